@@ -1,0 +1,62 @@
+import { byCost, factKey, type Fact } from '../ledger/facts.ts'
+import { Costing, type Outcome } from './costing.ts'
+import type { PoolState } from './pool.ts'
+import type { Quantity } from '../quantity/micro.ts'
+
+/** What a replay reads. Facts come with the corrections of the slip at hand already in them. */
+export interface ReplayBooks {
+  readonly isPlace: (account: number) => boolean
+  /** The pool as it was before its first movement: method and first standard cost. */
+  readonly poolStart: (poolId: number) => PoolState
+  readonly poolFacts: (poolId: number) => Fact[]
+  readonly eventFacts: (costSeq: number) => Fact[]
+}
+export interface Valued { readonly fact: Fact; readonly outcome: Outcome }
+export type Replay =
+  | { readonly ok: true; readonly valued: Valued[]; readonly pools: ReadonlyMap<number, PoolState>; readonly costing: Costing }
+  | { readonly ok: false; readonly code: string; readonly fact: Fact; readonly missing: Quantity }
+
+/**
+ * Values flow forward: replays the given pools from their first movement, all in the one order of costing, and says what
+ * each fact is worth. Where the value of what went into an event changes, the pools of its outputs join at that point:
+ *
+ *     pool A   ──●────●────◆──────●────      ◆ event: its input changed its value
+ *     pool B   ──○────○────◆──────●────      ○ as kept (B joined here, folded up to ◆)  ● valued anew
+ *
+ * Since value never flows backward in the order of costing, one pass ends. Nothing is written here.
+ */
+export function replay(books: ReplayBooks, pools: Iterable<number>): Replay {
+  const valued: Valued[] = []
+  const now = new Map<string, Outcome>()
+  const costing = new Costing({
+    isPlace: books.isPlace,
+    eventFacts: costSeq => books.eventFacts(costSeq).sort(byCost).map(f => {
+      const o = now.get(`${f.poolId}:${factKey(f)}`)
+      return o ? { ...f, value: o.value } : f
+    }),
+  })
+  const queues = new Map<number, { facts: Fact[]; at: number }>()
+  const join = (poolId: number) => {
+    if (queues.has(poolId)) return
+    costing.pools.set(poolId, books.poolStart(poolId))
+    queues.set(poolId, { facts: books.poolFacts(poolId), at: 0 })
+  }
+  for (const p of pools) join(p)
+
+  for (;;) {
+    let next: { facts: Fact[]; at: number } | undefined
+    for (const q of queues.values()) {
+      if (q.at < q.facts.length && (!next || byCost(q.facts[q.at]!, next.facts[next.at]!) < 0)) next = q
+    }
+    if (!next) break
+    const fact = next.facts[next.at++]!
+    const outcome = costing.apply(fact)
+    if ('short' in outcome) return { ok: false, code: outcome.code, fact, missing: outcome.missing }
+    valued.push({ fact, outcome })
+    if (fact.kind === 'event_out' || fact.kind === 'event_in') {
+      now.set(`${fact.poolId}:${factKey(fact)}`, outcome)
+      if (fact.kind === 'event_out' && outcome.value !== fact.value) for (const f of books.eventFacts(fact.costSeq)) if (f.kind === 'event_in') join(f.poolId)
+    }
+  }
+  return { ok: true, valued, pools: costing.pools, costing }
+}

@@ -1,0 +1,122 @@
+import type { Quantity, Value } from '../quantity/micro.ts'
+import type { Charge } from '../receiving/landed.ts'
+import type { PoolState } from '../cost/pool.ts'
+import type { AccountKind, CostMethod, ItemRule, Key, LotRule, Movement, SlipKind, Tally } from './types.ts'
+
+/** What lies in one place of one lot, and the latest minute anything happened to it. */
+export interface CellBalance { readonly quantity: Quantity; readonly lastEffectiveAt: number }
+export interface LotBalance { readonly lotId: number; readonly placeId: number; readonly quantity: Quantity }
+/** A delivery as a whole: its charges, and the places of its lines in the order of costing. */
+export interface Delivery { readonly slipId: number; readonly charges: readonly Charge[]; readonly costSeqs: readonly number[] }
+
+/**
+ * What booking reads. The server answers from prepared statements, tests and the rebuilding from memory; booking itself
+ * is the same function. Every answer is of one moment.
+ */
+export interface Books {
+  /** The number the next movement gets. */
+  nextSeq(): number
+  accountKind(id: number): AccountKind | undefined
+  item(id: number): ItemRule | undefined
+  lot(id: number): LotRule | undefined
+  /** The pool that this lot of this item belongs to now. */
+  poolOf(itemId: number, lotId: number): number
+  /** The pool as kept, ready to be changed by the caller. */
+  pool(poolId: number): PoolState
+  /** The pool before its first movement. */
+  poolStart(poolId: number): PoolState
+  /** All movements of a pool, in the order they were written. */
+  poolMovements(poolId: number): Movement[]
+  /** All movements at one place in the order of costing, in the order they were written. */
+  movementsAt(costSeq: number): Movement[]
+  balance(itemId: number, lotId: number, placeId: number): CellBalance
+  cellMovements(itemId: number, lotId: number, placeId: number): Movement[]
+  /** Every place where something of the item lies. */
+  lotBalances(itemId: number): LotBalance[]
+  tallies(itemId: number, lotId: number, placeId: number): Tally[]
+  hasTallyFrom(itemId: number, lotId: number, placeId: number, instant: number): boolean
+  tally(id: number): Tally | undefined
+  /** The movements that closed a difference. */
+  closingMovements(tallyId: number): Movement[]
+  /** Whether anything was brought back of the line, and how much. */
+  broughtBack(key: Key): Quantity
+  /** The delivery a receipt line belongs to. */
+  delivery(costSeq: number): Delivery | undefined
+  /** The first instant that is not in a closed month. */
+  openFrom(): number
+}
+
+/** A line of a slip to be booked. The accounts say what it does; `goods` is the price paid for all of it (null: not known), or the credit of a supplier return. */
+export interface DraftLine {
+  readonly lineId: string
+  readonly itemId: number
+  readonly lotId: number
+  readonly from: number
+  readonly to: number
+  readonly quantity: Quantity
+  readonly goods?: Value | null
+  readonly weight?: bigint
+  readonly ref?: Key
+  readonly tallyId?: number
+  /** Lines of one relabel or make carry the same name. */
+  readonly event?: string
+  /** Another pool than the item's own: only a change of method has it. */
+  readonly poolId?: number
+  /** Takes a lot that is expired, held or recalled all the same; the caller has checked the right to. */
+  readonly override?: boolean
+}
+/** What was counted of one (item, lot, place) at a minute; `unitCost` answers the question for a surplus of which no cost is known. */
+export interface CountLine {
+  readonly lineId: string
+  readonly tallyId: number
+  readonly differenceAccount: number
+  readonly itemId: number
+  readonly lotId: number
+  readonly placeId: number
+  readonly counted: Quantity
+  readonly countedAt: number
+  readonly unitCost?: Value | null
+}
+/** What a correction does to lines already booked. */
+export type Change =
+  | { readonly type: 'reverse'; readonly lineId: string; readonly key: Key; readonly quantity?: Quantity }
+  | { readonly type: 'replace'; readonly lineId: string; readonly key: Key; readonly effectiveAt: number; readonly by: readonly DraftLine[] }
+  | { readonly type: 'price'; readonly lineId: string; readonly key: Key; readonly goods: Value }
+  | { readonly type: 'invoice'; readonly lineId: string; readonly key: Key; readonly more: Value }
+  | { readonly type: 'charges'; readonly lineId: string; readonly key: Key; readonly charges: readonly Charge[] }
+  | { readonly type: 'reverse_tally'; readonly lineId: string; readonly tallyId: number; readonly again?: CountLine }
+  | { readonly type: 'standard'; readonly lineId: string; readonly itemId: number; readonly lotId: number; readonly cost: Value }
+
+/** A slip as it is handed in for booking. */
+export interface SlipDraft {
+  readonly slipId: number
+  readonly kind: SlipKind
+  /** When it happened. */
+  readonly effectiveAt: number
+  readonly lines: readonly DraftLine[]
+  readonly counts?: readonly CountLine[]
+  readonly changes?: readonly Change[]
+  readonly charges?: readonly Charge[]
+}
+export interface BookContext {
+  readonly now: number
+  readonly by: number
+  /** Today in the organisation's zone (`2026-11-25`): expiry goes by it. */
+  readonly today: string
+  readonly stockAccount: number
+  readonly priceDifferenceAccount: number
+  readonly lossAccount: number
+  readonly gainAccount: number
+}
+/** What booking a slip writes. Nothing is written before all of it is known to be right. */
+export interface Booked {
+  readonly effectiveAt: number
+  readonly movements: readonly Movement[]
+  readonly tallies: readonly Tally[]
+  readonly reversedTallies: readonly number[]
+  /** Deliveries whose charges were corrected. */
+  readonly charges: readonly { readonly slipId: number; readonly charges: readonly Charge[] }[]
+  /** The pools as they are afterwards. */
+  readonly pools: ReadonlyMap<number, PoolState>
+}
+export type { CostMethod }

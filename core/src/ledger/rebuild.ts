@@ -1,0 +1,81 @@
+import type { Quantity, Value } from '../quantity/micro.ts'
+import { replay } from '../cost/replay.ts'
+import type { PoolState } from '../cost/pool.ts'
+import { byCost, foldFacts, type Fact } from './facts.ts'
+import type { Movement } from './types.ts'
+
+/** What rebuilding needs beside the movements. */
+export interface RebuildContext {
+  readonly isPlace: (account: number) => boolean
+  readonly isPriceDifference: (account: number) => boolean
+  readonly poolStart: (poolId: number) => PoolState
+}
+/** Something that does not agree with the movements. */
+export interface Fault { readonly check: string; readonly where: string; readonly kept: string; readonly right: string }
+
+/**
+ * Works everything out anew from the movements alone: each (item, lot, place), each pool, and whether every line carries
+ * the value that the facts before it give it. `movements` in the order they were written.
+ */
+export function rebuild(movements: readonly Movement[], context: RebuildContext): { balances: Map<string, Quantity>; pools: Map<number, PoolState>; faults: Fault[] } {
+  const balances = new Map<string, Quantity>()
+  const perPool = new Map<number, Movement[]>()
+  for (const m of movements) {
+    const list = perPool.get(m.poolId)
+    if (list) list.push(m)
+    else perPool.set(m.poolId, [m])
+    if (m.quantity === 0n) continue
+    for (const [place, sign] of [[m.from, -1n], [m.to, 1n]] as const) {
+      if (!context.isPlace(place)) continue
+      const key = `${m.itemId}.${m.lotId}.${place}`
+      balances.set(key, (balances.get(key) ?? 0n) + sign * m.quantity)
+    }
+  }
+  const facts = new Map<number, Fact[]>()
+  for (const [pool, list] of perPool) facts.set(pool, foldFacts(list, context.isPriceDifference))
+  const events = new Map<number, Fact[]>()
+  for (const list of facts.values()) for (const f of list) {
+    if (f.kind !== 'event_in' && f.kind !== 'event_out') continue
+    const at = events.get(f.costSeq)
+    if (at) at.push(f)
+    else events.set(f.costSeq, [f])
+  }
+  const faults: Fault[] = []
+  const pools = new Map<number, PoolState>()
+  for (const group of connected(facts, events)) {
+    const result = replay({ isPlace: context.isPlace, poolStart: context.poolStart, poolFacts: id => facts.get(id)!.sort(byCost), eventFacts: c => [...(events.get(c) ?? [])] }, group)
+    if (!result.ok) { faults.push({ check: 'costs', where: `movement ${result.fact.head}`, kept: String(result.fact.quantity), right: `${result.missing} less` }); continue }
+    for (const { fact, outcome } of result.valued) {
+      if (outcome.value !== fact.value) faults.push({ check: 'costs', where: `movement ${fact.head}`, kept: String(fact.value), right: String(outcome.value) })
+      if (outcome.gap !== fact.gap) faults.push({ check: 'costs', where: `price difference of movement ${fact.head}`, kept: String(fact.gap), right: String(outcome.gap) })
+    }
+    for (const [id, p] of result.pools) pools.set(id, p)
+  }
+  return { balances, pools, faults }
+}
+
+/** Pools that events tie together are worked out together, the others one by one: memory stays small. */
+function connected(facts: ReadonlyMap<number, Fact[]>, events: ReadonlyMap<number, Fact[]>): Iterable<Set<number>> {
+  const group = new Map<number, Set<number>>()
+  for (const id of facts.keys()) group.set(id, new Set([id]))
+  for (const list of events.values()) {
+    const first = group.get(list[0]!.poolId)!
+    for (const f of list) {
+      const other = group.get(f.poolId)!
+      if (other === first) continue
+      for (const id of other) { first.add(id); group.set(id, first) }
+    }
+  }
+  return new Set(group.values())
+}
+
+/** Net value and quantity of every account: over all accounts both are zero for each item (conservation). */
+export function balancesByAccount(movements: Iterable<Movement>): Map<string, { itemId: number; account: number; quantity: Quantity; value: Value }> {
+  const out = new Map<string, { itemId: number; account: number; quantity: Quantity; value: Value }>()
+  for (const m of movements) for (const [account, sign] of [[m.from, -1n], [m.to, 1n]] as const) {
+    const key = `${m.itemId}.${account}`
+    const b = out.get(key) ?? { itemId: m.itemId, account, quantity: 0n, value: 0n }
+    out.set(key, { ...b, quantity: b.quantity + sign * m.quantity, value: b.value + sign * m.value })
+  }
+  return out
+}

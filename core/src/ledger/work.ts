@@ -1,0 +1,93 @@
+import type { Quantity, Value } from '../quantity/micro.ts'
+import type { PoolState } from '../cost/pool.ts'
+import type { Charge } from '../receiving/landed.ts'
+import type { BookContext, Books, DraftLine, SlipDraft } from './books.ts'
+import { foldFacts, type Fact } from './facts.ts'
+import { refuse, type FactKind, type Key, type Movement, type Refusal, type Tally } from './types.ts'
+
+/** A movement that is being prepared. `open`: its value is still to be found by costing. */
+export type Pending = { -readonly [K in keyof Movement]: Movement[K] } & { open: boolean }
+
+/**
+ * The bench on which one slip is prepared: movements get their numbers in the order they are made, nothing is written.
+ * Reading through it gives the books with the slip already in them.
+ */
+export class Work {
+  readonly pending: Pending[] = []
+  readonly tallies: Tally[] = []
+  readonly reversedTallies = new Set<number>()
+  readonly charges: { slipId: number; charges: readonly Charge[] }[] = []
+  readonly refusals: Refusal[] = []
+  readonly pools = new Map<number, PoolState>()
+  readonly firstSeq: number
+  #seq: number
+
+  constructor(readonly books: Books, readonly slip: SlipDraft, readonly context: BookContext, readonly effectiveAt: number) {
+    this.firstSeq = this.#seq = books.nextSeq()
+  }
+
+  refuse(code: string, lineId: string | null, field: string | null = null, detail: Record<string, unknown> = {}): void {
+    this.refusals.push(refuse(code, lineId, field, detail))
+  }
+
+  readonly isPlace = (account: number): boolean => this.books.accountKind(account) === 'place'
+  readonly isPriceDifference = (account: number): boolean => account === this.context.priceDifferenceAccount
+  /** The next number in the order of writing. */
+  takeSeq(): number { return this.#seq++ }
+
+  /** Adds a movement; what is not said has its plain meaning (a line of its own, of this slip, now). */
+  add(m: Pick<Movement, 'kind' | 'lineId' | 'itemId' | 'lotId' | 'poolId' | 'from' | 'to' | 'quantity'> & Partial<Pending>): Pending {
+    const seq = m.seq ?? this.takeSeq()
+    const made: Pending = {
+      costSeq: seq, part: 0, ord: 0, slipId: this.slip.slipId, value: 0n, goods: null, charges: 0n, effectiveAt: this.effectiveAt,
+      bookedAt: this.context.now, bookedBy: this.context.by, reverses: null, revalues: null, refCostSeq: null, refPart: null, tallyId: null,
+      weight: null, invoice: false, open: false, ...m, seq,
+    }
+    this.pending.push(made)
+    return made
+  }
+
+  /** The movement of a draft line, at a place in the order of costing. */
+  addLine(line: DraftLine, kind: FactKind, at?: Partial<Pending>): Pending {
+    return this.add({
+      kind, lineId: line.lineId, itemId: line.itemId, lotId: line.lotId, poolId: line.poolId ?? this.books.poolOf(line.itemId, line.lotId), from: line.from, to: line.to,
+      quantity: line.quantity, goods: line.goods ?? null, weight: line.weight ?? null, refCostSeq: line.ref?.costSeq ?? null, refPart: line.ref?.part ?? null,
+      tallyId: line.tallyId ?? null, open: true, ...at,
+    })
+  }
+
+  /** The fact at a place in the order of costing as the books and this slip have it now (lines only, not what tallies found). */
+  factAt(key: Key): Fact | undefined {
+    const here = (m: Movement) => m.costSeq === key.costSeq && m.part === key.part && m.kind !== 'difference'
+    const movements = [...this.books.movementsAt(key.costSeq), ...this.pending].filter(here)
+    return movements.length ? this.fold(movements)[0] : undefined
+  }
+
+  eventFacts(costSeq: number): Fact[] {
+    return this.fold([...this.books.movementsAt(costSeq), ...this.pending.filter(m => m.costSeq === costSeq)]).filter(f => f.kind !== 'difference')
+  }
+
+  poolFacts(poolId: number): Fact[] {
+    return this.fold([...this.books.poolMovements(poolId), ...this.pending.filter(m => m.poolId === poolId)])
+  }
+
+  /** The facts of one (item, lot, place); their quantities are right, their values may miss revaluations. */
+  cellFacts(itemId: number, lotId: number, placeId: number): Fact[] {
+    const here = (m: Movement) => m.revalues === null && (m.from === placeId || m.to === placeId)
+    return this.fold([...this.books.cellMovements(itemId, lotId, placeId).filter(here), ...this.pending.filter(m => m.itemId === itemId && m.lotId === lotId && here(m))])
+  }
+
+  fold(movements: Movement[]): Fact[] { return foldFacts(movements, this.isPriceDifference) }
+
+  /** A change of value alone, of a fact or beside it (`gap`). */
+  revalue(fact: Fact, value: Value, more: Partial<Pending> = {}): Pending {
+    return this.add({
+      kind: fact.kind, lineId: fact.lineId, itemId: fact.itemId, lotId: fact.lotId, poolId: fact.poolId, from: fact.from, to: fact.to, quantity: 0n as Quantity, value,
+      costSeq: fact.costSeq, part: fact.part, ord: fact.ord, tallyId: fact.tallyId, revalues: fact.head, effectiveAt: this.context.now, ...more,
+    })
+  }
+
+  gap(fact: Fact, value: Value): Pending {
+    return this.revalue(fact, value, { from: this.context.stockAccount, to: this.context.priceDifferenceAccount })
+  }
+}

@@ -1,0 +1,39 @@
+import type { Quantity } from '../quantity/micro.ts'
+import type { LotRule } from '../ledger/types.ts'
+
+export type LotState = 'usable' | 'held' | 'expired' | 'recalled'
+
+/** The state of a lot on a day (`2026-11-25`). A lot is usable on its expiry day, not after; *expired* is derived, never stored. */
+export function lotState(lot: Pick<LotRule, 'held' | 'expiry'>, today: string): LotState {
+  if (lot.held !== 'usable') return lot.held
+  return lot.expiry !== null && lot.expiry < today ? 'expired' : 'usable'
+}
+
+/** A lot as it lies in a place. `received` is the instant it first came; `opened` containers have a parent. */
+export interface LotHere extends Pick<LotRule, 'held' | 'expiry'> { readonly id: number; readonly quantity: Quantity; readonly received: number; readonly opened?: boolean }
+export interface LotTake { readonly lotId: number; readonly quantity: Quantity }
+
+/**
+ * Which lots to take: usable ones only, earliest expiry first (those without come last), then oldest received; an
+ * opened container before its unopened siblings. `missing` is what they cannot give.
+ */
+export function proposeLots(here: readonly LotHere[], quantity: Quantity, today: string): { takes: LotTake[]; missing: Quantity } {
+  const order = here.filter(l => l.quantity > 0n && lotState(l, today) === 'usable').sort(firstToGo)
+  const takes: LotTake[] = []
+  let missing = quantity
+  for (const l of order) {
+    if (missing <= 0n) break
+    const x = l.quantity < missing ? l.quantity : missing
+    takes.push({ lotId: l.id, quantity: x })
+    missing -= x
+  }
+  return { takes, missing }
+}
+
+/** First expired first out, then first received first out. */
+export function firstToGo(a: Omit<LotHere, 'quantity'>, b: Omit<LotHere, 'quantity'>): number {
+  const ea = a.expiry ?? '9999-12-31'
+  const eb = b.expiry ?? '9999-12-31'
+  if (ea !== eb) return ea < eb ? -1 : 1
+  return Number(b.opened ?? false) - Number(a.opened ?? false) || a.received - b.received || a.id - b.id
+}
