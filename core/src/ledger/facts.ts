@@ -71,7 +71,7 @@ export function foldFacts(movements: Iterable<Movement>, isPriceDifference: (acc
       if (m.goods !== null) fact.goods = (fact.goods ?? 0n) + m.goods
       fact.charges += m.charges
       if (m.invoice) fact.invoiced += m.goods ?? 0n
-    } else if (fact && (m.reverses !== null || (m.kind === 'difference' && fact.quantity > 0n))) {
+    } else if (fact && (m.reverses !== null || m.kind === 'difference')) {
       facts.set(key, net(fact, m))
     } else {
       facts.set(key, factOf(m))

@@ -1,0 +1,31 @@
+/** Version of the bytes a slip is hashed over. A new way of writing them gets a new number; old slips keep theirs. */
+export const CHAIN_VERSION = 1
+/** What the first slip is chained to. */
+export const CHAIN_START = '0'.repeat(64)
+
+/**
+ * The one way to write a value down: JSON with sorted keys, no blanks, big integers as decimal digits in quotes,
+ * undefined members left out. Two equal values always give the same bytes.
+ */
+export function canonical(value: unknown): string {
+  if (typeof value === 'bigint') return `"${value}"`
+  if (value === null || typeof value !== 'object') return JSON.stringify(value) ?? 'null'
+  if (Array.isArray(value)) return `[${value.map(canonical).join(',')}]`
+  const members = Object.entries(value).filter(([, v]) => v !== undefined).sort(([a], [b]) => (a < b ? -1 : 1))
+  return `{${members.map(([k, v]) => `${JSON.stringify(k)}:${canonical(v)}`).join(',')}}`
+}
+
+/** What is hashed for a slip: the hash before it, and its own canonical bytes. The hash function is handed in (SHA-256, hexadecimal). */
+export const chainHash = (previous: string, bytes: string, sha256: (text: string) => string): string => sha256(`${previous}\n${bytes}`)
+
+export interface Link { readonly slip: number; readonly previous: string; readonly hash: string; readonly bytes: string }
+/** The first slip at which a chain does not hold, and why; undefined where it holds to the end. */
+export function brokenLink(links: Iterable<Link>, sha256: (text: string) => string): { slip: number; why: 'previous' | 'hash' } | undefined {
+  let previous = CHAIN_START
+  for (const l of links) {
+    if (l.previous !== previous) return { slip: l.slip, why: 'previous' }
+    if (chainHash(previous, l.bytes, sha256) !== l.hash) return { slip: l.slip, why: 'hash' }
+    previous = l.hash
+  }
+  return undefined
+}

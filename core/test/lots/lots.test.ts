@@ -1,0 +1,81 @@
+import { expect } from 'chai'
+import fc from 'fast-check'
+import { CHAIN_START, brokenLink, canonical, chainHash, csvRow, decimal, levels, lotState, onHand, poolValue, proposeLots, wholePacks, type LotHere } from '@shelve/core'
+import { createHash } from 'node:crypto'
+import { A, World } from '../ledger/world.ts'
+
+const lot = (id: number, expiry: string | null, quantity: string, more: Partial<LotHere> = {}): LotHere => ({ id, expiry, quantity: decimal(quantity), held: 'usable', received: id, ...more })
+const n = (x: number) => BigInt(x) * 1_000_000n
+
+describe('lots', () => {
+  it('are usable on their expiry day and not after; held and recalled lots never are', () => {
+    expect(lotState({ held: 'usable', expiry: '2026-11-25' }, '2026-11-25')).to.equal('usable')
+    expect(lotState({ held: 'usable', expiry: '2026-11-24' }, '2026-11-25')).to.equal('expired')
+    expect(lotState({ held: 'recalled', expiry: null }, '2026-11-25')).to.equal('recalled')
+  })
+  it('are proposed first expired first out, then oldest received, an opened one before its siblings', () => {
+    const here = [lot(1, null, '5'), lot(2, '2027-03-01', '4'), lot(3, '2027-01-01', '2'), lot(4, '2026-01-01', '9'), lot(5, '2027-03-01', '1', { received: 1 }), lot(6, '2027-01-01', '1', { opened: true })]
+    expect(proposeLots(here, decimal('9'), '2026-11-25')).to.deep.equal({ takes: [{ lotId: 6, quantity: n(1) }, { lotId: 3, quantity: n(2) }, { lotId: 5, quantity: n(1) }, { lotId: 2, quantity: n(4) }, { lotId: 1, quantity: n(1) }], missing: 0n })
+    expect(proposeLots([lot(4, '2026-01-01', '9')], n(2), '2026-11-25').missing).to.equal(n(2))
+  })
+})
+
+describe('levels (common practice)', () => {
+  const at = (onHand: number, more = {}) => levels({ onHand: n(onHand), minimum: n(4), target: n(12), ...more })
+  it('minimum 4, target 12: at 4 bring 8 (at or below) or none (below); with 12 coming and 9 there, 9 over the target', () => {
+    expect(at(4).bring).to.equal(n(8))
+    expect(levels({ onHand: n(4), minimum: n(4), target: n(12) }, 'below').bring).to.equal(0n)
+    const coming = at(9, { coming: n(12) })
+    expect(coming.position.figure - n(12)).to.equal(n(9))
+    expect([coming.due, coming.bring]).to.deep.equal([false, 0n])
+  })
+  it('says out, short, short but on its way, in range, over target, or that nothing belongs there', () => {
+    expect([at(0).state, at(4).state, at(4, { coming: n(1) }).state, at(5).state, at(13).state, levels({ onHand: 0n, minimum: null, target: null }).state]).to.deep.equal(['out', 'short', 'short_coming', 'in_range', 'over', 'none'])
+  })
+  it('available leaves out what is reserved or may not be used, lasts so many days, and adds up', () => {
+    const l = at(20, { reserved: n(3), unusable: n(2), perDay: n(4) })
+    expect([l.available.figure, l.days]).to.deep.equal([n(15), 3])
+    expect(l.available.lines.reduce((s, x) => s + x.amount, 0n)).to.equal(l.available.figure)
+  })
+  it('packs are rounded up to whole ones', () => { expect([wholePacks(n(93), n(25)), wholePacks(n(100), n(25)), wholePacks(0n, n(25))]).to.deep.equal([4n, 4n, 0n]) })
+})
+
+describe('workings', () => {
+  it('of on hand and of a pool’s value add up to the figure the books keep', () => {
+    const w = new World([{ method: 'average' }])
+    const r = w.receive('10', '33.34')
+    for (let i = 0; i < 20; i++) w.issue('0.3')
+    w.change({ type: 'invoice', lineId: 'x', key: r, more: decimal('1.01') })
+    const cell = onHand(w.books.cellMovements(1, 100, A.shelf), A.shelf)
+    expect(cell.figure).to.equal(w.books.balance(1, 100, A.shelf).quantity)
+    expect(cell.lines.length).to.equal(13)
+    const value = poolValue(w.books.poolMovements(1), a => w.books.accountKind(a) === 'place' || a === A.stock)
+    expect(value.figure).to.equal(w.books.pool(1).value)
+    expect(value.lines.reduce((s, l) => s + l.amount, 0n)).to.equal(value.figure)
+  })
+})
+
+describe('the chain of hashes', () => {
+  const sha = (t: string) => createHash('sha256').update(t).digest('hex')
+  it('writes equal values alike, whatever the order of members', () => {
+    expect(canonical({ b: 1n, a: [null, undefined, 'x'], c: undefined })).to.equal('{"a":[null,null,"x"],"b":"1"}')
+    fc.assert(fc.property(fc.dictionary(fc.string(), fc.oneof(fc.integer(), fc.string(), fc.bigInt())), o => { expect(canonical(Object.fromEntries(Object.entries(o).reverse()))).to.equal(canonical(o)) }))
+  })
+  it('shows any slip that was changed afterwards', () => {
+    fc.assert(fc.property(fc.array(fc.string(), { minLength: 1, maxLength: 8 }), fc.nat(), (bodies, at) => {
+      let previous = CHAIN_START
+      const links = bodies.map((bytes, slip) => { const hash = chainHash(previous, bytes, sha); const l = { slip, previous, hash, bytes }; previous = hash; return l })
+      expect(brokenLink(links, sha)).to.equal(undefined)
+      const i = at % links.length
+      links[i] = { ...links[i]!, bytes: `${links[i]!.bytes}!` }
+      expect(brokenLink(links, sha)).to.deep.equal({ slip: i, why: 'hash' })
+    }))
+  })
+})
+
+describe('CSV (RFC 4180)', () => {
+  it('quotes what needs it and disarms what a spreadsheet would run', () => {
+    expect(csvRow(['a', 'b,c', 'say "x"', 'two\nlines', null, 5n])).to.equal('a,"b,c","say ""x""","two\nlines",,5\r\n')
+    expect(csvRow(['=1+1', '+2', '@x', '-3', '-x', '-2.5'])).to.equal("'=1+1,'+2,'@x,-3,'-x,-2.5\r\n")
+  })
+})
