@@ -1,0 +1,98 @@
+import { z } from 'zod'
+import { Cursor, Day, Limit, page, Query, Uuid } from './common.ts'
+import * as catalogue from './catalogue/catalogue.ts'
+import * as people from './people/people.ts'
+import * as places from './places/places.ts'
+import * as reports from './reports/reports.ts'
+import * as slips from './ledger/slips.ts'
+
+/** What a caller must be allowed to do. `none`: nobody need be signed in. */
+export type Right = 'none' | 'read' | 'book' | 'set_up' | 'see_value'
+export interface Operation<P extends z.ZodType = z.ZodType, Q extends z.ZodType = z.ZodType, B extends z.ZodType = z.ZodType, R extends z.ZodType = z.ZodType> {
+  readonly method: 'get' | 'post' | 'put' | 'delete'
+  readonly path: string
+  readonly summary: string
+  readonly right: Right
+  readonly status: number
+  readonly params: P
+  readonly query: Q
+  readonly body: B
+  readonly answer: R
+  /** Also answers `text/csv`. */
+  readonly csv: boolean
+  /** Wants the revision it was read with in `If-Match`. */
+  readonly ifMatch: boolean
+}
+const nothing = z.object({})
+type Make = { right?: Right; status?: number; csv?: boolean; ifMatch?: boolean }
+const op = <P extends z.ZodType = typeof nothing, Q extends z.ZodType = typeof nothing, B extends z.ZodType = z.ZodUndefined, R extends z.ZodType = z.ZodUndefined>(
+  method: Operation['method'], path: string, summary: string, o: Make & { params?: P; query?: Q; body?: B; answer?: R }): Operation<P, Q, B, R> => ({
+  method, path, summary, right: o.right ?? 'read', status: o.status ?? (o.answer ? 200 : 204), csv: o.csv ?? false, ifMatch: o.ifMatch ?? false,
+  params: (o.params ?? nothing) as P, query: (o.query ?? nothing) as Q, body: (o.body ?? z.undefined()) as B, answer: (o.answer ?? z.undefined()) as R,
+})
+
+const id = z.object({ id: Uuid })
+const list = { cursor: Cursor.optional(), limit: Limit.optional() }
+const found = z.object({ id: Uuid })
+const place = z.object({ place: Uuid.optional() })
+const named = (path: string, what: string) => ({
+  list: op('get', path, `All ${what}`, { answer: z.object({ rows: z.array(places.Named) }) }),
+  create: op('post', path, `A new one among the ${what}`, { right: 'set_up', status: 201, body: places.NamedInput, answer: found }),
+})
+const waste = named('/api/waste-reasons', 'waste reasons')
+const centres = named('/api/cost-centres', 'cost centres')
+
+/** Every route of the server, once: it parses requests by this table, and the OpenAPI document is made of it. */
+export const api = {
+  health: op('get', '/api/health', 'Whether the server works', { right: 'none', answer: people.Health }),
+  start: op('get', '/api/start', 'Whether there is an organisation yet', { right: 'none', answer: people.Start }),
+  firstRun: op('post', '/api/start', 'Makes the organisation, its first manager and area, on an empty database', { right: 'none', status: 201, body: people.FirstRun, answer: people.Me }),
+  signIn: op('post', '/api/session', 'Signs in', { right: 'none', status: 201, body: people.SignInInput, answer: people.Me }),
+  me: op('get', '/api/session', 'Who is signed in', { answer: people.Me }),
+  signOut: op('delete', '/api/session', 'Signs out', {}),
+  people: op('get', '/api/people', 'Everybody', { answer: z.object({ rows: z.array(people.Person) }) }),
+  createPerson: op('post', '/api/people', 'A new person', { right: 'set_up', status: 201, body: people.NewPerson, answer: found }),
+  settings: op('put', '/api/settings', 'Changes how the organisation works', { right: 'set_up', body: people.Settings, answer: people.Settings }),
+
+  index: op('get', '/api/index', 'What a device keeps of every item', { answer: catalogue.IndexView }),
+  items: op('get', '/api/items', 'Items, by code or name', { query: z.object({ ...list, q: Query.optional(), category: Uuid.optional(), active: z.enum(['yes', 'no', 'all']).optional(), sort: z.enum(['code', 'name', '-code', '-name']).optional() }), answer: page(catalogue.Item), csv: true }),
+  createItem: op('post', '/api/items', 'A new item', { right: 'set_up', status: 201, body: catalogue.ItemInput, answer: catalogue.Item }),
+  item: op('get', '/api/items/:id', 'One item', { params: id, answer: catalogue.Item }),
+  updateItem: op('put', '/api/items/:id', 'Changes an item', { right: 'set_up', params: id, body: catalogue.ItemInput, answer: catalogue.Item, ifMatch: true }),
+  retireItem: op('delete', '/api/items/:id', 'Retires an item of which nothing lies anywhere', { right: 'set_up', params: id, ifMatch: true }),
+  itemStock: op('get', '/api/items/:id/stock', 'Where an item lies, and its levels', { params: id, answer: reports.ItemStock }),
+  itemLots: op('get', '/api/items/:id/lots', 'The lots of an item, first to go first', { params: id, query: place, answer: z.object({ rows: z.array(catalogue.LotView) }) }),
+  itemMovements: op('get', '/api/items/:id/movements', 'What happened to an item, latest first, with the running balance', { params: id, query: z.object({ ...list, place: Uuid.optional() }), answer: page(reports.MovementRow), csv: true }),
+  lotState: op('put', '/api/lots/:id/state', 'Holds, recalls or frees a lot', { right: 'book', params: id, body: catalogue.LotStateInput, answer: found }),
+  categories: op('get', '/api/categories', 'The tree of categories', { answer: z.object({ rows: z.array(catalogue.Category) }) }),
+  createCategory: op('post', '/api/categories', 'A new category', { right: 'set_up', status: 201, body: catalogue.CategoryInput, answer: found }),
+  updateCategory: op('put', '/api/categories/:id', 'Changes a category', { right: 'set_up', params: id, body: catalogue.CategoryInput, answer: found, ifMatch: true }),
+  code: op('get', '/api/codes/:code', 'What a code means', { params: z.object({ code: z.string().min(1).max(300) }), answer: catalogue.CodeMeaning }),
+  linkCode: op('post', '/api/codes', 'Links a code to an item or one of its packs', { right: 'book', status: 201, body: catalogue.LinkCode, answer: catalogue.CodeMeaning }),
+
+  places: op('get', '/api/places', 'The tree of places', { answer: z.object({ rows: z.array(places.Place) }) }),
+  createPlace: op('post', '/api/places', 'A new place', { right: 'set_up', status: 201, body: places.PlaceInput, answer: found }),
+  updatePlace: op('put', '/api/places/:id', 'Changes a place', { right: 'set_up', params: id, body: places.PlaceInput, answer: found, ifMatch: true }),
+  setLevel: op('put', '/api/levels', 'Sets minimum, target and usual bin of an item in a place', { right: 'set_up', body: places.LevelInput, answer: places.LevelInput }),
+  suppliers: op('get', '/api/suppliers', 'All suppliers', { answer: z.object({ rows: z.array(places.Named) }) }),
+  wasteReasons: waste.list, createWasteReason: waste.create, costCentres: centres.list, createCostCentre: centres.create,
+  jobs: op('get', '/api/jobs', 'Jobs', { answer: z.object({ rows: z.array(places.Job) }) }),
+  createJob: op('post', '/api/jobs', 'A new standing job', { right: 'set_up', status: 201, body: places.JobInput, answer: found }),
+
+  stock: op('get', '/api/stock', 'What lies in a place, or in all', { query: z.object({ ...list, place: Uuid.optional(), q: Query.optional(), category: Uuid.optional(), state: z.enum(['out', 'short', 'in_range', 'over', 'none']).optional(), sort: z.string().regex(/^-?[a-zA-Z]{1,20}$/).optional() }), answer: page(reports.StockRow).extend({ value: z.string().optional() }), csv: true }),
+  short: op('get', '/api/short', 'What is short or due', { query: place, answer: z.object({ rows: z.array(reports.ShortRow) }), csv: true }),
+  past: op('get', '/api/past', 'What was where on a past day: as it was, or as the books stood', { query: z.object({ day: Day, reading: z.enum(['was', 'books']), place: Uuid.optional() }), answer: z.object({ rows: z.array(reports.PastRow), value: z.string().optional() }), csv: true }),
+  working: op('get', '/api/workings/:figure', 'The lines behind a figure', { params: z.object({ figure: z.enum(['on-hand', 'available', 'unit-cost', 'value', 'difference', 'state', 'value-here']) }), query: z.object({ item: Uuid.optional(), place: Uuid.optional(), lot: Uuid.optional(), difference: Uuid.optional() }), answer: reports.WorkingView }),
+
+  slips: op('get', '/api/slips', 'Slips, latest first', { query: z.object({ ...list, state: z.enum(['draft', 'booked']).optional(), kind: slips.AnySlipKind.optional(), place: Uuid.optional(), q: Query.optional(), mine: z.enum(['yes']).optional() }), answer: page(slips.SlipRow), csv: true }),
+  slip: op('get', '/api/slips/:id', 'One slip', { params: id, answer: slips.SlipView }),
+  saveDraft: op('put', '/api/slips/:id', 'Saves a draft; without If-Match only where there is none yet', { right: 'book', params: id, body: slips.SlipContent, answer: slips.DraftSaved, ifMatch: true }),
+  dropDraft: op('delete', '/api/slips/:id', 'Throws a draft away', { right: 'book', params: id }),
+  effect: op('post', '/api/slips/:id/effect', 'Before → after: what booking would do, without doing it', { right: 'book', params: id, body: slips.SlipContent, answer: slips.Effect }),
+  book: op('post', '/api/slips/:id/booking', 'Books a slip, all of it or nothing; again with the same content gives the same answer', { right: 'book', params: id, status: 201, body: slips.Booking, answer: slips.SlipView }),
+  reverse: op('post', '/api/slips/:id/reversal', 'Takes a booked slip back, whole or by lines', { right: 'book', params: id, status: 201, body: slips.Reversal, answer: slips.SlipView }),
+  sheet: op('get', '/api/sheets', 'What is to be counted in an area, in walking order', { query: z.object({ place: Uuid, figures: z.enum(['yes', 'no']).optional() }), answer: slips.Sheet }),
+  differences: op('get', '/api/differences', 'Open differences', { query: place, answer: z.object({ rows: z.array(slips.DifferenceView) }) }),
+  verify: op('post', '/api/verification', 'Works everything out anew and says what does not agree', { right: 'set_up', answer: reports.Verification }),
+} as const satisfies Record<string, Operation>
+export type Api = typeof api

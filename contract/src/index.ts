@@ -1,0 +1,7 @@
+export * from './common.ts'
+export * from './people/people.ts'
+export * from './catalogue/catalogue.ts'
+export * from './places/places.ts'
+export * from './ledger/slips.ts'
+export * from './reports/reports.ts'
+export * from './api.ts'

@@ -1,0 +1,78 @@
+import { z } from 'zod'
+import { Day, Decimal, Instant, Note, Revision, Short, Uuid } from '../common.ts'
+
+/** Kinds of slip that can be written on a screen or sent by a script. */
+export const SlipKind = z.enum(['opening', 'receipt', 'issue', 'bring_back', 'move', 'waste', 'count', 'closing', 'supplier_return', 'correction'])
+export type SlipKind = z.infer<typeof SlipKind>
+export const AnySlipKind = z.enum(['opening', 'receipt', 'issue', 'bring_back', 'move', 'dispatch', 'arrival', 'waste', 'count', 'adjustment', 'relabel', 'make', 'supplier_return', 'correction', 'revaluation', 'closing', 'method_change'])
+
+const place = Uuid.nullable().default(null)
+/**
+ * A line as it is typed. A draft may lack anything; what is missing is said when it is to be booked. Which fields count
+ * depends on the kind of slip. Quantities are typed as people say them (`2 case + 3`), in `unit` where they name none.
+ */
+export const SlipLine = z.object({
+  id: Uuid, item: Uuid.nullable().default(null), typed: z.string().max(60).default(''), unit: z.string().max(120).nullable().default(null),
+  lot: z.object({ id: Uuid.nullable().default(null), code: z.string().trim().max(60).regex(/^[^\p{Cc}]*$/u).default(''), expiry: Day.nullable().default(null) }).nullable().default(null),
+  from: place, to: place, price: z.string().max(30).default(''), discount: z.string().max(30).default(''), reason: Uuid.nullable().default(null),
+  /** The issue line that is brought back; the line that is corrected. */
+  ref: Uuid.nullable().default(null), difference: Uuid.nullable().default(null),
+  act: z.enum(['take_back', 'replace', 'price', 'invoice', 'found', 'close', 'none']).default('none'),
+  counted: z.enum(['not', 'counted', 'confirmed']).default('not'), countedAt: Instant.nullable().default(null), unitCost: z.string().max(30).default(''),
+  override: z.boolean().default(false), note: Short.default(''),
+}).meta({ id: 'SlipLine' })
+export type SlipLine = z.infer<typeof SlipLine>
+
+export const SlipHead = z.object({
+  supplier: Short.default(''), deliveryNote: Short.default(''), charges: z.array(z.object({ label: Short, amount: z.string().max(30), basis: z.enum(['value', 'quantity', 'weight']) })).max(10).default([]),
+  costCentre: Uuid.nullable().default(null), job: Uuid.nullable().default(null), reason: Uuid.nullable().default(null), corrects: Uuid.nullable().default(null), blind: z.boolean().default(true), why: Short.default(''), note: Note.default(''),
+}).meta({ id: 'SlipHead' })
+export type SlipHead = z.infer<typeof SlipHead>
+
+/** What a slip says. `place` is the area it is written in; `effectiveAt` null means now. */
+export const SlipContent = z.object({
+  kind: SlipKind, place, effectiveAt: Instant.nullable().default(null), taker: Short.default(''), head: SlipHead.prefault({}), lines: z.array(SlipLine).max(500).default([]),
+}).refine(c => new Set(c.lines.map(l => l.id)).size === c.lines.length, { message: 'two lines have the same id', path: ['lines'] }).meta({ id: 'SlipContent' })
+export type SlipContent = z.infer<typeof SlipContent>
+export type SlipContentInput = z.input<typeof SlipContent>
+
+export const LevelsView = z.object({ onHand: Decimal, available: Decimal, reserved: Decimal, unusable: Decimal, coming: Decimal, minimum: Decimal.nullable(), target: Decimal.nullable(), state: z.enum(['out', 'short', 'short_coming', 'in_range', 'over', 'none']), over: Decimal, bring: Decimal, due: z.boolean(), days: z.number().int().nullable() }).meta({ id: 'Levels' })
+export type LevelsView = z.infer<typeof LevelsView>
+export const RefusalView = z.object({ line: Uuid.nullable(), field: z.string().nullable(), code: z.string(), message: z.string(), detail: z.record(z.string(), z.unknown()) }).meta({ id: 'Refusal' })
+export type RefusalView = z.infer<typeof RefusalView>
+/** Before → after of one line, from the booking function itself. Values are absent for whoever may not see value. */
+export const EffectLine = z.object({
+  line: Uuid, item: Uuid, place: Uuid.nullable(), placeName: z.string(), reading: z.string(), quantity: Decimal, unit: z.string(), value: Decimal.optional(), provisional: z.boolean(),
+  lots: z.array(z.object({ id: Uuid.nullable(), code: z.string().nullable(), expiry: Day.nullable(), quantity: Decimal, place: z.string() })),
+  before: LevelsView, after: LevelsView, cost: z.object({ before: Decimal.nullable(), after: Decimal.nullable(), usual: Decimal.nullable() }).optional(), expected: Decimal.nullable(), difference: Decimal.nullable(),
+}).meta({ id: 'EffectLine' })
+export type EffectLine = z.infer<typeof EffectLine>
+export const Effect = z.object({
+  seq: z.number().int(), fingerprint: z.string(), ok: z.boolean(), refusals: z.array(RefusalView), lines: z.array(EffectLine), goods: Decimal.optional(), charges: Decimal.optional(), value: Decimal.optional(),
+}).meta({ id: 'Effect' })
+export type Effect = z.infer<typeof Effect>
+
+/** Hands a slip in for booking. `seen` is the effect's fingerprint: where the books moved meanwhile so that it differs, nothing is booked and the new effect comes back. */
+export const Booking = z.object({ content: SlipContent, seen: z.string().max(100).nullable().default(null) }).meta({ id: 'Booking' })
+
+export const BookedLine = z.object({
+  id: Uuid, item: z.object({ id: Uuid, code: z.string(), name: z.string(), unit: z.string() }).nullable(), typed: z.string(), unit: z.string().nullable(), state: z.enum(['stands', 'taken_back', 'replaced', 'part_taken_back']), act: z.string(),
+  movements: z.array(z.object({ seq: z.number().int(), kind: z.string(), from: z.string(), to: z.string(), lot: z.string().nullable(), expiry: Day.nullable(), quantity: Decimal, value: Decimal.optional(), corrects: z.boolean(), revalues: z.boolean() })),
+  quantity: Decimal, value: Decimal.optional(), by: z.object({ slip: Uuid, number: z.string() }).nullable(), note: z.string(),
+})
+export const SlipView = z.object({
+  id: Uuid, kind: AnySlipKind, state: z.enum(['draft', 'booked']), number: z.string().nullable(), revision: Revision, title: z.string(), place: z.object({ id: Uuid, name: z.string() }).nullable(), effectiveAt: Instant.nullable(), savedAt: Instant, savedBy: z.string(),
+  bookedAt: Instant.nullable(), bookedBy: z.string().nullable(), taker: z.string(), content: SlipContent.nullable(), lines: z.array(BookedLine), value: Decimal.optional(), corrects: z.object({ id: Uuid, number: z.string() }).nullable(), correctedBy: z.array(z.object({ id: Uuid, number: z.string(), bookedAt: Instant })), hash: z.string().nullable(),
+}).meta({ id: 'Slip' })
+export type SlipView = z.infer<typeof SlipView>
+export const SlipRow = z.object({ id: Uuid, kind: AnySlipKind, state: z.enum(['draft', 'booked']), number: z.string().nullable(), title: z.string(), place: z.string().nullable(), at: Instant, by: z.string(), mine: z.boolean(), taker: z.string(), lines: z.number().int(), value: Decimal.optional(), corrected: z.boolean() }).meta({ id: 'SlipRow' })
+export type SlipRow = z.infer<typeof SlipRow>
+export const DraftSaved = z.object({ id: Uuid, revision: Revision, savedAt: Instant }).meta({ id: 'DraftSaved' })
+/** Takes back a booked slip, whole or by lines. `id` is the new slip's. */
+export const Reversal = z.object({ id: Uuid, lines: z.array(Uuid).max(500).nullable().default(null), why: Short.default('') }).meta({ id: 'Reversal' })
+
+export const DifferenceView = z.object({ id: Uuid, item: z.object({ id: Uuid, code: z.string(), name: z.string(), unit: z.string() }), lot: z.string().nullable(), place: z.object({ id: Uuid, name: z.string() }), countedAt: Instant, counted: Decimal, expected: Decimal, open: Decimal, value: Decimal.optional(), slip: z.object({ id: Uuid, number: z.string() }), elsewhere: z.array(z.object({ difference: Uuid, place: z.string(), open: Decimal })) }).meta({ id: 'Difference' })
+export type DifferenceView = z.infer<typeof DifferenceView>
+/** A line of a sheet: what should be in an area, in walking order, with what belongs there and is at zero. */
+export const SheetLine = z.object({ item: Uuid, lot: z.object({ id: Uuid, code: z.string().nullable(), expiry: Day.nullable() }).nullable(), place: Uuid, placeName: z.string(), expected: Decimal.nullable() })
+export const Sheet = z.object({ place: Uuid, name: z.string(), lines: z.array(SheetLine), open: z.array(z.object({ id: Uuid, title: z.string(), by: z.string(), savedAt: Instant })) }).meta({ id: 'Sheet' })

@@ -1,0 +1,26 @@
+import { createDocument, type ZodOpenApiObject, type ZodOpenApiPathsObject } from 'zod-openapi'
+import { z } from 'zod'
+import { api, type Operation } from './api.ts'
+import { Problem } from './common.ts'
+
+/** The OpenAPI 3.1 document, made of the table of operations: there is no second description that could differ. */
+export function openApiDocument(version: string): ReturnType<typeof createDocument> {
+  const paths: Record<string, Record<string, unknown>> = {}
+  for (const [name, o] of Object.entries(api as Record<string, Operation>)) {
+    const path = o.path.replace(/:(\w+)/g, '{$1}')
+    const problem = { description: 'Refused: what is so, and where', content: { 'application/problem+json': { schema: Problem } } }
+    const answer = o.status === 204 ? { description: 'Done' } : { description: 'Done', content: { 'application/json': { schema: o.answer }, ...(o.csv ? { 'text/csv': { schema: z.string() } } : {}) } }
+    ;(paths[path] ??= {})[o.method] = {
+      operationId: name, summary: o.summary, ...(o.right === 'none' ? { security: [] } : {}),
+      requestParams: { ...(path.includes('{') ? { path: o.params } : {}), query: o.query, ...(o.ifMatch ? { header: z.object({ 'if-match': z.string().optional() }) } : {}) },
+      ...(o.body instanceof z.ZodUndefined ? {} : { requestBody: { required: true, content: { 'application/json': { schema: o.body } } } }),
+      responses: { [o.status]: answer, '4XX': problem },
+    }
+  }
+  const document: ZodOpenApiObject = {
+    openapi: '3.1.1', info: { title: 'Shelve', version, description: 'A stockroom ledger. Exact amounts are decimal strings; errors are problem documents by RFC 9457 with a stable code.' },
+    paths: paths as ZodOpenApiPathsObject, security: [{ session: [] }],
+    components: { securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'shelve' } } },
+  }
+  return createDocument(document)
+}

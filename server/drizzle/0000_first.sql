@@ -1,0 +1,464 @@
+CREATE TABLE `account` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`kind` text NOT NULL,
+	`name` text NOT NULL,
+	`code` text,
+	`job_id` integer,
+	`cost_centre_id` integer,
+	FOREIGN KEY (`job_id`) REFERENCES `job`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`cost_centre_id`) REFERENCES `cost_centre`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "account_kind" CHECK("account"."kind" in ('place', 'stock', 'supplier', 'used', 'made', 'relabel', 'waste', 'difference', 'loss', 'gain', 'price_difference', 'opening'))
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `account_used` ON `account` (`job_id`,`cost_centre_id`) WHERE "account"."kind" = 'used';--> statement-breakpoint
+CREATE INDEX `account_by_kind` ON `account` (`kind`);--> statement-breakpoint
+CREATE TABLE `balance` (
+	`item_id` integer NOT NULL,
+	`lot_id` integer NOT NULL,
+	`place_id` integer NOT NULL,
+	`quantity` integer NOT NULL,
+	`last_effective_at` integer NOT NULL,
+	PRIMARY KEY(`item_id`, `lot_id`, `place_id`),
+	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`lot_id`) REFERENCES `lot`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `balance_place` ON `balance` (`place_id`,`item_id`);--> statement-breakpoint
+CREATE TABLE `category` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`name` text NOT NULL,
+	`parent_id` integer,
+	`unit` text,
+	`decimals` integer,
+	`identified_by` text,
+	`method` text,
+	`shelf_life_days` integer,
+	`active` integer NOT NULL,
+	`revision` integer NOT NULL,
+	FOREIGN KEY (`parent_id`) REFERENCES `category`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "category_identified" CHECK("category"."identified_by" is null or "category"."identified_by" in ('quantity', 'lot', 'lot_expiry', 'serial')),
+	CONSTRAINT "category_method" CHECK("category"."method" is null or "category"."method" in ('average', 'fifo', 'lot', 'standard'))
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `category_uid_unique` ON `category` (`uid`);--> statement-breakpoint
+CREATE UNIQUE INDEX `category_name` ON `category` (`parent_id`,`name`);--> statement-breakpoint
+CREATE TABLE `charge` (
+	`slip_id` integer NOT NULL,
+	`position` integer NOT NULL,
+	`label` text NOT NULL,
+	`amount` integer NOT NULL,
+	`basis` text NOT NULL,
+	PRIMARY KEY(`slip_id`, `position`),
+	FOREIGN KEY (`slip_id`) REFERENCES `slip`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "charge_basis" CHECK("charge"."basis" in ('value', 'quantity', 'weight'))
+) STRICT;
+--> statement-breakpoint
+CREATE TABLE `code` (
+	`normal` text PRIMARY KEY NOT NULL,
+	`kind` text NOT NULL,
+	`item_id` integer,
+	`pack_id` integer,
+	`lot_id` integer,
+	`place_id` integer,
+	`person_id` integer,
+	`job_id` integer,
+	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`pack_id`) REFERENCES `pack`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`lot_id`) REFERENCES `lot`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`person_id`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`job_id`) REFERENCES `job`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "code_kind" CHECK("code"."kind" in ('item', 'pack', 'lot', 'place', 'person', 'job'))
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `code_item` ON `code` (`item_id`);--> statement-breakpoint
+CREATE TABLE `cost_centre` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`code` text NOT NULL,
+	`name` text NOT NULL,
+	`active` integer NOT NULL
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `cost_centre_uid_unique` ON `cost_centre` (`uid`);--> statement-breakpoint
+CREATE UNIQUE INDEX `cost_centre_code_unique` ON `cost_centre` (`code`);--> statement-breakpoint
+CREATE TABLE `counter` (
+	`kind` text PRIMARY KEY NOT NULL,
+	`next` integer NOT NULL
+) STRICT;
+--> statement-breakpoint
+CREATE TABLE `event` (
+	`seq` integer PRIMARY KEY NOT NULL,
+	`at` integer NOT NULL,
+	`kind` text NOT NULL,
+	`detail` text NOT NULL
+) STRICT;
+--> statement-breakpoint
+CREATE TABLE `grant` (
+	`person_id` integer NOT NULL,
+	`role` text NOT NULL,
+	`place_id` integer,
+	FOREIGN KEY (`person_id`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`place_id`) REFERENCES `account`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "grant_role" CHECK("grant"."role" in ('manager', 'keeper', 'buyer', 'requester', 'observer'))
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `grant_person` ON `grant` (`person_id`);--> statement-breakpoint
+CREATE TABLE `item` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`code` text NOT NULL,
+	`name` text NOT NULL,
+	`category_id` integer,
+	`unit` text NOT NULL,
+	`decimals` integer NOT NULL,
+	`identified_by` text NOT NULL,
+	`kept` text NOT NULL,
+	`method` text,
+	`shelf_life_days` integer,
+	`density_n` integer,
+	`density_d` integer,
+	`mass` integer,
+	`note` text NOT NULL,
+	`active` integer NOT NULL,
+	`revision` integer NOT NULL,
+	`successor_of` integer,
+	`created_at` integer NOT NULL,
+	FOREIGN KEY (`category_id`) REFERENCES `category`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`successor_of`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "item_decimals" CHECK("item"."decimals" between 0 and 6),
+	CONSTRAINT "item_identified" CHECK("item"."identified_by" in ('quantity', 'lot', 'lot_expiry', 'serial')),
+	CONSTRAINT "item_kept" CHECK("item"."kept" in ('stock', 'bought_for', 'charge')),
+	CONSTRAINT "item_method" CHECK("item"."method" is null or "item"."method" in ('average', 'fifo', 'lot', 'standard'))
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `item_uid_unique` ON `item` (`uid`);--> statement-breakpoint
+CREATE UNIQUE INDEX `item_code_unique` ON `item` (`code`);--> statement-breakpoint
+CREATE INDEX `item_category` ON `item` (`category_id`);--> statement-breakpoint
+CREATE TABLE `job` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`code` text NOT NULL,
+	`name` text NOT NULL,
+	`cost_centre_id` integer,
+	`state` text NOT NULL,
+	FOREIGN KEY (`cost_centre_id`) REFERENCES `cost_centre`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "job_state" CHECK("job"."state" in ('planned', 'picking', 'in_work', 'done', 'dropped', 'standing'))
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `job_uid_unique` ON `job` (`uid`);--> statement-breakpoint
+CREATE UNIQUE INDEX `job_code_unique` ON `job` (`code`);--> statement-breakpoint
+CREATE TABLE `layer` (
+	`pool_id` integer NOT NULL,
+	`cost_seq` integer NOT NULL,
+	`part` integer NOT NULL,
+	`quantity` integer NOT NULL,
+	`value` integer NOT NULL,
+	PRIMARY KEY(`pool_id`, `cost_seq`, `part`),
+	FOREIGN KEY (`pool_id`) REFERENCES `pool`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE TABLE `level` (
+	`item_id` integer NOT NULL,
+	`place_id` integer NOT NULL,
+	`minimum` integer,
+	`target` integer,
+	`bin_id` integer,
+	PRIMARY KEY(`item_id`, `place_id`),
+	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`bin_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `level_place` ON `level` (`place_id`);--> statement-breakpoint
+CREATE TABLE `lot` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`item_id` integer NOT NULL,
+	`code` text,
+	`expiry` text,
+	`parent_id` integer,
+	`received_at` integer NOT NULL,
+	`opened_at` integer,
+	`held` text NOT NULL,
+	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`parent_id`) REFERENCES `lot`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "lot_held" CHECK("lot"."held" in ('usable', 'held', 'recalled'))
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `lot_uid_unique` ON `lot` (`uid`);--> statement-breakpoint
+CREATE UNIQUE INDEX `lot_code` ON `lot` (`item_id`,`ifnull("code"`,` '')`,`ifnull("parent_id"`,` 0)`);--> statement-breakpoint
+CREATE TABLE `lot_state` (
+	`lot_id` integer NOT NULL,
+	`held` text NOT NULL,
+	`since` integer NOT NULL,
+	`by_id` integer NOT NULL,
+	`why` text NOT NULL,
+	FOREIGN KEY (`lot_id`) REFERENCES `lot`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`by_id`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `lot_state_lot` ON `lot_state` (`lot_id`);--> statement-breakpoint
+CREATE TABLE `month` (
+	`name` text PRIMARY KEY NOT NULL,
+	`starts_at` integer NOT NULL,
+	`ends_at` integer NOT NULL,
+	`last_seq` integer NOT NULL,
+	`head_hash` text NOT NULL,
+	`closed_at` integer NOT NULL,
+	`closed_by` integer NOT NULL,
+	FOREIGN KEY (`closed_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE TABLE `movement` (
+	`seq` integer PRIMARY KEY NOT NULL,
+	`cost_seq` integer NOT NULL,
+	`part` integer NOT NULL,
+	`ord` integer NOT NULL,
+	`kind` text NOT NULL,
+	`slip_id` integer NOT NULL,
+	`line_id` integer NOT NULL,
+	`item_id` integer NOT NULL,
+	`lot_id` integer NOT NULL,
+	`pool_id` integer NOT NULL,
+	`from_id` integer NOT NULL,
+	`to_id` integer NOT NULL,
+	`quantity` integer NOT NULL,
+	`value` integer NOT NULL,
+	`goods` integer,
+	`charges` integer NOT NULL,
+	`effective_at` integer NOT NULL,
+	`booked_at` integer NOT NULL,
+	`booked_by` integer NOT NULL,
+	`reverses` integer,
+	`revalues` integer,
+	`ref_cost_seq` integer,
+	`ref_part` integer,
+	`tally_id` integer,
+	`weight` integer,
+	`invoice` integer NOT NULL,
+	FOREIGN KEY (`slip_id`) REFERENCES `slip`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`line_id`) REFERENCES `slip_line`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`lot_id`) REFERENCES `lot`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`pool_id`) REFERENCES `pool`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`from_id`) REFERENCES `account`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`to_id`) REFERENCES `account`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`booked_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`tally_id`) REFERENCES `tally`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "movement_quantity" CHECK("movement"."quantity" >= 0),
+	CONSTRAINT "movement_value" CHECK("movement"."value" >= 0 or "movement"."quantity" = 0),
+	CONSTRAINT "movement_kind" CHECK("movement"."kind" in ('receipt', 'direct', 'out', 'return', 'move', 'back', 'difference', 'found', 'close', 'event_out', 'event_in', 'standard')),
+	CONSTRAINT "movement_ord" CHECK("movement"."ord" between -1 and 1)
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `movement_from` ON `movement` (`from_id`,`item_id`,`lot_id`,`effective_at`,`seq`);--> statement-breakpoint
+CREATE INDEX `movement_to` ON `movement` (`to_id`,`item_id`,`lot_id`,`effective_at`,`seq`);--> statement-breakpoint
+CREATE INDEX `movement_pool` ON `movement` (`pool_id`,`cost_seq`);--> statement-breakpoint
+CREATE INDEX `movement_item` ON `movement` (`item_id`,`seq`);--> statement-breakpoint
+CREATE INDEX `movement_cost` ON `movement` (`cost_seq`);--> statement-breakpoint
+CREATE INDEX `movement_slip` ON `movement` (`slip_id`);--> statement-breakpoint
+CREATE INDEX `movement_ref` ON `movement` (`ref_cost_seq`,`ref_part`) WHERE "movement"."ref_cost_seq" is not null;--> statement-breakpoint
+CREATE INDEX `movement_tally` ON `movement` (`tally_id`) WHERE "movement"."tally_id" is not null;--> statement-breakpoint
+CREATE TABLE `organisation` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`name` text NOT NULL,
+	`zone` text NOT NULL,
+	`currency` text NOT NULL,
+	`decimal_mark` text NOT NULL,
+	`date_order` text NOT NULL,
+	`short_rule` text NOT NULL,
+	`method` text NOT NULL,
+	`tolerance_percent` integer NOT NULL,
+	`created_at` integer NOT NULL,
+	CONSTRAINT "organisation_one" CHECK("organisation"."id" = 1),
+	CONSTRAINT "organisation_method" CHECK("organisation"."method" in ('average', 'fifo', 'lot', 'standard')),
+	CONSTRAINT "organisation_short" CHECK("organisation"."short_rule" in ('at_or_below', 'below')),
+	CONSTRAINT "organisation_mark" CHECK("organisation"."decimal_mark" in ('.', ',')),
+	CONSTRAINT "organisation_dates" CHECK("organisation"."date_order" in ('dmy', 'mdy', 'ymd'))
+) STRICT;
+--> statement-breakpoint
+CREATE TABLE `pack` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`item_id` integer NOT NULL,
+	`name` text NOT NULL,
+	`size_n` integer NOT NULL,
+	`size_d` integer NOT NULL,
+	`buying` integer NOT NULL,
+	`issuing` integer NOT NULL,
+	`counting` integer NOT NULL,
+	`retired_at` integer,
+	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "pack_size" CHECK("pack"."size_n" > 0 and "pack"."size_d" > 0)
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `pack_uid_unique` ON `pack` (`uid`);--> statement-breakpoint
+CREATE INDEX `pack_item` ON `pack` (`item_id`);--> statement-breakpoint
+CREATE TABLE `person` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`name` text NOT NULL,
+	`sign_in` text NOT NULL,
+	`password_hash` text NOT NULL,
+	`active` integer NOT NULL,
+	`created_at` integer NOT NULL
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `person_uid_unique` ON `person` (`uid`);--> statement-breakpoint
+CREATE UNIQUE INDEX `person_signIn_unique` ON `person` (`sign_in`);--> statement-breakpoint
+CREATE TABLE `place` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`parent_id` integer,
+	`kind` text NOT NULL,
+	`name` text NOT NULL,
+	`walk` integer NOT NULL,
+	`active` integer NOT NULL,
+	`revision` integer NOT NULL,
+	`count_every_days` integer,
+	FOREIGN KEY (`id`) REFERENCES `account`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`parent_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "place_kind" CHECK("place"."kind" in ('site', 'area', 'bin', 'held', 'transit'))
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `place_uid_unique` ON `place` (`uid`);--> statement-breakpoint
+CREATE UNIQUE INDEX `place_name` ON `place` (`parent_id`,`name`);--> statement-breakpoint
+CREATE TABLE `place_within` (
+	`ancestor_id` integer NOT NULL,
+	`place_id` integer NOT NULL,
+	PRIMARY KEY(`ancestor_id`, `place_id`),
+	FOREIGN KEY (`ancestor_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `place_within_place` ON `place_within` (`place_id`);--> statement-breakpoint
+CREATE TABLE `pool` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`item_id` integer NOT NULL,
+	`lot_id` integer,
+	`method` text NOT NULL,
+	`first_standard` integer NOT NULL,
+	`current` integer NOT NULL,
+	`quantity` integer NOT NULL,
+	`value` integer NOT NULL,
+	`standard` integer NOT NULL,
+	`last_out_value` integer,
+	`last_out_quantity` integer,
+	`last_receipt_value` integer,
+	`last_receipt_quantity` integer,
+	`tainted` integer NOT NULL,
+	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`lot_id`) REFERENCES `lot`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "pool_method" CHECK("pool"."method" in ('average', 'fifo', 'lot', 'standard'))
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `pool_current` ON `pool` (`item_id`,`ifnull("lot_id"`,` 0)`) WHERE "pool"."current" = 1;--> statement-breakpoint
+CREATE TABLE `session` (
+	`token_hash` text PRIMARY KEY NOT NULL,
+	`person_id` integer NOT NULL,
+	`created_at` integer NOT NULL,
+	`seen_at` integer NOT NULL,
+	`expires_at` integer NOT NULL,
+	FOREIGN KEY (`person_id`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE TABLE `slip` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`kind` text NOT NULL,
+	`state` text NOT NULL,
+	`number` text,
+	`revision` integer NOT NULL,
+	`place_id` integer,
+	`effective_at` integer,
+	`created_at` integer NOT NULL,
+	`created_by` integer NOT NULL,
+	`saved_at` integer NOT NULL,
+	`booked_at` integer,
+	`booked_by` integer,
+	`taker` text NOT NULL,
+	`title` text NOT NULL,
+	`head` text NOT NULL,
+	`corrects_id` integer,
+	`request_hash` text,
+	`first_seq` integer,
+	`last_seq` integer,
+	`chain_version` integer,
+	`canonical` text,
+	`previous_hash` text,
+	`hash` text,
+	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`created_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`booked_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`corrects_id`) REFERENCES `slip`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "slip_kind" CHECK("slip"."kind" in ('opening', 'receipt', 'issue', 'bring_back', 'move', 'dispatch', 'arrival', 'waste', 'count', 'adjustment', 'relabel', 'make', 'supplier_return', 'correction', 'revaluation', 'closing', 'method_change')),
+	CONSTRAINT "slip_state" CHECK("slip"."state" in ('draft', 'booked')),
+	CONSTRAINT "slip_booked" CHECK(("slip"."state" = 'booked') = ("slip"."hash" is not null))
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `slip_uid_unique` ON `slip` (`uid`);--> statement-breakpoint
+CREATE UNIQUE INDEX `slip_number_unique` ON `slip` (`number`);--> statement-breakpoint
+CREATE INDEX `slip_booked_at` ON `slip` (`booked_at`);--> statement-breakpoint
+CREATE INDEX `slip_state_by` ON `slip` (`state`,`created_by`);--> statement-breakpoint
+CREATE INDEX `slip_corrects` ON `slip` (`corrects_id`);--> statement-breakpoint
+CREATE TABLE `slip_line` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`slip_id` integer NOT NULL,
+	`position` integer NOT NULL,
+	`revision` integer NOT NULL,
+	`content` text NOT NULL,
+	FOREIGN KEY (`slip_id`) REFERENCES `slip`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `slip_line_uid_unique` ON `slip_line` (`uid`);--> statement-breakpoint
+CREATE INDEX `slip_line_slip` ON `slip_line` (`slip_id`,`position`);--> statement-breakpoint
+CREATE TABLE `supplier` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`name` text NOT NULL,
+	`active` integer NOT NULL,
+	FOREIGN KEY (`id`) REFERENCES `account`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `supplier_uid_unique` ON `supplier` (`uid`);--> statement-breakpoint
+CREATE UNIQUE INDEX `supplier_name_unique` ON `supplier` (`name`);--> statement-breakpoint
+CREATE TABLE `tally` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`slip_id` integer NOT NULL,
+	`line_id` integer NOT NULL,
+	`cost_seq` integer NOT NULL,
+	`part` integer NOT NULL,
+	`item_id` integer NOT NULL,
+	`lot_id` integer NOT NULL,
+	`place_id` integer NOT NULL,
+	`counted_at` integer NOT NULL,
+	`counted` integer NOT NULL,
+	`expected` integer NOT NULL,
+	`confirmed` integer NOT NULL,
+	`difference_account` integer NOT NULL,
+	`reversed` integer NOT NULL,
+	FOREIGN KEY (`slip_id`) REFERENCES `slip`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`line_id`) REFERENCES `slip_line`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`lot_id`) REFERENCES `lot`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`difference_account`) REFERENCES `account`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `tally_uid_unique` ON `tally` (`uid`);--> statement-breakpoint
+CREATE INDEX `tally_cell` ON `tally` (`item_id`,`lot_id`,`place_id`,`counted_at`);--> statement-breakpoint
+CREATE TABLE `waste_reason` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`name` text NOT NULL,
+	`active` integer NOT NULL,
+	FOREIGN KEY (`id`) REFERENCES `account`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `waste_reason_uid_unique` ON `waste_reason` (`uid`);--> statement-breakpoint
+CREATE UNIQUE INDEX `waste_reason_name_unique` ON `waste_reason` (`name`);
