@@ -189,7 +189,7 @@ CREATE TABLE `lot` (
 ) STRICT;
 --> statement-breakpoint
 CREATE UNIQUE INDEX `lot_uid_unique` ON `lot` (`uid`);--> statement-breakpoint
-CREATE UNIQUE INDEX `lot_code` ON `lot` (`item_id`,`ifnull("code"`,` '')`,`ifnull("parent_id"`,` 0)`);--> statement-breakpoint
+CREATE UNIQUE INDEX `lot_code` ON `lot` (`item_id`, ifnull(`code`, ''), ifnull(`parent_id`, 0));--> statement-breakpoint
 CREATE TABLE `lot_state` (
 	`lot_id` integer NOT NULL,
 	`held` text NOT NULL,
@@ -355,7 +355,7 @@ CREATE TABLE `pool` (
 	CONSTRAINT "pool_method" CHECK("pool"."method" in ('average', 'fifo', 'lot', 'standard'))
 ) STRICT;
 --> statement-breakpoint
-CREATE UNIQUE INDEX `pool_current` ON `pool` (`item_id`,`ifnull("lot_id"`,` 0)`) WHERE "pool"."current" = 1;--> statement-breakpoint
+CREATE UNIQUE INDEX `pool_current` ON `pool` (`item_id`, ifnull(`lot_id`, 0)) WHERE `current` = 1;--> statement-breakpoint
 CREATE TABLE `session` (
 	`token_hash` text PRIMARY KEY NOT NULL,
 	`person_id` integer NOT NULL,

@@ -19,6 +19,8 @@ export const SlipLine = z.object({
   ref: Uuid.nullable().default(null), difference: Uuid.nullable().default(null),
   act: z.enum(['take_back', 'replace', 'price', 'invoice', 'found', 'close', 'none']).default('none'),
   counted: z.enum(['not', 'counted', 'confirmed']).default('not'), countedAt: Instant.nullable().default(null), unitCost: z.string().max(30).default(''),
+  /** A second count of the same line: asked where the first is beyond tolerance. */
+  again: z.string().max(60).default(''),
   override: z.boolean().default(false), note: Short.default(''),
 }).meta({ id: 'SlipLine' })
 export type SlipLine = z.infer<typeof SlipLine>

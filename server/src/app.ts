@@ -1,0 +1,97 @@
+import { createHash } from 'node:crypto'
+import { eq, sql } from 'drizzle-orm'
+import { v7 } from 'uuid'
+import { account, counter, organisation } from './db/schema.ts'
+import { shareCommits } from './db/group.ts'
+import { openStore, type Store } from './db/open.ts'
+import { prepareIds, type Ids } from './db/ids.ts'
+import { prepareLedger, type LedgerStatements } from './ledger/statements.ts'
+import { EventLog } from './events/log.ts'
+import { PlaceTree } from './places/tree.ts'
+import { StockView } from './reports/stock.ts'
+
+export const VERSION = '0.1.0'
+export type Organisation = typeof organisation.$inferSelect
+/** Accounts that every organisation has one of. */
+export interface FixedAccounts { readonly stock: number; readonly priceDifference: number; readonly loss: number; readonly gain: number; readonly opening: number; readonly made: number; readonly relabel: number }
+
+/** Something a caller did wrong, to be answered as a problem document. */
+export class Refused extends Error {
+  constructor(readonly status: number, readonly code: string, message: string, readonly fields: readonly { line?: string | null; field: string | null; code: string; message: string; detail?: Record<string, unknown> }[] = []) { super(message) }
+}
+
+/**
+ * The server's one instance: the database, prepared statements, the clock, and what is kept in memory of them. Everything
+ * runs on one thread and one connection, so that a function that does not wait sees one moment of the books.
+ */
+export class App {
+  readonly store: Store
+  readonly ledger: LedgerStatements
+  readonly ids: Ids
+  readonly events: EventLog
+  readonly places: PlaceTree
+  readonly stock: StockView
+  readonly commit: <T>(run: () => T) => Promise<T>
+  /** Counts every change of set-up: what devices keep is checked against it. */
+  setupRevision = 1
+  #organisation: Organisation | undefined
+  #accounts: FixedAccounts | undefined
+
+  constructor(file: string, readonly options: { now?: () => number; demonstration?: boolean; quiet?: boolean } = {}) {
+    this.store = openStore(file)
+    this.ledger = prepareLedger(this.store.db)
+    this.ids = prepareIds(this.store.db)
+    this.commit = shareCommits(this.store.client)
+    this.events = new EventLog(this)
+    this.places = new PlaceTree(this)
+    this.stock = new StockView(this)
+  }
+
+  get db() { return this.store.db }
+  now(): number { return Math.floor(this.options.now?.() ?? Date.now()) }
+  uid(): string { return v7() }
+
+  /** The organisation; undefined before the first run. */
+  get organisation(): Organisation | undefined { return this.#organisation ??= this.db.select().from(organisation).get() }
+  forgetOrganisation(): void { this.#organisation = undefined }
+  get accounts(): FixedAccounts {
+    return this.#accounts ??= (() => {
+      const id = (kind: string) => this.db.select({ id: account.id }).from(account).where(eq(account.kind, kind)).get()!.id
+      return { stock: id('stock'), priceDifference: id('price_difference'), loss: id('loss'), gain: id('gain'), opening: id('opening'), made: id('made'), relabel: id('relabel') }
+    })()
+  }
+
+  /** Today in the organisation's zone. */
+  today(at = this.now()): string { return dayIn(at, this.organisation?.zone ?? 'UTC') }
+
+  /** Runs a change of set-up: one transaction, then every screen is told. */
+  setUp<T>(run: () => T, kind = 'setup', detail: Record<string, unknown> = {}): T {
+    const result = this.store.client.transaction(() => { const r = run(); this.events.add(kind, detail); return r }).immediate()
+    this.setupRevision++
+    this.places.forget()
+    this.stock.forget()
+    this.events.flush()
+    return result
+  }
+
+  nextNumber(kind: string): number {
+    const row = this.db.insert(counter).values({ kind, next: 2 }).onConflictDoUpdate({ target: counter.kind, set: { next: sql`${counter.next} + 1` } }).returning({ next: counter.next }).get()
+    return row.next - 1
+  }
+
+  close(): void {
+    this.events.close()
+    this.store.client.pragma('wal_checkpoint(TRUNCATE)')
+    this.store.client.close()
+  }
+}
+
+const formats = new Map<string, Intl.DateTimeFormat>()
+/** The calendar day of an instant in a time zone, as `2026-11-25`. */
+export function dayIn(at: number, zone: string): string {
+  let f = formats.get(zone)
+  if (!f) formats.set(zone, f = new Intl.DateTimeFormat('en-CA', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit' }))
+  return f.format(at)
+}
+export const sha256 = (text: string): string => createHash('sha256').update(text).digest('hex')
+export const iso = (at: number): string => new Date(at).toISOString()

@@ -1,0 +1,69 @@
+import type { Response } from 'express'
+import { asc, gt, lt, sql } from 'drizzle-orm'
+import { event } from '../db/schema.ts'
+import type { App } from '../app.ts'
+
+/** Events kept for screens that were away for a while; who was away for longer reloads. */
+const KEPT = 20_000
+
+/**
+ * What happened, told to every open screen. Events are written in the transaction that makes them true and sent after its
+ * commit; a stream resumes at the number it heard last.
+ */
+export class EventLog {
+  readonly #app: App
+  readonly #streams = new Set<Response>()
+  #sent: number
+  #beat: NodeJS.Timeout
+
+  constructor(app: App) {
+    this.#app = app
+    this.#sent = this.last()
+    this.#beat = setInterval(() => { for (const s of this.#streams) s.write(': still here\n\n') }, 15_000)
+    this.#beat.unref()
+  }
+
+  last(): number { return Number(this.#app.db.select({ n: sql<number>`coalesce(max(${event.seq}), 0)`.mapWith(Number) }).from(event).get()!.n) }
+
+  /** Adds an event to the running transaction. */
+  add(kind: string, detail: Record<string, unknown>): void {
+    this.#app.db.insert(event).values({ at: this.#app.now(), kind, detail: JSON.stringify(detail) }).run()
+  }
+
+  /** Sends what was committed since the last time. */
+  flush(): void {
+    if (!this.#streams.size) { this.#sent = -1; return }
+    if (this.#sent < 0) this.#sent = this.last() - 1
+    const rows = this.#app.db.select().from(event).where(gt(event.seq, this.#sent)).orderBy(asc(event.seq)).all()
+    for (const r of rows) {
+      for (const s of this.#streams) s.write(format(r))
+      this.#sent = r.seq
+    }
+    if (this.#sent % 1000 === 0) this.#app.db.delete(event).where(lt(event.seq, this.#sent - KEPT)).run()
+  }
+
+  /** Opens a stream; with `after` first what was missed. A stream that was away too long is told to reload. */
+  open(response: Response, after: number | undefined): void {
+    response.status(200).set({ 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' })
+    response.flushHeaders()
+    const last = this.last()
+    if (this.#sent < 0 || !this.#streams.size) this.#sent = last
+    response.write(`retry: 1000\nid: ${last}\ndata: ${JSON.stringify({ seq: last, kind: 'hello', detail: {} })}\n\n`)
+    if (after !== undefined && after < last) {
+      const missed = this.#app.db.select().from(event).where(gt(event.seq, after)).orderBy(asc(event.seq)).limit(500).all()
+      const whole = missed.length > 0 && missed[0]!.seq === after + 1 && missed.at(-1)!.seq === last
+      if (whole) for (const r of missed) response.write(format(r))
+      else response.write(`id: ${last}\ndata: ${JSON.stringify({ seq: last, kind: 'reload', detail: {} })}\n\n`)
+    }
+    this.#streams.add(response)
+    response.on('close', () => this.#streams.delete(response))
+  }
+
+  close(): void {
+    clearInterval(this.#beat)
+    for (const s of this.#streams) s.end()
+    this.#streams.clear()
+  }
+}
+
+const format = (r: { seq: number; kind: string; detail: string }): string => `id: ${r.seq}\ndata: {"seq":${r.seq},"kind":${JSON.stringify(r.kind)},"detail":${r.detail}}\n\n`

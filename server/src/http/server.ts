@@ -1,0 +1,124 @@
+import { createServer, type Server } from 'node:http'
+import { existsSync } from 'node:fs'
+import { join } from 'node:path'
+import compression from 'compression'
+import express, { type Express, type NextFunction, type Request, type Response } from 'express'
+import { rateLimit } from 'express-rate-limit'
+import helmet from 'helmet'
+import { pino, type Logger } from 'pino'
+import { openApiDocument } from '@shelve/contract/openapi'
+import { Refused, VERSION, type App } from '../app.ts'
+import { callerOf } from '../people/service.ts'
+import { ledgerCsv, ledgerJournal, ledgerJsonLines } from '../reports/export.ts'
+import { problem, sendProblem, tokenOf } from './route.ts'
+import { routes } from './routes.ts'
+
+export interface ServerOptions { readonly web?: string; readonly secure?: boolean; readonly log?: Logger; readonly signInsPerMinute?: number }
+
+/** The whole HTTP face of an App: API, event stream, exports, and the built interface. */
+export function expressApp(app: App, options: ServerOptions = {}): Express {
+  const http = express()
+  const log = options.log ?? pino({ level: 'silent' })
+  http.disable('x-powered-by')
+  http.set('query parser', 'simple')
+  http.use((request, response, next) => { (request as Request & { log: Logger }).log = log; logged(log, request, response, next) })
+  // On a local network without TLS a browser would refuse to load what helmet's defaults upgrade.
+  http.use(helmet({
+    strictTransportSecurity: options.secure ?? false, crossOriginOpenerPolicy: options.secure ?? false, originAgentCluster: false,
+    contentSecurityPolicy: { useDefaults: false, directives: { defaultSrc: ["'self'"], scriptSrc: ["'self'", "'wasm-unsafe-eval'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:', 'blob:'], fontSrc: ["'self'"], connectSrc: ["'self'"], workerSrc: ["'self'"], objectSrc: ["'none'"], baseUri: ["'none'"], frameAncestors: ["'none'"], formAction: ["'self'"] } },
+  }))
+  http.use(compression({ filter: (request, response) => !String(response.getHeader('content-type') ?? '').startsWith('text/event-stream') && compression.filter(request, response) }))
+  http.use('/api', sameOrigin, (_request, response, next) => { response.setHeader('cache-control', 'no-store'); next() })
+  http.use('/api/session', rateLimit({ windowMs: 60_000, limit: options.signInsPerMinute ?? 20, skip: r => r.method !== 'POST', standardHeaders: 'draft-8', legacyHeaders: false, validate: false, handler: (_q, s) => { s.status(429).type('application/problem+json').send(JSON.stringify(problem(429, 'too_many_attempts', 'Too many attempts. Wait a minute, then try again.'))) } }))
+  http.use(express.json({ limit: '1mb', strict: false }))
+  routes(http, app, options.secure ?? false)
+  streams(http, app)
+  http.use('/api', (_request, response) => { response.status(404).type('application/problem+json').send(JSON.stringify(problem(404, 'not_found', 'There is nothing under that address.'))) })
+  if (options.web && existsSync(options.web)) site(http, options.web)
+  http.use((error: unknown, request: Request, response: Response, _next: NextFunction) => sendProblem(response, error, request))
+  return http
+}
+
+/** One line a request, without bodies, cookies or query strings: no secret reaches the log. */
+function logged(log: Logger, request: Request, response: Response, next: NextFunction): void {
+  const began = process.hrtime.bigint()
+  response.on('finish', () => log.info({ method: request.method, path: request.path.slice(0, 200), status: response.statusCode, ms: Number((process.hrtime.bigint() - began) / 10_000n) / 100 }, 'request'))
+  next()
+}
+
+/** What another site makes a browser send is refused, beside the cookie's SameSite. */
+function sameOrigin(request: Request, response: Response, next: NextFunction): void {
+  const origin = request.headers.origin
+  if (request.method === 'GET' || request.method === 'HEAD' || origin === undefined) return next()
+  let host: string | undefined
+  try { host = new URL(origin).host } catch { host = undefined }
+  if (host === request.headers.host) return next()
+  response.status(403).type('application/problem+json').send(JSON.stringify(problem(403, 'other_origin', 'That request comes from another site.')))
+}
+
+/** What is no JSON: the event stream, the ledger in open formats, the description of the API. */
+function streams(http: Express, app: App): void {
+  const signedIn = (handler: (request: Request, response: Response) => void) => (request: Request, response: Response) => {
+    try {
+      const caller = callerOf(app, tokenOf(request))
+      if (!caller) throw new Refused(401, 'not_signed_in', 'Sign in first.')
+      if (request.path.startsWith('/api/ledger') && !caller.may.has('see_value')) throw new Refused(403, 'not_allowed', 'You may not see values.')
+      handler(request, response)
+    } catch (e) { sendProblem(response, e, request) }
+  }
+  http.get('/api/openapi.json', (_request, response) => { response.json(openApiDocument(VERSION)) })
+  http.get('/api/events', signedIn((request, response) => {
+    const after = Number(request.headers['last-event-id'] ?? request.query.after)
+    app.events.open(response, Number.isSafeInteger(after) && after >= 0 ? after : undefined)
+  }))
+  const file = (path: string, type: string, name: string, chunks: (a: App) => Generator<string>) => http.get(path, signedIn((_request, response) => {
+    response.status(200).type(type).setHeader('content-disposition', `attachment; filename="${name}"`)
+    pump(chunks(app), response)
+  }))
+  file('/api/ledger.csv', 'text/csv; charset=utf-8', 'ledger.csv', ledgerCsv)
+  file('/api/ledger.jsonl', 'application/jsonl; charset=utf-8', 'ledger.jsonl', ledgerJsonLines)
+  file('/api/ledger.journal', 'text/plain; charset=utf-8', 'ledger.journal', ledgerJournal)
+}
+
+/** Sends a long export piece by piece, letting other requests in between. */
+function pump(chunks: Generator<string>, response: Response): void {
+  let open = true
+  response.on('close', () => { open = false })
+  const step = () => {
+    if (!open) return
+    let text = ''
+    while (text.length < 65_536) {
+      const next = chunks.next()
+      if (next.done) { response.end(text); return }
+      text += next.value
+    }
+    if (response.write(text)) setImmediate(step)
+    else response.once('drain', step)
+  }
+  step()
+}
+
+function site(http: Express, web: string): void {
+  http.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }))
+  http.use(express.static(web, { index: false, maxAge: 0 }))
+  http.get('/{*path}', (_request, response) => { response.setHeader('cache-control', 'no-cache'); response.sendFile(join(web, 'index.html')) })
+}
+
+export interface Running { readonly server: Server; readonly port: number; readonly stop: () => Promise<void> }
+
+/** Listens; `stop` lets running requests end, closes streams, then the database. */
+export function serve(app: App, port: number, host: string, options: ServerOptions = {}): Promise<Running> {
+  const server = createServer(expressApp(app, options))
+  return new Promise((ok, no) => {
+    server.once('error', no)
+    server.listen(port, host, () => {
+      const address = server.address()
+      ok({ server, port: typeof address === 'object' && address ? address.port : port, stop: () => new Promise<void>(done => {
+        app.events.close()
+        server.close(() => { app.close(); done() })
+        server.closeIdleConnections()
+        setTimeout(() => server.closeAllConnections(), 2000).unref()
+      }) })
+    })
+  })
+}

@@ -1,0 +1,132 @@
+import { eq } from 'drizzle-orm'
+import { book as bookSlip, canonical, chainHash, CHAIN_START, CHAIN_VERSION, type Booked, type BookContext, type Refusal } from '@shelve/core'
+import type { Effect, RefusalView, SlipContent } from '@shelve/contract'
+import { charge, slip, tally } from '../db/schema.ts'
+import { dryRun } from '../db/group.ts'
+import { Refused, sha256, type App } from '../app.ts'
+import type { Caller } from '../people/service.ts'
+import { SqlBooks } from './books.ts'
+import { afterEffect, beforeEffect, type EffectDraft } from './effect.ts'
+import { Resolver, type Resolved } from './resolve.ts'
+import { putDraft, titleOf, type SlipRecord } from './drafts.ts'
+import { wordRefusal } from './words.ts'
+
+/** Letters that a slip's number begins with. */
+const PREFIX: Record<string, string> = { opening: 'OP', receipt: 'RC', issue: 'IS', bring_back: 'BB', move: 'MV', waste: 'WA', count: 'CT', closing: 'CL', supplier_return: 'SR', correction: 'CR', relabel: 'RL', make: 'MK' }
+
+export const bookContext = (app: App, by: number): BookContext => ({
+  now: app.now(), by, today: app.today(), stockAccount: app.accounts.stock, priceDifferenceAccount: app.accounts.priceDifference, lossAccount: app.accounts.loss, gainAccount: app.accounts.gain,
+})
+
+/** A slip that the books do not take; carries every refusal in words. */
+export class NotBooked extends Error { constructor(readonly refusals: RefusalView[], readonly effect?: Effect) { super('not booked') } }
+
+interface Tried { readonly record: SlipRecord; readonly resolved: Resolved; readonly booked: Booked | undefined; readonly refusals: Refusal[]; readonly books: SqlBooks; readonly lineIds: Map<string, number> }
+
+/** Resolves and books within the running transaction; writes the ledger lines where there is nothing to refuse. */
+function attempt(app: App, caller: Caller, uid: string, content: SlipContent): Tried {
+  const { record, lineIds } = putDraft(app, caller, uid, content)
+  const books = new SqlBooks(app.ledger)
+  const resolved = new Resolver(app, books, content, record.id, lineIds, caller.may.has('override')).resolve()
+  if (!content.lines.length) return { record, resolved, booked: undefined, refusals: [{ code: 'no_lines', lineId: null, field: 'lines', detail: {} }], books, lineIds }
+  const some = resolved.draft.lines.length + (resolved.draft.counts?.length ?? 0) + (resolved.draft.changes?.length ?? 0) > 0
+  const result = some ? bookSlip(books, resolved.draft, bookContext(app, caller.id)) : undefined
+  const refusals = [...resolved.refusals, ...(result && !result.ok ? result.refusals : [])]
+  return { record, resolved, booked: result?.ok ? result.value : undefined, refusals, books, lineIds }
+}
+
+function write(app: App, { record, resolved, booked, books }: Tried & { booked: Booked }, content: SlipContent): void {
+  for (const t of booked.tallies) {
+    const line = resolved.draft.counts!.find(c => c.tallyId === t.id)!
+    const e = resolved.expected.get(line.lineId)!
+    app.db.insert(tally).values({ id: t.id, uid: resolved.tallyUids.get(t.id)!, slipId: record.id, lineId: Number(line.lineId), costSeq: t.costSeq, part: t.part, itemId: t.itemId, lotId: t.lotId, placeId: t.placeId, countedAt: t.countedAt, counted: t.counted, expected: e.expected, confirmed: e.confirmed, differenceAccount: t.differenceAccount, reversed: false }).run()
+  }
+  books.write(booked)
+  for (const c of booked.charges) {
+    app.db.delete(charge).where(eq(charge.slipId, c.slipId)).run()
+    c.charges.forEach((x, position) => app.db.insert(charge).values({ slipId: c.slipId, position, label: content.head.charges[position]?.label ?? '', amount: x.amount, basis: x.basis }).run())
+  }
+}
+
+const unitOf = (app: App, content: SlipContent, lineIds: ReadonlyMap<string, number>) => (lineId: string | null): string => {
+  const line = content.lines.find(l => String(lineIds.get(l.id)) === lineId)
+  return line?.item ? app.ids.item.get({ uid: line.item })?.unit ?? '' : ''
+}
+function worded(app: App, content: SlipContent, { refusals, lineIds }: Pick<Tried, 'refusals' | 'lineIds'>): RefusalView[] {
+  const uids = new Map([...lineIds].map(([uid, id]) => [String(id), uid]))
+  const unit = unitOf(app, content, lineIds)
+  return refusals.map(r => ({ line: r.lineId === null ? null : uids.get(r.lineId) ?? null, ...wordRefusal(app, r, unit) }))
+}
+
+/** *Before → after*: the booking itself, told what it would do, and taken back. */
+export function effectOf(app: App, caller: Caller, uid: string, content: SlipContent): Effect {
+  return dryRun(app.store.client, () => {
+    const tried = attempt(app, caller, uid, content)
+    const draft: EffectDraft = { app, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
+    const before = beforeEffect(draft, tried.booked)
+    if (tried.booked) write(app, { ...tried, booked: tried.booked }, content)
+    const refusals = worded(app, content, tried)
+    const effect = afterEffect(draft, tried.booked, before, caller.may.has('see_value'))
+    return { seq: tried.books.nextSeq() - 1, ok: refusals.length === 0, refusals, ...effect, fingerprint: fingerprint(refusals, effect) }
+  })
+}
+
+/** What must not change unseen between looking and booking: lots, refusals. */
+const fingerprint = (refusals: RefusalView[], effect: Pick<Effect, 'lines'>): string =>
+  sha256(canonical([refusals.map(r => [r.line, r.code]), effect.lines.map(l => [l.line, l.quantity, l.lots.map(x => [x.code, x.quantity, x.place]), l.expected])])).slice(0, 24)
+
+/**
+ * Books a slip, durable before it is answered. The same id with the same content gives the first answer; with other
+ * content it is refused. Where what was `seen` would no longer happen, nothing is booked and the new effect comes back.
+ */
+export async function bookContent(app: App, caller: Caller, uid: string, content: SlipContent, seen: string | null): Promise<void> {
+  const requestHash = sha256(canonical(content))
+  const earlier = app.ids.slip.get({ uid })
+  if (earlier?.state === 'booked') {
+    if (earlier.requestHash === requestHash) return
+    throw new Refused(409, 'booked_otherwise', `This slip is booked already as ${earlier.number}, with other content. Open it to see; what you have here can be booked as a new slip.`)
+  }
+  if (seen !== null) {
+    const now = effectOf(app, caller, uid, content)
+    if (now.ok && now.fingerprint !== seen) throw new NotBooked([], now)
+  }
+  const items = await app.commit(() => bookNow(app, caller, uid, content, requestHash))
+  for (const id of items) app.stock.touch(id)
+  app.events.flush()
+}
+
+/** The booking itself, inside a transaction of its own: for the server's shared commits, the demonstration and scripts. */
+export function bookNow(app: App, caller: Caller, uid: string, content: SlipContent, requestHash = sha256(canonical(content))): Set<number> {
+  const again = app.ids.slip.get({ uid })
+  if (again?.state === 'booked') {
+    if (again.requestHash === requestHash) return new Set()
+    throw new Refused(409, 'booked_otherwise', `This slip is booked already as ${again.number}, with other content.`)
+  }
+  const tried = attempt(app, caller, uid, content)
+  if (tried.refusals.length || !tried.booked) throw new NotBooked(worded(app, content, tried))
+  const { booked, record } = tried
+  write(app, { ...tried, booked }, content)
+  seal(app, caller, record, content, booked, requestHash)
+  const items = new Set(booked.movements.map(m => m.itemId))
+  const uids = [...items].map(id => app.ids.itemById.get({ id })!.uid)
+  app.events.add('booked', { slip: uid, slipKind: content.kind, items: uids.slice(0, 100) })
+  return items
+}
+
+/** Gives the slip its number and chains it to the one before: from here on it never changes. */
+function seal(app: App, caller: Caller, record: SlipRecord, content: SlipContent, booked: Booked, requestHash: string): void {
+  const previous = app.ledger.lastHash.get()?.hash ?? CHAIN_START
+  const number = `${PREFIX[content.kind]}-${String(app.nextNumber(content.kind)).padStart(4, '0')}`
+  const now = app.now()
+  const corrects = content.head.corrects ? app.ids.slip.get({ uid: content.head.corrects })?.id ?? null : null
+  const bytes = canonical({
+    version: CHAIN_VERSION, slip: record.uid, number, kind: content.kind, effectiveAt: booked.effectiveAt, bookedAt: now, bookedBy: caller.uid, taker: content.taker, request: requestHash,
+    movements: booked.movements.map(m => ({ ...m, slipId: undefined, lineId: undefined })),
+  })
+  const seqs = booked.movements.map(m => m.seq)
+  app.db.update(slip).set({
+    state: 'booked', number, effectiveAt: booked.effectiveAt, bookedAt: now, bookedBy: caller.id, title: titleOf(app, content), correctsId: corrects, requestHash,
+    firstSeq: Math.min(...seqs), lastSeq: Math.max(...seqs), chainVersion: CHAIN_VERSION, canonical: bytes, previousHash: previous, hash: chainHash(previous, bytes, sha256),
+  }).where(eq(slip.id, record.id)).run()
+}
+

@@ -1,0 +1,114 @@
+import { foldFacts, type Booked, type Books, type CostMethod, type ItemRule, type LotRule, type Movement, type PoolState, type Tally } from '@shelve/core'
+import type { LedgerStatements } from './statements.ts'
+
+interface PoolRow { method: string; firstStandard: bigint; quantity: bigint; value: bigint; standard: bigint; lastOutValue: bigint | null; lastOutQuantity: bigint | null; lastReceiptValue: bigint | null; lastReceiptQuantity: bigint | null; tainted: boolean }
+const pair = (value: bigint | null, quantity: bigint | null) => (value === null || quantity === null ? null : { value, quantity })
+
+/**
+ * The books in the database, for one slip: what was read is remembered until it is written. A new one for every slip, so
+ * that nothing read outlives the transaction it was read in.
+ */
+export class SqlBooks implements Books {
+  readonly #items = new Map<number, ItemRule | undefined>()
+  readonly #lots = new Map<number, LotRule | undefined>()
+  readonly #kinds = new Map<number, ReturnType<Books['accountKind']>>()
+  readonly #pools = new Map<string, number>()
+  readonly #read = new Map<number, PoolState>()
+  #openFrom: number | undefined
+
+  constructor(readonly st: LedgerStatements) {}
+
+  nextSeq() { return this.st.lastSeq.get()!.seq + 1 }
+  accountKind(id: number) { return remember(this.#kinds, id, () => this.st.accountKind.get({ id })?.kind as ReturnType<Books['accountKind']>) }
+  item(id: number) { return remember(this.#items, id, () => this.st.item.get({ id }) as ItemRule | undefined) }
+  lot(id: number) { return remember(this.#lots, id, () => this.st.lot.get({ id }) as LotRule | undefined) }
+  poolOf(itemId: number, lotId: number) {
+    return remember(this.#pools, `${itemId}.${lotId}`, () => {
+      const whole = this.st.itemPool.get({ item: itemId })
+      if (whole && whole.method !== 'lot') return whole.id
+      const own = this.st.lotPool.get({ item: itemId, lot: lotId })
+      if (!own) throw new Error(`lot ${lotId} of item ${itemId} has no pool`)
+      return own.id
+    })
+  }
+  pool(id: number): PoolState {
+    const row = this.st.pool.get({ id }) as PoolRow
+    const state: PoolState = {
+      method: row.method as CostMethod, quantity: row.quantity, value: row.value, standard: row.standard, tainted: row.tainted, lastOut: pair(row.lastOutValue, row.lastOutQuantity),
+      lastReceipt: pair(row.lastReceiptValue, row.lastReceiptQuantity), layers: row.method === 'fifo' ? this.st.layers.all({ id }) as PoolState['layers'] : [],
+    }
+    this.#read.set(id, { ...state, layers: state.layers.map(l => ({ ...l })) })
+    return state
+  }
+  poolStart(id: number): PoolState {
+    const row = this.st.pool.get({ id }) as PoolRow
+    return { method: row.method as CostMethod, quantity: 0n, value: 0n, layers: [], standard: row.firstStandard, lastOut: null, lastReceipt: null, tainted: false }
+  }
+  poolMovements(id: number) { return this.st.poolMovements.all({ id }).map(toMovement) }
+  movementsAt(costSeq: number) { return this.st.movementsAt.all({ costSeq }).map(toMovement) }
+  balance(item: number, lot: number, place: number) { return this.st.balance.get({ item, lot, place }) ?? { quantity: 0n, lastEffectiveAt: -Infinity } }
+  cellMovements(item: number, lot: number, place: number) {
+    const cell = { item, lot, place }
+    return [...this.st.cellFrom.all(cell), ...this.st.cellTo.all(cell)].map(toMovement).sort((a, b) => a.seq - b.seq)
+  }
+  lotBalances(item: number) { return this.st.itemBalances.all({ item }) }
+  tallies(item: number, lot: number, place: number) { return this.st.tallies.all({ item, lot, place }) as Tally[] }
+  hasTallyFrom(item: number, lot: number, place: number, at: number) { return this.st.tallyFrom.get({ item, lot, place, at: Math.floor(at) }) !== undefined }
+  tally(id: number) { return this.st.tally.get({ id }) as Tally | undefined }
+  closingMovements(tally: number) { return this.st.closings.all({ tally }).map(toMovement) }
+  broughtBack(key: { costSeq: number; part: number }) {
+    return foldFacts(this.st.backs.all({ costSeq: key.costSeq, part: key.part }).map(toMovement), () => false).reduce((sum, f) => sum + f.quantity, 0n)
+  }
+  delivery(costSeq: number) {
+    const slip = this.st.slipOf.get({ seq: costSeq })
+    if (!slip) return undefined
+    const charges = this.st.charges.all({ slip: slip.slipId }) as { amount: bigint; basis: 'value' | 'quantity' | 'weight' }[]
+    return { slipId: slip.slipId, charges, costSeqs: this.st.costSeqsOf.all({ slip: slip.slipId }).map(r => r.seq) }
+  }
+  openFrom() { return this.#openFrom ??= this.st.openFrom.get()!.at }
+
+  /** Writes what booking made. Tallies are written by the caller, who knows their lines; they come before their movements. */
+  write(booked: Booked): void {
+    const { st } = this
+    const cells = new Map<string, { item: number; lot: number; place: number; quantity: bigint; at: number }>()
+    for (const m of booked.movements) {
+      st.insertMovement.run({ ...m, lineId: Number(m.lineId), refCostSeq: m.refCostSeq, invoice: m.invoice })
+      if (m.quantity === 0n) continue
+      for (const [place, quantity] of [[m.from, -m.quantity], [m.to, m.quantity]] as const) {
+        if (this.accountKind(place) !== 'place') continue
+        const key = `${m.itemId}.${m.lotId}.${place}`
+        const c = cells.get(key)
+        if (c) { c.quantity += quantity; c.at = Math.max(c.at, m.effectiveAt) } else cells.set(key, { item: m.itemId, lot: m.lotId, place, quantity, at: m.effectiveAt })
+      }
+    }
+    for (const c of cells.values()) st.upsertBalance.run(c)
+    for (const id of booked.reversedTallies) st.reverseTally.run({ id })
+    for (const [id, state] of booked.pools) this.#writePool(id, state)
+  }
+
+  #writePool(id: number, state: PoolState): void {
+    this.st.updatePool.run({
+      id, quantity: state.quantity, value: state.value, standard: state.standard, tainted: state.tainted ? 1 : 0, lastOutValue: state.lastOut?.value ?? null, lastOutQuantity: state.lastOut?.quantity ?? null,
+      lastReceiptValue: state.lastReceipt?.value ?? null, lastReceiptQuantity: state.lastReceipt?.quantity ?? null,
+    })
+    if (state.method !== 'fifo') return
+    const before = new Map((this.#read.get(id)?.layers ?? this.st.layers.all({ id }) as PoolState['layers']).map(l => [`${l.costSeq}.${l.part}`, l]))
+    for (const l of state.layers) {
+      const was = before.get(`${l.costSeq}.${l.part}`)
+      before.delete(`${l.costSeq}.${l.part}`)
+      if (!was || was.quantity !== l.quantity || was.value !== l.value) this.st.upsertLayer.run({ pool: id, ...l })
+    }
+    for (const l of before.values()) this.st.deleteLayer.run({ pool: id, costSeq: l.costSeq, part: l.part })
+  }
+}
+
+/** A row as the core knows it: lines are named by text there. */
+export const toMovement = (row: Omit<Movement, 'lineId' | 'kind' | 'ord'> & { lineId: number; kind: string; ord: number }): Movement =>
+  ({ ...row, lineId: String(row.lineId) }) as Movement
+
+function remember<K, V>(map: Map<K, V>, key: K, read: () => V): V {
+  if (map.has(key)) return map.get(key)!
+  const v = read()
+  map.set(key, v)
+  return v
+}

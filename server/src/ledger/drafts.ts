@@ -1,0 +1,93 @@
+import { asc, eq, inArray } from 'drizzle-orm'
+import { SlipContent } from '@shelve/contract'
+import { slip, slipLine } from '../db/schema.ts'
+import { iso, Refused, type App } from '../app.ts'
+import { notFound, stale } from '../catalogue/service.ts'
+import type { Caller } from '../people/service.ts'
+
+export type SlipRecord = typeof slip.$inferSelect
+
+/** What a slip is about, in a few words: it stands in lists instead of a name. */
+export function titleOf(app: App, c: SlipContent): string {
+  const { head } = c
+  const job = head.job ? app.ids.job.get({ uid: head.job })?.name : undefined
+  const centre = head.costCentre ? app.ids.costCentre.get({ uid: head.costCentre })?.name : undefined
+  const place = c.place ? app.places.row(app.places.id(c.place) ?? -1)?.name : undefined
+  const items = [...new Set(c.lines.map(l => l.item))].flatMap(uid => (uid ? [app.ids.item.get({ uid })?.name ?? ''] : []))
+  const first = items[0] ? `${items[0]}${items.length > 1 ? ` and ${items.length - 1} more` : ''}` : ''
+  switch (c.kind) {
+    case 'receipt': return head.supplier ? `from ${head.supplier}` : 'a delivery'
+    case 'issue': return `to ${job ?? centre ?? 'somebody'}`
+    case 'bring_back': return `back from ${job ?? centre ?? 'somebody'}`
+    case 'waste': return first || 'waste'
+    case 'count': return `count of ${place ?? 'a place'}`
+    case 'correction': { const target = head.corrects ? app.ids.slip.get({ uid: head.corrects }) : undefined; return target?.number ? `corrects ${target.number}` : 'a correction' }
+    case 'closing': return 'open differences settled'
+    case 'opening': return `opening stock${place ? ` of ${place}` : ''}`
+    default: return first
+  }
+}
+
+/**
+ * Writes a slip as a draft, without a revision check: used by saving and, inside its own transaction, by booking. Lines
+ * keep their ids; lines of another slip are refused.
+ */
+export function putDraft(app: App, caller: Caller, uid: string, content: SlipContent): { record: SlipRecord; lineIds: Map<string, number> } {
+  const now = app.now()
+  const found = app.ids.slip.get({ uid })
+  if (found?.state === 'booked') throw new Refused(409, 'booked_already', `This slip is booked already as ${found.number}.`)
+  const { lines, ...rest } = content
+  const placeId = content.place === null ? null : app.places.id(content.place) ?? null
+  const common = { kind: content.kind, placeId, effectiveAt: content.effectiveAt === null ? null : Date.parse(content.effectiveAt), savedAt: now, taker: content.taker, title: titleOf(app, content), head: JSON.stringify(rest) }
+  const record = found
+    ? app.db.update(slip).set({ ...common, revision: found.revision + 1 }).where(eq(slip.id, found.id)).returning().get()
+    : app.db.insert(slip).values({ uid, state: 'draft', revision: 1, createdAt: now, createdBy: caller.id, ...common }).returning().get()
+  const old = new Map((found ? app.db.select().from(slipLine).where(eq(slipLine.slipId, record.id)).all() : []).map(l => [l.uid, l]))
+  const lineIds = new Map<string, number>()
+  for (const [position, line] of lines.entries()) {
+    const text = JSON.stringify(line)
+    const was = old.get(line.id)
+    old.delete(line.id)
+    if (was) {
+      if (was.content !== text || was.position !== position) app.db.update(slipLine).set({ content: text, position, revision: was.revision + 1 }).where(eq(slipLine.id, was.id)).run()
+      lineIds.set(line.id, was.id)
+    } else {
+      if (app.ids.line.get({ uid: line.id })) throw new Refused(409, 'line_of_another_slip', 'A line with this id stands on another slip.', [{ line: line.id, field: 'id', code: 'line_of_another_slip', message: 'This line stands on another slip.' }])
+      lineIds.set(line.id, app.db.insert(slipLine).values({ uid: line.id, slipId: record.id, position, revision: 1, content: text }).returning({ id: slipLine.id }).get().id)
+    }
+  }
+  if (old.size) app.db.delete(slipLine).where(inArray(slipLine.id, [...old.values()].map(l => l.id))).run()
+  return { record, lineIds }
+}
+
+/** Saves a draft; whoever saved it meanwhile is not overwritten. */
+export function saveDraft(app: App, caller: Caller, uid: string, content: SlipContent, revision: number | undefined): { id: string; revision: number; savedAt: string } {
+  const saved = app.store.client.transaction(() => {
+    const found = app.ids.slip.get({ uid })
+    if (found && (revision === undefined || revision !== found.revision)) throw stale()
+    if (!found && revision !== undefined) throw new Refused(404, 'not_found', 'This draft is not there any more: it was booked or thrown away elsewhere.')
+    const { record } = putDraft(app, caller, uid, content)
+    app.events.add('draft', { slip: uid })
+    return record
+  }).immediate()
+  app.events.flush()
+  return { id: uid, revision: saved.revision, savedAt: iso(saved.savedAt) }
+}
+
+export function dropDraft(app: App, uid: string): void {
+  app.store.client.transaction(() => {
+    const found = app.ids.slip.get({ uid })
+    if (!found) throw notFound('slip')
+    if (found.state === 'booked') throw new Refused(409, 'booked_already', `This slip is booked as ${found.number}: it is not thrown away but taken back.`)
+    app.db.delete(slipLine).where(eq(slipLine.slipId, found.id)).run()
+    app.db.delete(slip).where(eq(slip.id, found.id)).run()
+    app.events.add('draft', { slip: uid })
+  }).immediate()
+  app.events.flush()
+}
+
+/** The content of a slip as it was last saved. */
+export function contentOf(app: App, record: SlipRecord): SlipContent {
+  const lines = app.db.select().from(slipLine).where(eq(slipLine.slipId, record.id)).orderBy(asc(slipLine.position)).all()
+  return SlipContent.parse({ ...JSON.parse(record.head) as object, lines: lines.map(l => JSON.parse(l.content) as unknown) })
+}

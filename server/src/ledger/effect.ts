@@ -1,0 +1,94 @@
+import { atCost, foldFacts, formatDecimal, ONE, unitCost, type Booked, type Levels, type PoolState } from '@shelve/core'
+import type { Effect, EffectLine, LevelsView, SlipContent } from '@shelve/contract'
+import type { App } from '../app.ts'
+import type { SqlBooks } from './books.ts'
+import type { Resolved } from './resolve.ts'
+
+export interface EffectDraft { readonly app: App; readonly content: SlipContent; readonly tried: Resolved; readonly lineIds: ReadonlyMap<string, number>; readonly books: SqlBooks }
+interface Side { readonly levels: LevelsView; readonly cost: bigint | null }
+type Sides = ReadonlyMap<string, Side>
+
+export const levelsView = (l: Levels, onHand: bigint, unusable: bigint, minimum: bigint | null, target: bigint | null): LevelsView => ({
+  onHand: formatDecimal(onHand), available: formatDecimal(l.available.figure), reserved: '0', unusable: formatDecimal(unusable), coming: formatDecimal(l.position.figure - l.available.figure), minimum: minimum === null ? null : formatDecimal(minimum),
+  target: target === null ? null : formatDecimal(target), state: l.state, over: formatDecimal(l.over), bring: formatDecimal(l.bring), due: l.due, days: l.days,
+})
+
+/** The unit cost of a whole base unit, rounded once: for showing. */
+const costOf = (pool: PoolState): bigint | null => { const u = unitCost(pool); return u === null ? null : atCost(ONE, u) }
+
+/** Which (item, area) a line is about: where it comes to, or where it is taken from. */
+function subject(d: EffectDraft, lineUid: string): { itemId: number; areaId: number | null } | undefined {
+  const line = d.content.lines.find(l => l.id === lineUid)!
+  const id = String(d.lineIds.get(lineUid))
+  const drafted = d.tried.draft.lines.find(l => l.lineId === id) ?? d.tried.draft.changes?.flatMap(c => (c.type === 'replace' && c.lineId === id ? [...c.by] : []))[0]
+  const counted = d.tried.draft.counts?.find(c => c.lineId === id)
+  const { app } = d
+  const area = (place: number) => (app.places.row(place) ? app.places.area(place) : null)
+  if (drafted) return { itemId: drafted.itemId, areaId: area(drafted.to) ?? area(drafted.from) }
+  if (counted) return { itemId: counted.itemId, areaId: area(counted.placeId) }
+  const change = d.tried.draft.changes?.find(c => c.lineId === id)
+  if (change && 'key' in change) {
+    const m = d.books.movementsAt(change.key.costSeq)[0]
+    if (m) return { itemId: m.itemId, areaId: area(m.to) ?? area(m.from) }
+  }
+  if (change?.type === 'reverse_tally') { const t = d.books.tally(change.tallyId); if (t) return { itemId: t.itemId, areaId: area(t.placeId) } }
+  const item = line.item === null ? undefined : app.ids.item.get({ uid: line.item })
+  return item && { itemId: item.id, areaId: d.content.place === null ? null : area(app.places.id(d.content.place) ?? -1) }
+}
+
+function sideOf(app: App, books: SqlBooks, itemId: number, areaId: number | null): Side {
+  app.stock.touch(itemId)
+  const it = app.stock.item(itemId)!
+  const here = app.stock.here(it, areaId ?? undefined, app.today())
+  const plain = app.ids.plainLot.get({ item: itemId })!.id
+  const pool = books.pool(books.poolOf(itemId, plain))
+  const row = (kind: 'minimum' | 'target') => it.levels.filter(l => areaId === null || app.places.within(areaId).has(l.placeId)).reduce<bigint | null>((s, l) => (l[kind] === null ? s : (s ?? 0n) + l[kind]), null)
+  const unusable = here.onHand - here.levels.available.figure
+  return { levels: levelsView(here.levels, here.onHand, unusable, row('minimum'), row('target')), cost: pool.method === 'lot' ? (it.quantity > 0n ? atCost(ONE, { value: it.value, quantity: it.quantity }) : null) : costOf(pool) }
+}
+
+export function beforeEffect(d: EffectDraft, _booked: Booked | undefined): Sides { return sides(d) }
+
+function sides(d: EffectDraft): Sides {
+  const out = new Map<string, Side>()
+  for (const l of d.content.lines) {
+    const s = subject(d, l.id)
+    if (s && !out.has(`${s.itemId}.${s.areaId}`)) out.set(`${s.itemId}.${s.areaId}`, sideOf(d.app, d.books, s.itemId, s.areaId))
+  }
+  return out
+}
+
+/** Each line's before → after, with the lots it touches and what it is worth. Runs after the slip was written, before it is taken back. */
+export function afterEffect(d: EffectDraft, booked: Booked | undefined, before: Sides, seeValue: boolean): Pick<Effect, 'lines' | 'goods' | 'charges' | 'value'> {
+  const { app } = d
+  const after = sides(d)
+  const lines: EffectLine[] = []
+  let total = 0n
+  for (const l of d.content.lines) {
+    const s = subject(d, l.id)
+    if (!s) continue
+    const id = String(d.lineIds.get(l.id))
+    const key = `${s.itemId}.${s.areaId}`
+    const it = app.stock.item(s.itemId)!
+    const movements = booked?.movements.filter(m => m.lineId === id) ?? []
+    const written = movements.filter(m => m.quantity > 0n && (d.content.kind !== 'correction' || m.reverses === null || !movements.some(x => x.reverses === null && x.quantity > 0n)))
+    const shown = written.length ? written : movements.filter(m => m.kind === 'difference')
+    const value = movements.reduce((sum, m) => sum + inStock(app, m.to) * m.value - inStock(app, m.from) * m.value, 0n)
+    total += value
+    const expected = d.tried.expected.get(id)
+    const direct = shown[0]?.kind === 'direct' ? shown.reduce((sum, m) => sum + m.value, 0n) : 0n
+    lines.push({
+      line: l.id, item: it.uid, place: s.areaId === null ? null : app.places.row(s.areaId)!.uid, placeName: s.areaId === null ? 'everywhere' : app.places.name(s.areaId), reading: d.tried.readings.get(id) ?? '',
+      quantity: formatDecimal(shown.reduce((sum, m) => sum + m.quantity, 0n)), unit: it.unit, provisional: foldFacts(shown.filter(m => m.kind === 'receipt' || m.kind === 'direct'), () => false).some(f => f.goods === null),
+      lots: shown.map(m => { const lot = app.ids.lotById.get({ id: m.lotId })!; const place = app.places.row(m.from) ? m.from : m.to; return { id: lot.uid, code: lot.code, expiry: lot.expiry, quantity: formatDecimal(m.quantity), place: app.places.row(place) ? app.places.name(place) : '' } }),
+      before: before.get(key)!.levels, after: after.get(key)!.levels, expected: expected ? formatDecimal(expected.expected) : null, difference: expected ? formatDecimal(expected.counted - expected.expected) : null,
+      ...(seeValue ? { value: formatDecimal(value + direct), cost: { before: before.get(key)!.cost === null ? null : formatDecimal(before.get(key)!.cost!), after: after.get(key)!.cost === null ? null : formatDecimal(after.get(key)!.cost!), usual: null } } : {}),
+    })
+  }
+  // What was looked at inside the trial must not outlive it.
+  for (const l of lines) app.stock.touch(app.ids.item.get({ uid: l.item })!.id)
+  if (!seeValue) return { lines }
+  const charges = d.tried.draft.charges?.reduce((sum, c) => sum + c.amount, 0n) ?? 0n
+  return { lines, value: formatDecimal(total), charges: formatDecimal(charges), goods: formatDecimal(d.tried.draft.lines.reduce((sum, x) => sum + (x.goods ?? 0n), 0n)) }
+}
+const inStock = (app: App, account: number): bigint => (app.places.row(account) || account === app.accounts.stock ? 1n : 0n)

@@ -1,0 +1,115 @@
+import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm'
+import { alias } from 'drizzle-orm/sqlite-core'
+import { formatDecimal } from '@shelve/core'
+import type { SlipContent, SlipRow, SlipView } from '@shelve/contract'
+import { account, lot, movement, person, place, slip, slipLine } from '../db/schema.ts'
+import { iso, type App } from '../app.ts'
+import { notFound } from '../catalogue/service.ts'
+import { readCursor, writeCursor } from '../catalogue/queries.ts'
+import type { Caller } from '../people/service.ts'
+import { contentOf, type SlipRecord } from './drafts.ts'
+
+/** What an account is called on paper. */
+export function accountName(app: App, id: number, row?: { kind: string; name: string }): string {
+  if (app.places.row(id)) return app.places.name(id)
+  const a = row ?? app.ids.account.get({ id })
+  if (!a) return '?'
+  const plain: Record<string, string> = { stock: 'stock', price_difference: 'price difference', loss: 'unexplained loss', gain: 'unexplained gain', opening: 'opening', made: 'made', relabel: 'relabel', difference: 'open difference' }
+  return plain[a.kind] ?? a.name
+}
+
+type LineView = SlipView['lines'][number]
+
+/** A slip whole: what was typed, what it moved, and what became of it since. */
+export function slipView(app: App, caller: Caller, uid: string): SlipView {
+  const s = app.ids.slip.get({ uid })
+  if (!s) throw notFound('slip')
+  const seeValue = caller.may.has('see_value')
+  const content = contentOf(app, s)
+  const personName = (id: number | null) => (id === null ? null : app.db.select({ name: person.name }).from(person).where(eq(person.id, id)).get()!.name)
+  const rows = s.state === 'booked' ? app.db.select().from(slipLine).where(eq(slipLine.slipId, s.id)).orderBy(asc(slipLine.position)).all() : []
+  const moved = s.state === 'booked' ? movementsOf(app, s.id) : []
+  const fate = fates(app, moved.map(m => m.seq), s.id)
+  const lines = rows.map(r => lineView(app, content, r, moved.filter(m => m.lineId === r.id), fate, seeValue))
+  const corrects = s.correctsId === null ? undefined : app.ids.slipById.get({ id: s.correctsId })
+  const correctedBy = app.db.select({ id: slip.uid, number: slip.number, bookedAt: slip.bookedAt }).from(slip).where(and(eq(slip.correctsId, s.id), eq(slip.state, 'booked'))).orderBy(asc(slip.bookedAt)).all()
+  return {
+    id: s.uid, kind: s.kind as SlipView['kind'], state: s.state as SlipView['state'], number: s.number, revision: s.revision, title: s.title, place: s.placeId === null ? null : { id: app.places.row(s.placeId)!.uid, name: app.places.name(s.placeId) },
+    effectiveAt: s.effectiveAt === null ? null : iso(s.effectiveAt), savedAt: iso(s.savedAt), savedBy: personName(s.createdBy)!, bookedAt: s.bookedAt === null ? null : iso(s.bookedAt), bookedBy: personName(s.bookedBy), taker: s.taker, content, lines,
+    ...(seeValue ? { value: formatDecimal(moved.reduce((sum, m) => sum + m.value * (stockSide(app, m.to) - stockSide(app, m.from)), 0n)) } : {}),
+    corrects: corrects ? { id: corrects.uid, number: corrects.number! } : null, correctedBy: correctedBy.map(c => ({ id: c.id, number: c.number!, bookedAt: iso(c.bookedAt!) })), hash: s.hash,
+  }
+}
+const stockSide = (app: App, a: number): bigint => (app.places.row(a) || a === app.accounts.stock ? 1n : 0n)
+
+const movementsOf = (app: App, slipId: number) => app.db.select({
+  seq: movement.seq, kind: movement.kind, lineId: movement.lineId, from: movement.fromId, to: movement.toId, quantity: movement.quantity, value: movement.value, lot: lot.code, expiry: lot.expiry, itemId: movement.itemId, reverses: movement.reverses, revalues: movement.revalues,
+}).from(movement).innerJoin(lot, eq(lot.id, movement.lotId)).where(eq(movement.slipId, slipId)).orderBy(asc(movement.seq)).all()
+
+/** By what later slip each movement was taken back or replaced. */
+function fates(app: App, seqs: number[], own: number): Map<number, { slip: string; number: string; quantity: bigint; replaced: boolean }> {
+  const out = new Map<number, { slip: string; number: string; quantity: bigint; replaced: boolean }>()
+  for (let i = 0; i < seqs.length; i += 400) {
+    const rows = app.db.select({ reverses: movement.reverses, quantity: movement.quantity, uid: slip.uid, number: slip.number, slipId: slip.id, costSeq: movement.costSeq, part: movement.part }).from(movement).innerJoin(slip, eq(slip.id, movement.slipId))
+      .where(and(isNotNull(movement.reverses), inArray(movement.reverses, seqs.slice(i, i + 400)))).all()
+    for (const r of rows) {
+      if (r.slipId === own) continue
+      const replaced = app.db.select({ seq: movement.seq }).from(movement).where(and(eq(movement.slipId, r.slipId), eq(movement.costSeq, r.costSeq), eq(movement.part, r.part), sql`${movement.reverses} is null and ${movement.revalues} is null and ${movement.quantity} > 0`)).get() !== undefined
+      out.set(r.reverses!, { slip: r.uid, number: r.number!, quantity: (out.get(r.reverses!)?.quantity ?? 0n) + r.quantity, replaced })
+    }
+  }
+  return out
+}
+
+function lineView(app: App, content: SlipContent, r: typeof slipLine.$inferSelect, moved: ReturnType<typeof movementsOf>, fate: ReturnType<typeof fates>, seeValue: boolean): LineView {
+  const typed = content.lines.find(l => l.id === r.uid)
+  const main = moved.filter(m => m.revalues === null && m.quantity > 0n)
+  const itemId = moved[0]?.itemId ?? (typed?.item ? app.ids.item.get({ uid: typed.item })?.id : undefined)
+  const it = itemId === undefined ? undefined : app.ids.itemById.get({ id: itemId })
+  const back = main.map(m => fate.get(m.seq)).filter(f => f !== undefined)
+  const quantity = main.filter(m => m.reverses === null).reduce((s, m) => s + m.quantity, 0n)
+  const gone = back.reduce((s, f) => s + f.quantity, 0n)
+  const tallied = app.ids.tallyOfLine.get({ line: r.id })
+  const state = tallied?.reversed || (back.length && gone >= quantity) ? (back.some(f => f.replaced) ? 'replaced' : 'taken_back') : back.length ? 'part_taken_back' : 'stands'
+  return {
+    id: r.uid, item: it ? { id: it.uid, code: it.code, name: it.name, unit: it.unit } : null, typed: typed?.counted === 'confirmed' ? 'confirmed' : typed?.typed ?? '', unit: typed?.unit ?? null, state, act: typed?.act ?? 'none', note: typed?.note ?? '',
+    movements: moved.map(m => ({ seq: m.seq, kind: m.kind, from: accountName(app, m.from), to: accountName(app, m.to), lot: m.lot, expiry: m.expiry, quantity: formatDecimal(m.quantity), corrects: m.reverses !== null, revalues: m.revalues !== null, ...(seeValue ? { value: formatDecimal(m.value) } : {}) })),
+    quantity: formatDecimal(tallied ? tallied.counted : quantity || main.reduce((s, m) => s + m.quantity, 0n)), by: back[0] ? { slip: back[0].slip, number: back[0].number } : null,
+    ...(seeValue ? { value: formatDecimal(moved.reduce((s, m) => s + m.value * (stockSide(app, m.to) - stockSide(app, m.from)), 0n)) } : {}),
+  }
+}
+
+/** A page of slips, latest first: booked ones by when they were booked, drafts by when they were saved, mine first. */
+export function listSlips(app: App, caller: Caller, q: { state?: string; kind?: string; place?: string; q?: string; mine?: string; cursor?: string; limit?: number }) {
+  const limit = q.limit ?? 50
+  const at = sql<number>`coalesce(${slip.bookedAt}, ${slip.savedAt})`
+  const within = q.place ? [...app.places.within(app.places.id(q.place) ?? -1)] : undefined
+  const words = (q.q ?? '').trim()
+  const like = `%${words.replace(/[\\%_]/g, c => `\\${c}`)}%`
+  const cursor = readCursor(q.cursor)
+  const wanted = and(
+    q.state ? eq(slip.state, q.state) : undefined, q.kind ? eq(slip.kind, q.kind) : undefined, within ? inArray(slip.placeId, within) : undefined, q.mine ? eq(slip.createdBy, caller.id) : undefined,
+    words ? sql`(${slip.number} like ${like} escape '\\' or ${slip.title} like ${like} escape '\\' or ${slip.taker} like ${like} escape '\\' or exists (select 1 from slip_line sl join item i on i.uid = json_extract(sl.content, '$.item') where sl.slip_id = ${slip.id} and (i.name like ${like} escape '\\' or i.code like ${like} escape '\\')))` : undefined,
+  )
+  const writer = alias(person, 'writer')
+  const rows = app.db.select({ s: slip, at: at.mapWith(Number), by: writer.name, place: place.id, lines: sql<number>`(select count(*) from slip_line where slip_line.slip_id = ${slip.id})`.mapWith(Number), corrected: sql<number>`exists (select 1 from slip c where c.corrects_id = ${slip.id} and c.state = 'booked')`.mapWith(Number) })
+    .from(slip).innerJoin(writer, eq(writer.id, slip.createdBy)).leftJoin(place, eq(place.id, slip.placeId)).where(and(wanted, cursor ? sql`(${at}, ${slip.id}) < (${cursor[0]}, ${cursor[1]})` : undefined)).orderBy(desc(at), desc(slip.id)).limit(limit + 1).all()
+  const shown = rows.slice(0, limit)
+  const seeValue = caller.may.has('see_value')
+  const out: SlipRow[] = shown.map(r => ({
+    id: r.s.uid, kind: r.s.kind as SlipRow['kind'], state: r.s.state as SlipRow['state'], number: r.s.number, title: r.s.title, place: r.place === null ? null : app.places.name(r.place), at: iso(r.at), by: r.by, mine: r.s.createdBy === caller.id, taker: r.s.taker, lines: r.lines, corrected: r.corrected === 1,
+    ...(seeValue ? { value: formatDecimal(slipValue(app, r.s)) } : {}),
+  }))
+  const last = shown.at(-1)
+  return { rows: q.state === 'draft' ? out.sort((a, b) => Number(b.mine) - Number(a.mine)) : out, next: rows.length > limit && last ? writeCursor([last.at, last.s.id]) : null, total: null }
+}
+
+/** What a slip changed in the value of stock. */
+function slipValue(app: App, s: SlipRecord): bigint {
+  if (s.state !== 'booked') return 0n
+  const f = alias(account, 'f')
+  const t = alias(account, 't')
+  const inStock = (kind: typeof f.kind | typeof t.kind) => sql`(${kind} in ('place', 'stock'))`
+  const row = app.db.select({ v: sql<bigint | null>`sum(${movement.value} * (${inStock(t.kind)} - ${inStock(f.kind)}))`.mapWith(movement.value) }).from(movement).innerJoin(f, eq(f.id, movement.fromId)).innerJoin(t, eq(t.id, movement.toId)).where(eq(movement.slipId, s.id)).get()
+  return row?.v ?? 0n
+}

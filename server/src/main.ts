@@ -1,0 +1,47 @@
+import { accessSync, constants, mkdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { pino } from 'pino'
+import { z } from 'zod'
+import { App } from './app.ts'
+import { DATABASE } from './db/backup.ts'
+import { UnusableDatabase } from './db/open.ts'
+import { serve } from './http/server.ts'
+
+/** Everything that can be set, from the environment, checked before anything starts. */
+const Configuration = z.object({
+  SHELVE_PORT: z.coerce.number().int().min(0).max(65_535).default(4460), SHELVE_HOST: z.string().default('127.0.0.1'), SHELVE_DATA: z.string().min(1).default('./data'), SHELVE_WEB: z.string().default(''),
+  SHELVE_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'), SHELVE_DEMONSTRATION: z.enum(['yes', 'no']).default('no'), SHELVE_NOW: z.coerce.number().int().optional(), SHELVE_SIGN_INS: z.coerce.number().int().min(1).default(20),
+})
+
+const stop = (message: string): never => { console.error(message); process.exit(2) }
+const parsed = Configuration.safeParse(process.env)
+if (!parsed.success) stop(`The configuration is not right:\n${parsed.error.issues.map(i => `  ${i.path.join('.')}: ${i.message}`).join('\n')}`)
+const config = parsed.data!
+const log = pino({ level: config.SHELVE_LOG, base: { name: 'shelve' } })
+
+try {
+  mkdirSync(config.SHELVE_DATA, { recursive: true })
+  accessSync(config.SHELVE_DATA, constants.W_OK)
+} catch (e) {
+  stop(`The data directory ${config.SHELVE_DATA} cannot be written to (${(e as NodeJS.ErrnoException).code}). Give the server the right to, or set SHELVE_DATA to another directory.`)
+}
+try {
+  const fixed = config.SHELVE_NOW
+  const began = Date.now()
+  const app = new App(join(config.SHELVE_DATA, DATABASE), { demonstration: config.SHELVE_DEMONSTRATION === 'yes', ...(fixed === undefined ? {} : { now: () => fixed + (Date.now() - began) }) })
+  const running = await serve(app, config.SHELVE_PORT, config.SHELVE_HOST, { log, signInsPerMinute: config.SHELVE_SIGN_INS, ...(config.SHELVE_WEB ? { web: config.SHELVE_WEB } : {}) })
+  console.log(`Shelve is at http://${config.SHELVE_HOST === '127.0.0.1' ? 'localhost' : config.SHELVE_HOST}:${running.port}`)
+  process.send?.({ port: running.port })
+  let ending = false
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => {
+    if (ending) return
+    ending = true
+    void running.stop().then(() => process.exit(0))
+  })
+} catch (e) {
+  if (e instanceof UnusableDatabase) stop(e.message)
+  const code = (e as NodeJS.ErrnoException).code
+  if (code === 'EADDRINUSE') stop(`Port ${config.SHELVE_PORT} is taken. Set SHELVE_PORT to another.`)
+  if (code?.startsWith('SQLITE')) stop(`The database in ${config.SHELVE_DATA} cannot be used: ${(e as Error).message}.`)
+  throw e
+}

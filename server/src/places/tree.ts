@@ -1,0 +1,67 @@
+import { asc } from 'drizzle-orm'
+import { place } from '../db/schema.ts'
+import type { App } from '../app.ts'
+
+export type PlaceRow = typeof place.$inferSelect
+
+/** The tree of places in memory, read anew after every change of set-up. */
+export class PlaceTree {
+  readonly #app: App
+  #rows: Map<number, PlaceRow> | undefined
+  #uids = new Map<string, number>()
+  #order = new Map<number, number>()
+  #within = new Map<number, ReadonlySet<number>>()
+
+  constructor(app: App) { this.#app = app }
+
+  forget(): void { this.#rows = undefined }
+
+  get rows(): ReadonlyMap<number, PlaceRow> {
+    if (!this.#rows) {
+      const all = this.#app.db.select().from(place).orderBy(asc(place.walk), asc(place.name)).all()
+      this.#rows = new Map(all.map(p => [p.id, p]))
+      this.#uids = new Map(all.map(p => [p.uid, p.id]))
+      this.#within = new Map()
+      this.#order = new Map()
+      let n = 0
+      const walk = (parent: number | null) => { for (const p of all) if (p.parentId === parent) { this.#order.set(p.id, n++); walk(p.id) } }
+      walk(null)
+    }
+    return this.#rows
+  }
+  id(uid: string): number | undefined { void this.rows; return this.#uids.get(uid) }
+  row(id: number): PlaceRow | undefined { return this.rows.get(id) }
+  /** Where a place comes on the walk through all places. */
+  order(id: number): number { void this.rows; return this.#order.get(id) ?? 0 }
+
+  /** The place and everything that lies in it. */
+  within(id: number): ReadonlySet<number> {
+    const rows = this.rows
+    let set = this.#within.get(id)
+    if (!set) {
+      const found = new Set([id])
+      for (const p of rows.values()) for (let at: PlaceRow | undefined = p; at; at = at.parentId === null ? undefined : rows.get(at.parentId)) if (at.id === id) found.add(p.id)
+      this.#within.set(id, set = found)
+    }
+    return set
+  }
+  /** The storage area a place belongs to: the nearest area or site above it, or itself. */
+  area(id: number): number {
+    let at = this.row(id)
+    while (at && at.kind !== 'area' && at.kind !== 'site' && at.parentId !== null) at = this.row(at.parentId)
+    return at?.id ?? id
+  }
+  areas(): PlaceRow[] { return [...this.rows.values()].filter(p => p.kind === 'area' && p.active).sort((a, b) => this.order(a.id) - this.order(b.id)) }
+  /** `Wet lab, B3`: from the area down. */
+  name(id: number): string {
+    const at = this.row(id)
+    if (!at) return '?'
+    return at.kind === 'site' || at.kind === 'area' || at.parentId === null ? at.name : `${this.name(at.parentId)}, ${at.name}`
+  }
+  /** The whole path, from the site down, with `:` between. */
+  path(id: number): string {
+    const at = this.row(id)
+    if (!at) return '?'
+    return at.parentId === null ? at.name : `${this.path(at.parentId)}: ${at.name}`
+  }
+}

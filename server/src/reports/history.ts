@@ -1,0 +1,159 @@
+import { and, desc, eq, inArray, or, sql } from 'drizzle-orm'
+import { atCost, deltaIn, formatDecimal, onHand, ONE, poolValue, split, workOut, type Movement, type Working } from '@shelve/core'
+import type { MovementRow, WorkingView } from '@shelve/contract'
+import { lot, movement, person, slip } from '../db/schema.ts'
+import { iso, Refused, type App } from '../app.ts'
+import { readCursor, writeCursor } from '../catalogue/queries.ts'
+import { notFound, wantItem } from '../catalogue/service.ts'
+import { toMovement } from '../ledger/books.ts'
+import { movementColumns } from '../ledger/statements.ts'
+import { accountName } from '../ledger/views.ts'
+import { leafState } from './stock.ts'
+
+/** What happened to an item, latest first by when it happened, each with what remained (in a place, or everywhere). */
+export function itemHistory(app: App, seeValue: boolean, uid: string, q: { place?: string; cursor?: string; limit?: number }) {
+  const it = wantItem(app, uid)
+  const limit = q.limit ?? 30
+  const scope = q.place === undefined ? undefined : [...app.places.within(app.places.id(q.place) ?? -1)]
+  const inside = new Set(scope ?? [...app.places.rows.keys()])
+  const cursor = readCursor(q.cursor)
+  const rows = app.db.select({ m: movementColumns, slip: slip.uid, number: slip.number, slipKind: slip.kind, taker: slip.taker, by: person.name, lot: lot.code, takenBack: sql<number>`exists (select 1 from movement r where r.reverses = ${movement.seq} and r.cost_seq = ${movement.costSeq})`.mapWith(Number) })
+    .from(movement).innerJoin(slip, eq(slip.id, movement.slipId)).innerJoin(person, eq(person.id, movement.bookedBy)).innerJoin(lot, eq(lot.id, movement.lotId))
+    .where(and(eq(movement.itemId, it.id), sql`${movement.quantity} > 0`, scope ? or(inArray(movement.fromId, scope), inArray(movement.toId, scope)) : undefined, cursor ? sql`(${movement.effectiveAt}, ${movement.seq}) < (${cursor[0]}, ${cursor[1]})` : undefined))
+    .orderBy(desc(movement.effectiveAt), desc(movement.seq)).limit(limit + 1).all()
+  const change = (m: Movement) => (inside.has(m.to) ? m.quantity : 0n) - (inside.has(m.from) ? m.quantity : 0n)
+  let left = cursor && typeof cursor[2] === 'string' ? BigInt(cursor[2]) : app.stock.item(it.id)!.leaves.filter(l => inside.has(l.placeId)).reduce((s, l) => s + l.quantity, 0n)
+  const out: MovementRow[] = []
+  for (const r of rows.slice(0, limit)) {
+    const m = toMovement({ ...r.m })
+    const delta = change(m)
+    out.push({
+      seq: m.seq, at: iso(m.effectiveAt), kind: m.reverses === null ? m.kind : 'taken_back', slip: { id: r.slip, number: r.number!, kind: r.slipKind }, from: accountName(app, m.from), to: accountName(app, m.to), lot: r.lot, change: formatDecimal(delta), balance: formatDecimal(left),
+      by: r.by, taker: r.taker, takenBack: r.takenBack === 1, ...(seeValue ? { value: formatDecimal(m.value) } : {}),
+    })
+    left -= delta
+  }
+  const last = rows[limit - 1]
+  return { rows: out, next: rows.length > limit && last ? writeCursor([last.m.effectiveAt, last.m.seq, left.toString()]) : null, total: null }
+}
+
+/** The first instant of the day after `day` in the organisation's zone. */
+export function endOfDay(app: App, day: string): number {
+  let at = Date.parse(`${day}T00:00:00Z`) + 86_400_000
+  // The zone is at most 14 hours off; step to where the calendar day changes.
+  for (const step of [3_600_000, 60_000]) {
+    while (app.today(at - step) > day) at -= step
+    while (app.today(at) <= day) at += step
+  }
+  return at
+}
+
+/**
+ * What was where on a past day. `was`: what had happened by then (quantity by when it happened). `books`: what was
+ * written by then (quantity and value by the order of writing).
+ */
+export function pastDay(app: App, seeValue: boolean, day: string, reading: 'was' | 'books', placeUid: string | undefined) {
+  if (day > app.today()) throw new Refused(422, 'in_the_future', 'That day has not come yet.', [{ field: 'day', code: 'in_the_future', message: 'That day has not come yet.' }])
+  const until = endOfDay(app, day)
+  const cut = reading === 'was' ? sql`effective_at < ${until}` : sql`seq <= ${lastSeqBefore(app, until)}`
+  const inside = placeUid === undefined ? sql`select id from place` : sql`select place_id from place_within where ancestor_id = ${app.places.id(placeUid) ?? -1}`
+  const quantities = app.db.all<{ item: bigint; q: bigint }>(sql`select item_id as item, sum(d) as q from (
+      select item_id, quantity as d from movement where ${cut} and to_id in (${inside}) union all select item_id, -quantity from movement where ${cut} and from_id in (${inside})) group by item_id having sum(d) <> 0`)
+  const values = reading === 'books' && seeValue ? pastValues(app, cut, placeUid) : new Map<number, bigint>()
+  const rows = quantities.map(r => {
+    const it = app.stock.item(Number(r.item))!
+    return { item: it.uid, code: it.code, name: it.name, unit: it.unit, quantity: formatDecimal(r.q), ...(seeValue && reading === 'books' ? { value: formatDecimal(values.get(it.id) ?? 0n) } : {}) }
+  }).sort((a, b) => a.name.localeCompare(b.name))
+  return { rows, ...(seeValue && reading === 'books' ? { value: formatDecimal([...values.values()].reduce((s, v) => s + v, 0n)) } : {}) }
+}
+const lastSeqBefore = (app: App, until: number): number => Number(app.db.get<{ s: bigint | null }>(sql`select max(last_seq) as s from slip where booked_at < ${until}`)?.s ?? 0)
+
+/** Value by item as the books stood: each pool's, shared over what lay of it. */
+function pastValues(app: App, cut: ReturnType<typeof sql>, placeUid: string | undefined): Map<number, bigint> {
+  const stock = sql`select id from account where kind in ('place', 'stock')`
+  const pools = app.db.all<{ item: bigint; pool: bigint; v: bigint }>(sql`select item_id as item, pool_id as pool, sum(v) as v from (
+      select item_id, pool_id, value as v from movement where ${cut} and to_id in (${stock}) union all select item_id, pool_id, -value from movement where ${cut} and from_id in (${stock})) group by pool_id`)
+  const out = new Map<number, bigint>()
+  const add = (item: number, v: bigint) => out.set(item, (out.get(item) ?? 0n) + v)
+  if (placeUid === undefined) { for (const p of pools) add(Number(p.item), p.v); return out }
+  const within = app.places.within(app.places.id(placeUid) ?? -1)
+  const lies = app.db.all<{ pool: bigint; place: bigint; lot: bigint; q: bigint }>(sql`select pool_id as pool, place, lot_id as lot, sum(d) as q from (
+      select pool_id, to_id as place, lot_id, quantity as d from movement where ${cut} and to_id in (select id from place) union all select pool_id, from_id, lot_id, -quantity from movement where ${cut} and from_id in (select id from place)) group by pool_id, lot_id, place having sum(d) > 0 order by lot_id, place`)
+  const byPool = new Map<bigint, typeof lies>()
+  for (const l of lies) byPool.set(l.pool, [...(byPool.get(l.pool) ?? []), l])
+  for (const p of pools) {
+    const leaves = byPool.get(p.pool) ?? []
+    const parts = split(p.v, leaves.map(l => l.q)) ?? []
+    leaves.forEach((l, i) => { if (within.has(Number(l.place))) add(Number(p.item), parts[i]!) })
+  }
+  return out
+}
+
+/** The lines behind a figure, from the function that makes the figure. */
+export function workingOf(app: App, seeValue: boolean, figure: string, q: { item?: string; place?: string; lot?: string; difference?: string }): WorkingView {
+  if (figure === 'difference') return differenceWorking(app, q.difference)
+  const it = wantItem(app, q.item ?? '')
+  const placeId = q.place === undefined ? undefined : app.places.id(q.place)
+  if (q.place !== undefined && placeId === undefined) throw notFound('place')
+  const inside = placeId === undefined ? new Set(app.places.rows.keys()) : app.places.within(placeId)
+  const at = placeId === undefined ? 'everywhere' : app.places.name(placeId)
+  if (figure === 'on-hand') return viewOf(app, `On hand, ${at}`, it.unit, onHandIn(app, it.id, inside))
+  if (figure === 'available' || figure === 'state') return availableWorking(app, it, placeId, inside, at, figure)
+  if (!seeValue) throw new Refused(403, 'not_allowed', 'You may not see values.')
+  if (figure === 'value-here') {
+    const leaves = app.stock.item(it.id)!.leaves.filter(l => inside.has(l.placeId))
+    const cost = app.stock.item(it.id)!
+    return viewOf(app, `Value, ${at}`, app.organisation!.currency, workOut('value', leaves.map(l => ({ label: 'lies', amount: l.value, note: `${formatDecimal(l.quantity)} ${it.unit} in ${app.places.name(l.placeId)}${app.ids.lotById.get({ id: l.lotId })?.code ? `, lot ${app.ids.lotById.get({ id: l.lotId })!.code}` : ''}` }))), `shares of ${formatDecimal(cost.value)} for ${formatDecimal(cost.quantity)} ${it.unit} in all`)
+  }
+  const stock = (a: number) => app.places.row(a) !== undefined || a === app.accounts.stock
+  const movements = app.db.select(movementColumns).from(movement).where(eq(movement.itemId, it.id)).orderBy(movement.seq).all().map(toMovement)
+  const working = poolValue(movements, stock)
+  if (figure === 'value') return viewOf(app, 'Value of all that is there', app.organisation!.currency, working)
+  const quantity = app.stock.item(it.id)!.quantity
+  const unit = quantity > 0n ? atCost(ONE, { value: working.figure, quantity }) : 0n
+  return { ...viewOf(app, 'Cost of one', app.organisation!.currency, working), note: `${formatDecimal(working.figure)} ÷ ${formatDecimal(quantity)} ${it.unit} = ${formatDecimal(unit)} a ${it.unit}` }
+}
+
+function onHandIn(app: App, itemId: number, inside: ReadonlySet<number>): Working {
+  const rows = app.db.select(movementColumns).from(movement).where(eq(movement.itemId, itemId)).orderBy(movement.effectiveAt, movement.seq).all().map(toMovement)
+  // A whole area is looked at as if it were one place.
+  const AREA = -1
+  return onHand(rows.map(m => ({ ...m, from: inside.has(m.from) ? AREA : m.from, to: inside.has(m.to) ? AREA : m.to })).filter(m => m.from !== m.to), AREA)
+}
+
+function availableWorking(app: App, it: { id: number; unit: string }, placeId: number | undefined, inside: ReadonlySet<number>, at: string, figure: string): WorkingView {
+  const today = app.today()
+  const item = app.stock.item(it.id)!
+  const here = app.stock.here(item, placeId, today)
+  const locked = item.leaves.filter(l => inside.has(l.placeId) && leafState(l, today, app.places.row(l.placeId)?.kind) !== 'usable')
+  const working = workOut('quantity', [
+    { label: 'on_hand', amount: here.onHand },
+    ...locked.map(l => ({ label: leafState(l, today, app.places.row(l.placeId)?.kind), amount: -l.quantity, note: `${app.ids.lotById.get({ id: l.lotId })?.code ?? ''} in ${app.places.name(l.placeId)}` })),
+  ])
+  const sum = (kind: 'minimum' | 'target') => item.levels.filter(l => placeId === undefined || inside.has(l.placeId)).reduce<bigint | null>((s, l) => (l[kind] === null ? s : (s ?? 0n) + l[kind]), null)
+  const [min, target] = [sum('minimum'), sum('target')]
+  const days = here.levels.days === null ? '' : ` At the use of the last four weeks it lasts ${here.levels.days} days.`
+  const rule = min === null ? 'No minimum is set here.' : `Minimum ${formatDecimal(min)}${target === null ? '' : `, target ${formatDecimal(target)}`}: ${app.organisation!.shortRule === 'below' ? 'below' : 'at or below'} the minimum is short.`
+  return viewOf(app, figure === 'state' ? `Available and state, ${at}` : `Available, ${at}`, it.unit, working, `${rule}${days}`)
+}
+
+/** A difference: what was counted, what was expected at that minute, and what was done about it since. */
+function differenceWorking(app: App, uid: string | undefined): WorkingView {
+  const t = uid === undefined ? undefined : app.ids.tally.get({ uid })
+  if (!t) throw notFound('difference')
+  const it = app.ids.itemById.get({ id: t.itemId })!
+  const moved = app.db.select(movementColumns).from(movement).where(and(eq(movement.tallyId, t.id), sql`${movement.quantity} > 0`)).orderBy(movement.seq).all().map(toMovement)
+  const own = moved.filter(m => m.kind === 'difference' && m.ord === 0).reduce((s, m) => s + deltaIn(m, t.placeId), 0n)
+  const later = moved.filter(m => m.kind !== 'difference' || m.ord !== 0)
+  return viewOf(app, `Difference in ${app.places.name(t.placeId)}`, it.unit, workOut('quantity', [
+    { label: 'counted', amount: t.counted, at: t.countedAt }, { label: 'expected', amount: own - t.counted, at: t.countedAt },
+    ...later.map(m => ({ label: m.kind === 'difference' ? 'late_slip' : m.reverses === null ? m.kind : 'taken_back', amount: (m.from === t.differenceAccount ? m.quantity : 0n) - (m.to === t.differenceAccount ? m.quantity : 0n) , at: m.effectiveAt, ref: { kind: 'slip' as const, id: m.slipId } })),
+  ]))
+}
+
+function viewOf(app: App, title: string, unit: string, w: Working, note = ''): WorkingView {
+  return {
+    title, of: w.of, unit, figure: formatDecimal(w.figure), note,
+    lines: w.lines.map(l => { const s = l.ref?.kind === 'slip' ? app.ids.slipById.get({ id: Number(l.ref.id) }) : undefined; return { label: l.label, amount: formatDecimal(l.amount), at: l.at === undefined ? null : iso(l.at), slip: s?.number ? { id: s.uid, number: s.number } : null, note: l.note ?? '' } }),
+  }
+}

@@ -1,0 +1,133 @@
+import { and, asc, eq, gt, gte, inArray, sql } from 'drizzle-orm'
+import { levels, lotState, minuteOf, perDay, split, type Levels, type LotState } from '@shelve/core'
+import { account, balance, category, item, level, lot, movement, pool } from '../db/schema.ts'
+import type { App } from '../app.ts'
+
+/** Days of use that the average is taken over. */
+export const USE_DAYS = 28
+const DAY = 86_400_000
+
+/** What lies of one lot in one place, with its share of the pool's value. */
+export interface Leaf { readonly lotId: number; readonly placeId: number; readonly quantity: bigint; readonly value: bigint; readonly expiry: string | null; readonly held: 'usable' | 'held' | 'recalled' }
+interface LevelRow { readonly placeId: number; readonly minimum: bigint | null; readonly target: bigint | null; readonly binId: number | null }
+export interface StockItem {
+  readonly id: number; readonly uid: string; readonly code: string; readonly name: string; readonly categoryId: number | null; readonly category: string | null; readonly unit: string; readonly decimals: number; readonly active: boolean
+  leaves: readonly Leaf[]
+  levels: readonly LevelRow[]
+  /** Used in the last weeks, by the place it was taken from. */
+  used: ReadonlyMap<number, bigint>
+  value: bigint
+  quantity: bigint
+}
+export interface Here { readonly onHand: bigint; readonly value: bigint; readonly lots: number; readonly firstExpiry: string | null; readonly levels: Levels; readonly belongs: boolean }
+
+/**
+ * What lies where, in memory: an item is read anew only after something happened to it, so that lists answer at once
+ * beside a busy counter. Values are the pool's, split over what lies of it so that the places add up to the pool.
+ */
+export class StockView {
+  readonly #app: App
+  #items: Map<number, StockItem> | undefined
+  readonly #stale = new Set<number>()
+  #usedAt = 0
+
+  constructor(app: App) { this.#app = app }
+
+  forget(): void { this.#items = undefined }
+  touch(itemId: number): void { this.#stale.add(itemId) }
+
+  /** Every item, as it is now. */
+  all(): ReadonlyMap<number, StockItem> {
+    if (!this.#items || minuteOf(this.#app.now()) - minuteOf(this.#usedAt) > 60) { this.#items = new Map(); this.#usedAt = this.#app.now(); this.#load(undefined) }
+    else if (this.#stale.size) this.#load([...this.#stale])
+    this.#stale.clear()
+    return this.#items
+  }
+  item(id: number): StockItem | undefined { return this.all().get(id) }
+
+  /** An item within a place (undefined: everywhere): quantity, value, levels. Levels of several areas add up. */
+  here(it: StockItem, placeId: number | undefined, today: string): Here {
+    const { places, organisation } = this.#app
+    const within = placeId === undefined ? undefined : places.within(placeId)
+    let onHand = 0n
+    let value = 0n
+    let unusable = 0n
+    let firstExpiry: string | null = null
+    const lots = new Set<number>()
+    for (const l of it.leaves) {
+      if (within && !within.has(l.placeId)) continue
+      onHand += l.quantity
+      value += l.value
+      lots.add(l.lotId)
+      if (leafState(l, today, places.row(l.placeId)?.kind) !== 'usable') unusable += l.quantity
+      else if (l.expiry !== null && (firstExpiry === null || l.expiry < firstExpiry)) firstExpiry = l.expiry
+    }
+    let minimum: bigint | null = null
+    let target: bigint | null = null
+    for (const l of it.levels) {
+      if (within && !within.has(l.placeId)) continue
+      if (l.minimum !== null) minimum = (minimum ?? 0n) + l.minimum
+      if (l.target !== null) target = (target ?? 0n) + l.target
+    }
+    let used = 0n
+    for (const [place, q] of it.used) if (!within || within.has(place)) used += q
+    const out = levels({ onHand, unusable, minimum, target, perDay: perDay(used, USE_DAYS) }, organisation?.shortRule === 'below' ? 'below' : 'at_or_below')
+    return { onHand, value, lots: lots.size, firstExpiry, levels: out, belongs: minimum !== null || target !== null || onHand !== 0n }
+  }
+
+  #load(ids: number[] | undefined): void {
+    const { db } = this.#app
+    const only = <T extends { itemId: typeof balance.itemId }>(t: T) => (ids ? inArray(t.itemId, ids) : undefined)
+    const rows = db.select({ id: item.id, uid: item.uid, code: item.code, name: item.name, categoryId: item.categoryId, category: category.name, unit: item.unit, decimals: item.decimals, active: item.active })
+      .from(item).leftJoin(category, eq(category.id, item.categoryId)).where(ids ? inArray(item.id, ids) : undefined).orderBy(asc(item.name)).all()
+    const pools = group(db.select({ id: pool.id, itemId: pool.itemId, lotId: pool.lotId, value: pool.value, quantity: pool.quantity }).from(pool).where(and(only(pool as never), eq(pool.current, true))).all(), p => p.itemId)
+    const balances = group(db.select({ itemId: balance.itemId, lotId: balance.lotId, placeId: balance.placeId, quantity: balance.quantity, expiry: lot.expiry, held: lot.held }).from(balance).innerJoin(lot, eq(lot.id, balance.lotId))
+      .where(and(only(balance), gt(balance.quantity, 0n))).orderBy(asc(balance.lotId), asc(balance.placeId)).all(), b => b.itemId)
+    const levelRows = group(db.select().from(level).where(only(level as never)).all(), l => l.itemId)
+    const used = this.#used(ids)
+    for (const r of rows) {
+      const leaves = valued(balances.get(r.id) ?? [], pools.get(r.id) ?? [])
+      this.#items!.set(r.id, { ...r, leaves, levels: levelRows.get(r.id) ?? [], used: used.get(r.id) ?? new Map(), value: leaves.reduce((s, l) => s + l.value, 0n), quantity: leaves.reduce((s, l) => s + l.quantity, 0n) })
+    }
+  }
+
+  /** What jobs took in the last weeks, net of what was brought back or taken back: by item and place. */
+  #used(ids: number[] | undefined): Map<number, Map<number, bigint>> {
+    const { db } = this.#app
+    const since = this.#app.now() - USE_DAYS * DAY
+    const first = db.select({ seq: sql<number>`coalesce(min(${movement.seq}), 0)`.mapWith(Number) }).from(movement).where(gte(movement.seq, sql`(select coalesce(min(first_seq), 0) from slip where booked_at >= ${since})`)).get()!.seq
+    const out = new Map<number, Map<number, bigint>>()
+    if (!first) return out
+    const add = (rows: { itemId: number; place: number; q: bigint | null }[], sign: bigint) => {
+      for (const r of rows) {
+        const m = out.get(r.itemId) ?? new Map<number, bigint>()
+        out.set(r.itemId, m.set(r.place, (m.get(r.place) ?? 0n) + sign * (r.q ?? 0n)))
+      }
+    }
+    const recent = and(gte(movement.seq, first), ids ? inArray(movement.itemId, ids) : undefined, gte(movement.effectiveAt, since), eq(account.kind, 'used'))
+    const total = sql<bigint | null>`sum(${movement.quantity})`.mapWith(movement.quantity)
+    add(db.select({ itemId: movement.itemId, place: movement.fromId, q: total }).from(movement).innerJoin(account, eq(account.id, movement.toId)).where(recent).groupBy(movement.itemId, movement.fromId).all(), 1n)
+    add(db.select({ itemId: movement.itemId, place: movement.toId, q: total }).from(movement).innerJoin(account, eq(account.id, movement.fromId)).where(recent).groupBy(movement.itemId, movement.toId).all(), -1n)
+    return out
+  }
+}
+
+/** What lies in a place for held goods or in transit is not to be used, whatever its lot says. */
+export const leafState = (l: Pick<Leaf, 'expiry' | 'held'>, today: string, placeKind: string | undefined): LotState =>
+  placeKind === 'held' || placeKind === 'transit' ? 'held' : lotState(l, today)
+
+function valued(balances: { lotId: number; placeId: number; quantity: bigint; expiry: string | null; held: string }[], pools: { lotId: number | null; value: bigint }[]): Leaf[] {
+  const leaves = (rows: typeof balances, value: bigint): Leaf[] => {
+    const parts = split(value, rows.map(b => b.quantity)) ?? rows.map(() => 0n)
+    return rows.map((b, i) => ({ lotId: b.lotId, placeId: b.placeId, quantity: b.quantity, expiry: b.expiry, held: b.held as Leaf['held'], value: parts[i]! }))
+  }
+  const whole = pools.find(p => p.lotId === null)
+  if (whole && pools.length === 1) return leaves(balances, whole.value)
+  return pools.filter(p => p.lotId !== null).flatMap(p => leaves(balances.filter(b => b.lotId === p.lotId), p.value))
+}
+
+function group<K, V>(rows: V[], key: (v: V) => K): Map<K, V[]> {
+  const out = new Map<K, V[]>()
+  for (const r of rows) { const k = key(r); const list = out.get(k); if (list) list.push(r); else out.set(k, [r]) }
+  return out
+}
