@@ -8,4 +8,5 @@ export { firstRun, addPerson, hashPassword, callerOf, startSession, type Caller 
 export { createItem, setLotState } from './catalogue/service.ts'
 export { createPlace, createCostCentre, createJob, setLevel } from './places/service.ts'
 export { bookNow, NotBooked } from './ledger/book.ts'
+export { putDraft } from './ledger/drafts.ts'
 export * as schema from './db/schema.ts'

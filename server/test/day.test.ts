@@ -45,13 +45,14 @@ describe('a day over the API', () => {
   })
 
   let issue: SlipView
+  let back: SlipView
   it('issues to a job in any pack, proposing the lot, and brings back', async () => {
     minute()
     const place = w.lab.id
     issue = await w.c.must({ kind: 'issue', place, taker: 'Mirja', head: { job }, lines: [w.c.line({ item: gloves.id, typed: '1 case + 1' }), w.c.line({ item: reagent.id, typed: '250 ml' })] })
     expect(issue.lines.map(l => [l.quantity, l.movements[0]!.lot])).to.deep.equal([['11', null], ['0.25', 'E2417']])
     minute()
-    const back = await w.c.must({ kind: 'bring_back', place, head: { job }, lines: [w.c.line({ item: gloves.id, typed: '2' })] })
+    back = await w.c.must({ kind: 'bring_back', place, head: { job }, lines: [w.c.line({ item: gloves.id, typed: '2' })] })
     expect(back.title).to.equal('back from Nitrate run')
     const toomuch = await w.c.book({ kind: 'bring_back', place, head: { job }, lines: [w.c.line({ item: gloves.id, typed: '10' })] })
     expect([toomuch.status, toomuch.body.code]).to.deep.equal([422, 'more_than_issued'])
@@ -96,6 +97,9 @@ describe('a day over the API', () => {
     const seen = await w.c.get<SlipView>(`/api/slips/${issue.id}`)
     expect([seen.lines[0]!.state, seen.lines[0]!.by?.number, seen.lines[1]!.state]).to.deep.equal(['replaced', fixed.number, 'stands'])
     minute()
+    const early = await w.c.call('POST', `/api/slips/${fixed.id}/reversal`, { id: v7() })
+    expect(early.body.code, 'what was brought back of it comes first').to.equal('brought_back')
+    await w.c.ok('POST', `/api/slips/${back.id}/reversal`, { id: v7() })
     const undone = await w.c.ok<SlipView>('POST', `/api/slips/${fixed.id}/reversal`, { id: v7(), why: 'wrong after all' })
     expect(undone.corrects?.number).to.equal(fixed.number)
     const gone = await w.c.book({ kind: 'correction', head: { corrects: issue.id }, lines: [w.c.line({ ref: wrong.id, act: 'take_back', item: gloves.id })] })

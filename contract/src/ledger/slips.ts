@@ -70,6 +70,7 @@ export type SlipView = z.infer<typeof SlipView>
 export const SlipRow = z.object({ id: Uuid, kind: AnySlipKind, state: z.enum(['draft', 'booked']), number: z.string().nullable(), title: z.string(), place: z.string().nullable(), at: Instant, by: z.string(), mine: z.boolean(), taker: z.string(), lines: z.number().int(), value: Decimal.optional(), corrected: z.boolean() }).meta({ id: 'SlipRow' })
 export type SlipRow = z.infer<typeof SlipRow>
 export const DraftSaved = z.object({ id: Uuid, revision: Revision, savedAt: Instant }).meta({ id: 'DraftSaved' })
+export type DraftSaved = z.infer<typeof DraftSaved>
 /** Takes back a booked slip, whole or by lines. `id` is the new slip's. */
 export const Reversal = z.object({ id: Uuid, lines: z.array(Uuid).max(500).nullable().default(null), why: Short.default('') }).meta({ id: 'Reversal' })
 

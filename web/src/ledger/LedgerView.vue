@@ -1,0 +1,45 @@
+<script setup lang="ts">
+/** All slips, booked and lying, latest first. */
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import type { SlipRow } from '@shelve/contract'
+import { get, query, said } from '../shell/api.ts'
+import { live } from '../shell/events.ts'
+import { useSession } from '../shell/session.ts'
+import { useStrip } from '../shell/strip.ts'
+import { saveCsv } from '../ui/csv.ts'
+import { KIND_WORDS, useFormat } from '../ui/format.ts'
+
+const session = useSession()
+const strip = useStrip()
+const route = useRoute()
+const router = useRouter()
+const f = useFormat()
+const rows = ref<SlipRow[]>([])
+const next = ref<string | null>(null)
+const loaded = ref(false)
+const filter = (k: string) => computed({ get: () => (typeof route.query[k] === 'string' ? route.query[k] : ''), set: v => void router.replace({ query: { ...route.query, [k]: v || undefined } }) })
+const kind = filter('kind')
+const state = filter('state')
+const q = filter('q')
+const path = (cursor?: string | null) => `/api/slips${query({ state: state.value || 'booked', kind: kind.value, q: q.value, place: session.placeId, cursor, limit: 60 })}`
+async function load() { const p = await get<{ rows: SlipRow[]; next: string | null }>(path()); rows.value = p.rows; next.value = p.next; loaded.value = true }
+async function more() { const p = await get<{ rows: SlipRow[]; next: string | null }>(path(next.value)); rows.value = [...rows.value, ...p.rows]; next.value = p.next }
+live(load, e => e.kind === 'booked' || e.kind === 'draft')
+watch(() => [route.query.kind, route.query.state, route.query.q, session.placeId], () => void load())
+const EDIT: Record<string, string> = { receipt: 'receive', issue: 'issue', bring_back: 'bring_back', waste: 'waste', move: 'move', count: 'sheet' }
+const to = (r: SlipRow) => (r.state === 'draft' && EDIT[r.kind] ? { name: EDIT[r.kind]!, params: { id: r.id } } : { name: 'slip', params: { id: r.id } })
+async function csv() { try { await saveCsv(path(), 'slips.csv') } catch (e) { strip.say(said(e), 'bad') } }
+</script>
+<template>
+  <div class="slip">
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>{{ state === 'draft' ? 'Slips left lying' : 'What was booked' }}{{ session.place ? ` in ${session.place.name}` : '' }}</h1><p class="soft">latest first</p></div>
+      <div class="flex flex-wrap gap-2"><input v-model.lazy="q" class="field field-small w-44!" placeholder="Number, item, person" aria-label="Filter slips" @keyup.enter="($event.target as HTMLInputElement).blur()" /><select v-model="state" class="field field-small w-28!" aria-label="Booked or lying"><option value="">booked</option><option value="draft">left lying</option></select><select v-model="kind" class="field field-small w-36!" aria-label="Kind of slip"><option value="">every kind</option><option v-for="k in ['receipt', 'issue', 'bring_back', 'move', 'waste', 'count', 'closing', 'correction', 'opening']" :key="k" :value="k">{{ KIND_WORDS[k] }}</option></select><button type="button" class="btn btn-small" @click="csv">Save as CSV</button><a class="btn btn-small" href="/api/ledger.journal" download>Whole ledger as journal</a></div></div>
+    <div v-if="rows.length" class="overflow-x-auto"><table class="grid"><thead><tr><th>Number</th><th>What</th><th>Place</th><th>When</th><th>By</th><th class="text-right!">Lines</th><th v-if="session.seeValue" class="text-right!">Change of stock</th></tr></thead><tbody>
+      <tr v-for="r in rows" :key="r.id" class="link" @click="router.push(to(r))"><td class="mono whitespace-nowrap"><RouterLink class="go" :to="to(r)">{{ r.number ?? 'draft' }}</RouterLink></td><td><span class="font-medium">{{ KIND_WORDS[r.kind] }}</span> {{ r.title }}<span v-if="r.corrected" class="soft"> · corrected since</span></td><td>{{ r.place ?? '' }}</td><td class="whitespace-nowrap">{{ f.when(r.at) }}</td><td>{{ r.by }}<span v-if="r.taker" class="soft">, {{ r.taker }}</span></td><td class="num">{{ r.lines }}</td><td v-if="session.seeValue" class="num">{{ r.state === 'booked' ? f.money(r.value, true) : '' }}</td></tr>
+    </tbody></table></div>
+    <p v-else-if="loaded" class="px-5 pb-6 soft">{{ state === 'draft' ? 'No slip is left lying.' : 'Nothing was booked yet, or nothing fits the filter.' }}</p>
+    <button v-if="next" type="button" class="btn btn-small m-4" @click="more">Earlier ones</button>
+  </div>
+</template>
+<style scoped>td:first-child, th:first-child { padding-left: 20px; }</style>

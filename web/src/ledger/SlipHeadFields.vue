@@ -1,0 +1,72 @@
+<script setup lang="ts">
+/** What a slip says as a whole: from whom, for whom, why, when. */
+import { computed, ref } from 'vue'
+import type { Job, Named, SlipKind } from '@shelve/contract'
+import { get } from '../shell/api.ts'
+import { useSession } from '../shell/session.ts'
+import { useSlip } from './slip-store.ts'
+
+const props = defineProps<{ kind: SlipKind }>()
+const slip = useSlip()
+const session = useSession()
+const suppliers = ref<Named[]>([])
+const jobs = ref<Job[]>([])
+const centres = ref<Named[]>([])
+const reasons = ref<Named[]>([])
+const load = async <T>(path: string) => (await get<{ rows: T[] }>(path)).rows
+if (props.kind === 'receipt') void load<Named>('/api/suppliers').then(r => { suppliers.value = r })
+if (props.kind === 'issue' || props.kind === 'bring_back') { void load<Job>('/api/jobs').then(r => { jobs.value = r }); void load<Named>('/api/cost-centres').then(r => { centres.value = r }) }
+if (props.kind === 'waste') void load<Named>('/api/waste-reasons').then(r => { reasons.value = r })
+
+const head = computed(() => slip.content.head)
+const forWhom = computed({
+  get: () => (head.value.job ? `j${head.value.job}` : head.value.costCentre ? `c${head.value.costCentre}` : ''),
+  set: v => { head.value.job = v.startsWith('j') ? v.slice(1) : null; head.value.costCentre = v.startsWith('c') ? v.slice(1) : null },
+})
+const missing = (code: string) => slip.tried && slip.headRefusals.some(r => r.code === code)
+/** The minute it happened, as the organisation's clock shows it; empty: now. */
+const happened = computed({
+  get: () => (slip.content.effectiveAt ? localText(slip.content.effectiveAt) : ''),
+  set: v => { slip.content.effectiveAt = v ? fromLocal(v) : null },
+})
+const zoned = (at: number) => { const p = Object.fromEntries(new Intl.DateTimeFormat('en-CA', { timeZone: session.settings.zone, year: 'numeric', month: '2-digit', day: '2-digit', hour: '2-digit', minute: '2-digit', hour12: false }).formatToParts(at).map(x => [x.type, x.value])); return `${p.year}-${p.month}-${p.day}T${p.hour === '24' ? '00' : p.hour}:${p.minute}` }
+const localText = (iso: string) => zoned(Date.parse(iso))
+function fromLocal(text: string): string {
+  // The zone's distance from UTC at about that time; twice, so that a change of clocks in between is met.
+  let at = Date.parse(`${text}:00Z`)
+  for (let i = 0; i < 2; i++) at += Date.parse(`${text}:00Z`) - Date.parse(`${zoned(at)}:00Z`)
+  return new Date(at).toISOString()
+}
+const more = ref(!!slip.content.effectiveAt || !!slip.content.head.note)
+function addCharge() { head.value.charges.push({ label: 'Freight', amount: '', basis: 'value' }) }
+</script>
+<template>
+  <div class="flex flex-wrap gap-x-4 gap-y-3 items-end text-[13px]">
+    <template v-if="kind === 'receipt'">
+      <label class="grow min-w-44"><span class="label">Supplier</span><input v-model="head.supplier" class="field field-small" list="suppliers" placeholder="Who brought it" :aria-invalid="missing('supplier_needed')" /><datalist id="suppliers"><option v-for="s in suppliers" :key="s.id" :value="s.name" /></datalist></label>
+      <label class="w-36"><span class="label">Delivery note</span><input v-model="head.deliveryNote" class="field field-small mono" /></label>
+      <div v-for="(c, i) in head.charges" :key="i" class="flex gap-2 items-end">
+        <label class="w-24"><span class="label">{{ c.label || 'Freight' }}</span><input v-model="c.amount" class="field field-small field-num" inputmode="decimal" :aria-label="`${c.label}, amount`" /></label>
+        <label><span class="label">spread by</span><select v-model="c.basis" class="field field-small"><option value="value">value</option><option value="quantity">quantity</option><option value="weight">weight</option></select></label>
+        <button type="button" class="btn btn-quiet btn-small" :aria-label="`Remove ${c.label}`" @click="head.charges.splice(i, 1)">Remove</button>
+      </div>
+      <button v-if="!head.charges.length && session.seeValue" type="button" class="btn btn-small" @click="addCharge">Add freight</button>
+    </template>
+    <template v-if="kind === 'issue' || kind === 'bring_back'">
+      <label class="grow min-w-48"><span class="label">{{ kind === 'issue' ? 'For' : 'From' }}</span>
+        <select v-model="forWhom" class="field field-small" :aria-invalid="missing('for_whom')"><option value="">Choose a job or a cost centre</option>
+          <optgroup v-if="jobs.length" label="Jobs"><option v-for="j in jobs" :key="j.id" :value="`j${j.id}`">{{ j.name }}</option></optgroup>
+          <optgroup v-if="centres.length" label="Cost centres"><option v-for="c in centres" :key="c.id" :value="`c${c.id}`">{{ c.name }}</option></optgroup>
+        </select></label>
+      <label class="w-44"><span class="label">{{ kind === 'issue' ? 'Taken by' : 'Brought by' }}</span><input v-model="slip.content.taker" class="field field-small" /></label>
+      <RouterLink v-if="session.maySetUp && !jobs.length && !centres.length" class="go" :to="{ name: 'setup-lists' }">Make the first job or cost centre</RouterLink>
+    </template>
+    <label v-if="kind === 'waste'" class="grow min-w-44 max-w-64"><span class="label">Why, for all lines</span><select v-model="head.reason" class="field field-small"><option :value="null">Say it on each line</option><option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option></select></label>
+    <template v-if="more">
+      <label><span class="label">Happened (empty: now)</span><input v-model="happened" type="datetime-local" class="field field-small" /></label>
+      <label class="grow min-w-40"><span class="label">Note</span><input v-model="head.note" class="field field-small" /></label>
+      <label v-if="session.mayOverride && kind === 'issue'" class="grow min-w-40"><span class="label">Reason for taking an expired or held lot</span><input v-model="head.why" class="field field-small" /></label>
+    </template>
+    <button v-else type="button" class="btn btn-quiet btn-small" @click="more = true">Another time, a note</button>
+  </div>
+</template>

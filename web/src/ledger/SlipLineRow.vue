@@ -1,0 +1,110 @@
+<script setup lang="ts">
+/** One line of a slip: everything on it can be corrected at any time; choosing another unit keeps the typed number. */
+import { X } from '@lucide/vue'
+import { computed, ref, watch } from 'vue'
+import { readQuantity, formatDecimal } from '@shelve/core'
+import type { IndexItem, LotView, Named, Place, RefusalView, SlipKind, SlipLine } from '@shelve/contract'
+import { get, query } from '../shell/api.ts'
+import { useIndex } from '../shell/index-store.ts'
+import { useSession } from '../shell/session.ts'
+import { useFormat } from '../ui/format.ts'
+import { KINDS } from './kinds.ts'
+import { useSlip } from './slip-store.ts'
+
+const props = defineProps<{ line: SlipLine; kind: SlipKind; bins: Place[] }>()
+const emit = defineEmits<{ down: []; up: []; another: [item: IndexItem] }>()
+const slip = useSlip()
+const index = useIndex()
+const session = useSession()
+const f = useFormat()
+const kind = computed(() => KINDS[props.kind]!)
+const item = computed(() => (props.line.item ? index.byId.get(props.line.item) : undefined))
+const effect = computed(() => slip.effectOf(props.line.id))
+const touched = ref(!!props.line.typed)
+/** Something to say at this line: at once where a field was filled in, on booking where it is only missing. */
+const said = computed<RefusalView[]>(() => slip.lineRefusals(props.line.id).filter(r => slip.tried || (touched.value && !/_needed$|_empty$/.test(r.code))))
+const wrong = (field: string) => said.value.some(r => r.field === field)
+const units = computed(() => (item.value ? [item.value.unit, ...item.value.packs.map(p => p.name)] : []))
+/** The reading in base units, at once and without the network. */
+const reading = computed(() => {
+  if (!item.value || !props.line.typed.trim()) return ''
+  const r = readQuantity(props.line.typed, index.measure(item.value), props.line.unit ?? undefined, true)
+  return r.ok ? `${f.number(formatDecimal(r.quantity))} ${item.value.unit}` : ''
+})
+const plain = computed(() => /^\d+([.,]\d+)?$/.test(props.line.typed.trim()) && (props.line.unit ?? item.value?.unit) === item.value?.unit)
+const lots = ref<LotView[]>([])
+watch(() => [props.line.item, kind.value.lot, slip.content.place, slip.effect?.seq], async () => {
+  if (kind.value.lot !== 'out' || !props.line.item || item.value?.identifiedBy === 'quantity') { lots.value = []; return }
+  lots.value = (await get<{ rows: LotView[] }>(`/api/items/${props.line.item}/lots${query({ place: slip.content.place })}`)).rows
+}, { immediate: true })
+const reasons = ref<Named[]>([])
+if (kind.value.reason) void get<{ rows: Named[] }>('/api/waste-reasons').then(r => { reasons.value = r.rows })
+
+const lotIn = computed({ get: () => props.line.lot?.code ?? '', set: v => { props.line.lot = v || props.line.lot?.expiry ? { id: null, code: v, expiry: props.line.lot?.expiry ?? null } : null } })
+const expiry = computed({ get: () => props.line.lot?.expiry ?? '', set: v => { props.line.lot = { id: null, code: props.line.lot?.code ?? '', expiry: v || null } } })
+const lotOut = computed({ get: () => props.line.lot?.id ?? '', set: v => { const l = lots.value.find(x => x.id === v); props.line.lot = l ? { id: l.id, code: l.code ?? '', expiry: l.expiry } : null } })
+const usual = computed(() => { const c = effect.value?.cost; return c?.before && effect.value && Number(effect.value.quantity) > 0 ? c.before : null })
+const paid = computed(() => (effect.value?.value && Number(effect.value.quantity) > 0 && props.line.price.trim() ? Number(effect.value.value) / Number(effect.value.quantity) : null))
+const change = computed(() => (usual.value && paid.value !== null && Number(usual.value) > 0 ? (paid.value / Number(usual.value) - 1) * 100 : null))
+const places = computed(() => (kind.value.to && props.kind === 'move' ? session.places.filter(p => p.active) : props.bins))
+const elsewhere = computed(() => said.value.find(r => r.code === 'insufficient_stock')?.detail as { there?: string; elsewhere?: { place: string; quantity: string }[]; elsewhereNames?: { name: string }[] } | undefined)
+function takeWhatIs() { props.line.typed = elsewhere.value?.there ?? '0'; props.line.unit = null }
+function choose(q: string) { const [n, ...unit] = q.split(' '); props.line.typed = n!.includes('.') ? `${n}0000`.slice(0, Math.max(n!.length, n!.indexOf('.') + 5)) : n!; props.line.unit = unit.join(' ') === item.value?.unit ? null : props.line.unit }
+function key(e: KeyboardEvent) {
+  if (e.key === 'Enter' && !e.ctrlKey) { e.preventDefault(); emit('down') }
+  else if (e.key === 'ArrowDown') { e.preventDefault(); emit('down') }
+  else if (e.key === 'ArrowUp') { e.preventDefault(); emit('up') }
+}
+const serial = computed(() => item.value?.identifiedBy === 'serial')
+</script>
+<template>
+  <tr :data-line="line.id" :class="{ on: slip.focused === line.id }" @focusin="slip.focused = line.id">
+    <td class="min-w-36">
+      <div class="font-medium">{{ item?.name ?? 'an item that is gone' }}</div>
+      <div class="mono soft text-[12px]">{{ item?.code }}<template v-if="line.unit && item"> · {{ line.unit }} of {{ item.packs.find(p => p.name === line.unit)?.size }}</template></div>
+      <button v-if="kind.lot === 'in' && item && item.identifiedBy !== 'quantity' && line.typed" type="button" class="btn btn-quiet btn-small -ml-2" @click="emit('another', item)">another lot</button>
+    </td>
+    <td>
+      <div class="flex gap-1 justify-end items-start">
+        <input v-model="line.typed" data-quantity class="field field-small field-num quantity" :aria-label="`${kind.what}: ${item?.name}`" :aria-invalid="wrong('typed')" autocomplete="off" inputmode="decimal" @keydown="key" @blur="touched = true" @focus="($event.target as HTMLInputElement).select()" />
+        <select v-model="line.unit" class="field field-small unit" :aria-label="`Unit of ${item?.name}`"><option :value="null">{{ item?.unit }}</option><option v-for="u in units.slice(1)" :key="u" :value="u">{{ u }}</option></select>
+      </div>
+      <div v-if="reading && !plain" class="soft text-[12px] text-right mono mt-0.5">= {{ reading }}</div>
+    </td>
+    <td v-if="kind.lot === 'in'">
+      <template v-if="item && item.identifiedBy !== 'quantity'">
+        <input v-model="lotIn" class="field field-small mono lot" :placeholder="serial ? 'serial no.' : 'lot'" :aria-label="`${serial ? 'Serial number' : 'Lot'} of ${item.name}`" :aria-invalid="wrong('lot')" @blur="touched = true" />
+        <input v-if="item.identifiedBy === 'lot_expiry'" v-model="expiry" type="date" class="field field-small mt-1 lot" :aria-label="`Use by date of ${item.name}`" :aria-invalid="wrong('expiry')" />
+      </template>
+      <span v-else class="soft">—</span>
+    </td>
+    <td v-else-if="kind.lot === 'out'">
+      <select v-if="lots.length" v-model="lotOut" class="field field-small mono lot" :aria-label="`Lot of ${item?.name}`"><option value="">first to go</option><option v-for="l in lots" :key="l.id" :value="l.id">{{ l.code }} · {{ f.number(l.quantity) }}{{ l.state === 'usable' ? (l.expiry ? ` · ${f.date(l.expiry)}` : '') : ` · ${l.state}` }}</option></select>
+      <div v-for="l in effect?.lots.filter(x => x.code) ?? []" :key="`${l.code}${l.place}`" class="mono text-[12px] soft">{{ l.code }}: {{ f.number(l.quantity) }}<template v-if="l.expiry">, {{ f.date(l.expiry) }}</template></div>
+      <span v-if="!lots.length" class="soft">—</span>
+      <label v-if="session.mayOverride && kind === KINDS.issue && lots.some(l => l.id === lotOut && l.state !== 'usable')" class="flex gap-1 items-center text-[12px]"><input v-model="line.override" type="checkbox" /> take it all the same</label>
+    </td>
+    <td v-if="kind.from && props.kind !== 'waste'"><select v-model="line.from" class="field field-small place" :aria-label="`From which place: ${item?.name}`"><option :value="null">{{ effect?.lots[0]?.place || 'where it lies' }}</option><option v-for="b in bins" :key="b.id" :value="b.id">{{ b.path }}</option></select></td>
+    <td v-if="kind.to"><select v-model="line.to" class="field field-small place" :aria-label="`Into which place: ${item?.name}`" :aria-invalid="wrong('to')"><option :value="null">{{ props.kind === 'move' ? 'where to?' : effect?.lots[0]?.place || 'its usual bin' }}</option><option v-for="b in places" :key="b.id" :value="b.id">{{ b.path }}</option></select></td>
+    <td v-if="kind.reason"><select v-model="line.reason" class="field field-small place" :aria-label="`Why: ${item?.name}`" :aria-invalid="wrong('reason')"><option :value="null">{{ slip.content.head.reason ? 'as for all' : 'choose' }}</option><option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option></select></td>
+    <td v-if="kind.price">
+      <input v-model="line.price" class="field field-small field-num price" :aria-label="`Price of one ${line.unit ?? item?.unit}: ${item?.name}`" :aria-invalid="wrong('price')" inputmode="decimal" autocomplete="off" @keydown="key" @blur="touched = true" />
+      <div class="soft text-[12px] text-right whitespace-nowrap"><template v-if="change !== null && Math.abs(change) >= 0.05"><span class="text-straw mono">{{ f.number(change.toFixed(1), true) }} %</span></template><template v-else-if="change !== null">as usual</template><template v-else>a {{ line.unit ?? item?.unit }}</template></div>
+    </td>
+    <td class="w-9"><button type="button" class="btn btn-quiet btn-small px-1!" :aria-label="`Remove ${item?.name}`" @click="slip.remove(line.id)"><X :size="15" aria-hidden="true" /></button></td>
+  </tr>
+  <tr v-if="said.length" :class="{ on: slip.focused === line.id }">
+    <td colspan="8" class="pt-0! border-t-0">
+      <div v-for="r in said" :key="r.code + r.field" class="error flex flex-wrap gap-2 items-center" role="alert">
+        <span>{{ r.message }}</span>
+        <template v-if="r.code === 'insufficient_stock' && elsewhere"><button v-if="elsewhere.there !== '0'" type="button" class="btn btn-small" @click="takeWhatIs">Take the {{ f.number(elsewhere.there) }}</button><button v-for="(e, i) in (elsewhere.elsewhere ?? []).slice(0, 3)" :key="e.place" type="button" class="btn btn-small" @click="line.from = e.place">From {{ elsewhere.elsewhereNames?.[i]?.name }}</button><RouterLink class="btn btn-small" :to="{ name: 'count' }">Count it now</RouterLink></template>
+        <template v-if="r.code === 'ambiguous'"><button v-for="c in (r.detail.choices as string[])" :key="c" type="button" class="btn btn-small" @click="choose(c)">{{ c }}</button></template>
+        <template v-if="r.code === 'too_many_decimals' && Array.isArray(r.detail.nearest)"><button v-for="c in (r.detail.nearest as string[])" :key="c" type="button" class="btn btn-small" @click="choose(c)">{{ c }}</button></template>
+      </div>
+    </td>
+  </tr>
+</template>
+<style scoped>
+.quantity { width: 92px; } .unit { width: auto; max-width: 92px; } .lot { width: 132px; } .place { width: 118px; } .price { width: 84px; }
+tr + tr td { border-bottom: 1px solid var(--hair); }
+</style>

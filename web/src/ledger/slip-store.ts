@@ -1,0 +1,175 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { v7 } from './uuid.ts'
+import { SlipContent, type DraftSaved, type Effect, type RefusalView, type SlipKind, type SlipLine, type SlipView } from '@shelve/contract'
+import { ApiProblem, call, get, said } from '../shell/api.ts'
+import { useSession } from '../shell/session.ts'
+
+const KEPT = 'shelve.slip.'
+/** A fresh line with everything it may lack. */
+export const freshLine = (more: Partial<SlipLine> = {}): SlipLine => ({
+  id: v7(), item: null, typed: '', unit: null, lot: null, from: null, to: null, price: '', discount: '', reason: null, ref: null, difference: null, act: 'none', counted: 'not', countedAt: null, unitCost: '', again: '', override: false, note: '', ...more,
+})
+export const freshContent = (kind: SlipKind, place: string | null): SlipContent => SlipContent.parse({ kind, place, head: {}, lines: [] })
+
+/**
+ * The one owner of the slip being written: keeps it on the device with every keystroke and on the server soon after,
+ * asks what booking would do, and books it. Leaving and coming back finds it as it was.
+ */
+export const useSlip = defineStore('slip', () => {
+  const session = useSession()
+  const id = ref('')
+  const content = ref<SlipContent>(freshContent('receipt', null))
+  const revision = ref<number | undefined>()
+  const savedAt = ref<string | null>(null)
+  const effect = shallowRef<Effect | null>(null)
+  const trouble = ref('')
+  /** Somebody else saved this draft meanwhile. */
+  const clash = ref(false)
+  const booking = ref(false)
+  const focused = ref<string | null>(null)
+  /** Refusals are shown at their lines once booking was tried, or where a field was filled in wrongly. */
+  const tried = ref(false)
+  let asking: AbortController | undefined
+  let saveTimer: ReturnType<typeof setTimeout> | undefined
+  let askTimer: ReturnType<typeof setTimeout> | undefined
+  let opened = false
+  let saving: Promise<void> = Promise.resolve()
+
+  /** A slip that says nothing yet is not worth keeping. */
+  const empty = computed(() => content.value.lines.length === 0 && !content.value.head.supplier && !content.value.head.note && !content.value.taker)
+  const lineRefusals = (line: string): RefusalView[] => (effect.value?.refusals ?? []).filter(r => r.line === line)
+  const headRefusals = computed(() => (effect.value?.refusals ?? []).filter(r => r.line === null))
+  const effectOf = (line: string) => effect.value?.lines.find(l => l.line === line)
+
+  /** Opens a draft by its id, or begins a new slip; one that was left on this device is taken up again. */
+  async function open(kind: SlipKind, wanted: string | undefined): Promise<void> {
+    opened = false
+    effect.value = null
+    trouble.value = ''
+    clash.value = tried.value = false
+    focused.value = null
+    revision.value = undefined
+    savedAt.value = null
+    const left = wanted ?? localStorage.getItem(`${KEPT}open.${kind}`) ?? undefined
+    const device = left ? read(left) : undefined
+    if (left) {
+      try {
+        const s = await get<SlipView>(`/api/slips/${left}`)
+        if (s.state === 'draft' && s.content?.kind === kind) {
+          id.value = left
+          revision.value = s.revision
+          savedAt.value = s.savedAt
+          content.value = device && device.base === s.revision ? device.content : s.content
+          return begin(kind)
+        }
+        forget(left)
+      } catch (e) {
+        if (e instanceof ApiProblem && e.code === 'not_found' && !device) forget(left)
+      }
+      if (device && device.content.kind === kind && device.base === undefined) { id.value = left; content.value = device.content; return begin(kind) }
+    }
+    fresh(kind)
+  }
+  function fresh(kind: SlipKind) {
+    id.value = v7()
+    revision.value = undefined
+    savedAt.value = null
+    content.value = freshContent(kind, session.placeId)
+    effect.value = null
+    tried.value = false
+    begin(kind)
+  }
+  function begin(_kind: SlipKind) { opened = true; ask(0) }
+  const read = (slip: string): { content: SlipContent; base: number | undefined } | undefined => {
+    try { return JSON.parse(localStorage.getItem(KEPT + slip) ?? '') as { content: SlipContent; base: number | undefined } } catch { return undefined }
+  }
+  function forget(slip: string) {
+    localStorage.removeItem(KEPT + slip)
+    for (let i = localStorage.length - 1; i >= 0; i--) { const k = localStorage.key(i)!; if (k.startsWith(`${KEPT}open.`) && localStorage.getItem(k) === slip) localStorage.removeItem(k) }
+  }
+
+  watch(content, c => {
+    if (!opened) return
+    if (empty.value && revision.value === undefined) { forget(id.value); ask(0); return }
+    localStorage.setItem(KEPT + id.value, JSON.stringify({ content: c, base: revision.value }))
+    localStorage.setItem(`${KEPT}open.${c.kind}`, id.value)
+    clearTimeout(saveTimer)
+    saveTimer = setTimeout(() => void save(), 700)
+    ask(50)
+  }, { deep: true })
+  watch(() => session.placeId, p => { if (opened && content.value.kind !== 'correction') content.value.place = p })
+
+  function save(): Promise<void> {
+    clearTimeout(saveTimer)
+    saving = saving.then(async () => {
+      if (!opened || booking.value || (empty.value && revision.value === undefined)) return
+      const slip = id.value
+      try {
+        const s = await call<DraftSaved>('PUT', `/api/slips/${slip}`, { body: content.value, ...(revision.value === undefined ? {} : { revision: revision.value }) })
+        if (slip !== id.value) return
+        revision.value = s.revision
+        savedAt.value = s.savedAt
+        trouble.value = ''
+        localStorage.setItem(KEPT + slip, JSON.stringify({ content: content.value, base: s.revision }))
+      } catch (e) {
+        if (e instanceof ApiProblem && (e.code === 'changed_meanwhile' || e.code === 'not_found')) clash.value = true
+        else trouble.value = said(e)
+      }
+    })
+    return saving
+  }
+
+  /** Asks what booking would do; only the latest answer counts. */
+  function ask(wait: number) {
+    clearTimeout(askTimer)
+    askTimer = setTimeout(async () => {
+      asking?.abort()
+      if (!content.value.lines.length) { effect.value = null; return }
+      const mine = asking = new AbortController()
+      try {
+        const e = await call<Effect>('POST', `/api/slips/${id.value}/effect`, { body: content.value, signal: mine.signal })
+        if (asking === mine) effect.value = e
+      } catch (e) { if ((e as Error).name !== 'AbortError') trouble.value = said(e) }
+    }, wait)
+  }
+
+  function add(line: SlipLine) { content.value.lines.push(line); focused.value = line.id }
+  function remove(line: string) { content.value.lines = content.value.lines.filter(l => l.id !== line) }
+
+  /** Books it; the booked slip, or undefined with the reasons at their lines. */
+  async function book(): Promise<SlipView | undefined> {
+    tried.value = true
+    booking.value = true
+    clearTimeout(saveTimer)
+    await saving
+    try {
+      const booked = await call<SlipView>('POST', `/api/slips/${id.value}/booking`, { body: { content: content.value, seen: effect.value?.ok ? effect.value.fingerprint : null } })
+      opened = false
+      forget(id.value)
+      return booked
+    } catch (e) {
+      if (e instanceof ApiProblem && e.problem.effect) { effect.value = e.problem.effect; trouble.value = e.message }
+      else if (e instanceof ApiProblem && e.problem.fields.length) { effect.value = { ...(effect.value ?? { seq: 0, fingerprint: '', lines: [] }), ok: false, refusals: e.problem.fields as RefusalView[] }; trouble.value = '' }
+      else trouble.value = said(e)
+      return undefined
+    } finally { booking.value = false }
+  }
+  async function discard() {
+    opened = false
+    clearTimeout(saveTimer)
+    await saving
+    forget(id.value)
+    if (revision.value !== undefined) await call('DELETE', `/api/slips/${id.value}`).catch(() => undefined)
+    fresh(content.value.kind)
+  }
+  /** After a clash: what the other saved, or what is here. */
+  async function settleClash(mine: boolean) {
+    const s = await get<SlipView>(`/api/slips/${id.value}`).catch(() => undefined)
+    if (!s || s.state === 'booked') { const c = content.value; fresh(c.kind); if (mine) content.value = { ...c, lines: c.lines.map(l => ({ ...l, id: v7() })) } }
+    else { revision.value = s.revision; if (!mine && s.content) content.value = s.content }
+    clash.value = false
+    if (mine) void save()
+  }
+  return { id, content, revision, savedAt, effect, trouble, clash, booking, focused, tried, empty, headRefusals, lineRefusals, effectOf, open, fresh, add, remove, book, discard, save, ask: () => ask(0), settleClash }
+})

@@ -1,0 +1,110 @@
+<script setup lang="ts">
+/** What lies in a place or everywhere: levels down the column, filtered and sorted by the server, the filter in the address. */
+import { useVirtualizer } from '@tanstack/vue-virtual'
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import type { Category, StockRow } from '@shelve/contract'
+import { get, query, said } from '../shell/api.ts'
+import { live } from '../shell/events.ts'
+import { useIndex } from '../shell/index-store.ts'
+import { useSession } from '../shell/session.ts'
+import { useStrip } from '../shell/strip.ts'
+import FigureOf from '../ui/FigureOf.vue'
+import LevelBar from '../ui/LevelBar.vue'
+import StateDisc from '../ui/StateDisc.vue'
+import { saveCsv } from '../ui/csv.ts'
+import { useFormat } from '../ui/format.ts'
+
+const session = useSession()
+const index = useIndex()
+const strip = useStrip()
+const route = useRoute()
+const router = useRouter()
+const f = useFormat()
+const rows = ref<StockRow[]>([])
+const total = ref(0)
+const worth = ref<string | undefined>()
+const next = ref<string | null>(null)
+const loaded = ref(false)
+const categories = ref<Category[]>([])
+void get<{ rows: Category[] }>('/api/categories').then(r => { categories.value = r.rows })
+if (typeof route.query.place === 'string') session.placeId = route.query.place
+
+const set = (q: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...q } })
+const filter = (k: string) => computed({ get: () => (typeof route.query[k] === 'string' ? route.query[k] : ''), set: v => void set({ [k]: v || undefined }) })
+const q = filter('q')
+const state = filter('state')
+const category = filter('category')
+const sort = computed(() => (typeof route.query.sort === 'string' ? route.query.sort : 'name'))
+const by = (column: string) => set({ sort: sort.value === column ? `-${column}` : column })
+const path = (cursor?: string) => `/api/stock${query({ place: session.placeId, q: q.value, state: state.value, category: category.value, sort: sort.value, cursor, limit: 200 })}`
+async function load() {
+  const page = await get<{ rows: StockRow[]; next: string | null; total: number; value?: string }>(path())
+  rows.value = page.rows; next.value = page.next; total.value = page.total; worth.value = page.value; loaded.value = true
+}
+let loading = false
+async function more() {
+  if (!next.value || loading) return
+  loading = true
+  try { const page = await get<{ rows: StockRow[]; next: string | null }>(path(next.value)); rows.value = [...rows.value, ...page.rows]; next.value = page.next } finally { loading = false }
+}
+live(load)
+watch(() => [route.query.q, route.query.state, route.query.category, route.query.sort, session.placeId], () => { void load() })
+
+const box = ref<HTMLElement | null>(null)
+const virtual = useVirtualizer(computed(() => ({ count: rows.value.length, getScrollElement: () => box.value, estimateSize: () => 44, overscan: 6 })))
+watch(() => virtual.value.getVirtualItems().at(-1)?.index, i => { if (i !== undefined && i > rows.value.length - 20) void more() })
+const places = computed(() => f.placesOf(rows.value.map(r => r.levels.available)))
+const handPlaces = computed(() => f.placesOf(rows.value.map(r => r.levels.onHand)))
+const COLUMNS = [{ id: 'name', label: 'Item' }, { id: 'state', label: 'Level and state' }, { id: 'onHand', label: 'On hand', num: true }, { id: 'available', label: 'Available', num: true }, { id: 'days', label: 'Lasts', num: true }, { id: 'firstExpiry', label: 'First expiry' }, { id: 'value', label: 'Value', num: true }] as const
+const shown = computed(() => COLUMNS.filter(c => c.id !== 'value' || session.seeValue))
+const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === `-${id}` ? 'descending' : undefined)
+async function csv() { try { await saveCsv(path(), 'stock.csv') } catch (e) { strip.say(said(e), 'bad') } }
+</script>
+<template>
+  <div class="slip">
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+      <div><h1>What lies {{ session.place ? `in ${session.place.name}` : 'in all my places' }}</h1><p class="soft">{{ total }} item{{ total === 1 ? '' : 's' }}<template v-if="worth">, worth <b class="mono text-ink">{{ f.amount(worth) }}</b></template></p></div>
+      <div class="flex flex-wrap gap-2 items-center">
+        <input v-model.lazy="q" class="field field-small w-40!" placeholder="Name or code" aria-label="Filter by name or code" @keyup.enter="($event.target as HTMLInputElement).blur()" />
+        <select v-model="state" class="field field-small w-36!" aria-label="Filter by state"><option value="">every state</option><option value="out">Out</option><option value="short">Short</option><option value="in_range">In range</option><option value="over">Over target</option></select>
+        <select v-model="category" class="field field-small w-40!" aria-label="Filter by category"><option value="">every category</option><option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select>
+        <button type="button" class="btn btn-small" @click="csv">Save as CSV</button>
+      </div>
+    </div>
+    <div v-if="rows.length" ref="box" class="box" tabindex="0" aria-label="Stock list">
+      <div role="table" :aria-rowcount="total" class="table" :class="{ valued: session.seeValue }">
+        <div role="row" class="tr th"><div v-for="c in shown" :key="c.id" role="columnheader" :aria-sort="order(c.id)" :class="{ num: 'num' in c }"><button type="button" class="sort" @click="by(c.id)">{{ c.label }}<span aria-hidden="true">{{ order(c.id) === 'ascending' ? ' ↑' : order(c.id) === 'descending' ? ' ↓' : '' }}</span></button></div></div>
+        <div role="presentation" :style="{ height: virtual.getTotalSize() + 'px', position: 'relative' }">
+          <div v-for="v in virtual.getVirtualItems()" :key="rows[v.index]!.item" role="row" class="tr td" :style="{ transform: `translateY(${v.start}px)`, height: v.size + 'px' }" @click="router.push({ name: 'item', params: { id: rows[v.index]!.item } })">
+            <div role="cell" class="min-w-0"><RouterLink class="block truncate font-medium" :to="{ name: 'item', params: { id: rows[v.index]!.item } }" :title="rows[v.index]!.name">{{ rows[v.index]!.name }}</RouterLink><span class="mono soft text-[12px] block truncate">{{ rows[v.index]!.code }}<template v-if="rows[v.index]!.category"> · {{ rows[v.index]!.category }}</template></span></div>
+            <div role="cell" class="flex items-center gap-3"><LevelBar :levels="rows[v.index]!.levels" class="w-24 shrink-0" /><StateDisc :state="rows[v.index]!.levels.state" /></div>
+            <div role="cell" class="num">{{ f.aligned(rows[v.index]!.levels.onHand, handPlaces) }}</div>
+            <div role="cell" class="num"><FigureOf figure="available" :item="rows[v.index]!.item" :place="session.placeId" :label="`Available of ${rows[v.index]!.name}`">{{ f.aligned(rows[v.index]!.levels.available, places) }}</FigureOf> <span class="soft unit">{{ rows[v.index]!.unit }}</span></div>
+            <div role="cell" class="num">{{ rows[v.index]!.levels.days === null || rows[v.index]!.levels.onHand === '0' ? '' : `${rows[v.index]!.levels.days} d` }}</div>
+            <div role="cell"><template v-if="rows[v.index]!.firstExpiry">{{ f.date(rows[v.index]!.firstExpiry) }} <span v-if="f.daysTo(rows[v.index]!.firstExpiry!) < 60" class="text-straw text-[12px] block">{{ f.far(rows[v.index]!.firstExpiry) }}</span></template></div>
+            <div v-if="session.seeValue" role="cell" class="num"><FigureOf figure="value-here" :item="rows[v.index]!.item" :place="session.placeId" :label="`Value of ${rows[v.index]!.name}`">{{ f.money(rows[v.index]!.value) }}</FigureOf></div>
+          </div>
+        </div>
+      </div>
+    </div>
+    <p v-else-if="loaded" class="px-5 pb-6 soft">
+      <template v-if="q || state || category">Nothing fits this filter. <button type="button" class="btn btn-small" @click="router.replace({ query: {} })">Show all</button></template>
+      <template v-else-if="!index.items.length">There is no item yet. <RouterLink class="btn btn-small" :to="{ name: 'item-new' }">Make the first item</RouterLink></template>
+      <template v-else>Nothing lies here yet. <RouterLink class="btn btn-small" :to="{ name: 'receive' }">Receive a delivery</RouterLink></template>
+    </p>
+  </div>
+</template>
+<style scoped>
+.box { height: calc(100vh - 172px); overflow: auto; border-top: 1px solid var(--hair); }
+.table { min-width: 880px; }
+.tr { display: grid; grid-template-columns: minmax(180px, 1.7fr) minmax(220px, 1.5fr) 90px 140px 64px 110px; gap: 14px; align-items: center; padding: 0 20px; }
+.valued .tr { grid-template-columns: minmax(180px, 1.7fr) minmax(220px, 1.5fr) 90px 140px 64px 110px 100px; }
+.th { position: sticky; top: 0; z-index: 3; background: var(--sheet); border-bottom: 1px solid var(--hair); min-height: 34px; font-size: 13px; }
+.td { position: absolute; left: 0; right: 0; border-bottom: 1px solid var(--hair); font-size: 13px; cursor: pointer; }
+.td:hover { background: var(--frost); }
+.num { text-align: right; font-family: var(--font-mono); white-space: pre; }
+.unit { display: inline-block; min-width: 42px; text-align: left; font-size: 12px; }
+.sort { color: var(--soft); font-weight: 550; cursor: pointer; font-family: var(--font-sans); } .sort:hover { color: var(--kelp); }
+@media (max-width: 1023px) { .box { height: calc(100vh - 320px); min-height: 320px; } }
+</style>

@@ -1,0 +1,45 @@
+<script setup lang="ts">
+/** What is short or due: have, coming, lying elsewhere, and how much brings it up to the target. */
+import { computed, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import type { ShortRow } from '@shelve/contract'
+import { get, query, said } from '../shell/api.ts'
+import { live } from '../shell/events.ts'
+import { useSession } from '../shell/session.ts'
+import { useStrip } from '../shell/strip.ts'
+import FigureOf from '../ui/FigureOf.vue'
+import LevelBar from '../ui/LevelBar.vue'
+import StateDisc from '../ui/StateDisc.vue'
+import { saveCsv } from '../ui/csv.ts'
+import { useFormat } from '../ui/format.ts'
+
+const session = useSession()
+const strip = useStrip()
+const router = useRouter()
+const f = useFormat()
+const rows = ref<ShortRow[]>([])
+const loaded = ref(false)
+const path = () => `/api/short${query({ place: session.placeId })}`
+async function load() { rows.value = (await get<{ rows: ShortRow[] }>(path())).rows; loaded.value = true }
+live(load)
+watch(() => session.placeId, () => void load())
+const have = computed(() => f.placesOf(rows.value.map(r => r.levels.available)))
+const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
+async function csv() { try { await saveCsv(path(), 'short.csv') } catch (e) { strip.say(said(e), 'bad') } }
+</script>
+<template>
+  <div class="slip">
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>What is short {{ session.place ? `in ${session.place.name}` : 'in my places' }}</h1><p class="soft">{{ rows.length }} line{{ rows.length === 1 ? '' : 's' }}, most urgent first</p></div><button type="button" class="btn btn-small" :disabled="!rows.length" @click="csv">Save as CSV</button></div>
+    <div v-if="rows.length" class="overflow-x-auto"><table class="grid">
+      <thead><tr><th>Item</th><th v-if="!session.placeId">Place</th><th>Level</th><th>State</th><th class="text-right!">Have</th><th class="text-right!">Coming</th><th class="text-right!">Bring</th><th>Lies elsewhere</th></tr></thead>
+      <tbody><tr v-for="r in rows" :key="r.item + r.place.id" class="link" @click="router.push({ name: 'item', params: { id: r.item } })">
+        <td><RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item } }">{{ r.name }}</RouterLink><div class="mono soft text-[12px]">{{ r.code }}</div></td><td v-if="!session.placeId">{{ r.place.name }}</td><td class="w-36"><LevelBar :levels="r.levels" /></td>
+        <td><StateDisc :state="r.levels.state" /><div v-if="r.levels.days !== null && r.levels.state !== 'out'" class="soft text-[12px]">lasts {{ r.levels.days }} day{{ r.levels.days === 1 ? '' : 's' }}</div></td>
+        <td class="num"><FigureOf figure="available" :item="r.item" :place="r.place.id" :label="`Available of ${r.name}`">{{ f.aligned(r.levels.available, have) }}</FigureOf></td><td class="num">{{ r.levels.coming === '0' ? '' : f.number(r.levels.coming) }}</td><td class="num font-semibold">{{ f.aligned(r.levels.bring, bring) }} <span class="soft font-normal">{{ r.unit }}</span></td>
+        <td><span v-for="e in r.elsewhere.slice(0, 2)" :key="e.place" class="block">{{ f.number(e.available) }} in {{ e.place }}<span v-if="e.spare !== '0'" class="soft">, {{ f.number(e.spare) }} to spare</span></span><span v-if="!r.elsewhere.length" class="soft">nowhere</span></td>
+      </tr></tbody>
+    </table></div>
+    <p v-else-if="loaded" class="px-5 pb-6 soft">Nothing is short{{ session.place ? ' here' : '' }}. Items with a minimum appear here when they fall to it; set minimum and target on an item’s page.</p>
+  </div>
+</template>
+<style scoped>td:first-child, th:first-child { padding-left: 20px; }</style>

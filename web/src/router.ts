@@ -1,0 +1,51 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { useSession } from './shell/session.ts'
+import { get } from './shell/api.ts'
+
+const slipView = () => import('./ledger/SlipEditorView.vue')
+/** One route a view; each view is loaded when it is first wanted. */
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/start', name: 'start', component: () => import('./people/FirstRunView.vue'), meta: { bare: true, title: 'Set up Shelve' } },
+    { path: '/sign-in', name: 'sign-in', component: () => import('./people/SignInView.vue'), meta: { bare: true, title: 'Sign in' } },
+    { path: '/', redirect: '/stock' },
+    { path: '/begin', name: 'begin', component: () => import('./people/BeginView.vue'), meta: { tab: 'setup', title: 'Begin' } },
+    { path: '/receive/:id?', name: 'receive', component: slipView, props: r => ({ kind: 'receipt', id: r.params.id || undefined }), meta: { tab: 'receive', title: 'Receive' } },
+    { path: '/issue/:id?', name: 'issue', component: slipView, props: r => ({ kind: 'issue', id: r.params.id || undefined }), meta: { tab: 'issue', title: 'Issue' } },
+    { path: '/bring-back/:id?', name: 'bring_back', component: slipView, props: r => ({ kind: 'bring_back', id: r.params.id || undefined }), meta: { tab: 'issue', title: 'Bring back' } },
+    { path: '/move/:id?', name: 'move', component: slipView, props: r => ({ kind: 'move', id: r.params.id || undefined }), meta: { tab: 'move', title: 'Move' } },
+    { path: '/waste/:id?', name: 'waste', component: slipView, props: r => ({ kind: 'waste', id: r.params.id || undefined }), meta: { tab: 'waste', title: 'Waste' } },
+    { path: '/count', name: 'count', component: () => import('./counting/CountView.vue'), meta: { tab: 'count', title: 'Count' } },
+    { path: '/count/:id', name: 'sheet', component: () => import('./counting/SheetView.vue'), props: true, meta: { tab: 'count', title: 'Count' } },
+    { path: '/restock', name: 'restock', component: () => import('./restocking/ShortView.vue'), meta: { tab: 'restock', title: 'Restock' } },
+    { path: '/stock', name: 'stock', component: () => import('./reports/StockView.vue'), meta: { tab: 'stock', title: 'Stock' } },
+    { path: '/items/:id', name: 'item', component: () => import('./catalogue/ItemView.vue'), props: true, meta: { tab: 'stock', title: 'Item' } },
+    { path: '/ledger', name: 'ledger', component: () => import('./ledger/LedgerView.vue'), meta: { tab: 'ledger', title: 'Ledger' } },
+    { path: '/slips/:id', name: 'slip', component: () => import('./ledger/SlipView.vue'), props: true, meta: { tab: 'ledger', title: 'Slip' } },
+    { path: '/setup', name: 'setup', redirect: '/setup/items' },
+    { path: '/setup/items', name: 'setup-items', component: () => import('./catalogue/ItemsView.vue'), meta: { tab: 'setup', title: 'Items' } },
+    { path: '/setup/items/new', name: 'item-new', component: () => import('./catalogue/ItemFormView.vue'), meta: { tab: 'setup', title: 'New item' } },
+    { path: '/setup/items/:id', name: 'item-edit', component: () => import('./catalogue/ItemFormView.vue'), props: true, meta: { tab: 'setup', title: 'Edit item' } },
+    { path: '/setup/categories', name: 'setup-categories', component: () => import('./catalogue/CategoriesView.vue'), meta: { tab: 'setup', title: 'Categories' } },
+    { path: '/setup/places', name: 'setup-places', component: () => import('./places/PlacesView.vue'), meta: { tab: 'setup', title: 'Places' } },
+    { path: '/setup/lists', name: 'setup-lists', component: () => import('./places/ListsView.vue'), meta: { tab: 'setup', title: 'Jobs, cost centres, reasons' } },
+    { path: '/setup/people', name: 'setup-people', component: () => import('./people/PeopleView.vue'), meta: { tab: 'setup', title: 'People' } },
+    { path: '/setup/organisation', name: 'setup-organisation', component: () => import('./people/OrganisationView.vue'), meta: { tab: 'setup', title: 'Organisation' } },
+    { path: '/:any(.*)*', redirect: '/' },
+  ],
+  scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },
+})
+
+router.beforeEach(async to => {
+  const session = useSession()
+  if (!session.asked && !(await session.load())) {
+    const { empty } = await get<{ empty: boolean }>('/api/start')
+    if (empty && to.name !== 'start') return { name: 'start' }
+    if (!empty && to.name !== 'sign-in') return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } }
+  }
+  if (session.me && (to.name === 'start' || to.name === 'sign-in')) return '/'
+  if (!session.me && !to.meta.bare) return { name: 'sign-in', query: { to: to.fullPath } }
+  return true
+})
+router.afterEach(to => { document.title = `${String(to.meta.title ?? 'Shelve')} · Shelve` })

@@ -1,0 +1,46 @@
+import { defineStore } from 'pinia'
+import { onScopeDispose, ref, shallowRef } from 'vue'
+import { useRouter } from 'vue-router'
+import type { CodeMeaning } from '@shelve/contract'
+import { said } from '../shell/api.ts'
+import { useIndex } from '../shell/index-store.ts'
+import { useStrip } from '../shell/strip.ts'
+
+/** Takes what a scan means; true where it was used. */
+export type ScanTaker = (meaning: CodeMeaning) => boolean | Promise<boolean>
+
+/** Where scans go: to the screen that wants them, else to the thing itself. Unknown codes ask what to do. */
+export const useScan = defineStore('scan', () => {
+  const router = useRouter()
+  const index = useIndex()
+  const strip = useStrip()
+  const takers = shallowRef<ScanTaker[]>([])
+  const unknown = ref<CodeMeaning | null>(null)
+  /** What becomes of an unknown code once an item has it. */
+  let then: ((m: CodeMeaning) => void) | undefined
+
+  function wants(taker: ScanTaker): void {
+    takers.value = [...takers.value, taker]
+    onScopeDispose(() => { takers.value = takers.value.filter(t => t !== taker) })
+  }
+  async function scanned(code: string): Promise<void> {
+    if (unknown.value) return strip.say('First say what becomes of the last code.', 'bad')
+    let meaning: CodeMeaning
+    try { meaning = await index.meaning(code) } catch (e) { return strip.say(said(e), 'bad') }
+    await use(meaning)
+  }
+  async function use(meaning: CodeMeaning): Promise<void> {
+    if (meaning.kind === 'unknown') { then = m => { void use(m) }; unknown.value = meaning; return }
+    for (const taker of [...takers.value].reverse()) if (await taker(meaning)) return
+    if (meaning.item) void router.push({ name: 'item', params: { id: meaning.item } })
+    else if (meaning.slip) void router.push({ name: 'slip', params: { id: meaning.slip } })
+    else if (meaning.place) void router.push({ name: 'stock', query: { place: meaning.place } })
+    else strip.say(`${meaning.code} means nothing here.`, 'bad')
+  }
+  async function settle(meaning: CodeMeaning | null): Promise<void> {
+    unknown.value = null
+    if (meaning) then?.(meaning)
+    then = undefined
+  }
+  return { wants, scanned, use, unknown, settle }
+})

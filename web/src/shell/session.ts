@@ -1,0 +1,52 @@
+import { defineStore } from 'pinia'
+import { computed, ref, watch } from 'vue'
+import type { Me, Place, Settings } from '@shelve/contract'
+import { ApiProblem, call, get } from './api.ts'
+
+/** Who is signed in, how the organisation writes things, and the place where I work: remembered, and changing everything below it. */
+export const useSession = defineStore('session', () => {
+  const me = ref<Me | null>(null)
+  const asked = ref(false)
+  const places = ref<Place[]>([])
+  const placeId = ref<string | null>(localStorage.getItem('shelve.place'))
+  const theme = ref<'auto' | 'light' | 'dark'>((localStorage.getItem('shelve.theme') as 'auto') ?? 'auto')
+  const offset = ref(0)
+
+  async function load(): Promise<boolean> {
+    try { took(await get<Me>('/api/session')) } catch (e) { if (!(e instanceof ApiProblem)) throw e; me.value = null }
+    asked.value = true
+    if (me.value) await loadPlaces()
+    return me.value !== null
+  }
+  function took(m: Me) { me.value = m; asked.value = true; offset.value = Date.parse(m.now) - Date.now() }
+  async function loadPlaces() {
+    places.value = (await get<{ rows: Place[] }>('/api/places')).rows
+    if (placeId.value && !places.value.some(p => p.id === placeId.value)) placeId.value = null
+    if (!placeId.value && areas.value.length === 1) placeId.value = areas.value[0]!.id
+  }
+  async function signOut() { await call('DELETE', '/api/session'); me.value = null }
+
+  const settings = computed<Settings>(() => me.value!.settings)
+  const areas = computed(() => places.value.filter(p => p.active && (p.kind === 'area' || p.kind === 'site')))
+  const place = computed(() => places.value.find(p => p.id === placeId.value) ?? null)
+  const seeValue = computed(() => me.value?.may.includes('see_value') ?? false)
+  const maySetUp = computed(() => me.value?.may.includes('set_up') ?? false)
+  const mayOverride = computed(() => me.value?.may.includes('override') ?? false)
+  /** Now by the server's clock: a tablet's own may be wrong. */
+  const now = () => new Date(Date.now() + offset.value)
+  /** Places within a place, in walking order, itself first. */
+  function within(id: string): Place[] {
+    const inside = new Set([id])
+    for (const p of places.value) if (p.parent && inside.has(p.parent)) inside.add(p.id)
+    return places.value.filter(p => inside.has(p.id))
+  }
+  const placeName = (id: string | null | undefined) => places.value.find(p => p.id === id)?.path ?? ''
+
+  watch(placeId, id => { if (id) localStorage.setItem('shelve.place', id); else localStorage.removeItem('shelve.place') })
+  const dark = matchMedia('(prefers-color-scheme: dark)')
+  const paint = () => { document.documentElement.dataset.theme = theme.value === 'auto' ? (dark.matches ? 'dark' : 'light') : theme.value }
+  watch(theme, t => { localStorage.setItem('shelve.theme', t); paint() }, { immediate: true })
+  dark.addEventListener('change', paint)
+
+  return { me, asked, settings, places, areas, placeId, place, seeValue, maySetUp, mayOverride, theme, load, took, loadPlaces, signOut, now, within, placeName }
+})

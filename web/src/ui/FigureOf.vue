@@ -1,0 +1,48 @@
+<script setup lang="ts">
+/** A derived figure with a dotted underline: a press opens the slip of paper with the lines that add up to it. */
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
+import { computed, ref } from 'vue'
+import type { WorkingView } from '@shelve/contract'
+import { get, query, said } from '../shell/api.ts'
+import { LABEL_WORDS, useFormat } from './format.ts'
+
+const props = defineProps<{ figure: 'on-hand' | 'available' | 'unit-cost' | 'value' | 'difference' | 'state' | 'value-here'; item?: string | undefined; place?: string | null | undefined; difference?: string | undefined; label: string }>()
+const f = useFormat()
+const open = ref(false)
+const working = ref<WorkingView | null>(null)
+const wrong = ref('')
+async function show() {
+  open.value = true
+  wrong.value = ''
+  try { working.value = await get<WorkingView>(`/api/workings/${props.figure}${query({ item: props.item, place: props.place, difference: props.difference })}`) } catch (e) { wrong.value = said(e) }
+}
+const places = computed(() => f.placesOf([...(working.value?.lines.map(l => l.amount) ?? []), working.value?.figure]))
+const shown = (t: string) => (working.value?.of === 'quantity' ? f.aligned(t, places.value) : f.aligned(t, Math.max(places.value, 2)))
+</script>
+<template>
+  <button type="button" class="figure" :aria-label="`${label}: how it is worked out`" @click.stop="show"><slot /></button>
+  <Dialog :open="open" class="relative z-40" @close="open = false">
+    <div class="fixed inset-0" style="background: var(--shade)" aria-hidden="true" />
+    <div class="fixed inset-0 flex items-center justify-center p-4">
+      <DialogPanel class="slip w-full max-w-md max-h-[85vh] overflow-y-auto p-5">
+        <DialogTitle class="font-bold text-[16px] mb-3">{{ working?.title ?? label }}</DialogTitle>
+        <p v-if="wrong" class="error">{{ wrong }}</p>
+        <table v-if="working" class="grid">
+          <tbody>
+            <tr v-for="(l, i) in working.lines" :key="i">
+              <td>
+                {{ LABEL_WORDS[l.label] ?? l.label }}
+                <RouterLink v-if="l.slip" class="go mono" :to="{ name: 'slip', params: { id: l.slip.id } }" @click="open = false">{{ l.slip.number }}</RouterLink>
+                <div v-if="l.note || l.at" class="soft text-[12px]">{{ l.note }}<template v-if="l.note && l.at"> · </template>{{ l.at ? f.when(l.at) : '' }}</div>
+              </td>
+              <td class="num">{{ shown(l.amount) }}</td>
+            </tr>
+            <tr class="font-bold"><td>Together</td><td class="num">{{ shown(working.figure) }} {{ working.unit }}</td></tr>
+          </tbody>
+        </table>
+        <p v-if="working?.note" class="soft text-[13px] mt-3">{{ working.note }}</p>
+        <button type="button" class="btn mt-4" @click="open = false">Close</button>
+      </DialogPanel>
+    </div>
+  </Dialog>
+</template>

@@ -1,0 +1,25 @@
+<script setup lang="ts">
+/** Finds an item by its name, code or barcode, from the device's own index. */
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
+import { computed, ref } from 'vue'
+import type { IndexItem } from '@shelve/contract'
+import { useIndex } from '../shell/index-store.ts'
+
+const props = defineProps<{ label: string; placeholder?: string; clear?: boolean }>()
+const emit = defineEmits<{ pick: [item: IndexItem]; none: [words: string] }>()
+const index = useIndex()
+const words = ref('')
+const found = computed(() => index.find(words.value))
+function pick(item: IndexItem | null) { if (item) { emit('pick', item); if (props.clear !== false) words.value = '' } }
+</script>
+<template>
+  <Combobox :model-value="null" nullable as="div" class="relative" @update:model-value="pick">
+    <ComboboxInput class="field" :aria-label="label" :placeholder="placeholder ?? label" :display-value="() => words" autocomplete="off" @change="words = ($event.target as HTMLInputElement).value" @keydown.enter="found.length || !words ? undefined : (emit('none', words), (words = ''))" />
+    <ComboboxOptions v-if="words.trim()" class="card absolute left-0 right-0 z-30 mt-1 max-h-80 overflow-y-auto py-1 shadow-sm">
+      <ComboboxOption v-for="i in found" :key="i.id" v-slot="{ active }" :value="i">
+        <div class="px-3 py-2 cursor-pointer" :class="{ 'bg-frost': active }"><span>{{ i.name }}</span> <span class="mono soft text-[12px]">{{ i.code }} · {{ i.unit }}</span></div>
+      </ComboboxOption>
+      <div v-if="!found.length" class="px-3 py-2 soft">Nothing is called “{{ words }}”.</div>
+    </ComboboxOptions>
+  </Combobox>
+</template>

@@ -1,0 +1,81 @@
+import { decimal, formatFixed, minorDigits } from '@shelve/core'
+import { useSession } from '../shell/session.ts'
+
+const NARROW = '\u202f'
+/** How the organisation writes numbers, money and dates; only for showing, never for reading back. */
+export function useFormat() {
+  const session = useSession()
+  const mark = () => session.settings.decimalMark
+
+  /** A decimal string with grouped thousands and the organisation's mark; `−` for minus. */
+  function number(text: string | null | undefined, sign = false): string {
+    if (text === null || text === undefined || text === '') return ''
+    const minus = text.startsWith('-')
+    const [whole, frac] = text.replace('-', '').split('.')
+    const grouped = whole!.replace(/\B(?=(\d{3})+$)/g, NARROW)
+    return `${minus ? '−' : sign && !/^0(\.0*)?$/.test(text) ? '+' : ''}${grouped}${frac ? mark() + frac : ''}`
+  }
+  /** The same, padded with blanks so that the marks of a column stand under each other (in a mono face). */
+  function aligned(text: string | null | undefined, places: number): string {
+    if (!text) return ''
+    const frac = text.split('.')[1]?.length ?? 0
+    return number(text) + (places > frac ? ' '.repeat(places - frac + (frac === 0 ? 1 : 0)) : '')
+  }
+  /** The most decimals in a column. */
+  const placesOf = (column: (string | null | undefined)[]): number => Math.max(0, ...column.map(t => t?.split('.')[1]?.length ?? 0))
+  const digits = () => minorDigits(session.settings.currency)
+  /** Money with the currency's own decimals. */
+  function money(text: string | null | undefined, sign = false): string {
+    if (text === null || text === undefined || text === '') return ''
+    return number(formatFixed(decimal(text), digits()), sign)
+  }
+  const symbol = () => ({ EUR: '€', GBP: '£', USD: '$', JPY: '¥' } as Record<string, string>)[session.settings.currency] ?? `${session.settings.currency} `
+  const amount = (text: string | null | undefined, sign = false): string => {
+    const m = money(text, sign)
+    return m === '' ? '' : m.replace(/^([−+]?)/, `$1${symbol()}`)
+  }
+
+  const parts = (at: Date) => Object.fromEntries(new Intl.DateTimeFormat('en-GB', { timeZone: session.settings.zone, day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit', hour12: false }).formatToParts(at).map(p => [p.type, p.value]))
+  const written = (d: string, m: string, y: string | null): string => (session.settings.dateOrder === 'ymd' ? [y, m, d] : session.settings.dateOrder === 'mdy' ? [m, d, y] : [d, m, y]).filter(Boolean).join(' ')
+  const dayOf = (at: Date): string => new Intl.DateTimeFormat('en-CA', { timeZone: session.settings.zone, year: 'numeric', month: '2-digit', day: '2-digit' }).format(at)
+  const today = (): string => dayOf(session.now())
+  /** Days from today to a date. */
+  const daysTo = (day: string): number => Math.round((Date.parse(day) - Date.parse(today())) / 86_400_000)
+  /** A calendar date, without the year where it is this one. */
+  function date(day: string | null | undefined, always = false): string {
+    if (!day) return ''
+    const p = parts(new Date(`${day}T12:00:00Z`))
+    return written(p.day!, p.month!, always || p.year !== today().slice(0, 4) ? p.year! : null)
+  }
+  /** How far a date is: `in 3 days`, `yesterday`. */
+  function far(day: string | null | undefined): string {
+    if (!day) return ''
+    const n = daysTo(day)
+    if (n === 0) return 'today'
+    if (n === 1) return 'tomorrow'
+    if (n === -1) return 'yesterday'
+    const span = (x: number) => (x < 100 ? `${x} days` : x < 730 ? `${Math.round(x / 30.4)} months` : `${Math.round(x / 365)} years`)
+    return n > 0 ? `in ${span(n)}` : `${span(-n)} ago`
+  }
+  /** When something happened: `today 14:32`, `19 Nov 08:10`. */
+  function when(instant: string | null | undefined): string {
+    if (!instant) return ''
+    const at = new Date(instant)
+    const p = parts(at)
+    const time = `${p.hour}:${p.minute}`
+    const n = daysTo(dayOf(at))
+    return n === 0 ? `today ${time}` : n === -1 ? `yesterday ${time}` : `${date(dayOf(at))} ${time}`
+  }
+  return { number, aligned, placesOf, money, amount, symbol, date, far, when, today, daysTo, dayOf }
+}
+
+export const STATE_WORDS = { out: 'Out', short: 'Short', short_coming: 'Short, on its way', in_range: 'In range', over: 'Over target', none: 'None here' } as const
+export const KIND_WORDS: Record<string, string> = {
+  opening: 'Opening stock', receipt: 'Delivery', issue: 'Issue', bring_back: 'Brought back', move: 'Move', dispatch: 'Dispatch', arrival: 'Arrival', waste: 'Waste', count: 'Count', adjustment: 'Adjustment', relabel: 'Relabel', make: 'Make', supplier_return: 'Back to the supplier',
+  correction: 'Correction', revaluation: 'Revaluation', closing: 'Difference settled', method_change: 'Change of cost method',
+}
+/** What the lines of a working are called. */
+export const LABEL_WORDS: Record<string, string> = {
+  before: 'Before that', on_hand: 'On hand', reserved: 'Reserved', unusable: 'Not usable', coming: 'Coming', available: 'Available', planned: 'Planned', expired: 'Expired', held: 'Held', recalled: 'Recalled', usable: 'Usable', receipt: 'Received', direct: 'Straight to the user', out: 'Taken',
+  return: 'Back to the supplier', move: 'Moved', back: 'Brought back', difference: 'Counted', found: 'Found again', close: 'Closed', event_out: 'Went into', event_in: 'Came of', standard: 'Standard cost set', taken_back: 'Taken back', revalued: 'Value put right', counted: 'Counted', expected: 'Expected at that minute', late_slip: 'Slip booked later', lies: 'Lies',
+}
