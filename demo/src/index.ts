@@ -9,6 +9,8 @@ const DAY = 86_400_000
 /** Days of history. */
 export const DAYS = 42
 export const PASSWORD = 'gannet holm'
+/** Which of the galley's bins a category lies in: dry store, cold room, freezer, shelf. */
+const GALLEY_BIN: Record<string, number> = { Dairy: 1, Vegetables: 1, Frozen: 2, Cleaning: 3 }
 type Line = NonNullable<SlipContentInput['lines']>[number]
 
 /**
@@ -88,7 +90,7 @@ class Station {
     const step = it.size > 1 ? it.size : 1
     const up = (x: number) => Math.max(step, Math.ceil(x / step) * step)
     const minimum = it.identifiedBy === 'serial' ? 1 : Math.max(it.decimals ? 0.5 : 1, Math.round(it.perDay * 8))
-    setLevel(app, { item: uid, place: this.#areas.get(it.area)!, minimum: String(minimum), target: String(it.identifiedBy === 'serial' ? 2 : Math.max(up(it.perDay * 24), minimum + step)), bin: this.#bins.get(it.area)![n % this.#bins.get(it.area)!.length]! })
+    setLevel(app, { item: uid, place: this.#areas.get(it.area)!, minimum: String(minimum), target: String(it.identifiedBy === 'serial' ? 2 : Math.max(up(it.perDay * 24), minimum + step)), bin: this.#bins.get(it.area)![it.area === 'Galley' ? GALLEY_BIN[it.category] ?? 0 : n % this.#bins.get(it.area)!.length]! })
   }
 
   #book(who: 'ines' | 'ruben' | 'tova', at: number, content: SlipContentInput, id = v7()): string | undefined {
@@ -115,8 +117,8 @@ class Station {
     return { code: it.identifiedBy === 'serial' ? `${it.code}-${++this.#lot}` : `${this.random.pick(['E', 'F', 'N', 'K'])}${++this.#lot}`, expiry: it.identifiedBy === 'lot_expiry' ? expiry : null }
   }
   #price(it: DemoItem, drift: number): string { return (it.price * (it.pack ? it.size : 1) * (1 + drift)).toFixed(2) }
-  #arrival(it: DemoItem, packs: number, at: number, drift = 0): Line[] {
-    const make = (n: number) => this.#line(it, n, { unit: it.pack, price: this.random.chance(0.04) ? '' : this.#price(it, drift), lot: this.#lotOf(it, at) })
+  #arrival(it: DemoItem, packs: number, at: number, drift = 0, unpriced = false): Line[] {
+    const make = (n: number) => this.#line(it, n, { unit: it.pack, price: unpriced && this.random.chance(0.04) ? '' : this.#price(it, drift), lot: this.#lotOf(it, at) })
     if (it.identifiedBy === 'serial') return Array.from({ length: Math.min(2, packs) }, () => this.#line(it, 1, { price: this.#price(it, drift), lot: this.#lotOf(it, at) }))
     return packs > 3 && it.identifiedBy === 'lot_expiry' && this.random.chance(0.3) ? [make(packs - 1), make(1)] : [make(packs)]
   }
@@ -126,7 +128,7 @@ class Station {
     for (const area of AREAS) {
       const items = ITEMS.filter(i => i.area === area)
       const lines = items.flatMap(it => this.#arrival(it, Math.max(1, Math.ceil((it.perDay * this.random.int(12, 26)) / it.size)), this.clock.now - this.random.int(0, 40) * DAY))
-      this.#book('tova', this.clock.now + 600_000, { kind: 'opening', place: this.#areas.get(area)!, lines: lines.map(l => ({ ...l, price: l.price || '1' })) })
+      this.#book('tova', this.clock.now + 600_000, { kind: 'opening', place: this.#areas.get(area)!, lines })
     }
   }
 
@@ -154,7 +156,7 @@ class Station {
   #deliveries(area: AreaName, items: readonly DemoItem[], at: number, boat: boolean): void {
     const short = items.filter(it => (boat || ['Dairy', 'Vegetables'].includes(it.category)) && this.#have(it) < it.perDay * 13 && !(it.code === 'FLT-045' || it.code === 'SAL-10' || it.code === 'IMP-W'))
     for (const supplier of new Set(short.map(i => i.supplier))) {
-      const lines = short.filter(i => i.supplier === supplier && !this.random.chance(0.08)).flatMap(it => this.#arrival(it, Math.max(1, Math.ceil((it.perDay * 24 - this.#have(it)) / it.size)), at, this.random.pick([0, 0, 0.02, 0.04, -0.015])))
+      const lines = short.filter(i => i.supplier === supplier && !this.random.chance(0.08)).flatMap(it => this.#arrival(it, Math.max(1, Math.ceil((it.perDay * 24 - this.#have(it)) / it.size)), at, this.random.pick([0, 0, 0.02, 0.04, -0.015]), true))
       if (lines.length) this.#book(this.keeper(area), at, { kind: 'receipt', place: this.#areas.get(area)!, taker: 'the boat', head: { supplier, deliveryNote: `DN ${this.random.int(10, 99)}-${this.random.int(1000, 9999)}`, charges: boat ? [{ label: 'Freight', amount: String(this.random.int(18, 64)), basis: 'value' }] : [] }, lines })
     }
   }

@@ -133,7 +133,8 @@ export function gs1Date(text: string, today: string): string | undefined {
   const century = Math.floor(year / 100) + (ahead >= 51 ? -1 : ahead <= -50 ? 1 : 0)
   const y = century * 100 + Number(text.slice(0, 2))
   const m = Number(text.slice(2, 4))
-  const last = m >= 1 && m <= 12 ? new Date(Date.UTC(y, m, 0)).getUTCDate() : 0
+  const leap = (y % 4 === 0 && y % 100 !== 0) || y % 400 === 0
+  const last = m === 2 ? (leap ? 29 : 28) : [31, 0, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31][m - 1] ?? 0
   const d = text.slice(4, 6) === '00' ? last : Number(text.slice(4, 6))
   return d >= 1 && d <= last ? `${y}-${String(m).padStart(2, '0')}-${String(d).padStart(2, '0')}` : undefined
 }

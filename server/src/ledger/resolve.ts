@@ -1,3 +1,4 @@
+import { eq } from 'drizzle-orm'
 import { balanceAt, firstToGo, formatDecimal, lineValue, lotState, ratio, readMoney, readQuantity, refuse, sizeOf, stepsOf, type Change, type Charge, type CountLine, type DraftLine, type Fact, type Refusal, type SlipDraft } from '@shelve/core'
 import type { SlipContent, SlipKind, SlipLine } from '@shelve/contract'
 import { account } from '../db/schema.ts'
@@ -87,38 +88,40 @@ export class Resolver {
     if (quantity === undefined) return []
     switch (kind) {
       case 'receipt': case 'opening': return this.#inward(kind, line, item, quantity)
-      case 'issue': { const to = this.#usedBy(line); return to === undefined ? [] : this.#outward(kind, line, item, quantity, to) }
-      case 'waste': { const to = this.#reason(line); return to === undefined ? [] : this.#outward(kind, line, item, quantity, to) }
+      case 'issue': return this.#outward(kind, line, item, quantity, this.#usedBy())
+      case 'waste': return this.#outward(kind, line, item, quantity, this.#reason(line))
       case 'move': { const to = this.#place(line, line.to, 'to'); return to === undefined ? [] : this.#outward(kind, line, item, quantity, to) }
-      case 'supplier_return': { const to = this.#supplier(line); return to === undefined ? [] : this.#outward(kind, line, item, quantity, to) }
+      case 'supplier_return': return this.#outward(kind, line, item, quantity, this.#supplier())
       default: return []
     }
   }
 
-  #supplier(line: SlipLine | null): number | undefined {
+  #supplier(): number {
     const name = this.content.head.supplier.trim()
     if (name) return wantSupplier(this.app, name)
-    this.#once(line, 'supplier_needed', 'supplier')
-    return undefined
+    this.#once('supplier_needed', 'supplier')
+    // The line is looked at all the same, so that its effect is seen; with a refusal nothing of it stays.
+    return wantSupplier(this.app, '—')
   }
   /** A refusal of the slip's head is said once, not for each line. */
-  #once(_line: SlipLine | null, code: string, field: string): void {
+  #once(code: string, field: string): void {
     if (!this.refusals.some(r => r.code === code && r.lineId === null)) this.#no(null, code, field)
   }
-  #usedBy(line: SlipLine): number | undefined {
+  #usedBy(): number {
     const { head } = this.content
     const job = head.job ? this.app.ids.job.get({ uid: head.job }) : undefined
     const centre = head.costCentre ? this.app.ids.costCentre.get({ uid: head.costCentre }) : undefined
     if (job) return usedAccount(this.app, job.id, job.costCentreId ?? centre?.id ?? null, job.name)
     if (centre) return usedAccount(this.app, null, centre.id, centre.name)
-    this.#once(line, 'for_whom', 'costCentre')
-    return undefined
+    this.#once('for_whom', 'costCentre')
+    return usedAccount(this.app, null, null, '—')
   }
-  #reason(line: SlipLine): number | undefined {
+  #reason(line: SlipLine): number {
     const uid = line.reason ?? this.content.head.reason
     const row = uid ? this.app.ids.wasteReason.get({ uid }) : undefined
-    if (!row) { this.#no(line, 'reason_needed', 'reason'); return undefined }
-    return row.id
+    if (row) return row.id
+    this.#no(line, 'reason_needed', 'reason')
+    return this.app.db.select({ id: account.id }).from(account).where(eq(account.kind, 'waste')).limit(1).get()!.id
   }
   #place(line: SlipLine, uid: string | null, field: string): number | undefined {
     const id = uid === null ? undefined : this.app.places.id(uid)
@@ -128,12 +131,12 @@ export class Resolver {
   #area(): number | undefined { return this.content.place === null ? undefined : this.app.places.id(this.content.place) }
 
   #inward(kind: 'receipt' | 'opening', line: SlipLine, item: ItemRow, quantity: bigint): DraftLine[] {
-    const from = kind === 'opening' ? this.app.accounts.opening : this.#supplier(line)
+    const from = kind === 'opening' ? this.app.accounts.opening : this.#supplier()
     const area = this.#area()
     const to = line.to !== null ? this.#place(line, line.to, 'to') : area === undefined ? this.#place(line, null, 'to') : usualBin(this.app, item.id, area)
     const lotId = this.#lotIn(line, item)
     const goods = this.#price(line, item, quantity)
-    if (from === undefined || to === undefined || lotId === undefined || goods === undefined) return []
+    if (to === undefined || lotId === undefined || goods === undefined) return []
     return [{ lineId: this.#id(line), itemId: item.id, lotId, from, to, quantity, goods }]
   }
 
@@ -233,8 +236,8 @@ export class Resolver {
     let facts: { fact: Fact; free: bigint }[]
     if (source) facts = factsOfLine(this.app, this.books, source.id).filter(f => f.kind === 'out' || f.kind === 'direct').map(fact => ({ fact, free: fact.quantity - this.books.broughtBack(fact) }))
     else {
-      const used = this.#usedBy(line)
-      if (used === undefined || !item) return []
+      const used = this.#usedBy()
+      if (!item) return []
       facts = returnable(this.app, this.books, used, item.id)
     }
     const owner = item ?? (facts[0] ? this.app.ids.itemById.get({ id: facts[0].fact.itemId }) : undefined)

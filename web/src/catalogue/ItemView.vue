@@ -64,11 +64,11 @@ async function saveLot(lot: LotView, held: string, why: string) { try { await ca
         <div class="text-right shrink-0"><p class="mono text-[17px]"><FigureOf figure="on-hand" :item="id" label="On hand everywhere">{{ f.number(stock.onHand) }}</FigureOf> {{ item.unit }}</p>
           <p v-if="session.seeValue && stock.cost" class="soft text-[13px]">worth <FigureOf figure="value" :item="id" label="Value of all that is there"><span class="mono">{{ f.amount(stock.value) }}</span></FigureOf>, <FigureOf figure="unit-cost" :item="id" label="Cost of one"><span class="mono">{{ f.money(stock.cost) }}</span></FigureOf> each</p></div>
       </div>
-      <table v-if="stock.places.length" class="grid">
+      <table v-if="stock.places.length" class="list">
         <thead><tr><th>Place</th><th>Level</th><th>State</th><th class="text-right!">Available</th><th class="text-right!">Minimum</th><th class="text-right!">Target</th><th v-if="session.maySetUp"><span class="sr-only">Change</span></th></tr></thead>
         <tbody><template v-for="p in stock.places" :key="p.place"><tr>
           <td class="font-medium">{{ p.name }}<div v-if="p.levels.days !== null && p.levels.onHand !== '0'" class="soft text-[12px] font-normal">lasts {{ p.levels.days }} days</div></td><td class="w-[26%]"><LevelBar :levels="p.levels" /></td><td><FigureOf figure="state" :item="id" :place="p.place" :label="`State in ${p.name}`"><StateDisc :state="p.levels.state" /></FigureOf></td>
-          <td class="num"><FigureOf figure="available" :item="id" :place="p.place" :label="`Available in ${p.name}`">{{ f.aligned(p.levels.available, places) }}</FigureOf></td><td class="num">{{ f.aligned(p.levels.minimum, places) }}</td><td class="num">{{ f.aligned(p.levels.target, places) }}</td>
+          <td class="num"><FigureOf figure="available" :item="id" :place="p.place" :label="`Available in ${p.name}`">{{ f.number(p.levels.available) }}</FigureOf>{{ f.pad(p.levels.available, places) }}</td><td class="num">{{ f.aligned(p.levels.minimum, places) }}</td><td class="num">{{ f.aligned(p.levels.target, places) }}</td>
           <td v-if="session.maySetUp" class="w-16"><button type="button" class="btn btn-quiet btn-small" :aria-label="`Change the levels in ${p.name}`" @click="editing = editing === p.place ? null : p.place">Levels</button></td></tr>
           <tr v-if="editing === p.place"><td colspan="7"><LevelForm :item="id" :place="p.place" :levels="p.levels" :bin="p.bin" @done="editing = null" /></td></tr></template></tbody>
       </table>
@@ -80,7 +80,7 @@ async function saveLot(lot: LotView, held: string, why: string) { try { await ca
     </article>
     <section>
       <div class="flex justify-between items-center gap-3 mb-2 mt-2"><h2>Movements <select v-model="here" class="bg-transparent font-semibold" aria-label="Movements of which place"><option value="">everywhere</option><option v-for="p in stock.places" :key="p.place" :value="p.place">in {{ p.name }}</option></select></h2><button type="button" class="btn btn-small" @click="csv">Save as CSV</button></div>
-      <div v-if="moved.length" class="card overflow-x-auto"><table class="grid"><thead><tr><th>When</th><th>Slip</th><th class="text-right!">Change</th><th class="text-right!">Left</th></tr></thead><tbody>
+      <div v-if="moved.length" class="card overflow-x-auto"><table class="list"><thead><tr><th>When</th><th>Slip</th><th class="text-right!">Change</th><th class="text-right!">Left</th></tr></thead><tbody>
         <tr v-for="m in moved" :key="m.seq" :class="{ gone: m.takenBack }"><td class="whitespace-nowrap">{{ f.when(m.at) }}</td><td><RouterLink class="go mono" :to="{ name: 'slip', params: { id: m.slip.id } }">{{ m.slip.number }}</RouterLink> {{ LABEL_WORDS[m.kind] ?? m.kind }}<template v-if="m.lot">, lot <span class="mono">{{ m.lot }}</span></template><div class="soft text-[12px]">{{ m.from }} → {{ m.to }} · {{ m.by }}<template v-if="m.taker">, {{ m.taker }}</template><template v-if="m.takenBack"> · taken back since</template></div></td>
           <td class="num">{{ m.change === '0' ? '' : (m.change.startsWith('-') ? '' : '+') + f.aligned(m.change, changePlaces) }}</td><td class="num">{{ f.aligned(m.balance, changePlaces) }}</td></tr>
       </tbody></table></div>

@@ -64,7 +64,7 @@ const positive = (d: DifferenceView) => !d.open.startsWith('-')
       <div class="flex flex-wrap justify-between gap-4 items-end mb-3"><div><h1>Which area is counted?</h1><p class="soft">In walking order, one line at a time or in a grid; stock may move meanwhile.</p></div>
         <fieldset class="flex gap-4"><legend class="sr-only">How</legend><label class="flex gap-2 items-center"><input v-model="blind" type="radio" :value="true" /> blind</label><label class="flex gap-2 items-center"><input v-model="blind" type="radio" :value="false" /> with figures</label></fieldset></div>
       <p v-if="wrong" class="error mb-2" role="alert">{{ wrong }}</p>
-      <table class="grid"><thead><tr><th>Area</th><th>Last counted</th><th><span class="sr-only">Begin</span></th></tr></thead><tbody>
+      <table class="list"><thead><tr><th>Area</th><th>Last counted</th><th><span class="sr-only">Begin</span></th></tr></thead><tbody>
         <tr v-for="a in areas" :key="a.id"><td class="font-medium">{{ a.path }}</td><td>{{ a.last ? f.when(a.last) : 'never' }}</td><td class="text-right"><RouterLink v-if="a.lying" class="btn btn-act btn-small" :to="{ name: 'sheet', params: { id: a.lying.id } }">Go on with the sheet of {{ a.lying.mine ? 'mine' : a.lying.by }}</RouterLink> <button type="button" class="btn btn-small" :class="{ 'btn-act': !a.lying }" @click="begin(a.id, a.path)">Begin {{ a.lying ? 'another' : 'the' }} sheet</button></td></tr>
       </tbody></table>
     </section>
@@ -94,6 +94,7 @@ const positive = (d: DifferenceView) => !d.open.startsWith('-')
   </div>
 </template>
 <style scoped>
+td:first-child, th:first-child { padding-left: 0; } td:last-child { padding-right: 0; }
 .two { display: grid; grid-template-columns: minmax(0, 1.3fr) minmax(0, 1fr); gap: 18px; align-items: start; }
 @media (max-width: 1023px) { .two { grid-template-columns: minmax(0, 1fr); } }
 </style>

@@ -84,7 +84,7 @@ const focus = () => void nextTick(() => document.getElementById('counted')?.focu
 
 scan.wants(m => {
   if (m.kind === 'command') {
-    if (m.command === 'book') { mode.value === 'review' ? void book() : (mode.value = 'review') }
+    if (m.command === 'book') { if (mode.value === 'review') void book(); else mode.value = 'review' }
     else if (m.command === 'next') next()
     else if (m.command === 'none') none()
     else if (m.command === 'confirm' && !blind.value) confirm()
@@ -143,7 +143,7 @@ const past = computed(() => lines.value.map((l, i) => ({ l, i })).filter(x => x.
         <p class="mono text-tide text-[15px]">{{ placeShort(line) }}</p>
         <p class="text-[24px] font-bold leading-tight">{{ item?.name }}</p>
         <p class="soft mb-4"><span class="mono">{{ item?.code }}</span><template v-if="line.lot?.code"> · lot <b class="mono text-ink">{{ line.lot.code }}</b><template v-if="line.lot.expiry">, use by {{ f.date(line.lot.expiry) }}</template></template><template v-else-if="item && item.identifiedBy !== 'quantity'"> · lot <input v-model="(line.lot ??= { id: null, code: '', expiry: null }).code" class="field field-small mono w-32!" aria-label="Lot" /><input v-if="item.identifiedBy === 'lot_expiry'" v-model="line.lot.expiry" type="date" class="field field-small w-36! ml-2" aria-label="Use by" /></template><template v-for="p in item?.packs" :key="p.name"> · {{ p.name }} of {{ p.size }}</template><template v-if="!blind && expected !== null"> · <b class="text-ink">expected {{ f.number(expected) }}</b></template></p>
-        <div class="typed"><input id="counted" v-model="typed" class="mono" :aria-label="`How many: ${item?.name}`" :aria-invalid="!!wrong" autocomplete="off" inputmode="none" autofocus @keydown.enter.prevent="next" /><span class="soft text-[20px] whitespace-nowrap"><template v-if="reading">= <b class="mono text-ink">{{ reading }}</b> </template>{{ item?.unit }}</span></div>
+        <div class="typed"><input id="counted" v-model="typed" class="mono" :aria-label="`How many: ${item?.name}`" :aria-invalid="!!wrong" autocomplete="off" inputmode="none" autofocus @keydown.enter.prevent="next" /><span class="soft text-[20px] whitespace-nowrap"><template v-if="reading">= <b class="mono text-ink">{{ reading }}</b>&nbsp;</template>{{ item?.unit }}</span></div>
         <p v-if="wrong" class="error mt-1" role="alert">{{ wrong }}</p>
         <div class="pad">
           <div class="packs"><button v-for="p in packs" :key="p.name" type="button" class="key" @click="press(p.name)">{{ p.name }}<small v-if="p.note" class="soft block text-[12px]">{{ p.note }}</small></button></div>
@@ -157,7 +157,7 @@ const past = computed(() => lines.value.map((l, i) => ({ l, i })).filter(x => x.
     </template>
 
     <section v-else-if="mode === 'grid'" class="slip overflow-x-auto">
-      <table class="grid"><thead><tr><th>Place</th><th>Item</th><th>Lot</th><th v-if="!blind" class="text-right!">Expected</th><th class="text-right!">Counted</th><th>Reads as</th><th v-if="!blind"><span class="sr-only">Confirm</span></th></tr></thead><tbody>
+      <table class="list"><thead><tr><th>Place</th><th>Item</th><th>Lot</th><th v-if="!blind" class="text-right!">Expected</th><th class="text-right!">Counted</th><th>Reads as</th><th v-if="!blind"><span class="sr-only">Confirm</span></th></tr></thead><tbody>
         <tr v-for="(l, i) in lines" :key="l.id"><td class="mono soft">{{ placeShort(l) }}</td><td>{{ index.byId.get(l.item!)?.name }} <span class="mono soft text-[12px]">{{ index.byId.get(l.item!)?.code }}</span></td><td class="mono">{{ l.lot?.code ?? '' }}</td><td v-if="!blind" class="num">{{ f.number(slip.effectOf(l.id)?.expected) }}</td>
           <td class="text-right"><input class="field field-small field-num w-32!" :data-row="i" :value="l.counted === 'counted' ? l.typed : ''" :placeholder="l.counted === 'confirmed' ? 'as expected' : 'not counted'" :aria-label="`Counted: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`" @input="gridTyped(l, ($event.target as HTMLInputElement).value)" @keydown="gridKey($event, i)" /></td>
           <td class="mono soft">{{ l.counted === 'counted' ? ((r) => (r?.ok ? `${f.number(formatDecimal(r.quantity))} ${index.byId.get(l.item!)?.unit}` : 'cannot be read'))(reads(l.typed, l)) : '' }}</td><td v-if="!blind" class="text-right"><button type="button" class="btn btn-small" @click="Object.assign(l, { counted: 'confirmed', typed: '', countedAt: minute() })">As expected</button></td></tr>

@@ -126,7 +126,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
         <p v-if="!session.placeId" class="notice mt-3">You are working in all places. Choose one at the top left, so that it is known which shelf this is about.</p>
       </div>
       <div class="lines">
-        <table v-if="count" class="grid" :aria-label="kind.title">
+        <table v-if="count" class="list" :aria-label="kind.title">
           <thead><tr><th>Item</th><th class="text-right!">{{ kind.what }}</th><th v-if="kind.lot === 'in'">Lot, use by</th><th v-else-if="kind.lot === 'out'">Lot</th><th v-if="kind.from && props.kind !== 'waste'">From</th><th v-if="kind.to">Into</th><th v-if="kind.reason">Why</th><th v-if="kind.price" class="text-right!">Price</th><th><span class="sr-only">Remove</span></th></tr></thead>
           <tbody>
             <SlipLineRow v-for="line in slip.content.lines" :key="line.id" :line="line" :kind="props.kind" :bins="binsOf(slip.content.place)" @down="step(line.id, 1)" @up="step(line.id, -1)" @another="i => addItem(i)" />
@@ -173,7 +173,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
   </div>
 </template>
 <style scoped>
-.two { display: grid; grid-template-columns: minmax(0, 1.42fr) minmax(0, 1fr); gap: 18px; align-items: start; }
+.two { display: grid; grid-template-columns: minmax(0, 1.6fr) minmax(0, 1fr); gap: 18px; align-items: start; }
 .paper { min-height: calc(100vh - 100px); display: flex; flex-direction: column; }
 .lines { flex: 1; } .lines > table :deep(td:first-child), .lines > table th:first-child { padding-left: 20px; }
 .foot { position: sticky; bottom: 0; display: flex; justify-content: space-between; align-items: center; gap: 16px; padding: 12px 20px; border-top: 1px solid var(--hair); background: var(--sheet); border-radius: 0 0 6px 6px; z-index: 5; }

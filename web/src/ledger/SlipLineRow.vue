@@ -46,6 +46,8 @@ const lotOut = computed({ get: () => props.line.lot?.id ?? '', set: v => { const
 const usual = computed(() => { const c = effect.value?.cost; return c?.before && effect.value && Number(effect.value.quantity) > 0 ? c.before : null })
 const paid = computed(() => (effect.value?.value && Number(effect.value.quantity) > 0 && props.line.price.trim() ? Number(effect.value.value) / Number(effect.value.quantity) : null))
 const change = computed(() => (usual.value && paid.value !== null && Number(usual.value) > 0 ? (paid.value / Number(usual.value) - 1) * 100 : null))
+/** Within the area where I work a bin's own name says enough. */
+const brief = (path: string | undefined) => { const area = session.placeName(slip.content.place); return path?.startsWith(`${area}, `) ? path.slice(area.length + 2) : path }
 const places = computed(() => (kind.value.to && props.kind === 'move' ? session.places.filter(p => p.active) : props.bins))
 const elsewhere = computed(() => said.value.find(r => r.code === 'insufficient_stock')?.detail as { there?: string; elsewhere?: { place: string; quantity: string }[]; elsewhereNames?: { name: string }[] } | undefined)
 function takeWhatIs() { props.line.typed = elsewhere.value?.there ?? '0'; props.line.unit = null }
@@ -59,14 +61,14 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
 </script>
 <template>
   <tr :data-line="line.id" :class="{ on: slip.focused === line.id }" @focusin="slip.focused = line.id">
-    <td class="min-w-36">
+    <td class="min-w-28">
       <div class="font-medium">{{ item?.name ?? 'an item that is gone' }}</div>
-      <div class="mono soft text-[12px]">{{ item?.code }}<template v-if="line.unit && item"> · {{ line.unit }} of {{ item.packs.find(p => p.name === line.unit)?.size }}</template></div>
+      <div class="mono soft text-[12px]">{{ item?.code }}</div>
       <button v-if="kind.lot === 'in' && item && item.identifiedBy !== 'quantity' && line.typed" type="button" class="btn btn-quiet btn-small -ml-2" @click="emit('another', item)">another lot</button>
     </td>
     <td>
       <div class="flex gap-1 justify-end items-start">
-        <input v-model="line.typed" data-quantity class="field field-small field-num quantity" :aria-label="`${kind.what}: ${item?.name}`" :aria-invalid="wrong('typed')" autocomplete="off" inputmode="decimal" @keydown="key" @blur="touched = true" @focus="($event.target as HTMLInputElement).select()" />
+        <input v-model="line.typed" data-quantity class="field field-small field-num quantity" :style="line.typed.length > 6 ? { width: `${Math.min(150, 20 + line.typed.length * 8.2)}px` } : {}" :aria-label="`${kind.what}: ${item?.name}`" :aria-invalid="wrong('typed')" autocomplete="off" inputmode="decimal" @keydown="key" @blur="touched = true" @focus="($event.target as HTMLInputElement).select()" />
         <select v-model="line.unit" class="field field-small unit" :aria-label="`Unit of ${item?.name}`"><option :value="null">{{ item?.unit }}</option><option v-for="u in units.slice(1)" :key="u" :value="u">{{ u }}</option></select>
       </div>
       <div v-if="reading && !plain" class="soft text-[12px] text-right mono mt-0.5">= {{ reading }}</div>
@@ -79,13 +81,13 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
       <span v-else class="soft">—</span>
     </td>
     <td v-else-if="kind.lot === 'out'">
-      <select v-if="lots.length" v-model="lotOut" class="field field-small mono lot" :aria-label="`Lot of ${item?.name}`"><option value="">first to go</option><option v-for="l in lots" :key="l.id" :value="l.id">{{ l.code }} · {{ f.number(l.quantity) }}{{ l.state === 'usable' ? (l.expiry ? ` · ${f.date(l.expiry)}` : '') : ` · ${l.state}` }}</option></select>
+      <select v-if="lots.length" v-model="lotOut" class="field field-small lot" :aria-label="`Lot of ${item?.name}`"><option value="">first to go</option><option v-for="l in lots" :key="l.id" :value="l.id">{{ l.code }} · {{ f.number(l.quantity) }}{{ l.state === 'usable' ? (l.expiry ? ` · ${f.date(l.expiry)}` : '') : ` · ${l.state}` }}</option></select>
       <div v-for="l in effect?.lots.filter(x => x.code) ?? []" :key="`${l.code}${l.place}`" class="mono text-[12px] soft">{{ l.code }}: {{ f.number(l.quantity) }}<template v-if="l.expiry">, {{ f.date(l.expiry) }}</template></div>
       <span v-if="!lots.length" class="soft">—</span>
       <label v-if="session.mayOverride && kind === KINDS.issue && lots.some(l => l.id === lotOut && l.state !== 'usable')" class="flex gap-1 items-center text-[12px]"><input v-model="line.override" type="checkbox" /> take it all the same</label>
     </td>
-    <td v-if="kind.from && props.kind !== 'waste'"><select v-model="line.from" class="field field-small place" :aria-label="`From which place: ${item?.name}`"><option :value="null">{{ effect?.lots[0]?.place || 'where it lies' }}</option><option v-for="b in bins" :key="b.id" :value="b.id">{{ b.path }}</option></select></td>
-    <td v-if="kind.to"><select v-model="line.to" class="field field-small place" :aria-label="`Into which place: ${item?.name}`" :aria-invalid="wrong('to')"><option :value="null">{{ props.kind === 'move' ? 'where to?' : effect?.lots[0]?.place || 'its usual bin' }}</option><option v-for="b in places" :key="b.id" :value="b.id">{{ b.path }}</option></select></td>
+    <td v-if="kind.from && props.kind !== 'waste'"><select v-model="line.from" class="field field-small place" :aria-label="`From which place: ${item?.name}`"><option :value="null">{{ brief(effect?.lots[0]?.place) || 'where it lies' }}</option><option v-for="b in bins" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></select></td>
+    <td v-if="kind.to"><select v-model="line.to" class="field field-small place" :aria-label="`Into which place: ${item?.name}`" :aria-invalid="wrong('to')"><option :value="null">{{ props.kind === 'move' ? 'where to?' : brief(effect?.lots[0]?.place) || 'its usual bin' }}</option><option v-for="b in places" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></select></td>
     <td v-if="kind.reason"><select v-model="line.reason" class="field field-small place" :aria-label="`Why: ${item?.name}`" :aria-invalid="wrong('reason')"><option :value="null">{{ slip.content.head.reason ? 'as for all' : 'choose' }}</option><option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option></select></td>
     <td v-if="kind.price">
       <input v-model="line.price" class="field field-small field-num price" :aria-label="`Price of one ${line.unit ?? item?.unit}: ${item?.name}`" :aria-invalid="wrong('price')" inputmode="decimal" autocomplete="off" @keydown="key" @blur="touched = true" />
@@ -105,6 +107,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
   </tr>
 </template>
 <style scoped>
-.quantity { width: 92px; } .unit { width: auto; max-width: 92px; } .lot { width: 132px; } .place { width: 118px; } .price { width: 84px; }
+.quantity { width: 70px; } .unit { width: auto; max-width: 84px; padding: 1px 2px 1px 6px; } .lot { width: 118px; padding-left: 6px; padding-right: 4px; } .place { width: 84px; padding: 1px 2px 1px 6px; } .price { width: 70px; }
+td { padding-left: 6px; padding-right: 6px; }
 tr + tr td { border-bottom: 1px solid var(--hair); }
 </style>

@@ -88,7 +88,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
         <p v-for="c in slip.correctedBy" :key="c.id" class="mt-1">Corrected by <RouterLink class="go mono" :to="{ name: 'slip', params: { id: c.id } }">{{ c.number }}</RouterLink>, {{ f.when(c.bookedAt) }}</p></div>
       <div class="text-right"><p class="mono text-[18px] font-semibold">{{ slip.number ?? 'draft' }}</p><p v-if="slip.value && session.seeValue" class="mono">{{ f.amount(slip.value, true) }}</p></div>
     </div>
-    <div class="overflow-x-auto"><table class="grid"><thead><tr><th>Item</th><th>Typed</th><th class="text-right!">Quantity</th><th>From → to</th><th>Lot</th><th v-if="session.seeValue" class="text-right!">Value</th><th><span class="sr-only">Correct</span></th></tr></thead><tbody>
+    <div class="overflow-x-auto"><table class="list"><thead><tr><th>Item</th><th>Typed</th><th class="text-right!">Quantity</th><th>From → to</th><th>Lot</th><th v-if="session.seeValue" class="text-right!">Value</th><th><span class="sr-only">Correct</span></th></tr></thead><tbody>
       <template v-for="l in slip.lines" :key="l.id">
         <tr :class="{ undone: l.state === 'taken_back' || l.state === 'replaced' }">
           <td><RouterLink v-if="l.item" class="font-medium" :to="{ name: 'item', params: { id: l.item.id } }">{{ l.item.name }}</RouterLink><div class="mono soft text-[12px]">{{ l.item?.code }}</div><div v-if="l.by" class="text-[12px] no-underline!">{{ STATES[l.state] }} by <RouterLink class="go mono" :to="{ name: 'slip', params: { id: l.by.slip } }">{{ l.by.number }}</RouterLink></div></td>

@@ -30,12 +30,12 @@ async function csv() { try { await saveCsv(path(), 'short.csv') } catch (e) { st
 <template>
   <div class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>What is short {{ session.place ? `in ${session.place.name}` : 'in my places' }}</h1><p class="soft">{{ rows.length }} line{{ rows.length === 1 ? '' : 's' }}, most urgent first</p></div><button type="button" class="btn btn-small" :disabled="!rows.length" @click="csv">Save as CSV</button></div>
-    <div v-if="rows.length" class="overflow-x-auto"><table class="grid">
+    <div v-if="rows.length" class="overflow-x-auto"><table class="list">
       <thead><tr><th>Item</th><th v-if="!session.placeId">Place</th><th>Level</th><th>State</th><th class="text-right!">Have</th><th class="text-right!">Coming</th><th class="text-right!">Bring</th><th>Lies elsewhere</th></tr></thead>
       <tbody><tr v-for="r in rows" :key="r.item + r.place.id" class="link" @click="router.push({ name: 'item', params: { id: r.item } })">
         <td><RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item } }">{{ r.name }}</RouterLink><div class="mono soft text-[12px]">{{ r.code }}</div></td><td v-if="!session.placeId">{{ r.place.name }}</td><td class="w-36"><LevelBar :levels="r.levels" /></td>
         <td><StateDisc :state="r.levels.state" /><div v-if="r.levels.days !== null && r.levels.state !== 'out'" class="soft text-[12px]">lasts {{ r.levels.days }} day{{ r.levels.days === 1 ? '' : 's' }}</div></td>
-        <td class="num"><FigureOf figure="available" :item="r.item" :place="r.place.id" :label="`Available of ${r.name}`">{{ f.aligned(r.levels.available, have) }}</FigureOf></td><td class="num">{{ r.levels.coming === '0' ? '' : f.number(r.levels.coming) }}</td><td class="num font-semibold">{{ f.aligned(r.levels.bring, bring) }} <span class="soft font-normal">{{ r.unit }}</span></td>
+        <td class="num"><FigureOf figure="available" :item="r.item" :place="r.place.id" :label="`Available of ${r.name}`">{{ f.number(r.levels.available) }}</FigureOf>{{ f.pad(r.levels.available, have) }}</td><td class="num">{{ r.levels.coming === '0' ? '' : f.number(r.levels.coming) }}</td><td class="num font-semibold">{{ f.aligned(r.levels.bring, bring) }} <span class="soft font-normal">{{ r.unit }}</span></td>
         <td><span v-for="e in r.elsewhere.slice(0, 2)" :key="e.place" class="block">{{ f.number(e.available) }} in {{ e.place }}<span v-if="e.spare !== '0'" class="soft">, {{ f.number(e.spare) }} to spare</span></span><span v-if="!r.elsewhere.length" class="soft">nowhere</span></td>
       </tr></tbody>
     </table></div>

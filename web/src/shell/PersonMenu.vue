@@ -11,7 +11,7 @@ const next = { auto: 'light', light: 'dark', dark: 'auto' } as const
 async function leave() { await session.signOut(); await router.push({ name: 'sign-in' }) }
 </script>
 <template>
-  <Menu as="div" class="relative shrink-0">
+  <Menu as="div" class="relative shrink-0 ml-auto">
     <MenuButton class="text-right leading-tight cursor-pointer min-h-10"><span class="block font-medium">{{ session.me?.person.name }}</span><span class="block soft text-[12px]">{{ session.me?.person.role }}</span></MenuButton>
     <MenuItems class="card absolute right-0 mt-1 z-30 w-56 py-1 outline-none">
       <MenuItem v-slot="{ active }"><button type="button" class="entry" :class="{ 'bg-frost': active }" @click.prevent="session.theme = next[session.theme]">{{ THEMES[session.theme] }}</button></MenuItem>

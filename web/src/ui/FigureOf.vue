@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A derived figure with a dotted underline: a press opens the slip of paper with the lines that add up to it. */
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import type { WorkingView } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
 import { LABEL_WORDS, useFormat } from './format.ts'
@@ -9,6 +9,9 @@ import { LABEL_WORDS, useFormat } from './format.ts'
 const props = defineProps<{ figure: 'on-hand' | 'available' | 'unit-cost' | 'value' | 'difference' | 'state' | 'value-here'; item?: string | undefined; place?: string | null | undefined; difference?: string | undefined; label: string }>()
 const f = useFormat()
 const open = ref(false)
+const button = ref<HTMLButtonElement | null>(null)
+/** The focus goes back to the figure it came from. */
+function close() { open.value = false; setTimeout(() => void nextTick(() => button.value?.focus()), 0) }
 const working = ref<WorkingView | null>(null)
 const wrong = ref('')
 async function show() {
@@ -20,14 +23,14 @@ const places = computed(() => f.placesOf([...(working.value?.lines.map(l => l.am
 const shown = (t: string) => (working.value?.of === 'quantity' ? f.aligned(t, places.value) : f.aligned(t, Math.max(places.value, 2)))
 </script>
 <template>
-  <button type="button" class="figure" :aria-label="`${label}: how it is worked out`" @click.stop="show"><slot /></button>
-  <Dialog :open="open" class="relative z-40" @close="open = false">
+  <button ref="button" type="button" class="figure" :aria-label="`${label}: how it is worked out`" @click.stop="show"><slot /></button>
+  <Dialog :open="open" class="relative z-40" @close="close">
     <div class="fixed inset-0" style="background: var(--shade)" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4">
       <DialogPanel class="slip w-full max-w-md max-h-[85vh] overflow-y-auto p-5">
         <DialogTitle class="font-bold text-[16px] mb-3">{{ working?.title ?? label }}</DialogTitle>
         <p v-if="wrong" class="error">{{ wrong }}</p>
-        <table v-if="working" class="grid">
+        <table v-if="working" class="list">
           <tbody>
             <tr v-for="(l, i) in working.lines" :key="i">
               <td>
@@ -41,7 +44,7 @@ const shown = (t: string) => (working.value?.of === 'quantity' ? f.aligned(t, pl
           </tbody>
         </table>
         <p v-if="working?.note" class="soft text-[13px] mt-3">{{ working.note }}</p>
-        <button type="button" class="btn mt-4" @click="open = false">Close</button>
+        <button type="button" class="btn mt-4" @click="close">Close</button>
       </DialogPanel>
     </div>
   </Dialog>

@@ -18,8 +18,12 @@ export function useFormat() {
   /** The same, padded with blanks so that the marks of a column stand under each other (in a mono face). */
   function aligned(text: string | null | undefined, places: number): string {
     if (!text) return ''
-    const frac = text.split('.')[1]?.length ?? 0
-    return number(text) + (places > frac ? ' '.repeat(places - frac + (frac === 0 ? 1 : 0)) : '')
+    return number(text) + pad(text, places)
+  }
+  /** The blanks behind a figure that bring its mark under the others of the column. */
+  function pad(text: string | null | undefined, places: number): string {
+    const frac = text?.split('.')[1]?.length ?? 0
+    return places > frac ? ' '.repeat(places - frac + (frac === 0 ? 1 : 0)) : ''
   }
   /** The most decimals in a column. */
   const placesOf = (column: (string | null | undefined)[]): number => Math.max(0, ...column.map(t => t?.split('.')[1]?.length ?? 0))
@@ -66,7 +70,7 @@ export function useFormat() {
     const n = daysTo(dayOf(at))
     return n === 0 ? `today ${time}` : n === -1 ? `yesterday ${time}` : `${date(dayOf(at))} ${time}`
   }
-  return { number, aligned, placesOf, money, amount, symbol, date, far, when, today, daysTo, dayOf }
+  return { number, aligned, pad, placesOf, money, amount, symbol, date, far, when, today, daysTo, dayOf }
 }
 
 export const STATE_WORDS = { out: 'Out', short: 'Short', short_coming: 'Short, on its way', in_range: 'In range', over: 'Over target', none: 'None here' } as const

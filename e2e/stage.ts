@@ -1,0 +1,82 @@
+import { fork, type ChildProcess } from 'node:child_process'
+import { cpSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { test as base, expect, type Page } from '@playwright/test'
+
+const root = fileURLToPath(new URL('..', import.meta.url))
+/** The day on which all browser tests take place. */
+export const NOW = Date.UTC(2026, 10, 25, 10)
+export const MADE = join(root, '.results', 'demonstration')
+
+export interface Stage { readonly url: string; readonly data: string }
+async function start(data: string, demonstration: boolean): Promise<{ stage: Stage; child: ChildProcess }> {
+  const child = fork(join(root, 'server/src/main.ts'), [], { cwd: root, execArgv: ['--import', 'tsx'], silent: true, env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_WEB: join(root, 'web/dist'), SHELVE_DEMONSTRATION: demonstration ? 'yes' : 'no', SHELVE_NOW: String(NOW), SHELVE_LOG: 'error', SHELVE_SIGN_INS: '1000' } })
+  child.stdout?.on('data', (d: Buffer) => { if (d.includes('"level"')) process.stdout.write(d) })
+  child.stderr?.pipe(process.stderr)
+  const { port } = await new Promise<{ port: number }>((ok, no) => { child.once('message', m => ok(m as { port: number })); child.once('exit', c => no(new Error(`the server ended with ${c}`))) })
+  return { stage: { url: `http://localhost:${port}`, data }, child }
+}
+
+/** A server of its own for each test: `demo` with the demonstration, `empty` with nothing. */
+export const test = base.extend<{ demo: Stage; empty: Stage }>({
+   
+  demo: async ({}, use) => { await withServer(true, use) },
+   
+  empty: async ({}, use) => { await withServer(false, use) },
+})
+async function withServer(demonstration: boolean, use: (s: Stage) => Promise<void>): Promise<void> {
+  const data = mkdtempSync(join(tmpdir(), 'shelve-browser-'))
+  if (demonstration) cpSync(MADE, data, { recursive: true })
+  const { stage, child } = await start(data, demonstration)
+  await use(stage)
+  const ended = new Promise(done => child.once('exit', done))
+  child.kill('SIGTERM')
+  await ended
+  rmSync(data, { recursive: true, force: true })
+}
+
+export async function signIn(page: Page, stage: Stage, who = 'tova', place?: string): Promise<void> {
+  await page.goto(`${stage.url}/sign-in`)
+  await page.getByLabel('You sign in as').fill(who)
+  await page.getByLabel('Password').fill('gannet holm')
+  await page.keyboard.press('Enter')
+  await page.waitForURL('**/stock*')
+  if (place) await page.getByLabel('Where I am working').selectOption({ label: place })
+}
+
+/** A burst as a wedge scanner sends it: keys 8 ms apart by their own time stamps, Enter at the end. */
+export async function scan(page: Page, code: string): Promise<void> {
+  const cdp = await page.context().newCDPSession(page)
+  let timestamp = Date.now() / 1000
+  const sent: Promise<unknown>[] = []
+  for (const c of code) {
+    timestamp += 0.008
+    const key = c === '\x1d' ? { type: 'rawKeyDown' as const, key: '\x1d', code: 'BracketRight', windowsVirtualKeyCode: 221, modifiers: 2 } : { type: 'keyDown' as const, key: c, text: c }
+    sent.push(cdp.send('Input.dispatchKeyEvent', { ...key, timestamp }), cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', key: c, timestamp: timestamp + 0.002 }))
+  }
+  timestamp += 0.008
+  sent.push(cdp.send('Input.dispatchKeyEvent', { type: 'keyDown', key: 'Enter', code: 'Enter', windowsVirtualKeyCode: 13, text: '\r', timestamp }), cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', key: 'Enter', code: 'Enter', timestamp: timestamp + 0.002 }))
+  await Promise.all(sent)
+  await cdp.detach()
+  // A scanner needs a breath between two bursts.
+  await page.waitForTimeout(260)
+}
+/** Goes to a work by its key, and waits until it is there. */
+export async function go(page: Page, n: number, heading: string | RegExp): Promise<void> {
+  await page.keyboard.press(`Alt+${n}`)
+  await expect(page.getByRole('heading', { name: heading, level: 1 })).toBeVisible()
+}
+/** As a person types: slowly enough not to be taken for a scanner. */
+export const type = (page: Page, text: string): Promise<void> => page.keyboard.type(text, { delay: 55 })
+export const item = async (page: Page, stage: Stage, code: string): Promise<{ id: string; packs: { codes: string[] }[]; codes: string[] }> => {
+  const r = await page.request.get(`${stage.url}/api/items?q=${encodeURIComponent(code)}`)
+  return ((await r.json()) as { rows: { id: string; code: string; packs: { codes: string[] }[]; codes: string[] }[] }).rows.find(x => x.code === code)!
+}
+export const onHand = async (page: Page, stage: Stage, code: string): Promise<number> => {
+  const it = await item(page, stage, code)
+  return Number(((await (await page.request.get(`${stage.url}/api/items/${it.id}/stock`)).json()) as { onHand: string }).onHand)
+}
+export const verified = async (page: Page, stage: Stage): Promise<unknown[]> => ((await (await page.request.post(`${stage.url}/api/verification`)).json()) as { faults: unknown[] }).faults
+export { expect }

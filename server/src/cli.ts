@@ -1,0 +1,58 @@
+import { closeSync, openSync, writeSync } from 'node:fs'
+import { join, resolve } from 'node:path'
+import { App } from './app.ts'
+import { backup, DATABASE, restore } from './db/backup.ts'
+import { UnusableDatabase } from './db/open.ts'
+import { ledgerCsv, ledgerJournal, ledgerJsonLines } from './reports/export.ts'
+import { verify } from './reports/verify.ts'
+
+const USAGE = `shelve verify                    works everything out anew and says what does not agree
+shelve backup FILE               an online copy, with its checksum beside it
+shelve restore FILE              puts a backup in the place of the database (stop the server first)
+shelve export csv|jsonl|journal FILE   the whole ledger in an open format
+
+The data directory is SHELVE_DATA, or ./data.`
+const here = process.env.SHELVE_HERE ?? process.cwd()
+const data = resolve(here, process.env.SHELVE_DATA ?? './data')
+const [command, ...rest] = process.argv.slice(2)
+const stop = (message: string, code = 2): never => { console.error(message); process.exit(code) }
+const file = (n: number): string => (rest[n] ? resolve(here, rest[n]) : stop(USAGE))
+
+async function main(): Promise<void> {
+  switch (command) {
+    case 'verify': {
+      const app = new App(join(data, DATABASE))
+      const began = Date.now()
+      const v = verify(app)
+      app.close()
+      for (const f of v.faults) console.log(`${f.check}: ${f.where}: kept ${f.kept}, right ${f.right}`)
+      console.log(`${v.movements} movements in ${((Date.now() - began) / 1000).toFixed(1)} s: ${v.ok ? 'everything agrees' : `${v.faults.length} faults`}`)
+      console.log(`head hash ${v.headHash}`)
+      process.exitCode = v.ok ? 0 : 1
+      return
+    }
+    case 'backup': console.log(`${await backup(data, file(0))} and its checksum are written`); return
+    case 'restore': {
+      const { kept } = await restore(data, file(0), Date.now())
+      console.log(`${file(0)} is in place${kept ? `; what was there is kept as ${kept}` : ''}`)
+      return
+    }
+    case 'export': {
+      const of = { csv: ledgerCsv, jsonl: ledgerJsonLines, journal: ledgerJournal }[rest[0] ?? '']
+      if (!of) stop(USAGE)
+      const app = new App(join(data, DATABASE))
+      const out = openSync(file(1), 'w')
+      for (const chunk of of!(app)) writeSync(out, chunk)
+      closeSync(out)
+      app.close()
+      return
+    }
+    default: stop(USAGE)
+  }
+}
+main().catch((e: unknown) => {
+  if (e instanceof UnusableDatabase) stop(e.message)
+  const code = (e as NodeJS.ErrnoException).code
+  if (code) stop(`${(e as Error).message}`)
+  throw e
+})
