@@ -69,7 +69,11 @@ export async function go(page: Page, n: number, heading: string | RegExp): Promi
   await expect(page.getByRole('heading', { name: heading, level: 1 })).toBeVisible()
 }
 /** As a person types: slowly enough not to be taken for a scanner. */
-export const type = (page: Page, text: string): Promise<void> => page.keyboard.type(text, { delay: 55 })
+export async function type(page: Page, text: string): Promise<void> {
+  await page.keyboard.type(text, { delay: 55 })
+  // Nobody lays the keyboard down and pulls the trigger within a moment.
+  await page.waitForTimeout(200)
+}
 export const item = async (page: Page, stage: Stage, code: string): Promise<{ id: string; packs: { codes: string[] }[]; codes: string[] }> => {
   const r = await page.request.get(`${stage.url}/api/items?q=${encodeURIComponent(code)}`)
   return ((await r.json()) as { rows: { id: string; code: string; packs: { codes: string[] }[]; codes: string[] }[] }).rows.find(x => x.code === code)!
