@@ -9,7 +9,7 @@ export const Amount = z.string().regex(/^\d{1,13}(\.\d{1,6})?$/, 'a decimal numb
 /** An instant by RFC 3339 in UTC. */
 export const Instant = z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d{1,3})?)?Z$/, 'an instant like 2026-11-25T08:30:00Z is wanted').refine(t => !Number.isNaN(Date.parse(t)), 'no such instant')
 /** A date by ISO 8601. */
-export const Day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'a date like 2026-11-25 is wanted').refine(t => { const d = new Date(`${t}T00:00:00Z`); return !Number.isNaN(d.getTime()) && d.toISOString().startsWith(t) }, 'no such date')
+export const Day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'a date like 2026-11-25 is wanted').refine(t => { const d = new Date(`${t}T00:00:00Z`); return !Number.isNaN(d.getTime()) && d.toISOString().startsWith(t) && t >= '1900' }, 'no such date, or one before 1900')
 // Control characters have no place in names and notes; line breaks only in notes.
 export const Name = z.string().trim().min(1, 'a name is wanted').max(120).regex(/^[^\p{Cc}]*$/u, 'no control characters')
 export const Code = z.string().trim().min(1, 'a code is wanted').max(60).regex(/^[^\p{Cc}]*$/u, 'no control characters')

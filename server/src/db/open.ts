@@ -43,14 +43,18 @@ export function openStore(file: string, readOnly = false): Store {
 
 const known = (): number => (JSON.parse(readFileSync(`${MIGRATIONS}/meta/_journal.json`, 'utf8')) as { entries: { when: number }[] }).entries.length
 
-function refuseNewer(client: Database.Database): void {
+function appliedSteps(client: Database.Database): number {
   const table = client.prepare("select 1 from sqlite_master where name = '__drizzle_migrations'").get()
-  const applied = table ? Number((client.prepare('select count(*) as n from __drizzle_migrations').get() as { n: bigint }).n) : 0
+  return table ? Number((client.prepare('select count(*) as n from __drizzle_migrations').get() as { n: bigint }).n) : 0
+}
+function refuseNewer(client: Database.Database): void {
+  const applied = appliedSteps(client)
   if (applied > known()) throw new UnusableDatabase(`This database was written by a newer version of Shelve (its schema is at step ${applied}, this version knows ${known()}). Nothing was changed. Install the newer version, or restore a backup made by this one.`)
 }
 
 /** Foreign keys are off while tables may be rebuilt, and checked afterwards: else rebuilding would delete children in silence. */
 function bringUpToDate(client: Database.Database, db: Db): void {
+  if (appliedSteps(client) === known()) return
   client.pragma('foreign_keys = OFF')
   migrate(db, { migrationsFolder: MIGRATIONS })
   const broken = client.pragma('foreign_key_check') as unknown[]

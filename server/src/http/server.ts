@@ -115,8 +115,8 @@ export function serve(app: App, port: number, host: string, options: ServerOptio
       const address = server.address()
       ok({ server, port: typeof address === 'object' && address ? address.port : port, stop: () => new Promise<void>(done => {
         app.events.close()
-        server.close(() => { app.close(); done() })
-        server.closeIdleConnections()
+        const idle = setInterval(() => server.closeIdleConnections(), 50)
+        server.close(() => { clearInterval(idle); app.close(); done() })
         setTimeout(() => server.closeAllConnections(), 2000).unref()
       }) })
     })

@@ -85,6 +85,9 @@ function insufficient(d: D): string {
   return `${text(d.asked)} ${unit} asked, ${text(d.there)} there${lot}${d.placeName ? ` in ${text(d.placeName)}` : ''}.${locked}${where}${earliest}`.replace(/\s+/g, ' ')
 }
 
+/** Amounts leave as decimal strings. */
+const plain = (x: unknown): unknown => (typeof x === 'bigint' ? formatDecimal(x) : Array.isArray(x) ? x.map(plain) : x)
+
 /** A refusal in words, with places and lots by name. */
 export function wordRefusal(app: App, r: Refusal, unitOf: (lineId: string | null) => string): { code: string; message: string; field: string | null; detail: D } {
   const d: D = { ...r.detail }
@@ -103,6 +106,7 @@ export function wordRefusal(app: App, r: Refusal, unitOf: (lineId: string | null
   if (Array.isArray(d.inLots)) d.inLots = (d.inLots as { lot: string | null; place: number; quantity: string; usable: boolean }[]).map(l => ({ ...l, place: app.places.name(l.place) }))
   d.unit ??= unitOf(r.lineId)
   delete d.line
+  for (const [key, value] of Object.entries(d)) d[key] = plain(value)
   return { code: r.code, field: r.field, detail: d, message: (WORDS[r.code] ?? (() => `This was refused (${r.code}).`))(d) }
 }
 export const hasWords = (code: string): boolean => code in WORDS

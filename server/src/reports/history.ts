@@ -1,3 +1,4 @@
+import { TZDate } from '@date-fns/tz'
 import { and, desc, eq, inArray, or, sql } from 'drizzle-orm'
 import { atCost, deltaIn, formatDecimal, onHand, ONE, poolValue, split, workOut, type Movement, type Working } from '@shelve/core'
 import type { MovementRow, WorkingView } from '@shelve/contract'
@@ -39,13 +40,8 @@ export function itemHistory(app: App, seeValue: boolean, uid: string, q: { place
 
 /** The first instant of the day after `day` in the organisation's zone. */
 export function endOfDay(app: App, day: string): number {
-  let at = Date.parse(`${day}T00:00:00Z`) + 86_400_000
-  // The zone is at most 14 hours off; step to where the calendar day changes.
-  for (const step of [3_600_000, 60_000]) {
-    while (app.today(at - step) > day) at -= step
-    while (app.today(at) <= day) at += step
-  }
-  return at
+  const [year, month, date] = day.split('-').map(Number) as [number, number, number]
+  return new TZDate(year, month - 1, date + 1, app.organisation!.zone).getTime()
 }
 
 /**

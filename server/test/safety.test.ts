@@ -1,0 +1,165 @@
+import { fork, type ChildProcess } from 'node:child_process'
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import Database from 'better-sqlite3'
+import { expect } from 'chai'
+import { v7 } from 'uuid'
+import { App, DATABASE, openStore, UnusableDatabase, verify } from '@shelve/server'
+import { Client, newItem, world } from './client.ts'
+
+const MAIN = fileURLToPath(new URL('../src/main.ts', import.meta.url))
+async function start(data: string): Promise<{ child: ChildProcess; base: string }> {
+  const child = fork(MAIN, [], { execArgv: ['--import', 'tsx'], silent: true, env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_LOG: 'error', SHELVE_SIGN_INS: '1000' } })
+  let said = ''
+  child.stderr!.on('data', d => { said += d })
+  const port = await new Promise<number>((ok, no) => { child.once('message', m => ok((m as { port: number }).port)); child.once('exit', code => no(new Error(`ended with ${code}: ${said}`))) })
+  return { child, base: `http://127.0.0.1:${port}` }
+}
+const ended = (child: ChildProcess) => new Promise<number | null>(done => child.once('exit', code => done(code)))
+
+describe('killed under load, and started again', () => {
+  it('nothing acknowledged is lost or doubled, nothing is half booked, verify is clean', async () => {
+    const data = mkdtempSync(join(tmpdir(), 'shelve-crash-'))
+    let { child, base } = await start(data)
+    const c = new Client(base)
+    await c.ok('POST', '/api/start', { organisation: { name: 'X', zone: 'UTC', currency: 'EUR', decimalMark: '.', dateOrder: 'dmy' }, manager: { name: 'Y', signIn: 'yy', password: 'long enough' }, area: 'Store' })
+    const place = (await c.get<{ rows: { id: string }[] }>('/api/places')).rows[0]!.id
+    const items = await Promise.all([1, 2, 3].map(n => newItem(c, { name: `Thing ${n}`, method: n === 2 ? 'fifo' : 'average' })))
+    const acknowledged = new Map<string, string>()
+    let asked = 0
+    for (let cycle = 0; cycle < 4; cycle++) {
+      const clients = Array.from({ length: 6 }, () => { const x = new Client(base); x.cookie = c.cookie; return x })
+      let stop = false
+      const work = clients.map(async (x, n) => {
+        while (!stop) {
+          const id = v7()
+          asked++
+          const content = { kind: 'receipt' as const, place, head: { supplier: 'S' }, lines: items.map(i => x.line({ item: i.id, typed: String(1 + (asked % 5)), price: String(1 + n) })) }
+          try { const r = await x.book(content, id); if (r.status === 201) acknowledged.set(id, r.body.number!) } catch { return }
+        }
+      })
+      await new Promise(done => setTimeout(done, 350 + cycle * 90))
+      child.kill('SIGKILL')
+      await ended(child)
+      stop = true
+      await Promise.all(work)
+      const app = new App(join(data, DATABASE))
+      expect(verify(app).faults).to.deep.equal([])
+      const kept = app.store.client.prepare("select uid, number, (select count(*) from movement m where m.slip_id = slip.id) as n from slip where state = 'booked'").all() as { uid: string; number: string; n: bigint }[]
+      const byId = new Map(kept.map(k => [k.uid, k]))
+      for (const [id, number] of acknowledged) expect(byId.get(id)?.number, `slip ${id} was acknowledged`).to.equal(number)
+      expect(new Set(kept.map(k => k.number)).size).to.equal(kept.length)
+      for (const k of kept) expect(Number(k.n), 'all lines or none').to.equal(3)
+      app.close()
+      ;({ child, base } = await start(data))
+    }
+    expect(acknowledged.size).to.be.greaterThan(40)
+    // A lost answer that is sent again finds the slip it made.
+    const [id] = acknowledged.keys()
+    expect((await (() => { const x = new Client(base); x.cookie = c.cookie; return x })().get<{ number: string }>(`/api/slips/${id}`)).number).to.equal(acknowledged.get(id!))
+    child.kill('SIGTERM')
+    expect(await ended(child), 'a clean stop').to.equal(0)
+    rmSync(data, { recursive: true, force: true })
+  }).timeout(60_000)
+})
+
+describe('the database', () => {
+  it('is STRICT in every table, with its triggers; movements and booked slips cannot be changed', async () => {
+    const w = await world()
+    const { client } = w.app.store
+    const tables = client.prepare("select name, strict from pragma_table_list where schema = 'main' and type = 'table' and name not like 'sqlite%' and name not like '\\_\\_%' escape '\\'").all() as { name: string; strict: bigint }[]
+    expect(tables.length).to.be.greaterThan(25)
+    expect(tables.filter(t => Number(t.strict) !== 1)).to.deep.equal([])
+    expect(client.pragma('synchronous', { simple: true }), 'FULL').to.equal(2n)
+    const item = await newItem(w.c, { name: 'Gloves' })
+    await w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'S' }, lines: [w.c.line({ item: item.id, typed: '1', price: '1' })] })
+    for (const [sql, why] of [['update movement set value = 0', 'never changed'], ['delete from movement', 'never deleted'], ["update slip set title = 'x'", 'never changed'], ['delete from slip', 'never deleted'], ["update item set unit = 'kg'", 'frozen'], ["update organisation set currency = 'USD'", 'frozen']] as const) {
+      expect(() => client.exec(sql), sql).to.throw(why)
+    }
+    await w.stop()
+  })
+  it('of a newer version is refused by name, and left as it is', () => {
+    const dir = mkdtempSync(join(tmpdir(), 'shelve-newer-'))
+    const file = join(dir, DATABASE)
+    openStore(file).client.close()
+    const raw = new Database(file)
+    raw.exec("insert into __drizzle_migrations (hash, created_at) values ('later', 9999999999999)")
+    raw.close()
+    expect(() => openStore(file)).to.throw(UnusableDatabase, /newer version of Shelve/)
+    rmSync(dir, { recursive: true })
+  })
+  it('that is full says so; nothing is half done, and it goes on when there is room again', async () => {
+    const w = await world()
+    const item = await newItem(w.c, { name: 'Gloves' })
+    const content = (n: number) => ({ kind: 'receipt' as const, place: w.lab.id, head: { supplier: 'S' }, lines: Array.from({ length: n }, () => w.c.line({ item: item.id, typed: '1', price: '1', note: 'x'.repeat(150) })) })
+    const pages = Number(w.app.store.client.pragma('page_count', { simple: true }))
+    w.app.store.client.pragma(`max_page_count = ${pages}`)
+    const r = await w.c.book(content(300))
+    expect([r.status, r.body.code]).to.deep.equal([507, 'disk_full'])
+    expect(verify(w.app)).to.deep.include({ ok: true, movements: 0 })
+    w.app.store.client.pragma('max_page_count = 1000000')
+    expect((await w.c.book(content(300))).status).to.equal(201)
+    await w.stop()
+  })
+  it('in a directory that cannot be written stops at once with what to do', async function () {
+    const dir = mkdtempSync(join(tmpdir(), 'shelve-readonly-'))
+    chmodSync(dir, 0o500)
+    // Root may write anywhere: there the same is shown by a file in the directory's place.
+    const data = process.getuid?.() === 0 ? join(fileURLToPath(import.meta.url), 'data') : dir
+    const message = await start(data).then(() => 'started', (e: Error) => e.message)
+    expect(message).to.match(/ended with 2: The data directory .* cannot be written to/)
+    chmodSync(dir, 0o700)
+    rmSync(dir, { recursive: true })
+  })
+  it('with a wrong configuration does not start', async () => {
+    const child = fork(MAIN, [], { execArgv: ['--import', 'tsx'], silent: true, env: { ...process.env, SHELVE_PORT: 'eighty' } })
+    let said = ''
+    child.stderr!.on('data', d => { said += d })
+    expect(await ended(child)).to.equal(2)
+    expect(said).to.contain('SHELVE_PORT')
+  })
+  it('a clock that jumps back refuses what lies in its future, and loses nothing', async () => {
+    const w = await world()
+    const item = await newItem(w.c, { name: 'Gloves' })
+    await w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'S' }, lines: [w.c.line({ item: item.id, typed: '5', price: '1' })] })
+    w.clock.now -= 3_600_000
+    const job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
+    const r = await w.c.book({ kind: 'issue', place: w.lab.id, head: { job }, lines: [w.c.line({ item: item.id, typed: '1' })] })
+    expect(r.body.code, 'an hour before the delivery nothing was there').to.equal('insufficient_stock')
+    w.clock.now += 3_660_000
+    expect(verify(w.app).ok).to.equal(true)
+    await w.stop()
+  })
+})
+
+describe('events', () => {
+  it('tell every stream what was booked, and a stream resumes where it was', async () => {
+    const w = await world()
+    const item = await newItem(w.c, { name: 'Gloves' })
+    const read = async (path: string, until: (e: { kind: string; seq: number }[]) => boolean): Promise<{ kind: string; seq: number }[]> => {
+      const stop = new AbortController()
+      const r = await fetch(w.c.base + path, { headers: { cookie: w.c.cookie }, signal: stop.signal })
+      const seen: { kind: string; seq: number }[] = []
+      let text = ''
+      for await (const chunk of r.body as unknown as AsyncIterable<Uint8Array>) {
+        text += Buffer.from(chunk).toString()
+        seen.splice(0, seen.length, ...[...text.matchAll(/^data: (.*)$/gm)].map(m => JSON.parse(m[1]!) as { kind: string; seq: number }))
+        if (until(seen)) break
+      }
+      stop.abort()
+      return seen
+    }
+    const heard = read('/api/events', e => e.some(x => x.kind === 'booked'))
+    await new Promise(done => setTimeout(done, 100))
+    await w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'S' }, lines: [w.c.line({ item: item.id, typed: '1', price: '1' })] })
+    const seen = await heard
+    const hello = seen.find(e => e.kind === 'hello')!
+    expect(seen.at(-1)!.kind).to.equal('booked')
+    await w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'S' }, lines: [w.c.line({ item: item.id, typed: '1', price: '1' })] })
+    const resumed = await read(`/api/events?after=${hello.seq}`, e => e.filter(x => x.kind === 'booked').length === 2)
+    expect(resumed.filter(e => e.kind === 'booked').map(e => e.seq)).to.deep.equal([hello.seq + 1, hello.seq + 2])
+    await w.stop()
+  })
+})
