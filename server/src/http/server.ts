@@ -106,19 +106,23 @@ function site(http: Express, web: string): void {
 
 export interface Running { readonly server: Server; readonly port: number; readonly stop: () => Promise<void> }
 
-/** Listens; `stop` lets running requests end, closes streams, then the database. */
+/** Listens; `stop` lets running requests end (for two seconds at most), closes streams, then the database. */
 export function serve(app: App, port: number, host: string, options: ServerOptions = {}): Promise<Running> {
   const server = createServer(expressApp(app, options))
+  let running = 0
+  server.on('request', (_request, response) => { running++; response.once('close', () => { running-- }) })
+  const stop = () => new Promise<void>(done => {
+    app.events.close()
+    const began = Date.now()
+    // Browsers connect ahead of asking: such connections count as busy, so they are closed once nothing runs.
+    const waiting = setInterval(() => { if (running === 0 || Date.now() - began > 2000) server.closeAllConnections() }, 20)
+    server.close(() => { clearInterval(waiting); app.close(); done() })
+  })
   return new Promise((ok, no) => {
     server.once('error', no)
     server.listen(port, host, () => {
       const address = server.address()
-      ok({ server, port: typeof address === 'object' && address ? address.port : port, stop: () => new Promise<void>(done => {
-        app.events.close()
-        const idle = setInterval(() => server.closeIdleConnections(), 50)
-        server.close(() => { clearInterval(idle); app.close(); done() })
-        setTimeout(() => server.closeAllConnections(), 2000).unref()
-      }) })
+      ok({ server, port: typeof address === 'object' && address ? address.port : port, stop })
     })
   })
 }
