@@ -1,10 +1,12 @@
 import { createHash } from 'node:crypto'
-import { eq, sql } from 'drizzle-orm'
+import { eq } from 'drizzle-orm'
 import { v7 } from 'uuid'
-import { account, counter, organisation } from './db/schema.ts'
+import { account, organisation } from './db/schema.ts'
 import { shareCommits } from './db/group.ts'
 import { openStore, type Store } from './db/open.ts'
 import { prepareIds, type Ids } from './db/ids.ts'
+import { lastCheckpoint } from './ledger/checkpoints.ts'
+import { preparePaper, type Paper } from './ledger/paper.ts'
 import { prepareLedger, type LedgerStatements } from './ledger/statements.ts'
 import { EventLog } from './events/log.ts'
 import { PlaceTree } from './places/tree.ts'
@@ -27,6 +29,7 @@ export class Refused extends Error {
 export class App {
   readonly store: Store
   readonly ledger: LedgerStatements
+  readonly paper: Paper
   readonly ids: Ids
   readonly events: EventLog
   readonly places: PlaceTree
@@ -36,15 +39,19 @@ export class App {
   setupRevision = 1
   #organisation: Organisation | undefined
   #accounts: FixedAccounts | undefined
+  /** The movement up to which the last checkpoint reaches. */
+  lastCheckpoint: number
 
   constructor(file: string, readonly options: { now?: () => number; demonstration?: boolean; quiet?: boolean } = {}) {
     this.store = openStore(file)
     this.ledger = prepareLedger(this.store.db)
+    this.paper = preparePaper(this.store.db)
     this.ids = prepareIds(this.store.db)
     this.commit = shareCommits(this.store.client)
     this.events = new EventLog(this)
     this.places = new PlaceTree(this)
     this.stock = new StockView(this)
+    this.lastCheckpoint = lastCheckpoint(this)
   }
 
   get db() { return this.store.db }
@@ -75,8 +82,7 @@ export class App {
   }
 
   nextNumber(kind: string): number {
-    const row = this.db.insert(counter).values({ kind, next: 2 }).onConflictDoUpdate({ target: counter.kind, set: { next: sql`${counter.next} + 1` } }).returning({ next: counter.next }).get()
-    return row.next - 1
+    return this.paper.nextNumber.get({ kind })!.next - 1
   }
 
   close(): void {

@@ -68,9 +68,8 @@ export function createItem(app: App, input: ItemInput): number {
 
 /** A lot, with a pool of its own where the item is costed by actual lot. */
 export function createLot(app: App, itemId: number, lotCode: string | null, expiry: string | null, parentId: number | null = null): number {
-  const made = app.db.insert(lot).values({ uid: app.uid(), itemId, code: lotCode, expiry, parentId, receivedAt: app.now(), openedAt: parentId === null ? null : app.now(), held: 'usable' }).returning({ id: lot.id }).get()
-  const whole = app.db.select({ method: pool.method }).from(pool).where(and(eq(pool.itemId, itemId), isNull(pool.lotId), eq(pool.current, true))).get()
-  if (whole?.method === 'lot') app.db.insert(pool).values({ itemId, lotId: made.id, method: 'lot', firstStandard: 0n, current: true, quantity: 0n, value: 0n, standard: 0n, tainted: false }).run()
+  const made = app.paper.insertLot.get({ uid: app.uid(), item: itemId, code: lotCode, expiry, parent: parentId, now: app.now(), opened: parentId === null ? null : app.now() })!
+  if (app.paper.wholePool.get({ item: itemId })?.method === 'lot') app.paper.insertLotPool.run({ item: itemId, lot: made.id })
   return made.id
 }
 

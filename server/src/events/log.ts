@@ -27,7 +27,7 @@ export class EventLog {
 
   /** Adds an event to the running transaction. */
   add(kind: string, detail: Record<string, unknown>): void {
-    this.#app.db.insert(event).values({ at: this.#app.now(), kind, detail: JSON.stringify(detail) }).run()
+    this.#app.paper.addEvent.run({ at: this.#app.now(), kind, detail: JSON.stringify(detail) })
   }
 
   /** Sends what was committed since the last time. */

@@ -1,11 +1,10 @@
-import { eq } from 'drizzle-orm'
 import { book as bookSlip, canonical, chainHash, CHAIN_START, CHAIN_VERSION, type Booked, type BookContext, type Refusal } from '@shelve/core'
 import type { Effect, RefusalView, SlipContent } from '@shelve/contract'
-import { charge, slip, tally } from '../db/schema.ts'
 import { dryRun } from '../db/group.ts'
 import { Refused, sha256, type App } from '../app.ts'
 import type { Caller } from '../people/service.ts'
 import { SqlBooks } from './books.ts'
+import { checkpointIfDue } from './checkpoints.ts'
 import { afterEffect, beforeEffect, type EffectDraft } from './effect.ts'
 import { Resolver, type Resolved } from './resolve.ts'
 import { putDraft, titleOf, type SlipRecord } from './drafts.ts'
@@ -39,12 +38,12 @@ function write(app: App, { record, resolved, booked, books }: Tried & { booked: 
   for (const t of booked.tallies) {
     const line = resolved.draft.counts!.find(c => c.tallyId === t.id)!
     const e = resolved.expected.get(line.lineId)!
-    app.db.insert(tally).values({ id: t.id, uid: resolved.tallyUids.get(t.id)!, slipId: record.id, lineId: Number(line.lineId), costSeq: t.costSeq, part: t.part, itemId: t.itemId, lotId: t.lotId, placeId: t.placeId, countedAt: t.countedAt, counted: t.counted, expected: e.expected, confirmed: e.confirmed, differenceAccount: t.differenceAccount, reversed: false }).run()
+    app.paper.insertTally.run({ id: t.id, uid: resolved.tallyUids.get(t.id)!, slipId: record.id, lineId: Number(line.lineId), costSeq: t.costSeq, part: t.part, itemId: t.itemId, lotId: t.lotId, placeId: t.placeId, countedAt: t.countedAt, counted: t.counted, expected: e.expected, confirmed: e.confirmed, differenceAccount: t.differenceAccount })
   }
   books.write(booked)
   for (const c of booked.charges) {
-    app.db.delete(charge).where(eq(charge.slipId, c.slipId)).run()
-    c.charges.forEach((x, position) => app.db.insert(charge).values({ slipId: c.slipId, position, label: content.head.charges[position]?.label ?? '', amount: x.amount, basis: x.basis }).run())
+    app.paper.deleteCharges.run({ slip: c.slipId })
+    c.charges.forEach((x, position) => app.paper.insertCharge.run({ slip: c.slipId, position, label: content.head.charges[position]?.label ?? '', amount: x.amount, basis: x.basis }))
   }
 }
 
@@ -107,6 +106,7 @@ export function bookNow(app: App, caller: Caller, uid: string, content: SlipCont
   const { booked, record } = tried
   write(app, { ...tried, booked }, content)
   seal(app, caller, record, content, booked, requestHash)
+  checkpointIfDue(app, booked.movements.at(-1)!.seq)
   const items = new Set(booked.movements.map(m => m.itemId))
   const uids = [...items].map(id => app.ids.itemById.get({ id })!.uid)
   app.events.add('booked', { slip: uid, slipKind: content.kind, items: uids.slice(0, 100) })
@@ -124,9 +124,9 @@ function seal(app: App, caller: Caller, record: SlipRecord, content: SlipContent
     movements: booked.movements.map(m => ({ ...m, slipId: undefined, lineId: undefined })),
   })
   const seqs = booked.movements.map(m => m.seq)
-  app.db.update(slip).set({
-    state: 'booked', number, effectiveAt: booked.effectiveAt, bookedAt: now, bookedBy: caller.id, title: titleOf(app, content), correctsId: corrects, requestHash,
+  app.paper.sealSlip.run({
+    id: record.id, number, effectiveAt: booked.effectiveAt, bookedAt: now, bookedBy: caller.id, title: titleOf(app, content), correctsId: corrects, requestHash,
     firstSeq: Math.min(...seqs), lastSeq: Math.max(...seqs), chainVersion: CHAIN_VERSION, canonical: bytes, previousHash: previous, hash: chainHash(previous, bytes, sha256),
-  }).where(eq(slip.id, record.id)).run()
+  })
 }
 

@@ -1,4 +1,4 @@
-import { asc, eq, inArray } from 'drizzle-orm'
+import { eq } from 'drizzle-orm'
 import { SlipContent } from '@shelve/contract'
 import { slip, slipLine } from '../db/schema.ts'
 import { iso, Refused, type App } from '../app.ts'
@@ -40,23 +40,23 @@ export function putDraft(app: App, caller: Caller, uid: string, content: SlipCon
   const placeId = content.place === null ? null : app.places.id(content.place) ?? null
   const common = { kind: content.kind, placeId, effectiveAt: content.effectiveAt === null ? null : Date.parse(content.effectiveAt), savedAt: now, taker: content.taker, title: titleOf(app, content), head: JSON.stringify(rest) }
   const record = found
-    ? app.db.update(slip).set({ ...common, revision: found.revision + 1 }).where(eq(slip.id, found.id)).returning().get()
-    : app.db.insert(slip).values({ uid, state: 'draft', revision: 1, createdAt: now, createdBy: caller.id, ...common }).returning().get()
-  const old = new Map((found ? app.db.select().from(slipLine).where(eq(slipLine.slipId, record.id)).all() : []).map(l => [l.uid, l]))
+    ? app.paper.updateSlip.get({ id: found.id, ...common })!
+    : app.paper.insertSlip.get({ uid, by: caller.id, ...common })!
+  const old = new Map((found ? app.paper.lines.all({ slip: record.id }) : []).map(l => [l.uid, l]))
   const lineIds = new Map<string, number>()
   for (const [position, line] of lines.entries()) {
     const text = JSON.stringify(line)
     const was = old.get(line.id)
     old.delete(line.id)
     if (was) {
-      if (was.content !== text || was.position !== position) app.db.update(slipLine).set({ content: text, position, revision: was.revision + 1 }).where(eq(slipLine.id, was.id)).run()
+      if (was.content !== text || was.position !== position) app.paper.updateLine.run({ id: was.id, content: text, position })
       lineIds.set(line.id, was.id)
     } else {
       if (app.ids.line.get({ uid: line.id })) throw new Refused(409, 'line_of_another_slip', 'A line with this id stands on another slip.', [{ line: line.id, field: 'id', code: 'line_of_another_slip', message: 'This line stands on another slip.' }])
-      lineIds.set(line.id, app.db.insert(slipLine).values({ uid: line.id, slipId: record.id, position, revision: 1, content: text }).returning({ id: slipLine.id }).get().id)
+      lineIds.set(line.id, app.paper.insertLine.get({ uid: line.id, slip: record.id, position, content: text })!.id)
     }
   }
-  if (old.size) app.db.delete(slipLine).where(inArray(slipLine.id, [...old.values()].map(l => l.id))).run()
+  for (const gone of old.values()) app.paper.deleteLine.run({ id: gone.id })
   return { record, lineIds }
 }
 
@@ -88,6 +88,6 @@ export function dropDraft(app: App, uid: string): void {
 
 /** The content of a slip as it was last saved. */
 export function contentOf(app: App, record: SlipRecord): SlipContent {
-  const lines = app.db.select().from(slipLine).where(eq(slipLine.slipId, record.id)).orderBy(asc(slipLine.position)).all()
+  const lines = app.paper.lines.all({ slip: record.id })
   return SlipContent.parse({ ...JSON.parse(record.head) as object, lines: lines.map(l => JSON.parse(l.content) as unknown) })
 }

@@ -1,7 +1,5 @@
-import { eq } from 'drizzle-orm'
 import { balanceAt, firstToGo, formatDecimal, lineValue, lotState, ratio, readMoney, readQuantity, refuse, sizeOf, stepsOf, type Change, type Charge, type CountLine, type DraftLine, type Fact, type Refusal, type SlipDraft } from '@shelve/core'
 import type { SlipContent, SlipKind, SlipLine } from '@shelve/contract'
-import { account } from '../db/schema.ts'
 import type { App } from '../app.ts'
 import { createLot, measureOf, type ItemRow } from '../catalogue/service.ts'
 import { usedAccount, usualBin, wantSupplier } from '../places/service.ts'
@@ -35,7 +33,7 @@ export class Resolver {
   #nextTally: number
 
   constructor(readonly app: App, readonly books: SqlBooks, readonly content: SlipContent, readonly slipId: number, readonly lineIds: ReadonlyMap<string, number>, readonly mayOverride: boolean) {
-    this.#nextTally = Number(app.store.client.prepare('select coalesce(max(id), 0) + 1 from tally').pluck().get())
+    this.#nextTally = app.paper.nextTally.get()!.id
   }
 
   resolve(): Resolved {
@@ -121,7 +119,7 @@ export class Resolver {
     const row = uid ? this.app.ids.wasteReason.get({ uid }) : undefined
     if (row) return row.id
     this.#no(line, 'reason_needed', 'reason')
-    return this.app.db.select({ id: account.id }).from(account).where(eq(account.kind, 'waste')).limit(1).get()!.id
+    return this.app.paper.firstAccount.get({ kind: 'waste' })!.id
   }
   #place(line: SlipLine, uid: string | null, field: string): number | undefined {
     const id = uid === null ? undefined : this.app.places.id(uid)
@@ -281,7 +279,7 @@ export class Resolver {
     }
     const unitCost = line.unitCost.trim() ? readMoney(line.unitCost) : null
     if (unitCost === undefined) return this.#no(line, 'not_a_price', 'unitCost', { given: line.unitCost })
-    const differenceAccount = this.app.db.insert(account).values({ kind: 'difference', name: `${item.code}` }).returning({ id: account.id }).get().id
+    const differenceAccount = this.app.paper.insertAccount.get({ kind: 'difference', name: item.code, jobId: null, costCentreId: null })!.id
     const tallyId = this.#nextTally++
     this.tallyUids.set(tallyId, this.app.uid())
     this.expected.set(this.#id(line), { expected, counted, confirmed: line.counted === 'confirmed' })

@@ -1,7 +1,7 @@
 import { and, eq, sql } from 'drizzle-orm'
 import { decimal, ownCode } from '@shelve/core'
 import type { Place } from '@shelve/contract'
-import { account, balance, code, costCentre, job, level, place, placeWithin, supplier, wasteReason } from '../db/schema.ts'
+import { account, code, costCentre, job, level, place, placeWithin, wasteReason } from '../db/schema.ts'
 import { Refused, type App } from '../app.ts'
 import { notFound, register, stale, wantItem } from '../catalogue/service.ts'
 
@@ -62,18 +62,18 @@ export function setLevel(app: App, input: { item: string; place: string; minimum
 
 /** The bin that a delivery of an item usually goes to in an area: as set, else where most of it lies, else the area itself. */
 export function usualBin(app: App, itemId: number, areaId: number): number {
-  const set = app.db.select({ binId: level.binId }).from(level).where(and(eq(level.itemId, itemId), eq(level.placeId, areaId))).get()
+  const set = app.paper.bin.get({ item: itemId, area: areaId })
   if (set?.binId) return set.binId
   const within = app.places.within(areaId)
-  const lies = app.db.select({ placeId: balance.placeId, quantity: balance.quantity }).from(balance).where(eq(balance.itemId, itemId)).all().filter(b => within.has(b.placeId) && b.quantity > 0n && app.places.row(b.placeId)?.kind !== 'held')
+  const lies = app.paper.lies.all({ item: itemId }).filter(b => within.has(b.placeId))
   return lies.sort((a, b) => (a.quantity > b.quantity ? -1 : 1))[0]?.placeId ?? areaId
 }
 
 export function wantSupplier(app: App, name: string): number {
   const known = app.ids.supplierByName.get({ name: name.trim() })
   if (known) return known.id
-  const id = app.db.insert(account).values({ kind: 'supplier', name: name.trim() }).returning({ id: account.id }).get().id
-  app.db.insert(supplier).values({ id, uid: app.uid(), name: name.trim(), active: true }).run()
+  const { id } = app.paper.insertAccount.get({ kind: 'supplier', name: name.trim(), jobId: null, costCentreId: null })!
+  app.paper.insertSupplier.run({ id, uid: app.uid(), name: name.trim() })
   return id
 }
 export function createWasteReason(app: App, name: string): string {
@@ -100,5 +100,5 @@ export function createJob(app: App, input: { code: string; name: string; costCen
 }
 /** The account of what a job or a cost centre uses; made when first needed. */
 export function usedAccount(app: App, jobId: number | null, centreId: number | null, name: string): number {
-  return app.ids.usedAccount.get({ job: jobId, centre: centreId })?.id ?? app.db.insert(account).values({ kind: 'used', name, jobId, costCentreId: centreId }).returning({ id: account.id }).get().id
+  return app.ids.usedAccount.get({ job: jobId, centre: centreId })?.id ?? app.paper.insertAccount.get({ kind: 'used', name, jobId, costCentreId: centreId })!.id
 }

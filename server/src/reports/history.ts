@@ -1,6 +1,5 @@
-import { TZDate } from '@date-fns/tz'
 import { and, desc, eq, inArray, or, sql } from 'drizzle-orm'
-import { atCost, deltaIn, formatDecimal, onHand, ONE, poolValue, split, workOut, type Movement, type Working } from '@shelve/core'
+import { atCost, deltaIn, formatDecimal, onHand, ONE, poolValue, workOut, type Movement, type Working } from '@shelve/core'
 import type { MovementRow, WorkingView } from '@shelve/contract'
 import { lot, movement, person, slip } from '../db/schema.ts'
 import { iso, Refused, type App } from '../app.ts'
@@ -36,53 +35,6 @@ export function itemHistory(app: App, seeValue: boolean, uid: string, q: { place
   }
   const last = rows[limit - 1]
   return { rows: out, next: rows.length > limit && last ? writeCursor([last.m.effectiveAt, last.m.seq, left.toString()]) : null, total: null }
-}
-
-/** The first instant of the day after `day` in the organisation's zone. */
-export function endOfDay(app: App, day: string): number {
-  const [year, month, date] = day.split('-').map(Number) as [number, number, number]
-  return new TZDate(year, month - 1, date + 1, app.organisation!.zone).getTime()
-}
-
-/**
- * What was where on a past day. `was`: what had happened by then (quantity by when it happened). `books`: what was
- * written by then (quantity and value by the order of writing).
- */
-export function pastDay(app: App, seeValue: boolean, day: string, reading: 'was' | 'books', placeUid: string | undefined) {
-  if (day > app.today()) throw new Refused(422, 'in_the_future', 'That day has not come yet.', [{ field: 'day', code: 'in_the_future', message: 'That day has not come yet.' }])
-  const until = endOfDay(app, day)
-  const cut = reading === 'was' ? sql`effective_at < ${until}` : sql`seq <= ${lastSeqBefore(app, until)}`
-  const inside = placeUid === undefined ? sql`select id from place` : sql`select place_id from place_within where ancestor_id = ${app.places.id(placeUid) ?? -1}`
-  const quantities = app.db.all<{ item: bigint; q: bigint }>(sql`select item_id as item, sum(d) as q from (
-      select item_id, quantity as d from movement where ${cut} and to_id in (${inside}) union all select item_id, -quantity from movement where ${cut} and from_id in (${inside})) group by item_id having sum(d) <> 0`)
-  const values = reading === 'books' && seeValue ? pastValues(app, cut, placeUid) : new Map<number, bigint>()
-  const rows = quantities.map(r => {
-    const it = app.stock.item(Number(r.item))!
-    return { item: it.uid, code: it.code, name: it.name, unit: it.unit, quantity: formatDecimal(r.q), ...(seeValue && reading === 'books' ? { value: formatDecimal(values.get(it.id) ?? 0n) } : {}) }
-  }).sort((a, b) => a.name.localeCompare(b.name))
-  return { rows, ...(seeValue && reading === 'books' ? { value: formatDecimal([...values.values()].reduce((s, v) => s + v, 0n)) } : {}) }
-}
-const lastSeqBefore = (app: App, until: number): number => Number(app.db.get<{ s: bigint | null }>(sql`select max(last_seq) as s from slip where booked_at < ${until}`)?.s ?? 0)
-
-/** Value by item as the books stood: each pool's, shared over what lay of it. */
-function pastValues(app: App, cut: ReturnType<typeof sql>, placeUid: string | undefined): Map<number, bigint> {
-  const stock = sql`select id from account where kind in ('place', 'stock')`
-  const pools = app.db.all<{ item: bigint; pool: bigint; v: bigint }>(sql`select item_id as item, pool_id as pool, sum(v) as v from (
-      select item_id, pool_id, value as v from movement where ${cut} and to_id in (${stock}) union all select item_id, pool_id, -value from movement where ${cut} and from_id in (${stock})) group by pool_id`)
-  const out = new Map<number, bigint>()
-  const add = (item: number, v: bigint) => out.set(item, (out.get(item) ?? 0n) + v)
-  if (placeUid === undefined) { for (const p of pools) add(Number(p.item), p.v); return out }
-  const within = app.places.within(app.places.id(placeUid) ?? -1)
-  const lies = app.db.all<{ pool: bigint; place: bigint; lot: bigint; q: bigint }>(sql`select pool_id as pool, place, lot_id as lot, sum(d) as q from (
-      select pool_id, to_id as place, lot_id, quantity as d from movement where ${cut} and to_id in (select id from place) union all select pool_id, from_id, lot_id, -quantity from movement where ${cut} and from_id in (select id from place)) group by pool_id, lot_id, place having sum(d) > 0 order by lot_id, place`)
-  const byPool = new Map<bigint, typeof lies>()
-  for (const l of lies) byPool.set(l.pool, [...(byPool.get(l.pool) ?? []), l])
-  for (const p of pools) {
-    const leaves = byPool.get(p.pool) ?? []
-    const parts = split(p.v, leaves.map(l => l.q)) ?? []
-    leaves.forEach((l, i) => { if (within.has(Number(l.place))) add(Number(p.item), parts[i]!) })
-  }
-  return out
 }
 
 /** The lines behind a figure, from the function that makes the figure. */

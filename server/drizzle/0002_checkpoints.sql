@@ -1,0 +1,30 @@
+CREATE TABLE `checkpoint` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`seq` integer NOT NULL,
+	`latest_effective_at` integer NOT NULL,
+	`made_at` integer NOT NULL
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `checkpoint_seq_unique` ON `checkpoint` (`seq`);--> statement-breakpoint
+CREATE TABLE `checkpoint_balance` (
+	`checkpoint_id` integer NOT NULL,
+	`item_id` integer NOT NULL,
+	`lot_id` integer NOT NULL,
+	`place_id` integer NOT NULL,
+	`quantity` integer NOT NULL,
+	FOREIGN KEY (`checkpoint_id`) REFERENCES `checkpoint`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `checkpoint_balance_of` ON `checkpoint_balance` (`checkpoint_id`);--> statement-breakpoint
+CREATE TABLE `checkpoint_pool` (
+	`checkpoint_id` integer NOT NULL,
+	`pool_id` integer NOT NULL,
+	`value` integer NOT NULL,
+	FOREIGN KEY (`checkpoint_id`) REFERENCES `checkpoint`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `checkpoint_pool_of` ON `checkpoint_pool` (`checkpoint_id`);--> statement-breakpoint
+DROP INDEX `slip_booked_at`;--> statement-breakpoint
+CREATE INDEX `slip_last_seq` ON `slip` (`last_seq`) WHERE "slip"."last_seq" is not null;--> statement-breakpoint
+CREATE INDEX `slip_booked_at` ON `slip` (`booked_at`,`last_seq`);--> statement-breakpoint
+CREATE INDEX `movement_late` ON `movement` (`seq`,`effective_at`) WHERE "movement"."booked_at" - "movement"."effective_at" > 86400000;
