@@ -102,7 +102,7 @@ export const slip = sqliteTable('slip', {
   effectiveAt: instant(), createdAt: instant().notNull(), createdBy: int().notNull().references(() => person.id), savedAt: instant().notNull(), bookedAt: instant(), bookedBy: int().references(() => person.id), taker: text().notNull(),
   title: text().notNull(), head: text().notNull(), correctsId: int().references((): AnySQLiteColumn => slip.id), requestHash: text(), firstSeq: int(), lastSeq: int(), chainVersion: int(), canonical: text(), previousHash: text(), hash: text(),
 }, t => [check('slip_kind', one(t.kind, SLIP_KINDS)), check('slip_state', one(t.state, ['draft', 'booked'])), check('slip_booked', sql`(${t.state} = 'booked') = (${t.hash} is not null)`),
-  index('slip_booked_at').on(t.bookedAt, t.lastSeq), index('slip_last_seq').on(t.lastSeq).where(sql`${t.lastSeq} is not null`), index('slip_state_by').on(t.state, t.createdBy), index('slip_corrects').on(t.correctsId)])
+  index('slip_booked_at').on(t.bookedAt, t.lastSeq), index('slip_at').on(sql`coalesce(${t.bookedAt}, ${t.savedAt})`, t.id), index('slip_last_seq').on(t.lastSeq).where(sql`${t.lastSeq} is not null`), index('slip_state_by').on(t.state, t.createdBy), index('slip_corrects').on(t.correctsId)])
 /** A line keeps its UUID from the first draft to the ledger; `content` is what was typed. */
 export const slipLine = sqliteTable('slip_line', {
   id: rowid().primaryKey(), uid: text().notNull().unique(), slipId: int().notNull().references(() => slip.id), position: int().notNull(), revision: int().notNull(), content: text().notNull(),
@@ -120,12 +120,12 @@ export const movement = sqliteTable('movement', {
 }, t => [check('movement_quantity', sql`${t.quantity} >= 0`), check('movement_value', sql`${t.value} >= 0 or ${t.quantity} = 0`), check('movement_kind', one(t.kind, FACT_KINDS)), check('movement_ord', sql`${t.ord} between -1 and 1`),
   index('movement_from').on(t.fromId, t.itemId, t.lotId, t.effectiveAt, t.seq), index('movement_to').on(t.toId, t.itemId, t.lotId, t.effectiveAt, t.seq), index('movement_pool').on(t.poolId, t.costSeq),
   index('movement_item').on(t.itemId, t.seq), index('movement_cost').on(t.costSeq), index('movement_slip').on(t.slipId), index('movement_ref').on(t.refCostSeq, t.refPart).where(sql`${t.refCostSeq} is not null`),
-  index('movement_tally').on(t.tallyId).where(sql`${t.tallyId} is not null`), index('movement_late').on(t.seq, t.effectiveAt).where(sql`${t.bookedAt} - ${t.effectiveAt} > 86400000`)])
+  index('movement_tally').on(t.tallyId).where(sql`${t.tallyId} is not null`), index('movement_reverses').on(t.reverses).where(sql`${t.reverses} is not null`), index('movement_late').on(t.seq, t.effectiveAt).where(sql`${t.bookedAt} - ${t.effectiveAt} > 86400000`)])
 export const tally = sqliteTable('tally', {
   id: rowid().primaryKey(), uid: text().notNull().unique(), slipId: int().notNull().references(() => slip.id), lineId: int().notNull().references(() => slipLine.id), costSeq: int().notNull(), part: int().notNull(),
   itemId: int().notNull().references(() => item.id), lotId: int().notNull().references(() => lot.id), placeId: int().notNull().references(() => place.id), countedAt: instant().notNull(), counted: quantity().notNull(),
   expected: quantity().notNull(), confirmed: bool().notNull(), differenceAccount: int().notNull().references(() => account.id), reversed: bool().notNull(),
-}, t => [index('tally_cell').on(t.itemId, t.lotId, t.placeId, t.countedAt)])
+}, t => [index('tally_cell').on(t.itemId, t.lotId, t.placeId, t.countedAt), index('tally_line').on(t.lineId)])
 /** Closed months: what was written last in them, and their bounds in UTC, so that they outlive a change of zone. */
 export const month = sqliteTable('month', {
   name: text().primaryKey(), startsAt: instant().notNull(), endsAt: instant().notNull(), lastSeq: int().notNull(), headHash: text().notNull(), closedAt: instant().notNull(), closedBy: int().notNull().references(() => person.id),

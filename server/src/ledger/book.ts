@@ -5,7 +5,7 @@ import { Refused, sha256, type App } from '../app.ts'
 import type { Caller } from '../people/service.ts'
 import { SqlBooks } from './books.ts'
 import { checkpointIfDue } from './checkpoints.ts'
-import { afterEffect, beforeEffect, type EffectDraft } from './effect.ts'
+import { afterEffect, beforeEffect, planOf, type EffectDraft } from './effect.ts'
 import { Resolver, type Resolved } from './resolve.ts'
 import { putDraft, titleOf, type SlipRecord } from './drafts.ts'
 import { wordRefusal } from './words.ts'
@@ -66,13 +66,13 @@ export function effectOf(app: App, caller: Caller, uid: string, content: SlipCon
     if (tried.booked) write(app, { ...tried, booked: tried.booked }, content)
     const refusals = worded(app, content, tried)
     const effect = afterEffect(draft, tried.booked, before, caller.may.has('see_value'))
-    return { seq: tried.books.nextSeq() - 1, ok: refusals.length === 0, refusals, ...effect, fingerprint: fingerprint(refusals, effect) }
+    return { seq: tried.books.nextSeq() - 1, ok: refusals.length === 0, refusals, ...effect, fingerprint: fingerprint(draft, tried) }
   })
 }
 
 /** What must not change unseen between looking and booking: lots, refusals. */
-const fingerprint = (refusals: RefusalView[], effect: Pick<Effect, 'lines'>): string =>
-  sha256(canonical([refusals.map(r => [r.line, r.code]), effect.lines.map(l => [l.line, l.quantity, l.lots.map(x => [x.code, x.quantity, x.place]), l.expected])])).slice(0, 24)
+const fingerprint = (draft: EffectDraft, tried: Tried): string =>
+  sha256(canonical([tried.refusals.map(r => [r.lineId, r.code]), planOf(draft, tried.booked).map(l => [l.line, l.quantity, l.lots.map(x => [x.code, x.quantity, x.place]), l.expected])])).slice(0, 24)
 
 /**
  * Books a slip, durable before it is answered. The same id with the same content gives the first answer; with other
@@ -85,17 +85,22 @@ export async function bookContent(app: App, caller: Caller, uid: string, content
     if (earlier.requestHash === requestHash) return
     throw new Refused(409, 'booked_otherwise', `This slip is booked already as ${earlier.number}, with other content. Open it to see; what you have here can be booked as a new slip.`)
   }
-  if (seen !== null) {
-    const now = effectOf(app, caller, uid, content)
-    if (now.ok && now.fingerprint !== seen) throw new NotBooked([], now)
+  let items: Set<number>
+  try {
+    items = await app.commit(() => bookNow(app, caller, uid, content, requestHash, seen))
+  } catch (e) {
+    if (e instanceof Unseen) throw new NotBooked([], effectOf(app, caller, uid, content))
+    throw e
   }
-  const items = await app.commit(() => bookNow(app, caller, uid, content, requestHash))
   for (const id of items) app.stock.touch(id)
   app.events.flush()
 }
 
+/** What was looked at before booking would no longer happen. */
+class Unseen extends Error {}
+
 /** The booking itself, inside a transaction of its own: for the server's shared commits, the demonstration and scripts. */
-export function bookNow(app: App, caller: Caller, uid: string, content: SlipContent, requestHash = sha256(canonical(content))): Set<number> {
+export function bookNow(app: App, caller: Caller, uid: string, content: SlipContent, requestHash = sha256(canonical(content)), seen: string | null = null): Set<number> {
   const again = app.ids.slip.get({ uid })
   if (again?.state === 'booked') {
     if (again.requestHash === requestHash) return new Set()
@@ -104,6 +109,7 @@ export function bookNow(app: App, caller: Caller, uid: string, content: SlipCont
   const tried = attempt(app, caller, uid, content)
   if (tried.refusals.length || !tried.booked) throw new NotBooked(worded(app, content, tried))
   const { booked, record } = tried
+  if (seen !== null && fingerprint({ app, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }, tried) !== seen) throw new Unseen()
   write(app, { ...tried, booked }, content)
   seal(app, caller, record, content, booked, requestHash)
   checkpointIfDue(app, booked.movements.at(-1)!.seq)

@@ -1,4 +1,4 @@
-import { atCost, foldFacts, formatDecimal, ONE, unitCost, type Booked, type Levels, type PoolState } from '@shelve/core'
+import { atCost, foldFacts, formatDecimal, ONE, unitCost, type Booked, type Levels, type Movement, type PoolState } from '@shelve/core'
 import type { Effect, EffectLine, LevelsView, SlipContent } from '@shelve/contract'
 import type { App } from '../app.ts'
 import type { SqlBooks } from './books.ts'
@@ -47,6 +47,23 @@ function sideOf(app: App, books: SqlBooks, itemId: number, areaId: number | null
   return { levels: levelsView(here.levels, here.onHand, unusable, row('minimum'), row('target')), cost: pool.method === 'lot' ? (it.quantity > 0n ? atCost(ONE, { value: it.value, quantity: it.quantity }) : null) : costOf(pool) }
 }
 
+/** What a line will do: how much, of which lots and places; what must not change unseen between looking and booking. */
+interface Plan { readonly line: string; readonly shown: readonly Movement[]; readonly quantity: string; readonly lots: EffectLine['lots']; readonly expected: string | null }
+export function planOf(d: EffectDraft, booked: Booked | undefined): Plan[] {
+  const { app } = d
+  return d.content.lines.map(l => {
+    const id = String(d.lineIds.get(l.id))
+    const movements = booked?.movements.filter(m => m.lineId === id) ?? []
+    const written = movements.filter(m => m.quantity > 0n && (d.content.kind !== 'correction' || m.reverses === null || !movements.some(x => x.reverses === null && x.quantity > 0n)))
+    const shown = written.length ? written : movements.filter(m => m.kind === 'difference')
+    const expected = d.tried.expected.get(id)
+    return {
+      line: l.id, shown, quantity: formatDecimal(shown.reduce((sum, m) => sum + m.quantity, 0n)), expected: expected ? formatDecimal(expected.expected) : null,
+      lots: shown.map(m => { const lot = app.ids.lotById.get({ id: m.lotId })!; const place = app.places.row(m.from) ? m.from : m.to; return { id: lot.uid, code: lot.code, expiry: lot.expiry, quantity: formatDecimal(m.quantity), place: app.places.row(place) ? app.places.name(place) : '' } }),
+    }
+  })
+}
+
 export function beforeEffect(d: EffectDraft, _booked: Booked | undefined): Sides { return sides(d) }
 
 function sides(d: EffectDraft): Sides {
@@ -62,6 +79,7 @@ function sides(d: EffectDraft): Sides {
 export function afterEffect(d: EffectDraft, booked: Booked | undefined, before: Sides, seeValue: boolean): Pick<Effect, 'lines' | 'goods' | 'charges' | 'value'> {
   const { app } = d
   const after = sides(d)
+  const plans = new Map(planOf(d, booked).map(p => [p.line, p]))
   const lines: EffectLine[] = []
   let total = 0n
   for (const l of d.content.lines) {
@@ -71,17 +89,16 @@ export function afterEffect(d: EffectDraft, booked: Booked | undefined, before: 
     const key = `${s.itemId}.${s.areaId}`
     const it = app.stock.item(s.itemId)!
     const movements = booked?.movements.filter(m => m.lineId === id) ?? []
-    const written = movements.filter(m => m.quantity > 0n && (d.content.kind !== 'correction' || m.reverses === null || !movements.some(x => x.reverses === null && x.quantity > 0n)))
-    const shown = written.length ? written : movements.filter(m => m.kind === 'difference')
+    const plan = plans.get(l.id)!
+    const { shown } = plan
     const value = movements.reduce((sum, m) => sum + inStock(app, m.to) * m.value - inStock(app, m.from) * m.value, 0n)
     total += value
     const expected = d.tried.expected.get(id)
     const direct = shown[0]?.kind === 'direct' ? shown.reduce((sum, m) => sum + m.value, 0n) : 0n
     lines.push({
       line: l.id, item: it.uid, place: s.areaId === null ? null : app.places.row(s.areaId)!.uid, placeName: s.areaId === null ? 'everywhere' : app.places.name(s.areaId), reading: d.tried.readings.get(id) ?? '',
-      quantity: formatDecimal(shown.reduce((sum, m) => sum + m.quantity, 0n)), unit: it.unit, provisional: foldFacts(shown.filter(m => m.kind === 'receipt' || m.kind === 'direct'), () => false).some(f => f.goods === null),
-      lots: shown.map(m => { const lot = app.ids.lotById.get({ id: m.lotId })!; const place = app.places.row(m.from) ? m.from : m.to; return { id: lot.uid, code: lot.code, expiry: lot.expiry, quantity: formatDecimal(m.quantity), place: app.places.row(place) ? app.places.name(place) : '' } }),
-      before: before.get(key)!.levels, after: after.get(key)!.levels, expected: expected ? formatDecimal(expected.expected) : null, difference: expected ? formatDecimal(expected.counted - expected.expected) : null,
+      quantity: plan.quantity, unit: it.unit, provisional: foldFacts(shown.filter(m => m.kind === 'receipt' || m.kind === 'direct'), () => false).some(f => f.goods === null),
+      lots: plan.lots, before: before.get(key)!.levels, after: after.get(key)!.levels, expected: plan.expected, difference: expected ? formatDecimal(expected.counted - expected.expected) : null,
       ...(seeValue ? { value: formatDecimal(value + direct), cost: { before: before.get(key)!.cost === null ? null : formatDecimal(before.get(key)!.cost!), after: after.get(key)!.cost === null ? null : formatDecimal(after.get(key)!.cost!), usual: null } } : {}),
     })
   }

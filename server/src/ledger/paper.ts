@@ -1,5 +1,5 @@
-import { and, asc, eq, inArray, isNull, sql } from 'drizzle-orm'
-import { account, balance, charge, counter, event, level, lot, movement, place, pool, slip, slipLine, supplier, tally } from '../db/schema.ts'
+import { and, asc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm'
+import { account, balance, charge, counter, event, level, lot, movement, person, place, pool, slip, slipLine, supplier, tally } from '../db/schema.ts'
 import type { Db } from '../db/open.ts'
 import { movementColumns } from './statements.ts'
 
@@ -37,8 +37,16 @@ export function preparePaper(db: Db) {
     bin: db.select({ binId: level.binId }).from(level).where(and(eq(level.itemId, p('item')), eq(level.placeId, p('area')))).prepare(),
     lies: db.select({ placeId: balance.placeId, quantity: balance.quantity }).from(balance).innerJoin(place, eq(place.id, balance.placeId)).where(and(eq(balance.itemId, p('item')), sql`${balance.quantity} > 0`, sql`${place.kind} <> 'held'`)).prepare(),
 
-    writtenByLine: db.select(movementColumns).from(movement).where(and(eq(movement.lineId, p('line')), isNull(movement.reverses), isNull(movement.revalues))).prepare(),
+    writtenByLine: db.select(movementColumns).from(movement).where(and(sql`${movement.slipId} = (select slip_id from slip_line where id = ${p('line')})`, eq(movement.lineId, p('line')), isNull(movement.reverses), isNull(movement.revalues))).prepare(),
     takenBy: db.select(movementColumns).from(movement).where(and(eq(movement.toId, p('account')), eq(movement.itemId, p('item')), inArray(movement.kind, ['out', 'direct']), isNull(movement.reverses), isNull(movement.revalues))).prepare(),
+
+    personName: db.select({ name: person.name }).from(person).where(eq(person.id, p('id'))).prepare(),
+    correctedBy: db.select({ id: slip.uid, number: slip.number, bookedAt: slip.bookedAt }).from(slip).where(and(eq(slip.correctsId, p('id')), eq(slip.state, 'booked'))).orderBy(asc(slip.bookedAt)).prepare(),
+    movementsOf: db.select({
+      seq: movement.seq, kind: movement.kind, lineId: movement.lineId, from: movement.fromId, to: movement.toId, quantity: movement.quantity, value: movement.value, lot: lot.code, expiry: lot.expiry, itemId: movement.itemId, reverses: movement.reverses, revalues: movement.revalues,
+    }).from(movement).innerJoin(lot, eq(lot.id, movement.lotId)).where(eq(movement.slipId, p('slip'))).orderBy(asc(movement.seq)).prepare(),
+    takenBackBy: db.select({ quantity: movement.quantity, uid: slip.uid, number: slip.number, slipId: slip.id, costSeq: movement.costSeq, part: movement.part }).from(movement).innerJoin(slip, eq(slip.id, movement.slipId)).where(and(isNotNull(movement.reverses), eq(movement.reverses, p('seq')))).orderBy(asc(movement.seq)).prepare(),
+    putInstead: db.select({ seq: movement.seq }).from(movement).where(and(eq(movement.costSeq, p('costSeq')), eq(movement.slipId, p('slip')), eq(movement.part, p('part')), isNull(movement.reverses), isNull(movement.revalues), sql`${movement.quantity} > 0`)).limit(1).prepare(),
   }
 }
 export type Paper = ReturnType<typeof preparePaper>

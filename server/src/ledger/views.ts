@@ -1,8 +1,8 @@
-import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import { formatDecimal } from '@shelve/core'
 import type { SlipContent, SlipRow, SlipView } from '@shelve/contract'
-import { account, lot, movement, person, place, slip, slipLine } from '../db/schema.ts'
+import { account, movement, person, place, slip, type slipLine } from '../db/schema.ts'
 import { iso, type App } from '../app.ts'
 import { notFound } from '../catalogue/service.ts'
 import { readCursor, writeCursor } from '../catalogue/queries.ts'
@@ -26,13 +26,13 @@ export function slipView(app: App, caller: Caller, uid: string): SlipView {
   if (!s) throw notFound('slip')
   const seeValue = caller.may.has('see_value')
   const content = contentOf(app, s)
-  const personName = (id: number | null) => (id === null ? null : app.db.select({ name: person.name }).from(person).where(eq(person.id, id)).get()!.name)
-  const rows = s.state === 'booked' ? app.db.select().from(slipLine).where(eq(slipLine.slipId, s.id)).orderBy(asc(slipLine.position)).all() : []
-  const moved = s.state === 'booked' ? movementsOf(app, s.id) : []
+  const personName = (id: number | null) => (id === null ? null : app.paper.personName.get({ id })!.name)
+  const rows = s.state === 'booked' ? app.paper.lines.all({ slip: s.id }) : []
+  const moved = s.state === 'booked' ? app.paper.movementsOf.all({ slip: s.id }) : []
   const fate = fates(app, moved.map(m => m.seq), s.id)
   const lines = rows.map(r => lineView(app, content, r, moved.filter(m => m.lineId === r.id), fate, seeValue))
   const corrects = s.correctsId === null ? undefined : app.ids.slipById.get({ id: s.correctsId })
-  const correctedBy = app.db.select({ id: slip.uid, number: slip.number, bookedAt: slip.bookedAt }).from(slip).where(and(eq(slip.correctsId, s.id), eq(slip.state, 'booked'))).orderBy(asc(slip.bookedAt)).all()
+  const correctedBy = app.paper.correctedBy.all({ id: s.id })
   return {
     id: s.uid, kind: s.kind as SlipView['kind'], state: s.state as SlipView['state'], number: s.number, revision: s.revision, title: s.title, place: s.placeId === null ? null : { id: app.places.row(s.placeId)!.uid, name: app.places.name(s.placeId) },
     effectiveAt: s.effectiveAt === null ? null : iso(s.effectiveAt), savedAt: iso(s.savedAt), savedBy: personName(s.createdBy)!, bookedAt: s.bookedAt === null ? null : iso(s.bookedAt), bookedBy: personName(s.bookedBy), taker: s.taker, content, lines,
@@ -42,26 +42,20 @@ export function slipView(app: App, caller: Caller, uid: string): SlipView {
 }
 const stockSide = (app: App, a: number): bigint => (app.places.row(a) || a === app.accounts.stock ? 1n : 0n)
 
-const movementsOf = (app: App, slipId: number) => app.db.select({
-  seq: movement.seq, kind: movement.kind, lineId: movement.lineId, from: movement.fromId, to: movement.toId, quantity: movement.quantity, value: movement.value, lot: lot.code, expiry: lot.expiry, itemId: movement.itemId, reverses: movement.reverses, revalues: movement.revalues,
-}).from(movement).innerJoin(lot, eq(lot.id, movement.lotId)).where(eq(movement.slipId, slipId)).orderBy(asc(movement.seq)).all()
+type Moved = ReturnType<App['paper']['movementsOf']['all']>
 
 /** By what later slip each movement was taken back or replaced. */
 function fates(app: App, seqs: number[], own: number): Map<number, { slip: string; number: string; quantity: bigint; replaced: boolean }> {
   const out = new Map<number, { slip: string; number: string; quantity: bigint; replaced: boolean }>()
-  for (let i = 0; i < seqs.length; i += 400) {
-    const rows = app.db.select({ reverses: movement.reverses, quantity: movement.quantity, uid: slip.uid, number: slip.number, slipId: slip.id, costSeq: movement.costSeq, part: movement.part }).from(movement).innerJoin(slip, eq(slip.id, movement.slipId))
-      .where(and(isNotNull(movement.reverses), inArray(movement.reverses, seqs.slice(i, i + 400)))).all()
-    for (const r of rows) {
-      if (r.slipId === own) continue
-      const replaced = app.db.select({ seq: movement.seq }).from(movement).where(and(eq(movement.slipId, r.slipId), eq(movement.costSeq, r.costSeq), eq(movement.part, r.part), sql`${movement.reverses} is null and ${movement.revalues} is null and ${movement.quantity} > 0`)).get() !== undefined
-      out.set(r.reverses!, { slip: r.uid, number: r.number!, quantity: (out.get(r.reverses!)?.quantity ?? 0n) + r.quantity, replaced })
-    }
+  for (const seq of seqs) for (const r of app.paper.takenBackBy.all({ seq })) {
+    if (r.slipId === own) continue
+    const replaced = app.paper.putInstead.get({ slip: r.slipId, costSeq: r.costSeq, part: r.part }) !== undefined
+    out.set(seq, { slip: r.uid, number: r.number!, quantity: (out.get(seq)?.quantity ?? 0n) + r.quantity, replaced })
   }
   return out
 }
 
-function lineView(app: App, content: SlipContent, r: typeof slipLine.$inferSelect, moved: ReturnType<typeof movementsOf>, fate: ReturnType<typeof fates>, seeValue: boolean): LineView {
+function lineView(app: App, content: SlipContent, r: typeof slipLine.$inferSelect, moved: Moved, fate: ReturnType<typeof fates>, seeValue: boolean): LineView {
   const typed = content.lines.find(l => l.id === r.uid)
   const main = moved.filter(m => m.revalues === null && m.quantity > 0n)
   const itemId = moved[0]?.itemId ?? (typed?.item ? app.ids.item.get({ uid: typed.item })?.id : undefined)

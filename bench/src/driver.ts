@@ -1,0 +1,54 @@
+import { fork, type ChildProcess } from 'node:child_process'
+import { readFileSync } from 'node:fs'
+import { fileURLToPath } from 'node:url'
+import { Agent, request } from 'node:http'
+import { v7 } from 'uuid'
+import type { SlipContentInput } from '@shelve/contract'
+
+const MAIN = fileURLToPath(new URL('../../server/src/main.ts', import.meta.url))
+type Line = NonNullable<SlipContentInput['lines']>[number]
+export const line = (more: Partial<Line>): Line => ({ id: v7(), ...more })
+
+/** The real server as a process of its own, and HTTP clients that keep their connections. */
+export class Driver {
+  #cookie = ''
+  readonly #agent = new Agent({ keepAlive: true, maxSockets: 16 })
+  private constructor(readonly child: ChildProcess, readonly port: number, readonly startMs: number) {}
+
+  static async start(data: string): Promise<Driver> {
+    const began = Date.now()
+    const child = fork(MAIN, [], { execArgv: ['--import', 'tsx', ...(process.env.SHELVE_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.SHELVE_PROFILE}`] : [])], stdio: ['ignore', 'ignore', 'inherit', 'ipc'], env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_LOG: 'error' } })
+    const port = await new Promise<number>((ok, no) => { child.once('message', m => ok((m as { port: number }).port)); child.once('exit', code => no(new Error(`the server ended with ${code}`))) })
+    const driver = new Driver(child, port, Date.now() - began)
+    await driver.call('POST', '/api/session', { signIn: 'bench', password: 'bench bench' })
+    return driver
+  }
+  call<T = unknown>(method: string, path: string, body?: unknown): Promise<{ status: number; body: T }> {
+    return new Promise((ok, no) => {
+      const text = body === undefined ? undefined : JSON.stringify(body)
+      const r = request({ host: '127.0.0.1', port: this.port, method, path, agent: this.#agent, headers: { cookie: this.#cookie, ...(text === undefined ? {} : { 'content-type': 'application/json', 'content-length': Buffer.byteLength(text) }) } }, response => {
+        const set = response.headers['set-cookie']?.[0]
+        if (set) this.#cookie = set.split(';')[0]!
+        const chunks: Buffer[] = []
+        response.on('data', (c: Buffer) => chunks.push(c))
+        response.on('end', () => { const t = Buffer.concat(chunks).toString(); ok({ status: response.statusCode!, body: (t ? JSON.parse(t) : undefined) as T }) })
+      })
+      r.on('error', no)
+      r.end(text)
+    })
+  }
+  async book(content: SlipContentInput): Promise<string> {
+    const id = v7()
+    const r = await this.call('POST', `/api/slips/${id}/booking`, { content, seen: null })
+    if (r.status !== 201) throw new Error(`not booked: ${JSON.stringify(r.body).slice(0, 400)}`)
+    return id
+  }
+  /** Resident memory of the server in megabytes. */
+  memory(): number { return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${this.child.pid}/status`, 'utf8'))![1]) / 1024 }
+  async stop(): Promise<void> {
+    this.#agent.destroy()
+    const ended = new Promise(done => this.child.once('exit', done))
+    this.child.kill('SIGTERM')
+    await ended
+  }
+}

@@ -1,0 +1,92 @@
+import { spawnSync } from 'node:child_process'
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { cpus, tmpdir, totalmem } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { parseArgs } from 'node:util'
+import { gzipSync } from 'node:zlib'
+import { App, DATABASE } from '@shelve/server'
+import { Bare } from './bare.ts'
+import { Driver } from './driver.ts'
+import { table, time, type Row } from './measure.ts'
+import { bookings, correction, lists, supply, type Bench } from './rows.ts'
+import { stocked } from './stock.ts'
+
+const root = fileURLToPath(new URL('../..', import.meta.url))
+const { values } = parseArgs({ options: { sizes: { type: 'string', default: '100000,1000000' }, quick: { type: 'boolean', default: false }, data: { type: 'string', default: join(root, 'bench/.data') } } })
+mkdirSync(values.data, { recursive: true })
+const steps = readdirSync(join(root, 'server/drizzle')).filter(f => f.endsWith('.sql')).length
+
+/** The large organisation, made once for each size and kept; a run works on a copy. */
+async function prepared(size: number): Promise<{ file: string; stock: Awaited<ReturnType<typeof stocked>> }> {
+  const file = join(values.data, `${size}-movements-schema-${steps}.sqlite`)
+  const clock = { now: Date.now() }
+  if (!existsSync(file)) {
+    console.error(`Writing ${size} movements through the booking function (once; kept in ${values.data}) …`)
+    const growing = `${file}.growing`
+    for (const end of ['', '-wal', '-shm']) rmSync(growing + end, { force: true })
+    const app = new App(growing, { now: () => clock.now })
+    await stocked(app, clock, Date.now() - 3_600_000, size)
+    app.close()
+    copyFileSync(growing, file)
+    rmSync(growing)
+  }
+  const app = new App(file)
+  const stock = await stocked(app, clock, 0, size)
+  app.close()
+  return { file, stock }
+}
+
+async function run(size: number): Promise<Row[]> {
+  const { file, stock } = await prepared(size)
+  const data = mkdtempSync(join(tmpdir(), 'shelve-bench-'))
+  const bareFile = join(data, 'bare.sqlite')
+  copyFileSync(file, join(data, DATABASE))
+  copyFileSync(file, bareFile)
+  const bare = new Bare(bareFile)
+  const driver = await Driver.start(data)
+  const b: Bench = { driver, bare, stock, now: Date.now(), file: join(data, DATABASE), quick: values.quick }
+  const rows: Row[] = [{ what: 'start of the server', shelve: driver.startMs, unit: 'ms', goal: '', met: null }]
+  const idle = driver.memory()
+  await supply(b)
+  rows.push(...await bookings(b), ...await lists(b), ...await correction(b))
+  const after = driver.memory()
+  rows.push({ what: 'resident memory of the server after all this', shelve: after, unit: 'MB', goal: size >= 1_000_000 ? '≤ 250 MB' : '', met: size >= 1_000_000 ? after <= 250 : null, note: `${idle.toFixed(0)} MB just started` })
+  await driver.stop()
+  const verified = await time(() => spawnSync(process.execPath, ['--import', 'tsx', join(root, 'server/src/cli.ts'), 'verify'], { cwd: root, encoding: 'utf8', env: { ...process.env, SHELVE_DATA: data } }))
+  if (verified.value.status !== 0) throw new Error(`verify found faults: ${verified.value.stdout}${verified.value.stderr}`)
+  const all = (await time(() => bare.readAll())).ms
+  rows.push({ what: '`shelve verify`, starting the command included', shelve: verified.ms, unit: 'ms', bare: all, ratio: verified.ms / all, goal: size >= 1_000_000 ? '≤ 6 000 ms' : '', met: size >= 1_000_000 ? verified.ms <= 6000 : null, note: 'bare: reading each movement once' })
+  bare.db.close()
+  rmSync(data, { recursive: true })
+  return rows
+}
+
+/** What a browser must load before the first view can be used. */
+function scriptSize(): Row[] {
+  const dist = join(root, 'web/dist')
+  if (!existsSync(dist)) return []
+  const html = readFileSync(join(dist, 'index.html'), 'utf8')
+  const first = [...html.matchAll(/(?:src|href)="\/(assets\/[^"]+\.js)"/g)].map(m => m[1]!)
+  const signIn = readdirSync(join(dist, 'assets')).filter(f => /^SignInView-.*\.js$/.test(f)).map(f => `assets/${f}`)
+  const size = [...new Set([...first, ...signIn])].reduce((s, f) => s + gzipSync(readFileSync(join(dist, f)), { level: 6 }).length, 0) / 1024
+  return [{ what: 'script before the first view, compressed', shelve: size, unit: 'kB', goal: '≤ 180 kB', met: size <= 180 }]
+}
+
+const results: Record<string, Row[]> = {}
+for (const size of values.sizes.split(',').map(Number)) {
+  results[size] = await run(size)
+  console.log(table(`${size.toLocaleString('en-GB')} movements`, results[size]))
+}
+results.interface = scriptSize()
+console.log(table('Interface', results.interface))
+const sizes = values.sizes.split(',')
+if (sizes.length > 1) {
+  const pick = (size: string, what: RegExp) => results[size]!.find(r => what.test(r.what))!.shelve
+  results.growth = [/^book a 20-line/, /^stock list, first/, /^stock list, sorted/].map(what => {
+    const ratio = pick(sizes.at(-1)!, what) / pick(sizes[0]!, what)
+    return { what: results[sizes[0]!]!.find(r => what.test(r.what))!.what, shelve: ratio, unit: '×', goal: '≤ 1.3 ×', met: ratio <= 1.3 }
+  })
+  console.log(table(`As the ledger grows from ${sizes[0]} to ${sizes.at(-1)}`, results.growth))
+}
+writeFileSync(join(root, 'bench/results.json'), `${JSON.stringify({ measuredAt: new Date().toISOString(), node: process.version, processors: cpus().length, memoryGB: Math.round(totalmem() / 2 ** 30), quick: values.quick, results }, null, 1)}\n`)
