@@ -24,10 +24,12 @@ CREATE TABLE `checkpoint_pool` (
 ) STRICT;
 --> statement-breakpoint
 CREATE INDEX `checkpoint_pool_of` ON `checkpoint_pool` (`checkpoint_id`);--> statement-breakpoint
+DROP INDEX `movement_item`;--> statement-breakpoint
+CREATE INDEX `movement_reverses` ON `movement` (`reverses`) WHERE "movement"."reverses" is not null;--> statement-breakpoint
+CREATE INDEX `movement_late` ON `movement` (`seq`,`effective_at`) WHERE "movement"."booked_at" - "movement"."effective_at" > 86400000;--> statement-breakpoint
+CREATE INDEX `movement_item` ON `movement` (`item_id`,`effective_at`,`seq`);--> statement-breakpoint
 DROP INDEX `slip_booked_at`;--> statement-breakpoint
 CREATE INDEX `slip_at` ON `slip` (coalesce(`booked_at`, `saved_at`),`id`);--> statement-breakpoint
 CREATE INDEX `slip_last_seq` ON `slip` (`last_seq`) WHERE "slip"."last_seq" is not null;--> statement-breakpoint
 CREATE INDEX `slip_booked_at` ON `slip` (`booked_at`,`last_seq`);--> statement-breakpoint
-CREATE INDEX `movement_reverses` ON `movement` (`reverses`) WHERE "movement"."reverses" is not null;--> statement-breakpoint
-CREATE INDEX `movement_late` ON `movement` (`seq`,`effective_at`) WHERE "movement"."booked_at" - "movement"."effective_at" > 86400000;--> statement-breakpoint
 CREATE INDEX `tally_line` ON `tally` (`line_id`);

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto'
 import { eq } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import { account, organisation } from './db/schema.ts'
+import { Known } from './catalogue/known.ts'
 import { shareCommits } from './db/group.ts'
 import { openStore, type Store } from './db/open.ts'
 import { prepareIds, type Ids } from './db/ids.ts'
@@ -33,16 +34,17 @@ export class App {
   readonly ids: Ids
   readonly events: EventLog
   readonly places: PlaceTree
+  readonly known: Known
   readonly stock: StockView
   readonly commit: <T>(run: () => T) => Promise<T>
   /** Counts every change of set-up: what devices keep is checked against it. */
   setupRevision = 1
   #organisation: Organisation | undefined
   #accounts: FixedAccounts | undefined
-  /** The movement up to which the last checkpoint reaches. */
-  lastCheckpoint: number
+  /** How far the last checkpoint reaches, and how many rows it has. */
+  lastCheckpoint: { readonly seq: number; readonly rows: number }
 
-  constructor(file: string, readonly options: { now?: () => number; demonstration?: boolean; quiet?: boolean } = {}) {
+  constructor(file: string, readonly options: { now?: () => number; demonstration?: boolean; checkpointEvery?: number } = {}) {
     this.store = openStore(file)
     this.ledger = prepareLedger(this.store.db)
     this.paper = preparePaper(this.store.db)
@@ -50,6 +52,7 @@ export class App {
     this.commit = shareCommits(this.store.client)
     this.events = new EventLog(this)
     this.places = new PlaceTree(this)
+    this.known = new Known(this)
     this.stock = new StockView(this)
     this.lastCheckpoint = lastCheckpoint(this)
   }
@@ -76,6 +79,7 @@ export class App {
     const result = this.store.client.transaction(() => { const r = run(); this.events.add(kind, detail); return r }).immediate()
     this.setupRevision++
     this.places.forget()
+    this.known.forget()
     this.stock.forget()
     this.events.flush()
     return result

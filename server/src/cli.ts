@@ -4,7 +4,7 @@ import { App } from './app.ts'
 import { backup, DATABASE, restore } from './db/backup.ts'
 import { UnusableDatabase } from './db/open.ts'
 import { ledgerCsv, ledgerJournal, ledgerJsonLines } from './reports/export.ts'
-import { verify } from './reports/verify.ts'
+import { verifyApart } from './reports/verify-apart.ts'
 
 const USAGE = `shelve verify                    works everything out anew and says what does not agree
 shelve backup FILE               an online copy, with its checksum beside it
@@ -21,10 +21,10 @@ const file = (n: number): string => (rest[n] ? resolve(here, rest[n]) : stop(USA
 async function main(): Promise<void> {
   switch (command) {
     case 'verify': {
-      const app = new App(join(data, DATABASE))
       const began = Date.now()
-      const v = verify(app)
-      app.close()
+      // Opening it first says in plain words where it cannot be used.
+      new App(join(data, DATABASE)).close()
+      const v = await verifyApart(join(data, DATABASE))
       for (const f of v.faults) console.log(`${f.check}: ${f.where}: kept ${f.kept}, right ${f.right}`)
       console.log(`${v.movements} movements in ${((Date.now() - began) / 1000).toFixed(1)} s: ${v.ok ? 'everything agrees' : `${v.faults.length} faults`}`)
       console.log(`head hash ${v.headHash}`)

@@ -112,14 +112,14 @@ describe('the database', () => {
     expect(message).to.match(/ended with 2: The data directory .* cannot be written to/)
     chmodSync(dir, 0o700)
     rmSync(dir, { recursive: true })
-  })
+  }).timeout(20_000)
   it('with a wrong configuration does not start', async () => {
     const child = fork(MAIN, [], { execArgv: ['--import', 'tsx'], silent: true, env: { ...process.env, SHELVE_PORT: 'eighty' } })
     let said = ''
     child.stderr!.on('data', d => { said += d })
     expect(await ended(child)).to.equal(2)
     expect(said).to.contain('SHELVE_PORT')
-  })
+  }).timeout(20_000)
   it('a clock that jumps back refuses what lies in its future, and loses nothing', async () => {
     const w = await world()
     const item = await newItem(w.c, { name: 'Gloves' })

@@ -10,7 +10,7 @@ describe('verify finds what was damaged', () => {
   let w: World
   let copy: string
   before(async () => {
-    w = await world()
+    w = await world({ checkpointEvery: 2 })
     const { c, lab } = w
     const job = (await c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
     const fifo = await newItem(c, { name: 'Filter', method: 'fifo' })
@@ -60,6 +60,9 @@ describe('verify finds what was damaged', () => {
     ['pools', 'update pool set value = value + 1 where id = (select min(pool_id) from movement)'],
     ['layers', 'update layer set value = value + 1 where rowid = (select min(rowid) from layer)'],
     ['tallies', 'update tally set counted = counted + 1'],
+    ['checkpoints', 'update checkpoint_balance set quantity = quantity + 1 where rowid = 1'],
+    ['checkpoints', 'update checkpoint_pool set value = value + 1 where rowid = 1'],
+    ['checkpoints', 'update checkpoint set latest_effective_at = latest_effective_at - 1'],
   ]
   for (const [check, sql] of faults) it(`${check}: ${sql.slice(0, 60)} …`, async () => { expect([...await damaged(sql)]).to.include(check) })
 

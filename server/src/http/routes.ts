@@ -16,7 +16,7 @@ import { createCostCentre, createJob, createPlace, createWasteReason, placeViews
 import { itemHistory, workingOf } from '../reports/history.ts'
 import { pastDay } from '../reports/past.ts'
 import { itemStock, shortList, stockList } from '../reports/lists.ts'
-import { verify } from '../reports/verify.ts'
+import { verifyApart } from '../reports/verify-apart.ts'
 import { bind, COOKIE, Csv, tokenOf } from './route.ts'
 
 /** Binds every operation of the contract. */
@@ -128,13 +128,13 @@ export function routes(http: Express, app: App, secure: boolean): void {
   const bookIt = async (uid: string, content: SlipContent, seen: string | null, caller: Parameters<typeof bookContent>[1]) => {
     if (content.kind === 'correction' && !caller.may.has('reverse')) throw new Refused(403, 'not_allowed', 'You may not take slips back.')
     await bookContent(app, caller, uid, content, seen)
-    return slipView(app, caller, uid)
+    return slipView(app, caller, uid, content)
   }
   on('book', ({ params, body, caller }) => bookIt(params.id, body.content, body.seen, caller))
   on('reverse', ({ params, body, caller }) => bookIt(body.id, reversalContent(app, params.id, body), null, caller))
   on('sheet', ({ query }) => sheetOf(app, query.place, query.figures === 'yes'))
   on('differences', ({ query, caller }) => ({ rows: openDifferences(app, caller.may.has('see_value'), query.place) }))
-  on('verify', () => verify(app))
+  on('verify', () => verifyApart(app.store.file))
 }
 
 const peopleUid = (app: App, id: number): string => app.db.get<{ uid: string }>(sql`select uid from person where id = ${id}`)!.uid

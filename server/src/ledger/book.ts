@@ -25,7 +25,7 @@ interface Tried { readonly record: SlipRecord; readonly resolved: Resolved; read
 /** Resolves and books within the running transaction; writes the ledger lines where there is nothing to refuse. */
 function attempt(app: App, caller: Caller, uid: string, content: SlipContent): Tried {
   const { record, lineIds } = putDraft(app, caller, uid, content)
-  const books = new SqlBooks(app.ledger)
+  const books = new SqlBooks(app)
   const resolved = new Resolver(app, books, content, record.id, lineIds, caller.may.has('override')).resolve()
   if (!content.lines.length) return { record, resolved, booked: undefined, refusals: [{ code: 'no_lines', lineId: null, field: 'lines', detail: {} }], books, lineIds }
   const some = resolved.draft.lines.length + (resolved.draft.counts?.length ?? 0) + (resolved.draft.changes?.length ?? 0) > 0
@@ -49,7 +49,7 @@ function write(app: App, { record, resolved, booked, books }: Tried & { booked: 
 
 const unitOf = (app: App, content: SlipContent, lineIds: ReadonlyMap<string, number>) => (lineId: string | null): string => {
   const line = content.lines.find(l => String(lineIds.get(l.id)) === lineId)
-  return line?.item ? app.ids.item.get({ uid: line.item })?.unit ?? '' : ''
+  return line?.item ? app.known.item(line.item)?.unit ?? '' : ''
 }
 function worded(app: App, content: SlipContent, { refusals, lineIds }: Pick<Tried, 'refusals' | 'lineIds'>): RefusalView[] {
   const uids = new Map([...lineIds].map(([uid, id]) => [String(id), uid]))
@@ -114,7 +114,7 @@ export function bookNow(app: App, caller: Caller, uid: string, content: SlipCont
   seal(app, caller, record, content, booked, requestHash)
   checkpointIfDue(app, booked.movements.at(-1)!.seq)
   const items = new Set(booked.movements.map(m => m.itemId))
-  const uids = [...items].map(id => app.ids.itemById.get({ id })!.uid)
+  const uids = [...items].map(id => app.known.itemById(id)!.uid)
   app.events.add('booked', { slip: uid, slipKind: content.kind, items: uids.slice(0, 100) })
   return items
 }
@@ -127,7 +127,7 @@ function seal(app: App, caller: Caller, record: SlipRecord, content: SlipContent
   const corrects = content.head.corrects ? app.ids.slip.get({ uid: content.head.corrects })?.id ?? null : null
   const bytes = canonical({
     version: CHAIN_VERSION, slip: record.uid, number, kind: content.kind, effectiveAt: booked.effectiveAt, bookedAt: now, bookedBy: caller.uid, taker: content.taker, request: requestHash,
-    movements: booked.movements.map(m => ({ ...m, slipId: undefined, lineId: undefined })),
+    movements: [...booked.movements].sort((a, b) => a.seq - b.seq).map(m => ({ ...m, slipId: undefined, lineId: undefined })),
   })
   const seqs = booked.movements.map(m => m.seq)
   app.paper.sealSlip.run({

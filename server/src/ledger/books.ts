@@ -1,4 +1,5 @@
-import { foldFacts, type Booked, type Books, type CostMethod, type ItemRule, type LotRule, type Movement, type PoolState, type Tally } from '@shelve/core'
+import { foldFacts, type Booked, type Books, type CostMethod, type LotRule, type Movement, type PoolState, type Tally } from '@shelve/core'
+import type { App } from '../app.ts'
 import type { LedgerStatements } from './statements.ts'
 
 interface PoolRow { method: string; firstStandard: bigint; quantity: bigint; value: bigint; standard: bigint; lastOutValue: bigint | null; lastOutQuantity: bigint | null; lastReceiptValue: bigint | null; lastReceiptQuantity: bigint | null; tainted: boolean }
@@ -9,30 +10,35 @@ const pair = (value: bigint | null, quantity: bigint | null) => (value === null 
  * that nothing read outlives the transaction it was read in.
  */
 export class SqlBooks implements Books {
-  readonly #items = new Map<number, ItemRule | undefined>()
   readonly #lots = new Map<number, LotRule | undefined>()
   readonly #kinds = new Map<number, ReturnType<Books['accountKind']>>()
   readonly #pools = new Map<string, number>()
   readonly #read = new Map<number, PoolState>()
+  /** Pools whose row was read along with their number. */
+  readonly #rows = new Map<number, PoolRow>()
   #openFrom: number | undefined
 
-  constructor(readonly st: LedgerStatements) {}
+  constructor(readonly app: App) { this.st = app.ledger }
+  readonly st: LedgerStatements
 
   nextSeq() { return this.st.lastSeq.get()!.seq + 1 }
   accountKind(id: number) { return remember(this.#kinds, id, () => this.st.accountKind.get({ id })?.kind as ReturnType<Books['accountKind']>) }
-  item(id: number) { return remember(this.#items, id, () => this.st.item.get({ id }) as ItemRule | undefined) }
+  item(id: number) { return this.app.known.rule(id) }
   lot(id: number) { return remember(this.#lots, id, () => this.st.lot.get({ id }) as LotRule | undefined) }
   poolOf(itemId: number, lotId: number) {
     return remember(this.#pools, `${itemId}.${lotId}`, () => {
       const whole = this.st.itemPool.get({ item: itemId })
-      if (whole && whole.method !== 'lot') return whole.id
+      if (whole && whole.method !== 'lot') {
+        this.#rows.set(whole.id, whole as PoolRow)
+        return whole.id
+      }
       const own = this.st.lotPool.get({ item: itemId, lot: lotId })
       if (!own) throw new Error(`lot ${lotId} of item ${itemId} has no pool`)
       return own.id
     })
   }
   pool(id: number): PoolState {
-    const row = this.st.pool.get({ id }) as PoolRow
+    const row = this.#rows.get(id) ?? this.st.pool.get({ id }) as PoolRow
     const state: PoolState = {
       method: row.method as CostMethod, quantity: row.quantity, value: row.value, standard: row.standard, tainted: row.tainted, lastOut: pair(row.lastOutValue, row.lastOutQuantity),
       lastReceipt: pair(row.lastReceiptValue, row.lastReceiptQuantity), layers: row.method === 'fifo' ? this.st.layers.all({ id }) as PoolState['layers'] : [],

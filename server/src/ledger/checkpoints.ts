@@ -1,15 +1,15 @@
 import { sql } from 'drizzle-orm'
 import type { App } from '../app.ts'
 
-/** Movements between two checkpoints: a past day reads at most so many of them. */
-export const CHECKPOINT_EVERY = 25_000
+/** At least so many movements lie between two checkpoints, and twice as many as the last one has rows: a past day then costs about what a look at the present does. */
+export const CHECKPOINT_EVERY = 5_000
 
 /**
  * Writes a checkpoint, inside the running transaction, where enough was booked since the last: balances and pools are at
  * this moment what all movements so far add up to, so they are copied. What is at zero is left out.
  */
-export function checkpointIfDue(app: App, lastSeq: number, every = CHECKPOINT_EVERY): void {
-  if (lastSeq - app.lastCheckpoint < every) return
+export function checkpointIfDue(app: App, lastSeq: number): void {
+  if (lastSeq - app.lastCheckpoint.seq < (app.options.checkpointEvery ?? Math.max(CHECKPOINT_EVERY, 2 * app.lastCheckpoint.rows))) return
   const { db } = app
   const before = db.get<{ id: bigint; seq: bigint; latest: bigint } | undefined>(sql`select id, seq, latest_effective_at as latest from checkpoint order by seq desc limit 1`)
   const since = before?.seq ?? 0n
@@ -18,6 +18,11 @@ export function checkpointIfDue(app: App, lastSeq: number, every = CHECKPOINT_EV
   db.run(sql`insert into checkpoint (id, seq, latest_effective_at, made_at) values (${id}, ${lastSeq}, ${before && before.latest > latest ? before.latest : latest}, ${app.now()})`)
   db.run(sql`insert into checkpoint_balance select ${id}, item_id, lot_id, place_id, quantity from balance where quantity <> 0`)
   db.run(sql`insert into checkpoint_pool select ${id}, id, value from pool where value <> 0`)
-  app.lastCheckpoint = lastSeq
+  app.lastCheckpoint = lastCheckpoint(app)
 }
-export const lastCheckpoint = (app: App): number => Number(app.db.get<{ seq: bigint | null }>(sql`select max(seq) as seq from checkpoint`)!.seq ?? 0n)
+/** How far the last checkpoint reaches, and how many rows it has. */
+export function lastCheckpoint(app: App): { seq: number; rows: number } {
+  const last = app.db.get<{ id: bigint; seq: bigint } | undefined>(sql`select id, seq from checkpoint order by seq desc limit 1`)
+  if (!last) return { seq: 0, rows: 0 }
+  return { seq: Number(last.seq), rows: Number(app.db.get<{ n: bigint }>(sql`select count(*) as n from checkpoint_balance where checkpoint_id = ${last.id}`)!.n) }
+}

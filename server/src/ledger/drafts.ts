@@ -13,7 +13,7 @@ export function titleOf(app: App, c: SlipContent): string {
   const job = head.job ? app.ids.job.get({ uid: head.job })?.name : undefined
   const centre = head.costCentre ? app.ids.costCentre.get({ uid: head.costCentre })?.name : undefined
   const place = c.place ? app.places.row(app.places.id(c.place) ?? -1)?.name : undefined
-  const items = [...new Set(c.lines.map(l => l.item))].flatMap(uid => (uid ? [app.ids.item.get({ uid })?.name ?? ''] : []))
+  const items = [...new Set(c.lines.map(l => l.item))].flatMap(uid => (uid ? [app.known.item(uid)?.name ?? ''] : []))
   const first = items[0] ? `${items[0]}${items.length > 1 ? ` and ${items.length - 1} more` : ''}` : ''
   switch (c.kind) {
     case 'receipt': return head.supplier ? `from ${head.supplier}` : 'a delivery'
@@ -52,12 +52,21 @@ export function putDraft(app: App, caller: Caller, uid: string, content: SlipCon
       if (was.content !== text || was.position !== position) app.paper.updateLine.run({ id: was.id, content: text, position })
       lineIds.set(line.id, was.id)
     } else {
-      if (app.ids.line.get({ uid: line.id })) throw new Refused(409, 'line_of_another_slip', 'A line with this id stands on another slip.', [{ line: line.id, field: 'id', code: 'line_of_another_slip', message: 'This line stands on another slip.' }])
-      lineIds.set(line.id, app.paper.insertLine.get({ uid: line.id, slip: record.id, position, content: text })!.id)
+      lineIds.set(line.id, newLine(app, record.id, line.id, position, text))
     }
   }
   for (const gone of old.values()) app.paper.deleteLine.run({ id: gone.id })
   return { record, lineIds }
+}
+
+/** The database itself knows whether the id stands elsewhere: asking it first would cost a search for every line. */
+function newLine(app: App, slipId: number, uid: string, position: number, content: string): number {
+  try {
+    return Number(app.paper.insertLine.run({ uid, slip: slipId, position, content }).lastInsertRowid)
+  } catch (e) {
+    if ((e as { code?: string; cause?: { code?: string } }).code !== 'SQLITE_CONSTRAINT_UNIQUE' && (e as { cause?: { code?: string } }).cause?.code !== 'SQLITE_CONSTRAINT_UNIQUE') throw e
+    throw new Refused(409, 'line_of_another_slip', 'A line with this id stands on another slip.', [{ line: uid, field: 'id', code: 'line_of_another_slip', message: 'This line stands on another slip.' }])
+  }
 }
 
 /** Saves a draft; whoever saved it meanwhile is not overwritten. */

@@ -32,7 +32,7 @@ function subject(d: EffectDraft, lineUid: string): { itemId: number; areaId: num
     if (m) return { itemId: m.itemId, areaId: area(m.to) ?? area(m.from) }
   }
   if (change?.type === 'reverse_tally') { const t = d.books.tally(change.tallyId); if (t) return { itemId: t.itemId, areaId: area(t.placeId) } }
-  const item = line.item === null ? undefined : app.ids.item.get({ uid: line.item })
+  const item = line.item === null ? undefined : app.known.item(line.item)
   return item && { itemId: item.id, areaId: d.content.place === null ? null : area(app.places.id(d.content.place) ?? -1) }
 }
 
@@ -40,7 +40,7 @@ function sideOf(app: App, books: SqlBooks, itemId: number, areaId: number | null
   app.stock.touch(itemId)
   const it = app.stock.item(itemId)!
   const here = app.stock.here(it, areaId ?? undefined, app.today())
-  const plain = app.ids.plainLot.get({ item: itemId })!.id
+  const plain = app.known.plainLot(itemId)
   const pool = books.pool(books.poolOf(itemId, plain))
   const row = (kind: 'minimum' | 'target') => it.levels.filter(l => areaId === null || app.places.within(areaId).has(l.placeId)).reduce<bigint | null>((s, l) => (l[kind] === null ? s : (s ?? 0n) + l[kind]), null)
   const unusable = here.onHand - here.levels.available.figure
@@ -103,7 +103,7 @@ export function afterEffect(d: EffectDraft, booked: Booked | undefined, before: 
     })
   }
   // What was looked at inside the trial must not outlive it.
-  for (const l of lines) app.stock.touch(app.ids.item.get({ uid: l.item })!.id)
+  for (const l of lines) app.stock.touch(app.known.item(l.item)!.id)
   if (!seeValue) return { lines }
   const charges = d.tried.draft.charges?.reduce((sum, c) => sum + c.amount, 0n) ?? 0n
   return { lines, value: formatDecimal(total), charges: formatDecimal(charges), goods: formatDecimal(d.tried.draft.lines.reduce((sum, x) => sum + (x.goods ?? 0n), 0n)) }

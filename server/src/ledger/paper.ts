@@ -1,11 +1,13 @@
 import { and, asc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm'
 import { account, balance, charge, counter, event, level, lot, movement, person, place, pool, slip, slipLine, supplier, tally } from '../db/schema.ts'
+import { alias } from 'drizzle-orm/sqlite-core'
 import type { Db } from '../db/open.ts'
 import { movementColumns } from './statements.ts'
 
 /** The statements that write a slip's paper (head, lines, tallies, charges, new lots, number, event), prepared once like those of the ledger. */
 export function preparePaper(db: Db) {
   const p = sql.placeholder
+  const own = alias(movement, 'own')
   const head = { kind: p('kind'), placeId: p('placeId'), effectiveAt: p('effectiveAt'), savedAt: p('savedAt'), taker: p('taker'), title: p('title'), head: p('head') }
   // An update takes no bare placeholder for a typed column: the expression hands the value through as it is.
   const set = <K extends string>(...names: K[]) => Object.fromEntries(names.map(n => [n, sql`${p(n)}`])) as Record<K, ReturnType<typeof sql>>
@@ -14,7 +16,7 @@ export function preparePaper(db: Db) {
     updateSlip: db.update(slip).set({ ...set('kind', 'placeId', 'effectiveAt', 'savedAt', 'taker', 'title', 'head'), revision: sql`${slip.revision} + 1` }).where(eq(slip.id, p('id'))).returning().prepare(),
     sealSlip: db.update(slip).set({ state: 'booked', ...set('number', 'effectiveAt', 'bookedAt', 'bookedBy', 'title', 'correctsId', 'requestHash', 'firstSeq', 'lastSeq', 'chainVersion', 'canonical', 'previousHash', 'hash') }).where(eq(slip.id, p('id'))).prepare(),
     lines: db.select().from(slipLine).where(eq(slipLine.slipId, p('slip'))).orderBy(asc(slipLine.position)).prepare(),
-    insertLine: db.insert(slipLine).values({ uid: p('uid'), slipId: p('slip'), position: p('position'), revision: 1, content: p('content') }).returning({ id: slipLine.id }).prepare(),
+    insertLine: db.insert(slipLine).values({ uid: p('uid'), slipId: p('slip'), position: p('position'), revision: 1, content: p('content') }).prepare(),
     updateLine: db.update(slipLine).set({ ...set('content', 'position'), revision: sql`${slipLine.revision} + 1` }).where(eq(slipLine.id, p('id'))).prepare(),
     deleteLine: db.delete(slipLine).where(eq(slipLine.id, p('id'))).prepare(),
     nextNumber: db.insert(counter).values({ kind: p('kind'), next: 2 }).onConflictDoUpdate({ target: counter.kind, set: { next: sql`${counter.next} + 1` } }).returning({ next: counter.next }).prepare(),
@@ -45,7 +47,8 @@ export function preparePaper(db: Db) {
     movementsOf: db.select({
       seq: movement.seq, kind: movement.kind, lineId: movement.lineId, from: movement.fromId, to: movement.toId, quantity: movement.quantity, value: movement.value, lot: lot.code, expiry: lot.expiry, itemId: movement.itemId, reverses: movement.reverses, revalues: movement.revalues,
     }).from(movement).innerJoin(lot, eq(lot.id, movement.lotId)).where(eq(movement.slipId, p('slip'))).orderBy(asc(movement.seq)).prepare(),
-    takenBackBy: db.select({ quantity: movement.quantity, uid: slip.uid, number: slip.number, slipId: slip.id, costSeq: movement.costSeq, part: movement.part }).from(movement).innerJoin(slip, eq(slip.id, movement.slipId)).where(and(isNotNull(movement.reverses), eq(movement.reverses, p('seq')))).orderBy(asc(movement.seq)).prepare(),
+    takenBackBy: db.select({ of: own.seq, quantity: movement.quantity, uid: slip.uid, number: slip.number, slipId: slip.id, costSeq: movement.costSeq, part: movement.part })
+      .from(own).innerJoin(movement, and(isNotNull(movement.reverses), eq(movement.reverses, own.seq))).innerJoin(slip, eq(slip.id, movement.slipId)).where(eq(own.slipId, p('slip'))).orderBy(asc(movement.seq)).prepare(),
     putInstead: db.select({ seq: movement.seq }).from(movement).where(and(eq(movement.costSeq, p('costSeq')), eq(movement.slipId, p('slip')), eq(movement.part, p('part')), isNull(movement.reverses), isNull(movement.revalues), sql`${movement.quantity} > 0`)).limit(1).prepare(),
   }
 }

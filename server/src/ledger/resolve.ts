@@ -1,7 +1,7 @@
 import { balanceAt, firstToGo, formatDecimal, lineValue, lotState, ratio, readMoney, readQuantity, refuse, sizeOf, stepsOf, type Change, type Charge, type CountLine, type DraftLine, type Fact, type Refusal, type SlipDraft } from '@shelve/core'
 import type { SlipContent, SlipKind, SlipLine } from '@shelve/contract'
 import type { App } from '../app.ts'
-import { createLot, measureOf, type ItemRow } from '../catalogue/service.ts'
+import { createLot, type ItemRow } from '../catalogue/service.ts'
 import { usedAccount, usualBin, wantSupplier } from '../places/service.ts'
 import type { SqlBooks } from './books.ts'
 import { factsOfLine, returnable } from './facts.ts'
@@ -28,6 +28,7 @@ export class Resolver {
   /** What earlier lines of this slip take from each cell (or give back to it). */
   readonly #planned = new Map<string, bigint>()
   #charges: Charge[] = []
+  #used: number | undefined
   /** The cell a replacing line looks in first: the one that the replaced line took from. */
   #first: string | undefined
   #nextTally: number
@@ -58,7 +59,7 @@ export class Resolver {
   #id(line: SlipLine): string { return String(this.lineIds.get(line.id)) }
 
   #item(line: SlipLine): ItemRow | undefined {
-    const row = line.item === null ? undefined : this.app.ids.item.get({ uid: line.item })
+    const row = line.item === null ? undefined : this.app.known.item(line.item)
     if (!row) { this.#no(line, line.item === null ? 'item_needed' : 'unknown_item', 'item'); return undefined }
     if (!row.active) { this.#no(line, 'item_retired', 'item', { name: row.name }); return undefined }
     return row
@@ -66,7 +67,7 @@ export class Resolver {
 
   /** Reads the quantity of a line, in its unit; what cannot be read is refused with what was typed and what is possible. */
   quantity(line: SlipLine, item: ItemRow, typed = line.typed, field = 'typed', zero = false): bigint | undefined {
-    const measure = measureOf(this.app, item)
+    const measure = this.app.known.measure(item)
     const read = readQuantity(typed, measure, line.unit ?? undefined, zero)
     if (read.ok) {
       this.readings.set(this.#id(line), `${formatDecimal(read.quantity)} ${item.unit}`)
@@ -105,7 +106,8 @@ export class Resolver {
   #once(code: string, field: string): void {
     if (!this.refusals.some(r => r.code === code && r.lineId === null)) this.#no(null, code, field)
   }
-  #usedBy(): number {
+  #usedBy(): number { return this.#used ??= this.#findUsed() }
+  #findUsed(): number {
     const { head } = this.content
     const job = head.job ? this.app.ids.job.get({ uid: head.job }) : undefined
     const centre = head.costCentre ? this.app.ids.costCentre.get({ uid: head.costCentre }) : undefined
@@ -150,7 +152,7 @@ export class Resolver {
     const discount = read(line.discount, 'discount')
     if (price === undefined || discount === undefined) return undefined
     if (price === null) return null
-    const size = sizeOf(line.unit ?? item.unit, measureOf(this.app, item))
+    const size = sizeOf(line.unit ?? item.unit, this.app.known.measure(item))
     const value = lineValue({ price, pack: 'size' in size ? size.size : ratio(1n), quantity, ...(discount === null ? {} : { discount }) })
     if (value < 0n) { this.#no(line, 'discount_too_large', 'discount', { given: line.discount }); return undefined }
     return value
@@ -166,7 +168,7 @@ export class Resolver {
     }
     if (item.identifiedBy === 'quantity') {
       if (code) { this.#no(line, 'item_without_lots', 'lot', { lot: code }); return undefined }
-      return this.app.ids.plainLot.get({ item: item.id })!.id
+      return this.app.known.plainLot(item.id)
     }
     if (!code) { this.#no(line, item.identifiedBy === 'serial' ? 'serial_needed' : 'lot_needed', 'lot'); return undefined }
     const known = this.app.ids.lotByCode.get({ item: item.id, code })
@@ -238,7 +240,7 @@ export class Resolver {
       if (!item) return []
       facts = returnable(this.app, this.books, used, item.id)
     }
-    const owner = item ?? (facts[0] ? this.app.ids.itemById.get({ id: facts[0].fact.itemId }) : undefined)
+    const owner = item ?? (facts[0] ? this.app.known.itemById(facts[0].fact.itemId) : undefined)
     if (!owner) { this.#no(line, 'nothing_to_bring_back', 'ref'); return [] }
     const quantity = this.quantity(line, owner)
     if (quantity === undefined) return []
@@ -302,7 +304,7 @@ export class Resolver {
   #closing(line: SlipLine): void {
     const tally = line.difference === null ? undefined : this.app.ids.tally.get({ uid: line.difference })
     if (!tally) return this.#no(line, 'no_such_difference', 'difference')
-    const item = this.app.ids.itemById.get({ id: tally.itemId })!
+    const item = this.app.known.itemById(tally.itemId)!
     const base = { lineId: this.#id(line), itemId: tally.itemId, lotId: tally.lotId, from: tally.differenceAccount, tallyId: tally.id }
     if (line.act === 'found') {
       const quantity = this.quantity(line, item)
@@ -339,7 +341,7 @@ export class Resolver {
     const first = facts[0]!
     const key = { costSeq: first.costSeq, part: first.part }
     if (line.act === 'price' || line.act === 'invoice') {
-      const item = this.app.ids.itemById.get({ id: first.itemId })!
+      const item = this.app.known.itemById(first.itemId)!
       const whole = facts.reduce((s, f) => s + f.quantity, 0n)
       if (line.act === 'invoice') {
         const more = line.price.trim().startsWith('-') ? readMoney(line.price.trim().slice(1)) : readMoney(line.price)

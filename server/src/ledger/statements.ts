@@ -1,5 +1,5 @@
 import { and, asc, desc, eq, gt, gte, isNull, sql } from 'drizzle-orm'
-import { balance, account, charge, item, layer, lot, month, movement, pool, slip, tally } from '../db/schema.ts'
+import { balance, account, charge, layer, lot, month, movement, pool, slip, tally } from '../db/schema.ts'
 import type { Db } from '../db/open.ts'
 
 /** A movement as the core calls its columns. */
@@ -21,9 +21,8 @@ export function prepareLedger(db: Db) {
   return {
     lastSeq: db.select({ seq: sql<number>`coalesce(max(${movement.seq}), 0)`.mapWith(Number) }).from(movement).prepare(),
     accountKind: db.select({ kind: account.kind }).from(account).where(eq(account.id, p('id'))).prepare(),
-    item: db.select({ id: item.id, decimals: item.decimals, identifiedBy: item.identifiedBy, kept: item.kept, unit: item.unit, mass: item.mass }).from(item).where(eq(item.id, p('id'))).prepare(),
     lot: db.select({ id: lot.id, itemId: lot.itemId, code: lot.code, expiry: lot.expiry, held: lot.held }).from(lot).where(eq(lot.id, p('id'))).prepare(),
-    itemPool: db.select({ id: pool.id, method: pool.method }).from(pool).where(and(eq(pool.itemId, p('item')), isNull(pool.lotId), eq(pool.current, true))).prepare(),
+    itemPool: db.select().from(pool).where(and(eq(pool.itemId, p('item')), isNull(pool.lotId), eq(pool.current, true))).prepare(),
     lotPool: db.select({ id: pool.id, method: pool.method }).from(pool).where(and(eq(pool.itemId, p('item')), eq(pool.lotId, p('lot')), eq(pool.current, true))).prepare(),
     pool: db.select().from(pool).where(eq(pool.id, p('id'))).prepare(),
     layers: db.select({ costSeq: layer.costSeq, part: layer.part, quantity: layer.quantity, value: layer.value }).from(layer).where(eq(layer.poolId, p('id'))).orderBy(asc(layer.costSeq), asc(layer.part)).prepare(),

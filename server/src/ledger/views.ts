@@ -21,15 +21,15 @@ export function accountName(app: App, id: number, row?: { kind: string; name: st
 type LineView = SlipView['lines'][number]
 
 /** A slip whole: what was typed, what it moved, and what became of it since. */
-export function slipView(app: App, caller: Caller, uid: string): SlipView {
+export function slipView(app: App, caller: Caller, uid: string, known?: SlipContent): SlipView {
   const s = app.ids.slip.get({ uid })
   if (!s) throw notFound('slip')
   const seeValue = caller.may.has('see_value')
-  const content = contentOf(app, s)
+  const content = known ?? contentOf(app, s)
   const personName = (id: number | null) => (id === null ? null : app.paper.personName.get({ id })!.name)
   const rows = s.state === 'booked' ? app.paper.lines.all({ slip: s.id }) : []
   const moved = s.state === 'booked' ? app.paper.movementsOf.all({ slip: s.id }) : []
-  const fate = fates(app, moved.map(m => m.seq), s.id)
+  const fate = fates(app, s.id)
   const lines = rows.map(r => lineView(app, content, r, moved.filter(m => m.lineId === r.id), fate, seeValue))
   const corrects = s.correctsId === null ? undefined : app.ids.slipById.get({ id: s.correctsId })
   const correctedBy = app.paper.correctedBy.all({ id: s.id })
@@ -45,12 +45,12 @@ const stockSide = (app: App, a: number): bigint => (app.places.row(a) || a === a
 type Moved = ReturnType<App['paper']['movementsOf']['all']>
 
 /** By what later slip each movement was taken back or replaced. */
-function fates(app: App, seqs: number[], own: number): Map<number, { slip: string; number: string; quantity: bigint; replaced: boolean }> {
+function fates(app: App, own: number): Map<number, { slip: string; number: string; quantity: bigint; replaced: boolean }> {
   const out = new Map<number, { slip: string; number: string; quantity: bigint; replaced: boolean }>()
-  for (const seq of seqs) for (const r of app.paper.takenBackBy.all({ seq })) {
+  for (const r of app.paper.takenBackBy.all({ slip: own })) {
     if (r.slipId === own) continue
     const replaced = app.paper.putInstead.get({ slip: r.slipId, costSeq: r.costSeq, part: r.part }) !== undefined
-    out.set(seq, { slip: r.uid, number: r.number!, quantity: (out.get(seq)?.quantity ?? 0n) + r.quantity, replaced })
+    out.set(r.of, { slip: r.uid, number: r.number!, quantity: (out.get(r.of)?.quantity ?? 0n) + r.quantity, replaced })
   }
   return out
 }
@@ -58,12 +58,12 @@ function fates(app: App, seqs: number[], own: number): Map<number, { slip: strin
 function lineView(app: App, content: SlipContent, r: typeof slipLine.$inferSelect, moved: Moved, fate: ReturnType<typeof fates>, seeValue: boolean): LineView {
   const typed = content.lines.find(l => l.id === r.uid)
   const main = moved.filter(m => m.revalues === null && m.quantity > 0n)
-  const itemId = moved[0]?.itemId ?? (typed?.item ? app.ids.item.get({ uid: typed.item })?.id : undefined)
-  const it = itemId === undefined ? undefined : app.ids.itemById.get({ id: itemId })
+  const itemId = moved[0]?.itemId ?? (typed?.item ? app.known.item(typed.item)?.id : undefined)
+  const it = itemId === undefined ? undefined : app.known.itemById(itemId)
   const back = main.map(m => fate.get(m.seq)).filter(f => f !== undefined)
   const quantity = main.filter(m => m.reverses === null).reduce((s, m) => s + m.quantity, 0n)
   const gone = back.reduce((s, f) => s + f.quantity, 0n)
-  const tallied = app.ids.tallyOfLine.get({ line: r.id })
+  const tallied = content.kind === 'count' ? app.ids.tallyOfLine.get({ line: r.id }) : undefined
   const state = tallied?.reversed || (back.length && gone >= quantity) ? (back.some(f => f.replaced) ? 'replaced' : 'taken_back') : back.length ? 'part_taken_back' : 'stands'
   return {
     id: r.uid, item: it ? { id: it.uid, code: it.code, name: it.name, unit: it.unit } : null, typed: typed?.counted === 'confirmed' ? 'confirmed' : typed?.typed ?? '', unit: typed?.unit ?? null, state, act: typed?.act ?? 'none', note: typed?.note ?? '',

@@ -89,7 +89,7 @@ function availableWorking(app: App, it: { id: number; unit: string }, placeId: n
 function differenceWorking(app: App, uid: string | undefined): WorkingView {
   const t = uid === undefined ? undefined : app.ids.tally.get({ uid })
   if (!t) throw notFound('difference')
-  const it = app.ids.itemById.get({ id: t.itemId })!
+  const it = app.known.itemById(t.itemId)!
   const moved = app.db.select(movementColumns).from(movement).where(and(eq(movement.tallyId, t.id), sql`${movement.quantity} > 0`)).orderBy(movement.seq).all().map(toMovement)
   const own = moved.filter(m => m.kind === 'difference' && m.ord === 0).reduce((s, m) => s + deltaIn(m, t.placeId), 0n)
   const later = moved.filter(m => m.kind !== 'difference' || m.ord !== 0)

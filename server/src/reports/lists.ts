@@ -15,10 +15,11 @@ function view(app: App, it: StockItem, here: Here, placeId: number | undefined) 
 }
 
 const compare: Record<string, (a: Row, b: Row) => number> = {
-  name: (a, b) => a.it.name.localeCompare(b.it.name), code: (a, b) => (a.it.code < b.it.code ? -1 : a.it.code > b.it.code ? 1 : 0), category: (a, b) => (a.it.category ?? '').localeCompare(b.it.category ?? ''),
+  name: (a, b) => a.it.rank - b.it.rank, code: (a, b) => (a.it.code < b.it.code ? -1 : a.it.code > b.it.code ? 1 : 0), category: (a, b) => order(a.it.category ?? '', b.it.category ?? ''),
   onHand: (a, b) => big(a.here.onHand, b.here.onHand), available: (a, b) => big(a.here.levels.available.figure, b.here.levels.available.figure), value: (a, b) => big(a.here.value, b.here.value),
   state: (a, b) => ORDER[a.here.levels.state] - ORDER[b.here.levels.state], firstExpiry: (a, b) => ((a.here.firstExpiry ?? '9999') < (b.here.firstExpiry ?? '9999') ? -1 : 1), days: (a, b) => (a.here.levels.days ?? 1e9) - (b.here.levels.days ?? 1e9),
 }
+const order = new Intl.Collator('en', { numeric: true }).compare
 const big = (a: bigint, b: bigint): number => (a < b ? -1 : a > b ? 1 : 0)
 
 /** What lies in a place (or everywhere), filtered and sorted as asked, by pages. Only items that lie or belong there are shown. */
@@ -40,7 +41,7 @@ export function stockList(app: App, seeValue: boolean, q: { place?: string; q?: 
   const sort = q.sort ?? 'name'
   const by = compare[sort.replace('-', '')] ?? compare.name!
   const sign = sort.startsWith('-') ? -1 : 1
-  rows.sort((a, b) => sign * by(a, b) || a.it.name.localeCompare(b.it.name) || a.it.id - b.it.id)
+  rows.sort((a, b) => sign * by(a, b) || a.it.rank - b.it.rank)
   const from = Math.max(0, Number(readCursor(q.cursor)?.[0] ?? 0) || 0)
   const limit = q.limit ?? 100
   const shown = rows.slice(from, from + limit)
@@ -96,5 +97,5 @@ export function shortList(app: App, placeUid: string | undefined): ShortRow[] {
       rows.push({ item: it.uid, code: it.code, name: it.name, unit: it.unit, place: { id: app.places.row(l.placeId)!.uid, name: app.places.name(l.placeId) }, levels: view(app, it, here, l.placeId), elsewhere, rank: ORDER[here.levels.state] })
     }
   }
-  return rows.sort((a, b) => a.rank - b.rank || (a.levels.days ?? 1e9) - (b.levels.days ?? 1e9) || a.name.localeCompare(b.name)).map(({ rank: _, ...r }) => r)
+  return rows.sort((a, b) => a.rank - b.rank || (a.levels.days ?? 1e9) - (b.levels.days ?? 1e9) || order(a.name, b.name)).map(({ rank: _, ...r }) => r)
 }

@@ -18,7 +18,7 @@ interface Cut { readonly checkpoint: bigint; readonly movements: SQL }
 function asTheBooksStood(app: App, until: number): Cut {
   const last = lastSeqBefore(app, until)
   const from = app.db.get<{ id: bigint; seq: bigint } | undefined>(sql`select id, seq from checkpoint where seq <= ${last} order by seq desc limit 1`)
-  return { checkpoint: from?.id ?? 0n, movements: sql`select * from movement where seq > ${from?.seq ?? 0n} and seq <= ${last}` }
+  return { checkpoint: from?.id ?? 0n, movements: columns(sql`seq > ${from?.seq ?? 0n} and seq <= ${last}`) }
 }
 
 /**
@@ -31,10 +31,11 @@ function asItWas(app: App, until: number): Cut {
   const near = lastSeqBefore(app, until + DAY)
   return {
     checkpoint: from?.id ?? 0n,
-    movements: sql`select * from movement where seq > ${after} and seq <= ${near} and effective_at < ${until}
-      union all select * from movement where seq > ${BigInt(near) > after ? near : after} and effective_at < ${until} and booked_at - effective_at > ${sql.raw(String(DAY))}`,
+    movements: sql`${columns(sql`seq > ${after} and seq <= ${near} and effective_at < ${until}`)}
+      union all ${columns(sql`seq > ${BigInt(near) > after ? near : after} and effective_at < ${until} and booked_at - effective_at > ${sql.raw(String(DAY))}`)}`,
   }
 }
+const columns = (where: SQL): SQL => sql`select item_id, lot_id, pool_id, from_id, to_id, quantity, value from movement where ${where}`
 const lastSeqBefore = (app: App, until: number): number => Number(app.db.get<{ s: bigint | null }>(sql`select max(last_seq) as s from slip where booked_at < ${until}`)!.s ?? 0)
 
 /**
@@ -59,20 +60,25 @@ export function pastDay(app: App, seeValue: boolean, day: string, reading: 'was'
 }
 
 interface Leaf { readonly item: number; readonly lot: number; readonly place: number; readonly quantity: bigint }
+type Mutable = { -readonly [K in keyof Leaf]: Leaf[K] }
+const PLACES = 2 ** 22
 /** What lay where: the checkpoint's rows and the movements since. Summed here, for SQLite would sort them first. */
 function leaves(app: App, cut: Cut): Leaf[] {
-  const sums = new Map<number, Map<string, Leaf>>()
-  const add = (item: number, lot: number, place: number, quantity: bigint) => {
-    const own = sums.get(item) ?? sums.set(item, new Map()).get(item)!
-    const key = `${lot}.${place}`
-    own.set(key, { item, lot, place, quantity: (own.get(key)?.quantity ?? 0n) + quantity })
+  // A lot belongs to one item, so lot and place name the leaf.
+  const sums = new Map<number, Mutable>()
+  const { rows } = app.places
+  const add = (item: bigint, lot: bigint, place: bigint, quantity: bigint) => {
+    const key = Number(lot) * PLACES + Number(place)
+    const own = sums.get(key)
+    if (own) own.quantity += quantity
+    else sums.set(key, { item: Number(item), lot: Number(lot), place: Number(place), quantity })
   }
-  for (const r of app.db.values<[bigint, bigint, bigint, bigint]>(sql`select item_id, lot_id, place_id, quantity from checkpoint_balance where checkpoint_id = ${cut.checkpoint}`)) add(Number(r[0]), Number(r[1]), Number(r[2]), r[3])
+  for (const r of app.db.values<[bigint, bigint, bigint, bigint]>(sql`select item_id, lot_id, place_id, quantity from checkpoint_balance where checkpoint_id = ${cut.checkpoint}`)) add(r[0], r[1], r[2], r[3])
   for (const r of app.db.values<[bigint, bigint, bigint, bigint, bigint]>(sql`select item_id, lot_id, from_id, to_id, quantity from (${cut.movements}) where quantity > 0`)) {
-    if (app.places.row(Number(r[2]))) add(Number(r[0]), Number(r[1]), Number(r[2]), -r[4])
-    if (app.places.row(Number(r[3]))) add(Number(r[0]), Number(r[1]), Number(r[3]), r[4])
+    if (rows.has(Number(r[2]))) add(r[0], r[1], r[2], -r[4])
+    if (rows.has(Number(r[3]))) add(r[0], r[1], r[3], r[4])
   }
-  return [...sums.values()].flatMap(m => [...m.values()]).filter(l => l.quantity !== 0n)
+  return [...sums.values()].filter(l => l.quantity !== 0n)
 }
 
 /** Value by item as the books stood: each pool's, shared over what lay of it. */

@@ -1,6 +1,6 @@
 import { and, asc, eq, gt, gte, inArray, sql } from 'drizzle-orm'
 import { levels, lotState, minuteOf, perDay, split, type Levels, type LotState } from '@shelve/core'
-import { account, balance, category, item, level, lot, movement, pool } from '../db/schema.ts'
+import { account, balance, category, item, level, lot, movement, pool, slip } from '../db/schema.ts'
 import type { App } from '../app.ts'
 
 /** Days of use that the average is taken over. */
@@ -18,6 +18,10 @@ export interface StockItem {
   used: ReadonlyMap<number, bigint>
   value: bigint
   quantity: bigint
+  /** Where the name comes among all names, so that lists need not compare them. */
+  rank: number
+  /** What was worked out of it already, by place; gone with the item when something happens to it. */
+  readonly seen: Map<number, { readonly day: string; readonly here: Here }>
 }
 export interface Here { readonly onHand: bigint; readonly value: bigint; readonly lots: number; readonly firstExpiry: string | null; readonly levels: Levels; readonly belongs: boolean }
 
@@ -38,15 +42,22 @@ export class StockView {
 
   /** Every item, as it is now. */
   all(): ReadonlyMap<number, StockItem> {
-    if (!this.#items || minuteOf(this.#app.now()) - minuteOf(this.#usedAt) > 60) { this.#items = new Map(); this.#usedAt = this.#app.now(); this.#load(undefined) }
+    if (!this.#items || minuteOf(this.#app.now()) - minuteOf(this.#usedAt) > 60) this.#loadAll()
     else if (this.#stale.size) this.#load([...this.#stale])
     this.#stale.clear()
-    return this.#items
+    return this.#items!
   }
   item(id: number): StockItem | undefined { return this.all().get(id) }
 
   /** An item within a place (undefined: everywhere): quantity, value, levels. Levels of several areas add up. */
   here(it: StockItem, placeId: number | undefined, today: string): Here {
+    const seen = it.seen.get(placeId ?? 0)
+    if (seen?.day === today) return seen.here
+    const here = this.#work(it, placeId, today)
+    it.seen.set(placeId ?? 0, { day: today, here })
+    return here
+  }
+  #work(it: StockItem, placeId: number | undefined, today: string): Here {
     const { places, organisation } = this.#app
     const within = placeId === undefined ? undefined : places.within(placeId)
     let onHand = 0n
@@ -75,11 +86,19 @@ export class StockView {
     return { onHand, value, lots: lots.size, firstExpiry, levels: out, belongs: minimum !== null || target !== null || onHand !== 0n }
   }
 
+  #loadAll(): void {
+    this.#items = new Map()
+    this.#usedAt = this.#app.now()
+    this.#load(undefined)
+    const byName = new Intl.Collator('en', { numeric: true }).compare
+    ;[...this.#items.values()].sort((a, b) => byName(a.name, b.name) || a.id - b.id).forEach((it, rank) => { it.rank = rank })
+  }
+
   #load(ids: number[] | undefined): void {
     const { db } = this.#app
     const only = <T extends { itemId: typeof balance.itemId }>(t: T) => (ids ? inArray(t.itemId, ids) : undefined)
     const rows = db.select({ id: item.id, uid: item.uid, code: item.code, name: item.name, categoryId: item.categoryId, category: category.name, unit: item.unit, decimals: item.decimals, active: item.active })
-      .from(item).leftJoin(category, eq(category.id, item.categoryId)).where(ids ? inArray(item.id, ids) : undefined).orderBy(asc(item.name)).all()
+      .from(item).leftJoin(category, eq(category.id, item.categoryId)).where(ids ? inArray(item.id, ids) : undefined).all()
     const pools = group(db.select({ id: pool.id, itemId: pool.itemId, lotId: pool.lotId, value: pool.value, quantity: pool.quantity }).from(pool).where(and(only(pool as never), eq(pool.current, true))).all(), p => p.itemId)
     const balances = group(db.select({ itemId: balance.itemId, lotId: balance.lotId, placeId: balance.placeId, quantity: balance.quantity, expiry: lot.expiry, held: lot.held }).from(balance).innerJoin(lot, eq(lot.id, balance.lotId))
       .where(and(only(balance), gt(balance.quantity, 0n))).orderBy(asc(balance.lotId), asc(balance.placeId)).all(), b => b.itemId)
@@ -87,7 +106,7 @@ export class StockView {
     const used = this.#used(ids)
     for (const r of rows) {
       const leaves = valued(balances.get(r.id) ?? [], pools.get(r.id) ?? [])
-      this.#items!.set(r.id, { ...r, leaves, levels: levelRows.get(r.id) ?? [], used: used.get(r.id) ?? new Map(), value: leaves.reduce((s, l) => s + l.value, 0n), quantity: leaves.reduce((s, l) => s + l.quantity, 0n) })
+      this.#items!.set(r.id, { ...r, leaves, levels: levelRows.get(r.id) ?? [], used: used.get(r.id) ?? new Map(), value: leaves.reduce((s, l) => s + l.value, 0n), quantity: leaves.reduce((s, l) => s + l.quantity, 0n), rank: this.#items!.get(r.id)?.rank ?? 0, seen: new Map() })
     }
   }
 
@@ -95,7 +114,7 @@ export class StockView {
   #used(ids: number[] | undefined): Map<number, Map<number, bigint>> {
     const { db } = this.#app
     const since = this.#app.now() - USE_DAYS * DAY
-    const first = db.select({ seq: sql<number>`coalesce(min(${movement.seq}), 0)`.mapWith(Number) }).from(movement).where(gte(movement.seq, sql`(select coalesce(min(first_seq), 0) from slip where booked_at >= ${since})`)).get()!.seq
+    const first = ids ? 1 : db.select({ seq: sql<number>`coalesce(min(${slip.firstSeq}), 0)`.mapWith(Number) }).from(slip).where(gte(slip.bookedAt, since)).get()!.seq
     const out = new Map<number, Map<number, bigint>>()
     if (!first) return out
     const add = (rows: { itemId: number; place: number; q: bigint | null }[], sign: bigint) => {
@@ -104,7 +123,8 @@ export class StockView {
         out.set(r.itemId, m.set(r.place, (m.get(r.place) ?? 0n) + sign * (r.q ?? 0n)))
       }
     }
-    const recent = and(gte(movement.seq, first), ids ? inArray(movement.itemId, ids) : undefined, gte(movement.effectiveAt, since), eq(account.kind, 'used'))
+    // A few items by their own index; all of them by what was booked since.
+    const recent = and(ids ? inArray(movement.itemId, ids) : gte(movement.seq, first), gte(movement.effectiveAt, since), eq(account.kind, 'used'))
     const total = sql<bigint | null>`sum(${movement.quantity})`.mapWith(movement.quantity)
     add(db.select({ itemId: movement.itemId, place: movement.fromId, q: total }).from(movement).innerJoin(account, eq(account.id, movement.toId)).where(recent).groupBy(movement.itemId, movement.fromId).all(), 1n)
     add(db.select({ itemId: movement.itemId, place: movement.toId, q: total }).from(movement).innerJoin(account, eq(account.id, movement.fromId)).where(recent).groupBy(movement.itemId, movement.toId).all(), -1n)

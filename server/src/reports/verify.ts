@@ -1,9 +1,9 @@
-import { brokenLink, rebuild, type Fault, type Movement, type PoolState } from '@shelve/core'
-import { asc, eq, gt } from 'drizzle-orm'
-import { account, balance, movement, slip } from '../db/schema.ts'
+import { brokenLink, canonical, CHAIN_START, CHAIN_VERSION, rebuild, type Fault, type Movement, type PoolState } from '@shelve/core'
+import { sql } from 'drizzle-orm'
+import { account, balance } from '../db/schema.ts'
 import { sha256, type App } from '../app.ts'
-import { SqlBooks, toMovement } from '../ledger/books.ts'
-import { movementColumns } from '../ledger/statements.ts'
+import { SqlBooks } from '../ledger/books.ts'
+import { allMovements, movementBytes } from '../ledger/reader.ts'
 
 export interface Verification { readonly ok: boolean; readonly movements: number; readonly faults: Fault[]; readonly headHash: string }
 const text = (x: unknown) => JSON.stringify(x, (_, v: unknown) => (typeof v === 'bigint' ? v.toString() : v))
@@ -11,62 +11,70 @@ const shown = (p: PoolState) => text({ quantity: p.quantity, value: p.value, lay
 
 /**
  * Works everything out anew from the movements and says what does not agree: the database itself, references, the chain
- * of hashes, conservation, balances, pools and layers, and the value of every line. Changes nothing.
+ * of hashes, conservation, balances, pools and layers, and the value of every line. Changes nothing, and sees one moment
+ * of the books however long it takes.
  */
 export function verify(app: App): Verification {
+  const ledger = verifyLedger(app)
+  const faults = [...checkDatabase(app), ...ledger.faults]
+  return { ...ledger, ok: faults.length === 0, faults: faults.slice(0, MOST) }
+}
+const MOST = 200
+
+/** The file and its references, by the database's own means. */
+export function checkDatabase(app: App): Fault[] {
   const faults: Fault[] = []
   const { client } = app.store
   const integrity = client.pragma('integrity_check', { simple: true })
   if (integrity !== 'ok') faults.push({ check: 'database', where: 'file', kept: String(integrity), right: 'ok' })
   for (const r of client.pragma('foreign_key_check') as { table: string; rowid: bigint }[]) faults.push({ check: 'references', where: `${r.table} row ${r.rowid}`, kept: 'refers to nothing', right: 'a row that is there' })
-  const headHash = checkChain(app, faults)
-
-  const kinds = new Map(app.db.select({ id: account.id, kind: account.kind }).from(account).all().map(a => [a.id, a.kind]))
-  const movements: Movement[] = []
-  for (let after = 0; ;) {
-    const rows = app.db.select(movementColumns).from(movement).where(gt(movement.seq, after)).orderBy(asc(movement.seq)).limit(20_000).all()
-    if (!rows.length) break
-    for (const r of rows) movements.push(toMovement(r))
-    after = rows.at(-1)!.seq
-  }
-  checkSlips(app, movements, faults)
-  const books = new SqlBooks(app.ledger)
-  const isPlace = (a: number) => kinds.get(a) === 'place'
-  let built: ReturnType<typeof rebuild>
-  try {
-    built = rebuild(movements, { isPlace, isPriceDifference: a => a === app.accounts.priceDifference, poolStart: id => books.poolStart(id) })
-  } catch (e) {
-    faults.push({ check: 'costs', where: 'rebuilding', kept: (e as Error).message, right: 'a ledger that can be worked out' })
-    return { ok: false, movements: movements.length, faults, headHash }
-  }
-  faults.push(...built.faults)
-  checkBalances(app, built.balances, faults)
-  checkPools(app, books, built.pools, movements, kinds, faults)
-  checkTallies(app, faults)
-  return { ok: faults.length === 0, movements: movements.length, faults: faults.slice(0, 200), headHash }
+  return faults
 }
 
-function checkChain(app: App, faults: Fault[]): string {
-  const rows = app.db.select({ id: slip.id, number: slip.number, previous: slip.previousHash, hash: slip.hash, bytes: slip.canonical }).from(slip).where(eq(slip.state, 'booked')).orderBy(asc(slip.lastSeq)).all()
-  const broken = brokenLink(rows.map(r => ({ slip: r.id, previous: r.previous ?? '', hash: r.hash ?? '', bytes: r.bytes ?? '' })), sha256)
-  if (broken) faults.push({ check: 'hashes', where: rows.find(r => r.id === broken.slip)!.number ?? String(broken.slip), kept: broken.why === 'hash' ? 'a hash that does not fit its slip' : 'a hash that does not follow the one before', right: 'an unbroken chain' })
-  return rows.at(-1)?.hash ?? ''
+/** Everything that follows from the movements, without the file itself. */
+export function verifyLedger(app: App): Verification {
+  return app.store.client.transaction(() => {
+    const faults: Fault[] = []
+    const movements = allMovements(app)
+    const headHash = checkSlips(app, movements, faults)
+    const kinds = new Map(app.db.select({ id: account.id, kind: account.kind }).from(account).all().map(a => [a.id, a.kind]))
+    const books = new SqlBooks(app)
+    const isPlace = (a: number) => kinds.get(a) === 'place'
+    try {
+      const built = rebuild(movements, { isPlace, isPriceDifference: a => a === app.accounts.priceDifference, poolStart: id => books.poolStart(id) })
+      faults.push(...built.faults)
+      checkBalances(app, built.balances, faults)
+      checkPools(app, books, built.pools, movements, kinds, faults)
+      checkCheckpoints(app, movements, isPlace, kinds, faults)
+      checkTallies(app, faults)
+    } catch (e) {
+      faults.push({ check: 'costs', where: 'rebuilding', kept: (e as Error).message, right: 'a ledger that can be worked out' })
+    }
+    return { ok: faults.length === 0, movements: movements.length, faults: faults.slice(0, MOST), headHash }
+  })()
 }
 
-/** Every movement belongs to the slip that was hashed with it: what stands in the table is what was sealed. */
-function checkSlips(app: App, movements: readonly Movement[], faults: Fault[]): void {
+interface SealedRow { id: number; uid: string; number: string; kind: string; effectiveAt: number; bookedAt: number; bookedBy: string; taker: string; request: string; previous: string; hash: string; canonical: string }
+
+/** The chain of hashes from the first slip on, and that what stands in the tables is what was hashed. Gives the last hash. */
+function checkSlips(app: App, movements: readonly Movement[], faults: Fault[]): string {
   const bySlip = new Map<number, Movement[]>()
   for (const m of movements) { const list = bySlip.get(m.slipId); if (list) list.push(m); else bySlip.set(m.slipId, [m]) }
-  for (const s of app.db.select({ id: slip.id, number: slip.number, canonical: slip.canonical, state: slip.state }).from(slip).where(eq(slip.state, 'booked')).all()) {
-    const sealed = (JSON.parse(s.canonical!) as { movements: Record<string, unknown>[] }).movements
-    const kept = (bySlip.get(s.id) ?? [])
+  const rows = app.store.client.prepare(`select s.id, s.uid, s.number, s.kind, s.effective_at as effectiveAt, s.booked_at as bookedAt, p.uid as bookedBy, s.taker, s.request_hash as request, s.previous_hash as previous, s.hash, s.canonical
+    from slip s left join person p on p.id = s.booked_by where s.state = 'booked' order by s.last_seq`).safeIntegers(false).iterate() as IterableIterator<SealedRow>
+  let head = CHAIN_START
+  let broken = false
+  for (const s of rows) {
+    const link = broken ? undefined : brokenLink([{ slip: s.id, previous: s.previous, hash: s.hash, bytes: s.canonical }], sha256, head)
+    if (link) { broken = true; faults.push({ check: 'hashes', where: s.number, kept: link.why === 'hash' ? 'a hash that does not fit its slip' : 'a hash that does not follow the one before', right: 'an unbroken chain' }) }
+    head = s.hash
+    const kept = bySlip.get(s.id) ?? []
     bySlip.delete(s.id)
-    const plain = (m: Record<string, unknown>) => text(Object.entries(m).filter(([k]) => k !== 'slipId' && k !== 'lineId').map(([k, v]) => [k, typeof v === 'bigint' ? v.toString() : v]).sort(([a], [b]) => (a! < b! ? -1 : 1)))
-    const a = sealed.map(plain).sort().join('\n')
-    const b = kept.map(m => plain(m as unknown as Record<string, unknown>)).sort().join('\n')
-    if (a !== b) faults.push({ check: 'sealed', where: s.number!, kept: `${kept.length} movements that differ`, right: `the ${sealed.length} that were sealed` })
+    const bytes = `{"bookedAt":${s.bookedAt},"bookedBy":${canonical(s.bookedBy)},"effectiveAt":${s.effectiveAt},"kind":${canonical(s.kind)},"movements":[${kept.map(movementBytes).join(',')}],"number":${canonical(s.number)},"request":${canonical(s.request)},"slip":${canonical(s.uid)},"taker":${canonical(s.taker)},"version":${CHAIN_VERSION}}`
+    if (bytes !== s.canonical) faults.push({ check: 'sealed', where: s.number, kept: `a slip with ${kept.length} movements that differs`, right: 'what was sealed' })
   }
   for (const id of bySlip.keys()) faults.push({ check: 'sealed', where: `slip ${id}`, kept: 'movements of a slip that is not booked', right: 'none' })
+  return head
 }
 
 function checkBalances(app: App, right: ReadonlyMap<string, bigint>, faults: Fault[]): void {
@@ -104,4 +112,29 @@ function checkTallies(app: App, faults: Fault[]): void {
     from tally t where t.reversed = 0 and not exists (select 1 from tally o where o.reversed = 0 and o.item_id = t.item_id and o.lot_id = t.lot_id and o.place_id = t.place_id and o.counted_at = t.counted_at and o.cost_seq > t.cost_seq)
       and not exists (select 1 from month where ends_at > t.counted_at)`).all() as { id: bigint; counted: bigint; was: bigint }[]
   for (const r of rows) if (r.counted !== r.was) faults.push({ check: 'tallies', where: `tally ${r.id}`, kept: String(r.counted), right: String(r.was) })
+}
+
+/** Each checkpoint is what the movements up to it add up to. */
+function checkCheckpoints(app: App, movements: readonly Movement[], isPlace: (a: number) => boolean, kinds: ReadonlyMap<number, string>, faults: Fault[]): void {
+  const checkpoints = app.db.all<{ id: bigint; seq: bigint; latest: bigint }>(sql`select id, seq, latest_effective_at as latest from checkpoint order by seq`)
+  if (!checkpoints.length) return
+  const stock = (a: number) => isPlace(a) || kinds.get(a) === 'stock'
+  const lies = new Map<string, bigint>()
+  const worth = new Map<number, bigint>()
+  const add = <K>(to: Map<K, bigint>, key: K, v: bigint) => { const sum = (to.get(key) ?? 0n) + v; if (sum) to.set(key, sum); else to.delete(key) }
+  let at = 0
+  let latest = 0
+  for (const c of checkpoints) {
+    for (let m = movements[at]; m && BigInt(m.seq) <= c.seq; m = movements[++at]) {
+      latest = Math.max(latest, m.effectiveAt)
+      if (m.quantity && isPlace(m.from)) add(lies, `${m.itemId}.${m.lotId}.${m.from}`, -m.quantity)
+      if (m.quantity && isPlace(m.to)) add(lies, `${m.itemId}.${m.lotId}.${m.to}`, m.quantity)
+      if (m.value && stock(m.from)) add(worth, m.poolId, -m.value)
+      if (m.value && stock(m.to)) add(worth, m.poolId, m.value)
+    }
+    const wrong = (kept: readonly (readonly [unknown, bigint])[], right: ReadonlyMap<unknown, bigint>) => kept.length !== right.size || kept.some(([k, v]) => right.get(k) !== v)
+    const leaves = app.db.values<[bigint, bigint, bigint, bigint]>(sql`select item_id, lot_id, place_id, quantity from checkpoint_balance where checkpoint_id = ${c.id}`).map(r => [`${r[0]}.${r[1]}.${r[2]}`, r[3]] as const)
+    const pools = app.db.values<[bigint, bigint]>(sql`select pool_id, value from checkpoint_pool where checkpoint_id = ${c.id}`).map(r => [Number(r[0]), r[1]] as const)
+    if (wrong(leaves, lies) || wrong(pools, worth) || BigInt(latest) !== c.latest) faults.push({ check: 'checkpoints', where: `checkpoint ${c.id}`, kept: 'what the movements do not add up to', right: `the sum of the movements up to ${c.seq}` })
+  }
 }

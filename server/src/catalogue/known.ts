@@ -1,0 +1,38 @@
+import type { ItemRule, Measure } from '@shelve/core'
+import type { App } from '../app.ts'
+import { measureOf, type ItemRow } from './service.ts'
+
+/**
+ * What set-up says of items, kept in memory for the way of a booking: it changes only by set-up, which makes all of this
+ * be read anew. Nothing here moves when something is booked.
+ */
+export class Known {
+  readonly #app: App
+  readonly #byUid = new Map<string, ItemRow>()
+  readonly #byId = new Map<number, ItemRow>()
+  readonly #measures = new Map<number, Measure>()
+  readonly #plainLots = new Map<number, number>()
+  constructor(app: App) { this.#app = app }
+
+  forget(): void { for (const m of [this.#byUid, this.#byId, this.#measures, this.#plainLots]) m.clear() }
+
+  item(uid: string): ItemRow | undefined { return this.#keep(this.#byUid.get(uid) ?? this.#app.ids.item.get({ uid })) }
+  itemById(id: number): ItemRow | undefined { return this.#keep(this.#byId.get(id) ?? this.#app.ids.itemById.get({ id })) }
+  rule(id: number): ItemRule | undefined { return this.itemById(id) as ItemRule | undefined }
+  /** How quantities of an item are read. */
+  measure(row: ItemRow): Measure {
+    const kept = this.#measures.get(row.id) ?? measureOf(this.#app, row)
+    this.#measures.set(row.id, kept)
+    return kept
+  }
+  /** The one lot of an item that is kept without lots. */
+  plainLot(itemId: number): number {
+    const kept = this.#plainLots.get(itemId) ?? this.#app.ids.plainLot.get({ item: itemId })!.id
+    this.#plainLots.set(itemId, kept)
+    return kept
+  }
+  #keep(row: ItemRow | undefined): ItemRow | undefined {
+    if (row) { this.#byUid.set(row.uid, row); this.#byId.set(row.id, row) }
+    return row
+  }
+}
