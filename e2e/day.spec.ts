@@ -60,7 +60,7 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
   await scan(page, 'SVC-NEXT')
   await page.getByRole('button', { name: 'Review', exact: true }).press('Enter')
   await page.keyboard.press('Control+Enter')
-  await expect(page.getByText('Count it once more and type the second figure.')).toBeVisible()
+  await expect(page.getByText('1 line is far off')).toBeVisible()
   await page.getByLabel('Counted again: Nitrile gloves, medium').focus()
   await type(page, '9')
   await page.keyboard.press('Control+Enter')

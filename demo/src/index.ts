@@ -11,6 +11,8 @@ export const DAYS = 42
 export const PASSWORD = 'gannet holm'
 /** Which of the galley's bins a category lies in: dry store, cold room, freezer, shelf. */
 const GALLEY_BIN: Record<string, number> = { Dairy: 1, Vegetables: 1, Frozen: 2, Cleaning: 3 }
+/** Categories that are not costed by moving average. */
+const METHODS: Record<string, 'fifo' | 'lot' | 'standard'> = { 'Engine spares': 'fifo', Filters: 'lot', Fixings: 'standard' }
 type Line = NonNullable<SlipContentInput['lines']>[number]
 
 /**
@@ -72,7 +74,13 @@ class Station {
     jobs('Boat shed', [['PET', 'Launch Petrel, upkeep', centre.boat], ['ENG', 'Generator service', centre.boat], ['MOR', 'Moorings', centre.boat]])
     this.#reasons = new Map(app.db.select().from(schema.wasteReason).all().map(r => [r.name, r.uid]))
     const categories = new Map<string, string>()
-    for (const it of ITEMS) if (!categories.has(it.category)) { const uid = app.uid(); app.db.insert(schema.category).values({ uid, name: it.category, parentId: null, active: true, revision: 1 }).run(); categories.set(it.category, uid) }
+    for (const it of ITEMS) {
+      if (categories.has(it.category)) continue
+      const uid = app.uid()
+      const kinds = new Set(ITEMS.filter(o => o.category === it.category).map(o => o.identifiedBy))
+      app.db.insert(schema.category).values({ uid, name: it.category, parentId: null, identifiedBy: kinds.size === 1 ? it.identifiedBy : null, method: METHODS[it.category] ?? null, active: true, revision: 1 }).run()
+      categories.set(it.category, uid)
+    }
     ITEMS.forEach((it, n) => this.#make(it, n, categories.get(it.category)!))
   }
 
@@ -80,9 +88,8 @@ class Station {
     const { app } = this
     // The range 952 is kept by GS1 for demonstrations (from memory): no real article has such a number.
     const gtin = (k: number) => { const body = `952${String(1000 + n).padStart(8, '0')}${k}`; return body + checkDigit(body) }
-    const method = it.category === 'Engine spares' ? 'fifo' as const : it.category === 'Filters' ? 'lot' as const : it.category === 'Fixings' ? 'standard' as const : null
     const id = createItem(app, {
-      code: it.code, name: it.name, category, unit: it.unit, decimals: it.decimals, identifiedBy: it.identifiedBy, method: method === 'lot' && it.identifiedBy === 'quantity' ? null : method, shelfLifeDays: it.life || null, codes: [gtin(0)],
+      code: it.code, name: it.name, category, unit: it.unit, decimals: it.decimals, identifiedBy: it.identifiedBy, shelfLifeDays: it.life || null, codes: [gtin(0)],
       packs: it.pack ? [{ name: it.pack, size: String(it.size), codes: [gtin(1)], buying: true, issuing: false, counting: true }] : [],
     })
     const uid = app.ids.itemById.get({ id })!.uid

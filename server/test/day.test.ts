@@ -53,7 +53,7 @@ describe('a day over the API', () => {
     expect(issue.lines.map(l => [l.quantity, l.movements[0]!.lot])).to.deep.equal([['11', null], ['0.25', 'E2417']])
     minute()
     back = await w.c.must({ kind: 'bring_back', place, head: { job }, lines: [w.c.line({ item: gloves.id, typed: '2' })] })
-    expect(back.title).to.equal('back from Nitrate run')
+    expect(back.title).to.equal('from Nitrate run')
     const toomuch = await w.c.book({ kind: 'bring_back', place, head: { job }, lines: [w.c.line({ item: gloves.id, typed: '10' })] })
     expect([toomuch.status, toomuch.body.code]).to.deep.equal([422, 'more_than_issued'])
   })

@@ -31,6 +31,7 @@ export const router = createRouter({
     { path: '/setup/places', name: 'setup-places', component: () => import('./places/PlacesView.vue'), meta: { tab: 'setup', title: 'Places' } },
     { path: '/setup/lists', name: 'setup-lists', component: () => import('./places/ListsView.vue'), meta: { tab: 'setup', title: 'Jobs, cost centres, reasons' } },
     { path: '/setup/people', name: 'setup-people', component: () => import('./people/PeopleView.vue'), meta: { tab: 'setup', title: 'People' } },
+    { path: '/setup/cards', name: 'setup-cards', component: () => import('./scan/CardsView.vue'), meta: { tab: 'setup', title: 'Cards and scanner' } },
     { path: '/setup/organisation', name: 'setup-organisation', component: () => import('./people/OrganisationView.vue'), meta: { tab: 'setup', title: 'Organisation' } },
     { path: '/:any(.*)*', redirect: '/' },
   ],

@@ -7,9 +7,9 @@ export const Place = z.object({ id: Uuid, revision: Revision, name: z.string(), 
 export type Place = z.infer<typeof Place>
 export const LevelInput = z.object({ item: Uuid, place: Uuid, minimum: Amount.nullable(), target: Amount.nullable(), bin: Uuid.nullable().default(null) })
   .refine(l => l.minimum === null || l.target === null || Number(l.minimum) <= Number(l.target), { message: 'the target is not below the minimum', path: ['target'] }).meta({ id: 'LevelInput' })
-export const Named = z.object({ id: Uuid, name: z.string(), code: z.string().nullable(), active: z.boolean() }).meta({ id: 'Named' })
+export const Named = z.object({ id: Uuid, name: z.string(), code: z.string().nullable(), active: z.boolean(), own: z.string() }).meta({ id: 'Named' })
 export type Named = z.infer<typeof Named>
 export const NamedInput = z.object({ name: Name, code: Code.optional() }).meta({ id: 'NamedInput' })
 export const JobInput = z.object({ code: Code, name: Name, costCentre: Uuid.nullable().default(null) }).meta({ id: 'JobInput' })
-export const Job = z.object({ id: Uuid, code: z.string(), name: z.string(), costCentre: z.object({ id: Uuid, name: z.string() }).nullable(), state: z.string() }).meta({ id: 'Job' })
+export const Job = z.object({ id: Uuid, code: z.string(), name: z.string(), costCentre: z.object({ id: Uuid, name: z.string() }).nullable(), state: z.string(), own: z.string() }).meta({ id: 'Job' })
 export type Job = z.infer<typeof Job>

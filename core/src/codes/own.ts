@@ -1,10 +1,11 @@
 import { checkDigit } from './gtin.ts'
 
 /** What Shelve prints codes of its own for. */
-export const OWN_KINDS = { I: 'item', L: 'lot', P: 'place', W: 'person', J: 'job' } as const
+export const OWN_KINDS = { I: 'item', L: 'lot', P: 'place', W: 'person', J: 'job', K: 'cost_centre', S: 'supplier', R: 'reason' } as const
 export type OwnKind = (typeof OWN_KINDS)[keyof typeof OWN_KINDS]
-/** What a printed card can tell the screen, so that a round can be done by scanner alone. */
-export const COMMANDS = ['book', 'back', 'next', 'none', 'confirm', '0', '1', '2', '3', '4', '5', '6', '7', '8', '9'] as const
+/** What a printed card can tell the screen, so that a round can be done by scanner alone: the works to open, what to do there, and digits. */
+export const WORKS = ['receive', 'issue', 'bring_back', 'move', 'waste', 'count', 'restock', 'stock', 'ledger'] as const
+export const COMMANDS = [...WORKS, 'book', 'take_back', 'back', 'next', 'none', 'confirm', 'point', '0', '1', '2', '3', '4', '5', '6', '7', '8', '9'] as const
 export type Command = (typeof COMMANDS)[number]
 
 /** Our own code of a thing: `SV`, a letter for its kind, its number, a check digit (as GS1 works it out). */
@@ -23,7 +24,7 @@ export function readOwnCode(text: string): OwnReading | undefined {
     const command = COMMANDS.find(c => commandCode(c) === plain)
     return command && { kind: 'command', command }
   }
-  const m = /^SV([ILPWJ])(\d{4,})(\d)$/.exec(plain)
+  const m = /^SV([ILPWJKSR])(\d{4,})(\d)$/.exec(plain)
   if (!m || checkDigit(m[2]!) !== Number(m[3])) return undefined
   return { kind: OWN_KINDS[m[1] as keyof typeof OWN_KINDS], number: Number(m[2]) }
 }

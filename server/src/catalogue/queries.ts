@@ -1,7 +1,7 @@
 import { and, asc, eq, inArray, isNull, or, sql } from 'drizzle-orm'
 import { firstToGo, formatDecimal, isGtin, lotState, normaliseCode, readGs1, readOwnCode } from '@shelve/core'
 import type { Category, CodeMeaning, IndexItem, LotView } from '@shelve/contract'
-import { balance, category, code, item, lot, pack, slip } from '../db/schema.ts'
+import { balance, category, code, costCentre, item, job, lot, pack, slip, supplier, wasteReason } from '../db/schema.ts'
 import { iso, type App } from '../app.ts'
 import { itemView, sizeText, wantItem } from './service.ts'
 
@@ -89,12 +89,14 @@ const sortable = (l: typeof lot.$inferSelect) => ({ id: l.id, held: l.held as 'u
 
 /** What a code means: a registered code, a GS1 element string, a code of our own, a lot, an item's code, a slip's number. */
 export function meaningOf(app: App, text: string): CodeMeaning {
-  const out: CodeMeaning = { code: text, kind: 'unknown', item: null, pack: null, lot: null, place: null, slip: null, command: null, quantity: null, why: null }
+  const out: CodeMeaning = { code: text, kind: 'unknown', item: null, pack: null, lot: null, place: null, slip: null, command: null, party: null, quantity: null, why: null }
   const own = readOwnCode(text)
   if (own?.kind === 'command') return { ...out, kind: 'command', command: own.command }
   if (own?.kind === 'place') { const p = app.places.row(own.number); if (p) return { ...out, kind: 'place', place: p.uid } }
   if (own?.kind === 'item') { const i = app.ids.itemById.get({ id: own.number }); if (i?.active) return { ...out, kind: 'item', item: i.uid } }
   if (own?.kind === 'lot') { const l = app.ids.lotById.get({ id: own.number }); if (l) return { ...out, kind: 'lot', item: app.ids.itemById.get({ id: l.itemId })!.uid, lot: { id: l.uid, code: l.code ?? '', expiry: l.expiry } } }
+  const party = own ? partyOf(app, own.kind, own.number) : undefined
+  if (party) return { ...out, kind: 'party', party }
   const known = registered(app, text)
   if (known) return { ...out, ...known }
   const gs1 = readGs1(text, app.today())
@@ -107,6 +109,13 @@ export function meaningOf(app: App, text: string): CodeMeaning {
   if (numbered) return { ...out, kind: 'slip', slip: numbered.uid }
   const why = /^\d{8}$|^\d{12,14}$/.test(text.trim()) && !isGtin(text.trim()) ? 'wrong_check_digit' : !gs1.ok && gs1.code !== 'not_gs1' && /^(\]|\(|01\d{14})/.test(text) ? gs1.code : null
   return { ...out, why }
+}
+
+/** Whom or what a slip is for or from: what its printed card says. */
+function partyOf(app: App, kind: string, id: number): CodeMeaning['party'] | undefined {
+  const table = kind === 'job' ? job : kind === 'cost_centre' ? costCentre : kind === 'supplier' ? supplier : kind === 'reason' ? wasteReason : undefined
+  const row = table && app.db.select({ uid: table.uid, name: table.name }).from(table).where(eq(table.id, id)).get()
+  return row && { kind: kind as 'job', id: row.uid, name: row.name }
 }
 
 function registered(app: App, text: string): Partial<CodeMeaning> | undefined {

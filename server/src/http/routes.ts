@@ -1,7 +1,7 @@
 import type { Express } from 'express'
 import { and, eq, sql } from 'drizzle-orm'
 import { api, type SlipContent } from '@shelve/contract'
-import { csvRow } from '@shelve/core'
+import { csvRow, ownCode } from '@shelve/core'
 import { category, costCentre, job, supplier, wasteReason } from '../db/schema.ts'
 import { Refused, VERSION, type App } from '../app.ts'
 import { categories, itemIndex, listItems, lotsOf, meaningOf } from '../catalogue/queries.ts'
@@ -90,13 +90,13 @@ export function routes(http: Express, app: App, secure: boolean): void {
   on('createPlace', ({ body }) => ({ id: app.places.row(app.setUp(() => createPlace(app, body)))!.uid }))
   on('updatePlace', ({ params, body, revision }) => { app.setUp(() => updatePlace(app, params.id, body, revision)); return { id: params.id } })
   on('setLevel', ({ body }) => { app.setUp(() => setLevel(app, body), 'stock'); return body })
-  const plain = (r: { uid: string; name: string; code?: string; active: boolean }) => ({ id: r.uid, name: r.name, code: r.code ?? null, active: r.active })
-  on('suppliers', () => ({ rows: app.db.select().from(supplier).orderBy(supplier.name).all().map(plain) }))
-  on('wasteReasons', () => ({ rows: app.db.select().from(wasteReason).orderBy(wasteReason.name).all().map(plain) }))
+  const plain = (kind: 'supplier' | 'cost_centre' | 'reason') => (r: { id: number; uid: string; name: string; code?: string; active: boolean }) => ({ id: r.uid, name: r.name, code: r.code ?? null, active: r.active, own: ownCode(kind, r.id) })
+  on('suppliers', () => ({ rows: app.db.select().from(supplier).orderBy(supplier.name).all().map(plain('supplier')) }))
+  on('wasteReasons', () => ({ rows: app.db.select().from(wasteReason).orderBy(wasteReason.name).all().map(plain('reason')) }))
   on('createWasteReason', ({ body }) => ({ id: app.setUp(() => createWasteReason(app, body.name)) }))
-  on('costCentres', () => ({ rows: app.db.select().from(costCentre).orderBy(costCentre.name).all().map(plain) }))
+  on('costCentres', () => ({ rows: app.db.select().from(costCentre).orderBy(costCentre.name).all().map(plain('cost_centre')) }))
   on('createCostCentre', ({ body }) => ({ id: app.setUp(() => createCostCentre(app, body.name, body.code)) }))
-  on('jobs', () => ({ rows: app.db.select({ j: job, centre: costCentre }).from(job).leftJoin(costCentre, eq(costCentre.id, job.costCentreId)).orderBy(job.name).all().map(r => ({ id: r.j.uid, code: r.j.code, name: r.j.name, state: r.j.state, costCentre: r.centre ? { id: r.centre.uid, name: r.centre.name } : null })) }))
+  on('jobs', () => ({ rows: app.db.select({ j: job, centre: costCentre }).from(job).leftJoin(costCentre, eq(costCentre.id, job.costCentreId)).orderBy(job.name).all().map(r => ({ id: r.j.uid, code: r.j.code, name: r.j.name, state: r.j.state, own: ownCode('job', r.j.id), costCentre: r.centre ? { id: r.centre.uid, name: r.centre.name } : null })) }))
   on('createJob', ({ body }) => ({ id: app.setUp(() => createJob(app, body)) }))
 
   on('stock', ({ query, caller, csv }) => {

@@ -18,7 +18,7 @@ export function titleOf(app: App, c: SlipContent): string {
   switch (c.kind) {
     case 'receipt': return head.supplier ? `from ${head.supplier}` : 'a delivery'
     case 'issue': return `to ${job ?? centre ?? 'somebody'}`
-    case 'bring_back': return `back from ${job ?? centre ?? 'somebody'}`
+    case 'bring_back': return job ?? centre ? `from ${job ?? centre}` : first
     case 'waste': return first || 'waste'
     case 'count': return `count of ${place ?? 'a place'}`
     case 'correction': { const target = head.corrects ? app.ids.slip.get({ uid: head.corrects }) : undefined; return target?.number ? `corrects ${target.number}` : 'a correction' }

@@ -269,6 +269,8 @@ export class Resolver {
     const expected = balanceAt(stepsOf(this.books.cellMovements(item.id, lotId, placeId), placeId), at)
     const counted = line.counted === 'confirmed' ? expected : this.quantity(line, item, line.typed, 'typed', true)
     if (counted === undefined) return
+    // In a blind count what was expected stays hidden until two counts agree.
+    if (!this.content.head.blind) this.expected.set(this.#id(line), { expected, counted, confirmed: false })
     if (!this.#agreed(line, item, counted, expected)) return
     // Two entries of one line (two heaps) add up; their minute is the last one's.
     const twin = this.counts.findIndex(c => c.itemId === item.id && c.lotId === lotId && c.placeId === placeId)

@@ -9,6 +9,7 @@ import { live } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import { useScan } from '../scan/store.ts'
 import { freshContent, freshLine } from '../ledger/slip-store.ts'
 import { v7 } from '../ledger/uuid.ts'
 import AskDialog from '../ui/AskDialog.vue'
@@ -18,6 +19,7 @@ import { beginSheet } from './begin.ts'
 
 const session = useSession()
 const index = useIndex()
+const scan = useScan()
 const strip = useStrip()
 const router = useRouter()
 const f = useFormat()
@@ -41,6 +43,16 @@ async function begin(place: string, name: string, sure = false) {
     await router.push({ name: 'sheet', params: { id: r.id } })
   } catch (e) { wrong.value = said(e) }
 }
+
+// By scanner alone: a place's code begins or goes on with its sheet; *next* does so for the place where I am.
+async function byScanner(id: string | null): Promise<boolean> {
+  const area = areas.value.find(a => a.id === id) ?? (areas.value.length === 1 ? areas.value[0] : undefined)
+  if (!area) return false
+  if (area.lying) await router.push({ name: 'sheet', params: { id: area.lying.id } })
+  else await begin(area.id, area.path, waiting.value?.place === area.id)
+  return true
+}
+scan.wants(m => (m.kind === 'command' && m.command === 'next' ? byScanner(waiting.value?.place ?? session.placeId) : m.place ? byScanner(m.place) : false))
 
 const finding = ref<DifferenceView | null>(null)
 const closing = ref<DifferenceView | null>(null)

@@ -11,6 +11,7 @@ import { useScan } from '../scan/store.ts'
 import { freshLine, useSlip } from '../ledger/slip-store.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import { useFormat } from '../ui/format.ts'
+import NumberPad, { pressed } from '../ui/NumberPad.vue'
 import ReviewTable from './ReviewTable.vue'
 
 const props = defineProps<{ id: string }>()
@@ -49,10 +50,7 @@ watch(at, take)
 
 function press(key: string) {
   wrong.value = ''
-  if (key === 'back') typed.value = typed.value.replace(/(\s*\+\s*|\s+\S+|.)$/, '')
-  else if (key === '+') { if (/[\d\w]$/.test(typed.value.trim())) typed.value = `${typed.value.trim()} + ` }
-  else if (/^[\d.]$/.test(key)) typed.value += key
-  else if (/\d\s*$/.test(typed.value)) typed.value = `${typed.value.trim()} ${key === item.value?.unit ? '' : key}`.trim()
+  typed.value = pressed(typed.value, key, item.value?.unit ?? '')
 }
 function put(how: SlipLine['counted'], text = '') {
   const l = line.value
@@ -82,14 +80,22 @@ const confirm = () => { put('confirmed'); on() }
 const skip = () => { put('not'); at.value = (at.value + 1) % lines.value.length; take(); focus() }
 const focus = () => void nextTick(() => document.getElementById('counted')?.focus({ preventScroll: true }))
 
+/** In the review digits go to the first line that is still to be counted again; *back* clears it. */
+function recount(command: string): boolean {
+  const l = lines.value.find(x => slip.lineRefusals(x.id).some(r => r.code === 'count_twice' || r.code === 'counts_differ'))
+  if (!l) return false
+  l.again = command === 'back' ? '' : /^\d$/.test(command) ? l.again + command : command === 'point' ? `${l.again}.` : l.again
+  return true
+}
 scan.wants(m => {
   if (m.kind === 'command') {
     if (m.command === 'book') { if (mode.value === 'review') void book(); else mode.value = 'review' }
+    else if (mode.value === 'review') return recount(m.command!)
     else if (m.command === 'next') next()
     else if (m.command === 'none') none()
     else if (m.command === 'confirm' && !blind.value) confirm()
     else if (m.command === 'back') at.value = Math.max(0, at.value - 1)
-    else if (m.command) press(m.command)
+    else if (m.command) press(m.command === 'point' ? '.' : m.command)
     return true
   }
   if (m.item) {
@@ -145,24 +151,20 @@ const past = computed(() => lines.value.map((l, i) => ({ l, i })).filter(x => x.
         <p class="soft mb-4"><span class="mono">{{ item?.code }}</span><template v-if="line.lot?.code"> · lot <b class="mono text-ink">{{ line.lot.code }}</b><template v-if="line.lot.expiry">, use by {{ f.date(line.lot.expiry) }}</template></template><template v-else-if="item && item.identifiedBy !== 'quantity'"> · lot <input v-model="(line.lot ??= { id: null, code: '', expiry: null }).code" class="field field-small mono w-32!" aria-label="Lot" /><input v-if="item.identifiedBy === 'lot_expiry'" v-model="line.lot.expiry" type="date" class="field field-small w-36! ml-2" aria-label="Use by" /></template><template v-for="p in item?.packs" :key="p.name"> · {{ p.name }} of {{ p.size }}</template><template v-if="!blind && expected !== null"> · <b class="text-ink">expected {{ f.number(expected) }}</b></template></p>
         <div class="typed"><input id="counted" v-model="typed" class="mono" :aria-label="`How many: ${item?.name}`" :aria-invalid="!!wrong" autocomplete="off" inputmode="none" autofocus @keydown.enter.prevent="next" /><span class="soft text-[20px] whitespace-nowrap"><template v-if="reading">= <b class="mono text-ink">{{ reading }}</b>&nbsp;</template>{{ item?.unit }}</span></div>
         <p v-if="wrong" class="error mt-1" role="alert">{{ wrong }}</p>
-        <div class="pad">
-          <div class="packs"><button v-for="p in packs" :key="p.name" type="button" class="key" @click="press(p.name)">{{ p.name }}<small v-if="p.note" class="soft block text-[12px]">{{ p.note }}</small></button></div>
-          <div class="digits"><button v-for="k in ['7', '8', '9', '4', '5', '6', '1', '2', '3', '0', '+', '.']" :key="k" type="button" class="key mono" @click="press(k)">{{ k === '.' ? session.settings.decimalMark : k }}</button></div>
-          <div class="side"><button type="button" class="key" aria-label="Take the last key back" @click="press('back')">⌫</button><button type="button" class="key" @click="none">None here</button><button v-if="!blind" type="button" class="key" @click="confirm">As expected</button><button type="button" class="key" @click="skip">Skip for now</button></div>
-        </div>
+        <NumberPad class="mt-3.5" :packs="packs" @press="press"><button type="button" class="key" @click="none">None here</button><button v-if="!blind" type="button" class="key" @click="confirm">As expected</button><button type="button" class="key" @click="skip">Skip for now</button></NumberPad>
         <button type="button" class="btn btn-act w-full mt-3 text-[17px] min-h-14!" @click="next">Next line</button>
       </section>
       <div v-if="upcoming.length" class="mt-4"><h2 class="mb-1">Then</h2><ul class="card"><li v-for="u in upcoming" :key="u.l.id" class="flex gap-4 px-4 py-2 border-b border-hair last:border-0"><span class="mono w-28 shrink-0 soft">{{ placeShort(u.l) }}</span><button type="button" class="text-left cursor-pointer" @click="at = u.i">{{ index.byId.get(u.l.item!)?.name }}<span v-if="u.l.lot?.code" class="soft mono text-[12px]"> lot {{ u.l.lot.code }}</span></button></li></ul></div>
       <p class="soft mt-3">Something else lies here: scan it, and it joins the sheet.</p>
     </template>
 
-    <section v-else-if="mode === 'grid'" class="slip overflow-x-auto">
+    <section v-else-if="mode === 'grid'" class="slip"><div class="overflow-x-auto">
       <table class="list"><thead><tr><th>Place</th><th>Item</th><th>Lot</th><th v-if="!blind" class="text-right!">Expected</th><th class="text-right!">Counted</th><th>Reads as</th><th v-if="!blind"><span class="sr-only">Confirm</span></th></tr></thead><tbody>
         <tr v-for="(l, i) in lines" :key="l.id"><td class="mono soft">{{ placeShort(l) }}</td><td>{{ index.byId.get(l.item!)?.name }} <span class="mono soft text-[12px]">{{ index.byId.get(l.item!)?.code }}</span></td><td class="mono">{{ l.lot?.code ?? '' }}</td><td v-if="!blind" class="num">{{ f.number(slip.effectOf(l.id)?.expected) }}</td>
           <td class="text-right"><input class="field field-small field-num w-32!" :data-row="i" :value="l.counted === 'counted' ? l.typed : ''" :placeholder="l.counted === 'confirmed' ? 'as expected' : 'not counted'" :aria-label="`Counted: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`" @input="gridTyped(l, ($event.target as HTMLInputElement).value)" @keydown="gridKey($event, i)" /></td>
           <td class="mono soft">{{ l.counted === 'counted' ? ((r) => (r?.ok ? `${f.number(formatDecimal(r.quantity))} ${index.byId.get(l.item!)?.unit}` : 'cannot be read'))(reads(l.typed, l)) : '' }}</td><td v-if="!blind" class="text-right"><button type="button" class="btn btn-small" @click="Object.assign(l, { counted: 'confirmed', typed: '', countedAt: minute() })">As expected</button></td></tr>
       </tbody></table>
-    </section>
+    </div></section>
     <ReviewTable v-else-if="mode === 'review'" @back="i => { at = i; mode = 'walk' }" />
     <p v-if="!lines.length" class="soft">Nothing should lie here. Scan what does, and it joins the sheet.</p>
     <footer class="flex flex-wrap gap-3 mt-4 items-center"><button v-if="mode === 'review'" type="button" class="btn btn-act" :disabled="!counted || slip.booking" @click="book">Book {{ counted }} counted line{{ counted === 1 ? '' : 's' }}</button><button v-else type="button" class="btn" @click="mode = 'review'">Review {{ counted }} counted</button><button type="button" class="btn" @click="leaving = true">Throw the sheet away</button><span class="soft text-[13px]">{{ lines.length - counted ? `${lines.length - counted} not counted: they stay as they are.` : 'Everything is counted.' }} It saves itself.</span></footer>
@@ -175,6 +177,4 @@ const past = computed(() => lines.value.map((l, i) => ({ l, i })).filter(x => x.
 .sheet { max-width: 920px; margin: 0 auto; }
 .progress { height: 9px; border-radius: 5px; background: var(--track); overflow: hidden; } .progress i { display: block; height: 100%; background: var(--kelp); }
 .typed { display: flex; align-items: center; gap: 16px; border: 2px solid var(--kelp); border-radius: 6px; padding: 10px 18px; } .typed input { flex: 1; min-width: 0; font-size: 30px; background: none; outline: none; } .typed:focus-within { outline: 2px solid var(--kelp); outline-offset: 2px; }
-.pad { display: grid; grid-template-columns: 1fr 2.4fr 1fr; gap: 8px; margin-top: 14px; } .packs, .side { display: flex; flex-direction: column; gap: 8px; } .digits { display: grid; grid-template-columns: repeat(3, 1fr); gap: 8px; }
-.key { min-height: 52px; flex: 1; border: 1px solid var(--edge); border-radius: 6px; background: var(--sheet); font-size: 15px; cursor: pointer; padding: 4px; } .digits .key { font-size: 22px; } .key:active { background: var(--frost); } .key:hover { border-color: var(--kelp); }
 </style>

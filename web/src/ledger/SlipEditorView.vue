@@ -11,6 +11,7 @@ import { useStrip } from '../shell/strip.ts'
 import { useScan } from '../scan/store.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
 import AskDialog from '../ui/AskDialog.vue'
+import NumberPad, { pressed } from '../ui/NumberPad.vue'
 import { useFormat } from '../ui/format.ts'
 import EffectPanel from './EffectPanel.vue'
 import SlipHeadFields from './SlipHeadFields.vue'
@@ -46,9 +47,9 @@ const others = computed(() => lying.value.filter(d => d.id !== slip.id))
 
 const firstPack = (item: IndexItem) => (kind.value.pack === 'buying' ? item.packs.find(p => p.buying && !p.issuing)?.name ?? null : null)
 function addItem(item: IndexItem, pack: string | null = null, meaning?: CodeMeaning) {
-  // Scanning the same thing again adds one to its line; another lot or pack is a line of its own.
+  // Scanning the same thing again adds one of what the code stands on to its line; another lot or pack is a line of its own.
   const lotCode = meaning?.lot?.code ?? ''
-  const again = slip.content.lines.find(l => l.item === item.id && (l.unit ?? null) === (pack ?? l.unit ?? null) && (!lotCode || (l.lot?.code ?? '') === lotCode))
+  const again = slip.content.lines.find(l => l.item === item.id && (!meaning || l.unit === pack) && (!lotCode || (l.lot?.code ?? '') === lotCode))
   const step = Number(meaning?.quantity ?? 1)
   if (again && meaning) {
     const n = /^\d+$/.test(again.typed.trim()) ? Number(again.typed) + step : undefined
@@ -59,23 +60,36 @@ function addItem(item: IndexItem, pack: string | null = null, meaning?: CodeMean
   }
   const last = slip.content.lines.at(-1)
   slip.add(freshLine({
-    item: item.id, typed: meaning ? String(step) : '', unit: pack ?? firstPack(item), reason: kind.value.reason ? last?.reason ?? null : null, to: props.kind === 'move' ? last?.to ?? null : null,
+    item: item.id, typed: meaning ? String(step) : '', unit: meaning ? pack : pack ?? firstPack(item), reason: kind.value.reason ? last?.reason ?? null : null, to: props.kind === 'move' ? last?.to ?? null : null,
     lot: meaning?.lot && kind.value.lot !== 'none' ? { id: kind.value.lot === 'out' ? meaning.lot.id : null, code: meaning.lot.code, expiry: meaning.lot.expiry } : null,
   }))
   void nextTick(() => document.querySelector<HTMLInputElement>(`[data-line="${slip.focused}"] [data-quantity]`)?.focus())
 }
 scan.wants(async m => {
   if (m.kind === 'command') return command(m.command!)
+  if (m.party) return party(m.party)
   if (m.item) { const item = index.byId.get(m.item); if (!item) return false; addItem(item, m.pack, m); return true }
   if (m.place) { const line = slip.content.lines.find(l => l.id === slip.focused) ?? slip.content.lines.at(-1); if (!line) { session.placeId = m.place; return true } if (kind.value.to) line.to = m.place; else line.from = m.place; return true }
   return false
 })
+/** From whom, for whom or why, said by a printed card. */
+function party(p: NonNullable<CodeMeaning['party']>): boolean {
+  const { head } = slip.content
+  const outward = props.kind === 'issue' || props.kind === 'bring_back'
+  if (p.kind === 'supplier' && props.kind === 'receipt') head.supplier = p.name
+  else if (p.kind === 'job' && outward) Object.assign(head, { job: p.id, costCentre: null })
+  else if (p.kind === 'cost_centre' && outward) Object.assign(head, { job: null, costCentre: p.id })
+  else if (p.kind === 'reason' && props.kind === 'waste') head.reason = p.id
+  else return false
+  return true
+}
 async function command(c: string): Promise<boolean> {
   const line = slip.content.lines.find(l => l.id === slip.focused) ?? slip.content.lines.at(-1)
   if (c === 'book') { await book(); return true }
   if (c === 'back') { if (line) slip.remove(line.id); return true }
   if (c === 'next') { const i = slip.content.lines.findIndex(l => l.id === slip.focused); slip.focused = slip.content.lines[i + 1]?.id ?? slip.content.lines[0]?.id ?? null; return true }
-  if (/^\d$/.test(c) && line) { line.typed = pad.value === line.id ? line.typed + c : c; pad.value = line.id; return true }
+  const digit = c === 'point' ? '.' : /^\d$/.test(c) ? c : undefined
+  if (digit && line) { line.typed = pad.value === line.id ? line.typed + digit : digit; pad.value = line.id; return true }
   return false
 }
 /** The line whose number is being scanned digit by digit. */
@@ -105,6 +119,10 @@ function step(from: string, by: 1 | -1) {
   target?.focus()
   target?.select()
 }
+const coarse = matchMedia('(pointer: coarse)').matches
+const padLine = computed(() => slip.content.lines.find(l => l.id === slip.focused))
+const padItem = computed(() => (padLine.value?.item ? index.byId.get(padLine.value.item) : undefined))
+const padPacks = computed(() => (padItem.value ? [...padItem.value.packs.map(p => ({ name: p.name, note: `${p.size} ${padItem.value!.unit}` })), { name: padItem.value.unit, note: '' }] : []))
 const binsOf = (p: string | null): Place[] => (p ? session.within(p) : [])
 const count = computed(() => slip.content.lines.length)
 const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.value === 1 ? '' : 's'}` : 'Book'))
@@ -132,6 +150,10 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
             <SlipLineRow v-for="line in slip.content.lines" :key="line.id" :line="line" :kind="props.kind" :bins="binsOf(slip.content.place)" @down="step(line.id, 1)" @up="step(line.id, -1)" @another="i => addItem(i)" />
           </tbody>
         </table>
+        <div v-if="coarse && padItem && padLine" class="px-5 pt-4">
+          <p class="soft text-[13px] mb-2">{{ kind.what }}: <b class="text-ink">{{ padItem.name }}</b> <b class="mono text-ink">{{ padLine.typed }}</b></p>
+          <NumberPad :packs="padPacks" @press="k => (padLine!.typed = pressed(padLine!.typed, k, padItem!.unit))"><button type="button" class="key" @click="padLine.typed = ''">Clear</button><button type="button" class="key" @click="step(padLine.id, 1)">Next line</button></NumberPad>
+        </div>
         <div data-add class="px-5 py-3"><ItemPicker :label="kind.hint" @pick="i => addItem(i)" @none="w => void scan.scanned(w)" /></div>
       </div>
       <footer class="foot">

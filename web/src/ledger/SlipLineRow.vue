@@ -57,6 +57,8 @@ function key(e: KeyboardEvent) {
   else if (e.key === 'ArrowDown') { e.preventDefault(); emit('down') }
   else if (e.key === 'ArrowUp') { e.preventDefault(); emit('up') }
 }
+/** Fingers have keys of their own below the lines. */
+const coarse = matchMedia('(pointer: coarse)').matches
 const serial = computed(() => item.value?.identifiedBy === 'serial')
 </script>
 <template>
@@ -68,7 +70,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
     </td>
     <td>
       <div class="flex gap-1 justify-end items-start">
-        <input v-model="line.typed" data-quantity class="field field-small field-num quantity" :style="line.typed.length > 6 ? { width: `${Math.min(150, 20 + line.typed.length * 8.2)}px` } : {}" :aria-label="`${kind.what}: ${item?.name}`" :aria-invalid="wrong('typed')" autocomplete="off" inputmode="decimal" @keydown="key" @blur="touched = true" @focus="($event.target as HTMLInputElement).select()" />
+        <input v-model="line.typed" data-quantity class="field field-small field-num quantity" :style="line.typed.length > 6 ? { width: `${Math.min(150, 20 + line.typed.length * 8.2)}px` } : {}" :aria-label="`${kind.what}: ${item?.name}`" :aria-invalid="wrong('typed')" autocomplete="off" :inputmode="coarse ? 'none' : 'decimal'" @keydown="key" @blur="touched = true" @focus="($event.target as HTMLInputElement).select()" />
         <select v-model="line.unit" class="field field-small unit" :aria-label="`Unit of ${item?.name}`"><option :value="null">{{ item?.unit }}</option><option v-for="u in units.slice(1)" :key="u" :value="u">{{ u }}</option></select>
       </div>
       <div v-if="reading && !plain" class="soft text-[12px] text-right mono mt-0.5">= {{ reading }}</div>
@@ -86,8 +88,8 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
       <span v-if="!lots.length" class="soft">—</span>
       <label v-if="session.mayOverride && kind === KINDS.issue && lots.some(l => l.id === lotOut && l.state !== 'usable')" class="flex gap-1 items-center text-[12px]"><input v-model="line.override" type="checkbox" /> take it all the same</label>
     </td>
-    <td v-if="kind.from && props.kind !== 'waste'"><select v-model="line.from" class="field field-small place" :aria-label="`From which place: ${item?.name}`"><option :value="null">{{ brief(effect?.lots[0]?.place) || 'where it lies' }}</option><option v-for="b in bins" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></select></td>
-    <td v-if="kind.to"><select v-model="line.to" class="field field-small place" :aria-label="`Into which place: ${item?.name}`" :aria-invalid="wrong('to')"><option :value="null">{{ props.kind === 'move' ? 'where to?' : brief(effect?.lots[0]?.place) || 'its usual bin' }}</option><option v-for="b in places" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></select></td>
+    <td v-if="kind.from && props.kind !== 'waste'"><select v-model="line.from" class="field field-small place" :aria-label="`From which place: ${item?.name}`"><option :value="null">{{ brief(effect?.lots[0]?.place) || 'any bin' }}</option><option v-for="b in bins" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></select></td>
+    <td v-if="kind.to"><select v-model="line.to" class="field field-small place" :aria-label="`Into which place: ${item?.name}`" :aria-invalid="wrong('to')"><option :value="null">{{ props.kind === 'move' ? 'where to?' : brief(effect?.lots[0]?.place) || 'usual bin' }}</option><option v-for="b in places" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></select></td>
     <td v-if="kind.reason"><select v-model="line.reason" class="field field-small place" :aria-label="`Why: ${item?.name}`" :aria-invalid="wrong('reason')"><option :value="null">{{ slip.content.head.reason ? 'as for all' : 'choose' }}</option><option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option></select></td>
     <td v-if="kind.price">
       <input v-model="line.price" class="field field-small field-num price" :aria-label="`Price of one ${line.unit ?? item?.unit}: ${item?.name}`" :aria-invalid="wrong('price')" inputmode="decimal" autocomplete="off" @keydown="key" @blur="touched = true" />

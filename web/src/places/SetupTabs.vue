@@ -1,5 +1,5 @@
 <script setup lang="ts">
-const TABS = [['setup-items', 'Items'], ['setup-categories', 'Categories'], ['setup-places', 'Places'], ['setup-lists', 'Jobs, cost centres, reasons'], ['setup-people', 'People'], ['setup-organisation', 'Organisation']] as const
+const TABS = [['setup-items', 'Items'], ['setup-categories', 'Categories'], ['setup-places', 'Places'], ['setup-lists', 'Jobs, cost centres, reasons'], ['setup-people', 'People'], ['setup-cards', 'Cards and scanner'], ['setup-organisation', 'Organisation']] as const
 </script>
 <template>
   <nav class="flex flex-wrap gap-x-6 gap-y-1 mb-2 border-b border-hair" aria-label="Set-up"><RouterLink v-for="[n, label] in TABS" :key="n" :to="{ name: n }" class="t">{{ label }}</RouterLink></nav>

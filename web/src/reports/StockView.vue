@@ -81,7 +81,7 @@ async function csv() { try { await saveCsv(path(), 'stock.csv') } catch (e) { st
             <div role="cell" class="flex items-center gap-3"><LevelBar :levels="rows[v.index]!.levels" class="w-24 shrink-0" /><StateDisc :state="rows[v.index]!.levels.state" /></div>
             <div role="cell" class="num">{{ f.aligned(rows[v.index]!.levels.onHand, handPlaces) }}</div>
             <div role="cell" class="num"><FigureOf figure="available" :item="rows[v.index]!.item" :place="session.placeId" :label="`Available of ${rows[v.index]!.name}`">{{ f.number(rows[v.index]!.levels.available) }}</FigureOf>{{ f.pad(rows[v.index]!.levels.available, places) }} <span class="soft unit">{{ rows[v.index]!.unit }}</span></div>
-            <div role="cell" class="num">{{ rows[v.index]!.levels.days === null || rows[v.index]!.levels.onHand === '0' ? '' : `${rows[v.index]!.levels.days} d` }}</div>
+            <div role="cell" class="num">{{ rows[v.index]!.levels.days === null || rows[v.index]!.levels.onHand === '0' ? '' : rows[v.index]!.levels.days === 0 ? '< 1 d' : `${rows[v.index]!.levels.days} d` }}</div>
             <div role="cell"><template v-if="rows[v.index]!.firstExpiry">{{ f.date(rows[v.index]!.firstExpiry) }} <span v-if="f.daysTo(rows[v.index]!.firstExpiry!) < 60" class="text-straw text-[12px] block">{{ f.far(rows[v.index]!.firstExpiry) }}</span></template></div>
             <div v-if="session.seeValue" role="cell" class="num"><FigureOf figure="value-here" :item="rows[v.index]!.item" :place="session.placeId" :label="`Value of ${rows[v.index]!.name}`">{{ f.money(rows[v.index]!.value) }}</FigureOf></div>
           </div>
@@ -104,7 +104,6 @@ async function csv() { try { await saveCsv(path(), 'stock.csv') } catch (e) { st
 .td { position: absolute; left: 0; right: 0; border-bottom: 1px solid var(--hair); font-size: 13px; cursor: pointer; }
 .td:hover { background: var(--frost); }
 .num { text-align: right; font-family: var(--font-mono); white-space: pre; }
-.unit { display: inline-block; min-width: 42px; text-align: left; font-size: 12px; }
 .sort { color: var(--soft); font-weight: 550; cursor: pointer; font-family: var(--font-sans); } .sort:hover { color: var(--kelp); }
 @media (max-width: 1023px) { .box { height: calc(100vh - 320px); min-height: 320px; } }
 </style>

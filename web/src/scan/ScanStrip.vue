@@ -17,7 +17,7 @@ async function go() {
   const hit = found.value[at.value]
   words.value = ''
   open.value = false
-  if (hit) await scan.use({ code: text, kind: 'item', item: hit.id, pack: null, lot: null, place: null, slip: null, command: null, quantity: null, why: null })
+  if (hit) await scan.use({ code: text, kind: 'item', item: hit.id, pack: null, lot: null, place: null, slip: null, command: null, party: null, quantity: null, why: null })
   else await scan.scanned(text)
 }
 function key(e: KeyboardEvent) {

@@ -1,6 +1,15 @@
 const GS = '\x1d'
 interface Field { readonly el: HTMLInputElement | HTMLTextAreaElement; readonly value: string; readonly from: number | null; readonly to: number | null }
 
+/** A burst as it came: for the test of a scanner, which hears it before anybody else. */
+export interface Burst { readonly code: string; readonly slowest: number; readonly end: 'Enter' | 'Tab' }
+const hearers = new Set<(b: Burst) => void>()
+/** While somebody listens here, bursts go nowhere else. */
+export function listenToBursts(hear: (b: Burst) => void): () => void {
+  hearers.add(hear)
+  return () => { hearers.delete(hear) }
+}
+
 /**
  * Hears a keyboard-wedge scanner whatever has the focus: a chain of keys, none more than `slack` ms after the last and
  * half of them within `gap` ms, ended by Enter or Tab. From the second quick key on nothing reaches the page; what did is
@@ -65,9 +74,11 @@ export function listenToScanner(onScan: (code: string) => void, { gap = 30, slac
         stop(e)
         restore()
         const code = chain
+        const slowest = Math.max(...gaps)
         forget()
         ended = last
-        onScan(code)
+        if (hearers.size) for (const hear of hearers) hear({ code, slowest, end: e.key as 'Enter' })
+        else onScan(code)
       } else if (last - ended < 100) stop(e)
       else forget()
       return

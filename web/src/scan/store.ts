@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { onScopeDispose, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
+import { readOwnCode, WORKS } from '@shelve/core'
 import type { CodeMeaning } from '@shelve/contract'
 import { said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -24,17 +25,23 @@ export const useScan = defineStore('scan', () => {
     onScopeDispose(() => { takers.value = takers.value.filter(t => t !== taker) })
   }
   async function scanned(code: string): Promise<void> {
-    if (unknown.value) return strip.say('First say what becomes of the last code.', 'bad')
+    if (unknown.value) {
+      if (readOwnCode(code)?.kind === 'command') { await settle(null); return }
+      return strip.say('First say what becomes of the last code. Any card of commands leaves it be.', 'bad')
+    }
     let meaning: CodeMeaning
     try { meaning = await index.meaning(code) } catch (e) { return strip.say(said(e), 'bad') }
     await use(meaning)
   }
   async function use(meaning: CodeMeaning): Promise<void> {
     if (meaning.kind === 'unknown') { then = m => { void use(m) }; unknown.value = meaning; return }
+    if (meaning.kind === 'command' && (WORKS as readonly string[]).includes(meaning.command!)) { void router.push({ name: meaning.command! }); return }
+    if (meaning.command === 'take_back') { strip.act('Take it back'); return }
     for (const taker of [...takers.value].reverse()) if (await taker(meaning)) return
     if (meaning.item) void router.push({ name: 'item', params: { id: meaning.item } })
     else if (meaning.slip) void router.push({ name: 'slip', params: { id: meaning.slip } })
     else if (meaning.place) void router.push({ name: 'stock', query: { place: meaning.place } })
+    else if (meaning.party) strip.say(`${meaning.party.name}: scan it where a slip is written.`)
     else strip.say(`${meaning.code} means nothing here.`, 'bad')
   }
   async function settle(meaning: CodeMeaning | null): Promise<void> {

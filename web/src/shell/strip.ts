@@ -11,5 +11,12 @@ export const useStrip = defineStore('strip', () => {
     message.value = { text, tone, actions, key: Date.now() }
     timer = setTimeout(() => { message.value = null }, stay)
   }
-  return { message, say, clear: () => { message.value = null } }
+  /** Does what one of its buttons would, if it stands there: for the printed card. */
+  function act(label: string) {
+    const found = message.value?.actions.find(a => a.label === label)
+    if (!found) return say('There is nothing just booked to take back. Open the slip in the ledger.', 'bad')
+    message.value = null
+    found.run()
+  }
+  return { message, say, act, clear: () => { message.value = null } }
 })
