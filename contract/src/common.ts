@@ -3,9 +3,9 @@ import { z } from 'zod'
 /** A UUID in lower case; slips and their lines get theirs from the client (version 7), all else from the server. */
 export const Uuid = z.string().regex(/^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/, 'a UUID in lower case is wanted')
 /** An exact amount as a decimal string: point, no grouping, at most 6 decimals. Never a JSON number. */
-export const Decimal = z.string().regex(/^-?\d{1,13}(\.\d{1,6})?$/, 'a decimal number like "2.5" is wanted')
+export const Decimal = z.string().regex(/^-?\d{1,12}(\.\d{1,6})?$/, 'a decimal number like "2.5" is wanted')
 /** The same where nothing below zero makes sense. */
-export const Amount = z.string().regex(/^\d{1,13}(\.\d{1,6})?$/, 'a decimal number like "2.5", not below zero, is wanted')
+export const Amount = z.string().regex(/^\d{1,12}(\.\d{1,6})?$/, 'a decimal number like "2.5", not below zero, is wanted')
 /** An instant by RFC 3339 in UTC. */
 export const Instant = z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d{1,3})?)?Z$/, 'an instant like 2026-11-25T08:30:00Z is wanted').refine(t => !Number.isNaN(Date.parse(t)), 'no such instant')
 /** A date by ISO 8601. */
