@@ -33,7 +33,8 @@ export class Driver {
         response.on('data', (c: Buffer) => chunks.push(c))
         response.on('end', () => { const t = Buffer.concat(chunks).toString(); ok({ status: response.statusCode!, body: (t ? JSON.parse(t) : undefined) as T }) })
       })
-      r.on('error', no)
+      // A kept connection may be closed by the server just as it is used again; what was sent carries its own id.
+      r.on('error', (e: NodeJS.ErrnoException) => (r.reusedSocket && e.code === 'ECONNRESET' ? this.call<T>(method, path, body).then(ok, no) : no(e)))
       r.end(text)
     })
   }

@@ -45,6 +45,7 @@ class Station {
   readonly #jobs = new Map<AreaName, string[]>()
   #reasons = new Map<string, string>()
   #lot = 100
+  #delivered: { slip: string; area: AreaName; line: Line } | undefined
   #issued: { slip: string; line: string; area: AreaName; item: DemoItem; typed: number }[] = []
 
   constructor(readonly app: App, readonly clock: { now: number }, readonly random: Random, readonly people: Record<'ines' | 'ruben' | 'tova', number>) {}
@@ -158,13 +159,17 @@ class Station {
     if (n === 4) this.#count('Galley', at + 15 * 3_600_000, 'ruben', 12)
     if (n === 12) this.#recall(at + 10 * 3_600_000)
     if (n === 6) this.#mistake(at + 12 * 3_600_000)
+    if (n % 7 === 3) this.#move(at + 13 * 3_600_000)
+    if (n % 14 === 8) this.#invoice(at + 10 * 3_600_000)
   }
 
   #deliveries(area: AreaName, items: readonly DemoItem[], at: number, boat: boolean): void {
     const short = items.filter(it => (boat || ['Dairy', 'Vegetables'].includes(it.category)) && this.#have(it) < it.perDay * 13 && !(it.code === 'FLT-045' || it.code === 'SAL-10' || it.code === 'IMP-W'))
     for (const supplier of new Set(short.map(i => i.supplier))) {
       const lines = short.filter(i => i.supplier === supplier && !this.random.chance(0.08)).flatMap(it => this.#arrival(it, Math.max(1, Math.ceil((it.perDay * 24 - this.#have(it)) / it.size)), at, this.random.pick([0, 0, 0.02, 0.04, -0.015]), true))
-      if (lines.length) this.#book(this.keeper(area), at, { kind: 'receipt', place: this.#areas.get(area)!, taker: 'the boat', head: { supplier, deliveryNote: `DN ${this.random.int(10, 99)}-${this.random.int(1000, 9999)}`, charges: boat ? [{ label: 'Freight', amount: String(this.random.int(18, 64)), basis: 'value' }] : [] }, lines })
+      const slip = lines.length && this.#book(this.keeper(area), at, { kind: 'receipt', place: this.#areas.get(area)!, taker: 'the boat', head: { supplier, deliveryNote: `DN ${this.random.int(10, 99)}-${this.random.int(1000, 9999)}`, charges: boat ? [{ label: 'Freight', amount: String(this.random.int(18, 64)), basis: 'value' }] : [] }, lines })
+      const priced = lines.find(l => l.price)
+      if (slip && priced) this.#delivered = { slip, area, line: priced }
     }
   }
 
@@ -215,6 +220,22 @@ class Station {
     this.#book(who, at + 1_200_000, { kind: 'count', place: this.#areas.get(area)!, lines })
   }
 
+  /** Something finds its way to another bin of its area. */
+  #move(at: number): void {
+    this.clock.now = at
+    const it = this.random.pick(ITEMS.filter(i => i.identifiedBy === 'quantity' && i.decimals === 0 && this.#have(i) >= 4))
+    const area = this.#areas.get(it.area)!
+    this.#book(this.keeper(it.area), at, { kind: 'move', place: area, lines: [this.#line(it, 2, { to: this.random.pick(this.#bins.get(it.area)!) })] })
+  }
+
+  /** The invoice of the last delivery names another price for one line. */
+  #invoice(at: number): void {
+    const last = this.#delivered
+    if (!last) return
+    this.#book('tova', at, { kind: 'correction', place: this.#areas.get(last.area)!, head: { corrects: last.slip, why: 'the invoice names another price' }, lines: [{ id: v7(), ref: last.line.id, item: last.line.item, act: 'price', unit: last.line.unit, price: (Number(last.line.price) * 1.03).toFixed(2) }] })
+    this.#delivered = undefined
+  }
+
   #recall(at: number): void {
     this.clock.now = at
     const it = ITEMS.find(i => i.code === 'PHO-25')!
@@ -224,7 +245,9 @@ class Station {
 
   /** A line that was typed wrong, and put right the same day. */
   #mistake(at: number): void {
-    const it = ITEMS.find(i => i.code === 'GLV-M')!
+    this.clock.now = at
+    const it = ['GLV-M', 'GLV-L', 'VIA-20', 'VIA-50'].map(c => ITEMS.find(i => i.code === c)).find(i => i && i.decimals === 0 && i.identifiedBy === 'quantity' && this.#have(i) > 5)
+    if (!it) return
     const area = this.#areas.get(it.area)!
     const line = this.#line(it, 4)
     const slip = this.#have(it) > 5 ? this.#book('ines', at, { kind: 'issue', place: area, taker: 'Wren', head: { job: this.#jobs.get(it.area)![2]! }, lines: [line] }) : undefined

@@ -1,26 +1,9 @@
-import { spawnSync } from 'node:child_process'
 import { expect } from 'chai'
 import fc from 'fast-check'
 import { METHODS, balancesByAccount, formatDecimal, journal, journalName, type JournalLine, type Movement } from '@shelve/core'
 import { play, step, worldOf } from '../ledger/histories.ts'
 import { A, type World } from '../ledger/world.ts'
-
-/** Independent programs: Debian's `ledger` and `hledger`. Both read the journal and work out every balance by themselves. */
-const run = (program: string, args: string[], input: string): string => {
-  const r = spawnSync(program, args, { input, encoding: 'utf8', maxBuffer: 1 << 28 })
-  if (r.error) throw new Error(`${program} is needed for this test (Debian package ${program}): ${r.error.message}`)
-  if (r.status !== 0) throw new Error(`${program}: ${r.stderr.slice(0, 500)}`)
-  return r.stdout
-}
-const normal = (x: string) => (x.includes('.') ? x.replace(/0+$/, '').replace(/\.$/, '') : x)
-function byLedger(text: string): Record<string, string> {
-  const out = run('ledger', ['-f', '-', 'bal', '--flat', '-E', '--no-total', '--format', '%(account)\t%(quantity(scrub(display_total)))\n'], text)
-  return Object.fromEntries(out.trim().split('\n').map(l => l.split('\t')).filter(([a, q]) => a && normal(q!) !== '0').map(([a, q]) => [a!, normal(q!)]))
-}
-function byHledger(text: string): Record<string, string> {
-  const out = run('hledger', ['-f', '-', 'bal', '--flat', '-E', '-N', '-O', 'csv', '--layout', 'bare'], text)
-  return Object.fromEntries(out.trim().split('\n').slice(1).map(l => l.replaceAll('"', '').split(',')).filter(c => normal(c[2]!) !== '0').map(c => [c[0]!, normal(c[2]!)]))
-}
+import { byHledger, byLedger } from './programs.ts'
 
 function lines(w: World): JournalLine[] {
   const name = (id: number) => `${w.books.accountKind(id)}:${id}`

@@ -1,0 +1,102 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { expect } from 'chai'
+import { formatDecimal } from '@shelve/core'
+import { App, DATABASE, ledgerCsv, ledgerJournal, ledgerJsonLines, schema, verify } from '@shelve/server'
+import { makeDemonstration } from '@shelve/demo'
+import { byHledger, byLedger } from '../../core/test/reports/programs.ts'
+
+const NOW = Date.UTC(2026, 10, 25, 10)
+interface Line { seq: number; from: string; to: string; item: string; quantity: string; value: string }
+
+describe('the demonstration', () => {
+  const directory = mkdtempSync(join(tmpdir(), 'shelve-demo-'))
+  const clock = { now: NOW }
+  let app: App
+  let made: Awaited<ReturnType<typeof makeDemonstration>>
+  before(async () => {
+    app = new App(join(directory, DATABASE), { now: () => clock.now })
+    app.store.client.pragma('synchronous = OFF')
+    made = await makeDemonstration(app, clock, NOW)
+  })
+  after(() => { app.close(); rmSync(directory, { recursive: true, force: true }) })
+  const count = (sql: string) => Number(app.store.client.prepare(sql).pluck().get())
+
+  it('is the beginning of Gannet Holm: four stockrooms, about 120 items, some weeks of slips of every kind that can be booked', () => {
+    expect(app.places.areas().map(a => a.name)).to.have.members(['Wet lab', 'Sick bay', 'Galley', 'Boat shed'])
+    expect(count('select count(*) from item')).to.be.within(115, 130)
+    expect(made.slips).to.be.within(350, 550)
+    expect(made.refused, 'few are refused, as in life').to.be.lessThan(made.slips / 20)
+    const kinds = app.store.client.prepare("select distinct kind from slip where state = 'booked'").pluck().all()
+    expect(kinds).to.include.members(['opening', 'receipt', 'issue', 'bring_back', 'move', 'waste', 'count', 'correction'])
+    expect(new Set(app.db.select({ m: schema.pool.method }).from(schema.pool).all().map(p => p.m))).to.deep.equal(new Set(['average', 'fifo', 'lot', 'standard']))
+    expect(count('select count(*) from code'), 'barcodes of things and packs').to.be.greaterThan(150)
+    expect(count('select count(*) from level')).to.be.greaterThan(110)
+    expect(count("select count(*) from lot where expiry is not null")).to.be.greaterThan(50)
+    expect(count("select count(*) from slip where state = 'draft'"), 'somebody left a slip lying').to.be.greaterThan(0)
+  })
+  it('verifies clean', () => { expect(verify(app)).to.deep.include({ ok: true, faults: [] }) })
+  it('is the same again from the same seed', async () => {
+    const again = { now: NOW }
+    const other = new App(join(directory, 'again.sqlite'), { now: () => again.now })
+    other.store.client.pragma('synchronous = OFF')
+    await makeDemonstration(other, again, NOW)
+    expect([...ledgerJournal(other)].join('')).to.equal([...ledgerJournal(app)].join(''))
+    other.close()
+  })
+
+  it('ledger and hledger agree with every balance: shelves by quantity, pools by value, all else by both', () => {
+    const text = [...ledgerJournal(app)].join('')
+    const right: Record<string, bigint> = {}
+    const add = (k: string, v: bigint) => { right[k] = (right[k] ?? 0n) + v }
+    const code = new Map(app.db.select({ id: schema.item.id, code: schema.item.code }).from(schema.item).all().map(i => [i.id, i.code]))
+    for (const b of app.db.select().from(schema.balance).all()) add(`qty:place:${app.places.path(b.placeId).replaceAll(': ', ':')}:${code.get(b.itemId)}`, b.quantity)
+    for (const p of app.db.select().from(schema.pool).all()) add(`val:stock:${code.get(p.itemId)}`, p.value)
+    const kept = Object.fromEntries(Object.entries(right).filter(([, v]) => v !== 0n).map(([k, v]) => [k, formatDecimal(v)]))
+    for (const worked of [byLedger(text), byHledger(text)]) {
+      const shelves = Object.fromEntries(Object.entries(worked).filter(([k]) => k.startsWith('qty:place:') || k.startsWith('val:stock:')))
+      expect(shelves).to.deep.equal(kept)
+    }
+    expect(byLedger(text), 'and they agree with each other in every account').to.deep.equal(byHledger(text))
+    expect(Object.keys(kept).length).to.be.greaterThan(200)
+  })
+
+  it('CSV, JSON Lines and the journal tell the same movements', () => {
+    const lines = [...ledgerJsonLines(app)].map(l => JSON.parse(l) as Line)
+    const csv = [...ledgerCsv(app)].join('').trim().split(/\r?\n/)
+    expect(csv.length - 1).to.equal(lines.length).and.equal(count('select count(*) from movement'))
+    expect(lines.map(l => l.seq)).to.deep.equal(lines.map((_, i) => i + 1))
+    // Conservation, from the export alone: what leaves one account arrives at another.
+    const sums = new Map<string, bigint>()
+    for (const l of lines) {
+      const q = BigInt(Math.round(Number(l.quantity) * 1e6))
+      for (const [account, sign] of [[l.from, -1n], [l.to, 1n]] as const) sums.set(`${account} ${l.item}`, (sums.get(`${account} ${l.item}`) ?? 0n) + sign * q)
+    }
+    const perItem = new Map<string, bigint>()
+    for (const [k, q] of sums) { const it = k.split(' ').at(-1)!; perItem.set(it, (perItem.get(it) ?? 0n) + q) }
+    expect([...perItem.values()].every(q => q === 0n)).to.equal(true)
+    expect(csv[0]).to.match(/^seq,cost order,slip,kind,item,/)
+    expect(csv.slice(1).every(l => /^\d+,\d+,[A-Z]{2}-\d{4},/.test(l))).to.equal(true)
+  })
+
+  it('every figure of every item has a working that adds up', async () => {
+    const { workingOf } = await import('../../server/src/reports/history.ts')
+    const { decimal } = await import('@shelve/core')
+    let figures = 0
+    for (const it of app.db.select({ uid: schema.item.uid, id: schema.item.id }).from(schema.item).all()) {
+      for (const place of [undefined, ...app.places.areas().map(a => a.uid)]) for (const figure of ['on-hand', 'available', 'state', 'value-here'] as const) {
+        const w = workingOf(app, true, figure, { item: it.uid, ...(place ? { place } : {}) })
+        expect(w.lines.reduce((s, l) => s + decimal(l.amount), 0n), `${figure} of ${it.uid}`).to.equal(decimal(w.figure))
+        figures++
+      }
+      for (const figure of ['value', 'unit-cost'] as const) {
+        const w = workingOf(app, true, figure, { item: it.uid })
+        expect(w.lines.reduce((s, l) => s + decimal(l.amount), 0n)).to.equal(decimal(w.figure))
+        expect(decimal(w.figure), 'and is the figure that lists show').to.equal(app.stock.item(it.id)!.value)
+        figures += 1
+      }
+    }
+    expect(figures).to.be.greaterThan(2000)
+  })
+})
