@@ -12,7 +12,7 @@ export const MADE = join(root, '.results', 'demonstration')
 
 export interface Stage { readonly url: string; readonly data: string }
 async function start(data: string, demonstration: boolean): Promise<{ stage: Stage; child: ChildProcess }> {
-  const child = fork(join(root, 'server/src/main.ts'), [], { cwd: root, execArgv: ['--import', 'tsx'], silent: true, env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_WEB: join(root, 'web/dist'), SHELVE_DEMONSTRATION: demonstration ? 'yes' : 'no', SHELVE_NOW: String(NOW), SHELVE_LOG: 'error', SHELVE_SIGN_INS: '1000' } })
+  const child = fork(join(root, 'server/dist/main.mjs'), [], { cwd: root, execArgv: [], silent: true, env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_WEB: join(root, 'web/dist'), SHELVE_DEMONSTRATION: demonstration ? 'yes' : 'no', SHELVE_NOW: String(NOW), SHELVE_LOG: 'error', SHELVE_SIGN_INS: '1000' } })
   child.stdout?.on('data', (d: Buffer) => { if (d.includes('"level"')) process.stdout.write(d) })
   child.stderr?.pipe(process.stderr)
   const { port } = await new Promise<{ port: number }>((ok, no) => { child.once('message', m => ok(m as { port: number })); child.once('exit', c => no(new Error(`the server ended with ${c}`))) })

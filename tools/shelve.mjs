@@ -1,9 +1,8 @@
 #!/usr/bin/env node
 // The command: shelve verify | backup FILE | restore FILE | export FORMAT FILE
 import { spawnSync } from 'node:child_process'
-import { join } from 'node:path'
-import { packages, root, tsx } from './setup.mjs'
+import { packages, root, server } from './setup.mjs'
 
 packages()
-const r = spawnSync(process.execPath, [...tsx, join(root, 'server/src/cli.ts'), ...process.argv.slice(2)], { stdio: 'inherit', env: { ...process.env, SHELVE_HERE: process.cwd() } , cwd: root })
+const r = spawnSync(process.execPath, [server('cli'), ...process.argv.slice(2)], { stdio: 'inherit', env: { ...process.env, SHELVE_HERE: process.cwd() } , cwd: root })
 process.exit(r.status ?? 1)

@@ -1,10 +1,10 @@
 // The server on its own data directory (SHELVE_DATA, default ./data).
 import { spawn } from 'node:child_process'
 import { join } from 'node:path'
-import { packages, root, tsx, web } from './setup.mjs'
+import { packages, root, server as bundled, web } from './setup.mjs'
 
 packages()
 web()
-const server = spawn(process.execPath, [...tsx, 'server/src/main.ts'], { cwd: root, stdio: 'inherit', env: { ...process.env, SHELVE_WEB: process.env.SHELVE_WEB ?? join(root, 'web/dist') } })
+const server = spawn(process.execPath, [bundled()], { cwd: root, stdio: 'inherit', env: { ...process.env, SHELVE_WEB: process.env.SHELVE_WEB ?? join(root, 'web/dist') } })
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal))
 server.on('exit', code => process.exit(code ?? 0))

@@ -2,7 +2,7 @@
 import { spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
-import { debian, packages, root, web } from './setup.mjs'
+import { debian, packages, root, server, web } from './setup.mjs'
 
 const wanted = process.argv.slice(2)
 packages()
@@ -27,7 +27,7 @@ mkdirSync(join(root, '.results'))
 for (const [name, args] of Object.entries(stages)) {
   if (wanted.length && !wanted.includes(name)) continue
   console.log(`\n=== ${name}`)
-  if (name === 'browser') web()
+  if (name === 'browser') { web(); server() }
   const began = Date.now()
   const RESULT = join(root, '.results', `${name.replaceAll(' ', '-')}.json`)
   const run = spawnSync(process.execPath, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], timeout: 15 * 60_000, killSignal: 'SIGKILL', env: { ...process.env, RESULT } })

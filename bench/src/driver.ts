@@ -5,11 +5,11 @@ import { Agent, request } from 'node:http'
 import { v7 } from 'uuid'
 import type { SlipContentInput } from '@shelve/contract'
 
-const MAIN = fileURLToPath(new URL('../../server/src/main.ts', import.meta.url))
+const MAIN = fileURLToPath(new URL('../../server/dist/main.mjs', import.meta.url))
 type Line = NonNullable<SlipContentInput['lines']>[number]
 export const line = (more: Partial<Line>): Line => ({ id: v7(), ...more })
 
-/** The real server as a process of its own, and HTTP clients that keep their connections. */
+/** The server as it is bundled for use, as a process of its own, and HTTP clients that keep their connections. */
 export class Driver {
   #cookie = ''
   readonly #agent = new Agent({ keepAlive: true, maxSockets: 16 })
@@ -17,7 +17,7 @@ export class Driver {
 
   static async start(data: string): Promise<Driver> {
     const began = Date.now()
-    const child = fork(MAIN, [], { execArgv: ['--import', 'tsx', ...(process.env.SHELVE_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.SHELVE_PROFILE}`] : [])], stdio: ['ignore', 'ignore', 'inherit', 'ipc'], env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_LOG: 'error' } })
+    const child = fork(MAIN, [], { execArgv: [...(process.env.SHELVE_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.SHELVE_PROFILE}`] : [])], stdio: ['ignore', 'ignore', 'inherit', 'ipc'], env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_LOG: 'error' } })
     const port = await new Promise<number>((ok, no) => { child.once('message', m => ok((m as { port: number }).port)); child.once('exit', code => no(new Error(`the server ended with ${code}`))) })
     const driver = new Driver(child, port, Date.now() - began)
     await driver.call('POST', '/api/session', { signIn: 'bench', password: 'bench bench' })

@@ -53,7 +53,7 @@ async function run(size: number): Promise<Row[]> {
   const after = driver.memory()
   rows.push({ what: 'resident memory of the server after all this', shelve: after, unit: 'MB', goal: size >= 1_000_000 ? '≤ 250 MB' : '', met: size >= 1_000_000 ? after <= 250 : null, note: `${idle.toFixed(0)} MB just started` })
   await driver.stop()
-  const verified = await time(() => spawnSync(process.execPath, ['--import', 'tsx', join(root, 'server/src/cli.ts'), 'verify'], { cwd: root, encoding: 'utf8', env: { ...process.env, SHELVE_DATA: data } }))
+  const verified = await time(() => spawnSync(process.execPath, [join(root, 'server/dist/cli.mjs'), 'verify'], { cwd: root, encoding: 'utf8', env: { ...process.env, SHELVE_DATA: data } }))
   if (verified.value.status !== 0) throw new Error(`verify found faults: ${verified.value.stdout}${verified.value.stderr}`)
   const all = (await time(() => bare.readAll())).ms
   rows.push({ what: '`shelve verify`, starting the command included', shelve: verified.ms, unit: 'ms', bare: all, ratio: verified.ms / all, goal: size >= 1_000_000 ? '≤ 6 000 ms' : '', met: size >= 1_000_000 ? verified.ms <= 6000 : null, note: 'bare: reading each movement once' })

@@ -9,7 +9,7 @@ const DAY = 86_400_000
 let turn = 0
 
 /** An issue of `n` lines in one of the areas: other items every time. */
-function issue(b: Bench, n: number) {
+export function issue(b: Bench, n: number) {
   const area = turn++ % b.stock.areas.length
   const first = Math.floor(turn / b.stock.areas.length) * n
   return { kind: 'issue' as const, place: b.stock.areas[area]!, head: { job: b.stock.job }, lines: Array.from({ length: n }, (_, k) => line({ item: b.stock.items[((first + k) % 250) * 20 + area]!, typed: '1' })) }

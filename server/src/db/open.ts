@@ -5,8 +5,8 @@ import { drizzle, type BetterSQLite3Database } from 'drizzle-orm/better-sqlite3'
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator'
 import * as schema from './schema.ts'
 
-/** The migrations stand beside the sources; a bundle says where it has put them. */
-const MIGRATIONS = process.env.SHELVE_MIGRATIONS ?? fileURLToPath(new URL('../../drizzle', import.meta.url))
+/** The migrations stand beside the sources, and beside the bundle made of them. */
+const MIGRATIONS = ['../../drizzle', '../drizzle'].map(p => fileURLToPath(new URL(p, import.meta.url))).find(p => existsSync(`${p}/meta`))!
 
 export type Db = BetterSQLite3Database<typeof schema>
 export interface Store { readonly client: Database.Database; readonly db: Db; readonly file: string }

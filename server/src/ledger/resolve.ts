@@ -198,7 +198,7 @@ export class Resolver {
     const goods = kind === 'supplier_return' ? this.#price(line, item, quantity) : undefined
     if (kind === 'supplier_return' && goods === undefined) return []
     const chosen = line.lot?.id ?? (line.lot?.code ? this.app.ids.lotByCode.get({ item: item.id, code: line.lot.code })?.uid ?? 'none' : null)
-    const lots = new Map(this.app.ids.itemLots.all({ item: item.id }).map(l => [l.id, l]))
+    const lots = new Map([...new Set(here.cells.map(c => c.lotId))].map(id => [id, this.app.ids.lotById.get({ id })!]))
     const usable = (c: Cell) => !this.#isHeld(c.placeId) && lotState({ held: lots.get(c.lotId)!.held as 'usable', expiry: lots.get(c.lotId)!.expiry }, today) === 'usable'
     const cells = here.cells.filter(c => c.placeId !== to && (chosen !== null ? lots.get(c.lotId)!.uid === chosen : kind === 'issue' ? usable(c) : true))
       .sort((a, b) => Number(this.#first === cellKey(item.id, b)) - Number(this.#first === cellKey(item.id, a)) || firstToGo(sortable(lots.get(a.lotId)!), sortable(lots.get(b.lotId)!)) || this.app.places.order(a.placeId) - this.app.places.order(b.placeId))

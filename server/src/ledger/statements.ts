@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, gt, gte, isNull, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, gt, gte, isNull, ne, sql } from 'drizzle-orm'
 import { balance, account, charge, layer, lot, month, movement, pool, slip, tally } from '../db/schema.ts'
 import type { Db } from '../db/open.ts'
 
@@ -31,7 +31,7 @@ export function prepareLedger(db: Db) {
     cellFrom: moved().where(and(eq(movement.fromId, p('place')), eq(movement.itemId, p('item')), eq(movement.lotId, p('lot')))).prepare(),
     cellTo: moved().where(and(eq(movement.toId, p('place')), eq(movement.itemId, p('item')), eq(movement.lotId, p('lot')))).prepare(),
     balance: db.select({ quantity: balance.quantity, lastEffectiveAt: balance.lastEffectiveAt }).from(balance).where(cell).prepare(),
-    itemBalances: db.select({ lotId: balance.lotId, placeId: balance.placeId, quantity: balance.quantity }).from(balance).where(eq(balance.itemId, p('item'))).prepare(),
+    itemBalances: db.select({ lotId: balance.lotId, placeId: balance.placeId, quantity: balance.quantity }).from(balance).where(and(eq(balance.itemId, p('item')), ne(balance.quantity, 0n))).prepare(),
     tallies: db.select(tallyColumns).from(tally).where(talliedCell).prepare(),
     tallyFrom: db.select({ id: tally.id }).from(tally).where(and(talliedCell, gte(tally.countedAt, p('at')), eq(tally.reversed, false))).limit(1).prepare(),
     tally: db.select(tallyColumns).from(tally).where(eq(tally.id, p('id'))).prepare(),

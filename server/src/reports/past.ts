@@ -47,11 +47,11 @@ export function pastDay(app: App, seeValue: boolean, day: string, reading: 'was'
   const until = endOfDay(app, day)
   const cut = reading === 'was' ? asItWas(app, until) : asTheBooksStood(app, until)
   const within = placeUid === undefined ? undefined : app.places.within(app.places.id(placeUid) ?? -1)
-  const lies = leaves(app, cut)
-  const quantities = new Map<number, bigint>()
-  for (const l of lies) if (!within || within.has(l.place)) quantities.set(l.item, (quantities.get(l.item) ?? 0n) + l.quantity)
   const valued = reading === 'books' && seeValue
-  const values = valued ? pastValues(app, cut, within, lies) : new Map<number, bigint>()
+  const { leaves, pools } = sums(app, cut, valued)
+  const quantities = new Map<number, bigint>()
+  for (const l of leaves) if (!within || within.has(l.place)) quantities.set(l.item, (quantities.get(l.item) ?? 0n) + l.quantity)
+  const values = valued ? valuesByItem(within, leaves, pools) : new Map<number, bigint>()
   const rows = [...quantities].filter(([, q]) => q !== 0n).map(([item, q]) => {
     const it = app.stock.item(item)!
     return { item: it.uid, code: it.code, name: it.name, unit: it.unit, quantity: formatDecimal(q), ...(valued ? { value: formatDecimal(values.get(it.id) ?? 0n) } : {}) }
@@ -60,48 +60,53 @@ export function pastDay(app: App, seeValue: boolean, day: string, reading: 'was'
 }
 
 interface Leaf { readonly item: number; readonly lot: number; readonly place: number; readonly quantity: bigint }
-type Mutable = { -readonly [K in keyof Leaf]: Leaf[K] }
+type Mutable<T> = { -readonly [K in keyof T]: T[K] }
+/** A pool's value, and whose it is: an item's, or one lot's. */
+interface Worth { readonly item: number; readonly lot: number | null; readonly value: bigint }
 const PLACES = 2 ** 22
-/** What lay where: the checkpoint's rows and the movements since. Summed here, for SQLite would sort them first. */
-function leaves(app: App, cut: Cut): Leaf[] {
+/** What lay where and what the pools were worth: the checkpoint's rows and the movements since, in one pass. Summed here, for SQLite would sort them first. */
+function sums(app: App, cut: Cut, valued: boolean): { leaves: Leaf[]; pools: Worth[] } {
   // A lot belongs to one item, so lot and place name the leaf.
-  const sums = new Map<number, Mutable>()
+  const lies = new Map<number, Mutable<Leaf>>()
+  const worth = new Map<bigint, Mutable<Worth>>()
   const { rows } = app.places
-  const add = (item: bigint, lot: bigint, place: bigint, quantity: bigint) => {
+  const stock = BigInt(app.accounts.stock)
+  const lie = (item: bigint, lot: bigint, place: bigint, quantity: bigint) => {
     const key = Number(lot) * PLACES + Number(place)
-    const own = sums.get(key)
+    const own = lies.get(key)
     if (own) own.quantity += quantity
-    else sums.set(key, { item: Number(item), lot: Number(lot), place: Number(place), quantity })
+    else lies.set(key, { item: Number(item), lot: Number(lot), place: Number(place), quantity })
   }
-  for (const r of app.db.values<[bigint, bigint, bigint, bigint]>(sql`select item_id, lot_id, place_id, quantity from checkpoint_balance where checkpoint_id = ${cut.checkpoint}`)) add(r[0], r[1], r[2], r[3])
-  for (const r of app.db.values<[bigint, bigint, bigint, bigint, bigint]>(sql`select item_id, lot_id, from_id, to_id, quantity from (${cut.movements}) where quantity > 0`)) {
-    if (rows.has(Number(r[2]))) add(r[0], r[1], r[2], -r[4])
-    if (rows.has(Number(r[3]))) add(r[0], r[1], r[3], r[4])
+  const add = (pool: bigint, item: bigint, lot: bigint | null, value: bigint) => {
+    const own = worth.get(pool)
+    if (own) own.value += value
+    else worth.set(pool, { item: Number(item), lot: lot === null ? null : Number(lot), value })
   }
-  return [...sums.values()].filter(l => l.quantity !== 0n)
+  for (const r of app.db.values<[bigint, bigint, bigint, bigint]>(sql`select item_id, lot_id, place_id, quantity from checkpoint_balance where checkpoint_id = ${cut.checkpoint}`)) lie(r[0], r[1], r[2], r[3])
+  if (valued) for (const r of app.db.values<[bigint, bigint, bigint | null, bigint]>(sql`select c.pool_id, p.item_id, p.lot_id, c.value from checkpoint_pool c join pool p on p.id = c.pool_id where c.checkpoint_id = ${cut.checkpoint}`)) add(r[0], r[1], r[2], r[3])
+  for (const r of app.db.values<[bigint, bigint, bigint, bigint, bigint, bigint, bigint, bigint | null]>(sql`select m.item_id, m.lot_id, m.from_id, m.to_id, m.quantity, m.pool_id, m.value, p.lot_id from (${cut.movements}) m join pool p on p.id = m.pool_id`)) {
+    const [from, to] = [rows.has(Number(r[2])), rows.has(Number(r[3]))]
+    if (r[4] !== 0n) {
+      if (from) lie(r[0], r[1], r[2], -r[4])
+      if (to) lie(r[0], r[1], r[3], r[4])
+    }
+    const change = (to || r[3] === stock ? r[6] : 0n) - (from || r[2] === stock ? r[6] : 0n)
+    if (valued && change !== 0n) add(r[5], r[0], r[7], change)
+  }
+  return { leaves: [...lies.values()].filter(l => l.quantity !== 0n), pools: [...worth.values()].filter(w => w.value !== 0n) }
 }
 
 /** Value by item as the books stood: each pool's, shared over what lay of it. */
-function pastValues(app: App, cut: Cut, within: ReadonlySet<number> | undefined, lies: readonly Leaf[]): Map<number, bigint> {
-  const pools = new Map<number, bigint>()
-  const add = (pool: bigint, v: bigint) => pools.set(Number(pool), (pools.get(Number(pool)) ?? 0n) + v)
-  for (const r of app.db.values<[bigint, bigint]>(sql`select pool_id, value from checkpoint_pool where checkpoint_id = ${cut.checkpoint}`)) add(r[0], r[1])
-  const stock = (a: bigint) => app.places.row(Number(a)) !== undefined || Number(a) === app.accounts.stock
-  for (const r of app.db.values<[bigint, bigint, bigint, bigint]>(sql`select pool_id, from_id, to_id, value from (${cut.movements})`)) {
-    if (stock(r[2])) add(r[0], r[3])
-    if (stock(r[1])) add(r[0], -r[3])
-  }
-  const owner = new Map(app.db.values<[bigint, bigint, bigint | null]>(sql`select id, item_id, lot_id from pool`).map(r => [Number(r[0]), { item: Number(r[1]), lot: r[2] === null ? null : Number(r[2]) }]))
+function valuesByItem(within: ReadonlySet<number> | undefined, lies: readonly Leaf[], pools: readonly Worth[]): Map<number, bigint> {
   const out = new Map<number, bigint>()
   const give = (item: number, v: bigint) => out.set(item, (out.get(item) ?? 0n) + v)
-  if (!within) { for (const [pool, v] of pools) if (v) give(owner.get(pool)!.item, v); return out }
+  if (!within) { for (const p of pools) give(p.item, p.value); return out }
   const byItem = new Map<number, Leaf[]>()
   for (const l of lies) { const list = byItem.get(l.item); if (list) list.push(l); else byItem.set(l.item, [l]) }
-  for (const [pool, v] of pools) {
-    const { item, lot } = owner.get(pool)!
-    const own = (byItem.get(item) ?? []).filter(l => l.quantity > 0n && (lot === null || l.lot === lot)).sort((a, b) => a.lot - b.lot || a.place - b.place)
-    const parts = split(v, own.map(l => l.quantity)) ?? []
-    own.forEach((l, i) => { if (within.has(l.place)) give(item, parts[i]!) })
+  for (const p of pools) {
+    const own = (byItem.get(p.item) ?? []).filter(l => l.quantity > 0n && (p.lot === null || l.lot === p.lot)).sort((a, b) => a.lot - b.lot || a.place - b.place)
+    const parts = split(p.value, own.map(l => l.quantity)) ?? []
+    own.forEach((l, i) => { if (within.has(l.place)) give(p.item, parts[i]!) })
   }
   return out
 }
