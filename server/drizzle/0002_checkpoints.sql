@@ -25,6 +25,7 @@ CREATE TABLE `checkpoint_pool` (
 --> statement-breakpoint
 CREATE INDEX `checkpoint_pool_of` ON `checkpoint_pool` (`checkpoint_id`);--> statement-breakpoint
 DROP INDEX `movement_item`;--> statement-breakpoint
+CREATE INDEX `movement_line` ON `movement` (`line_id`);--> statement-breakpoint
 CREATE INDEX `movement_reverses` ON `movement` (`reverses`) WHERE "movement"."reverses" is not null;--> statement-breakpoint
 CREATE INDEX `movement_late` ON `movement` (`seq`,`effective_at`) WHERE "movement"."booked_at" - "movement"."effective_at" > 86400000;--> statement-breakpoint
 CREATE INDEX `movement_item` ON `movement` (`item_id`,`effective_at`,`seq`);--> statement-breakpoint

@@ -1,5 +1,5 @@
 import { and, eq, isNull, sql } from 'drizzle-orm'
-import { account, costCentre, item, job, lot, pack, place, slip, slipLine, supplier, tally, wasteReason } from './schema.ts'
+import { account, costCentre, grant, item, job, lot, pack, person, place, session, slip, slipLine, supplier, tally, wasteReason } from './schema.ts'
 import type { Db } from './open.ts'
 
 /** From the UUIDs of the wire to the rows of the database, by statements prepared once. */
@@ -20,6 +20,8 @@ export function prepareIds(db: Db) {
     costCentre: db.select().from(costCentre).where(eq(costCentre.uid, p('uid'))).prepare(),
     job: db.select().from(job).where(eq(job.uid, p('uid'))).prepare(),
     usedAccount: db.select({ id: account.id }).from(account).where(and(eq(account.kind, 'used'), sql`${account.jobId} is ${p('job')}`, sql`${account.costCentreId} is ${p('centre')}`)).prepare(),
+    caller: db.select({ id: person.id, uid: person.uid, name: person.name, signIn: person.signIn, active: person.active, expiresAt: session.expiresAt, role: grant.role })
+      .from(session).innerJoin(person, eq(person.id, session.personId)).innerJoin(grant, eq(grant.personId, person.id)).where(eq(session.tokenHash, p('token'))).prepare(),
     account: db.select().from(account).where(eq(account.id, p('id'))).prepare(),
     slip: db.select().from(slip).where(eq(slip.uid, p('uid'))).prepare(),
     slipById: db.select().from(slip).where(eq(slip.id, p('id'))).prepare(),

@@ -119,7 +119,7 @@ export const movement = sqliteTable('movement', {
   reverses: int(), revalues: int(), refCostSeq: int(), refPart: int(), tallyId: int().references(() => tally.id), weight: bigCount(), invoice: bool().notNull(),
 }, t => [check('movement_quantity', sql`${t.quantity} >= 0`), check('movement_value', sql`${t.value} >= 0 or ${t.quantity} = 0`), check('movement_kind', one(t.kind, FACT_KINDS)), check('movement_ord', sql`${t.ord} between -1 and 1`),
   index('movement_from').on(t.fromId, t.itemId, t.lotId, t.effectiveAt, t.seq), index('movement_to').on(t.toId, t.itemId, t.lotId, t.effectiveAt, t.seq), index('movement_pool').on(t.poolId, t.costSeq),
-  index('movement_item').on(t.itemId, t.effectiveAt, t.seq), index('movement_cost').on(t.costSeq), index('movement_slip').on(t.slipId), index('movement_ref').on(t.refCostSeq, t.refPart).where(sql`${t.refCostSeq} is not null`),
+  index('movement_item').on(t.itemId, t.effectiveAt, t.seq), index('movement_cost').on(t.costSeq), index('movement_slip').on(t.slipId), index('movement_line').on(t.lineId), index('movement_ref').on(t.refCostSeq, t.refPart).where(sql`${t.refCostSeq} is not null`),
   index('movement_tally').on(t.tallyId).where(sql`${t.tallyId} is not null`), index('movement_reverses').on(t.reverses).where(sql`${t.reverses} is not null`), index('movement_late').on(t.seq, t.effectiveAt).where(sql`${t.bookedAt} - ${t.effectiveAt} > 86400000`)])
 export const tally = sqliteTable('tally', {
   id: rowid().primaryKey(), uid: text().notNull().unique(), slipId: int().notNull().references(() => slip.id), lineId: int().notNull().references(() => slipLine.id), costSeq: int().notNull(), part: int().notNull(),

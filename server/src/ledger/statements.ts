@@ -17,13 +17,15 @@ export function prepareLedger(db: Db) {
   const p = sql.placeholder
   const cell = and(eq(balance.itemId, p('item')), eq(balance.lotId, p('lot')), eq(balance.placeId, p('place')))
   const talliedCell = and(eq(tally.itemId, p('item')), eq(tally.lotId, p('lot')), eq(tally.placeId, p('place')))
+  // As the index is written: a bound `current` or a bare lot_id would make SQLite read every pool.
+  const currentPool = (lot: unknown) => sql`${pool.itemId} = ${p('item')} and ifnull(${pool.lotId}, 0) = ${lot} and ${pool.current} = 1`
   const moved = () => db.select(movementColumns).from(movement)
   return {
     lastSeq: db.select({ seq: sql<number>`coalesce(max(${movement.seq}), 0)`.mapWith(Number) }).from(movement).prepare(),
     accountKind: db.select({ kind: account.kind }).from(account).where(eq(account.id, p('id'))).prepare(),
     lot: db.select({ id: lot.id, itemId: lot.itemId, code: lot.code, expiry: lot.expiry, held: lot.held }).from(lot).where(eq(lot.id, p('id'))).prepare(),
-    itemPool: db.select().from(pool).where(and(eq(pool.itemId, p('item')), isNull(pool.lotId), eq(pool.current, true))).prepare(),
-    lotPool: db.select({ id: pool.id, method: pool.method }).from(pool).where(and(eq(pool.itemId, p('item')), eq(pool.lotId, p('lot')), eq(pool.current, true))).prepare(),
+    itemPool: db.select().from(pool).where(currentPool(sql`0`)).prepare(),
+    lotPool: db.select({ id: pool.id, method: pool.method }).from(pool).where(currentPool(p('lot'))).prepare(),
     pool: db.select().from(pool).where(eq(pool.id, p('id'))).prepare(),
     layers: db.select({ costSeq: layer.costSeq, part: layer.part, quantity: layer.quantity, value: layer.value }).from(layer).where(eq(layer.poolId, p('id'))).orderBy(asc(layer.costSeq), asc(layer.part)).prepare(),
     poolMovements: moved().where(eq(movement.poolId, p('id'))).orderBy(asc(movement.seq)).prepare(),

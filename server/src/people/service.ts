@@ -61,8 +61,7 @@ const tokenHash = (token: string): string => createHash('sha256').update(token).
 /** Who a token belongs to; undefined where nobody is signed in with it any more. */
 export function callerOf(app: App, token: string | undefined): Caller | undefined {
   if (!token) return undefined
-  const row = app.db.select({ id: person.id, uid: person.uid, name: person.name, signIn: person.signIn, active: person.active, expiresAt: session.expiresAt, role: grant.role })
-    .from(session).innerJoin(person, eq(person.id, session.personId)).innerJoin(grant, eq(grant.personId, person.id)).where(eq(session.tokenHash, tokenHash(token))).get()
+  const row = app.ids.caller.get({ token: tokenHash(token) })
   if (!row || !row.active || row.expiresAt <= app.now()) return undefined
   const role = row.role as Person['role']
   return { ...row, role, may: new Set(MAY[role]) }

@@ -1,0 +1,123 @@
+// Renews docs/screenshots from a fresh demonstration: npm run shots.
+import { fork } from 'node:child_process'
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { debian, packages, root, run, server, tsx, web } from './setup.mjs'
+
+packages()
+debian([['chromium', '/usr/bin/chromium']])
+web()
+const { chromium } = await import('@playwright/test')
+const NOW = Date.UTC(2026, 10, 25, 10)
+const out = join(root, 'docs/screenshots')
+mkdirSync(out, { recursive: true })
+
+/** A server of its own on a data directory; gives its address and how to stop it. */
+async function serve(data, demonstration) {
+  const child = fork(server(), [], { cwd: root, silent: true, env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_WEB: join(root, 'web/dist'), SHELVE_DEMONSTRATION: demonstration ? 'yes' : 'no', SHELVE_NOW: String(NOW), SHELVE_LOG: 'error' } })
+  const port = await new Promise((ok, no) => { child.once('message', m => ok(m.port)); child.once('exit', c => no(new Error(`the server ended with ${c}`))) })
+  return { url: `http://localhost:${port}`, stop: () => new Promise(done => { child.once('exit', done); child.kill() }) }
+}
+const made = mkdtempSync(join(tmpdir(), 'shelve-shots-'))
+if (run(process.execPath, [...tsx, 'demo/src/make.ts', join(made, 'demo'), String(NOW)]).status !== 0) process.exit(1)
+const demo = await serve(join(made, 'demo'), true)
+const empty = await serve(join(made, 'empty'), false)
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium' })
+
+async function open({ dark = false, tablet = false, who = 'tova', place = 'Wet lab' } = {}) {
+  const context = await browser.newContext({ viewport: tablet ? { width: 820, height: 1180 } : { width: 1280, height: 800 }, hasTouch: tablet, colorScheme: dark ? 'dark' : 'light', timezoneId: 'Europe/Dublin', locale: 'en-IE' })
+  const page = await context.newPage()
+  await page.goto(`${demo.url}/sign-in`)
+  await page.getByLabel('You sign in as').fill(who)
+  await page.getByLabel('Password').fill('gannet holm')
+  await page.keyboard.press('Enter')
+  await page.waitForURL('**/stock*')
+  if (place) await page.getByLabel('Where I am working').selectOption({ label: place })
+  return page
+}
+const slow = (page, text) => page.keyboard.type(text, { delay: 60 })
+async function add(page, words, quantity) {
+  await page.getByPlaceholder(/Scan or type/).first().pressSequentially(words, { delay: 60 })
+  await page.waitForTimeout(250)
+  await page.keyboard.press('Enter')
+  await page.waitForTimeout(150)
+  await slow(page, quantity)
+  await page.waitForTimeout(250)
+}
+async function shot(name, page) { await page.waitForTimeout(700); await page.screenshot({ path: join(out, `${name}.png`) }); await page.context().close(); console.log(name) }
+const visit = async (name, path, options) => { const page = await open(options); await page.goto(demo.url + path); await shot(name, page) }
+
+await visit('stock', '/stock')
+{
+  const page = await open({ who: 'ines' })
+  await page.goto(`${demo.url}/receive`)
+  await page.getByLabel('Supplier').pressSequentially('Aster Reagents', { delay: 60 })
+  await page.getByRole('button', { name: 'Add freight' }).click()
+  await page.getByLabel('Freight, amount').fill('18')
+  await add(page, 'nitrile gloves, m', '2')
+  await page.getByLabel(/^Price of one/).last().fill('62')
+  await add(page, 'sample vial 20', '3')
+  await page.getByLabel(/^Price of one/).last().fill('31.50')
+  await shot('receive', page)
+}
+{
+  const page = await open({ who: 'ines', dark: true })
+  await page.goto(`${demo.url}/issue`)
+  await page.getByLabel(/^For/).selectOption({ label: 'Nitrate run' })
+  await page.getByLabel('Taken by').fill('Mirja')
+  await add(page, 'nitrile gloves, m', '2')
+  await add(page, 'buffer ph 7', '250')
+  await shot('issue-dark', page)
+}
+{
+  const page = await open({ who: 'ines', tablet: true, place: 'Sick bay' })
+  await page.goto(`${demo.url}/count`)
+  await page.getByRole('button', { name: 'Begin the sheet' }).first().click()
+  await page.waitForTimeout(600)
+  for (const figure of ['6', '1', '24']) { await slow(page, figure); await page.keyboard.press('Enter'); await page.waitForTimeout(250) }
+  await slow(page, '12')
+  await shot('count-tablet', page)
+}
+{
+  const page = await open({ who: 'tova', place: 'Boat shed' })
+  await page.goto(`${demo.url}/count`)
+  await page.getByLabel('with figures').check()
+  await page.getByRole('button', { name: 'Begin the sheet' }).first().click()
+  await page.getByRole('button', { name: 'Grid' }).click()
+  const fields = page.locator('[data-row]')
+  for (const [row, figure] of [[0, '2'], [1, '5'], [2, '3'], [3, '0']]) { await fields.nth(row).click(); await slow(page, figure) }
+  for (const row of [4, 5, 6]) await page.getByRole('button', { name: 'As expected' }).nth(row).click()
+  await page.getByRole('button', { name: 'Review', exact: true }).click()
+  await shot('review', page)
+}
+await visit('count', '/count', { place: null })
+const rows = await (await fetchAs(`${demo.url}/api/items?q=GLV-M`)).json()
+const item = rows.rows.find(r => r.code === 'GLV-M').id
+await visit('item', `/items/${item}`)
+{
+  const page = await open()
+  await page.goto(`${demo.url}/items/${item}`)
+  await page.getByRole('button', { name: /^Cost of one/ }).click()
+  await shot('working', page)
+}
+await visit('restock-dark', '/restock', { dark: true, place: null })
+await visit('ledger', '/ledger', { place: null })
+const corrected = (await (await fetchAs(`${demo.url}/api/slips?kind=issue&limit=200`)).json()).rows.find(r => r.corrected)
+if (corrected) await visit('slip', `/slips/${corrected.id}`)
+await visit('items', '/setup/items')
+await visit('cards', '/setup/cards')
+{
+  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, timezoneId: 'Europe/Dublin', locale: 'en-IE' })).newPage()
+  await page.goto(empty.url)
+  await shot('first-run', page)
+}
+await browser.close()
+await Promise.all([demo.stop(), empty.stop()])
+rmSync(made, { recursive: true, force: true })
+
+/** A request with a manager's session. */
+async function fetchAs(url) {
+  const signed = await fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ signIn: 'tova', password: 'gannet holm' }) })
+  return fetch(url, { headers: { cookie: signed.headers.get('set-cookie').split(';')[0] } })
+}
