@@ -1,5 +1,5 @@
 import { TZDate } from '@date-fns/tz'
-import { sql, type SQL } from 'drizzle-orm'
+import { sql } from 'drizzle-orm'
 import { formatDecimal, split } from '@shelve/core'
 import { Refused, type App } from '../app.ts'
 
@@ -12,13 +12,13 @@ export function endOfDay(app: App, day: string): number {
 }
 
 /** From which checkpoint to start, and which movements to add to it. */
-interface Cut { readonly checkpoint: bigint; readonly movements: SQL }
+interface Cut { readonly checkpoint: number; readonly movements: string; readonly parameters: readonly number[] }
 
 /** What was written by then, in the order of writing. */
 function asTheBooksStood(app: App, until: number): Cut {
   const last = lastSeqBefore(app, until)
   const from = app.db.get<{ id: bigint; seq: bigint } | undefined>(sql`select id, seq from checkpoint where seq <= ${last} order by seq desc limit 1`)
-  return { checkpoint: from?.id ?? 0n, movements: columns(sql`seq > ${from?.seq ?? 0n} and seq <= ${last}`) }
+  return { checkpoint: Number(from?.id ?? 0n), movements: columns('seq > ? and seq <= ?'), parameters: [Number(from?.seq ?? 0n), last] }
 }
 
 /**
@@ -27,15 +27,14 @@ function asTheBooksStood(app: App, until: number): Cut {
  */
 function asItWas(app: App, until: number): Cut {
   const from = app.db.get<{ id: bigint; seq: bigint } | undefined>(sql`select id, seq from checkpoint where latest_effective_at < ${until} order by seq desc limit 1`)
-  const after = from?.seq ?? 0n
+  const after = Number(from?.seq ?? 0n)
   const near = lastSeqBefore(app, until + DAY)
   return {
-    checkpoint: from?.id ?? 0n,
-    movements: sql`${columns(sql`seq > ${after} and seq <= ${near} and effective_at < ${until}`)}
-      union all ${columns(sql`seq > ${BigInt(near) > after ? near : after} and effective_at < ${until} and booked_at - effective_at > ${sql.raw(String(DAY))}`)}`,
+    checkpoint: Number(from?.id ?? 0n), parameters: [after, near, until, Math.max(near, after), until],
+    movements: `${columns('seq > ? and seq <= ? and effective_at < ?')} union all ${columns(`seq > ? and effective_at < ? and booked_at - effective_at > ${DAY}`)}`,
   }
 }
-const columns = (where: SQL): SQL => sql`select item_id, lot_id, pool_id, from_id, to_id, quantity, value from movement where ${where}`
+const columns = (where: string): string => `select item_id, lot_id, pool_id, from_id, to_id, quantity, value from movement where ${where}`
 const lastSeqBefore = (app: App, until: number): number => Number(app.db.get<{ s: bigint | null }>(sql`select max(last_seq) as s from slip where booked_at < ${until}`)!.s ?? 0)
 
 /**
@@ -68,30 +67,34 @@ const PLACES = 2 ** 22
 function sums(app: App, cut: Cut, valued: boolean): { leaves: Leaf[]; pools: Worth[] } {
   // A lot belongs to one item, so lot and place name the leaf.
   const lies = new Map<number, Mutable<Leaf>>()
-  const worth = new Map<bigint, Mutable<Worth>>()
+  const worth = new Map<number, Mutable<Worth>>()
   const { rows } = app.places
-  const stock = BigInt(app.accounts.stock)
-  const lie = (item: bigint, lot: bigint, place: bigint, quantity: bigint) => {
-    const key = Number(lot) * PLACES + Number(place)
+  const { stock } = app.accounts
+  const lie = (item: number, lot: number, place: number, quantity: bigint) => {
+    const key = lot * PLACES + place
     const own = lies.get(key)
     if (own) own.quantity += quantity
-    else lies.set(key, { item: Number(item), lot: Number(lot), place: Number(place), quantity })
+    else lies.set(key, { item, lot, place, quantity })
   }
-  const add = (pool: bigint, item: bigint, lot: bigint | null, value: bigint) => {
+  const add = (pool: number, item: number, lot: number | null, value: bigint) => {
     const own = worth.get(pool)
     if (own) own.value += value
-    else worth.set(pool, { item: Number(item), lot: lot === null ? null : Number(lot), value })
+    else worth.set(pool, { item, lot, value })
   }
-  for (const r of app.db.values<[bigint, bigint, bigint, bigint]>(sql`select item_id, lot_id, place_id, quantity from checkpoint_balance where checkpoint_id = ${cut.checkpoint}`)) lie(r[0], r[1], r[2], r[3])
-  if (valued) for (const r of app.db.values<[bigint, bigint, bigint | null, bigint]>(sql`select c.pool_id, p.item_id, p.lot_id, c.value from checkpoint_pool c join pool p on p.id = c.pool_id where c.checkpoint_id = ${cut.checkpoint}`)) add(r[0], r[1], r[2], r[3])
-  for (const r of app.db.values<[bigint, bigint, bigint, bigint, bigint, bigint, bigint, bigint | null]>(sql`select m.item_id, m.lot_id, m.from_id, m.to_id, m.quantity, m.pool_id, m.value, p.lot_id from (${cut.movements}) m join pool p on p.id = m.pool_id`)) {
-    const [from, to] = [rows.has(Number(r[2])), rows.has(Number(r[3]))]
-    if (r[4] !== 0n) {
-      if (from) lie(r[0], r[1], r[2], -r[4])
-      if (to) lie(r[0], r[1], r[3], r[4])
+  // Tens of thousands of rows: amounts as text, all else as plain numbers (see ledger/reader).
+  const read = <R>(text: string, ...parameters: number[]) => app.store.client.prepare(text).safeIntegers(false).raw().iterate(...parameters) as IterableIterator<R>
+  for (const r of read<[number, number, number, string]>('select item_id, lot_id, place_id, cast(quantity as text) from checkpoint_balance where checkpoint_id = ?', cut.checkpoint)) lie(r[0], r[1], r[2], BigInt(r[3]))
+  if (valued) for (const r of read<[number, number, number | null, string]>('select c.pool_id, p.item_id, p.lot_id, cast(c.value as text) from checkpoint_pool c join pool p on p.id = c.pool_id where c.checkpoint_id = ?', cut.checkpoint)) add(r[0], r[1], r[2], BigInt(r[3]))
+  for (const r of read<[number, number, number, number, string, number, string, number | null]>(`select m.item_id, m.lot_id, m.from_id, m.to_id, cast(m.quantity as text), m.pool_id, cast(m.value as text), p.lot_id from (${cut.movements}) m join pool p on p.id = m.pool_id`, ...cut.parameters)) {
+    const [from, to] = [rows.has(r[2]), rows.has(r[3])]
+    if (from || to) {
+      const quantity = BigInt(r[4])
+      if (from) lie(r[0], r[1], r[2], -quantity)
+      if (to) lie(r[0], r[1], r[3], quantity)
     }
-    const change = (to || r[3] === stock ? r[6] : 0n) - (from || r[2] === stock ? r[6] : 0n)
-    if (valued && change !== 0n) add(r[5], r[0], r[7], change)
+    if (!valued) continue
+    const [out, into] = [from || r[2] === stock, to || r[3] === stock]
+    if (out !== into) add(r[5], r[0], r[7], into ? BigInt(r[6]) : -BigInt(r[6]))
   }
   return { leaves: [...lies.values()].filter(l => l.quantity !== 0n), pools: [...worth.values()].filter(w => w.value !== 0n) }
 }
