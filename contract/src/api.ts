@@ -60,6 +60,7 @@ export const api = {
   item: op('get', '/api/items/:id', 'One item', { params: id, answer: catalogue.Item }),
   updateItem: op('put', '/api/items/:id', 'Changes an item', { right: 'set_up', params: id, body: catalogue.ItemInput, answer: catalogue.Item, ifMatch: true }),
   retireItem: op('delete', '/api/items/:id', 'Retires an item of which nothing lies anywhere', { right: 'set_up', params: id, ifMatch: true }),
+  reviveItem: op('post', '/api/items/:id/revival', 'Takes a retired item into use again; its barcodes are scanned anew', { right: 'set_up', params: id, answer: catalogue.Item }),
   itemStock: op('get', '/api/items/:id/stock', 'Where an item lies, and its levels', { params: id, answer: reports.ItemStock }),
   itemLots: op('get', '/api/items/:id/lots', 'The lots of an item, first to go first', { params: id, query: place, answer: z.object({ rows: z.array(catalogue.LotView) }) }),
   itemMovements: op('get', '/api/items/:id/movements', 'What happened to an item, latest first, with the running balance', { params: id, query: z.object({ ...list, place: Uuid.optional() }), answer: page(reports.MovementRow), csv: true }),

@@ -125,15 +125,16 @@ function addCounts(work: Work): void {
 
 /** No place goes below zero, now or at any minute since: judged once, at the end of the slip. */
 function checkTimelines(work: Work): void {
-  const cells = new Map<string, { itemId: number; lotId: number; placeId: number; lineId: string; steps: Step[] }>()
+  const cells = new Map<string, { itemId: number; lotId: number; placeId: number; lineId: string; steps: Step[]; onlyUndone: boolean }>()
   for (const m of work.pending) {
     if (m.quantity === 0n) continue
     for (const placeId of [m.from, m.to]) {
       if (!work.isPlace(placeId)) continue
       const key = `${m.itemId}.${m.lotId}.${placeId}`
       let cell = cells.get(key)
-      if (!cell) cells.set(key, cell = { itemId: m.itemId, lotId: m.lotId, placeId, lineId: m.lineId, steps: [] })
+      if (!cell) cells.set(key, cell = { itemId: m.itemId, lotId: m.lotId, placeId, lineId: m.lineId, steps: [], onlyUndone: true })
       if (m.from === placeId) cell.lineId = m.lineId
+      if (m.from === placeId && m.reverses === null) cell.onlyUndone = false
       cell.steps.push({ at: m.effectiveAt, delta: deltaIn(m, placeId) })
     }
   }
@@ -144,6 +145,9 @@ function checkTimelines(work: Work): void {
     const before: Step[] = late ? stepsOf(work.books.cellMovements(cell.itemId, cell.lotId, cell.placeId), cell.placeId) : [{ at: -Infinity, delta: balance.quantity }]
     const low = lowestSince([...before, ...cell.steps], first)
     if (low.quantity >= 0n) continue
+    // Nothing is asked for: something that came is taken back, and was used since. Who used it is named.
+    const since = cell.onlyUndone ? work.books.cellMovements(cell.itemId, cell.lotId, cell.placeId).filter(m => m.from === cell.placeId && m.quantity > 0n && m.reverses === null && m.effectiveAt >= first).at(-1) : undefined
+    if (since) { work.refuse('would_have_been_missing', cell.lineId, 'line', { item: cell.itemId, lot: cell.lotId, place: cell.placeId, slip: since.slipId, missing: formatDecimal(-low.quantity) }); continue }
     const asked = cell.steps.reduce((sum, s) => (s.delta < 0n ? sum - s.delta : sum), 0n)
     const there = late ? lowestSince(before, first).quantity : balance.quantity
     const fits = late ? earliestFor(before, first, asked) : undefined

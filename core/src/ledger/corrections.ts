@@ -140,6 +140,8 @@ function reverseTally(work: Work, change: Extract<Change, { type: 'reverse_tally
   if (!tally || tally.reversed) return work.refuse('nothing_to_correct', change.lineId, 'line')
   const found = work.poolFacts(work.books.poolOf(tally.itemId, tally.lotId)).filter(f => f.kind === 'found' && f.tallyId === tally.id && f.quantity > 0n)
   if (found.length) return work.refuse('found_again', change.lineId, 'line', { slipId: found[0]!.slipId })
+  const closed = work.poolFacts(work.books.poolOf(tally.itemId, tally.lotId)).find(f => f.kind === 'close' && f.tallyId === tally.id && f.quantity > 0n)
+  if (closed && !change.again) return work.refuse('already_closed', change.lineId, 'line', { slipId: closed.slipId })
   work.reversedTallies.add(tally.id)
   if (change.again) work.tallies.push(tallyOf(change.again, tally))
 }

@@ -5,7 +5,7 @@ import { COMMANDS, GS, checkDigit, commandCode, decimal, gs1Date, gtin14, isGtin
 const TODAY = '2026-11-25'
 const gtin = '06291041500213'
 
-describe('numbers with check digits (GS1 General Specifications 7.9, from memory; npm gs1 1.0.2 agrees)', () => {
+describe('numbers with check digits (GS1 General Specifications 7.9, from memory; the package gs1 1.0.2 agrees)', () => {
   it('finds the digits of the known examples', () => {
     expect(checkDigit('629104150021')).to.equal(3)
     expect(checkDigit('37610425002123456')).to.equal(9)

@@ -151,6 +151,12 @@ export function retireItem(app: App, uid: string, revision: number | undefined):
   app.db.delete(code).where(eq(code.itemId, row.id)).run()
 }
 
+/** Takes a retired item into use again. Its codes may mean something else by now: they are linked anew. */
+export function reviveItem(app: App, uid: string): void {
+  const row = wantItem(app, uid)
+  app.db.update(item).set({ active: true, revision: row.revision + 1 }).where(eq(item.id, row.id)).run()
+}
+
 export function setLotState(app: App, uid: string, held: 'usable' | 'held' | 'recalled', why: string, byId: number): void {
   const row = app.ids.lot.get({ uid })
   if (!row) throw notFound('lot')

@@ -5,7 +5,7 @@ import { csvRow, ownCode } from '@shelve/core'
 import { category, costCentre, job, supplier, wasteReason } from '../db/schema.ts'
 import { Refused, VERSION, type App } from '../app.ts'
 import { categories, itemIndex, listItems, lotsOf, meaningOf } from '../catalogue/queries.ts'
-import { createItem, itemView, notFound, register, retireItem, setLotState, stale, updateItem, wantItem } from '../catalogue/service.ts'
+import { createItem, itemView, notFound, register, retireItem, reviveItem, setLotState, stale, updateItem, wantItem } from '../catalogue/service.ts'
 import { openDifferences, sheetOf } from '../counting/sheets.ts'
 import { bookContent, effectOf } from '../ledger/book.ts'
 import { dropDraft, saveDraft } from '../ledger/drafts.ts'
@@ -63,6 +63,7 @@ export function routes(http: Express, app: App, secure: boolean): void {
   on('item', ({ params }) => itemView(app, wantItem(app, params.id)))
   on('updateItem', ({ params, body, revision }) => { app.setUp(() => updateItem(app, params.id, body, revision)); return itemView(app, wantItem(app, params.id)) })
   on('retireItem', ({ params, revision }) => { app.setUp(() => retireItem(app, params.id, revision)); return undefined })
+  on('reviveItem', ({ params }) => { app.setUp(() => reviveItem(app, params.id)); return itemView(app, wantItem(app, params.id)) })
   on('itemStock', ({ params, caller }) => itemStock(app, caller.may.has('see_value'), params.id))
   on('itemLots', ({ params, query }) => ({ rows: lotsOf(app, params.id, query.place) }))
   on('itemMovements', ({ params, query, caller, csv }) => {

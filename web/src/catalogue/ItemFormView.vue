@@ -22,14 +22,14 @@ const other = ref('')
 const busy = ref(false)
 const categories = ref<Category[]>([])
 interface PackForm { name: string; size: string; codes: string; buying: boolean; issuing: boolean; counting: boolean }
-const form = reactive({ code: '', name: '', category: '', unit: '', decimals: '' as string, identifiedBy: '', method: '', shelfLifeDays: '', note: '', codes: '', mass: '', density: '', kept: 'stock', packs: [] as PackForm[] })
+const form = reactive({ code: '', name: '', category: '', unit: '', decimals: '' as string, identifiedBy: '', method: '', shelfLifeDays: '', note: '', codes: '', mass: '', density: '', kept: 'stock', active: true, packs: [] as PackForm[] })
 void get<{ rows: Category[] }>('/api/categories').then(r => { categories.value = r.rows })
 const copyOf = typeof route.query.copy === 'string' ? route.query.copy : undefined
 if (typeof route.query.code === 'string') form.codes = route.query.code
 if (props.id ?? copyOf) void get<Item>(`/api/items/${props.id ?? copyOf}`).then(i => {
   if (props.id) { revision.value = i.revision; frozen.value = i.unitFrozen }
   Object.assign(form, {
-    code: props.id ? i.code : '', name: props.id ? i.name : `${i.name} (copy)`, category: i.category?.id ?? '', unit: i.unit, decimals: String(i.decimals), identifiedBy: i.identifiedBy, method: i.ownMethod ?? '', shelfLifeDays: i.shelfLifeDays ?? '', note: i.note, kept: i.kept, mass: i.mass ?? '', density: i.density ?? '',
+    code: props.id ? i.code : '', name: props.id ? i.name : `${i.name} (copy)`, category: i.category?.id ?? '', unit: i.unit, decimals: String(i.decimals), identifiedBy: i.identifiedBy, method: i.ownMethod ?? '', shelfLifeDays: i.shelfLifeDays ?? '', note: i.note, kept: i.kept, active: !props.id || i.active, mass: i.mass ?? '', density: i.density ?? '',
     codes: props.id ? i.codes.join(' ') : '', packs: i.packs.map(p => ({ name: p.name, size: p.size, codes: props.id ? p.codes.join(' ') : '', buying: p.buying, issuing: p.issuing, counting: p.counting })),
   })
 })
@@ -52,6 +52,7 @@ async function save() {
     await router.push(typeof route.query.back === 'string' && route.query.back.startsWith('/') ? route.query.back : props.id ? { name: 'item', params: { id: saved.id } } : { name: 'setup-items' })
   } catch (e) { if (e instanceof ApiProblem && e.problem.fields.length) problem.value = e; else other.value = said(e) } finally { busy.value = false }
 }
+async function revive() { try { await call('POST', `/api/items/${props.id}/revival`); strip.say('It is in use again. Scan its barcodes to link them.'); await index.load(); await router.push({ name: 'setup-items' }) } catch (e) { other.value = said(e) } }
 async function retire() { try { await call('DELETE', `/api/items/${props.id}`, revision.value === undefined ? {} : { revision: revision.value }); strip.say('It is retired; its history stays.'); await index.load(); await router.push({ name: 'setup-items' }) } catch (e) { other.value = said(e) } }
 const wrong = (f: string) => problem.value?.field(f)
 const unknownFields = computed(() => problem.value?.problem.fields.filter(x => !['code', 'name', 'unit', 'codes', 'packs', 'decimals', 'identifiedBy'].some(k => x.field === k || x.field?.startsWith(`${k}.`))) ?? [])
@@ -80,6 +81,6 @@ const unknownFields = computed(() => problem.value?.problem.fields.filter(x => !
       <label><span class="label">Kept</span><select v-model="form.kept" class="field"><option value="stock">in stock</option><option value="bought_for">bought for someone, never on a shelf</option><option value="charge">a charge (freight, service)</option></select></label>
       <label><span class="label">Shelf life in days</span><input v-model="form.shelfLifeDays" class="field field-num" inputmode="numeric" /></label><label><span class="label">Weight of one {{ form.unit || 'unit' }}, in grams</span><input v-model="form.mass" class="field field-num" inputmode="decimal" /></label><label><span class="label">Density, grams per millilitre</span><input v-model="form.density" class="field field-num" inputmode="decimal" /></label><label class="sm:col-span-2"><span class="label">Note</span><textarea v-model="form.note" class="field" rows="2" /></label></div></details>
     <p v-for="x in unknownFields" :key="x.field ?? ''" class="error mt-3" role="alert">{{ x.field }}: {{ x.message }}</p><p v-if="other" class="error mt-3" role="alert">{{ other }}</p>
-    <div class="flex flex-wrap gap-3 mt-6"><button class="btn btn-act" :disabled="busy">{{ props.id ? 'Save item' : 'Make this item' }}</button><button type="button" class="btn" @click="router.back()">Leave it</button><RouterLink v-if="props.id" class="btn" :to="{ name: 'item-new', query: { copy: props.id } }">Copy it</RouterLink><button v-if="props.id" type="button" class="btn btn-danger ml-auto" @click="retire">Retire item</button></div>
+    <div class="flex flex-wrap gap-3 mt-6"><button class="btn btn-act" :disabled="busy">{{ props.id ? 'Save item' : 'Make this item' }}</button><button type="button" class="btn" @click="router.back()">Leave it</button><RouterLink v-if="props.id" class="btn" :to="{ name: 'item-new', query: { copy: props.id } }">Copy it</RouterLink><button v-if="props.id && form.active" type="button" class="btn btn-danger ml-auto" @click="retire">Retire item</button><button v-else-if="props.id" type="button" class="btn ml-auto" @click="revive">Take it into use again</button></div>
   </form>
 </template>

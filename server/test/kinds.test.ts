@@ -1,0 +1,201 @@
+import { expect } from 'chai'
+import { v7 } from 'uuid'
+import { decimal, formatDecimal } from '@shelve/core'
+import type { DifferenceView, Effect, Item, ItemStock, LotView, SlipContentInput, SlipView } from '@shelve/contract'
+import { ledgerJsonLines } from '@shelve/server'
+import { newItem, world, type World } from './client.ts'
+
+type Found = { id: string }
+describe('each kind of slip, by what it does to shelves, pools and accounts', () => {
+  let w: World
+  let job: string
+  let shed: string
+  const tick = () => { w.clock.now += 60_000 }
+  beforeEach(async () => {
+    w = await world()
+    job = (await w.c.ok<Found>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
+    shed = (await w.c.ok<Found>('POST', '/api/places', { name: 'Shed', kind: 'area' })).id
+  })
+  afterEach(() => w.stop())
+
+  /** Value on an account, worked out from the exported ledger alone. */
+  function value(account: RegExp): string {
+    let sum = 0n
+    for (const l of ledgerJsonLines(w.app)) {
+      const m = JSON.parse(l) as { from: string; to: string; value: string }
+      if (account.test(m.to)) sum += decimal(m.value)
+      if (account.test(m.from)) sum -= decimal(m.value)
+    }
+    return formatDecimal(sum)
+  }
+  const stock = async (it: Item) => { const s = await w.c.get<ItemStock>(`/api/items/${it.id}/stock`); return [s.onHand, s.value] }
+  const receive = (it: Item, typed: string, price: string, more: object = {}, head: object = {}) => { tick(); return w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'Aster', ...head }, lines: [w.c.line({ item: it.id, typed, price, ...more })] }) }
+  const slip = (content: SlipContentInput) => { tick(); return w.c.must(content) }
+
+  it('opening: what lay there, at what it is worth, against the opening account', async () => {
+    const it1 = await newItem(w.c, { name: 'Gloves' })
+    await slip({ kind: 'opening', place: w.lab.id, lines: [w.c.line({ item: it1.id, typed: '12', price: '2.50' })] })
+    expect(await stock(it1)).to.deep.equal(['12', '30'])
+    expect(value(/^opening$/)).to.equal('-30')
+  })
+
+  it('receipt: discount off the line, freight by quantity and by weight, several lots, each to its own bin', async () => {
+    const acid = await newItem(w.c, { name: 'Acid', unit: 'L', decimals: 2, identifiedBy: 'lot_expiry', mass: '1200' })
+    const salt = await newItem(w.c, { name: 'Salt', unit: 'L', decimals: 2, mass: '400' })
+    const bin = (await w.c.ok<Found>('POST', '/api/places', { name: 'B1', parent: w.lab.id })).id
+    const r = await slip({
+      kind: 'receipt', place: w.lab.id, head: { supplier: 'Aster', charges: [{ label: 'Freight', amount: '8', basis: 'weight' }, { label: 'Fee', amount: '4', basis: 'quantity' }] },
+      lines: [w.c.line({ item: acid.id, typed: '2', price: '10', discount: '5', lot: { code: 'A1', expiry: '2027-01-31' } }), w.c.line({ item: acid.id, typed: '1', price: '10', lot: { code: 'A2', expiry: '2027-06-30' }, to: bin }), w.c.line({ item: salt.id, typed: '3', price: '4' })],
+    })
+    // Weight: 2400 + 1200 + 1200 g of 8 → 4, 2, 2. Quantity: 2, 1, 3 of 4 → 1.333333, 0.666667, 2 (largest remainder).
+    expect(r.lines.map(l => l.value)).to.deep.equal(['20.333333', '12.666667', '16'])
+    expect(r.lines[1]!.movements[0]!.to).to.equal('Wet lab, B1')
+    const lots = (await w.c.get<{ rows: LotView[] }>(`/api/items/${acid.id}/lots`)).rows
+    expect(lots.map(l => [l.code, l.expiry, l.quantity])).to.deep.equal([['A1', '2027-01-31', '2'], ['A2', '2027-06-30', '1']])
+    expect(value(/^supplier:Aster$/)).to.equal('-49')
+  })
+
+  it('issue: first expired first out over bins, a chosen lot, and what it is worth by each cost method', async () => {
+    const of = (method: string) => newItem(w.c, { name: method, method, identifiedBy: 'lot_expiry' })
+    const worth: string[] = []
+    for (const method of ['average', 'fifo', 'lot']) {
+      const it1 = await of(method)
+      // The lot that came later expires sooner: it goes first, but is costed as its method says.
+      await receive(it1, '10', '2', { lot: { code: 'LATE', expiry: '2027-12-31' } })
+      await receive(it1, '10', '5', { lot: { code: 'SOON', expiry: '2027-01-31' } })
+      const issued = await slip({ kind: 'issue', place: w.lab.id, head: { job }, lines: [w.c.line({ item: it1.id, typed: '4' })] })
+      expect(issued.lines[0]!.movements.map(m => m.lot)).to.deep.equal(['SOON'])
+      worth.push(issued.value!)
+    }
+    expect(worth).to.deep.equal(['-14', '-8', '-20'])
+  })
+
+  it('move: quantity goes, value stays in the pool; within one place it is refused', async () => {
+    const it1 = await newItem(w.c, { name: 'Gloves' })
+    await receive(it1, '10', '3')
+    const moved = await slip({ kind: 'move', place: w.lab.id, lines: [w.c.line({ item: it1.id, typed: '4', to: shed })] })
+    expect(moved.value).to.equal('0')
+    const s = await w.c.get<ItemStock>(`/api/items/${it1.id}/stock`)
+    expect(s.places.map(p => [p.name, p.levels.onHand, p.value])).to.deep.equal([['Wet lab', '6', '18'], ['Shed', '4', '12']])
+    const same = await w.c.book({ kind: 'move', place: w.lab.id, lines: [w.c.line({ item: it1.id, typed: '1', from: shed, to: shed })] })
+    expect(same.status).to.equal(422)
+    expect(['same_place', 'insufficient_stock']).to.include(same.body.code)
+  })
+
+  it('bring back: at what it was issued for, named or latest first, never more than is out', async () => {
+    const it1 = await newItem(w.c, { name: 'Gloves', method: 'fifo' })
+    await receive(it1, '5', '2')
+    await receive(it1, '5', '4')
+    const first = await slip({ kind: 'issue', place: w.lab.id, head: { job }, lines: [w.c.line({ item: it1.id, typed: '5' })] })
+    const second = await slip({ kind: 'issue', place: w.lab.id, head: { job }, lines: [w.c.line({ item: it1.id, typed: '3' })] })
+    expect([first.value, second.value]).to.deep.equal(['-10', '-12'])
+    expect((await slip({ kind: 'bring_back', place: w.lab.id, lines: [w.c.line({ ref: first.lines[0]!.id, typed: '2' })] })).value, 'named: of the first, at 2').to.equal('4')
+    expect((await slip({ kind: 'bring_back', place: w.lab.id, head: { job }, lines: [w.c.line({ item: it1.id, typed: '4' })] })).value, 'latest first: 3 at 4, 1 at 2').to.equal('14')
+    const more = await w.c.book({ kind: 'bring_back', place: w.lab.id, head: { job }, lines: [w.c.line({ item: it1.id, typed: '3' })] })
+    expect([more.body.code, more.body.fields[0]!.detail.free]).to.deep.equal(['more_than_issued', '2'])
+  })
+
+  it('waste: any lot may go, also an expired or held one; its value stands on the reason', async () => {
+    const milk = await newItem(w.c, { name: 'Milk', unit: 'L', decimals: 1, identifiedBy: 'lot_expiry' })
+    await receive(milk, '4', '1.5', { lot: { code: 'M1', expiry: '2026-11-20' } })
+    const reason = (await w.c.get<{ rows: { id: string; name: string }[] }>('/api/waste-reasons')).rows.find(r => r.name === 'Expired')!.id
+    const [lot] = (await w.c.get<{ rows: LotView[] }>(`/api/items/${milk.id}/lots`)).rows
+    expect(lot!.state).to.equal('expired')
+    await slip({ kind: 'waste', place: w.lab.id, head: { reason }, lines: [w.c.line({ item: milk.id, typed: '4' })] })
+    expect([await stock(milk), value(/^waste:Expired$/)]).to.deep.equal([['0', '0'], '6'])
+  })
+
+  it('back to the supplier: the credit is theirs, the gap is a price difference, what stays keeps its cost', async () => {
+    const it1 = await newItem(w.c, { name: 'Gloves' })
+    await receive(it1, '10', '3')
+    const none = await w.c.book({ kind: 'supplier_return', place: w.lab.id, head: { supplier: 'Aster' }, lines: [w.c.line({ item: it1.id, typed: '2' })] })
+    expect(none.body.code).to.equal('credit_needed')
+    await slip({ kind: 'supplier_return', place: w.lab.id, head: { supplier: 'Aster' }, lines: [w.c.line({ item: it1.id, typed: '2', price: '2.5' })] })
+    expect([await stock(it1), value(/^supplier:Aster$/), value(/^price difference$/)]).to.deep.equal([['8', '24'], '-25', '1'])
+  })
+
+  it('correction: a price, an invoice that names more, a replaced line, a line and a slip taken back', async () => {
+    const it1 = await newItem(w.c, { name: 'Gloves' })
+    const r = await receive(it1, '10', '3')
+    await slip({ kind: 'issue', place: w.lab.id, head: { job }, lines: [w.c.line({ item: it1.id, typed: '4' })] })
+    const correct = (act: 'price' | 'invoice' | 'replace' | 'take_back', more: object) => slip({ kind: 'correction', place: w.lab.id, head: { corrects: r.id, why: 'x', supplier: 'Aster' }, lines: [w.c.line({ ref: r.lines[0]!.id, act, item: it1.id, ...more })] })
+    await correct('price', { price: '5' })
+    expect([await stock(it1), value(/^used:/)]).to.deep.equal([['6', '30'], '20'])
+    await correct('invoice', { price: '10' })
+    expect([await stock(it1), value(/^used:/)], '10 more over 10').to.deep.equal([['6', '36'], '24'])
+    const early = await w.c.book({ kind: 'correction', place: w.lab.id, head: { corrects: r.id }, lines: [w.c.line({ ref: r.lines[0]!.id, act: 'take_back', item: it1.id })] })
+    expect(early.body.code, 'four of them are used').to.equal('would_have_been_missing')
+    expect(early.body.detail).to.match(/IS-0001/)
+  })
+  it('correction: one line of an issue is replaced at its own place in the costing', async () => {
+    const it1 = await newItem(w.c, { name: 'Gloves', method: 'fifo' })
+    await receive(it1, '10', '1')
+    const a = await slip({ kind: 'issue', place: w.lab.id, head: { job }, lines: [w.c.line({ item: it1.id, typed: '4' })] })
+    await receive(it1, '10', '9')
+    const b = await slip({ kind: 'issue', place: w.lab.id, head: { job }, lines: [w.c.line({ item: it1.id, typed: '8' })] })
+    expect([a.value, b.value]).to.deep.equal(['-4', '-24'])
+    await slip({ kind: 'correction', place: w.lab.id, head: { corrects: a.id, job }, lines: [w.c.line({ ref: a.lines[0]!.id, act: 'replace', item: it1.id, typed: '1' })] })
+    // The first issue takes one at 1; the second then has nine at 1 left: eight at 1.
+    expect([await stock(it1), value(/^used:/)]).to.deep.equal([['11', '91'], '9'])
+  })
+
+  it('count: found too many asks what one is worth where nobody knows; taking the count back undoes all of it', async () => {
+    const it1 = await newItem(w.c, { name: 'Gloves' })
+    const count = (more: object) => ({ kind: 'count' as const, place: w.lab.id, lines: [w.c.line({ item: it1.id, from: w.lab.id, counted: 'counted' as const, typed: '6', again: '6', ...more })] })
+    tick()
+    expect((await w.c.book(count({}))).body.code).to.equal('cost_asked')
+    const booked = await slip(count({ unitCost: '2' }))
+    expect([await stock(it1), value(/^difference:/)]).to.deep.equal([['6', '12'], '-12'])
+    const [d] = (await w.c.get<{ rows: DifferenceView[] }>('/api/differences')).rows
+    expect([d!.open, d!.value]).to.deep.equal(['6', '12'])
+    await slip({ kind: 'closing', place: w.lab.id, lines: [w.c.line({ difference: d!.id, act: 'close' })] })
+    expect([value(/^difference:/), value(/^(gain|loss)$/)]).to.deep.equal(['0', '-12'])
+    const early = await w.c.call('POST', `/api/slips/${booked.id}/reversal`, { id: v7() })
+    expect(early.status, 'its closing comes first').to.equal(422)
+    const closing = (await w.c.get<{ rows: { id: string }[] }>('/api/slips?kind=closing')).rows[0]!
+    await w.c.ok('POST', `/api/slips/${closing.id}/reversal`, { id: v7() })
+    await w.c.ok('POST', `/api/slips/${booked.id}/reversal`, { id: v7() })
+    expect([await stock(it1), value(/^difference:/)]).to.deep.equal([['0', '0'], '0'])
+  })
+  it('count: not counted, confirmed and zero are three things', async () => {
+    const it1 = await newItem(w.c, { name: 'Gloves' })
+    const it2 = await newItem(w.c, { name: 'Masks' })
+    const it3 = await newItem(w.c, { name: 'Caps' })
+    for (const i of [it1, it2, it3]) await receive(i, '5', '1')
+    await slip({ kind: 'count', place: w.lab.id, lines: [w.c.line({ item: it1.id, from: w.lab.id, counted: 'not' }), w.c.line({ item: it2.id, from: w.lab.id, counted: 'confirmed' }), w.c.line({ item: it3.id, from: w.lab.id, counted: 'counted', typed: '0', again: '0' })] })
+    expect([await stock(it1), await stock(it2), await stock(it3)].map(s => s[0])).to.deep.equal(['5', '5', '0'])
+    expect(Number(w.app.store.client.prepare('select count(*) from tally').pluck().get()), 'what was not counted has no tally').to.equal(2)
+  })
+  it('count: blind, the effect tells nothing of what was expected until two counts agree', async () => {
+    const it1 = await newItem(w.c, { name: 'Gloves' })
+    await receive(it1, '50', '1')
+    const ask = (blind: boolean, again: string) => w.c.effect({ kind: 'count', place: w.lab.id, head: { blind }, lines: [w.c.line({ item: it1.id, from: w.lab.id, counted: 'counted', typed: '40', again })] })
+    const told = (e: Effect) => [e.ok, e.lines[0]?.expected, e.lines[0]?.difference]
+    expect(told(await ask(true, ''))).to.deep.equal([false, null, null])
+    expect(told(await ask(false, ''))).to.deep.equal([false, '50', '-10'])
+    expect(told(await ask(true, '40'))).to.deep.equal([true, '50', '-10'])
+  })
+
+  it('a held or recalled lot is refused for a job, and its change of state has a history', async () => {
+    const it1 = await newItem(w.c, { name: 'Reagent', identifiedBy: 'lot' })
+    await receive(it1, '5', '1', { lot: { code: 'R1' } })
+    const [lot] = (await w.c.get<{ rows: LotView[] }>(`/api/items/${it1.id}/lots`)).rows
+    await w.c.ok('PUT', `/api/lots/${lot!.id}/state`, { held: 'recalled', why: 'its maker says so' })
+    const issue = { kind: 'issue' as const, place: w.lab.id, head: { job }, lines: [w.c.line({ item: it1.id, typed: '1' })] }
+    const r = await w.c.book(issue)
+    expect([r.body.code, r.body.fields[0]!.detail.unusable]).to.deep.equal(['insufficient_stock', '5'])
+    await w.c.ok('PUT', `/api/lots/${lot!.id}/state`, { held: 'usable', why: 'it was another lot' })
+    await slip(issue)
+    expect(w.app.store.client.prepare('select held, why from lot_state order by rowid').all()).to.deep.equal([{ held: 'recalled', why: 'its maker says so' }, { held: 'usable', why: 'it was another lot' }])
+  })
+  it('serial numbers: one of each, moved and brought back as themselves', async () => {
+    const probe = await newItem(w.c, { name: 'Probe', identifiedBy: 'serial' })
+    await slip({ kind: 'receipt', place: w.lab.id, head: { supplier: 'Aster' }, lines: ['P1', 'P2'].map(code => w.c.line({ item: probe.id, typed: '1', price: '90', lot: { code } })) })
+    const twice = await w.c.book({ kind: 'receipt', place: w.lab.id, head: { supplier: 'Aster' }, lines: ['P3', 'P3'].map(code => w.c.line({ item: probe.id, typed: '1', price: '90', lot: { code } })) })
+    expect(twice.body.code).to.equal('serial_twice')
+    const out = await slip({ kind: 'issue', place: w.lab.id, head: { job }, lines: [w.c.line({ item: probe.id, typed: '1', lot: { code: 'P2' } })] })
+    expect(out.lines[0]!.movements[0]!.lot).to.equal('P2')
+    const back = await slip({ kind: 'bring_back', place: w.lab.id, head: { job }, lines: [w.c.line({ item: probe.id, typed: '1' })] })
+    expect((await w.c.get<SlipView>(`/api/slips/${back.id}`)).lines[0]!.movements[0]!.lot).to.equal('P2')
+  })
+})
