@@ -16,7 +16,7 @@ const stages = {
   'types of the interface': [bin('vue-tsc/bin/vue-tsc.js'), '-p', 'web', '--noEmit'],
   lint: [bin('eslint/bin/eslint.js'), '.', '--max-warnings=0'],
   arrows: [bin('dependency-cruiser/bin/dependency-cruise.mjs'), '--config', '.dependency-cruiser.cjs', 'core', 'contract', 'server', 'web/src', 'demo'],
-  core: mocha('core'), server: mocha('server'), demonstration: mocha('demo'),
+  core: mocha('core'), server: mocha('server'), interface: mocha('web'), demonstration: mocha('demo'),
   browser: [bin('@playwright/test/cli.js'), 'test', '--config', 'e2e/playwright.config.ts'],
 }
 /** These write no numbers: each counts as one test. */

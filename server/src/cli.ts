@@ -1,4 +1,4 @@
-import { closeSync, openSync, writeSync } from 'node:fs'
+import { closeSync, existsSync, openSync, writeSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import { App } from './app.ts'
 import { backup, DATABASE, restore } from './db/backup.ts'
@@ -18,12 +18,18 @@ const [command, ...rest] = process.argv.slice(2)
 const stop = (message: string, code = 2): never => { console.error(message); process.exit(code) }
 const file = (n: number): string => (rest[n] ? resolve(here, rest[n]) : stop(USAGE))
 
+/** The database that is there; none is made by asking about it. */
+function open(): App {
+  if (!existsSync(join(data, DATABASE))) stop(`There is no database in ${data}. Set SHELVE_DATA to the data directory.`)
+  return new App(join(data, DATABASE))
+}
+
 async function main(): Promise<void> {
   switch (command) {
     case 'verify': {
       const began = Date.now()
       // Opening it first says in plain words where it cannot be used.
-      new App(join(data, DATABASE)).close()
+      open().close()
       const v = await verifyApart(join(data, DATABASE))
       for (const f of v.faults) console.log(`${f.check}: ${f.where}: kept ${f.kept}, right ${f.right}`)
       console.log(`${v.movements} movements in ${((Date.now() - began) / 1000).toFixed(1)} s: ${v.ok ? 'everything agrees' : `${v.faults.length} faults`}`)
@@ -40,7 +46,7 @@ async function main(): Promise<void> {
     case 'export': {
       const of = { csv: ledgerCsv, jsonl: ledgerJsonLines, journal: ledgerJournal }[rest[0] ?? '']
       if (!of) stop(USAGE)
-      const app = new App(join(data, DATABASE))
+      const app = open()
       const out = openSync(file(1), 'w')
       for (const chunk of of!(app)) writeSync(out, chunk)
       closeSync(out)

@@ -11,7 +11,8 @@ import { useScan } from '../scan/store.ts'
 import { freshLine, useSlip } from '../ledger/slip-store.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import { useFormat } from '../ui/format.ts'
-import NumberPad, { pressed } from '../ui/NumberPad.vue'
+import NumberPad from '../ui/NumberPad.vue'
+import { pressed } from '../ui/pad.ts'
 import ReviewTable from './ReviewTable.vue'
 
 const props = defineProps<{ id: string }>()

@@ -7,15 +7,6 @@ const emit = defineEmits<{ press: [key: string] }>()
 const session = useSession()
 const DIGITS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '0', '+', '.']
 </script>
-<script lang="ts">
-/** What is typed after one more key: digits join, a pack or `+` begins a new term. */
-export function pressed(typed: string, key: string, base: string): string {
-  if (key === 'back') return typed.replace(/(\s*\+\s*|\s+\S+|.)$/, '')
-  if (key === '+') return /[\d\w]$/.test(typed.trim()) ? `${typed.trim()} + ` : typed
-  if (/^[\d.]$/.test(key)) return typed + key
-  return /\d\s*$/.test(typed) ? `${typed.trim()} ${key === base ? '' : key}`.trim() : typed
-}
-</script>
 <template>
   <div class="pad">
     <div class="packs"><button v-for="p in packs" :key="p.name" type="button" class="key" @click="emit('press', p.name)">{{ p.name }}<small v-if="p.note" class="soft block text-[12px]">{{ p.note }}</small></button></div>

@@ -1,0 +1,127 @@
+import { expect } from 'chai'
+import type { Asked, Browser } from './browser.ts'
+import { browser, ME, pause } from './browser.ts'
+
+const ITEM = '01a21000-0000-7000-8000-000000000001'
+const effect = (more: object = {}) => ({ seq: 1, ok: true, refusals: [], lines: [], fingerprint: 'f1', ...more })
+const problem = (status: number, code: string, more: object = {}) => ({ status, body: { type: '', title: code, status, code, detail: `said ${code}`, fields: [], ...more } })
+
+describe('the slip being written', () => {
+  let b: Browser
+  let slip: ReturnType<typeof import('../src/ledger/slip-store.ts').useSlip>
+  let freshLine: typeof import('../src/ledger/slip-store.ts').freshLine
+  /** A device that is opened anew: the same storage, everything else gone. */
+  async function device(storage?: Browser['storage']) {
+    b = browser()
+    if (storage) for (let i = 0; i < storage.length; i++) b.storage.setItem(storage.key(i)!, storage.getItem(storage.key(i)!)!)
+    b.answer = a => (a.path.endsWith('/effect') ? { body: effect() } : a.method === 'PUT' ? { body: { id: 'x', revision: Number(a.revision ?? 0) + 1, savedAt: '2026-11-25T10:00:00Z' } } : problem(404, 'not_found'))
+    const { createPinia, setActivePinia } = await import('pinia')
+    setActivePinia(createPinia())
+    const session = (await import('../src/shell/session.ts')).useSession()
+    session.took(ME as never)
+    session.placeId = '01a21000-0000-7000-8000-00000000000b'
+    const m = await import('../src/ledger/slip-store.ts')
+    slip = m.useSlip()
+    freshLine = m.freshLine
+  }
+  beforeEach(async () => { await device(); await slip.open('issue', undefined) })
+  const saved = () => b.asked.filter(a => a.method === 'PUT')
+  const type = async (typed: string) => { slip.add(freshLine({ item: ITEM, typed })); await pause(1) }
+
+  it('that says nothing yet leaves no trace', async () => {
+    await pause(800)
+    expect(b.asked.filter(a => a.method !== 'GET')).to.deep.equal([])
+    expect(Array.from({ length: b.storage.length }, (_, i) => b.storage.key(i)!).filter(k => k.startsWith('shelve.slip'))).to.deep.equal([])
+  })
+  it('is on the device with the first keystroke, and on the server soon after', async () => {
+    await type('3')
+    expect(b.storage.getItem(`shelve.slip.${slip.id}`)).to.contain('"typed":"3"')
+    expect(saved()).to.deep.equal([])
+    await pause(850)
+    expect(saved()).to.have.length(1)
+    expect(saved()[0]!.revision, 'the first time there is nothing to compare with').to.equal(undefined)
+    slip.content.lines[0]!.typed = '4'
+    await pause(850)
+    expect(saved().map(a => a.revision)).to.deep.equal([undefined, '1'])
+  })
+  it('is found again by a device that was closed before the server heard of it', async () => {
+    await type('7')
+    const { id } = slip
+    await device(b.storage)
+    await slip.open('issue', undefined)
+    expect([slip.id, slip.content.lines[0]?.typed]).to.deep.equal([id, '7'])
+    await slip.open('waste', undefined)
+    expect(slip.id, 'another work has its own').not.to.equal(id)
+    await slip.open('issue', undefined)
+    expect(slip.id).to.equal(id)
+  })
+  it('keeps what was typed while the server is away, and says so', async () => {
+    b.answer = () => 'away'
+    await type('5')
+    await pause(850)
+    expect(slip.trouble).to.match(/cannot be reached. What you typed is kept/)
+    expect(b.storage.getItem(`shelve.slip.${slip.id}`)).to.contain('"typed":"5"')
+  })
+  it('asks for its effect after every keystroke; only the latest answer counts', async () => {
+    const waiting: ((v: { body: unknown }) => void)[] = []
+    b.answer = a => (a.path.endsWith('/effect') ? new Promise(ok => { waiting.push(ok) }) : { body: { id: 'x', revision: 1, savedAt: '2026-11-25T10:00:00Z' } })
+    await type('1')
+    await pause(80)
+    slip.content.lines[0]!.typed = '12'
+    await pause(80)
+    expect(waiting).to.have.length(2)
+    waiting[1]!({ body: effect({ fingerprint: 'second' }) })
+    await pause(5)
+    waiting[0]!({ body: effect({ fingerprint: 'first' }) })
+    await pause(5)
+    expect(slip.effect?.fingerprint).to.equal('second')
+  })
+  it('is booked with what was seen; what the server refuses stands at its line, and nothing is lost', async () => {
+    await type('9')
+    const line = slip.content.lines[0]!.id
+    await pause(80)
+    b.answer = a => (a.path.endsWith('/booking') ? problem(422, 'insufficient_stock', { fields: [{ line, field: 'typed', code: 'insufficient_stock', message: '9 asked, 2 there.', detail: {} }] }) : { body: effect() })
+    expect(await slip.book()).to.equal(undefined)
+    const asked = b.asked.find(a => a.path.endsWith('/booking'))! as Asked & { body: { seen: string } }
+    expect(asked.body.seen).to.equal('f1')
+    expect(slip.lineRefusals(line).map(r => r.code)).to.deep.equal(['insufficient_stock'])
+    expect(slip.content.lines[0]!.typed).to.equal('9')
+  })
+  it('whose books moved meanwhile shows the new effect instead of being booked', async () => {
+    await type('9')
+    await pause(80)
+    b.answer = a => (a.path.endsWith('/booking') ? problem(409, 'effect_changed', { effect: effect({ fingerprint: 'new' }) }) : { body: effect() })
+    expect(await slip.book()).to.equal(undefined)
+    expect([slip.effect?.fingerprint, slip.trouble]).to.deep.equal(['new', 'said effect_changed'])
+  })
+  it('whose answer got lost is sent again with the same id', async () => {
+    await type('2')
+    await pause(80)
+    let n = 0
+    b.answer = a => (a.path.endsWith('/booking') ? (n++ ? { status: 201, body: { id: slip.id, number: 'IS-0009', lines: [] } } : 'away') : { body: effect() })
+    expect(await slip.book()).to.equal(undefined)
+    expect((await slip.book())?.number).to.equal('IS-0009')
+    const sent = b.asked.filter(a => a.path.endsWith('/booking'))
+    expect(sent[0]).to.deep.equal(sent[1])
+    expect(b.storage.getItem(`shelve.slip.${slip.id}`), 'what is booked is no draft any more').to.equal(null)
+  })
+  it('that somebody else saved meanwhile asks whose to keep', async () => {
+    await type('2')
+    await pause(850)
+    b.answer = a => (a.method === 'PUT' ? problem(409, 'changed_meanwhile') : a.method === 'GET' ? { body: { state: 'draft', revision: 7, content: { ...slip.content, taker: 'theirs' } } } : { body: effect() })
+    slip.content.lines[0]!.typed = '3'
+    await pause(850)
+    expect(slip.clash).to.equal(true)
+    await slip.settleClash(false)
+    expect([slip.clash, slip.revision, slip.content.taker]).to.deep.equal([false, 7, 'theirs'])
+  })
+  it('thrown away is gone from device and server, and a fresh one begins', async () => {
+    await type('2')
+    await pause(850)
+    const { id } = slip
+    await slip.discard()
+    expect(b.asked.at(-1)).to.deep.include({ method: 'DELETE', path: `/api/slips/${id}` })
+    expect(b.storage.getItem(`shelve.slip.${id}`)).to.equal(null)
+    expect([slip.id === id, slip.content.lines.length]).to.deep.equal([false, 0])
+  })
+})
