@@ -133,7 +133,8 @@ export class Resolver {
   #inward(kind: 'receipt' | 'opening', line: SlipLine, item: ItemRow, quantity: bigint): DraftLine[] {
     const from = kind === 'opening' ? this.app.accounts.opening : this.#supplier()
     const area = this.#area()
-    const to = line.to !== null ? this.#place(line, line.to, 'to') : area === undefined ? this.#place(line, null, 'to') : usualBin(this.app, item.id, area)
+    // What is bought for someone goes straight to them and never lies on a shelf.
+    const to = item.kept === 'bought_for' ? this.#usedBy() : line.to !== null ? this.#place(line, line.to, 'to') : area === undefined ? this.#place(line, null, 'to') : usualBin(this.app, item.id, area)
     const lotId = this.#lotIn(line, item)
     const goods = this.#price(line, item, quantity)
     if (to === undefined || lotId === undefined || goods === undefined) return []
@@ -213,7 +214,9 @@ export class Resolver {
       out.push({ lineId: this.#id(line), itemId: item.id, lotId: c.lotId, from: c.placeId, to, quantity: x, override, ...(goods === undefined ? {} : { goods }) })
     }
     if (kind === 'supplier_return' && out.length > 1) out.forEach((l, i) => { (out as { goods?: bigint | null }[])[i] = { ...l, goods: goods === null ? null : (goods! * l.quantity) / quantity } })
-    if (missing > 0n) this.#missing(line, item, quantity, missing, here, lots, usable, chosen)
+    const already = here.cells.filter(c => c.placeId === to).reduce((s, c) => s + c.quantity, 0n)
+    if (missing > 0n && already > 0n) this.#no(line, 'already_there', 'to', { asked: formatDecimal(quantity), already: formatDecimal(already), others: formatDecimal(quantity - missing), place: to, unit: item.unit })
+    else if (missing > 0n) this.#missing(line, item, quantity, missing, here, lots, usable, chosen)
     return out
   }
   #isHeld(placeId: number): boolean { const k = this.app.places.row(placeId)?.kind; return k === 'held' || k === 'transit' }

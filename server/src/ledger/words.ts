@@ -32,6 +32,7 @@ const WORDS: Record<string, (d: D) => string> = {
   reason_needed: () => 'Why is it wasted? Choose a reason.',
   place_needed: () => 'Where? Choose a place at the top left, or on the line.',
   unknown_place: () => 'There is no such place.',
+  already_there: d => `${text(d.already)} ${text(d.unit)} lie in ${text(d.placeName)} already, ${d.others === '0' ? 'none' : `only ${text(d.others)}`} outside it. Choose another place, or less.`,
   same_place: () => 'It is there already: from and to are the same place.',
   lot_needed: () => 'Which lot? It stands on the package.',
   serial_needed: () => 'Which serial number? It stands on the thing.',

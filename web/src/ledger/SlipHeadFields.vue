@@ -3,11 +3,13 @@
 import { computed, ref } from 'vue'
 import type { Job, Named, SlipKind } from '@shelve/contract'
 import { get } from '../shell/api.ts'
+import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useSlip } from './slip-store.ts'
 
 const props = defineProps<{ kind: SlipKind }>()
 const slip = useSlip()
+const index = useIndex()
 const session = useSession()
 const suppliers = ref<Named[]>([])
 const jobs = ref<Job[]>([])
@@ -15,7 +17,9 @@ const centres = ref<Named[]>([])
 const reasons = ref<Named[]>([])
 const load = async <T>(path: string) => (await get<{ rows: T[] }>(path)).rows
 if (props.kind === 'receipt') void load<Named>('/api/suppliers').then(r => { suppliers.value = r })
-if (props.kind === 'issue' || props.kind === 'bring_back') { void load<Job>('/api/jobs').then(r => { jobs.value = r }); void load<Named>('/api/cost-centres').then(r => { centres.value = r }) }
+/** Something on this delivery is bought for someone: it goes straight to them. */
+const straight = computed(() => props.kind === 'receipt' && slip.content.lines.some(l => l.item && index.byId.get(l.item)?.kept === 'bought_for'))
+if (props.kind !== 'waste' && props.kind !== 'move') { void load<Job>('/api/jobs').then(r => { jobs.value = r }); void load<Named>('/api/cost-centres').then(r => { centres.value = r }) }
 if (props.kind === 'waste') void load<Named>('/api/waste-reasons').then(r => { reasons.value = r })
 
 const head = computed(() => slip.content.head)
@@ -52,13 +56,13 @@ function addCharge() { head.value.charges.push({ label: 'Freight', amount: '', b
       </div>
       <button v-if="!head.charges.length && session.seeValue" type="button" class="btn btn-small" @click="addCharge">Add freight</button>
     </template>
-    <template v-if="kind === 'issue' || kind === 'bring_back'">
-      <label class="grow min-w-48"><span class="label">{{ kind === 'issue' ? 'For' : 'From' }}</span>
+    <template v-if="kind === 'issue' || kind === 'bring_back' || straight">
+      <label class="grow min-w-48"><span class="label">{{ straight ? 'Straight to, for what is bought for someone' : kind === 'issue' ? 'For' : 'From' }}</span>
         <select v-model="forWhom" class="field field-small" :aria-invalid="missing('for_whom')"><option value="">Choose a job or a cost centre</option>
           <optgroup v-if="jobs.length" label="Jobs"><option v-for="j in jobs" :key="j.id" :value="`j${j.id}`">{{ j.name }}</option></optgroup>
           <optgroup v-if="centres.length" label="Cost centres"><option v-for="c in centres" :key="c.id" :value="`c${c.id}`">{{ c.name }}</option></optgroup>
         </select></label>
-      <label class="w-44"><span class="label">{{ kind === 'issue' ? 'Taken by' : 'Brought by' }}</span><input v-model="slip.content.taker" class="field field-small" /></label>
+      <label v-if="!straight" class="w-44"><span class="label">{{ kind === 'issue' ? 'Taken by' : 'Brought by' }}</span><input v-model="slip.content.taker" class="field field-small" /></label>
       <RouterLink v-if="session.maySetUp && !jobs.length && !centres.length" class="go" :to="{ name: 'setup-lists' }">Make the first job or cost centre</RouterLink>
     </template>
     <label v-if="kind === 'waste'" class="grow min-w-44 max-w-64"><span class="label">Why, for all lines</span><select v-model="head.reason" class="field field-small"><option :value="null">Say it on each line</option><option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option></select></label>

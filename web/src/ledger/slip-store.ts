@@ -31,6 +31,8 @@ export const useSlip = defineStore('slip', () => {
   /** Refusals are shown at their lines once booking was tried, or where a field was filled in wrongly. */
   const tried = ref(false)
   let asking: AbortController | undefined
+  /** The content that the effect on the screen was asked for. */
+  let effectFor = ''
   let saveTimer: ReturnType<typeof setTimeout> | undefined
   let askTimer: ReturnType<typeof setTimeout> | undefined
   let opened = false
@@ -127,9 +129,10 @@ export const useSlip = defineStore('slip', () => {
       asking?.abort()
       if (!content.value.lines.length) { effect.value = null; return }
       const mine = asking = new AbortController()
+      const asked = JSON.stringify(content.value)
       try {
         const e = await call<Effect>('POST', `/api/slips/${id.value}/effect`, { body: content.value, signal: mine.signal })
-        if (asking === mine) effect.value = e
+        if (asking === mine) { effect.value = e; effectFor = asked }
       } catch (e) { if ((e as Error).name !== 'AbortError') trouble.value = said(e) }
     }, wait)
   }
@@ -144,7 +147,8 @@ export const useSlip = defineStore('slip', () => {
     clearTimeout(saveTimer)
     await saving
     try {
-      const booked = await call<SlipView>('POST', `/api/slips/${id.value}/booking`, { body: { content: content.value, seen: effect.value?.ok ? effect.value.fingerprint : null } })
+      // Whoever books faster than the effect can be shown has seen nothing that could differ.
+      const booked = await call<SlipView>('POST', `/api/slips/${id.value}/booking`, { body: { content: content.value, seen: effect.value?.ok && effectFor === JSON.stringify(content.value) ? effect.value.fingerprint : null } })
       opened = false
       forget(id.value)
       return booked

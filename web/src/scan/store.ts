@@ -34,10 +34,10 @@ export const useScan = defineStore('scan', () => {
     await use(meaning)
   }
   async function use(meaning: CodeMeaning): Promise<void> {
-    if (meaning.kind === 'unknown') { then = m => { void use(m) }; unknown.value = meaning; return }
     if (meaning.kind === 'command' && (WORKS as readonly string[]).includes(meaning.command!)) { void router.push({ name: meaning.command! }); return }
     if (meaning.command === 'take_back') { strip.act('Take it back'); return }
     for (const taker of [...takers.value].reverse()) if (await taker(meaning)) return
+    if (meaning.kind === 'unknown') { then = m => { void use(m) }; unknown.value = meaning; return }
     if (meaning.item) void router.push({ name: 'item', params: { id: meaning.item } })
     else if (meaning.slip) void router.push({ name: 'slip', params: { id: meaning.slip } })
     else if (meaning.place) void router.push({ name: 'stock', query: { place: meaning.place } })
