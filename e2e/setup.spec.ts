@@ -74,6 +74,7 @@ test('a bin, a level, a job and a keeper are made, and used at once in another w
   await page.getByRole('button', { name: 'Save levels' }).click()
   await expect(page.getByRole('row', { name: /^Wet lab/ })).toContainText('Short')
   await page.goto(`${demo.url}/receive`)
+  await expect(page.getByRole('heading', { name: 'What arrived' })).toBeVisible()
   await scan(page, gloves.codes[0]!)
   await expect(page.getByLabel('Into which place: Nitrile gloves, medium').locator('option').first(), 'the usual bin is proposed').toHaveText('C9')
 
@@ -84,7 +85,7 @@ test('a bin, a level, a job and a keeper are made, and used at once in another w
   await page.goto(`${demo.url}/setup/people`)
   await page.getByLabel('Name', { exact: true }).fill('Wren Holt')
   await page.getByLabel('Signs in as').fill('wren')
-  await page.getByLabel(/^Password/).fill('long enough')
+  await page.getByLabel('First password').fill('long enough')
   await page.getByRole('button', { name: /^Add/ }).click()
   await expect(page.getByRole('row', { name: /Wren Holt/ })).toBeVisible()
   const fresh = await (await browser.newContext()).newPage()

@@ -77,7 +77,7 @@ const positive = (d: DifferenceView) => !d.open.startsWith('-')
         <fieldset class="flex gap-4"><legend class="sr-only">How</legend><label class="flex gap-2 items-center"><input v-model="blind" type="radio" :value="true" /> blind</label><label class="flex gap-2 items-center"><input v-model="blind" type="radio" :value="false" /> with figures</label></fieldset></div>
       <p v-if="wrong" class="error mb-2" role="alert">{{ wrong }}</p>
       <table class="list"><thead><tr><th>Area</th><th>Last counted</th><th><span class="sr-only">Begin</span></th></tr></thead><tbody>
-        <tr v-for="a in areas" :key="a.id"><td class="font-medium">{{ a.path }}</td><td>{{ a.last ? f.when(a.last) : 'never' }}</td><td class="text-right"><RouterLink v-if="a.lying" class="btn btn-act btn-small" :to="{ name: 'sheet', params: { id: a.lying.id } }">Go on with the sheet of {{ a.lying.mine ? 'mine' : a.lying.by }}</RouterLink> <button type="button" class="btn btn-small" :class="{ 'btn-act': !a.lying }" @click="begin(a.id, a.path)">Begin {{ a.lying ? 'another' : 'the' }} sheet</button></td></tr>
+        <tr v-for="a in areas" :key="a.id"><td class="font-medium">{{ a.path }}</td><td>{{ a.last ? f.when(a.last) : 'never' }}</td><td class="text-right"><RouterLink v-if="a.lying" class="btn btn-act btn-small" :to="{ name: 'sheet', params: { id: a.lying.id } }">Go on with {{ a.lying.mine ? 'my sheet' : `the sheet of ${a.lying.by}` }}</RouterLink> <button type="button" class="btn btn-small" :class="{ 'btn-act': !a.lying }" @click="begin(a.id, a.path)">Begin {{ a.lying ? 'another' : 'the' }} sheet</button></td></tr>
       </tbody></table>
     </section>
     <section>
