@@ -40,7 +40,7 @@ const shown = (t: string) => (working.value?.of === 'quantity' ? f.aligned(t, pl
               </td>
               <td class="num">{{ shown(l.amount) }}</td>
             </tr>
-            <tr class="font-bold"><td>Together</td><td class="num">{{ shown(working.figure) }} {{ working.unit }}</td></tr>
+            <tr class="font-bold"><td>Together, in {{ working.unit }}</td><td class="num">{{ shown(working.figure) }}</td></tr>
           </tbody>
         </table>
         <p v-if="working?.note" class="soft text-[13px] mt-3">{{ working.note }}</p>
