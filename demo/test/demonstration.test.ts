@@ -85,7 +85,7 @@ describe('the demonstration', () => {
     const { decimal } = await import('@shelve/core')
     let figures = 0
     for (const it of app.db.select({ uid: schema.item.uid, id: schema.item.id }).from(schema.item).all()) {
-      for (const place of [undefined, ...app.places.areas().map(a => a.uid)]) for (const figure of ['on-hand', 'available', 'state', 'value-here'] as const) {
+      for (const place of [undefined, ...app.places.areas().map(a => a.uid)]) for (const figure of ['on-hand', 'available', 'state', 'value-here', 'bring', 'days', 'first-expiry'] as const) {
         const w = workingOf(app, true, figure, { item: it.uid, ...(place ? { place } : {}) })
         expect(w.lines.reduce((s, l) => s + decimal(l.amount), 0n), `${figure} of ${it.uid}`).to.equal(decimal(w.figure))
         figures++
@@ -97,6 +97,12 @@ describe('the demonstration', () => {
         figures += 1
       }
     }
-    expect(figures).to.be.greaterThan(2000)
+    for (const place of [undefined, ...app.places.areas().map(a => a.uid)]) {
+      const w = workingOf(app, true, 'stock-value', place ? { place } : {})
+      expect(w.lines.reduce((s, l) => s + decimal(l.amount), 0n)).to.equal(decimal(w.figure))
+      const id = place === undefined ? undefined : app.places.id(place)
+      expect(decimal(w.figure)).to.equal([...app.stock.all().values()].reduce((s, it) => s + app.stock.here(it, id, app.today()).value, 0n))
+    }
+    expect(figures).to.be.greaterThan(4000)
   })
 })

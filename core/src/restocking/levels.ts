@@ -26,7 +26,7 @@ export interface Levels {
   readonly over: Quantity
   /** What brings the position up to the target, where that is called for. */
   readonly due: boolean
-  readonly bring: Quantity
+  readonly bring: Working
   /** Whole days that what is available lasts at the average use; null where nothing is used. */
   readonly days: number | null
 }
@@ -49,7 +49,7 @@ export function levels(input: LevelInput, rule: ShortRule = 'at_or_below'): Leve
   const upTo = target ?? minimum
   return {
     available, position, state: stateOf(input, available.figure, low), over: target !== null && available.figure > target ? available.figure - target : 0n, due,
-    bring: due && upTo !== null && upTo > position.figure ? upTo - position.figure : 0n,
+    bring: workOut('quantity', due && upTo !== null && upTo > position.figure ? [{ label: target === null ? 'minimum' : 'target', amount: upTo }, { label: 'position', amount: -position.figure }] : []),
     days: input.perDay ? Number(available.figure <= 0n ? 0n : available.figure / input.perDay) : null,
   }
 }

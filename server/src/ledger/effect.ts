@@ -10,7 +10,7 @@ type Sides = ReadonlyMap<string, Side>
 
 export const levelsView = (l: Levels, onHand: bigint, unusable: bigint, minimum: bigint | null, target: bigint | null): LevelsView => ({
   onHand: formatDecimal(onHand), available: formatDecimal(l.available.figure), reserved: '0', unusable: formatDecimal(unusable), coming: formatDecimal(l.position.figure - l.available.figure), minimum: minimum === null ? null : formatDecimal(minimum),
-  target: target === null ? null : formatDecimal(target), state: l.state, over: formatDecimal(l.over), bring: formatDecimal(l.bring), due: l.due, days: l.days,
+  target: target === null ? null : formatDecimal(target), state: l.state, over: formatDecimal(l.over), bring: formatDecimal(l.bring.figure), due: l.due, days: l.days,
 })
 
 /** The unit cost of a whole base unit, rounded once: for showing. */

@@ -1,14 +1,14 @@
-import { and, desc, eq, inArray, or, sql } from 'drizzle-orm'
+import { and, desc, eq, gte, inArray, or, sql } from 'drizzle-orm'
 import { atCost, deltaIn, formatDecimal, onHand, ONE, poolValue, workOut, type Movement, type Working } from '@shelve/core'
 import type { MovementRow, WorkingView } from '@shelve/contract'
-import { lot, movement, person, slip } from '../db/schema.ts'
+import { account, lot, movement, person, slip } from '../db/schema.ts'
 import { iso, Refused, type App } from '../app.ts'
 import { readCursor, writeCursor } from '../catalogue/queries.ts'
 import { notFound, wantItem } from '../catalogue/service.ts'
 import { toMovement } from '../ledger/books.ts'
 import { movementColumns } from '../ledger/statements.ts'
 import { accountName } from '../ledger/views.ts'
-import { leafState } from './stock.ts'
+import { leafState, USE_DAYS } from './stock.ts'
 
 /** What happened to an item, latest first by when it happened, each with what remained (in a place, or everywhere). */
 export function itemHistory(app: App, seeValue: boolean, uid: string, q: { place?: string; cursor?: string; limit?: number }) {
@@ -40,12 +40,19 @@ export function itemHistory(app: App, seeValue: boolean, uid: string, q: { place
 /** The lines behind a figure, from the function that makes the figure. */
 export function workingOf(app: App, seeValue: boolean, figure: string, q: { item?: string; place?: string; lot?: string; difference?: string }): WorkingView {
   if (figure === 'difference') return differenceWorking(app, q.difference)
+  if (figure === 'stock-value') {
+    if (!seeValue) throw new Refused(403, 'not_allowed', 'You may not see values.')
+    return stockValueWorking(app, q.place)
+  }
   const it = wantItem(app, q.item ?? '')
   const placeId = q.place === undefined ? undefined : app.places.id(q.place)
   if (q.place !== undefined && placeId === undefined) throw notFound('place')
   const inside = placeId === undefined ? new Set(app.places.rows.keys()) : app.places.within(placeId)
   const at = placeId === undefined ? 'everywhere' : app.places.name(placeId)
   if (figure === 'on-hand') return viewOf(app, `On hand, ${at}`, it.unit, onHandIn(app, it.id, inside))
+  if (figure === 'bring') return viewOf(app, `To bring, ${at}`, it.unit, app.stock.here(app.stock.item(it.id)!, placeId, app.today()).levels.bring, 'From what is available and coming up to the target, where that has fallen to the minimum.')
+  if (figure === 'days') return daysWorking(app, it, placeId, inside, at)
+  if (figure === 'first-expiry') return expiryWorking(app, it, inside, at)
   if (figure === 'available' || figure === 'state') return availableWorking(app, it, placeId, inside, at, figure)
   if (!seeValue) throw new Refused(403, 'not_allowed', 'You may not see values.')
   if (figure === 'value-here') {
@@ -83,6 +90,43 @@ function availableWorking(app: App, it: { id: number; unit: string }, placeId: n
   const days = here.levels.days === null ? '' : ` At the use of the last four weeks it lasts ${here.levels.days} days.`
   const rule = min === null ? 'No minimum is set here.' : `Minimum ${formatDecimal(min)}${target === null ? '' : `, target ${formatDecimal(target)}`}: ${app.organisation!.shortRule === 'below' ? 'below' : 'at or below'} the minimum is short.`
   return viewOf(app, figure === 'state' ? `Available and state, ${at}` : `Available, ${at}`, it.unit, working, `${rule}${days}`)
+}
+
+/** How long it lasts: what was taken in the last weeks, slip by slip, and what is available. */
+function daysWorking(app: App, it: { id: number; unit: string }, placeId: number | undefined, inside: ReadonlySet<number>, at: string): WorkingView {
+  const since = app.now() - USE_DAYS * 86_400_000
+  const used = new Set(app.db.select({ id: account.id }).from(account).where(eq(account.kind, 'used')).all().map(a => a.id))
+  const moved = app.db.select(movementColumns).from(movement).where(and(eq(movement.itemId, it.id), gte(movement.effectiveAt, since), sql`${movement.quantity} > 0`)).orderBy(movement.effectiveAt, movement.seq).all().map(toMovement)
+  const working = workOut('quantity', moved.flatMap(m => {
+    const amount = (used.has(m.to) && inside.has(m.from) ? m.quantity : 0n) - (used.has(m.from) && inside.has(m.to) ? m.quantity : 0n)
+    return amount === 0n ? [] : [{ label: m.reverses === null ? m.kind : 'taken_back', amount, at: m.effectiveAt, ref: { kind: 'slip' as const, id: m.slipId } }]
+  }))
+  const here = app.stock.here(app.stock.item(it.id)!, placeId, app.today())
+  const days = here.levels.days
+  return viewOf(app, `Used in ${USE_DAYS} days, ${at}`, it.unit, working, days === null ? 'Nothing was used, so nothing can be said of how long it lasts.' : `${formatDecimal(here.levels.available.figure)} ${it.unit} available ÷ (${formatDecimal(working.figure)} ÷ ${USE_DAYS}) a day = ${days} whole days.`)
+}
+
+/** Which lots lie there that may be used, the first to expire first. */
+function expiryWorking(app: App, it: { id: number; unit: string }, inside: ReadonlySet<number>, at: string): WorkingView {
+  const today = app.today()
+  const leaves = app.stock.item(it.id)!.leaves.filter(l => inside.has(l.placeId) && leafState(l, today, app.places.row(l.placeId)?.kind) === 'usable').sort((a, b) => ((a.expiry ?? '9') < (b.expiry ?? '9') ? -1 : 1))
+  return viewOf(app, `Usable lots by expiry, ${at}`, it.unit, workOut('quantity', leaves.map(l => ({ label: 'lies', amount: l.quantity, note: `lot ${app.ids.lotById.get({ id: l.lotId })?.code ?? '–'}, ${l.expiry === null ? 'without expiry' : `use by ${l.expiry}`}, in ${app.places.name(l.placeId)}` }))))
+}
+
+/** What lies in a place is worth, by category. */
+function stockValueWorking(app: App, placeUid: string | undefined): WorkingView {
+  const placeId = placeUid === undefined ? undefined : app.places.id(placeUid)
+  if (placeUid !== undefined && placeId === undefined) throw notFound('place')
+  const today = app.today()
+  const sums = new Map<string, { value: bigint; items: number }>()
+  for (const it of app.stock.all().values()) {
+    const { value } = app.stock.here(it, placeId, today)
+    if (value === 0n) continue
+    const name = it.category ?? 'without a category'
+    const own = sums.get(name) ?? { value: 0n, items: 0 }
+    sums.set(name, { value: own.value + value, items: own.items + 1 })
+  }
+  return viewOf(app, `Value, ${placeId === undefined ? 'everywhere' : app.places.name(placeId)}`, app.organisation!.currency, workOut('value', [...sums].sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, s]) => ({ label: 'lies', amount: s.value, note: `${name}, ${s.items} item${s.items === 1 ? '' : 's'}` }))))
 }
 
 /** A difference: what was counted, what was expected at that minute, and what was done about it since. */

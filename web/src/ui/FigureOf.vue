@@ -6,7 +6,7 @@ import type { WorkingView } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
 import { LABEL_WORDS, useFormat } from './format.ts'
 
-const props = defineProps<{ figure: 'on-hand' | 'available' | 'unit-cost' | 'value' | 'difference' | 'state' | 'value-here'; item?: string | undefined; place?: string | null | undefined; difference?: string | undefined; label: string }>()
+const props = defineProps<{ figure: 'on-hand' | 'available' | 'unit-cost' | 'value' | 'difference' | 'state' | 'value-here' | 'bring' | 'days' | 'first-expiry' | 'stock-value'; item?: string | undefined; place?: string | null | undefined; difference?: string | undefined; label: string }>()
 const f = useFormat()
 const open = ref(false)
 const button = ref<HTMLButtonElement | null>(null)

@@ -81,5 +81,5 @@ export const KIND_WORDS: Record<string, string> = {
 /** What the lines of a working are called. */
 export const LABEL_WORDS: Record<string, string> = {
   before: 'Before that', on_hand: 'On hand', reserved: 'Reserved', unusable: 'Not usable', coming: 'Coming', available: 'Available', planned: 'Planned', expired: 'Expired', held: 'Held', recalled: 'Recalled', usable: 'Usable', receipt: 'Received', direct: 'Straight to the user', out: 'Taken',
-  return: 'Back to the supplier', move: 'Moved', back: 'Brought back', difference: 'Counted', found: 'Found again', close: 'Closed', event_out: 'Went into', event_in: 'Came of', standard: 'Standard cost set', taken_back: 'Taken back', revalued: 'Value put right', counted: 'Counted', expected: 'Expected at that minute', late_slip: 'Slip booked later', lies: 'Lies',
+  return: 'Back to the supplier', move: 'Moved', back: 'Brought back', difference: 'Counted', found: 'Found again', close: 'Closed', event_out: 'Went into', event_in: 'Came of', standard: 'Standard cost set', taken_back: 'Taken back', revalued: 'Value put right', counted: 'Counted', expected: 'Expected at that minute', late_slip: 'Slip booked later', lies: 'Lies', target: 'Target', minimum: 'Minimum', position: 'Available and coming',
 }
