@@ -17,7 +17,7 @@ export class Bare {
     this.db.pragma('journal_mode = WAL')
     this.db.pragma('synchronous = FULL')
     this.db.pragma('foreign_keys = ON')
-    this.db.pragma('wal_autocheckpoint = 8000')
+    this.db.pragma('wal_autocheckpoint = 2000')
     this.db.pragma('cache_size = -32000')
     const max = (t: string, c: string) => this.db.prepare(`select coalesce(max(${c}), 0) from ${t}`).pluck().get() as bigint
     this.#seq = max('movement', 'seq')

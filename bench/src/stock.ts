@@ -15,7 +15,7 @@ const FOUND = 'The bench stands ready.'
 /**
  * A large organisation: 20 areas with ten bins each, 5 000 items of all cost methods, a quarter of them with lots and
  * expiry, and `size` movements over two years, all through the booking function: a delivery of 20 lines, then slips that
- * issue it. Two slips in a hundred are written a day late. One item, `HOT`, has 10 000 movements of its own.
+ * issue it. Two slips in a hundred are written two days late. One item, `HOT`, has 10 000 movements of its own.
  */
 export async function stocked(app: App, clock: { now: number }, now: number, size: number): Promise<Stocked> {
   if (!app.organisation) {
@@ -72,7 +72,7 @@ function fill(app: App, clock: { now: number }, now: number, size: number): void
   const line = (more: Partial<Line>): Line => ({ id: v7(), ...more })
   const inStock = new Map<string, number>()
   const flush = app.store.client.transaction(() => {
-    for (const s of slips) { clock.now = s.at; bookNow(app, caller, v7(), SlipContent.parse({ ...s.content, ...(s.late ? { effectiveAt: new Date(s.at - DAY).toISOString() } : {}) })) }
+    for (const s of slips) { clock.now = s.at; bookNow(app, caller, v7(), SlipContent.parse({ ...s.content, ...(s.late ? { effectiveAt: new Date(s.at - 2 * DAY).toISOString() } : {}) })) }
   })
   for (let n = 0; n < total; n++) {
     const at = Math.floor(start + (n / total) * 729 * DAY)

@@ -27,7 +27,7 @@ export function openStore(file: string, readOnly = false): Store {
     if (!readOnly) {
       client.pragma('journal_mode = WAL')
       client.pragma('synchronous = FULL')
-      client.pragma('wal_autocheckpoint = 8000')
+      client.pragma('wal_autocheckpoint = 2000')
     }
     client.pragma('cache_size = -32000')
     const db = drizzle({ client, schema, casing: 'snake_case' })

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import type { App } from '../app.ts'
 
-/** At least so many movements lie between two checkpoints, and twice as many as the last one has rows: a past day then costs about what a look at the present does. */
+/** At least so many movements lie between two checkpoints, and as many as the last one has rows: a past day then costs about what a look at the present does. */
 export const CHECKPOINT_EVERY = 5_000
 
 /**
@@ -9,7 +9,7 @@ export const CHECKPOINT_EVERY = 5_000
  * this moment what all movements so far add up to, so they are copied. What is at zero is left out.
  */
 export function checkpointIfDue(app: App, lastSeq: number): void {
-  if (lastSeq - app.lastCheckpoint.seq < (app.options.checkpointEvery ?? Math.max(CHECKPOINT_EVERY, 2 * app.lastCheckpoint.rows))) return
+  if (lastSeq - app.lastCheckpoint.seq < (app.options.checkpointEvery ?? Math.max(CHECKPOINT_EVERY, app.lastCheckpoint.rows))) return
   const { db } = app
   const before = db.get<{ id: bigint; seq: bigint; latest: bigint } | undefined>(sql`select id, seq, latest_effective_at as latest from checkpoint order by seq desc limit 1`)
   const since = before?.seq ?? 0n
