@@ -96,13 +96,14 @@ export async function lists(b: Bench): Promise<Row[]> {
   rows.push(verdict('stock list beside 8 booking clients', beside, bare, '≤ 50 ms', beside <= 50))
 
   const hot = b.bare.db.prepare("select id from item where code = 'HOT'").pluck().get() as bigint
+  const moved = Number(b.bare.db.prepare('select count(*) from movement where item_id = ?').pluck().get(hot))
   const bareHistory = median(await times(n, () => b.bare.history(hot)))
   const first = median(await times(n, () => get(`/api/items/${b.stock.hot}/movements?limit=30`)))
-  rows.push(verdict('an item’s movements (10 000 of them), first page', first, bareHistory, '≤ 10 ms', first <= 10))
+  rows.push(verdict(`an item’s movements (${moved} of them), first page`, first, bareHistory, '≤ 10 ms', first <= 10))
   let cursor = ''
   for (let i = 0; i < 60; i++) { const page: { body: { next: string | null } } = await b.driver.call('GET', `/api/items/${b.stock.hot}/movements?limit=100${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ''}`); cursor = page.body.next ?? cursor }
   const deep = median(await times(n, () => get(`/api/items/${b.stock.hot}/movements?limit=30&cursor=${encodeURIComponent(cursor)}`)))
-  rows.push(verdict('… after 6 000 of them', deep, bareHistory, '≤ 10 ms', deep <= 10))
+  rows.push(verdict('… after 6 000 of them, or at the end', deep, bareHistory, '≤ 10 ms', deep <= 10))
 
   const day = (i: number) => new Date(b.now - (10 + ((i * 97) % 700)) * DAY).toISOString().slice(0, 10)
   const barePast = median(await times(4, i => b.bare.past(BigInt(b.now - (10 + ((i * 97) % 700)) * DAY))))
