@@ -14,6 +14,7 @@ export class EventLog {
   readonly #app: App
   readonly #streams = new Set<Response>()
   #sent: number
+  #flushed = 0
   #beat: NodeJS.Timeout
 
   constructor(app: App) {
@@ -32,6 +33,7 @@ export class EventLog {
 
   /** Sends what was committed since the last time. */
   flush(): void {
+    if (++this.#flushed % 500 === 0) this.#app.db.delete(event).where(lt(event.seq, this.last() - KEPT)).run()
     if (!this.#streams.size) { this.#sent = -1; return }
     if (this.#sent < 0) this.#sent = this.last() - 1
     const rows = this.#app.db.select().from(event).where(gt(event.seq, this.#sent)).orderBy(asc(event.seq)).all()
@@ -39,7 +41,6 @@ export class EventLog {
       for (const s of this.#streams) s.write(format(r))
       this.#sent = r.seq
     }
-    if (this.#sent % 1000 === 0) this.#app.db.delete(event).where(lt(event.seq, this.#sent - KEPT)).run()
   }
 
   /** Opens a stream; with `after` first what was missed. A stream that was away too long is told to reload. */
