@@ -59,7 +59,7 @@ test('a GS1 code fills lot and expiry; the separator may come as Ctrl+]', async 
   const gtin = ethanol.packs[0]!.codes[0]!
   await scan(page, `01${gtin}10E9001\x1d17280331`)
   await expect(page.getByLabel('Lot of Ethanol 96 %')).toHaveValue('E9001')
-  await expect(page.getByLabel('Use by date of Ethanol 96 %')).toHaveValue('2028-03-31')
+  await expect(page.getByLabel('Use by date of Ethanol 96 %')).toHaveValue('31 Mar 2028')
 })
 
 test('too much is refused at its line with what can be done; nothing is lost when the session ends', async ({ page, demo }) => {

@@ -11,6 +11,7 @@ import { useScan } from '../scan/store.ts'
 import { freshLine, useSlip } from '../ledger/slip-store.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import { useFormat } from '../ui/format.ts'
+import DateField from '../ui/DateField.vue'
 import NumberPad from '../ui/NumberPad.vue'
 import { pressed } from '../ui/pad.ts'
 import ReviewTable from './ReviewTable.vue'
@@ -149,7 +150,7 @@ const past = computed(() => lines.value.map((l, i) => ({ l, i })).filter(x => x.
       <section class="slip p-6">
         <p class="mono text-tide text-[15px]">{{ placeShort(line) }}</p>
         <p class="text-[24px] font-bold leading-tight">{{ item?.name }}</p>
-        <p class="soft mb-4"><span class="mono">{{ item?.code }}</span><template v-if="line.lot?.code"> · lot <b class="mono text-ink">{{ line.lot.code }}</b><template v-if="line.lot.expiry">, use by {{ f.date(line.lot.expiry) }}</template></template><template v-else-if="item && item.identifiedBy !== 'quantity'"> · lot <input v-model="(line.lot ??= { id: null, code: '', expiry: null }).code" class="field field-small mono w-32!" aria-label="Lot" /><input v-if="item.identifiedBy === 'lot_expiry'" v-model="line.lot.expiry" type="date" class="field field-small w-36! ml-2" aria-label="Use by" /></template><template v-for="p in item?.packs" :key="p.name"> · {{ p.name }} of {{ p.size }}</template><template v-if="!blind && expected !== null"> · <b class="text-ink">expected {{ f.number(expected) }}</b></template></p>
+        <p class="soft mb-4"><span class="mono">{{ item?.code }}</span><template v-if="line.lot?.code"> · lot <b class="mono text-ink">{{ line.lot.code }}</b><template v-if="line.lot.expiry">, use by {{ f.date(line.lot.expiry) }}</template></template><template v-else-if="item && item.identifiedBy !== 'quantity'"> · lot <input v-model="(line.lot ??= { id: null, code: '', expiry: null }).code" class="field field-small mono w-32!" aria-label="Lot" /><DateField v-if="item.identifiedBy === 'lot_expiry'" :model-value="line.lot?.expiry ?? null" class="w-36 ml-2" label="Use by" @update:model-value="d => ((line!.lot ??= { id: null, code: '', expiry: null }).expiry = d)" /></template><template v-for="p in item?.packs" :key="p.name"> · {{ p.name }} of {{ p.size }}</template><template v-if="!blind && expected !== null"> · <b class="text-ink">expected {{ f.number(expected) }}</b></template></p>
         <div class="typed"><input id="counted" v-model="typed" class="mono" :aria-label="`How many: ${item?.name}`" :aria-invalid="!!wrong" autocomplete="off" inputmode="none" autofocus @keydown.enter.prevent="next" /><span class="soft text-[20px] whitespace-nowrap"><template v-if="reading">= <b class="mono text-ink">{{ reading }}</b>&nbsp;</template>{{ item?.unit }}</span></div>
         <p v-if="wrong" class="error mt-1" role="alert">{{ wrong }}</p>
         <NumberPad class="mt-3.5" :packs="packs" @press="press"><button type="button" class="key" @click="none">None here</button><button v-if="!blind" type="button" class="key" @click="confirm">As expected</button><button type="button" class="key" @click="skip">Skip for now</button></NumberPad>

@@ -7,6 +7,7 @@ import type { IndexItem, LotView, Named, Place, RefusalView, SlipKind, SlipLine 
 import { get, query } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
+import DateField from '../ui/DateField.vue'
 import { useFormat } from '../ui/format.ts'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
@@ -41,7 +42,7 @@ const reasons = ref<Named[]>([])
 if (kind.value.reason) void get<{ rows: Named[] }>('/api/waste-reasons').then(r => { reasons.value = r.rows })
 
 const lotIn = computed({ get: () => props.line.lot?.code ?? '', set: v => { props.line.lot = v || props.line.lot?.expiry ? { id: null, code: v, expiry: props.line.lot?.expiry ?? null } : null } })
-const expiry = computed({ get: () => props.line.lot?.expiry ?? '', set: v => { props.line.lot = { id: null, code: props.line.lot?.code ?? '', expiry: v || null } } })
+const expiry = computed({ get: () => props.line.lot?.expiry ?? null, set: v => { props.line.lot = { id: null, code: props.line.lot?.code ?? '', expiry: v } } })
 const lotOut = computed({ get: () => props.line.lot?.id ?? '', set: v => { const l = lots.value.find(x => x.id === v); props.line.lot = l ? { id: l.id, code: l.code ?? '', expiry: l.expiry } : null } })
 const usual = computed(() => { const c = effect.value?.cost; return c?.before && effect.value && Number(effect.value.quantity) > 0 ? c.before : null })
 const paid = computed(() => (effect.value?.value && Number(effect.value.quantity) > 0 && props.line.price.trim() ? Number(effect.value.value) / Number(effect.value.quantity) : null))
@@ -78,7 +79,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
     <td v-if="kind.lot === 'in'">
       <template v-if="item && item.identifiedBy !== 'quantity'">
         <input v-model="lotIn" class="field field-small mono lot" :placeholder="serial ? 'serial no.' : 'lot'" :aria-label="`${serial ? 'Serial number' : 'Lot'} of ${item.name}`" :aria-invalid="wrong('lot')" @blur="touched = true" />
-        <input v-if="item.identifiedBy === 'lot_expiry'" v-model="expiry" type="date" class="field field-small mt-1 lot" :aria-label="`Use by date of ${item.name}`" :aria-invalid="wrong('expiry')" />
+        <DateField v-if="item.identifiedBy === 'lot_expiry'" v-model="expiry" class="mt-1 lot" :label="`Use by date of ${item.name}`" :invalid="wrong('expiry')" />
       </template>
       <span v-else class="soft">—</span>
     </td>

@@ -1,0 +1,38 @@
+/** In which order an organisation writes day, month and year. */
+export type DateOrder = 'dmy' | 'mdy' | 'ymd'
+const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec']
+
+/** The last day of a month (1–12), in the calendar of ISO 8601. */
+export const lastOfMonth = (year: number, month: number): number => (month === 2 ? (year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0) ? 29 : 28) : [4, 6, 9, 11].includes(month) ? 30 : 31)
+
+/**
+ * Reads a date as people type it from a package: `30 6 2027`, `30.06.27`, `300627`, `30 Jun 2027`, `2027-06-30`, in the
+ * organisation's order; a month alone (`06/2027`, `Jun 27`) means its last day, as on packages without a day (GS1 General
+ * Specifications 3.4.6, from memory). A year of two digits is 20xx. Gives `2027-06-30`; undefined where it is no date.
+ */
+export function readDay(text: string, order: DateOrder): string | undefined {
+  const parts = text.trim().toLowerCase().split(/[\s./,-]+/).filter(Boolean)
+  // A year has two digits or four: `30 6 2` is still being typed.
+  const iso = (year: string, month: number, day: string | undefined): string | undefined => {
+    if (!/^(\d{2}|\d{4})$/.test(year) || month < 1 || month > 12) return undefined
+    const y = year.length === 2 ? 2000 + Number(year) : Number(year)
+    const d = day === undefined ? lastOfMonth(y, month) : Number(day)
+    return y < 1900 || d < 1 || d > lastOfMonth(y, month) ? undefined : `${y}-${String(month).padStart(2, '0')}-${String(d).padStart(2, '0')}`
+  }
+  if (parts.length === 1 && /^\d{6}$|^\d{8}$/.test(parts[0]!)) {
+    const p = parts[0]!
+    const long = p.length === 8
+    const cut = order === 'ymd' ? [p.slice(0, long ? 4 : 2), p.slice(long ? 4 : 2, long ? 6 : 4), p.slice(-2)] : [p.slice(0, 2), p.slice(2, 4), p.slice(4)]
+    return readDay(cut.join(' '), order)
+  }
+  const word = parts.findIndex(p => /^[a-z]{3,9}$/.test(p))
+  const month = word < 0 ? undefined : MONTHS.indexOf(parts[word]!.slice(0, 3)) + 1
+  const numbers = parts.filter((_, i) => i !== word)
+  if (!numbers.every(p => /^\d{1,4}$/.test(p)) || month === 0 || parts.length < 2 || parts.length > 3) return undefined
+  const [a, b, c] = numbers as [string, string, string]
+  const yearFirst = a.length > 2 || (order === 'ymd' && (numbers.at(-1)!.length <= 2 || numbers.length === 1))
+  if (month !== undefined) return numbers.length === 1 ? iso(a, month, undefined) : a.length > 2 ? iso(a, month, b) : iso(b, month, a)
+  if (numbers.length === 2) return yearFirst ? iso(a, Number(b), undefined) : iso(b, Number(a), undefined)
+  if (yearFirst) return iso(a, Number(b), c)
+  return order === 'mdy' ? iso(c, Number(a), b) : iso(c, Number(b), a)
+}

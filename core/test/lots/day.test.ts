@@ -1,0 +1,31 @@
+import { expect } from 'chai'
+import fc from 'fast-check'
+import { lastOfMonth, readDay, type DateOrder } from '@shelve/core'
+
+describe('dates as people type them from a package', () => {
+  it('in the organisation’s order, with any mark between, or none', () => {
+    for (const t of ['30 6 2027', '30.06.2027', '30/6/27', '30-06-27', '300627', '30062027', '30 Jun 2027', '30 june 27', '2027-06-30', '2027 Jun 30']) expect(readDay(t, 'dmy'), t).to.equal('2027-06-30')
+    for (const t of ['6/30/2027', '06-30-27', '063027', 'Jun 30, 2027', '2027-06-30']) expect(readDay(t, 'mdy'), t).to.equal('2027-06-30')
+    for (const t of ['2027 6 30', '27-06-30', '270630', '20270630', '30 Jun 2027', '30.6.2027']) expect(readDay(t, 'ymd'), t).to.equal('2027-06-30')
+  })
+  it('a month alone means its last day', () => {
+    for (const t of ['06/2027', '6 27', 'Jun 27', 'june 2027', '2027-06']) expect(readDay(t, 'dmy'), t).to.equal('2027-06-30')
+    expect([readDay('02/2028', 'dmy'), readDay('02/2027', 'mdy'), readDay('27-02', 'ymd')]).to.deep.equal(['2028-02-29', '2027-02-28', '2027-02-28'])
+  })
+  it('what is no date is none, however near', () => {
+    // `30 6` would be the thirtieth month.
+    for (const t of ['', '30', '30 6', '31 6 2027', '29 2 2027', '0 6 2027', '30 13 2027', '30 6 20277', 'soon', '30 Jxn 2027', '1 2 3 4', '12', '1e3 4 27', '-3 4 27 x', '30 6 2', '30 6 202', '1 Jun 2']) expect(readDay(t, 'dmy'), t).to.equal(undefined)
+  })
+  it('reads back every day it could have been printed as, in each order, and never throws', () => {
+    const day = fc.date({ min: new Date('1950-01-01'), max: new Date('2099-12-31'), noInvalidDate: true }).map(d => d.toISOString().slice(0, 10))
+    fc.assert(fc.property(day, fc.constantFrom<DateOrder>('dmy', 'mdy', 'ymd'), fc.constantFrom(' ', '.', '/', '-'), (iso, order, mark) => {
+      const [y, m, d] = iso.split('-') as [string, string, string]
+      const written = { dmy: [d, m, y], mdy: [m, d, y], ymd: [y, m, d] }[order]
+      expect(readDay(written.join(mark), order)).to.equal(iso)
+      expect(readDay(written.map(Number).join(mark), order)).to.equal(iso)
+      expect(readDay(written.join(''), order)).to.equal(iso)
+      expect(lastOfMonth(Number(y), Number(m))).to.equal(new Date(Date.UTC(Number(y), Number(m), 0)).getUTCDate())
+    }), { numRuns: 800 })
+    fc.assert(fc.property(fc.string(), fc.constantFrom<DateOrder>('dmy', 'mdy', 'ymd'), (t, order) => { const r = readDay(t, order); if (r !== undefined) expect(Number.isNaN(Date.parse(r))).to.equal(false) }), { numRuns: 1500 })
+  })
+})
