@@ -6,8 +6,8 @@ type Row = [seq: number, costSeq: number, part: number, ord: number, kind: strin
 
 /**
  * Every movement in the order of writing, for whoever works the whole ledger out anew. Hand-written, since here a million
- * rows are read at once: amounts come as text and become `bigint`, all else comes as plain numbers, which is twice as
- * fast as asking for every integer as `bigint`.
+ * rows are read at once: amounts come as text and become `bigint`, all else comes as plain numbers, which is
+ * faster than asking for every integer as `bigint`.
  */
 export function allMovements(app: App): Movement[] {
   const statement = app.store.client.prepare(`select seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id, cast(quantity as text), cast(value as text), cast(goods as text), cast(charges as text),
