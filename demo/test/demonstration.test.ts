@@ -103,6 +103,11 @@ describe('the demonstration', () => {
       const id = place === undefined ? undefined : app.places.id(place)
       expect(decimal(w.figure)).to.equal([...app.stock.all().values()].reduce((s, it) => s + app.stock.here(it, id, app.today()).value, 0n))
     }
+    for (const s of app.db.select({ uid: schema.slip.uid, state: schema.slip.state }).from(schema.slip).all().filter(x => x.state === 'booked')) {
+      const w = workingOf(app, true, 'slip-value', { slip: s.uid })
+      expect(w.lines.reduce((sum, l) => sum + decimal(l.amount), 0n)).to.equal(decimal(w.figure))
+      figures++
+    }
     expect(figures).to.be.greaterThan(4000)
   })
 })

@@ -36,3 +36,10 @@ export function readDay(text: string, order: DateOrder): string | undefined {
   if (yearFirst) return iso(a, Number(b), c)
   return order === 'mdy' ? iso(c, Number(a), b) : iso(c, Number(b), a)
 }
+
+/** The calendar day of a day number that may run over the end of its month: 32 January is 1 February. */
+export function dayAfter(year: number, month: number, day: number): string {
+  let [y, m, d] = [year, month, day]
+  for (let last = lastOfMonth(y, m); d > last; last = lastOfMonth(y, m)) { d -= last; m++; if (m > 12) { m = 1; y++ } }
+  return `${y}-${String(m).padStart(2, '0')}-${String(d).padStart(2, '0')}`
+}

@@ -1,3 +1,4 @@
+import { dayAfter } from './day.ts'
 import type { Quantity } from '../quantity/micro.ts'
 import type { LotRule } from '../ledger/types.ts'
 
@@ -28,6 +29,17 @@ export function proposeLots(here: readonly LotHere[], quantity: Quantity, today:
     missing -= x
   }
   return { takes, missing }
+}
+
+/**
+ * The expiry of an opened container, a child of its lot: so many days from the day it was opened, but never later than
+ * what stands on the package. Null where neither says anything.
+ */
+export function expiryOnceOpened(packaged: string | null, openedOn: string, daysOnceOpened: number | null): string | null {
+  if (daysOnceOpened === null) return packaged
+  const [year, month, day] = openedOn.split('-').map(Number) as [number, number, number]
+  const own = dayAfter(year, month, day + daysOnceOpened)
+  return packaged !== null && packaged < own ? packaged : own
 }
 
 /** First expired first out, then first received first out. */

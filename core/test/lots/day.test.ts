@@ -1,6 +1,7 @@
 import { expect } from 'chai'
 import fc from 'fast-check'
-import { lastOfMonth, readDay, type DateOrder } from '@shelve/core'
+import { decimal, expiryOnceOpened, formatDecimal, lastOfMonth, proposeLots, readDay, type DateOrder } from '@shelve/core'
+import { A, World } from '../ledger/world.ts'
 
 describe('dates as people type them from a package', () => {
   it('in the organisation’s order, with any mark between, or none', () => {
@@ -27,5 +28,29 @@ describe('dates as people type them from a package', () => {
       expect(lastOfMonth(Number(y), Number(m))).to.equal(new Date(Date.UTC(Number(y), Number(m), 0)).getUTCDate())
     }), { numRuns: 800 })
     fc.assert(fc.property(fc.string(), fc.constantFrom<DateOrder>('dmy', 'mdy', 'ymd'), (t, order) => { const r = readDay(t, order); if (r !== undefined) expect(Number.isNaN(Date.parse(r))).to.equal(false) }), { numRuns: 1500 })
+  })
+})
+
+describe('opened containers', () => {
+  it('expire so many days after they were opened, never later than their package', () => {
+    expect(expiryOnceOpened('2027-06-30', '2026-11-25', 14)).to.equal('2026-12-09')
+    expect(expiryOnceOpened('2026-12-01', '2026-11-25', 14)).to.equal('2026-12-01')
+    expect([expiryOnceOpened(null, '2026-12-20', 14), expiryOnceOpened('2027-06-30', '2026-11-25', null), expiryOnceOpened(null, '2026-11-25', null)]).to.deep.equal(['2027-01-03', '2027-06-30', null])
+    fc.assert(fc.property(fc.date({ min: new Date('2020-01-01'), max: new Date('2060-01-01'), noInvalidDate: true }), fc.nat(2000), (d, days) => {
+      const opened = d.toISOString().slice(0, 10)
+      expect(expiryOnceOpened(null, opened, days)).to.equal(new Date(Date.parse(opened) + days * 86_400_000).toISOString().slice(0, 10))
+    }), { numRuns: 600 })
+  })
+  it('are child lots: relabelling moves quantity and value from the lot, and they are taken first', () => {
+    for (const method of ['average', 'lot'] as const) {
+      const w = new World([{ method, lots: 2 }])
+      w.receive('10', '50', { lotId: 100 })
+      w.must({ kind: 'relabel', lines: [w.line(A.shelf, A.relabel, '4', { lotId: 100, event: 'e1' }), w.line(A.relabel, A.shelf, '4', { lotId: 101, event: 'e1' })] })
+      expect(w.books.lotBalances(1).map(b => [b.lotId, formatDecimal(b.quantity)])).to.deep.equal([[100, '6'], [101, '4']])
+      expect(formatDecimal(w.value(A.relabel)), 'nothing stays between').to.equal('0')
+      expect(formatDecimal(w.issue('4', { lotId: 101 }).value), 'it costs what its lot cost').to.equal('20')
+    }
+    const here = [{ id: 1, held: 'usable' as const, expiry: '2027-06-30', quantity: decimal('6'), received: 1 }, { id: 2, held: 'usable' as const, expiry: '2027-06-30', quantity: decimal('4'), received: 1, opened: true }]
+    expect(proposeLots(here, decimal('5'), '2026-11-25').takes.map(t => [t.lotId, formatDecimal(t.quantity)])).to.deep.equal([[2, '4'], [1, '1']])
   })
 })

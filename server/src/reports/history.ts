@@ -38,11 +38,11 @@ export function itemHistory(app: App, seeValue: boolean, uid: string, q: { place
 }
 
 /** The lines behind a figure, from the function that makes the figure. */
-export function workingOf(app: App, seeValue: boolean, figure: string, q: { item?: string; place?: string; lot?: string; difference?: string }): WorkingView {
+export function workingOf(app: App, seeValue: boolean, figure: string, q: { item?: string; place?: string; lot?: string; difference?: string; slip?: string }): WorkingView {
   if (figure === 'difference') return differenceWorking(app, q.difference)
-  if (figure === 'stock-value') {
+  if (figure === 'stock-value' || figure === 'slip-value') {
     if (!seeValue) throw new Refused(403, 'not_allowed', 'You may not see values.')
-    return stockValueWorking(app, q.place)
+    return figure === 'slip-value' ? slipValueWorking(app, q.slip) : stockValueWorking(app, q.place)
   }
   const it = wantItem(app, q.item ?? '')
   const placeId = q.place === undefined ? undefined : app.places.id(q.place)
@@ -111,6 +111,19 @@ function expiryWorking(app: App, it: { id: number; unit: string }, inside: Reado
   const today = app.today()
   const leaves = app.stock.item(it.id)!.leaves.filter(l => inside.has(l.placeId) && leafState(l, today, app.places.row(l.placeId)?.kind) === 'usable').sort((a, b) => ((a.expiry ?? '9') < (b.expiry ?? '9') ? -1 : 1))
   return viewOf(app, `Usable lots by expiry, ${at}`, it.unit, workOut('quantity', leaves.map(l => ({ label: 'lies', amount: l.quantity, note: `lot ${app.ids.lotById.get({ id: l.lotId })?.code ?? '–'}, ${l.expiry === null ? 'without expiry' : `use by ${l.expiry}`}, in ${app.places.name(l.placeId)}` }))))
+}
+
+/** What a slip changed in the value of stock, line by line: what came in and what went out. */
+function slipValueWorking(app: App, uid: string | undefined): WorkingView {
+  const s = uid === undefined ? undefined : app.ids.slip.get({ uid })
+  if (!s?.number) throw notFound('slip')
+  const side = (a: number) => (app.places.row(a) || a === app.accounts.stock ? 1n : 0n)
+  const lines = app.paper.movementsOf.all({ slip: s.id }).flatMap(m => {
+    const amount = m.value * (side(m.to) - side(m.from))
+    const it = app.known.itemById(m.itemId)!
+    return amount === 0n ? [] : [{ label: m.revalues !== null ? 'revalued' : m.reverses === null ? m.kind : 'taken_back', amount, note: `${it.name}${m.quantity ? `, ${formatDecimal(m.quantity)} ${it.unit}` : ''}` }]
+  })
+  return viewOf(app, `Change of stock by ${s.number}`, app.organisation!.currency, workOut('value', lines))
 }
 
 /** What lies in a place is worth, by category. */

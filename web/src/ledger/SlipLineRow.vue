@@ -79,7 +79,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
     <td v-if="kind.lot === 'in'">
       <template v-if="item && item.identifiedBy !== 'quantity'">
         <input v-model="lotIn" class="field field-small mono lot" :placeholder="serial ? 'serial no.' : 'lot'" :aria-label="`${serial ? 'Serial number' : 'Lot'} of ${item.name}`" :aria-invalid="wrong('lot')" @blur="touched = true" />
-        <DateField v-if="item.identifiedBy === 'lot_expiry'" v-model="expiry" class="mt-1 lot" :label="`Use by date of ${item.name}`" :invalid="wrong('expiry')" />
+        <DateField v-if="item.identifiedBy === 'lot_expiry'" v-model="expiry" class="mt-1 day" :label="`Use by date of ${item.name}`" :invalid="wrong('expiry')" />
       </template>
       <span v-else class="soft">—</span>
     </td>
@@ -110,7 +110,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
   </tr>
 </template>
 <style scoped>
-.quantity { width: 70px; } .unit { width: auto; max-width: 84px; padding: 1px 2px 1px 6px; } .lot { width: 118px; padding-left: 6px; padding-right: 4px; } .place { width: 84px; padding: 1px 2px 1px 6px; } .price { width: 70px; }
+.quantity { width: 70px; } .unit { width: auto; max-width: 84px; padding: 1px 2px 1px 6px; } .day { display: block; width: 118px; } .lot { width: 118px; padding-left: 6px; padding-right: 4px; } .place { width: 84px; padding: 1px 2px 1px 6px; } .price { width: 70px; }
 td { padding-left: 6px; padding-right: 6px; }
 tr + tr td { border-bottom: 1px solid var(--hair); }
 </style>

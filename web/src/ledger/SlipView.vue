@@ -9,6 +9,7 @@ import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useIndex } from '../shell/index-store.ts'
 import AskDialog from '../ui/AskDialog.vue'
+import FigureOf from '../ui/FigureOf.vue'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
 import { v7 } from './uuid.ts'
 
@@ -86,7 +87,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
         <p v-if="slip.content?.head.note" class="mt-1">{{ slip.content.head.note }}</p>
         <p v-if="slip.corrects" class="mt-1">Corrects <RouterLink class="go mono" :to="{ name: 'slip', params: { id: slip.corrects.id } }">{{ slip.corrects.number }}</RouterLink></p>
         <p v-for="c in slip.correctedBy" :key="c.id" class="mt-1">Corrected by <RouterLink class="go mono" :to="{ name: 'slip', params: { id: c.id } }">{{ c.number }}</RouterLink>, {{ f.when(c.bookedAt) }}</p></div>
-      <div class="text-right"><p class="mono text-[18px] font-semibold">{{ slip.number ?? 'draft' }}</p><p v-if="slip.value && session.seeValue" class="mono">{{ f.amount(slip.value, true) }}</p></div>
+      <div class="text-right"><p class="mono text-[18px] font-semibold">{{ slip.number ?? 'draft' }}</p><p v-if="slip.value && session.seeValue" class="mono"><FigureOf v-if="slip.number" figure="slip-value" :slip="slip.id" :label="`Change of stock by ${slip.number}`">{{ f.amount(slip.value, true) }}</FigureOf></p></div>
     </div>
     <div class="overflow-x-auto"><table class="list"><thead><tr><th>Item</th><th>Typed</th><th class="text-right!">Quantity</th><th>From → to</th><th>Lot</th><th v-if="session.seeValue" class="text-right!">Value</th><th><span class="sr-only">Correct</span></th></tr></thead><tbody>
       <template v-for="l in slip.lines" :key="l.id">

@@ -24,6 +24,6 @@ function leave() { if (!unread.value) typed.value = null }
 <template>
   <span class="inline-block">
     <input class="field field-small" :value="shown" :aria-label="label" :placeholder="hint" :title="hint" :aria-invalid="invalid || unread" autocomplete="off" @input="type(($event.target as HTMLInputElement).value)" @blur="leave" />
-    <span v-if="unread" class="error block" role="alert">No such date. Type {{ hint }}, like {{ f.date('2027-06-30', true) }}, or 06/27.</span>
+    <span v-if="unread" class="error block" role="alert">No such date. Type {{ hint }}, or 06/27.</span>
   </span>
 </template>

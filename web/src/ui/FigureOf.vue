@@ -6,7 +6,7 @@ import type { WorkingView } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
 import { LABEL_WORDS, useFormat } from './format.ts'
 
-const props = defineProps<{ figure: 'on-hand' | 'available' | 'unit-cost' | 'value' | 'difference' | 'state' | 'value-here' | 'bring' | 'days' | 'first-expiry' | 'stock-value'; item?: string | undefined; place?: string | null | undefined; difference?: string | undefined; label: string }>()
+const props = defineProps<{ figure: 'on-hand' | 'available' | 'unit-cost' | 'value' | 'difference' | 'state' | 'value-here' | 'bring' | 'days' | 'first-expiry' | 'stock-value' | 'slip-value'; slip?: string | undefined; item?: string | undefined; place?: string | null | undefined; difference?: string | undefined; label: string }>()
 const f = useFormat()
 const open = ref(false)
 const button = ref<HTMLButtonElement | null>(null)
@@ -17,7 +17,7 @@ const wrong = ref('')
 async function show() {
   open.value = true
   wrong.value = ''
-  try { working.value = await get<WorkingView>(`/api/workings/${props.figure}${query({ item: props.item, place: props.place, difference: props.difference })}`) } catch (e) { wrong.value = said(e) }
+  try { working.value = await get<WorkingView>(`/api/workings/${props.figure}${query({ item: props.item, place: props.place, difference: props.difference, slip: props.slip })}`) } catch (e) { wrong.value = said(e) }
 }
 const places = computed(() => f.placesOf([...(working.value?.lines.map(l => l.amount) ?? []), working.value?.figure]))
 const shown = (t: string) => (working.value?.of === 'quantity' ? f.aligned(t, places.value) : f.aligned(t, Math.max(places.value, 2)))
