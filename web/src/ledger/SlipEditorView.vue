@@ -181,7 +181,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
           <ul class="card mb-5"><li v-for="d in others" :key="d.id" class="row"><div><RouterLink class="go" :to="{ name: props.kind === 'receipt' ? 'receive' : props.kind, params: { id: d.id } }">{{ d.title || 'a slip' }}</RouterLink><div class="soft text-[12px]">{{ d.mine ? 'yours' : d.by }} · {{ d.lines }} line{{ d.lines === 1 ? '' : 's' }}</div></div><span class="soft text-[13px]">{{ f.when(d.at) }}</span></li></ul>
         </template>
         <h2 class="mb-2">Lately booked</h2>
-        <ul v-if="lately.length" class="card"><li v-for="b in lately" :key="b.id" class="row"><div class="min-w-0"><RouterLink class="go mono" :to="{ name: 'slip', params: { id: b.id } }">{{ b.number }}</RouterLink> {{ b.title }}<div class="soft text-[12px]">{{ b.by }}<template v-if="b.taker">, {{ b.taker }}</template> · {{ f.when(b.at) }}</div></div><span v-if="b.value" class="mono text-[13px] whitespace-nowrap">{{ f.amount(b.value, true) }}</span></li></ul>
+        <ul v-if="lately.length" class="card"><li v-for="b in lately" :key="b.id" class="row"><div class="min-w-0"><RouterLink class="go mono" :to="{ name: 'slip', params: { id: b.id } }">{{ b.number }}</RouterLink> {{ b.title }}<div class="soft text-[12px]">{{ b.by }}<template v-if="b.taker">, {{ b.taker }}</template> · {{ f.when(b.at) }}</div></div><span v-if="b.value && b.value !== '0'" class="mono text-[13px] whitespace-nowrap">{{ f.amount(b.value, true) }}</span></li></ul>
         <p v-else class="soft">Nothing yet. {{ kind.hint }}, and the first slip stands here once it is booked.</p>
       </template>
     </section>

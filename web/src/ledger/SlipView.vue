@@ -24,7 +24,14 @@ const wrong = ref('')
 const asking = ref(false)
 const why = ref('')
 const reversal = v7()
-async function load() { try { slip.value = await get<SlipView>(`/api/slips/${props.id}`) } catch (e) { wrong.value = said(e) } }
+async function load() {
+  try {
+    const s = await get<SlipView>(`/api/slips/${props.id}`)
+    // A draft is not looked at but gone on with.
+    if (s.state === 'draft' && s.kind !== 'correction' && s.kind !== 'closing') { await router.replace({ name: s.kind === 'receipt' ? 'receive' : s.kind === 'count' ? 'sheet' : s.kind, params: { id: s.id } }); return }
+    slip.value = s
+  } catch (e) { wrong.value = said(e) }
+}
 live(load, e => e.kind === 'booked' || e.kind === 'draft')
 const mayReverse = computed(() => session.me?.may.includes('reverse') && slip.value?.state === 'booked')
 const standing = computed(() => slip.value?.lines.filter(l => l.state === 'stands' || l.state === 'part_taken_back') ?? [])
