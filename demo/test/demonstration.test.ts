@@ -88,6 +88,8 @@ describe('the demonstration', () => {
       for (const place of [undefined, ...app.places.areas().map(a => a.uid)]) for (const figure of ['on-hand', 'available', 'state', 'value-here', 'bring', 'days', 'first-expiry'] as const) {
         const w = workingOf(app, true, figure, { item: it.uid, ...(place ? { place } : {}) })
         expect(w.lines.reduce((s, l) => s + decimal(l.amount), 0n), `${figure} of ${it.uid}`).to.equal(decimal(w.figure))
+        const inside = place === undefined ? undefined : app.places.within(app.places.id(place)!)
+        if (figure === 'days') expect(decimal(w.figure), 'what the days are worked out of').to.equal([...app.stock.item(it.id)!.used].reduce((s, [p, q]) => (!inside || inside.has(p) ? s + q : s), 0n))
         figures++
       }
       for (const figure of ['value', 'unit-cost'] as const) {

@@ -64,7 +64,8 @@ function newLine(app: App, slipId: number, uid: string, position: number, conten
   try {
     return Number(app.paper.insertLine.run({ uid, slip: slipId, position, content }).lastInsertRowid)
   } catch (e) {
-    if ((e as { code?: string; cause?: { code?: string } }).code !== 'SQLITE_CONSTRAINT_UNIQUE' && (e as { cause?: { code?: string } }).cause?.code !== 'SQLITE_CONSTRAINT_UNIQUE') throw e
+    const { code, cause } = e as { code?: string; cause?: { code?: string } }
+    if ((code ?? cause?.code) !== 'SQLITE_CONSTRAINT_UNIQUE') throw e
     throw new Refused(409, 'line_of_another_slip', 'A line with this id stands on another slip.', [{ line: uid, field: 'id', code: 'line_of_another_slip', message: 'This line stands on another slip.' }])
   }
 }

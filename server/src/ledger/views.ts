@@ -1,13 +1,13 @@
 import { and, desc, eq, inArray, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
-import { formatDecimal } from '@shelve/core'
+import { formatDecimal, workOut, type Working } from '@shelve/core'
 import type { SlipContent, SlipRow, SlipView } from '@shelve/contract'
-import { account, movement, person, place, slip, type slipLine } from '../db/schema.ts'
+import { person, place, slip, type slipLine } from '../db/schema.ts'
 import { iso, type App } from '../app.ts'
 import { notFound } from '../catalogue/service.ts'
 import { readCursor, writeCursor } from '../catalogue/queries.ts'
 import type { Caller } from '../people/service.ts'
-import { contentOf, type SlipRecord } from './drafts.ts'
+import { contentOf } from './drafts.ts'
 
 /** What an account is called on paper. */
 export function accountName(app: App, id: number, row?: { kind: string; name: string }): string {
@@ -36,7 +36,7 @@ export function slipView(app: App, caller: Caller, uid: string, known?: SlipCont
   return {
     id: s.uid, kind: s.kind as SlipView['kind'], state: s.state as SlipView['state'], number: s.number, revision: s.revision, title: s.title, place: s.placeId === null ? null : { id: app.places.row(s.placeId)!.uid, name: app.places.name(s.placeId) },
     effectiveAt: s.effectiveAt === null ? null : iso(s.effectiveAt), savedAt: iso(s.savedAt), savedBy: personName(s.createdBy)!, bookedAt: s.bookedAt === null ? null : iso(s.bookedAt), bookedBy: personName(s.bookedBy), taker: s.taker, content, lines,
-    ...(seeValue ? { value: formatDecimal(moved.reduce((sum, m) => sum + m.value * (stockSide(app, m.to) - stockSide(app, m.from)), 0n)) } : {}),
+    ...(seeValue ? { value: formatDecimal(slipValue(app, moved).figure) } : {}),
     corrects: corrects ? { id: corrects.uid, number: corrects.number! } : null, correctedBy: correctedBy.map(c => ({ id: c.id, number: c.number!, bookedAt: iso(c.bookedAt!) })), hash: s.hash,
   }
 }
@@ -92,18 +92,17 @@ export function listSlips(app: App, caller: Caller, q: { state?: string; kind?: 
   const seeValue = caller.may.has('see_value')
   const out: SlipRow[] = shown.map(r => ({
     id: r.s.uid, kind: r.s.kind as SlipRow['kind'], state: r.s.state as SlipRow['state'], number: r.s.number, title: r.s.title, place: r.place === null ? null : app.places.name(r.place), at: iso(r.at), by: r.by, mine: r.s.createdBy === caller.id, taker: r.s.taker, lines: r.lines, corrected: r.corrected === 1,
-    ...(seeValue ? { value: formatDecimal(slipValue(app, r.s)) } : {}),
+    ...(seeValue ? { value: formatDecimal(slipValue(app, app.paper.movementsOf.all({ slip: r.s.id })).figure) } : {}),
   }))
   const last = shown.at(-1)
   return { rows: q.state === 'draft' ? out.sort((a, b) => Number(b.mine) - Number(a.mine)) : out, next: rows.length > limit && last ? writeCursor([last.at, last.s.id]) : null, total: null }
 }
 
-/** What a slip changed in the value of stock. */
-function slipValue(app: App, s: SlipRecord): bigint {
-  if (s.state !== 'booked') return 0n
-  const f = alias(account, 'f')
-  const t = alias(account, 't')
-  const inStock = (kind: typeof f.kind | typeof t.kind) => sql`(${kind} in ('place', 'stock'))`
-  const row = app.db.select({ v: sql<bigint | null>`sum(${movement.value} * (${inStock(t.kind)} - ${inStock(f.kind)}))`.mapWith(movement.value) }).from(movement).innerJoin(f, eq(f.id, movement.fromId)).innerJoin(t, eq(t.id, movement.toId)).where(eq(movement.slipId, s.id)).get()
-  return row?.v ?? 0n
+/** What a slip changed in the value of stock, line by line: what came in and what went out. Lists, the slip itself and the working show this one. */
+export function slipValue(app: App, moved: Moved): Working {
+  return workOut('value', moved.flatMap(m => {
+    const amount = m.value * (stockSide(app, m.to) - stockSide(app, m.from))
+    const it = app.known.itemById(m.itemId)!
+    return amount === 0n ? [] : [{ label: m.revalues !== null ? 'revalued' : m.reverses === null ? m.kind : 'taken_back', amount, note: `${it.name}${m.quantity ? `, ${formatDecimal(m.quantity)} ${it.unit}` : ''}` }]
+  }))
 }

@@ -7,7 +7,7 @@ import { readCursor, writeCursor } from '../catalogue/queries.ts'
 import { notFound, wantItem } from '../catalogue/service.ts'
 import { toMovement } from '../ledger/books.ts'
 import { movementColumns } from '../ledger/statements.ts'
-import { accountName } from '../ledger/views.ts'
+import { accountName, slipValue } from '../ledger/views.ts'
 import { leafState, USE_DAYS } from './stock.ts'
 
 /** What happened to an item, latest first by when it happened, each with what remained (in a place, or everywhere). */
@@ -113,17 +113,10 @@ function expiryWorking(app: App, it: { id: number; unit: string }, inside: Reado
   return viewOf(app, `Usable lots by expiry, ${at}`, it.unit, workOut('quantity', leaves.map(l => ({ label: 'lies', amount: l.quantity, note: `lot ${app.ids.lotById.get({ id: l.lotId })?.code ?? '–'}, ${l.expiry === null ? 'without expiry' : `use by ${l.expiry}`}, in ${app.places.name(l.placeId)}` }))))
 }
 
-/** What a slip changed in the value of stock, line by line: what came in and what went out. */
 function slipValueWorking(app: App, uid: string | undefined): WorkingView {
   const s = uid === undefined ? undefined : app.ids.slip.get({ uid })
   if (!s?.number) throw notFound('slip')
-  const side = (a: number) => (app.places.row(a) || a === app.accounts.stock ? 1n : 0n)
-  const lines = app.paper.movementsOf.all({ slip: s.id }).flatMap(m => {
-    const amount = m.value * (side(m.to) - side(m.from))
-    const it = app.known.itemById(m.itemId)!
-    return amount === 0n ? [] : [{ label: m.revalues !== null ? 'revalued' : m.reverses === null ? m.kind : 'taken_back', amount, note: `${it.name}${m.quantity ? `, ${formatDecimal(m.quantity)} ${it.unit}` : ''}` }]
-  })
-  return viewOf(app, `Change of stock by ${s.number}`, app.organisation!.currency, workOut('value', lines))
+  return viewOf(app, `Change of stock by ${s.number}`, app.organisation!.currency, slipValue(app, app.paper.movementsOf.all({ slip: s.id })))
 }
 
 /** What lies in a place is worth, by category. */

@@ -64,7 +64,7 @@ async function csv() { try { await saveCsv(path(), 'stock.csv') } catch (e) { st
 <template>
   <div class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
-      <div><h1>What lies {{ session.place ? `in ${session.place.name}` : 'in all my places' }}</h1><p class="soft">{{ total }} item{{ total === 1 ? '' : 's' }}<template v-if="worth">, worth <FigureOf figure="stock-value" :place="session.placeId" label="Value of what lies here"><b class="mono text-ink">{{ f.amount(worth) }}</b></FigureOf></template></p></div>
+      <div><h1>What lies {{ session.place ? `in ${session.place.name}` : 'in all my places' }}</h1><p class="soft">{{ total }} item{{ total === 1 ? '' : 's' }}<template v-if="worth">, worth <b v-if="q || state || category" class="mono text-ink">{{ f.amount(worth) }}</b><FigureOf v-else figure="stock-value" :place="session.placeId" label="Value of what lies here"><b class="mono text-ink">{{ f.amount(worth) }}</b></FigureOf></template></p></div>
       <div class="flex flex-wrap gap-2 items-center">
         <input v-model.lazy="q" class="field field-small w-40!" placeholder="Name or code" aria-label="Filter by name or code" @keyup.enter="($event.target as HTMLInputElement).blur()" />
         <select v-model="state" class="field field-small w-36!" aria-label="Filter by state"><option value="">every state</option><option value="out">Out</option><option value="short">Short</option><option value="in_range">In range</option><option value="over">Over target</option></select>
