@@ -6,7 +6,7 @@ import { expect, item, signIn, test, type Stage } from './stage.ts'
 async function views(page: Page, demo: Stage): Promise<string[]> {
   const gloves = await item(page, demo, 'GLV-M')
   const slips = ((await (await page.request.get(`${demo.url}/api/slips?limit=1&kind=receipt`)).json()) as { rows: { id: string }[] }).rows
-  return ['/stock', '/receive', '/issue', '/bring-back', '/move', '/waste', '/count', '/restock', '/ledger', `/items/${gloves.id}`, `/slips/${slips[0]!.id}`, '/setup/items', '/setup/items/new', `/setup/items/${gloves.id}`, '/setup/categories', '/setup/places', '/setup/lists', '/setup/cards', '/setup/people', '/setup/organisation', '/begin']
+  return ['/', '/waste/expiring', '/me', '/restock/short', '/look-back', '/look-back/by', '/look-back/day', '/look-back/who', '/look-back/close', '/stock', '/receive', '/issue', '/bring-back', '/move', '/waste', '/count', '/restock', '/ledger', `/items/${gloves.id}`, `/slips/${slips[0]!.id}`, '/setup/items', '/setup/items/new', `/setup/items/${gloves.id}`, '/setup/categories', '/setup/places', '/setup/lists', '/setup/cards', '/setup/people', '/setup/organisation', '/begin']
 }
 async function check(page: Page, where: string): Promise<void> {
   const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()

@@ -7,7 +7,7 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
   const before = { gloves: await onHand(page, demo, 'GLV-M'), vials: await onHand(page, demo, 'VIA-20') }
 
   // A delivery: scan twice for two cases, scan once and type for the other.
-  await go(page, 1, 'What arrived')
+  await go(page, 2, 'What arrived')
   await scan(page, gloves.packs[0]!.codes[0]!)
   await scan(page, gloves.packs[0]!.codes[0]!)
   await expect(page.getByLabel('Arrived: Nitrile gloves, medium')).toHaveValue('2')
@@ -25,7 +25,7 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
   expect(await onHand(page, demo, 'GLV-M')).toBe(before.gloves + 20)
 
   // An issue to a job, left and found again.
-  await go(page, 2, 'What is handed out')
+  await go(page, 3, 'What is handed out')
   await page.getByLabel(/^For/).focus()
   await type(page, 'Nitrate')
   await scan(page, gloves.codes[0]!)
@@ -39,7 +39,7 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
   expect(await onHand(page, demo, 'GLV-M')).toBe(before.gloves + 15)
 
   // One spoilt box, taken back at once: it was another one.
-  await go(page, 4, 'What is wasted')
+  await go(page, 5, 'What is wasted')
   await page.getByLabel('Why, for all lines').focus()
   await type(page, 'Damaged')
   await scan(page, gloves.codes[0]!)
@@ -50,7 +50,7 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
   expect(await onHand(page, demo, 'GLV-M')).toBe(before.gloves + 15)
 
   // A count with figures: everything as expected but one thing, counted twice.
-  await go(page, 5, 'Which area is counted?')
+  await go(page, 6, 'Which area is counted?')
   await page.getByLabel('with figures').press('Space')
   await page.getByRole('button', { name: 'Begin the sheet' }).press('Enter')
   await expect(page.getByText(/0 of \d+/)).toBeVisible()
@@ -68,9 +68,9 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
   expect(await onHand(page, demo, 'GLV-M')).toBe(9)
   await expect(page.getByRole('listitem').filter({ hasText: 'Nitrile gloves, medium' })).toContainText(`−${before.gloves + 6}`)
 
-  // The short list, and the ledger with the pair.
-  await go(page, 6, 'What is short in Wet lab')
-  await go(page, 8, /^What was booked/)
+  // What to ask for, and the ledger with the pair.
+  await go(page, 7, 'What to ask for in Wet lab')
+  await go(page, 9, /^What was booked/)
   await expect(page.getByText('· corrected since').first()).toBeVisible()
   const asManager = await page.context().browser()!.newPage()
   await signIn(asManager, demo, 'tova')
@@ -80,7 +80,7 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
 
 test('a line is replaced on its slip, and every figure opens a working that adds up', async ({ page, demo }) => {
   await signIn(page, demo, 'tova', 'Wet lab')
-  await go(page, 8, /^What was booked/)
+  await go(page, 9, /^What was booked/)
   await page.getByLabel('Kind of slip').selectOption('receipt')
   await page.getByRole('row').nth(1).getByRole('link').click()
   await page.getByRole('button', { name: 'Price' }).first().click()

@@ -8,7 +8,7 @@ test('a second browser shows each change without any action of its own', async (
   const has = await onHand(page, demo, 'VIA-50')
   await other.goto(`${demo.url}/items/${vials.id}`)
   await expect(other.getByRole('heading', { name: 'Centrifuge tube 50 ml' })).toBeVisible()
-  await go(page, 1, 'What arrived')
+  await go(page, 2, 'What arrived')
   await page.getByLabel('Supplier').fill('Aster Reagents')
   await scan(page, vials.packs[0]!.codes[0]!)
   await page.keyboard.press('Control+Enter')
@@ -19,7 +19,7 @@ test('a second browser shows each change without any action of its own', async (
 
 test('an unknown barcode is linked to an item and then counts as a scan of it', async ({ page, demo }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
-  await go(page, 1, 'What arrived')
+  await go(page, 2, 'What arrived')
   await scan(page, '4006381333931')
   const dialog = page.getByRole('dialog')
   await expect(page.getByText('Nobody knows this code yet')).toBeVisible()
@@ -36,7 +36,7 @@ test('an unknown barcode is linked to an item and then counts as a scan of it', 
 
 test('a burst leaves the field that it hit as it was; a quick typist loses nothing', async ({ page, demo }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
-  await go(page, 1, 'What arrived')
+  await go(page, 2, 'What arrived')
   const supplier = page.getByLabel('Supplier')
   await supplier.focus()
   await type(page, 'Quillfern')
@@ -54,7 +54,7 @@ test('a burst leaves the field that it hit as it was; a quick typist loses nothi
 
 test('a GS1 code fills lot and expiry; the separator may come as Ctrl+]', async ({ page, demo }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
-  await go(page, 1, 'What arrived')
+  await go(page, 2, 'What arrived')
   const ethanol = await item(page, demo, 'ETH-96')
   const gtin = ethanol.packs[0]!.codes[0]!
   await scan(page, `01${gtin}10E9001\x1d17280331`)
@@ -64,16 +64,16 @@ test('a GS1 code fills lot and expiry; the separator may come as Ctrl+]', async 
 
 test('too much is refused at its line with what can be done; nothing is lost when the session ends', async ({ page, demo }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
-  await go(page, 2, 'What is handed out')
+  await go(page, 3, 'What is handed out')
   await page.getByLabel(/^For/).selectOption({ label: 'Nitrate run' })
-  const vials = await item(page, demo, 'VIA-20')
+  const vials = await item(page, demo, 'PET-90')
   await scan(page, vials.codes[0]!)
-  await page.getByLabel('Handed out: Sample vial 20 ml').fill('9999')
+  await page.getByLabel('Handed out: Petri dish 90 mm').fill('9999')
   await page.keyboard.press('Control+Enter')
   await expect(page.getByRole('alert')).toContainText(/9999 each asked, \d+ there in Wet lab/)
   await page.getByRole('button', { name: /^Take the \d+/ }).click()
   await expect(page.getByRole('alert')).toHaveCount(0)
-  const typed = await page.getByLabel('Handed out: Sample vial 20 ml').inputValue()
+  const typed = await page.getByLabel('Handed out: Petri dish 90 mm').inputValue()
   await expect(page.getByText(/saved \d\d:\d\d/)).toBeVisible()
   await page.context().clearCookies()
   await page.getByLabel('Taken by').fill('Mirja')
@@ -81,6 +81,6 @@ test('too much is refused at its line with what can be done; nothing is lost whe
   await page.getByLabel('You sign in as').fill('ines')
   await page.getByLabel('Password').fill('gannet holm')
   await page.keyboard.press('Enter')
-  await expect(page.getByLabel('Handed out: Sample vial 20 ml')).toHaveValue(typed)
+  await expect(page.getByLabel('Handed out: Petri dish 90 mm')).toHaveValue(typed)
   await expect(page.getByLabel('Taken by')).toHaveValue('Mirja')
 })

@@ -1,4 +1,4 @@
-import { expect, item, scan, signIn, test, type } from './stage.ts'
+import { expect, item, scan, signIn, test, type, verified } from './stage.ts'
 
 test('set-up by keyboard: a category hands down, an item is copied, found, retired and taken back into use', async ({ page, demo }) => {
   await signIn(page, demo, 'tova', 'Wet lab')
@@ -96,8 +96,22 @@ test('a bin, a level, a job and a keeper are made, and used at once in another w
   await expect(fresh.getByText('That name and password do not belong together.')).toBeVisible()
   await fresh.getByLabel('Password').fill('long enough')
   await fresh.keyboard.press('Enter')
-  await fresh.waitForURL('**/stock*')
+  await fresh.waitForURL(u => u.pathname === '/')
   await fresh.goto(`${demo.url}/setup/items`)
   await expect(fresh.getByRole('link', { name: 'New item' }), 'a keeper does not set up').toHaveCount(0)
   await fresh.context().close()
+})
+
+test('a cost method is changed on its own: looked at before it is booked, and the value stays', async ({ page, demo }) => {
+  await signIn(page, demo, 'tova')
+  const gloves = await item(page, demo, 'GLV-M')
+  await page.goto(`${demo.url}/setup/items/${gloves.id}`)
+  await page.getByText('More: cost').click()
+  await expect(page.getByText('moving average')).toBeVisible()
+  await page.getByRole('button', { name: 'Change it' }).press('Enter')
+  await page.getByLabel('From now on').selectOption({ label: 'first in, first out' })
+  await expect(page.getByText(/Cost of one: .* value of stock stays/)).toBeVisible()
+  await page.getByRole('button', { name: 'Change the method' }).press('Enter')
+  await expect(page.getByText(/is costed by first in, first out from now on: CM-0001/)).toBeVisible()
+  expect(await verified(page, demo)).toEqual([])
 })

@@ -42,7 +42,7 @@ export async function signIn(page: Page, stage: Stage, who = 'tova', place?: str
   await page.getByLabel('You sign in as').fill(who)
   await page.getByLabel('Password').fill('gannet holm')
   await page.keyboard.press('Enter')
-  await page.waitForURL('**/stock*')
+  await page.waitForURL(u => u.pathname === '/')
   if (place) await page.getByLabel('Where I am working').selectOption({ label: place })
 }
 
@@ -78,9 +78,11 @@ export const item = async (page: Page, stage: Stage, code: string): Promise<{ id
   const r = await page.request.get(`${stage.url}/api/items?q=${encodeURIComponent(code)}`)
   return ((await r.json()) as { rows: { id: string; code: string; packs: { codes: string[] }[]; codes: string[] }[] }).rows.find(x => x.code === code)!
 }
-export const onHand = async (page: Page, stage: Stage, code: string): Promise<number> => {
+/** What lies of an item in a place. */
+export const onHand = async (page: Page, stage: Stage, code: string, place = 'Wet lab'): Promise<number> => {
   const it = await item(page, stage, code)
-  return Number(((await (await page.request.get(`${stage.url}/api/items/${it.id}/stock`)).json()) as { onHand: string }).onHand)
+  const { places } = (await (await page.request.get(`${stage.url}/api/items/${it.id}/stock`)).json()) as { places: { name: string; levels: { onHand: string } }[] }
+  return Number(places.find(p => p.name === place)?.levels.onHand ?? '0')
 }
 export const verified = async (page: Page, stage: Stage): Promise<unknown[]> => ((await (await page.request.post(`${stage.url}/api/verification`)).json()) as { faults: unknown[] }).faults
 export { expect }

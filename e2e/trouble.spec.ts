@@ -5,7 +5,7 @@ test('the server goes away while a slip is written: it says so, keeps everything
   await signIn(page, demo, 'ines', 'Wet lab')
   const gloves = await item(page, demo, 'GLV-M')
   const before = await onHand(page, demo, 'GLV-M')
-  await go(page, 2, 'What is handed out')
+  await go(page, 3, 'What is handed out')
   await page.getByLabel(/^For/).selectOption({ label: 'Nitrate run' })
   await scan(page, gloves.codes[0]!)
   await page.route('**/api/**', r => r.abort())
@@ -26,7 +26,7 @@ test('the server goes away while a slip is written: it says so, keeps everything
 
 test('one draft in two windows: nobody overwrites the other in silence', async ({ page, context, demo }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
-  await go(page, 1, 'What arrived')
+  await go(page, 2, 'What arrived')
   await page.getByLabel('Supplier').fill('Quillfern')
   await scan(page, (await item(page, demo, 'GLV-M')).codes[0]!)
   await expect(page.getByText(/saved \d\d:\d\d/)).toBeVisible()
@@ -46,14 +46,14 @@ test('the shelf is emptied by somebody else between looking and booking', async 
   await signIn(page, demo, 'ines', 'Wet lab')
   const gloves = await item(page, demo, 'GLV-M')
   const all = await onHand(page, demo, 'GLV-M')
-  await go(page, 2, 'What is handed out')
+  await go(page, 3, 'What is handed out')
   await page.getByLabel(/^For/).selectOption({ label: 'Nitrate run' })
   await scan(page, gloves.codes[0]!)
   await page.getByLabel('Handed out: Nitrile gloves, medium').fill(String(all))
   await expect(page.getByText(`${all} → 0 box`)).toBeVisible()
   const other = await (await browser.newContext()).newPage()
   await signIn(other, demo, 'ruben', 'Wet lab')
-  await go(other, 2, 'What is handed out')
+  await go(other, 3, 'What is handed out')
   await other.getByLabel(/^For/).selectOption({ label: 'Plankton plates' })
   await scan(other, gloves.codes[0]!)
   await other.keyboard.press('Control+Enter')
@@ -81,14 +81,14 @@ test('a lot is held on its item’s page, refused at the counter, and given out 
   }
   const keeper = await (await browser.newContext()).newPage()
   await signIn(keeper, demo, 'ines', 'Wet lab')
-  await go(keeper, 2, 'What is handed out')
+  await go(keeper, 3, 'What is handed out')
   await keeper.getByLabel(/^For/).selectOption({ label: 'Plankton plates' })
   await scan(keeper, agar.codes[0]!)
   await keeper.keyboard.press('Control+Enter')
   await expect(keeper.getByRole('alert').first()).toContainText(/expired or held/)
   await keeper.context().close()
 
-  await go(page, 2, 'What is handed out')
+  await go(page, 3, 'What is handed out')
   await page.getByLabel(/^For/).selectOption({ label: 'Plankton plates' })
   await scan(page, agar.codes[0]!)
   await page.getByLabel('Lot of Agar plates, marine').selectOption({ index: 1 })
@@ -102,6 +102,7 @@ test('a lot is held on its item’s page, refused at the counter, and given out 
 
 test('lists save what they show; what is filtered is in the address; a slip is thrown away only when said so', async ({ page, demo }) => {
   await signIn(page, demo, 'tova', 'Galley')
+  await page.goto(`${demo.url}/stock`)
   await page.getByLabel('Filter by state').selectOption('short')
   await expect(page).toHaveURL(/state=short/)
   await page.getByRole('button', { name: 'Available', exact: true }).click()
@@ -114,7 +115,7 @@ test('lists save what they show; what is filtered is in the address; a slip is t
   await page.reload()
   await expect(page.getByLabel('Filter by state')).toHaveValue('short')
 
-  await go(page, 4, 'What is wasted')
+  await go(page, 5, 'What is wasted')
   await page.getByRole('combobox', { name: /Scan or type/ }).focus()
   await type(page, 'milk')
   await page.keyboard.press('Enter')

@@ -16,7 +16,7 @@ if (!fresh || process.argv.includes('--anew')) {
   rmSync(data, { recursive: true, force: true })
 }
 if (!existsSync(data)) cpSync(made, data, { recursive: true })
-console.log('\nGannet Holm, the demonstration. Sign in as ines or ruben (keepers) or tova (manager), password: gannet holm\nWhat you do is kept until tomorrow; npm run demo -- --anew begins again.\n')
+console.log('\nGannet Holm, the demonstration. Sign in as ines or ruben (keepers), tova (manager), sorrel (requester, galley), oskar (buyer) or linnea (observer), password: gannet holm\nWhat you do is kept until tomorrow; npm run demo -- --anew begins again.\n')
 const server = spawn(process.execPath, [`--max-old-space-size=${process.env.SHELVE_HEAP_MB ?? 160}`, bundled()], { cwd: root, stdio: 'inherit', env: { ...process.env, SHELVE_DATA: data, SHELVE_WEB: join(root, 'web/dist'), SHELVE_DEMONSTRATION: 'yes', SHELVE_LOG: process.env.SHELVE_LOG ?? 'warn' } })
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal))
 server.on('exit', code => process.exit(code ?? 0))

@@ -32,7 +32,7 @@ async function open({ dark = false, tablet = false, who = 'tova', place = 'Wet l
   await page.getByLabel('You sign in as').fill(who)
   await page.getByLabel('Password').fill('gannet holm')
   await page.keyboard.press('Enter')
-  await page.waitForURL('**/stock*')
+  await page.waitForURL(u => u.pathname === '/')
   if (place) await page.getByLabel('Where I am working').selectOption({ label: place })
   return page
 }
@@ -48,7 +48,11 @@ async function add(page, words, quantity) {
 async function shot(name, page) { await page.waitForTimeout(700); await page.screenshot({ path: join(out, `${name}.png`) }); await page.context().close(); console.log(name) }
 const visit = async (name, path, options) => { const page = await open(options); await page.goto(demo.url + path); await shot(name, page) }
 
+await visit('today', '/', { who: 'ines', place: null })
 await visit('stock', '/stock')
+await visit('expiring', '/waste/expiring?days=30', { who: 'ruben', place: null })
+await visit('look-back', '/look-back', { place: null })
+await visit('people', '/setup/people', { place: null })
 {
   const page = await open({ who: 'ines' })
   await page.goto(`${demo.url}/receive`)
@@ -119,8 +123,8 @@ await browser.close()
 await Promise.all([demo.stop(), empty.stop()])
 rmSync(made, { recursive: true, force: true })
 
-/** A request with a manager's session. */
+/** A request with a manager's session, which is begun once. */
 async function fetchAs(url) {
-  const signed = await fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ signIn: 'tova', password: 'gannet holm' }) })
+  const signed = await (fetchAs.session ??= fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ signIn: 'tova', password: 'gannet holm' }) }))
   return fetch(url, { headers: { cookie: signed.headers.get('set-cookie').split(';')[0] } })
 }

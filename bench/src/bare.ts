@@ -78,6 +78,11 @@ export class Bare {
   past(at: bigint): number {
     return this.db.prepare('select item_id, sum(q) from (select item_id, quantity as q from movement where effective_at < ? and to_id in (select id from place) union all select item_id, -quantity from movement where effective_at < ? and from_id in (select id from place)) group by item_id').all(at, at).length
   }
+  /** A year of value by month and account, straight from the movements. */
+  year(year: number): number {
+    const [from, to] = [Date.UTC(year, 0, 1), Date.UTC(year + 1, 0, 1)]
+    return this.db.prepare("select strftime('%m', effective_at / 1000, 'unixepoch') as month, to_id, sum(value) from movement where effective_at >= ? and effective_at < ? group by 1, 2").all(from, to).length
+  }
   /** Reads every movement once. */
   readAll(): number {
     let n = 0

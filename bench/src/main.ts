@@ -9,7 +9,7 @@ import { App, DATABASE } from '@shelve/server'
 import { Bare } from './bare.ts'
 import { Driver } from './driver.ts'
 import { table, time, type Row } from './measure.ts'
-import { bookings, correction, lists, supply, type Bench } from './rows.ts'
+import { bookings, correction, lists, looking, supply, type Bench } from './rows.ts'
 import { stocked } from './stock.ts'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
@@ -49,7 +49,7 @@ async function run(size: number): Promise<Row[]> {
   const rows: Row[] = [{ what: 'start of the server', shelve: driver.startMs, unit: 'ms', goal: '', met: null }]
   const idle = driver.memory()
   await supply(b)
-  rows.push(...await bookings(b), ...await lists(b), ...await correction(b))
+  rows.push(...await bookings(b), ...await lists(b), ...await looking(b), ...await correction(b))
   const after = driver.memory()
   rows.push({ what: 'resident memory of the server after all this', shelve: after, unit: 'MB', goal: size >= 1_000_000 ? '≤ 250 MB' : '', met: size >= 1_000_000 ? after <= 250 : null, note: `${idle.toFixed(0)} MB just started` })
   await driver.stop()

@@ -114,6 +114,32 @@ export async function lists(b: Bench): Promise<Row[]> {
   return rows
 }
 
+/** Today, what to ask for, and looking back: the first time, when its sums are built, and after. */
+export async function looking(b: Bench): Promise<Row[]> {
+  const n = b.quick ? 8 : 20
+  const get = (path: string) => b.driver.call('GET', path).then(r => { if (r.status !== 200) throw new Error(`${path}: ${r.status} ${JSON.stringify(r.body).slice(0, 300)}`); return r })
+  const area = (i: number) => b.stock.areas[i % 20]!
+  const ids = b.bare.db.prepare("select id from place where kind = 'area' order by id").pluck().all() as bigint[]
+  const bareStock = median(await times(n, i => b.bare.stock(ids[i % 20]!)))
+  await get('/api/today')
+  const today = median(await times(n, () => get('/api/today')))
+  const rows = [verdict('Today, all places', today, bareStock, '≤ 50 ms', today <= 50)]
+  const restock = median(await times(n, i => get(`/api/restock?place=${area(i)}`)))
+  rows.push(verdict('what to ask for in a place', restock, bareStock, '', null))
+  const year = new Date(b.now).getUTCFullYear()
+  const bareYear = median(await times(3, () => b.bare.year(year)))
+  const first = (await time(() => get(`/api/look-back/months?year=${year}`))).ms
+  rows.push(verdict('a year by month, the first time after a start', first, bareYear, '', null))
+  const again = median(await times(n, i => get(`/api/look-back/months?year=${year - (i % 2)}`)))
+  rows.push(verdict('a year by month, after that', again, bareYear, '≤ 150 ms', again <= 150))
+  const by = median(await times(n, () => get(`/api/look-back/by?by=cost_centre&flow=used&from=${year}-01&to=${year}-12`)))
+  rows.push(verdict('used by cost centre in a year', by, bareYear, '≤ 150 ms', by <= 150))
+  const { body } = await get('/api/months') as { body: { next: { month: string } } }
+  const close = (await time(() => b.driver.call('POST', '/api/months', { month: body.next.month }).then(r => { if (r.status !== 201) throw new Error(JSON.stringify(r.body)) }))).ms
+  rows.push(verdict('closing a month', close, bareYear, '≤ 1 000 ms', close <= 1000))
+  return rows
+}
+
 /** Corrects the price of the first delivery of the most used item: everything after it is valued anew. */
 export async function correction(b: Bench): Promise<Row[]> {
   const slip = b.bare.db.prepare("select s.uid, l.uid as line, m.pool_id as pool from movement m join slip s on s.id = m.slip_id join slip_line l on l.id = m.line_id where m.item_id = (select id from item where code = 'HOT') order by m.seq limit 1").get() as { uid: string; line: string; pool: bigint }

@@ -1,6 +1,6 @@
 import { v7 } from 'uuid'
 import { SlipContent, type SlipContentInput } from '@shelve/contract'
-import { App, bookNow, createItem, createJob, createPlace, firstRun, schema, setLevel, type Caller } from '@shelve/server'
+import { App, bookNow, callerFor, createItem, createJob, createPlace, firstRun, schema, setLevel, type Caller } from '@shelve/server'
 import { Random } from '@shelve/demo/random'
 
 const DAY = 86_400_000
@@ -31,7 +31,7 @@ export async function stocked(app: App, clock: { now: number }, now: number, siz
 
 export const callerOf = (app: App): Caller => {
   const row = app.db.select().from(schema.person).get()!
-  return { id: row.id, uid: row.uid, name: row.name, signIn: row.signIn, role: 'manager', may: new Set(['book', 'reverse', 'see_value', 'override', 'set_up']), expiresAt: Infinity }
+  return callerFor({ ...row, expiresAt: Infinity, session: '' }, [{ role: 'manager', placeId: null }])
 }
 
 function named(app: App): Stocked {

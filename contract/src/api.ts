@@ -4,10 +4,14 @@ import * as catalogue from './catalogue/catalogue.ts'
 import * as people from './people/people.ts'
 import * as places from './places/places.ts'
 import * as reports from './reports/reports.ts'
+import * as lookback from './reports/lookback.ts'
+import * as today from './reports/today.ts'
+import * as restock from './restocking/restock.ts'
+import * as search from './reports/search.ts'
 import * as slips from './ledger/slips.ts'
 
-/** What a caller must be allowed to do. `none`: nobody need be signed in. */
-export type Right = 'none' | 'read' | 'book' | 'set_up' | 'see_value'
+/** What a caller must be allowed to do. `none`: nobody need be signed in; `set_up_here`: set-up of the place it is about, all other set-up asks for everywhere. */
+export type Right = 'none' | people.Action | 'set_up_here'
 export interface Operation<P extends z.ZodType = z.ZodType, Q extends z.ZodType = z.ZodType, B extends z.ZodType = z.ZodType, R extends z.ZodType = z.ZodType> {
   readonly method: 'get' | 'post' | 'put' | 'delete'
   readonly path: string
@@ -50,8 +54,15 @@ export const api = {
   signIn: op('post', '/api/session', 'Signs in', { right: 'none', status: 201, body: people.SignInInput, answer: people.Me }),
   me: op('get', '/api/session', 'Who is signed in', { answer: people.Me }),
   signOut: op('delete', '/api/session', 'Signs out', {}),
-  people: op('get', '/api/people', 'Everybody', { answer: z.object({ rows: z.array(people.Person) }) }),
+  people: op('get', '/api/people', 'Everybody, and what they may do', { right: 'set_up', answer: z.object({ rows: z.array(people.Person) }) }),
   createPerson: op('post', '/api/people', 'A new person', { right: 'set_up', status: 201, body: people.NewPerson, answer: found }),
+  changePerson: op('put', '/api/people/:id', 'Changes what somebody may do; taken out of use, they are signed out everywhere', { right: 'set_up', params: id, body: people.ChangedPerson, answer: found, ifMatch: true }),
+  newBadge: op('post', '/api/people/:id/badge', 'A new badge; the old one is void', { right: 'set_up', status: 201, params: id, answer: z.object({ badge: z.string() }) }),
+  setPin: op('put', '/api/session/pin', 'Sets or takes away one’s own PIN', { body: people.PinInput }),
+  changeHands: op('post', '/api/session/hands', 'Another person takes over this device, by badge or PIN', { status: 201, body: people.HandsInput, answer: people.Me }),
+  sessions: op('get', '/api/sessions', 'Who is signed in where', { answer: z.object({ rows: z.array(people.SessionView) }) }),
+  endSession: op('delete', '/api/sessions/:id', 'Signs somebody out from afar', { params: id }),
+  rights: op('get', '/api/rights', 'Who may do what', { answer: people.Rights }),
   settings: op('put', '/api/settings', 'Changes how the organisation works', { right: 'set_up', body: people.Settings, answer: people.Settings }),
 
   index: op('get', '/api/index', 'What a device keeps of every item', { answer: catalogue.IndexView }),
@@ -72,28 +83,49 @@ export const api = {
   linkCode: op('post', '/api/codes', 'Links a code to an item or one of its packs', { right: 'book', status: 201, body: catalogue.LinkCode, answer: catalogue.CodeMeaning }),
 
   places: op('get', '/api/places', 'The tree of places', { answer: z.object({ rows: z.array(places.Place) }) }),
-  createPlace: op('post', '/api/places', 'A new place', { right: 'set_up', status: 201, body: places.PlaceInput, answer: found }),
-  updatePlace: op('put', '/api/places/:id', 'Changes a place', { right: 'set_up', params: id, body: places.PlaceInput, answer: found, ifMatch: true }),
-  setLevel: op('put', '/api/levels', 'Sets minimum, target and usual bin of an item in a place', { right: 'set_up', body: places.LevelInput, answer: places.LevelInput }),
+  createPlace: op('post', '/api/places', 'A new place', { right: 'set_up_here', status: 201, body: places.PlaceInput, answer: found }),
+  updatePlace: op('put', '/api/places/:id', 'Changes a place', { right: 'set_up_here', params: id, body: places.PlaceInput, answer: found, ifMatch: true }),
+  setLevel: op('put', '/api/levels', 'Sets minimum, target and usual bin of an item in a place', { right: 'set_up_here', body: places.LevelInput, answer: places.LevelInput }),
   suppliers: op('get', '/api/suppliers', 'All suppliers', { answer: z.object({ rows: z.array(places.Named) }) }),
   wasteReasons: waste.list, createWasteReason: waste.create, costCentres: centres.list, createCostCentre: centres.create,
   jobs: op('get', '/api/jobs', 'Jobs', { answer: z.object({ rows: z.array(places.Job) }) }),
   createJob: op('post', '/api/jobs', 'A new standing job', { right: 'set_up', status: 201, body: places.JobInput, answer: found }),
 
+  search: op('get', '/api/search', 'What words mean: lots, slips, suppliers, jobs, cost centres, people', { query: z.object({ q: Query }), answer: z.object({ rows: z.array(search.Found) }) }),
+  today: op('get', '/api/today', 'What is waiting, how the shelves stand, what was booked last', { query: place, answer: today.Today }),
+  expiring: op('get', '/api/expiring', 'Lots that run out of date, or have', { query: z.object({ place: Uuid.optional(), days: z.coerce.number().int().min(0).max(3650).optional() }), answer: z.object({ rows: z.array(today.ExpiringRow) }), csv: true }),
+  preference: op('get', '/api/preferences/:name', 'What one arranged to one’s taste', { params: people.PreferenceName, answer: people.Preference }),
+  setPreference: op('put', '/api/preferences/:name', 'Keeps what one arranged', { params: people.PreferenceName, body: people.Preference, answer: people.Preference }),
   stock: op('get', '/api/stock', 'What lies in a place, or in all', { query: z.object({ ...list, place: Uuid.optional(), q: Query.optional(), category: Uuid.optional(), state: z.enum(['out', 'short', 'in_range', 'over', 'none']).optional(), sort: z.string().regex(/^-?[a-zA-Z]{1,20}$/).optional() }), answer: page(reports.StockRow).extend({ value: z.string().optional() }), csv: true }),
   short: op('get', '/api/short', 'What is short or due', { query: place, answer: z.object({ rows: z.array(reports.ShortRow) }), csv: true }),
+  restock: op('get', '/api/restock', 'What the figures suggest to ask for, by source, and the slips there are', { query: place, answer: z.object({ proposals: z.array(restock.Proposal), slips: z.array(restock.RestockRow) }) }),
+  beginRestock: op('post', '/api/restock', 'Begins a restock slip: what stands on it is offered to nobody else', { right: 'ask', status: 201, body: restock.NewRestock, answer: restock.RestockView }),
+  restockSlip: op('get', '/api/restock/:id', 'One restock slip', { params: id, answer: restock.RestockView, csv: true }),
+  changeRestock: op('put', '/api/restock/:id', 'Changes a restock slip that was not asked for yet', { right: 'ask', params: id, body: restock.ChangedRestock, answer: restock.RestockView, ifMatch: true }),
+  dropRestock: op('delete', '/api/restock/:id', 'Throws a slip away, or no longer waits for what was asked for', { right: 'ask', params: id }),
+  askRestock: op('post', '/api/restock/:id/asking', 'Marks it as asked for: from now on it is on its way', { right: 'ask', status: 201, params: id, body: restock.AskedInput, answer: restock.RestockView }),
+  moveRestock: op('post', '/api/restock/:id/move', 'What comes from our own shelves becomes a move, as a draft', { right: 'book', status: 201, params: id, body: z.object({ id: Uuid }), answer: restock.RestockView }),
   past: op('get', '/api/past', 'What was where on a past day: as it was, or as the books stood', { query: z.object({ day: Day, reading: z.enum(['was', 'books']), place: Uuid.optional() }), answer: z.object({ rows: z.array(reports.PastRow), value: z.string().optional() }), csv: true }),
   working: op('get', '/api/workings/:figure', 'The lines behind a figure', { params: z.object({ figure: z.enum(['on-hand', 'available', 'unit-cost', 'value', 'difference', 'state', 'value-here', 'bring', 'days', 'first-expiry', 'stock-value', 'slip-value']) }), query: z.object({ item: Uuid.optional(), place: Uuid.optional(), lot: Uuid.optional(), difference: Uuid.optional(), slip: Uuid.optional() }), answer: reports.WorkingView }),
 
-  slips: op('get', '/api/slips', 'Slips, latest first', { query: z.object({ ...list, state: z.enum(['draft', 'booked']).optional(), kind: slips.AnySlipKind.optional(), place: Uuid.optional(), q: Query.optional(), mine: z.enum(['yes']).optional() }), answer: page(slips.SlipRow), csv: true }),
+  lookYear: op('get', '/api/look-back/months', 'Value of stock by month of a year: what came, what went, what remained', { right: 'see_value', query: z.object({ year: z.coerce.number().int().min(1900).max(2200).optional(), category: Uuid.optional(), place: Uuid.optional() }), answer: lookback.LookYear, csv: true }),
+  lookBy: op('get', '/api/look-back/by', 'What was used, wasted or received, by cost centre, job, reason, supplier, category or place', { right: 'see_value', query: z.object({ by: z.enum(lookback.LOOK_BY), flow: z.enum(['used', 'wasted', 'received']), from: lookback.MonthName, to: lookback.MonthName, category: Uuid.optional(), place: Uuid.optional() }), answer: z.object({ rows: z.array(lookback.LookRow), value: z.string() }), csv: true }),
+  activity: op('get', '/api/look-back/activity', 'Who booked how much where', { query: z.object({ from: lookback.MonthName, to: lookback.MonthName, place: Uuid.optional() }), answer: z.object({ rows: z.array(lookback.ActivityRow) }), csv: true }),
+  itemYears: op('get', '/api/items/:id/years', 'An item’s quantities by month, and what it cost', { params: id, query: place, answer: lookback.ItemYears, csv: true }),
+  months: op('get', '/api/months', 'Closed months, and which one is next', { answer: z.object({ rows: z.array(lookback.MonthView), next: lookback.MonthToClose.nullable() }) }),
+  closeMonth: op('post', '/api/months', 'Closes a month: nothing that is written later changes it', { right: 'close_month', status: 201, body: z.object({ month: lookback.MonthName }), answer: z.object({ rows: z.array(lookback.MonthView), next: lookback.MonthToClose.nullable() }) }),
+  slips: op('get', '/api/slips', 'Slips, latest first', { query: z.object({ ...list, state: z.enum(['draft', 'booked']).optional(), kind: slips.AnySlipKind.optional(), place: Uuid.optional(), q: Query.optional(), mine: z.enum(['yes']).optional(), from: Day.optional(), to: Day.optional(), party: z.enum(['cost_centre', 'job', 'reason', 'supplier']).optional(), partyId: Uuid.optional() }), answer: page(slips.SlipRow), csv: true }),
   slip: op('get', '/api/slips/:id', 'One slip', { params: id, answer: slips.SlipView }),
   saveDraft: op('put', '/api/slips/:id', 'Saves a draft; without If-Match only where there is none yet', { right: 'book', params: id, body: slips.SlipContent, answer: slips.DraftSaved, ifMatch: true }),
   dropDraft: op('delete', '/api/slips/:id', 'Throws a draft away', { right: 'book', params: id }),
   effect: op('post', '/api/slips/:id/effect', 'Before → after: what booking would do, without doing it', { right: 'book', params: id, body: slips.SlipContent, answer: slips.Effect }),
+  effectWorking: op('post', '/api/slips/:id/effect/working', 'The lines behind a figure of the effect, without booking', { right: 'book', params: id, body: slips.EffectWorkingInput, answer: reports.WorkingView }),
   book: op('post', '/api/slips/:id/booking', 'Books a slip, all of it or nothing; again with the same content gives the same answer', { right: 'book', params: id, status: 201, body: slips.Booking, answer: slips.SlipView }),
   reverse: op('post', '/api/slips/:id/reversal', 'Takes a booked slip back, whole or by lines', { right: 'book', params: id, status: 201, body: slips.Reversal, answer: slips.SlipView }),
   sheet: op('get', '/api/sheets', 'What is to be counted in an area, in walking order', { query: z.object({ place: Uuid, figures: z.enum(['yes', 'no']).optional() }), answer: slips.Sheet }),
   differences: op('get', '/api/differences', 'Open differences', { query: place, answer: z.object({ rows: z.array(slips.DifferenceView) }) }),
+  backups: op('get', '/api/backups', 'The backups there are', { right: 'set_up', answer: reports.BackupsView }),
+  takeBackup: op('post', '/api/backups', 'Takes a backup now', { right: 'set_up', status: 201, answer: reports.BackupsView }),
   verify: op('post', '/api/verification', 'Works everything out anew and says what does not agree', { right: 'set_up', answer: reports.Verification }),
 } as const satisfies Record<string, Operation>
 export type Api = typeof api

@@ -5,12 +5,14 @@ import { account, organisation } from './db/schema.ts'
 import { Known } from './catalogue/known.ts'
 import { shareCommits } from './db/group.ts'
 import { openStore, type Store } from './db/open.ts'
+import type { Backups } from './db/schedule.ts'
 import { prepareIds, type Ids } from './db/ids.ts'
 import { lastCheckpoint } from './ledger/checkpoints.ts'
 import { preparePaper, type Paper } from './ledger/paper.ts'
 import { prepareLedger, type LedgerStatements } from './ledger/statements.ts'
 import { EventLog } from './events/log.ts'
 import { PlaceTree } from './places/tree.ts'
+import { Flows } from './reports/flows.ts'
 import { StockView } from './reports/stock.ts'
 
 export const VERSION = '0.1.0'
@@ -36,6 +38,7 @@ export class App {
   readonly places: PlaceTree
   readonly known: Known
   readonly stock: StockView
+  readonly flows: Flows
   readonly commit: <T>(run: () => T) => Promise<T>
   /** Counts every change of set-up: what devices keep is checked against it. */
   setupRevision = 1
@@ -44,7 +47,7 @@ export class App {
   /** How far the last checkpoint reaches, and how many rows it has. */
   lastCheckpoint: { readonly seq: number; readonly rows: number }
 
-  constructor(file: string, readonly options: { now?: () => number; demonstration?: boolean; checkpointEvery?: number } = {}) {
+  constructor(file: string, readonly options: { now?: () => number; demonstration?: boolean; checkpointEvery?: number; backups?: Backups } = {}) {
     this.store = openStore(file)
     this.ledger = prepareLedger(this.store.db)
     this.paper = preparePaper(this.store.db)
@@ -54,6 +57,7 @@ export class App {
     this.places = new PlaceTree(this)
     this.known = new Known(this)
     this.stock = new StockView(this)
+    this.flows = new Flows(this)
     this.lastCheckpoint = lastCheckpoint(this)
   }
 
@@ -81,6 +85,14 @@ export class App {
     this.places.forget()
     this.known.forget()
     this.stock.forget()
+    this.flows.forget()
+    this.events.flush()
+    return result
+  }
+
+  /** A change that is neither set-up nor the ledger, in one transaction; every screen is told. */
+  change<T>(kind: string, run: () => T): T {
+    const result = this.store.client.transaction(() => { const r = run(); this.events.add(kind, {}); return r }).immediate()
     this.events.flush()
     return result
   }
@@ -90,6 +102,7 @@ export class App {
   }
 
   close(): void {
+    this.options.backups?.stop()
     this.events.close()
     this.store.client.pragma('wal_checkpoint(TRUNCATE)')
     this.store.client.close()

@@ -1,8 +1,9 @@
 import { closeSync, existsSync, openSync, writeSync } from 'node:fs'
 import { join, resolve } from 'node:path'
+import Database from 'better-sqlite3'
 import { App } from './app.ts'
 import { backup, DATABASE, restore } from './db/backup.ts'
-import { UnusableDatabase } from './db/open.ts'
+import { stepsOf, UnusableDatabase } from './db/open.ts'
 import { ledgerCsv, ledgerJournal, ledgerJsonLines } from './reports/export.ts'
 import { verifyApart } from './reports/verify-apart.ts'
 
@@ -21,6 +22,11 @@ const file = (n: number): string => (rest[n] ? resolve(here, rest[n]) : stop(USA
 /** The database that is there; none is made by asking about it. */
 function open(): App {
   if (!existsSync(join(data, DATABASE))) stop(`There is no database in ${data}. Set SHELVE_DATA to the data directory.`)
+  const client = new Database(join(data, DATABASE), { readonly: true })
+  const { applied, known } = stepsOf(client)
+  client.close()
+  // The command looks at a database and never changes its form: that is for the server, which keeps a copy.
+  if (applied < known) stop('This database was written by an older version. Start the server once: it keeps a copy and brings it up to this one.')
   return new App(join(data, DATABASE))
 }
 

@@ -4,13 +4,16 @@ import { pino } from 'pino'
 import { z } from 'zod'
 import { App } from './app.ts'
 import { DATABASE } from './db/backup.ts'
+import { bringForward } from './db/forward.ts'
 import { UnusableDatabase } from './db/open.ts'
+import { Backups } from './db/schedule.ts'
 import { serve } from './http/server.ts'
 
 /** Everything that can be set, from the environment, checked before anything starts. */
 const Configuration = z.object({
   SHELVE_PORT: z.coerce.number().int().min(0).max(65_535).default(4460), SHELVE_HOST: z.string().default('127.0.0.1'), SHELVE_DATA: z.string().min(1).default('./data'), SHELVE_WEB: z.string().default(''),
   SHELVE_LOG: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'), SHELVE_DEMONSTRATION: z.enum(['yes', 'no']).default('no'), SHELVE_NOW: z.coerce.number().int().optional(), SHELVE_SIGN_INS: z.coerce.number().int().min(1).default(20),
+  SHELVE_BACKUP_HOURS: z.coerce.number().min(0).max(8760).default(24), SHELVE_BACKUPS_KEPT: z.coerce.number().int().min(1).max(1000).default(14),
 })
 
 const stop = (message: string): never => { console.error(message); process.exit(2) }
@@ -28,7 +31,11 @@ try {
 try {
   const fixed = config.SHELVE_NOW
   const began = Date.now()
-  const app = new App(join(config.SHELVE_DATA, DATABASE), { demonstration: config.SHELVE_DEMONSTRATION === 'yes', ...(fixed === undefined ? {} : { now: () => fixed + (Date.now() - began) }) })
+  const kept = await bringForward(config.SHELVE_DATA, Date.now())
+  if (kept) console.log(`The database was brought up to this version; what it was before is ${kept}.`)
+  const backups = new Backups(config.SHELVE_DATA, { hours: config.SHELVE_DEMONSTRATION === 'yes' ? 0 : config.SHELVE_BACKUP_HOURS, keep: config.SHELVE_BACKUPS_KEPT }, Date.now, (m, e) => { if (e) log.error({ error: e.message }, m); else log.info(m) })
+  backups.start()
+  const app = new App(join(config.SHELVE_DATA, DATABASE), { demonstration: config.SHELVE_DEMONSTRATION === 'yes', backups, ...(fixed === undefined ? {} : { now: () => fixed + (Date.now() - began) }) })
   const running = await serve(app, config.SHELVE_PORT, config.SHELVE_HOST, { log, signInsPerMinute: config.SHELVE_SIGN_INS, ...(config.SHELVE_WEB ? { web: config.SHELVE_WEB } : {}) })
   console.log(`Shelve is at http://${config.SHELVE_HOST === '127.0.0.1' ? 'localhost' : config.SHELVE_HOST}:${running.port}`)
   process.send?.({ port: running.port })

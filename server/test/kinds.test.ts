@@ -1,9 +1,9 @@
 import { expect } from 'chai'
 import { v7 } from 'uuid'
 import { decimal, formatDecimal } from '@shelve/core'
-import type { DifferenceView, Effect, Item, ItemStock, LotView, SlipContentInput, SlipView } from '@shelve/contract'
+import type { DifferenceView, Effect, Item, ItemStock, LotView, SlipContentInput, SlipView, WorkingView } from '@shelve/contract'
 import { ledgerJsonLines } from '@shelve/server'
-import { newItem, world, type World } from './client.ts'
+import { Client, newItem, world, type World } from './client.ts'
 
 type Found = { id: string }
 describe('each kind of slip, by what it does to shelves, pools and accounts', () => {
@@ -29,8 +29,27 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
     return formatDecimal(sum)
   }
   const stock = async (it: Item) => { const s = await w.c.get<ItemStock>(`/api/items/${it.id}/stock`); return [s.onHand, s.value] }
+  /** Before it is booked: every figure of *before → after* opens a working that adds up to it, whatever kind of slip it is. */
+  async function workingsAgree(content: SlipContentInput): Promise<void> {
+    const effect = await w.c.effect(content)
+    const ask = async (line: string | null, figure: string, side: string, shown: string | null | undefined) => {
+      const r = await w.c.call<WorkingView>('POST', `/api/slips/${v7()}/effect/working`, { content, line, figure, side })
+      if (shown === null || shown === undefined) return
+      expect(r.status, `${figure} ${side}: ${r.text}`).to.equal(200)
+      expect(r.body.figure, `${figure} ${side} of ${content.kind}`).to.equal(shown)
+      expect(formatDecimal(r.body.lines.reduce((s, l) => s + decimal(l.amount), 0n)), `${figure} ${side} adds up`).to.equal(shown)
+    }
+    for (const l of effect.lines) {
+      for (const side of ['before', 'after'] as const) { await ask(l.line, 'on-hand', side, l[side].onHand); await ask(l.line, 'state', side, l[side].available) }
+      await ask(l.line, 'expected', 'after', l.expected)
+      await ask(l.line, 'difference', 'after', l.difference)
+      // What goes straight to the user is worth something on its line and changes no stock.
+      if (l.before.onHand !== l.after.onHand) await ask(l.line, 'value', 'after', l.value)
+    }
+    await ask(null, 'value', 'after', effect.value)
+  }
   const receive = (it: Item, typed: string, price: string, more: object = {}, head: object = {}) => { tick(); return w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'Aster', ...head }, lines: [w.c.line({ item: it.id, typed, price, ...more })] }) }
-  const slip = (content: SlipContentInput) => { tick(); return w.c.must(content) }
+  const slip = async (content: SlipContentInput) => { tick(); await workingsAgree(content); return w.c.must(content) }
 
   it('opening: what lay there, at what it is worth, against the opening account', async () => {
     const it1 = await newItem(w.c, { name: 'Gloves' })
@@ -55,6 +74,16 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
     expect(value(/^supplier:Aster$/)).to.equal('-49')
   })
 
+  it('before → after says what one costs then: by average, by first in first out, and after a change of method', async () => {
+    const cost = async (content: SlipContentInput) => { const c = (await w.c.effect(content)).lines[0]!.cost!; return [c.before, c.after] }
+    for (const [method, next, after] of [['average', 'fifo', '3'], ['fifo', 'lot', '3'], ['lot', 'average', '3']] as const) {
+      const it1 = await newItem(w.c, { name: method, method, identifiedBy: 'lot' })
+      const content: SlipContentInput = { kind: 'receipt', place: w.lab.id, head: { supplier: 'Aster' }, lines: [w.c.line({ item: it1.id, typed: '10', price: '4', lot: { code: 'B' } })] }
+      await receive(it1, '10', '2', { lot: { code: 'A' } })
+      expect(await cost(content), `${method}: 10 at 2, then 10 at 4`).to.deep.equal(['2', after])
+      expect((await cost({ kind: 'method_change', head: { method: next }, lines: [w.c.line({ item: it1.id })] })), `${method} to ${next}`).to.deep.equal(['2', '2'])
+    }
+  })
   it('issue: first expired first out over bins, a chosen lot, and what it is worth by each cost method', async () => {
     const of = (method: string) => newItem(w.c, { name: method, method, identifiedBy: 'lot_expiry' })
     const worth: string[] = []
@@ -149,6 +178,33 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
     expect([await stock(it1), value(/^used:/)]).to.deep.equal([['11', '91'], '9'])
   })
 
+  it('change of cost method: what lies there keeps its value, prices of before still flow through, quantities of before stay', async () => {
+    const it1 = await newItem(w.c, { name: 'Flour', unit: 'kg', identifiedBy: 'lot' })
+    const r = await receive(it1, '10', '2', { lot: { code: 'A' } })
+    await receive(it1, '10', '4', { lot: { code: 'B' } })
+    const issue = await slip({ kind: 'issue', place: w.lab.id, head: { job }, lines: [w.c.line({ item: it1.id, typed: '4' })] })
+    expect([await stock(it1), issue.value]).to.deep.equal([['16', '48'], '-12'])
+    const edit = await w.c.call('PUT', `/api/items/${it1.id}`, { code: it1.code, name: 'Flour', method: 'lot' })
+    expect([edit.status, edit.body.code], 'not by the way').to.deep.equal([409, 'method_by_slip'])
+    const change = await slip({ kind: 'method_change', head: { method: 'lot' }, lines: [w.c.line({ item: it1.id })] })
+    expect([change.number, change.value, await stock(it1)]).to.deep.equal(['CM-0001', '0', ['16', '48']])
+    // Lot A has 6 of the 16 at 3 each; the pools of the lots are apart from here on.
+    const a = await slip({ kind: 'issue', place: w.lab.id, head: { job }, lines: [w.c.line({ item: it1.id, typed: '6', lot: { code: 'A' } })] })
+    expect(a.value).to.equal('-18')
+    // An invoice for the first delivery: 20 more over 20, so 1 more on each: on the 4 used before, on the 6 since, on the 10 left.
+    await slip({ kind: 'correction', place: w.lab.id, head: { corrects: r.id, supplier: 'Aster' }, lines: [w.c.line({ ref: r.lines[0]!.id, act: 'invoice', item: it1.id, price: '20' })] })
+    expect([await stock(it1), value(/^used:/)]).to.deep.equal([['10', '40'], '40'])
+    const early = await w.c.book({ kind: 'correction', place: w.lab.id, head: { corrects: issue.id }, lines: [w.c.line({ ref: issue.lines[0]!.id, act: 'take_back', item: it1.id })] })
+    expect(early.body.code).to.equal('before_method_change')
+    await slip({ kind: 'bring_back', place: w.lab.id, lines: [w.c.line({ ref: issue.lines[0]!.id, item: it1.id, typed: '1' })] })
+    expect([await stock(it1), value(/^used:/)], 'goods that come back come at what they were issued for').to.deep.equal([['11', '44'], '36'])
+    await w.c.ok('POST', '/api/people', { name: 'Ruben', signIn: 'ruben', password: 'correct horse', role: 'keeper' })
+    const keeper = new Client(w.c.base)
+    await keeper.ok('POST', '/api/session', { signIn: 'ruben', password: 'correct horse' })
+    expect((await keeper.book({ kind: 'method_change', head: { method: 'fifo' }, lines: [w.c.line({ item: it1.id })] })).status).to.equal(403)
+    expect((await w.c.ok<{ faults: unknown[] }>('POST', '/api/verification')).faults).to.deep.equal([])
+  })
+
   it('count: found too many asks what one is worth where nobody knows; taking the count back undoes all of it', async () => {
     const it1 = await newItem(w.c, { name: 'Gloves' })
     const count = (more: object) => ({ kind: 'count' as const, place: w.lab.id, lines: [w.c.line({ item: it1.id, from: w.lab.id, counted: 'counted' as const, typed: '6', again: '6', ...more })] })
@@ -182,6 +238,9 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
     const ask = (blind: boolean, again: string) => w.c.effect({ kind: 'count', place: w.lab.id, head: { blind }, lines: [w.c.line({ item: it1.id, from: w.lab.id, counted: 'counted', typed: '40', again })] })
     const told = (e: Effect) => [e.ok, e.lines[0]?.expected, e.lines[0]?.difference]
     expect(told(await ask(true, ''))).to.deep.equal([false, null, null])
+    const line = w.c.line({ item: it1.id, from: w.lab.id, counted: 'counted', typed: '40' })
+    const hidden = await w.c.call('POST', `/api/slips/${v7()}/effect/working`, { content: { kind: 'count', place: w.lab.id, lines: [line] }, line: line.id, figure: 'expected' })
+    expect([hidden.status, hidden.body.code], 'nor does a working').to.deep.equal([403, 'not_shown'])
     expect(told(await ask(false, ''))).to.deep.equal([false, '50', '-10'])
     expect(told(await ask(true, '40'))).to.deep.equal([true, '50', '-10'])
   })

@@ -1,4 +1,5 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import type { Action } from '@shelve/contract'
 import { useSession } from './shell/session.ts'
 import { get } from './shell/api.ts'
 
@@ -9,19 +10,23 @@ export const router = createRouter({
   routes: [
     { path: '/start', name: 'start', component: () => import('./people/FirstRunView.vue'), meta: { bare: true, title: 'Set up Shelve' } },
     { path: '/sign-in', name: 'sign-in', component: () => import('./people/SignInView.vue'), meta: { bare: true, title: 'Sign in' } },
-    { path: '/', redirect: '/stock' },
+    { path: '/', name: 'today', component: () => import('./reports/TodayView.vue'), meta: { tab: 'today', title: 'Today' } },
+    { path: '/waste/expiring', name: 'expiring', component: () => import('./waste/ExpiringView.vue'), meta: { tab: 'waste', title: 'Running out of date' } },
     { path: '/begin', name: 'begin', component: () => import('./people/BeginView.vue'), meta: { tab: 'setup', title: 'Begin' } },
-    { path: '/receive/:id?', name: 'receive', component: slipView, props: r => ({ kind: 'receipt', id: r.params.id || undefined }), meta: { tab: 'receive', title: 'Receive' } },
-    { path: '/issue/:id?', name: 'issue', component: slipView, props: r => ({ kind: 'issue', id: r.params.id || undefined }), meta: { tab: 'issue', title: 'Issue' } },
-    { path: '/bring-back/:id?', name: 'bring_back', component: slipView, props: r => ({ kind: 'bring_back', id: r.params.id || undefined }), meta: { tab: 'issue', title: 'Bring back' } },
-    { path: '/move/:id?', name: 'move', component: slipView, props: r => ({ kind: 'move', id: r.params.id || undefined }), meta: { tab: 'move', title: 'Move' } },
-    { path: '/waste/:id?', name: 'waste', component: slipView, props: r => ({ kind: 'waste', id: r.params.id || undefined }), meta: { tab: 'waste', title: 'Waste' } },
-    { path: '/count', name: 'count', component: () => import('./counting/CountView.vue'), meta: { tab: 'count', title: 'Count' } },
-    { path: '/count/:id', name: 'sheet', component: () => import('./counting/SheetView.vue'), props: true, meta: { tab: 'count', title: 'Count' } },
-    { path: '/restock', name: 'restock', component: () => import('./restocking/ShortView.vue'), meta: { tab: 'restock', title: 'Restock' } },
+    { path: '/receive/:id?', name: 'receive', component: slipView, props: r => ({ kind: 'receipt', id: r.params.id || undefined }), meta: { right: 'book', tab: 'receive', title: 'Receive' } },
+    { path: '/issue/:id?', name: 'issue', component: slipView, props: r => ({ kind: 'issue', id: r.params.id || undefined }), meta: { right: 'book', tab: 'issue', title: 'Issue' } },
+    { path: '/bring-back/:id?', name: 'bring_back', component: slipView, props: r => ({ kind: 'bring_back', id: r.params.id || undefined }), meta: { right: 'book', tab: 'issue', title: 'Bring back' } },
+    { path: '/move/:id?', name: 'move', component: slipView, props: r => ({ kind: 'move', id: r.params.id || undefined }), meta: { right: 'book', tab: 'move', title: 'Move' } },
+    { path: '/waste/:id?', name: 'waste', component: slipView, props: r => ({ kind: 'waste', id: r.params.id || undefined }), meta: { right: 'book', tab: 'waste', title: 'Waste' } },
+    { path: '/count', name: 'count', component: () => import('./counting/CountView.vue'), meta: { right: 'book', tab: 'count', title: 'Count' } },
+    { path: '/count/:id', name: 'sheet', component: () => import('./counting/SheetView.vue'), props: true, meta: { right: 'book', tab: 'count', title: 'Count' } },
+    { path: '/restock', name: 'restock', component: () => import('./restocking/RestockView.vue'), meta: { tab: 'restock', title: 'Restock' } },
+    { path: '/restock/short', name: 'short', component: () => import('./restocking/ShortView.vue'), meta: { tab: 'restock', title: 'Short' } },
+    { path: '/restock/:id', name: 'restock-slip', component: () => import('./restocking/RestockSlipView.vue'), props: true, meta: { tab: 'restock', title: 'Restock slip' } },
     { path: '/stock', name: 'stock', component: () => import('./reports/StockView.vue'), meta: { tab: 'stock', title: 'Stock' } },
     { path: '/items/:id', name: 'item', component: () => import('./catalogue/ItemView.vue'), props: true, meta: { tab: 'stock', title: 'Item' } },
     { path: '/ledger', name: 'ledger', component: () => import('./ledger/LedgerView.vue'), meta: { tab: 'ledger', title: 'Ledger' } },
+    { path: '/look-back/:part?', name: 'look-back', component: () => import('./reports/LookBackView.vue'), props: r => ({ part: r.params.part || 'months' }), meta: { tab: 'look-back', title: 'Look back' } },
     { path: '/slips/:id', name: 'slip', component: () => import('./ledger/SlipView.vue'), props: true, meta: { tab: 'ledger', title: 'Slip' } },
     { path: '/setup', name: 'setup', redirect: '/setup/items' },
     { path: '/setup/items', name: 'setup-items', component: () => import('./catalogue/ItemsView.vue'), meta: { tab: 'setup', title: 'Items' } },
@@ -30,7 +35,8 @@ export const router = createRouter({
     { path: '/setup/categories', name: 'setup-categories', component: () => import('./catalogue/CategoriesView.vue'), meta: { tab: 'setup', title: 'Categories' } },
     { path: '/setup/places', name: 'setup-places', component: () => import('./places/PlacesView.vue'), meta: { tab: 'setup', title: 'Places' } },
     { path: '/setup/lists', name: 'setup-lists', component: () => import('./places/ListsView.vue'), meta: { tab: 'setup', title: 'Jobs, cost centres, reasons' } },
-    { path: '/setup/people', name: 'setup-people', component: () => import('./people/PeopleView.vue'), meta: { tab: 'setup', title: 'People' } },
+    { path: '/me', name: 'me', component: () => import('./people/MeView.vue'), meta: { tab: 'setup', title: 'Me' } },
+    { path: '/setup/people', name: 'setup-people', component: () => import('./people/PeopleView.vue'), meta: { right: 'set_up', tab: 'setup', title: 'People' } },
     { path: '/setup/cards', name: 'setup-cards', component: () => import('./scan/CardsView.vue'), meta: { tab: 'setup', title: 'Cards and scanner' } },
     { path: '/setup/organisation', name: 'setup-organisation', component: () => import('./people/OrganisationView.vue'), meta: { tab: 'setup', title: 'Organisation' } },
     { path: '/:any(.*)*', redirect: '/' },
@@ -46,6 +52,8 @@ router.beforeEach(async to => {
     if (!empty && to.name !== 'sign-in') return { name: 'sign-in', query: to.fullPath === '/' ? {} : { to: to.fullPath } }
   }
   if (session.me && (to.name === 'start' || to.name === 'sign-in')) return '/'
+  // What somebody may not do is no place to stand in.
+  if (session.me && to.meta.right && !session.mayAnywhere(to.meta.right as Action)) return '/'
   if (!session.me && !to.meta.bare) return { name: 'sign-in', query: { to: to.fullPath } }
   return true
 })

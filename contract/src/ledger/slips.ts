@@ -1,8 +1,8 @@
 import { z } from 'zod'
-import { Day, Decimal, Instant, Note, Revision, Short, Uuid } from '../common.ts'
+import { Day, Decimal, Instant, Method, Note, Revision, Short, Uuid } from '../common.ts'
 
 /** Kinds of slip that can be written on a screen or sent by a script. */
-export const SlipKind = z.enum(['opening', 'receipt', 'issue', 'bring_back', 'move', 'waste', 'count', 'closing', 'supplier_return', 'correction'])
+export const SlipKind = z.enum(['opening', 'receipt', 'issue', 'bring_back', 'move', 'waste', 'count', 'closing', 'supplier_return', 'correction', 'method_change'])
 export type SlipKind = z.infer<typeof SlipKind>
 export const AnySlipKind = z.enum(['opening', 'receipt', 'issue', 'bring_back', 'move', 'dispatch', 'arrival', 'waste', 'count', 'adjustment', 'relabel', 'make', 'supplier_return', 'correction', 'revaluation', 'closing', 'method_change'])
 
@@ -27,7 +27,7 @@ export type SlipLine = z.infer<typeof SlipLine>
 
 export const SlipHead = z.object({
   supplier: Short.default(''), deliveryNote: Short.default(''), charges: z.array(z.object({ label: Short, amount: z.string().max(30), basis: z.enum(['value', 'quantity', 'weight']) })).max(10).default([]),
-  costCentre: Uuid.nullable().default(null), job: Uuid.nullable().default(null), reason: Uuid.nullable().default(null), corrects: Uuid.nullable().default(null), blind: z.boolean().default(true), why: Short.default(''), note: Note.default(''),
+  costCentre: Uuid.nullable().default(null), job: Uuid.nullable().default(null), reason: Uuid.nullable().default(null), /** What a change of cost method changes to; its lines name the items, `unitCost` a standard cost. */ method: Method.nullable().default(null), corrects: Uuid.nullable().default(null), blind: z.boolean().default(true), why: Short.default(''), note: Note.default(''),
 }).meta({ id: 'SlipHead' })
 export type SlipHead = z.infer<typeof SlipHead>
 
@@ -53,6 +53,10 @@ export const Effect = z.object({
   seq: z.number().int(), fingerprint: z.string(), ok: z.boolean(), refusals: z.array(RefusalView), lines: z.array(EffectLine), goods: Decimal.optional(), charges: Decimal.optional(), value: Decimal.optional(),
 }).meta({ id: 'Effect' })
 export type Effect = z.infer<typeof Effect>
+
+/** Asks for the working of a figure of the effect, before or after; without a line that of the slip's whole value. */
+export const EffectWorkingInput = z.object({ content: SlipContent, line: Uuid.nullable().default(null), figure: z.enum(['on-hand', 'available', 'state', 'days', 'unit-cost', 'value', 'expected', 'difference']), side: z.enum(['before', 'after']).default('after') }).meta({ id: 'EffectWorkingInput' })
+export type EffectWorkingInput = z.infer<typeof EffectWorkingInput>
 
 /** Hands a slip in for booking. `seen` is the effect's fingerprint: where the books moved meanwhile so that it differs, nothing is booked and the new effect comes back. */
 export const Booking = z.object({ content: SlipContent, seen: z.string().max(100).nullable().default(null) }).meta({ id: 'Booking' })

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { Instant, Method, Name, Short, Uuid } from '../common.ts'
+import { Instant, Method, Name, Revision, Short, Uuid } from '../common.ts'
 
 const ZONES = new Set(['UTC', ...Intl.supportedValuesOf('timeZone')])
 const CURRENCIES = /^[A-Z]{3}$/
@@ -16,14 +16,31 @@ export const Settings = Organisation.extend({ shortRule: z.enum(['at_or_below', 
 export type Settings = z.infer<typeof Settings>
 
 export const Role = z.enum(['manager', 'keeper', 'buyer', 'requester', 'observer'])
-export const Person = z.object({ id: Uuid, name: Name, signIn: z.string(), role: Role, active: z.boolean() }).meta({ id: 'Person' })
+export type Role = z.infer<typeof Role>
+/** A role over a place and all that lies in it; null: everywhere. */
+export const Grant = z.object({ role: Role, place: Uuid.nullable() })
+export const Person = z.object({ id: Uuid, revision: Revision, name: Name, signIn: z.string(), role: Role, active: z.boolean(), grants: z.array(Grant), hasPin: z.boolean(), hasBadge: z.boolean() }).meta({ id: 'Person' })
 export type Person = z.infer<typeof Person>
-export const NewPerson = z.object({ name: Name, signIn: SignIn, password: Password, role: z.enum(['manager', 'keeper']) }).meta({ id: 'NewPerson' })
+export const NewPerson = z.object({ name: Name, signIn: SignIn, password: Password, role: Role, place: Uuid.nullable().default(null) }).meta({ id: 'NewPerson' })
+export const ChangedPerson = z.object({ name: Name, active: z.boolean(), grants: z.array(Grant).min(1, 'at least one role is wanted').max(20), password: Password.nullable().default(null) }).meta({ id: 'ChangedPerson' })
+export const Pin = z.string().regex(/^\d{4,8}$/, 'four to eight digits')
+export const PinInput = z.object({ password: z.string().max(200), pin: Pin.nullable() }).meta({ id: 'PinInput' })
+/** Who takes over a tablet that somebody is signed in on. */
+export const HandsInput = z.union([z.object({ badge: z.string().min(4).max(60) }), z.object({ signIn: z.string().max(60), pin: z.string().max(8) })]).meta({ id: 'HandsInput' })
+export const SessionView = z.object({ id: z.string(), person: z.string(), device: z.string(), since: Instant, seenAt: Instant, current: z.boolean() }).meta({ id: 'Session' })
+export type SessionView = z.infer<typeof SessionView>
+export const Action = z.enum(['read', 'ask', 'book', 'reverse', 'override', 'review', 'see_value', 'set_up', 'close_month', 'approve'])
+export type Action = z.infer<typeof Action>
+/** The one table of who may do what. */
+export const Rights = z.object({ roles: z.array(z.object({ role: Role, may: z.array(Action) })) }).meta({ id: 'Rights' })
 export const SignInInput = z.object({ signIn: z.string().max(60), password: z.string().max(200) }).meta({ id: 'SignIn' })
 /** Who is signed in, what they may do, and how the organisation writes things. */
 export const Me = z.object({
-  person: Person, may: z.array(z.enum(['book', 'reverse', 'override', 'set_up', 'see_value'])), settings: Settings, now: Instant, expiresAt: Instant,
+  person: z.object({ id: Uuid, name: z.string(), signIn: z.string(), role: Role }), may: z.partialRecord(Action, z.union([z.literal('everywhere'), z.array(Uuid)])), hasPin: z.boolean(), settings: Settings, now: Instant, expiresAt: Instant, /** The last thing that had happened: what a screen loads afterwards is followed from here. */ events: z.number().int(),
 }).meta({ id: 'Me' })
 export type Me = z.infer<typeof Me>
 export const Start = z.object({ empty: z.boolean(), name: Short.nullable(), demonstration: z.boolean(), zones: z.array(z.string()) }).meta({ id: 'Start' })
 export const Health = z.object({ ok: z.boolean(), seq: z.number().int(), version: z.string() }).meta({ id: 'Health' })
+export const PreferenceName = z.object({ name: z.string().regex(/^[a-z][a-z-]{0,39}$/) })
+/** What somebody arranged, in the words of the screen that keeps it: small, and never read by the server. */
+export const Preference = z.object({ value: z.string().max(8000).nullable() }).meta({ id: 'Preference' })

@@ -16,4 +16,8 @@ export type ItemStock = z.infer<typeof ItemStock>
 export const WorkingView = z.object({ title: z.string(), of: z.enum(['quantity', 'value', 'unit_cost']), unit: z.string(), figure: Decimal, lines: z.array(z.object({ label: z.string(), amount: Decimal, at: Instant.nullable(), slip: z.object({ id: Uuid, number: z.string() }).nullable(), note: z.string() })), note: z.string() }).meta({ id: 'Working' })
 export type WorkingView = z.infer<typeof WorkingView>
 export const PastRow = z.object({ item: Uuid, code: z.string(), name: z.string(), unit: z.string(), quantity: Decimal, value: Decimal.optional() }).meta({ id: 'PastRow' })
+export type PastRow = z.infer<typeof PastRow>
 export const Verification = z.object({ ok: z.boolean(), movements: z.number().int(), faults: z.array(z.object({ check: z.string(), where: z.string(), kept: z.string(), right: z.string() })), headHash: z.string() }).meta({ id: 'Verification' })
+/** Backups of the data directory, the latest first; how often one is taken (0: only by hand), and what went wrong the last time. */
+export const BackupsView = z.object({ rows: z.array(z.object({ name: z.string(), at: Instant, bytes: z.number().int() })), hours: z.number(), keep: z.number().int(), trouble: z.string().nullable() }).meta({ id: 'Backups' })
+export type BackupsView = z.infer<typeof BackupsView>

@@ -4,7 +4,7 @@ import { checkDigit } from './gtin.ts'
 export const OWN_KINDS = { I: 'item', L: 'lot', P: 'place', W: 'person', J: 'job', K: 'cost_centre', S: 'supplier', R: 'reason' } as const
 export type OwnKind = (typeof OWN_KINDS)[keyof typeof OWN_KINDS]
 /** What a printed card can tell the screen, so that a round can be done by scanner alone: the works to open, what to do there, and digits. */
-export const WORKS = ['receive', 'issue', 'bring_back', 'move', 'waste', 'count', 'restock', 'stock', 'ledger'] as const
+export const WORKS = ['today', 'receive', 'issue', 'bring_back', 'move', 'waste', 'count', 'restock', 'stock', 'ledger'] as const
 export const COMMANDS = [...WORKS, 'book', 'take_back', 'back', 'next', 'none', 'confirm', 'point', '0', '1', '2', '3', '4', '5', '6', '7', '8', '9'] as const
 export type Command = (typeof COMMANDS)[number]
 

@@ -39,7 +39,10 @@ export function replay(books: ReplayBooks, pools: Iterable<number>): Replay {
   const join = (poolId: number) => {
     if (queues.has(poolId)) return
     costing.pools.set(poolId, books.poolStart(poolId))
-    queues.set(poolId, { facts: books.poolFacts(poolId), at: 0 })
+    const facts = books.poolFacts(poolId)
+    queues.set(poolId, { facts, at: 0 })
+    // What was issued from one pool of an item may come back into the one that took its place: they are replayed together.
+    for (const f of facts) if (f.kind === 'event_in' || f.kind === 'event_out') for (const o of books.eventFacts(f.costSeq)) if (o.itemId === f.itemId) join(o.poolId)
   }
   for (const p of pools) join(p)
 

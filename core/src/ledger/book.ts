@@ -3,9 +3,10 @@ import { Costing } from '../cost/costing.ts'
 import { replay, type Valued } from '../cost/replay.ts'
 import { spreadCharges } from '../receiving/landed.ts'
 import type { BookContext, Booked, Books, SlipDraft } from './books.ts'
+import { judgeMethodChange } from '../cost/method-change.ts'
 import { applyChanges, tallyOf } from './corrections.ts'
 import { byCost, factKey, type Fact } from './facts.ts'
-import { factKind, judgeLine, judgeTime, judgeTwice, SKEW } from './judge.ts'
+import { factKind, judgeLine, judgeSince, judgeTime, judgeTwice, SKEW } from './judge.ts'
 import { closingOf, settleTallies } from './settle.ts'
 import { deltaIn, earliestFor, lowestSince, stepsOf, type Step } from './timeline.ts'
 import type { FactKind, Movement, Refusal, Result } from './types.ts'
@@ -25,6 +26,7 @@ export function book(books: Books, slip: SlipDraft, context: BookContext): Resul
   const work = new Work(books, slip, context, effectiveAt)
   applyChanges(work)
   if (work.refusals.length) return { ok: false, refusals: work.refusals }
+  if (slip.kind === 'method_change') judgeMethodChange(work)
   addLines(work)
   addCounts(work)
   if (work.refusals.length) return { ok: false, refusals: work.refusals }
@@ -48,8 +50,8 @@ function judge(books: Books, slip: SlipDraft, context: BookContext, effectiveAt:
   const counts = slip.counts ?? []
   return [
     ...judgeTime(books, context, effectiveAt),
-    ...slip.lines.flatMap(l => judgeLine(books, context, slip.kind, l)),
-    ...counts.flatMap(c => judgeTime(books, context, c.countedAt, c.lineId)),
+    ...slip.lines.flatMap(l => [...judgeLine(books, context, slip.kind, l), ...judgeSince(books, l.itemId, effectiveAt, l.lineId)]),
+    ...counts.flatMap(c => [...judgeTime(books, context, c.countedAt, c.lineId), ...judgeSince(books, c.itemId, c.countedAt, c.lineId)]),
     ...counts.filter(c => c.counted < 0n).map(c => ({ code: 'not_positive', lineId: c.lineId, field: 'counted', detail: {} })),
     ...counts.filter(c => books.lot(c.lotId)?.itemId !== c.itemId).map(c => ({ code: 'lot_of_another_item', lineId: c.lineId, field: 'lot', detail: {} })),
     ...judgeTwice(books, slip),

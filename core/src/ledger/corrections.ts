@@ -3,7 +3,7 @@ import { formatDecimal } from '../quantity/decimal.ts'
 import { spreadCharges } from '../receiving/landed.ts'
 import type { Change, DraftLine } from './books.ts'
 import type { Fact } from './facts.ts'
-import { factKind, judgeLine, judgeTime } from './judge.ts'
+import { factKind, judgeLine, judgeSince, judgeTime } from './judge.ts'
 import type { Work } from './work.ts'
 
 /**
@@ -18,6 +18,8 @@ export function applyChanges(work: Work): void {
     const fact = work.factAt(change.key)
     if (!fact || fact.quantity === 0n) { work.refuse('nothing_to_correct', change.lineId, 'line', { costSeq: change.key.costSeq }); continue }
     if (fact.kind === 'receipt' || fact.kind === 'direct') touched.add(fact.costSeq)
+    // What stands in a pool that was changed over stays as it is, in quantity; what it cost may still be put right.
+    if ((change.type === 'reverse' || change.type === 'replace') && isChangedOver(work, fact)) { work.refuse('before_method_change', change.lineId, 'line', { since: work.books.item(fact.itemId)?.costedSince?.at ?? null }); continue }
     if (change.type === 'reverse') reverse(work, change, fact)
     else if (change.type === 'replace') replace(work, change, fact)
     else if (change.type === 'charges') newCharges(work, change, fact)
@@ -25,6 +27,9 @@ export function applyChanges(work: Work): void {
   }
   spreadAnew(work, touched)
 }
+
+/** Whether the fact's pool is no longer the one of its item and lot; a change of method itself counts as such. */
+const isChangedOver = (work: Work, fact: Fact): boolean => work.eventFacts(fact.costSeq).some(f => work.books.poolOf(f.itemId, f.lotId) !== f.poolId)
 
 function reverse(work: Work, change: Extract<Change, { type: 'reverse' }>, fact: Fact): void {
   const { lineId } = change
@@ -69,7 +74,7 @@ function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact:
   const taken = new Set(work.eventFacts(fact.costSeq).map(f => f.part))
   for (const [i, line] of change.by.entries()) {
     const kind = factKind(work.books.accountKind(line.from)!, work.books.accountKind(line.to)!)
-    const found = kind ? judgeLine(work.books, work.context, slipKindOf(kind, work, line), line) : []
+    const found = kind ? [...judgeLine(work.books, work.context, slipKindOf(kind, work, line), line), ...judgeSince(work.books, line.itemId, change.effectiveAt, lineId, fact.costSeq)] : []
     if (!kind || found.length) { if (!kind) work.refuse('wrong_accounts', lineId, 'to'); work.refusals.push(...found); continue }
     if (i === 0 && back > 0n && !carries(work, fact, line, kind, back)) work.refuse('brought_back', lineId, 'quantity', { free: formatDecimal(fact.quantity - back) })
     if (line.ref && line.ref.costSeq >= fact.costSeq) work.refuse('refers_to_later', lineId, 'ref')
@@ -138,6 +143,7 @@ const massOf = (work: Work, f: Fact): bigint | null => {
 function reverseTally(work: Work, change: Extract<Change, { type: 'reverse_tally' }>): void {
   const tally = work.books.tally(change.tallyId)
   if (!tally || tally.reversed) return work.refuse('nothing_to_correct', change.lineId, 'line')
+  if (work.books.movementsAt(tally.costSeq).some(m => m.poolId !== work.books.poolOf(m.itemId, m.lotId))) return work.refuse('before_method_change', change.lineId, 'line', { since: work.books.item(tally.itemId)?.costedSince?.at ?? null })
   const found = work.poolFacts(work.books.poolOf(tally.itemId, tally.lotId)).filter(f => f.kind === 'found' && f.tallyId === tally.id && f.quantity > 0n)
   if (found.length) return work.refuse('found_again', change.lineId, 'line', { slipId: found[0]!.slipId })
   const closed = work.poolFacts(work.books.poolOf(tally.itemId, tally.lotId)).find(f => f.kind === 'close' && f.tallyId === tally.id && f.quantity > 0n)

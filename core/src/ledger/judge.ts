@@ -104,6 +104,12 @@ export function judgeTime(books: Books, context: BookContext, at: number, lineId
   return []
 }
 
+/** Before an item's cost method was changed no quantity of it is touched any more; values are. `costSeq`: where the line stands, if not at the end. */
+export function judgeSince(books: Books, itemId: number, at: number, lineId: string, costSeq = Infinity): Refusal[] {
+  const since = books.item(itemId)?.costedSince
+  return since && (at < since.at || costSeq < since.costSeq) ? [refuse('before_method_change', lineId, 'effectiveAt', { given: at, since: since.at })] : []
+}
+
 /** Two lines of one slip may not receive the same serial number. */
 export function judgeTwice(books: Books, slip: SlipDraft): Refusal[] {
   const seen = new Set<number>()

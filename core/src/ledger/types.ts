@@ -30,6 +30,8 @@ export interface ItemRule {
   readonly unit: string
   /** Weight of one base unit in micro-grams, where it is known: freight may be spread by it. */
   readonly mass?: bigint | null
+  /** When its cost method was last changed (instant in ms, and place in the order of costing); quantities before that are no longer touched. */
+  readonly costedSince?: { readonly at: number; readonly costSeq: number } | null
 }
 
 /** The derived state of a lot on a day; see lots/state. */

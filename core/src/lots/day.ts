@@ -8,9 +8,10 @@ export const lastOfMonth = (year: number, month: number): number => (month === 2
 /**
  * Reads a date as people type it from a package: `30 6 2027`, `30.06.27`, `300627`, `30 Jun 2027`, `2027-06-30`, in the
  * organisation's order; a month alone (`06/2027`, `Jun 27`) means its last day, as on packages without a day (GS1 General
- * Specifications 3.4.6, from memory). A year of two digits is 20xx. Gives `2027-06-30`; undefined where it is no date.
+ * Specifications 3.4.6, from memory). A year of two digits is 20xx. Where
+ * `thisYear` is given, two short numbers are a day and a month of that year instead. Gives `2027-06-30`; undefined where it is no date.
  */
-export function readDay(text: string, order: DateOrder): string | undefined {
+export function readDay(text: string, order: DateOrder, thisYear?: number): string | undefined {
   const parts = text.trim().toLowerCase().split(/[\s./,-]+/).filter(Boolean)
   // A year has two digits or four: `30 6 2` is still being typed.
   const iso = (year: string, month: number, day: string | undefined): string | undefined => {
@@ -30,6 +31,10 @@ export function readDay(text: string, order: DateOrder): string | undefined {
   const numbers = parts.filter((_, i) => i !== word)
   if (!numbers.every(p => /^\d{1,4}$/.test(p)) || month === 0 || parts.length < 2 || parts.length > 3) return undefined
   const [a, b, c] = numbers as [string, string, string]
+  if (thisYear !== undefined && numbers.every(n => n.length <= 2)) {
+    if (month !== undefined && numbers.length === 1) return iso(String(thisYear), month, a)
+    if (numbers.length === 2 && word < 0) return order === 'dmy' ? iso(String(thisYear), Number(b), a) : iso(String(thisYear), Number(a), b)
+  }
   const yearFirst = a.length > 2 || (order === 'ymd' && (numbers.at(-1)!.length <= 2 || numbers.length === 1))
   if (month !== undefined) return numbers.length === 1 ? iso(a, month, undefined) : a.length > 2 ? iso(a, month, b) : iso(b, month, a)
   if (numbers.length === 2) return yearFirst ? iso(a, Number(b), undefined) : iso(b, Number(a), undefined)
@@ -42,4 +47,13 @@ export function dayAfter(year: number, month: number, day: number): string {
   let [y, m, d] = [year, month, day]
   for (let last = lastOfMonth(y, m); d > last; last = lastOfMonth(y, m)) { d -= last; m++; if (m > 12) { m = 1; y++ } }
   return `${y}-${String(m).padStart(2, '0')}-${String(d).padStart(2, '0')}`
+}
+
+/** Reads a time of day as people type it: `14:30`, `14.30`, `1430`, `9:05`, `9`. Gives hours and minutes; undefined where it is no time. */
+export function readTime(text: string): { readonly hours: number; readonly minutes: number } | undefined {
+  const t = text.trim()
+  const m = /^(\d{1,2})(?:[:.h]?(\d{2}))?$/.exec(t)
+  if (!m) return undefined
+  const [hours, minutes] = [Number(m[1]), Number(m[2] ?? '0')]
+  return hours > 23 || minutes > 59 ? undefined : { hours, minutes }
 }

@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { ONE, type Change, type CostMethod, type Key } from '@shelve/core'
+import { methodChangeLines, ONE, type Change, type CostMethod, type Key } from '@shelve/core'
 import { A, MINUTE, World, type WorldItem } from './world.ts'
 
 /**
@@ -8,7 +8,7 @@ import { A, MINUTE, World, type WorldItem } from './world.ts'
  */
 export interface Step { readonly op: Op; readonly item: number; readonly lot: number; readonly a: number; readonly b: number; readonly back: number; readonly pick: number }
 const OPS = ['receive', 'receive', 'receive', 'receive', 'direct', 'issue', 'issue', 'issue', 'issue', 'bring_back', 'move', 'waste', 'count', 'count', 'found', 'close',
-  'supplier_return', 'relabel', 'make', 'reverse', 'part', 'replace', 'invoice', 'price', 'reverse_tally', 'standard'] as const
+  'supplier_return', 'relabel', 'make', 'reverse', 'part', 'replace', 'invoice', 'price', 'reverse_tally', 'standard', 'method'] as const
 export type Op = (typeof OPS)[number]
 
 export const step = (ops: readonly Op[] = OPS): fc.Arbitrary<Step> => fc.record({
@@ -16,10 +16,11 @@ export const step = (ops: readonly Op[] = OPS): fc.Arbitrary<Step> => fc.record(
   back: fc.constantFrom(0, 0, 0, 1, 3, 7), pick: fc.nat(50),
 })
 /** Without corrections: what happens at the counter. */
-export const PLAIN_OPS: readonly Op[] = ['receive', 'receive', 'receive', 'issue', 'issue', 'issue', 'move', 'waste', 'count', 'count', 'supplier_return', 'relabel', 'make', 'direct']
+export const PLAIN_OPS: readonly Op[] = ['receive', 'receive', 'receive', 'issue', 'issue', 'issue', 'move', 'waste', 'count', 'count', 'supplier_return', 'relabel', 'make', 'direct', 'method']
 
+/** Items 1 and 2 may be changed over to another cost method; item 1 to actual lot, or from it. */
 export const worldOf = (method: CostMethod): World => new World([
-  { method, lots: 2, standard: '3.1' }, { method, lots: 2, standard: '7.003' }, { method: method === 'lot' ? 'average' : method, standard: '1' },
+  { method, lots: 2, standard: '3.1', next: method === 'lot' ? 'fifo' : 'lot' }, { method, lots: 2, next: method === 'average' ? 'standard' : 'average', standard: '7.003' }, { method: method === 'lot' ? 'average' : method, standard: '1' },
 ] satisfies WorldItem[])
 
 interface Done { readonly key: Key; readonly op: Op; readonly item: number; readonly lot: number; readonly quantity: bigint }
@@ -39,6 +40,7 @@ export function play(w: World, script: readonly Step[], after?: (i: number, done
       lines.push({ key: { costSeq: m.costSeq, part: m.part }, op: s.op, item: s.item, lot: m.lotId, quantity: m.quantity })
       keys[i] = { costSeq: m.costSeq, part: m.part }
     }
+    if (ok && s.op === 'method') w.changedOver(s.item)
     if (ok) for (const t of r.tallies) tallies.push(t.id)
     after?.(i, ok)
     return ok
@@ -83,6 +85,10 @@ export function slipFor(w: World, s: Step, lines: readonly Done[], tallies: read
     case 'invoice': return change(target && { type: 'invoice', lineId: w.lineId(), key: target.key, more: price(s) })
     case 'price': return change(target && { type: 'price', lineId: w.lineId(), key: target.key, goods: price(s) })
     case 'reverse_tally': return change(tallyId === undefined ? undefined : { type: 'reverse_tally', lineId: w.lineId(), tallyId })
+    case 'method': {
+      if (itemId === 3 || w.changed.has(itemId)) return none
+      return { kind: 'method_change', lines: methodChangeLines(w.books.lotBalances(itemId), { itemId, lineId: w.lineId(), relabel: A.relabel, poolBefore: l => w.books.poolOf(itemId, l), poolAfter: l => w.poolOf(itemId, l, true) }) }
+    }
     case 'standard': return { kind: 'correction', changes: [{ type: 'standard', lineId: w.lineId(), itemId, lotId, cost: price(s) }] }
     case 'replace': {
       if (!target) return none

@@ -5,16 +5,20 @@ export const A = { stock: 1, priceDifference: 2, loss: 3, gain: 4, opening: 5, s
 export const MINUTE = 60_000
 export const T0 = Date.UTC(2026, 0, 5, 8)
 
-export interface WorldItem { readonly method: CostMethod; readonly lots?: number; readonly identifiedBy?: ItemRule['identifiedBy']; readonly standard?: string; readonly decimals?: number; readonly unit?: string }
+export interface WorldItem { readonly method: CostMethod; readonly lots?: number; readonly identifiedBy?: ItemRule['identifiedBy']; readonly standard?: string; readonly decimals?: number; readonly unit?: string; /** The method it is changed to later: its pool is the item’s number + 50, or the lots’ own. */ readonly next?: CostMethod }
 /** Lots are numbered item × 100 + n; by actual lot each has its own pool of that number, else the pool has the item's number. */
 export class World {
   readonly books: MemoryBooks
   now = T0
+  /** Items whose cost method was changed. */
+  readonly changed = new Set<number>()
   #slip = 0
   #line = 0
   #tally = 0
 
+  readonly #items: readonly WorldItem[]
   constructor(items: readonly WorldItem[]) {
+    this.#items = items
     const accounts: Account[] = [
       { id: A.stock, kind: 'stock' }, { id: A.priceDifference, kind: 'price_difference' }, { id: A.loss, kind: 'loss' }, { id: A.gain, kind: 'gain' },
       { id: A.opening, kind: 'opening' }, { id: A.supplier, kind: 'supplier' }, { id: A.jobA, kind: 'used' }, { id: A.jobB, kind: 'used' }, { id: A.waste, kind: 'waste' },
@@ -25,9 +29,23 @@ export class World {
     this.books = new MemoryBooks({
       accounts, lots, priceDifferenceAccount: A.priceDifference,
       items: items.map((it, i) => ({ id: i + 1, decimals: it.decimals ?? 6, identifiedBy: it.identifiedBy ?? (it.lots ? 'lot' : 'quantity'), kept: 'stock', unit: it.unit ?? 'each', mass: ONE })),
-      pools: items.flatMap((it, i) => [{ id: i + 1, method: it.method, standard: decimal(it.standard ?? '0') }, ...lots.filter(l => l.itemId === i + 1).map(l => ({ id: l.id, method: it.method, standard: decimal(it.standard ?? '0') }))]),
-      poolOf: (itemId, lotId) => (items[itemId - 1]!.method === 'lot' ? lotId : itemId),
+      pools: items.flatMap((it, i) => {
+        const pool = (id: number, method: CostMethod) => ({ id, method, standard: decimal(it.standard ?? '0') })
+        return [pool(i + 1, it.method), ...(it.next ? [pool(i + 51, it.next)] : []), ...lots.filter(l => l.itemId === i + 1).map(l => pool(l.id, it.method === 'lot' ? 'lot' : it.next ?? it.method))]
+      }),
+      poolOf: (itemId, lotId) => this.poolOf(itemId, lotId, this.changed.has(itemId)),
     })
+  }
+
+  /** The pool of a lot before or after its item's method was changed. */
+  poolOf(itemId: number, lotId: number, changed: boolean): number {
+    const { method, next } = this.#items[itemId - 1]!
+    return (changed ? next : method) === 'lot' ? lotId : changed ? itemId + 50 : itemId
+  }
+  /** The item is costed by its other method from the minute that has just passed. */
+  changedOver(itemId: number): void {
+    this.changed.add(itemId)
+    ;(this.books.item(itemId) as { costedSince?: ItemRule['costedSince'] }).costedSince = { at: this.now, costSeq: this.books.nextSeq() - 1 }
   }
 
   get context(): BookContext {

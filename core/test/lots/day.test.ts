@@ -1,6 +1,6 @@
 import { expect } from 'chai'
 import fc from 'fast-check'
-import { decimal, expiryOnceOpened, formatDecimal, lastOfMonth, proposeLots, readDay, type DateOrder } from '@shelve/core'
+import { decimal, expiryOnceOpened, formatDecimal, lastOfMonth, proposeLots, readDay, readTime, type DateOrder } from '@shelve/core'
 import { A, World } from '../ledger/world.ts'
 
 describe('dates as people type them from a package', () => {
@@ -12,6 +12,15 @@ describe('dates as people type them from a package', () => {
   it('a month alone means its last day', () => {
     for (const t of ['06/2027', '6 27', 'Jun 27', 'june 2027', '2027-06']) expect(readDay(t, 'dmy'), t).to.equal('2027-06-30')
     expect([readDay('02/2028', 'dmy'), readDay('02/2027', 'mdy'), readDay('27-02', 'ymd')]).to.deep.equal(['2028-02-29', '2027-02-28', '2027-02-28'])
+  })
+  it('where the year goes without saying, day and month are enough', () => {
+    for (const t of ['24 11', '24.11.', '24/11', '24 Nov', 'Nov 24']) expect(readDay(t, 'dmy', 2026), t).to.equal('2026-11-24')
+    expect([readDay('11/24', 'mdy', 2026), readDay('11-24', 'ymd', 2026), readDay('24 11 25', 'dmy', 2026), readDay('11/2026', 'dmy', 2026), readDay('31 11', 'dmy', 2026)]).to.deep.equal(['2026-11-24', '2026-11-24', '2025-11-24', '2026-11-30', undefined])
+  })
+  it('a time of day, with any mark between hours and minutes, or none', () => {
+    for (const t of ['14:30', '14.30', '1430', ' 14h30 ']) expect(readTime(t), t).to.deep.equal({ hours: 14, minutes: 30 })
+    expect([readTime('9'), readTime('9:05'), readTime('905'), readTime('0000')]).to.deep.equal([{ hours: 9, minutes: 0 }, { hours: 9, minutes: 5 }, { hours: 9, minutes: 5 }, { hours: 0, minutes: 0 }])
+    for (const t of ['', '24', '24:00', '12:60', '12:5', 'noon', '-3', '123456']) expect(readTime(t), t).to.equal(undefined)
   })
   it('what is no date is none, however near', () => {
     // `30 6` would be the thirtieth month.

@@ -18,3 +18,8 @@ export function byHledger(text: string): Record<string, string> {
   const out = run('hledger', ['-f', '-', 'bal', '--flat', '-E', '-N', '-O', 'csv', '--layout', 'bare'], text)
   return Object.fromEntries(out.trim().split('\n').slice(1).map(l => /^"(.*)","(.*)","(.*)"$/.exec(l)!.slice(1)).filter(c => normal(c[2]!) !== '0').map(c => [c[0]!, normal(c[2]!)]))
 }
+/** Each account's change by month (`account month` → amount), as `hledger` works it out; what is zero is left out. */
+export function monthsByHledger(text: string, accounts: string): Map<string, string> {
+  const out = run('hledger', ['-f', '-', 'bal', '-M', '-N', '-E', '--flat', '-O', 'csv', '--layout', 'tidy', accounts], text)
+  return new Map(out.trim().split('\n').slice(1).map(l => /^"(.*)","(.*)",".*",".*",".*","(.*)"$/.exec(l)!.slice(1)).filter(c => normal(c[2]!) !== '0').map(c => [`${c[0]} ${c[1]}`, normal(c[2]!)]))
+}

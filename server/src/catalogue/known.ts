@@ -10,15 +10,26 @@ export class Known {
   readonly #app: App
   readonly #byUid = new Map<string, ItemRow>()
   readonly #byId = new Map<number, ItemRow>()
+  readonly #rules = new Map<number, ItemRule>()
   readonly #measures = new Map<number, Measure>()
   readonly #plainLots = new Map<number, number>()
   constructor(app: App) { this.#app = app }
 
-  forget(): void { for (const m of [this.#byUid, this.#byId, this.#measures, this.#plainLots]) m.clear() }
+  forget(): void { for (const m of [this.#byUid, this.#byId, this.#rules, this.#measures, this.#plainLots]) m.clear() }
 
   item(uid: string): ItemRow | undefined { return this.#keep(this.#byUid.get(uid) ?? this.#app.ids.item.get({ uid })) }
   itemById(id: number): ItemRow | undefined { return this.#keep(this.#byId.get(id) ?? this.#app.ids.itemById.get({ id })) }
-  rule(id: number): ItemRule | undefined { return this.itemById(id) as ItemRule | undefined }
+  /** What booking must know of an item, with when its cost method was last changed. */
+  rule(id: number): ItemRule | undefined {
+    const row = this.itemById(id)
+    if (!row) return undefined
+    const kept = this.#rules.get(id)
+    if (kept) return kept
+    const last = this.#app.ids.lastCostedBefore.get({ item: id })
+    const rule = { ...row, costedSince: last?.at === null || last?.at === undefined ? null : { at: Number(last.at), costSeq: Number(last.costSeq) } } as ItemRule
+    this.#rules.set(id, rule)
+    return rule
+  }
   /** How quantities of an item are read. */
   measure(row: ItemRow): Measure {
     const kept = this.#measures.get(row.id) ?? measureOf(this.#app, row)

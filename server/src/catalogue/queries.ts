@@ -3,6 +3,8 @@ import { firstToGo, formatDecimal, isGtin, lotState, normaliseCode, readGs1, rea
 import type { Category, CodeMeaning, IndexItem, LotView } from '@shelve/contract'
 import { balance, category, code, costCentre, item, job, lot, pack, slip, supplier, wasteReason } from '../db/schema.ts'
 import { iso, type App } from '../app.ts'
+import { sortable } from '../ledger/cells.ts'
+import type { Scope } from '../places/tree.ts'
 import { itemView, sizeText, wantItem } from './service.ts'
 
 /** A page of items by code or name; the cursor is the last row's sort key and number. */
@@ -70,9 +72,8 @@ export function itemIndex(app: App): IndexItem[] {
 }
 
 /** The lots of an item, first to go first; only those of which something is left. */
-export function lotsOf(app: App, uid: string, placeUid: string | undefined): LotView[] {
+export function lotsOf(app: App, uid: string, { within }: Scope): LotView[] {
   const row = wantItem(app, uid)
-  const within = placeUid === undefined ? undefined : app.places.within(app.places.id(placeUid) ?? -1)
   const today = app.today()
   const lots = app.ids.itemLots.all({ item: row.id })
   const lies = app.db.select().from(balance).where(and(eq(balance.itemId, row.id), sql`${balance.quantity} > 0`)).all().filter(b => !within || within.has(b.placeId))
@@ -85,7 +86,6 @@ export function lotsOf(app: App, uid: string, placeUid: string | undefined): Lot
     }
   }).filter(l => l.quantity !== '0')
 }
-const sortable = (l: typeof lot.$inferSelect) => ({ id: l.id, held: l.held as 'usable', expiry: l.expiry, received: l.receivedAt, opened: l.openedAt !== null })
 
 /** What a code means: a registered code, a GS1 element string, a code of our own, a lot, an item's code, a slip's number. */
 export function meaningOf(app: App, text: string): CodeMeaning {
@@ -122,6 +122,7 @@ function registered(app: App, text: string): Partial<CodeMeaning> | undefined {
   const row = app.db.select().from(code).where(eq(code.normal, normaliseCode(text))).get()
   if (!row) return undefined
   if (row.placeId !== null) return { kind: 'place', place: app.places.row(row.placeId)?.uid ?? null }
+  if (row.kind === 'person') return { kind: 'person' }
   if (row.itemId === null) return undefined
   const owner = app.ids.itemById.get({ id: row.itemId })!
   const packName = row.packId === null ? null : app.db.select({ name: pack.name }).from(pack).where(eq(pack.id, row.packId)).get()?.name ?? null

@@ -129,8 +129,13 @@ export function updateItem(app: App, uid: string, input: ItemInput, revision: nu
     code: input.code.trim(), name: input.name.trim(), categoryId: changed.categoryId, unit, decimals: input.decimals ?? row.decimals, identifiedBy, kept: input.kept ?? 'stock', method: changed.method, shelfLifeDays: input.shelfLifeDays ?? null,
     densityN: density?.n ?? null, densityD: density?.d ?? null, mass: input.mass ? decimal(input.mass) : null, note: input.note ?? '', revision: row.revision + 1,
   }).where(eq(item.id, row.id)).run()
-  // The cost method is stamped on the pool; once something has moved only a slip changes it.
-  if (!frozen) restampPool(app, row.id, methodOf(app, changed))
+  // The cost method is stamped on the pool; while something lies there only a slip changes it.
+  const method = methodOf(app, changed)
+  if (!frozen) restampPool(app, row.id, method)
+  else if (method !== methodOf(app, row) && method !== methodOfPools(app, row.id)) {
+    if (lies(app, row.id)) throw new Refused(409, 'method_by_slip', 'Stock lies there at what it cost by the method it has; a slip of its own changes it over.', [{ field: 'method', code: 'method_by_slip', message: 'Stock lies there at what it cost. Change the method on its own, so that its value is changed over in the ledger.' }])
+    changePools(app, row.id, method, 0n)
+  }
   writePacks(app, row.id, input)
 }
 
@@ -140,11 +145,22 @@ function restampPool(app: App, itemId: number, method: CostMethod): void {
   if (method === 'lot') for (const l of app.ids.itemLots.all({ item: itemId })) app.db.insert(pool).values({ itemId, lotId: l.id, method, firstStandard: 0n, current: true, quantity: 0n, value: 0n, standard: 0n, tainted: false }).run()
 }
 
+const lies = (app: App, itemId: number) => app.db.select({ placeId: balance.placeId, quantity: balance.quantity }).from(balance).where(and(eq(balance.itemId, itemId), sql`${balance.quantity} > 0`)).get()
+/** The method that the item is costed by now, as it is stamped on its pools. */
+export const methodOfPools = (app: App, itemId: number): CostMethod => app.paper.wholePool.get({ item: itemId })!.method as CostMethod
+/** New pools take the place of an item's; the old ones keep what was costed in them. */
+export function changePools(app: App, itemId: number, method: CostMethod, standard: bigint): void {
+  app.db.update(pool).set({ current: false }).where(and(eq(pool.itemId, itemId), eq(pool.current, true))).run()
+  const fresh = { itemId, method, firstStandard: standard, current: true, quantity: 0n, value: 0n, standard, tainted: false }
+  app.db.insert(pool).values([{ ...fresh, lotId: null }, ...(method === 'lot' ? app.ids.itemLots.all({ item: itemId }).map(l => ({ ...fresh, lotId: l.id })) : [])]).run()
+  app.db.update(item).set({ method }).where(eq(item.id, itemId)).run()
+}
+
 export function retireItem(app: App, uid: string, revision: number | undefined): void {
   const row = wantItem(app, uid)
   if (revision !== undefined && revision !== row.revision) throw stale()
-  const lies = app.db.select({ placeId: balance.placeId, quantity: balance.quantity }).from(balance).where(and(eq(balance.itemId, row.id), sql`${balance.quantity} > 0`)).get()
-  if (lies) throw new Refused(409, 'still_here', `${formatDecimal(lies.quantity)} ${row.unit} still lie in ${app.places.name(lies.placeId)}. Use it up, write it off or move it first.`)
+  const left = lies(app, row.id)
+  if (left) throw new Refused(409, 'still_here', `${formatDecimal(left.quantity)} ${row.unit} still lie in ${app.places.name(left.placeId)}. Use it up, write it off or move it first.`)
   const waiting = app.db.select({ n: sql<number>`count(*)`.mapWith(Number) }).from(slipLine).innerJoin(slip, eq(slip.id, slipLine.slipId)).where(and(eq(slip.state, 'draft'), sql`${slipLine.content} like ${`%${row.uid}%`}`)).get()!
   if (waiting.n) throw new Refused(409, 'on_a_draft', `${row.name} stands on ${waiting.n} slip${waiting.n === 1 ? '' : 's'} not booked yet.`)
   app.db.update(item).set({ active: false, revision: row.revision + 1 }).where(eq(item.id, row.id)).run()
@@ -182,7 +198,7 @@ export function itemView(app: App, row: ItemRow): Item {
   const cat = row.categoryId === null ? undefined : app.db.select().from(category).where(eq(category.id, row.categoryId)).get()
   return {
     id: row.uid, revision: row.revision, code: row.code, name: row.name, category: cat ? { id: cat.uid, name: cat.name } : null, unit: row.unit, decimals: row.decimals, identifiedBy: row.identifiedBy as IdentifiedBy, kept: row.kept as Item['kept'],
-    method: methodOf(app, row), ownMethod: row.method as CostMethod | null, shelfLifeDays: row.shelfLifeDays ?? inherited(app, row.categoryId, 'shelfLifeDays'), density: row.densityN === null ? null : sizeText(row.densityN, row.densityD!),
+    method: methodOfPools(app, row.id), ownMethod: row.method as CostMethod | null, shelfLifeDays: row.shelfLifeDays ?? inherited(app, row.categoryId, 'shelfLifeDays'), density: row.densityN === null ? null : sizeText(row.densityN, row.densityD!),
     mass: row.mass === null ? null : formatDecimal(row.mass), note: row.note, codes: app.db.select().from(code).where(and(eq(code.itemId, row.id), eq(code.kind, 'item'))).all().map(c => c.normal), packs: packViews(app, row.id), active: row.active, unitFrozen: hasMoved(app, row.id),
   }
 }

@@ -4,6 +4,7 @@ import type { DifferenceView } from '@shelve/contract'
 import { account, balance, item, level, lot, movement, person, slip, tally } from '../db/schema.ts'
 import { iso, type App } from '../app.ts'
 import { notFound } from '../catalogue/service.ts'
+import { isIn, type Scope } from '../places/tree.ts'
 
 /**
  * What is to be counted in an area, in walking order: every lot in every bin, and what belongs there though nothing is
@@ -29,8 +30,7 @@ export function sheetOf(app: App, placeUid: string, figures: boolean) {
 }
 
 /** Differences of booked counts that are neither found nor closed, with what may match them elsewhere. */
-export function openDifferences(app: App, seeValue: boolean, placeUid?: string): DifferenceView[] {
-  const within = placeUid === undefined ? undefined : app.places.within(app.places.id(placeUid) ?? -1)
+export function openDifferences(app: App, seeValue: boolean, { within }: Scope, seen: Scope): DifferenceView[] {
   const moved = app.db.select({ tallyId: movement.tallyId, from: movement.fromId, to: movement.toId, quantity: movement.quantity, value: movement.value, account: tally.differenceAccount }).from(movement).innerJoin(tally, eq(tally.id, movement.tallyId))
     .innerJoin(account, eq(account.id, tally.differenceAccount)).all()
   const open = new Map<number, { quantity: bigint; value: bigint }>()
@@ -46,6 +46,6 @@ export function openDifferences(app: App, seeValue: boolean, placeUid?: string):
   return views.filter(v => !within || within.has(v.row.t.placeId)).sort((a, b) => a.row.t.countedAt - b.row.t.countedAt).map(({ row: r, open: o }) => ({
     id: r.t.uid, item: { id: r.uid, code: r.code, name: r.name, unit: r.unit }, lot: r.lot, place: { id: app.places.row(r.t.placeId)!.uid, name: app.places.name(r.t.placeId) }, countedAt: iso(r.t.countedAt), counted: formatDecimal(r.t.counted), expected: formatDecimal(r.t.expected),
     open: formatDecimal(-o.quantity), slip: { id: r.slip, number: r.number! }, ...(seeValue ? { value: formatDecimal(-o.value) } : {}),
-    elsewhere: views.filter(x => x.row.t.itemId === r.t.itemId && x.row.t.id !== r.t.id && (x.open.quantity > 0n) !== (o.quantity > 0n)).map(x => ({ difference: x.row.t.uid, place: app.places.name(x.row.t.placeId), open: formatDecimal(-x.open.quantity) })),
+    elsewhere: views.filter(x => x.row.t.itemId === r.t.itemId && x.row.t.id !== r.t.id && isIn(seen, x.row.t.placeId) && (x.open.quantity > 0n) !== (o.quantity > 0n)).map(x => ({ difference: x.row.t.uid, place: app.places.name(x.row.t.placeId), open: formatDecimal(-x.open.quantity) })),
   }))
 }

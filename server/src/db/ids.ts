@@ -1,5 +1,5 @@
 import { and, eq, isNull, sql } from 'drizzle-orm'
-import { account, costCentre, grant, item, job, lot, pack, person, place, session, slip, slipLine, supplier, tally, wasteReason } from './schema.ts'
+import { account, costCentre, grant, item, job, lot, movement, pack, person, place, session, slip, slipLine, supplier, tally, wasteReason } from './schema.ts'
 import type { Db } from './open.ts'
 
 /** From the UUIDs of the wire to the rows of the database, by statements prepared once. */
@@ -13,6 +13,8 @@ export function prepareIds(db: Db) {
     lot: db.select().from(lot).where(eq(lot.uid, p('uid'))).prepare(),
     lotById: db.select().from(lot).where(eq(lot.id, p('id'))).prepare(),
     lotByCode: db.select().from(lot).where(and(eq(lot.itemId, p('item')), eq(lot.code, p('code')), isNull(lot.parentId))).prepare(),
+    /** The last that happened in pools of an item whose place another has taken. */
+    lastCostedBefore: db.select({ at: sql<bigint | null>`max(${movement.effectiveAt})`, costSeq: sql<bigint | null>`max(${movement.costSeq})` }).from(movement).where(sql`${movement.poolId} in (select id from pool where item_id = ${p('item')} and current = 0)`).prepare(),
     plainLot: db.select({ id: lot.id }).from(lot).where(and(eq(lot.itemId, p('item')), isNull(lot.code))).prepare(),
     itemLots: db.select().from(lot).where(eq(lot.itemId, p('item'))).prepare(),
     supplierByName: db.select().from(supplier).where(sql`lower(${supplier.name}) = lower(${p('name')})`).prepare(),
@@ -20,8 +22,9 @@ export function prepareIds(db: Db) {
     costCentre: db.select().from(costCentre).where(eq(costCentre.uid, p('uid'))).prepare(),
     job: db.select().from(job).where(eq(job.uid, p('uid'))).prepare(),
     usedAccount: db.select({ id: account.id }).from(account).where(and(eq(account.kind, 'used'), sql`${account.jobId} is ${p('job')}`, sql`${account.costCentreId} is ${p('centre')}`)).prepare(),
-    caller: db.select({ id: person.id, uid: person.uid, name: person.name, signIn: person.signIn, active: person.active, expiresAt: session.expiresAt, role: grant.role })
-      .from(session).innerJoin(person, eq(person.id, session.personId)).innerJoin(grant, eq(grant.personId, person.id)).where(eq(session.tokenHash, p('token'))).prepare(),
+    caller: db.select({ id: person.id, uid: person.uid, name: person.name, signIn: person.signIn, active: person.active, expiresAt: session.expiresAt, seenAt: session.seenAt, session: session.uid })
+      .from(session).innerJoin(person, eq(person.id, session.personId)).where(eq(session.tokenHash, p('token'))).prepare(),
+    grants: db.select({ role: grant.role, placeId: grant.placeId }).from(grant).where(eq(grant.personId, p('person'))).prepare(),
     account: db.select().from(account).where(eq(account.id, p('id'))).prepare(),
     slip: db.select().from(slip).where(eq(slip.uid, p('uid'))).prepare(),
     slipById: db.select().from(slip).where(eq(slip.id, p('id'))).prepare(),

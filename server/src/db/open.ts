@@ -47,6 +47,8 @@ function appliedSteps(client: Database.Database): number {
   const table = client.prepare("select 1 from sqlite_master where name = '__drizzle_migrations'").get()
   return table ? Number((client.prepare('select count(*) as n from __drizzle_migrations').get() as { n: bigint }).n) : 0
 }
+/** How many steps of the schema a database has, and how many this version knows. */
+export const stepsOf = (client: Database.Database): { applied: number; known: number } => ({ applied: appliedSteps(client), known: known() })
 function refuseNewer(client: Database.Database): void {
   const applied = appliedSteps(client)
   if (applied > known()) throw new UnusableDatabase(`This database was written by a newer version of Shelve (its schema is at step ${applied}, this version knows ${known()}). Nothing was changed. Install the newer version, or restore a backup made by this one.`)

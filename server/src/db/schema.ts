@@ -18,13 +18,19 @@ export const organisation = sqliteTable('organisation', {
 export const ROLES = ['manager', 'keeper', 'buyer', 'requester', 'observer'] as const
 export const person = sqliteTable('person', {
   id: rowid().primaryKey(), uid: text().notNull().unique(), name: text().notNull(), signIn: text().notNull().unique(), passwordHash: text().notNull(), active: bool().notNull(), createdAt: instant().notNull(),
+  /** For changing hands on a shared tablet; too many wrong ones in a row and only the password helps. */
+  pinHash: text(), pinWrong: int().notNull().default(sql`0`), revision: int().notNull().default(sql`1`),
 })
 /** What a person may do: a role over a subtree of places (null: everywhere). */
 export const grant = sqliteTable('grant', {
   personId: int().notNull().references(() => person.id), role: text().notNull(), placeId: int().references(() => account.id),
 }, t => [index('grant_person').on(t.personId), check('grant_role', one(t.role, ROLES))])
+/** What a person arranged to their taste: blocks of a screen, columns, saved filters; as JSON, by name. */
+export const preference = sqliteTable('preference', {
+  personId: int().notNull().references(() => person.id), name: text().notNull(), value: text().notNull(),
+}, t => [primaryKey({ columns: [t.personId, t.name] })])
 export const session = sqliteTable('session', {
-  tokenHash: text().primaryKey(), personId: int().notNull().references(() => person.id), createdAt: instant().notNull(), seenAt: instant().notNull(), expiresAt: instant().notNull(),
+  tokenHash: text().primaryKey(), uid: text().notNull().default(''), device: text().notNull().default(''), personId: int().notNull().references(() => person.id), createdAt: instant().notNull(), seenAt: instant().notNull(), expiresAt: instant().notNull(),
 })
 
 export const account = sqliteTable('account', {
@@ -102,7 +108,7 @@ export const slip = sqliteTable('slip', {
   effectiveAt: instant(), createdAt: instant().notNull(), createdBy: int().notNull().references(() => person.id), savedAt: instant().notNull(), bookedAt: instant(), bookedBy: int().references(() => person.id), taker: text().notNull(),
   title: text().notNull(), head: text().notNull(), correctsId: int().references((): AnySQLiteColumn => slip.id), requestHash: text(), firstSeq: int(), lastSeq: int(), chainVersion: int(), canonical: text(), previousHash: text(), hash: text(),
 }, t => [check('slip_kind', one(t.kind, SLIP_KINDS)), check('slip_state', one(t.state, ['draft', 'booked'])), check('slip_booked', sql`(${t.state} = 'booked') = (${t.hash} is not null)`),
-  index('slip_booked_at').on(t.bookedAt, t.lastSeq), index('slip_at').on(sql`coalesce(${t.bookedAt}, ${t.savedAt})`, t.id), index('slip_last_seq').on(t.lastSeq).where(sql`${t.lastSeq} is not null`), index('slip_state_by').on(t.state, t.createdBy), index('slip_corrects').on(t.correctsId)])
+  index('slip_booked_at').on(t.bookedAt, t.lastSeq), index('slip_at').on(sql`coalesce(${t.bookedAt}, ${t.savedAt})`, t.id), index('slip_last_seq').on(t.lastSeq).where(sql`${t.lastSeq} is not null`), index('slip_state_by').on(t.state, t.createdBy), index('slip_corrects').on(t.correctsId), index('slip_counts').on(t.placeId, t.effectiveAt).where(sql`${t.kind} = 'count' and ${t.state} = 'booked'`)])
 /** A line keeps its UUID from the first draft to the ledger; `content` is what was typed. */
 export const slipLine = sqliteTable('slip_line', {
   id: rowid().primaryKey(), uid: text().notNull().unique(), slipId: int().notNull().references(() => slip.id), position: int().notNull(), revision: int().notNull(), content: text().notNull(),
@@ -120,7 +126,8 @@ export const movement = sqliteTable('movement', {
 }, t => [check('movement_quantity', sql`${t.quantity} >= 0`), check('movement_value', sql`${t.value} >= 0 or ${t.quantity} = 0`), check('movement_kind', one(t.kind, FACT_KINDS)), check('movement_ord', sql`${t.ord} between -1 and 1`),
   index('movement_from').on(t.fromId, t.itemId, t.lotId, t.effectiveAt, t.seq), index('movement_to').on(t.toId, t.itemId, t.lotId, t.effectiveAt, t.seq), index('movement_pool').on(t.poolId, t.costSeq),
   index('movement_item').on(t.itemId, t.effectiveAt, t.seq), index('movement_cost').on(t.costSeq), index('movement_slip').on(t.slipId), index('movement_line').on(t.lineId), index('movement_ref').on(t.refCostSeq, t.refPart).where(sql`${t.refCostSeq} is not null`),
-  index('movement_tally').on(t.tallyId).where(sql`${t.tallyId} is not null`), index('movement_reverses').on(t.reverses).where(sql`${t.reverses} is not null`), index('movement_late').on(t.seq, t.effectiveAt).where(sql`${t.bookedAt} - ${t.effectiveAt} > 86400000`)])
+  index('movement_tally').on(t.tallyId).where(sql`${t.tallyId} is not null`), index('movement_reverses').on(t.reverses).where(sql`${t.reverses} is not null`), index('movement_unpriced').on(t.seq).where(sql`${t.goods} is null and ${t.quantity} > 0 and ${t.reverses} is null and ${t.kind} in ('receipt', 'direct')`),
+  index('movement_late').on(t.seq, t.effectiveAt).where(sql`${t.bookedAt} - ${t.effectiveAt} > 86400000`)])
 export const tally = sqliteTable('tally', {
   id: rowid().primaryKey(), uid: text().notNull().unique(), slipId: int().notNull().references(() => slip.id), lineId: int().notNull().references(() => slipLine.id), costSeq: int().notNull(), part: int().notNull(),
   itemId: int().notNull().references(() => item.id), lotId: int().notNull().references(() => lot.id), placeId: int().notNull().references(() => place.id), countedAt: instant().notNull(), counted: quantity().notNull(),
@@ -142,3 +149,16 @@ export const checkpointPool = sqliteTable('checkpoint_pool', { checkpointId: int
 export const counter = sqliteTable('counter', { kind: text().primaryKey(), next: int().notNull() })
 /** What happened, for open screens to follow; resumed by number. */
 export const event = sqliteTable('event', { seq: rowid().primaryKey(), at: instant().notNull(), kind: text().notNull(), detail: text().notNull() })
+
+/**
+ * What is asked for from one source: a supplier, our own shelves (`sourceId` is then the area it comes from), or nobody
+ * yet. Being written by one person (`open`), asked for, or dropped; what has come of it is derived, never stored.
+ */
+export const restockSlip = sqliteTable('restock_slip', {
+  id: rowid().primaryKey(), uid: text().notNull().unique(), source: text().notNull(), sourceId: int().references(() => account.id), state: text().notNull(), revision: int().notNull(), createdAt: instant().notNull(), createdBy: int().notNull().references(() => person.id),
+  askedAt: instant(), askedBy: int().references(() => person.id), askedWhere: text().notNull(), theirNumber: text().notNull(), expected: text(), note: text().notNull(), moveId: int().references(() => slip.id),
+}, t => [check('restock_source', one(t.source, ['shelves', 'supplier', 'nobody'])), check('restock_state', one(t.state, ['open', 'asked', 'dropped'])), index('restock_by_state').on(t.state)])
+export const restockLine = sqliteTable('restock_line', {
+  id: rowid().primaryKey(), uid: text().notNull().unique(), slipId: int().notNull().references(() => restockSlip.id), position: int().notNull(), itemId: int().notNull().references(() => item.id), placeId: int().notNull().references(() => place.id),
+  typed: text().notNull(), unit: text(), quantity: quantity().notNull(), why: text().notNull(),
+}, t => [index('restock_line_slip').on(t.slipId), index('restock_line_item').on(t.itemId), check('restock_line_quantity', sql`${t.quantity} >= 0`)])

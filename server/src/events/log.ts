@@ -3,6 +3,9 @@ import { asc, gt, lt, sql } from 'drizzle-orm'
 import { event } from '../db/schema.ts'
 import type { App } from '../app.ts'
 
+/** Who hears a stream: their session, and which events concern places they may see (all, where there is no such question). */
+export interface Hearer { readonly session: string; readonly sees: ((places: readonly string[]) => boolean) | undefined }
+
 /** Events kept for screens that were away for a while; who was away for longer reloads. */
 const KEPT = 20_000
 
@@ -12,7 +15,7 @@ const KEPT = 20_000
  */
 export class EventLog {
   readonly #app: App
-  readonly #streams = new Set<Response>()
+  readonly #streams = new Map<Response, Hearer>()
   #sent: number
   #flushed = 0
   #beat: NodeJS.Timeout
@@ -20,7 +23,7 @@ export class EventLog {
   constructor(app: App) {
     this.#app = app
     this.#sent = this.last()
-    this.#beat = setInterval(() => { for (const s of this.#streams) s.write(': still here\n\n') }, 15_000)
+    this.#beat = setInterval(() => { for (const s of this.#streams.keys()) s.write(': still here\n\n') }, 15_000)
     this.#beat.unref()
   }
 
@@ -38,13 +41,13 @@ export class EventLog {
     if (this.#sent < 0) this.#sent = this.last() - 1
     const rows = this.#app.db.select().from(event).where(gt(event.seq, this.#sent)).orderBy(asc(event.seq)).all()
     for (const r of rows) {
-      for (const s of this.#streams) s.write(format(r))
+      for (const [s, hearer] of this.#streams) s.write(format(r, hearer))
       this.#sent = r.seq
     }
   }
 
   /** Opens a stream; with `after` first what was missed. A stream that was away too long is told to reload. */
-  open(response: Response, after: number | undefined): void {
+  open(response: Response, after: number | undefined, hearer: Hearer): void {
     response.status(200).set({ 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' })
     response.flushHeaders()
     const last = this.last()
@@ -53,18 +56,26 @@ export class EventLog {
     if (after !== undefined && after < last) {
       const missed = this.#app.db.select().from(event).where(gt(event.seq, after)).orderBy(asc(event.seq)).limit(500).all()
       const whole = missed.length > 0 && missed[0]!.seq === after + 1 && missed.at(-1)!.seq === last
-      if (whole) for (const r of missed) response.write(format(r))
+      if (whole) for (const r of missed) response.write(format(r, hearer))
       else response.write(`id: ${last}\ndata: ${JSON.stringify({ seq: last, kind: 'reload', detail: {} })}\n\n`)
     }
-    this.#streams.add(response)
+    this.#streams.set(response, hearer)
     response.on('close', () => this.#streams.delete(response))
   }
 
+  /** Closes the streams of a session that was ended. */
+  endSession(uid: string): void { for (const [s, hearer] of this.#streams) if (hearer.session === uid) s.end() }
+
   close(): void {
     clearInterval(this.#beat)
-    for (const s of this.#streams) s.end()
+    for (const s of this.#streams.keys()) s.end()
     this.#streams.clear()
   }
 }
 
-const format = (r: { seq: number; kind: string; detail: string }): string => `id: ${r.seq}\ndata: {"seq":${r.seq},"kind":${JSON.stringify(r.kind)},"detail":${r.detail}}\n\n`
+/** An event as a hearer may have it: of what happens where they may not look only the number remains. */
+function format(r: { seq: number; kind: string; detail: string }, hearer: Hearer): string {
+  const places = hearer.sees && (JSON.parse(r.detail) as { places?: string[] }).places
+  const hidden = places !== undefined && !hearer.sees!(places)
+  return `id: ${r.seq}\ndata: {"seq":${r.seq},"kind":${JSON.stringify(hidden ? 'elsewhere' : r.kind)},"detail":${hidden ? '{}' : r.detail}}\n\n`
+}

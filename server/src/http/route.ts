@@ -4,7 +4,8 @@ import { z } from 'zod'
 import type { Operation, Problem, RefusalView } from '@shelve/contract'
 import { Refused, type App } from '../app.ts'
 import { NotBooked } from '../ledger/book.ts'
-import { callerOf, type Caller } from '../people/service.ts'
+import { demandEverywhere, type Caller } from '../people/rights.ts'
+import { callerOf } from '../people/service.ts'
 
 export const COOKIE = 'shelve'
 export interface Input<O extends Operation> {
@@ -46,7 +47,8 @@ function allowed(app: App, request: Request, operation: Operation): Caller {
   const caller = callerOf(app, tokenOf(request))
   if (!caller) throw new Refused(401, 'not_signed_in', 'Sign in first.')
   const { right } = operation
-  if (right !== 'read' && !caller.may.has(right)) throw new Refused(403, 'not_allowed', `As ${caller.role} you may not do that. Ask a manager.`)
+  if (right === 'set_up' || right === 'close_month') demandEverywhere(app, caller, right)
+  else if (right !== 'none' && !caller.may.has(right === 'set_up_here' ? 'set_up' : right)) throw new Refused(403, 'not_allowed', `As ${caller.role} you may not do that. Ask a manager.`)
   return caller
 }
 

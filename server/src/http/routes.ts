@@ -1,21 +1,29 @@
-import type { Express } from 'express'
+import type { Express, Request, Response } from 'express'
 import { and, eq, sql } from 'drizzle-orm'
 import { api, type SlipContent } from '@shelve/contract'
-import { csvRow, ownCode } from '@shelve/core'
+import { csvRow, decimal, formatDecimal, ownCode } from '@shelve/core'
 import { category, costCentre, job, supplier, wasteReason } from '../db/schema.ts'
-import { Refused, VERSION, type App } from '../app.ts'
+import { iso, Refused, VERSION, type App } from '../app.ts'
+import { backupsIn } from '../db/schedule.ts'
 import { categories, itemIndex, listItems, lotsOf, meaningOf } from '../catalogue/queries.ts'
 import { createItem, itemView, notFound, register, retireItem, reviveItem, setLotState, stale, updateItem, wantItem } from '../catalogue/service.ts'
 import { openDifferences, sheetOf } from '../counting/sheets.ts'
 import { bookContent, effectOf } from '../ledger/book.ts'
+import { effectWorking } from '../ledger/effect-working.ts'
 import { dropDraft, saveDraft } from '../ledger/drafts.ts'
 import { reversalContent } from '../ledger/reversal.ts'
 import { listSlips, slipView } from '../ledger/views.ts'
-import { addPerson, changeSettings, endSession, firstRun, hashPassword, meOf, peopleList, settingsOf, signIn, startSession } from '../people/service.ts'
+import { addPerson, changeHands, changePerson, changeSettings, endSession, endSessionByUid, firstRun, hashPassword, keepPreference, meOf, preferenceOf, newBadge, peopleList, sessionList, setPin, settingsOf, signIn, startSession } from '../people/service.ts'
+import { demandAt, demandEverywhere, MAY, reach, ROLE_ORDER, scopeOf, seesValue, type Caller } from '../people/rights.ts'
 import { createCostCentre, createJob, createPlace, createWasteReason, placeViews, setLevel, updatePlace } from '../places/service.ts'
 import { itemHistory, workingOf } from '../reports/history.ts'
+import { activity, itemYears, lookBy, lookYear } from '../reports/lookback.ts'
+import { closedMonths, closeMonth, monthToClose } from '../reports/months.ts'
 import { pastDay } from '../reports/past.ts'
 import { itemStock, shortList, stockList } from '../reports/lists.ts'
+import { searchFor } from '../reports/search.ts'
+import { expiringLots, todayOf } from '../reports/today.ts'
+import { beginRestock, changeRestock, dropRestock, markAsked, moveOf, restockOf, restockView } from '../restocking/service.ts'
 import { verifyApart } from '../reports/verify-apart.ts'
 import { bind, COOKIE, Csv, tokenOf } from './route.ts'
 
@@ -28,17 +36,21 @@ export function routes(http: Express, app: App, secure: boolean): void {
 
   on('health', () => ({ ok: true, seq: app.ledger.lastSeq.get()!.seq, version: VERSION }))
   on('start', () => ({ empty: !app.organisation, name: app.organisation?.name ?? null, demonstration: app.options.demonstration ?? false, zones: Intl.supportedValuesOf('timeZone') }))
-  on('firstRun', async ({ body, response }) => {
-    const id = await firstRun(app, body)
-    const { token, caller } = startSession(app, id)
-    response.setHeader('set-cookie', cookie(token, 14 * 86_400))
-    return meOf(app, caller)
+  const device = (request: Request) => request.headers['user-agent'] ?? ''
+  const begun = ({ token, caller }: { token: string; caller: Caller }, response: Response) => { response.setHeader('set-cookie', cookie(token, 14 * 86_400)); return meOf(app, caller) }
+  on('firstRun', async ({ body, request, response }) => begun(startSession(app, await firstRun(app, body), device(request)), response))
+  on('signIn', async ({ body, request, response }) => begun(await signIn(app, body.signIn, body.password, device(request)), response))
+  on('changeHands', async ({ body, request, response, caller }) => {
+    const next = begun(await changeHands(app, body, device(request)), response)
+    // Whoever had the device until now is signed out on it.
+    endSession(app, tokenOf(request)!)
+    app.events.endSession(caller.session)
+    return next
   })
-  on('signIn', async ({ body, response }) => {
-    const { token, caller } = await signIn(app, body.signIn, body.password)
-    response.setHeader('set-cookie', cookie(token, 14 * 86_400))
-    return meOf(app, caller)
-  })
+  on('setPin', async ({ body, caller }) => { await setPin(app, caller, body.password, body.pin); return undefined })
+  on('sessions', ({ caller }) => ({ rows: sessionList(app, caller) }))
+  on('endSession', ({ params, caller }) => { endSessionByUid(app, caller, params.id); return undefined })
+  on('rights', () => ({ roles: ROLE_ORDER.map(role => ({ role, may: [...MAY[role]] })) }))
   on('me', ({ caller }) => meOf(app, caller))
   on('signOut', ({ request, response }) => {
     endSession(app, tokenOf(request)!)
@@ -51,6 +63,12 @@ export function routes(http: Express, app: App, secure: boolean): void {
     const id = app.setUp(() => addPerson(app, { ...body, passwordHash }))
     return { id: peopleUid(app, id) }
   })
+  on('changePerson', async ({ params, body, revision }) => {
+    const passwordHash = body.password === null ? undefined : await hashPassword(body.password)
+    app.setUp(() => changePerson(app, params.id, body, passwordHash, revision))
+    return { id: params.id }
+  })
+  on('newBadge', ({ params }) => ({ badge: app.setUp(() => newBadge(app, params.id)) }))
   on('settings', ({ body }) => { app.setUp(() => changeSettings(app, body)); return settingsOf(app) })
 
   on('index', () => ({ revision: app.setupRevision, items: itemIndex(app) }))
@@ -64,12 +82,13 @@ export function routes(http: Express, app: App, secure: boolean): void {
   on('updateItem', ({ params, body, revision }) => { app.setUp(() => updateItem(app, params.id, body, revision)); return itemView(app, wantItem(app, params.id)) })
   on('retireItem', ({ params, revision }) => { app.setUp(() => retireItem(app, params.id, revision)); return undefined })
   on('reviveItem', ({ params }) => { app.setUp(() => reviveItem(app, params.id)); return itemView(app, wantItem(app, params.id)) })
-  on('itemStock', ({ params, caller }) => itemStock(app, caller.may.has('see_value'), params.id))
-  on('itemLots', ({ params, query }) => ({ rows: lotsOf(app, params.id, query.place) }))
+  on('itemStock', ({ params, caller }) => { const scope = reach(app, caller); return itemStock(app, seesValue(app, caller, scope), scope, params.id) })
+  on('itemLots', ({ params, query, caller }) => ({ rows: lotsOf(app, params.id, scopeOf(app, caller, query.place)) }))
   on('itemMovements', ({ params, query, caller, csv }) => {
-    const seeValue = caller.may.has('see_value')
-    if (!csv) return itemHistory(app, seeValue, params.id, query)
-    const { rows } = itemHistory(app, seeValue, params.id, { ...query, cursor: undefined, limit: 100_000 })
+    const scope = scopeOf(app, caller, query.place)
+    const seeValue = seesValue(app, caller, scope)
+    if (!csv) return itemHistory(app, seeValue, scope, params.id, query)
+    const { rows } = itemHistory(app, seeValue, scope, params.id, { ...query, cursor: undefined, limit: 100_000 })
     return all(r => [r.at, r.slip.number, r.kind, r.from, r.to, r.lot, r.change, r.balance, r.value, r.by, r.taker], ['happened', 'slip', 'kind', 'from', 'to', 'lot', 'change', 'left', 'value', 'by', 'taker'], rows, `movements-${wantItem(app, params.id).code}-${stamp()}.csv`)
   })
   on('lotState', ({ params, body, caller }) => { app.setUp(() => setLotState(app, params.id, body.held, body.why, caller.id), 'stock'); return { id: params.id } })
@@ -87,10 +106,14 @@ export function routes(http: Express, app: App, secure: boolean): void {
     return meaningOf(app, body.code)
   })
 
-  on('places', () => ({ rows: placeViews(app) }))
-  on('createPlace', ({ body }) => ({ id: app.places.row(app.setUp(() => createPlace(app, body)))!.uid }))
-  on('updatePlace', ({ params, body, revision }) => { app.setUp(() => updatePlace(app, params.id, body, revision)); return { id: params.id } })
-  on('setLevel', ({ body }) => { app.setUp(() => setLevel(app, body), 'stock'); return body })
+  on('places', ({ caller }) => ({ rows: placeViews(app, reach(app, caller)) }))
+  on('createPlace', ({ body, caller }) => {
+    if (body.parent) demandAt(app, caller, 'set_up', app.places.id(body.parent) ?? -1)
+    else demandEverywhere(app, caller, 'set_up')
+    return { id: app.places.row(app.setUp(() => createPlace(app, body)))!.uid }
+  })
+  on('updatePlace', ({ params, body, revision, caller }) => { demandAt(app, caller, 'set_up', app.places.id(params.id) ?? -1); app.setUp(() => updatePlace(app, params.id, body, revision)); return { id: params.id } })
+  on('setLevel', ({ body, caller }) => { demandAt(app, caller, 'set_up', app.places.id(body.place) ?? -1); app.setUp(() => setLevel(app, body), 'stock'); return body })
   const plain = (kind: 'supplier' | 'cost_centre' | 'reason') => (r: { id: number; uid: string; name: string; code?: string; active: boolean }) => ({ id: r.uid, name: r.name, code: r.code ?? null, active: r.active, own: ownCode(kind, r.id) })
   on('suppliers', () => ({ rows: app.db.select().from(supplier).orderBy(supplier.name).all().map(plain('supplier')) }))
   on('wasteReasons', () => ({ rows: app.db.select().from(wasteReason).orderBy(wasteReason.name).all().map(plain('reason')) }))
@@ -100,22 +123,78 @@ export function routes(http: Express, app: App, secure: boolean): void {
   on('jobs', () => ({ rows: app.db.select({ j: job, centre: costCentre }).from(job).leftJoin(costCentre, eq(costCentre.id, job.costCentreId)).orderBy(job.name).all().map(r => ({ id: r.j.uid, code: r.j.code, name: r.j.name, state: r.j.state, own: ownCode('job', r.j.id), costCentre: r.centre ? { id: r.centre.uid, name: r.centre.name } : null })) }))
   on('createJob', ({ body }) => ({ id: app.setUp(() => createJob(app, body)) }))
 
+  on('search', ({ query, caller }) => ({ rows: searchFor(app, caller, query.q) }))
+  on('today', ({ query, caller }) => todayOf(app, caller, scopeOf(app, caller, query.place)))
+  on('expiring', ({ query, caller, csv }) => {
+    const scope = scopeOf(app, caller, query.place)
+    const rows = expiringLots(app, seesValue(app, caller, scope), scope, query.days ?? 60)
+    if (!csv) return { rows }
+    return all(r => [r.code, r.name, r.lot.code, r.lot.expiry, r.lot.state, r.place.name, r.quantity, r.unit, r.value], ['code', 'name', 'lot', 'expiry', 'state', 'place', 'quantity', 'unit', 'value'], rows, `expiring-${stamp()}.csv`)
+  })
+  on('preference', ({ params, caller }) => ({ value: preferenceOf(app, caller.id, params.name) }))
+  on('setPreference', ({ params, body, caller }) => { keepPreference(app, caller.id, params.name, body.value); return body })
   on('stock', ({ query, caller, csv }) => {
-    const seeValue = caller.may.has('see_value')
-    if (!csv) return stockList(app, seeValue, query)
-    const { rows } = stockList(app, seeValue, { ...query, cursor: undefined, limit: 1_000_000 })
+    const scope = scopeOf(app, caller, query.place)
+    const seeValue = seesValue(app, caller, scope)
+    if (!csv) return stockList(app, seeValue, scope, query)
+    const { rows } = stockList(app, seeValue, scope, { ...query, cursor: undefined, limit: 1_000_000 })
     return all(r => [r.code, r.name, r.category, r.place, r.levels.onHand, r.levels.available, r.unit, r.levels.minimum, r.levels.target, r.levels.state, r.firstExpiry, r.value], ['code', 'name', 'category', 'place', 'on hand', 'available', 'unit', 'minimum', 'target', 'state', 'first expiry', 'value'], rows, `stock-${stamp()}.csv`)
   })
-  on('short', ({ query, csv }) => {
-    const rows = shortList(app, query.place)
+  on('short', ({ query, csv, caller }) => {
+    const rows = shortList(app, scopeOf(app, caller, query.place), reach(app, caller))
     if (!csv) return { rows }
     return all(r => [r.code, r.name, r.place.name, r.levels.available, r.levels.coming, r.unit, r.levels.minimum, r.levels.target, r.levels.bring, r.levels.state, r.elsewhere.map(e => `${e.available} in ${e.place}`).join('; ')], ['code', 'name', 'place', 'have', 'coming', 'unit', 'minimum', 'target', 'bring', 'state', 'elsewhere'], rows, `short-${stamp()}.csv`)
   })
+  on('restock', ({ query, caller }) => restockOf(app, caller, scopeOf(app, caller, query.place)))
+  on('beginRestock', ({ body, caller }) => { app.change('restock', () => beginRestock(app, caller, body.id, body)); return restockView(app, caller, body.id) })
+  on('restockSlip', ({ params, caller, csv }) => {
+    const v = restockView(app, caller, params.id)
+    return csv ? all(l => [l.code, l.name, l.typed || '0', l.unit ?? l.base, l.quantity, l.base, l.placeName, l.why], ['code', 'name', 'asked', 'in', 'quantity', 'unit', 'for', 'why'], v.lines, `restock-${v.name}-${stamp()}.csv`) : v
+  })
+  on('changeRestock', ({ params, body, caller, revision }) => { restockView(app, caller, params.id); app.change('restock', () => changeRestock(app, caller, params.id, body, revision)); return restockView(app, caller, params.id) })
+  on('dropRestock', ({ params, caller }) => { restockView(app, caller, params.id); app.change('restock', () => dropRestock(app, params.id)); return undefined })
+  on('askRestock', ({ params, body, caller }) => { restockView(app, caller, params.id); app.change('restock', () => markAsked(app, caller, params.id, body)); return restockView(app, caller, params.id) })
+  on('moveRestock', ({ params, body, caller }) => { restockView(app, caller, params.id); app.change('restock', () => moveOf(app, caller, params.id, body.id)); return restockView(app, caller, params.id) })
   on('past', ({ query, caller, csv }) => {
-    const out = pastDay(app, caller.may.has('see_value'), query.day, query.reading, query.place)
+    const scope = scopeOf(app, caller, query.place)
+    const out = pastDay(app, seesValue(app, caller, scope), query.day, query.reading, scope)
     return csv ? all(r => [r.code, r.name, r.quantity, r.unit, r.value], ['code', 'name', 'quantity', 'unit', 'value'], out.rows, `stock-on-${query.day}.csv`) : out
   })
-  on('working', ({ params, query, caller }) => workingOf(app, caller.may.has('see_value'), params.figure, query))
+  /** Values of a scope, for whoever may see all of them. */
+  const valued = (caller: Caller, place: string | undefined) => {
+    const scope = scopeOf(app, caller, place)
+    if (!seesValue(app, caller, scope)) throw new Refused(403, 'not_allowed', 'You may not see values.')
+    return scope
+  }
+  on('lookYear', async ({ query, caller, csv }) => {
+    const scope = valued(caller, query.place)
+    await app.flows.ready()
+    const out = lookYear(app, scope, query)
+    return csv ? all(r => [r.month, r.opening, r.begun, r.received, r.made, r.used, r.wasted, r.differences, r.price, r.closing, r.direct], ['month', 'opening', 'opening stock', 'received', 'made', 'used', 'wasted', 'differences', 'price differences', 'closing', 'straight to users'], out.rows, `value-by-month-${out.year}.csv`) : out
+  })
+  on('lookBy', async ({ query, caller, csv }) => {
+    const scope = valued(caller, query.place)
+    await app.flows.ready()
+    const rows = lookBy(app, scope, query)
+    return csv ? all(r => [r.name, r.value, r.lines], [query.by.replace('_', ' '), 'value', 'lines'], rows, `${query.flow}-by-${query.by}-${query.from}-${query.to}.csv`) : { rows, value: formatDecimal(rows.reduce((s, r) => s + decimal(r.value), 0n)) }
+  })
+  on('activity', ({ query, caller, csv }) => {
+    const rows = activity(app, scopeOf(app, caller, query.place), query)
+    return csv ? all(r => [r.person, r.place, r.slips, r.lines], ['person', 'place', 'slips', 'lines'], rows, `activity-${query.from}-${query.to}.csv`) : { rows }
+  })
+  on('itemYears', ({ params, query, caller, csv }) => {
+    const scope = scopeOf(app, caller, query.place)
+    const out = itemYears(app, seesValue(app, caller, scope), scope, params.id)
+    return csv ? all(r => [r.month, r.received, r.used, r.wasted, r.other, r.remained], ['month', 'received', 'used', 'wasted', 'other', 'remained'], out.months, `months-${wantItem(app, params.id).code}.csv`) : out
+  })
+  const monthsNow = async (caller: Caller) => { await app.flows.ready(); const next = caller.may.has('close_month') ? monthToClose(app) : null; return { rows: closedMonths(app), next } }
+  on('months', ({ caller }) => monthsNow(caller))
+  on('closeMonth', async ({ body, caller }) => { await app.flows.ready(); closeMonth(app, caller, body.month); return monthsNow(caller) })
+  on('working', ({ params, query, caller }) => {
+    const scope = scopeOf(app, caller, query.place)
+    if (query.slip !== undefined) slipView(app, caller, query.slip)
+    return workingOf(app, seesValue(app, caller, scope), scope, params.figure, query)
+  })
 
   on('slips', ({ query, caller, csv }) => {
     if (!csv) return listSlips(app, caller, query)
@@ -124,17 +203,28 @@ export function routes(http: Express, app: App, secure: boolean): void {
   })
   on('slip', ({ params, caller }) => slipView(app, caller, params.id))
   on('saveDraft', ({ params, body, caller, revision }) => saveDraft(app, caller, params.id, body, revision))
-  on('dropDraft', ({ params }) => { dropDraft(app, params.id); return undefined })
-  on('effect', ({ params, body, caller }) => effectOf(app, caller, params.id, body))
-  const bookIt = async (uid: string, content: SlipContent, seen: string | null, caller: Parameters<typeof bookContent>[1]) => {
+  on('dropDraft', ({ params, caller }) => { slipView(app, caller, params.id); dropDraft(app, params.id); return undefined })
+  /** A change of cost method is set-up, written as a slip. */
+  const mayWrite = (content: SlipContent, caller: Caller) => { if (content.kind === 'method_change') demandEverywhere(app, caller, 'set_up') }
+  on('effect', ({ params, body, caller }) => effectOf(app, caller, params.id, (mayWrite(body, caller), body)))
+  on('effectWorking', ({ params, body, caller }) => { mayWrite(body.content, caller); return effectWorking(app, caller, params.id, body) })
+  const bookIt = async (uid: string, content: SlipContent, seen: string | null, caller: Caller) => {
     if (content.kind === 'correction' && !caller.may.has('reverse')) throw new Refused(403, 'not_allowed', 'You may not take slips back.')
+    mayWrite(content, caller)
     await bookContent(app, caller, uid, content, seen)
     return slipView(app, caller, uid, content)
   }
   on('book', ({ params, body, caller }) => bookIt(params.id, body.content, body.seen, caller))
-  on('reverse', ({ params, body, caller }) => bookIt(body.id, reversalContent(app, params.id, body), null, caller))
-  on('sheet', ({ query }) => sheetOf(app, query.place, query.figures === 'yes'))
-  on('differences', ({ query, caller }) => ({ rows: openDifferences(app, caller.may.has('see_value'), query.place) }))
+  on('reverse', ({ params, body, caller }) => (slipView(app, caller, params.id), bookIt(body.id, reversalContent(app, params.id, body), null, caller)))
+  on('sheet', ({ query, caller }) => { scopeOf(app, caller, query.place); return sheetOf(app, query.place, query.figures === 'yes') })
+  on('differences', ({ query, caller }) => ({ rows: openDifferences(app, seesValue(app, caller, scopeOf(app, caller, query.place)), scopeOf(app, caller, query.place), reach(app, caller)) }))
+  const backupsNow = () => { const b = app.options.backups; return { rows: b ? backupsIn(b.directory).slice(0, 50).map(r => ({ name: r.name, at: iso(r.at), bytes: r.bytes })) : [], hours: b?.plan.hours ?? 0, keep: b?.plan.keep ?? 0, trouble: b?.lastTrouble ?? null } }
+  on('backups', backupsNow)
+  on('takeBackup', async () => {
+    if (!app.options.backups) throw new Refused(409, 'no_backups', 'This server keeps no backups: it was started without a data directory of its own.')
+    await app.options.backups.take()
+    return backupsNow()
+  })
   on('verify', () => verifyApart(app.store.file))
 }
 

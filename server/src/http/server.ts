@@ -8,6 +8,7 @@ import helmet from 'helmet'
 import { pino, type Logger } from 'pino'
 import { openApiDocument } from '@shelve/contract/openapi'
 import { Refused, VERSION, type App } from '../app.ts'
+import { demandEverywhere, reach, type Caller } from '../people/rights.ts'
 import { callerOf } from '../people/service.ts'
 import { ledgerCsv, ledgerJournal, ledgerJsonLines } from '../reports/export.ts'
 import { problem, sendProblem, tokenOf } from './route.ts'
@@ -29,7 +30,7 @@ export function expressApp(app: App, options: ServerOptions = {}): Express {
   }))
   http.use(compression({ filter: (request, response) => !String(response.getHeader('content-type') ?? '').startsWith('text/event-stream') && compression.filter(request, response) }))
   http.use('/api', sameOrigin, (_request, response, next) => { response.setHeader('cache-control', 'no-store'); next() })
-  http.use('/api/session', rateLimit({ windowMs: 60_000, limit: options.signInsPerMinute ?? 20, skip: r => r.method !== 'POST', standardHeaders: 'draft-8', legacyHeaders: false, validate: false, handler: (_q, s) => { s.status(429).type('application/problem+json').send(JSON.stringify(problem(429, 'too_many_attempts', 'Too many attempts. Wait a minute, then try again.'))) } }))
+  http.use('/api/session', rateLimit({ windowMs: 60_000, limit: options.signInsPerMinute ?? 20, skip: r => r.method !== 'POST' && r.method !== 'PUT', standardHeaders: 'draft-8', legacyHeaders: false, validate: false, handler: (_q, s) => { s.status(429).type('application/problem+json').send(JSON.stringify(problem(429, 'too_many_attempts', 'Too many attempts. Wait a minute, then try again.'))) } }))
   http.use(express.json({ limit: '1mb', strict: false }))
   routes(http, app, options.secure ?? false)
   streams(http, app)
@@ -58,18 +59,19 @@ function sameOrigin(request: Request, response: Response, next: NextFunction): v
 
 /** What is no JSON: the event stream, the ledger in open formats, the description of the API. */
 function streams(http: Express, app: App): void {
-  const signedIn = (handler: (request: Request, response: Response) => void) => (request: Request, response: Response) => {
+  const signedIn = (handler: (request: Request, response: Response, caller: Caller) => void) => (request: Request, response: Response) => {
     try {
       const caller = callerOf(app, tokenOf(request))
       if (!caller) throw new Refused(401, 'not_signed_in', 'Sign in first.')
-      if (request.path.startsWith('/api/ledger') && !caller.may.has('see_value')) throw new Refused(403, 'not_allowed', 'You may not see values.')
-      handler(request, response)
+      if (request.path.startsWith('/api/ledger')) demandEverywhere(app, caller, 'see_value')
+      handler(request, response, caller)
     } catch (e) { sendProblem(response, e, request) }
   }
   http.get('/api/openapi.json', (_request, response) => { response.json(openApiDocument(VERSION)) })
-  http.get('/api/events', signedIn((request, response) => {
+  http.get('/api/events', signedIn((request, response, caller) => {
+    const seen = reach(app, caller).within
     const after = Number(request.headers['last-event-id'] ?? request.query.after)
-    app.events.open(response, Number.isSafeInteger(after) && after >= 0 ? after : undefined)
+    app.events.open(response, Number.isSafeInteger(after) && after >= 0 ? after : undefined, { session: caller.session, sees: seen && (places => places.some(p => seen.has(app.places.id(p) ?? -1))) })
   }))
   const file = (path: string, type: string, name: string, chunks: (a: App) => Generator<string>) => http.get(path, signedIn((_request, response) => {
     response.status(200).type(type).setHeader('content-disposition', `attachment; filename="${name}"`)

@@ -2,16 +2,17 @@ import { book as bookSlip, canonical, chainHash, CHAIN_START, CHAIN_VERSION, typ
 import type { Effect, RefusalView, SlipContent } from '@shelve/contract'
 import { dryRun } from '../db/group.ts'
 import { Refused, sha256, type App } from '../app.ts'
-import type { Caller } from '../people/service.ts'
+import { mayAt, reach, seesValue, type Caller } from '../people/rights.ts'
 import { SqlBooks } from './books.ts'
 import { checkpointIfDue } from './checkpoints.ts'
 import { afterEffect, beforeEffect, planOf, type EffectDraft } from './effect.ts'
-import { Resolver, type Resolved } from './resolve.ts'
+import { Resolver } from './resolve.ts'
+import type { Resolved } from './resolved.ts'
 import { putDraft, titleOf, type SlipRecord } from './drafts.ts'
 import { wordRefusal } from './words.ts'
 
 /** Letters that a slip's number begins with. */
-const PREFIX: Record<string, string> = { opening: 'OP', receipt: 'RC', issue: 'IS', bring_back: 'BB', move: 'MV', waste: 'WA', count: 'CT', closing: 'CL', supplier_return: 'SR', correction: 'CR', relabel: 'RL', make: 'MK' }
+const PREFIX: Record<string, string> = { opening: 'OP', receipt: 'RC', issue: 'IS', bring_back: 'BB', move: 'MV', waste: 'WA', count: 'CT', closing: 'CL', supplier_return: 'SR', correction: 'CR', relabel: 'RL', make: 'MK', method_change: 'CM' }
 
 export const bookContext = (app: App, by: number): BookContext => ({
   now: app.now(), by, today: app.today(), stockAccount: app.accounts.stock, priceDifferenceAccount: app.accounts.priceDifference, lossAccount: app.accounts.loss, gainAccount: app.accounts.gain,
@@ -20,21 +21,38 @@ export const bookContext = (app: App, by: number): BookContext => ({
 /** A slip that the books do not take; carries every refusal in words. */
 export class NotBooked extends Error { constructor(readonly refusals: RefusalView[], readonly effect?: Effect) { super('not booked') } }
 
-interface Tried { readonly record: SlipRecord; readonly resolved: Resolved; readonly booked: Booked | undefined; readonly refusals: Refusal[]; readonly books: SqlBooks; readonly lineIds: Map<string, number> }
+export interface Tried { readonly record: SlipRecord; readonly resolved: Resolved; readonly booked: Booked | undefined; readonly refusals: Refusal[]; readonly books: SqlBooks; readonly lineIds: Map<string, number> }
 
-/** Resolves and books within the running transaction; writes the ledger lines where there is nothing to refuse. */
-function attempt(app: App, caller: Caller, uid: string, content: SlipContent): Tried {
+/** Resolves and books within the running transaction; nothing is written to the ledger yet. */
+export function attempt(app: App, caller: Caller, uid: string, content: SlipContent): Tried {
   const { record, lineIds } = putDraft(app, caller, uid, content)
   const books = new SqlBooks(app)
-  const resolved = new Resolver(app, books, content, record.id, lineIds, caller.may.has('override')).resolve()
+  const area = content.place === null ? undefined : app.places.id(content.place)
+  const override = area === undefined ? caller.may.has('override') : mayAt(app, caller, 'override', area)
+  const resolved = new Resolver(app, books, content, record.id, lineIds, override, reach(app, caller)).resolve()
   if (!content.lines.length) return { record, resolved, booked: undefined, refusals: [{ code: 'no_lines', lineId: null, field: 'lines', detail: {} }], books, lineIds }
   const some = resolved.draft.lines.length + (resolved.draft.counts?.length ?? 0) + (resolved.draft.changes?.length ?? 0) > 0
   const result = some ? bookSlip(books, resolved.draft, bookContext(app, caller.id)) : undefined
-  const refusals = [...resolved.refusals, ...(result && !result.ok ? result.refusals : [])]
+  const refusals = [...resolved.refusals, ...(result && !result.ok ? result.refusals : []), ...(result?.ok ? notMine(app, caller, content, result.value) : [])]
   return { record, resolved, booked: result?.ok ? result.value : undefined, refusals, books, lineIds }
 }
 
-function write(app: App, { record, resolved, booked, books }: Tried & { booked: Booked }, content: SlipContent): void {
+/** What is booked where the caller may not book, or taken back where they may not: said once for each line. */
+function notMine(app: App, caller: Caller, content: SlipContent, booked: Booked): Refusal[] {
+  const action = content.kind === 'correction' ? 'reverse' : content.kind === 'method_change' ? 'set_up' : 'book'
+  const { within } = reach(app, caller, action)
+  if (!within && caller.may.has(action)) return []
+  const said = new Map<string, Refusal>()
+  for (const m of booked.movements) {
+    if (m.quantity === 0n) continue
+    const place = [m.from, m.to].find(a => app.places.row(a) && !within?.has(a))
+    if (place !== undefined && !said.has(m.lineId)) said.set(m.lineId, { code: 'not_your_place', lineId: m.lineId, field: 'place', detail: { place } })
+  }
+  for (const t of booked.tallies) if (!within?.has(t.placeId)) said.set(`t${t.id}`, { code: 'not_your_place', lineId: null, field: 'place', detail: { place: t.placeId } })
+  return [...said.values()]
+}
+
+export function write(app: App, { record, resolved, booked, books }: Tried & { booked: Booked }, content: SlipContent): void {
   for (const t of booked.tallies) {
     const line = resolved.draft.counts!.find(c => c.tallyId === t.id)!
     const e = resolved.expected.get(line.lineId)!
@@ -47,6 +65,9 @@ function write(app: App, { record, resolved, booked, books }: Tried & { booked: 
   }
 }
 
+/** The place a slip is written in, for asking what may be seen of it. */
+export const scopeAt = (app: App, uid: string) => { const id = app.places.id(uid); return app.places.scope(id === undefined ? [] : [id]) }
+
 const unitOf = (app: App, content: SlipContent, lineIds: ReadonlyMap<string, number>) => (lineId: string | null): string => {
   const line = content.lines.find(l => String(lineIds.get(l.id)) === lineId)
   return line?.item ? app.known.item(line.item)?.unit ?? '' : ''
@@ -57,15 +78,23 @@ function worded(app: App, content: SlipContent, { refusals, lineIds }: Pick<Trie
   return refusals.map(r => ({ line: r.lineId === null ? null : uids.get(r.lineId) ?? null, ...wordRefusal(app, r, unit) }))
 }
 
+/** Runs a booking that is taken back; what set-up was read inside it does not outlive it. */
+export function onTrial<T>(app: App, content: SlipContent, run: () => T): T {
+  try { return dryRun(app.store.client, run) } finally { if (content.kind === 'method_change') app.known.forget() }
+}
+
+const NOTHING: Resolved = { draft: { slipId: 0, kind: 'method_change', effectiveAt: 0, lines: [] }, refusals: [], expected: new Map(), tallyUids: new Map(), readings: new Map() }
 /** *Before → after*: the booking itself, told what it would do, and taken back. */
 export function effectOf(app: App, caller: Caller, uid: string, content: SlipContent): Effect {
-  return dryRun(app.store.client, () => {
+  return onTrial(app, content, () => {
+    // Reading a change of cost method puts other pools in place: what was before is looked at before that.
+    const early = content.kind === 'method_change' ? beforeEffect({ app, content, books: new SqlBooks(app), lineIds: new Map(), tried: NOTHING }) : undefined
     const tried = attempt(app, caller, uid, content)
     const draft: EffectDraft = { app, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
-    const before = beforeEffect(draft, tried.booked)
+    const before = early ?? beforeEffect(draft)
     if (tried.booked) write(app, { ...tried, booked: tried.booked }, content)
     const refusals = worded(app, content, tried)
-    const effect = afterEffect(draft, tried.booked, before, caller.may.has('see_value'))
+    const effect = afterEffect(draft, tried.booked, before, seesValue(app, caller, content.place === null ? app.places.scope() : scopeAt(app, content.place)))
     return { seq: tried.books.nextSeq() - 1, ok: refusals.length === 0, refusals, ...effect, fingerprint: fingerprint(draft, tried) }
   })
 }
@@ -91,6 +120,8 @@ export async function bookContent(app: App, caller: Caller, uid: string, content
   } catch (e) {
     if (e instanceof Unseen) throw new NotBooked([], effectOf(app, caller, uid, content))
     throw e
+  } finally {
+    if (content.kind === 'method_change') app.known.forget()
   }
   for (const id of items) app.stock.touch(id)
   app.events.flush()
@@ -115,7 +146,8 @@ export function bookNow(app: App, caller: Caller, uid: string, content: SlipCont
   checkpointIfDue(app, booked.movements.at(-1)!.seq)
   const items = new Set(booked.movements.map(m => m.itemId))
   const uids = [...items].map(id => app.known.itemById(id)!.uid)
-  app.events.add('booked', { slip: uid, slipKind: content.kind, items: uids.slice(0, 100) })
+  const places = new Set(booked.movements.flatMap(m => [m.from, m.to]).flatMap(a => (app.places.row(a) ? [app.places.row(app.places.area(a))!.uid] : [])))
+  app.events.add('booked', { slip: uid, slipKind: content.kind, items: uids.slice(0, 100), places: [...places] })
   return items
 }
 

@@ -37,6 +37,8 @@ export class SqlBooks implements Books {
       return own.id
     })
   }
+  /** After an item's pools were changed within this slip. */
+  forgetPools(): void { this.#pools.clear(); this.#rows.clear() }
   pool(id: number): PoolState {
     const row = this.#rows.get(id) ?? this.st.pool.get({ id }) as PoolRow
     const state: PoolState = {
@@ -93,6 +95,8 @@ export class SqlBooks implements Books {
   }
 
   #writePool(id: number, state: PoolState): void {
+    // What was read of it is no longer so: whoever asks afterwards reads it as it is now.
+    this.#rows.delete(id)
     this.st.updatePool.run({
       id, quantity: state.quantity, value: state.value, standard: state.standard, tainted: state.tainted ? 1 : 0, lastOutValue: state.lastOut?.value ?? null, lastOutQuantity: state.lastOut?.quantity ?? null,
       lastReceiptValue: state.lastReceipt?.value ?? null, lastReceiptQuantity: state.lastReceipt?.quantity ?? null,

@@ -3,7 +3,7 @@ import { SlipContent } from '@shelve/contract'
 import { slip, slipLine } from '../db/schema.ts'
 import { iso, Refused, type App } from '../app.ts'
 import { notFound, stale } from '../catalogue/service.ts'
-import type { Caller } from '../people/service.ts'
+import { reach, type Caller } from '../people/rights.ts'
 
 export type SlipRecord = typeof slip.$inferSelect
 
@@ -76,8 +76,11 @@ export function saveDraft(app: App, caller: Caller, uid: string, content: SlipCo
     const found = app.ids.slip.get({ uid })
     if (found && (revision === undefined || revision !== found.revision)) throw stale()
     if (!found && revision !== undefined) throw new Refused(404, 'not_found', 'This draft is not there any more: it was booked or thrown away elsewhere.')
+    const area = content.place === null ? undefined : app.places.id(content.place)
+    const mine = reach(app, caller, 'book').within
+    if (area !== undefined && mine && !mine.has(area)) throw new Refused(403, 'not_allowed', `You may not book in ${app.places.name(area)}.`)
     const { record } = putDraft(app, caller, uid, content)
-    app.events.add('draft', { slip: uid })
+    app.events.add('draft', { slip: uid, ...(area === undefined ? {} : { places: [content.place] }) })
     return record
   }).immediate()
   app.events.flush()

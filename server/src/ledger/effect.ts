@@ -1,8 +1,9 @@
-import { atCost, foldFacts, formatDecimal, ONE, unitCost, type Booked, type Levels, type Movement, type PoolState } from '@shelve/core'
+import { atCost, difference, foldFacts, formatDecimal, ONE, unitCost, type Booked, type Levels, type Movement, type PoolState } from '@shelve/core'
 import type { Effect, EffectLine, LevelsView, SlipContent } from '@shelve/contract'
 import type { App } from '../app.ts'
 import type { SqlBooks } from './books.ts'
-import type { Resolved } from './resolve.ts'
+import type { Resolved } from './resolved.ts'
+import { slipValue } from './views.ts'
 
 export interface EffectDraft { readonly app: App; readonly content: SlipContent; readonly tried: Resolved; readonly lineIds: ReadonlyMap<string, number>; readonly books: SqlBooks }
 interface Side { readonly levels: LevelsView; readonly cost: bigint | null }
@@ -17,8 +18,10 @@ export const levelsView = (l: Levels, onHand: bigint, unusable: bigint, minimum:
 const costOf = (pool: PoolState): bigint | null => { const u = unitCost(pool); return u === null ? null : atCost(ONE, u) }
 
 /** Which (item, area) a line is about: where it comes to, or where it is taken from. */
-function subject(d: EffectDraft, lineUid: string): { itemId: number; areaId: number | null } | undefined {
+export function subject(d: EffectDraft, lineUid: string): { itemId: number; areaId: number | null } | undefined {
   const line = d.content.lines.find(l => l.id === lineUid)!
+  // Another cost method is about the item wherever it lies.
+  if (d.content.kind === 'method_change') { const all = line.item === null ? undefined : d.app.known.item(line.item); return all && { itemId: all.id, areaId: null } }
   const id = String(d.lineIds.get(lineUid))
   const drafted = d.tried.draft.lines.find(l => l.lineId === id) ?? d.tried.draft.changes?.flatMap(c => (c.type === 'replace' && c.lineId === id ? [...c.by] : []))[0]
   const counted = d.tried.draft.counts?.find(c => c.lineId === id)
@@ -39,7 +42,7 @@ function subject(d: EffectDraft, lineUid: string): { itemId: number; areaId: num
 function sideOf(app: App, books: SqlBooks, itemId: number, areaId: number | null): Side {
   app.stock.touch(itemId)
   const it = app.stock.item(itemId)!
-  const here = app.stock.here(it, areaId ?? undefined, app.today())
+  const here = app.stock.here(it, app.places.scope(areaId === null ? undefined : [areaId]), app.today())
   const plain = app.known.plainLot(itemId)
   const pool = books.pool(books.poolOf(itemId, plain))
   const row = (kind: 'minimum' | 'target') => it.levels.filter(l => areaId === null || app.places.within(areaId).has(l.placeId)).reduce<bigint | null>((s, l) => (l[kind] === null ? s : (s ?? 0n) + l[kind]), null)
@@ -64,7 +67,8 @@ export function planOf(d: EffectDraft, booked: Booked | undefined): Plan[] {
   })
 }
 
-export function beforeEffect(d: EffectDraft, _booked: Booked | undefined): Sides { return sides(d) }
+/** How the shelves stand before the slip: looked at when it was read and nothing of it is written. */
+export const beforeEffect = (d: Pick<EffectDraft, 'app' | 'content' | 'tried' | 'lineIds' | 'books'>): Sides => sides(d)
 
 function sides(d: EffectDraft): Sides {
   const out = new Map<string, Side>()
@@ -81,7 +85,6 @@ export function afterEffect(d: EffectDraft, booked: Booked | undefined, before: 
   const after = sides(d)
   const plans = new Map(planOf(d, booked).map(p => [p.line, p]))
   const lines: EffectLine[] = []
-  let total = 0n
   for (const l of d.content.lines) {
     const s = subject(d, l.id)
     if (!s) continue
@@ -91,21 +94,20 @@ export function afterEffect(d: EffectDraft, booked: Booked | undefined, before: 
     const movements = booked?.movements.filter(m => m.lineId === id) ?? []
     const plan = plans.get(l.id)!
     const { shown } = plan
-    const value = movements.reduce((sum, m) => sum + inStock(app, m.to) * m.value - inStock(app, m.from) * m.value, 0n)
-    total += value
+    const value = slipValue(app, movements).figure
     const expected = d.tried.expected.get(id)
     const direct = shown[0]?.kind === 'direct' ? shown.reduce((sum, m) => sum + m.value, 0n) : 0n
     lines.push({
       line: l.id, item: it.uid, place: s.areaId === null ? null : app.places.row(s.areaId)!.uid, placeName: s.areaId === null ? 'everywhere' : app.places.name(s.areaId), reading: d.tried.readings.get(id) ?? '',
       quantity: plan.quantity, unit: it.unit, provisional: foldFacts(shown.filter(m => m.kind === 'receipt' || m.kind === 'direct'), () => false).some(f => f.goods === null),
-      lots: plan.lots, before: before.get(key)!.levels, after: after.get(key)!.levels, expected: plan.expected, difference: expected ? formatDecimal(expected.counted - expected.expected) : null,
+      lots: plan.lots, before: before.get(key)!.levels, after: after.get(key)!.levels, expected: plan.expected, difference: expected ? formatDecimal(difference(expected).figure) : null,
       ...(seeValue ? { value: formatDecimal(value + direct), cost: { before: before.get(key)!.cost === null ? null : formatDecimal(before.get(key)!.cost!), after: after.get(key)!.cost === null ? null : formatDecimal(after.get(key)!.cost!), usual: null } } : {}),
     })
   }
   // What was looked at inside the trial must not outlive it.
   for (const l of lines) app.stock.touch(app.known.item(l.item)!.id)
   if (!seeValue) return { lines }
+  // The whole slip, with the revaluations of earlier lines that follow from it.
   const charges = d.tried.draft.charges?.reduce((sum, c) => sum + c.amount, 0n) ?? 0n
-  return { lines, value: formatDecimal(total), charges: formatDecimal(charges), goods: formatDecimal(d.tried.draft.lines.reduce((sum, x) => sum + (x.goods ?? 0n), 0n)) }
+  return { lines, value: formatDecimal(slipValue(app, booked?.movements ?? []).figure), charges: formatDecimal(charges), goods: formatDecimal(d.tried.draft.lines.reduce((sum, x) => sum + (x.goods ?? 0n), 0n)) }
 }
-const inStock = (app: App, account: number): bigint => (app.places.row(account) || account === app.accounts.stock ? 1n : 0n)

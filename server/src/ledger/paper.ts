@@ -34,6 +34,8 @@ export function preparePaper(db: Db) {
     insertCharge: db.insert(charge).values({ slipId: p('slip'), position: p('position'), label: p('label'), amount: p('amount'), basis: p('basis') }).prepare(),
 
     insertLot: db.insert(lot).values({ uid: p('uid'), itemId: p('item'), code: p('code'), expiry: p('expiry'), parentId: p('parent'), receivedAt: p('now'), openedAt: p('opened'), held: 'usable' }).returning({ id: lot.id }).prepare(),
+    supplierUid: db.select({ uid: supplier.uid }).from(supplier).where(eq(supplier.id, p('id'))).prepare(),
+    supplierId: db.select({ id: supplier.id }).from(supplier).where(eq(supplier.uid, p('uid'))).prepare(),
     wholePool: db.select({ method: pool.method }).from(pool).where(sql`${pool.itemId} = ${p('item')} and ifnull(${pool.lotId}, 0) = 0 and ${pool.current} = 1`).prepare(),
     insertLotPool: db.insert(pool).values({ itemId: p('item'), lotId: p('lot'), method: 'lot', firstStandard: 0n, current: true, quantity: 0n, value: 0n, standard: 0n, tainted: false }).prepare(),
     bin: db.select({ binId: level.binId }).from(level).where(and(eq(level.itemId, p('item')), eq(level.placeId, p('area')))).prepare(),

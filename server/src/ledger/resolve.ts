@@ -1,16 +1,13 @@
-import { balanceAt, firstToGo, formatDecimal, lineValue, lotState, ratio, readMoney, readQuantity, refuse, sizeOf, stepsOf, type Change, type Charge, type CountLine, type DraftLine, type Fact, type Refusal, type SlipDraft } from '@shelve/core'
+import { expectedAt, firstToGo, formatDecimal, lineValue, lotState, methodChangeLines, ratio, readMoney, readQuantity, refuse, sizeOf, type Change, type Charge, type CountLine, type DraftLine, type Fact, type Refusal } from '@shelve/core'
 import type { SlipContent, SlipKind, SlipLine } from '@shelve/contract'
 import type { App } from '../app.ts'
-import { createLot, type ItemRow } from '../catalogue/service.ts'
+import { changePools, createLot, methodOfPools, type ItemRow } from '../catalogue/service.ts'
 import { usedAccount, usualBin, wantSupplier } from '../places/service.ts'
+import { isIn, type Scope } from '../places/tree.ts'
 import type { SqlBooks } from './books.ts'
+import { cellKey, sortable, type Cell } from './cells.ts'
+import type { Expected, Resolved } from './resolved.ts'
 import { factsOfLine, returnable } from './facts.ts'
-
-/** What the caller is told of a count line before it is booked. */
-export interface Expected { readonly expected: bigint; readonly counted: bigint; readonly confirmed: boolean }
-export interface Resolved { readonly draft: SlipDraft; readonly refusals: Refusal[]; readonly expected: ReadonlyMap<string, Expected>; readonly tallyUids: ReadonlyMap<number, string>; readonly readings: ReadonlyMap<string, string> }
-
-interface Cell { readonly lotId: number; readonly placeId: number; readonly quantity: bigint }
 
 /**
  * Turns what was typed into what is booked: quantities read by the item's packs, lots found, proposed or made, accounts
@@ -33,7 +30,7 @@ export class Resolver {
   #first: string | undefined
   #nextTally: number
 
-  constructor(readonly app: App, readonly books: SqlBooks, readonly content: SlipContent, readonly slipId: number, readonly lineIds: ReadonlyMap<string, number>, readonly mayOverride: boolean) {
+  constructor(readonly app: App, readonly books: SqlBooks, readonly content: SlipContent, readonly slipId: number, readonly lineIds: ReadonlyMap<string, number>, readonly mayOverride: boolean, readonly seen: Scope) {
     this.#nextTally = app.paper.nextTally.get()!.id
   }
 
@@ -44,6 +41,7 @@ export class Resolver {
       for (const line of content.lines) {
         if (content.kind === 'count') this.#count(line)
         else if (content.kind === 'closing') this.#closing(line)
+        else if (content.kind === 'method_change') this.#methodChange(line)
         else this.lines.push(...this.line(content.kind, line))
       }
       if (content.kind === 'receipt' || content.kind === 'opening') this.#readCharges()
@@ -224,7 +222,7 @@ export class Resolver {
   #missing(line: SlipLine, item: ItemRow, quantity: bigint, missing: bigint, here: { cells: Cell[]; scope: number }, lots: ReadonlyMap<number, { code: string | null }>, usable: (c: Cell) => boolean, chosen: string | null): void {
     const within = this.app.places.within(here.scope)
     const elsewhere = new Map<number, bigint>()
-    for (const b of this.books.lotBalances(item.id)) if (b.quantity > 0n && !within.has(b.placeId)) elsewhere.set(this.app.places.area(b.placeId), (elsewhere.get(this.app.places.area(b.placeId)) ?? 0n) + b.quantity)
+    for (const b of this.books.lotBalances(item.id)) if (b.quantity > 0n && !within.has(b.placeId) && isIn(this.seen, b.placeId)) elsewhere.set(this.app.places.area(b.placeId), (elsewhere.get(this.app.places.area(b.placeId)) ?? 0n) + b.quantity)
     const locked = here.cells.filter(c => !usable(c)).reduce((s, c) => s + c.quantity, 0n)
     this.#no(line, 'insufficient_stock', 'typed', {
       place: here.scope, asked: formatDecimal(quantity), there: formatDecimal(quantity - missing), missing: formatDecimal(missing), unit: item.unit, unusable: formatDecimal(locked), chosenLot: chosen !== null,
@@ -269,11 +267,12 @@ export class Resolver {
     const lotId = line.lot === null && item.identifiedBy !== 'quantity' ? (this.#no(line, 'lot_needed', 'lot'), undefined) : this.#lotIn(line, item)
     if (lotId === undefined) return
     const at = Math.min(line.countedAt === null ? (this.content.effectiveAt === null ? this.app.now() : Date.parse(this.content.effectiveAt)) : Date.parse(line.countedAt), this.app.now())
-    const expected = balanceAt(stepsOf(this.books.cellMovements(item.id, lotId, placeId), placeId), at)
+    const working = expectedAt(this.books.cellMovements(item.id, lotId, placeId), placeId, at)
+    const expected = working.figure
     const counted = line.counted === 'confirmed' ? expected : this.quantity(line, item, line.typed, 'typed', true)
     if (counted === undefined) return
     // In a blind count what was expected stays hidden until two counts agree.
-    if (!this.content.head.blind) this.expected.set(this.#id(line), { expected, counted, confirmed: false })
+    if (!this.content.head.blind) this.expected.set(this.#id(line), { working, expected, counted, confirmed: false, at })
     if (!this.#agreed(line, item, counted, expected)) return
     // Two entries of one line (two heaps) add up; their minute is the last one's.
     const twin = this.counts.findIndex(c => c.itemId === item.id && c.lotId === lotId && c.placeId === placeId)
@@ -281,7 +280,7 @@ export class Resolver {
       const first = this.counts[twin]!
       const both = { ...first, counted: first.counted + counted, countedAt: Math.max(first.countedAt, at) }
       this.counts[twin] = both
-      this.expected.set(first.lineId, { expected, counted: both.counted, confirmed: false })
+      this.expected.set(first.lineId, { working, expected, counted: both.counted, confirmed: false, at: both.countedAt })
       return
     }
     const unitCost = line.unitCost.trim() ? readMoney(line.unitCost) : null
@@ -289,7 +288,7 @@ export class Resolver {
     const differenceAccount = this.app.paper.insertAccount.get({ kind: 'difference', name: item.code, jobId: null, costCentreId: null })!.id
     const tallyId = this.#nextTally++
     this.tallyUids.set(tallyId, this.app.uid())
-    this.expected.set(this.#id(line), { expected, counted, confirmed: line.counted === 'confirmed' })
+    this.expected.set(this.#id(line), { working, expected, counted, confirmed: line.counted === 'confirmed', at })
     this.counts.push({ lineId: this.#id(line), tallyId, differenceAccount, itemId: item.id, lotId, placeId, counted, countedAt: at, unitCost })
   }
 
@@ -316,6 +315,25 @@ export class Resolver {
       const to = line.to === null ? tally.placeId : this.#place(line, line.to, 'to')
       if (quantity !== undefined && to !== undefined) this.lines.push({ ...base, to, quantity })
     } else this.lines.push({ ...base, to: this.app.accounts.loss, quantity: 0n })
+  }
+
+  /** All that lies of an item goes into the pools of another cost method. */
+  #methodChange(line: SlipLine): void {
+    const item = this.#item(line)
+    if (!item) return
+    const { method } = this.content.head
+    if (method === null) return this.#once('method_needed', 'method')
+    if (this.content.effectiveAt !== null) return this.#once('only_now', 'effectiveAt')
+    if (methodOfPools(this.app, item.id) === method) return this.#no(line, 'same_method', 'method', { method })
+    const standard = line.unitCost.trim() ? readMoney(line.unitCost) : 0n
+    if (standard === undefined || (method === 'standard' && !line.unitCost.trim())) return this.#no(line, method === 'standard' && !line.unitCost.trim() ? 'standard_needed' : 'not_a_price', 'unitCost', { given: line.unitCost })
+    const lies = this.books.lotBalances(item.id).filter(b => b.quantity > 0n)
+    const before = new Map(lies.map(b => [b.lotId, this.books.poolOf(item.id, b.lotId)]))
+    changePools(this.app, item.id, method, standard)
+    this.books.forgetPools()
+    this.lines.push(...methodChangeLines(lies, { itemId: item.id, lineId: this.#id(line), relabel: this.app.accounts.relabel, poolBefore: l => before.get(l)!, poolAfter: l => this.books.poolOf(item.id, l) }))
+    // Nothing lies anywhere: there is nothing to book, the pools alone are changed.
+    if (!lies.length) this.#no(line, 'nothing_lies', 'item', { name: item.name })
   }
 
   #readCharges(): void {
@@ -380,6 +398,3 @@ export class Resolver {
     for (const f of facts.slice(1)) this.changes.push({ type: 'reverse', lineId, key: { costSeq: f.costSeq, part: f.part } })
   }
 }
-
-const cellKey = (itemId: number, c: { lotId: number; placeId: number }): string => `${itemId}.${c.lotId}.${c.placeId}`
-const sortable = (l: { id: number; held: string; expiry: string | null; receivedAt: number; openedAt: number | null }) => ({ id: l.id, held: l.held as 'usable', expiry: l.expiry, received: l.receivedAt, opened: l.openedAt !== null })

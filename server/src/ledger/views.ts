@@ -1,12 +1,15 @@
-import { and, desc, eq, inArray, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, or, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
-import { formatDecimal, workOut, type Working } from '@shelve/core'
+import { formatDecimal, workOut, type Movement, type Working } from '@shelve/core'
 import type { SlipContent, SlipRow, SlipView } from '@shelve/contract'
 import { person, place, slip, type slipLine } from '../db/schema.ts'
 import { iso, type App } from '../app.ts'
 import { notFound } from '../catalogue/service.ts'
 import { readCursor, writeCursor } from '../catalogue/queries.ts'
-import type { Caller } from '../people/service.ts'
+import type { Scope } from '../places/tree.ts'
+import { reach, scopeOf, seesValue, type Caller } from '../people/rights.ts'
+import { accountsOf } from '../reports/lookback.ts'
+import { dayLength, endOfDay } from '../reports/past.ts'
 import { contentOf } from './drafts.ts'
 
 /** What an account is called on paper. */
@@ -18,13 +21,20 @@ export function accountName(app: App, id: number, row?: { kind: string; name: st
   return plain[a.kind] ?? a.name
 }
 
+/** A slip is seen by whoever may look into its place, or wrote it; one of no place by whoever may look everywhere. */
+export function maySee(app: App, caller: Caller, s: { placeId: number | null; createdBy: number }): boolean {
+  const seen = reach(app, caller)
+  return !seen.within || s.createdBy === caller.id || (s.placeId !== null && seen.within.has(s.placeId))
+}
+const seesSlipValue = (app: App, caller: Caller, s: { placeId: number | null }): boolean => seesValue(app, caller, s.placeId === null ? app.places.scope() : app.places.scope([s.placeId]))
+
 type LineView = SlipView['lines'][number]
 
 /** A slip whole: what was typed, what it moved, and what became of it since. */
 export function slipView(app: App, caller: Caller, uid: string, known?: SlipContent): SlipView {
   const s = app.ids.slip.get({ uid })
-  if (!s) throw notFound('slip')
-  const seeValue = caller.may.has('see_value')
+  if (!s || !maySee(app, caller, s)) throw notFound('slip')
+  const seeValue = seesSlipValue(app, caller, s)
   const content = known ?? contentOf(app, s)
   const personName = (id: number | null) => (id === null ? null : app.paper.personName.get({ id })!.name)
   const rows = s.state === 'booked' ? app.paper.lines.all({ slip: s.id }) : []
@@ -74,32 +84,35 @@ function lineView(app: App, content: SlipContent, r: typeof slipLine.$inferSelec
 }
 
 /** A page of slips, latest first: booked ones by when they were booked, drafts by when they were saved, mine first. */
-export function listSlips(app: App, caller: Caller, q: { state?: string; kind?: string; place?: string; q?: string; mine?: string; cursor?: string; limit?: number }) {
+export function listSlips(app: App, caller: Caller, q: { state?: string; kind?: string; place?: string; q?: string; mine?: string; cursor?: string; limit?: number; from?: string; to?: string; party?: string; partyId?: string }, scope: Scope = scopeOf(app, caller, q.place)) {
   const limit = q.limit ?? 50
   const at = sql<number>`coalesce(${slip.bookedAt}, ${slip.savedAt})`
-  const within = q.place ? [...app.places.within(app.places.id(q.place) ?? -1)] : undefined
+  const within = scope.within && [...scope.within]
   const words = (q.q ?? '').trim()
   const like = `%${words.replace(/[\\%_]/g, c => `\\${c}`)}%`
   const cursor = readCursor(q.cursor)
+  const accounts = q.party && q.partyId ? accountsOf(app, q.party, q.partyId) : undefined
   const wanted = and(
-    q.state ? eq(slip.state, q.state) : undefined, q.kind ? eq(slip.kind, q.kind) : undefined, within ? inArray(slip.placeId, within) : undefined, q.mine ? eq(slip.createdBy, caller.id) : undefined,
-    words ? sql`(${slip.number} like ${like} escape '\\' or ${slip.title} like ${like} escape '\\' or ${slip.taker} like ${like} escape '\\' or exists (select 1 from slip_line sl join item i on i.uid = json_extract(sl.content, '$.item') where sl.slip_id = ${slip.id} and (i.name like ${like} escape '\\' or i.code like ${like} escape '\\')))` : undefined,
+    q.from ? sql`${slip.effectiveAt} >= ${endOfDay(app, q.from) - dayLength(app, q.from)}` : undefined, q.to ? sql`${slip.effectiveAt} < ${endOfDay(app, q.to)}` : undefined,
+    accounts ? sql`exists (select 1 from movement m where m.slip_id = ${slip.id} and (m.to_id in ${accounts.length ? accounts : [0]} or m.from_id in ${accounts.length ? accounts : [0]}))` : undefined,
+    // Nearly all slips are booked: by that index SQLite would fetch and sort every one of them. `+` keeps it from doing so.
+    q.state === 'booked' ? sql`+${slip.state} = 'booked'` : q.state ? eq(slip.state, q.state) : undefined, q.kind ? eq(slip.kind, q.kind) : undefined, within ? (scope !== reach(app, caller) ? inArray(slip.placeId, within) : or(inArray(slip.placeId, within), eq(slip.createdBy, caller.id))) : undefined, q.mine ? eq(slip.createdBy, caller.id) : undefined,
+    words ? sql`(${slip.number} like ${like} escape '\\' or ${slip.title} like ${like} escape '\\' or ${slip.taker} like ${like} escape '\\' or exists (select 1 from person p where p.id = coalesce(${slip.bookedBy}, ${slip.createdBy}) and p.name like ${like} escape '\\') or exists (select 1 from slip_line sl join item i on i.uid = json_extract(sl.content, '$.item') where sl.slip_id = ${slip.id} and (i.name like ${like} escape '\\' or i.code like ${like} escape '\\')))` : undefined,
   )
   const writer = alias(person, 'writer')
   const rows = app.db.select({ s: slip, at: at.mapWith(Number), by: writer.name, place: place.id, lines: sql<number>`(select count(*) from slip_line where slip_line.slip_id = ${slip.id})`.mapWith(Number), corrected: sql<number>`exists (select 1 from slip c where c.corrects_id = ${slip.id} and c.state = 'booked')`.mapWith(Number) })
     .from(slip).innerJoin(writer, eq(writer.id, slip.createdBy)).leftJoin(place, eq(place.id, slip.placeId)).where(and(wanted, cursor ? sql`(${at}, ${slip.id}) < (${cursor[0]}, ${cursor[1]})` : undefined)).orderBy(desc(at), desc(slip.id)).limit(limit + 1).all()
   const shown = rows.slice(0, limit)
-  const seeValue = caller.may.has('see_value')
   const out: SlipRow[] = shown.map(r => ({
     id: r.s.uid, kind: r.s.kind as SlipRow['kind'], state: r.s.state as SlipRow['state'], number: r.s.number, title: r.s.title, place: r.place === null ? null : app.places.name(r.place), at: iso(r.at), by: r.by, mine: r.s.createdBy === caller.id, taker: r.s.taker, lines: r.lines, corrected: r.corrected === 1,
-    ...(seeValue ? { value: formatDecimal(slipValue(app, app.paper.movementsOf.all({ slip: r.s.id })).figure) } : {}),
+    ...(seesSlipValue(app, caller, r.s) ? { value: formatDecimal(slipValue(app, app.paper.movementsOf.all({ slip: r.s.id })).figure) } : {}),
   }))
   const last = shown.at(-1)
   return { rows: q.state === 'draft' ? out.sort((a, b) => Number(b.mine) - Number(a.mine)) : out, next: rows.length > limit && last ? writeCursor([last.at, last.s.id]) : null, total: null }
 }
 
 /** What a slip changed in the value of stock, line by line: what came in and what went out. Lists, the slip itself and the working show this one. */
-export function slipValue(app: App, moved: Moved): Working {
+export function slipValue(app: App, moved: readonly (Pick<Movement, 'from' | 'to' | 'quantity' | 'value' | 'itemId' | 'reverses' | 'revalues'> & { readonly kind: string })[]): Working {
   return workOut('value', moved.flatMap(m => {
     const amount = m.value * (stockSide(app, m.to) - stockSide(app, m.from))
     const it = app.known.itemById(m.itemId)!

@@ -33,6 +33,7 @@ const WORDS: Record<string, (d: D) => string> = {
   place_needed: () => 'Where? Choose a place at the top left, or on the line.',
   unknown_place: () => 'There is no such place.',
   already_there: d => `${text(d.already)} ${text(d.unit)} lie in ${text(d.placeName)} already, ${d.others === '0' ? 'none' : `only ${text(d.others)}`} outside it. Choose another place, or less.`,
+  not_your_place: d => `You may not book in ${text(d.placeName)}. Ask a manager, or whoever keeps it.`,
   same_place: () => 'It is there already: from and to are the same place.',
   lot_needed: () => 'Which lot? It stands on the package.',
   serial_needed: () => 'Which serial number? It stands on the thing.',
@@ -73,6 +74,13 @@ const WORDS: Record<string, (d: D) => string> = {
   has_no_price: () => 'This line has no price of its own.',
   replace_whole: () => 'This line can only be taken back as a whole.',
   nothing_instead: () => 'What was true instead?',
+  method_needed: () => 'Which cost method is wanted?',
+  only_now: () => 'A cost method is changed now, not on another day.',
+  same_method: () => 'It is costed by that method already.',
+  standard_needed: () => 'What does one cost, by the standard that is set?',
+  nothing_lies: d => `Nothing lies anywhere of ${text(d.name)}: save the other method with the item itself.`,
+  differences_open: d => `${text(d.open)} counted difference${d.open === 1 ? ' is' : 's are'} still open. Find or close ${d.open === 1 ? 'it' : 'them'} first: what turns up later would come back at another cost.`,
+  before_method_change: d => `The cost method was changed since${d.sinceText ? ` (${text(d.sinceText)})` : ''}: quantities before that stay as they are. Count what is there now, or put the price right.`,
   refers_to_later: () => 'A line cannot refer to something that came after it.',
 }
 
@@ -96,6 +104,7 @@ export function wordRefusal(app: App, r: Refusal, unitOf: (lineId: string | null
   if (typeof d.item === 'number') delete d.item
   if (typeof d.lot === 'number') d.lot = app.ids.lotById.get({ id: d.lot })?.code ?? null
   if (typeof d.earliest === 'number') d.earliestText = new Intl.DateTimeFormat('en-GB', { timeZone: app.organisation?.zone ?? 'UTC', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' }).format(d.earliest)
+  if (typeof d.since === 'number') d.sinceText = app.today(d.since)
   if (typeof d.openFrom === 'number') d.openDay = app.today(d.openFrom)
   if (typeof d.slip === 'number') { const s = app.ids.slipById.get({ id: d.slip }); d.slipNumber = s?.number ?? 'a later slip'; d.slip = s?.uid ?? null }
   if (Array.isArray(d.elsewhere)) {

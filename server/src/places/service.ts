@@ -3,16 +3,17 @@ import { decimal, ownCode } from '@shelve/core'
 import type { Place } from '@shelve/contract'
 import { account, code, costCentre, job, level, place, placeWithin, wasteReason } from '../db/schema.ts'
 import { Refused, type App } from '../app.ts'
+import { isIn, type Scope } from './tree.ts'
 import { notFound, register, stale, wantItem } from '../catalogue/service.ts'
 
-export interface PlaceIn { readonly name: string; readonly parent?: string | null; readonly kind?: (typeof place.$inferSelect)['kind']; readonly walk?: number; readonly codes?: readonly string[] }
+export interface PlaceIn { readonly name: string; readonly parent?: string | null; readonly kind?: (typeof place.$inferSelect)['kind']; readonly walk?: number; readonly codes?: readonly string[]; readonly countEveryDays?: number | null }
 
 export function createPlace(app: App, input: PlaceIn): number {
   const parentId = input.parent ? app.places.id(input.parent) : null
   if (parentId === undefined) throw notFound('place')
   nameFree(app, input.name, parentId, undefined)
   const id = app.db.insert(account).values({ kind: 'place', name: input.name.trim() }).returning({ id: account.id }).get().id
-  app.db.insert(place).values({ id, uid: app.uid(), parentId, kind: input.kind ?? 'bin', name: input.name.trim(), walk: input.walk ?? nextWalk(app, parentId), active: true, revision: 1 }).run()
+  app.db.insert(place).values({ id, uid: app.uid(), parentId, kind: input.kind ?? 'bin', name: input.name.trim(), walk: input.walk ?? nextWalk(app, parentId), active: true, revision: 1, countEveryDays: input.countEveryDays ?? null }).run()
   app.db.insert(placeWithin).values({ ancestorId: id, placeId: id }).run()
   if (parentId !== null) app.db.run(sql`insert into place_within (ancestor_id, place_id) select ancestor_id, ${id} from place_within where place_id = ${parentId}`)
   for (const c of input.codes ?? []) register(app, c, { kind: 'place', placeId: id })
@@ -28,7 +29,7 @@ export function updatePlace(app: App, uid: string, input: PlaceIn, revision: num
   if (parentId === undefined) throw notFound('place')
   if (parentId !== row.parentId) throw new Refused(409, 'place_stays', 'A place stays where it is in the tree; make a new one and move what lies there.', [{ field: 'parent', code: 'place_stays', message: 'A place stays where it is in the tree.' }])
   nameFree(app, input.name, parentId, row.id)
-  app.db.update(place).set({ name: input.name.trim(), walk: input.walk ?? row.walk, kind: input.kind ?? row.kind, revision: row.revision + 1 }).where(eq(place.id, row.id)).run()
+  app.db.update(place).set({ name: input.name.trim(), walk: input.walk ?? row.walk, kind: input.kind ?? row.kind, countEveryDays: input.countEveryDays ?? null, revision: row.revision + 1 }).where(eq(place.id, row.id)).run()
   app.db.update(account).set({ name: input.name.trim() }).where(eq(account.id, row.id)).run()
   app.db.delete(code).where(eq(code.placeId, row.id)).run()
   for (const c of input.codes ?? []) register(app, c, { kind: 'place', placeId: row.id })
@@ -40,11 +41,13 @@ function nameFree(app: App, name: string, parentId: number | null, self: number 
 }
 const nextWalk = (app: App, parentId: number | null): number => Math.max(0, ...[...app.places.rows.values()].filter(p => p.parentId === parentId).map(p => p.walk)) + 10
 
-export function placeViews(app: App): Place[] {
+/** The tree of places as far as it may be seen, with what leads there. */
+export function placeViews(app: App, seen: Scope): Place[] {
   const codes = app.db.select().from(code).where(sql`${code.placeId} is not null`).all()
-  return [...app.places.rows.values()].sort((a, b) => app.places.order(a.id) - app.places.order(b.id)).map(p => ({
+  const leads = (id: number) => !seen.within || [...app.places.within(id)].some(p => seen.within!.has(p))
+  return [...app.places.rows.values()].filter(p => leads(p.id)).sort((a, b) => app.places.order(a.id) - app.places.order(b.id)).map(p => ({
     id: p.uid, revision: p.revision, name: p.name, parent: p.parentId === null ? null : app.places.row(p.parentId)!.uid, kind: p.kind as Place['kind'], walk: p.walk, active: p.active, path: app.places.name(p.id),
-    codes: codes.filter(c => c.placeId === p.id).map(c => c.normal), own: ownCode('place', p.id),
+    codes: codes.filter(c => c.placeId === p.id).map(c => c.normal), own: ownCode('place', p.id), mine: isIn(seen, p.id), countEveryDays: p.countEveryDays,
   }))
 }
 

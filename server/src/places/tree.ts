@@ -4,6 +4,11 @@ import type { App } from '../app.ts'
 
 export type PlaceRow = typeof place.$inferSelect
 
+/** The places that a question is about. `key` names it, for what is remembered of it; without `within` it is every place. */
+export interface Scope { readonly key: string; readonly within: ReadonlySet<number> | undefined; readonly name: string }
+const EVERYWHERE: Scope = { key: '', within: undefined, name: 'everywhere' }
+export const isIn = (scope: Scope, placeId: number): boolean => scope.within?.has(placeId) ?? true
+
 /** The tree of places in memory, read anew after every change of set-up. */
 export class PlaceTree {
   readonly #app: App
@@ -11,6 +16,7 @@ export class PlaceTree {
   #uids = new Map<string, number>()
   #order = new Map<number, number>()
   #within = new Map<number, ReadonlySet<number>>()
+  #scopes = new Map<string, Scope>()
 
   constructor(app: App) { this.#app = app }
 
@@ -22,6 +28,7 @@ export class PlaceTree {
       this.#rows = new Map(all.map(p => [p.id, p]))
       this.#uids = new Map(all.map(p => [p.uid, p.id]))
       this.#within = new Map()
+      this.#scopes = new Map()
       this.#order = new Map()
       let n = 0
       const walk = (parent: number | null) => { for (const p of all) if (p.parentId === parent) { this.#order.set(p.id, n++); walk(p.id) } }
@@ -44,6 +51,15 @@ export class PlaceTree {
       this.#within.set(id, set = found)
     }
     return set
+  }
+  /** Some places with all that lies in them, as one; without ids every place there is. */
+  scope(ids?: readonly number[]): Scope {
+    if (ids === undefined) return EVERYWHERE
+    void this.rows
+    const key = [...ids].sort((a, b) => a - b).join('+') || 'nowhere'
+    let scope = this.#scopes.get(key)
+    if (!scope) this.#scopes.set(key, scope = { key, within: ids.length === 1 ? this.within(ids[0]!) : new Set(ids.flatMap(id => [...this.within(id)])), name: ids.length === 1 ? this.name(ids[0]!) : ids.length ? 'my places' : 'nowhere' })
+    return scope
   }
   /** The storage area a place belongs to: the nearest area or site above it, or itself. */
   area(id: number): number {

@@ -2,6 +2,7 @@ import { TZDate } from '@date-fns/tz'
 import { sql } from 'drizzle-orm'
 import { formatDecimal, split } from '@shelve/core'
 import { Refused, type App } from '../app.ts'
+import type { Scope } from '../places/tree.ts'
 
 const DAY = 86_400_000
 
@@ -9,6 +10,12 @@ const DAY = 86_400_000
 export function endOfDay(app: App, day: string): number {
   const [year, month, date] = day.split('-').map(Number) as [number, number, number]
   return new TZDate(year, month - 1, date + 1, app.organisation!.zone).getTime()
+}
+
+/** How long a day is there: 23 or 25 hours when clocks change. */
+export function dayLength(app: App, day: string): number {
+  const [year, month, date] = day.split('-').map(Number) as [number, number, number]
+  return endOfDay(app, day) - new TZDate(year, month - 1, date, app.organisation!.zone).getTime()
 }
 
 /** From which checkpoint to start, and which movements to add to it. */
@@ -41,11 +48,10 @@ const lastSeqBefore = (app: App, until: number): number => Number(app.db.get<{ s
  * What was where on a past day. `was`: what had happened by then (quantity by when it happened). `books`: what was
  * written by then (quantity and value by the order of writing).
  */
-export function pastDay(app: App, seeValue: boolean, day: string, reading: 'was' | 'books', placeUid: string | undefined) {
+export function pastDay(app: App, seeValue: boolean, day: string, reading: 'was' | 'books', { within }: Scope) {
   if (day > app.today()) throw new Refused(422, 'in_the_future', 'That day has not come yet.', [{ field: 'day', code: 'in_the_future', message: 'That day has not come yet.' }])
   const until = endOfDay(app, day)
   const cut = reading === 'was' ? asItWas(app, until) : asTheBooksStood(app, until)
-  const within = placeUid === undefined ? undefined : app.places.within(app.places.id(placeUid) ?? -1)
   const valued = reading === 'books' && seeValue
   const { leaves, pools } = sums(app, cut, valued)
   const quantities = new Map<number, bigint>()

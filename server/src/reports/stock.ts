@@ -2,6 +2,8 @@ import { and, asc, eq, gt, gte, inArray, sql } from 'drizzle-orm'
 import { levels, lotState, minuteOf, perDay, split, type Levels, type LotState } from '@shelve/core'
 import { account, balance, category, item, level, lot, movement, pool, slip } from '../db/schema.ts'
 import type { App } from '../app.ts'
+import type { Scope } from '../places/tree.ts'
+import { comingOf, type Coming } from '../restocking/coming.ts'
 
 /** Days of use that the average is taken over. */
 export const USE_DAYS = 28
@@ -14,6 +16,8 @@ export interface StockItem {
   readonly id: number; readonly uid: string; readonly code: string; readonly name: string; readonly categoryId: number | null; readonly category: string | null; readonly unit: string; readonly decimals: number; readonly active: boolean
   leaves: readonly Leaf[]
   levels: readonly LevelRow[]
+  /** Asked for and not come yet, by the place it is for. */
+  readonly coming: readonly Coming[]
   /** Used in the last weeks, by the place it was taken from. */
   used: ReadonlyMap<number, bigint>
   value: bigint
@@ -21,7 +25,7 @@ export interface StockItem {
   /** Where the name comes among all names, so that lists need not compare them. */
   rank: number
   /** What was worked out of it already, by place; gone with the item when something happens to it. */
-  readonly seen: Map<number, { readonly day: string; readonly here: Here }>
+  readonly seen: Map<string, { readonly day: string; readonly here: Here }>
 }
 export interface Here { readonly onHand: bigint; readonly value: bigint; readonly lots: number; readonly firstExpiry: string | null; readonly levels: Levels; readonly belongs: boolean }
 
@@ -49,17 +53,16 @@ export class StockView {
   }
   item(id: number): StockItem | undefined { return this.all().get(id) }
 
-  /** An item within a place (undefined: everywhere): quantity, value, levels. Levels of several areas add up. */
-  here(it: StockItem, placeId: number | undefined, today: string): Here {
-    const seen = it.seen.get(placeId ?? 0)
+  /** An item within some places: quantity, value, levels. Levels of several areas add up. */
+  here(it: StockItem, scope: Scope, today: string): Here {
+    const seen = it.seen.get(scope.key)
     if (seen?.day === today) return seen.here
-    const here = this.#work(it, placeId, today)
-    it.seen.set(placeId ?? 0, { day: today, here })
+    const here = this.#work(it, scope.within, today)
+    it.seen.set(scope.key, { day: today, here })
     return here
   }
-  #work(it: StockItem, placeId: number | undefined, today: string): Here {
+  #work(it: StockItem, within: ReadonlySet<number> | undefined, today: string): Here {
     const { places, organisation } = this.#app
-    const within = placeId === undefined ? undefined : places.within(placeId)
     let onHand = 0n
     let value = 0n
     let unusable = 0n
@@ -80,9 +83,11 @@ export class StockView {
       if (l.minimum !== null) minimum = (minimum ?? 0n) + l.minimum
       if (l.target !== null) target = (target ?? 0n) + l.target
     }
+    let coming = 0n
+    for (const c of it.coming) if (!within || within.has(c.placeId)) coming += c.quantity
     let used = 0n
     for (const [place, q] of it.used) if (!within || within.has(place)) used += q
-    const out = levels({ onHand, unusable, minimum, target, perDay: perDay(used, USE_DAYS) }, organisation?.shortRule === 'below' ? 'below' : 'at_or_below')
+    const out = levels({ onHand, unusable, coming, minimum, target, perDay: perDay(used, USE_DAYS) }, organisation?.shortRule === 'below' ? 'below' : 'at_or_below')
     return { onHand, value, lots: lots.size, firstExpiry, levels: out, belongs: minimum !== null || target !== null || onHand !== 0n }
   }
 
@@ -104,9 +109,10 @@ export class StockView {
       .where(and(only(balance), gt(balance.quantity, 0n))).orderBy(asc(balance.lotId), asc(balance.placeId)).all(), b => b.itemId)
     const levelRows = group(db.select().from(level).where(only(level as never)).all(), l => l.itemId)
     const used = this.#used(ids)
+    const coming = comingOf(this.#app, ids)
     for (const r of rows) {
       const leaves = valued(balances.get(r.id) ?? [], pools.get(r.id) ?? [])
-      this.#items!.set(r.id, { ...r, leaves, levels: levelRows.get(r.id) ?? [], used: used.get(r.id) ?? new Map(), value: leaves.reduce((s, l) => s + l.value, 0n), quantity: leaves.reduce((s, l) => s + l.quantity, 0n), rank: this.#items!.get(r.id)?.rank ?? 0, seen: new Map() })
+      this.#items!.set(r.id, { ...r, leaves, levels: levelRows.get(r.id) ?? [], coming: coming.get(r.id) ?? [], used: used.get(r.id) ?? new Map(), value: leaves.reduce((s, l) => s + l.value, 0n), quantity: leaves.reduce((s, l) => s + l.quantity, 0n), rank: this.#items!.get(r.id)?.rank ?? 0, seen: new Map() })
     }
   }
 

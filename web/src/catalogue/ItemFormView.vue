@@ -8,6 +8,8 @@ import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useScan } from '../scan/store.ts'
 import SetupTabs from '../places/SetupTabs.vue'
+import { METHOD_WORDS } from '../ui/format.ts'
+import MethodChange from './MethodChange.vue'
 
 const props = defineProps<{ id?: string }>()
 const route = useRoute()
@@ -17,6 +19,8 @@ const strip = useStrip()
 const scan = useScan()
 const revision = ref<number | undefined>()
 const frozen = ref(false)
+const method = ref<Item['method']>('average')
+const changing = ref(false)
 const problem = ref<ApiProblem | null>(null)
 const other = ref('')
 const busy = ref(false)
@@ -27,7 +31,7 @@ void get<{ rows: Category[] }>('/api/categories').then(r => { categories.value =
 const copyOf = typeof route.query.copy === 'string' ? route.query.copy : undefined
 if (typeof route.query.code === 'string') form.codes = route.query.code
 if (props.id ?? copyOf) void get<Item>(`/api/items/${props.id ?? copyOf}`).then(i => {
-  if (props.id) { revision.value = i.revision; frozen.value = i.unitFrozen }
+  if (props.id) { revision.value = i.revision; frozen.value = i.unitFrozen; method.value = i.method }
   Object.assign(form, {
     code: props.id ? i.code : '', name: props.id ? i.name : `${i.name} (copy)`, category: i.category?.id ?? '', unit: i.unit, decimals: String(i.decimals), identifiedBy: i.identifiedBy, method: i.ownMethod ?? '', shelfLifeDays: i.shelfLifeDays ?? '', note: i.note, kept: i.kept, active: !props.id || i.active, mass: i.mass ?? '', density: i.density ?? '',
     codes: props.id ? i.codes.join(' ') : '', packs: i.packs.map(p => ({ name: p.name, size: p.size, codes: props.id ? p.codes.join(' ') : '', buying: p.buying, issuing: p.issuing, counting: p.counting })),
@@ -77,10 +81,12 @@ const unknownFields = computed(() => problem.value?.problem.fields.filter(x => !
       <p v-if="wrong('packs')" class="error mb-2">{{ wrong('packs') }}</p>
       <button type="button" class="btn btn-small" @click="form.packs.push({ name: '', size: '', codes: '', buying: true, issuing: true, counting: true })">Add a pack</button></fieldset>
     <details class="mt-5"><summary class="cursor-pointer soft">More: cost, shelf life, weight, note</summary><div class="grid sm:grid-cols-2 gap-x-8 gap-y-4 mt-3">
-      <label><span class="label">Cost method</span><select v-model="form.method" class="field" :disabled="frozen"><option value="">as the category or the organisation</option><option value="average">moving average</option><option value="fifo">first in, first out</option><option value="lot">actual lot</option><option value="standard">standard</option></select></label>
+      <div v-if="frozen"><span class="label">Cost method</span><span class="flex gap-3 items-center min-h-9">{{ METHOD_WORDS[method] }} <button type="button" class="btn btn-small" @click="changing = true">Change it</button></span></div>
+      <label v-else><span class="label">Cost method</span><select v-model="form.method" class="field"><option value="">as the category or the organisation</option><option v-for="(words, m) in METHOD_WORDS" :key="m" :value="m">{{ words }}</option></select></label>
       <label><span class="label">Kept</span><select v-model="form.kept" class="field"><option value="stock">in stock</option><option value="bought_for">bought for someone, never on a shelf</option><option value="charge">a charge (freight, service)</option></select></label>
       <label><span class="label">Shelf life in days</span><input v-model="form.shelfLifeDays" class="field field-num" inputmode="numeric" /></label><label><span class="label">Weight of one {{ form.unit || 'unit' }}, in grams</span><input v-model="form.mass" class="field field-num" inputmode="decimal" /></label><label><span class="label">Density, grams per millilitre</span><input v-model="form.density" class="field field-num" inputmode="decimal" /></label><label class="sm:col-span-2"><span class="label">Note</span><textarea v-model="form.note" class="field" rows="2" /></label></div></details>
     <p v-for="x in unknownFields" :key="x.field ?? ''" class="error mt-3" role="alert">{{ x.field }}: {{ x.message }}</p><p v-if="other" class="error mt-3" role="alert">{{ other }}</p>
     <div class="flex flex-wrap gap-3 mt-6"><button class="btn btn-act" :disabled="busy">{{ props.id ? 'Save item' : 'Make this item' }}</button><button type="button" class="btn" @click="router.back()">Leave it</button><RouterLink v-if="props.id" class="btn" :to="{ name: 'item-new', query: { copy: props.id } }">Copy it</RouterLink><button v-if="props.id && form.active" type="button" class="btn btn-danger ml-auto" @click="retire">Retire item</button><button v-else-if="props.id" type="button" class="btn ml-auto" @click="revive">Take it into use again</button></div>
   </form>
+  <MethodChange v-if="props.id && frozen" :open="changing" :item="props.id" :name="form.name" :unit="form.unit" :method="method" @close="changing = false" @changed="(m, r) => { method = m; form.method = m; revision = r }" />
 </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Everything about one item: where it lies and how it stands, its lots, what happened to it. */
-import { computed, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Item, ItemStock, LotView, MovementRow } from '@shelve/contract'
 import { call, get, query, said } from '../shell/api.ts'
@@ -17,6 +17,7 @@ import { LABEL_WORDS, useFormat } from '../ui/format.ts'
 import LevelForm from './LevelForm.vue'
 import LotStateForm from './LotStateForm.vue'
 
+const ItemYearsPanel = defineAsyncComponent(() => import('../reports/ItemYearsPanel.vue'))
 const props = defineProps<{ id: string }>()
 const session = useSession()
 const strip = useStrip()
@@ -76,7 +77,8 @@ async function saveLot(lot: LotView, held: string, why: string) { try { await ca
       <div v-if="session.maySetUp" class="px-5 py-2"><button v-if="editing !== 'new'" type="button" class="btn btn-quiet btn-small -ml-2" @click="editing = 'new'">Set a minimum and target for another place</button><LevelForm v-else :item="id" :place="null" :levels="null" :bin="null" @done="editing = null" /></div>
       <div v-if="coded.length" class="px-5 py-3 border-t border-hair"><h2 class="mb-2">Lots, first to go on the left</h2><LotStrip :lots="coded" />
         <details class="mt-2"><summary class="soft text-[13px] cursor-pointer">Where each lot lies, hold or recall one</summary><table class="list mt-1"><tbody><tr v-for="l in coded" :key="l.id"><td class="mono">{{ l.code }}</td><td>{{ l.state }}</td><td>{{ l.places.map(p => `${f.number(p.quantity)} in ${p.name}`).join(', ') }}</td><td class="text-right"><LotStateForm :lot="l" @save="(h, w) => saveLot(l, h, w)" /></td></tr></tbody></table></details></div>
-      <div class="px-5 py-3 border-t border-hair flex flex-wrap gap-3"><button type="button" class="btn" @click="start('issue')">Issue</button><button type="button" class="btn" @click="start('receipt')">Receive</button><button type="button" class="btn" @click="start('move')">Move</button><button type="button" class="btn" @click="start('waste')">Waste</button><RouterLink class="btn" :to="{ name: 'count' }">Count</RouterLink><RouterLink v-if="session.maySetUp" class="btn ml-auto" :to="{ name: 'item-edit', params: { id } }">Edit item</RouterLink></div>
+      <ItemYearsPanel :item="id" :unit="item.unit" :place="session.placeId" />
+      <div v-if="session.mayAnywhere('book')" class="px-5 py-3 border-t border-hair flex flex-wrap gap-3"><button type="button" class="btn" @click="start('issue')">Issue</button><button type="button" class="btn" @click="start('receipt')">Receive</button><button type="button" class="btn" @click="start('move')">Move</button><button type="button" class="btn" @click="start('waste')">Waste</button><RouterLink class="btn" :to="{ name: 'count' }">Count</RouterLink><RouterLink v-if="session.maySetUp" class="btn ml-auto" :to="{ name: 'item-edit', params: { id } }">Edit item</RouterLink></div>
     </article>
     <section>
       <div class="flex justify-between items-center gap-3 mb-2 mt-2"><h2>Movements <select v-model="here" class="bg-transparent font-semibold" aria-label="Movements of which place"><option value="">everywhere</option><option v-for="p in stock.places" :key="p.place" :value="p.place">in {{ p.name }}</option></select></h2><button type="button" class="btn btn-small" @click="csv">Save as CSV</button></div>

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** Counted beside expected, with the difference in quantity and value; what is far off is counted once more here. */
 import { computed } from 'vue'
-import { decimal, formatDecimal } from '@shelve/core'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useSlip } from '../ledger/slip-store.ts'
+import FigureOf from '../ui/FigureOf.vue'
 import { useFormat } from '../ui/format.ts'
 
 defineEmits<{ back: [line: number] }>()
@@ -16,18 +16,17 @@ const rows = computed(() => slip.content.lines.map((l, i) => ({ l, i, item: inde
   .sort((a, b) => Number(b.said.length > 0) - Number(a.said.length > 0) || Number((b.effect?.difference ?? '0') !== '0') - Number((a.effect?.difference ?? '0') !== '0')))
 const needs = (r: (typeof rows.value)[number], code: string) => r.said.some(x => x.code === code)
 const again = (r: (typeof rows.value)[number]) => needs(r, 'count_twice') || needs(r, 'counts_differ') || r.l.again !== ''
-const net = computed(() => formatDecimal(rows.value.reduce((s, r) => s + decimal(r.effect?.value ?? '0'), 0n)))
 /** Said beside the field it asks for, not once more below. */
 const below = (r: (typeof rows.value)[number]) => r.said.filter(x => x.code !== 'count_twice')
 const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).length)
 </script>
 <template>
   <section class="slip"><div class="overflow-x-auto">
-    <div class="px-5 pt-4 pb-2 flex justify-between gap-4 flex-wrap"><div><h1>Counted beside expected</h1><p class="soft">A difference waits, open, until it is found or closed.</p><p v-if="twice" class="mt-1"><b>{{ twice }} line{{ twice === 1 ? ' is' : 's are' }} far off</b>: count {{ twice === 1 ? 'it' : 'them' }} once more. Two equal figures stand.</p></div><p v-if="session.seeValue" class="text-right">net <b class="mono">{{ f.amount(net, true) }}</b></p></div>
+    <div class="px-5 pt-4 pb-2 flex justify-between gap-4 flex-wrap"><div><h1>Counted beside expected</h1><p class="soft">A difference waits, open, until it is found or closed.</p><p v-if="twice" class="mt-1"><b>{{ twice }} line{{ twice === 1 ? ' is' : 's are' }} far off</b>: count {{ twice === 1 ? 'it' : 'them' }} once more. Two equal figures stand.</p></div><p v-if="session.seeValue" class="text-right">net <b class="mono"><FigureOf v-if="slip.effect?.ok" figure="slip-value" :ask="slip.working(null, 'value')" label="Net value of the differences">{{ f.amount(slip.effect.value, true) }}</FigureOf><template v-else>not known yet</template></b></p></div>
     <table v-if="rows.length" class="list"><thead><tr><th>Item</th><th>Lot</th><th class="text-right!">Expected</th><th class="text-right!">Counted</th><th class="text-right!">Difference</th><th v-if="session.seeValue" class="text-right!">Value</th><th>Counted again</th></tr></thead><tbody>
       <template v-for="r in rows" :key="r.l.id">
-        <tr><td><button type="button" class="text-left font-medium cursor-pointer" @click="$emit('back', r.i)">{{ r.item?.name }}</button><div class="mono soft text-[12px]">{{ session.placeName(r.l.from) }}</div></td><td class="mono">{{ r.l.lot?.code }}</td><td class="num"><template v-if="r.effect?.expected">{{ f.number(r.effect.expected) }}</template><span v-else-if="slip.content.head.blind" class="soft">hidden</span></td><td class="num">{{ r.l.counted === 'confirmed' ? 'as expected' : r.l.typed }}</td>
-          <td class="num"><span v-if="r.effect?.difference && r.effect.difference !== '0'" class="chip">{{ f.number(r.effect.difference, true) }}</span><span v-else-if="r.effect?.difference" class="soft">none</span></td><td v-if="session.seeValue" class="num">{{ r.effect?.difference && r.effect.difference !== '0' && !r.said.length ? f.money(r.effect?.value, true) : '' }}</td>
+        <tr><td><button type="button" class="text-left font-medium cursor-pointer" @click="$emit('back', r.i)">{{ r.item?.name }}</button><div class="mono soft text-[12px]">{{ session.placeName(r.l.from) }}</div></td><td class="mono">{{ r.l.lot?.code }}</td><td class="num"><FigureOf v-if="r.effect?.expected" figure="expected" :ask="slip.working(r.l.id, 'expected')" :label="`Expected of ${r.item?.name}`">{{ f.number(r.effect.expected) }}</FigureOf><span v-else-if="slip.content.head.blind" class="soft">hidden</span></td><td class="num">{{ r.l.counted === 'confirmed' ? 'as expected' : r.l.typed }}</td>
+          <td class="num"><span v-if="r.effect?.difference && r.effect.difference !== '0'" class="chip"><FigureOf figure="difference" :ask="slip.working(r.l.id, 'difference')" :label="`Difference of ${r.item?.name}`">{{ f.number(r.effect.difference, true) }}</FigureOf></span><span v-else-if="r.effect?.difference" class="soft">none</span></td><td v-if="session.seeValue" class="num"><FigureOf v-if="r.effect?.difference && r.effect.difference !== '0' && !r.said.length" figure="slip-value" :ask="slip.working(r.l.id, 'value')" :label="`Value of the difference of ${r.item?.name}`">{{ f.money(r.effect?.value, true) }}</FigureOf></td>
           <td><input v-if="again(r)" v-model="r.l.again" class="field field-small field-num w-28!" :aria-label="`Counted again: ${r.item?.name}`" placeholder="once more" /><span v-if="needs(r, 'count_twice')" class="text-straw text-[12px] block">far off</span><input v-if="needs(r, 'cost_asked') || r.l.unitCost" v-model="r.l.unitCost" class="field field-small field-num w-28!" :aria-label="`Worth of one ${r.item?.unit}`" :placeholder="`worth of one`" /></td></tr>
         <tr v-if="below(r).length"><td colspan="7" class="pt-0!"><p v-for="x in below(r)" :key="x.code" class="error">{{ x.message }}</p></td></tr>
       </template>

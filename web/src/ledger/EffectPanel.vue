@@ -36,14 +36,14 @@ const after = (l: EffectLine) => {
     <p v-if="slip.effect && !slip.effect.ok" class="text-[13px] text-straw mb-1">Some lines cannot be booked yet; the others show how it would be now.</p>
     <ul aria-live="polite">
       <li v-for="l in shown" :key="l.item + l.place" class="py-3 border-t border-hair" :class="{ focused: l.line === slip.focused }">
-        <div class="flex justify-between gap-3"><span class="font-semibold">{{ name(l.item) }}</span><span class="mono whitespace-nowrap">{{ f.number(l.before.onHand) }} → <b>{{ f.number(l.after.onHand) }}</b> {{ l.unit }}</span></div>
+        <div class="flex justify-between gap-3"><span class="font-semibold">{{ name(l.item) }}</span><span class="mono whitespace-nowrap"><FigureOf figure="on-hand" :ask="slip.working(l.line, 'on-hand', 'before')" :label="`On hand before, ${name(l.item)}`">{{ f.number(l.before.onHand) }}</FigureOf> → <b><FigureOf figure="on-hand" :ask="slip.working(l.line, 'on-hand')" :label="`On hand after, ${name(l.item)}`">{{ f.number(l.after.onHand) }}</FigureOf></b> {{ l.unit }}</span></div>
         <LevelBar :levels="l.after" :before="l.before" class="my-1" />
         <div class="flex justify-between gap-3 text-[13px] flex-wrap">
-          <span class="flex flex-wrap items-center gap-x-1"><StateDisc :state="l.before.state" /><template v-if="l.after.state !== l.before.state"><span class="soft">→</span> <StateDisc :state="l.after.state" bare />{{ after(l) }}</template></span>
-          <span v-if="l.cost && l.cost.after" class="soft">cost <FigureOf figure="unit-cost" :item="l.item" label="Cost of one"><span class="mono">{{ l.cost.before && l.cost.before !== l.cost.after ? `${f.money(l.cost.before)} → ` : '' }}{{ f.money(l.cost.after) }}</span></FigureOf></span>
+          <span class="flex flex-wrap items-center gap-x-1"><StateDisc :state="l.before.state" bare /><FigureOf figure="state" :ask="slip.working(l.line, 'state', 'before')" :label="`State before, ${name(l.item)}`">{{ STATE_WORDS[l.before.state] }}</FigureOf><template v-if="l.after.state !== l.before.state"><span class="soft">→</span> <StateDisc :state="l.after.state" bare /><FigureOf figure="state" :ask="slip.working(l.line, 'state')" :label="`State after, ${name(l.item)}`">{{ after(l) }}</FigureOf></template></span>
+          <span v-if="l.cost && l.cost.after" class="soft">cost <FigureOf figure="unit-cost" :ask="slip.working(l.line, 'unit-cost')" label="Cost of one after"><span class="mono">{{ l.cost.before && l.cost.before !== l.cost.after ? `${f.money(l.cost.before)} → ` : '' }}{{ f.money(l.cost.after) }}</span></FigureOf></span>
         </div>
         <p v-if="l.provisional && session.seeValue" class="text-[12px] text-straw">no price yet: valued at what is known, put right when it is priced</p>
-        <p v-if="l.after.minimum !== null" class="text-[12px] soft">minimum {{ f.number(l.after.minimum) }}<template v-if="l.after.target">, target {{ f.number(l.after.target) }}</template> · {{ l.placeName }}<template v-if="l.after.days !== null && l.after.state !== 'out'"> · lasts {{ l.after.days }} day{{ l.after.days === 1 ? '' : 's' }}</template></p>
+        <p v-if="l.after.minimum !== null" class="text-[12px] soft">minimum {{ f.number(l.after.minimum) }}<template v-if="l.after.target">, target {{ f.number(l.after.target) }}</template> · {{ l.placeName }}<template v-if="l.after.days !== null && l.after.state !== 'out'"> · <FigureOf figure="days" :ask="slip.working(l.line, 'days')" :label="`How long ${name(l.item)} lasts after`">lasts {{ l.after.days }} day{{ l.after.days === 1 ? '' : 's' }}</FigureOf></template></p>
         <p v-else class="text-[12px] soft">{{ l.placeName }}, no levels set</p>
       </li>
     </ul>

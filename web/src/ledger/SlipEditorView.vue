@@ -2,7 +2,8 @@
 /** Paper on the left, shelf on the right: writes one slip of any kind that moves stock. */
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import type { CodeMeaning, IndexItem, Place, SlipKind, SlipRow, SlipView } from '@shelve/contract'
+import { formatDecimal, readQuantity } from '@shelve/core'
+import type { CodeMeaning, IndexItem, Place, SlipKind, SlipLine, SlipRow, SlipView } from '@shelve/contract'
 import { call, get, said } from '../shell/api.ts'
 import { live, onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -11,6 +12,7 @@ import { useStrip } from '../shell/strip.ts'
 import { useScan } from '../scan/store.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
 import AskDialog from '../ui/AskDialog.vue'
+import FigureOf from '../ui/FigureOf.vue'
 import NumberPad from '../ui/NumberPad.vue'
 import { pressed } from '../ui/pad.ts'
 import { useFormat } from '../ui/format.ts'
@@ -63,7 +65,32 @@ function addItem(item: IndexItem, pack: string | null = null, meaning?: CodeMean
   slip.add(freshLine({
     item: item.id, typed: meaning ? String(step) : '', unit: meaning ? pack : pack ?? firstPack(item), reason: kind.value.reason ? last?.reason ?? null : null, to: props.kind === 'move' ? last?.to ?? null : null,
     lot: meaning?.lot && kind.value.lot !== 'none' ? { id: kind.value.lot === 'out' ? meaning.lot.id : null, code: meaning.lot.code, expiry: meaning.lot.expiry } : null,
-  }))
+  }), kind.value.lot === 'in' && item.identifiedBy !== 'quantity' ? slip.content.lines.findLast(l => l.item === item.id)?.id : undefined)
+  void nextTick(() => document.querySelector<HTMLInputElement>(`[data-line="${slip.focused}"] [data-quantity]`)?.focus())
+}
+/** Lots of one item that came together stand under each other and are added up: its first line with all that follow it. */
+const groups = computed(() => {
+  const out: { first: SlipLine; lines: SlipLine[] }[] = []
+  for (const line of slip.content.lines) {
+    const last = out.at(-1)
+    if (last && kind.value.lot === 'in' && line.item !== null && last.first.item === line.item && index.byId.get(line.item)?.identifiedBy !== 'quantity') last.lines.push(line)
+    else out.push({ first: line, lines: [line] })
+  }
+  return out
+})
+const groupOf = (line: SlipLine) => groups.value.find(g => g.lines.includes(line))!
+/** How much of all its lots together, in the base unit; undefined while a number cannot be read. */
+function together(line: SlipLine): string | undefined {
+  const g = groupOf(line)
+  const item = line.item ? index.byId.get(line.item) : undefined
+  if (g.first !== line || g.lines.length < 2 || !item) return undefined
+  let sum = 0n
+  for (const l of g.lines) { const r = readQuantity(l.typed, index.measure(item), l.unit ?? undefined, true); if (!r.ok) return undefined; sum += r.quantity }
+  return `${f.number(formatDecimal(sum))} ${item.unit}, ${g.lines.length} lots`
+}
+/** One more lot of what this line brought: same unit, same price. */
+function anotherLot(line: SlipLine) {
+  slip.add(freshLine({ item: line.item, unit: line.unit, price: line.price, to: line.to }), groupOf(line).lines.at(-1)!.id)
   void nextTick(() => document.querySelector<HTMLInputElement>(`[data-line="${slip.focused}"] [data-quantity]`)?.focus())
 }
 scan.wants(async m => {
@@ -138,17 +165,19 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
             <div v-if="props.kind === 'issue' || props.kind === 'bring_back'" class="flex gap-3 text-[13px] mt-1" role="navigation" aria-label="Issue or bring back">
               <RouterLink to="/issue" class="swap" :class="{ on: props.kind === 'issue' }">Issue</RouterLink><RouterLink to="/bring-back" class="swap" :class="{ on: props.kind === 'bring_back' }">Bring back</RouterLink>
             </div>
+            <div v-if="props.kind === 'waste'" class="text-[13px] mt-1"><RouterLink class="go" :to="{ name: 'expiring' }">What runs out of date</RouterLink></div>
           </div>
           <p class="soft text-[13px] text-right shrink-0">draft, numbered when booked<template v-if="slip.savedAt"><br />saved {{ f.when(slip.savedAt).replace('today ', '') }}</template></p>
         </div>
         <SlipHeadFields v-if="ready" :kind="props.kind" class="mt-3" />
-        <p v-if="!session.placeId" class="notice mt-3">You are working in all places. Choose one at the top left, so that it is known which shelf this is about.</p>
+        <p v-if="!slip.content.place" class="notice mt-3">You are working in all places. Choose one at the top left, so that it is known which shelf this is about.</p>
+        <p v-else-if="slip.content.place !== session.placeId" class="notice mt-3">This slip is about {{ session.placeName(slip.content.place) }}.</p>
       </div>
       <div class="lines">
         <table v-if="count" class="list" :aria-label="kind.title">
           <thead><tr><th>Item</th><th class="text-right!">{{ kind.what }}</th><th v-if="kind.lot === 'in'">Lot, use by</th><th v-else-if="kind.lot === 'out'">Lot</th><th v-if="kind.from && props.kind !== 'waste'">From</th><th v-if="kind.to">Into</th><th v-if="kind.reason">Why</th><th v-if="kind.price" class="text-right!">Price</th><th><span class="sr-only">Remove</span></th></tr></thead>
           <tbody>
-            <SlipLineRow v-for="line in slip.content.lines" :key="line.id" :line="line" :kind="props.kind" :bins="binsOf(slip.content.place)" @down="step(line.id, 1)" @up="step(line.id, -1)" @another="i => addItem(i)" />
+            <SlipLineRow v-for="line in slip.content.lines" :key="line.id" :line="line" :kind="props.kind" :bins="binsOf(slip.content.place)" :follows="groupOf(line).first !== line" :together="together(line)" :more="groupOf(line).lines.at(-1) !== line" @down="step(line.id, 1)" @up="step(line.id, -1)" @another="anotherLot(line)" />
           </tbody>
         </table>
         <div v-if="coarse && padItem && padLine" class="px-5 pt-4">
@@ -165,9 +194,9 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
         <div class="text-right soft text-[13px]">
           <template v-if="session.seeValue && slip.effect && props.kind === 'receipt'">
             <div class="mono">Goods {{ f.money(slip.effect.goods) }}<template v-if="slip.effect.charges !== '0'"> · freight {{ f.money(slip.effect.charges) }}</template></div>
-            <div><b class="mono text-ink text-[14px]">{{ f.amount(slip.effect.value) }}</b> into stock</div>
+            <div><b class="mono text-ink text-[14px]"><FigureOf figure="slip-value" :ask="slip.working(null, 'value')" label="What comes into stock">{{ f.amount(slip.effect.value) }}</FigureOf></b> into stock</div>
           </template>
-          <div v-else-if="session.seeValue && slip.effect?.value && slip.effect.value !== '0'"><b class="mono text-ink text-[14px]">{{ f.amount(slip.effect.value, true) }}</b> of stock</div>
+          <div v-else-if="session.seeValue && slip.effect?.value && slip.effect.value !== '0'"><b class="mono text-ink text-[14px]"><FigureOf figure="slip-value" :ask="slip.working(null, 'value')" label="What it changes in the value of stock">{{ f.amount(slip.effect.value, true) }}</FigureOf></b> of stock</div>
         </div>
       </footer>
       <p v-for="r in slip.tried ? slip.headRefusals : []" :key="r.code" class="error px-5 pb-3" role="alert">{{ r.message }}</p>

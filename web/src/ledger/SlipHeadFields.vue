@@ -5,6 +5,7 @@ import type { Job, Named, SlipKind } from '@shelve/contract'
 import { get } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
+import MomentField from '../ui/MomentField.vue'
 import { useSlip } from './slip-store.ts'
 
 const props = defineProps<{ kind: SlipKind }>()
@@ -28,19 +29,6 @@ const forWhom = computed({
   set: v => { head.value.job = v.startsWith('j') ? v.slice(1) : null; head.value.costCentre = v.startsWith('c') ? v.slice(1) : null },
 })
 const missing = (code: string) => slip.tried && slip.headRefusals.some(r => r.code === code)
-/** The minute it happened, as the organisation's clock shows it; empty: now. */
-const happened = computed({
-  get: () => (slip.content.effectiveAt ? localText(slip.content.effectiveAt) : ''),
-  set: v => { slip.content.effectiveAt = v ? fromLocal(v) : null },
-})
-const zoned = (at: number) => { const p = Object.fromEntries(new Intl.DateTimeFormat('en-CA', { timeZone: session.settings.zone, year: 'numeric', month: '2-digit', day: '2-digit', hour: '2-digit', minute: '2-digit', hour12: false }).formatToParts(at).map(x => [x.type, x.value])); return `${p.year}-${p.month}-${p.day}T${p.hour === '24' ? '00' : p.hour}:${p.minute}` }
-const localText = (iso: string) => zoned(Date.parse(iso))
-function fromLocal(text: string): string {
-  // The zone's distance from UTC at about that time; twice, so that a change of clocks in between is met.
-  let at = Date.parse(`${text}:00Z`)
-  for (let i = 0; i < 2; i++) at += Date.parse(`${text}:00Z`) - Date.parse(`${zoned(at)}:00Z`)
-  return new Date(at).toISOString()
-}
 const more = ref(!!slip.content.effectiveAt || !!slip.content.head.note)
 function addCharge() { head.value.charges.push({ label: 'Freight', amount: '', basis: 'value' }) }
 </script>
@@ -67,7 +55,7 @@ function addCharge() { head.value.charges.push({ label: 'Freight', amount: '', b
     </template>
     <label v-if="kind === 'waste'" class="grow min-w-44 max-w-64"><span class="label">Why, for all lines</span><select v-model="head.reason" class="field field-small"><option :value="null">Say it on each line</option><option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option></select></label>
     <template v-if="more">
-      <label><span class="label">Happened (empty: now)</span><input v-model="happened" type="datetime-local" class="field field-small" /></label>
+      <div><span class="label">Happened</span><MomentField v-model="slip.content.effectiveAt" label="Happened" /></div>
       <label class="grow min-w-40"><span class="label">Note</span><input v-model="head.note" class="field field-small" /></label>
       <label v-if="session.mayOverride && kind === 'issue'" class="grow min-w-40"><span class="label">Reason for taking an expired or held lot</span><input v-model="head.why" class="field field-small" /></label>
     </template>

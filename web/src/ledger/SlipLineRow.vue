@@ -3,7 +3,7 @@
 import { X } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import { readQuantity, formatDecimal } from '@shelve/core'
-import type { IndexItem, LotView, Named, Place, RefusalView, SlipKind, SlipLine } from '@shelve/contract'
+import type { LotView, Named, Place, RefusalView, SlipKind, SlipLine } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
@@ -12,8 +12,8 @@ import { useFormat } from '../ui/format.ts'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
 
-const props = defineProps<{ line: SlipLine; kind: SlipKind; bins: Place[] }>()
-const emit = defineEmits<{ down: []; up: []; another: [item: IndexItem] }>()
+const props = defineProps<{ line: SlipLine; kind: SlipKind; bins: Place[]; /** Another lot of the line above. */ follows?: boolean; /** What all its lots come to. */ together?: string | undefined; /** A lot of it stands below too. */ more?: boolean }>()
+const emit = defineEmits<{ down: []; up: []; another: [] }>()
 const slip = useSlip()
 const index = useIndex()
 const session = useSession()
@@ -65,9 +65,13 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
 <template>
   <tr :data-line="line.id" :class="{ on: slip.focused === line.id }" @focusin="slip.focused = line.id">
     <td class="min-w-28">
-      <div class="font-medium">{{ item?.name ?? 'an item that is gone' }}</div>
-      <div class="mono soft text-[12px]">{{ item?.code }}</div>
-      <button v-if="kind.lot === 'in' && item && item.identifiedBy !== 'quantity' && line.typed" type="button" class="btn btn-quiet btn-small -ml-2" @click="emit('another', item)">another lot</button>
+      <div v-if="follows" class="soft pl-3">and of it</div>
+      <template v-else>
+        <div class="font-medium">{{ item?.name ?? 'an item that is gone' }}</div>
+        <div class="mono soft text-[12px]">{{ item?.code }}</div>
+        <div v-if="together" class="text-[12px]">together <span class="mono">{{ together }}</span></div>
+      </template>
+      <button v-if="!more && kind.lot === 'in' && item && item.identifiedBy !== 'quantity' && line.typed" type="button" class="btn btn-quiet btn-small -ml-2" @click="emit('another')">another lot</button>
     </td>
     <td>
       <div class="flex gap-1 justify-end items-start">

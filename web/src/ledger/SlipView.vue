@@ -33,7 +33,7 @@ async function load() {
   } catch (e) { wrong.value = said(e) }
 }
 live(load, e => e.kind === 'booked' || e.kind === 'draft')
-const mayReverse = computed(() => session.me?.may.includes('reverse') && slip.value?.state === 'booked')
+const mayReverse = computed(() => session.may('reverse', slip.value?.place?.id ?? null) && slip.value?.state === 'booked')
 const standing = computed(() => slip.value?.lines.filter(l => l.state === 'stands' || l.state === 'part_taken_back') ?? [])
 const STATES = { stands: '', taken_back: 'taken back', replaced: 'replaced', part_taken_back: 'partly taken back' }
 async function takeBack(lines: string[] | null) {

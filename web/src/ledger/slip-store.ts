@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { v7 } from './uuid.ts'
-import { SlipContent, type DraftSaved, type Effect, type RefusalView, type SlipKind, type SlipLine, type SlipView } from '@shelve/contract'
+import { SlipContent, type DraftSaved, type Effect, type EffectWorkingInput, type RefusalView, type SlipKind, type SlipLine, type SlipView, type WorkingView } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 
@@ -137,7 +137,16 @@ export const useSlip = defineStore('slip', () => {
     }, wait)
   }
 
-  function add(line: SlipLine) { content.value.lines.push(line); focused.value = line.id }
+  /** The working of a figure before or after, from the very booking that the effect is of. */
+  const working = (line: string | null, figure: EffectWorkingInput['figure'], side: 'before' | 'after' = 'after') => () =>
+    call<WorkingView>('POST', `/api/slips/${id.value}/effect/working`, { body: { content: content.value, line, figure, side } })
+
+  /** Adds a line, at the end or behind another. */
+  function add(line: SlipLine, behind?: string) {
+    const at = behind === undefined ? -1 : content.value.lines.findIndex(l => l.id === behind)
+    content.value.lines.splice(at < 0 ? content.value.lines.length : at + 1, 0, line)
+    focused.value = line.id
+  }
   function remove(line: string) { content.value.lines = content.value.lines.filter(l => l.id !== line) }
 
   /** Books it; the booked slip, or undefined with the reasons at their lines. */
@@ -175,5 +184,5 @@ export const useSlip = defineStore('slip', () => {
     clash.value = false
     if (mine) void save()
   }
-  return { id, content, revision, savedAt, effect, trouble, clash, booking, focused, tried, empty, headRefusals, lineRefusals, effectOf, open, fresh, add, remove, book, discard, save, ask: () => ask(0), settleClash }
+  return { id, content, revision, savedAt, effect, trouble, clash, booking, focused, tried, empty, headRefusals, lineRefusals, effectOf, open, fresh, add, remove, book, discard, save, working, ask: () => ask(0), settleClash }
 })

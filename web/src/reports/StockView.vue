@@ -97,7 +97,7 @@ async function csv() { try { await saveCsv(path(), 'stock.csv') } catch (e) { st
 </template>
 <style scoped>
 .box { height: calc(100vh - 172px); overflow: auto; border-top: 1px solid var(--hair); }
-.table { min-width: 880px; }
+.table { min-width: 880px; width: 100%; }
 .tr { display: grid; grid-template-columns: minmax(180px, 1.7fr) minmax(220px, 1.5fr) 90px 140px 64px 110px; gap: 14px; align-items: center; padding: 0 20px; }
 .valued .tr { grid-template-columns: minmax(180px, 1.7fr) minmax(220px, 1.5fr) 90px 140px 64px 110px 100px; }
 .th { position: sticky; top: 0; z-index: 3; background: var(--sheet); border-bottom: 1px solid var(--hair); min-height: 34px; font-size: 13px; }

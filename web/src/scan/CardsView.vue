@@ -11,7 +11,7 @@ import ScannerTest from './ScannerTest.vue'
 
 interface Card { readonly code: string; readonly name: string; readonly note?: string }
 const WORDS: [string, [Command, string][]][] = [
-  ['Open', [['receive', 'Receive'], ['issue', 'Issue'], ['bring_back', 'Bring back'], ['move', 'Move'], ['waste', 'Waste'], ['count', 'Count'], ['restock', 'Restock'], ['stock', 'Stock']]],
+  ['Open', [['today', 'Today'], ['receive', 'Receive'], ['issue', 'Issue'], ['bring_back', 'Bring back'], ['move', 'Move'], ['waste', 'Waste'], ['count', 'Count'], ['restock', 'Restock'], ['stock', 'Stock']]],
   ['On a slip', [['book', 'Book'], ['next', 'Next line'], ['back', 'Remove line'], ['take_back', 'Take it back']]],
   ['Counting', [['next', 'Next line'], ['none', 'None here'], ['confirm', 'As expected'], ['back', 'Line before'], ['book', 'Review, book']]],
   ['How many', [...'1234567890'].map(d => [d as Command, d] as [Command, string]).concat([['point', 'decimal mark']])],

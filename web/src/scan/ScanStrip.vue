@@ -1,24 +1,44 @@
 <script setup lang="ts">
 /** Always ready: what is scanned or typed here is found by item, code, lot, place or slip number. */
 import { ScanBarcode } from '@lucide/vue'
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import type { Found } from '@shelve/contract'
+import { get } from '../shell/api.ts'
+import { useSession } from '../shell/session.ts'
 import { useIndex } from '../shell/index-store.ts'
+import { findPlaces, hitOfFound, hitOfItem, hitOfPlace, type Hit } from './search.ts'
 import { useScan } from './store.ts'
 
 const index = useIndex()
+const session = useSession()
 const scan = useScan()
+const router = useRouter()
 const words = ref('')
 const at = ref(0)
 const open = ref(false)
-const found = computed(() => (open.value ? index.find(words.value) : []))
+/** What the server knows beside the device's own: asked a moment after the last keystroke; only the latest answer counts. */
+const more = ref<Found[]>([])
+let timer: ReturnType<typeof setTimeout> | undefined
+watch(words, w => {
+  clearTimeout(timer)
+  more.value = []
+  if (w.trim().length < 2) return
+  timer = setTimeout(async () => { try { const { rows } = await get<{ rows: Found[] }>(`/api/search?q=${encodeURIComponent(w.trim())}`); if (w === words.value) more.value = rows } catch { /* the device's own answers stand */ } }, 140)
+})
+const found = computed<Hit[]>(() => (open.value ? [...index.find(words.value).map(hitOfItem), ...findPlaces(session.places, words.value).map(hitOfPlace), ...more.value.map(hitOfFound)] : []))
 async function go() {
   const text = words.value.trim()
   if (!text) return
   const hit = found.value[at.value]
   words.value = ''
   open.value = false
-  if (hit) await scan.use({ code: text, kind: 'item', item: hit.id, pack: null, lot: null, place: null, slip: null, command: null, party: null, quantity: null, why: null })
-  else await scan.scanned(text)
+  const meaning = { code: text, pack: null, lot: null, slip: null, command: null, party: null, quantity: null, why: null }
+  // A code typed out means what it means when it is scanned, before anything that only sounds like it.
+  if (!hit || (/\d{6,}/.test(text) && !hit.item)) await scan.scanned(text)
+  else if (hit.item) await scan.use({ ...meaning, kind: 'item', item: hit.item.id, place: null })
+  else if (hit.place) await scan.use({ ...meaning, kind: 'place', item: null, place: hit.place.id })
+  else await router.push(hit.to!)
 }
 function key(e: KeyboardEvent) {
   if (e.key === 'ArrowDown') { e.preventDefault(); at.value = Math.min(at.value + 1, found.value.length - 1) }
@@ -36,7 +56,7 @@ const away = () => setTimeout(() => { open.value = false }, 150)
       @input="open = true; at = 0" @keydown="key" @blur="away" @pointerdown="($event.target as HTMLInputElement).inputMode = 'search'" />
     <kbd class="soft">/</kbd>
     <ul v-if="found.length" id="scan-found" class="card" role="listbox" aria-label="Found">
-      <li v-for="(i, n) in found" :id="`scan-found-${n}`" :key="i.id" role="option" :aria-selected="n === at" :class="{ 'bg-frost': n === at }" @mousedown.prevent="choose(n)">{{ i.name }} <span class="mono soft text-[12px]">{{ i.code }}</span></li>
+      <li v-for="(i, n) in found" :id="`scan-found-${n}`" :key="i.key" role="option" :aria-selected="n === at" :class="{ 'bg-frost': n === at }" @mousedown.prevent="choose(n)"><span :class="{ mono: i.mono && !i.item }">{{ i.name }}</span> <span class="soft text-[12px]" :class="{ mono: i.item }">{{ i.note }}</span></li>
     </ul>
   </div>
 </template>

@@ -46,8 +46,11 @@ export function listenToScanner(onScan: (code: string) => void, { gap = 30, slac
   }
   const forget = () => { giveBack(); chain = altDigits = ''; gaps = []; field = undefined }
   const restore = () => {
+    const reached = chain.slice(0, chain.length - held.length).replaceAll(GS, '')
     held = ''
     if (!field || field.el.value === field.value) return
+    // Only what the burst itself wrote is taken out again: where somebody else wrote meanwhile, theirs stands.
+    if (field.from !== null && field.to !== null && field.el.value !== field.value.slice(0, field.from) + reached + field.value.slice(field.to)) return
     Object.getOwnPropertyDescriptor(Object.getPrototypeOf(field.el), 'value')!.set!.call(field.el, field.value)
     for (const t of ['input', 'change']) field.el.dispatchEvent(new Event(t, { bubbles: true }))
     if (field.from !== null) field.el.setSelectionRange(field.from, field.to)

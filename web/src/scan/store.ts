@@ -4,6 +4,7 @@ import { useRouter } from 'vue-router'
 import { readOwnCode, WORKS } from '@shelve/core'
 import type { CodeMeaning } from '@shelve/contract'
 import { said } from '../shell/api.ts'
+import { useSession } from '../shell/session.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
 
@@ -35,6 +36,7 @@ export const useScan = defineStore('scan', () => {
   }
   async function use(meaning: CodeMeaning): Promise<void> {
     if (meaning.kind === 'command' && (WORKS as readonly string[]).includes(meaning.command!)) { void router.push({ name: meaning.command! }); return }
+    if (meaning.kind === 'person') { try { await useSession().changeHands({ badge: meaning.code }) } catch (e) { strip.say(said(e), 'bad') } return }
     if (meaning.command === 'take_back') { strip.act('Take it back'); return }
     for (const taker of [...takers.value].reverse()) if (await taker(meaning)) return
     if (meaning.kind === 'unknown') { then = m => { void use(m) }; unknown.value = meaning; return }

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The frame of every screen: binder tabs for the works, the place where I work, the scan strip, and who I am. */
-import { ArrowLeftRight, BookOpenText, ClipboardList, Ellipsis, FolderInput, FolderOutput, Grid2x2, ListTodo, Settings2, Trash2 } from '@lucide/vue'
+import { ArrowLeftRight, BookOpenText, ChartColumn, ClipboardList, Ellipsis, FolderInput, FolderOutput, Grid2x2, ListTodo, Settings2, Sun, Trash2 } from '@lucide/vue'
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import ScanStrip from '../scan/ScanStrip.vue'
@@ -22,12 +22,16 @@ const router = useRouter()
 const session = useSession()
 const index = useIndex()
 const scan = useScan()
-const WORKS = [
+const ALL_WORKS = [
+  { tab: 'today', to: '/', label: 'Today', icon: Sun },
   { tab: 'receive', to: '/receive', label: 'Receive', icon: FolderInput }, { tab: 'issue', to: '/issue', label: 'Issue', icon: FolderOutput }, { tab: 'move', to: '/move', label: 'Move', icon: ArrowLeftRight },
   { tab: 'waste', to: '/waste', label: 'Waste', icon: Trash2 }, { tab: 'count', to: '/count', label: 'Count', icon: ClipboardList }, { tab: 'restock', to: '/restock', label: 'Restock', icon: ListTodo },
 ]
-const LOOK = [{ tab: 'stock', to: '/stock', label: 'Stock', icon: Grid2x2 }, { tab: 'ledger', to: '/ledger', label: 'Ledger', icon: BookOpenText }]
+const LOOK = [{ tab: 'stock', to: '/stock', label: 'Stock', icon: Grid2x2 }, { tab: 'ledger', to: '/ledger', label: 'Ledger', icon: BookOpenText }, { tab: 'look-back', to: '/look-back', label: 'Look back', icon: ChartColumn }]
 const SETUP = { tab: 'setup', to: '/setup/items', label: 'Set-up', icon: Settings2 }
+/** Only what somebody may do has a tab. */
+const WORKS = computed(() => ALL_WORKS.filter(w => w.tab === 'today' || w.tab === 'restock' || session.mayAnywhere('book')))
+const sets = computed(() => session.mayAnywhere('set_up') || session.mayAnywhere('book'))
 const tab = computed(() => route.meta.tab as string)
 const more = ref(false)
 const keys = ref(false)
@@ -38,7 +42,7 @@ watch(() => route.fullPath, () => { more.value = false })
 let stopEvents: (() => void) | undefined
 let stopScanner: (() => void) | undefined
 onMounted(async () => {
-  stopEvents = startEvents()
+  stopEvents = startEvents(session.me?.events)
   stopScanner = listenToScanner(code => void scan.scanned(code), { synthetic: () => demonstration.value })
   window.addEventListener('keydown', key)
   window.addEventListener('shelve-signed-out', signedOut)
@@ -55,7 +59,7 @@ live(async () => {
 function signedOut() { session.me = null; void router.push({ name: 'sign-in', query: { to: route.fullPath } }) }
 function key(e: KeyboardEvent) {
   const typing = e.target instanceof HTMLElement && (e.target.closest('input, textarea, select, [contenteditable]') !== null)
-  if (e.altKey && /^Digit[1-8]$/.test(e.code)) { e.preventDefault(); const w = [...WORKS, ...LOOK][Number(e.code.at(-1)) - 1]; if (w) void router.push(w.to) }
+  if (e.altKey && /^Digit[1-9]$/.test(e.code)) { e.preventDefault(); const w = [...WORKS.value, ...LOOK][Number(e.code.at(-1)) - 1]; if (w) void router.push(w.to) }
   else if (e.key === '/' && !typing && !e.ctrlKey) { e.preventDefault(); document.getElementById('scan-strip')?.focus() }
   else if (e.key === '?' && !typing) { e.preventDefault(); keys.value = true }
 }
@@ -68,7 +72,7 @@ function key(e: KeyboardEvent) {
       <div class="gap" />
       <RouterLink v-for="w in LOOK" :key="w.tab" :to="w.to" class="tab" :class="{ open: tab === w.tab }" :aria-current="tab === w.tab ? 'page' : undefined"><component :is="w.icon" :size="17" aria-hidden="true" />{{ w.label }}</RouterLink>
       <div class="grow" />
-      <RouterLink :to="SETUP.to" class="tab" :class="{ open: tab === 'setup' }" :aria-current="tab === 'setup' ? 'page' : undefined"><component :is="SETUP.icon" :size="17" aria-hidden="true" />{{ SETUP.label }}</RouterLink>
+      <RouterLink v-if="sets" :to="SETUP.to" class="tab" :class="{ open: tab === 'setup' }" :aria-current="tab === 'setup' ? 'page' : undefined"><component :is="SETUP.icon" :size="17" aria-hidden="true" />{{ SETUP.label }}</RouterLink>
     </nav>
     <div class="page">
       <header class="head no-print">
@@ -86,7 +90,7 @@ function key(e: KeyboardEvent) {
       <button type="button" :aria-expanded="more" @click="more = !more"><Ellipsis :size="20" aria-hidden="true" />More</button>
     </nav>
     <div v-if="more" class="more card no-print">
-      <RouterLink v-for="w in [...LOOK, SETUP]" :key="w.tab" :to="w.to" class="btn btn-quiet justify-start!"><component :is="w.icon" :size="18" aria-hidden="true" />{{ w.label }}</RouterLink>
+      <RouterLink v-for="w in sets ? [...LOOK, SETUP] : LOOK" :key="w.tab" :to="w.to" class="btn btn-quiet justify-start!"><component :is="w.icon" :size="18" aria-hidden="true" />{{ w.label }}</RouterLink>
     </div>
     <UnknownCode />
     <KeysHelp :open="keys" @close="keys = false" />
@@ -97,7 +101,7 @@ function key(e: KeyboardEvent) {
 .frame { min-height: 100vh; display: grid; grid-template-columns: 122px minmax(0, 1fr); }
 .binder { position: sticky; top: 0; height: 100vh; background: var(--binder); border-right: 1px solid var(--hair); display: flex; flex-direction: column; padding: 12px 0 10px; }
 .brand { font-weight: 750; font-size: 17px; color: var(--kelp); padding: 0 20px 14px; }
-.tab { display: flex; align-items: center; gap: 9px; min-height: 38px; margin: 0 0 1px 8px; padding: 0 8px 0 14px; border: 1px solid transparent; border-right: 0; border-radius: 7px 0 0 7px; font-weight: 500; color: var(--ink); }
+.tab { display: flex; align-items: center; gap: 8px; min-height: 38px; margin: 0 0 1px 8px; padding: 0 4px 0 12px; white-space: nowrap; border: 1px solid transparent; border-right: 0; border-radius: 7px 0 0 7px; font-weight: 500; color: var(--ink); }
 .tab:hover { color: var(--kelp); }
 .tab.open { background: var(--paper); border-color: var(--hair); margin-right: -1px; color: var(--kelp); font-weight: 700; }
 .gap { height: 22px; } .grow { flex: 1; }

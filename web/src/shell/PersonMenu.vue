@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
+import { ref } from 'vue'
 import { useRouter } from 'vue-router'
+import HandsDialog from '../people/HandsDialog.vue'
 import { useSession } from './session.ts'
 
 defineEmits<{ keys: [] }>()
 const session = useSession()
 const router = useRouter()
+const hands = ref(false)
 const THEMES = { auto: 'Theme: as the device', light: 'Theme: light', dark: 'Theme: dark' } as const
 const next = { auto: 'light', light: 'dark', dark: 'auto' } as const
 async function leave() { await session.signOut(); await router.push({ name: 'sign-in' }) }
@@ -16,8 +19,11 @@ async function leave() { await session.signOut(); await router.push({ name: 'sig
     <MenuItems class="card absolute right-0 mt-1 z-30 w-56 py-1 outline-none">
       <MenuItem v-slot="{ active }"><button type="button" class="entry" :class="{ 'bg-frost': active }" @click.prevent="session.theme = next[session.theme]">{{ THEMES[session.theme] }}</button></MenuItem>
       <MenuItem v-slot="{ active }"><button type="button" class="entry" :class="{ 'bg-frost': active }" @click="$emit('keys')">Keys of this screen</button></MenuItem>
+      <MenuItem v-slot="{ active }"><button type="button" class="entry" :class="{ 'bg-frost': active }" @click="hands = true">Somebody else takes over</button></MenuItem>
+      <MenuItem v-slot="{ active }"><RouterLink :to="{ name: 'me' }" class="entry" :class="{ 'bg-frost': active }">My PIN, where I am signed in</RouterLink></MenuItem>
       <MenuItem v-slot="{ active }"><button type="button" class="entry" :class="{ 'bg-frost': active }" @click="leave">Sign out</button></MenuItem>
     </MenuItems>
   </Menu>
+  <HandsDialog :open="hands" @close="hands = false" />
 </template>
 <style scoped>.entry { display: block; width: 100%; text-align: left; padding: 8px 14px; cursor: pointer; }</style>

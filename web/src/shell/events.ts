@@ -8,11 +8,12 @@ const listeners = new Set<(e: Happened) => void>()
 /**
  * One event stream for all tabs of a browser (it opens only a few connections): the visible tab that holds the lock
  * reads, the others listen to it. A leader that is frozen is replaced; without locks every tab reads for itself. The
- * stream resumes after the number heard last.
+ * stream begins after `from`, the number that the session began with, so that nothing which happens while the first view
+ * loads is missed, and resumes after the number heard last.
  */
-export function startEvents(quiet = 20_000): () => void {
+export function startEvents(from: number | undefined, quiet = 20_000): () => void {
   const channel = new BroadcastChannel(NAME)
-  let last: number | undefined
+  let last = from
   let source: EventSource | undefined
   let release: (() => void) | undefined
   let queued: AbortController | undefined

@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, ref, watch } from 'vue'
-import type { Me, Place, Settings } from '@shelve/contract'
+import type { Action, Me, Place, Settings } from '@shelve/contract'
 import { ApiProblem, call, get } from './api.ts'
 
 /** Who is signed in, how the organisation writes things, and the place where I work: remembered, and changing everything below it. */
@@ -18,20 +18,29 @@ export const useSession = defineStore('session', () => {
     if (me.value) await loadPlaces()
     return me.value !== null
   }
-  function took(m: Me) { me.value = m; asked.value = true; offset.value = Date.parse(m.now) - Date.now() }
+  function took(m: Me) { me.value = m; localStorage.setItem('shelve.person', m.person.id); asked.value = true; offset.value = Date.parse(m.now) - Date.now() }
   async function loadPlaces() {
     places.value = (await get<{ rows: Place[] }>('/api/places')).rows
-    if (placeId.value && !places.value.some(p => p.id === placeId.value)) placeId.value = null
+    if (placeId.value && !places.value.some(p => p.id === placeId.value && p.mine)) placeId.value = null
     if (!placeId.value && areas.value.length === 1) placeId.value = areas.value[0]!.id
   }
   async function signOut() { await call('DELETE', '/api/session'); me.value = null }
 
   const settings = computed<Settings>(() => me.value!.settings)
-  const areas = computed(() => places.value.filter(p => p.active && (p.kind === 'area' || p.kind === 'site')))
+  const areas = computed(() => places.value.filter(p => p.active && p.mine && (p.kind === 'area' || p.kind === 'site')))
   const place = computed(() => places.value.find(p => p.id === placeId.value) ?? null)
-  const seeValue = computed(() => me.value?.may.includes('see_value') ?? false)
-  const maySetUp = computed(() => me.value?.may.includes('set_up') ?? false)
-  const mayOverride = computed(() => me.value?.may.includes('override') ?? false)
+  /** Whether I may do something: in a place (the one where I work), or where no place is named anywhere at all. */
+  function may(action: Action, at: string | null = placeId.value): boolean {
+    const where = me.value?.may[action]
+    if (!where || where === 'everywhere' || at === null) return where !== undefined
+    for (let p = places.value.find(x => x.id === at); p; p = places.value.find(x => x.id === p!.parent)) if (where.includes(p.id)) return true
+    return false
+  }
+  const mayAnywhere = (action: Action): boolean => me.value?.may[action] !== undefined
+  /** Values are shown for a place where I may see them, and for all my places only where I may see them in each. */
+  const seeValue = computed(() => may('see_value') && (placeId.value !== null || areas.value.every(a => may('see_value', a.id))))
+  const maySetUp = computed(() => me.value?.may.set_up === 'everywhere')
+  const mayOverride = computed(() => may('override'))
   /** Now by the server's clock: a tablet's own may be wrong. */
   const now = () => new Date(Date.now() + offset.value)
   /** Places within a place, in walking order, itself first. */
@@ -45,8 +54,12 @@ export const useSession = defineStore('session', () => {
   watch(placeId, id => { if (id) localStorage.setItem('shelve.place', id); else localStorage.removeItem('shelve.place') })
   const dark = matchMedia('(prefers-color-scheme: dark)')
   const paint = () => { document.documentElement.dataset.theme = theme.value === 'auto' ? (dark.matches ? 'dark' : 'light') : theme.value }
+  // Whoever takes over this device takes over all its windows.
+  window.addEventListener('storage', e => { if (e.key === 'shelve.person' && me.value && e.newValue !== me.value.person.id) location.reload() })
+  /** Somebody else takes over, by badge or by name and PIN. */
+  async function changeHands(who: { badge: string } | { signIn: string; pin: string }) { took(await call<Me>('POST', '/api/session/hands', { body: who })); location.assign('/') }
   watch(theme, t => { localStorage.setItem('shelve.theme', t); paint() }, { immediate: true })
   dark.addEventListener('change', paint)
 
-  return { me, asked, settings, places, areas, placeId, place, seeValue, maySetUp, mayOverride, theme, load, took, loadPlaces, signOut, now, within, placeName }
+  return { me, asked, settings, places, areas, placeId, place, may, mayAnywhere, seeValue, maySetUp, mayOverride, theme, load, took, loadPlaces, changeHands, signOut, now, within, placeName }
 })

@@ -5,25 +5,26 @@ import { readDay } from '@shelve/core'
 import { useSession } from '../shell/session.ts'
 import { useFormat } from './format.ts'
 
-const props = defineProps<{ modelValue: string | null; label: string; invalid?: boolean }>()
+const props = defineProps<{ modelValue: string | null; label: string; invalid?: boolean; /** Said in place of the order; then the year may be left out. */ near?: string }>()
 const emit = defineEmits<{ 'update:modelValue': [day: string | null] }>()
 const session = useSession()
 const f = useFormat()
+const read = (text: string) => readDay(text, session.settings.dateOrder, props.near === undefined ? undefined : Number(f.today().slice(0, 4)))
 /** What is being typed; null where nothing is. */
 const typed = ref<string | null>(null)
 const shown = computed(() => typed.value ?? f.date(props.modelValue, true))
-const unread = computed(() => typed.value !== null && typed.value.trim() !== '' && readDay(typed.value, session.settings.dateOrder) === undefined)
+const unread = computed(() => typed.value !== null && typed.value.trim() !== '' && read(typed.value) === undefined)
 const hint = computed(() => ({ dmy: 'day month year', mdy: 'month day year', ymd: 'year month day' })[session.settings.dateOrder])
 function type(text: string) {
   typed.value = text
-  const day = text.trim() ? readDay(text, session.settings.dateOrder) : null
+  const day = text.trim() ? read(text) : null
   if (day !== undefined) emit('update:modelValue', day)
 }
 function leave() { if (!unread.value) typed.value = null }
 </script>
 <template>
   <span class="inline-block">
-    <input class="field field-small" :value="shown" :aria-label="label" :placeholder="hint" :title="hint" :aria-invalid="invalid || unread" autocomplete="off" @input="type(($event.target as HTMLInputElement).value)" @blur="leave" />
-    <span v-if="unread" class="error block" role="alert">No such date. Type {{ hint }}, or 06/27.</span>
+    <input class="field field-small" :value="shown" :aria-label="label" :placeholder="near ?? hint" :title="hint" :aria-invalid="invalid || unread || undefined" autocomplete="off" @input="type(($event.target as HTMLInputElement).value)" @blur="leave" />
+    <span v-if="unread" class="error block" role="alert">No such date. Type {{ hint }}<template v-if="near === undefined">, or 06/27</template>.</span>
   </span>
 </template>

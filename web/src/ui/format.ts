@@ -51,6 +51,11 @@ export function useFormat() {
     const p = parts(new Date(`${day}T12:00:00Z`))
     return written(p.day!, p.month!, always || p.year !== today().slice(0, 4) ? p.year! : null)
   }
+  /** A date in full, with its weekday: `Wednesday 25 November`. */
+  function longDay(day: string): string {
+    const p = Object.fromEntries(new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', weekday: 'long', day: 'numeric', month: 'long' }).formatToParts(new Date(`${day}T12:00:00Z`)).map(x => [x.type, x.value]))
+    return session.settings.dateOrder === 'mdy' ? `${p.weekday}, ${p.month} ${p.day}` : `${p.weekday} ${p.day} ${p.month}`
+  }
   /** How far a date is: `in 3 days`, `yesterday`. */
   function far(day: string | null | undefined): string {
     if (!day) return ''
@@ -70,10 +75,11 @@ export function useFormat() {
     const n = daysTo(dayOf(at))
     return n === 0 ? `today ${time}` : n === -1 ? `yesterday ${time}` : `${date(dayOf(at))} ${time}`
   }
-  return { number, aligned, pad, placesOf, money, amount, symbol, date, far, when, today, daysTo, dayOf }
+  return { number, aligned, pad, placesOf, money, amount, symbol, date, longDay, far, when, today, daysTo, dayOf }
 }
 
 export const STATE_WORDS = { out: 'Out', short: 'Short', short_coming: 'Short, on its way', in_range: 'In range', over: 'Over target', none: 'None here' } as const
+export const METHOD_WORDS = { average: 'moving average', fifo: 'first in, first out', lot: 'actual lot', standard: 'standard' } as const
 export const KIND_WORDS: Record<string, string> = {
   opening: 'Opening stock', receipt: 'Delivery', issue: 'Issue', bring_back: 'Brought back', move: 'Move', dispatch: 'Dispatch', arrival: 'Arrival', waste: 'Waste', count: 'Count', adjustment: 'Adjustment', relabel: 'Relabel', make: 'Make', supplier_return: 'Back to the supplier',
   correction: 'Correction', revaluation: 'Revaluation', closing: 'Difference settled', method_change: 'Change of cost method',

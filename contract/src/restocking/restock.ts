@@ -1,0 +1,28 @@
+import { z } from 'zod'
+import { Day, Decimal, Instant, Note, Revision, Short, Uuid } from '../common.ts'
+import { LevelsView } from '../ledger/slips.ts'
+
+export const RestockSource = z.object({ kind: z.enum(['shelves', 'supplier', 'nobody']), id: Uuid.nullable() })
+/** A line that is asked for: how much of an item for a place, as it was typed; `why` in the words of whoever or whatever put it there. */
+export const RestockLine = z.object({ id: Uuid, item: Uuid, place: Uuid, typed: z.string().max(60), unit: z.string().max(120).nullable().default(null), why: Short.default('') }).meta({ id: 'RestockLine' })
+export type RestockLine = z.infer<typeof RestockLine>
+export const NewRestock = z.object({ id: Uuid, source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') }).meta({ id: 'NewRestock' })
+export const ChangedRestock = z.object({ source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') }).meta({ id: 'ChangedRestock' })
+/** Marks a slip as asked for: where (a shop's page, by telephone, by mail), their number, the day it is expected. */
+export const AskedInput = z.object({ where: Short.min(1, 'where it was asked for is wanted'), number: Short.default(''), expected: Day.nullable().default(null) }).meta({ id: 'AskedInput' })
+const Elsewhere = z.object({ place: z.string(), available: Decimal, spare: Decimal })
+const ItemWords = { item: Uuid, code: z.string(), name: z.string(), unit: z.string() }
+/** What the figures suggest of one item for one place. */
+export const ProposalLine = z.object({ ...ItemWords, place: Uuid, placeName: z.string(), levels: LevelsView, typed: z.string(), pack: z.string().nullable(), why: z.string(), elsewhere: z.array(Elsewhere) }).meta({ id: 'ProposalLine' })
+export type ProposalLine = z.infer<typeof ProposalLine>
+export const Proposal = z.object({ source: RestockSource, name: z.string(), lines: z.array(ProposalLine) }).meta({ id: 'Proposal' })
+export type Proposal = z.infer<typeof Proposal>
+export const RestockLineView = RestockLine.extend({ code: z.string(), name: z.string(), base: z.string(), placeName: z.string(), quantity: Decimal, /** What has not come yet. */ owed: Decimal, levels: LevelsView, elsewhere: z.array(Elsewhere) })
+export type RestockLineView = z.infer<typeof RestockLineView>
+export const RestockView = z.object({
+  id: Uuid, revision: Revision, source: RestockSource, name: z.string(), state: z.enum(['open', 'asked', 'arrived', 'dropped']), by: z.string(), mine: z.boolean(), createdAt: Instant, note: z.string(),
+  asked: z.object({ at: Instant, by: z.string(), where: z.string(), number: z.string(), expected: Day.nullable(), move: Uuid.nullable() }).nullable(), lines: z.array(RestockLineView),
+}).meta({ id: 'Restock' })
+export type RestockView = z.infer<typeof RestockView>
+export const RestockRow = RestockView.omit({ lines: true }).extend({ count: z.number().int(), owed: z.number().int() }).meta({ id: 'RestockRow' })
+export type RestockRow = z.infer<typeof RestockRow>

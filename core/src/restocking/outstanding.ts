@@ -1,0 +1,26 @@
+import type { Quantity } from '../quantity/micro.ts'
+
+/**
+ * What of several things that were asked for has not come yet. Arrivals fill what was asked for first, first; what came
+ * before something was asked for does not count for it (common practice: an open line is filled in the order of asking).
+ *
+ *     asked   A 10 on the 1st    B 5 on the 8th            arrivals  12 on the 9th
+ *             └── 10 of the 12 ──┘ └ 2 of the 12 ┘          → nothing of A, 3 of B outstanding
+ *
+ * Instants in ms; quantities in micro-units. The answer is in the order of `asked`.
+ */
+export function outstanding(asked: readonly { readonly at: number; readonly quantity: Quantity }[], arrivals: readonly { readonly at: number; readonly quantity: Quantity }[]): Quantity[] {
+  const left = asked.map(a => a.quantity)
+  const order = asked.map((_, i) => i).sort((a, b) => asked[a]!.at - asked[b]!.at || a - b)
+  for (const arrival of [...arrivals].sort((a, b) => a.at - b.at)) {
+    let rest = arrival.quantity
+    for (const i of order) {
+      if (rest <= 0n) break
+      if (asked[i]!.at > arrival.at) continue
+      const x = left[i]! < rest ? left[i]! : rest
+      left[i]! -= x
+      rest -= x
+    }
+  }
+  return left
+}

@@ -1,0 +1,1 @@
+CREATE INDEX `slip_counts` ON `slip` (`place_id`,`effective_at`) WHERE "slip"."kind" = 'count' and "slip"."state" = 'booked';

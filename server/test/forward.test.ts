@@ -1,0 +1,117 @@
+import { createHash } from 'node:crypto'
+import { cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import Database from 'better-sqlite3'
+import { expect } from 'chai'
+import { drizzle } from 'drizzle-orm/better-sqlite3'
+import { migrate } from 'drizzle-orm/better-sqlite3/migrator'
+import { App, DATABASE } from '@shelve/server'
+import { bringForward } from '../src/db/forward.ts'
+import { stepsOf, UnusableDatabase } from '../src/db/open.ts'
+import { Backups, backupsIn } from '../src/db/schedule.ts'
+import { restore } from '../src/db/backup.ts'
+import { verify } from '../src/reports/verify.ts'
+import { world } from './client.ts'
+
+const NOW = Date.UTC(2026, 10, 25, 9)
+const DRIZZLE = fileURLToPath(new URL('../drizzle', import.meta.url))
+const hashOf = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex')
+
+/** A data directory as an earlier version left it: with the first steps of the schema only. */
+function older(steps: number): string {
+  const directory = mkdtempSync(join(tmpdir(), 'shelve-older-'))
+  const migrations = join(directory, 'migrations')
+  cpSync(DRIZZLE, migrations, { recursive: true })
+  const journal = join(migrations, 'meta/_journal.json')
+  const all = JSON.parse(readFileSync(journal, 'utf8')) as { entries: unknown[] }
+  writeFileSync(journal, JSON.stringify({ ...all, entries: all.entries.slice(0, steps) }))
+  const client = new Database(join(directory, DATABASE))
+  client.pragma('journal_mode = WAL')
+  migrate(drizzle({ client }), { migrationsFolder: migrations })
+  client.exec("insert into organisation values (1, 'Old station', 'Europe/Paris', 'EUR', '.', 'dmy', 'at_or_below', 'average', 5000000, 0); insert into person (id, uid, name, sign_in, password_hash, active, created_at) values (1, 'p', 'Ines', 'ines', 'x', 1, 0)")
+  client.close()
+  rmSync(migrations, { recursive: true })
+  return directory
+}
+
+describe('a database of an older version', () => {
+  it('is backed up, migrated as a copy, verified, and put in its place', async () => {
+    const directory = older(3)
+    const kept = await bringForward(directory, NOW)
+    const live = new Database(join(directory, DATABASE))
+    const { applied, known } = stepsOf(live)
+    expect([applied, live.prepare('select name from organisation').pluck().get(), live.prepare('select pin_wrong from person').pluck().get()]).to.deep.equal([known, 'Old station', 0])
+    expect(live.prepare("select count(*) from sqlite_master where type = 'table' and sql not like '%STRICT%' and name not like 'sqlite%' and name not like '\\_\\_%' escape '\\'").pluck().get(), 'every table is STRICT still').to.equal(0)
+    expect(live.prepare("select count(*) from sqlite_master where type = 'trigger'").pluck().get()).to.be.greaterThan(1)
+    live.close()
+    expect(readFileSync(`${kept}.sha256`, 'utf8').trim()).to.equal(hashOf(kept!))
+    const before = new Database(kept!, { readonly: true })
+    expect(stepsOf(before).applied, 'the backup is what it was').to.equal(3)
+    before.close()
+    expect(readdirSync(directory).filter(f => f.includes('forward'))).to.deep.equal([])
+    expect(await bringForward(directory, NOW), 'and then there is nothing to do').to.equal(null)
+    rmSync(directory, { recursive: true })
+  })
+  it('that cannot be brought up stays untouched; the message says where its backup is', async () => {
+    const directory = older(3)
+    const live = join(directory, DATABASE)
+    const raw = new Database(live)
+    // Something in the way of a later step.
+    raw.exec('create table preference (x integer) strict')
+    raw.pragma('wal_checkpoint(TRUNCATE)')
+    raw.close()
+    const was = hashOf(live)
+    const failed = await bringForward(directory, NOW).catch((e: unknown) => e)
+    expect(failed).to.be.instanceOf(UnusableDatabase)
+    expect((failed as Error).message).to.match(/could not be brought up to this version: .*It was not touched; a backup of it is .*before-step/s)
+    expect(hashOf(live)).to.equal(was)
+    expect(readdirSync(directory).filter(f => f.includes('forward'))).to.deep.equal([])
+    rmSync(directory, { recursive: true })
+  })
+  it('where there is none, nothing is made', async () => {
+    const directory = mkdtempSync(join(tmpdir(), 'shelve-none-'))
+    expect(await bringForward(directory, NOW)).to.equal(null)
+    expect(readdirSync(directory)).to.deep.equal([])
+    rmSync(directory, { recursive: true })
+  })
+})
+
+describe('backups', () => {
+  it('are taken when due, kept so many, and restored to the same; one cut short is refused', async () => {
+    const w = await world()
+    let now = NOW
+    const backups = new Backups(w.directory, { hours: 24, keep: 3 }, () => now)
+    expect(backups.due()).to.equal(true)
+    for (let i = 0; i < 5; i++) { now += 86_400_000; await backups.take() }
+    expect(backupsIn(w.directory).length, 'the oldest go').to.equal(3)
+    expect(backups.due()).to.equal(false)
+    for (const b of backupsIn(w.directory)) { const at = b.at / 1000 - 90_000; utimesSync(join(w.directory, 'backups', b.name), at, at) }
+    expect(backups.due(), 'a day later one is due again').to.equal(true)
+    const last = join(w.directory, 'backups', (await backups.take()).name)
+    const fresh = mkdtempSync(join(tmpdir(), 'shelve-restored-'))
+    await restore(fresh, last, now)
+    const app = new App(join(fresh, DATABASE))
+    expect([app.organisation!.name, verify(app).ok]).to.deep.equal(['Test station', true])
+    app.close()
+    writeFileSync(last, readFileSync(last).subarray(0, 20_000))
+    const cut = await restore(fresh, last, now).catch((e: unknown) => e)
+    expect((cut as Error).message).to.match(/damaged or cut short. Nothing was changed/)
+    rmSync(fresh, { recursive: true })
+    await w.stop()
+  })
+  it('that cannot be written say so, and are tried again', async () => {
+    const directory = mkdtempSync(join(tmpdir(), 'shelve-nobackup-'))
+    const told: string[] = []
+    const backups = new Backups(directory, { hours: 1, keep: 2 }, () => NOW, (m, e) => told.push(e ? `${m}: ${e.message}` : m))
+    backups.start(20)
+    await new Promise(r => setTimeout(r, 120))
+    backups.stop()
+    expect(told.length).to.be.greaterThan(1)
+    expect(told[0]).to.match(/could not be written: there is no database/)
+    expect(backups.lastTrouble).to.match(/there is no database/)
+    expect(existsSync(join(directory, 'backups')) && backupsIn(directory).length).to.be.oneOf([false, 0])
+    rmSync(directory, { recursive: true })
+  })
+})

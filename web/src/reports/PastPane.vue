@@ -1,0 +1,42 @@
+<script setup lang="ts">
+/** What was where on a past day, read in two ways: as it was, or as the books stood. */
+import { computed, ref, watch } from 'vue'
+import type { PastRow } from '@shelve/contract'
+import { get, query, said } from '../shell/api.ts'
+import { useSession } from '../shell/session.ts'
+import { useStrip } from '../shell/strip.ts'
+import DateField from '../ui/DateField.vue'
+import { saveCsv } from '../ui/csv.ts'
+import { useFormat } from '../ui/format.ts'
+
+const session = useSession()
+const strip = useStrip()
+const f = useFormat()
+const before = (day: string) => new Date(Date.parse(`${day.slice(0, 7)}-01`) - 86_400_000).toISOString().slice(0, 10)
+const day = ref<string | null>(before(f.today()))
+const reading = ref<'books' | 'was'>('books')
+const rows = ref<PastRow[]>([])
+const value = ref<string | undefined>()
+const wrong = ref('')
+const loaded = ref(false)
+const path = () => `/api/past${query({ day: day.value, reading: reading.value, place: session.placeId })}`
+async function load() {
+  if (!day.value) return
+  try { const r = await get<{ rows: PastRow[]; value?: string }>(path()); rows.value = r.rows; value.value = r.value; wrong.value = '' } catch (e) { wrong.value = said(e); rows.value = [] }
+  loaded.value = true
+}
+watch([day, reading, () => session.placeId], () => void load(), { immediate: true })
+const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
+async function csv() { try { await saveCsv(path(), 'stock-on-a-day.csv') } catch (e) { strip.say(said(e), 'bad') } }
+</script>
+<template>
+  <div class="slip">
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>What lay there on a past day{{ session.place ? ` in ${session.place.name}` : '' }}</h1><p class="soft">{{ reading === 'books' ? 'As the books stood that evening: what had been written by then.' : 'As it was that evening: what had happened by then, also what was written later.' }}<template v-if="value !== undefined"> Worth <b class="mono text-ink">{{ f.amount(value) }}</b>.</template></p></div>
+      <div class="flex flex-wrap gap-3 items-center"><label class="flex gap-2 items-center"><span class="soft text-[13px]">on</span><DateField v-model="day" label="Day" near="a past day" class="w-32" /></label><label class="flex gap-2 items-center"><input v-model="reading" type="radio" value="books" /> as the books stood</label><label class="flex gap-2 items-center"><input v-model="reading" type="radio" value="was" /> as it was</label><button type="button" class="btn btn-small" :disabled="!rows.length" @click="csv">Save as CSV</button></div></div>
+    <p v-if="wrong" class="error px-5 pb-4" role="alert">{{ wrong }}</p>
+    <table v-else-if="rows.length" class="list"><thead><tr><th>Item</th><th class="text-right!">Lay there</th><th v-if="value !== undefined" class="text-right!">Value</th></tr></thead>
+      <tbody><tr v-for="r in rows" :key="r.item"><td><RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item } }">{{ r.name }}</RouterLink> <span class="mono soft text-[12px]">{{ r.code }}</span></td><td class="num">{{ f.aligned(r.quantity, places) }} <span class="soft unit">{{ r.unit }}</span></td><td v-if="value !== undefined" class="num">{{ f.money(r.value) }}</td></tr></tbody></table>
+    <p v-else-if="loaded" class="px-5 pb-6 soft">Nothing lay there then: nothing had been written by that day.</p>
+  </div>
+</template>
+<style scoped>td:first-child, th:first-child { padding-left: 20px; } td:last-child, th:last-child { padding-right: 20px; }</style>

@@ -1,0 +1,40 @@
+<script setup lang="ts">
+/** A day and a time of day on the organisation's clock, each typed as people write it; empty: now. */
+import { TZDate } from '@date-fns/tz'
+import { computed, ref, watch } from 'vue'
+import { readTime } from '@shelve/core'
+import { useSession } from '../shell/session.ts'
+import DateField from './DateField.vue'
+import { useFormat } from './format.ts'
+
+const props = defineProps<{ modelValue: string | null; label: string }>()
+const emit = defineEmits<{ 'update:modelValue': [instant: string | null] }>()
+const session = useSession()
+const f = useFormat()
+const day = ref<string | null>(null)
+const time = ref('')
+const clock = (at: TZDate) => `${String(at.getHours()).padStart(2, '0')}:${String(at.getMinutes()).padStart(2, '0')}`
+/** What was said last, so that one's own answer does not rewrite what is being typed. */
+let said: string | null | undefined
+watch(() => props.modelValue, v => {
+  if (v === said) return
+  said = v
+  day.value = v ? f.dayOf(new Date(v)) : null
+  time.value = v ? clock(new TZDate(v, session.settings.zone)) : ''
+}, { immediate: true })
+const wrong = computed(() => time.value.trim() !== '' && readTime(time.value) === undefined)
+/** A time alone is today's; a day alone is its noon, for nobody said when. */
+function say() {
+  if (wrong.value) return
+  const t = time.value.trim() ? readTime(time.value)! : day.value ? { hours: 12, minutes: 0 } : undefined
+  const [y, m, d] = (day.value ?? f.today()).split('-').map(Number) as [number, number, number]
+  said = t ? new Date(new TZDate(y, m - 1, d, t.hours, t.minutes, session.settings.zone).getTime()).toISOString() : null
+  emit('update:modelValue', said)
+}
+</script>
+<template>
+  <span class="inline-flex gap-2 items-start">
+    <DateField v-model="day" class="w-32" :label="`${label}: day`" near="today" @update:model-value="say" />
+    <span class="inline-block w-20"><input v-model="time" class="field field-small mono" :aria-label="`${label}: time`" placeholder="now" inputmode="numeric" autocomplete="off" :aria-invalid="wrong" @input="say" /><span v-if="wrong" class="error block" role="alert">A time like 14:30</span></span>
+  </span>
+</template>
