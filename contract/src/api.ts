@@ -24,14 +24,16 @@ export interface Operation<P extends z.ZodType = z.ZodType, Q extends z.ZodType 
   readonly answer: R
   /** Also answers `text/csv`. */
   readonly csv: boolean
+  /** Answers, or with `csv` also answers, `application/pdf`. */
+  readonly pdf: boolean
   /** Wants the revision it was read with in `If-Match`. */
   readonly ifMatch: boolean
 }
 const nothing = z.object({})
-type Make = { right?: Right; status?: number; csv?: boolean; ifMatch?: boolean }
+type Make = { right?: Right; status?: number; csv?: boolean; pdf?: boolean; ifMatch?: boolean }
 const op = <P extends z.ZodType = typeof nothing, Q extends z.ZodType = typeof nothing, B extends z.ZodType = z.ZodUndefined, R extends z.ZodType = z.ZodUndefined>(
   method: Operation['method'], path: string, summary: string, o: Make & { params?: P; query?: Q; body?: B; answer?: R }): Operation<P, Q, B, R> => ({
-  method, path, summary, right: o.right ?? 'read', status: o.status ?? (o.answer ? 200 : 204), csv: o.csv ?? false, ifMatch: o.ifMatch ?? false,
+  method, path, summary, right: o.right ?? 'read', status: o.status ?? (o.answer || o.pdf ? 200 : 204), csv: o.csv ?? false, pdf: o.pdf ?? o.csv ?? false, ifMatch: o.ifMatch ?? false,
   params: (o.params ?? nothing) as P, query: (o.query ?? nothing) as Q, body: (o.body ?? z.undefined()) as B, answer: (o.answer ?? z.undefined()) as R,
 })
 
@@ -123,6 +125,13 @@ export const api = {
   book: op('post', '/api/slips/:id/booking', 'Books a slip, all of it or nothing; again with the same content gives the same answer', { right: 'book', params: id, status: 201, body: slips.Booking, answer: slips.SlipView }),
   reverse: op('post', '/api/slips/:id/reversal', 'Takes a booked slip back, whole or by lines', { right: 'book', params: id, status: 201, body: slips.Reversal, answer: slips.SlipView }),
   sheet: op('get', '/api/sheets', 'What is to be counted in an area, in walking order', { query: z.object({ place: Uuid, figures: z.enum(['yes', 'no']).optional() }), answer: slips.Sheet }),
+  countAreas: op('get', '/api/count-areas', 'The areas to count: when each was counted and is due, and what is open there', { query: place, answer: z.object({ rows: z.array(slips.CountArea), sheets: z.array(slips.PrintedSheet) }) }),
+  previewSheets: op('post', '/api/sheet-preview', 'How sheets of some areas would look, as PDF', { right: 'book', body: slips.SheetsInput, pdf: true }),
+  printSheets: op('post', '/api/sheets', 'Prints a sheet for each area; sheets of it that were not entered yet are void', { right: 'book', status: 201, body: slips.SheetsInput, answer: z.object({ rows: z.array(slips.PrintedSheet) }) }),
+  printedSheet: op('get', '/api/sheets/:id', 'A printed sheet with its lines, page by page', { params: id, query: z.object({ page: z.coerce.number().int().min(1).max(99).optional() }), answer: slips.PrintedSheetView }),
+  sheetPaper: op('get', '/api/sheet-papers', 'Printed sheets, as PDF', { query: z.object({ sheets: z.string().max(4000) }), pdf: true }),
+  voidSheet: op('delete', '/api/sheets/:id', 'Throws a printed sheet away that was not entered', { right: 'book', params: id }),
+  enterSheet: op('post', '/api/sheets/:id/entry', 'Begins to enter a printed sheet: a count with its lines, as a draft', { right: 'book', status: 201, params: id, body: found, answer: found }),
   differences: op('get', '/api/differences', 'Open differences', { query: place, answer: z.object({ rows: z.array(slips.DifferenceView) }) }),
   backups: op('get', '/api/backups', 'The backups there are', { right: 'set_up', answer: reports.BackupsView }),
   takeBackup: op('post', '/api/backups', 'Takes a backup now', { right: 'set_up', status: 201, answer: reports.BackupsView }),

@@ -34,8 +34,8 @@ export const LotStateInput = z.object({ held: z.enum(['usable', 'held', 'recalle
 
 /** What a code means. A code nobody registered is answered with what can be read from it. */
 export const CodeMeaning = z.object({
-  code: z.string(), kind: z.enum(['item', 'pack', 'lot', 'place', 'person', 'party', 'slip', 'command', 'unknown']), item: Uuid.nullable(), pack: z.string().nullable(), lot: z.object({ id: Uuid.nullable(), code: z.string(), expiry: Day.nullable() }).nullable(),
-  place: Uuid.nullable(), slip: Uuid.nullable(), command: z.string().nullable(), party: z.object({ kind: z.enum(['job', 'cost_centre', 'supplier', 'reason']), id: Uuid, name: z.string() }).nullable(), quantity: Decimal.nullable(), why: z.string().nullable(),
+  code: z.string(), kind: z.enum(['item', 'pack', 'lot', 'place', 'person', 'party', 'slip', 'sheet', 'command', 'unknown']), item: Uuid.nullable(), pack: z.string().nullable(), lot: z.object({ id: Uuid.nullable(), code: z.string(), expiry: Day.nullable() }).nullable(),
+  place: Uuid.nullable(), slip: Uuid.nullable(), sheet: z.object({ id: Uuid, page: z.number().int() }).nullable(), command: z.string().nullable(), party: z.object({ kind: z.enum(['job', 'cost_centre', 'supplier', 'reason']), id: Uuid, name: z.string() }).nullable(), quantity: Decimal.nullable(), why: z.string().nullable(),
 }).meta({ id: 'CodeMeaning' })
 export type CodeMeaning = z.infer<typeof CodeMeaning>
 export const LinkCode = z.object({ code: Code, item: Uuid, pack: Name.nullable().default(null) }).meta({ id: 'LinkCode' })

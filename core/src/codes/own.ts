@@ -1,7 +1,7 @@
 import { checkDigit } from './gtin.ts'
 
 /** What Shelve prints codes of its own for. */
-export const OWN_KINDS = { I: 'item', L: 'lot', P: 'place', W: 'person', J: 'job', K: 'cost_centre', S: 'supplier', R: 'reason' } as const
+export const OWN_KINDS = { I: 'item', L: 'lot', P: 'place', W: 'person', J: 'job', K: 'cost_centre', S: 'supplier', R: 'reason', T: 'sheet' } as const
 export type OwnKind = (typeof OWN_KINDS)[keyof typeof OWN_KINDS]
 /** What a printed card can tell the screen, so that a round can be done by scanner alone: the works to open, what to do there, and digits. */
 export const WORKS = ['today', 'receive', 'issue', 'bring_back', 'move', 'waste', 'count', 'restock', 'stock', 'ledger'] as const
@@ -14,6 +14,9 @@ export function ownCode(kind: OwnKind, number: number): string {
   const digits = String(number).padStart(4, '0')
   return `SV${letter}${digits}${checkDigit(digits)}`
 }
+/** The code of a page of a count sheet, and back: up to 99 pages a sheet. */
+export const pageCode = (sheet: number, page: number): string => ownCode('sheet', sheet * 100 + page)
+export const pageOf = (number: number): { sheet: number; page: number } => ({ sheet: Math.floor(number / 100), page: number % 100 })
 export const commandCode = (command: Command): string => `SVC-${command.toUpperCase()}`
 
 export type OwnReading = { readonly kind: OwnKind; readonly number: number } | { readonly kind: 'command'; readonly command: Command }
@@ -24,7 +27,7 @@ export function readOwnCode(text: string): OwnReading | undefined {
     const command = COMMANDS.find(c => commandCode(c) === plain)
     return command && { kind: 'command', command }
   }
-  const m = /^SV([ILPWJKSR])(\d{4,})(\d)$/.exec(plain)
+  const m = /^SV([ILPWJKSRT])(\d{4,})(\d)$/.exec(plain)
   if (!m || checkDigit(m[2]!) !== Number(m[3])) return undefined
   return { kind: OWN_KINDS[m[1] as keyof typeof OWN_KINDS], number: Number(m[2]) }
 }

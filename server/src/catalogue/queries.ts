@@ -1,8 +1,9 @@
 import { and, asc, eq, inArray, isNull, or, sql } from 'drizzle-orm'
-import { firstToGo, formatDecimal, isGtin, lotState, normaliseCode, readGs1, readOwnCode } from '@shelve/core'
+import { firstToGo, formatDecimal, isGtin, lotState, normaliseCode, pageOf, readGs1, readOwnCode } from '@shelve/core'
 import type { Category, CodeMeaning, IndexItem, LotView } from '@shelve/contract'
 import { balance, category, code, costCentre, item, job, lot, pack, slip, supplier, wasteReason } from '../db/schema.ts'
 import { iso, type App } from '../app.ts'
+import { sheetByNumber } from '../counting/printed.ts'
 import { sortable } from '../ledger/cells.ts'
 import type { Scope } from '../places/tree.ts'
 import { itemView, sizeText, wantItem } from './service.ts'
@@ -89,10 +90,11 @@ export function lotsOf(app: App, uid: string, { within }: Scope): LotView[] {
 
 /** What a code means: a registered code, a GS1 element string, a code of our own, a lot, an item's code, a slip's number. */
 export function meaningOf(app: App, text: string): CodeMeaning {
-  const out: CodeMeaning = { code: text, kind: 'unknown', item: null, pack: null, lot: null, place: null, slip: null, command: null, party: null, quantity: null, why: null }
+  const out: CodeMeaning = { code: text, kind: 'unknown', item: null, pack: null, lot: null, place: null, slip: null, sheet: null, command: null, party: null, quantity: null, why: null }
   const own = readOwnCode(text)
   if (own?.kind === 'command') return { ...out, kind: 'command', command: own.command }
   if (own?.kind === 'place') { const p = app.places.row(own.number); if (p) return { ...out, kind: 'place', place: p.uid } }
+  if (own?.kind === 'sheet') { const { sheet, page } = pageOf(own.number); const s = sheetByNumber(app, sheet); if (s && page >= 1 && page <= s.pages) return { ...out, kind: 'sheet', sheet: { id: s.id, page } } }
   if (own?.kind === 'item') { const i = app.ids.itemById.get({ id: own.number }); if (i?.active) return { ...out, kind: 'item', item: i.uid } }
   if (own?.kind === 'lot') { const l = app.ids.lotById.get({ id: own.number }); if (l) return { ...out, kind: 'lot', item: app.ids.itemById.get({ id: l.itemId })!.uid, lot: { id: l.uid, code: l.code ?? '', expiry: l.expiry } } }
   const party = own ? partyOf(app, own.kind, own.number) : undefined

@@ -1,32 +1,38 @@
 import { eq, inArray } from 'drizzle-orm'
-import { firstToGo, formatDecimal } from '@shelve/core'
+import { firstToGo, formatDecimal, type Quantity } from '@shelve/core'
 import type { DifferenceView } from '@shelve/contract'
 import { account, balance, item, level, lot, movement, person, slip, tally } from '../db/schema.ts'
 import { iso, type App } from '../app.ts'
 import { notFound } from '../catalogue/service.ts'
 import { isIn, type Scope } from '../places/tree.ts'
 
-/**
- * What is to be counted in an area, in walking order: every lot in every bin, and what belongs there though nothing is
- * left of it. Also the slips of that area which are written but not booked yet: they come first.
- */
+/** A line of a sheet: a lot in a bin, or what belongs there though nothing is left of it. */
+export interface Lying { readonly itemId: number; readonly item: string; readonly code: string; readonly name: string; readonly unit: string; readonly lot: { readonly id: number; readonly uid: string; readonly code: string | null; readonly expiry: string | null } | null; readonly placeId: number; readonly quantity: Quantity }
+
+/** What is to be counted in an area, in walking order: every lot in every bin, and what belongs there and is at zero. */
+export function linesOf(app: App, areaId: number): Lying[] {
+  const inside = [...app.places.within(areaId)]
+  const named = { itemId: item.id, item: item.uid, code: item.code, name: item.name, unit: item.unit }
+  const rows = app.db.select({ ...named, lotId: balance.lotId, placeId: balance.placeId, quantity: balance.quantity, lotUid: lot.uid, lotCode: lot.code, expiry: lot.expiry, held: lot.held, received: lot.receivedAt })
+    .from(balance).innerJoin(item, eq(item.id, balance.itemId)).innerJoin(lot, eq(lot.id, balance.lotId)).where(inArray(balance.placeId, inside)).all().filter(r => r.quantity > 0n)
+  const here = new Set(rows.map(r => r.itemId))
+  const belongs = app.db.select({ ...named, placeId: level.placeId, binId: level.binId, active: item.active }).from(level).innerJoin(item, eq(item.id, level.itemId)).where(inArray(level.placeId, inside)).all().filter(l => !here.has(l.itemId) && l.active)
+  const of = (r: { itemId: number; item: string; code: string; name: string; unit: string }) => ({ itemId: r.itemId, item: r.item, code: r.code, name: r.name, unit: r.unit })
+  return [
+    ...rows.map(r => ({ sort: { id: r.lotId, held: r.held as 'usable', expiry: r.expiry, received: r.received }, line: { ...of(r), lot: r.lotCode === null ? null : { id: r.lotId, uid: r.lotUid, code: r.lotCode, expiry: r.expiry }, placeId: r.placeId, quantity: r.quantity } })),
+    ...belongs.map(l => ({ sort: { id: 0, held: 'usable' as const, expiry: null, received: 0 }, line: { ...of(l), lot: null, placeId: l.binId ?? l.placeId, quantity: 0n as Quantity } })),
+  ].sort((a, b) => app.places.order(a.line.placeId) - app.places.order(b.line.placeId) || a.line.name.localeCompare(b.line.name) || firstToGo(a.sort, b.sort)).map(x => x.line)
+}
+
+/** The lines of a sheet for a screen. Also the slips of that area which are written but not booked yet: they come first. */
 export function sheetOf(app: App, placeUid: string, figures: boolean) {
   const id = app.places.id(placeUid)
   if (id === undefined) throw notFound('place')
   const within = app.places.within(id)
-  const inside = [...within]
-  const rows = app.db.select({ itemId: balance.itemId, lotId: balance.lotId, placeId: balance.placeId, quantity: balance.quantity, item: item.uid, name: item.name, lotUid: lot.uid, code: lot.code, expiry: lot.expiry, held: lot.held, received: lot.receivedAt })
-    .from(balance).innerJoin(item, eq(item.id, balance.itemId)).innerJoin(lot, eq(lot.id, balance.lotId)).where(inArray(balance.placeId, inside)).all().filter(r => r.quantity > 0n)
-  const here = new Set(rows.map(r => r.itemId))
-  const belongs = app.db.select({ itemId: level.itemId, placeId: level.placeId, binId: level.binId, item: item.uid, name: item.name, identifiedBy: item.identifiedBy, active: item.active }).from(level).innerJoin(item, eq(item.id, level.itemId)).where(inArray(level.placeId, inside)).all()
-    .filter(l => !here.has(l.itemId) && l.active)
-  const lines = [
-    ...rows.map(r => ({ order: app.places.order(r.placeId), name: r.name, sort: { id: r.lotId, held: r.held as 'usable', expiry: r.expiry, received: r.received }, line: { item: r.item, lot: r.code === null ? null : { id: r.lotUid, code: r.code, expiry: r.expiry }, place: app.places.row(r.placeId)!.uid, placeName: app.places.name(r.placeId), expected: figures ? formatDecimal(r.quantity) : null } })),
-    ...belongs.map(l => { const at = l.binId ?? l.placeId; return { order: app.places.order(at), name: l.name, sort: { id: 0, held: 'usable' as const, expiry: null, received: 0 }, line: { item: l.item, lot: null, place: app.places.row(at)!.uid, placeName: app.places.name(at), expected: figures ? '0' : null } } }),
-  ].sort((a, b) => a.order - b.order || a.name.localeCompare(b.name) || firstToGo(a.sort, b.sort))
+  const lines = linesOf(app, id).map(l => ({ item: l.item, lot: l.lot && { id: l.lot.uid, code: l.lot.code, expiry: l.lot.expiry }, place: app.places.row(l.placeId)!.uid, placeName: app.places.name(l.placeId), expected: figures ? formatDecimal(l.quantity) : null }))
   const open = app.db.select({ id: slip.uid, title: slip.title, kind: slip.kind, by: person.name, savedAt: slip.savedAt, placeId: slip.placeId }).from(slip).innerJoin(person, eq(person.id, slip.createdBy)).where(eq(slip.state, 'draft')).all()
     .filter(s => s.placeId !== null && (within.has(s.placeId) || app.places.within(s.placeId).has(id)) && s.kind !== 'count')
-  return { place: placeUid, name: app.places.name(id), lines: lines.map(l => l.line), open: open.map(s => ({ id: s.id, title: s.title, by: s.by, savedAt: iso(s.savedAt) })) }
+  return { place: placeUid, name: app.places.name(id), lines, open: open.map(s => ({ id: s.id, title: s.title, by: s.by, savedAt: iso(s.savedAt) })) }
 }
 
 /** Differences of booked counts that are neither found nor closed, with what may match them elsewhere. */

@@ -133,6 +133,18 @@ export const tally = sqliteTable('tally', {
   itemId: int().notNull().references(() => item.id), lotId: int().notNull().references(() => lot.id), placeId: int().notNull().references(() => place.id), countedAt: instant().notNull(), counted: quantity().notNull(),
   expected: quantity().notNull(), confirmed: bool().notNull(), differenceAccount: int().notNull().references(() => account.id), reversed: bool().notNull(),
 }, t => [index('tally_cell').on(t.itemId, t.lotId, t.placeId, t.countedAt), index('tally_line').on(t.lineId)])
+/**
+ * A sheet on paper for counting an area, as it was printed. `slipId` is the count it was entered on; a sheet that another
+ * one of the same area took the place of, or that was thrown away, is void.
+ */
+export const sheet = sqliteTable('sheet', {
+  id: rowid().primaryKey(), uid: text().notNull().unique(), placeId: int().notNull().references(() => place.id), blind: bool().notNull(), extra: int().notNull(), pages: int().notNull(), printedAt: instant().notNull(), printedBy: int().notNull().references(() => person.id),
+  slipId: int().references(() => slip.id), voidAt: instant(), newerId: int().references((): AnySQLiteColumn => sheet.id),
+}, t => [index('sheet_place').on(t.placeId), index('sheet_slip').on(t.slipId)])
+/** Its `uid` becomes that of the line of the count. What was expected stands as it was printed. */
+export const sheetLine = sqliteTable('sheet_line', {
+  id: rowid().primaryKey(), uid: text().notNull().unique(), sheetId: int().notNull().references(() => sheet.id), position: int().notNull(), page: int().notNull(), itemId: int().notNull().references(() => item.id), lotId: int().references(() => lot.id), placeId: int().notNull().references(() => place.id), expected: quantity().notNull(),
+}, t => [index('sheet_line_sheet').on(t.sheetId, t.position)])
 /** Closed months: what was written last in them, and their bounds in UTC, so that they outlive a change of zone. */
 export const month = sqliteTable('month', {
   name: text().primaryKey(), startsAt: instant().notNull(), endsAt: instant().notNull(), lastSeq: int().notNull(), headHash: text().notNull(), closedAt: instant().notNull(), closedBy: int().notNull().references(() => person.id),

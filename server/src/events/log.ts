@@ -52,13 +52,14 @@ export class EventLog {
     response.flushHeaders()
     const last = this.last()
     if (this.#sent < 0 || !this.#streams.size) this.#sent = last
-    response.write(`retry: 1000\nid: ${last}\ndata: ${JSON.stringify({ seq: last, kind: 'hello', detail: {} })}\n\n`)
     if (after !== undefined && after < last) {
       const missed = this.#app.db.select().from(event).where(gt(event.seq, after)).orderBy(asc(event.seq)).limit(500).all()
       const whole = missed.length > 0 && missed[0]!.seq === after + 1 && missed.at(-1)!.seq === last
       if (whole) for (const r of missed) response.write(format(r, hearer))
       else response.write(`id: ${last}\ndata: ${JSON.stringify({ seq: last, kind: 'reload', detail: {} })}\n\n`)
     }
+    // Last, for it carries the newest number: a hearer that had taken it first would hold what it missed for old.
+    response.write(`retry: 1000\nid: ${last}\ndata: ${JSON.stringify({ seq: last, kind: 'hello', detail: {} })}\n\n`)
     this.#streams.set(response, hearer)
     response.on('close', () => this.#streams.delete(response))
   }

@@ -12,7 +12,9 @@ export interface Input<O extends Operation> {
   readonly params: z.output<O['params']>; readonly query: z.output<O['query']>; readonly body: z.output<O['body']>; readonly caller: Caller; readonly revision: number | undefined; readonly csv: boolean; readonly request: Request; readonly response: Response
 }
 /** Answers a request with the operation's answer, or with CSV rows where those were asked for. */
-export type Handler<O extends Operation> = (input: Input<O>) => z.input<O['answer']> | Csv | Promise<z.input<O['answer']> | Csv>
+export type Handler<O extends Operation> = (input: Input<O>) => z.input<O['answer']> | Csv | Pdf | Promise<z.input<O['answer']> | Csv | Pdf>
+/** A paper, to be shown or printed. */
+export class Pdf { constructor(readonly name: string, readonly bytes: Uint8Array) {} }
 export class Csv { constructor(readonly name: string, readonly chunks: Iterable<string>) {} }
 
 /** The session's token: from the cookie, or for scripts as a bearer. */
@@ -35,6 +37,7 @@ export function bind<O extends Operation>(express: Express, app: App, operation:
       }
       const answer = await handler(input as never)
       if (answer instanceof Csv) return void sendCsv(response, answer)
+      if (answer instanceof Pdf) return void response.status(200).type('application/pdf').setHeader('content-disposition', `inline; filename="${answer.name}"`).end(answer.bytes)
       if (operation.status === 204) response.status(204).end()
       else response.status(operation.status).json(answer)
     } catch (error) {

@@ -7,6 +7,7 @@ import { iso, Refused, VERSION, type App } from '../app.ts'
 import { backupsIn } from '../db/schedule.ts'
 import { categories, itemIndex, listItems, lotsOf, meaningOf } from '../catalogue/queries.ts'
 import { createItem, itemView, notFound, register, retireItem, reviveItem, setLotState, stale, updateItem, wantItem } from '../catalogue/service.ts'
+import { countAreas, enterSheet, previewSheets, printedSheet, printSheets, sheetsAsPdf, voidSheet } from '../counting/paper-sheets.ts'
 import { openDifferences, sheetOf } from '../counting/sheets.ts'
 import { bookContent, effectOf } from '../ledger/book.ts'
 import { effectWorking } from '../ledger/effect-working.ts'
@@ -25,7 +26,7 @@ import { searchFor } from '../reports/search.ts'
 import { expiringLots, todayOf } from '../reports/today.ts'
 import { beginRestock, changeRestock, dropRestock, markAsked, moveOf, restockOf, restockView } from '../restocking/service.ts'
 import { verifyApart } from '../reports/verify-apart.ts'
-import { bind, COOKIE, Csv, tokenOf } from './route.ts'
+import { bind, COOKIE, Csv, Pdf, tokenOf } from './route.ts'
 
 /** Binds every operation of the contract. */
 export function routes(http: Express, app: App, secure: boolean): void {
@@ -217,6 +218,13 @@ export function routes(http: Express, app: App, secure: boolean): void {
   on('book', ({ params, body, caller }) => bookIt(params.id, body.content, body.seen, caller))
   on('reverse', ({ params, body, caller }) => (slipView(app, caller, params.id), bookIt(body.id, reversalContent(app, params.id, body), null, caller)))
   on('sheet', ({ query, caller }) => { scopeOf(app, caller, query.place); return sheetOf(app, query.place, query.figures === 'yes') })
+  on('countAreas', ({ query, caller }) => countAreas(app, caller, scopeOf(app, caller, query.place)))
+  on('previewSheets', async ({ body, caller }) => new Pdf('count-sheets.pdf', await previewSheets(app, caller, body)))
+  on('printSheets', ({ body, caller }) => ({ rows: printSheets(app, caller, body) }))
+  on('printedSheet', ({ params, query, caller }) => { const v = printedSheet(app, caller, params.id); return query.page === undefined ? v : { ...v, lines: v.lines.filter(l => l.page === query.page) } })
+  on('sheetPaper', async ({ query, caller }) => new Pdf('count-sheets.pdf', await sheetsAsPdf(app, caller, query.sheets.split(',').slice(0, 100))))
+  on('voidSheet', ({ params, caller }) => { voidSheet(app, caller, params.id); return undefined })
+  on('enterSheet', ({ params, body, caller }) => ({ id: enterSheet(app, caller, params.id, body.id) }))
   on('differences', ({ query, caller }) => ({ rows: openDifferences(app, seesValue(app, caller, scopeOf(app, caller, query.place)), scopeOf(app, caller, query.place), reach(app, caller)) }))
   const backupsNow = () => { const b = app.options.backups; return { rows: b ? backupsIn(b.directory).slice(0, 50).map(r => ({ name: r.name, at: iso(r.at), bytes: r.bytes })) : [], hours: b?.plan.hours ?? 0, keep: b?.plan.keep ?? 0, trouble: b?.lastTrouble ?? null } }
   on('backups', backupsNow)

@@ -1,5 +1,6 @@
 import { book as bookSlip, canonical, chainHash, CHAIN_START, CHAIN_VERSION, type Booked, type BookContext, type Refusal } from '@shelve/core'
 import type { Effect, RefusalView, SlipContent } from '@shelve/contract'
+import { sheetRefusals } from '../counting/printed.ts'
 import { dryRun } from '../db/group.ts'
 import { Refused, sha256, type App } from '../app.ts'
 import { mayAt, reach, seesValue, type Caller } from '../people/rights.ts'
@@ -33,7 +34,7 @@ export function attempt(app: App, caller: Caller, uid: string, content: SlipCont
   if (!content.lines.length) return { record, resolved, booked: undefined, refusals: [{ code: 'no_lines', lineId: null, field: 'lines', detail: {} }], books, lineIds }
   const some = resolved.draft.lines.length + (resolved.draft.counts?.length ?? 0) + (resolved.draft.changes?.length ?? 0) > 0
   const result = some ? bookSlip(books, resolved.draft, bookContext(app, caller.id)) : undefined
-  const refusals = [...resolved.refusals, ...(result && !result.ok ? result.refusals : []), ...(result?.ok ? notMine(app, caller, content, result.value) : [])]
+  const refusals = [...resolved.refusals, ...sheetRefusals(app, content, record.id, uid => String(lineIds.get(uid))), ...(result && !result.ok ? result.refusals : []), ...(result?.ok ? notMine(app, caller, content, result.value) : [])]
   return { record, resolved, booked: result?.ok ? result.value : undefined, refusals, books, lineIds }
 }
 

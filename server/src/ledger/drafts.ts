@@ -3,6 +3,7 @@ import { SlipContent } from '@shelve/contract'
 import { slip, slipLine } from '../db/schema.ts'
 import { iso, Refused, type App } from '../app.ts'
 import { notFound, stale } from '../catalogue/service.ts'
+import { releaseSheet } from '../counting/printed.ts'
 import { reach, type Caller } from '../people/rights.ts'
 
 export type SlipRecord = typeof slip.$inferSelect
@@ -92,6 +93,7 @@ export function dropDraft(app: App, uid: string): void {
     const found = app.ids.slip.get({ uid })
     if (!found) throw notFound('slip')
     if (found.state === 'booked') throw new Refused(409, 'booked_already', `This slip is booked as ${found.number}: it is not thrown away but taken back.`)
+    releaseSheet(app, found.id)
     app.db.delete(slipLine).where(eq(slipLine.slipId, found.id)).run()
     app.db.delete(slip).where(eq(slip.id, found.id)).run()
     app.events.add('draft', { slip: uid })

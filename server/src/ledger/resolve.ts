@@ -29,6 +29,8 @@ export class Resolver {
   /** The cell a replacing line looks in first: the one that the replaced line took from. */
   #first: string | undefined
   #nextTally: number
+  /** Lines that say of an item with lots that there is none: counted, but with nothing to tally. */
+  #empty = 0
 
   constructor(readonly app: App, readonly books: SqlBooks, readonly content: SlipContent, readonly slipId: number, readonly lineIds: ReadonlyMap<string, number>, readonly mayOverride: boolean, readonly seen: Scope) {
     this.#nextTally = app.paper.nextTally.get()!.id
@@ -46,7 +48,7 @@ export class Resolver {
       }
       if (content.kind === 'receipt' || content.kind === 'opening') this.#readCharges()
     }
-    if (content.kind === 'count' && !this.counts.length && !this.refusals.length) this.refusals.push(refuse('nothing_counted', null, 'lines'))
+    if (content.kind === 'count' && !this.counts.length && !this.refusals.length) this.refusals.push(refuse(this.#empty ? 'nothing_to_tally' : 'nothing_counted', null, 'lines'))
     const at = content.effectiveAt === null ? app.now() : Date.parse(content.effectiveAt)
     return { draft: { slipId: this.slipId, kind: content.kind, effectiveAt: at, lines: this.lines, counts: this.counts, changes: this.changes, charges: this.#charges }, refusals: this.refusals, expected: this.expected, tallyUids: this.tallyUids, readings: this.readings }
   }
@@ -264,9 +266,10 @@ export class Resolver {
     const item = this.#item(line)
     const placeId = line.from === null ? this.#area() : this.#place(line, line.from, 'from')
     if (!item || placeId === undefined) return
+    const at = Math.min(line.countedAt === null ? (this.content.effectiveAt === null ? this.app.now() : Date.parse(this.content.effectiveAt)) : Date.parse(line.countedAt), this.app.now())
+    if (item.identifiedBy !== 'quantity' && !line.lot?.id && !line.lot?.code.trim() && this.#noneOfAnyLot(line, item, placeId, at)) return
     const lotId = line.lot === null && item.identifiedBy !== 'quantity' ? (this.#no(line, 'lot_needed', 'lot'), undefined) : this.#lotIn(line, item)
     if (lotId === undefined) return
-    const at = Math.min(line.countedAt === null ? (this.content.effectiveAt === null ? this.app.now() : Date.parse(this.content.effectiveAt)) : Date.parse(line.countedAt), this.app.now())
     const working = expectedAt(this.books.cellMovements(item.id, lotId, placeId), placeId, at)
     const expected = working.figure
     const counted = line.counted === 'confirmed' ? expected : this.quantity(line, item, line.typed, 'typed', true)
@@ -290,6 +293,20 @@ export class Resolver {
     this.tallyUids.set(tallyId, this.app.uid())
     this.expected.set(this.#id(line), { working, expected, counted, confirmed: line.counted === 'confirmed', at })
     this.counts.push({ lineId: this.#id(line), tallyId, differenceAccount, itemId: item.id, lotId, placeId, counted, countedAt: at, unitCost })
+  }
+
+  /**
+   * None of an item that has lots, where the books know of none either: nothing that could be tallied, so nobody is
+   * asked for a lot. The line stands on the slip as counted.
+   */
+  #noneOfAnyLot(line: SlipLine, item: ItemRow, placeId: number, at: number): boolean {
+    const said = line.counted === 'confirmed' ? 0n : this.quantity(line, item, line.typed, 'typed', true)
+    if (said !== 0n) return false
+    const lots = this.app.ids.itemLots.all({ item: item.id }).map(l => expectedAt(this.books.cellMovements(item.id, l.id, placeId), placeId, at))
+    if (lots.some(w => w.figure !== 0n)) return false
+    this.expected.set(this.#id(line), { working: lots[0] ?? expectedAt([], placeId, at), expected: 0n, counted: 0n, confirmed: line.counted === 'confirmed', at })
+    this.#empty++
+    return true
   }
 
   /** A difference beyond tolerance is counted twice; two equal counts stand. Within tolerance, or confirmed, one is enough. */

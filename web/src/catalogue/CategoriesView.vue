@@ -13,13 +13,13 @@ const editing = ref<string | null>(null)
 const blank = { name: '', parent: '', unit: '', decimals: '', identifiedBy: '', method: '', shelfLifeDays: '' }
 const form = reactive({ ...blank })
 async function load() { rows.value = (await get<{ rows: Category[] }>('/api/categories')).rows }
-live(load, e => e.kind === 'setup')
+const reload = live(load, e => e.kind === 'setup')
 const tree = computed(() => { const out: { c: Category; depth: number }[] = []; const walk = (parent: string | null, depth: number) => { for (const c of rows.value.filter(x => x.parent === parent)) { out.push({ c, depth }); walk(c.id, depth + 1) } }; walk(null, 0); return out })
 function edit(c: Category | null) { editing.value = c?.id ?? 'new'; wrong.value = ''; Object.assign(form, c ? { name: c.name, parent: c.parent ?? '', unit: c.unit ?? '', decimals: c.decimals ?? '', identifiedBy: c.identifiedBy ?? '', method: c.method ?? '', shelfLifeDays: c.shelfLifeDays ?? '' } : blank) }
 async function save() {
   const body = { name: form.name, parent: form.parent || null, unit: form.unit || null, decimals: form.decimals === '' ? null : Number(form.decimals), identifiedBy: form.identifiedBy || null, method: form.method || null, shelfLifeDays: form.shelfLifeDays ? Number(form.shelfLifeDays) : null }
   const c = rows.value.find(x => x.id === editing.value)
-  try { if (c) await call('PUT', `/api/categories/${c.id}`, { body, revision: c.revision }); else await call('POST', '/api/categories', { body }); editing.value = null; await load() } catch (e) { wrong.value = said(e) }
+  try { if (c) await call('PUT', `/api/categories/${c.id}`, { body, revision: c.revision }); else await call('POST', '/api/categories', { body }); editing.value = null; await reload() } catch (e) { wrong.value = said(e) }
 }
 const IDENTIFIED: Record<string, string> = { quantity: 'quantity', lot: 'lot', lot_expiry: 'lot and expiry', serial: 'serial number' }
 const METHODS: Record<string, string> = { average: 'moving average', fifo: 'first in, first out', lot: 'actual lot', standard: 'standard' }

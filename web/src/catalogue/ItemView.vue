@@ -39,8 +39,8 @@ async function load() {
     item.value = i; stock.value = s; lots.value = l.rows; moved.value = m.rows; next.value = m.next
   } catch (e) { wrong.value = said(e) }
 }
-live(load)
-watch(here, () => void load())
+const reload = live(load)
+watch(here, () => void reload())
 async function more() { const p = await get<{ rows: MovementRow[]; next: string | null }>(movementsPath(next.value)); moved.value = [...moved.value, ...p.rows]; next.value = p.next }
 async function start(kind: 'issue' | 'waste' | 'move' | 'receipt') {
   await slip.open(kind, undefined)
@@ -53,7 +53,7 @@ const changePlaces = computed(() => f.placesOf(moved.value.flatMap(m => [m.chang
 const editing = ref<string | null>(null)
 const coded = computed(() => lots.value.filter(l => l.code !== null))
 async function csv() { try { await saveCsv(movementsPath(), 'movements.csv') } catch (e) { strip.say(said(e), 'bad') } }
-async function saveLot(lot: LotView, held: string, why: string) { try { await call('PUT', `/api/lots/${lot.id}/state`, { body: { held, why } }); await load() } catch (e) { strip.say(said(e), 'bad') } }
+async function saveLot(lot: LotView, held: string, why: string) { try { await call('PUT', `/api/lots/${lot.id}/state`, { body: { held, why } }); await reload() } catch (e) { strip.say(said(e), 'bad') } }
 </script>
 <template>
   <p v-if="wrong" class="error">{{ wrong }} <RouterLink class="btn btn-small" to="/stock">Back to stock</RouterLink></p>

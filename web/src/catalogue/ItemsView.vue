@@ -26,8 +26,8 @@ const active = filter('active')
 const path = (cursor?: string | null) => `/api/items${query({ q: q.value, category: category.value, active: active.value, sort: 'name', cursor, limit: 60 })}`
 async function load() { const p = await get<{ rows: Item[]; next: string | null; total: number }>(path()); rows.value = p.rows; next.value = p.next; total.value = p.total; loaded.value = true }
 async function more() { const p = await get<{ rows: Item[]; next: string | null }>(path(next.value)); rows.value = [...rows.value, ...p.rows]; next.value = p.next }
-live(load, e => e.kind === 'setup')
-watch(() => [route.query.q, route.query.category, route.query.active], () => void load())
+const reload = live(load, e => e.kind === 'setup')
+watch(() => [route.query.q, route.query.category, route.query.active], () => void reload())
 const IDENTIFIED = { quantity: 'quantity', lot: 'lot', lot_expiry: 'lot and expiry', serial: 'serial number' }
 async function csv() { try { await saveCsv(path(), 'items.csv') } catch (e) { strip.say(said(e), 'bad') } }
 </script>

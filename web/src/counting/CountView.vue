@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** Which area is counted: begin a sheet, go on with one, and settle what is still open from earlier counts. */
-import { computed, ref, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { formatDecimal, readQuantity } from '@shelve/core'
-import type { DifferenceView, SlipRow, SlipView } from '@shelve/contract'
+import type { CountArea, DifferenceView, PrintedSheet, SlipView } from '@shelve/contract'
 import { ApiProblem, call, get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -23,19 +23,23 @@ const scan = useScan()
 const strip = useStrip()
 const router = useRouter()
 const f = useFormat()
-const lying = ref<SlipRow[]>([])
-const done = ref<SlipRow[]>([])
+const areas = ref<CountArea[]>([])
+const sheets = ref<PrintedSheet[]>([])
+/** The areas that sheets are to be printed for. */
+const chosen = reactive(new Set<string>())
+const loaded = ref(false)
 const open = ref<DifferenceView[]>([])
 const blind = ref(true)
 const wrong = ref('')
 const waiting = ref<{ place: string; name: string; slips: { id: string; title: string; by: string }[] } | null>(null)
 async function load() {
-  const [d, b, o] = await Promise.all([get<{ rows: SlipRow[] }>('/api/slips?state=draft&kind=count&limit=50'), get<{ rows: SlipRow[] }>('/api/slips?state=booked&kind=count&limit=200'), get<{ rows: DifferenceView[] }>(`/api/differences${query({ place: session.placeId })}`)])
-  lying.value = d.rows; done.value = b.rows; open.value = o.rows
+  const [a, o] = await Promise.all([get<{ rows: CountArea[]; sheets: PrintedSheet[] }>(`/api/count-areas${query({ place: session.placeId })}`), get<{ rows: DifferenceView[] }>(`/api/differences${query({ place: session.placeId })}`)])
+  areas.value = a.rows.filter(r => r.may); sheets.value = a.sheets; open.value = o.rows; loaded.value = true
 }
-live(load, () => true)
-watch(() => session.placeId, () => void load())
-const areas = computed(() => session.areas.filter(a => !session.placeId || session.within(session.placeId).some(p => p.id === a.id)).map(a => ({ ...a, last: done.value.find(s => s.place === a.path)?.at ?? null, lying: lying.value.find(s => s.place === a.path) })))
+const reload = live(load, () => true)
+watch(() => session.placeId, () => void reload())
+const printing = computed(() => areas.value.filter(a => chosen.has(a.id)).map(a => a.id))
+async function thrown(s: PrintedSheet) { try { await call('DELETE', `/api/sheets/${s.id}`); strip.say(`Sheet ${s.number} is not valid any more.`) } catch (e) { strip.say(said(e), 'bad') } await reload() }
 async function begin(place: string, name: string, sure = false) {
   try {
     const r = await beginSheet(place, blind.value, sure)
@@ -48,8 +52,8 @@ async function begin(place: string, name: string, sure = false) {
 async function byScanner(id: string | null): Promise<boolean> {
   const area = areas.value.find(a => a.id === id) ?? (areas.value.length === 1 ? areas.value[0] : undefined)
   if (!area) return false
-  if (area.lying) await router.push({ name: 'sheet', params: { id: area.lying.id } })
-  else await begin(area.id, area.path, waiting.value?.place === area.id)
+  if (area.draft && !area.draft.paper) await router.push({ name: 'sheet', params: { id: area.draft.id } })
+  else await begin(area.id, area.name, waiting.value?.place === area.id)
   return true
 }
 scan.wants(m => (m.kind === 'command' && m.command === 'next' ? byScanner(waiting.value?.place ?? session.placeId) : m.place ? byScanner(m.place) : false))
@@ -65,7 +69,7 @@ async function settle(d: DifferenceView, act: 'found' | 'close') {
     const s = await call<SlipView>('POST', `/api/slips/${v7()}/booking`, { body: { content: { ...freshContent('closing', d.place.id), lines: [freshLine({ difference: d.id, act, item: d.item.id, typed: act === 'found' ? typed.value : '', to: act === 'found' ? where.value : null })] }, seen: null } })
     strip.say(act === 'found' ? `${d.item.name} is back on the shelf (${s.number}).` : `Closed as unexplained (${s.number}).`)
     finding.value = closing.value = null
-    await load()
+    await reload()
   } catch (e) { wrong.value = e instanceof ApiProblem ? e.problem.fields[0]?.message ?? e.message : said(e) }
 }
 const positive = (d: DifferenceView) => !d.open.startsWith('-')
@@ -76,11 +80,19 @@ const positive = (d: DifferenceView) => !d.open.startsWith('-')
       <div class="flex flex-wrap justify-between gap-4 items-end mb-3"><div><h1>Which area is counted?</h1><p class="soft">In walking order, one line at a time or in a grid; stock may move meanwhile.</p></div>
         <fieldset class="flex gap-4"><legend class="sr-only">How</legend><label class="flex gap-2 items-center"><input v-model="blind" type="radio" :value="true" /> blind</label><label class="flex gap-2 items-center"><input v-model="blind" type="radio" :value="false" /> with figures</label></fieldset></div>
       <p v-if="wrong" class="error mb-2" role="alert">{{ wrong }}</p>
-      <table class="list"><thead><tr><th>Area</th><th>Last counted</th><th><span class="sr-only">Begin</span></th></tr></thead><tbody>
-        <tr v-for="a in areas" :key="a.id"><td class="font-medium">{{ a.path }}</td><td>{{ a.last ? f.when(a.last) : 'never' }}</td><td class="text-right"><RouterLink v-if="a.lying" class="btn btn-act btn-small" :to="{ name: 'sheet', params: { id: a.lying.id } }">Go on with {{ a.lying.mine ? 'my sheet' : `the sheet of ${a.lying.by}` }}</RouterLink> <button type="button" class="btn btn-small" :class="{ 'btn-act': !a.lying }" @click="begin(a.id, a.path)">Begin {{ a.lying ? 'another' : 'the' }} sheet</button></td></tr>
+      <table class="list"><thead><tr><th>Area</th><th>Last counted</th><th>Next</th><th class="text-right!">Lines</th><th><span class="sr-only">Begin</span></th></tr></thead><tbody>
+        <tr v-for="a in areas" :key="a.id"><td><label class="flex gap-2.5 items-center font-medium"><input type="checkbox" :checked="chosen.has(a.id)" :aria-label="`Print a sheet of ${a.name}`" @change="chosen.has(a.id) ? chosen.delete(a.id) : chosen.add(a.id)" />{{ a.name }}</label></td><td><RouterLink v-if="a.lastSlip" class="go" :to="{ name: 'slip', params: { id: a.lastSlip.id } }">{{ f.when(a.last) }}</RouterLink><span v-else class="soft">never</span></td>
+          <td><template v-if="a.due">{{ f.date(a.due) }}<span class="block text-[12px]" :class="a.due <= f.today() ? 'text-buoy' : 'soft'">{{ a.due < f.today() ? `due since ${-f.daysTo(a.due)} day${f.daysTo(a.due) === -1 ? '' : 's'}` : a.due === f.today() ? 'due today' : f.far(a.due) }}</span></template><span v-else class="soft">no cycle</span></td><td class="num">{{ a.lines }}</td>
+          <td class="text-right"><RouterLink v-if="a.draft && !a.draft.paper" class="btn btn-act btn-small" :to="{ name: 'sheet', params: { id: a.draft.id } }">Go on with {{ a.draft.mine ? 'my sheet' : `the sheet of ${a.draft.by}` }}</RouterLink><button v-else type="button" class="btn btn-small" :class="{ 'btn-act': a.due !== null && a.due <= f.today() }" @click="begin(a.id, a.name)">Count it here</button></td></tr>
       </tbody></table>
+      <p v-if="loaded && !areas.length" class="soft py-3">There is no area here that you may count.</p>
+      <div class="flex flex-wrap gap-3 items-center mt-3"><RouterLink v-if="printing.length" class="btn" :to="{ name: 'print-sheets', query: { areas: printing.join(','), ...(blind ? {} : { figures: 'yes' }) } }">Print {{ printing.length === 1 ? 'a sheet' : `${printing.length} sheets` }} on paper</RouterLink><button v-else type="button" class="btn" disabled>Print on paper</button><span class="soft text-[13px]">Tick the areas that are to be counted with a pencil.</span></div>
     </section>
     <section>
+      <template v-if="sheets.length">
+        <h2 class="mt-2 mb-2">On paper, to be entered</h2>
+        <ul class="card mb-5"><li v-for="s in sheets" :key="s.id" class="px-4 py-2.5 border-b border-hair last:border-0 flex justify-between gap-3 items-center"><div class="min-w-0"><b>Sheet {{ s.number }}</b>, {{ s.placeName }}<div class="soft text-[12px]">{{ s.pages }} page{{ s.pages === 1 ? '' : 's' }}, {{ s.blind ? 'blind' : 'with figures' }} · printed {{ f.when(s.printedAt) }} by {{ s.printedBy }}<template v-if="s.entry"> · begun by {{ s.entry.by }}</template></div></div><span class="flex gap-2 shrink-0"><RouterLink class="btn btn-small btn-act" :to="{ name: 'paper', params: { id: s.id } }">{{ s.entry ? 'Go on' : 'Enter it' }}</RouterLink><button v-if="!s.entry" type="button" class="btn btn-small" :aria-label="`Throw sheet ${s.number} away`" @click="thrown(s)">Throw away</button></span></li></ul>
+      </template>
       <h2 class="mt-2 mb-2">Open differences<template v-if="open.length"> · {{ open.length }}</template></h2>
       <ul v-if="open.length" class="card">
         <li v-for="d in open" :key="d.id" class="px-4 py-3 border-b border-hair last:border-0">

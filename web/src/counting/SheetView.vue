@@ -15,6 +15,7 @@ import DateField from '../ui/DateField.vue'
 import NumberPad from '../ui/NumberPad.vue'
 import { pressed } from '../ui/pad.ts'
 import ReviewTable from './ReviewTable.vue'
+import { isCounted, sayBooked } from './begin.ts'
 
 const props = defineProps<{ id: string }>()
 const slip = useSlip()
@@ -36,7 +37,7 @@ onUnmounted(() => void slip.save())
 const lines = computed(() => slip.content.lines)
 const line = computed(() => lines.value[at.value])
 const item = computed(() => (line.value?.item ? index.byId.get(line.value.item) : undefined))
-const counted = computed(() => lines.value.filter(l => l.counted !== 'not').length)
+const counted = computed(() => lines.value.filter(isCounted).length)
 const blind = computed(() => slip.content.head.blind)
 const expected = computed(() => slip.effectOf(line.value?.id ?? '')?.expected ?? null)
 const placeShort = (l: SlipLine | undefined) => session.placeName(l?.from).replace(`${session.placeName(slip.content.place)}, `, '')
@@ -116,10 +117,9 @@ scan.wants(m => {
   return false
 })
 async function book() {
+  const n = counted.value
   const booked = await slip.book()
-  if (!booked) return
-  strip.say(`${booked.number} is booked: ${booked.title}, ${counted.value} lines.`, 'good', [{ label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: booked.id } }) }])
-  await router.push({ name: 'count' })
+  if (booked) await sayBooked(booked, n, strip, router, f)
 }
 function gridTyped(l: SlipLine, text: string) { Object.assign(l, text.trim() ? { typed: text, counted: 'counted', countedAt: minute() } : { typed: '', counted: 'not', countedAt: null, again: '' }) }
 function gridKey(e: KeyboardEvent, i: number) {

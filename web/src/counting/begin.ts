@@ -1,7 +1,10 @@
-import type { DraftSaved, SlipContent } from '@shelve/contract'
+import type { Router } from 'vue-router'
+import type { CountArea, DraftSaved, SlipContent, SlipLine, SlipView } from '@shelve/contract'
 import { call, get } from '../shell/api.ts'
+import type { useStrip } from '../shell/strip.ts'
 import { freshContent, freshLine } from '../ledger/slip-store.ts'
 import { v7 } from '../ledger/uuid.ts'
+import { useFormat } from '../ui/format.ts'
 
 interface SheetLines { lines: { item: string; lot: { id: string; code: string | null; expiry: string | null } | null; place: string }[]; open: { id: string; title: string; by: string }[] }
 /** Makes a sheet of an area: a draft with a line for everything that should be there. Slips not booked yet are told first, unless `sure`. */
@@ -13,4 +16,12 @@ export async function beginSheet(place: string, blind: boolean, sure: boolean): 
   const id = v7()
   await call<DraftSaved>('PUT', `/api/slips/${id}`, { body: content })
   return { id }
+}
+export const isCounted = (l: SlipLine): boolean => l.counted !== 'not'
+
+/** Says that a count is booked, and when its area comes round again; then back to the list of areas. */
+export async function sayBooked(booked: SlipView, lines: number, strip: ReturnType<typeof useStrip>, router: Router, f: ReturnType<typeof useFormat>): Promise<void> {
+  const due = booked.place ? (await get<{ rows: CountArea[] }>(`/api/count-areas?place=${booked.place.id}`).catch(() => ({ rows: [] as CountArea[] }))).rows.find(a => a.id === booked.place!.id)?.due : undefined
+  strip.say(`${booked.number} is booked: ${booked.title}, ${lines} line${lines === 1 ? '' : 's'}.${due ? ` Next due ${f.date(due)}.` : ''}`, 'good', [{ label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: booked.id } }) }])
+  await router.push({ name: 'count' })
 }

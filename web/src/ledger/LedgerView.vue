@@ -33,8 +33,8 @@ const narrowed = computed(() => [about.value, from.value && until.value ? `${f.d
 const path = (cursor?: string | null) => `/api/slips${query({ state: state.value || 'booked', kind: kind.value, q: q.value, from: from.value, to: until.value, party: party.value, partyId: partyId.value, place: session.placeId, cursor, limit: 60 })}`
 async function load() { const p = await get<{ rows: SlipRow[]; next: string | null }>(path()); rows.value = p.rows; next.value = p.next; loaded.value = true }
 async function more() { const p = await get<{ rows: SlipRow[]; next: string | null }>(path(next.value)); rows.value = [...rows.value, ...p.rows]; next.value = p.next }
-live(load, e => e.kind === 'booked' || e.kind === 'draft')
-watch(() => [route.query.kind, route.query.state, route.query.q, route.query.from, route.query.to, route.query.partyId, session.placeId], () => void load())
+const reload = live(load, e => e.kind === 'booked' || e.kind === 'draft')
+watch(() => [route.query.kind, route.query.state, route.query.q, route.query.from, route.query.to, route.query.partyId, session.placeId], () => void reload())
 const EDIT: Record<string, string> = { receipt: 'receive', issue: 'issue', bring_back: 'bring_back', waste: 'waste', move: 'move', count: 'sheet' }
 const to = (r: SlipRow) => (r.state === 'draft' && EDIT[r.kind] ? { name: EDIT[r.kind]!, params: { id: r.id } } : { name: 'slip', params: { id: r.id } })
 async function csv() { try { await saveCsv(path(), 'slips.csv') } catch (e) { strip.say(said(e), 'bad') } }

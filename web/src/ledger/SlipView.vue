@@ -32,7 +32,7 @@ async function load() {
     slip.value = s
   } catch (e) { wrong.value = said(e) }
 }
-live(load, e => e.kind === 'booked' || e.kind === 'draft')
+const reload = live(load, e => e.kind === 'booked' || e.kind === 'draft')
 const mayReverse = computed(() => session.may('reverse', slip.value?.place?.id ?? null) && slip.value?.state === 'booked')
 const standing = computed(() => slip.value?.lines.filter(l => l.state === 'stands' || l.state === 'part_taken_back') ?? [])
 const STATES = { stands: '', taken_back: 'taken back', replaced: 'replaced', part_taken_back: 'partly taken back' }
@@ -41,7 +41,7 @@ async function takeBack(lines: string[] | null) {
     const r = await call<SlipView>('POST', `/api/slips/${props.id}/reversal`, { body: { id: lines ? v7() : reversal, lines, why: why.value } })
     strip.say(`Taken back by ${r.number}.`, 'good', [{ label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: r.id } }) }])
     asking.value = false
-    await load()
+    await reload()
   } catch (e) { wrong.value = e instanceof ApiProblem ? e.problem.fields[0]?.message ?? e.message : said(e); asking.value = false }
 }
 
@@ -77,7 +77,7 @@ async function bookReplacement() {
     const r = await call<SlipView>('POST', `/api/slips/${correction.value}/booking`, { body: { content: content(), seen: effect.value?.ok ? effect.value.fingerprint : null } })
     strip.say(`Put right by ${r.number}.`)
     editing.value = null
-    await load()
+    await reload()
   } catch (e) { wrong.value = e instanceof ApiProblem ? e.problem.fields[0]?.message ?? e.message : said(e) }
 }
 const canReplace = computed(() => ['receipt', 'issue', 'waste', 'move', 'opening'].includes(slip.value?.kind ?? ''))

@@ -21,14 +21,14 @@ const ACTIONS: Record<string, string> = {
   read: 'look at stock', ask: 'ask for things', book: 'book slips', reverse: 'take slips back', review: 'review counts', see_value: 'see values', override: 'use an expired lot, with a reason', close_month: 'close a month', approve: 'approve orders', set_up: 'set up',
 }
 async function load() { rows.value = (await get<{ rows: Person[] }>('/api/people')).rows }
-live(load, e => e.kind === 'setup')
+const reload = live(load, e => e.kind === 'setup')
 void get<{ roles: { role: Role; may: string[] }[] }>('/api/rights').then(r => { rights.value = r.roles })
 const places = computed(() => session.places.filter(p => p.active && (p.kind === 'site' || p.kind === 'area')))
 const where = (place: string | null) => (place === null ? 'everywhere' : session.placeName(place))
 const told = (e: unknown) => (e instanceof ApiProblem ? e.problem.fields.map(f => f.message).join(' ') || e.message : said(e))
 async function add() {
   wrong.value = ''
-  try { await call('POST', '/api/people', { body: { ...form, place: form.place || null } }); Object.assign(form, { name: '', signIn: '', password: '', role: 'keeper', place: '' }); await load() } catch (e) { wrong.value = told(e) }
+  try { await call('POST', '/api/people', { body: { ...form, place: form.place || null } }); Object.assign(form, { name: '', signIn: '', password: '', role: 'keeper', place: '' }); await reload() } catch (e) { wrong.value = told(e) }
 }
 const editing = ref<Person | null>(null)
 const change = reactive({ name: '', active: true, grants: [] as { role: Role; place: string }[], password: '' })
@@ -39,12 +39,12 @@ async function save() {
     await call('PUT', `/api/people/${editing.value!.id}`, { revision: editing.value!.revision, body: { name: change.name, active: change.active, grants: change.grants.map(g => ({ role: g.role, place: g.place || null })), password: change.password || null } })
     strip.say(`${change.name} is saved.`)
     editing.value = null
-    await load()
+    await reload()
   } catch (e) { wrong.value = told(e) }
 }
 const badge = ref('')
 const badgeOf = ref('')
-async function makeBadge(p: Person) { try { badge.value = (await call<{ badge: string }>('POST', `/api/people/${p.id}/badge`)).badge; badgeOf.value = p.name; await load() } catch (e) { strip.say(said(e), 'bad') } }
+async function makeBadge(p: Person) { try { badge.value = (await call<{ badge: string }>('POST', `/api/people/${p.id}/badge`)).badge; badgeOf.value = p.name; await reload() } catch (e) { strip.say(said(e), 'bad') } }
 const print = () => window.print()
 </script>
 <template>

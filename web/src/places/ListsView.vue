@@ -18,8 +18,8 @@ async function load() {
   const [j, c, r] = await Promise.all([get<{ rows: Job[] }>('/api/jobs'), get<{ rows: Named[] }>('/api/cost-centres'), get<{ rows: Named[] }>('/api/waste-reasons')])
   jobs.value = j.rows; centres.value = c.rows; reasons.value = r.rows
 }
-live(load, e => e.kind === 'setup')
-async function add(path: string, body: object, clear: () => void) { wrong.value = ''; try { await call('POST', path, { body }); clear(); await load() } catch (e) { wrong.value = said(e) } }
+const reload = live(load, e => e.kind === 'setup')
+async function add(path: string, body: object, clear: () => void) { wrong.value = ''; try { await call('POST', path, { body }); clear(); await reload() } catch (e) { wrong.value = said(e) } }
 const addJob = () => add('/api/jobs', { ...job, costCentre: job.costCentre || null }, () => Object.assign(job, { code: '', name: '' }))
 const addCentre = () => add('/api/cost-centres', { name: centre.name, ...(centre.code ? { code: centre.code } : {}) }, () => Object.assign(centre, { code: '', name: '' }))
 const addReason = () => add('/api/waste-reasons', { name: reason.value }, () => { reason.value = '' })

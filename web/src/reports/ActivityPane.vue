@@ -3,6 +3,7 @@
 import { ref, watch } from 'vue'
 import type { ActivityRow } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
+import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { saveCsv } from '../ui/csv.ts'
@@ -16,7 +17,8 @@ const span = ref({ from: f.today().slice(0, 7), to: f.today().slice(0, 7) })
 const rows = ref<ActivityRow[]>([])
 const path = () => `/api/look-back/activity${query({ from: span.value.from, to: span.value.to, place: session.placeId })}`
 async function load() { rows.value = (await get<{ rows: ActivityRow[] }>(path())).rows }
-watch(() => [span.value.from, span.value.to, session.placeId], () => void load(), { immediate: true })
+const reload = live(load, e => e.kind === 'booked')
+watch(() => [span.value.from, span.value.to, session.placeId], () => void reload())
 async function csv() { try { await saveCsv(path(), 'activity.csv') } catch (e) { strip.say(said(e), 'bad') } }
 </script>
 <template>

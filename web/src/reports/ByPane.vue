@@ -26,8 +26,8 @@ const value = ref('0')
 const wrong = ref('')
 const path = () => `/api/look-back/by${query({ by: by.value, flow: flow.value, from: span.value.from, to: span.value.to, place: session.placeId })}`
 async function load() { try { const r = await get<{ rows: LookRow[]; value: string }>(path()); rows.value = r.rows; value.value = r.value; wrong.value = '' } catch (e) { wrong.value = said(e) } }
-live(load)
-watch(() => [by.value, flow.value, span.value.from, span.value.to, session.placeId], () => void load())
+const reload = live(load)
+watch(() => [by.value, flow.value, span.value.from, span.value.to, session.placeId], () => void reload())
 const most = computed(() => Math.max(0, ...rows.value.map(r => Math.abs(Number(r.value)))))
 const party = computed(() => by.value !== 'category' && by.value !== 'place')
 const slips = (r: LookRow) => ({ name: 'ledger', query: { from: `${span.value.from}-01`, to: lastDay(span.value.to), party: by.value, partyId: r.id!, about: r.name } })

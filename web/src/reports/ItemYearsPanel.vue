@@ -19,8 +19,8 @@ const f = useFormat()
 const out = ref<ItemYears | null>(null)
 const path = () => `/api/items/${props.item}/years${query({ place: props.place })}`
 async function load() { out.value = await get<ItemYears>(path()) }
-live(load, e => e.kind === 'booked')
-watch(() => [props.item, props.place], () => void load())
+const reload = live(load, e => e.kind === 'booked')
+watch(() => [props.item, props.place], () => void reload())
 /** The running month is not over: it stands apart in the sentence, not in the bars' mean. */
 const months = computed(() => out.value?.months.slice(-13) ?? [])
 const used = computed(() => months.value.map(m => -Number(m.used)))

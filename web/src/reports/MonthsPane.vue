@@ -26,8 +26,8 @@ const wrong = ref('')
 void get<{ rows: Category[] }>('/api/categories').then(r => { categories.value = r.rows })
 const path = () => `/api/look-back/months${query({ year: year.value === undefined ? undefined : String(year.value), category: category.value, place: session.placeId })}`
 async function load() { try { out.value = await get<LookYear>(path()); wrong.value = '' } catch (e) { wrong.value = said(e) } }
-live(load)
-watch(() => [year.value, category.value, session.placeId], () => void load())
+const reload = live(load)
+watch(() => [year.value, category.value, session.placeId], () => void reload())
 const rows = computed(() => out.value?.rows ?? [])
 const whole = computed(() => rows.value.every(r => r.closing !== null))
 const COLUMNS: { id: keyof LookMonth; label: string; always: boolean }[] = [

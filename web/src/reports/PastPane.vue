@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import type { PastRow } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
+import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import DateField from '../ui/DateField.vue'
@@ -25,7 +26,8 @@ async function load() {
   try { const r = await get<{ rows: PastRow[]; value?: string }>(path()); rows.value = r.rows; value.value = r.value; wrong.value = '' } catch (e) { wrong.value = said(e); rows.value = [] }
   loaded.value = true
 }
-watch([day, reading, () => session.placeId], () => void load(), { immediate: true })
+const reload = live(load, () => false)
+watch([day, reading, () => session.placeId], () => void reload())
 const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
 async function csv() { try { await saveCsv(path(), 'stock-on-a-day.csv') } catch (e) { strip.say(said(e), 'bad') } }
 </script>

@@ -48,8 +48,8 @@ async function more() {
   loading = true
   try { const page = await get<{ rows: StockRow[]; next: string | null }>(path(next.value)); rows.value = [...rows.value, ...page.rows]; next.value = page.next } finally { loading = false }
 }
-live(load)
-watch(() => [route.query.q, route.query.state, route.query.category, route.query.sort, session.placeId], () => { void load() })
+const reload = live(load)
+watch(() => [route.query.q, route.query.state, route.query.category, route.query.sort, session.placeId], () => { void reload() })
 
 const box = ref<HTMLElement | null>(null)
 const virtual = useVirtualizer(computed(() => ({ count: rows.value.length, getScrollElement: () => box.value, estimateSize: () => 44, overscan: 6 })))

@@ -16,8 +16,8 @@ const session = useSession()
 const f = useFormat()
 const today = ref<Today | null>(null)
 async function load() { today.value = await get<Today>(`/api/today${query({ place: session.placeId })}`) }
-live(load, () => true)
-watch(() => session.placeId, () => void load())
+const reload = live(load, () => true)
+watch(() => session.placeId, () => void reload())
 
 /** The blocks there are, in the order they stand unless somebody arranges them. What is left out of `shown` is hidden. */
 const WAITING_BLOCKS: Record<Waiting['kind'], string> = { expiring: 'Lots that run out of date', short: 'What is out or short', count: 'Areas due to count', difference: 'Open differences', unpriced: 'Deliveries without a price', draft: 'Slips left lying' }

@@ -35,8 +35,8 @@ async function load() {
   if (saving || timer) return
   try { slip.value = await get<RestockView>(`/api/restock/${props.id}`) } catch (e) { wrong.value = said(e) }
 }
-live(load, e => ['restock', 'booked', 'setup', 'stock'].includes(e.kind))
-watch(() => props.id, () => void load())
+const reload = live(load, e => ['restock', 'booked', 'setup', 'stock'].includes(e.kind))
+watch(() => props.id, () => void reload())
 const open = computed(() => slip.value?.state === 'open')
 const mine = computed(() => open.value && slip.value!.mine)
 /** Saves soon after the last keystroke; what the server refuses stands at its line and is typed on. */

@@ -24,8 +24,8 @@ const whole = reactive(new Set<string>())
 const SHOWN = 5
 const key = (p: Proposal) => `${p.source.kind} ${p.source.id}`
 async function load() { const r = await get<{ proposals: Proposal[]; slips: RestockRow[] }>(`/api/restock${query({ place: session.placeId })}`); proposals.value = r.proposals; slips.value = r.slips; loaded.value = true }
-live(load)
-watch(() => session.placeId, () => void load())
+const reload = live(load)
+watch(() => session.placeId, () => void reload())
 const writing = computed(() => slips.value.filter(s => s.state === 'open'))
 const asked = computed(() => slips.value.filter(s => s.state !== 'open'))
 const items = computed(() => proposals.value.reduce((n, p) => n + p.lines.length, 0))
@@ -35,7 +35,7 @@ async function write(p: Proposal) {
   try {
     await call<RestockView>('POST', '/api/restock', { body: { id, source: p.source, lines: p.lines.map(l => ({ id: v7(), item: l.item, place: l.place, typed: l.typed, unit: l.pack, why: l.why })) } })
     await router.push({ name: 'restock-slip', params: { id } })
-  } catch (e) { strip.say(e instanceof ApiProblem && e.code === 'taken_already' ? `${e.message} It is taken off here.` : said(e), 'bad'); await load() }
+  } catch (e) { strip.say(e instanceof ApiProblem && e.code === 'taken_already' ? `${e.message} It is taken off here.` : said(e), 'bad'); await reload() }
 }
 async function blank() { const id = v7(); try { await call('POST', '/api/restock', { body: { id, source: { kind: 'nobody', id: null }, lines: [] } }); await router.push({ name: 'restock-slip', params: { id } }) } catch (e) { strip.say(said(e), 'bad') } }
 </script>

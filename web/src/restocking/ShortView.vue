@@ -21,8 +21,8 @@ const rows = ref<ShortRow[]>([])
 const loaded = ref(false)
 const path = () => `/api/short${query({ place: session.placeId })}`
 async function load() { rows.value = (await get<{ rows: ShortRow[] }>(path())).rows; loaded.value = true }
-live(load)
-watch(() => session.placeId, () => void load())
+const reload = live(load)
+watch(() => session.placeId, () => void reload())
 const have = computed(() => f.placesOf(rows.value.map(r => r.levels.available)))
 const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
 async function csv() { try { await saveCsv(path(), 'short.csv') } catch (e) { strip.say(said(e), 'bad') } }

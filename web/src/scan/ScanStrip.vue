@@ -33,7 +33,7 @@ async function go() {
   const hit = found.value[at.value]
   words.value = ''
   open.value = false
-  const meaning = { code: text, pack: null, lot: null, slip: null, command: null, party: null, quantity: null, why: null }
+  const meaning = { code: text, pack: null, lot: null, slip: null, sheet: null, command: null, party: null, quantity: null, why: null }
   // A code typed out means what it means when it is scanned, before anything that only sounds like it.
   if (!hit || (/\d{6,}/.test(text) && !hit.item)) await scan.scanned(text)
   else if (hit.item) await scan.use({ ...meaning, kind: 'item', item: hit.item.id, place: null })

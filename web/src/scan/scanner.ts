@@ -30,6 +30,8 @@ export function listenToScanner(onScan: (code: string) => void, { gap = 30, slac
   /** FNC1 comes as itself, as its picture, or as Ctrl+]; on some keyboards as Alt and 029. */
   const charOf = (e: KeyboardEvent): string => {
     if (e.key === GS || e.key === '\u241d' || (e.ctrlKey && !e.altKey && (e.key === ']' || e.code === 'BracketRight'))) return GS
+    // Alt with a key's own letter or digit is a command of the screen (where it types something, it is another character).
+    if (e.altKey && !e.ctrlKey && /^(Digit|Key)/.test(e.code) && e.key.toUpperCase() === e.code.at(-1)) return ''
     return [...e.key].length === 1 && !e.metaKey && (!e.ctrlKey || e.altKey) ? e.key : ''
   }
   const snap = (el: Element | null): Field | undefined => {

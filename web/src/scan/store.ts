@@ -42,6 +42,7 @@ export const useScan = defineStore('scan', () => {
     if (meaning.kind === 'unknown') { then = m => { void use(m) }; unknown.value = meaning; return }
     if (meaning.item) void router.push({ name: 'item', params: { id: meaning.item } })
     else if (meaning.slip) void router.push({ name: 'slip', params: { id: meaning.slip } })
+    else if (meaning.sheet) void router.push({ name: 'paper', params: { id: meaning.sheet.id }, query: { page: meaning.sheet.page } })
     else if (meaning.place) void router.push({ name: 'stock', query: { place: meaning.place } })
     else if (meaning.party) strip.say(`${meaning.party.name}: scan it where a slip is written.`)
     else strip.say(`${meaning.code} means nothing here.`, 'bad')

@@ -69,13 +69,26 @@ export function onEvent(listener: (e: Happened) => void): void {
   onScopeDispose(() => listeners.delete(listener))
 }
 
-/** Runs `load` now, and again soon after anything that concerns it happened: this is what *live* means. */
-export function live(load: () => Promise<unknown>, concerns: (e: Happened) => boolean = e => e.kind !== 'draft'): void {
+/**
+ * Runs `load` now, and again soon after anything that concerns it happened: this is what *live* means. Gives a function
+ * that loads once more. One load runs at a time, and what is asked for meanwhile runs after it, so that an answer that
+ * took long never covers a newer one.
+ */
+export function live(load: () => Promise<unknown>, concerns: (e: Happened) => boolean = e => e.kind !== 'draft'): () => Promise<void> {
   let timer: ReturnType<typeof setTimeout> | undefined
+  let running: Promise<void> | undefined
+  let again = false
+  const run = async () => { do { again = false; await load().catch(() => undefined) } while (again) }
+  const soon = () => {
+    if (running) again = true
+    else running = run().finally(() => { running = undefined })
+    return running
+  }
   onEvent(e => {
     if (e.kind !== 'reload' && !concerns(e)) return
     clearTimeout(timer)
-    timer = setTimeout(() => { load().catch(() => undefined) }, 60)
+    timer = setTimeout(() => void soon(), 60)
   })
-  load().catch(() => undefined)
+  void soon()
+  return soon
 }

@@ -40,7 +40,7 @@ export const useIndex = defineStore('index', () => {
   /** What a code means: at once where the device knows it, else from the server. */
   async function meaning(code: string): Promise<CodeMeaning> {
     const known = byCode.value.get(normaliseCode(code))
-    if (known) return { code, kind: known.pack ? 'pack' : 'item', item: known.item.id, pack: known.pack, lot: null, place: null, slip: null, command: null, party: null, quantity: null, why: null }
+    if (known) return { code, kind: known.pack ? 'pack' : 'item', item: known.item.id, pack: known.pack, lot: null, place: null, slip: null, sheet: null, command: null, party: null, quantity: null, why: null }
     return get<CodeMeaning>(`/api/codes/${encodeURIComponent(code)}`)
   }
   const measure = (item: IndexItem): Measure => ({ base: item.unit, decimals: item.decimals, packs: item.packs.map(p => ({ name: p.name, size: sizeOf(p.size) })), ...(item.density ? { density: sizeOf(item.density) } : {}) })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** A day and a time of day on the organisation's clock, each typed as people write it; empty: now. */
+/** A day and a time of day on the organisation's clock, each typed as people write it; empty: now, or with `asked` not said yet. */
 import { TZDate } from '@date-fns/tz'
 import { computed, ref, watch } from 'vue'
 import { readTime } from '@shelve/core'
@@ -7,7 +7,7 @@ import { useSession } from '../shell/session.ts'
 import DateField from './DateField.vue'
 import { useFormat } from './format.ts'
 
-const props = defineProps<{ modelValue: string | null; label: string }>()
+const props = defineProps<{ modelValue: string | null; label: string; asked?: boolean }>()
 const emit = defineEmits<{ 'update:modelValue': [instant: string | null] }>()
 const session = useSession()
 const f = useFormat()
@@ -35,6 +35,6 @@ function say() {
 <template>
   <span class="inline-flex gap-2 items-start">
     <DateField v-model="day" class="w-32" :label="`${label}: day`" near="today" @update:model-value="say" />
-    <span class="inline-block w-20"><input v-model="time" class="field field-small mono" :aria-label="`${label}: time`" placeholder="now" inputmode="numeric" autocomplete="off" :aria-invalid="wrong" @input="say" /><span v-if="wrong" class="error block" role="alert">A time like 14:30</span></span>
+    <span class="inline-block w-20"><input v-model="time" class="field field-small mono" :aria-label="`${label}: time`" :placeholder="asked ? '14:30' : 'now'" inputmode="numeric" autocomplete="off" :aria-invalid="wrong" @input="say" /><span v-if="wrong" class="error block" role="alert">A time like 14:30</span></span>
   </span>
 </template>

@@ -1,20 +1,12 @@
-import { decimal, formatFixed, minorDigits } from '@shelve/core'
+import { decimal, formatFixed, inOrder, minorDigits, partsOf, writtenNumber } from '@shelve/core'
 import { useSession } from '../shell/session.ts'
 
-const NARROW = '\u202f'
 /** How the organisation writes numbers, money and dates; only for showing, never for reading back. */
 export function useFormat() {
   const session = useSession()
-  const mark = () => session.settings.decimalMark
 
   /** A decimal string with grouped thousands and the organisation's mark; `−` for minus. */
-  function number(text: string | null | undefined, sign = false): string {
-    if (text === null || text === undefined || text === '') return ''
-    const minus = text.startsWith('-')
-    const [whole, frac] = text.replace('-', '').split('.')
-    const grouped = whole!.replace(/\B(?=(\d{3})+$)/g, NARROW)
-    return `${minus ? '−' : sign && !/^0(\.0*)?$/.test(text) ? '+' : ''}${grouped}${frac ? mark() + frac : ''}`
-  }
+  const number = (text: string | null | undefined, sign = false): string => writtenNumber(text, session.settings, sign)
   /** The same, padded with blanks so that the marks of a column stand under each other (in a mono face). */
   function aligned(text: string | null | undefined, places: number): string {
     if (!text) return ''
@@ -39,8 +31,8 @@ export function useFormat() {
     return m === '' ? '' : m.replace(/^([−+]?)/, `$1${symbol()}`)
   }
 
-  const parts = (at: Date) => Object.fromEntries(new Intl.DateTimeFormat('en-GB', { timeZone: session.settings.zone, day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit', hour12: false }).formatToParts(at).map(p => [p.type, p.value]))
-  const written = (d: string, m: string, y: string | null): string => (session.settings.dateOrder === 'ymd' ? [y, m, d] : session.settings.dateOrder === 'mdy' ? [m, d, y] : [d, m, y]).filter(Boolean).join(' ')
+  const parts = (at: Date) => partsOf(at.getTime(), session.settings.zone)
+  const written = (d: string, m: string, y: string | null): string => inOrder(d, m, y, session.settings)
   const dayOf = (at: Date): string => new Intl.DateTimeFormat('en-CA', { timeZone: session.settings.zone, year: 'numeric', month: '2-digit', day: '2-digit' }).format(at)
   const today = (): string => dayOf(session.now())
   /** Days from today to a date. */
@@ -49,7 +41,7 @@ export function useFormat() {
   function date(day: string | null | undefined, always = false): string {
     if (!day) return ''
     const p = parts(new Date(`${day}T12:00:00Z`))
-    return written(p.day!, p.month!, always || p.year !== today().slice(0, 4) ? p.year! : null)
+    return written(p.day, p.month, always || p.year !== today().slice(0, 4) ? p.year : null)
   }
   /** A date in full, with its weekday: `Wednesday 25 November`. */
   function longDay(day: string): string {

@@ -29,8 +29,8 @@ async function load() {
   chosen.value = new Set([...chosen.value].filter(k => rows.value.some(r => key(r) === k)))
   loaded.value = true
 }
-live(load)
-watch(() => [session.placeId, days.value], () => void load())
+const reload = live(load)
+watch(() => [session.placeId, days.value], () => void reload())
 const picked = computed(() => rows.value.filter(r => chosen.value.has(key(r))))
 const past = computed(() => rows.value.filter(r => r.lot.state === 'expired'))
 const worth = computed(() => formatDecimal(rows.value.reduce((s, r) => s + decimal(r.value ?? '0'), 0n)))

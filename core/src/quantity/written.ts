@@ -1,0 +1,34 @@
+const NARROW = '\u202f'
+/** How an organisation writes numbers and dates: for showing and printing, never for reading back. */
+export interface Writing { readonly decimalMark: string; readonly dateOrder: string; readonly zone: string }
+
+/** A decimal string with grouped thousands and the organisation's mark; `−` for minus, with `sign` also `+`. */
+export function writtenNumber(text: string | null | undefined, { decimalMark }: Pick<Writing, 'decimalMark'>, sign = false): string {
+  if (text === null || text === undefined || text === '') return ''
+  const [whole, fraction] = text.replace('-', '').split('.')
+  const grouped = whole!.replace(/\B(?=(\d{3})+$)/g, NARROW)
+  return `${text.startsWith('-') ? '−' : sign && !/^0(\.0*)?$/.test(text) ? '+' : ''}${grouped}${fraction ? decimalMark + fraction : ''}`
+}
+
+/** Day, month and year in the organisation's order; without a year where that is null. */
+export const inOrder = (day: string, month: string, year: string | null, { dateOrder }: Pick<Writing, 'dateOrder'>): string =>
+  (dateOrder === 'ymd' ? [year, month, day] : dateOrder === 'mdy' ? [month, day, year] : [day, month, year]).filter(Boolean).join(' ')
+
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sept', 'Oct', 'Nov', 'Dec']
+const formats = new Map<string, Intl.DateTimeFormat>()
+/** The parts of an instant (milliseconds since 1970) in a zone, as a British calendar names them. */
+export function partsOf(at: number, zone: string): Record<'day' | 'month' | 'year' | 'hour' | 'minute', string> {
+  let f = formats.get(zone)
+  if (!f) formats.set(zone, f = new Intl.DateTimeFormat('en-GB', { timeZone: zone, day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit', hour12: false }))
+  return Object.fromEntries(f.formatToParts(at).map(p => [p.type, p.value])) as ReturnType<typeof partsOf>
+}
+/** A calendar date (`2026-11-25`) with its year: `25 Nov 2026`. */
+export function writtenDay(day: string, w: Pick<Writing, 'dateOrder'>): string {
+  const [year, month, d] = day.split('-')
+  return inOrder(String(Number(d)), MONTHS[Number(month) - 1] ?? month!, year!, w)
+}
+/** An instant with its year and minute: `25 Nov 2026 14:32`. */
+export function writtenInstant(at: number, w: Writing): string {
+  const p = partsOf(at, w.zone)
+  return `${inOrder(p.day, p.month, p.year, w)} ${p.hour}:${p.minute}`
+}

@@ -1,0 +1,31 @@
+import { dirname, join } from 'node:path'
+import { createRequire } from 'node:module'
+import { parentPort } from 'node:worker_threads'
+import pdfmake from 'pdfmake'
+import type { Content } from 'pdfmake/interfaces.js'
+import { HAIR, INK, MARGIN, SOFT, type Paper } from './paper.ts'
+
+// TrueType files: the ones of the web draw blank text without any error.
+const find = createRequire(import.meta.url)
+const face = (family: string, name: string) => { const dir = dirname(find.resolve(`@expo-google-fonts/atkinson-hyperlegible-${family}/package.json`)); const Name = `AtkinsonHyperlegible${family === 'next' ? 'Next' : 'Mono'}`; return join(dir, name, `${Name}_${name}.ttf`) }
+const fonts = {
+  Next: { normal: face('next', '400Regular'), bold: face('next', '700Bold'), italics: face('next', '400Regular_Italic'), bolditalics: face('next', '700Bold_Italic') },
+  Mono: { normal: face('mono', '400Regular'), bold: face('mono', '700Bold'), italics: face('mono', '400Regular'), bolditalics: face('mono', '700Bold') },
+}
+pdfmake.setFonts(fonts)
+const allowed = new Set(Object.values(fonts).flatMap(f => Object.values(f)))
+pdfmake.setUrlAccessPolicy(() => false)
+pdfmake.setLocalAccessPolicy(path => allowed.has(path))
+pdfmake.addTableLayouts({
+  list: { hLineWidth: i => (i === 0 ? 0 : 0.5), vLineWidth: () => 0, hLineColor: () => HAIR, paddingLeft: i => (i === 0 ? 0 : 7), paddingRight: () => 0, paddingTop: () => 3, paddingBottom: () => 3 },
+  sheet: { hLineWidth: () => 0.6, vLineWidth: () => 0, hLineColor: () => HAIR, paddingLeft: i => (i === 0 ? 0 : 6), paddingRight: () => 0, paddingTop: () => 2, paddingBottom: () => 0 },
+})
+
+parentPort!.on('message', ({ id, paper }: { id: number; paper: Paper }) => {
+  pdfmake.createPdf({
+    info: { title: paper.title, creator: 'Shelve', producer: 'Shelve' }, pageSize: 'A4', pageOrientation: paper.landscape ? 'landscape' : 'portrait', pageMargins: [MARGIN.left, MARGIN.top, MARGIN.right, MARGIN.bottom],
+    defaultStyle: { font: 'Next', fontSize: 9.5, color: INK }, content: [...paper.body] as Content[],
+    ...(paper.foot ? { footer: (page: number, pages: number) => ({ margin: [MARGIN.left, 12, MARGIN.right, 0], columns: [{ text: paper.foot, color: SOFT, fontSize: 8 }, { text: `page ${page} of ${pages}`, alignment: 'right', color: SOFT, fontSize: 8, width: 90 }] }) } : {}),
+    ...(paper.watermark ? { watermark: { text: paper.watermark, color: SOFT, opacity: 0.16, bold: true, font: 'Next' } } : {}),
+  }).getBuffer().then(b => parentPort!.postMessage({ id, pdf: new Uint8Array(b) }), (e: unknown) => parentPort!.postMessage({ id, trouble: e instanceof Error ? e.message : String(e) }))
+})

@@ -1,0 +1,39 @@
+import { readFile } from 'node:fs/promises'
+import { createRequire } from 'node:module'
+import { createCanvas } from '@napi-rs/canvas'
+import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs'
+import { prepareZXingModule, readBarcodes } from 'zxing-wasm/reader'
+
+const open = (pdf: Uint8Array) => getDocument({ data: new Uint8Array(pdf), verbosity: 0 }).promise
+/** The text of a PDF as another program reads it (PDF.js): the lines of each page, cells of a line in their order, blanks as one. */
+export async function textOf(pdf: Uint8Array): Promise<string[][]> {
+  const document = await open(pdf)
+  const pages: string[][] = []
+  for (let n = 1; n <= document.numPages; n++) {
+    const lines = new Map<number, { x: number; text: string }[]>()
+    for (const i of (await (await document.getPage(n)).getTextContent()).items) {
+      if (!('str' in i) || !i.str.trim()) continue
+      const [, , , , x, y] = i.transform as number[]
+      const at = [...lines.keys()].find(k => Math.abs(k - y!) < 2.5) ?? y!
+      lines.set(at, [...(lines.get(at) ?? []), { x: x!, text: i.str }])
+    }
+    pages.push([...lines].sort(([a], [b]) => b - a).map(([, cells]) => cells.sort((a, b) => a.x - b.x).map(c => c.text).join(' ').replace(/\s+/g, ' ').trim()))
+  }
+  return pages
+}
+
+const wasm = await readFile(createRequire(import.meta.url).resolve('zxing-wasm/reader/zxing_reader.wasm'))
+prepareZXingModule({ overrides: { wasmBinary: wasm.buffer.slice(wasm.byteOffset, wasm.byteOffset + wasm.byteLength) as ArrayBuffer } })
+/** The barcodes of each page, as another program (ZXing) reads them off the drawn page. */
+export async function symbolsOf(pdf: Uint8Array): Promise<string[][]> {
+  const document = await open(pdf)
+  const pages: string[][] = []
+  for (let n = 1; n <= document.numPages; n++) {
+    const page = await document.getPage(n)
+    const viewport = page.getViewport({ scale: 3 })
+    const canvas = createCanvas(Math.ceil(viewport.width), Math.ceil(viewport.height))
+    await page.render({ canvas: canvas as never, canvasContext: canvas.getContext('2d') as never, viewport }).promise
+    pages.push((await readBarcodes(new Uint8Array(canvas.toBuffer('image/png')), { tryHarder: true, maxNumberOfSymbols: 20 })).map(s => s.text))
+  }
+  return pages
+}
