@@ -1,7 +1,7 @@
 import { v7 } from 'uuid'
 import { checkDigit, formatDecimal } from '@shelve/core'
 import { SlipContent, type SlipContentInput } from '@shelve/contract'
-import { App, addPerson, beginRestock, bookNow, callerFor, closeMonth, createCostCentre, createItem, createJob, createPlace, firstRun, hashPassword, markAsked, nextMonth, NotBooked, openDifferences, putDraft, restockOf, schema, setLevel, setLotState, updatePlace, type Caller } from '@shelve/server'
+import { App, addPerson, beginRestock, bookNow, callerFor, closeMonth, changeAccountCodes, createCostCentre, createItem, createJob, createPlace, firstRun, hashPassword, markAsked, nextMonth, NotBooked, openDifferences, putDraft, restockOf, schema, setLevel, setLotState, updatePlace, type Caller } from '@shelve/server'
 import { AREAS, ITEMS, type AreaName, type DemoItem } from './catalogue.ts'
 import { Random } from './random.ts'
 
@@ -113,10 +113,21 @@ class Station {
       categories.set(it.category, uid)
     }
     ITEMS.forEach((it, n) => this.#make(it, n, categories.get(it.category)!))
+    this.#accounts(categories)
     for (const [name, rows] of Object.entries(SATELLITES)) for (const row of rows) {
       const [code, target] = row.split(' ') as [string, string]
       setLevel(app, { item: this.#items.get(code)!, place: this.#satellites.get(name as Satellite)!, minimum: String(Math.max(1, Math.floor(Number(target) / 3))), target, bin: null })
     }
+  }
+
+  /** The codes by which the station's office keeps its books: a stock account and one for use for each stockroom. */
+  #accounts(categories: ReadonlyMap<string, string>): void {
+    const number = (area: string) => Object.keys(COUNT_EVERY).indexOf(area) + 1
+    changeAccountCodes(this.app, { codes: [
+      ...[...categories].map(([name, id]) => ({ kind: 'category' as const, id, code: `14${number(ITEMS.find(i => i.category === name)!.area)}0` })),
+      ...[...this.#areas].map(([name, id]) => ({ kind: 'place' as const, id, code: `50${number(name)}0` })), ...[...this.#satellites.values()].map(id => ({ kind: 'place' as const, id, code: '5090' })),
+      { kind: 'reason', id: this.#reasons.get('Expired')!, code: '5110' }, { kind: 'reason', id: this.#reasons.get('Spoiled')!, code: '5120' },
+    ] })
   }
 
   #make(it: DemoItem, n: number, category: string): void {

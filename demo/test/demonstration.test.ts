@@ -3,7 +3,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect } from 'chai'
 import { decimal, formatDecimal } from '@shelve/core'
-import { App, callerFor, DATABASE, itemYears, todayOf, ledgerCsv, ledgerJournal, ledgerJsonLines, schema, verify } from '@shelve/server'
+import { sql } from 'drizzle-orm'
+import { accountSummary, App, callerFor, DATABASE, itemYears, todayOf, ledgerCsv, ledgerJournal, ledgerJsonLines, schema, verify } from '@shelve/server'
 import { makeDemonstration } from '@shelve/demo'
 import { byHledger, byLedger, monthsByHledger } from '../../core/test/reports/programs.ts'
 
@@ -99,6 +100,28 @@ describe('the demonstration', () => {
       expect({ opening: -c.opening, supplier: -c.received - direct, used: -c.used + direct, waste: -c.wasted, differences: -c.differences, price: -c.price }, month)
         .to.deep.equal({ opening: said.opening, supplier: said.supplier, used: said.used, waste: said.waste, differences: said.difference + said.loss + said.gain, price: said['price difference'] })
     }
+  })
+  it('the period summary by account code is what hledger makes of the same months: stock by category, waste by reason, all else', async () => {
+    await app.flows.ready()
+    const text = [...ledgerJournal(app)].join('')
+    const area = new Map(app.db.all<{ code: string; account: string }>(sql`select i.code, a.code as account from item i join account_code a on a.kind = 'category' and a.ref_id = i.category_id`).map(r => [r.code, r.account]))
+    /** The code of one of the journal's accounts; of use only that it is use, for the journal's values name no place. */
+    const codeOf = (path: string): string => {
+      const [, kind, ...rest] = path.split(':')
+      if (kind === 'stock') return area.get(rest.join(':'))!
+      if (kind === 'waste') return rest[0] === 'Expired' ? '5110' : rest[0] === 'Spoiled' ? '5120' : '5100'
+      return { supplier: '2100', opening: '3000', used: 'used', difference: '5200', loss: '5200', gain: '5200', 'price difference': '5300' }[kind!]!
+    }
+    for (const [from, to] of [['2026-03', '2026-03'], ['2026-01', '2026-10'], ['2024-01', '2026-11']] as const) {
+      const right: Record<string, bigint> = {}
+      for (const [key, amount] of monthsByHledger(text, '^val:')) { const month = key.slice(-7); if (month >= from && month <= to) { const c = codeOf(key.slice(0, -8)); right[c] = (right[c] ?? 0n) + decimal(amount) } }
+      const said: Record<string, bigint> = {}
+      const out = accountSummary(app, { from, to })
+      for (const r of out.rows) { const c = r.code.startsWith('50') ? 'used' : r.code; said[c] = (said[c] ?? 0n) + decimal(r.debit) - decimal(r.credit) }
+      expect(said, `${from} to ${to}`).to.deep.equal(right)
+      expect(out.debit).to.equal(out.credit)
+    }
+    expect(accountSummary(app, { from: '2026-03', to: '2026-03' }).rows.filter(r => r.code.startsWith('50')).length, 'use goes by stockroom and cost centre').to.be.greaterThan(5)
   })
   it('every item’s months end with what lies there, and each of its prices with the slip it came on', () => {
     for (const it of app.stock.all().values()) {

@@ -26,3 +26,18 @@ export const ItemMonth = z.object({ month: MonthName, received: Decimal, used: D
 export type ItemMonth = z.infer<typeof ItemMonth>
 export const ItemYears = z.object({ months: z.array(ItemMonth), prices: z.array(z.object({ at: Instant, cost: Decimal, quantity: Decimal, supplier: z.string(), slip: z.object({ id: Uuid, number: z.string() }) })).optional() }).meta({ id: 'ItemYears' })
 export type ItemYears = z.infer<typeof ItemYears>
+
+/** Sorts of account: what lies in stock, and each way in which value comes to it or leaves it. */
+export const ACCOUNT_SORTS = ['stock', 'opening', 'received', 'used', 'wasted', 'differences', 'price', 'made'] as const
+export const AccountCode = z.string().trim().max(30).regex(/^[^\p{Cc}]*$/u, 'no control characters')
+/** `code` is what is set here; `inherited` what holds where nothing is. */
+const coded = z.object({ id: Uuid, name: z.string(), parent: Uuid.nullable(), code: AccountCode.nullable(), inherited: z.string() })
+export const AccountCodes = z.object({ sorts: z.array(z.object({ sort: z.enum(ACCOUNT_SORTS), code: AccountCode.nullable(), inherited: z.string() })), categories: z.array(coded), places: z.array(coded), reasons: z.array(coded) }).meta({ id: 'AccountCodes' })
+export type AccountCodes = z.infer<typeof AccountCodes>
+/** A code of null is taken away again. */
+export const ChangedAccountCodes = z.object({ codes: z.array(z.object({ kind: z.enum([...ACCOUNT_SORTS, 'category', 'place', 'reason']), id: Uuid.nullable(), code: AccountCode.nullable() })).max(2000) }).meta({ id: 'ChangedAccountCodes' })
+export type ChangedAccountCodes = z.infer<typeof ChangedAccountCodes>
+export const AccountRow = z.object({ code: z.string(), name: z.string(), party: z.string(), opening: Decimal.nullable(), debit: Decimal, credit: Decimal, balance: Decimal }).meta({ id: 'AccountRow' })
+/** `open`: months of the span that are not closed, so that their figures may still change. */
+export const AccountSummary = z.object({ rows: z.array(AccountRow), debit: Decimal, credit: Decimal, open: z.array(MonthName) }).meta({ id: 'AccountSummary' })
+export type AccountSummary = z.infer<typeof AccountSummary>

@@ -159,6 +159,10 @@ export const checkpointBalance = sqliteTable('checkpoint_balance', {
 }, t => [index('checkpoint_balance_of').on(t.checkpointId)])
 export const checkpointPool = sqliteTable('checkpoint_pool', { checkpointId: int().notNull().references(() => checkpoint.id), poolId: int().notNull(), value: value().notNull() }, t => [index('checkpoint_pool_of').on(t.checkpointId)])
 export const counter = sqliteTable('counter', { kind: text().primaryKey(), next: int().notNull() })
+/** Account codes of the bookkeeping: of a sort of flow (`refId` 0), or of a category, a place or a waste reason in particular. */
+export const accountCode = sqliteTable('account_code', { kind: text().notNull(), refId: int().notNull(), code: text().notNull() }, t => [primaryKey({ columns: [t.kind, t.refId] })])
+/** Lists that were taken out of Shelve: what, by whom, when; the number stands on the paper and in the name of the file. */
+export const exported = sqliteTable('exported', { id: rowid().primaryKey(), at: instant().notNull(), personId: int().notNull().references(() => person.id), what: text().notNull() })
 /** What happened, for open screens to follow; resumed by number. */
 export const event = sqliteTable('event', { seq: rowid().primaryKey(), at: instant().notNull(), kind: text().notNull(), detail: text().notNull() })
 

@@ -6,16 +6,16 @@ import { Refused, type App } from '../app.ts'
 import { NotBooked } from '../ledger/book.ts'
 import { demandEverywhere, type Caller } from '../people/rights.ts'
 import { callerOf } from '../people/service.ts'
+import { footOf, Listing, listingPdf, numberOfExport } from '../reports/listing.ts'
 
 export const COOKIE = 'shelve'
 export interface Input<O extends Operation> {
   readonly params: z.output<O['params']>; readonly query: z.output<O['query']>; readonly body: z.output<O['body']>; readonly caller: Caller; readonly revision: number | undefined; readonly csv: boolean; readonly request: Request; readonly response: Response
 }
 /** Answers a request with the operation's answer, or with CSV rows where those were asked for. */
-export type Handler<O extends Operation> = (input: Input<O>) => z.input<O['answer']> | Csv | Pdf | Promise<z.input<O['answer']> | Csv | Pdf>
+export type Handler<O extends Operation> = (input: Input<O>) => z.input<O['answer']> | Listing | Pdf | Promise<z.input<O['answer']> | Listing | Pdf>
 /** A paper, to be shown or printed. */
 export class Pdf { constructor(readonly name: string, readonly bytes: Uint8Array) {} }
-export class Csv { constructor(readonly name: string, readonly chunks: Iterable<string>) {} }
 
 /** The session's token: from the cookie, or for scripts as a bearer. */
 export function tokenOf(request: Request): string | undefined {
@@ -33,10 +33,10 @@ export function bind<O extends Operation>(express: Express, app: App, operation:
       const caller = operation.right === 'none' ? callerOf(app, tokenOf(request)) : allowed(app, request, operation)
       const input = {
         params: parse(operation.params, request.params, 'path'), query: parse(operation.query, request.query, 'query'), body: operation.body instanceof z.ZodUndefined ? undefined : parse(operation.body, request.body, 'body'),
-        caller: caller as Caller, revision: revisionOf(request, operation), csv: operation.csv && request.accepts(['json', 'csv']) === 'csv', request, response,
+        caller: caller as Caller, revision: revisionOf(request, operation), csv: operation.csv && request.accepts(['json', 'csv', 'pdf']) !== 'json', request, response,
       }
       const answer = await handler(input as never)
-      if (answer instanceof Csv) return void sendCsv(response, answer)
+      if (answer instanceof Listing) return void await sendListing(app, request, response, input.caller, answer)
       if (answer instanceof Pdf) return void response.status(200).type('application/pdf').setHeader('content-disposition', `inline; filename="${answer.name}"`).end(answer.bytes)
       if (operation.status === 204) response.status(204).end()
       else response.status(operation.status).json(answer)
@@ -113,8 +113,14 @@ function foreseen(error: unknown): Problem | undefined {
   return undefined
 }
 
-export function sendCsv(response: Response, csv: Csv): void {
-  response.status(200).type('text/csv; charset=utf-8').setHeader('content-disposition', `attachment; filename="${csv.name.replace(/[^\w.-]+/g, '-')}"`)
-  for (const c of csv.chunks) response.write(c)
+/** A list as a file or a paper; its number and day stand in the name, and on the paper at the foot of each page. */
+async function sendListing(app: App, request: Request, response: Response, caller: Caller, listing: Listing): Promise<void> {
+  const pdf = request.accepts(['csv', 'pdf']) === 'pdf'
+  const number = numberOfExport(app, caller, `${pdf ? 'PDF' : 'CSV'} of ${request.originalUrl}`)
+  const name = `${listing.name}-${app.today()}${number === null ? '' : `-export-${number}`}`.replace(/[^\w.-]+/g, '-')
+  response.setHeader('content-disposition', `attachment; filename="${name}.${pdf ? 'pdf' : 'csv'}"`)
+  if (pdf) { response.status(200).type('application/pdf').end(await listingPdf(app, listing, footOf(app, caller, number))); return }
+  response.status(200).type('text/csv; charset=utf-8')
+  for (const line of listing.csv()) response.write(line)
   response.end()
 }

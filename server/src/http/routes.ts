@@ -1,7 +1,7 @@
 import type { Express, Request, Response } from 'express'
 import { and, eq, sql } from 'drizzle-orm'
 import { api, type SlipContent } from '@shelve/contract'
-import { csvRow, decimal, formatDecimal, ownCode } from '@shelve/core'
+import { decimal, formatDecimal, ownCode, writtenDay } from '@shelve/core'
 import { category, costCentre, job, supplier, wasteReason } from '../db/schema.ts'
 import { iso, Refused, VERSION, type App } from '../app.ts'
 import { backupsIn } from '../db/schedule.ts'
@@ -17,23 +17,26 @@ import { listSlips, slipView } from '../ledger/views.ts'
 import { addPerson, changeHands, changePerson, changeSettings, endSession, endSessionByUid, firstRun, hashPassword, keepPreference, meOf, preferenceOf, newBadge, peopleList, sessionList, setPin, settingsOf, signIn, startSession } from '../people/service.ts'
 import { demandAt, demandEverywhere, MAY, reach, ROLE_ORDER, scopeOf, seesValue, type Caller } from '../people/rights.ts'
 import { createCostCentre, createJob, createPlace, createWasteReason, placeViews, setLevel, updatePlace } from '../places/service.ts'
+import { accountCodes, accountSummary, changeAccountCodes } from '../reports/accounts.ts'
 import { itemHistory, workingOf } from '../reports/history.ts'
 import { activity, itemYears, lookBy, lookYear } from '../reports/lookback.ts'
 import { closedMonths, closeMonth, monthToClose } from '../reports/months.ts'
 import { pastDay } from '../reports/past.ts'
 import { itemStock, shortList, stockList } from '../reports/lists.ts'
+import { Listing } from '../reports/listing.ts'
+import type { Cells } from '../papers/paper.ts'
+import type { Scope } from '../places/tree.ts'
 import { searchFor } from '../reports/search.ts'
 import { expiringLots, todayOf } from '../reports/today.ts'
 import { beginRestock, changeRestock, dropRestock, markAsked, moveOf, restockOf, restockView } from '../restocking/service.ts'
 import { verifyApart } from '../reports/verify-apart.ts'
-import { bind, COOKIE, Csv, Pdf, tokenOf } from './route.ts'
+import { bind, COOKIE, Pdf, tokenOf } from './route.ts'
 
 /** Binds every operation of the contract. */
 export function routes(http: Express, app: App, secure: boolean): void {
   const on = <K extends keyof typeof api>(name: K, handler: Parameters<typeof bind<(typeof api)[K]>>[3]) => bind(http, app, api[name], handler)
   const cookie = (token: string, age: number) => `${COOKIE}=${token}; Path=/; HttpOnly; SameSite=Strict; Max-Age=${age}${secure ? '; Secure' : ''}`
-  const all = <T>(row: (r: T) => (string | number | bigint | null | undefined)[], head: string[], rows: Iterable<T>, name: string) => new Csv(name, (function* () { yield csvRow(head); for (const r of rows) yield csvRow(row(r)) })())
-  const stamp = () => app.today()
+  const all = <T>(title: string, row: (r: T) => Cells, head: string[], rows: readonly T[], name: string, scope?: Scope, ...about: string[]) => new Listing(title, name, [...(scope ? [scope.within ? scope.name : 'All places'] : []), ...about.filter(Boolean)], head, rows.map(row))
 
   on('health', () => ({ ok: true, seq: app.ledger.lastSeq.get()!.seq, version: VERSION }))
   on('start', () => ({ empty: !app.organisation, name: app.organisation?.name ?? null, demonstration: app.options.demonstration ?? false, zones: Intl.supportedValuesOf('timeZone') }))
@@ -76,7 +79,7 @@ export function routes(http: Express, app: App, secure: boolean): void {
   on('items', ({ query, csv }) => {
     if (!csv) return listItems(app, query)
     const rows = listItems(app, { ...query, cursor: undefined, limit: 100_000 }).rows
-    return all(r => [r.code, r.name, r.category?.name, r.unit, r.decimals, r.identifiedBy, r.method, r.packs.map(p => `${p.name}=${p.size}`).join('; '), [...r.codes, ...r.packs.flatMap(p => p.codes)].join(' ')], ['code', 'name', 'category', 'unit', 'decimals', 'identified by', 'cost method', 'packs', 'codes'], rows, `items-${stamp()}.csv`)
+    return all('Items', r => [r.code, r.name, r.category?.name, r.unit, r.decimals, r.identifiedBy, r.method, r.packs.map(p => `${p.name}=${p.size}`).join('; '), [...r.codes, ...r.packs.flatMap(p => p.codes)].join(' ')], ['code', 'name', 'category', 'unit', 'decimals', 'identified by', 'cost method', 'packs', 'codes'], rows, 'items', undefined, query.q ? `named ${query.q}` : '')
   })
   on('createItem', ({ body }) => itemView(app, app.ids.itemById.get({ id: app.setUp(() => createItem(app, body)) })!))
   on('item', ({ params }) => itemView(app, wantItem(app, params.id)))
@@ -90,7 +93,7 @@ export function routes(http: Express, app: App, secure: boolean): void {
     const seeValue = seesValue(app, caller, scope)
     if (!csv) return itemHistory(app, seeValue, scope, params.id, query)
     const { rows } = itemHistory(app, seeValue, scope, params.id, { ...query, cursor: undefined, limit: 100_000 })
-    return all(r => [r.at, r.slip.number, r.kind, r.from, r.to, r.lot, r.change, r.balance, r.value, r.by, r.taker], ['happened', 'slip', 'kind', 'from', 'to', 'lot', 'change', 'left', 'value', 'by', 'taker'], rows, `movements-${wantItem(app, params.id).code}-${stamp()}.csv`)
+    return all(`Movements of ${wantItem(app, params.id).name}`, r => [r.at, r.slip.number, r.kind, r.from, r.to, r.lot, r.change, r.balance, r.value, r.by, r.taker], ['happened', 'slip', 'kind', 'from', 'to', 'lot', 'change', 'left', 'value', 'by', 'taker'], rows, `movements-${wantItem(app, params.id).code}`, scope)
   })
   on('lotState', ({ params, body, caller }) => { app.setUp(() => setLotState(app, params.id, body.held, body.why, caller.id), 'stock'); return { id: params.id } })
   on('categories', () => ({ rows: categories(app) }))
@@ -130,7 +133,7 @@ export function routes(http: Express, app: App, secure: boolean): void {
     const scope = scopeOf(app, caller, query.place)
     const rows = expiringLots(app, seesValue(app, caller, scope), scope, query.days ?? 60)
     if (!csv) return { rows }
-    return all(r => [r.code, r.name, r.lot.code, r.lot.expiry, r.lot.state, r.place.name, r.quantity, r.unit, r.value], ['code', 'name', 'lot', 'expiry', 'state', 'place', 'quantity', 'unit', 'value'], rows, `expiring-${stamp()}.csv`)
+    return all('Lots that run out of date', r => [r.code, r.name, r.lot.code, r.lot.expiry, r.lot.state, r.place.name, r.quantity, r.unit, r.value], ['code', 'name', 'lot', 'expiry', 'state', 'place', 'quantity', 'unit', 'value'], rows, 'expiring', scope, `within ${query.days ?? 60} days`)
   })
   on('preference', ({ params, caller }) => ({ value: preferenceOf(app, caller.id, params.name) }))
   on('setPreference', ({ params, body, caller }) => { keepPreference(app, caller.id, params.name, body.value); return body })
@@ -139,18 +142,19 @@ export function routes(http: Express, app: App, secure: boolean): void {
     const seeValue = seesValue(app, caller, scope)
     if (!csv) return stockList(app, seeValue, scope, query)
     const { rows } = stockList(app, seeValue, scope, { ...query, cursor: undefined, limit: 1_000_000 })
-    return all(r => [r.code, r.name, r.category, r.place, r.levels.onHand, r.levels.available, r.unit, r.levels.minimum, r.levels.target, r.levels.state, r.firstExpiry, r.value], ['code', 'name', 'category', 'place', 'on hand', 'available', 'unit', 'minimum', 'target', 'state', 'first expiry', 'value'], rows, `stock-${stamp()}.csv`)
+    return all('Stock', r => [r.code, r.name, r.category, r.place, r.levels.onHand, r.levels.available, r.unit, r.levels.minimum, r.levels.target, r.levels.state, r.firstExpiry, r.value], ['code', 'name', 'category', 'place', 'on hand', 'available', 'unit', 'minimum', 'target', 'state', 'first expiry', 'value'], rows, 'stock', scope, query.state ? `state: ${query.state.replace('_', ' ')}` : '', query.q ? `named ${query.q}` : '')
   })
   on('short', ({ query, csv, caller }) => {
-    const rows = shortList(app, scopeOf(app, caller, query.place), reach(app, caller))
+    const scope = scopeOf(app, caller, query.place)
+    const rows = shortList(app, scope, reach(app, caller))
     if (!csv) return { rows }
-    return all(r => [r.code, r.name, r.place.name, r.levels.available, r.levels.coming, r.unit, r.levels.minimum, r.levels.target, r.levels.bring, r.levels.state, r.elsewhere.map(e => `${e.available} in ${e.place}`).join('; ')], ['code', 'name', 'place', 'have', 'coming', 'unit', 'minimum', 'target', 'bring', 'state', 'elsewhere'], rows, `short-${stamp()}.csv`)
+    return all('What is short or due', r => [r.code, r.name, r.place.name, r.levels.available, r.levels.coming, r.unit, r.levels.minimum, r.levels.target, r.levels.bring, r.levels.state, r.elsewhere.map(e => `${e.available} in ${e.place}`).join('; ')], ['code', 'name', 'place', 'have', 'coming', 'unit', 'minimum', 'target', 'bring', 'state', 'elsewhere'], rows, 'short', scope)
   })
   on('restock', ({ query, caller }) => restockOf(app, caller, scopeOf(app, caller, query.place)))
   on('beginRestock', ({ body, caller }) => { app.change('restock', () => beginRestock(app, caller, body.id, body)); return restockView(app, caller, body.id) })
   on('restockSlip', ({ params, caller, csv }) => {
     const v = restockView(app, caller, params.id)
-    return csv ? all(l => [l.code, l.name, l.typed || '0', l.unit ?? l.base, l.quantity, l.base, l.placeName, l.why], ['code', 'name', 'asked', 'in', 'quantity', 'unit', 'for', 'why'], v.lines, `restock-${v.name}-${stamp()}.csv`) : v
+    return csv ? all(`To ask for, of ${v.name}`, l => [l.code, l.name, l.typed || '0', l.unit ?? l.base, l.quantity, l.base, l.placeName, l.why], ['code', 'name', 'asked', 'in', 'quantity', 'unit', 'for', 'why'], v.lines, `restock-${v.name}`) : v
   })
   on('changeRestock', ({ params, body, caller, revision }) => { restockView(app, caller, params.id); app.change('restock', () => changeRestock(app, caller, params.id, body, revision)); return restockView(app, caller, params.id) })
   on('dropRestock', ({ params, caller }) => { restockView(app, caller, params.id); app.change('restock', () => dropRestock(app, params.id)); return undefined })
@@ -159,7 +163,7 @@ export function routes(http: Express, app: App, secure: boolean): void {
   on('past', ({ query, caller, csv }) => {
     const scope = scopeOf(app, caller, query.place)
     const out = pastDay(app, seesValue(app, caller, scope), query.day, query.reading, scope)
-    return csv ? all(r => [r.code, r.name, r.quantity, r.unit, r.value], ['code', 'name', 'quantity', 'unit', 'value'], out.rows, `stock-on-${query.day}.csv`) : out
+    return csv ? all(`What lay there on ${writtenDay(query.day, app.organisation!)}`, r => [r.code, r.name, r.quantity, r.unit, r.value], ['code', 'name', 'quantity', 'unit', 'value'], out.rows, `stock-on-${query.day}`, scope, query.reading === 'was' ? 'as it was' : 'as the books stood') : out
   })
   /** Values of a scope, for whoever may see all of them. */
   const valued = (caller: Caller, place: string | undefined) => {
@@ -171,22 +175,31 @@ export function routes(http: Express, app: App, secure: boolean): void {
     const scope = valued(caller, query.place)
     await app.flows.ready()
     const out = lookYear(app, scope, query)
-    return csv ? all(r => [r.month, r.opening, r.begun, r.received, r.made, r.used, r.wasted, r.differences, r.price, r.closing, r.direct], ['month', 'opening', 'opening stock', 'received', 'made', 'used', 'wasted', 'differences', 'price differences', 'closing', 'straight to users'], out.rows, `value-by-month-${out.year}.csv`) : out
+    return csv ? all(`Value of stock by month, ${out.year}`, r => [r.month, r.opening, r.begun, r.received, r.made, r.used, r.wasted, r.differences, r.price, r.closing, r.direct], ['month', 'opening', 'opening stock', 'received', 'made', 'used', 'wasted', 'differences', 'price differences', 'closing', 'straight to users'], out.rows, `value-by-month-${out.year}`, scope) : out
   })
   on('lookBy', async ({ query, caller, csv }) => {
     const scope = valued(caller, query.place)
     await app.flows.ready()
     const rows = lookBy(app, scope, query)
-    return csv ? all(r => [r.name, r.value, r.lines], [query.by.replace('_', ' '), 'value', 'lines'], rows, `${query.flow}-by-${query.by}-${query.from}-${query.to}.csv`) : { rows, value: formatDecimal(rows.reduce((s, r) => s + decimal(r.value), 0n)) }
+    return csv ? all(`What was ${query.flow}, by ${query.by.replace('_', ' ')}`, r => [r.name, r.value, r.lines], [query.by.replace('_', ' '), 'value', 'lines'], rows, `${query.flow}-by-${query.by}-${query.from}-${query.to}`, scope, `${query.from} to ${query.to}`) : { rows, value: formatDecimal(rows.reduce((s, r) => s + decimal(r.value), 0n)) }
   })
   on('activity', ({ query, caller, csv }) => {
-    const rows = activity(app, scopeOf(app, caller, query.place), query)
-    return csv ? all(r => [r.person, r.place, r.slips, r.lines], ['person', 'place', 'slips', 'lines'], rows, `activity-${query.from}-${query.to}.csv`) : { rows }
+    const scope = scopeOf(app, caller, query.place)
+    const rows = activity(app, scope, query)
+    return csv ? all('Who booked how much', r => [r.person, r.place, r.slips, r.lines], ['person', 'place', 'slips', 'lines'], rows, `activity-${query.from}-${query.to}`, scope, `${query.from} to ${query.to}`) : { rows }
   })
   on('itemYears', ({ params, query, caller, csv }) => {
     const scope = scopeOf(app, caller, query.place)
     const out = itemYears(app, seesValue(app, caller, scope), scope, params.id)
-    return csv ? all(r => [r.month, r.received, r.used, r.wasted, r.other, r.remained], ['month', 'received', 'used', 'wasted', 'other', 'remained'], out.months, `months-${wantItem(app, params.id).code}.csv`) : out
+    return csv ? all(`${wantItem(app, params.id).name} by month`, r => [r.month, r.received, r.used, r.wasted, r.other, r.remained], ['month', 'received', 'used', 'wasted', 'other', 'remained'], out.months, `months-${wantItem(app, params.id).code}`, scope, `in ${wantItem(app, params.id).unit}`).inQuantities() : out
+  })
+  on('accountCodes', () => accountCodes(app))
+  on('changeAccountCodes', ({ body }) => { app.setUp(() => changeAccountCodes(app, body)); return accountCodes(app) })
+  on('accountSummary', async ({ query, caller, csv }) => {
+    demandEverywhere(app, caller, 'see_value')
+    await app.flows.ready()
+    const out = accountSummary(app, query)
+    return csv ? all('By account code', r => [r.code, r.name, r.party, r.opening, r.debit, r.credit, r.balance], ['account', 'name', 'cost centre', 'opening', 'debit', 'credit', 'balance'], out.rows, `accounts-${query.from}-${query.to}`, undefined, `${query.from} to ${query.to}`, out.open.length ? `Not closed yet: ${out.open.join(', ')}` : '') : out
   })
   const monthsNow = async (caller: Caller) => { await app.flows.ready(); const next = caller.may.has('close_month') ? monthToClose(app) : null; return { rows: closedMonths(app), next } }
   on('months', ({ caller }) => monthsNow(caller))
@@ -200,7 +213,7 @@ export function routes(http: Express, app: App, secure: boolean): void {
   on('slips', ({ query, caller, csv }) => {
     if (!csv) return listSlips(app, caller, query)
     const { rows } = listSlips(app, caller, { ...query, cursor: undefined, limit: 100_000 })
-    return all(r => [r.number, r.kind, r.state, r.title, r.place, r.at, r.by, r.taker, r.lines, r.value], ['number', 'kind', 'state', 'about', 'place', 'at', 'by', 'taker', 'lines', 'value'], rows, `slips-${stamp()}.csv`)
+    return all('Slips', r => [r.number, r.kind, r.state, r.title, r.place, r.at, r.by, r.taker, r.lines, r.value], ['number', 'kind', 'state', 'about', 'place', 'at', 'by', 'taker', 'lines', 'value'], rows, 'slips', query.place ? scopeOf(app, caller, query.place) : undefined, query.kind ? `kind: ${query.kind.replace('_', ' ')}` : '', query.q ? `with ${query.q}` : '', query.from || query.to ? `${query.from ?? ''} to ${query.to ?? ''}` : '')
   })
   on('slip', ({ params, caller }) => slipView(app, caller, params.id))
   on('saveDraft', ({ params, body, caller, revision }) => saveDraft(app, caller, params.id, body, revision))

@@ -12,7 +12,7 @@ import FigureOf from '../ui/FigureOf.vue'
 import LevelBar from '../ui/LevelBar.vue'
 import LotStrip from '../ui/LotStrip.vue'
 import StateDisc from '../ui/StateDisc.vue'
-import { saveCsv } from '../ui/csv.ts'
+import SaveAs from '../ui/SaveAs.vue'
 import { LABEL_WORDS, useFormat } from '../ui/format.ts'
 import LevelForm from './LevelForm.vue'
 import LotStateForm from './LotStateForm.vue'
@@ -52,7 +52,6 @@ const places = computed(() => f.placesOf(stock.value?.places.flatMap(p => [p.lev
 const changePlaces = computed(() => f.placesOf(moved.value.flatMap(m => [m.change, m.balance])))
 const editing = ref<string | null>(null)
 const coded = computed(() => lots.value.filter(l => l.code !== null))
-async function csv() { try { await saveCsv(movementsPath(), 'movements.csv') } catch (e) { strip.say(said(e), 'bad') } }
 async function saveLot(lot: LotView, held: string, why: string) { try { await call('PUT', `/api/lots/${lot.id}/state`, { body: { held, why } }); await reload() } catch (e) { strip.say(said(e), 'bad') } }
 </script>
 <template>
@@ -81,7 +80,7 @@ async function saveLot(lot: LotView, held: string, why: string) { try { await ca
       <div v-if="session.mayAnywhere('book')" class="px-5 py-3 border-t border-hair flex flex-wrap gap-3"><button type="button" class="btn" @click="start('issue')">Issue</button><button type="button" class="btn" @click="start('receipt')">Receive</button><button type="button" class="btn" @click="start('move')">Move</button><button type="button" class="btn" @click="start('waste')">Waste</button><RouterLink class="btn" :to="{ name: 'count' }">Count</RouterLink><RouterLink v-if="session.maySetUp" class="btn ml-auto" :to="{ name: 'item-edit', params: { id } }">Edit item</RouterLink></div>
     </article>
     <section>
-      <div class="flex justify-between items-center gap-3 mb-2 mt-2"><h2>Movements <select v-model="here" class="bg-transparent font-semibold" aria-label="Movements of which place"><option value="">everywhere</option><option v-for="p in stock.places" :key="p.place" :value="p.place">in {{ p.name }}</option></select></h2><button type="button" class="btn btn-small" @click="csv">Save as CSV</button></div>
+      <div class="flex justify-between items-center gap-3 mb-2 mt-2"><h2>Movements <select v-model="here" class="bg-transparent font-semibold" aria-label="Movements of which place"><option value="">everywhere</option><option v-for="p in stock.places" :key="p.place" :value="p.place">in {{ p.name }}</option></select></h2><SaveAs :path="movementsPath()" name="movements" /></div>
       <div v-if="moved.length" class="card overflow-x-auto"><table class="list"><thead><tr><th>When</th><th>Slip</th><th class="text-right!">Change</th><th class="text-right!">Left</th></tr></thead><tbody>
         <tr v-for="m in moved" :key="m.seq" :class="{ gone: m.takenBack }"><td class="whitespace-nowrap">{{ f.when(m.at) }}</td><td><RouterLink class="go mono" :to="{ name: 'slip', params: { id: m.slip.id } }">{{ m.slip.number }}</RouterLink> {{ LABEL_WORDS[m.kind] ?? m.kind }}<template v-if="m.lot">, lot <span class="mono">{{ m.lot }}</span></template><div class="soft text-[12px]">{{ m.from }} → {{ m.to }} · {{ m.by }}<template v-if="m.taker">, {{ m.taker }}</template><template v-if="m.takenBack"> · taken back since</template></div></td>
           <td class="num">{{ m.change === '0' ? '' : (m.change.startsWith('-') ? '' : '+') + f.aligned(m.change, changePlaces) }}</td><td class="num">{{ f.aligned(m.balance, changePlaces) }}</td></tr>

@@ -2,15 +2,13 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Category, Item } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
+import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
-import { useStrip } from '../shell/strip.ts'
 import SetupTabs from '../places/SetupTabs.vue'
-import { saveCsv } from '../ui/csv.ts'
+import SaveAs from '../ui/SaveAs.vue'
 
 const session = useSession()
-const strip = useStrip()
 const route = useRoute()
 const router = useRouter()
 const rows = ref<Item[]>([])
@@ -29,12 +27,11 @@ async function more() { const p = await get<{ rows: Item[]; next: string | null 
 const reload = live(load, e => e.kind === 'setup')
 watch(() => [route.query.q, route.query.category, route.query.active], () => void reload())
 const IDENTIFIED = { quantity: 'quantity', lot: 'lot', lot_expiry: 'lot and expiry', serial: 'serial number' }
-async function csv() { try { await saveCsv(path(), 'items.csv') } catch (e) { strip.say(said(e), 'bad') } }
 </script>
 <template>
   <SetupTabs />
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 justify-between items-end"><div><h1>Items</h1><p class="soft">{{ total }} in all</p></div><div class="flex flex-wrap gap-2"><input v-model.lazy="q" class="field field-small w-44!" placeholder="Name, code or barcode" aria-label="Filter items" /><select v-model="category" class="field field-small w-40!" aria-label="Category"><option value="">every category</option><option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select><select v-model="active" class="field field-small w-28!" aria-label="In use or retired"><option value="">in use</option><option value="no">retired</option><option value="all">all</option></select><button type="button" class="btn btn-small" @click="csv">Save as CSV</button><RouterLink v-if="session.maySetUp" class="btn btn-small btn-act" :to="{ name: 'item-new' }">New item</RouterLink></div></div>
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 justify-between items-end"><div><h1>Items</h1><p class="soft">{{ total }} in all</p></div><div class="flex flex-wrap gap-2"><input v-model.lazy="q" class="field field-small w-44!" placeholder="Name, code or barcode" aria-label="Filter items" /><select v-model="category" class="field field-small w-40!" aria-label="Category"><option value="">every category</option><option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select><select v-model="active" class="field field-small w-28!" aria-label="In use or retired"><option value="">in use</option><option value="no">retired</option><option value="all">all</option></select><SaveAs :path="path()" name="items" /><RouterLink v-if="session.maySetUp" class="btn btn-small btn-act" :to="{ name: 'item-new' }">New item</RouterLink></div></div>
     <div v-if="rows.length" class="overflow-x-auto"><table class="list"><thead><tr><th>Item</th><th>Code</th><th>Category</th><th>Unit</th><th>Packs</th><th>Identified by</th><th>Barcodes</th></tr></thead><tbody>
       <tr v-for="i in rows" :key="i.id" class="link" @click="router.push({ name: session.maySetUp ? 'item-edit' : 'item', params: { id: i.id } })"><td><RouterLink class="font-medium" :to="{ name: session.maySetUp ? 'item-edit' : 'item', params: { id: i.id } }">{{ i.name }}</RouterLink></td><td class="mono">{{ i.code }}</td><td>{{ i.category?.name ?? '' }}</td><td>{{ i.unit }}</td><td>{{ i.packs.map(p => `${p.name} of ${p.size}`).join(', ') }}</td><td>{{ IDENTIFIED[i.identifiedBy] }}</td><td class="mono soft">{{ i.codes.length + i.packs.reduce((s, p) => s + p.codes.length, 0) || '' }}</td></tr>
     </tbody></table></div>

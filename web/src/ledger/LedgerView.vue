@@ -3,16 +3,14 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { SlipRow } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
+import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
-import { useStrip } from '../shell/strip.ts'
-import { saveCsv } from '../ui/csv.ts'
+import SaveAs from '../ui/SaveAs.vue'
 import FigureOf from '../ui/FigureOf.vue'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
 
 const session = useSession()
-const strip = useStrip()
 const route = useRoute()
 const router = useRouter()
 const f = useFormat()
@@ -37,12 +35,11 @@ const reload = live(load, e => e.kind === 'booked' || e.kind === 'draft')
 watch(() => [route.query.kind, route.query.state, route.query.q, route.query.from, route.query.to, route.query.partyId, session.placeId], () => void reload())
 const EDIT: Record<string, string> = { receipt: 'receive', issue: 'issue', bring_back: 'bring_back', waste: 'waste', move: 'move', count: 'sheet' }
 const to = (r: SlipRow) => (r.state === 'draft' && EDIT[r.kind] ? { name: EDIT[r.kind]!, params: { id: r.id } } : { name: 'slip', params: { id: r.id } })
-async function csv() { try { await saveCsv(path(), 'slips.csv') } catch (e) { strip.say(said(e), 'bad') } }
 </script>
 <template>
   <div class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>{{ state === 'draft' ? 'Slips left lying' : 'What was booked' }}{{ session.place ? ` in ${session.place.name}` : '' }}</h1><p class="soft">{{ narrowed ? `${narrowed} · ` : '' }}latest first<button v-if="narrowed" type="button" class="btn btn-quiet btn-small" @click="router.replace({ query: {} })">Show all</button></p></div>
-      <div class="flex flex-wrap gap-2"><input v-model.lazy="q" class="field field-small w-44!" placeholder="Number, item, person" aria-label="Filter slips" @keyup.enter="($event.target as HTMLInputElement).blur()" /><select v-model="state" class="field field-small w-28!" aria-label="Booked or lying"><option value="">booked</option><option value="draft">left lying</option></select><select v-model="kind" class="field field-small w-36!" aria-label="Kind of slip"><option value="">every kind</option><option v-for="k in ['receipt', 'issue', 'bring_back', 'move', 'waste', 'count', 'closing', 'correction', 'opening']" :key="k" :value="k">{{ KIND_WORDS[k] }}</option></select><button type="button" class="btn btn-small" @click="csv">Save as CSV</button><a class="btn btn-small" href="/api/ledger.journal" download>Whole ledger as journal</a></div></div>
+      <div class="flex flex-wrap gap-2"><input v-model.lazy="q" class="field field-small w-44!" placeholder="Number, item, person" aria-label="Filter slips" @keyup.enter="($event.target as HTMLInputElement).blur()" /><select v-model="state" class="field field-small w-28!" aria-label="Booked or lying"><option value="">booked</option><option value="draft">left lying</option></select><select v-model="kind" class="field field-small w-36!" aria-label="Kind of slip"><option value="">every kind</option><option v-for="k in ['receipt', 'issue', 'bring_back', 'move', 'waste', 'count', 'closing', 'correction', 'opening']" :key="k" :value="k">{{ KIND_WORDS[k] }}</option></select><SaveAs :path="path()" name="slips" /><a class="btn btn-small" href="/api/ledger.journal" download>Whole ledger as journal</a></div></div>
     <div v-if="rows.length" class="overflow-x-auto"><table class="list"><thead><tr><th>Number</th><th>What</th><th>Place</th><th>When</th><th>By</th><th class="text-right!">Lines</th><th v-if="session.seeValue" class="text-right!">Change of stock</th></tr></thead><tbody>
       <tr v-for="r in rows" :key="r.id" class="link" @click="router.push(to(r))"><td class="mono whitespace-nowrap"><RouterLink class="go" :to="to(r)">{{ r.number ?? 'draft' }}</RouterLink></td><td><span class="font-medium">{{ KIND_WORDS[r.kind] }}</span> {{ r.title }}<span v-if="r.corrected" class="soft"> · corrected since</span></td><td>{{ r.place ?? '' }}</td><td class="whitespace-nowrap">{{ f.when(r.at) }}</td><td>{{ r.by }}<span v-if="r.taker" class="soft">, {{ r.taker }}</span></td><td class="num">{{ r.lines }}</td><td v-if="session.seeValue" class="num"><FigureOf v-if="r.number" figure="slip-value" :slip="r.id" :label="`Change of stock by ${r.number}`">{{ r.state === 'booked' ? f.money(r.value, true) : '' }}</FigureOf></td></tr>
     </tbody></table></div>

@@ -2,16 +2,14 @@
 /** Who booked how much where, in a span of months. */
 import { ref, watch } from 'vue'
 import type { ActivityRow } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
+import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
-import { useStrip } from '../shell/strip.ts'
-import { saveCsv } from '../ui/csv.ts'
+import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 import MonthSpan from './MonthSpan.vue'
 
 const session = useSession()
-const strip = useStrip()
 const f = useFormat()
 const span = ref({ from: f.today().slice(0, 7), to: f.today().slice(0, 7) })
 const rows = ref<ActivityRow[]>([])
@@ -19,11 +17,10 @@ const path = () => `/api/look-back/activity${query({ from: span.value.from, to: 
 async function load() { rows.value = (await get<{ rows: ActivityRow[] }>(path())).rows }
 const reload = live(load, e => e.kind === 'booked')
 watch(() => [span.value.from, span.value.to, session.placeId], () => void reload())
-async function csv() { try { await saveCsv(path(), 'activity.csv') } catch (e) { strip.say(said(e), 'bad') } }
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><h1>Who booked how much{{ session.place ? ` in ${session.place.name}` : '' }}</h1><div class="flex flex-wrap gap-2"><MonthSpan v-model="span" /><button type="button" class="btn btn-small" :disabled="!rows.length" @click="csv">Save as CSV</button></div></div>
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><h1>Who booked how much{{ session.place ? ` in ${session.place.name}` : '' }}</h1><div class="flex flex-wrap gap-2"><MonthSpan v-model="span" /><SaveAs :path="path()" name="activity" :disabled="!rows.length" /></div></div>
     <table v-if="rows.length" class="list"><thead><tr><th>Person</th><th>Place</th><th class="text-right!">Slips</th><th class="text-right!">Lines</th></tr></thead><tbody><tr v-for="r in rows" :key="r.person + r.place"><td class="font-medium">{{ r.person }}</td><td>{{ r.place ?? 'no place' }}</td><td class="num">{{ f.number(String(r.slips)) }}</td><td class="num">{{ f.number(String(r.lines)) }}</td></tr></tbody></table>
     <p v-else class="px-5 pb-6 soft">Nothing was booked in that time.</p>
   </div>

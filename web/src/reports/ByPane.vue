@@ -5,14 +5,12 @@ import type { LookRow } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
-import { useStrip } from '../shell/strip.ts'
-import { saveCsv } from '../ui/csv.ts'
+import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 import { lastDay } from '../ui/months.ts'
 import MonthSpan from './MonthSpan.vue'
 
 const session = useSession()
-const strip = useStrip()
 const f = useFormat()
 const FLOWS = { used: 'Used', wasted: 'Wasted', received: 'Received' } as const
 const BY = { cost_centre: 'cost centre', job: 'job', reason: 'reason', supplier: 'supplier', category: 'category', place: 'place' } as const
@@ -31,12 +29,11 @@ watch(() => [by.value, flow.value, span.value.from, span.value.to, session.place
 const most = computed(() => Math.max(0, ...rows.value.map(r => Math.abs(Number(r.value)))))
 const party = computed(() => by.value !== 'category' && by.value !== 'place')
 const slips = (r: LookRow) => ({ name: 'ledger', query: { from: `${span.value.from}-01`, to: lastDay(span.value.to), party: by.value, partyId: r.id!, about: r.name } })
-async function csv() { try { await saveCsv(path(), 'look-back.csv') } catch (e) { strip.say(said(e), 'bad') } }
 </script>
 <template>
   <div class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>{{ FLOWS[flow] }} by {{ BY[by] }}{{ session.place ? ` in ${session.place.name}` : '' }}</h1><p class="soft">together <b class="mono text-ink">{{ f.amount(value) }}</b></p></div>
-      <div class="flex flex-wrap gap-2"><select v-model="flow" class="field field-small w-28!" aria-label="What"><option v-for="(l, k) in FLOWS" :key="k" :value="k">{{ l }}</option></select><select v-model="by" class="field field-small w-36!" aria-label="By what"><option v-for="k in OF[flow]" :key="k" :value="k">by {{ BY[k] }}</option></select><MonthSpan v-model="span" /><button type="button" class="btn btn-small" :disabled="!rows.length" @click="csv">Save as CSV</button></div></div>
+      <div class="flex flex-wrap gap-2"><select v-model="flow" class="field field-small w-28!" aria-label="What"><option v-for="(l, k) in FLOWS" :key="k" :value="k">{{ l }}</option></select><select v-model="by" class="field field-small w-36!" aria-label="By what"><option v-for="k in OF[flow]" :key="k" :value="k">by {{ BY[k] }}</option></select><MonthSpan v-model="span" /><SaveAs :path="path()" name="look-back" :disabled="!rows.length" /></div></div>
     <p v-if="wrong" class="error px-5 pb-4">{{ wrong }}</p>
     <table v-else-if="rows.length" class="list"><thead><tr><th>{{ BY[by][0]!.toUpperCase() + BY[by].slice(1) }}</th><th><span class="sr-only">Share</span></th><th class="text-right!">Lines</th><th class="text-right!">Value</th></tr></thead>
       <tbody><tr v-for="r in rows" :key="r.id ?? r.name"><td class="font-medium"><RouterLink v-if="party && r.id" class="go" :to="slips(r)">{{ r.name }}</RouterLink><template v-else>{{ r.name }}</template></td><td class="w-1/2"><div class="bar" :style="{ width: `${most ? (Math.abs(Number(r.value)) / most) * 100 : 0}%` }" /></td><td class="num">{{ f.number(String(r.lines)) }}</td><td class="num">{{ f.money(r.value) }}</td></tr></tbody></table>

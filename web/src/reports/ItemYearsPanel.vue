@@ -3,18 +3,16 @@
 import { computed, ref, watch } from 'vue'
 import { Bar, Line } from 'vue-chartjs'
 import type { ItemYears } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
+import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
-import { useStrip } from '../shell/strip.ts'
-import { saveCsv } from '../ui/csv.ts'
+import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 import { monthWord } from '../ui/months.ts'
 import { ink } from './charts.ts'
 
 const props = defineProps<{ item: string; unit: string; place: string | null }>()
 const session = useSession()
-const strip = useStrip()
 const f = useFormat()
 const out = ref<ItemYears | null>(null)
 const path = () => `/api/items/${props.item}/years${query({ place: props.place })}`
@@ -31,11 +29,10 @@ const base = { responsive: true, maintainAspectRatio: false, animation: false as
 const bars = computed(() => { void session.theme; return { data: { labels: months.value.map(m => monthWord(m.month)), datasets: [{ label: 'Used', data: used.value, backgroundColor: ink('--kelp'), maxBarThickness: 26 }] }, options: { ...base, scales: axes(props.unit) } } })
 const line = computed(() => { void session.theme; return { data: { labels: prices.value.map(p => f.date(f.dayOf(new Date(p.at)))), datasets: [{ label: 'Cost of one', data: prices.value.map(p => Number(p.cost)), borderColor: ink('--tide'), backgroundColor: ink('--tide'), borderWidth: 2, pointRadius: 3, stepped: 'after' as const }] }, options: { ...base, scales: { ...axes(f.symbol().trim()), y: { ...axes(f.symbol().trim()).y, beginAtZero: false } } } } })
 const change = computed(() => { const [first, last] = [prices.value[0], prices.value.at(-1)]; return first && last && prices.value.length > 1 && Number(first.cost) > 0 ? (Number(last.cost) / Number(first.cost) - 1) * 100 : null })
-async function csv() { try { await saveCsv(path(), 'months.csv') } catch (e) { strip.say(said(e), 'bad') } }
 </script>
 <template>
   <div v-if="months.some(m => m.used !== '0') || prices.length > 1" class="px-5 py-3 border-t border-hair">
-    <div class="flex justify-between gap-3 items-baseline"><h2>Over time</h2><button type="button" class="btn btn-small" @click="csv">Save as CSV</button></div>
+    <div class="flex justify-between gap-3 items-baseline"><h2>Over time</h2><SaveAs :path="path()" name="months" /></div>
     <div class="grid gap-5 sm:grid-cols-2 mt-1">
       <figure v-if="months.length > 1"><figcaption class="text-[13px] mb-1">Used by month<span class="soft">, about <span class="mono">{{ f.number(mean.toFixed(mean < 10 ? 1 : 0)) }} {{ unit }}</span> a month</span></figcaption><div class="h-36"><Bar :aria-label="`Used by month: ${months.map((m, i) => `${monthWord(m.month, true)} ${used[i]}`).join(', ')}`" :data="bars.data" :options="(bars.options as never)" /></div></figure>
       <figure v-if="prices.length > 1"><figcaption class="text-[13px] mb-1">What one cost, freight in it<span v-if="change !== null" class="soft">, <span class="mono">{{ f.number(change.toFixed(1), true) }} %</span> since {{ f.date(f.dayOf(new Date(prices[0]!.at)), true) }}</span></figcaption><div class="h-36"><Line :aria-label="`Cost of one at each delivery: ${prices.map(p => `${f.date(f.dayOf(new Date(p.at)), true)} ${f.money(p.cost)}`).join(', ')}`" :data="(line.data as never)" :options="(line.options as never)" /></div></figure>

@@ -5,7 +5,7 @@ import { useSession } from '../shell/session.ts'
 
 const props = defineProps<{ part: string }>()
 const session = useSession()
-const ALL = [['months', 'Value by month', defineAsyncComponent(() => import('./MonthsPane.vue')), true], ['by', 'Used, wasted, received', defineAsyncComponent(() => import('./ByPane.vue')), true], ['day', 'A past day', defineAsyncComponent(() => import('./PastPane.vue')), false], ['who', 'Who did what', defineAsyncComponent(() => import('./ActivityPane.vue')), false], ['close', 'Closed months', defineAsyncComponent(() => import('./ClosePane.vue')), false]] as const
+const ALL = [['months', 'Value by month', defineAsyncComponent(() => import('./MonthsPane.vue')), true], ['by', 'Used, wasted, received', defineAsyncComponent(() => import('./ByPane.vue')), true], ['accounts', 'By account code', defineAsyncComponent(() => import('./AccountsPane.vue')), true], ['day', 'A past day', defineAsyncComponent(() => import('./PastPane.vue')), false], ['who', 'Who did what', defineAsyncComponent(() => import('./ActivityPane.vue')), false], ['close', 'Closed months', defineAsyncComponent(() => import('./ClosePane.vue')), false]] as const
 const parts = computed(() => ALL.filter(p => !p[3] || session.seeValue))
 const pane = computed(() => (parts.value.find(p => p[0] === props.part) ?? parts.value[0]!))
 </script>

@@ -8,14 +8,12 @@ import type { Category, LookMonth, LookYear } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
-import { useStrip } from '../shell/strip.ts'
-import { saveCsv } from '../ui/csv.ts'
+import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 import { lastDay, monthWord } from '../ui/months.ts'
 import { ink } from './charts.ts'
 
 const session = useSession()
-const strip = useStrip()
 const router = useRouter()
 const f = useFormat()
 const year = ref<number | undefined>()
@@ -51,12 +49,11 @@ const options = computed(() => ({
   scales: { x: { stacked: true, grid: { display: false }, ticks: { color: ink('--soft') } }, y: { stacked: true, grid: { color: ink('--hair') }, ticks: { color: ink('--soft'), callback: (v: string | number) => f.number(String(v)) } } },
   plugins: { legend: { position: 'bottom' as const, labels: { color: ink('--ink'), boxWidth: 14, boxHeight: 9 } }, tooltip: { callbacks: { label: (c: { dataset: { label?: string }; parsed: { y: number | null } }) => `${c.dataset.label}: ${f.amount(String((c.parsed.y ?? 0).toFixed(2)), true)}` } } },
 }))
-async function csv() { try { await saveCsv(path(), 'value-by-month.csv') } catch (e) { strip.say(said(e), 'bad') } }
 </script>
 <template>
   <div class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>What came, what went, what remained{{ session.place ? ` in ${session.place.name}` : '' }}</h1><p class="soft">Value by month of when it happened<template v-if="!whole">; moving between places carries no value, so nothing is said to remain in one of them</template></p></div>
-      <div class="flex flex-wrap gap-2"><select v-if="out" class="field field-small w-24!" aria-label="Year" :value="out.year" @change="year = Number(($event.target as HTMLSelectElement).value)"><option v-for="y in out.years" :key="y" :value="y">{{ y }}</option></select><select v-model="category" class="field field-small w-40!" aria-label="Category"><option value="">every category</option><option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select><button type="button" class="btn btn-small" @click="csv">Save as CSV</button></div></div>
+      <div class="flex flex-wrap gap-2"><select v-if="out" class="field field-small w-24!" aria-label="Year" :value="out.year" @change="year = Number(($event.target as HTMLSelectElement).value)"><option v-for="y in out.years" :key="y" :value="y">{{ y }}</option></select><select v-model="category" class="field field-small w-40!" aria-label="Category"><option value="">every category</option><option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select><SaveAs :path="path()" name="value-by-month" /></div></div>
     <p v-if="wrong" class="error px-5 pb-4">{{ wrong }}</p>
     <template v-if="out && !wrong">
       <div class="px-5 chart"><Bar :aria-label="`Bars of ${out.year}; the table below says the same`" :data="(chart as never)" :options="(options as never)" /></div>

@@ -5,13 +5,11 @@ import type { PastRow } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
-import { useStrip } from '../shell/strip.ts'
 import DateField from '../ui/DateField.vue'
-import { saveCsv } from '../ui/csv.ts'
+import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 
 const session = useSession()
-const strip = useStrip()
 const f = useFormat()
 const before = (day: string) => new Date(Date.parse(`${day.slice(0, 7)}-01`) - 86_400_000).toISOString().slice(0, 10)
 const day = ref<string | null>(before(f.today()))
@@ -29,12 +27,11 @@ async function load() {
 const reload = live(load, () => false)
 watch([day, reading, () => session.placeId], () => void reload())
 const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
-async function csv() { try { await saveCsv(path(), 'stock-on-a-day.csv') } catch (e) { strip.say(said(e), 'bad') } }
 </script>
 <template>
   <div class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>What lay there on a past day{{ session.place ? ` in ${session.place.name}` : '' }}</h1><p class="soft">{{ reading === 'books' ? 'As the books stood that evening: what had been written by then.' : 'As it was that evening: what had happened by then, also what was written later.' }}<template v-if="value !== undefined"> Worth <b class="mono text-ink">{{ f.amount(value) }}</b>.</template></p></div>
-      <div class="flex flex-wrap gap-3 items-center"><label class="flex gap-2 items-center"><span class="soft text-[13px]">on</span><DateField v-model="day" label="Day" near="a past day" class="w-32" /></label><label class="flex gap-2 items-center"><input v-model="reading" type="radio" value="books" /> as the books stood</label><label class="flex gap-2 items-center"><input v-model="reading" type="radio" value="was" /> as it was</label><button type="button" class="btn btn-small" :disabled="!rows.length" @click="csv">Save as CSV</button></div></div>
+      <div class="flex flex-wrap gap-3 items-center"><label class="flex gap-2 items-center"><span class="soft text-[13px]">on</span><DateField v-model="day" label="Day" near="a past day" class="w-32" /></label><label class="flex gap-2 items-center"><input v-model="reading" type="radio" value="books" /> as the books stood</label><label class="flex gap-2 items-center"><input v-model="reading" type="radio" value="was" /> as it was</label><SaveAs :path="path()" name="stock-on-a-day" :disabled="!rows.length" /></div></div>
     <p v-if="wrong" class="error px-5 pb-4" role="alert">{{ wrong }}</p>
     <table v-else-if="rows.length" class="list"><thead><tr><th>Item</th><th class="text-right!">Lay there</th><th v-if="value !== undefined" class="text-right!">Value</th></tr></thead>
       <tbody><tr v-for="r in rows" :key="r.item"><td><RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item } }">{{ r.name }}</RouterLink> <span class="mono soft text-[12px]">{{ r.code }}</span></td><td class="num">{{ f.aligned(r.quantity, places) }} <span class="soft unit">{{ r.unit }}</span></td><td v-if="value !== undefined" class="num">{{ f.money(r.value) }}</td></tr></tbody></table>

@@ -4,20 +4,18 @@ import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Category, StockRow } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
+import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
-import { useStrip } from '../shell/strip.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import LevelBar from '../ui/LevelBar.vue'
 import StateDisc from '../ui/StateDisc.vue'
-import { saveCsv } from '../ui/csv.ts'
+import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 
 const session = useSession()
 const index = useIndex()
-const strip = useStrip()
 const route = useRoute()
 const router = useRouter()
 const f = useFormat()
@@ -59,7 +57,6 @@ const handPlaces = computed(() => f.placesOf(rows.value.map(r => r.levels.onHand
 const COLUMNS = [{ id: 'name', label: 'Item' }, { id: 'state', label: 'Level and state' }, { id: 'onHand', label: 'On hand', num: true }, { id: 'available', label: 'Available', num: true }, { id: 'days', label: 'Lasts', num: true }, { id: 'firstExpiry', label: 'First expiry' }, { id: 'value', label: 'Value', num: true }] as const
 const shown = computed(() => COLUMNS.filter(c => c.id !== 'value' || session.seeValue))
 const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === `-${id}` ? 'descending' : undefined)
-async function csv() { try { await saveCsv(path(), 'stock.csv') } catch (e) { strip.say(said(e), 'bad') } }
 </script>
 <template>
   <div class="slip">
@@ -69,7 +66,7 @@ async function csv() { try { await saveCsv(path(), 'stock.csv') } catch (e) { st
         <input v-model.lazy="q" class="field field-small w-40!" placeholder="Name or code" aria-label="Filter by name or code" @keyup.enter="($event.target as HTMLInputElement).blur()" />
         <select v-model="state" class="field field-small w-36!" aria-label="Filter by state"><option value="">every state</option><option value="out">Out</option><option value="short">Short</option><option value="in_range">In range</option><option value="over">Over target</option></select>
         <select v-model="category" class="field field-small w-40!" aria-label="Filter by category"><option value="">every category</option><option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select>
-        <button type="button" class="btn btn-small" @click="csv">Save as CSV</button>
+        <SaveAs :path="path()" name="stock" />
       </div>
     </div>
     <div v-if="rows.length" ref="box" class="box" tabindex="0" aria-label="Stock list">

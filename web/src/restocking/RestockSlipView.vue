@@ -15,7 +15,7 @@ import DateField from '../ui/DateField.vue'
 import ItemPicker from '../ui/ItemPicker.vue'
 import LevelBar from '../ui/LevelBar.vue'
 import StateDisc from '../ui/StateDisc.vue'
-import { saveCsv } from '../ui/csv.ts'
+import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 
 const props = defineProps<{ id: string }>()
@@ -95,7 +95,6 @@ function text() {
   link.click()
   URL.revokeObjectURL(link.href)
 }
-async function csv() { try { await saveCsv(`/api/restock/${props.id}`, 'restock.csv') } catch (e) { strip.say(said(e), 'bad') } }
 const print = () => window.print()
 /** How it stands, in one sentence. */
 const standing = computed(() => {
@@ -132,7 +131,7 @@ const STATE = { open: 'being written', asked: 'asked for', arrived: 'all of it c
     <footer class="px-5 py-3 border-t border-hair flex flex-wrap gap-3 no-print">
       <template v-if="mine"><button v-if="slip.source.kind === 'shelves' && session.mayAnywhere('book')" type="button" class="btn btn-act" :disabled="!slip.lines.length" @click="move">Make it a move</button><button type="button" class="btn" :class="{ 'btn-act': slip.source.kind !== 'shelves' }" :disabled="!slip.lines.length" @click="settled().then(ok => { asking = ok })">Mark as asked for</button></template>
       <RouterLink v-if="slip.asked?.move" class="btn" :to="{ name: 'slip', params: { id: slip.asked.move } }">See the move</RouterLink>
-      <button type="button" class="btn" @click="print">Print</button><button type="button" class="btn" @click="text">Save as text</button><button type="button" class="btn" @click="csv">Save as CSV</button>
+      <button type="button" class="btn" @click="print">Print</button><button type="button" class="btn" @click="text">Save as text</button><SaveAs :path="`/api/restock/${props.id}`" name="restock" />
       <button v-if="mine || slip.state === 'asked'" type="button" class="btn btn-danger ml-auto" @click="drop">{{ open ? 'Throw away' : 'It will not come' }}</button>
     </footer>
     <AskDialog :open="asking" :title="`Asked for, of ${slip.name}`" @close="asking = false">

@@ -3,18 +3,16 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { ShortRow } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
+import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
-import { useStrip } from '../shell/strip.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import LevelBar from '../ui/LevelBar.vue'
 import StateDisc from '../ui/StateDisc.vue'
-import { saveCsv } from '../ui/csv.ts'
+import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 
 const session = useSession()
-const strip = useStrip()
 const router = useRouter()
 const f = useFormat()
 const rows = ref<ShortRow[]>([])
@@ -25,11 +23,10 @@ const reload = live(load)
 watch(() => session.placeId, () => void reload())
 const have = computed(() => f.placesOf(rows.value.map(r => r.levels.available)))
 const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
-async function csv() { try { await saveCsv(path(), 'short.csv') } catch (e) { strip.say(said(e), 'bad') } }
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>What is short {{ session.place ? `in ${session.place.name}` : 'in my places' }}</h1><p class="soft">{{ rows.length }} line{{ rows.length === 1 ? '' : 's' }}, most urgent first</p></div><button type="button" class="btn btn-small" :disabled="!rows.length" @click="csv">Save as CSV</button></div>
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>What is short {{ session.place ? `in ${session.place.name}` : 'in my places' }}</h1><p class="soft">{{ rows.length }} line{{ rows.length === 1 ? '' : 's' }}, most urgent first</p></div><SaveAs :path="path()" name="short" :disabled="!rows.length" /></div>
     <div v-if="rows.length" class="overflow-x-auto"><table class="list">
       <thead><tr><th>Item</th><th v-if="!session.placeId">Place</th><th>Level</th><th>State</th><th class="text-right!">Have</th><th class="text-right!">Coming</th><th class="text-right!">Bring</th><th>Lies elsewhere</th></tr></thead>
       <tbody><tr v-for="r in rows" :key="r.item + r.place.id" class="link" @click="router.push({ name: 'item', params: { id: r.item } })">

@@ -10,7 +10,7 @@ import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { freshContent, freshLine } from '../ledger/slip-store.ts'
 import { v7 } from '../ledger/uuid.ts'
-import { saveCsv } from '../ui/csv.ts'
+import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 
 const session = useSession()
@@ -47,7 +47,6 @@ async function write(kind: Extract<SlipKind, 'issue' | 'move' | 'waste'>) {
   const content = { ...freshContent(kind, within(area)), lines: picked.value.map(r => freshLine({ item: r.item, typed: r.quantity, lot: { id: r.lot.id, code: r.lot.code, expiry: r.lot.expiry }, from: r.place.id, reason: r.lot.state === 'expired' ? expired : null })) }
   try { await call('PUT', `/api/slips/${id}`, { body: content }); await router.push({ name: kind, params: { id } }) } catch (e) { strip.say(said(e), 'bad') }
 }
-async function csv() { try { await saveCsv(path(), 'expiring.csv') } catch (e) { strip.say(said(e), 'bad') } }
 const usable = computed(() => picked.value.length > 0 && picked.value.every(r => r.lot.state === 'usable'))
 const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === null || r.lasts > f.daysTo(r.lot.expiry))
 </script>
@@ -55,7 +54,7 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
   <div class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
       <div><h1>What runs out of date {{ session.place ? `in ${session.place.name}` : 'in my places' }}</h1><p class="soft">{{ rows.length }} lot{{ rows.length === 1 ? '' : 's' }}<template v-if="past.length">, {{ past.length }} {{ past.length === 1 ? 'is' : 'are' }} already</template><template v-if="session.seeValue && worth !== '0'">, worth <b class="mono text-ink">{{ f.amount(worth) }}</b></template></p></div>
-      <div class="flex flex-wrap gap-2"><label class="flex gap-2 items-center"><span class="soft text-[13px]">within</span><select v-model="days" class="field field-small w-28!"><option value="0">today</option><option value="14">14 days</option><option value="30">30 days</option><option value="90">90 days</option><option value="365">a year</option></select></label><button v-if="rows.length && session.may('book')" type="button" class="btn btn-small" @click="all(past.length ? past : rows)">Choose {{ past.length ? 'all out of date' : 'all' }}</button><button type="button" class="btn btn-small" :disabled="!rows.length" @click="csv">Save as CSV</button></div>
+      <div class="flex flex-wrap gap-2"><label class="flex gap-2 items-center"><span class="soft text-[13px]">within</span><select v-model="days" class="field field-small w-28!"><option value="0">today</option><option value="14">14 days</option><option value="30">30 days</option><option value="90">90 days</option><option value="365">a year</option></select></label><button v-if="rows.length && session.may('book')" type="button" class="btn btn-small" @click="all(past.length ? past : rows)">Choose {{ past.length ? 'all out of date' : 'all' }}</button><SaveAs :path="path()" name="expiring" :disabled="!rows.length" /></div>
     </div>
     <div v-if="rows.length" class="overflow-x-auto"><table class="list">
       <thead><tr><th><span class="sr-only">Choose</span></th><th>Item</th><th>Lot</th><th>Use by</th><th class="text-right!">Lasts</th><th>Place</th><th class="text-right!">There</th><th v-if="session.seeValue" class="text-right!">Value</th></tr></thead>
