@@ -26,14 +26,18 @@ export interface Operation<P extends z.ZodType = z.ZodType, Q extends z.ZodType 
   readonly csv: boolean
   /** Answers, or with `csv` also answers, `application/pdf`. */
   readonly pdf: boolean
+  /** Answers with something else than JSON. */
+  readonly binary: string | undefined
+  /** Takes a file of one of these media types as its body. */
+  readonly upload: readonly string[]
   /** Wants the revision it was read with in `If-Match`. */
   readonly ifMatch: boolean
 }
 const nothing = z.object({})
-type Make = { right?: Right; status?: number; csv?: boolean; pdf?: boolean; ifMatch?: boolean }
+type Make = { right?: Right; status?: number; csv?: boolean; pdf?: boolean; binary?: string; upload?: readonly string[]; ifMatch?: boolean }
 const op = <P extends z.ZodType = typeof nothing, Q extends z.ZodType = typeof nothing, B extends z.ZodType = z.ZodUndefined, R extends z.ZodType = z.ZodUndefined>(
   method: Operation['method'], path: string, summary: string, o: Make & { params?: P; query?: Q; body?: B; answer?: R }): Operation<P, Q, B, R> => ({
-  method, path, summary, right: o.right ?? 'read', status: o.status ?? (o.answer || o.pdf ? 200 : 204), csv: o.csv ?? false, pdf: o.pdf ?? o.csv ?? false, ifMatch: o.ifMatch ?? false,
+  method, path, summary, right: o.right ?? 'read', status: o.status ?? (o.answer || o.pdf || o.binary ? 200 : 204), csv: o.csv ?? false, pdf: o.pdf ?? o.csv ?? false, binary: o.binary, upload: o.upload ?? [], ifMatch: o.ifMatch ?? false,
   params: (o.params ?? nothing) as P, query: (o.query ?? nothing) as Q, body: (o.body ?? z.undefined()) as B, answer: (o.answer ?? z.undefined()) as R,
 })
 
@@ -123,6 +127,8 @@ export const api = {
   slip: op('get', '/api/slips/:id', 'One slip', { params: id, answer: slips.SlipView }),
   saveDraft: op('put', '/api/slips/:id', 'Saves a draft; without If-Match only where there is none yet', { right: 'book', params: id, body: slips.SlipContent, answer: slips.DraftSaved, ifMatch: true }),
   dropDraft: op('delete', '/api/slips/:id', 'Throws a draft away', { right: 'book', params: id }),
+  addPicture: op('post', '/api/pictures', 'Puts a photograph there, for a slip to name', { right: 'book', status: 201, upload: ['image/jpeg', 'image/png', 'image/webp'], answer: found }),
+  slipPicture: op('get', '/api/slips/:id/pictures/:picture', 'A photograph that a slip names', { params: z.object({ id: Uuid, picture: Uuid }), binary: 'image/*' }),
   effect: op('post', '/api/slips/:id/effect', 'Before → after: what booking would do, without doing it', { right: 'book', params: id, body: slips.SlipContent, answer: slips.Effect }),
   effectWorking: op('post', '/api/slips/:id/effect/working', 'The lines behind a figure of the effect, without booking', { right: 'book', params: id, body: slips.EffectWorkingInput, answer: reports.WorkingView }),
   book: op('post', '/api/slips/:id/booking', 'Books a slip, all of it or nothing; again with the same content gives the same answer', { right: 'book', params: id, status: 201, body: slips.Booking, answer: slips.SlipView }),
@@ -135,6 +141,7 @@ export const api = {
   sheetPaper: op('get', '/api/sheet-papers', 'Printed sheets, as PDF', { query: z.object({ sheets: z.string().max(4000) }), pdf: true }),
   voidSheet: op('delete', '/api/sheets/:id', 'Throws a printed sheet away that was not entered', { right: 'book', params: id }),
   enterSheet: op('post', '/api/sheets/:id/entry', 'Begins to enter a printed sheet: a count with its lines, as a draft', { right: 'book', status: 201, params: id, body: found, answer: found }),
+  labels: op('post', '/api/label-papers', 'Labels of things and lots, as PDF', { body: slips.LabelsInput, pdf: true }),
   differences: op('get', '/api/differences', 'Open differences', { query: place, answer: z.object({ rows: z.array(slips.DifferenceView) }) }),
   backups: op('get', '/api/backups', 'The backups there are', { right: 'set_up', answer: reports.BackupsView }),
   takeBackup: op('post', '/api/backups', 'Takes a backup now', { right: 'set_up', status: 201, answer: reports.BackupsView }),

@@ -9,11 +9,11 @@ export function openApiDocument(version: string): ReturnType<typeof createDocume
   for (const [name, o] of Object.entries(api as Record<string, Operation>)) {
     const path = o.path.replace(/:(\w+)/g, '{$1}')
     const problem = { description: 'Refused: what is so, and where', content: { 'application/problem+json': { schema: Problem } } }
-    const answer = o.status === 204 ? { description: 'Done' } : { description: 'Done', content: { ...(o.answer instanceof z.ZodUndefined ? {} : { 'application/json': { schema: o.answer } }), ...(o.pdf ? { 'application/pdf': { schema: z.string().meta({ format: 'binary' }) } } : {}), ...(o.csv ? { 'text/csv': { schema: z.string() } } : {}) } }
+    const answer = o.status === 204 ? { description: 'Done' } : { description: 'Done', content: { ...(o.answer instanceof z.ZodUndefined ? {} : { 'application/json': { schema: o.answer } }), ...(o.binary ? { [o.binary]: { schema: z.string().meta({ format: 'binary' }) } } : {}), ...(o.pdf ? { 'application/pdf': { schema: z.string().meta({ format: 'binary' }) } } : {}), ...(o.csv ? { 'text/csv': { schema: z.string() } } : {}) } }
     ;(paths[path] ??= {})[o.method] = {
       operationId: name, summary: o.summary, ...(o.right === 'none' ? { security: [] } : {}),
       requestParams: { ...(path.includes('{') ? { path: o.params } : {}), query: o.query, ...(o.ifMatch ? { header: z.object({ 'if-match': z.string().optional() }) } : {}) },
-      ...(o.body instanceof z.ZodUndefined ? {} : { requestBody: { required: true, content: { 'application/json': { schema: o.body } } } }),
+      ...(o.upload.length ? { requestBody: { required: true, content: Object.fromEntries(o.upload.map(t => [t, { schema: z.string().meta({ format: 'binary' }) }])) } } : o.body instanceof z.ZodUndefined ? {} : { requestBody: { required: true, content: { 'application/json': { schema: o.body } } } }),
       responses: { [o.status]: answer, '4XX': problem },
     }
   }

@@ -45,7 +45,8 @@ async function main(): Promise<void> {
     }
     case 'backup': console.log(`${await backup(data, file(0))} and its checksum are written`); return
     case 'restore': {
-      const { kept } = await restore(data, file(0), Date.now())
+      const { kept, missingPictures } = await restore(data, file(0), Date.now())
+      if (missingPictures) console.error(`${missingPictures} picture${missingPictures === 1 ? '' : 's'} of it could not be found beside the backup; the slips say where one is missing.`)
       console.log(`${file(0)} is in place${kept ? `; what was there is kept as ${kept}` : ''}`)
       return
     }

@@ -49,4 +49,7 @@ export async function world(options: { file?: string; checkpointEvery?: number }
   const { rows } = await c.get<{ rows: Place[] }>('/api/places')
   return { app, running, c, directory, me, lab: rows[0]!, clock, stop: async () => { await running.stop(); rmSync(directory, { recursive: true, force: true }) } }
 }
+/** The smallest whole PNG: one pixel. */
+export const PNG = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64')
+export const sendPicture = (c: Client, bytes: Uint8Array = PNG, type = 'image/png') => fetch(`${c.base}/api/pictures`, { method: 'POST', headers: { 'content-type': type, cookie: c.cookie }, body: Buffer.from(bytes) })
 export const newItem = (c: Client, more: Record<string, unknown>) => c.ok<Item>('POST', '/api/items', { code: `X-${v7().slice(-6)}`, name: 'Something', unit: 'each', ...more })

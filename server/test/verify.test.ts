@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { expect } from 'chai'
 import { App, backup, DATABASE, ledgerJournal, restore, verify } from '@shelve/server'
-import { newItem, world, type World } from './client.ts'
+import { newItem, sendPicture, world, type World } from './client.ts'
 
 /** One organisation with something of everything: layers, a count, a correction. Each test damages its own copy. */
 describe('verify finds what was damaged', () => {
@@ -19,6 +19,7 @@ describe('verify finds what was damaged', () => {
       w.clock.now += 60_000
       await c.must({ kind: 'receipt', place: lab.id, head: { supplier: 'S' }, lines: [c.line({ item: fifo.id, typed: '10', price }), c.line({ item: plain.id, typed: '10', price })] })
     }
+    await sendPicture(c)
     w.clock.now += 60_000
     const issue = await c.must({ kind: 'issue', place: lab.id, head: { job }, lines: [c.line({ item: fifo.id, typed: '3' }), c.line({ item: plain.id, typed: '3' })] })
     w.clock.now += 60_000
@@ -60,6 +61,7 @@ describe('verify finds what was damaged', () => {
     ['pools', 'update pool set value = value + 1 where id = (select min(pool_id) from movement)'],
     ['layers', 'update layer set value = value + 1 where rowid = (select min(rowid) from layer)'],
     ['tallies', 'update tally set counted = counted + 1'],
+    ['pictures', "update picture set hash = substr(hash, 2) || '0'"],
     ['checkpoints', 'update checkpoint_balance set quantity = quantity + 1 where rowid = 1'],
     ['checkpoints', 'update checkpoint_pool set value = value + 1 where rowid = 1'],
     ['checkpoints', 'update checkpoint set latest_effective_at = latest_effective_at - 1'],
@@ -75,7 +77,7 @@ describe('verify finds what was damaged', () => {
     await restore(elsewhere, file, w.clock.now)
     const app = new App(join(elsewhere, DATABASE))
     expect([...ledgerJournal(app)].join('')).to.equal(journal)
-    expect(verify(app)).to.deep.include({ ok: true, headHash: head })
+    expect(verify(app), 'its pictures too').to.deep.include({ ok: true, headHash: head })
     app.close()
     const { kept } = await restore(elsewhere, file, w.clock.now)
     expect(kept, 'what was there is kept beside it').to.match(/before-/)

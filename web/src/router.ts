@@ -29,6 +29,7 @@ export const router = createRouter({
     { path: '/items/:id', name: 'item', component: () => import('./catalogue/ItemView.vue'), props: true, meta: { tab: 'stock', title: 'Item' } },
     { path: '/ledger', name: 'ledger', component: () => import('./ledger/LedgerView.vue'), meta: { tab: 'ledger', title: 'Ledger' } },
     { path: '/look-back/:part?', name: 'look-back', component: () => import('./reports/LookBackView.vue'), props: r => ({ part: r.params.part || 'months' }), meta: { tab: 'look-back', title: 'Look back' } },
+    { path: '/labels', name: 'labels', component: () => import('./scan/LabelsView.vue'), meta: { tab: 'receive', title: 'Labels' } },
     { path: '/slips/:id', name: 'slip', component: () => import('./ledger/SlipView.vue'), props: true, meta: { tab: 'ledger', title: 'Slip' } },
     { path: '/setup', name: 'setup', redirect: '/setup/items' },
     { path: '/setup/items', name: 'setup-items', component: () => import('./catalogue/ItemsView.vue'), meta: { tab: 'setup', title: 'Items' } },

@@ -22,12 +22,14 @@ export const SlipLine = z.object({
   /** A second count of the same line: asked where the first is beyond tolerance. */
   again: z.string().max(60).default(''),
   override: z.boolean().default(false), note: Short.default(''),
+  /** Of a delivery: it goes straight to a job or a cost centre, and a person there; it is charged and never lies on a shelf. */
+  direct: z.object({ job: Uuid.nullable().default(null), costCentre: Uuid.nullable().default(null), person: Short.default('') }).nullable().default(null), picture: Uuid.nullable().default(null),
 }).meta({ id: 'SlipLine' })
 export type SlipLine = z.infer<typeof SlipLine>
 
 export const SlipHead = z.object({
   supplier: Short.default(''), deliveryNote: Short.default(''), charges: z.array(z.object({ label: Short, amount: z.string().max(30), basis: z.enum(['value', 'quantity', 'weight']) })).max(10).default([]),
-  costCentre: Uuid.nullable().default(null), job: Uuid.nullable().default(null), reason: Uuid.nullable().default(null), /** What a change of cost method changes to; its lines name the items, `unitCost` a standard cost. */ method: Method.nullable().default(null), corrects: Uuid.nullable().default(null), blind: z.boolean().default(true), /** The sheet on paper that a count was written on. */ sheet: Uuid.nullable().default(null), why: Short.default(''), note: Note.default(''),
+  costCentre: Uuid.nullable().default(null), job: Uuid.nullable().default(null), reason: Uuid.nullable().default(null), /** What a change of cost method changes to; its lines name the items, `unitCost` a standard cost. */ method: Method.nullable().default(null), corrects: Uuid.nullable().default(null), blind: z.boolean().default(true), /** The sheet on paper that a count was written on. */ sheet: Uuid.nullable().default(null), why: Short.default(''), note: Note.default(''), /** Photographs: of a delivery note, of what came. */ pictures: z.array(Uuid).max(8).default([]),
 }).meta({ id: 'SlipHead' })
 export type SlipHead = z.infer<typeof SlipHead>
 
@@ -78,6 +80,8 @@ export type DraftSaved = z.infer<typeof DraftSaved>
 /** Takes back a booked slip, whole or by lines. `id` is the new slip's. */
 export const Reversal = z.object({ id: Uuid, lines: z.array(Uuid).max(500).nullable().default(null), why: Short.default('') }).meta({ id: 'Reversal' })
 
+/** Labels to print: of an item, or of one lot of it. `skip`: places of the first sheet that are used up already. */
+export const LabelsInput = z.object({ size: z.enum(['sheet', 'roll']), skip: z.number().int().min(0).max(23).default(0), labels: z.array(z.object({ item: Uuid, lot: Uuid.nullable().default(null), count: z.number().int().min(1).max(300) })).min(1).max(300) }).refine(l => l.labels.reduce((n, x) => n + x.count, 0) <= 600, { message: 'more than 600 labels at once', path: ['labels'] }).meta({ id: 'LabelsInput' })
 export const DifferenceView = z.object({ id: Uuid, item: z.object({ id: Uuid, code: z.string(), name: z.string(), unit: z.string() }), lot: z.string().nullable(), place: z.object({ id: Uuid, name: z.string() }), countedAt: Instant, counted: Decimal, expected: Decimal, open: Decimal, value: Decimal.optional(), slip: z.object({ id: Uuid, number: z.string() }), elsewhere: z.array(z.object({ difference: Uuid, place: z.string(), open: Decimal })) }).meta({ id: 'Difference' })
 export type DifferenceView = z.infer<typeof DifferenceView>
 /** A line of a sheet: what should be in an area, in walking order, with what belongs there and is at zero. */

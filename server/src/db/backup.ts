@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto'
 import { copyFileSync, createReadStream, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import Database from 'better-sqlite3'
+import { bringPictures, PICTURES } from '../ledger/pictures.ts'
 import { openStore, UnusableDatabase } from './open.ts'
 
 export const DATABASE = 'shelve.sqlite'
@@ -10,13 +11,14 @@ const sum = (file: string): Promise<string> => new Promise((ok, no) => {
   createReadStream(file).on('data', d => hash.update(d)).on('end', () => ok(hash.digest('hex'))).on('error', no)
 })
 
-/** An online copy with a checksum beside it; the server goes on meanwhile. Returns the file. */
+/** An online copy with a checksum beside it, and the pictures it names in a folder beside it, each once for all backups; the server goes on meanwhile. Returns the file. */
 export async function backup(dataDirectory: string, target: string): Promise<string> {
   const source = join(dataDirectory, DATABASE)
   if (!existsSync(source)) throw new UnusableDatabase(`there is no database in ${dataDirectory}`)
   mkdirSync(dirname(target), { recursive: true })
   const client = new Database(source, { readonly: true })
   try { await client.backup(`${target}.part`) } finally { client.close() }
+  bringPictures(`${target}.part`, join(dataDirectory, PICTURES), join(dirname(target), PICTURES))
   writeFileSync(`${target}.sha256`, `${await sum(`${target}.part`)}\n`)
   renameSync(`${target}.part`, target)
   return target
@@ -24,9 +26,9 @@ export async function backup(dataDirectory: string, target: string): Promise<str
 
 /**
  * Puts a backup in the place of the database. Refuses a file that does not fit its checksum, or that is no sound
- * database; what was there before is kept beside it.
+ * database; what was there before is kept beside it. Its pictures come with it: how many could not be found is said.
  */
-export async function restore(dataDirectory: string, file: string, now: number): Promise<{ kept: string | null }> {
+export async function restore(dataDirectory: string, file: string, now: number): Promise<{ kept: string | null; missingPictures: number }> {
   if (!existsSync(file)) throw new UnusableDatabase(`there is no backup at ${file}`)
   const noted = existsSync(`${file}.sha256`) ? readFileSync(`${file}.sha256`, 'utf8').trim() : undefined
   if (noted === undefined) throw new UnusableDatabase(`${file}.sha256 is missing: without its checksum a backup cannot be trusted`)
@@ -52,5 +54,6 @@ export async function restore(dataDirectory: string, file: string, now: number):
     for (const end of ['-wal', '-shm']) rmSync(live + end, { force: true })
   }
   renameSync(fresh, live)
-  return { kept }
+  const { missing } = bringPictures(live, join(dirname(file), PICTURES), join(dataDirectory, PICTURES))
+  return { kept, missingPictures: missing }
 }

@@ -159,6 +159,8 @@ export const checkpointBalance = sqliteTable('checkpoint_balance', {
 }, t => [index('checkpoint_balance_of').on(t.checkpointId)])
 export const checkpointPool = sqliteTable('checkpoint_pool', { checkpointId: int().notNull().references(() => checkpoint.id), poolId: int().notNull(), value: value().notNull() }, t => [index('checkpoint_pool_of').on(t.checkpointId)])
 export const counter = sqliteTable('counter', { kind: text().primaryKey(), next: int().notNull() })
+/** A photograph; its file is named by the hash of its content and lies beside the database. */
+export const picture = sqliteTable('picture', { uid: text().primaryKey(), hash: text().notNull(), type: text().notNull(), bytes: int().notNull(), createdAt: instant().notNull(), createdBy: int().notNull().references(() => person.id) }, t => [index('picture_hash').on(t.hash)])
 /** Account codes of the bookkeeping: of a sort of flow (`refId` 0), or of a category, a place or a waste reason in particular. */
 export const accountCode = sqliteTable('account_code', { kind: text().notNull(), refId: int().notNull(), code: text().notNull() }, t => [primaryKey({ columns: [t.kind, t.refId] })])
 /** Lists that were taken out of Shelve: what, by whom, when; the number stands on the paper and in the name of the file. */

@@ -13,9 +13,9 @@ export interface Input<O extends Operation> {
   readonly params: z.output<O['params']>; readonly query: z.output<O['query']>; readonly body: z.output<O['body']>; readonly caller: Caller; readonly revision: number | undefined; readonly csv: boolean; readonly request: Request; readonly response: Response
 }
 /** Answers a request with the operation's answer, or with CSV rows where those were asked for. */
-export type Handler<O extends Operation> = (input: Input<O>) => z.input<O['answer']> | Listing | Pdf | Promise<z.input<O['answer']> | Listing | Pdf>
-/** A paper, to be shown or printed. */
-export class Pdf { constructor(readonly name: string, readonly bytes: Uint8Array) {} }
+export type Handler<O extends Operation> = (input: Input<O>) => z.input<O['answer']> | Listing | Bytes | Promise<z.input<O['answer']> | Listing | Bytes>
+/** A file: a paper to be shown or printed, a picture. */
+export class Bytes { constructor(readonly name: string, readonly bytes: Uint8Array, readonly type = 'application/pdf') {} }
 
 /** The session's token: from the cookie, or for scripts as a bearer. */
 export function tokenOf(request: Request): string | undefined {
@@ -37,7 +37,7 @@ export function bind<O extends Operation>(express: Express, app: App, operation:
       }
       const answer = await handler(input as never)
       if (answer instanceof Listing) return void await sendListing(app, request, response, input.caller, answer)
-      if (answer instanceof Pdf) return void response.status(200).type('application/pdf').setHeader('content-disposition', `inline; filename="${answer.name}"`).end(answer.bytes)
+      if (answer instanceof Bytes) return void response.status(200).type(answer.type).setHeader('content-disposition', `inline; filename="${answer.name}"`).end(answer.bytes)
       if (operation.status === 204) response.status(204).end()
       else response.status(operation.status).json(answer)
     } catch (error) {

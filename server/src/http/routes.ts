@@ -12,6 +12,7 @@ import { openDifferences, sheetOf } from '../counting/sheets.ts'
 import { bookContent, effectOf } from '../ledger/book.ts'
 import { effectWorking } from '../ledger/effect-working.ts'
 import { dropDraft, saveDraft } from '../ledger/drafts.ts'
+import { keepPicture, pictureOf } from '../ledger/pictures.ts'
 import { reversalContent } from '../ledger/reversal.ts'
 import { listSlips, slipView } from '../ledger/views.ts'
 import { addPerson, changeHands, changePerson, changeSettings, endSession, endSessionByUid, firstRun, hashPassword, keepPreference, meOf, preferenceOf, newBadge, peopleList, sessionList, setPin, settingsOf, signIn, startSession } from '../people/service.ts'
@@ -24,13 +25,14 @@ import { closedMonths, closeMonth, monthToClose } from '../reports/months.ts'
 import { pastDay } from '../reports/past.ts'
 import { itemStock, shortList, stockList } from '../reports/lists.ts'
 import { Listing } from '../reports/listing.ts'
+import { labelsAsPdf } from '../papers/labels.ts'
 import type { Cells } from '../papers/paper.ts'
 import type { Scope } from '../places/tree.ts'
 import { searchFor } from '../reports/search.ts'
 import { expiringLots, todayOf } from '../reports/today.ts'
 import { beginRestock, changeRestock, dropRestock, markAsked, moveOf, restockOf, restockView } from '../restocking/service.ts'
 import { verifyApart } from '../reports/verify-apart.ts'
-import { bind, COOKIE, Pdf, tokenOf } from './route.ts'
+import { bind, Bytes, COOKIE, tokenOf } from './route.ts'
 
 /** Binds every operation of the contract. */
 export function routes(http: Express, app: App, secure: boolean): void {
@@ -222,6 +224,11 @@ export function routes(http: Express, app: App, secure: boolean): void {
   const mayWrite = (content: SlipContent, caller: Caller) => { if (content.kind === 'method_change') demandEverywhere(app, caller, 'set_up') }
   on('effect', ({ params, body, caller }) => effectOf(app, caller, params.id, (mayWrite(body, caller), body)))
   on('effectWorking', ({ params, body, caller }) => { mayWrite(body.content, caller); return effectWorking(app, caller, params.id, body) })
+  on('addPicture', ({ caller, request }) => {
+    if (!Buffer.isBuffer(request.body)) throw new Refused(415, 'not_a_picture', 'A picture is wanted: JPEG, PNG or WebP.')
+    return { id: keepPicture(app, caller.id, request.body) }
+  })
+  on('slipPicture', ({ params, caller }) => { const p = pictureOf(app, slipView(app, caller, params.id).content!, params.picture); return new Bytes('picture', p.bytes, p.type) })
   const bookIt = async (uid: string, content: SlipContent, seen: string | null, caller: Caller) => {
     if (content.kind === 'correction' && !caller.may.has('reverse')) throw new Refused(403, 'not_allowed', 'You may not take slips back.')
     mayWrite(content, caller)
@@ -232,12 +239,13 @@ export function routes(http: Express, app: App, secure: boolean): void {
   on('reverse', ({ params, body, caller }) => (slipView(app, caller, params.id), bookIt(body.id, reversalContent(app, params.id, body), null, caller)))
   on('sheet', ({ query, caller }) => { scopeOf(app, caller, query.place); return sheetOf(app, query.place, query.figures === 'yes') })
   on('countAreas', ({ query, caller }) => countAreas(app, caller, scopeOf(app, caller, query.place)))
-  on('previewSheets', async ({ body, caller }) => new Pdf('count-sheets.pdf', await previewSheets(app, caller, body)))
+  on('previewSheets', async ({ body, caller }) => new Bytes('count-sheets.pdf', await previewSheets(app, caller, body)))
   on('printSheets', ({ body, caller }) => ({ rows: printSheets(app, caller, body) }))
   on('printedSheet', ({ params, query, caller }) => { const v = printedSheet(app, caller, params.id); return query.page === undefined ? v : { ...v, lines: v.lines.filter(l => l.page === query.page) } })
-  on('sheetPaper', async ({ query, caller }) => new Pdf('count-sheets.pdf', await sheetsAsPdf(app, caller, query.sheets.split(',').slice(0, 100))))
+  on('sheetPaper', async ({ query, caller }) => new Bytes('count-sheets.pdf', await sheetsAsPdf(app, caller, query.sheets.split(',').slice(0, 100))))
   on('voidSheet', ({ params, caller }) => { voidSheet(app, caller, params.id); return undefined })
   on('enterSheet', ({ params, body, caller }) => ({ id: enterSheet(app, caller, params.id, body.id) }))
+  on('labels', async ({ body }) => new Bytes('labels.pdf', await labelsAsPdf(app, body.labels, body.size, body.skip)))
   on('differences', ({ query, caller }) => ({ rows: openDifferences(app, seesValue(app, caller, scopeOf(app, caller, query.place)), scopeOf(app, caller, query.place), reach(app, caller)) }))
   const backupsNow = () => { const b = app.options.backups; return { rows: b ? backupsIn(b.directory).slice(0, 50).map(r => ({ name: r.name, at: iso(r.at), bytes: r.bytes })) : [], hours: b?.plan.hours ?? 0, keep: b?.plan.keep ?? 0, trouble: b?.lastTrouble ?? null } }
   on('backups', backupsNow)

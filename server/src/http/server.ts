@@ -8,6 +8,7 @@ import helmet from 'helmet'
 import { pino, type Logger } from 'pino'
 import { openApiDocument } from '@shelve/contract/openapi'
 import { Refused, VERSION, type App } from '../app.ts'
+import { PICTURE_TYPES } from '../ledger/pictures.ts'
 import { demandEverywhere, reach, type Caller } from '../people/rights.ts'
 import { callerOf } from '../people/service.ts'
 import { ledgerCsv, ledgerJournal, ledgerJsonLines } from '../reports/export.ts'
@@ -31,6 +32,7 @@ export function expressApp(app: App, options: ServerOptions = {}): Express {
   http.use(compression({ filter: (request, response) => !String(response.getHeader('content-type') ?? '').startsWith('text/event-stream') && compression.filter(request, response) }))
   http.use('/api', sameOrigin, (_request, response, next) => { response.setHeader('cache-control', 'no-store'); next() })
   http.use('/api/session', rateLimit({ windowMs: 60_000, limit: options.signInsPerMinute ?? 20, skip: r => r.method !== 'POST' && r.method !== 'PUT', standardHeaders: 'draft-8', legacyHeaders: false, validate: false, handler: (_q, s) => { s.status(429).type('application/problem+json').send(JSON.stringify(problem(429, 'too_many_attempts', 'Too many attempts. Wait a minute, then try again.'))) } }))
+  http.use('/api/pictures', express.raw({ type: PICTURE_TYPES, limit: '8mb' }))
   http.use(express.json({ limit: '1mb', strict: false }))
   routes(http, app, options.secure ?? false)
   streams(http, app)

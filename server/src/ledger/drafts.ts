@@ -5,6 +5,7 @@ import { iso, Refused, type App } from '../app.ts'
 import { notFound, stale } from '../catalogue/service.ts'
 import { releaseSheet } from '../counting/printed.ts'
 import { reach, type Caller } from '../people/rights.ts'
+import { unknownPictures } from './pictures.ts'
 
 export type SlipRecord = typeof slip.$inferSelect
 
@@ -37,6 +38,8 @@ export function putDraft(app: App, caller: Caller, uid: string, content: SlipCon
   const now = app.now()
   const found = app.ids.slip.get({ uid })
   if (found?.state === 'booked') throw new Refused(409, 'booked_already', `This slip is booked already as ${found.number}.`)
+  const lost = unknownPictures(app, content)
+  if (lost.length) throw new Refused(422, 'unknown_picture', 'A picture of this slip is not there. Take it again.', [{ field: 'pictures', code: 'unknown_picture', message: 'A picture of this slip is not there. Take it again.' }])
   const { lines, ...rest } = content
   const placeId = content.place === null ? null : app.places.id(content.place) ?? null
   const common = { kind: content.kind, placeId, effectiveAt: content.effectiveAt === null ? null : Date.parse(content.effectiveAt), savedAt: now, taker: content.taker, title: titleOf(app, content), head: JSON.stringify(rest) }

@@ -116,6 +116,15 @@ export class Resolver {
     this.#once('for_whom', 'costCentre')
     return usedAccount(this.app, null, null, '—')
   }
+  /** Whom a line of a delivery goes straight to. */
+  #straight(line: SlipLine, direct: NonNullable<SlipLine['direct']>): number {
+    const job = direct.job ? this.app.ids.job.get({ uid: direct.job }) : undefined
+    const centre = direct.costCentre ? this.app.ids.costCentre.get({ uid: direct.costCentre }) : undefined
+    if (job) return usedAccount(this.app, job.id, job.costCentreId ?? centre?.id ?? null, job.name)
+    if (centre) return usedAccount(this.app, null, centre.id, centre.name)
+    this.#no(line, 'for_whom', 'direct')
+    return usedAccount(this.app, null, null, '—')
+  }
   #reason(line: SlipLine): number {
     const uid = line.reason ?? this.content.head.reason
     const row = uid ? this.app.ids.wasteReason.get({ uid }) : undefined
@@ -134,7 +143,7 @@ export class Resolver {
     const from = kind === 'opening' ? this.app.accounts.opening : this.#supplier()
     const area = this.#area()
     // What is bought for someone goes straight to them and never lies on a shelf.
-    const to = item.kept === 'bought_for' ? this.#usedBy() : line.to !== null ? this.#place(line, line.to, 'to') : area === undefined ? this.#place(line, null, 'to') : usualBin(this.app, item.id, area)
+    const to = line.direct ? this.#straight(line, line.direct) : item.kept === 'bought_for' ? this.#usedBy() : line.to !== null ? this.#place(line, line.to, 'to') : area === undefined ? this.#place(line, null, 'to') : usualBin(this.app, item.id, area)
     const lotId = this.#lotIn(line, item)
     const goods = this.#price(line, item, quantity)
     if (to === undefined || lotId === undefined || goods === undefined) return []

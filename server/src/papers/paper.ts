@@ -12,6 +12,8 @@ export interface Paper {
   /** Stands at the foot of each page, before `page n of m`; empty: the paper numbers its pages itself. */
   readonly foot: string
   readonly body: readonly Content[]
+  /** Another page than A4, in points, with one margin all around. */
+  readonly page?: { readonly width: number; readonly height: number; readonly margin: number }
   /** Across each page, for what is not meant to be used. */
   readonly watermark?: string
 }

@@ -18,12 +18,13 @@ pdfmake.setUrlAccessPolicy(() => false)
 pdfmake.setLocalAccessPolicy(path => allowed.has(path))
 pdfmake.addTableLayouts({
   list: { hLineWidth: i => (i === 0 ? 0 : 0.5), vLineWidth: () => 0, hLineColor: () => HAIR, paddingLeft: i => (i === 0 ? 0 : 7), paddingRight: () => 0, paddingTop: () => 3, paddingBottom: () => 3 },
+  labels: { hLineWidth: () => 0, vLineWidth: () => 0, paddingLeft: () => 0, paddingRight: () => 0, paddingTop: () => 0, paddingBottom: () => 0 },
   sheet: { hLineWidth: () => 0.6, vLineWidth: () => 0, hLineColor: () => HAIR, paddingLeft: i => (i === 0 ? 0 : 6), paddingRight: () => 0, paddingTop: () => 2, paddingBottom: () => 0 },
 })
 
 parentPort!.on('message', ({ id, paper }: { id: number; paper: Paper }) => {
   pdfmake.createPdf({
-    info: { title: paper.title, creator: 'Shelve', producer: 'Shelve' }, pageSize: 'A4', pageOrientation: paper.landscape ? 'landscape' : 'portrait', pageMargins: [MARGIN.left, MARGIN.top, MARGIN.right, MARGIN.bottom],
+    info: { title: paper.title, creator: 'Shelve', producer: 'Shelve' }, ...(paper.page ? { pageSize: { width: paper.page.width, height: paper.page.height }, pageMargins: paper.page.margin } : { pageSize: 'A4' as const, pageOrientation: paper.landscape ? 'landscape' as const : 'portrait' as const, pageMargins: [MARGIN.left, MARGIN.top, MARGIN.right, MARGIN.bottom] as [number, number, number, number] }),
     defaultStyle: { font: 'Next', fontSize: 9.5, color: INK }, content: [...paper.body] as Content[],
     ...(paper.foot ? { footer: (page: number, pages: number) => ({ margin: [MARGIN.left, 12, MARGIN.right, 0], columns: [{ text: paper.foot, color: SOFT, fontSize: 8 }, { text: `page ${page} of ${pages}`, alignment: 'right', color: SOFT, fontSize: 8, width: 90 }] }) } : {}),
     ...(paper.watermark ? { watermark: { text: paper.watermark, color: SOFT, opacity: 0.16, bold: true, font: 'Next' } } : {}),

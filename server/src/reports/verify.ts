@@ -3,6 +3,7 @@ import { sql } from 'drizzle-orm'
 import { account, balance } from '../db/schema.ts'
 import { sha256, type App } from '../app.ts'
 import { SqlBooks } from '../ledger/books.ts'
+import { damagedPictures, folderOf } from '../ledger/pictures.ts'
 import { allMovements, movementBytes } from '../ledger/reader.ts'
 
 export interface Verification { readonly ok: boolean; readonly movements: number; readonly faults: Fault[]; readonly headHash: string }
@@ -28,6 +29,7 @@ export function checkDatabase(app: App): Fault[] {
   const integrity = client.pragma('integrity_check', { simple: true })
   if (integrity !== 'ok') faults.push({ check: 'database', where: 'file', kept: String(integrity), right: 'ok' })
   for (const r of client.pragma('foreign_key_check') as { table: string; rowid: bigint }[]) faults.push({ check: 'references', where: `${r.table} row ${r.rowid}`, kept: 'refers to nothing', right: 'a row that is there' })
+  for (const p of damagedPictures(app.store.file, folderOf(app))) faults.push({ check: 'pictures', where: p.file, kept: p.gone ? 'no file' : 'a file that does not fit its name', right: 'the picture that was put there' })
   return faults
 }
 

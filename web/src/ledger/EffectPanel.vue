@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { EffectLine, SlipKind } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
+import { useParties } from '../places/parties.ts'
 import LevelBar from '../ui/LevelBar.vue'
 import StateDisc from '../ui/StateDisc.vue'
 import FigureOf from '../ui/FigureOf.vue'
@@ -12,6 +13,7 @@ import { useSlip } from './slip-store.ts'
 
 defineProps<{ kind: SlipKind }>()
 const slip = useSlip()
+const parties = useParties()
 const index = useIndex()
 const session = useSession()
 const f = useFormat()
@@ -23,6 +25,8 @@ const shown = computed<EffectLine[]>(() => {
   const first = all.find(l => l.line === slip.focused)
   return first ? [first, ...all.filter(l => l !== first)] : all
 })
+/** Whom the line goes straight to: it never lies on the shelf. */
+const straight = (l: EffectLine) => { const d = slip.content.lines.find(x => x.id === l.line)?.direct; return d ? [parties.nameOf(d), d.person].filter(Boolean).join(', ') : '' }
 const name = (id: string) => index.byId.get(id)?.name ?? ''
 const after = (l: EffectLine) => {
   if (l.after.state === 'over') return `Over target by ${f.number(l.after.over)} ${l.unit}`
@@ -37,6 +41,8 @@ const after = (l: EffectLine) => {
     <ul aria-live="polite">
       <li v-for="l in shown" :key="l.item + l.place" class="py-3 border-t border-hair" :class="{ focused: l.line === slip.focused }">
         <div class="flex justify-between gap-3"><span class="font-semibold">{{ name(l.item) }}</span><span class="mono whitespace-nowrap"><FigureOf figure="on-hand" :ask="slip.working(l.line, 'on-hand', 'before')" :label="`On hand before, ${name(l.item)}`">{{ f.number(l.before.onHand) }}</FigureOf> → <b><FigureOf figure="on-hand" :ask="slip.working(l.line, 'on-hand')" :label="`On hand after, ${name(l.item)}`">{{ f.number(l.after.onHand) }}</FigureOf></b> {{ l.unit }}</span></div>
+        <p v-if="straight(l)" class="text-[13px]">goes straight to <b>{{ straight(l) }}</b>, never on the shelf<template v-if="l.value && session.seeValue">: <span class="mono">{{ f.amount(l.value) }}</span> charged</template></p>
+        <template v-else>
         <LevelBar :levels="l.after" :before="l.before" class="my-1" />
         <div class="flex justify-between gap-3 text-[13px] flex-wrap">
           <span class="flex flex-wrap items-center gap-x-1"><StateDisc :state="l.before.state" bare /><FigureOf figure="state" :ask="slip.working(l.line, 'state', 'before')" :label="`State before, ${name(l.item)}`">{{ STATE_WORDS[l.before.state] }}</FigureOf><template v-if="l.after.state !== l.before.state"><span class="soft">→</span> <StateDisc :state="l.after.state" bare /><FigureOf figure="state" :ask="slip.working(l.line, 'state')" :label="`State after, ${name(l.item)}`">{{ after(l) }}</FigureOf></template></span>
@@ -45,6 +51,7 @@ const after = (l: EffectLine) => {
         <p v-if="l.provisional && session.seeValue" class="text-[12px] text-straw">no price yet: valued at what is known, put right when it is priced</p>
         <p v-if="l.after.minimum !== null" class="text-[12px] soft">minimum {{ f.number(l.after.minimum) }}<template v-if="l.after.target">, target {{ f.number(l.after.target) }}</template> · {{ l.placeName }}<template v-if="l.after.days !== null && l.after.state !== 'out'"> · <FigureOf figure="days" :ask="slip.working(l.line, 'days')" :label="`How long ${name(l.item)} lasts after`">lasts {{ l.after.days }} day{{ l.after.days === 1 ? '' : 's' }}</FigureOf></template></p>
         <p v-else class="text-[12px] soft">{{ l.placeName }}, no levels set</p>
+        </template>
       </li>
     </ul>
   </div>

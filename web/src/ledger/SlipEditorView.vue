@@ -129,7 +129,7 @@ async function book() {
   const booked = await slip.book()
   if (!booked) { void nextTick(() => document.querySelector<HTMLElement>('[role="alert"]')?.scrollIntoView({ block: 'center' })); return }
   const n = booked.lines.length
-  strip.say(`${booked.number} is booked: ${n} line${n === 1 ? '' : 's'} ${booked.title}.`, 'good', [{ label: 'Take it back', run: () => void takeBack(booked) }, { label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: booked.id } }) }])
+  strip.say(`${booked.number} is booked: ${n} line${n === 1 ? '' : 's'} ${booked.title}.`, 'good', [{ label: 'Take it back', run: () => void takeBack(booked) }, ...(props.kind === 'receipt' ? [{ label: 'Print labels', run: () => void router.push({ name: 'labels', query: { slip: booked.id } }) }] : []), { label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: booked.id } }) }])
   slip.fresh(props.kind)
   if (props.id) await router.replace({ name: props.kind === 'receipt' ? 'receive' : props.kind })
 }

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 /** What a slip says as a whole: from whom, for whom, why, when. */
 import { computed, ref } from 'vue'
-import type { Job, Named, SlipKind } from '@shelve/contract'
+import type { Named, SlipKind } from '@shelve/contract'
 import { get } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
+import { useParties } from '../places/parties.ts'
 import MomentField from '../ui/MomentField.vue'
+import PictureRow from '../ui/PictureRow.vue'
 import { useSlip } from './slip-store.ts'
 
 const props = defineProps<{ kind: SlipKind }>()
@@ -13,14 +15,13 @@ const slip = useSlip()
 const index = useIndex()
 const session = useSession()
 const suppliers = ref<Named[]>([])
-const jobs = ref<Job[]>([])
-const centres = ref<Named[]>([])
+const parties = useParties()
 const reasons = ref<Named[]>([])
 const load = async <T>(path: string) => (await get<{ rows: T[] }>(path)).rows
 if (props.kind === 'receipt') void load<Named>('/api/suppliers').then(r => { suppliers.value = r })
 /** Something on this delivery is bought for someone: it goes straight to them. */
 const straight = computed(() => props.kind === 'receipt' && slip.content.lines.some(l => l.item && index.byId.get(l.item)?.kept === 'bought_for'))
-if (props.kind !== 'waste' && props.kind !== 'move') { void load<Job>('/api/jobs').then(r => { jobs.value = r }); void load<Named>('/api/cost-centres').then(r => { centres.value = r }) }
+if (props.kind !== 'waste' && props.kind !== 'move') void parties.need()
 if (props.kind === 'waste') void load<Named>('/api/waste-reasons').then(r => { reasons.value = r })
 
 const head = computed(() => slip.content.head)
@@ -29,7 +30,7 @@ const forWhom = computed({
   set: v => { head.value.job = v.startsWith('j') ? v.slice(1) : null; head.value.costCentre = v.startsWith('c') ? v.slice(1) : null },
 })
 const missing = (code: string) => slip.tried && slip.headRefusals.some(r => r.code === code)
-const more = ref(!!slip.content.effectiveAt || !!slip.content.head.note)
+const more = ref(!!slip.content.effectiveAt || !!slip.content.head.note || slip.content.head.pictures.length > 0 || (props.kind === 'receipt' && !!slip.content.taker))
 function addCharge() { head.value.charges.push({ label: 'Freight', amount: '', basis: 'value' }) }
 </script>
 <template>
@@ -47,18 +48,20 @@ function addCharge() { head.value.charges.push({ label: 'Freight', amount: '', b
     <template v-if="kind === 'issue' || kind === 'bring_back' || straight">
       <label class="grow min-w-48"><span class="label">{{ straight ? 'Straight to, for what is bought for someone' : kind === 'issue' ? 'For' : 'From' }}</span>
         <select v-model="forWhom" class="field field-small" :aria-invalid="missing('for_whom')"><option value="">Choose a job or a cost centre</option>
-          <optgroup v-if="jobs.length" label="Jobs"><option v-for="j in jobs" :key="j.id" :value="`j${j.id}`">{{ j.name }}</option></optgroup>
-          <optgroup v-if="centres.length" label="Cost centres"><option v-for="c in centres" :key="c.id" :value="`c${c.id}`">{{ c.name }}</option></optgroup>
+          <optgroup v-if="parties.jobs.length" label="Jobs"><option v-for="j in parties.jobs" :key="j.id" :value="`j${j.id}`">{{ j.name }}</option></optgroup>
+          <optgroup v-if="parties.centres.length" label="Cost centres"><option v-for="c in parties.centres" :key="c.id" :value="`c${c.id}`">{{ c.name }}</option></optgroup>
         </select></label>
       <label v-if="!straight" class="w-44"><span class="label">{{ kind === 'issue' ? 'Taken by' : 'Brought by' }}</span><input v-model="slip.content.taker" class="field field-small" /></label>
-      <RouterLink v-if="session.maySetUp && !jobs.length && !centres.length" class="go" :to="{ name: 'setup-lists' }">Make the first job or cost centre</RouterLink>
+      <RouterLink v-if="session.maySetUp && !parties.jobs.length && !parties.centres.length" class="go" :to="{ name: 'setup-lists' }">Make the first job or cost centre</RouterLink>
     </template>
     <label v-if="kind === 'waste'" class="grow min-w-44 max-w-64"><span class="label">Why, for all lines</span><select v-model="head.reason" class="field field-small"><option :value="null">Say it on each line</option><option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option></select></label>
     <template v-if="more">
+      <label v-if="kind === 'receipt'" class="w-40"><span class="label">Brought by</span><input v-model="slip.content.taker" class="field field-small" /></label>
       <div><span class="label">Happened</span><MomentField v-model="slip.content.effectiveAt" label="Happened" /></div>
       <label class="grow min-w-40"><span class="label">Note</span><input v-model="head.note" class="field field-small" /></label>
       <label v-if="session.mayOverride && kind === 'issue'" class="grow min-w-40"><span class="label">Reason for taking an expired or held lot</span><input v-model="head.why" class="field field-small" /></label>
     </template>
-    <button v-else type="button" class="btn btn-quiet btn-small" @click="more = true">Another time, a note</button>
+    <button v-else type="button" class="btn btn-quiet btn-small" @click="more = true">{{ kind === 'receipt' ? 'Another time, who brought it, a note' : 'Another time, a note' }}</button>
+    <PictureRow v-if="kind === 'receipt'" v-model="head.pictures" :slip="slip.id" what="the paper" class="self-end" />
   </div>
 </template>

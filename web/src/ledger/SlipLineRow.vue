@@ -1,13 +1,15 @@
 <script setup lang="ts">
 /** One line of a slip: everything on it can be corrected at any time; choosing another unit keeps the typed number. */
-import { X } from '@lucide/vue'
+import { NotebookPen, X } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import { readQuantity, formatDecimal } from '@shelve/core'
 import type { LotView, Named, Place, RefusalView, SlipKind, SlipLine } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
+import { useParties } from '../places/parties.ts'
 import DateField from '../ui/DateField.vue'
+import PictureRow from '../ui/PictureRow.vue'
 import { useFormat } from '../ui/format.ts'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
@@ -41,6 +43,18 @@ watch(() => [props.line.item, kind.value.lot, slip.content.place, slip.effect?.s
 const reasons = ref<Named[]>([])
 if (kind.value.reason) void get<{ rows: Named[] }>('/api/waste-reasons').then(r => { reasons.value = r.rows })
 
+const parties = useParties()
+if (props.kind === 'receipt') void parties.need()
+/** Into a place, or straight to whoever it is for. */
+const into = computed({
+  get: () => (props.line.direct ? (props.line.direct.job ? `j${props.line.direct.job}` : `c${props.line.direct.costCentre ?? ''}`) : props.line.to),
+  set: v => {
+    const to = v && /^[jc]/.test(v) && v.length > 36 ? v : null
+    props.line.direct = to ? { job: to[0] === 'j' ? to.slice(1) : null, costCentre: to[0] === 'c' ? to.slice(1) : null, person: props.line.direct?.person ?? '' } : null
+    props.line.to = to ? null : v
+  },
+})
+const noting = ref(props.line.note !== '')
 const lotIn = computed({ get: () => props.line.lot?.code ?? '', set: v => { props.line.lot = v || props.line.lot?.expiry ? { id: null, code: v, expiry: props.line.lot?.expiry ?? null } : null } })
 const expiry = computed({ get: () => props.line.lot?.expiry ?? null, set: v => { props.line.lot = { id: null, code: props.line.lot?.code ?? '', expiry: v } } })
 const lotOut = computed({ get: () => props.line.lot?.id ?? '', set: v => { const l = lots.value.find(x => x.id === v); props.line.lot = l ? { id: l.id, code: l.code ?? '', expiry: l.expiry } : null } })
@@ -71,6 +85,8 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
         <div class="mono soft text-[12px]">{{ item?.code }}</div>
         <div v-if="together" class="text-[12px]">together <span class="mono">{{ together }}</span></div>
       </template>
+      <div class="flex flex-wrap gap-x-1 items-center"><input v-if="noting" v-model="line.note" class="field field-small note" :aria-label="`Note on ${item?.name}`" placeholder="note" maxlength="200" /><button v-else type="button" class="btn btn-quiet btn-small px-1!" :aria-label="`Write a note on ${item?.name}`" title="Write a note" @click="noting = true"><NotebookPen :size="14" aria-hidden="true" /></button>
+        <PictureRow v-if="props.kind === 'waste'" bare :slip="slip.id" :model-value="line.picture ? [line.picture] : []" :most="1" :what="item?.name ?? 'it'" @update:model-value="p => (line.picture = p[0] ?? null)" /></div>
       <button v-if="!more && kind.lot === 'in' && item && item.identifiedBy !== 'quantity' && line.typed" type="button" class="btn btn-quiet btn-small -ml-2" @click="emit('another')">another lot</button>
     </td>
     <td>
@@ -94,7 +110,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
       <label v-if="session.mayOverride && kind === KINDS.issue && lots.some(l => l.id === lotOut && l.state !== 'usable')" class="flex gap-1 items-center text-[12px]"><input v-model="line.override" type="checkbox" /> take it all the same</label>
     </td>
     <td v-if="kind.from && props.kind !== 'waste'"><select v-model="line.from" class="field field-small place" :aria-label="`From which place: ${item?.name}`"><option :value="null">{{ brief(effect?.lots[0]?.place) || 'any bin' }}</option><option v-for="b in bins" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></select></td>
-    <td v-if="kind.to"><select v-model="line.to" class="field field-small place" :aria-label="`Into which place: ${item?.name}`" :aria-invalid="wrong('to')"><option :value="null">{{ props.kind === 'move' ? 'where to?' : brief(effect?.lots[0]?.place) || 'usual bin' }}</option><option v-for="b in places" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></select></td>
+    <td v-if="kind.to"><select v-model="into" class="field field-small place" :class="{ wide: line.direct }" :aria-label="`Into which place: ${item?.name}`" :aria-invalid="wrong('to') || wrong('direct')"><option :value="null">{{ props.kind === 'move' ? 'where to?' : brief(effect?.lots[0]?.place) || 'usual bin' }}</option><optgroup v-if="props.kind === 'receipt'" label="On the shelf"><option v-for="b in places" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></optgroup><template v-else><option v-for="b in places" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></template><template v-if="props.kind === 'receipt'"><optgroup v-if="parties.jobs.length" label="Straight to a job"><option v-for="j in parties.jobs" :key="j.id" :value="`j${j.id}`">{{ j.name }}</option></optgroup><optgroup v-if="parties.centres.length" label="Straight to a cost centre"><option v-for="c in parties.centres" :key="c.id" :value="`c${c.id}`">{{ c.name }}</option></optgroup></template></select><input v-if="line.direct" v-model="line.direct.person" class="field field-small place wide mt-1" :aria-label="`Who gets it: ${item?.name}`" placeholder="for whom" maxlength="200" /></td>
     <td v-if="kind.reason"><select v-model="line.reason" class="field field-small place" :aria-label="`Why: ${item?.name}`" :aria-invalid="wrong('reason')"><option :value="null">{{ slip.content.head.reason ? 'as for all' : 'choose' }}</option><option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option></select></td>
     <td v-if="kind.price">
       <input v-model="line.price" class="field field-small field-num price" :aria-label="`Price of one ${line.unit ?? item?.unit}: ${item?.name}`" :aria-invalid="wrong('price')" inputmode="decimal" autocomplete="off" @keydown="key" @blur="touched = true" />
@@ -114,7 +130,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
   </tr>
 </template>
 <style scoped>
-.quantity { width: 70px; } .unit { width: auto; max-width: 84px; padding: 1px 2px 1px 6px; } .day { display: block; width: 118px; } .lot { width: 118px; padding-left: 6px; padding-right: 4px; } .place { width: 84px; padding: 1px 2px 1px 6px; } .price { width: 70px; }
+.quantity { width: 70px; } .unit { width: auto; max-width: 84px; padding: 1px 2px 1px 6px; } .day { display: block; width: 118px; } .lot { width: 118px; padding-left: 6px; padding-right: 4px; } .place { width: 84px; padding: 1px 2px 1px 6px; } .price { width: 70px; } .wide { width: 128px; } .note { width: 130px; }
 td { padding-left: 6px; padding-right: 6px; }
 tr + tr td { border-bottom: 1px solid var(--hair); }
 </style>

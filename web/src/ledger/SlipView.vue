@@ -10,6 +10,7 @@ import { useStrip } from '../shell/strip.ts'
 import { useIndex } from '../shell/index-store.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import FigureOf from '../ui/FigureOf.vue'
+import PictureRow from '../ui/PictureRow.vue'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
 import { v7 } from './uuid.ts'
 
@@ -82,6 +83,7 @@ async function bookReplacement() {
 }
 const canReplace = computed(() => ['receipt', 'issue', 'waste', 'move', 'opening'].includes(slip.value?.kind ?? ''))
 const hasPrice = computed(() => slip.value?.kind === 'receipt' || slip.value?.kind === 'opening')
+const typedOf = (id: string) => slip.value?.content?.lines.find(x => x.id === id)
 const print = () => window.print()
 const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.quantity) ?? []))
 </script>
@@ -92,6 +94,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
       <div><h1>{{ KIND_WORDS[slip.kind] }} {{ slip.title }}</h1>
         <p class="soft"><template v-if="slip.place">{{ slip.place.name }} · </template>happened {{ f.when(slip.effectiveAt) }}<template v-if="slip.bookedAt"> · booked {{ f.when(slip.bookedAt) }} by {{ slip.bookedBy }}</template><template v-if="slip.taker"> · {{ slip.taker }}</template><template v-if="slip.content?.head.deliveryNote"> · delivery note <span class="mono">{{ slip.content.head.deliveryNote }}</span></template></p>
         <p v-if="slip.content?.head.note" class="mt-1">{{ slip.content.head.note }}</p>
+        <div v-if="slip.content?.head.pictures.length" class="mt-2 no-print"><PictureRow fixed :slip="slip.id" :model-value="slip.content.head.pictures" what="the paper" /></div>
         <p v-if="slip.corrects" class="mt-1">Corrects <RouterLink class="go mono" :to="{ name: 'slip', params: { id: slip.corrects.id } }">{{ slip.corrects.number }}</RouterLink></p>
         <p v-for="c in slip.correctedBy" :key="c.id" class="mt-1">Corrected by <RouterLink class="go mono" :to="{ name: 'slip', params: { id: c.id } }">{{ c.number }}</RouterLink>, {{ f.when(c.bookedAt) }}</p></div>
       <div class="text-right"><p class="mono text-[18px] font-semibold">{{ slip.number ?? 'draft' }}</p><p v-if="slip.value && session.seeValue" class="mono"><FigureOf v-if="slip.number" figure="slip-value" :slip="slip.id" :label="`Change of stock by ${slip.number}`">{{ f.amount(slip.value, true) }}</FigureOf></p></div>
@@ -99,7 +102,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
     <div class="overflow-x-auto"><table class="list"><thead><tr><th>Item</th><th>Typed</th><th class="text-right!">Quantity</th><th>From → to</th><th>Lot</th><th v-if="session.seeValue" class="text-right!">Value</th><th><span class="sr-only">Correct</span></th></tr></thead><tbody>
       <template v-for="l in slip.lines" :key="l.id">
         <tr :class="{ undone: l.state === 'taken_back' || l.state === 'replaced' }">
-          <td><RouterLink v-if="l.item" class="font-medium" :to="{ name: 'item', params: { id: l.item.id } }">{{ l.item.name }}</RouterLink><div class="mono soft text-[12px]">{{ l.item?.code }}</div><div v-if="l.by" class="text-[12px] no-underline!">{{ STATES[l.state] }} by <RouterLink class="go mono" :to="{ name: 'slip', params: { id: l.by.slip } }">{{ l.by.number }}</RouterLink></div></td>
+          <td><RouterLink v-if="l.item" class="font-medium" :to="{ name: 'item', params: { id: l.item.id } }">{{ l.item.name }}</RouterLink><div class="mono soft text-[12px]">{{ l.item?.code }}</div><div v-if="l.note || typedOf(l.id)?.direct?.person || typedOf(l.id)?.picture" class="text-[12px]">{{ [typedOf(l.id)?.direct?.person && `for ${typedOf(l.id)?.direct?.person}`, l.note].filter(Boolean).join(' · ') }} <PictureRow v-if="typedOf(l.id)?.picture" fixed :slip="slip.id" :model-value="[typedOf(l.id)!.picture!]" :what="l.item?.name ?? 'it'" /></div><div v-if="l.by" class="text-[12px] no-underline!">{{ STATES[l.state] }} by <RouterLink class="go mono" :to="{ name: 'slip', params: { id: l.by.slip } }">{{ l.by.number }}</RouterLink></div></td>
           <td class="mono">{{ l.typed }}{{ l.unit ? ` ${l.unit}` : '' }}</td><td class="num">{{ f.aligned(l.quantity, quantityPlaces) }} <span class="soft">{{ l.item?.unit }}</span></td>
           <td><div v-for="m in l.movements.filter(x => !x.revalues)" :key="m.seq" class="text-[13px]"><span v-if="m.corrects" class="soft">back: </span>{{ m.from }} → {{ m.to }}<span v-if="l.movements.length > 1" class="mono soft"> {{ f.number(m.quantity) }}</span></div><div v-if="l.movements.some(x => x.revalues)" class="soft text-[12px]">{{ l.movements.filter(x => x.revalues).length }} later value{{ l.movements.filter(x => x.revalues).length === 1 ? '' : 's' }} put right</div></td>
           <td class="mono text-[13px]"><div v-for="lot in new Set(l.movements.map(m => m.lot).filter(Boolean))" :key="lot!">{{ lot }}</div></td><td v-if="session.seeValue" class="num">{{ f.money(l.value, true) }}</td>
@@ -116,7 +119,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
           </form></td></tr>
       </template>
     </tbody></table></div>
-    <div class="px-6 py-4 flex flex-wrap gap-3 items-center border-t border-hair no-print"><button v-if="mayReverse && standing.length" type="button" class="btn" @click="asking = true">Take the whole slip back</button><button type="button" class="btn" @click="print">Print</button><span v-if="slip.hash" class="mono soft text-[12px] ml-auto" :title="`Chained by SHA-256: ${slip.hash}`">seal {{ slip.hash.slice(0, 12) }}</span></div>
+    <div class="px-6 py-4 flex flex-wrap gap-3 items-center border-t border-hair no-print"><button v-if="mayReverse && standing.length" type="button" class="btn" @click="asking = true">Take the whole slip back</button><RouterLink v-if="slip.kind === 'receipt'" class="btn" :to="{ name: 'labels', query: { slip: slip.id } }">Print labels</RouterLink><button type="button" class="btn" @click="print">Print</button><span v-if="slip.hash" class="mono soft text-[12px] ml-auto" :title="`Chained by SHA-256: ${slip.hash}`">seal {{ slip.hash.slice(0, 12) }}</span></div>
     <AskDialog :open="asking" :title="`Take ${slip.number} back?`" @close="asking = false">
       <p>A correction takes {{ standing.length }} line{{ standing.length === 1 ? '' : 's' }} back, as if they had never been; both slips stay to be seen. Values that followed from it are put right.</p>
       <label class="block mt-3"><span class="label">Why (if you like)</span><input v-model="why" class="field" /></label>

@@ -7,6 +7,7 @@ import ScanStrip from '../scan/ScanStrip.vue'
 import UnknownCode from '../scan/UnknownCode.vue'
 import ScannerPanel from '../scan/ScannerPanel.vue'
 import { listenToScanner } from '../scan/scanner.ts'
+import { useParties } from '../places/parties.ts'
 import { useScan } from '../scan/store.ts'
 import { connection, get } from './api.ts'
 import { live, onEvent, startEvents } from './events.ts'
@@ -20,6 +21,7 @@ import { useSession } from './session.ts'
 const route = useRoute()
 const router = useRouter()
 const session = useSession()
+const parties = useParties()
 const index = useIndex()
 const scan = useScan()
 const ALL_WORKS = [
@@ -50,7 +52,7 @@ onMounted(async () => {
   demonstration.value = (await get<{ demonstration: boolean }>('/api/start')).demonstration
 })
 onUnmounted(() => { stopEvents?.(); stopScanner?.(); window.removeEventListener('keydown', key); window.removeEventListener('shelve-signed-out', signedOut) })
-onEvent(e => { if (e.kind === 'setup' || e.kind === 'reload') { void index.load(); void session.loadPlaces() } })
+onEvent(e => { if (e.kind === 'setup' || e.kind === 'reload') { void index.load(); void session.loadPlaces(); parties.forget() } })
 live(async () => {
   const { rows } = await get<{ rows: { mine: boolean; kind: string }[] }>('/api/slips?state=draft&limit=200')
   drafts.value = { mine: rows.filter(r => r.mine).length, others: rows.filter(r => !r.mine).length }

@@ -23,6 +23,7 @@ watch(() => props.pdf, async blob => {
     const page = await document.getPage(n)
     const wide = canvas.clientWidth * window.devicePixelRatio
     const viewport = page.getViewport({ scale: wide / page.getViewport({ scale: 1 }).width })
+    canvas.style.aspectRatio = String(viewport.width / viewport.height)
     canvas.width = viewport.width
     canvas.height = viewport.height
     await page.render({ canvas, viewport }).promise

@@ -1,0 +1,86 @@
+import { createHash } from 'node:crypto'
+import { closeSync, existsSync, fsyncSync, linkSync, copyFileSync, mkdirSync, openSync, readFileSync, renameSync, writeSync } from 'node:fs'
+import { dirname, join } from 'node:path'
+import Database from 'better-sqlite3'
+import { eq } from 'drizzle-orm'
+import type { SlipContent } from '@shelve/contract'
+import { picture } from '../db/schema.ts'
+import { Refused, type App } from '../app.ts'
+import { notFound } from '../catalogue/service.ts'
+
+/** Pictures lie beside the database, each named by the hash of its content: the same one is kept once, and none ever changes. */
+export const PICTURES = 'pictures'
+const ENDING: Readonly<Record<string, string>> = { 'image/jpeg': 'jpg', 'image/png': 'png', 'image/webp': 'webp' }
+export const PICTURE_TYPES = Object.keys(ENDING)
+export const folderOf = (app: App): string => join(dirname(app.store.file), PICTURES)
+const fileName = (hash: string, type: string) => `${hash}.${ENDING[type]}`
+
+/** What a file really is, by its first and last bytes; undefined where it is none of these, or was cut short. */
+export function kindOfPicture(b: Uint8Array): string | undefined {
+  const at = (i: number, ...bytes: number[]) => bytes.every((x, n) => b[i + n] === x)
+  const ends = (...bytes: number[]) => at(b.length - bytes.length, ...bytes)
+  if (at(0, 0xff, 0xd8, 0xff)) return ends(0xff, 0xd9) ? 'image/jpeg' : undefined
+  if (at(0, 0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a)) return ends(0x49, 0x45, 0x4e, 0x44, 0xae, 0x42, 0x60, 0x82) ? 'image/png' : undefined
+  if (at(0, 0x52, 0x49, 0x46, 0x46) && at(8, 0x57, 0x45, 0x42, 0x50)) return b.length === 8 + (b[4]! | (b[5]! << 8) | (b[6]! << 16) | (b[7]! << 24)) ? 'image/webp' : undefined
+  return undefined
+}
+
+/** Keeps a picture, durable before it is answered. */
+export function keepPicture(app: App, by: number, bytes: Uint8Array): string {
+  const type = kindOfPicture(bytes)
+  if (!type) throw new Refused(415, 'not_a_picture', 'That is no whole JPEG, PNG or WebP picture. Take it again.')
+  const hash = createHash('sha256').update(bytes).digest('hex')
+  const folder = folderOf(app)
+  const file = join(folder, fileName(hash, type))
+  if (!existsSync(file)) {
+    mkdirSync(folder, { recursive: true })
+    const part = `${file}.${app.uid()}.part`
+    const f = openSync(part, 'w')
+    try { writeSync(f, bytes); fsyncSync(f) } finally { closeSync(f) }
+    renameSync(part, file)
+  }
+  const uid = app.uid()
+  app.db.insert(picture).values({ uid, hash, type, bytes: bytes.length, createdAt: app.now(), createdBy: by }).run()
+  return uid
+}
+
+/** All pictures that a slip shows: of the whole, and of single lines. */
+export const picturesIn = (c: SlipContent): string[] => [...c.head.pictures, ...c.lines.flatMap(l => (l.picture ? [l.picture] : []))]
+/** A picture of a slip that says it has it. */
+export function pictureOf(app: App, content: SlipContent, uid: string): { type: string; bytes: Uint8Array } {
+  const row = picturesIn(content).includes(uid) ? app.db.select().from(picture).where(eq(picture.uid, uid)).get() : undefined
+  if (!row) throw notFound('picture')
+  const file = join(folderOf(app), fileName(row.hash, row.type))
+  if (!existsSync(file)) throw new Refused(410, 'picture_gone', 'The file of this picture is not there any more; a backup may still have it.')
+  return { type: row.type, bytes: readFileSync(file) }
+}
+/** Pictures that a slip names and nobody has put there. */
+export const unknownPictures = (app: App, content: SlipContent): string[] => picturesIn(content).filter(uid => !app.db.select({ n: picture.bytes }).from(picture).where(eq(picture.uid, uid)).get())
+
+/** Every picture that the database in a file knows, as its file is named. */
+export function filesKnownTo(database: string): { file: string; hash: string }[] {
+  const client = new Database(database, { readonly: true })
+  try {
+    if (!client.prepare(`select 1 from sqlite_master where name = 'picture'`).get()) return []
+    return (client.prepare('select distinct hash, type from picture').all() as { hash: string; type: string }[]).map(r => ({ file: fileName(r.hash, r.type), hash: r.hash }))
+  } finally { client.close() }
+}
+const whole = (file: string, hash: string): boolean => existsSync(file) && createHash('sha256').update(readFileSync(file)).digest('hex') === hash
+/**
+ * Brings the pictures that a database names from one folder into another; what is there already, sound, stays. Gives how
+ * many are missing or damaged in the first.
+ */
+export function bringPictures(database: string, from: string, to: string): { missing: number } {
+  let missing = 0
+  for (const { file, hash } of filesKnownTo(database)) {
+    const target = join(to, file)
+    if (whole(target, hash)) continue
+    if (!whole(join(from, file), hash)) { missing++; continue }
+    mkdirSync(to, { recursive: true })
+    // A name for the same bytes where both lie on one disk; else a copy.
+    try { linkSync(join(from, file), target) } catch { copyFileSync(join(from, file), target) }
+  }
+  return { missing }
+}
+/** What is wrong with the pictures of a database: files that are gone, or do not fit their name. */
+export const damagedPictures = (database: string, folder: string): { file: string; gone: boolean }[] => filesKnownTo(database).filter(p => !whole(join(folder, p.file), p.hash)).map(p => ({ file: p.file, gone: !existsSync(join(folder, p.file)) }))
