@@ -43,6 +43,23 @@ test('a restock slip by keyboard: quantities down the list, a line by hand, aske
   await expect(other.getByText(new RegExp(`${n + 1} of ${n + 1} lines to come`))).toBeVisible()
   await other.goto(`${demo.url}/`)
   await expect(other.getByText('FP 12')).toBeVisible()
+  // The letter: the mail server hangs up, then is gone, then there again.
+  demo.mail.failure = 'busy'
+  await page.getByRole('button', { name: 'Mail it' }).press('Enter')
+  await page.getByLabel('Address').fill('orders')
+  await page.keyboard.press('Enter')
+  await page.getByLabel('Address').fill('orders@fallow.example')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('waits, tried 1 time')).toBeVisible()
+  await expect(page.getByText(/451 try again later/)).toBeVisible()
+  await other.goto(`${demo.url}/restock`)
+  await expect(other.getByText(/the letter waits to go out/)).toBeVisible()
+  demo.mail.failure = 'none'
+  await page.getByRole('button', { name: 'Try again now' }).press('Enter')
+  await expect(page.getByText(/^sent today/)).toBeVisible()
+  await expect(other.getByText(/the letter waits to go out/), 'by itself, in the other window').toHaveCount(0)
+  expect(demo.mail.letters.map(l => [l.to, l.attachments.length])).toEqual([[['orders@fallow.example'], 2]])
+  expect(demo.mail.letters[0]!.text).toMatch(/2 box {2}Sea salt \(SAL-S\)/)
   await other.context().close()
 })
 

@@ -3,6 +3,7 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import { MailServer } from '@shelve/standins'
 import { test as base, expect, type Page } from '@playwright/test'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
@@ -10,13 +11,16 @@ const root = fileURLToPath(new URL('..', import.meta.url))
 export const NOW = Date.UTC(2026, 10, 25, 10)
 export const MADE = join(root, '.results', 'demonstration')
 
-export interface Stage { readonly url: string; readonly data: string }
+/** `mail`: the mail server that this one hands its letters to. */
+export interface Stage { readonly url: string; readonly data: string; readonly mail: MailServer }
 async function start(data: string, demonstration: boolean): Promise<{ stage: Stage; child: ChildProcess }> {
-  const child = fork(join(root, 'server/dist/main.mjs'), [], { cwd: root, execArgv: [], silent: true, env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_WEB: join(root, 'web/dist'), SHELVE_DEMONSTRATION: demonstration ? 'yes' : 'no', SHELVE_NOW: String(NOW), SHELVE_LOG: 'error', SHELVE_SIGN_INS: '1000' } })
+  const mail = new MailServer()
+  const { port: mailPort } = await mail.start()
+  const child = fork(join(root, 'server/dist/main.mjs'), [], { cwd: root, execArgv: [], silent: true, env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_WEB: join(root, 'web/dist'), SHELVE_DEMONSTRATION: demonstration ? 'yes' : 'no', SHELVE_NOW: String(NOW), SHELVE_MAIL: `smtp://127.0.0.1:${mailPort}`, SHELVE_MAIL_FROM: 'stores@gannet-holm.example', SHELVE_LOG: 'error', SHELVE_SIGN_INS: '1000' } })
   child.stdout?.on('data', (d: Buffer) => { if (d.includes('"level"')) process.stdout.write(d) })
   child.stderr?.pipe(process.stderr)
   const { port } = await new Promise<{ port: number }>((ok, no) => { child.once('message', m => ok(m as { port: number })); child.once('exit', c => no(new Error(`the server ended with ${c}`))) })
-  return { stage: { url: `http://localhost:${port}`, data }, child }
+  return { stage: { url: `http://localhost:${port}`, data, mail }, child }
 }
 
 /** A server of its own for each test: `demo` with the demonstration, `empty` with nothing. */
@@ -34,6 +38,7 @@ async function withServer(demonstration: boolean, use: (s: Stage) => Promise<voi
   const ended = new Promise(done => child.once('exit', done))
   child.kill('SIGTERM')
   await ended
+  await stage.mail.stop()
   rmSync(data, { recursive: true, force: true })
 }
 

@@ -6,6 +6,7 @@ import { Known } from './catalogue/known.ts'
 import { shareCommits } from './db/group.ts'
 import { openStore, type Store } from './db/open.ts'
 import type { Backups } from './db/schedule.ts'
+import { Post, type MailPlan } from './notices/mail.ts'
 import { prepareIds, type Ids } from './db/ids.ts'
 import { lastCheckpoint } from './ledger/checkpoints.ts'
 import { preparePaper, type Paper } from './ledger/paper.ts'
@@ -39,6 +40,8 @@ export class App {
   readonly known: Known
   readonly stock: StockView
   readonly flows: Flows
+  /** Sends mail, where somebody said where to hand it over. */
+  readonly post: Post | undefined
   readonly commit: <T>(run: () => T) => Promise<T>
   /** Counts every change of set-up: what devices keep is checked against it. */
   setupRevision = 1
@@ -47,7 +50,7 @@ export class App {
   /** How far the last checkpoint reaches, and how many rows it has. */
   lastCheckpoint: { readonly seq: number; readonly rows: number }
 
-  constructor(file: string, readonly options: { now?: () => number; demonstration?: boolean; checkpointEvery?: number; backups?: Backups } = {}) {
+  constructor(file: string, readonly options: { now?: () => number; demonstration?: boolean; checkpointEvery?: number; backups?: Backups; mail?: MailPlan } = {}) {
     this.store = openStore(file)
     this.ledger = prepareLedger(this.store.db)
     this.paper = preparePaper(this.store.db)
@@ -59,6 +62,7 @@ export class App {
     this.stock = new StockView(this)
     this.flows = new Flows(this)
     this.lastCheckpoint = lastCheckpoint(this)
+    this.post = options.mail && new Post(this, options.mail)
   }
 
   get db() { return this.store.db }
@@ -103,6 +107,7 @@ export class App {
 
   close(): void {
     this.options.backups?.stop()
+    this.post?.stop()
     this.events.close()
     this.store.client.pragma('wal_checkpoint(TRUNCATE)')
     this.store.client.close()

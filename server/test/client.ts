@@ -39,10 +39,10 @@ export class Client {
 export interface World { readonly app: App; readonly running: Running; readonly c: Client; readonly directory: string; readonly me: Me; readonly lab: Place; clock: { now: number }; stop: () => Promise<void> }
 
 /** An organisation with a wet lab, on a clock that the test moves. */
-export async function world(options: { file?: string; checkpointEvery?: number } = {}): Promise<World> {
+export async function world(options: { file?: string; checkpointEvery?: number; mail?: { url: string; from: string } } = {}): Promise<World> {
   const directory = mkdtempSync(join(tmpdir(), 'shelve-test-'))
   const clock = { now: Date.UTC(2026, 10, 25, 9) }
-  const app = new App(options.file ?? join(directory, DATABASE), { now: () => clock.now, ...(options.checkpointEvery ? { checkpointEvery: options.checkpointEvery } : {}) })
+  const app = new App(options.file ?? join(directory, DATABASE), { now: () => clock.now, ...(options.checkpointEvery ? { checkpointEvery: options.checkpointEvery } : {}), ...(options.mail ? { mail: options.mail } : {}) })
   const running = await serve(app, 0, '127.0.0.1', { signInsPerMinute: 1000, log: pino({ level: 'error' }) })
   const c = new Client(`http://127.0.0.1:${running.port}`)
   const me = await c.ok<Me>('POST', '/api/start', { organisation: { name: 'Test station', zone: 'Europe/Paris', currency: 'EUR', decimalMark: '.', dateOrder: 'dmy' }, manager: { name: 'Ines Corrie', signIn: 'ines', password: 'correct horse' }, area: 'Wet lab' })

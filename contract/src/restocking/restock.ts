@@ -10,6 +10,11 @@ export const NewRestock = z.object({ id: Uuid, source: RestockSource, lines: z.a
 export const ChangedRestock = z.object({ source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') }).meta({ id: 'ChangedRestock' })
 /** Marks a slip as asked for: where (a shop's page, by telephone, by mail), their number, the day it is expected. */
 export const AskedInput = z.object({ where: Short.min(1, 'where it was asked for is wanted'), number: Short.default(''), expected: Day.nullable().default(null) }).meta({ id: 'AskedInput' })
+/** Mails a slip, and marks it as asked for where it was not yet. */
+export const MailInput = z.object({ to: z.email('an address like orders@example.org is wanted').max(200), number: Short.default(''), expected: Day.nullable().default(null) }).meta({ id: 'MailInput' })
+/** A letter: queued (and when it is tried again), sent, or refused for good with the mail server's words. */
+export const MailView = z.object({ id: Uuid, to: z.string(), subject: z.string(), state: z.enum(['queued', 'sent', 'failed']), attempts: z.number().int(), at: Instant, sentAt: Instant.nullable(), nextAt: Instant.nullable(), trouble: z.string().nullable() }).meta({ id: 'Mail' })
+export type MailView = z.infer<typeof MailView>
 const Elsewhere = z.object({ place: z.string(), available: Decimal, spare: Decimal })
 const ItemWords = { item: Uuid, code: z.string(), name: z.string(), unit: z.string() }
 /** What the figures suggest of one item for one place. */
@@ -21,8 +26,8 @@ export const RestockLineView = RestockLine.extend({ code: z.string(), name: z.st
 export type RestockLineView = z.infer<typeof RestockLineView>
 export const RestockView = z.object({
   id: Uuid, revision: Revision, source: RestockSource, name: z.string(), state: z.enum(['open', 'asked', 'arrived', 'dropped']), by: z.string(), mine: z.boolean(), createdAt: Instant, note: z.string(),
-  asked: z.object({ at: Instant, by: z.string(), where: z.string(), number: z.string(), expected: Day.nullable(), move: Uuid.nullable() }).nullable(), lines: z.array(RestockLineView),
+  asked: z.object({ at: Instant, by: z.string(), where: z.string(), number: z.string(), expected: Day.nullable(), move: Uuid.nullable() }).nullable(), lines: z.array(RestockLineView), /** Whether this server sends mail, the address the last slip to this source went to, and the letters about this one. */ mail: z.object({ possible: z.boolean(), lastTo: z.string().nullable(), letters: z.array(MailView) }),
 }).meta({ id: 'Restock' })
 export type RestockView = z.infer<typeof RestockView>
-export const RestockRow = RestockView.omit({ lines: true }).extend({ count: z.number().int(), owed: z.number().int() }).meta({ id: 'RestockRow' })
+export const RestockRow = RestockView.omit({ lines: true, mail: true }).extend({ /** A letter about it that is not sent yet. */ unsent: MailView.nullable(), count: z.number().int(), owed: z.number().int() }).meta({ id: 'RestockRow' })
 export type RestockRow = z.infer<typeof RestockRow>

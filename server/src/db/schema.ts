@@ -159,6 +159,10 @@ export const checkpointBalance = sqliteTable('checkpoint_balance', {
 }, t => [index('checkpoint_balance_of').on(t.checkpointId)])
 export const checkpointPool = sqliteTable('checkpoint_pool', { checkpointId: int().notNull().references(() => checkpoint.id), poolId: int().notNull(), value: value().notNull() }, t => [index('checkpoint_pool_of').on(t.checkpointId)])
 export const counter = sqliteTable('counter', { kind: text().primaryKey(), next: int().notNull() })
+/** Letters that go out by mail: queued until a mail server took them. */
+export const mail = sqliteTable('mail', {
+  id: rowid().primaryKey(), uid: text().notNull().unique(), recipient: text().notNull(), subject: text().notNull(), body: text().notNull(), attachments: text().notNull(), restockId: int().references(() => restockSlip.id), state: text().notNull(), attempts: int().notNull(), nextAt: instant().notNull(), trouble: text().notNull(), createdAt: instant().notNull(), createdBy: int().notNull().references(() => person.id), sentAt: instant(),
+}, t => [index('mail_due').on(t.state, t.nextAt), index('mail_restock').on(t.restockId), check('mail_state', one(t.state, ['queued', 'sent', 'failed']))])
 /** A photograph; its file is named by the hash of its content and lies beside the database. */
 export const picture = sqliteTable('picture', { uid: text().primaryKey(), hash: text().notNull(), type: text().notNull(), bytes: int().notNull(), createdAt: instant().notNull(), createdBy: int().notNull().references(() => person.id) }, t => [index('picture_hash').on(t.hash)])
 /** Account codes of the bookkeeping: of a sort of flow (`refId` 0), or of a category, a place or a waste reason in particular. */

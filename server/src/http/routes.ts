@@ -1,6 +1,6 @@
 import type { Express, Request, Response } from 'express'
 import { and, eq, sql } from 'drizzle-orm'
-import { api, type SlipContent } from '@shelve/contract'
+import { api, type RestockView, type SlipContent } from '@shelve/contract'
 import { decimal, formatDecimal, ownCode, writtenDay } from '@shelve/core'
 import { category, costCentre, job, supplier, wasteReason } from '../db/schema.ts'
 import { iso, Refused, VERSION, type App } from '../app.ts'
@@ -24,13 +24,14 @@ import { activity, itemYears, lookBy, lookYear } from '../reports/lookback.ts'
 import { closedMonths, closeMonth, monthToClose } from '../reports/months.ts'
 import { pastDay } from '../reports/past.ts'
 import { itemStock, shortList, stockList } from '../reports/lists.ts'
-import { Listing } from '../reports/listing.ts'
+import { Listing, listingPdf } from '../reports/listing.ts'
+import { retryMail } from '../notices/mail.ts'
 import { labelsAsPdf } from '../papers/labels.ts'
 import type { Cells } from '../papers/paper.ts'
 import type { Scope } from '../places/tree.ts'
 import { searchFor } from '../reports/search.ts'
 import { expiringLots, todayOf } from '../reports/today.ts'
-import { beginRestock, changeRestock, dropRestock, markAsked, moveOf, restockOf, restockView } from '../restocking/service.ts'
+import { beginRestock, changeRestock, dropRestock, mailRestock, markAsked, moveOf, restockOf, restockOfMail, restockView } from '../restocking/service.ts'
 import { verifyApart } from '../reports/verify-apart.ts'
 import { bind, Bytes, COOKIE, tokenOf } from './route.ts'
 
@@ -154,10 +155,19 @@ export function routes(http: Express, app: App, secure: boolean): void {
   })
   on('restock', ({ query, caller }) => restockOf(app, caller, scopeOf(app, caller, query.place)))
   on('beginRestock', ({ body, caller }) => { app.change('restock', () => beginRestock(app, caller, body.id, body)); return restockView(app, caller, body.id) })
-  on('restockSlip', ({ params, caller, csv }) => {
+  const restockListing = (v: RestockView) => all(`To ask for, of ${v.name}`, l => [l.code, l.name, l.typed || '0', l.unit ?? l.base, l.quantity, l.base, l.placeName, l.why], ['code', 'name', 'asked', 'in', 'quantity', 'unit', 'for', 'why'], v.lines, `restock-${v.name}`)
+  on('restockSlip', ({ params, caller, csv }) => { const v = restockView(app, caller, params.id); return csv ? restockListing(v) : v })
+  on('mailRestock', async ({ params, body, caller }) => {
     const v = restockView(app, caller, params.id)
-    return csv ? all(`To ask for, of ${v.name}`, l => [l.code, l.name, l.typed || '0', l.unit ?? l.base, l.quantity, l.base, l.placeName, l.why], ['code', 'name', 'asked', 'in', 'quantity', 'unit', 'for', 'why'], v.lines, `restock-${v.name}`) : v
+    const listing = restockListing({ ...v, lines: v.lines.filter(l => l.quantity !== '0') })
+    const name = `${app.organisation!.name} ${app.today()}`.replace(/[^\w.-]+/g, '-')
+    const pdf = await listingPdf(app, listing, `${app.organisation!.name} · asked for by ${caller.name}`)
+    const attachments = [{ filename: `${name}.pdf`, type: 'application/pdf', base64: Buffer.from(pdf).toString('base64') }, { filename: `${name}.csv`, type: 'text/csv', base64: Buffer.from([...listing.csv()].join('')).toString('base64') }]
+    app.change('restock', () => mailRestock(app, caller, params.id, body, attachments))
+    void app.post?.tick()
+    return restockView(app, caller, params.id)
   })
+  on('retryMail', ({ params, caller }) => { const of = restockOfMail(app, params.id); if (of) restockView(app, caller, of); app.change('mail', () => retryMail(app, params.id)); void app.post?.tick(); return undefined })
   on('changeRestock', ({ params, body, caller, revision }) => { restockView(app, caller, params.id); app.change('restock', () => changeRestock(app, caller, params.id, body, revision)); return restockView(app, caller, params.id) })
   on('dropRestock', ({ params, caller }) => { restockView(app, caller, params.id); app.change('restock', () => dropRestock(app, params.id)); return undefined })
   on('askRestock', ({ params, body, caller }) => { restockView(app, caller, params.id); app.change('restock', () => markAsked(app, caller, params.id, body)); return restockView(app, caller, params.id) })

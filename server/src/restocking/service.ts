@@ -1,15 +1,17 @@
-import { desc, eq, inArray, or, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, or, sql } from 'drizzle-orm'
 import { formatDecimal, readQuantity } from '@shelve/core'
 import { SlipContent, type Proposal, type RestockRow, type RestockView } from '@shelve/contract'
 import type { z } from 'zod'
-import type { AskedInput, ChangedRestock, RestockLine } from '@shelve/contract'
-import { person, restockLine, restockSlip } from '../db/schema.ts'
+import type { AskedInput, ChangedRestock, MailInput, RestockLine } from '@shelve/contract'
+import { mail, person, restockLine, restockSlip } from '../db/schema.ts'
 import { iso, Refused, type App } from '../app.ts'
 import { notFound, stale } from '../catalogue/service.ts'
 import { putDraft } from '../ledger/drafts.ts'
+import { mailsOf, queueMail, type Letter } from '../notices/mail.ts'
 import { demandAt, reach, type Caller } from '../people/rights.ts'
 import { levelsOf } from '../reports/lists.ts'
 import { isIn, type Scope } from '../places/tree.ts'
+import { letterOf } from './letter.ts'
 import { elsewhereOf, elsewhereView, proposals } from './proposal.ts'
 
 type Row = typeof restockSlip.$inferSelect
@@ -25,7 +27,7 @@ function slipsOf(app: App, caller: Caller, scope: Scope): RestockRow[] {
   const rows = app.db.select({ s: restockSlip, by: person.name }).from(restockSlip).innerJoin(person, eq(person.id, restockSlip.createdBy))
     .where(or(eq(restockSlip.state, 'open'), sql`${restockSlip.state} = 'asked' and ${restockSlip.askedAt} > ${app.now() - 120 * 86_400_000}`)).orderBy(desc(restockSlip.createdAt)).all()
   const seen = rows.map(r => viewOf(app, caller, r.s, r.by)).filter(v => (v.lines.length === 0 ? v.mine : v.lines.some(l => isIn(scope, app.places.id(l.place)!))))
-  return seen.map(({ lines, ...v }) => ({ ...v, count: lines.length, owed: lines.filter(l => l.owed !== '0').length }))
+  return seen.map(({ lines, mail, ...v }) => ({ ...v, unsent: mail.letters.find(m => m.state !== 'sent') ?? null, count: lines.length, owed: lines.filter(l => l.owed !== '0').length }))
 }
 /** What the figures suggest, and the slips there are. */
 export const restockOf = (app: App, caller: Caller, scope: Scope): { proposals: Proposal[]; slips: RestockRow[] } => ({ proposals: proposals(app, scope, reach(app, caller), takenNow(app)), slips: slipsOf(app, caller, scope) })
@@ -64,7 +66,20 @@ function viewOf(app: App, caller: Caller, s: Row, by: string): RestockView {
     name: s.sourceId === null ? 'Nobody yet' : source === 'shelves' ? app.places.name(s.sourceId) : app.ids.account.get({ id: s.sourceId })!.name,
     state: s.state === 'asked' && lines.length > 0 && lines.every(l => l.owed === '0') ? 'arrived' : s.state as RestockView['state'], by, mine: s.createdBy === caller.id, createdAt: iso(s.createdAt), note: s.note,
     asked: s.askedAt === null ? null : { at: iso(s.askedAt), by: app.paper.personName.get({ id: s.askedBy! })!.name, where: s.askedWhere, number: s.theirNumber, expected: s.expected, move: s.moveId === null ? null : app.ids.slipById.get({ id: s.moveId })?.uid ?? null }, lines,
+    mail: { possible: app.options.mail !== undefined, lastTo: s.sourceId === null ? null : lastAddress(app, s.sourceId), letters: mailsOf(app, s.id) },
   }
+}
+
+/** Where the last slip of this source was mailed to. */
+const lastAddress = (app: App, source: number): string | null => app.db.select({ to: mail.recipient }).from(mail).innerJoin(restockSlip, eq(restockSlip.id, mail.restockId)).where(and(eq(restockSlip.sourceId, source), sql`${mail.state} <> 'failed'`)).orderBy(desc(mail.id)).limit(1).get()?.to ?? null
+
+/** Mails a slip as it stands; where it was not asked for yet, it is from now on. Within one transaction: nothing is asked for that no letter goes out for. */
+export function mailRestock(app: App, caller: Caller, uid: string, input: z.output<typeof MailInput>, attachments: Letter['attachments']): void {
+  const row = wantSlip(app, uid)
+  if (row.state === 'dropped') throw new Refused(409, 'dropped', 'This is no longer waited for. Begin another slip.')
+  if (row.state === 'open') markAsked(app, caller, uid, { where: `by mail, ${input.to}`, number: input.number, expected: input.expected })
+  const { subject, text } = letterOf(restockView(app, caller, uid), app.organisation!, app.today(), caller.name)
+  queueMail(app, caller.id, { to: input.to, subject, text, attachments, restockId: row.id })
 }
 
 /** The account a source stands for; undefined where there is no such supplier or area. */
@@ -150,3 +165,5 @@ export function moveOf(app: App, caller: Caller, uid: string, moveUid: string): 
   app.events.add('draft', { slip: moveUid, places: [place] })
   markAsked(app, caller, uid, { where: 'our own shelves', number: '', expected: null }, record.id)
 }
+/** The slip that a letter is about. */
+export const restockOfMail = (app: App, uid: string): string | undefined => app.db.select({ uid: restockSlip.uid }).from(mail).innerJoin(restockSlip, eq(restockSlip.id, mail.restockId)).where(eq(mail.uid, uid)).get()?.uid

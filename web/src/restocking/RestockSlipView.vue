@@ -35,7 +35,7 @@ async function load() {
   if (saving || timer) return
   try { slip.value = await get<RestockView>(`/api/restock/${props.id}`) } catch (e) { wrong.value = said(e) }
 }
-const reload = live(load, e => ['restock', 'booked', 'setup', 'stock'].includes(e.kind))
+const reload = live(load, e => ['restock', 'mail', 'booked', 'setup', 'stock'].includes(e.kind))
 watch(() => props.id, () => void reload())
 const open = computed(() => slip.value?.state === 'open')
 const mine = computed(() => open.value && slip.value!.mine)
@@ -78,6 +78,14 @@ const asked = reactive({ where: '', number: '', expected: null as string | null 
 async function ask() {
   try { slip.value = await call<RestockView>('POST', `/api/restock/${props.id}/asking`, { body: asked }); asking.value = false; strip.say(`${slip.value.name} is asked: ${slip.value.lines.length} line${slip.value.lines.length === 1 ? '' : 's'} on their way.`) } catch (e) { wrong.value = said(e) }
 }
+const mailing = ref(false)
+const letter = reactive({ to: '', number: '', expected: null as string | null })
+const canMail = computed(() => slip.value?.mail.possible && slip.value.source.kind !== 'shelves' && slip.value.state !== 'dropped' && session.mayAnywhere('ask'))
+async function beginMail() { if (open.value && !(await settled())) return; letter.to = slip.value!.mail.lastTo ?? ''; wrong.value = ''; mailing.value = true }
+async function mail() {
+  try { slip.value = await call<RestockView>('POST', `/api/restock/${props.id}/mails`, { body: letter }); mailing.value = false; wrong.value = ''; strip.say(`The letter to ${letter.to} is on its way out.`) } catch (e) { wrong.value = e instanceof ApiProblem ? e.field('to') ?? e.message : said(e) }
+}
+async function again(id: string) { try { await call('POST', `/api/mails/${id}/attempts`); await reload() } catch (e) { wrong.value = said(e) } }
 async function move() {
   if (!await settled()) return
   const id = v7()
@@ -128,12 +136,24 @@ const STATE = { open: 'being written', asked: 'asked for', arrived: 'all of it c
     <p v-else class="px-5 pb-3 soft">Nothing stands on it yet.</p>
     <div v-if="mine" data-add class="px-5 py-3 no-print"><ItemPicker label="Another item" @pick="i => void add(i)" /></div>
     <p v-if="wrong" class="error px-5 pb-3" role="alert">{{ wrong }}</p>
+    <ul v-if="slip.mail.letters.length" class="px-5 py-2 border-t border-hair no-print" aria-label="Letters"><li v-for="m in slip.mail.letters" :key="m.id" class="flex flex-wrap gap-3 items-center py-1"><span>Letter to <span class="mono">{{ m.to }}</span>, {{ f.when(m.at) }}:</span>
+      <b v-if="m.state === 'sent'">sent {{ f.when(m.sentAt) }}</b><template v-else><b :class="m.state === 'failed' ? 'text-buoy' : 'text-straw'">{{ m.state === 'failed' ? 'refused' : m.attempts ? `waits, tried ${m.attempts} time${m.attempts === 1 ? '' : 's'}` : 'going out' }}</b><span v-if="m.trouble" class="soft text-[13px]">{{ m.trouble }}</span><span v-if="m.nextAt" class="soft text-[13px]">next {{ f.when(m.nextAt) }}</span><button v-if="m.attempts" type="button" class="btn btn-small" @click="again(m.id)">Try again now</button></template></li></ul>
     <footer class="px-5 py-3 border-t border-hair flex flex-wrap gap-3 no-print">
       <template v-if="mine"><button v-if="slip.source.kind === 'shelves' && session.mayAnywhere('book')" type="button" class="btn btn-act" :disabled="!slip.lines.length" @click="move">Make it a move</button><button type="button" class="btn" :class="{ 'btn-act': slip.source.kind !== 'shelves' }" :disabled="!slip.lines.length" @click="settled().then(ok => { asking = ok })">Mark as asked for</button></template>
+      <button v-if="canMail" type="button" class="btn" :disabled="!slip.lines.length" @click="beginMail">{{ slip.mail.letters.length ? 'Mail it again' : 'Mail it' }}</button>
       <RouterLink v-if="slip.asked?.move" class="btn" :to="{ name: 'slip', params: { id: slip.asked.move } }">See the move</RouterLink>
       <button type="button" class="btn" @click="print">Print</button><button type="button" class="btn" @click="text">Save as text</button><SaveAs :path="`/api/restock/${props.id}`" name="restock" />
       <button v-if="mine || slip.state === 'asked'" type="button" class="btn btn-danger ml-auto" @click="drop">{{ open ? 'Throw away' : 'It will not come' }}</button>
     </footer>
+    <AskDialog :open="mailing" :title="`Mail it to ${slip.name}`" @close="mailing = false">
+      <form class="grid gap-3" @submit.prevent="mail">
+        <p class="soft">The lines go out as text, with a PDF and a CSV.<template v-if="open"> From then on it is asked for.</template></p>
+        <label><span class="label">Address</span><input v-model="letter.to" class="field" type="email" autocomplete="off" placeholder="orders@example.org" /></label>
+        <div v-if="open"><span class="label">Expected</span><DateField v-model="letter.expected" label="Expected" near="not known" class="w-40" /></div>
+        <p v-if="wrong" class="error" role="alert">{{ wrong }}</p>
+        <div class="flex gap-3"><button class="btn btn-act" :disabled="!letter.to.trim()">Send it</button><button type="button" class="btn" @click="mailing = false">Not yet</button></div>
+      </form>
+    </AskDialog>
     <AskDialog :open="asking" :title="`Asked for, of ${slip.name}`" @close="asking = false">
       <form class="grid gap-3" @submit.prevent="ask">
         <label><span class="label">Where</span><input v-model="asked.where" class="field" list="wheres" placeholder="by telephone, on their page, by mail" /><datalist id="wheres"><option v-for="x in ['by telephone', 'on their page', 'by mail', 'at the counter']" :key="x" :value="x" /></datalist></label>

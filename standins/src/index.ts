@@ -1,0 +1,1 @@
+export { MailServer, type Failure, type Received } from './mail.ts'
