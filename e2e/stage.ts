@@ -13,14 +13,14 @@ export const MADE = join(root, '.results', 'demonstration')
 
 /** `mail`: the mail server that this one hands its letters to. */
 export interface Stage { readonly url: string; readonly data: string; readonly mail: MailServer }
-async function start(data: string, demonstration: boolean): Promise<{ stage: Stage; child: ChildProcess }> {
+export async function start(data: string, demonstration: boolean, more: NodeJS.ProcessEnv = {}): Promise<{ stage: Stage; child: ChildProcess; plainPort: number | null }> {
   const mail = new MailServer()
   const { port: mailPort } = await mail.start()
-  const child = fork(join(root, 'server/dist/main.mjs'), [], { cwd: root, execArgv: [], silent: true, env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_WEB: join(root, 'web/dist'), SHELVE_DEMONSTRATION: demonstration ? 'yes' : 'no', SHELVE_NOW: String(NOW), SHELVE_MAIL: `smtp://127.0.0.1:${mailPort}`, SHELVE_MAIL_FROM: 'stores@gannet-holm.example', SHELVE_LOG: 'error', SHELVE_SIGN_INS: '1000' } })
+  const child = fork(join(root, 'server/dist/main.mjs'), [], { cwd: root, execArgv: [], silent: true, env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_WEB: join(root, 'web/dist'), SHELVE_DEMONSTRATION: demonstration ? 'yes' : 'no', SHELVE_NOW: String(NOW), SHELVE_MAIL: `smtp://127.0.0.1:${mailPort}`, SHELVE_MAIL_FROM: 'stores@gannet-holm.example', SHELVE_LOG: 'error', SHELVE_SIGN_INS: '1000', ...more } })
   child.stdout?.on('data', (d: Buffer) => { if (d.includes('"level"')) process.stdout.write(d) })
   child.stderr?.pipe(process.stderr)
-  const { port } = await new Promise<{ port: number }>((ok, no) => { child.once('message', m => ok(m as { port: number })); child.once('exit', c => no(new Error(`the server ended with ${c}`))) })
-  return { stage: { url: `http://localhost:${port}`, data, mail }, child }
+  const { port, plainPort } = await new Promise<{ port: number; plainPort: number | null }>((ok, no) => { child.once('message', m => ok(m as { port: number; plainPort: number | null })); child.once('exit', c => no(new Error(`the server ended with ${c}`))) })
+  return { stage: { url: `http://localhost:${port}`, data, mail }, child, plainPort }
 }
 
 /** A server of its own for each test: `demo` with the demonstration, `empty` with nothing. */

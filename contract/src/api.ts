@@ -55,6 +55,7 @@ const centres = named('/api/cost-centres', 'cost centres')
 /** Every route of the server, once: it parses requests by this table, and the OpenAPI document is made of it. */
 export const api = {
   health: op('get', '/api/health', 'Whether the server works', { right: 'none', answer: people.Health }),
+  tablets: op('get', '/api/tablets', 'How tablets reach this server', { answer: people.Tablets }),
   start: op('get', '/api/start', 'Whether there is an organisation yet', { right: 'none', answer: people.Start }),
   firstRun: op('post', '/api/start', 'Makes the organisation, its first manager and area, on an empty database', { right: 'none', status: 201, body: people.FirstRun, answer: people.Me }),
   signIn: op('post', '/api/session', 'Signs in', { right: 'none', status: 201, body: people.SignInInput, answer: people.Me }),

@@ -41,6 +41,7 @@ export const router = createRouter({
     { path: '/me', name: 'me', component: () => import('./people/MeView.vue'), meta: { tab: 'setup', title: 'Me' } },
     { path: '/setup/people', name: 'setup-people', component: () => import('./people/PeopleView.vue'), meta: { right: 'set_up', tab: 'setup', title: 'People' } },
     { path: '/setup/accounts', name: 'setup-accounts', component: () => import('./reports/AccountCodesView.vue'), meta: { right: 'set_up', tab: 'setup', title: 'Account codes' } },
+    { path: '/setup/tablets', name: 'setup-tablets', component: () => import('./places/TabletsView.vue'), meta: { tab: 'setup', title: 'Tablets' } },
     { path: '/setup/cards', name: 'setup-cards', component: () => import('./scan/CardsView.vue'), meta: { tab: 'setup', title: 'Cards and scanner' } },
     { path: '/setup/organisation', name: 'setup-organisation', component: () => import('./people/OrganisationView.vue'), meta: { tab: 'setup', title: 'Organisation' } },
     { path: '/:any(.*)*', redirect: '/' },

@@ -40,6 +40,9 @@ export const Me = z.object({
 }).meta({ id: 'Me' })
 export type Me = z.infer<typeof Me>
 export const Start = z.object({ empty: z.boolean(), name: Short.nullable(), demonstration: z.boolean(), zones: z.array(z.string()) }).meta({ id: 'Start' })
+/** How tablets reach this server: over TLS with certificates of its own or given ones; the plain port shows how to trust it. */
+export const Tablets = z.object({ kind: z.enum(['off', 'own', 'given']), names: z.array(z.string()), plainPort: z.number().int().nullable(), authority: z.object({ fingerprint: z.string(), until: z.string() }).nullable() }).meta({ id: 'Tablets' })
+export type Tablets = z.infer<typeof Tablets>
 export const Health = z.object({ ok: z.boolean(), seq: z.number().int(), version: z.string() }).meta({ id: 'Health' })
 export const PreferenceName = z.object({ name: z.string().regex(/^[a-z][a-z-]{0,39}$/) })
 /** What somebody arranged, in the words of the screen that keeps it: small, and never read by the server. */

@@ -1,5 +1,6 @@
 import type { Express, Request, Response } from 'express'
 import { and, eq, sql } from 'drizzle-orm'
+import type { z } from 'zod'
 import { api, type RestockView, type SlipContent } from '@shelve/contract'
 import { decimal, formatDecimal, ownCode, writtenDay } from '@shelve/core'
 import { category, costCentre, job, supplier, wasteReason } from '../db/schema.ts'
@@ -36,12 +37,14 @@ import { verifyApart } from '../reports/verify-apart.ts'
 import { bind, Bytes, COOKIE, tokenOf } from './route.ts'
 
 /** Binds every operation of the contract. */
-export function routes(http: Express, app: App, secure: boolean): void {
+export type Reached = z.output<(typeof api)['tablets']['answer']>
+export function routes(http: Express, app: App, secure: boolean, reached: Reached): void {
   const on = <K extends keyof typeof api>(name: K, handler: Parameters<typeof bind<(typeof api)[K]>>[3]) => bind(http, app, api[name], handler)
   const cookie = (token: string, age: number) => `${COOKIE}=${token}; Path=/; HttpOnly; SameSite=Strict; Max-Age=${age}${secure ? '; Secure' : ''}`
   const all = <T>(title: string, row: (r: T) => Cells, head: string[], rows: readonly T[], name: string, scope?: Scope, ...about: string[]) => new Listing(title, name, [...(scope ? [scope.within ? scope.name : 'All places'] : []), ...about.filter(Boolean)], head, rows.map(row))
 
   on('health', () => ({ ok: true, seq: app.ledger.lastSeq.get()!.seq, version: VERSION }))
+  on('tablets', () => reached)
   on('start', () => ({ empty: !app.organisation, name: app.organisation?.name ?? null, demonstration: app.options.demonstration ?? false, zones: Intl.supportedValuesOf('timeZone') }))
   const device = (request: Request) => request.headers['user-agent'] ?? ''
   const begun = ({ token, caller }: { token: string; caller: Caller }, response: Response) => { response.setHeader('set-cookie', cookie(token, 14 * 86_400)); return meOf(app, caller) }

@@ -1,4 +1,5 @@
 import { createServer, type Server } from 'node:http'
+import { createServer as createSecureServer } from 'node:https'
 import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import compression from 'compression'
@@ -12,21 +13,27 @@ import { PICTURE_TYPES } from '../ledger/pictures.ts'
 import { demandEverywhere, reach, type Caller } from '../people/rights.ts'
 import { callerOf } from '../people/service.ts'
 import { ledgerCsv, ledgerJournal, ledgerJsonLines } from '../reports/export.ts'
+import { asDer, toRecognise, type Certificates } from './certificates.ts'
+import { doorway } from './doorway.ts'
 import { problem, sendProblem, tokenOf } from './route.ts'
-import { routes } from './routes.ts'
+import { routes, type Reached } from './routes.ts'
 
-export interface ServerOptions { readonly web?: string; readonly secure?: boolean; readonly log?: Logger; readonly signInsPerMinute?: number }
+export interface ServerOptions { readonly web?: string; readonly secure?: boolean; readonly log?: Logger; readonly signInsPerMinute?: number; readonly tls?: TlsOptions }
+/** How this server is reached securely. `plainPort`: where a tablet is shown how to trust it; null where it need not be. */
+export interface TlsOptions { readonly certificates: Certificates; readonly kind: 'own' | 'given'; readonly names: readonly string[]; readonly plainPort: number | null; readonly renew?: () => Promise<Certificates> }
 
 /** The whole HTTP face of an App: API, event stream, exports, and the built interface. */
 export function expressApp(app: App, options: ServerOptions = {}): Express {
   const http = express()
+  const secure = options.secure ?? options.tls !== undefined
   const log = options.log ?? pino({ level: 'silent' })
   http.disable('x-powered-by')
   http.set('query parser', 'simple')
   http.use((request, response, next) => { (request as Request & { log: Logger }).log = log; logged(log, request, response, next) })
   // On a local network without TLS a browser would refuse to load what helmet's defaults upgrade.
   http.use(helmet({
-    strictTransportSecurity: options.secure ?? false, crossOriginOpenerPolicy: options.secure ?? false, originAgentCluster: false,
+    // Never HSTS: it would shut the plain door by which a new tablet comes in.
+    strictTransportSecurity: false, crossOriginOpenerPolicy: secure, originAgentCluster: false,
     contentSecurityPolicy: { useDefaults: false, directives: { defaultSrc: ["'self'"], scriptSrc: ["'self'", "'wasm-unsafe-eval'"], styleSrc: ["'self'", "'unsafe-inline'"], imgSrc: ["'self'", 'data:', 'blob:'], fontSrc: ["'self'"], connectSrc: ["'self'"], workerSrc: ["'self'"], objectSrc: ["'none'"], baseUri: ["'none'"], frameAncestors: ["'none'"], formAction: ["'self'"] } },
   }))
   http.use(compression({ filter: (request, response) => !String(response.getHeader('content-type') ?? '').startsWith('text/event-stream') && compression.filter(request, response) }))
@@ -34,13 +41,18 @@ export function expressApp(app: App, options: ServerOptions = {}): Express {
   http.use('/api/session', rateLimit({ windowMs: 60_000, limit: options.signInsPerMinute ?? 20, skip: r => r.method !== 'POST' && r.method !== 'PUT', standardHeaders: 'draft-8', legacyHeaders: false, validate: false, handler: (_q, s) => { s.status(429).type('application/problem+json').send(JSON.stringify(problem(429, 'too_many_attempts', 'Too many attempts. Wait a minute, then try again.'))) } }))
   http.use('/api/pictures', express.raw({ type: PICTURE_TYPES, limit: '8mb' }))
   http.use(express.json({ limit: '1mb', strict: false }))
-  routes(http, app, options.secure ?? false)
+  routes(http, app, secure, reached(options.tls))
+  const authority = options.tls?.certificates.authority
+  if (authority) http.get('/authority.crt', (_request, response) => { response.type('application/x-x509-ca-cert').setHeader('content-disposition', 'attachment; filename="shelve-authority.crt"').end(asDer(authority)) })
   streams(http, app)
   http.use('/api', (_request, response) => { response.status(404).type('application/problem+json').send(JSON.stringify(problem(404, 'not_found', 'There is nothing under that address.'))) })
   if (options.web && existsSync(options.web)) site(http, options.web)
   http.use((error: unknown, request: Request, response: Response, _next: NextFunction) => sendProblem(response, error, request))
   return http
 }
+
+/** How tablets reach this server, for the page that says so. */
+const reached = (tls: TlsOptions | undefined): Reached => ({ kind: tls?.kind ?? 'off', names: [...(tls?.names ?? [])], plainPort: tls?.plainPort ?? null, authority: tls?.certificates.authority ? toRecognise(tls.certificates.authority) : null })
 
 /** One line a request, without bodies, cookies or query strings: no secret reaches the log. */
 function logged(log: Logger, request: Request, response: Response, next: NextFunction): void {
@@ -108,15 +120,24 @@ function site(http: Express, web: string): void {
   http.get('/{*path}', (_request, response) => { response.setHeader('cache-control', 'no-cache'); response.sendFile(join(web, 'index.html')) })
 }
 
-export interface Running { readonly server: Server; readonly port: number; readonly stop: () => Promise<void> }
+export interface Running { readonly server: Server; readonly port: number; readonly plainPort: number | null; readonly stop: () => Promise<void> }
 
 /** Listens; `stop` lets running requests end (for two seconds at most), closes streams, then the database. */
 export function serve(app: App, port: number, host: string, options: ServerOptions = {}): Promise<Running> {
-  const server = createServer(expressApp(app, options))
+  const { tls } = options
+  const handler = expressApp(app, options)
+  const secureServer = tls && createSecureServer({ cert: tls.certificates.cert, key: tls.certificates.key, minVersion: 'TLSv1.2' }, handler)
+  const server: Server = secureServer ?? createServer(handler)
+  // A server that runs for years renews its certificate by itself.
+  const renewing = secureServer && tls.renew ? setInterval(() => { tls.renew!().then(c => secureServer.setSecureContext({ cert: c.cert, key: c.key, minVersion: 'TLSv1.2' }), () => undefined) }, 86_400_000).unref() : undefined
+  let door: Server | undefined
   let running = 0
   server.on('request', (_request, response) => { running++; response.once('close', () => { running-- }) })
   const stop = () => new Promise<void>(done => {
     app.events.close()
+    clearInterval(renewing)
+    door?.close()
+    door?.closeAllConnections()
     const began = Date.now()
     // Browsers connect ahead of asking: such connections count as busy, so they are closed once nothing runs.
     const waiting = setInterval(() => { if (running === 0 || Date.now() - began > 2000) server.closeAllConnections() }, 20)
@@ -125,8 +146,12 @@ export function serve(app: App, port: number, host: string, options: ServerOptio
   return new Promise((ok, no) => {
     server.once('error', no)
     server.listen(port, host, () => {
-      const address = server.address()
-      ok({ server, port: typeof address === 'object' && address ? address.port : port, stop })
+      const bound = (s: Server, else_: number) => { const a = s.address(); return typeof a === 'object' && a ? a.port : else_ }
+      const own = bound(server, port)
+      if (!tls?.certificates.authority || tls.plainPort === null) { ok({ server, port: own, plainPort: null, stop }); return }
+      door = doorway(tls.certificates.authority, () => app.organisation?.name ?? 'Shelve', own)
+      door.once('error', no)
+      door.listen(tls.plainPort, host, () => ok({ server, port: own, plainPort: bound(door!, tls.plainPort!), stop }))
     })
   })
 }

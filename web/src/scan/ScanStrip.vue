@@ -7,6 +7,7 @@ import type { Found } from '@shelve/contract'
 import { get } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useIndex } from '../shell/index-store.ts'
+import CameraScan from './CameraScan.vue'
 import { findPlaces, hitOfFound, hitOfItem, hitOfPlace, type Hit } from './search.ts'
 import { useScan } from './store.ts'
 
@@ -55,6 +56,7 @@ const away = () => setTimeout(() => { open.value = false }, 150)
     <input id="scan-strip" v-model="words" type="text" role="combobox" aria-label="Scan or search" placeholder="Scan anything, or type a name, a code, a number" autocomplete="off" inputmode="none" :aria-expanded="found.length > 0" aria-controls="scan-found" :aria-activedescendant="found.length ? `scan-found-${at}` : undefined"
       @input="open = true; at = 0" @keydown="key" @blur="away" @pointerdown="($event.target as HTMLInputElement).inputMode = 'search'" />
     <kbd class="soft">/</kbd>
+    <CameraScan />
     <ul v-if="found.length" id="scan-found" class="card" role="listbox" aria-label="Found">
       <li v-for="(i, n) in found" :id="`scan-found-${n}`" :key="i.key" role="option" :aria-selected="n === at" :class="{ 'bg-frost': n === at }" @mousedown.prevent="choose(n)"><span :class="{ mono: i.mono && !i.item }">{{ i.name }}</span> <span class="soft text-[12px]" :class="{ mono: i.item }">{{ i.note }}</span></li>
     </ul>
