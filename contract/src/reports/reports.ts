@@ -5,7 +5,7 @@ import { LevelsView } from '../ledger/slips.ts'
 export const StockRow = z.object({ item: Uuid, code: z.string(), name: z.string(), category: z.string().nullable(), unit: z.string(), decimals: z.number().int(), place: z.string(), levels: LevelsView, lots: z.number().int(), firstExpiry: Day.nullable(), value: Decimal.optional(), cost: Decimal.nullable().optional() }).meta({ id: 'StockRow' })
 export type StockRow = z.infer<typeof StockRow>
 export const STOCK_SORT = ['name', 'code', 'category', 'onHand', 'available', 'minimum', 'target', 'state', 'value', 'firstExpiry', 'days'] as const
-export const ShortRow = z.object({ item: Uuid, code: z.string(), name: z.string(), unit: z.string(), place: z.object({ id: Uuid, name: z.string() }), levels: LevelsView, elsewhere: z.array(z.object({ place: z.string(), available: Decimal, spare: Decimal })) }).meta({ id: 'ShortRow' })
+export const ShortRow = z.object({ item: Uuid, code: z.string(), name: z.string(), unit: z.string(), place: z.object({ id: Uuid, name: z.string() }), levels: LevelsView, elsewhere: z.array(z.object({ id: Uuid, place: z.string(), available: Decimal, spare: Decimal })) }).meta({ id: 'ShortRow' })
 export type ShortRow = z.infer<typeof ShortRow>
 export const MovementRow = z.object({ seq: z.number().int(), at: Instant, kind: z.string(), slip: z.object({ id: Uuid, number: z.string(), kind: z.string() }), from: z.string(), to: z.string(), lot: z.string().nullable(), change: Decimal, balance: Decimal, value: Decimal.optional(), by: z.string(), taker: z.string(), takenBack: z.boolean() }).meta({ id: 'MovementRow' })
 export type MovementRow = z.infer<typeof MovementRow>

@@ -15,7 +15,8 @@ export const MailInput = z.object({ to: z.email('an address like orders@example.
 /** A letter: queued (and when it is tried again), sent, or refused for good with the mail server's words. */
 export const MailView = z.object({ id: Uuid, to: z.string(), subject: z.string(), state: z.enum(['queued', 'sent', 'failed']), attempts: z.number().int(), at: Instant, sentAt: Instant.nullable(), nextAt: Instant.nullable(), trouble: z.string().nullable() }).meta({ id: 'Mail' })
 export type MailView = z.infer<typeof MailView>
-const Elsewhere = z.object({ place: z.string(), available: Decimal, spare: Decimal })
+/** Where else a thing lies: what may be used there, and what of it lies over. */
+export const Elsewhere = z.object({ id: Uuid, place: z.string(), available: Decimal, spare: Decimal })
 const ItemWords = { item: Uuid, code: z.string(), name: z.string(), unit: z.string() }
 /** What the figures suggest of one item for one place. */
 export const ProposalLine = z.object({ ...ItemWords, place: Uuid, placeName: z.string(), levels: LevelsView, typed: z.string(), pack: z.string().nullable(), why: z.string(), elsewhere: z.array(Elsewhere) }).meta({ id: 'ProposalLine' })

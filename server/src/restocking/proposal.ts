@@ -23,7 +23,7 @@ export function elsewhereOf(app: App, it: StockItem, placeId: number, seen: Scop
     return available > 0n ? [{ area: a.id, available, spare: spare > 0n ? spare : 0n }] : []
   })
 }
-export const elsewhereView = (app: App, rows: ReturnType<typeof elsewhereOf>) => rows.map(e => ({ place: app.places.name(e.area), available: formatDecimal(e.available), spare: formatDecimal(e.spare) }))
+export const elsewhereView = (app: App, rows: ReturnType<typeof elsewhereOf>) => rows.map(e => ({ id: app.places.row(e.area)!.uid, place: app.places.name(e.area), available: formatDecimal(e.available), spare: formatDecimal(e.spare) }))
 
 /** Where an item came from last: into this place from a supplier or another area, else from a supplier to anywhere. */
 function lastSource(app: App, itemId: number, placeId: number): { kind: 'supplier' | 'shelves'; id: number } | undefined {

@@ -10,6 +10,7 @@ import { useStrip } from '../shell/strip.ts'
 import { useSlip, freshLine } from '../ledger/slip-store.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import LevelBar from '../ui/LevelBar.vue'
+import LiesElsewhere from '../restocking/LiesElsewhere.vue'
 import LotStrip from '../ui/LotStrip.vue'
 import StateDisc from '../ui/StateDisc.vue'
 import SaveAs from '../ui/SaveAs.vue'
@@ -52,6 +53,8 @@ const places = computed(() => f.placesOf(stock.value?.places.flatMap(p => [p.lev
 const changePlaces = computed(() => f.placesOf(moved.value.flatMap(m => [m.change, m.balance])))
 const editing = ref<string | null>(null)
 const coded = computed(() => lots.value.filter(l => l.code !== null))
+/** Where it lies that is not this place, the most first. */
+const otherPlaces = (place: string) => (stock.value?.places ?? []).filter(p => p.place !== place && Number(p.levels.available) > 0).map(p => ({ id: p.place, place: p.name, available: p.levels.available, spare: p.levels.over })).sort((a, b) => Number(b.available) - Number(a.available))
 async function saveLot(lot: LotView, held: string, why: string) { try { await call('PUT', `/api/lots/${lot.id}/state`, { body: { held, why } }); await reload() } catch (e) { strip.say(said(e), 'bad') } }
 </script>
 <template>
@@ -70,6 +73,7 @@ async function saveLot(lot: LotView, held: string, why: string) { try { await ca
           <td class="font-medium">{{ p.name }}<div v-if="p.levels.days !== null && p.levels.onHand !== '0'" class="soft text-[12px] font-normal"><FigureOf figure="days" :item="id" :place="p.place" :label="`How long it lasts in ${p.name}`">lasts {{ p.levels.days }} days</FigureOf></div></td><td class="w-[26%]"><LevelBar :levels="p.levels" /></td><td><FigureOf figure="state" :item="id" :place="p.place" :label="`State in ${p.name}`"><StateDisc :state="p.levels.state" /></FigureOf></td>
           <td class="num"><FigureOf figure="available" :item="id" :place="p.place" :label="`Available in ${p.name}`">{{ f.number(p.levels.available) }}</FigureOf>{{ f.pad(p.levels.available, places) }}</td><td class="num">{{ f.aligned(p.levels.minimum, places) }}</td><td class="num">{{ f.aligned(p.levels.target, places) }}</td>
           <td v-if="session.maySetUp" class="w-16"><button type="button" class="btn btn-quiet btn-small" :aria-label="`Change the levels in ${p.name}`" @click="editing = editing === p.place ? null : p.place">Levels</button></td></tr>
+          <tr v-if="['out', 'short'].includes(p.levels.state) && otherPlaces(p.place).length"><td colspan="7" class="pt-0! text-[13px]"><span class="soft mr-2">It lies elsewhere:</span><span class="inline-flex flex-wrap gap-x-5"><LiesElsewhere :item="id" :name="item.name" :place="p.place" :bring="p.levels.bring" :elsewhere="otherPlaces(p.place)" :most="3" /></span></td></tr>
           <tr v-if="editing === p.place"><td colspan="7"><LevelForm :item="id" :place="p.place" :levels="p.levels" :bin="p.bin" @done="editing = null" /></td></tr></template></tbody>
       </table>
       <p v-else class="px-5 pb-3 soft">It lies nowhere and belongs nowhere yet.</p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Counted beside expected, with the difference in quantity and value; what is far off is counted once more here. */
 import { computed } from 'vue'
+import type { EffectLine, RefusalView, SlipLine } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useSlip } from '../ledger/slip-store.ts'
@@ -12,8 +13,10 @@ const slip = useSlip()
 const index = useIndex()
 const session = useSession()
 const f = useFormat()
-const rows = computed(() => slip.content.lines.map((l, i) => ({ l, i, item: index.byId.get(l.item ?? ''), effect: slip.effectOf(l.id), said: slip.lineRefusals(l.id) })).filter(r => r.l.counted !== 'not')
-  .sort((a, b) => Number(b.said.length > 0) - Number(a.said.length > 0) || Number((b.effect?.difference ?? '0') !== '0') - Number((a.effect?.difference ?? '0') !== '0')))
+type Row = { l: SlipLine; effect: EffectLine | undefined; said: RefusalView[] }
+/** What is counted once more comes first, and stays there while its figure is typed: no line moves under the finger. */
+const rank = (r: Row): number => (r.l.again !== '' || r.l.unitCost !== '' || r.said.length ? 2 : (r.effect?.difference ?? '0') !== '0' ? 1 : 0)
+const rows = computed(() => slip.content.lines.map((l, i) => ({ l, i, item: index.byId.get(l.item ?? ''), effect: slip.effectOf(l.id), said: slip.lineRefusals(l.id) })).filter(r => r.l.counted !== 'not').sort((a, b) => rank(b) - rank(a)))
 const needs = (r: (typeof rows.value)[number], code: string) => r.said.some(x => x.code === code)
 const again = (r: (typeof rows.value)[number]) => needs(r, 'count_twice') || needs(r, 'counts_differ') || r.l.again !== ''
 /** Said beside the field it asks for, not once more below. */

@@ -3,7 +3,7 @@
 import { computed, nextTick, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { formatDecimal, readQuantity } from '@shelve/core'
-import type { CodeMeaning, IndexItem, Place, SlipKind, SlipLine, SlipRow, SlipView } from '@shelve/contract'
+import type { CodeMeaning, IndexItem, Named, Place, SlipKind, SlipLine, SlipRow, SlipView } from '@shelve/contract'
 import { call, get, said } from '../shell/api.ts'
 import { live, onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -97,9 +97,38 @@ scan.wants(async m => {
   if (m.kind === 'command') return command(m.command!)
   if (m.party) return party(m.party)
   if (m.item) { const item = index.byId.get(m.item); if (!item) return false; addItem(item, m.pack, m); return true }
+  if (m.place && props.kind === 'move') return movePlace(m.place)
   if (m.place) { const line = slip.content.lines.find(l => l.id === slip.focused) ?? slip.content.lines.at(-1); if (!line) { session.placeId = m.place; return true } if (kind.value.to) line.to = m.place; else line.from = m.place; return true }
   return false
 })
+/** A scanned place on a move: first a bin to be emptied, then where all that has no goal yet goes. */
+async function movePlace(place: string): Promise<boolean> {
+  if (!slip.content.lines.length) {
+    if (session.places.find(p => p.id === place)?.kind === 'bin') await takeAll(place)
+    else session.placeId = place
+    return true
+  }
+  const without = slip.content.lines.filter(l => l.to === null)
+  if (without.length) for (const l of without) l.to = place
+  else { const line = slip.content.lines.find(l => l.id === slip.focused) ?? slip.content.lines.at(-1)!; line.to = place }
+  return true
+}
+/** Everything that lies in a place, lot by lot. */
+async function takeAll(place: string) {
+  try {
+    const { lines } = await get<{ lines: { item: string; lot: { id: string; code: string | null; expiry: string | null } | null; place: string; expected: string }[] }>(`/api/sheets?place=${place}&figures=yes`)
+    const lying = lines.filter(l => l.expected !== '0')
+    for (const l of lying) slip.add(freshLine({ item: l.item, typed: l.expected, from: l.place, lot: l.lot ? { id: l.lot.id, code: l.lot.code ?? '', expiry: l.lot.expiry } : null }))
+    strip.say(lying.length ? `All of ${session.placeName(place)}: ${lying.length} line${lying.length === 1 ? '' : 's'}. Now say where it goes.` : `Nothing lies in ${session.placeName(place)}.`, lying.length ? 'good' : 'bad')
+  } catch (e) { strip.say(said(e), 'bad') }
+}
+/** Where all lines go at once. */
+const allTo = computed({ get: () => { const to = new Set(slip.content.lines.map(l => l.to)); return to.size === 1 ? [...to][0] ?? null : null }, set: v => { for (const l of slip.content.lines) l.to = v } })
+const bins = computed(() => (session.placeId ? session.within(session.placeId) : session.places).filter(p => p.active && p.kind === 'bin'))
+const reasons = ref<Named[]>([])
+watch(() => props.kind, k => { if (k === 'waste' && !reasons.value.length) void get<{ rows: Named[] }>('/api/waste-reasons').then(r => { reasons.value = r.rows }, () => undefined) }, { immediate: true })
+/** Why comes first: then each scan is a line of one, ready to be booked. */
+function because(reason: string) { slip.content.head.reason = reason; document.querySelector<HTMLInputElement>('[data-add] input')?.focus() }
 /** From whom, for whom or why, said by a printed card. */
 function party(p: NonNullable<CodeMeaning['party']>): boolean {
   const { head } = slip.content
@@ -168,6 +197,11 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
             <div v-if="props.kind === 'waste'" class="text-[13px] mt-1"><RouterLink class="go" :to="{ name: 'expiring' }">What runs out of date</RouterLink></div>
           </div>
           <p class="soft text-[13px] text-right shrink-0">draft, numbered when booked<template v-if="slip.savedAt"><br />saved {{ f.when(slip.savedAt).replace('today ', '') }}</template></p>
+        </div>
+        <div v-if="props.kind === 'waste' && ready && !count" class="mt-3"><p class="label">What happened? Then each scan is one.</p><div class="flex flex-wrap gap-2"><button v-for="r in reasons" :key="r.id" type="button" class="btn btn-small" :class="{ 'btn-act': slip.content.head.reason === r.id }" :aria-pressed="slip.content.head.reason === r.id" @click="because(r.id)">{{ r.name }}</button></div></div>
+        <div v-if="props.kind === 'move' && ready" class="mt-3 flex flex-wrap gap-4 items-end">
+          <label v-if="!count && bins.length"><span class="label">All that lies in one bin</span><select class="field field-small w-44!" aria-label="All that lies in one bin" @change="void takeAll(($event.target as HTMLSelectElement).value)"><option value="">choose, or scan it</option><option v-for="b in bins" :key="b.id" :value="b.id">{{ b.path }}</option></select></label>
+          <label v-if="count"><span class="label">All of it goes to</span><select v-model="allTo" class="field field-small w-44!"><option :value="null">say it on each line</option><option v-for="p in session.places.filter(x => x.active)" :key="p.id" :value="p.id">{{ p.path }}</option></select></label>
         </div>
         <SlipHeadFields v-if="ready" :kind="props.kind" class="mt-3" />
         <p v-if="!slip.content.place" class="notice mt-3">You are working in all places. Choose one at the top left, so that it is known which shelf this is about.</p>

@@ -17,6 +17,7 @@ import LevelBar from '../ui/LevelBar.vue'
 import StateDisc from '../ui/StateDisc.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
+import LiesElsewhere from './LiesElsewhere.vue'
 
 const props = defineProps<{ id: string }>()
 const session = useSession()
@@ -129,7 +130,7 @@ const STATE = { open: 'being written', asked: 'asked for', arrived: 'all of it c
         <td class="num no-print">{{ f.number(l.levels?.available) }}</td><td class="num no-print">{{ l.levels && l.levels.coming !== '0' ? f.number(l.levels.coming) : '' }}</td>
         <td class="text-right whitespace-nowrap"><template v-if="mine"><span class="inline-flex gap-1"><input v-model="l.typed" :data-line="l.id" class="field field-small field-num w-20!" :aria-label="`Ask for: ${l.name}`" :aria-invalid="at(l) ? true : undefined" autocomplete="off" @input="changed" @focus="($event.target as HTMLInputElement).select()" @keydown.enter.prevent="step(i, 1)" @keydown.down.prevent="step(i, 1)" @keydown.up.prevent="step(i, -1)" /><select v-model="l.unit" class="field field-small w-24!" :aria-label="`Unit of ${l.name}`" @change="changed"><option :value="null">{{ l.base }}</option><option v-for="p in packs(l)" :key="p.name" :value="p.name">{{ p.name }}</option></select></span><div class="soft text-[12px] mono">{{ reading(l) }}</div></template><span v-else class="mono">{{ f.number(l.typed) }} {{ l.unit ?? l.base }}</span></td>
         <td v-if="!open" class="num">{{ l.owed === '0' ? '' : f.number(l.owed) }}</td>
-        <td class="no-print"><span v-for="e in l.elsewhere.slice(0, 2)" :key="e.place" class="block text-[13px]">{{ f.number(e.available) }} in {{ e.place }}</span></td>
+        <td class="no-print text-[13px]"><LiesElsewhere :item="l.item" :name="l.name" :place="l.place" :bring="l.quantity" :elsewhere="l.elsewhere" /></td>
         <td v-if="mine" class="no-print"><button type="button" class="btn btn-quiet btn-small" :aria-label="`Remove ${l.name}`" @click="remove(l)">Remove</button></td></tr>
         <tr v-if="at(l)"><td colspan="10" class="pt-0!"><p class="error" role="alert">{{ at(l) }}</p></td></tr></template></tbody>
     </table></div>

@@ -11,6 +11,7 @@ import LevelBar from '../ui/LevelBar.vue'
 import StateDisc from '../ui/StateDisc.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
+import LiesElsewhere from './LiesElsewhere.vue'
 
 const session = useSession()
 const router = useRouter()
@@ -33,7 +34,7 @@ const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
         <td><RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item } }">{{ r.name }}</RouterLink><div class="mono soft text-[12px]">{{ r.code }}</div></td><td v-if="!session.placeId">{{ r.place.name }}</td><td class="w-36"><LevelBar :levels="r.levels" /></td>
         <td><FigureOf figure="state" :item="r.item" :place="r.place.id" :label="`State of ${r.name}`"><StateDisc :state="r.levels.state" /></FigureOf><div v-if="r.levels.days !== null && r.levels.state !== 'out'" class="soft text-[12px]">lasts {{ r.levels.days === 0 ? 'less than a day' : `${r.levels.days} day${r.levels.days === 1 ? '' : 's'}` }}</div><div v-if="r.levels.unusable !== '0'" class="soft text-[12px]">{{ f.number(r.levels.unusable) }} {{ r.unit }} not usable</div></td>
         <td class="num"><FigureOf figure="available" :item="r.item" :place="r.place.id" :label="`Available of ${r.name}`">{{ f.number(r.levels.available) }}</FigureOf>{{ f.pad(r.levels.available, have) }}</td><td class="num">{{ r.levels.coming === '0' ? '' : f.number(r.levels.coming) }}</td><td class="num font-semibold"><FigureOf figure="bring" :item="r.item" :place="r.place.id" :label="`To bring of ${r.name}`">{{ f.number(r.levels.bring) }}</FigureOf>{{ f.pad(r.levels.bring, bring) }} <span class="soft font-normal unit">{{ r.unit }}</span></td>
-        <td><span v-for="e in r.elsewhere.slice(0, 2)" :key="e.place" class="block">{{ f.number(e.available) }} in {{ e.place }}<span v-if="e.spare !== '0'" class="soft">, {{ f.number(e.spare) }} to spare</span></span><span v-if="!r.elsewhere.length" class="soft">nowhere</span></td>
+        <td><LiesElsewhere :item="r.item" :name="r.name" :place="r.place.id" :bring="r.levels.bring" :elsewhere="r.elsewhere" /></td>
       </tr></tbody>
     </table></div>
     <p v-else-if="loaded" class="px-5 pb-6 soft">Nothing is short{{ session.place ? ' here' : '' }}. Items with a minimum appear here when they fall to it; set minimum and target on an item’s page.</p>
