@@ -100,7 +100,7 @@ test('a lot is held on its item’s page, refused at the counter, and given out 
   expect(await verified(page, demo)).toEqual([])
 })
 
-test('lists save what they show; what is filtered is in the address; a slip is thrown away only when said so', async ({ page, demo }) => {
+test('lists save what they show; what is filtered is in the address; a slip is thrown away only when said so', async ({ page, demo, browser }) => {
   await signIn(page, demo, 'tova', 'Galley')
   await page.goto(`${demo.url}/stock`)
   await page.getByLabel('Filter by state').selectOption('short')
@@ -115,6 +115,22 @@ test('lists save what they show; what is filtered is in the address; a slip is t
   expect(csv.slice(1).every(l => l.includes(',short,'))).toBe(true)
   await page.reload()
   await expect(page.getByLabel('Filter by state')).toHaveValue('short')
+  // Columns and filters are a person's own, on every device.
+  await page.getByRole('button', { name: 'Arrange' }).click()
+  await page.getByLabel('Name for this filter').fill('short ones')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('“short ones” is kept.')).toBeVisible()
+  await page.getByRole('checkbox', { name: 'Lasts' }).uncheck()
+  await expect(page.getByRole('columnheader', { name: 'Lasts' })).toHaveCount(0)
+  const device = await (await browser.newContext()).newPage()
+  await signIn(device, demo, 'tova', 'Galley')
+  await device.goto(`${demo.url}/stock`)
+  await expect(device.getByRole('columnheader', { name: 'Available' })).toBeVisible()
+  await expect(device.getByRole('columnheader', { name: 'Lasts' })).toHaveCount(0)
+  await device.getByRole('button', { name: 'Arrange' }).click()
+  await device.getByRole('button', { name: 'short ones', exact: true }).click()
+  await expect(device).toHaveURL(/state=short.*sort=available|sort=available.*state=short/)
+  await device.context().close()
 
   await go(page, 5, 'What is wasted')
   await page.getByRole('combobox', { name: /Scan or type/ }).focus()

@@ -77,7 +77,7 @@ await visit('people', '/setup/people', { place: null })
 {
   const page = await open({ who: 'ines', tablet: true, place: 'Sick bay' })
   await page.goto(`${demo.url}/count`)
-  await page.getByRole('button', { name: 'Begin the sheet' }).first().click()
+  await page.getByRole('button', { name: 'Count it here' }).first().click()
   await page.waitForTimeout(600)
   for (const figure of ['6', '1', '24']) { await slow(page, figure); await page.keyboard.press('Enter'); await page.waitForTimeout(250) }
   await slow(page, '12')
@@ -87,7 +87,7 @@ await visit('people', '/setup/people', { place: null })
   const page = await open({ who: 'tova', place: 'Boat shed' })
   await page.goto(`${demo.url}/count`)
   await page.getByLabel('with figures').check()
-  await page.getByRole('button', { name: 'Begin the sheet' }).first().click()
+  await page.getByRole('button', { name: 'Count it here' }).first().click()
   // A slip was left lying there: the count says so first.
   await page.getByRole('button', { name: 'Count all the same' }).click()
   await page.getByRole('button', { name: 'Grid' }).click()
@@ -113,7 +113,18 @@ const corrections = (await (await fetchAs(`${demo.url}/api/slips?kind=correction
 const targets = await Promise.all(corrections.map(async c => (await (await fetchAs(`${demo.url}/api/slips/${c.id}`)).json()).corrects))
 await visit('slip', `/slips/${(targets.find(t => t.number.startsWith('IS')) ?? targets[0]).id}`)
 await visit('items', '/setup/items')
-await visit('cards', '/setup/cards')
+{
+  const page = await open({ place: null })
+  const { rows: areas } = await (await fetchAs(`${demo.url}/api/count-areas`)).json()
+  await page.goto(`${demo.url}/count/print?figures=yes&areas=${areas.find(a => a.name === 'Galley').id}`)
+  await page.getByRole('img', { name: /^Page 1/ }).waitFor()
+  await page.waitForTimeout(2500)
+  await shot('sheet', page)
+}
+{
+  const { rows: lots } = await (await fetchAs(`${demo.url}/api/items/${item}/lots`)).json()
+  await visit('lot', `/lots/${lots[0].id}`)
+}
 {
   const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, timezoneId: 'Europe/Dublin', locale: 'en-IE' })).newPage()
   await page.goto(empty.url)

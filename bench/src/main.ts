@@ -7,6 +7,7 @@ import { parseArgs } from 'node:util'
 import { gzipSync } from 'node:zlib'
 import { App, DATABASE } from '@shelve/server'
 import { Bare } from './bare.ts'
+import { inTheBrowser } from './browser.ts'
 import { Driver } from './driver.ts'
 import { table, time, type Row } from './measure.ts'
 import { bookings, correction, lists, looking, supply, type Bench } from './rows.ts'
@@ -52,6 +53,12 @@ async function run(size: number): Promise<Row[]> {
   rows.push(...await bookings(b), ...await lists(b), ...await looking(b), ...await correction(b))
   const after = driver.memory()
   rows.push({ what: 'resident memory of the server after all this', shelve: after, unit: 'MB', goal: size >= 1_000_000 ? '≤ 250 MB' : '', met: size >= 1_000_000 ? after <= 250 : null, note: `${idle.toFixed(0)} MB just started` })
+  if (size >= 1_000_000 || values.quick) {
+    // Barcodes of twenty items, linked as on any day; the page finds them in its own index.
+    const codes = Array.from({ length: 20 }, (_, i) => `BENCH${String(i).padStart(6, '0')}`)
+    for (const [i, code] of codes.entries()) await driver.call('POST', '/api/codes', { code, item: stock.items[i * 101 + 6]! })
+    inBrowser.push(...await inTheBrowser(`http://127.0.0.1:${driver.port}`, codes))
+  }
   await driver.stop()
   const verified = await time(() => spawnSync(process.execPath, [join(root, 'server/dist/cli.mjs'), 'verify'], { cwd: root, encoding: 'utf8', env: { ...process.env, SHELVE_DATA: data } }))
   if (verified.value.status !== 0) throw new Error(`verify found faults: ${verified.value.stdout}${verified.value.stderr}`)
@@ -61,6 +68,9 @@ async function run(size: number): Promise<Row[]> {
   rmSync(data, { recursive: true })
   return rows
 }
+
+/** Measured once, on the largest size. */
+const inBrowser: Row[] = []
 
 /** What a browser must load before the first view can be used. */
 function scriptSize(): Row[] {
@@ -78,7 +88,7 @@ for (const size of values.sizes.split(',').map(Number)) {
   results[size] = await run(size)
   console.log(table(`${size.toLocaleString('en-GB')} movements`, results[size]))
 }
-results.interface = scriptSize()
+results.interface = [...scriptSize(), ...inBrowser]
 console.log(table('Interface', results.interface))
 const sizes = values.sizes.split(',')
 if (sizes.length > 1) {

@@ -82,6 +82,7 @@ export const api = {
   itemStock: op('get', '/api/items/:id/stock', 'Where an item lies, and its levels', { params: id, answer: reports.ItemStock }),
   itemLots: op('get', '/api/items/:id/lots', 'The lots of an item, first to go first', { params: id, query: place, answer: z.object({ rows: z.array(catalogue.LotView) }) }),
   itemMovements: op('get', '/api/items/:id/movements', 'What happened to an item, latest first, with the running balance', { params: id, query: z.object({ ...list, place: Uuid.optional() }), answer: page(reports.MovementRow), csv: true }),
+  lot: op('get', '/api/lots/:id', 'Everything about one lot', { params: id, answer: reports.LotPage, csv: true }),
   lotState: op('put', '/api/lots/:id/state', 'Holds, recalls or frees a lot', { right: 'book', params: id, body: catalogue.LotStateInput, answer: found }),
   categories: op('get', '/api/categories', 'The tree of categories', { answer: z.object({ rows: z.array(catalogue.Category) }) }),
   createCategory: op('post', '/api/categories', 'A new category', { right: 'set_up', status: 201, body: catalogue.CategoryInput, answer: found }),

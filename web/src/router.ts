@@ -27,6 +27,7 @@ export const router = createRouter({
     { path: '/restock/:id', name: 'restock-slip', component: () => import('./restocking/RestockSlipView.vue'), props: true, meta: { tab: 'restock', title: 'Restock slip' } },
     { path: '/stock', name: 'stock', component: () => import('./reports/StockView.vue'), meta: { tab: 'stock', title: 'Stock' } },
     { path: '/items/:id', name: 'item', component: () => import('./catalogue/ItemView.vue'), props: true, meta: { tab: 'stock', title: 'Item' } },
+    { path: '/lots/:id', name: 'lot', component: () => import('./catalogue/LotPageView.vue'), props: true, meta: { tab: 'stock', title: 'Lot' } },
     { path: '/ledger', name: 'ledger', component: () => import('./ledger/LedgerView.vue'), meta: { tab: 'ledger', title: 'Ledger' } },
     { path: '/look-back/:part?', name: 'look-back', component: () => import('./reports/LookBackView.vue'), props: r => ({ part: r.params.part || 'months' }), meta: { tab: 'look-back', title: 'Look back' } },
     { path: '/labels', name: 'labels', component: () => import('./scan/LabelsView.vue'), meta: { tab: 'receive', title: 'Labels' } },

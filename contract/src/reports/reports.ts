@@ -7,6 +7,14 @@ export type StockRow = z.infer<typeof StockRow>
 export const STOCK_SORT = ['name', 'code', 'category', 'onHand', 'available', 'minimum', 'target', 'state', 'value', 'firstExpiry', 'days'] as const
 export const ShortRow = z.object({ item: Uuid, code: z.string(), name: z.string(), unit: z.string(), place: z.object({ id: Uuid, name: z.string() }), levels: LevelsView, elsewhere: z.array(z.object({ id: Uuid, place: z.string(), available: Decimal, spare: Decimal })) }).meta({ id: 'ShortRow' })
 export type ShortRow = z.infer<typeof ShortRow>
+/** Everything about one lot: whence, where, to whom, and how its state changed. */
+export const LotPage = z.object({
+  id: Uuid, item: z.object({ id: Uuid, code: z.string(), name: z.string(), unit: z.string(), identifiedBy: z.enum(['quantity', 'lot', 'lot_expiry', 'serial']) }), code: z.string().nullable(), expiry: z.string().nullable(), state: z.enum(['usable', 'held', 'recalled', 'expired']), received: Instant, opened: Instant.nullable(),
+  parent: z.object({ id: Uuid, code: z.string().nullable() }).nullable(), children: z.array(z.object({ id: Uuid, code: z.string().nullable() })), quantity: Decimal, places: z.array(z.object({ place: Uuid, name: z.string(), quantity: Decimal })),
+  came: z.array(z.object({ name: z.string(), quantity: Decimal })), went: z.array(z.object({ name: z.string(), quantity: Decimal, last: Instant })), states: z.array(z.object({ held: z.enum(['usable', 'held', 'recalled']), since: Instant, why: z.string(), by: z.string() })),
+  movements: z.array(z.object({ seq: z.number().int(), at: Instant, kind: z.string(), slip: z.object({ id: Uuid, number: z.string() }), from: z.string(), to: z.string(), quantity: Decimal, by: z.string(), taker: z.string() })),
+}).meta({ id: 'LotPage' })
+export type LotPage = z.infer<typeof LotPage>
 export const MovementRow = z.object({ seq: z.number().int(), at: Instant, kind: z.string(), slip: z.object({ id: Uuid, number: z.string(), kind: z.string() }), from: z.string(), to: z.string(), lot: z.string().nullable(), change: Decimal, balance: Decimal, value: Decimal.optional(), by: z.string(), taker: z.string(), takenBack: z.boolean() }).meta({ id: 'MovementRow' })
 export type MovementRow = z.infer<typeof MovementRow>
 export const ItemPlace = z.object({ place: Uuid, name: z.string(), kind: z.string(), levels: LevelsView, bin: Uuid.nullable(), value: Decimal.optional() })

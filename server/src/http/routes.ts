@@ -26,6 +26,7 @@ import { closedMonths, closeMonth, monthToClose } from '../reports/months.ts'
 import { pastDay } from '../reports/past.ts'
 import { itemStock, shortList, stockList } from '../reports/lists.ts'
 import { Listing, listingPdf } from '../reports/listing.ts'
+import { lotPage } from '../reports/lot.ts'
 import { retryMail } from '../notices/mail.ts'
 import { labelsAsPdf } from '../papers/labels.ts'
 import type { Cells } from '../papers/paper.ts'
@@ -100,6 +101,11 @@ export function routes(http: Express, app: App, secure: boolean, reached: Reache
     if (!csv) return itemHistory(app, seeValue, scope, params.id, query)
     const { rows } = itemHistory(app, seeValue, scope, params.id, { ...query, cursor: undefined, limit: 100_000 })
     return all(`Movements of ${wantItem(app, params.id).name}`, r => [r.at, r.slip.number, r.kind, r.from, r.to, r.lot, r.change, r.balance, r.value, r.by, r.taker], ['happened', 'slip', 'kind', 'from', 'to', 'lot', 'change', 'left', 'value', 'by', 'taker'], rows, `movements-${wantItem(app, params.id).code}`, scope)
+  })
+  on('lot', ({ params, caller, csv }) => {
+    const scope = reach(app, caller)
+    const v = lotPage(app, params.id, scope)
+    return csv ? all(`Lot ${v.code ?? ''} of ${v.item.name}`, m => [m.at, m.slip.number, m.kind, m.from, m.to, m.quantity, m.by, m.taker], ['happened', 'slip', 'kind', 'from', 'to', 'quantity', 'by', 'taker'], v.movements, `lot-${v.code ?? v.item.code}`, scope, `in ${v.item.unit}`, v.expiry ? `use by ${writtenDay(v.expiry, app.organisation!)}` : '') : v
   })
   on('lotState', ({ params, body, caller }) => { app.setUp(() => setLotState(app, params.id, body.held, body.why, caller.id), 'stock'); return { id: params.id } })
   on('categories', () => ({ rows: categories(app) }))

@@ -11,7 +11,9 @@ import { useSession } from '../shell/session.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import LevelBar from '../ui/LevelBar.vue'
 import StateDisc from '../ui/StateDisc.vue'
+import ListTools from '../ui/ListTools.vue'
 import SaveAs from '../ui/SaveAs.vue'
+import { useList } from '../ui/lists.ts'
 import { useFormat } from '../ui/format.ts'
 
 const session = useSession()
@@ -55,7 +57,13 @@ watch(() => virtual.value.getVirtualItems().at(-1)?.index, i => { if (i !== unde
 const places = computed(() => f.placesOf(rows.value.map(r => r.levels.available)))
 const handPlaces = computed(() => f.placesOf(rows.value.map(r => r.levels.onHand)))
 const COLUMNS = [{ id: 'name', label: 'Item' }, { id: 'state', label: 'Level and state' }, { id: 'onHand', label: 'On hand', num: true }, { id: 'available', label: 'Available', num: true }, { id: 'days', label: 'Lasts', num: true }, { id: 'firstExpiry', label: 'First expiry' }, { id: 'value', label: 'Value', num: true }] as const
-const shown = computed(() => COLUMNS.filter(c => c.id !== 'value' || session.seeValue))
+const list = useList('stock', COLUMNS.map(c => c.id))
+/** The item’s name stays; of the others those that somebody wants to see. */
+const may = computed(() => COLUMNS.filter(c => c.id !== 'value' || session.seeValue))
+const shown = computed(() => may.value.filter(c => c.id === 'name' || list.shows.value.has(c.id)))
+const shows = (id: string) => shown.value.some(c => c.id === id)
+const WIDTHS: Record<string, string> = { name: 'minmax(180px, 1.7fr)', state: 'minmax(220px, 1.5fr)', onHand: '90px', available: '140px', days: '64px', firstExpiry: '110px', value: '100px' }
+const grid = computed(() => ({ gridTemplateColumns: shown.value.map(c => WIDTHS[c.id]).join(' ') }))
 const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === `-${id}` ? 'descending' : undefined)
 </script>
 <template>
@@ -66,21 +74,22 @@ const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === 
         <input v-model.lazy="q" class="field field-small w-40!" placeholder="Name or code" aria-label="Filter by name or code" @keyup.enter="($event.target as HTMLInputElement).blur()" />
         <select v-model="state" class="field field-small w-36!" aria-label="Filter by state"><option value="">every state</option><option value="out">Out</option><option value="short">Short</option><option value="in_range">In range</option><option value="over">Over target</option></select>
         <select v-model="category" class="field field-small w-40!" aria-label="Filter by category"><option value="">every category</option><option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select>
+        <ListTools :list="list" :columns="may.filter(c => c.id !== 'name')" />
         <SaveAs :path="path()" name="stock" />
       </div>
     </div>
     <div v-if="rows.length" ref="box" class="box" tabindex="0" aria-label="Stock list">
-      <div role="table" :aria-rowcount="total" class="table" :class="{ valued: session.seeValue }">
-        <div role="row" class="tr th"><div v-for="c in shown" :key="c.id" role="columnheader" :aria-sort="order(c.id)" :class="{ num: 'num' in c }"><button type="button" class="sort" @click="by(c.id)">{{ c.label }}<span aria-hidden="true">{{ order(c.id) === 'ascending' ? ' ↑' : order(c.id) === 'descending' ? ' ↓' : '' }}</span></button></div></div>
+      <div role="table" :aria-rowcount="total" class="table">
+        <div role="row" class="tr th" :style="grid"><div v-for="c in shown" :key="c.id" role="columnheader" :aria-sort="order(c.id)" :class="{ num: 'num' in c }"><button type="button" class="sort" @click="by(c.id)">{{ c.label }}<span aria-hidden="true">{{ order(c.id) === 'ascending' ? ' ↑' : order(c.id) === 'descending' ? ' ↓' : '' }}</span></button></div></div>
         <div role="presentation" :style="{ height: virtual.getTotalSize() + 'px', position: 'relative' }">
-          <div v-for="v in virtual.getVirtualItems()" :key="rows[v.index]!.item" role="row" class="tr td" :style="{ transform: `translateY(${v.start}px)`, height: v.size + 'px' }" @click="router.push({ name: 'item', params: { id: rows[v.index]!.item } })">
+          <div v-for="v in virtual.getVirtualItems()" :key="rows[v.index]!.item" role="row" class="tr td" :style="{ transform: `translateY(${v.start}px)`, height: v.size + 'px', ...grid }" @click="router.push({ name: 'item', params: { id: rows[v.index]!.item } })">
             <div role="cell" class="min-w-0"><RouterLink class="block truncate font-medium" :to="{ name: 'item', params: { id: rows[v.index]!.item } }" :title="rows[v.index]!.name">{{ rows[v.index]!.name }}</RouterLink><span class="mono soft text-[12px] block truncate">{{ rows[v.index]!.code }}<template v-if="rows[v.index]!.category"> · {{ rows[v.index]!.category }}</template></span></div>
-            <div role="cell" class="flex items-center gap-3"><LevelBar :levels="rows[v.index]!.levels" class="w-24 shrink-0" /><FigureOf figure="state" :item="rows[v.index]!.item" :place="session.placeId" :label="`State of ${rows[v.index]!.name}`"><StateDisc :state="rows[v.index]!.levels.state" /></FigureOf></div>
-            <div role="cell" class="num"><FigureOf figure="on-hand" :item="rows[v.index]!.item" :place="session.placeId" :label="`On hand of ${rows[v.index]!.name}`">{{ f.number(rows[v.index]!.levels.onHand) }}</FigureOf>{{ f.pad(rows[v.index]!.levels.onHand, handPlaces) }}</div>
-            <div role="cell" class="num"><FigureOf figure="available" :item="rows[v.index]!.item" :place="session.placeId" :label="`Available of ${rows[v.index]!.name}`">{{ f.number(rows[v.index]!.levels.available) }}</FigureOf>{{ f.pad(rows[v.index]!.levels.available, places) }} <span class="soft unit">{{ rows[v.index]!.unit }}</span></div>
-            <div role="cell" class="num"><FigureOf v-if="rows[v.index]!.levels.days !== null && rows[v.index]!.levels.onHand !== '0'" figure="days" :item="rows[v.index]!.item" :place="session.placeId" :label="`How long ${rows[v.index]!.name} lasts`">{{ rows[v.index]!.levels.days === 0 ? '< 1 d' : `${rows[v.index]!.levels.days} d` }}</FigureOf></div>
-            <div role="cell"><template v-if="rows[v.index]!.firstExpiry"><FigureOf figure="first-expiry" :item="rows[v.index]!.item" :place="session.placeId" :label="`First expiry of ${rows[v.index]!.name}`">{{ f.date(rows[v.index]!.firstExpiry) }}</FigureOf> <span v-if="f.daysTo(rows[v.index]!.firstExpiry!) < 60" class="text-straw text-[12px] block">{{ f.far(rows[v.index]!.firstExpiry) }}</span></template></div>
-            <div v-if="session.seeValue" role="cell" class="num"><FigureOf figure="value-here" :item="rows[v.index]!.item" :place="session.placeId" :label="`Value of ${rows[v.index]!.name}`">{{ f.money(rows[v.index]!.value) }}</FigureOf></div>
+            <div v-if="shows('state')" role="cell" class="flex items-center gap-3"><LevelBar :levels="rows[v.index]!.levels" class="w-24 shrink-0" /><FigureOf figure="state" :item="rows[v.index]!.item" :place="session.placeId" :label="`State of ${rows[v.index]!.name}`"><StateDisc :state="rows[v.index]!.levels.state" /></FigureOf></div>
+            <div v-if="shows('onHand')" role="cell" class="num"><FigureOf figure="on-hand" :item="rows[v.index]!.item" :place="session.placeId" :label="`On hand of ${rows[v.index]!.name}`">{{ f.number(rows[v.index]!.levels.onHand) }}</FigureOf>{{ f.pad(rows[v.index]!.levels.onHand, handPlaces) }}</div>
+            <div v-if="shows('available')" role="cell" class="num"><FigureOf figure="available" :item="rows[v.index]!.item" :place="session.placeId" :label="`Available of ${rows[v.index]!.name}`">{{ f.number(rows[v.index]!.levels.available) }}</FigureOf>{{ f.pad(rows[v.index]!.levels.available, places) }} <span class="soft unit">{{ rows[v.index]!.unit }}</span></div>
+            <div v-if="shows('days')" role="cell" class="num"><FigureOf v-if="rows[v.index]!.levels.days !== null && rows[v.index]!.levels.onHand !== '0'" figure="days" :item="rows[v.index]!.item" :place="session.placeId" :label="`How long ${rows[v.index]!.name} lasts`">{{ rows[v.index]!.levels.days === 0 ? '< 1 d' : `${rows[v.index]!.levels.days} d` }}</FigureOf></div>
+            <div v-if="shows('firstExpiry')" role="cell"><template v-if="rows[v.index]!.firstExpiry"><FigureOf figure="first-expiry" :item="rows[v.index]!.item" :place="session.placeId" :label="`First expiry of ${rows[v.index]!.name}`">{{ f.date(rows[v.index]!.firstExpiry) }}</FigureOf> <span v-if="f.daysTo(rows[v.index]!.firstExpiry!) < 60" class="text-straw text-[12px] block">{{ f.far(rows[v.index]!.firstExpiry) }}</span></template></div>
+            <div v-if="shows('value')" role="cell" class="num"><FigureOf figure="value-here" :item="rows[v.index]!.item" :place="session.placeId" :label="`Value of ${rows[v.index]!.name}`">{{ f.money(rows[v.index]!.value) }}</FigureOf></div>
           </div>
         </div>
       </div>
@@ -95,8 +104,7 @@ const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === 
 <style scoped>
 .box { height: calc(100vh - 172px); overflow: auto; border-top: 1px solid var(--hair); }
 .table { min-width: 880px; width: 100%; }
-.tr { display: grid; grid-template-columns: minmax(180px, 1.7fr) minmax(220px, 1.5fr) 90px 140px 64px 110px; gap: 14px; align-items: center; padding: 0 20px; }
-.valued .tr { grid-template-columns: minmax(180px, 1.7fr) minmax(220px, 1.5fr) 90px 140px 64px 110px 100px; }
+.tr { display: grid; gap: 14px; align-items: center; padding: 0 20px; }
 .th { position: sticky; top: 0; z-index: 3; background: var(--sheet); border-bottom: 1px solid var(--hair); min-height: 34px; font-size: 13px; }
 .td { position: absolute; left: 0; right: 0; border-bottom: 1px solid var(--hair); font-size: 13px; cursor: pointer; }
 .td:hover { background: var(--frost); }

@@ -40,7 +40,9 @@ export const useScan = defineStore('scan', () => {
     if (meaning.command === 'take_back') { strip.act('Take it back'); return }
     for (const taker of [...takers.value].reverse()) if (await taker(meaning)) return
     if (meaning.kind === 'unknown') { then = m => { void use(m) }; unknown.value = meaning; return }
-    if (meaning.item) void router.push({ name: 'item', params: { id: meaning.item } })
+    // A lot's own label opens the lot; a maker's code names the item first.
+    if (meaning.kind === 'lot' && meaning.lot?.id) void router.push({ name: 'lot', params: { id: meaning.lot.id } })
+    else if (meaning.item) void router.push({ name: 'item', params: { id: meaning.item } })
     else if (meaning.slip) void router.push({ name: 'slip', params: { id: meaning.slip } })
     else if (meaning.sheet) void router.push({ name: 'paper', params: { id: meaning.sheet.id }, query: { page: meaning.sheet.page } })
     else if (meaning.place) void router.push({ name: 'stock', query: { place: meaning.place } })

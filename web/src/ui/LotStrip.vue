@@ -12,7 +12,7 @@ const total = computed(() => props.lots.reduce((s, l) => s + Number(l.quantity),
   <ul class="flex gap-1 overflow-x-auto pb-1" aria-label="Lots, first to go first">
     <li v-for="l in lots" :key="l.id" class="min-w-24" :style="{ flex: `${Math.max(Number(l.quantity) / total, 0.06)} 1 0` }">
       <div class="seg" :class="l.state" />
-      <div class="mono truncate font-semibold text-[13px] mt-1" :title="`${l.code ?? 'no lot'} · ${l.quantity}`">{{ l.code ?? 'no lot' }} · {{ f.number(l.quantity) }}</div>
+      <RouterLink class="mono truncate font-semibold text-[13px] mt-1 block" :to="{ name: 'lot', params: { id: l.id } }" :title="`${l.code ?? 'no lot'} · ${l.quantity}`">{{ l.code ?? 'no lot' }} · {{ f.number(l.quantity) }}</RouterLink>
       <div class="soft text-[12px] truncate">
         <template v-if="l.state === 'held' || l.state === 'recalled'">{{ l.state }}</template>
         <template v-else-if="l.expiry">{{ l.state === 'expired' ? 'expired ' : '' }}{{ f.date(l.expiry) }}, {{ f.far(l.expiry) }}</template>
