@@ -8,13 +8,14 @@ import { gzipSync } from 'node:zlib'
 import { App, DATABASE } from '@shelve/server'
 import { Bare } from './bare.ts'
 import { inTheBrowser } from './browser.ts'
+import { document } from './document.ts'
 import { Driver } from './driver.ts'
 import { table, time, type Row } from './measure.ts'
 import { bookings, correction, lists, looking, supply, type Bench } from './rows.ts'
 import { stocked } from './stock.ts'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
-const { values } = parseArgs({ options: { sizes: { type: 'string', default: '100000,1000000' }, quick: { type: 'boolean', default: false }, data: { type: 'string', default: join(root, 'bench/.data') } } })
+const { values } = parseArgs({ options: { sizes: { type: 'string', default: '100000,1000000' }, quick: { type: 'boolean', default: false }, browser: { type: 'boolean', default: false }, data: { type: 'string', default: join(root, 'bench/.data') } } })
 mkdirSync(values.data, { recursive: true })
 const steps = readdirSync(join(root, 'server/drizzle')).filter(f => f.endsWith('.sql')).length
 
@@ -54,10 +55,7 @@ async function run(size: number): Promise<Row[]> {
   const after = driver.memory()
   rows.push({ what: 'resident memory of the server after all this', shelve: after, unit: 'MB', goal: size >= 1_000_000 ? '≤ 250 MB' : '', met: size >= 1_000_000 ? after <= 250 : null, note: `${idle.toFixed(0)} MB just started` })
   if (size >= 1_000_000 || values.quick) {
-    // Barcodes of twenty items, linked as on any day; the page finds them in its own index.
-    const codes = Array.from({ length: 20 }, (_, i) => `BENCH${String(i).padStart(6, '0')}`)
-    for (const [i, code] of codes.entries()) await driver.call('POST', '/api/codes', { code, item: stock.items[i * 101 + 6]! })
-    inBrowser.push(...await inTheBrowser(`http://127.0.0.1:${driver.port}`, codes))
+    inBrowser.push(...await withBarcodes(driver, stock.items))
   }
   await driver.stop()
   const verified = await time(() => spawnSync(process.execPath, [join(root, 'server/dist/cli.mjs'), 'verify'], { cwd: root, encoding: 'utf8', env: { ...process.env, SHELVE_DATA: data } }))
@@ -72,6 +70,28 @@ async function run(size: number): Promise<Row[]> {
 /** Measured once, on the largest size. */
 const inBrowser: Row[] = []
 
+/** The browser alone, on the large organisation; what else was measured before stays. */
+async function browserOnly(): Promise<void> {
+  const { file, stock } = await prepared(1_000_000)
+  const data = mkdtempSync(join(tmpdir(), 'shelve-bench-'))
+  copyFileSync(file, join(data, DATABASE))
+  const driver = await Driver.start(data)
+  let rows: Row[]
+  try { rows = [...scriptSize(), ...await withBarcodes(driver, stock.items)] } finally { await driver.stop() }
+  rmSync(data, { recursive: true })
+  console.log(table('Interface', rows))
+  const kept = JSON.parse(readFileSync(join(root, 'bench/results.json'), 'utf8')) as { results: Record<string, Row[]> }
+  kept.results.interface = rows
+  writeFileSync(join(root, 'bench/results.json'), `${JSON.stringify(kept, null, 1)}\n`)
+  document()
+}
+/** Barcodes of twenty items, linked as on any day; the page finds them in its own index. */
+async function withBarcodes(driver: Driver, items: readonly string[]): Promise<Row[]> {
+  const codes = Array.from({ length: 20 }, (_, i) => `BENCH${String(i).padStart(6, '0')}`)
+  for (const [i, code] of codes.entries()) await driver.call('POST', '/api/codes', { code, item: items[i * 101 + 6]! })
+  return inTheBrowser(`http://127.0.0.1:${driver.port}`, codes)
+}
+
 /** What a browser must load before the first view can be used. */
 function scriptSize(): Row[] {
   const dist = join(root, 'web/dist')
@@ -83,6 +103,7 @@ function scriptSize(): Row[] {
   return [{ what: 'script before the first view, compressed', shelve: size, unit: 'kB', goal: '≤ 180 kB', met: size <= 180 }]
 }
 
+if (values.browser) { await browserOnly(); process.exit() }
 const results: Record<string, Row[]> = {}
 for (const size of values.sizes.split(',').map(Number)) {
   results[size] = await run(size)
@@ -100,3 +121,4 @@ if (sizes.length > 1) {
   console.log(table(`As the ledger grows from ${sizes[0]} to ${sizes.at(-1)}`, results.growth))
 }
 writeFileSync(join(root, 'bench/results.json'), `${JSON.stringify({ measuredAt: new Date().toISOString(), node: process.version, processors: cpus().length, memoryGB: Math.round(totalmem() / 2 ** 30), quick: values.quick, results }, null, 1)}\n`)
+if (!values.quick && results['100000'] && results['1000000']) document()

@@ -1,7 +1,7 @@
 import { expect } from 'chai'
 import { v7 } from 'uuid'
 import { pageCode } from '@shelve/core'
-import type { CodeMeaning, CountArea, Item, PrintedSheet, PrintedSheetView, SlipView } from '@shelve/contract'
+import type { CodeMeaning, CountArea, Item, PrintedSheet, PrintedSheetView, SlipView, Today } from '@shelve/contract'
 import { Client, newItem, world, type World } from './client.ts'
 import { symbolsOf, textOf } from './pdf.ts'
 
@@ -99,6 +99,8 @@ describe('counting on paper', () => {
     expect((await areas()).rows.find(a => a.id === shed)).to.deep.include({ draft: { id, by: 'Ines Corrie', mine: true, paper: true }, every: 14, due: '2026-12-09', last: null })
     await w.c.ok('DELETE', `/api/slips/${id}`)
     expect((await areas()).sheets.find(x => x.id === young!.id)!.entry).to.equal(null)
+    const { waiting } = await w.c.get<Today>(`/api/today?place=${shed}`)
+    expect(waiting.filter(x => x.kind === 'sheet').map(x => [x.sheet!.number, x.place!.name, x.n]), 'Today says that it waits').to.deep.equal([[young!.number, 'Shed', 1]])
     await w.c.ok('DELETE', `/api/sheets/${young!.id}`)
     expect((await enter(young!)).body.code).to.equal('sheet_older')
     expect((await areas()).sheets.filter(x => x.place === shed)).to.deep.equal([])

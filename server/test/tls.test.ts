@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { request } from 'node:https'
 import { tmpdir } from 'node:os'
@@ -67,5 +68,8 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
     expect(why(cert, key, NOW + 400 * DAY)).to.match(/ended on/)
     expect(why(cert, key, NOW - 10 * DAY)).to.match(/valid only from.*clock/)
     expect(why(join(directory, 'none.crt'), key)).to.match(/cannot be read \(ENOENT\)/)
+    // So the server says, and does not start.
+    const started = spawnSync(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], { encoding: 'utf8', env: { ...process.env, SHELVE_DATA: join(directory, 'own'), SHELVE_PORT: '0', SHELVE_TLS: 'given', SHELVE_TLS_CERTIFICATE: cert, SHELVE_TLS_KEY: at('d.key', other.key) } })
+    expect([started.status, started.stderr]).to.deep.equal([2, `The key ${join(directory, 'd.key')} does not belong to the certificate ${cert}.\n`])
   })
 })

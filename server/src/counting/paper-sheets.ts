@@ -9,10 +9,10 @@ import { press } from '../papers/press.ts'
 import { code128 } from '../papers/symbols.ts'
 import { demandAt, mayAt, reach, type Caller } from '../people/rights.ts'
 import { isIn, type Scope } from '../places/tree.ts'
-import { countCycles } from '../reports/today.ts'
+import { belongings, countCycles } from '../reports/today.ts'
 import { refusal, sheetWords, type SheetRow } from './printed.ts'
 import { sheetPages, sheetPaper, type SheetFacts, type SheetLineFacts } from './sheet-paper.ts'
-import { linesOf, sheetOf, type Lying } from './sheets.ts'
+import { draftsNow, linesOf, unbooked, type Lying } from './sheets.ts'
 
 export interface SheetsWanted { readonly areas: readonly string[]; readonly blind: boolean; readonly extra: number }
 
@@ -119,12 +119,13 @@ export function enterSheet(app: App, caller: Caller, uid: string, slipUid: strin
 export function countAreas(app: App, caller: Caller, scope: Scope): { rows: CountArea[]; sheets: PrintedSheet[] } {
   const counts = app.db.select({ s: slip, by: person.name }).from(slip).innerJoin(person, eq(person.id, slip.createdBy)).where(and(eq(slip.kind, 'count'), eq(slip.state, 'draft'))).all()
   const onPaper = new Set(app.db.select({ id: sheet.slipId }).from(sheet).where(inArray(sheet.slipId, counts.map(c => c.s.id))).all().map(r => r.id))
+  const drafts = draftsNow(app)
   const rows = countCycles(app, scope).map((c): CountArea => {
     const uid = app.places.row(c.placeId)!.uid
     const draft = counts.find(d => d.s.placeId === c.placeId)
     const last = c.last === null ? undefined : app.db.select({ id: slip.uid, number: slip.number }).from(slip).where(and(eq(slip.kind, 'count'), eq(slip.state, 'booked'), eq(slip.placeId, c.placeId), eq(slip.effectiveAt, c.last))).get()
     return {
-      id: uid, name: app.places.name(c.placeId), last: c.last === null ? null : iso(c.last), lastSlip: last ? { id: last.id, number: last.number! } : null, every: c.every, due: c.due, lines: linesOf(app, c.placeId).length, waiting: sheetOf(app, uid, false).open.length,
+      id: uid, name: app.places.name(c.placeId), last: c.last === null ? null : iso(c.last), lastSlip: last ? { id: last.id, number: last.number! } : null, every: c.every, due: c.due, lines: belongings(app, c.placeId), waiting: unbooked(app, c.placeId, drafts).length,
       draft: draft ? { id: draft.s.uid, by: draft.by, mine: draft.s.createdBy === caller.id, paper: onPaper.has(draft.s.id) } : null, may: mayAt(app, caller, 'book', c.placeId),
     }
   })
@@ -132,5 +133,3 @@ export function countAreas(app: App, caller: Caller, scope: Scope): { rows: Coun
   const waiting = app.db.select().from(sheet).where(isNull(sheet.voidAt)).orderBy(sql`${sheet.id} desc`).limit(500).all().filter(r => areas.has(r.placeId)).map(r => printed(app, r)).filter(s => s.entry?.number == null)
   return { rows, sheets: waiting }
 }
-/** When an area comes round again after having been counted on a day, by its cycle. */
-export const nextCount = (app: App, placeId: number): string | null => countCycles(app, app.places.scope([placeId])).find(c => c.placeId === placeId)?.due ?? null

@@ -28,12 +28,14 @@ export function linesOf(app: App, areaId: number): Lying[] {
 export function sheetOf(app: App, placeUid: string, figures: boolean) {
   const id = app.places.id(placeUid)
   if (id === undefined) throw notFound('place')
-  const within = app.places.within(id)
   const lines = linesOf(app, id).map(l => ({ item: l.item, lot: l.lot && { id: l.lot.uid, code: l.lot.code, expiry: l.lot.expiry }, place: app.places.row(l.placeId)!.uid, placeName: app.places.name(l.placeId), expected: figures ? formatDecimal(l.quantity) : null }))
-  const open = app.db.select({ id: slip.uid, title: slip.title, kind: slip.kind, by: person.name, savedAt: slip.savedAt, placeId: slip.placeId }).from(slip).innerJoin(person, eq(person.id, slip.createdBy)).where(eq(slip.state, 'draft')).all()
-    .filter(s => s.placeId !== null && (within.has(s.placeId) || app.places.within(s.placeId).has(id)) && s.kind !== 'count')
-  return { place: placeUid, name: app.places.name(id), lines, open: open.map(s => ({ id: s.id, title: s.title, by: s.by, savedAt: iso(s.savedAt) })) }
+  return { place: placeUid, name: app.places.name(id), lines, open: unbooked(app, id).map(s => ({ id: s.id, title: s.title, by: s.by, savedAt: iso(s.savedAt) })) }
 }
+
+/** All slips that are written but not booked, counts aside. */
+export const draftsNow = (app: App) => app.db.select({ id: slip.uid, title: slip.title, kind: slip.kind, by: person.name, savedAt: slip.savedAt, placeId: slip.placeId }).from(slip).innerJoin(person, eq(person.id, slip.createdBy)).where(eq(slip.state, 'draft')).all().filter(s => s.kind !== 'count')
+/** Those of them that are about an area, a part of it, or something it lies in. */
+export const unbooked = (app: App, areaId: number, drafts = draftsNow(app)) => drafts.filter(s => s.placeId !== null && (app.places.within(areaId).has(s.placeId) || app.places.within(s.placeId).has(areaId)))
 
 /** Differences of booked counts that are neither found nor closed, with what may match them elsewhere. */
 export function openDifferences(app: App, seeValue: boolean, { within }: Scope, seen: Scope): DifferenceView[] {

@@ -1,4 +1,4 @@
-import { expectedAt, firstToGo, formatDecimal, lineValue, lotState, methodChangeLines, ratio, readMoney, readQuantity, refuse, sizeOf, type Change, type Charge, type CountLine, type DraftLine, type Fact, type Refusal } from '@shelve/core'
+import { expectedAt, firstToGo, formatDecimal, lotState, methodChangeLines, readMoney, readQuantity, refuse, type Change, type Charge, type CountLine, type DraftLine, type Fact, type Refusal } from '@shelve/core'
 import type { SlipContent, SlipKind, SlipLine } from '@shelve/contract'
 import type { App } from '../app.ts'
 import { changePools, createLot, methodOfPools, type ItemRow } from '../catalogue/service.ts'
@@ -6,6 +6,7 @@ import { usedAccount, usualBin, wantSupplier } from '../places/service.ts'
 import { isIn, type Scope } from '../places/tree.ts'
 import type { SqlBooks } from './books.ts'
 import { cellKey, sortable, type Cell } from './cells.ts'
+import { chargesOf, goodsOf } from './prices.ts'
 import type { Expected, Resolved } from './resolved.ts'
 import { factsOfLine, returnable } from './facts.ts'
 
@@ -46,7 +47,7 @@ export class Resolver {
         else if (content.kind === 'method_change') this.#methodChange(line)
         else this.lines.push(...this.line(content.kind, line))
       }
-      if (content.kind === 'receipt' || content.kind === 'opening') this.#readCharges()
+      if (content.kind === 'receipt' || content.kind === 'opening') this.#charges = chargesOf(content.head, (code, field, detail) => this.#no(null, code, field, detail))
     }
     if (content.kind === 'count' && !this.counts.length && !this.refusals.length) this.refusals.push(refuse(this.#empty ? 'nothing_to_tally' : 'nothing_counted', null, 'lines'))
     const at = content.effectiveAt === null ? app.now() : Date.parse(content.effectiveAt)
@@ -150,23 +151,7 @@ export class Resolver {
     return [{ lineId: this.#id(line), itemId: item.id, lotId, from, to, quantity, goods }]
   }
 
-  /** Price × quantity − discount; null where no price was typed, undefined where it cannot be read. */
-  #price(line: SlipLine, item: ItemRow, quantity: bigint): bigint | null | undefined {
-    const read = (text: string, field: string): bigint | null | undefined => {
-      if (!text.trim()) return null
-      const v = readMoney(text)
-      if (v === undefined) this.#no(line, 'not_a_price', field, { given: text })
-      return v
-    }
-    const price = read(line.price, 'price')
-    const discount = read(line.discount, 'discount')
-    if (price === undefined || discount === undefined) return undefined
-    if (price === null) return null
-    const size = sizeOf(line.unit ?? item.unit, this.app.known.measure(item))
-    const value = lineValue({ price, pack: 'size' in size ? size.size : ratio(1n), quantity, ...(discount === null ? {} : { discount }) })
-    if (value < 0n) { this.#no(line, 'discount_too_large', 'discount', { given: line.discount }); return undefined }
-    return value
-  }
+  #price(line: SlipLine, item: ItemRow, quantity: bigint): bigint | null | undefined { return goodsOf(this.app, line, item, quantity, (code, field, detail) => this.#no(line, code, field, detail)) }
 
   /** The lot that comes in: found by its code, or made. */
   #lotIn(line: SlipLine, item: ItemRow): number | undefined {
@@ -360,15 +345,6 @@ export class Resolver {
     this.lines.push(...methodChangeLines(lies, { itemId: item.id, lineId: this.#id(line), relabel: this.app.accounts.relabel, poolBefore: l => before.get(l)!, poolAfter: l => this.books.poolOf(item.id, l) }))
     // Nothing lies anywhere: there is nothing to book, the pools alone are changed.
     if (!lies.length) this.#no(line, 'nothing_lies', 'item', { name: item.name })
-  }
-
-  #readCharges(): void {
-    for (const c of this.content.head.charges) {
-      if (!c.amount.trim()) continue
-      const amount = readMoney(c.amount)
-      if (amount === undefined) this.#no(null, 'not_a_price', 'charges', { given: c.amount })
-      else if (amount > 0n) this.#charges.push({ amount, basis: c.basis })
-    }
   }
 
   #corrections(): void {

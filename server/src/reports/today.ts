@@ -1,7 +1,7 @@
-import { eq, inArray, sql } from 'drizzle-orm'
+import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
 import { decimal, formatDecimal, lotState } from '@shelve/core'
 import type { ExpiringRow, Shelf, Today, Waiting } from '@shelve/contract'
-import { person, slip } from '../db/schema.ts'
+import { person, sheet, slip } from '../db/schema.ts'
 import { dayIn, iso, type App } from '../app.ts'
 import { reach, seesValue, type Caller } from '../people/rights.ts'
 import { openDifferences } from '../counting/sheets.ts'
@@ -22,14 +22,14 @@ const dayPlus = (day: string, days: number): string => new Date(Date.parse(day) 
 export function todayOf(app: App, caller: Caller, scope: Scope): Today {
   const seeValue = seesValue(app, caller, scope)
   const books = caller.may.has('book')
-  const waiting = [...expiring(app, seeValue, scope), ...short(app, scope), ...(books ? [...countsDue(app, caller, scope), ...differences(app, caller, seeValue, scope), ...unpriced(app, caller, seeValue, scope), ...lying(app, caller, scope)] : [])]
-  const rank = (w: Waiting) => ['difference', 'unpriced', 'draft'].indexOf(w.kind)
+  const waiting = [...expiring(app, seeValue, scope), ...short(app, scope), ...(books ? [...countsDue(app, caller, scope), ...differences(app, caller, seeValue, scope), ...unpriced(app, caller, seeValue, scope), ...onPaper(app, caller, scope), ...lying(app, caller, scope)] : [])]
+  const rank = (w: Waiting) => ['difference', 'unpriced', 'sheet', 'draft'].indexOf(w.kind)
   const day = (w: Waiting) => w.day ?? '9999'
   waiting.sort((a, b) => rank(a) - rank(b) || (day(a) < day(b) ? -1 : day(a) > day(b) ? 1 : 0) || Number(b.slip?.mine ?? false) - Number(a.slip?.mine ?? false))
   return { day: app.today(), waiting, shelves: shelves(app, caller, scope), coming: askedFor(app, caller, scope), lately: listSlips(app, caller, { state: 'booked', limit: 6 }, scope).rows }
 }
 
-const none = { day: null, at: null, out: 0, place: null, slip: null, named: [] }
+const none = { day: null, at: null, out: 0, place: null, slip: null, sheet: null, named: [] }
 type Named = Waiting['named'][number]
 
 /** What lies in a scope of lots that expire within some days or have, first to go first. */
@@ -97,7 +97,7 @@ function countsDue(app: App, caller: Caller, scope: Scope): Waiting[] {
   }))
 }
 /** How many lines a sheet of an area has: what lies there, and what belongs there and is at zero. */
-function belongings(app: App, placeId: number): number {
+export function belongings(app: App, placeId: number): number {
   const within = app.places.within(placeId)
   let n = 0
   for (const it of app.stock.all().values()) {
@@ -112,6 +112,13 @@ function differences(app: App, caller: Caller, seeValue: boolean, scope: Scope):
   if (!open.length) return []
   const named = open.slice(0, 3).map((d): Named => ({ item: d.item.id, name: d.item.name, quantity: d.open, unit: d.item.unit, day: null }))
   return [{ ...none, kind: 'difference', at: open[0]!.countedAt, n: open.length, named, ...(seeValue ? { value: sum(open.map(d => d.value!)) } : {}) }]
+}
+
+/** Sheets that were printed for counting and that nobody began to enter. */
+function onPaper(app: App, caller: Caller, scope: Scope): Waiting[] {
+  const mine = reach(app, caller, 'book')
+  const rows = app.db.select({ s: sheet, by: person.name }).from(sheet).innerJoin(person, eq(person.id, sheet.printedBy)).where(and(isNull(sheet.slipId), isNull(sheet.voidAt))).orderBy(sheet.id).limit(100).all()
+  return rows.filter(r => isIn(scope, r.s.placeId) && isIn(mine, r.s.placeId)).map(r => ({ ...none, kind: 'sheet', at: iso(r.s.printedAt), n: r.s.pages, place: { id: app.places.row(r.s.placeId)!.uid, name: app.places.name(r.s.placeId) }, sheet: { id: r.s.uid, number: r.s.id, by: r.by } }))
 }
 
 /** Deliveries with lines that nobody has priced yet: their cost is only guessed. */

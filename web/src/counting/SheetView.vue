@@ -31,7 +31,7 @@ const typed = ref('')
 const wrong = ref('')
 const ready = ref(false)
 const leaving = ref(false)
-void slip.open('count', props.id).then(() => { ready.value = true; if (slip.id !== props.id) { void router.replace({ name: 'count' }); return } const i = lines.value.findIndex(l => l.counted === 'not'); at.value = i < 0 ? 0 : i; if (i < 0 && lines.value.length) mode.value = 'review'; take() })
+void slip.open('count', props.id).then(() => { ready.value = true; if (slip.id !== props.id) { void router.replace({ name: 'count' }); return } if (slip.content.head.sheet) { void router.replace({ name: 'paper', params: { id: slip.content.head.sheet } }); return } const i = lines.value.findIndex(l => l.counted === 'not'); at.value = i < 0 ? 0 : i; if (i < 0 && lines.value.length) mode.value = 'review'; take() })
 onUnmounted(() => void slip.save())
 
 const lines = computed(() => slip.content.lines)

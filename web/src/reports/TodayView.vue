@@ -20,7 +20,7 @@ const reload = live(load, () => true)
 watch(() => session.placeId, () => void reload())
 
 /** The blocks there are, in the order they stand unless somebody arranges them. What is left out of `shown` is hidden. */
-const WAITING_BLOCKS: Record<Waiting['kind'], string> = { expiring: 'Lots that run out of date', short: 'What is out or short', count: 'Areas due to count', difference: 'Open differences', unpriced: 'Deliveries without a price', draft: 'Slips left lying' }
+const WAITING_BLOCKS: Record<Waiting['kind'], string> = { expiring: 'Lots that run out of date', short: 'What is out or short', count: 'Areas due to count', difference: 'Open differences', unpriced: 'Deliveries without a price', sheet: 'Sheets to be entered', draft: 'Slips left lying' }
 const SIDE_BLOCKS = { shelves: 'On the shelves', coming: 'Coming', lately: 'Lately booked' }
 const BLOCKS = { ...WAITING_BLOCKS, ...SIDE_BLOCKS }
 const arranged = usePreference<string[]>('today', Object.keys(BLOCKS), isTexts)
@@ -37,7 +37,7 @@ const waiting = computed(() => {
 const s = (n: number) => (n === 1 ? '' : 's')
 function when(w: Waiting): string {
   if (w.kind === 'difference' || w.kind === 'unpriced') { const n = -f.daysTo(f.dayOf(new Date(w.at!))); return n < 1 ? 'since today' : n === 1 ? 'since yesterday' : `for ${n} days` }
-  if (w.kind === 'draft') return f.when(w.at)
+  if (w.kind === 'draft' || w.kind === 'sheet') return f.when(w.at)
   if (w.day === null) return 'at the minimum'
   const n = f.daysTo(w.day)
   if (w.kind === 'expiring') return n < 0 ? 'out of date' : f.far(w.day)
@@ -52,6 +52,7 @@ function title(w: Waiting): string {
     case 'count': return `Count ${w.place!.name}`
     case 'difference': return `${w.n} open difference${s(w.n)}${worth && `, ${worth}`}`
     case 'unpriced': return `${w.n} line${s(w.n)} of ${w.slip!.number} ${w.n === 1 ? 'has' : 'have'} no price`
+    case 'sheet': return `Sheet ${w.sheet!.number} of ${w.place!.name} is to be entered`
     case 'draft': return `${KIND_WORDS[w.slip!.kind] ?? 'Slip'} left lying${w.slip!.title ? `: ${w.slip!.title}` : ''}`
   }
 }
@@ -60,6 +61,7 @@ function detail(w: Waiting): string {
   switch (w.kind) {
     case 'count': return `${w.n} line${s(w.n)}, ${w.at ? `last counted ${f.when(w.at)}` : 'never counted yet'}`
     case 'unpriced': return `${w.slip!.title}; its cost is only guessed until then`
+    case 'sheet': return `${w.n} page${s(w.n)}, printed by ${w.sheet!.by}`
     case 'draft': return `${w.n} line${s(w.n)}, ${w.slip!.mine ? 'yours' : `by ${w.slip!.by}`}`
     default: return names + (w.n > w.named.length ? ' …' : '')
   }
@@ -70,10 +72,11 @@ const to = (w: Waiting): RouteLocationRaw => {
     case 'short': return { name: 'restock' }
     case 'count': case 'difference': return { name: 'count' }
     case 'unpriced': return { name: 'slip', params: { id: w.slip!.id } }
+    case 'sheet': return { name: 'paper', params: { id: w.sheet!.id } }
     case 'draft': return { name: w.slip!.kind === 'receipt' ? 'receive' : w.slip!.kind === 'count' ? 'sheet' : w.slip!.kind, params: { id: w.slip!.id } }
   }
 }
-const ACT: Record<Waiting['kind'], string> = { expiring: 'Use, move or waste', short: 'See what is short', count: 'Count it', difference: 'Match', unpriced: 'Price it', draft: 'Go on' }
+const ACT: Record<Waiting['kind'], string> = { expiring: 'Use, move or waste', short: 'See what is short', count: 'Count it', difference: 'Match', unpriced: 'Price it', sheet: 'Enter it', draft: 'Go on' }
 const STATES = [['out', 'out', 'out'], ['short', 'short', 'short'], ['coming', 'short_coming', 'on its way'], ['inRange', 'in_range', 'in range'], ['over', 'over', 'over']] as const
 const valued = computed(() => today.value?.shelves.some((x: Shelf) => x.value !== undefined))
 </script>
