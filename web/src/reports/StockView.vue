@@ -52,7 +52,10 @@ const reload = live(load)
 watch(() => [route.query.q, route.query.state, route.query.category, route.query.sort, session.placeId], () => { void reload() })
 
 const box = ref<HTMLElement | null>(null)
-const virtual = useVirtualizer(computed(() => ({ count: rows.value.length, getScrollElement: () => box.value, estimateSize: () => 44, overscan: 6 })))
+const virtual = useVirtualizer(computed(() => ({ count: rows.value.length, getScrollElement: () => box.value, estimateSize: () => 44, overscan: 4 })))
+/** Rows that leave the screen come in again as others: what is drawn is filled anew instead of being made anew. */
+let pool = 0
+const slot = (i: number): number => { pool = Math.max(pool, virtual.value.getVirtualItems().length + 1); return i % pool }
 watch(() => virtual.value.getVirtualItems().at(-1)?.index, i => { if (i !== undefined && i > rows.value.length - 20) void more() })
 const places = computed(() => f.placesOf(rows.value.map(r => r.levels.available)))
 const handPlaces = computed(() => f.placesOf(rows.value.map(r => r.levels.onHand)))
@@ -82,7 +85,7 @@ const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === 
       <div role="table" :aria-rowcount="total" class="table">
         <div role="row" class="tr th" :style="grid"><div v-for="c in shown" :key="c.id" role="columnheader" :aria-sort="order(c.id)" :class="{ num: 'num' in c }"><button type="button" class="sort" @click="by(c.id)">{{ c.label }}<span aria-hidden="true">{{ order(c.id) === 'ascending' ? ' ↑' : order(c.id) === 'descending' ? ' ↓' : '' }}</span></button></div></div>
         <div role="presentation" :style="{ height: virtual.getTotalSize() + 'px', position: 'relative' }">
-          <div v-for="v in virtual.getVirtualItems()" :key="rows[v.index]!.item" role="row" class="tr td" :style="{ transform: `translateY(${v.start}px)`, height: v.size + 'px', ...grid }" @click="router.push({ name: 'item', params: { id: rows[v.index]!.item } })">
+          <div v-for="v in virtual.getVirtualItems()" :key="slot(v.index)" role="row" class="tr td" :style="{ transform: `translateY(${v.start}px)`, height: v.size + 'px', ...grid }" @click="router.push({ name: 'item', params: { id: rows[v.index]!.item } })">
             <div role="cell" class="min-w-0"><RouterLink class="block truncate font-medium" :to="{ name: 'item', params: { id: rows[v.index]!.item } }" :title="rows[v.index]!.name">{{ rows[v.index]!.name }}</RouterLink><span class="mono soft text-[12px] block truncate">{{ rows[v.index]!.code }}<template v-if="rows[v.index]!.category"> · {{ rows[v.index]!.category }}</template></span></div>
             <div v-if="shows('state')" role="cell" class="flex items-center gap-3"><LevelBar :levels="rows[v.index]!.levels" class="w-24 shrink-0" /><FigureOf figure="state" :item="rows[v.index]!.item" :place="session.placeId" :label="`State of ${rows[v.index]!.name}`"><StateDisc :state="rows[v.index]!.levels.state" /></FigureOf></div>
             <div v-if="shows('onHand')" role="cell" class="num"><FigureOf figure="on-hand" :item="rows[v.index]!.item" :place="session.placeId" :label="`On hand of ${rows[v.index]!.name}`">{{ f.number(rows[v.index]!.levels.onHand) }}</FigureOf>{{ f.pad(rows[v.index]!.levels.onHand, handPlaces) }}</div>

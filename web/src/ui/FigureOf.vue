@@ -9,14 +9,17 @@ import { LABEL_WORDS, useFormat } from './format.ts'
 const props = defineProps<{ figure: 'on-hand' | 'available' | 'unit-cost' | 'value' | 'difference' | 'state' | 'value-here' | 'bring' | 'days' | 'first-expiry' | 'stock-value' | 'slip-value' | 'expected'; slip?: string | undefined; item?: string | undefined; place?: string | null | undefined; difference?: string | undefined; label: string; /** Large enough to hit where other things stand close. */ roomy?: boolean; /** Where the figure is of something not booked yet: who knows its working. */ ask?: (() => Promise<WorkingView>) | undefined }>()
 const f = useFormat()
 const open = ref(false)
+/** A dialog costs something even while it is shut, and a list has hundreds of figures: it is there from its first opening on. */
+const asked = ref(false)
 const button = ref<HTMLButtonElement | null>(null)
 /** The focus goes back to the figure it came from. */
 function close() { open.value = false; setTimeout(() => void nextTick(() => button.value?.focus()), 0) }
 const working = ref<WorkingView | null>(null)
 const wrong = ref('')
 async function show() {
-  open.value = true
+  asked.value = open.value = true
   wrong.value = ''
+  working.value = null
   try { working.value = props.ask ? await props.ask() : await get<WorkingView>(`/api/workings/${props.figure}${query({ item: props.item, place: props.place, difference: props.difference, slip: props.slip })}`) } catch (e) { wrong.value = said(e) }
 }
 const places = computed(() => f.placesOf([...(working.value?.lines.map(l => l.amount) ?? []), working.value?.figure]))
@@ -24,7 +27,7 @@ const shown = (t: string) => (working.value?.of === 'quantity' ? f.aligned(t, pl
 </script>
 <template>
   <button ref="button" type="button" class="figure" :class="{ 'min-h-6': roomy }" :aria-label="`${label}: how it is worked out`" @click.stop="show"><slot /></button>
-  <Dialog :open="open" class="relative z-40" @close="close">
+  <Dialog v-if="asked" :open="open" class="relative z-40" @close="close">
     <div class="fixed inset-0" style="background: var(--shade)" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4">
       <DialogPanel class="slip w-full max-w-md max-h-[85vh] overflow-y-auto p-5">
