@@ -31,7 +31,7 @@ for (const [theme, device, size] of [['light', 'desk', { width: 1280, height: 80
       expect(wide, `${path} is not wider than the screen`).toBeLessThanOrEqual(0)
       if (device === 'desk') {
         await page.setViewportSize({ width: 1024, height: 768 })
-        expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth), `${path} is not wider than a tablet lying on its side`).toBeLessThanOrEqual(0)
+        await expect.poll(() => page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth), `${path} is not wider than a tablet lying on its side`).toBeLessThanOrEqual(0)
         await page.setViewportSize(size)
       }
     }

@@ -71,7 +71,7 @@ test('a delivery: one line straight to a job, a note, a photograph of its paper;
   await expect(page.getByText('goes straight to Launch Petrel, upkeep, Wren, never on the shelf')).toBeVisible()
   await page.locator('input[type=file]').setInputFiles({ name: 'x.txt', mimeType: 'text/plain', buffer: Buffer.from('no picture') })
   await expect(page.getByRole('alert').filter({ hasText: 'no picture this device can read' })).toBeVisible()
-  await page.locator('input[type=file]').setInputFiles('docs/screenshots/cards.png')
+  await page.locator('input[type=file]').setInputFiles('docs/screenshots/today.png')
   await expect(page.getByRole('button', { name: 'Look at the paper' })).toBeVisible()
   await page.getByRole('button', { name: /Another time/ }).click()
   await page.getByLabel('Brought by').fill('the supply boat')

@@ -63,4 +63,4 @@ const options = computed(() => ({
     </template>
   </div>
 </template>
-<style scoped>.chart { height: 300px; } td:first-child, th:first-child { padding-left: 20px; } td:last-child { padding-right: 20px; } tfoot td { border-top: 1px solid var(--edge); }</style>
+<style scoped>.chart { height: 300px; position: relative; } /* A canvas of yesterday’s width must not hold its place open. */ .chart :deep(canvas) { position: absolute; top: 0; left: 20px; } td:first-child, th:first-child { padding-left: 20px; } td:last-child { padding-right: 20px; } tfoot td { border-top: 1px solid var(--edge); }</style>

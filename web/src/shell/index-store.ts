@@ -21,9 +21,12 @@ export const useIndex = defineStore('index', () => {
     return m
   })
 
+  /** Settled once the items are there, or could not be fetched: a scan that comes while the page loads waits for it. */
+  let there: () => void = () => undefined
+  const ready = new Promise<void>(ok => { there = ok })
   async function load(): Promise<void> {
-    const { items: rows } = await get<{ items: IndexItem[] }>('/api/index')
-    items.value = rows
+    try { items.value = (await get<{ items: IndexItem[] }>('/api/index')).items } finally { there() }
+    const rows = items.value
     const { default: Mini } = await import('minisearch')
     const m = new Mini<IndexItem>({ fields: ['name', 'code', 'category'], idField: 'id', searchOptions: { prefix: true, fuzzy: w => (w.length > 3 ? 0.2 : false), boost: { code: 3, name: 2 }, combineWith: 'AND' } })
     m.addAll(rows)
@@ -39,6 +42,7 @@ export const useIndex = defineStore('index', () => {
   }
   /** What a code means: at once where the device knows it, else from the server. */
   async function meaning(code: string): Promise<CodeMeaning> {
+    await ready
     const known = byCode.value.get(normaliseCode(code))
     if (known) return { code, kind: known.pack ? 'pack' : 'item', item: known.item.id, pack: known.pack, lot: null, place: null, slip: null, sheet: null, command: null, party: null, quantity: null, why: null }
     return get<CodeMeaning>(`/api/codes/${encodeURIComponent(code)}`)
