@@ -105,6 +105,20 @@ describe('the slip being written', () => {
     expect(sent[0]).to.deep.equal(sent[1])
     expect(b.storage.getItem(`shelve.slip.${slip.id}`), 'what is booked is no draft any more').to.equal(null)
   })
+  it('left for another while it is being booked is booked as it was; the other is not touched', async () => {
+    await type('2')
+    await pause(80)
+    const first = slip.id
+    b.answer = a => (a.path.endsWith('/booking') ? { status: 201, body: { id: first, number: 'IS-0010', lines: [] } } : a.method === 'GET' ? problem(404, 'not_found') : { body: effect() })
+    const booking = slip.book()
+    await slip.open('move', undefined)
+    slip.content.taker = 'somebody else'
+    const second = slip.id
+    expect((await booking)?.number).to.equal('IS-0010')
+    const sent = b.asked.filter(a => a.path.endsWith('/booking')).map(a => [a.path, (a.body as { content: { kind: string } }).content.kind])
+    expect(sent).to.deep.equal([[`/api/slips/${first}/booking`, 'issue']])
+    expect([slip.id === second, slip.id !== first, slip.content.kind, slip.content.taker]).to.deep.equal([true, true, 'move', 'somebody else'])
+  })
   it('that somebody else saved meanwhile asks whose to keep', async () => {
     await type('2')
     await pause(850)

@@ -150,18 +150,24 @@ export const useSlip = defineStore('slip', () => {
   function remove(line: string) { content.value.lines = content.value.lines.filter(l => l.id !== line) }
 
   /** Books it; the booked slip, or undefined with the reasons at their lines. */
+  /** Books the slip as it stands at this moment, even where another one is opened while the answer is on its way. */
   async function book(): Promise<SlipView | undefined> {
+    const slip = id.value
+    const sent = JSON.stringify(content.value)
+    // Whoever books faster than the effect can be shown has seen nothing that could differ.
+    const seen = effect.value?.ok && effectFor === sent ? effect.value.fingerprint : null
     tried.value = true
     booking.value = true
     clearTimeout(saveTimer)
     await saving
     try {
-      // Whoever books faster than the effect can be shown has seen nothing that could differ.
-      const booked = await call<SlipView>('POST', `/api/slips/${id.value}/booking`, { body: { content: content.value, seen: effect.value?.ok && effectFor === JSON.stringify(content.value) ? effect.value.fingerprint : null } })
-      opened = false
-      forget(id.value)
+      const booked = await call<SlipView>('POST', `/api/slips/${slip}/booking`, { body: { content: JSON.parse(sent) as SlipContent, seen } })
+      if (slip === id.value) opened = false
+      forget(slip)
       return booked
     } catch (e) {
+      // Another slip stands here by now: what is wrong with the one that was left is no business of it.
+      if (slip !== id.value) return undefined
       if (e instanceof ApiProblem && e.problem.effect) { effect.value = e.problem.effect; trouble.value = e.message }
       else if (e instanceof ApiProblem && e.problem.fields.length) { effect.value = { ...(effect.value ?? { seq: 0, fingerprint: '', lines: [] }), ok: false, refusals: e.problem.fields as RefusalView[] }; trouble.value = '' }
       else trouble.value = said(e)
