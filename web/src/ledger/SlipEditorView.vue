@@ -38,7 +38,9 @@ const lying = ref<SlipRow[]>([])
 const lately = ref<SlipRow[]>([])
 
 async function open() { ready.value = false; await slip.open(props.kind, props.id); ready.value = true }
-watch(() => [props.kind, props.id], open, { immediate: true })
+/** A scan that comes while the slip is being opened waits for it. */
+let opening: Promise<void> = Promise.resolve()
+watch(() => [props.kind, props.id], () => { opening = open() }, { immediate: true })
 live(async () => {
   const [d, b] = await Promise.all([get<{ rows: SlipRow[] }>(`/api/slips?state=draft&kind=${props.kind}&limit=20`), get<{ rows: SlipRow[] }>(`/api/slips?state=booked&kind=${props.kind}&limit=6`)])
   lying.value = d.rows
@@ -94,6 +96,7 @@ function anotherLot(line: SlipLine) {
   void nextTick(() => document.querySelector<HTMLInputElement>(`[data-line="${slip.focused}"] [data-quantity]`)?.focus())
 }
 scan.wants(async m => {
+  await opening
   if (m.kind === 'command') return command(m.command!)
   if (m.party) return party(m.party)
   if (m.item) { const item = index.byId.get(m.item); if (!item) return false; addItem(item, m.pack, m); return true }

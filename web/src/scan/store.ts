@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { onScopeDispose, ref, shallowRef } from 'vue'
+import { nextTick, onScopeDispose, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { readOwnCode, WORKS } from '@shelve/core'
 import type { CodeMeaning } from '@shelve/contract'
@@ -25,7 +25,10 @@ export const useScan = defineStore('scan', () => {
     takers.value = [...takers.value, taker]
     onScopeDispose(() => { takers.value = takers.value.filter(t => t !== taker) })
   }
-  async function scanned(code: string): Promise<void> {
+  /** One scan after the other: what a card opens is there before the next scan is used. */
+  let line: Promise<void> = Promise.resolve()
+  const scanned = (code: string): Promise<void> => (line = line.then(() => one(code)).catch(() => undefined))
+  async function one(code: string): Promise<void> {
     if (unknown.value) {
       if (readOwnCode(code)?.kind === 'command') { await settle(null); return }
       return strip.say('First say what becomes of the last code. Any card of commands leaves it be.', 'bad')
@@ -35,7 +38,7 @@ export const useScan = defineStore('scan', () => {
     await use(meaning)
   }
   async function use(meaning: CodeMeaning): Promise<void> {
-    if (meaning.kind === 'command' && (WORKS as readonly string[]).includes(meaning.command!)) { void router.push({ name: meaning.command! }); return }
+    if (meaning.kind === 'command' && (WORKS as readonly string[]).includes(meaning.command!)) { await router.push({ name: meaning.command! }); await nextTick(); return }
     if (meaning.kind === 'person') { try { await useSession().changeHands({ badge: meaning.code }) } catch (e) { strip.say(said(e), 'bad') } return }
     if (meaning.command === 'take_back') { strip.act('Take it back'); return }
     for (const taker of [...takers.value].reverse()) if (await taker(meaning)) return
