@@ -1,15 +1,11 @@
-import { createHash } from 'node:crypto'
-import { copyFileSync, createReadStream, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import { copyFileSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import Database from 'better-sqlite3'
 import { bringPictures, PICTURES } from '../ledger/pictures.ts'
 import { openStore, UnusableDatabase } from './open.ts'
+import { sum } from './sum.ts'
 
 export const DATABASE = 'shelve.sqlite'
-const sum = (file: string): Promise<string> => new Promise((ok, no) => {
-  const hash = createHash('sha256')
-  createReadStream(file).on('data', d => hash.update(d)).on('end', () => ok(hash.digest('hex'))).on('error', no)
-})
 
 /** An online copy with a checksum beside it, and the pictures it names in a folder beside it, each once for all backups; the server goes on meanwhile. Returns the file. */
 export async function backup(dataDirectory: string, target: string): Promise<string> {
@@ -18,7 +14,7 @@ export async function backup(dataDirectory: string, target: string): Promise<str
   mkdirSync(dirname(target), { recursive: true })
   const client = new Database(source, { readonly: true })
   try { await client.backup(`${target}.part`) } finally { client.close() }
-  bringPictures(`${target}.part`, join(dataDirectory, PICTURES), join(dirname(target), PICTURES))
+  await bringPictures(`${target}.part`, join(dataDirectory, PICTURES), join(dirname(target), PICTURES))
   writeFileSync(`${target}.sha256`, `${await sum(`${target}.part`)}\n`)
   renameSync(`${target}.part`, target)
   return target
@@ -54,6 +50,6 @@ export async function restore(dataDirectory: string, file: string, now: number):
     for (const end of ['-wal', '-shm']) rmSync(live + end, { force: true })
   }
   renameSync(fresh, live)
-  const { missing } = bringPictures(live, join(dirname(file), PICTURES), join(dataDirectory, PICTURES))
+  const { missing } = await bringPictures(live, join(dirname(file), PICTURES), join(dataDirectory, PICTURES))
   return { kept, missingPictures: missing }
 }

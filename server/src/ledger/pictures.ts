@@ -7,6 +7,7 @@ import type { SlipContent } from '@shelve/contract'
 import { picture } from '../db/schema.ts'
 import { Refused, type App } from '../app.ts'
 import { notFound } from '../catalogue/service.ts'
+import { sum } from '../db/sum.ts'
 
 /** Pictures lie beside the database, each named by the hash of its content: the same one is kept once, and none ever changes. */
 export const PICTURES = 'pictures'
@@ -65,22 +66,22 @@ export function filesKnownTo(database: string): { file: string; hash: string }[]
     return (client.prepare('select distinct hash, type from picture').all() as { hash: string; type: string }[]).map(r => ({ file: fileName(r.hash, r.type), hash: r.hash }))
   } finally { client.close() }
 }
-const whole = (file: string, hash: string): boolean => existsSync(file) && createHash('sha256').update(readFileSync(file)).digest('hex') === hash
+const whole = async (file: string, hash: string): Promise<boolean> => existsSync(file) && await sum(file) === hash
 /**
  * Brings the pictures that a database names from one folder into another; what is there already, sound, stays. Gives how
  * many are missing or damaged in the first.
  */
-export function bringPictures(database: string, from: string, to: string): { missing: number } {
+export async function bringPictures(database: string, from: string, to: string): Promise<{ missing: number }> {
   let missing = 0
   for (const { file, hash } of filesKnownTo(database)) {
     const target = join(to, file)
-    if (whole(target, hash)) continue
-    if (!whole(join(from, file), hash)) { missing++; continue }
+    if (await whole(target, hash)) continue
+    if (!await whole(join(from, file), hash)) { missing++; continue }
     mkdirSync(to, { recursive: true })
     // A name for the same bytes where both lie on one disk; else a copy.
     try { linkSync(join(from, file), target) } catch { copyFileSync(join(from, file), target) }
   }
   return { missing }
 }
-/** What is wrong with the pictures of a database: files that are gone, or do not fit their name. */
-export const damagedPictures = (database: string, folder: string): { file: string; gone: boolean }[] => filesKnownTo(database).filter(p => !whole(join(folder, p.file), p.hash)).map(p => ({ file: p.file, gone: !existsSync(join(folder, p.file)) }))
+/** For a thread of its own: what is wrong with the pictures of a database: files that are gone, or do not fit their name. */
+export const damagedPictures = (database: string, folder: string): { file: string; gone: boolean }[] => filesKnownTo(database).filter(p => { const file = join(folder, p.file); return !existsSync(file) || createHash('sha256').update(readFileSync(file)).digest('hex') !== p.hash }).map(p => ({ file: p.file, gone: !existsSync(join(folder, p.file)) }))
