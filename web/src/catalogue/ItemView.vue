@@ -64,7 +64,7 @@ async function saveLot(lot: LotView, held: string, why: string) { try { await ca
       <div class="px-5 pt-4 pb-3 flex justify-between gap-5">
         <div class="min-w-0"><h1>{{ item.name }}</h1>
           <p class="soft"><span class="mono">{{ item.code }}</span><template v-if="item.category"> · {{ item.category.name }}</template> · by the {{ item.unit }}<template v-for="p in item.packs" :key="p.id">, {{ p.name }} of {{ f.number(p.size) }}</template><template v-if="item.identifiedBy !== 'quantity'"> · {{ { lot: 'with lots', lot_expiry: 'lot and expiry', serial: 'serial number' }[item.identifiedBy] }}</template><template v-if="!item.active"> · <b>retired</b></template></p></div>
-        <div class="text-right shrink-0"><p class="mono text-[17px]"><FigureOf figure="on-hand" :item="id" label="On hand everywhere">{{ f.number(stock.onHand) }}</FigureOf> {{ item.unit }}</p>
+        <div class="sum text-right shrink-0"><p class="mono text-[17px]"><FigureOf figure="on-hand" :item="id" label="On hand everywhere">{{ f.number(stock.onHand) }}</FigureOf> {{ item.unit }}</p>
           <p v-if="session.seeValue && stock.cost" class="soft text-[13px]">worth <FigureOf figure="value" :item="id" label="Value of all that is there"><span class="mono">{{ f.amount(stock.value) }}</span></FigureOf>, <FigureOf figure="unit-cost" :item="id" label="Cost of one"><span class="mono">{{ f.money(stock.cost) }}</span></FigureOf> a {{ item.unit }}</p></div>
       </div>
       <table v-if="stock.places.length" class="list">
@@ -84,7 +84,7 @@ async function saveLot(lot: LotView, held: string, why: string) { try { await ca
       <div v-if="session.mayAnywhere('book')" class="px-5 py-3 border-t border-hair flex flex-wrap gap-3"><button type="button" class="btn" @click="start('issue')">Issue</button><button type="button" class="btn" @click="start('receipt')">Receive</button><button type="button" class="btn" @click="start('move')">Move</button><button type="button" class="btn" @click="start('waste')">Waste</button><RouterLink class="btn" :to="{ name: 'count' }">Count</RouterLink><RouterLink class="btn" :to="{ name: 'labels', query: { item: id } }">Labels</RouterLink><RouterLink v-if="session.maySetUp" class="btn ml-auto" :to="{ name: 'item-edit', params: { id } }">Edit item</RouterLink></div>
     </article>
     <section>
-      <div class="flex justify-between items-center gap-3 mb-2 mt-2"><h2>Movements <select v-model="here" class="bg-transparent font-semibold" aria-label="Movements of which place"><option value="">everywhere</option><option v-for="p in stock.places" :key="p.place" :value="p.place">in {{ p.name }}</option></select></h2><SaveAs :path="movementsPath()" name="movements" /></div>
+      <div class="flex justify-between items-center gap-3 mb-2 mt-2"><h2>Movements <select v-model="here" class="here bg-transparent font-semibold" aria-label="Movements of which place"><option value="">everywhere</option><option v-for="p in stock.places" :key="p.place" :value="p.place">in {{ p.name }}</option></select></h2><SaveAs :path="movementsPath()" name="movements" /></div>
       <div v-if="moved.length" class="card overflow-x-auto"><table class="list"><thead><tr><th>When</th><th>Slip</th><th class="text-right!">Change</th><th class="text-right!">Left</th></tr></thead><tbody>
         <tr v-for="m in moved" :key="m.seq" :class="{ gone: m.takenBack }"><td class="whitespace-nowrap">{{ f.when(m.at) }}</td><td><RouterLink class="go mono" :to="{ name: 'slip', params: { id: m.slip.id } }">{{ m.slip.number }}</RouterLink> {{ LABEL_WORDS[m.kind] ?? m.kind }}<template v-if="m.lot">, lot <span class="mono">{{ m.lot }}</span></template><div class="soft text-[12px]">{{ m.from }} → {{ m.to }} · {{ m.by }}<template v-if="m.taker">, {{ m.taker }}</template><template v-if="m.takenBack"> · taken back since</template></div></td>
           <td class="num">{{ m.change === '0' ? '' : (m.change.startsWith('-') ? '' : '+') + f.aligned(m.change, changePlaces) }}</td><td class="num">{{ f.aligned(m.balance, changePlaces) }}</td></tr>
@@ -98,6 +98,7 @@ async function saveLot(lot: LotView, held: string, why: string) { try { await ca
 .two { display: grid; grid-template-columns: minmax(0, 1.35fr) minmax(0, 1fr); gap: 18px; align-items: start; }
 .gone td { color: var(--soft); text-decoration-line: none; }
 article td:first-child, article th:first-child { padding-left: 20px; }
+@media (pointer: coarse) { .here { min-height: 48px; } .sum p { padding-block: 15px; } }
 h2 select option { background: var(--sheet); color: var(--ink); }
 @media (max-width: 1023px) { .two { grid-template-columns: minmax(0, 1fr); } }
 </style>

@@ -1,14 +1,17 @@
 <script setup lang="ts">
 /** Sheets on paper for some areas: blind or with figures, looked at as they will be printed, then printed with their codes. */
 import { computed, ref, watch } from 'vue'
-import { useRoute } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import type { CountArea, PrintedSheet } from '@shelve/contract'
 import { call, get, said } from '../shell/api.ts'
 import PdfPages from '../ui/PdfPages.vue'
 import { fetchPdf } from '../ui/pdf.ts'
 
 const route = useRoute()
+const router = useRouter()
 const chosen = computed(() => String(route.query.areas ?? '').split(',').filter(Boolean))
+// Sheets are chosen under Count: without an area there is nothing to print here.
+if (!chosen.value.length) void router.replace({ name: 'count' })
 const blind = ref(route.query.figures !== 'yes')
 const extra = ref(6)
 const areas = ref<CountArea[]>([])

@@ -199,7 +199,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
           <div class="min-w-0">
             <h1>{{ kind.title }}<template v-if="props.kind === 'receipt' && slip.content.head.supplier"> from {{ slip.content.head.supplier }}</template></h1>
             <div v-if="props.kind === 'issue' || props.kind === 'bring_back'" class="flex gap-3 text-[13px] mt-1" role="navigation" aria-label="Issue or bring back">
-              <RouterLink to="/issue" class="swap" :class="{ on: props.kind === 'issue' }">Issue</RouterLink><RouterLink to="/bring-back" class="swap" :class="{ on: props.kind === 'bring_back' }">Bring back</RouterLink>
+              <RouterLink to="/issue" class="touch swap" :class="{ on: props.kind === 'issue' }">Issue</RouterLink><RouterLink to="/bring-back" class="touch swap" :class="{ on: props.kind === 'bring_back' }">Bring back</RouterLink>
             </div>
             <div v-if="props.kind === 'waste'" class="text-[13px] mt-1"><RouterLink class="go" :to="{ name: 'expiring' }">What runs out of date</RouterLink></div>
           </div>

@@ -52,7 +52,8 @@ const reload = live(load)
 watch(() => [route.query.q, route.query.state, route.query.category, route.query.sort, session.placeId], () => { void reload() })
 
 const box = ref<HTMLElement | null>(null)
-const virtual = useVirtualizer(computed(() => ({ count: rows.value.length, getScrollElement: () => box.value, estimateSize: () => 44, overscan: 4 })))
+const coarse = matchMedia('(pointer: coarse)').matches
+const virtual = useVirtualizer(computed(() => ({ count: rows.value.length, getScrollElement: () => box.value, estimateSize: () => (coarse ? 56 : 44), overscan: 4 })))
 /** Rows that leave the screen come in again as others: what is drawn is filled anew instead of being made anew. */
 let pool = 0
 const slot = (i: number): number => { pool = Math.max(pool, virtual.value.getVirtualItems().length + 1); return i % pool }
@@ -86,7 +87,7 @@ const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === 
         <div role="row" class="tr th" :style="grid"><div v-for="c in shown" :key="c.id" role="columnheader" :aria-sort="order(c.id)" :class="{ num: 'num' in c }"><button type="button" class="sort" @click="by(c.id)">{{ c.label }}<span aria-hidden="true">{{ order(c.id) === 'ascending' ? ' ↑' : order(c.id) === 'descending' ? ' ↓' : '' }}</span></button></div></div>
         <div role="presentation" :style="{ height: virtual.getTotalSize() + 'px', position: 'relative' }">
           <div v-for="v in virtual.getVirtualItems()" :key="slot(v.index)" role="row" class="tr td" :style="{ transform: `translateY(${v.start}px)`, height: v.size + 'px', ...grid }" @click="router.push({ name: 'item', params: { id: rows[v.index]!.item } })">
-            <div role="cell" class="min-w-0"><RouterLink class="block truncate font-medium" :to="{ name: 'item', params: { id: rows[v.index]!.item } }" :title="rows[v.index]!.name">{{ rows[v.index]!.name }}</RouterLink><span class="mono soft text-[12px] block truncate">{{ rows[v.index]!.code }}<template v-if="rows[v.index]!.category"> · {{ rows[v.index]!.category }}</template></span></div>
+            <div role="cell" class="min-w-0"><RouterLink class="touch-cut block truncate font-medium" :to="{ name: 'item', params: { id: rows[v.index]!.item } }" :title="rows[v.index]!.name">{{ rows[v.index]!.name }}</RouterLink><span class="mono soft text-[12px] block truncate">{{ rows[v.index]!.code }}<template v-if="rows[v.index]!.category"> · {{ rows[v.index]!.category }}</template></span></div>
             <div v-if="shows('state')" role="cell" class="flex items-center gap-3"><LevelBar :levels="rows[v.index]!.levels" class="w-24 shrink-0" /><FigureOf figure="state" :item="rows[v.index]!.item" :place="session.placeId" :label="`State of ${rows[v.index]!.name}`"><StateDisc :state="rows[v.index]!.levels.state" /></FigureOf></div>
             <div v-if="shows('onHand')" role="cell" class="num"><FigureOf figure="on-hand" :item="rows[v.index]!.item" :place="session.placeId" :label="`On hand of ${rows[v.index]!.name}`">{{ f.number(rows[v.index]!.levels.onHand) }}</FigureOf>{{ f.pad(rows[v.index]!.levels.onHand, handPlaces) }}</div>
             <div v-if="shows('available')" role="cell" class="num"><FigureOf figure="available" :item="rows[v.index]!.item" :place="session.placeId" :label="`Available of ${rows[v.index]!.name}`">{{ f.number(rows[v.index]!.levels.available) }}</FigureOf>{{ f.pad(rows[v.index]!.levels.available, places) }} <span class="soft unit">{{ rows[v.index]!.unit }}</span></div>
@@ -113,5 +114,6 @@ const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === 
 .td:hover { background: var(--frost); }
 .num { text-align: right; font-family: var(--font-mono); white-space: pre; }
 .sort { color: var(--soft); font-weight: 550; cursor: pointer; font-family: var(--font-sans); } .sort:hover { color: var(--kelp); }
+@media (pointer: coarse) { .sort { min-height: 48px; } }
 @media (max-width: 1023px) { .box { height: calc(100vh - 320px); min-height: 320px; } }
 </style>

@@ -67,5 +67,5 @@ onUnmounted(stop)
 </template>
 <style scoped>
 .cam { border: 1px solid var(--edge); border-radius: 6px; padding: 5px 8px; color: var(--kelp); cursor: pointer; background: var(--sheet); flex-shrink: 0; }
-@media (pointer: coarse) { .cam { min-width: 48px; min-height: 44px; display: inline-flex; align-items: center; justify-content: center; } }
+@media (pointer: coarse) { .cam { min-width: 48px; min-height: 48px; display: inline-flex; align-items: center; justify-content: center; } }
 </style>

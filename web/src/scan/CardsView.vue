@@ -50,7 +50,7 @@ const print = () => window.print()
       <div class="flex flex-wrap gap-3 items-center mb-4 no-print">
         <h1 class="mr-auto">Cards to scan</h1>
         <div class="flex flex-wrap gap-1" role="group" aria-label="Which cards"><button v-for="[key, label] in SHEETS" :key="key" type="button" class="btn btn-small" :class="{ 'btn-act': sheet === key }" :aria-pressed="sheet === key" @click="sheet = key">{{ label }}</button></div>
-        <button type="button" class="btn" @click="print">Print these</button>
+        <RouterLink class="btn" :to="{ name: 'labels' }">Labels for items</RouterLink><button type="button" class="btn" @click="print">Print these</button>
       </div>
       <template v-for="[title, cards] in groups" :key="title">
         <h2 v-if="cards.length" class="mb-2">{{ title }}</h2>

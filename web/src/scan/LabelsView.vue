@@ -1,17 +1,20 @@
 <script setup lang="ts">
-/** Labels for what came on a delivery, or for one item: how many of each, on sheets or a roll, seen before they are printed. */
+/** Labels for what came on a delivery, or for items and lots as they are scanned: how many of each, on sheets or a roll, seen before they are printed. */
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import type { LotView, SlipView } from '@shelve/contract'
+import type { LotView, SlipRow, SlipView } from '@shelve/contract'
 import { get, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
+import ItemPicker from '../ui/ItemPicker.vue'
 import PdfPages from '../ui/PdfPages.vue'
 import { fetchPdf } from '../ui/pdf.ts'
 import { useFormat } from '../ui/format.ts'
+import { useScan } from './store.ts'
 
 interface Row { item: string; name: string; code: string; lot: string | null; lotCode: string | null; expiry: string | null; count: number }
 const route = useRoute()
 const index = useIndex()
+const scan = useScan()
 const f = useFormat()
 const rows = ref<Row[]>([])
 const size = ref<'sheet' | 'roll'>('sheet')
@@ -19,9 +22,12 @@ const skip = ref(0)
 const pdf = ref<Blob | null>(null)
 const wrong = ref('')
 const title = ref('')
-void (async () => {
+const lotsOf = async (item: string) => (await get<{ rows: LotView[] }>(`/api/items/${item}/lots`)).rows
+/** The last deliveries, for whoever comes here without one. */
+const deliveries = ref<SlipRow[]>([])
+async function load() {
+  rows.value = []; title.value = ''; wrong.value = ''; pdf.value = null
   try {
-    const lotsOf = async (item: string) => (await get<{ rows: LotView[] }>(`/api/items/${item}/lots`)).rows
     if (route.query.slip) {
       const slip = await get<SlipView>(`/api/slips/${String(route.query.slip)}`)
       title.value = `what came on ${slip.number}`
@@ -34,15 +40,20 @@ void (async () => {
           rows.value.push({ item: l.item!.id, name: l.item!.name, code: l.item!.code, lot: lot?.id ?? null, lotCode: lot?.code ?? null, expiry: lot?.expiry ?? null, count: packs })
         }
       }
-    } else {
-      const item = index.byId.get(String(route.query.item))
-      if (!item) return
-      title.value = item.name
-      const lots = item.identifiedBy === 'quantity' ? [] : await lotsOf(item.id)
-      rows.value = (lots.length ? lots : [null]).map(l => ({ item: item.id, name: item.name, code: item.code, lot: l?.code ? l.id : null, lotCode: l?.code ?? null, expiry: l?.expiry ?? null, count: !route.query.lot || route.query.lot === l?.id ? 1 : 0 }))
-    }
+    } else if (route.query.item) await add(String(route.query.item), route.query.lot ? String(route.query.lot) : null)
+    else deliveries.value = (await get<{ rows: SlipRow[] }>('/api/slips?kind=receipt&state=booked&limit=8')).rows
   } catch (e) { wrong.value = said(e) }
-})()
+}
+watch(() => [route.query.slip, route.query.item], () => void load(), { immediate: true })
+/** A label of an item, or of each of its lots that lie somewhere; of one lot where it is said. What stands here already gets one more. */
+async function add(id: string, lot: string | null = null) {
+  const item = index.byId.get(id)
+  if (!item) return
+  const lots = item.identifiedBy === 'quantity' ? [] : (await lotsOf(id)).filter(l => l.code)
+  const news: Row[] = (lots.length ? lots : [null]).map(l => ({ item: id, name: item.name, code: item.code, lot: l?.id ?? null, lotCode: l?.code ?? null, expiry: l?.expiry ?? null, count: !lot || lot === l?.id ? 1 : 0 }))
+  for (const n of news) { const r = rows.value.find(x => x.item === n.item && x.lot === n.lot); if (r) r.count += n.count; else rows.value.push(n) }
+}
+scan.wants(m => { if (!m.item) return false; void add(m.item, m.lot?.id ?? null).catch(e => { wrong.value = said(e) }); return true })
 const total = computed(() => rows.value.reduce((n, r) => n + (r.count || 0), 0))
 const body = () => ({ size: size.value, skip: size.value === 'sheet' ? skip.value : 0, labels: rows.value.filter(r => r.count > 0).map(r => ({ item: r.item, lot: r.lot, count: r.count })) })
 let timer: ReturnType<typeof setTimeout> | undefined
@@ -62,11 +73,16 @@ function out(save: boolean) {
     <section class="slip px-5 py-4">
       <h1>Labels<template v-if="title"> for {{ title }}</template></h1><p class="soft mb-3">A scanner reads from each exactly this lot, or this item where it has none.</p>
       <table v-if="rows.length" class="list"><thead><tr><th>Item</th><th>Lot, use by</th><th class="text-right!">Labels</th></tr></thead><tbody><tr v-for="(r, i) in rows" :key="i"><td class="font-medium">{{ r.name }}<div class="mono soft text-[12px]">{{ r.code }}</div></td><td><span class="mono">{{ r.lotCode }}</span><div v-if="r.expiry" class="soft text-[12px]">{{ f.date(r.expiry, true) }}</div></td><td class="text-right"><input v-model.number="r.count" class="field field-small field-num w-20!" type="number" min="0" max="300" :aria-label="`Labels for ${r.name} ${r.lotCode ?? ''}`" /></td></tr></tbody></table>
-      <div class="flex flex-wrap gap-4 mt-4 items-end"><label><span class="label">On</span><select v-model="size" class="field field-small"><option value="sheet">sheets, 24 of 70 × 37 mm</option><option value="roll">a roll, 62 × 29 mm</option></select></label><label v-if="size === 'sheet'"><span class="label">Used up on the first sheet</span><input v-model.number="skip" class="field field-small field-num w-20!" type="number" min="0" max="23" /></label></div>
+      <div class="mt-3"><ItemPicker :label="rows.length ? 'Another item, by scan or name' : 'Which item? Scan it or type its name'" @pick="i => add(i.id).catch(e => { wrong = said(e) })" /></div>
+      <div v-if="rows.length" class="flex flex-wrap gap-4 mt-4 items-end"><label><span class="label">On</span><select v-model="size" class="field field-small"><option value="sheet">sheets, 24 of 70 × 37 mm</option><option value="roll">a roll, 62 × 29 mm</option></select></label><label v-if="size === 'sheet'"><span class="label">Used up on the first sheet</span><input v-model.number="skip" class="field field-small field-num w-20!" type="number" min="0" max="23" /></label></div>
       <p v-if="wrong" class="error mt-3" role="alert">{{ wrong }}</p>
-      <div class="flex gap-3 mt-4"><button type="button" class="btn btn-act" :disabled="!pdf || !total" @click="out(false)">Open {{ total }} label{{ total === 1 ? '' : 's' }}</button><button type="button" class="btn" :disabled="!pdf || !total" @click="out(true)">Save as PDF</button></div>
+      <div v-if="rows.length" class="flex gap-3 mt-4"><button type="button" class="btn btn-act" :disabled="!pdf || !total" @click="out(false)">Open {{ total }} label{{ total === 1 ? '' : 's' }}</button><button type="button" class="btn" :disabled="!pdf || !total" @click="out(true)">Save as PDF</button></div>
     </section>
-    <PdfPages :pdf="pdf" label="How they will look" />
+    <section v-if="!rows.length && deliveries.length">
+      <h2 class="mt-2 mb-2">Or what came on a delivery</h2>
+      <ul class="card"><li v-for="d in deliveries" :key="d.id" class="px-4 py-2.5 border-b border-hair last:border-0 flex justify-between gap-3 items-center"><span class="min-w-0"><span class="mono">{{ d.number }}</span> {{ d.title }}<span class="block soft text-[12px]">{{ f.when(d.at) }} · {{ d.by }}</span></span><RouterLink class="btn btn-small shrink-0" :to="{ name: 'labels', query: { slip: d.id } }" :aria-label="`Labels for ${d.number}`">Labels</RouterLink></li></ul>
+    </section>
+    <PdfPages v-else :pdf="pdf" label="How they will look" />
   </div>
 </template>
 <style scoped>

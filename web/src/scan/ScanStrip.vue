@@ -70,6 +70,6 @@ kbd { border: 1px solid var(--hair); border-radius: 4px; padding: 0 7px; font-fa
 ul { position: absolute; left: -2px; right: -2px; top: calc(100% + 4px); z-index: 40; padding: 4px 0; max-height: 60vh; overflow-y: auto; }
 li { padding: 8px 14px; cursor: pointer; }
 .strip:focus-within { outline: 2px solid var(--kelp); outline-offset: 1px; }
-@media (pointer: coarse) { .strip { min-height: 48px; } kbd { display: none; } }
+@media (pointer: coarse) { .strip { min-height: 52px; } input { min-height: 48px; } kbd { display: none; } }
 @media (max-width: 1023px) { .strip { order: 5; flex-basis: 100%; max-width: none; } }
 </style>

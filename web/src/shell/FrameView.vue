@@ -80,7 +80,7 @@ function key(e: KeyboardEvent) {
       <header class="head no-print">
         <PlacePick />
         <ScanStrip />
-        <RouterLink v-if="drafts.mine + drafts.others" :to="{ name: 'ledger', query: { state: 'draft' } }" class="soft whitespace-nowrap text-[13px]">drafts · {{ drafts.mine + drafts.others }}</RouterLink>
+        <RouterLink v-if="drafts.mine + drafts.others" :to="{ name: 'ledger', query: { state: 'draft' } }" class="touch soft whitespace-nowrap text-[13px]">drafts · {{ drafts.mine + drafts.others }}</RouterLink>
         <span class="connection text-[13px] whitespace-nowrap" :class="connection" role="status"><i aria-hidden="true" />{{ connection === 'live' ? 'Live' : 'Server away' }}</span>
         <PersonMenu @keys="keys = true" />
       </header>
@@ -114,6 +114,7 @@ function key(e: KeyboardEvent) {
 .connection.away { color: var(--buoy); font-weight: 600; } .connection.away i { background: none; border: 2px solid var(--buoy); }
 .bottom { display: none; }
 .more { position: fixed; right: 8px; bottom: 74px; z-index: 30; padding: 6px; display: flex; flex-direction: column; min-width: 160px; }
+@media (pointer: coarse) { .tab { min-height: 48px; } .brand { padding-bottom: 0; min-height: 48px; } .gap { height: 8px; } }
 @media (max-width: 1023px) {
   .frame { grid-template-columns: minmax(0, 1fr); padding-bottom: 70px; }
   .binder { display: none; }

@@ -15,7 +15,7 @@ async function leave() { await session.signOut(); await router.push({ name: 'sig
 </script>
 <template>
   <Menu as="div" class="relative shrink-0 ml-auto">
-    <MenuButton class="text-right leading-tight cursor-pointer min-h-10"><span class="block font-medium">{{ session.me?.person.name }}</span><span class="block soft text-[12px]">{{ session.me?.person.role }}</span></MenuButton>
+    <MenuButton class="text-right leading-tight cursor-pointer min-h-12"><span class="block font-medium">{{ session.me?.person.name }}</span><span class="block soft text-[12px]">{{ session.me?.person.role }}</span></MenuButton>
     <MenuItems class="card absolute right-0 mt-1 z-30 w-56 py-1 outline-none">
       <MenuItem v-slot="{ active }"><button type="button" class="entry" :class="{ 'bg-frost': active }" @click.prevent="session.theme = next[session.theme]">{{ THEMES[session.theme] }}</button></MenuItem>
       <MenuItem v-slot="{ active }"><button type="button" class="entry" :class="{ 'bg-frost': active }" @click="$emit('keys')">Keys of this screen</button></MenuItem>
@@ -26,4 +26,7 @@ async function leave() { await session.signOut(); await router.push({ name: 'sig
   </Menu>
   <HandsDialog :open="hands" @close="hands = false" />
 </template>
-<style scoped>.entry { display: block; width: 100%; text-align: left; padding: 8px 14px; cursor: pointer; }</style>
+<style scoped>
+.entry { display: block; width: 100%; text-align: left; padding: 8px 14px; cursor: pointer; }
+@media (pointer: coarse) { .entry { min-height: 48px; padding: 12px 14px; } }
+</style>
