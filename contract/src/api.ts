@@ -42,6 +42,8 @@ const op = <P extends z.ZodType = typeof nothing, Q extends z.ZodType = typeof n
 })
 
 const id = z.object({ id: Uuid })
+/** Something by its id, or what names nothing of that kind. */
+const OrNone = z.union([Uuid, z.literal('none')])
 const list = { cursor: Cursor.optional(), limit: Limit.optional() }
 const found = z.object({ id: Uuid })
 const place = z.object({ place: Uuid.optional() })
@@ -127,7 +129,7 @@ export const api = {
   itemYears: op('get', '/api/items/:id/years', 'An item’s quantities by month, and what it cost', { params: id, query: place, answer: lookback.ItemYears, csv: true }),
   months: op('get', '/api/months', 'Closed months, and which one is next', { answer: z.object({ rows: z.array(lookback.MonthView), next: lookback.MonthToClose.nullable() }) }),
   closeMonth: op('post', '/api/months', 'Closes a month: nothing that is written later changes it', { right: 'close_month', status: 201, body: z.object({ month: lookback.MonthName }), answer: z.object({ rows: z.array(lookback.MonthView), next: lookback.MonthToClose.nullable() }) }),
-  slips: op('get', '/api/slips', 'Slips, latest first', { query: z.object({ ...list, state: z.enum(['draft', 'booked']).optional(), kind: slips.AnySlipKind.optional(), place: Uuid.optional(), q: Query.optional(), mine: z.enum(['yes']).optional(), from: Day.optional(), to: Day.optional(), party: z.enum(['cost_centre', 'job', 'reason', 'supplier']).optional(), partyId: Uuid.optional() }), answer: page(slips.SlipRow), csv: true }),
+  slips: op('get', '/api/slips', 'Slips, latest first', { query: z.object({ ...list, state: z.enum(['draft', 'booked']).optional(), kind: slips.AnySlipKind.optional(), place: Uuid.optional(), q: Query.optional(), mine: z.enum(['yes']).optional(), from: Day.optional(), to: Day.optional(), party: z.enum(['cost_centre', 'job', 'reason', 'supplier']).optional(), partyId: OrNone.optional(), flow: z.enum(lookback.BARS).optional(), category: OrNone.optional(), /** The category itself, without those below it. */ alone: z.enum(['yes']).optional(), item: Uuid.optional() }), answer: page(slips.SlipRow), csv: true }),
   slip: op('get', '/api/slips/:id', 'One slip', { params: id, answer: slips.SlipView }),
   saveDraft: op('put', '/api/slips/:id', 'Saves a draft; without If-Match only where there is none yet', { right: 'book', params: id, body: slips.SlipContent, answer: slips.DraftSaved, ifMatch: true }),
   dropDraft: op('delete', '/api/slips/:id', 'Throws a draft away', { right: 'book', params: id }),

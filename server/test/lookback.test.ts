@@ -58,6 +58,14 @@ describe('looking back', () => {
     expect(await slips(`party=cost_centre&partyId=${centre}&from=2026-09-01&to=2026-09-30`)).to.deep.equal(['IS-0001'])
     expect(await slips(`party=cost_centre&partyId=${centre}`)).to.deep.equal(['BB-0001', 'IS-0001'])
     expect(await slips(`party=reason&partyId=${reason}`)).to.deep.equal(['WA-0001'])
+    const galley = (await w.c.ok<{ id: string }>('POST', '/api/places', { name: 'Galley', kind: 'area' })).id
+    // The same behind any bar: by when it happened, where it lay and what it was.
+    const behind = (flow: string, more = '') => slips(`flow=${flow}&from=2026-10-01&to=2026-10-31${more}`)
+    expect([await behind('received'), await behind('used'), await behind('wasted'), await behind('differences'), await behind('price')]).to.deep.equal([['RC-0002'], ['BB-0001'], ['WA-0001'], ['CT-0001'], []])
+    expect((await behind('any')).sort()).to.deep.equal(['BB-0001', 'CT-0001', 'RC-0002', 'WA-0001'])
+    expect([await behind('any', `&place=${w.lab.id}&category=none`), await behind('any', `&place=${galley}`)].map(r => r.length), 'nothing of it lay in the galley').to.deep.equal([4, 0])
+    expect([await behind('used', `&party=job&partyId=${job}`), await behind('used', '&party=job&partyId=none')], 'by job, and where none is named').to.deep.equal([['BB-0001'], []])
+    expect([await behind('used', `&item=${flour.id}`), await behind('used', `&item=${job}`)], 'of one item').to.deep.equal([['BB-0001'], []])
     expect(await slips('from=2026-10-01&to=2026-10-01'), 'a day begins at midnight there').to.deep.equal(['RC-0002'])
     expect((await w.c.get<{ rows: { person: string; slips: number; lines: number }[] }>('/api/look-back/activity?from=2026-09&to=2026-09')).rows).to.deep.equal([{ person: 'Ines Corrie', place: 'Wet lab', slips: 2, lines: 2 }])
   })

@@ -9,7 +9,8 @@ import { readCursor, writeCursor } from '../catalogue/queries.ts'
 import type { Scope } from '../places/tree.ts'
 import { reach, scopeOf, seesValue, type Caller } from '../people/rights.ts'
 import { accountsOf } from '../reports/lookback.ts'
-import { dayLength, endOfDay } from '../reports/past.ts'
+import { slipsBehind, type Bar } from '../reports/behind.ts'
+import { endOfDay, startOfDay } from '../reports/past.ts'
 import { contentOf } from './drafts.ts'
 
 /** What an account is called on paper. */
@@ -83,17 +84,23 @@ function lineView(app: App, content: SlipContent, r: typeof slipLine.$inferSelec
   }
 }
 
-/** A page of slips, latest first: booked ones by when they were booked, drafts by when they were saved, mine first. */
-export function listSlips(app: App, caller: Caller, q: { state?: string; kind?: string; place?: string; q?: string; mine?: string; cursor?: string; limit?: number; from?: string; to?: string; party?: string; partyId?: string }, scope: Scope = scopeOf(app, caller, q.place)) {
+interface Asked extends Bar { readonly state?: string; readonly kind?: string; readonly place?: string; readonly q?: string; readonly mine?: string; readonly cursor?: string | undefined; readonly limit?: number }
+/**
+ * A page of slips, latest first: booked ones by when they were booked, drafts by when they were saved, mine first. With a
+ * `flow` they are those behind a bar of the look back, wherever they were written.
+ */
+export function listSlips(app: App, caller: Caller, query: Asked, asked: Scope = scopeOf(app, caller, query.place)) {
+  const q = (query.category || query.item) && !query.flow ? { ...query, flow: 'any' } : query
+  const scope = q.flow ? reach(app, caller) : asked
   const limit = q.limit ?? 50
   const at = sql<number>`coalesce(${slip.bookedAt}, ${slip.savedAt})`
   const within = scope.within && [...scope.within]
   const words = (q.q ?? '').trim()
   const like = `%${words.replace(/[\\%_]/g, c => `\\${c}`)}%`
   const cursor = readCursor(q.cursor)
-  const accounts = q.party && q.partyId ? accountsOf(app, q.party, q.partyId) : undefined
+  const accounts = q.party && q.partyId && !q.flow ? accountsOf(app, q.party, q.partyId) : undefined
   const wanted = and(
-    q.from ? sql`${slip.effectiveAt} >= ${endOfDay(app, q.from) - dayLength(app, q.from)}` : undefined, q.to ? sql`${slip.effectiveAt} < ${endOfDay(app, q.to)}` : undefined,
+    q.flow ? slipsBehind(app, q, asked) : undefined, q.from && !q.flow ? sql`${slip.effectiveAt} >= ${startOfDay(app, q.from)}` : undefined, q.to && !q.flow ? sql`${slip.effectiveAt} < ${endOfDay(app, q.to)}` : undefined,
     accounts ? sql`exists (select 1 from movement m where m.slip_id = ${slip.id} and (m.to_id in ${accounts.length ? accounts : [0]} or m.from_id in ${accounts.length ? accounts : [0]}))` : undefined,
     // Nearly all slips are booked: by that index SQLite would fetch and sort every one of them. `+` keeps it from doing so.
     q.state === 'booked' ? sql`+${slip.state} = 'booked'` : q.state ? eq(slip.state, q.state) : undefined, q.kind ? eq(slip.kind, q.kind) : undefined, within ? (scope !== reach(app, caller) ? inArray(slip.placeId, within) : or(inArray(slip.placeId, within), eq(slip.createdBy, caller.id))) : undefined, q.mine ? eq(slip.createdBy, caller.id) : undefined,

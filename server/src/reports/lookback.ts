@@ -1,4 +1,4 @@
-import { and, eq, inArray, sql } from 'drizzle-orm'
+import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
 import { atCost, flowOf, foldFacts, formatDecimal, ONE, runMonths, type AccountKind } from '@shelve/core'
 import type { ActivityRow, ItemYears, LookRow, LookYear } from '@shelve/contract'
 import { account, category, costCentre, job, movement, person, slip, supplier, wasteReason } from '../db/schema.ts'
@@ -77,8 +77,9 @@ function namer(app: App, by: string): (c: FlowCell) => Named {
   return c => { const a = used.get(c.account); const id = by === 'job' ? a?.job : a?.centre; return (id === null || id === undefined ? undefined : all.get(id)) ?? none }
 }
 
-/** The accounts that stand for a cost centre, job, reason or supplier: for finding the slips behind a bar. */
+/** The accounts that stand for a cost centre, job, reason or supplier: for finding the slips behind a bar. `none`: those of use that name no job, or no cost centre. */
 export function accountsOf(app: App, kind: string, uid: string): number[] {
+  if (uid === 'none') return app.db.select({ id: account.id }).from(account).where(and(eq(account.kind, 'used'), isNull(kind === 'job' ? account.jobId : account.costCentreId))).all().map(r => r.id)
   const own = { reason: wasteReason, supplier }[kind]
   if (own) return app.db.select({ id: own.id }).from(own).where(eq(own.uid, uid)).all().map(r => r.id)
   const used = kind === 'job' ? app.db.select({ id: account.id }).from(account).innerJoin(job, eq(job.id, account.jobId)).where(eq(job.uid, uid)) : app.db.select({ id: account.id }).from(account).innerJoin(costCentre, eq(costCentre.id, account.costCentreId)).where(eq(costCentre.uid, uid))

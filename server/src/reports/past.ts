@@ -12,10 +12,10 @@ export function endOfDay(app: App, day: string): number {
   return new TZDate(year, month - 1, date + 1, app.organisation!.zone).getTime()
 }
 
-/** How long a day is there: 23 or 25 hours when clocks change. */
-export function dayLength(app: App, day: string): number {
+/** The first instant of a day there. */
+export function startOfDay(app: App, day: string): number {
   const [year, month, date] = day.split('-').map(Number) as [number, number, number]
-  return endOfDay(app, day) - new TZDate(year, month - 1, date, app.organisation!.zone).getTime()
+  return new TZDate(year, month - 1, date, app.organisation!.zone).getTime()
 }
 
 /** From which checkpoint to start, and which movements to add to it. */

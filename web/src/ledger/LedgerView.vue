@@ -29,12 +29,15 @@ const until = filter('to')
 const party = filter('party')
 const partyId = filter('partyId')
 const about = filter('about')
+/** Of a bar: which flow, in which category and place it was. */
+const BAR = ['flow', 'category', 'alone', 'item', 'area'] as const
+const one = (k: string) => (typeof route.query[k] === 'string' ? route.query[k] : undefined)
 const narrowed = computed(() => [about.value, from.value && until.value ? `${f.date(from.value, true)} to ${f.date(until.value, true)}` : ''].filter(Boolean).join(', '))
-const path = (cursor?: string | null) => `/api/slips${query({ state: state.value || 'booked', kind: kind.value, q: q.value, from: from.value, to: until.value, party: party.value, partyId: partyId.value, place: session.placeId, cursor, limit: 60 })}`
+const path = (cursor?: string | null) => `/api/slips${query({ state: state.value || 'booked', kind: kind.value, q: q.value, from: from.value, to: until.value, party: party.value, partyId: partyId.value, flow: one('flow'), category: one('category'), alone: one('alone'), item: one('item'), place: one('area') ?? session.placeId, cursor, limit: 60 })}`
 async function load() { const p = await get<{ rows: SlipRow[]; next: string | null }>(path()); rows.value = p.rows; next.value = p.next; loaded.value = true }
 async function more() { const p = await get<{ rows: SlipRow[]; next: string | null }>(path(next.value)); rows.value = [...rows.value, ...p.rows]; next.value = p.next }
 const reload = live(load, e => e.kind === 'booked' || e.kind === 'draft')
-watch(() => [route.query.kind, route.query.state, route.query.q, route.query.from, route.query.to, route.query.partyId, session.placeId], () => void reload())
+watch(() => [route.query.kind, route.query.state, route.query.q, route.query.from, route.query.to, route.query.partyId, ...BAR.map(one), session.placeId], () => void reload())
 const EDIT: Record<string, string> = { receipt: 'receive', issue: 'issue', bring_back: 'bring_back', waste: 'waste', move: 'move', count: 'sheet' }
 const to = (r: SlipRow) => (r.state === 'draft' && EDIT[r.kind] ? { name: EDIT[r.kind]!, params: { id: r.id } } : { name: 'slip', params: { id: r.id } })
 const COLUMNS = [{ id: 'place', label: 'Place' }, { id: 'when', label: 'When' }, { id: 'by', label: 'By' }, { id: 'lines', label: 'Lines' }, { id: 'value', label: 'Change of stock' }]

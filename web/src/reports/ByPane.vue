@@ -27,8 +27,8 @@ async function load() { try { const r = await get<{ rows: LookRow[]; value: stri
 const reload = live(load)
 watch(() => [by.value, flow.value, span.value.from, span.value.to, session.placeId], () => void reload())
 const most = computed(() => Math.max(0, ...rows.value.map(r => Math.abs(Number(r.value)))))
-const party = computed(() => by.value !== 'category' && by.value !== 'place')
-const slips = (r: LookRow) => ({ name: 'ledger', query: { from: `${span.value.from}-01`, to: lastDay(span.value.to), party: by.value, partyId: r.id!, about: r.name } })
+/** The slips that a bar adds up. */
+const slips = (r: LookRow) => ({ name: 'ledger', query: { flow: flow.value, from: `${span.value.from}-01`, to: lastDay(span.value.to), about: `${FLOWS[flow.value]}: ${r.name}`, ...(by.value === 'place' ? { area: r.id ?? undefined } : by.value === 'category' ? { category: r.id ?? 'none', alone: 'yes' } : { party: by.value, partyId: r.id ?? 'none' }) } })
 </script>
 <template>
   <div class="slip">
@@ -36,8 +36,8 @@ const slips = (r: LookRow) => ({ name: 'ledger', query: { from: `${span.value.fr
       <div class="flex flex-wrap gap-2"><select v-model="flow" class="field field-small w-28!" aria-label="What"><option v-for="(l, k) in FLOWS" :key="k" :value="k">{{ l }}</option></select><select v-model="by" class="field field-small w-36!" aria-label="By what"><option v-for="k in OF[flow]" :key="k" :value="k">by {{ BY[k] }}</option></select><MonthSpan v-model="span" /><SaveAs :path="path()" name="look-back" :disabled="!rows.length" /></div></div>
     <p v-if="wrong" class="error px-5 pb-4">{{ wrong }}</p>
     <table v-else-if="rows.length" class="list"><thead><tr><th>{{ BY[by][0]!.toUpperCase() + BY[by].slice(1) }}</th><th><span class="sr-only">Share</span></th><th class="text-right!">Lines</th><th class="text-right!">Value</th></tr></thead>
-      <tbody><tr v-for="r in rows" :key="r.id ?? r.name"><td class="font-medium"><RouterLink v-if="party && r.id" class="go" :to="slips(r)">{{ r.name }}</RouterLink><template v-else>{{ r.name }}</template></td><td class="w-1/2"><div class="bar" :style="{ width: `${most ? (Math.abs(Number(r.value)) / most) * 100 : 0}%` }" /></td><td class="num">{{ f.number(String(r.lines)) }}</td><td class="num">{{ f.money(r.value) }}</td></tr></tbody></table>
+      <tbody><tr v-for="r in rows" :key="r.id ?? r.name"><td class="font-medium"><RouterLink class="go" :to="slips(r)">{{ r.name }}</RouterLink></td><td class="w-1/2"><RouterLink class="block" :to="slips(r)" tabindex="-1" aria-hidden="true"><span class="bar" :style="{ width: `${most ? (Math.abs(Number(r.value)) / most) * 100 : 0}%` }" /></RouterLink></td><td class="num">{{ f.number(String(r.lines)) }}</td><td class="num">{{ f.money(r.value) }}</td></tr></tbody></table>
     <p v-else class="px-5 pb-6 soft">Nothing was {{ flow }} in that time{{ session.place ? ' here' : '' }}.</p>
   </div>
 </template>
-<style scoped>.bar { height: 12px; margin-top: 4px; background: var(--kelp); border-radius: 2px; min-width: 1px; } td:first-child, th:first-child { padding-left: 20px; } td:last-child, th:last-child { padding-right: 20px; }</style>
+<style scoped>.bar { display: block; height: 12px; margin-top: 4px; background: var(--kelp); border-radius: 2px; min-width: 1px; } td:first-child, th:first-child { padding-left: 20px; } td:last-child, th:last-child { padding-right: 20px; }</style>

@@ -2,17 +2,19 @@
 /** An item over time: how much was used in each month, and what one cost at each delivery. */
 import { computed, ref, watch } from 'vue'
 import { Bar, Line } from 'vue-chartjs'
+import { useRouter } from 'vue-router'
 import type { ItemYears } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
-import { monthWord } from '../ui/months.ts'
+import { lastDay, monthWord } from '../ui/months.ts'
 import { ink } from './charts.ts'
 
-const props = defineProps<{ item: string; unit: string; place: string | null }>()
+const props = defineProps<{ item: string; name: string; unit: string; place: string | null }>()
 const session = useSession()
+const router = useRouter()
 const f = useFormat()
 const out = ref<ItemYears | null>(null)
 const path = () => `/api/items/${props.item}/years${query({ place: props.place })}`
@@ -26,8 +28,11 @@ const mean = computed(() => { const whole = used.value.slice(0, -1); return whol
 const prices = computed(() => out.value?.prices ?? [])
 const axes = (unit: string) => ({ x: { grid: { display: false }, ticks: { color: ink('--soft'), maxRotation: 0, autoSkip: true } }, y: { beginAtZero: true, grid: { color: ink('--hair') }, ticks: { color: ink('--soft'), maxTicksLimit: 5 }, title: { display: true, text: unit, color: ink('--soft') } } })
 const base = { responsive: true, maintainAspectRatio: false, animation: false as const, plugins: { legend: { display: false } } }
-const bars = computed(() => { void session.theme; return { data: { labels: months.value.map(m => monthWord(m.month)), datasets: [{ label: 'Used', data: used.value, backgroundColor: ink('--kelp'), maxBarThickness: 26 }] }, options: { ...base, scales: axes(props.unit) } } })
-const line = computed(() => { void session.theme; return { data: { labels: prices.value.map(p => f.date(f.dayOf(new Date(p.at)))), datasets: [{ label: 'Cost of one', data: prices.value.map(p => Number(p.cost)), borderColor: ink('--tide'), backgroundColor: ink('--tide'), borderWidth: 2, pointRadius: 3, stepped: 'after' as const }] }, options: { ...base, scales: { ...axes(f.symbol().trim()), y: { ...axes(f.symbol().trim()).y, beginAtZero: false } } } } })
+/** A bar opens the slips it adds up, a point its delivery. */
+const openMonth = (_e: unknown, hit: { index: number }[]) => { const m = hit[0] && months.value[hit[0].index]; if (m) void router.push({ name: 'ledger', query: { flow: 'used', item: props.item, from: `${m.month}-01`, to: lastDay(m.month), about: `Used: ${props.name}`, area: props.place ?? undefined } }) }
+const openDelivery = (_e: unknown, hit: { index: number }[]) => { const p = hit[0] && prices.value[hit[0].index]; if (p) void router.push({ name: 'slip', params: { id: p.slip.id } }) }
+const bars = computed(() => { void session.theme; return { data: { labels: months.value.map(m => monthWord(m.month)), datasets: [{ label: 'Used', data: used.value, backgroundColor: ink('--kelp'), maxBarThickness: 26 }] }, options: { ...base, onClick: openMonth, scales: axes(props.unit) } } })
+const line = computed(() => { void session.theme; return { data: { labels: prices.value.map(p => f.date(f.dayOf(new Date(p.at)))), datasets: [{ label: 'Cost of one', data: prices.value.map(p => Number(p.cost)), borderColor: ink('--tide'), backgroundColor: ink('--tide'), borderWidth: 2, pointRadius: 3, stepped: 'after' as const }] }, options: { ...base, onClick: openDelivery, scales: { ...axes(f.symbol().trim()), y: { ...axes(f.symbol().trim()).y, beginAtZero: false } } } } })
 const change = computed(() => { const [first, last] = [prices.value[0], prices.value.at(-1)]; return first && last && prices.value.length > 1 && Number(first.cost) > 0 ? (Number(last.cost) / Number(first.cost) - 1) * 100 : null })
 </script>
 <template>

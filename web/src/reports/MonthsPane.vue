@@ -34,18 +34,20 @@ const COLUMNS: { id: keyof LookMonth; label: string; always: boolean }[] = [
 ]
 const columns = computed(() => COLUMNS.filter(c => (whole.value || (c.id !== 'opening' && c.id !== 'closing')) && (c.always || rows.value.some(r => r[c.id] !== '0'))))
 const total = (id: keyof LookMonth) => (id === 'opening' ? rows.value[0]?.opening : id === 'closing' ? rows.value.at(-1)?.closing : formatDecimal(rows.value.reduce((s, r) => s + decimal(r[id] as string), 0n))) ?? null
-const slips = (m: string) => ({ name: 'ledger', query: { from: `${m}-01`, to: lastDay(m) } })
+/** The slips that a bar adds up; of all flows: those that changed the value of stock in that month. */
+const slips = (m: string, flow = 'any', label = '') => ({ name: 'ledger', query: { flow, from: `${m}-01`, to: lastDay(m), category: category.value || undefined, about: [label, categories.value.find(c => c.id === category.value)?.name].filter(Boolean).join(', ') || undefined } })
+const FLOWS: Partial<Record<keyof LookMonth, string>> = { begun: 'opening', received: 'received', made: 'made', used: 'used', wasted: 'wasted', differences: 'differences', price: 'price' }
+const BARS = [{ id: 'received', label: 'Received', colour: '--kelp' }, { id: 'used', label: 'Used', colour: '--tide' }, { id: 'wasted', label: 'Wasted', colour: '--buoy' }, { id: 'differences', label: 'Differences', colour: '--straw' }] as const
 const chart = computed(() => {
   void session.theme
-  const bar = (id: 'received' | 'used' | 'wasted' | 'differences', label: string, colour: string) => ({ type: 'bar' as const, label, data: rows.value.map(r => Number(r[id])), backgroundColor: colour, stack: 'flow', maxBarThickness: 34 })
   return {
     labels: rows.value.map(r => monthWord(r.month)),
-    datasets: [...(whole.value ? [{ type: 'line' as const, label: 'Remained', data: rows.value.map(r => Number(r.closing)), borderColor: ink('--ink'), backgroundColor: ink('--ink'), borderWidth: 2, pointRadius: 3 }] : []), bar('received', 'Received', ink('--kelp')), bar('used', 'Used', ink('--tide')), bar('wasted', 'Wasted', ink('--buoy')), bar('differences', 'Differences', ink('--straw'))],
+    datasets: [...(whole.value ? [{ type: 'line' as const, label: 'Remained', data: rows.value.map(r => Number(r.closing)), borderColor: ink('--ink'), backgroundColor: ink('--ink'), borderWidth: 2, pointRadius: 3 }] : []), ...BARS.map(b => ({ type: 'bar' as const, label: b.label, data: rows.value.map(r => Number(r[b.id])), backgroundColor: ink(b.colour), stack: 'flow', maxBarThickness: 34 }))],
   }
 })
 const options = computed(() => ({
   responsive: true, maintainAspectRatio: false, animation: false as const,
-  onClick: (_e: unknown, hit: { index: number }[]) => { const r = hit[0] && rows.value[hit[0].index]; if (r) void router.push(slips(r.month)) },
+  onClick: (_e: unknown, hit: { index: number; datasetIndex: number }[]) => { const r = hit[0] && rows.value[hit[0].index]; const bar = BARS.find(b => b.label === chart.value.datasets[hit[0]?.datasetIndex ?? -1]?.label); if (r) void router.push(slips(r.month, bar?.id, bar?.label)) },
   scales: { x: { stacked: true, grid: { display: false }, ticks: { color: ink('--soft') } }, y: { stacked: true, grid: { color: ink('--hair') }, ticks: { color: ink('--soft'), callback: (v: string | number) => f.number(String(v)) } } },
   plugins: { legend: { position: 'bottom' as const, labels: { color: ink('--ink'), boxWidth: 14, boxHeight: 9 } }, tooltip: { callbacks: { label: (c: { dataset: { label?: string }; parsed: { y: number | null } }) => `${c.dataset.label}: ${f.amount(String((c.parsed.y ?? 0).toFixed(2)), true)}` } } },
 }))
@@ -58,9 +60,9 @@ const options = computed(() => ({
     <template v-if="out && !wrong">
       <div class="px-5 chart"><Bar :aria-label="`Bars of ${out.year}; the table below says the same`" :data="(chart as never)" :options="(options as never)" /></div>
       <div class="overflow-x-auto mt-3"><table class="list"><thead><tr><th>Month</th><th v-for="c in columns" :key="c.id" class="text-right!">{{ c.label }}</th><th><span class="sr-only">Closed</span></th></tr></thead>
-        <tbody><tr v-for="r in rows" :key="r.month"><td><RouterLink class="go" :to="slips(r.month)">{{ monthWord(r.month) }}</RouterLink></td><td v-for="c in columns" :key="c.id" class="num" :class="{ 'font-semibold': c.id === 'closing' }">{{ r[c.id] === '0' && c.id !== 'opening' && c.id !== 'closing' ? '' : f.money(r[c.id] as string, c.id !== 'opening' && c.id !== 'closing') }}</td><td class="soft">{{ r.closed ? 'closed' : '' }}</td></tr></tbody>
+        <tbody><tr v-for="r in rows" :key="r.month"><td><RouterLink class="go" :to="slips(r.month)">{{ monthWord(r.month) }}</RouterLink></td><td v-for="c in columns" :key="c.id" class="num" :class="{ 'font-semibold': c.id === 'closing' }"><RouterLink v-if="FLOWS[c.id] && r[c.id] !== '0'" class="plain" :to="slips(r.month, FLOWS[c.id], c.label)">{{ f.money(r[c.id] as string, true) }}</RouterLink><template v-else-if="!FLOWS[c.id] && (r[c.id] !== '0' || c.id !== 'direct')">{{ f.money(r[c.id] as string, c.id === 'direct') }}</template></td><td class="soft">{{ r.closed ? 'closed' : '' }}</td></tr></tbody>
         <tfoot><tr class="font-semibold"><td>{{ out.year }}</td><td v-for="c in columns" :key="c.id" class="num">{{ f.money(total(c.id), c.id !== 'opening' && c.id !== 'closing') }}</td><td /></tr></tfoot></table></div>
     </template>
   </div>
 </template>
-<style scoped>.chart { height: 300px; position: relative; } /* A canvas of yesterday’s width must not hold its place open. */ .chart :deep(canvas) { position: absolute; top: 0; left: 20px; } td:first-child, th:first-child { padding-left: 20px; } td:last-child { padding-right: 20px; } tfoot td { border-top: 1px solid var(--edge); }</style>
+<style scoped>.plain { border-bottom: 1px dotted var(--soft); } .plain:hover { color: var(--kelp); } .chart { height: 300px; position: relative; } /* A canvas of yesterday’s width must not hold its place open. */ .chart :deep(canvas) { position: absolute; top: 0; left: 20px; } td:first-child, th:first-child { padding-left: 20px; } td:last-child { padding-right: 20px; } tfoot td { border-top: 1px solid var(--edge); }</style>
