@@ -3,6 +3,7 @@ import { decimal, formatDecimal } from '@shelve/core'
 import { v7 } from 'uuid'
 import type { Item, ItemYears, LookMonth, LookRow, LookYear, MonthToClose, MonthView, SlipView } from '@shelve/contract'
 import { newItem, world, type World } from './client.ts'
+import { barsOf, textOf } from './pdf.ts'
 
 type Months = { rows: MonthView[]; next: MonthToClose | null }
 describe('looking back', () => {
@@ -68,6 +69,16 @@ describe('looking back', () => {
     expect([await behind('used', `&item=${flour.id}`), await behind('used', `&item=${job}`)], 'of one item').to.deep.equal([['BB-0001'], []])
     expect(await slips('from=2026-10-01&to=2026-10-01'), 'a day begins at midnight there').to.deep.equal(['RC-0002'])
     expect((await w.c.get<{ rows: { person: string; slips: number; lines: number }[] }>('/api/look-back/activity?from=2026-09&to=2026-09')).rows).to.deep.equal([{ person: 'Ines Corrie', place: 'Wet lab', slips: 2, lines: 2 }])
+  })
+
+  it('on paper the bars stand over the table, as high as the figures', async () => {
+    const pdf = async (path: string) => new Uint8Array(await (await fetch(`${w.c.base}${path}`, { headers: { cookie: w.c.cookie, accept: 'application/pdf' } })).arrayBuffer())
+    const months = await pdf('/api/look-back/months?year=2026')
+    const [september, october] = await barsOf(months, [0x14, 0x56, 0x4f])
+    expect(october! / september!, 'received: 20, then 24').to.be.closeTo(24 / 20, 0.02)
+    expect((await textOf(months))[0]!.find(l => l.startsWith('Sept 2026')), 'and the figures under them').to.equal('Sept 2026 0.00 0.00 20.00 0.00 −8.00 0.00 0.00 0.00 12.00 0.00')
+    const [only] = await barsOf(await pdf('/api/look-back/by?from=2026-09&to=2026-11&by=reason&flow=wasted'), [0x14, 0x56, 0x4f], true)
+    expect(only).to.be.greaterThan(300)
   })
 
   it('an item’s year: quantities by month and what it cost', async () => {

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises'
 import { createRequire } from 'node:module'
-import { createCanvas } from '@napi-rs/canvas'
+import { createCanvas, type Canvas } from '@napi-rs/canvas'
 import { getDocument } from 'pdfjs-dist/legacy/build/pdf.mjs'
 import { prepareZXingModule, readBarcodes } from 'zxing-wasm/reader'
 
@@ -24,16 +24,38 @@ export async function textOf(pdf: Uint8Array): Promise<string[][]> {
 
 const wasm = await readFile(createRequire(import.meta.url).resolve('zxing-wasm/reader/zxing_reader.wasm'))
 prepareZXingModule({ overrides: { wasmBinary: wasm.buffer.slice(wasm.byteOffset, wasm.byteOffset + wasm.byteLength) as ArrayBuffer } })
-/** The barcodes of each page, as another program (ZXing) reads them off the drawn page. */
-export async function symbolsOf(pdf: Uint8Array): Promise<string[][]> {
+async function drawn(pdf: Uint8Array): Promise<Canvas[]> {
   const document = await open(pdf)
-  const pages: string[][] = []
+  const pages: Canvas[] = []
   for (let n = 1; n <= document.numPages; n++) {
     const page = await document.getPage(n)
     const viewport = page.getViewport({ scale: 3 })
     const canvas = createCanvas(Math.ceil(viewport.width), Math.ceil(viewport.height))
     await page.render({ canvas: canvas as never, canvasContext: canvas.getContext('2d') as never, viewport }).promise
-    pages.push((await readBarcodes(new Uint8Array(canvas.toBuffer('image/png')), { tryHarder: true, maxNumberOfSymbols: 20 })).map(s => s.text))
+    pages.push(canvas)
   }
   return pages
+}
+/** The barcodes of each page, as another program (ZXing) reads them off the drawn page. */
+export async function symbolsOf(pdf: Uint8Array): Promise<string[][]> {
+  return Promise.all((await drawn(pdf)).map(async c => (await readBarcodes(new Uint8Array(c.toBuffer('image/png')), { tryHarder: true, maxNumberOfSymbols: 20 })).map(s => s.text)))
+}
+/** How high (or how long, lying) the bars of one colour are on the first page, in dots, from left to right (from above). */
+export async function barsOf(pdf: Uint8Array, colour: readonly [number, number, number], lying = false): Promise<number[]> {
+  const page = (await drawn(pdf))[0]!
+  const { data, width, height } = page.getContext('2d').getImageData(0, 0, page.width, page.height)
+  const [across, along] = lying ? [height, width] : [width, height]
+  const bars: number[] = []
+  let before = 0
+  for (let a = 0; a < across; a++) {
+    // From its first to its last dot: a line may run across it.
+    let [first, last] = [-1, -2]
+    for (let b = 0; b < along; b++) { const at = 4 * (lying ? a * width + b : b * width + a); if (colour.every((v, k) => Math.abs(data[at + k]! - v) < 6)) { if (first < 0) first = b; last = b } }
+    const n = last - first + 1
+    // What is shorter than this is a square of the legend or an edge.
+    if (n > 40 && before > 40) bars[bars.length - 1] = Math.max(bars.at(-1)!, n)
+    else if (n > 40) bars.push(n)
+    before = n
+  }
+  return bars
 }

@@ -27,6 +27,11 @@ export function writtenDay(day: string, w: Pick<Writing, 'dateOrder'>): string {
   const [year, month, d] = day.split('-')
   return inOrder(String(Number(d)), MONTHS[Number(month) - 1] ?? month!, year!, w)
 }
+/** A month (`2026-11`) with its year: `Nov 2026`. */
+export function writtenMonth(month: string): string {
+  const [year, m] = month.split('-')
+  return `${MONTHS[Number(m) - 1] ?? m!} ${year!}`
+}
 /** An instant with its year and minute: `25 Nov 2026 14:32`. */
 export function writtenInstant(at: number, w: Writing): string {
   const p = partsOf(at, w.zone)

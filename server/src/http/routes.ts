@@ -2,7 +2,7 @@ import type { Express, Request, Response } from 'express'
 import { and, eq, sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { api, type RestockView, type SlipContent } from '@shelve/contract'
-import { decimal, formatDecimal, ownCode, writtenDay } from '@shelve/core'
+import { decimal, formatDecimal, ownCode, writtenDay, writtenMonth } from '@shelve/core'
 import { category, costCentre, job, supplier, wasteReason } from '../db/schema.ts'
 import { iso, Refused, VERSION, type App } from '../app.ts'
 import { backupsIn } from '../db/schedule.ts'
@@ -29,7 +29,7 @@ import { Listing, listingPdf } from '../reports/listing.ts'
 import { lotPage } from '../reports/lot.ts'
 import { retryMail } from '../notices/mail.ts'
 import { labelsAsPdf } from '../papers/labels.ts'
-import type { Cells } from '../papers/paper.ts'
+import { barsOf, type Cells } from '../papers/paper.ts'
 import type { Scope } from '../places/tree.ts'
 import { searchFor } from '../reports/search.ts'
 import { expiringLots, todayOf } from '../reports/today.ts'
@@ -186,6 +186,7 @@ export function routes(http: Express, app: App, secure: boolean, reached: Reache
     const out = pastDay(app, seesValue(app, caller, scope), query.day, query.reading, scope)
     return csv ? all(`What lay there on ${writtenDay(query.day, app.organisation!)}`, r => [r.code, r.name, r.quantity, r.unit, r.value], ['code', 'name', 'quantity', 'unit', 'value'], out.rows, `stock-on-${query.day}`, scope, query.reading === 'was' ? 'as it was' : 'as the books stood') : out
   })
+  const span = (q: { from: string; to: string }) => (q.from === q.to ? writtenMonth(q.from) : `${writtenMonth(q.from)} to ${writtenMonth(q.to)}`)
   /** Values of a scope, for whoever may see all of them. */
   const valued = (caller: Caller, place: string | undefined) => {
     const scope = scopeOf(app, caller, place)
@@ -196,23 +197,23 @@ export function routes(http: Express, app: App, secure: boolean, reached: Reache
     const scope = valued(caller, query.place)
     await app.flows.ready()
     const out = lookYear(app, scope, query)
-    return csv ? all(`Value of stock by month, ${out.year}`, r => [r.month, r.opening, r.begun, r.received, r.made, r.used, r.wasted, r.differences, r.price, r.closing, r.direct], ['month', 'opening', 'opening stock', 'received', 'made', 'used', 'wasted', 'differences', 'price differences', 'closing', 'straight to users'], out.rows, `value-by-month-${out.year}`, scope) : out
+    return csv ? all(`Value of stock by month, ${out.year}`, r => [r.month, r.opening, r.begun, r.received, r.made, r.used, r.wasted, r.differences, r.price, r.closing, r.direct], ['month', 'opening', 'opening stock', 'received', 'made', 'used', 'wasted', 'differences', 'price differences', 'closing', 'straight to users'], out.rows, `value-by-month-${out.year}`, scope).under(barsOf('standing', out.rows, r => writtenMonth(r.month), { received: r => r.received, used: r => r.used, wasted: r => r.wasted, differences: r => r.differences }, ['remained', r => r.closing])) : out
   })
   on('lookBy', async ({ query, caller, csv }) => {
     const scope = valued(caller, query.place)
     await app.flows.ready()
     const rows = lookBy(app, scope, query)
-    return csv ? all(`What was ${query.flow}, by ${query.by.replace('_', ' ')}`, r => [r.name, r.value, r.lines], [query.by.replace('_', ' '), 'value', 'lines'], rows, `${query.flow}-by-${query.by}-${query.from}-${query.to}`, scope, `${query.from} to ${query.to}`) : { rows, value: formatDecimal(rows.reduce((s, r) => s + decimal(r.value), 0n)) }
+    return csv ? all(`What was ${query.flow}, by ${query.by.replace('_', ' ')}`, r => [r.name, r.value, r.lines], [query.by.replace('_', ' '), 'value', 'lines'], rows, `${query.flow}-by-${query.by}-${query.from}-${query.to}`, scope, span(query)).under(barsOf('lying', rows.slice(0, 20), r => r.name, { [query.flow]: r => r.value })) : { rows, value: formatDecimal(rows.reduce((s, r) => s + decimal(r.value), 0n)) }
   })
   on('activity', ({ query, caller, csv }) => {
     const scope = scopeOf(app, caller, query.place)
     const rows = activity(app, scope, query)
-    return csv ? all('Who booked how much', r => [r.person, r.place, r.slips, r.lines], ['person', 'place', 'slips', 'lines'], rows, `activity-${query.from}-${query.to}`, scope, `${query.from} to ${query.to}`) : { rows }
+    return csv ? all('Who booked how much', r => [r.person, r.place, r.slips, r.lines], ['person', 'place', 'slips', 'lines'], rows, `activity-${query.from}-${query.to}`, scope, span(query)) : { rows }
   })
   on('itemYears', ({ params, query, caller, csv }) => {
     const scope = scopeOf(app, caller, query.place)
     const out = itemYears(app, seesValue(app, caller, scope), scope, params.id)
-    return csv ? all(`${wantItem(app, params.id).name} by month`, r => [r.month, r.received, r.used, r.wasted, r.other, r.remained], ['month', 'received', 'used', 'wasted', 'other', 'remained'], out.months, `months-${wantItem(app, params.id).code}`, scope, `in ${wantItem(app, params.id).unit}`).inQuantities() : out
+    return csv ? all(`${wantItem(app, params.id).name} by month`, r => [r.month, r.received, r.used, r.wasted, r.other, r.remained], ['month', 'received', 'used', 'wasted', 'other', 'remained'], out.months, `months-${wantItem(app, params.id).code}`, scope, `in ${wantItem(app, params.id).unit}`).inQuantities().under(barsOf('standing', out.months.slice(-13), m => writtenMonth(m.month), { used: m => formatDecimal(-decimal(m.used)) })) : out
   })
   on('accountCodes', () => accountCodes(app))
   on('changeAccountCodes', ({ body }) => { app.setUp(() => changeAccountCodes(app, body)); return accountCodes(app) })
@@ -220,7 +221,7 @@ export function routes(http: Express, app: App, secure: boolean, reached: Reache
     demandEverywhere(app, caller, 'see_value')
     await app.flows.ready()
     const out = accountSummary(app, query)
-    return csv ? all('By account code', r => [r.code, r.name, r.party, r.opening, r.debit, r.credit, r.balance], ['account', 'name', 'cost centre', 'opening', 'debit', 'credit', 'balance'], out.rows, `accounts-${query.from}-${query.to}`, undefined, `${query.from} to ${query.to}`, out.open.length ? `Not closed yet: ${out.open.join(', ')}` : '') : out
+    return csv ? all('By account code', r => [r.code, r.name, r.party, r.opening, r.debit, r.credit, r.balance], ['account', 'name', 'cost centre', 'opening', 'debit', 'credit', 'balance'], out.rows, `accounts-${query.from}-${query.to}`, undefined, span(query), out.open.length ? `Not closed yet: ${out.open.map(writtenMonth).join(', ')}` : '') : out
   })
   const monthsNow = async (caller: Caller) => { await app.flows.ready(); const next = caller.may.has('close_month') ? monthToClose(app) : null; return { rows: closedMonths(app), next } }
   on('months', ({ caller }) => monthsNow(caller))

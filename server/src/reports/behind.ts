@@ -1,4 +1,4 @@
-import { inArray, sql, type SQL } from 'drizzle-orm'
+import { sql, type SQL } from 'drizzle-orm'
 import { ACCOUNT_KINDS, flowOf } from '@shelve/core'
 import { item, slip } from '../db/schema.ts'
 import type { App } from '../app.ts'

@@ -1,7 +1,7 @@
-import { csvRow, decimal, formatFixed, minorDigits, writtenDay, writtenInstant } from '@shelve/core'
+import { csvRow, decimal, formatFixed, minorDigits, writtenDay, writtenInstant, writtenMonth } from '@shelve/core'
 import { exported } from '../db/schema.ts'
 import type { App } from '../app.ts'
-import { figure, tablePaper, type Cells, type Column } from '../papers/paper.ts'
+import { figure, tablePaper, type Cells, type ChartOf, type Column } from '../papers/paper.ts'
 import { press } from '../papers/press.ts'
 import type { Caller } from '../people/rights.ts'
 
@@ -11,6 +11,9 @@ export class Listing {
   constructor(readonly title: string, readonly name: string, readonly about: readonly string[], readonly head: readonly string[], readonly rows: Iterable<Cells>) {}
   /** Heads that elsewhere are money (received, used) are quantities here. */
   money = true
+  /** What stands over the table on paper. */
+  chart: ChartOf | undefined
+  under(chart: ChartOf): this { this.chart = chart; return this }
   inQuantities(): this { this.money = false; return this }
   * csv(): Generator<string> {
     yield csvRow([...this.head])
@@ -36,11 +39,12 @@ export async function listingPdf(app: App, l: Listing, foot: string): Promise<Ui
     if (isMoney(head)) return /^-?\d+(\.\d+)?$/.test(text) ? figure(formatFixed(decimal(text), digits), organisation) : text
     if (isNumber(head)) { const own = text.split('.')[1]?.length ?? 0; return figure(text, organisation) + (places[i]! > own && text ? '\u00a0'.repeat(places[i]! - own + (own === 0 ? 1 : 0)) : '') }
     if (/^\d{4}-\d{2}-\d{2}$/.test(text)) return writtenDay(text, organisation)
+    if (/^\d{4}-\d{2}$/.test(text) && head === 'month') return writtenMonth(text)
     if (/^\d{4}-\d{2}-\d{2}T[\d:.]+Z$/.test(text)) return writtenInstant(Date.parse(text), organisation)
     return text === 'short_coming' ? 'short, on its way' : text.replaceAll('_', ' ')
   }))
   const columns = l.head.map((head): Column => ({ head, kind: isNumber(head) ? 'number' : CODES.has(head) ? 'mono' : 'text' }))
-  return press(tablePaper({ title: l.title, about: [...l.about, ...(columns.some(c => isMoney(c.head)) ? [`Values in ${organisation.currency}`] : [])], columns, rows: shown, foot }))
+  return press(tablePaper({ title: l.title, about: [...l.about, ...(columns.some(c => isMoney(c.head)) ? [`Values in ${organisation.currency}`] : [])], columns, rows: shown, foot, chart: l.chart, decimalMark: organisation.decimalMark }))
 }
 
 /** Writes down that a list is taken out, and gives the export's number; null where nothing can be written (the list goes out all the same). */
