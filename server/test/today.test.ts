@@ -38,6 +38,13 @@ describe('Today: what is waiting', () => {
     expect(t.shelves.find(s => s.name === 'Wet lab')).to.deep.include({ out: 0, short: 1, inRange: 0 })
     expect(t.lately[0]!.kind).to.equal('count')
 
+    // Several deliveries without a price are one thing that waits, and one list.
+    const second = await w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'Aster' }, lines: [w.c.line({ item: gloves.id, typed: '1' })] })
+    const both = (await today()).waiting.filter(x => x.kind === 'unpriced')
+    expect(both.map(x => [x.n, x.out, x.slip, x.slips.map(s => s.number)])).to.deep.equal([[2, 2, null, [unpriced.number, second.number]]])
+    expect((await w.c.get<{ rows: { number: string }[] }>('/api/slips?state=unpriced')).rows.map(r => r.number)).to.deep.equal([second.number, unpriced.number])
+    await w.c.must({ kind: 'correction', place: w.lab.id, head: { corrects: second.id }, lines: [w.c.line({ ref: second.lines[0]!.id, act: 'take_back', item: gloves.id })] })
+
     await w.c.ok('DELETE', `/api/slips/${id}`)
     await w.c.must({ kind: 'correction', place: w.lab.id, head: { corrects: unpriced.id }, lines: [w.c.line({ ref: unpriced.lines[0]!.id, act: 'price', item: gloves.id, price: '3' })] })
     expect(await kinds(), 'what is priced is priced; what was thrown away is gone').to.deep.equal(['expiring', 'short', 'difference'])

@@ -3,6 +3,15 @@ import fc from 'fast-check'
 import { readQuantity } from '@shelve/core'
 import { browser, ME } from './browser.ts'
 import { pressed } from '../src/ui/pad.ts'
+import { withNew } from '../src/shell/preferences.ts'
+
+describe('what somebody arranged', () => {
+  it('keeps their order and what they hid; what came since stands behind the one it follows for everybody', () => {
+    expect(withNew(['c', '-a'], ['a', 'b', 'c', 'd'])).to.deep.equal(['c', 'd', '-a', 'b'])
+    expect(withNew(['b', 'a'], ['n', 'a', 'b']), 'new at the very beginning').to.deep.equal(['n', 'b', 'a'])
+    expect(withNew(['a', 'b'], ['a', 'b'])).to.deep.equal(['a', 'b'])
+  })
+})
 
 describe('figures and dates as the organisation writes them', () => {
   let f: ReturnType<typeof import('../src/ui/format.ts').useFormat>

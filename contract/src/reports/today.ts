@@ -5,13 +5,14 @@ import { AnySlipKind, SlipRow } from '../ledger/slips.ts'
 
 /** What can be waiting. */
 export const WAITING = ['expiring', 'short', 'count', 'difference', 'unpriced', 'sheet', 'draft'] as const
+const OfSlip = z.object({ id: Uuid, kind: AnySlipKind, title: z.string(), number: z.string().nullable(), by: z.string(), mine: z.boolean() })
 /**
  * Something that waits: `day` is when it is due or hurts (past: since then), null where no day is known; `n` how many
  * things it is about, `named` the first of them.
  */
 export const Waiting = z.object({
   kind: z.enum(WAITING), day: Day.nullable(), at: Instant.nullable(), n: z.number().int(), out: z.number().int(), value: Decimal.optional(), place: z.object({ id: Uuid, name: z.string() }).nullable(),
-  slip: z.object({ id: Uuid, kind: AnySlipKind, title: z.string(), number: z.string().nullable(), by: z.string(), mine: z.boolean() }).nullable(), /** A sheet on paper that nobody entered yet. */ sheet: z.object({ id: Uuid, number: z.number().int(), by: z.string() }).nullable(),
+  slip: OfSlip.nullable(), /** Where it is about several slips: the first of them, `out` of them in all. */ slips: z.array(OfSlip), /** A sheet on paper that nobody entered yet. */ sheet: z.object({ id: Uuid, number: z.number().int(), by: z.string() }).nullable(),
   named: z.array(z.object({ item: Uuid, name: z.string(), quantity: Decimal, unit: z.string(), day: Day.nullable() })),
 }).meta({ id: 'Waiting' })
 export type Waiting = z.infer<typeof Waiting>

@@ -12,6 +12,7 @@ import { accountsOf } from '../reports/lookback.ts'
 import { slipsBehind, type Bar } from '../reports/behind.ts'
 import { endOfDay, startOfDay } from '../reports/past.ts'
 import { contentOf } from './drafts.ts'
+import { unpricedSlips } from './unpriced.ts'
 
 /** What an account is called on paper. */
 export function accountName(app: App, id: number, row?: { kind: string; name: string }): string {
@@ -103,7 +104,7 @@ export function listSlips(app: App, caller: Caller, query: Asked, asked: Scope =
     q.flow ? slipsBehind(app, q, asked) : undefined, q.from && !q.flow ? sql`${slip.effectiveAt} >= ${startOfDay(app, q.from)}` : undefined, q.to && !q.flow ? sql`${slip.effectiveAt} < ${endOfDay(app, q.to)}` : undefined,
     accounts ? sql`exists (select 1 from movement m where m.slip_id = ${slip.id} and (m.to_id in ${accounts.length ? accounts : [0]} or m.from_id in ${accounts.length ? accounts : [0]}))` : undefined,
     // Nearly all slips are booked: by that index SQLite would fetch and sort every one of them. `+` keeps it from doing so.
-    q.state === 'booked' ? sql`+${slip.state} = 'booked'` : q.state ? eq(slip.state, q.state) : undefined, q.kind ? eq(slip.kind, q.kind) : undefined, within ? (scope !== reach(app, caller) ? inArray(slip.placeId, within) : or(inArray(slip.placeId, within), eq(slip.createdBy, caller.id))) : undefined, q.mine ? eq(slip.createdBy, caller.id) : undefined,
+    q.state === 'unpriced' ? inArray(slip.id, seesValue(app, caller, scope) ? unpricedSlips(app).map(r => r.slip) : []) : q.state === 'booked' ? sql`+${slip.state} = 'booked'` : q.state ? eq(slip.state, q.state) : undefined, q.kind ? eq(slip.kind, q.kind) : undefined, within ? (scope !== reach(app, caller) ? inArray(slip.placeId, within) : or(inArray(slip.placeId, within), eq(slip.createdBy, caller.id))) : undefined, q.mine ? eq(slip.createdBy, caller.id) : undefined,
     words ? sql`(${slip.number} like ${like} escape '\\' or ${slip.title} like ${like} escape '\\' or ${slip.taker} like ${like} escape '\\' or exists (select 1 from person p where p.id = coalesce(${slip.bookedBy}, ${slip.createdBy}) and p.name like ${like} escape '\\') or exists (select 1 from slip_line sl join item i on i.uid = json_extract(sl.content, '$.item') where sl.slip_id = ${slip.id} and (i.name like ${like} escape '\\' or i.code like ${like} escape '\\')))` : undefined,
   )
   const writer = alias(person, 'writer')

@@ -5,6 +5,7 @@ import { person, sheet, slip } from '../db/schema.ts'
 import { dayIn, iso, type App } from '../app.ts'
 import { reach, seesValue, type Caller } from '../people/rights.ts'
 import { openDifferences } from '../counting/sheets.ts'
+import { unpricedSlips } from '../ledger/unpriced.ts'
 import { listSlips, maySee } from '../ledger/views.ts'
 import { isIn, type Scope } from '../places/tree.ts'
 import type { Leaf, StockItem } from './stock.ts'
@@ -29,7 +30,7 @@ export function todayOf(app: App, caller: Caller, scope: Scope): Today {
   return { day: app.today(), waiting, shelves: shelves(app, caller, scope), coming: askedFor(app, caller, scope), lately: listSlips(app, caller, { state: 'booked', limit: 6 }, scope).rows }
 }
 
-const none = { day: null, at: null, out: 0, place: null, slip: null, sheet: null, named: [] }
+const none = { day: null, at: null, out: 0, place: null, slip: null, slips: [], sheet: null, named: [] }
 type Named = Waiting['named'][number]
 
 /** What lies in a scope of lots that expire within some days or have, first to go first. */
@@ -121,16 +122,16 @@ function onPaper(app: App, caller: Caller, scope: Scope): Waiting[] {
   return rows.filter(r => isIn(scope, r.s.placeId) && isIn(mine, r.s.placeId)).map(r => ({ ...none, kind: 'sheet', at: iso(r.s.printedAt), n: r.s.pages, place: { id: app.places.row(r.s.placeId)!.uid, name: app.places.name(r.s.placeId) }, sheet: { id: r.s.uid, number: r.s.id, by: r.by } }))
 }
 
-/** Deliveries with lines that nobody has priced yet: their cost is only guessed. */
+/** Deliveries whose lines want a price, as one thing that waits. */
 function unpriced(app: App, caller: Caller, seeValue: boolean, scope: Scope): Waiting[] {
-  if (!seeValue) return []
-  const rows = app.db.all<{ slip: bigint; n: bigint }>(sql`select m.slip_id as slip, count(distinct m.line_id) as n from movement m indexed by movement_unpriced
-    where m.goods is null and m.quantity > 0 and m.reverses is null and m.kind in ('receipt', 'direct')
-      and not exists (select 1 from movement c where c.cost_seq = m.cost_seq and c.part = m.part and c.seq > m.seq and (c.goods is not null or c.reverses = m.seq)) group by m.slip_id order by m.slip_id limit 200`)
+  const rows = seeValue ? unpricedSlips(app) : []
   if (!rows.length) return []
-  const slips = app.db.select({ s: slip, by: person.name }).from(slip).innerJoin(person, eq(person.id, slip.bookedBy)).where(inArray(slip.id, rows.map(r => Number(r.slip)))).all()
-  return slips.filter(r => (r.s.placeId === null ? scope.within === undefined : isIn(scope, r.s.placeId)) && maySee(app, caller, r.s))
-    .map(({ s, by }) => ({ ...none, kind: 'unpriced' as const, at: iso(s.effectiveAt!), n: Number(rows.find(r => Number(r.slip) === s.id)!.n), slip: { id: s.uid, kind: s.kind as 'receipt', title: s.title, number: s.number, by, mine: s.createdBy === caller.id } }))
+  const lines = new Map(rows.map(r => [r.slip, r.lines]))
+  const own = app.db.select({ s: slip, by: person.name }).from(slip).innerJoin(person, eq(person.id, slip.bookedBy)).where(inArray(slip.id, [...lines.keys()])).orderBy(slip.id).all()
+    .filter(r => (r.s.placeId === null ? scope.within === undefined : isIn(scope, r.s.placeId)) && maySee(app, caller, r.s))
+  if (!own.length) return []
+  const slips = own.map(({ s, by }) => ({ id: s.uid, kind: s.kind as 'receipt', title: s.title, number: s.number, by, mine: s.createdBy === caller.id }))
+  return [{ ...none, kind: 'unpriced', at: iso(own[0]!.s.effectiveAt!), n: own.reduce((n, r) => n + lines.get(r.s.id)!, 0), out: own.length, slip: own.length === 1 ? slips[0]! : null, slips: slips.slice(0, 4) }]
 }
 
 function lying(app: App, caller: Caller, scope: Scope): Waiting[] {

@@ -5,7 +5,7 @@ import type { RouteLocationRaw } from 'vue-router'
 import type { Shelf, Today, Waiting } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
-import { isTexts, usePreference } from '../shell/preferences.ts'
+import { isTexts, usePreference, withNew } from '../shell/preferences.ts'
 import { useSession } from '../shell/session.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import StateDisc from '../ui/StateDisc.vue'
@@ -23,9 +23,11 @@ watch(() => session.placeId, () => void reload())
 const WAITING_BLOCKS: Record<Waiting['kind'], string> = { expiring: 'Lots that run out of date', short: 'What is out or short', count: 'Areas due to count', difference: 'Open differences', unpriced: 'Deliveries without a price', sheet: 'Sheets to be entered', draft: 'Slips left lying' }
 const SIDE_BLOCKS = { shelves: 'On the shelves', coming: 'Coming', lately: 'Lately booked' }
 const BLOCKS = { ...WAITING_BLOCKS, ...SIDE_BLOCKS }
+/** All blocks in somebody's order, `-` before those that are hidden; a block that came since stands where it does for everybody. */
 const arranged = usePreference<string[]>('today', Object.keys(BLOCKS), isTexts)
 const arranging = ref(false)
-const shown = computed(() => arranged.value.value.filter(b => b in BLOCKS))
+const shown = computed(() => withNew(arranged.value.value, Object.keys(BLOCKS)).filter(b => b in BLOCKS))
+const arrange = (order: string[]) => void arranged.keep([...order, ...Object.keys(BLOCKS).filter(b => !order.includes(b)).map(b => `-${b}`)])
 const side = computed(() => shown.value.filter(b => b in SIDE_BLOCKS))
 /** By urgency, unless somebody put the blocks in an order of their own. */
 const own = computed(() => { const kinds = shown.value.filter(b => b in WAITING_BLOCKS); const standard = Object.keys(WAITING_BLOCKS).filter(b => kinds.includes(b)); return kinds.join() === standard.join() ? null : kinds })
@@ -51,7 +53,7 @@ function title(w: Waiting): string {
     case 'short': return [w.out ? `${w.out} item${s(w.out)} out` : '', w.n - w.out ? `${w.n - w.out} short` : ''].filter(Boolean).join(', ')
     case 'count': return `Count ${w.place!.name}`
     case 'difference': return `${w.n} open difference${s(w.n)}${worth && `, ${worth}`}`
-    case 'unpriced': return `${w.n} line${s(w.n)} of ${w.slip!.number} ${w.n === 1 ? 'has' : 'have'} no price`
+    case 'unpriced': return `${w.n} line${s(w.n)} of ${w.slip ? w.slip.number : `${w.out} deliveries`} ${w.n === 1 ? 'has' : 'have'} no price`
     case 'sheet': return `Sheet ${w.sheet!.number} of ${w.place!.name} is to be entered`
     case 'draft': return `${KIND_WORDS[w.slip!.kind] ?? 'Slip'} left lying${w.slip!.title ? `: ${w.slip!.title}` : ''}`
   }
@@ -60,7 +62,7 @@ function detail(w: Waiting): string {
   const names = w.named.map(n => `${n.name.split(',')[0]} ${f.number(n.quantity, w.kind === 'difference')} ${n.unit}${n.day ? ` ${f.far(n.day)}` : ''}`).join(' · ')
   switch (w.kind) {
     case 'count': return `${w.n} line${s(w.n)}, ${w.at ? `last counted ${f.when(w.at)}` : 'never counted yet'}`
-    case 'unpriced': return `${w.slip!.title}; its cost is only guessed until then`
+    case 'unpriced': return w.slip ? `${w.slip.title}; its cost is only guessed until then` : `${w.slips.map(x => `${x.number} ${x.title}`).join(' · ')}${w.out > w.slips.length ? ' …' : ''}`
     case 'sheet': return `${w.n} page${s(w.n)}, printed by ${w.sheet!.by}`
     case 'draft': return `${w.n} line${s(w.n)}, ${w.slip!.mine ? 'yours' : `by ${w.slip!.by}`}`
     default: return names + (w.n > w.named.length ? ' …' : '')
@@ -71,12 +73,12 @@ const to = (w: Waiting): RouteLocationRaw => {
     case 'expiring': return { name: 'expiring' }
     case 'short': return { name: 'restock' }
     case 'count': case 'difference': return { name: 'count' }
-    case 'unpriced': return { name: 'slip', params: { id: w.slip!.id } }
+    case 'unpriced': return w.slip ? { name: 'slip', params: { id: w.slip.id } } : { name: 'ledger', query: { state: 'unpriced' } }
     case 'sheet': return { name: 'paper', params: { id: w.sheet!.id } }
     case 'draft': return { name: w.slip!.kind === 'receipt' ? 'receive' : w.slip!.kind === 'count' ? 'sheet' : w.slip!.kind, params: { id: w.slip!.id } }
   }
 }
-const ACT: Record<Waiting['kind'], string> = { expiring: 'Use, move or waste', short: 'See what is short', count: 'Count it', difference: 'Match', unpriced: 'Price it', sheet: 'Enter it', draft: 'Go on' }
+const ACT: Record<Waiting['kind'], string> = { expiring: 'Use, move or waste', short: 'See what is short', count: 'Count it', difference: 'Match', unpriced: 'Price', sheet: 'Enter it', draft: 'Go on' }
 const STATES = [['out', 'out', 'out'], ['short', 'short', 'short'], ['coming', 'short_coming', 'on its way'], ['inRange', 'in_range', 'in range'], ['over', 'over', 'over']] as const
 const valued = computed(() => today.value?.shelves.some((x: Shelf) => x.value !== undefined))
 </script>
@@ -114,7 +116,7 @@ const valued = computed(() => today.value?.shelves.some((x: Shelf) => x.value !=
         </section>
       </template>
     </div>
-    <ArrangeBlocks :open="arranging" title="What stands on Today" :blocks="BLOCKS" :shown="shown" @close="arranging = false" @keep="order => void arranged.keep(order)" />
+    <ArrangeBlocks :open="arranging" title="What stands on Today" :blocks="BLOCKS" :shown="shown" @close="arranging = false" @keep="arrange" />
   </div>
 </template>
 <style scoped>

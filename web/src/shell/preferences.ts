@@ -11,4 +11,10 @@ export function usePreference<T>(name: string, standard: T, fits: (kept: unknown
   const keep = async (next: T) => { value.value = next; await call('PUT', `/api/preferences/${name}`, { body: { value: JSON.stringify(next) } }) }
   return { value, ready, keep }
 }
+/** What somebody arranged (`-` before what is hidden), with what did not exist then put behind the one it follows in `all`. */
+export function withNew(arranged: readonly string[], all: readonly string[]): string[] {
+  const out = [...arranged]
+  for (const [i, b] of all.entries()) if (!out.includes(b) && !out.includes(`-${b}`)) { const before = all.slice(0, i).reverse().map(x => Math.max(out.indexOf(x), out.indexOf(`-${x}`))).find(n => n >= 0) ?? -1; out.splice(before + 1, 0, b) }
+  return out
+}
 export const isTexts = (x: unknown): x is string[] => Array.isArray(x) && x.every(t => typeof t === 'string')
