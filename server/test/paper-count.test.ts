@@ -84,10 +84,30 @@ describe('counting on paper', () => {
     expect((await w.c.book(early, id)).body.fields.filter(f => f.code === 'before_printing').map(f => [f.code, f.line])).to.deep.equal([['before_printing', line('ACE').id], ['before_printing', line('GLV').id]])
     await w.c.must(content, id)
     const twice = await enter(s!)
-    expect([twice.status, twice.body.code, twice.body.detail]).to.deep.equal([409, 'sheet_entered', 'Sheet 4 was entered already, on CT-0001. If something on it was wrong, correct that slip.'])
+    expect([twice.status, twice.body.code, twice.body.detail]).to.deep.equal([409, 'sheet_entered', 'Sheet 4 was entered already, on CT-0001. If something on it was wrong, correct that slip, or take it back as a whole and enter the sheet again.'])
     const copy = { ...content, lines: content.lines.map(l => ({ ...l, id: v7() })) }
     expect((await w.c.book(copy)).body.code, 'nor as another slip').to.equal('sheet_entered')
     expect((await w.c.call('DELETE', `/api/sheets/${s!.id}`)).body.code).to.equal('sheet_entered')
+
+    // Taken back line by line: while any of it stands the sheet is entered; then it can be entered again, from what was typed.
+    const lines = (await w.c.get<SlipView>(`/api/slips/${id}`)).lines.filter(l => l.state === 'stands')
+    for (const [i, l] of lines.entries()) {
+      expect((await enter(s!)).body.code).to.equal('sheet_entered')
+      await w.c.must({ kind: 'correction', head: { corrects: id }, lines: [w.c.line({ ref: l.id, act: 'take_back', item: l.item!.id })] })
+      expect(i).to.be.lessThan(2)
+    }
+    expect((await areas()).rows.find(a => a.id === w.lab.id), 'a count that was taken back was none').to.deep.include({ last: null, lastSlip: null })
+    expect((await areas()).sheets.map(x => [x.id, x.entry]), 'and its sheet waits again').to.deep.include([s!.id, null])
+    const anew = (await enter(s!)).body.id
+    expect(anew).not.to.equal(id)
+    const second = await draft(anew)
+    expect(second.lines.map(l => [l.counted, l.typed, l.countedAt])).to.deep.equal(content.lines.map(l => [l.counted, l.typed, l.countedAt]))
+    const { lines: paper } = await w.c.get<PrintedSheetView>(`/api/sheets/${s!.id}`)
+    expect(second.lines.map(l => l.id), 'each stands on its line of the paper').to.deep.equal(paper.map(l => l.id))
+    second.lines.find(l => l.item === acid.id)!.typed = '6'
+    second.lines.find(l => l.item === acid.id)!.again = '6'
+    expect((await w.c.must(second, anew)).lines.find(l => l.item!.id === acid.id)!.state).to.equal('stands')
+    expect((await enter(s!)).body.code).to.equal('sheet_entered')
   })
 
   it('a page of an older sheet is refused, and one that was thrown away; a draft thrown away frees its sheet', async () => {
@@ -116,7 +136,7 @@ describe('counting on paper', () => {
     expect((await none({ typed: '2' })).refusals.map(r => r.code)).to.deep.equal(['lot_needed'])
     expect((await none({})).refusals.map(r => r.code), 'alone it is nothing to book').to.deep.equal(['nothing_to_tally'])
     const booked = await w.c.must({ kind: 'count', place: empty, lines: [w.c.line({ item: acid.id, from: empty, counted: 'counted', typed: '0' }), w.c.line({ item: glove.id, from: empty, counted: 'counted', typed: '0' })] })
-    expect([booked.number, booked.lines.length]).to.deep.equal(['CT-0002', 2])
+    expect([booked.number, booked.lines.length]).to.deep.equal(['CT-0003', 2])
     w.clock.now += 60_000
     await w.c.must({ kind: 'receipt', place: empty, head: { supplier: 'Aster' }, lines: [w.c.line({ item: acid.id, typed: '1', price: '1', lot: { code: 'L-30', expiry: '2028-01-01' } })] })
     expect((await none({})).refusals.map(r => r.code)).to.deep.equal(['lot_needed'])

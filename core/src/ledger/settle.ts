@@ -59,7 +59,8 @@ function settleCell(work: Work, cell: Cell, shaken: Set<number>): void {
     if (change !== 0n || (d.own && !have)) addDifference(work, cell, d, change, shaken)
   }
   for (const f of is.values()) {
-    if (f.quantity === 0n) continue
+    // What a tally found as expected is taken back too, though nothing moves by it: the pair stays visible, and a slip has something in the ledger.
+    if (f.quantity === 0n && !(f.ord === 0 && work.reversedTallies.has(f.tallyId!))) continue
     addDifference(work, cell, { tallyId: f.tallyId!, costSeq: f.costSeq, part: f.part, account: otherSide(f, placeId), delta: 0n, at: f.effectiveAt, own: f.ord === 0 }, -inPlace(f, placeId), shaken)
   }
 }

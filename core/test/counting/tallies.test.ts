@@ -38,6 +38,17 @@ describe('counts: a booked tally is the truth at its minute (common practice)', 
     expect(booked.movements.filter(m => m.kind === 'difference').map(m => formatDecimal(m.quantity))).to.deep.equal(['5', '0'])
   })
 
+  it('a tally that found what was expected is taken back by a movement of its own, which moves nothing; it can be counted again', () => {
+    const w = new World([{ method: 'average' }])
+    w.receive('5', '5')
+    const counted = w.must({ kind: 'count', counts: [w.count('5')] })
+    const back = w.change({ type: 'reverse_tally', lineId: 'x', tallyId: counted.tallies[0]!.id })
+    expect(back.movements.map(m => [m.kind, formatDecimal(m.quantity), m.reverses])).to.deep.equal([['difference', '0', counted.movements[0]!.seq]])
+    expect(codes(w.try({ kind: 'correction', changes: [{ type: 'reverse_tally', lineId: 'y', tallyId: counted.tallies[0]!.id }] }))).to.equal('nothing_to_correct')
+    expect(w.must({ kind: 'count', counts: [w.count('4')] }).movements.map(m => formatDecimal(m.quantity))).to.deep.equal(['1'])
+    expect(formatDecimal(w.onHand(A.shelf))).to.equal('4')
+  })
+
   it('a late slip beneath a closed difference goes to where it was closed; a correction rewrites the closing', () => {
     const w = new World([{ method: 'average' }])
     const r = w.receive('12', '120')

@@ -4,13 +4,13 @@ import { SlipContent, type CountArea, type PrintedSheet, type PrintedSheetView }
 import { item, lot, person, sheet, sheetLine, slip } from '../db/schema.ts'
 import { iso, Refused, type App } from '../app.ts'
 import { notFound } from '../catalogue/service.ts'
-import { putDraft } from '../ledger/drafts.ts'
+import { contentOf, putDraft } from '../ledger/drafts.ts'
 import { press } from '../papers/press.ts'
 import { code128 } from '../papers/symbols.ts'
 import { demandAt, mayAt, reach, type Caller } from '../people/rights.ts'
 import { isIn, type Scope } from '../places/tree.ts'
 import { belongings, countCycles } from '../reports/today.ts'
-import { refusal, sheetWords, type SheetRow } from './printed.ts'
+import { enteredBefore, refusal, sheetWords, type SheetRow } from './printed.ts'
 import { sheetPages, sheetPaper, type SheetFacts, type SheetLineFacts } from './sheet-paper.ts'
 import { draftsNow, linesOf, unbooked, type Lying } from './sheets.ts'
 
@@ -93,7 +93,8 @@ export function voidSheet(app: App, caller: Caller, uid: string): void {
 
 /**
  * Begins to enter a sheet: a draft of a count with its lines, in the order of the paper. Whoever comes second goes on
- * with the same draft; a sheet that was booked, or that a newer one took the place of, is refused.
+ * with the same draft; a sheet that was booked, or that a newer one took the place of, is refused. Where the count was
+ * taken back as a whole it begins with what had been typed.
  */
 export function enterSheet(app: App, caller: Caller, uid: string, slipUid: string): string {
   const r = wanted(app, caller, uid)
@@ -102,11 +103,16 @@ export function enterSheet(app: App, caller: Caller, uid: string, slipUid: strin
   if (was?.state === 'draft') return was.uid
   const no = refusal(app, r, undefined)
   if (no) throw new Refused(409, no.code, sheetWords(no))
-  const content = SlipContent.parse({
-    kind: 'count', place: app.places.row(r.placeId)!.uid, head: { blind: r.blind, sheet: r.uid },
-    lines: rowsOf(app, r.id).map(l => ({ id: l.s.uid, item: l.item, lot: l.lotUid === null ? null : { id: l.lotUid, code: l.lotCode ?? '', expiry: l.expiry }, from: app.places.row(l.s.placeId)!.uid })),
-  })
   app.store.client.transaction(() => {
+    // Lines that were booked keep their names; the paper's lines get new ones, with what had been typed on them.
+    const earlier = enteredBefore(app, r.id)
+    const before = earlier && contentOf(app, earlier)
+    const renewed = new Map(before ? rowsOf(app, r.id).map(l => [l.s.uid, app.uid()]) : [])
+    for (const [old, next] of renewed) app.db.update(sheetLine).set({ uid: next }).where(eq(sheetLine.uid, old)).run()
+    const content = SlipContent.parse({
+      kind: 'count', place: app.places.row(r.placeId)!.uid, head: { blind: r.blind, sheet: r.uid },
+      lines: before ? before.lines.map(l => ({ ...l, id: renewed.get(l.id) ?? app.uid(), again: '' })) : rowsOf(app, r.id).map(l => ({ id: l.s.uid, item: l.item, lot: l.lotUid === null ? null : { id: l.lotUid, code: l.lotCode ?? '', expiry: l.expiry }, from: app.places.row(l.s.placeId)!.uid })),
+    })
     const { record } = putDraft(app, caller, slipUid, content)
     app.db.update(sheet).set({ slipId: record.id }).where(eq(sheet.id, r.id)).run()
     app.events.add('draft', { slip: slipUid, places: [content.place] })

@@ -1,7 +1,7 @@
-import { eq } from 'drizzle-orm'
+import { and, desc, eq, gt } from 'drizzle-orm'
 import type { Refusal } from '@shelve/core'
 import type { SlipContent } from '@shelve/contract'
-import { sheet, slip } from '../db/schema.ts'
+import { sheet, sheetLine, slip, slipLine, tally } from '../db/schema.ts'
 import type { App } from '../app.ts'
 
 export type SheetRow = typeof sheet.$inferSelect
@@ -14,7 +14,7 @@ export function refusal(app: App, r: SheetRow, slipId: number | undefined): No |
   return undefined
 }
 export const sheetWords = (no: No): string => (no.code === 'sheet_entered'
-  ? `Sheet ${no.detail.sheet} was entered already, on ${no.detail.by}. If something on it was wrong, correct that slip.`
+  ? `Sheet ${no.detail.sheet} was entered already, on ${no.detail.by}. If something on it was wrong, correct that slip, or take it back as a whole and enter the sheet again.`
   : `Sheet ${no.detail.sheet} is not valid any more${no.detail.newer ? `: sheet ${no.detail.newer} was printed after it` : ': it was thrown away'}. What was counted on it can be entered as a count without a sheet.`)
 
 /** What is wrong with a count that says it was written on a sheet: entered elsewhere, an older sheet, a time before it was printed. */
@@ -31,6 +31,22 @@ export function sheetRefusals(app: App, content: SlipContent, slipId: number, li
 }
 /** A draft that a sheet was being entered on is thrown away: the sheet can be entered again. */
 export const releaseSheet = (app: App, slipId: number): void => { app.db.update(sheet).set({ slipId: null }).where(eq(sheet.slipId, slipId)).run() }
+
+/** Whether nothing of a booked count stands any more. */
+export function wholeTakenBack(app: App, slipId: number): boolean {
+  const rows = app.db.select({ reversed: tally.reversed }).from(slipLine).innerJoin(tally, eq(tally.lineId, slipLine.id)).where(eq(slipLine.slipId, slipId)).all()
+  return rows.length > 0 && rows.every(t => t.reversed)
+}
+/** A count was corrected: where nothing of it stands any more, the sheet it was entered from can be entered again, unless a newer one was printed since. */
+export function freeSheet(app: App, countId: number): void {
+  const own = app.db.select().from(sheet).where(eq(sheet.slipId, countId)).get()
+  if (!own || !wholeTakenBack(app, countId)) return
+  const newer = app.db.select({ id: sheet.id }).from(sheet).where(and(eq(sheet.placeId, own.placeId), gt(sheet.id, own.id))).orderBy(desc(sheet.id)).limit(1).get()
+  app.db.update(sheet).set({ slipId: null, ...(newer ? { voidAt: app.now(), newerId: newer.id } : {}) }).where(eq(sheet.id, own.id)).run()
+}
+/** The booked count that a sheet was entered on before, if it was taken back since: by its lines, which bear the names of the paper's. */
+export const enteredBefore = (app: App, sheetId: number): typeof slip.$inferSelect | undefined =>
+  app.db.select({ s: slip }).from(sheetLine).innerJoin(slipLine, eq(slipLine.uid, sheetLine.uid)).innerJoin(slip, eq(slip.id, slipLine.slipId)).where(eq(sheetLine.sheetId, sheetId)).limit(1).get()?.s
 
 /** The sheet that a page's own code belongs to. */
 export function sheetByNumber(app: App, number: number): { id: string; pages: number; placeId: number } | undefined {

@@ -1,6 +1,6 @@
 import { book as bookSlip, canonical, chainHash, CHAIN_START, CHAIN_VERSION, type Booked, type BookContext, type Refusal } from '@shelve/core'
 import type { Effect, RefusalView, SlipContent } from '@shelve/contract'
-import { sheetRefusals } from '../counting/printed.ts'
+import { freeSheet, sheetRefusals } from '../counting/printed.ts'
 import { dryRun } from '../db/group.ts'
 import { Refused, sha256, type App } from '../app.ts'
 import { mayAt, reach, seesValue, type Caller } from '../people/rights.ts'
@@ -144,6 +144,8 @@ export function bookNow(app: App, caller: Caller, uid: string, content: SlipCont
   if (seen !== null && fingerprint({ app, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }, tried) !== seen) throw new Unseen()
   write(app, { ...tried, booked }, content)
   seal(app, caller, record, content, booked, requestHash)
+  const corrected = content.head.corrects ? app.ids.slip.get({ uid: content.head.corrects }) : undefined
+  if (corrected?.kind === 'count') freeSheet(app, corrected.id)
   checkpointIfDue(app, booked.movements.at(-1)!.seq)
   const items = new Set(booked.movements.map(m => m.itemId))
   const uids = [...items].map(id => app.known.itemById(id)!.uid)

@@ -4,6 +4,7 @@ import type { ExpiringRow, Shelf, Today, Waiting } from '@shelve/contract'
 import { person, sheet, slip } from '../db/schema.ts'
 import { dayIn, iso, type App } from '../app.ts'
 import { reach, seesValue, type Caller } from '../people/rights.ts'
+import { wholeTakenBack } from '../counting/printed.ts'
 import { openDifferences } from '../counting/sheets.ts'
 import { unpricedSlips } from '../ledger/unpriced.ts'
 import { listSlips, maySee } from '../ledger/views.ts'
@@ -85,10 +86,21 @@ export function countCycles(app: App, scope: Scope): { placeId: number; last: nu
   const last = new Map(app.db.all<{ place: bigint; at: bigint }>(sql`select place_id as place, max(effective_at) as at from slip indexed by slip_counts where kind = 'count' and state = 'booked' and place_id is not null group by place_id`).map(r => [Number(r.place), Number(r.at)]))
   const zone = app.organisation!.zone
   return app.places.areas().filter(a => isIn(scope, a.id)).map(a => {
-    const at = last.get(a.id) ?? null
+    const at = standing(app, a.id, last.get(a.id) ?? null)
     // Never counted: the cycle runs from when the organisation began.
     return { placeId: a.id, last: at, every: a.countEveryDays, due: a.countEveryDays === null ? null : dayPlus(dayIn(at ?? app.organisation!.createdAt, zone), a.countEveryDays) }
   })
+}
+/** The last count of an area of which anything stands: one that was taken back as a whole was none. */
+function standing(app: App, placeId: number, last: number | null): number | null {
+  let at = last
+  while (at !== null) {
+    const of = and(eq(slip.kind, 'count'), eq(slip.state, 'booked'), eq(slip.placeId, placeId))
+    const counts = app.db.select({ id: slip.id }).from(slip).where(and(of, eq(slip.effectiveAt, at))).all()
+    if (counts.some(c => !wholeTakenBack(app, c.id))) break
+    at = app.db.select({ at: sql<number | null>`max(${slip.effectiveAt})`.mapWith(v => (v === null ? null : Number(v))) }).from(slip).where(and(of, sql`${slip.effectiveAt} < ${at}`)).get()?.at ?? null
+  }
+  return at
 }
 function countsDue(app: App, caller: Caller, scope: Scope): Waiting[] {
   const today = app.today()
