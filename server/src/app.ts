@@ -1,3 +1,4 @@
+import { dayIn } from '@shelve/core'
 import { createHash } from 'node:crypto'
 import { eq } from 'drizzle-orm'
 import { v7 } from 'uuid'
@@ -114,17 +115,5 @@ export class App {
   }
 }
 
-const formats = new Map<string, Intl.DateTimeFormat>()
-let latest = { minute: NaN, zone: '', day: '' }
-/** The calendar day of an instant in a time zone, as `2026-11-25`. */
-export function dayIn(at: number, zone: string): string {
-  // Asked many times for one moment; no day begins within a minute.
-  const minute = Math.floor(at / 60_000)
-  if (latest.minute === minute && latest.zone === zone) return latest.day
-  let f = formats.get(zone)
-  if (!f) formats.set(zone, f = new Intl.DateTimeFormat('en-CA', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit' }))
-  latest = { minute, zone, day: f.format(at) }
-  return latest.day
-}
 export const sha256 = (text: string): string => createHash('sha256').update(text).digest('hex')
 export const iso = (at: number): string => new Date(at).toISOString()

@@ -19,13 +19,25 @@ const formats = new Map<string, Intl.DateTimeFormat>()
 /** The parts of an instant (milliseconds since 1970) in a zone, as a British calendar names them. */
 export function partsOf(at: number, zone: string): Record<'day' | 'month' | 'year' | 'hour' | 'minute', string> {
   let f = formats.get(zone)
-  if (!f) formats.set(zone, f = new Intl.DateTimeFormat('en-GB', { timeZone: zone, day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit', hour12: false }))
+  if (!f) formats.set(zone, f = new Intl.DateTimeFormat('en-GB', { timeZone: zone, day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }))
   return Object.fromEntries(f.formatToParts(at).map(p => [p.type, p.value])) as ReturnType<typeof partsOf>
 }
-/** A calendar date (`2026-11-25`) with its year: `25 Nov 2026`. */
-export function writtenDay(day: string, w: Pick<Writing, 'dateOrder'>): string {
+const dayFormats = new Map<string, Intl.DateTimeFormat>()
+let latest = { minute: NaN, zone: '', day: '' }
+/** The calendar day of an instant (milliseconds since 1970) in a time zone, as `2026-11-25`. */
+export function dayIn(at: number, zone: string): string {
+  // Asked many times for one moment; no day begins within a minute.
+  const minute = Math.floor(at / 60_000)
+  if (latest.minute === minute && latest.zone === zone) return latest.day
+  let f = dayFormats.get(zone)
+  if (!f) dayFormats.set(zone, f = new Intl.DateTimeFormat('en-CA', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit' }))
+  latest = { minute, zone, day: f.format(at) }
+  return latest.day
+}
+/** A calendar date (`2026-11-25`): `25 Nov 2026`, or without its year. */
+export function writtenDay(day: string, w: Pick<Writing, 'dateOrder'>, withYear = true): string {
   const [year, month, d] = day.split('-')
-  return inOrder(String(Number(d)), MONTHS[Number(month) - 1] ?? month!, year!, w)
+  return inOrder(String(Number(d)), MONTHS[Number(month) - 1] ?? month!, withYear ? year! : null, w)
 }
 /** A month (`2026-11`) with its year: `Nov 2026`. */
 export function writtenMonth(month: string): string {

@@ -1,7 +1,7 @@
 import { asc, eq, gt } from 'drizzle-orm'
-import { csvRow, formatDecimal, journal, journalName, type JournalLine } from '@shelve/core'
+import { csvRow, dayIn, formatDecimal, journal, journalName, type JournalLine } from '@shelve/core'
 import { account, item, lot, movement, person, slip } from '../db/schema.ts'
-import { dayIn, iso, type App } from '../app.ts'
+import { iso, type App } from '../app.ts'
 import { accountName } from '../ledger/views.ts'
 
 const CHUNK = 5_000

@@ -187,7 +187,8 @@ const coarse = matchMedia('(pointer: coarse)').matches
 const padLine = computed(() => slip.content.lines.find(l => l.id === slip.focused))
 const padItem = computed(() => (padLine.value?.item ? index.byId.get(padLine.value.item) : undefined))
 const padPacks = computed(() => (padItem.value ? [...padItem.value.packs.map(p => ({ name: p.name, note: `${p.size} ${padItem.value!.unit}` })), { name: padItem.value.unit, note: '' }] : []))
-const binsOf = (p: string | null): Place[] => (p ? session.within(p) : [])
+/** The places of the slip's area: one list for all lines, so that a line is drawn anew only where it changed. */
+const binsHere = computed<Place[]>(() => (slip.content.place ? session.within(slip.content.place) : []))
 const count = computed(() => slip.content.lines.length)
 const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.value === 1 ? '' : 's'}` : 'Book'))
 </script>
@@ -218,7 +219,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
         <table v-if="count" class="list" :aria-label="kind.title">
           <thead><tr><th>Item</th><th class="text-right!">{{ kind.what }}</th><th v-if="kind.lot === 'in'">Lot, use by</th><th v-else-if="kind.lot === 'out'">Lot</th><th v-if="kind.from && props.kind !== 'waste'">From</th><th v-if="kind.to">Into</th><th v-if="kind.reason">Why</th><th v-if="kind.price" class="text-right!">Price</th><th><span class="sr-only">Remove</span></th></tr></thead>
           <tbody>
-            <SlipLineRow v-for="line in slip.content.lines" :key="line.id" :line="line" :kind="props.kind" :bins="binsOf(slip.content.place)" :follows="groupOf(line).first !== line" :together="together(line)" :more="groupOf(line).lines.at(-1) !== line" @down="step(line.id, 1)" @up="step(line.id, -1)" @another="anotherLot(line)" />
+            <SlipLineRow v-for="line in slip.content.lines" :key="line.id" :line="line" :kind="props.kind" :bins="binsHere" :focused="slip.focused === line.id" :follows="groupOf(line).first !== line" :together="together(line)" :more="groupOf(line).lines.at(-1) !== line" @down="step(line.id, 1)" @up="step(line.id, -1)" @another="anotherLot(line)" />
           </tbody>
         </table>
         <div v-if="coarse && padItem && padLine" class="px-5 pt-4">

@@ -14,7 +14,7 @@ import { useFormat } from '../ui/format.ts'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
 
-const props = defineProps<{ line: SlipLine; kind: SlipKind; bins: Place[]; /** Another lot of the line above. */ follows?: boolean; /** What all its lots come to. */ together?: string | undefined; /** A lot of it stands below too. */ more?: boolean }>()
+const props = defineProps<{ line: SlipLine; kind: SlipKind; bins: Place[]; focused: boolean; /** Another lot of the line above. */ follows?: boolean; /** What all its lots come to. */ together?: string | undefined; /** A lot of it stands below too. */ more?: boolean }>()
 const emit = defineEmits<{ down: []; up: []; another: [] }>()
 const slip = useSlip()
 const index = useIndex()
@@ -77,7 +77,7 @@ const coarse = matchMedia('(pointer: coarse)').matches
 const serial = computed(() => item.value?.identifiedBy === 'serial')
 </script>
 <template>
-  <tr :data-line="line.id" :class="{ on: slip.focused === line.id }" @focusin="slip.focused = line.id">
+  <tr :data-line="line.id" :class="{ on: focused }" @focusin="slip.focused = line.id">
     <td class="min-w-28">
       <div v-if="follows" class="soft pl-3">and of it</div>
       <template v-else>
@@ -118,7 +118,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
     </td>
     <td class="w-9"><button type="button" class="btn btn-quiet btn-small px-1!" :aria-label="`Remove ${item?.name}`" @click="slip.remove(line.id)"><X :size="15" aria-hidden="true" /></button></td>
   </tr>
-  <tr v-if="said.length" :class="{ on: slip.focused === line.id }">
+  <tr v-if="said.length" :class="{ on: focused }">
     <td colspan="8" class="pt-0! border-t-0">
       <div v-for="r in said" :key="r.code + r.field" class="error flex flex-wrap gap-2 items-center" role="alert">
         <span>{{ r.message }}</span>

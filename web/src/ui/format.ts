@@ -1,4 +1,4 @@
-import { decimal, formatFixed, inOrder, minorDigits, partsOf, writtenNumber } from '@shelve/core'
+import { dayIn, decimal, formatFixed, minorDigits, partsOf, writtenDay, writtenNumber } from '@shelve/core'
 import { useSession } from '../shell/session.ts'
 
 /** How the organisation writes numbers, money and dates; only for showing, never for reading back. */
@@ -32,16 +32,13 @@ export function useFormat() {
   }
 
   const parts = (at: Date) => partsOf(at.getTime(), session.settings.zone)
-  const written = (d: string, m: string, y: string | null): string => inOrder(d, m, y, session.settings)
-  const dayOf = (at: Date): string => new Intl.DateTimeFormat('en-CA', { timeZone: session.settings.zone, year: 'numeric', month: '2-digit', day: '2-digit' }).format(at)
+  const dayOf = (at: Date): string => dayIn(at.getTime(), session.settings.zone)
   const today = (): string => dayOf(session.now())
   /** Days from today to a date. */
   const daysTo = (day: string): number => Math.round((Date.parse(day) - Date.parse(today())) / 86_400_000)
   /** A calendar date, without the year where it is this one. */
   function date(day: string | null | undefined, always = false): string {
-    if (!day) return ''
-    const p = parts(new Date(`${day}T12:00:00Z`))
-    return written(p.day, p.month, always || p.year !== today().slice(0, 4) ? p.year : null)
+    return day ? writtenDay(day, session.settings, always || day.slice(0, 4) !== today().slice(0, 4)) : ''
   }
   /** A date in full, with its weekday: `Wednesday 25 November`. */
   function longDay(day: string): string {
