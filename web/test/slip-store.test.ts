@@ -119,6 +119,26 @@ describe('the slip being written', () => {
     expect(sent).to.deep.equal([[`/api/slips/${first}/booking`, 'issue']])
     expect([slip.id === second, slip.id !== first, slip.content.kind, slip.content.taker]).to.deep.equal([true, true, 'move', 'somebody else'])
   })
+  it('is not asked about while it is booked, and what is said of it too late does not trouble the next one', async () => {
+    await type('2')
+    await pause(80)
+    let late: ((v: { status: number; body: unknown }) => void) | undefined
+    b.answer = a => (a.path.endsWith('/booking') ? pause(60).then(() => ({ status: 201, body: { id: slip.id, number: 'IS-0011', lines: [] } })) : a.path.endsWith('/effect') ? new Promise(ok => { late = ok }) : { body: {} })
+    // One question is on its way when it is booked; another comes with the news of the booking.
+    slip.ask()
+    await pause(5)
+    const asked = () => b.asked.filter(a => a.path.endsWith('/effect')).length
+    const before = asked()
+    const booking = slip.book()
+    slip.ask()
+    await pause(20)
+    expect(asked(), 'nothing to ask while it is booked').to.equal(before)
+    await booking
+    slip.fresh('issue')
+    late!(problem(409, 'booked_otherwise'))
+    await pause(20)
+    expect([slip.trouble, slip.effect]).to.deep.equal(['', null])
+  })
   it('that somebody else saved meanwhile asks whose to keep', async () => {
     await type('2')
     await pause(850)

@@ -22,10 +22,9 @@ export function titleOf(app: App, c: SlipContent): string {
     case 'issue': return `to ${job ?? centre ?? 'somebody'}`
     case 'bring_back': return job ?? centre ? `from ${job ?? centre}` : first
     case 'waste': return first || 'waste'
-    case 'count': return `count of ${place ?? 'a place'}`
-    case 'correction': { const target = head.corrects ? app.ids.slip.get({ uid: head.corrects }) : undefined; return target?.number ? `corrects ${target.number}` : 'a correction' }
-    case 'closing': return 'open differences settled'
-    case 'opening': return `opening stock${place ? ` of ${place}` : ''}`
+    case 'count': return place ?? ''
+    case 'correction': { const target = head.corrects ? app.ids.slip.get({ uid: head.corrects }) : undefined; return target?.number ? `of ${target.number}` : '' }
+    case 'opening': return place ?? ''
     default: return first
   }
 }

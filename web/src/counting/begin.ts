@@ -22,6 +22,6 @@ export const isCounted = (l: SlipLine): boolean => l.counted !== 'not'
 /** Says that a count is booked, and when its area comes round again; then back to the list of areas. */
 export async function sayBooked(booked: SlipView, lines: number, strip: ReturnType<typeof useStrip>, router: Router, f: ReturnType<typeof useFormat>): Promise<void> {
   const due = booked.place ? (await get<{ rows: CountArea[] }>(`/api/count-areas?place=${booked.place.id}`).catch(() => ({ rows: [] as CountArea[] }))).rows.find(a => a.id === booked.place!.id)?.due : undefined
-  strip.say(`${booked.number} is booked: ${booked.title}, ${lines} line${lines === 1 ? '' : 's'}.${due ? ` Next due ${f.date(due)}.` : ''}`, 'good', [{ label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: booked.id } }) }])
+  strip.say(`${booked.number} is booked: count of ${booked.title}, ${lines} line${lines === 1 ? '' : 's'}.${due ? ` Next due ${f.date(due)}.` : ''}`, 'good', [{ label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: booked.id } }) }])
   await router.push({ name: 'count' })
 }

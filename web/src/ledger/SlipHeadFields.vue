@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** What a slip says as a whole: from whom, for whom, why, when. */
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { Named, SlipKind } from '@shelve/contract'
 import { get } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useParties } from '../places/parties.ts'
+import { meantName } from '../scan/search.ts'
 import MomentField from '../ui/MomentField.vue'
 import PictureRow from '../ui/PictureRow.vue'
 import { useSlip } from './slip-store.ts'
@@ -25,6 +26,12 @@ if (props.kind !== 'waste' && props.kind !== 'move') void parties.need()
 if (props.kind === 'waste') void load<Named>('/api/waste-reasons').then(r => { reasons.value = r })
 
 const head = computed(() => slip.content.head)
+/** A name that nobody bears yet makes a new supplier: whoever was meant is offered first. */
+const unknown = computed(() => suppliers.value.length > 0 && head.value.supplier.trim().length > 2 && !suppliers.value.some(s => s.name.toLowerCase() === head.value.supplier.trim().toLowerCase()))
+const meant = ref<string>()
+async function look() { meant.value = await meantName(suppliers.value.map(s => s.name), head.value.supplier); looked.value = true }
+const looked = ref(false)
+watch(() => head.value.supplier, () => { meant.value = undefined; looked.value = false })
 const forWhom = computed({
   get: () => (head.value.job ? `j${head.value.job}` : head.value.costCentre ? `c${head.value.costCentre}` : ''),
   set: v => { head.value.job = v.startsWith('j') ? v.slice(1) : null; head.value.costCentre = v.startsWith('c') ? v.slice(1) : null },
@@ -36,7 +43,7 @@ function addCharge() { head.value.charges.push({ label: 'Freight', amount: '', b
 <template>
   <div class="flex flex-wrap gap-x-4 gap-y-3 items-end text-[13px]">
     <template v-if="kind === 'receipt'">
-      <label class="grow min-w-44"><span class="label">Supplier</span><input v-model="head.supplier" class="field field-small" list="suppliers" placeholder="Who brought it" :aria-invalid="missing('supplier_needed')" /><datalist id="suppliers"><option v-for="s in suppliers" :key="s.id" :value="s.name" /></datalist></label>
+      <label class="grow min-w-44"><span class="label">Supplier</span><input v-model="head.supplier" class="field field-small" list="suppliers" placeholder="Who brought it" :aria-invalid="missing('supplier_needed')" @change="look" /><datalist id="suppliers"><option v-for="s in suppliers" :key="s.id" :value="s.name" /></datalist></label>
       <label class="w-36"><span class="label">Delivery note</span><input v-model="head.deliveryNote" class="field field-small mono" /></label>
       <div v-for="(c, i) in head.charges" :key="i" class="flex gap-2 items-end">
         <label class="w-24"><span class="label">{{ c.label || 'Freight' }}</span><input v-model="c.amount" class="field field-small field-num" inputmode="decimal" :aria-label="`${c.label}, amount`" /></label>
@@ -44,6 +51,7 @@ function addCharge() { head.value.charges.push({ label: 'Freight', amount: '', b
         <button type="button" class="btn btn-quiet btn-small" :aria-label="`Remove ${c.label}`" @click="head.charges.splice(i, 1)">Remove</button>
       </div>
       <button v-if="!head.charges.length && session.seeValue" type="button" class="btn btn-small" @click="addCharge">Add freight</button>
+      <p v-if="unknown && looked" class="basis-full flex flex-wrap gap-2 items-center" role="status"><span class="soft">“{{ head.supplier.trim() }}” is a new supplier.</span><button v-if="meant" type="button" class="btn btn-small" @click="head.supplier = meant">Take {{ meant }}</button></p>
     </template>
     <template v-if="kind === 'issue' || kind === 'bring_back' || straight">
       <label class="grow min-w-48"><span class="label">{{ straight ? 'Straight to, for what is bought for someone' : kind === 'issue' ? 'For' : 'From' }}</span>

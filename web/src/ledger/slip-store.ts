@@ -78,7 +78,10 @@ export const useSlip = defineStore('slip', () => {
     revision.value = undefined
     savedAt.value = null
     content.value = freshContent(kind, session.placeId)
+    asking?.abort()
+    asking = undefined
     effect.value = null
+    trouble.value = ''
     tried.value = false
     begin(kind)
   }
@@ -115,6 +118,7 @@ export const useSlip = defineStore('slip', () => {
         trouble.value = ''
         localStorage.setItem(KEPT + slip, JSON.stringify({ content: content.value, base: s.revision }))
       } catch (e) {
+        if (slip !== id.value) return
         if (e instanceof ApiProblem && (e.code === 'changed_meanwhile' || e.code === 'not_found')) clash.value = true
         else trouble.value = said(e)
       }
@@ -127,13 +131,16 @@ export const useSlip = defineStore('slip', () => {
     clearTimeout(askTimer)
     askTimer = setTimeout(async () => {
       asking?.abort()
+      asking = undefined
+      // While it is being booked there is nothing to ask: it may be booked by now, which is news of this very slip.
+      if (booking.value) return
       if (!content.value.lines.length) { effect.value = null; return }
       const mine = asking = new AbortController()
       const asked = JSON.stringify(content.value)
       try {
         const e = await call<Effect>('POST', `/api/slips/${id.value}/effect`, { body: content.value, signal: mine.signal })
         if (asking === mine) { effect.value = e; effectFor = asked }
-      } catch (e) { if ((e as Error).name !== 'AbortError') trouble.value = said(e) }
+      } catch (e) { if (asking === mine && (e as Error).name !== 'AbortError') trouble.value = said(e) }
     }, wait)
   }
 
@@ -149,7 +156,6 @@ export const useSlip = defineStore('slip', () => {
   }
   function remove(line: string) { content.value.lines = content.value.lines.filter(l => l.id !== line) }
 
-  /** Books it; the booked slip, or undefined with the reasons at their lines. */
   /** Books the slip as it stands at this moment, even where another one is opened while the answer is on its way. */
   async function book(): Promise<SlipView | undefined> {
     const slip = id.value
@@ -159,6 +165,7 @@ export const useSlip = defineStore('slip', () => {
     tried.value = true
     booking.value = true
     clearTimeout(saveTimer)
+    clearTimeout(askTimer)
     await saving
     try {
       const booked = await call<SlipView>('POST', `/api/slips/${slip}/booking`, { body: { content: JSON.parse(sent) as SlipContent, seen } })
@@ -172,7 +179,7 @@ export const useSlip = defineStore('slip', () => {
       else if (e instanceof ApiProblem && e.problem.fields.length) { effect.value = { ...(effect.value ?? { seq: 0, fingerprint: '', lines: [] }), ok: false, refusals: e.problem.fields as RefusalView[] }; trouble.value = '' }
       else trouble.value = said(e)
       return undefined
-    } finally { booking.value = false }
+    } finally { booking.value = false; if (opened && slip === id.value) ask(0) }
   }
   async function discard() {
     opened = false

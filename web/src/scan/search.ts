@@ -13,7 +13,17 @@ export function findPlaces(places: readonly Place[], words: string, most = 3): P
   const fits = places.filter(p => p.active && p.mine && all.every(w => p.path.toLowerCase().includes(w)))
   return fits.sort((a, b) => Number(b.name.toLowerCase().startsWith(all[0]!)) - Number(a.name.toLowerCase().startsWith(all[0]!)) || a.path.length - b.path.length).slice(0, most)
 }
+/** The one of some names that somebody may have meant who typed another; undefined where it is one of them, or nothing comes near. */
+export async function meantName(names: readonly string[], typed: string): Promise<string | undefined> {
+  const words = typed.trim()
+  if (words.length < 3 || names.some(n => n.toLowerCase() === words.toLowerCase())) return undefined
+  const { default: Mini } = await import('minisearch')
+  const all = new Mini<{ id: number; name: string }>({ fields: ['name'], searchOptions: { fuzzy: w => (w.length > 3 ? 0.34 : false), prefix: true, combineWith: 'AND' } })
+  all.addAll(names.map((name, id) => ({ id, name })))
+  const best = all.search(words)[0] ?? all.search(words, { combineWith: 'OR' })[0]
+  return best && names[best.id as number]
+}
 export function hitOfFound(x: Found): Hit {
-  const to: RouteLocationRaw = x.kind === 'slip' ? { name: 'slip', params: { id: x.id } } : x.kind === 'lot' ? { name: 'item', params: { id: x.item! } } : x.kind === 'person' ? { name: 'ledger', query: { q: x.name } } : { name: 'ledger', query: { party: x.kind, partyId: x.id, about: x.name } }
+  const to: RouteLocationRaw = x.kind === 'slip' ? { name: 'slip', params: { id: x.id } } : x.kind === 'lot' ? { name: 'lot', params: { id: x.id } } : x.kind === 'person' ? { name: 'ledger', query: { q: x.name } } : { name: 'ledger', query: { party: x.kind, partyId: x.id, about: x.name } }
   return { key: `${x.kind}${x.id}`, name: x.name, note: x.note, mono: x.kind === 'slip' || x.kind === 'lot', to }
 }
