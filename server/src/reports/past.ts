@@ -18,30 +18,44 @@ export function startOfDay(app: App, day: string): number {
   return new TZDate(year, month - 1, date, app.organisation!.zone).getTime()
 }
 
-/** From which checkpoint to start, and which movements to add to it. */
+/** From which checkpoint to start, and which movements to add to it or (`sign` −1) take out of it. */
 interface Cut { readonly checkpoint: number; readonly movements: string; readonly parameters: readonly number[] }
+interface Checkpoint { readonly id: number; readonly seq: number }
+const NONE: Checkpoint = { id: 0, seq: 0 }
+
+/** The checkpoint that fewest movements lie between and a number of the ledger, before or after it. */
+function nearest(app: App, seq: number): Checkpoint {
+  const one = (r: { id: bigint; seq: bigint } | undefined) => r && { id: Number(r.id), seq: Number(r.seq) }
+  const before = one(app.db.get(sql`select id, seq from checkpoint where seq <= ${seq} order by seq desc limit 1`)) ?? NONE
+  const after = one(app.db.get(sql`select id, seq from checkpoint where seq > ${seq} order by seq limit 1`))
+  return after && after.seq - seq < seq - before.seq ? after : before
+}
 
 /** What was written by then, in the order of writing. */
 function asTheBooksStood(app: App, until: number): Cut {
   const last = lastSeqBefore(app, until)
-  const from = app.db.get<{ id: bigint; seq: bigint } | undefined>(sql`select id, seq from checkpoint where seq <= ${last} order by seq desc limit 1`)
-  return { checkpoint: Number(from?.id ?? 0n), movements: columns('seq > ? and seq <= ?'), parameters: [Number(from?.seq ?? 0n), last] }
+  const from = nearest(app, last)
+  return from.seq > last
+    ? { checkpoint: from.id, movements: columns(-1, 'seq > ? and seq <= ?'), parameters: [last, from.seq] }
+    : { checkpoint: from.id, movements: columns(1, 'seq > ? and seq <= ?'), parameters: [from.seq, last] }
 }
 
 /**
- * What had happened by then, whenever it was written. Of what was booked up to a day after `until` every row is looked
- * at; of what was booked later only the late ones (more than a day after they happened), by an index of their own.
+ * What had happened by then, whenever it was written: what the checkpoint holds, less what in it happened later, and what
+ * was written after it and had happened. All that happened later was written after the last checkpoint that holds nothing
+ * of the kind. Of what was booked up to a day after `until` every row is looked at; of what was booked later only the late
+ * ones (more than a day after they happened), by an index of their own.
  */
 function asItWas(app: App, until: number): Cut {
-  const from = app.db.get<{ id: bigint; seq: bigint } | undefined>(sql`select id, seq from checkpoint where latest_effective_at < ${until} order by seq desc limit 1`)
-  const after = Number(from?.seq ?? 0n)
+  const clean = Number(app.db.get<{ seq: bigint } | undefined>(sql`select seq from checkpoint where latest_effective_at < ${until} order by seq desc limit 1`)?.seq ?? 0n)
+  const from = nearest(app, lastSeqBefore(app, until))
   const near = lastSeqBefore(app, until + DAY)
   return {
-    checkpoint: Number(from?.id ?? 0n), parameters: [after, near, until, Math.max(near, after), until],
-    movements: `${columns('seq > ? and seq <= ? and effective_at < ?')} union all ${columns(`seq > ? and effective_at < ? and booked_at - effective_at > ${DAY}`)}`,
+    checkpoint: from.id, parameters: [clean, from.seq, until, from.seq, near, until, Math.max(near, from.seq), until],
+    movements: `${columns(-1, 'seq > ? and seq <= ? and effective_at >= ?')} union all ${columns(1, 'seq > ? and seq <= ? and effective_at < ?')} union all ${columns(1, `seq > ? and effective_at < ? and booked_at - effective_at > ${DAY}`)}`,
   }
 }
-const columns = (where: string): string => `select item_id, lot_id, pool_id, from_id, to_id, quantity, value from movement where ${where}`
+const columns = (sign: 1 | -1, where: string): string => `select item_id, lot_id, pool_id, from_id, to_id, quantity * ${sign} as quantity, value * ${sign} as value from movement where ${where}`
 const lastSeqBefore = (app: App, until: number): number => Number(app.db.get<{ s: bigint | null }>(sql`select max(last_seq) as s from slip where booked_at < ${until}`)!.s ?? 0)
 
 /**
@@ -53,10 +67,8 @@ export function pastDay(app: App, seeValue: boolean, day: string, reading: 'was'
   const until = endOfDay(app, day)
   const cut = reading === 'was' ? asItWas(app, until) : asTheBooksStood(app, until)
   const valued = reading === 'books' && seeValue
-  const { leaves, pools } = sums(app, cut, valued)
-  const quantities = new Map<number, bigint>()
-  for (const l of leaves) if (!within || within.has(l.place)) quantities.set(l.item, (quantities.get(l.item) ?? 0n) + l.quantity)
-  const values = valued ? valuesByItem(within, leaves, pools) : new Map<number, bigint>()
+  const quantities = byItem(app, quantitiesSql(cut, within), cut, within)
+  const values = !valued ? new Map<number, bigint>() : within ? shared(app, cut, within, quantities) : byItem(app, valuesSql(app, cut), cut, undefined)
   const rows = [...quantities].filter(([, q]) => q !== 0n).map(([item, q]) => {
     const it = app.stock.item(item)!
     return { item: it.uid, code: it.code, name: it.name, unit: it.unit, quantity: formatDecimal(q), ...(valued ? { value: formatDecimal(values.get(it.id) ?? 0n) } : {}) }
@@ -64,13 +76,41 @@ export function pastDay(app: App, seeValue: boolean, day: string, reading: 'was'
   return { rows, ...(valued ? { value: formatDecimal([...values.values()].reduce((s, v) => s + v, 0n)) } : {}) }
 }
 
+type Within = ReadonlySet<number> | undefined
+/** Tens of thousands of rows are summed where they lie; in two halves, so that no sum overflows. */
+const summed = (rows: string): string => `select item_id, cast(sum(q >> 20) as text), cast(sum(q & 1048575) as text) from (${rows}) group by item_id`
+function byItem(app: App, text: string, cut: Cut, within: Within): Map<number, bigint> {
+  const rows = app.store.client.prepare(text).safeIntegers(false).raw().all({ ...named(cut.parameters), checkpoint: cut.checkpoint, within: within ? JSON.stringify([...within]) : null }) as [number, string, string][]
+  return new Map(rows.map(([item, high, low]) => [item, (BigInt(high) << 20n) + BigInt(low)]))
+}
+const named = (parameters: readonly number[]) => Object.fromEntries(parameters.map((p, i) => [`p${i}`, p]))
+const moved = (cut: Cut): string => { let i = 0; return `with m as materialized (${cut.movements.replaceAll('?', () => `:p${i++}`)})` }
+
+/** What lay in some places, by item: the checkpoint's rows and the movements since. */
+function quantitiesSql(cut: Cut, within: Within): string {
+  const places = within ? '(select value from json_each(:within))' : '(select id from place where :within is null)'
+  return `${moved(cut)} ${summed(`select item_id, quantity as q from checkpoint_balance where checkpoint_id = :checkpoint and place_id in ${places}
+    union all select item_id, -quantity from m where from_id in ${places} union all select item_id, quantity from m where to_id in ${places}`)}`
+}
+/** What all of an item was worth: its pools at the checkpoint, and what went in and out of stock since. */
+function valuesSql(app: App, cut: Cut): string {
+  const stock = `(select id from place where :within is null union all select ${app.accounts.stock})`
+  return `${moved(cut)} ${summed(`select p.item_id, c.value as q from checkpoint_pool c join pool p on p.id = c.pool_id where c.checkpoint_id = :checkpoint
+    union all select item_id, value from m where to_id in ${stock} and from_id not in ${stock} union all select item_id, -value from m where from_id in ${stock} and to_id not in ${stock}`)}`
+}
+/** What the items that lay in some places were worth there: each pool's value, shared over what lay of it anywhere. */
+function shared(app: App, cut: Cut, within: ReadonlySet<number>, quantities: ReadonlyMap<number, bigint>): Map<number, bigint> {
+  const { leaves, pools } = leavesOf(app, cut, [...quantities.keys()])
+  return valuesByItem(within, leaves, pools)
+}
+
 interface Leaf { readonly item: number; readonly lot: number; readonly place: number; readonly quantity: bigint }
 type Mutable<T> = { -readonly [K in keyof T]: T[K] }
 /** A pool's value, and whose it is: an item's, or one lot's. */
 interface Worth { readonly item: number; readonly lot: number | null; readonly value: bigint }
 const PLACES = 2 ** 22
-/** What lay where and what the pools were worth: the checkpoint's rows and the movements since, in one pass. Summed here, for SQLite would sort them first. */
-function sums(app: App, cut: Cut, valued: boolean): { leaves: Leaf[]; pools: Worth[] } {
+/** Where the lots of some items lay and what their pools were worth: the checkpoint's rows and the movements since, in one pass. */
+function leavesOf(app: App, cut: Cut, items: readonly number[]): { leaves: Leaf[]; pools: Worth[] } {
   // A lot belongs to one item, so lot and place name the leaf.
   const lies = new Map<number, Mutable<Leaf>>()
   const worth = new Map<number, Mutable<Worth>>()
@@ -87,33 +127,33 @@ function sums(app: App, cut: Cut, valued: boolean): { leaves: Leaf[]; pools: Wor
     if (own) own.value += value
     else worth.set(pool, { item, lot, value })
   }
-  // Tens of thousands of rows: amounts as text, all else as plain numbers (see ledger/reader).
-  const read = <R>(text: string, ...parameters: number[]) => app.store.client.prepare(text).safeIntegers(false).raw().iterate(...parameters) as IterableIterator<R>
-  for (const r of read<[number, number, number, string]>('select item_id, lot_id, place_id, cast(quantity as text) from checkpoint_balance where checkpoint_id = ?', cut.checkpoint)) lie(r[0], r[1], r[2], BigInt(r[3]))
-  if (valued) for (const r of read<[number, number, number | null, string]>('select c.pool_id, p.item_id, p.lot_id, cast(c.value as text) from checkpoint_pool c join pool p on p.id = c.pool_id where c.checkpoint_id = ?', cut.checkpoint)) add(r[0], r[1], r[2], BigInt(r[3]))
-  for (const r of read<[number, number, number, number, string, number, string, number | null]>(`select m.item_id, m.lot_id, m.from_id, m.to_id, cast(m.quantity as text), m.pool_id, cast(m.value as text), p.lot_id from (${cut.movements}) m join pool p on p.id = m.pool_id`, ...cut.parameters)) {
+  // Amounts as text, all else as plain numbers (see ledger/reader).
+  const read = <R>(text: string, ...parameters: (number | string)[]) => app.store.client.prepare(text).safeIntegers(false).raw().iterate(...parameters) as IterableIterator<R>
+  const wanted = JSON.stringify(items)
+  const among = 'in (select value from json_each(?))'
+  for (const r of read<[number, number, number, string]>(`select item_id, lot_id, place_id, cast(quantity as text) from checkpoint_balance where checkpoint_id = ? and item_id ${among}`, cut.checkpoint, wanted)) lie(r[0], r[1], r[2], BigInt(r[3]))
+  for (const r of read<[number, number, number | null, string]>(`select c.pool_id, p.item_id, p.lot_id, cast(c.value as text) from checkpoint_pool c join pool p on p.id = c.pool_id where c.checkpoint_id = ? and p.item_id ${among}`, cut.checkpoint, wanted)) add(r[0], r[1], r[2], BigInt(r[3]))
+  for (const r of read<[number, number, number, number, string, number, string, number | null]>(`select m.item_id, m.lot_id, m.from_id, m.to_id, cast(m.quantity as text), m.pool_id, cast(m.value as text), p.lot_id from (${cut.movements}) m join pool p on p.id = m.pool_id where m.item_id ${among}`, ...cut.parameters, wanted)) {
     const [from, to] = [rows.has(r[2]), rows.has(r[3])]
     if (from || to) {
       const quantity = BigInt(r[4])
       if (from) lie(r[0], r[1], r[2], -quantity)
       if (to) lie(r[0], r[1], r[3], quantity)
     }
-    if (!valued) continue
     const [out, into] = [from || r[2] === stock, to || r[3] === stock]
     if (out !== into) add(r[5], r[0], r[7], into ? BigInt(r[6]) : -BigInt(r[6]))
   }
   return { leaves: [...lies.values()].filter(l => l.quantity !== 0n), pools: [...worth.values()].filter(w => w.value !== 0n) }
 }
 
-/** Value by item as the books stood: each pool's, shared over what lay of it. */
-function valuesByItem(within: ReadonlySet<number> | undefined, lies: readonly Leaf[], pools: readonly Worth[]): Map<number, bigint> {
+/** Value by item in some places as the books stood: each pool's, shared over what lay of it. */
+function valuesByItem(within: ReadonlySet<number>, lies: readonly Leaf[], pools: readonly Worth[]): Map<number, bigint> {
   const out = new Map<number, bigint>()
   const give = (item: number, v: bigint) => out.set(item, (out.get(item) ?? 0n) + v)
-  if (!within) { for (const p of pools) give(p.item, p.value); return out }
-  const byItem = new Map<number, Leaf[]>()
-  for (const l of lies) { const list = byItem.get(l.item); if (list) list.push(l); else byItem.set(l.item, [l]) }
+  const leaves = new Map<number, Leaf[]>()
+  for (const l of lies) { const list = leaves.get(l.item); if (list) list.push(l); else leaves.set(l.item, [l]) }
   for (const p of pools) {
-    const own = (byItem.get(p.item) ?? []).filter(l => l.quantity > 0n && (p.lot === null || l.lot === p.lot)).sort((a, b) => a.lot - b.lot || a.place - b.place)
+    const own = (leaves.get(p.item) ?? []).filter(l => l.quantity > 0n && (p.lot === null || l.lot === p.lot)).sort((a, b) => a.lot - b.lot || a.place - b.place)
     const parts = split(p.value, own.map(l => l.quantity)) ?? []
     own.forEach((l, i) => { if (within.has(l.place)) give(p.item, parts[i]!) })
   }

@@ -57,6 +57,7 @@ const options = computed(() => ({
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>What came, what went, what remained{{ session.place ? ` in ${session.place.name}` : '' }}</h1><p class="soft">Value by month of when it happened<template v-if="!whole">; moving between places carries no value, so nothing is said to remain in one of them</template></p></div>
       <div class="flex flex-wrap gap-2"><select v-if="out" class="field field-small w-24!" aria-label="Year" :value="out.year" @change="year = Number(($event.target as HTMLSelectElement).value)"><option v-for="y in out.years" :key="y" :value="y">{{ y }}</option></select><select v-model="category" class="field field-small w-40!" aria-label="Category"><option value="">every category</option><option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select><SaveAs :path="path()" name="value-by-month" /></div></div>
     <p v-if="wrong" class="error px-5 pb-4">{{ wrong }}</p>
+    <p v-else-if="!out" class="px-5 pb-6 soft late" role="status">Adding up …</p>
     <template v-if="out && !wrong">
       <div class="px-5 chart"><Bar :aria-label="`Bars of ${out.year}; the table below says the same`" :data="(chart as never)" :options="(options as never)" /></div>
       <div class="overflow-x-auto mt-3"><table class="list"><thead><tr><th>Month</th><th v-for="c in columns" :key="c.id" class="text-right!">{{ c.label }}</th><th><span class="sr-only">Closed</span></th></tr></thead>
@@ -65,4 +66,4 @@ const options = computed(() => ({
     </template>
   </div>
 </template>
-<style scoped>.plain { border-bottom: 1px dotted var(--soft); } .plain:hover { color: var(--kelp); } .chart { height: 300px; position: relative; } /* A canvas of yesterday’s width must not hold its place open. */ .chart :deep(canvas) { position: absolute; top: 0; left: 20px; } td:first-child, th:first-child { padding-left: 20px; } td:last-child { padding-right: 20px; } tfoot td { border-top: 1px solid var(--edge); }</style>
+<style scoped>.late { animation: late 0.2s 0.4s both; } @keyframes late { from { opacity: 0; } } .plain { border-bottom: 1px dotted var(--soft); } .plain:hover { color: var(--kelp); } .chart { height: 300px; position: relative; } /* A canvas of yesterday’s width must not hold its place open. */ .chart :deep(canvas) { position: absolute; top: 0; left: 20px; } td:first-child, th:first-child { padding-left: 20px; } td:last-child { padding-right: 20px; } tfoot td { border-top: 1px solid var(--edge); }</style>

@@ -90,7 +90,7 @@ const valued = computed(() => today.value?.shelves.some((x: Shelf) => x.value !=
         <li v-for="w in waiting" :key="w.kind + (w.slip?.id ?? w.place?.id ?? '')" class="line">
           <span class="soft">{{ when(w) }}</span>
           <div class="min-w-0"><div class="font-semibold">{{ title(w) }}</div><div class="soft text-[13px]">{{ detail(w) }}</div></div>
-          <RouterLink class="btn" :to="to(w)">{{ ACT[w.kind] }}</RouterLink>
+          <RouterLink class="btn" :to="to(w)">{{ w.kind === 'expiring' && !session.mayAnywhere('book') ? 'See the lots' : ACT[w.kind] }}</RouterLink>
         </li>
       </ul>
       <p v-else-if="today" class="px-5 py-6 soft">Nothing is waiting{{ session.place ? ' here' : '' }}. What runs out, runs out of date, is due to be counted or was left half done appears here by itself.</p>

@@ -61,7 +61,7 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
       <tbody><tr v-for="r in rows" :key="key(r)" :class="{ on: chosen.has(key(r)) }">
         <td class="w-12"><label v-if="session.may('book')" class="choose"><input type="checkbox" class="size-4" :checked="chosen.has(key(r))" :aria-label="`Choose lot ${r.lot.code} of ${r.name}`" @change="toggle(key(r))" /></label></td>
         <td><RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item } }">{{ r.name }}</RouterLink><div class="mono soft text-[12px]">{{ r.code }}</div></td>
-        <td class="mono">{{ r.lot.code }}<div v-if="r.lot.state === 'held' || r.lot.state === 'recalled'" class="soft text-[12px] font-sans">{{ r.lot.state }}</div></td>
+        <td class="mono"><RouterLink class="go" :to="{ name: 'lot', params: { id: r.lot.id } }">{{ r.lot.code }}</RouterLink><div v-if="r.lot.state === 'held' || r.lot.state === 'recalled'" class="soft text-[12px] font-sans">{{ r.lot.state }}</div></td>
         <td>{{ f.date(r.lot.expiry) }}<div class="text-[12px]" :class="r.lot.state === 'expired' ? 'text-buoy' : 'text-straw'">{{ r.lot.state === 'expired' ? `out of date, ${f.far(r.lot.expiry)}` : f.far(r.lot.expiry) }}</div></td>
         <td class="text-right whitespace-nowrap"><span v-if="r.lot.state === 'usable'" class="mono">{{ r.lasts === null ? 'not used' : `${r.lasts} d` }}</span><div v-if="tooSlow(r)" class="soft text-[12px]">not used up in time</div></td>
         <td>{{ r.place.name }}</td><td class="num">{{ f.aligned(r.quantity, places) }} <span class="soft unit">{{ r.unit }}</span></td><td v-if="session.seeValue" class="num">{{ f.money(r.value) }}</td>
