@@ -17,6 +17,7 @@ export class PlaceTree {
   #order = new Map<number, number>()
   #within = new Map<number, ReadonlySet<number>>()
   #scopes = new Map<string, Scope>()
+  #areas = new Map<number, number>()
 
   constructor(app: App) { this.#app = app }
 
@@ -29,6 +30,7 @@ export class PlaceTree {
       this.#uids = new Map(all.map(p => [p.uid, p.id]))
       this.#within = new Map()
       this.#scopes = new Map()
+      this.#areas = new Map()
       this.#order = new Map()
       let n = 0
       const walk = (parent: number | null) => { for (const p of all) if (p.parentId === parent) { this.#order.set(p.id, n++); walk(p.id) } }
@@ -56,16 +58,21 @@ export class PlaceTree {
   scope(ids?: readonly number[]): Scope {
     if (ids === undefined) return EVERYWHERE
     void this.rows
-    const key = [...ids].sort((a, b) => a - b).join('+') || 'nowhere'
+    const key = ids.length === 1 ? String(ids[0]) : [...ids].sort((a, b) => a - b).join('+') || 'nowhere'
     let scope = this.#scopes.get(key)
     if (!scope) this.#scopes.set(key, scope = { key, within: ids.length === 1 ? this.within(ids[0]!) : new Set(ids.flatMap(id => [...this.within(id)])), name: ids.length === 1 ? this.name(ids[0]!) : ids.length ? 'my places' : 'nowhere' })
     return scope
   }
   /** The storage area a place belongs to: the nearest area or site above it, or itself. */
   area(id: number): number {
-    let at = this.row(id)
-    while (at && at.kind !== 'area' && at.kind !== 'site' && at.parentId !== null) at = this.row(at.parentId)
-    return at?.id ?? id
+    void this.rows
+    let area = this.#areas.get(id)
+    if (area === undefined) {
+      let at = this.row(id)
+      while (at && at.kind !== 'area' && at.kind !== 'site' && at.parentId !== null) at = this.row(at.parentId)
+      this.#areas.set(id, area = at?.id ?? id)
+    }
+    return area
   }
   areas(): PlaceRow[] { return [...this.rows.values()].filter(p => p.kind === 'area' && p.active).sort((a, b) => this.order(a.id) - this.order(b.id)) }
   /** `Wet lab, B3`: from the area down. */

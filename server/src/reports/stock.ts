@@ -15,6 +15,8 @@ interface LevelRow { readonly placeId: number; readonly minimum: bigint | null; 
 export interface StockItem {
   readonly id: number; readonly uid: string; readonly code: string; readonly name: string; readonly categoryId: number | null; readonly category: string | null; readonly unit: string; readonly decimals: number; readonly active: boolean
   leaves: readonly Leaf[]
+  /** Those of them that run out of date, first to go first. */
+  readonly dated: readonly (Leaf & { readonly expiry: string })[]
   levels: readonly LevelRow[]
   /** Asked for and not come yet, by the place it is for. */
   readonly coming: readonly Coming[]
@@ -112,7 +114,8 @@ export class StockView {
     const coming = comingOf(this.#app, ids)
     for (const r of rows) {
       const leaves = valued(balances.get(r.id) ?? [], pools.get(r.id) ?? [])
-      this.#items!.set(r.id, { ...r, leaves, levels: levelRows.get(r.id) ?? [], coming: coming.get(r.id) ?? [], used: used.get(r.id) ?? new Map(), value: leaves.reduce((s, l) => s + l.value, 0n), quantity: leaves.reduce((s, l) => s + l.quantity, 0n), rank: this.#items!.get(r.id)?.rank ?? 0, seen: new Map() })
+      const dated = leaves.filter((l): l is Leaf & { expiry: string } => l.expiry !== null).sort((a, b) => (a.expiry < b.expiry ? -1 : a.expiry > b.expiry ? 1 : 0))
+      this.#items!.set(r.id, { ...r, leaves, dated, levels: levelRows.get(r.id) ?? [], coming: coming.get(r.id) ?? [], used: used.get(r.id) ?? new Map(), value: leaves.reduce((s, l) => s + l.value, 0n), quantity: leaves.reduce((s, l) => s + l.quantity, 0n), rank: this.#items!.get(r.id)?.rank ?? 0, seen: new Map() })
     }
   }
 

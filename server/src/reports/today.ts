@@ -9,7 +9,7 @@ import { openDifferences } from '../counting/sheets.ts'
 import { unpricedSlips } from '../ledger/unpriced.ts'
 import { listSlips, maySee } from '../ledger/views.ts'
 import { isIn, type Scope } from '../places/tree.ts'
-import type { Leaf, StockItem } from './stock.ts'
+import type { StockItem } from './stock.ts'
 import { askedFor } from '../restocking/service.ts'
 
 const DAY = 86_400_000
@@ -35,10 +35,10 @@ const none = { day: null, at: null, out: 0, place: null, slip: null, slips: [], 
 type Named = Waiting['named'][number]
 
 /** What lies in a scope of lots that expire within some days or have, first to go first. */
-function expiringLeaves(app: App, scope: Scope, days: number): { it: StockItem; leaf: Leaf & { expiry: string } }[] {
+function expiringLeaves(app: App, scope: Scope, days: number): { it: StockItem; leaf: StockItem['dated'][number] }[] {
   const until = dayPlus(app.today(), days)
   const rows: ReturnType<typeof expiringLeaves> = []
-  for (const it of app.stock.all().values()) for (const leaf of it.leaves) if (leaf.expiry !== null && leaf.expiry <= until && isIn(scope, leaf.placeId)) rows.push({ it, leaf: leaf as Leaf & { expiry: string } })
+  for (const it of app.stock.all().values()) for (const leaf of it.dated) { if (leaf.expiry > until) break; if (isIn(scope, leaf.placeId)) rows.push({ it, leaf }) }
   return rows.sort((a, b) => (a.leaf.expiry < b.leaf.expiry ? -1 : a.leaf.expiry > b.leaf.expiry ? 1 : a.it.rank - b.it.rank))
 }
 /** The same as it is told, lot by lot, with how long it lasts where it lies. */
