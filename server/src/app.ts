@@ -53,7 +53,7 @@ export class App {
 
   constructor(file: string, readonly options: { now?: () => number; demonstration?: boolean; checkpointEvery?: number; backups?: Backups; mail?: MailPlan } = {}) {
     this.store = openStore(file)
-    this.ledger = prepareLedger(this.store.db)
+    this.ledger = prepareLedger(this.store)
     this.paper = preparePaper(this.store.db)
     this.ids = prepareIds(this.store.db)
     this.commit = shareCommits(this.store.client)

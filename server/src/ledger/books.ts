@@ -52,20 +52,20 @@ export class SqlBooks implements Books {
     const row = this.st.pool.get({ id }) as PoolRow
     return { method: row.method as CostMethod, quantity: 0n, value: 0n, layers: [], standard: row.firstStandard, lastOut: null, lastReceipt: null, tainted: false }
   }
-  poolMovements(id: number) { return this.st.poolMovements.all({ id }).map(toMovement) }
-  movementsAt(costSeq: number) { return this.st.movementsAt.all({ costSeq }).map(toMovement) }
+  poolMovements(id: number) { return this.st.poolMovements({ id }) }
+  movementsAt(costSeq: number) { return this.st.movementsAt({ costSeq }) }
   balance(item: number, lot: number, place: number) { return this.st.balance.get({ item, lot, place }) ?? { quantity: 0n, lastEffectiveAt: -Infinity } }
   cellMovements(item: number, lot: number, place: number) {
     const cell = { item, lot, place }
-    return [...this.st.cellFrom.all(cell), ...this.st.cellTo.all(cell)].map(toMovement).sort((a, b) => a.seq - b.seq)
+    return [...this.st.cellFrom(cell), ...this.st.cellTo(cell)].sort((a, b) => a.seq - b.seq)
   }
   lotBalances(item: number) { return this.st.itemBalances.all({ item }) }
   tallies(item: number, lot: number, place: number) { return this.st.tallies.all({ item, lot, place }) as Tally[] }
   hasTallyFrom(item: number, lot: number, place: number, at: number) { return this.st.tallyFrom.get({ item, lot, place, at: Math.floor(at) }) !== undefined }
   tally(id: number) { return this.st.tally.get({ id }) as Tally | undefined }
-  closingMovements(tally: number) { return this.st.closings.all({ tally }).map(toMovement) }
+  closingMovements(tally: number) { return this.st.closings({ tally }) }
   broughtBack(key: { costSeq: number; part: number }) {
-    return foldFacts(this.st.backs.all({ costSeq: key.costSeq, part: key.part }).map(toMovement), () => false).reduce((sum, f) => sum + f.quantity, 0n)
+    return foldFacts(this.st.backs({ costSeq: key.costSeq, part: key.part }), () => false).reduce((sum, f) => sum + f.quantity, 0n)
   }
   delivery(costSeq: number) {
     const slip = this.st.slipOf.get({ seq: costSeq })

@@ -1,6 +1,7 @@
-import { and, asc, desc, eq, gt, gte, isNull, ne, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, gt, gte, ne, sql } from 'drizzle-orm'
 import { balance, account, charge, layer, lot, month, movement, pool, slip, tally } from '../db/schema.ts'
-import type { Db } from '../db/open.ts'
+import type { Store } from '../db/open.ts'
+import { readsMovements } from './reader.ts'
 
 /** A movement as the core calls its columns. */
 export const movementColumns = {
@@ -13,13 +14,12 @@ const tallyColumns = {
 }
 
 /** Every statement on the way of a booking, prepared once: building them each time costs more than running them. */
-export function prepareLedger(db: Db) {
+export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
   const p = sql.placeholder
   const cell = and(eq(balance.itemId, p('item')), eq(balance.lotId, p('lot')), eq(balance.placeId, p('place')))
   const talliedCell = and(eq(tally.itemId, p('item')), eq(tally.lotId, p('lot')), eq(tally.placeId, p('place')))
   // As the index is written: a bound `current` or a bare lot_id would make SQLite read every pool.
   const currentPool = (lot: unknown) => sql`${pool.itemId} = ${p('item')} and ifnull(${pool.lotId}, 0) = ${lot} and ${pool.current} = 1`
-  const moved = () => db.select(movementColumns).from(movement)
   return {
     lastSeq: db.select({ seq: sql<number>`coalesce(max(${movement.seq}), 0)`.mapWith(Number) }).from(movement).prepare(),
     accountKind: db.select({ kind: account.kind }).from(account).where(eq(account.id, p('id'))).prepare(),
@@ -28,17 +28,17 @@ export function prepareLedger(db: Db) {
     lotPool: db.select({ id: pool.id, method: pool.method }).from(pool).where(currentPool(p('lot'))).prepare(),
     pool: db.select().from(pool).where(eq(pool.id, p('id'))).prepare(),
     layers: db.select({ costSeq: layer.costSeq, part: layer.part, quantity: layer.quantity, value: layer.value }).from(layer).where(eq(layer.poolId, p('id'))).orderBy(asc(layer.costSeq), asc(layer.part)).prepare(),
-    poolMovements: moved().where(eq(movement.poolId, p('id'))).orderBy(asc(movement.seq)).prepare(),
-    movementsAt: moved().where(eq(movement.costSeq, p('costSeq'))).orderBy(asc(movement.seq)).prepare(),
-    cellFrom: moved().where(and(eq(movement.fromId, p('place')), eq(movement.itemId, p('item')), eq(movement.lotId, p('lot')))).prepare(),
-    cellTo: moved().where(and(eq(movement.toId, p('place')), eq(movement.itemId, p('item')), eq(movement.lotId, p('lot')))).prepare(),
+    poolMovements: readsMovements<{ id: number }>(client, 'pool_id = :id order by seq'),
+    movementsAt: readsMovements<{ costSeq: number }>(client, 'cost_seq = :costSeq order by seq'),
+    cellFrom: readsMovements<{ item: number; lot: number; place: number }>(client, 'from_id = :place and item_id = :item and lot_id = :lot'),
+    cellTo: readsMovements<{ item: number; lot: number; place: number }>(client, 'to_id = :place and item_id = :item and lot_id = :lot'),
     balance: db.select({ quantity: balance.quantity, lastEffectiveAt: balance.lastEffectiveAt }).from(balance).where(cell).prepare(),
     itemBalances: db.select({ lotId: balance.lotId, placeId: balance.placeId, quantity: balance.quantity }).from(balance).where(and(eq(balance.itemId, p('item')), ne(balance.quantity, 0n))).prepare(),
     tallies: db.select(tallyColumns).from(tally).where(talliedCell).prepare(),
     tallyFrom: db.select({ id: tally.id }).from(tally).where(and(talliedCell, gte(tally.countedAt, p('at')), eq(tally.reversed, false))).limit(1).prepare(),
     tally: db.select(tallyColumns).from(tally).where(eq(tally.id, p('id'))).prepare(),
-    closings: moved().where(and(eq(movement.tallyId, p('tally')), eq(movement.kind, 'close'))).orderBy(asc(movement.seq)).prepare(),
-    backs: moved().where(and(eq(movement.refCostSeq, p('costSeq')), eq(movement.refPart, p('part')), eq(movement.kind, 'back'), isNull(movement.revalues))).orderBy(asc(movement.seq)).prepare(),
+    closings: readsMovements<{ tally: number }>(client, `tally_id = :tally and kind = 'close' order by seq`),
+    backs: readsMovements<{ costSeq: number; part: number }>(client, `ref_cost_seq = :costSeq and ref_part = :part and kind = 'back' and revalues is null order by seq`),
     slipOf: db.select({ slipId: movement.slipId }).from(movement).where(eq(movement.seq, p('seq'))).prepare(),
     charges: db.select({ amount: charge.amount, basis: charge.basis }).from(charge).where(eq(charge.slipId, p('slip'))).orderBy(asc(charge.position)).prepare(),
     costSeqsOf: db.select({ seq: movement.seq }).from(movement).where(and(eq(movement.slipId, p('slip')), eq(movement.seq, movement.costSeq))).prepare(),

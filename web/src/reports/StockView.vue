@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What lies in a place or everywhere: levels down the column, filtered and sorted by the server, the filter in the address. */
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Category, StockRow } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
@@ -9,19 +9,19 @@ import { live } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import FigureOf from '../ui/FigureOf.vue'
-import LevelBar from '../ui/LevelBar.vue'
-import StateDisc from '../ui/StateDisc.vue'
 import ListTools from '../ui/ListTools.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import { useList } from '../ui/lists.ts'
 import { useFormat } from '../ui/format.ts'
+import StockLine from './StockLine.vue'
 
 const session = useSession()
 const index = useIndex()
 const route = useRoute()
 const router = useRouter()
 const f = useFormat()
-const rows = ref<StockRow[]>([])
+// Tens of thousands of lines are replaced as a whole, never changed one by one.
+const rows = shallowRef<StockRow[]>([])
 const total = ref(0)
 const worth = ref<string | undefined>()
 const next = ref<string | null>(null)
@@ -65,7 +65,7 @@ const list = useList('stock', COLUMNS.map(c => c.id))
 /** The item’s name stays; of the others those that somebody wants to see. */
 const may = computed(() => COLUMNS.filter(c => c.id !== 'value' || session.seeValue))
 const shown = computed(() => may.value.filter(c => c.id === 'name' || list.shows.value.has(c.id)))
-const shows = (id: string) => shown.value.some(c => c.id === id)
+const ids = computed<ReadonlySet<string>>(() => new Set(shown.value.map(c => c.id)))
 const WIDTHS: Record<string, string> = { name: 'minmax(180px, 1.7fr)', state: 'minmax(220px, 1.5fr)', onHand: '90px', available: '140px', days: '64px', firstExpiry: '110px', value: '100px' }
 const grid = computed(() => ({ gridTemplateColumns: shown.value.map(c => WIDTHS[c.id]).join(' ') }))
 const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === `-${id}` ? 'descending' : undefined)
@@ -87,13 +87,7 @@ const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === 
         <div role="row" class="tr th" :style="grid"><div v-for="c in shown" :key="c.id" role="columnheader" :aria-sort="order(c.id)" :class="{ num: 'num' in c }"><button type="button" class="sort" @click="by(c.id)">{{ c.label }}<span aria-hidden="true">{{ order(c.id) === 'ascending' ? ' ↑' : order(c.id) === 'descending' ? ' ↓' : '' }}</span></button></div></div>
         <div role="presentation" :style="{ height: virtual.getTotalSize() + 'px', position: 'relative' }">
           <div v-for="v in virtual.getVirtualItems()" :key="slot(v.index)" role="row" class="tr td" :style="{ transform: `translateY(${v.start}px)`, height: v.size + 'px', ...grid }" @click="router.push({ name: 'item', params: { id: rows[v.index]!.item } })">
-            <div role="cell" class="min-w-0"><RouterLink class="touch-cut block truncate font-medium" :to="{ name: 'item', params: { id: rows[v.index]!.item } }" :title="rows[v.index]!.name">{{ rows[v.index]!.name }}</RouterLink><span class="mono soft text-[12px] block truncate">{{ rows[v.index]!.code }}<template v-if="rows[v.index]!.category"> · {{ rows[v.index]!.category }}</template></span></div>
-            <div v-if="shows('state')" role="cell" class="flex items-center gap-3"><LevelBar :levels="rows[v.index]!.levels" class="w-24 shrink-0" /><FigureOf figure="state" :item="rows[v.index]!.item" :place="session.placeId" :label="`State of ${rows[v.index]!.name}`"><StateDisc :state="rows[v.index]!.levels.state" /></FigureOf></div>
-            <div v-if="shows('onHand')" role="cell" class="num"><FigureOf figure="on-hand" :item="rows[v.index]!.item" :place="session.placeId" :label="`On hand of ${rows[v.index]!.name}`">{{ f.number(rows[v.index]!.levels.onHand) }}</FigureOf>{{ f.pad(rows[v.index]!.levels.onHand, handPlaces) }}</div>
-            <div v-if="shows('available')" role="cell" class="num"><FigureOf figure="available" :item="rows[v.index]!.item" :place="session.placeId" :label="`Available of ${rows[v.index]!.name}`">{{ f.number(rows[v.index]!.levels.available) }}</FigureOf>{{ f.pad(rows[v.index]!.levels.available, places) }} <span class="soft unit">{{ rows[v.index]!.unit }}</span></div>
-            <div v-if="shows('days')" role="cell" class="num"><FigureOf v-if="rows[v.index]!.levels.days !== null && rows[v.index]!.levels.onHand !== '0'" figure="days" :item="rows[v.index]!.item" :place="session.placeId" :label="`How long ${rows[v.index]!.name} lasts`">{{ rows[v.index]!.levels.days === 0 ? '< 1 d' : `${rows[v.index]!.levels.days} d` }}</FigureOf></div>
-            <div v-if="shows('firstExpiry')" role="cell"><template v-if="rows[v.index]!.firstExpiry"><FigureOf figure="first-expiry" :item="rows[v.index]!.item" :place="session.placeId" :label="`First expiry of ${rows[v.index]!.name}`">{{ f.date(rows[v.index]!.firstExpiry) }}</FigureOf> <span v-if="f.daysTo(rows[v.index]!.firstExpiry!) < 60" class="text-straw text-[12px] block">{{ f.far(rows[v.index]!.firstExpiry) }}</span></template></div>
-            <div v-if="shows('value')" role="cell" class="num"><FigureOf figure="value-here" :item="rows[v.index]!.item" :place="session.placeId" :label="`Value of ${rows[v.index]!.name}`">{{ f.money(rows[v.index]!.value) }}</FigureOf></div>
+            <StockLine :row="rows[v.index]!" :place="session.placeId" :columns="ids" :hand-places="handPlaces" :places="places" />
           </div>
         </div>
       </div>

@@ -18,7 +18,7 @@ export function useFormat() {
     return places > frac ? ' '.repeat(places - frac + (frac === 0 ? 1 : 0)) : ''
   }
   /** The most decimals in a column. */
-  const placesOf = (column: (string | null | undefined)[]): number => Math.max(0, ...column.map(t => t?.split('.')[1]?.length ?? 0))
+  const placesOf = (column: (string | null | undefined)[]): number => column.reduce((most, t) => Math.max(most, t?.split('.')[1]?.length ?? 0), 0)
   const digits = () => minorDigits(session.settings.currency)
   /** Money with the currency's own decimals. */
   function money(text: string | null | undefined, sign = false): string {
