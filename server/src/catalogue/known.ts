@@ -13,9 +13,10 @@ export class Known {
   readonly #rules = new Map<number, ItemRule>()
   readonly #measures = new Map<number, Measure>()
   readonly #plainLots = new Map<number, number>()
+  #costedSince: Map<number, { at: number; costSeq: number }> | undefined
   constructor(app: App) { this.#app = app }
 
-  forget(): void { for (const m of [this.#byUid, this.#byId, this.#rules, this.#measures, this.#plainLots]) m.clear() }
+  forget(): void { this.#costedSince = undefined; for (const m of [this.#byUid, this.#byId, this.#rules, this.#measures, this.#plainLots]) m.clear() }
 
   item(uid: string): ItemRow | undefined { return this.#keep(this.#byUid.get(uid) ?? this.#app.ids.item.get({ uid })) }
   itemById(id: number): ItemRow | undefined { return this.#keep(this.#byId.get(id) ?? this.#app.ids.itemById.get({ id })) }
@@ -25,8 +26,9 @@ export class Known {
     if (!row) return undefined
     const kept = this.#rules.get(id)
     if (kept) return kept
-    const last = this.#app.ids.lastCostedBefore.get({ item: id })
-    const rule = { ...row, costedSince: last?.at === null || last?.at === undefined ? null : { at: Number(last.at), costSeq: Number(last.costSeq) } } as ItemRule
+    // All at once: few items ever change their method, and asking for each would look through all pools.
+    this.#costedSince ??= new Map(this.#app.ids.lastCostedBefore.all().map(r => [r.item, { at: r.at, costSeq: r.costSeq }]))
+    const rule = { ...row, costedSince: this.#costedSince.get(id) ?? null } as ItemRule
     this.#rules.set(id, rule)
     return rule
   }

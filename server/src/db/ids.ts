@@ -1,5 +1,5 @@
 import { and, eq, isNull, sql } from 'drizzle-orm'
-import { account, costCentre, grant, item, job, lot, movement, pack, person, place, session, slip, slipLine, supplier, tally, wasteReason } from './schema.ts'
+import { account, costCentre, grant, item, job, lot, movement, pack, person, place, pool, session, slip, slipLine, supplier, tally, wasteReason } from './schema.ts'
 import type { Db } from './open.ts'
 
 /** From the UUIDs of the wire to the rows of the database, by statements prepared once. */
@@ -14,7 +14,7 @@ export function prepareIds(db: Db) {
     lotById: db.select().from(lot).where(eq(lot.id, p('id'))).prepare(),
     lotByCode: db.select().from(lot).where(and(eq(lot.itemId, p('item')), eq(lot.code, p('code')), isNull(lot.parentId))).prepare(),
     /** The last that happened in pools of an item whose place another has taken. */
-    lastCostedBefore: db.select({ at: sql<bigint | null>`max(${movement.effectiveAt})`, costSeq: sql<bigint | null>`max(${movement.costSeq})` }).from(movement).where(sql`${movement.poolId} in (select id from pool where item_id = ${p('item')} and current = 0)`).prepare(),
+    lastCostedBefore: db.select({ item: pool.itemId, at: sql<number>`max(${movement.effectiveAt})`.mapWith(Number), costSeq: sql<number>`max(${movement.costSeq})`.mapWith(Number) }).from(pool).innerJoin(movement, eq(movement.poolId, pool.id)).where(eq(pool.current, false)).groupBy(pool.itemId).prepare(),
     plainLot: db.select({ id: lot.id }).from(lot).where(and(eq(lot.itemId, p('item')), isNull(lot.code))).prepare(),
     itemLots: db.select().from(lot).where(eq(lot.itemId, p('item'))).prepare(),
     supplierByName: db.select().from(supplier).where(sql`lower(${supplier.name}) = lower(${p('name')})`).prepare(),
