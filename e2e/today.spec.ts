@@ -88,7 +88,8 @@ test('the strip finds what words mean: an item typed wrongly, a place, a lot, a 
   const { rows } = await (await page.request.get(`${demo.url}/api/items?q=ETH-96`)).json() as { rows: { id: string }[] }
   const lot = ((await (await page.request.get(`${demo.url}/api/items/${rows[0]!.id}/lots`)).json()) as { rows: { code: string }[] }).rows[0]!.code
   await find(lot, /lot of Ethanol 96 %/)
-  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Ethanol 96 %')
+  await expect(page.getByRole('heading', { level: 1 }), 'everything about the lot').toHaveText(`Lot ${lot}`)
+  await expect(page.locator('main').getByRole('link', { name: 'Ethanol 96 %' }).first()).toBeVisible()
   await find('IS-0042', /IS-0042/)
   await expect(page.getByText('IS-0042').first()).toBeVisible()
   await page.getByLabel('Where I am working').selectOption({ label: 'All my places' })
