@@ -66,7 +66,6 @@ async function searches(page: Page, url: string): Promise<Row> {
   await page.waitForTimeout(1500)
   const { waits, found } = await page.evaluate(async words => {
     const strip = document.getElementById('scan-strip') as HTMLInputElement
-    const frame = () => new Promise<void>(ok => { requestAnimationFrame(() => { setTimeout(ok) }) })
     const waits: number[] = []
     let found = 0
     strip.focus()
@@ -75,13 +74,13 @@ async function searches(page: Page, url: string): Promise<Row> {
         const from = performance.now()
         strip.value = text
         strip.dispatchEvent(new Event('input', { bubbles: true }))
-        await frame()
+        await new Promise<void>(ok => { requestAnimationFrame(() => { setTimeout(ok) }) })
         waits.push(performance.now() - from)
       }
       found += document.querySelector('#scan-found li') ? 1 : 0
       strip.value = ''
       strip.dispatchEvent(new Event('input', { bubbles: true }))
-      await frame()
+      await new Promise<void>(ok => { requestAnimationFrame(() => { setTimeout(ok) }) })
     }
     return { waits, found }
   }, words)
