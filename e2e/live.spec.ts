@@ -20,17 +20,17 @@ test('a second browser shows each change without any action of its own', async (
 test('an unknown barcode is linked to an item and then counts as a scan of it', async ({ page, demo }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
   await go(page, 2, 'What arrived')
-  await scan(page, '4006381333931')
+  await scan(page, '9529990000018')
   const dialog = page.getByRole('dialog')
   await expect(page.getByText('Nobody knows this code yet')).toBeVisible()
   // A scanner that sends Enter into the dialog presses no button.
-  await scan(page, '5901234123457')
+  await scan(page, '9529990000025')
   await expect(page.getByText('Nobody knows this code yet')).toBeVisible()
   await dialog.getByRole('combobox').fill('lint-free')
   await page.keyboard.press('Enter')
   await dialog.getByRole('button', { name: 'Link it' }).click()
   await expect(page.getByLabel('Arrived: Lint-free wipes')).toHaveValue('1')
-  await scan(page, '4006381333931')
+  await scan(page, '9529990000018')
   await expect(page.getByLabel('Arrived: Lint-free wipes')).toHaveValue('2')
 })
 

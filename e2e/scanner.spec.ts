@@ -30,7 +30,7 @@ test('a whole round by scanner alone, with the printed cards', async ({ page, de
   // Out to a job; a wrong code is left be; taken back, since it was the wrong shelf.
   await scan(page, 'SVC-ISSUE')
   await scan(page, await card('/api/jobs', 'Nitrate run'))
-  await scan(page, '4006381333931')
+  await scan(page, '9529990000018')
   await expect(page.getByRole('dialog')).toContainText('Nobody knows this code yet')
   await scan(page, 'SVC-BACK')
   await expect(page.getByRole('dialog')).toHaveCount(0)

@@ -97,7 +97,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
         <div v-if="slip.content?.head.pictures.length" class="mt-2 no-print"><PictureRow fixed :slip="slip.id" :model-value="slip.content.head.pictures" what="the paper" /></div>
         <p v-if="slip.corrects" class="mt-1">Corrects <RouterLink class="go mono" :to="{ name: 'slip', params: { id: slip.corrects.id } }">{{ slip.corrects.number }}</RouterLink></p>
         <p v-for="c in slip.correctedBy" :key="c.id" class="mt-1">Corrected by <RouterLink class="go mono" :to="{ name: 'slip', params: { id: c.id } }">{{ c.number }}</RouterLink>, {{ f.when(c.bookedAt) }}</p></div>
-      <div class="text-right"><p class="mono text-[18px] font-semibold">{{ slip.number ?? 'draft' }}</p><p v-if="slip.value && session.seeValue" class="mono"><FigureOf v-if="slip.number" figure="slip-value" :slip="slip.id" :label="`Change of stock by ${slip.number}`">{{ f.amount(slip.value, true) }}</FigureOf></p></div>
+      <div class="text-right ml-auto"><p class="mono text-[18px] font-semibold">{{ slip.number ?? 'draft' }}</p><p v-if="slip.value && session.seeValue" class="mono"><FigureOf v-if="slip.number" figure="slip-value" :slip="slip.id" :label="`Change of stock by ${slip.number}`">{{ f.amount(slip.value, true) }}</FigureOf></p></div>
     </div>
     <div class="overflow-x-auto"><table class="list"><thead><tr><th>Item</th><th>Typed</th><th class="text-right!">Quantity</th><th>From → to</th><th>Lot</th><th v-if="session.seeValue" class="text-right!">Value</th><th><span class="sr-only">Correct</span></th></tr></thead><tbody>
       <template v-for="l in slip.lines" :key="l.id">

@@ -24,7 +24,7 @@ async function play(code: string) {
       <p class="soft text-[13px] mb-2">The demonstration has no scanner at hand: this panel sends what one would read.</p>
       <input v-model="words" class="field field-small mb-2" aria-label="Which barcode" placeholder="Which thing is scanned?" />
       <ul><li v-for="c in choices" :key="c.code"><button type="button" class="code" @click="play(c.code)"><span class="mono">{{ c.code }}</span><span class="soft text-[12px]">{{ c.name }}<template v-if="c.pack">, {{ c.pack }}</template></span></button></li></ul>
-      <button type="button" class="code" @click="play('4006381333931')"><span class="mono">4006381333931</span><span class="soft text-[12px]">a code nobody knows</span></button>
+      <button type="button" class="code" @click="play('9529990000018')"><span class="mono">9529990000018</span><span class="soft text-[12px]">a code nobody knows</span></button>
     </div>
   </aside>
 </template>
@@ -33,5 +33,6 @@ async function play(code: string) {
 .box { position: absolute; left: 0; bottom: 42px; width: 300px; max-height: 60vh; overflow-y: auto; padding: 12px; }
 .code { display: flex; flex-direction: column; align-items: flex-start; width: 100%; text-align: left; padding: 5px 6px; border-radius: 4px; cursor: pointer; }
 .code:hover { background: var(--frost); }
-@media (max-width: 1023px) { .panel { bottom: 76px; } }
+/* Where the works stand at the foot, it would lie on what books a slip. */
+@media (max-width: 1023px) { .panel { inset: 8px 150px auto auto; } .box { inset: 52px 0 auto auto; } }
 </style>
