@@ -66,4 +66,4 @@ const options = computed(() => ({
     </template>
   </div>
 </template>
-<style scoped>.late { animation: late 0.2s 0.4s both; } @keyframes late { from { opacity: 0; } } .plain { border-bottom: 1px dotted var(--soft); } .plain:hover { color: var(--kelp); } .chart { height: 300px; position: relative; } /* A canvas of yesterday’s width must not hold its place open. */ .chart :deep(canvas) { position: absolute; top: 0; left: 20px; } td:first-child, th:first-child { padding-left: 20px; } td:last-child { padding-right: 20px; } tfoot td { border-top: 1px solid var(--edge); }</style>
+<style scoped>.late { animation: late 0.01s 0.4s both; } @keyframes late { from { visibility: hidden; } } .plain { border-bottom: 1px dotted var(--soft); } .plain:hover { color: var(--kelp); } .chart { height: 300px; position: relative; } /* A canvas of yesterday’s width must not hold its place open. */ .chart :deep(canvas) { position: absolute; top: 0; left: 20px; } td:first-child, th:first-child { padding-left: 20px; } td:last-child { padding-right: 20px; } tfoot td { border-top: 1px solid var(--edge); }</style>
