@@ -163,7 +163,7 @@ async function book() {
   if (!booked && slip.id !== id) { strip.say('The slip you left was not booked. It lies among the drafts, with what is missing.', 'bad'); return }
   if (!booked) { void nextTick(() => document.querySelector<HTMLElement>('[role="alert"]')?.scrollIntoView({ block: 'center' })); return }
   const n = booked.lines.length
-  strip.say(`${booked.number} is booked: ${n} line${n === 1 ? '' : 's'} ${booked.title}.`, 'good', [{ label: 'Take it back', run: () => void takeBack(booked) }, ...(props.kind === 'receipt' ? [{ label: 'Print labels', run: () => void router.push({ name: 'labels', query: { slip: booked.id } }) }] : []), { label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: booked.id } }) }])
+  strip.say(`${booked.number} is booked: ${n} line${n === 1 ? '' : 's'}${/^(from|to) /.test(booked.title) ? ' ' : ': '}${booked.title}.`, 'good', [{ label: 'Take it back', run: () => void takeBack(booked) }, ...(props.kind === 'receipt' ? [{ label: 'Print labels', run: () => void router.push({ name: 'labels', query: { slip: booked.id } }) }] : []), { label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: booked.id } }) }])
   // Whoever went on to something else meanwhile keeps what stands there.
   if (slip.id !== id) return
   slip.fresh(props.kind)
