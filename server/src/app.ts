@@ -1,7 +1,7 @@
-import { dayIn } from '@shelve/core'
 import { createHash } from 'node:crypto'
 import { eq } from 'drizzle-orm'
 import { v7 } from 'uuid'
+import { dayIn } from '@shelve/core'
 import { account, organisation } from './db/schema.ts'
 import { Known } from './catalogue/known.ts'
 import { shareCommits } from './db/group.ts'

@@ -9,9 +9,9 @@ export const LookMonth = z.object({
 export type LookMonth = z.infer<typeof LookMonth>
 export const LookYear = z.object({ year: z.number().int(), years: z.array(z.number().int()), rows: z.array(LookMonth) }).meta({ id: 'LookYear' })
 export type LookYear = z.infer<typeof LookYear>
-/** What a value is looked at by. */
 /** What a bar of the look back can be about; `any`: whatever changed the value of stock. */
 export const BARS = ['any', 'opening', 'received', 'used', 'wasted', 'differences', 'price', 'made'] as const
+/** What a value is looked at by. */
 export const LOOK_BY = ['cost_centre', 'job', 'reason', 'supplier', 'category', 'place'] as const
 export const LookRow = z.object({ id: Uuid.nullable(), name: z.string(), value: Decimal, lines: z.number().int() }).meta({ id: 'LookRow' })
 export type LookRow = z.infer<typeof LookRow>

@@ -2,11 +2,12 @@ import { expectedAt, firstToGo, formatDecimal, lotState, methodChangeLines, read
 import type { SlipContent, SlipKind, SlipLine } from '@shelve/contract'
 import type { App } from '../app.ts'
 import { changePools, createLot, methodOfPools, type ItemRow } from '../catalogue/service.ts'
-import { usedAccount, usualBin, wantSupplier } from '../places/service.ts'
+import { usualBin, wantSupplier } from '../places/service.ts'
 import { isIn, type Scope } from '../places/tree.ts'
 import type { SqlBooks } from './books.ts'
 import { cellKey, sortable, type Cell } from './cells.ts'
 import { chargesOf, goodsOf } from './prices.ts'
+import { receiverOf } from './receiver.ts'
 import type { Expected, Resolved } from './resolved.ts'
 import { factsOfLine, returnable } from './facts.ts'
 
@@ -107,25 +108,9 @@ export class Resolver {
   #once(code: string, field: string): void {
     if (!this.refusals.some(r => r.code === code && r.lineId === null)) this.#no(null, code, field)
   }
-  #usedBy(): number { return this.#used ??= this.#findUsed() }
-  #findUsed(): number {
-    const { head } = this.content
-    const job = head.job ? this.app.ids.job.get({ uid: head.job }) : undefined
-    const centre = head.costCentre ? this.app.ids.costCentre.get({ uid: head.costCentre }) : undefined
-    if (job) return usedAccount(this.app, job.id, job.costCentreId ?? centre?.id ?? null, job.name)
-    if (centre) return usedAccount(this.app, null, centre.id, centre.name)
-    this.#once('for_whom', 'costCentre')
-    return usedAccount(this.app, null, null, '—')
-  }
+  #usedBy(): number { return this.#used ??= receiverOf(this.app, this.content.head, () => this.#once('for_whom', 'costCentre')) }
   /** Whom a line of a delivery goes straight to. */
-  #straight(line: SlipLine, direct: NonNullable<SlipLine['direct']>): number {
-    const job = direct.job ? this.app.ids.job.get({ uid: direct.job }) : undefined
-    const centre = direct.costCentre ? this.app.ids.costCentre.get({ uid: direct.costCentre }) : undefined
-    if (job) return usedAccount(this.app, job.id, job.costCentreId ?? centre?.id ?? null, job.name)
-    if (centre) return usedAccount(this.app, null, centre.id, centre.name)
-    this.#no(line, 'for_whom', 'direct')
-    return usedAccount(this.app, null, null, '—')
-  }
+  #straight(line: SlipLine, direct: NonNullable<SlipLine['direct']>): number { return receiverOf(this.app, direct, () => this.#no(line, 'for_whom', 'direct')) }
   #reason(line: SlipLine): number {
     const uid = line.reason ?? this.content.head.reason
     const row = uid ? this.app.ids.wasteReason.get({ uid }) : undefined

@@ -29,7 +29,11 @@ const head = computed(() => slip.content.head)
 /** A name that nobody bears yet makes a new supplier: whoever was meant is offered first. */
 const unknown = computed(() => suppliers.value.length > 0 && head.value.supplier.trim().length > 2 && !suppliers.value.some(s => s.name.toLowerCase() === head.value.supplier.trim().toLowerCase()))
 const meant = ref<string>()
-async function look() { meant.value = await meantName(suppliers.value.map(s => s.name), head.value.supplier); looked.value = true }
+async function look() {
+  const typed = head.value.supplier
+  const name = await meantName(suppliers.value.map(s => s.name), typed)
+  if (typed === head.value.supplier) { meant.value = name; looked.value = true }
+}
 const looked = ref(false)
 watch(() => head.value.supplier, () => { meant.value = undefined; looked.value = false })
 const forWhom = computed({
