@@ -61,9 +61,10 @@ describe('every refusal of a slip says what is so and what can be done', () => {
   after(() => w.stop())
   const receipt = (line: object, head: object = { supplier: 'S' }): SlipContentInput => ({ kind: 'receipt', place: w.lab.id, head, lines: [w.c.line(line)] })
   const issue = (line: object, more: object = {}): SlipContentInput => ({ kind: 'issue', place: w.lab.id, head: { job }, lines: [w.c.line(line)], ...more })
-  const cases: [string, () => SlipContentInput][] = [
+  /** A code, what calls it forth, and where one could be mixed up with another, what must stand in its words. */
+  const cases: [string, () => SlipContentInput, RegExp?][] = [
     ['quantity_negative', () => receipt({ item: it1.id, typed: '-5' })], ['quantity_zero', () => receipt({ item: it1.id, typed: '0' })], ['too_large', () => receipt({ item: it1.id, typed: '99999999999' })],
-    ['too_many_decimals', () => receipt({ item: it1.id, typed: '1.5' })], ['quantity_not_a_quantity', () => receipt({ item: it1.id, typed: 'many' })], ['unknown_unit', () => receipt({ item: it1.id, typed: '1 pallet' })], ['quantity_empty', () => receipt({ item: it1.id })],
+    ['too_many_decimals', () => receipt({ item: it1.id, typed: '1.5' }), /Nearest are 1\b.* and 2\b/], ['quantity_not_a_quantity', () => receipt({ item: it1.id, typed: 'many' }), /“many”/], ['unknown_unit', () => receipt({ item: it1.id, typed: '1 pallet' }), /“pallet”.*box, case/], ['quantity_other_dimension', () => receipt({ item: lots.id, typed: '1 kg', lot: { code: 'NEW', expiry: '2030-01-01' } }), /^kg .* in L\b/], ['quantity_empty', () => receipt({ item: it1.id })],
     ['unknown_item', () => receipt({ item: v7(), typed: '1' })], ['item_needed', () => receipt({ typed: '1' })], ['supplier_needed', () => receipt({ item: it1.id, typed: '1' }, {})], ['not_a_price', () => receipt({ item: it1.id, typed: '1', price: 'dear' })],
     ['lot_needed', () => receipt({ item: lots.id, typed: '1' })], ['expiry_needed', () => receipt({ item: lots.id, typed: '1', lot: { code: 'NEW' } })], ['expiry_differs', () => receipt({ item: lots.id, typed: '1', lot: { code: 'OLD', expiry: '2030-01-01' } })],
     ['item_without_lots', () => receipt({ item: it1.id, typed: '1', lot: { code: 'L1' } })], ['serial_needed', () => receipt({ item: serial.id, typed: '1' })], ['serial_already_here', () => receipt({ item: serial.id, typed: '1', lot: { code: 'P1' } })], ['serial_is_one', () => receipt({ item: serial.id, typed: '2', lot: { code: 'P2' } })],
@@ -73,11 +74,12 @@ describe('every refusal of a slip says what is so and what can be done', () => {
     ['reason_needed', () => ({ kind: 'waste', place: w.lab.id, lines: [w.c.line({ item: it1.id, typed: '1' })] })], ['no_such_difference', () => ({ kind: 'closing', place: w.lab.id, lines: [w.c.line({ difference: v7(), act: 'close' })] })], ['nothing_to_correct', () => ({ kind: 'correction', head: { corrects: v7() }, lines: [w.c.line({ ref: v7(), act: 'take_back' })] })],
     ['unknown_line', () => ({ kind: 'bring_back', place: w.lab.id, lines: [w.c.line({ ref: v7(), typed: '1' })] })],
   ]
-  cases.forEach(([code, content], n) => it(`${n + 1}. ${code}`, async () => {
+  cases.forEach(([code, content, words], n) => it(`${n + 1}. ${code}`, async () => {
     const seq = (await w.c.get<{ seq: number }>('/api/health')).seq
     const r = await w.c.book(content())
     expect([r.status, r.body.fields.map(f => f.code)].flat()).to.include(422).and.to.include(code)
     for (const f of r.body.fields) expect(hasWords(f.code) && f.message.length > 15, f.code).to.equal(true)
+    if (words) expect(r.body.fields.find(f => f.code === code)!.message).to.match(words)
     expect(r.headers.get('content-type')).to.contain('application/problem+json')
     expect((await w.c.get<{ seq: number }>('/api/health')).seq, 'nothing half done').to.equal(seq)
   }))

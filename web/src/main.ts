@@ -2,6 +2,8 @@ import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { router } from './router.ts'
+import { renewWhenUpgraded } from './shell/renewed.ts'
 import './style.css'
 
 createApp(App).use(createPinia()).use(router).mount('#app')
+renewWhenUpgraded(router)

@@ -76,7 +76,7 @@ export class Resolver {
       return read.quantity
     }
     const { ok: _, code, ...detail } = read
-    this.#no(line, code === 'too_many_decimals' || code === 'too_large' || code === 'ambiguous' || code === 'unknown_unit' ? code : `quantity_${code}`, field, { ...detail, typed, unit: item.unit })
+    this.#no(line, code === 'too_many_decimals' || code === 'too_large' || code === 'ambiguous' || code === 'unknown_unit' ? code : `quantity_${code}`, field, { typed, unit: item.unit, ...detail })
     return undefined
   }
 

@@ -4,6 +4,7 @@ import { v7 } from './uuid.ts'
 import { SlipContent, type DraftSaved, type Effect, type EffectWorkingInput, type RefusalView, type SlipKind, type SlipLine, type SlipView, type WorkingView } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import { unread } from '../ui/unread.ts'
 
 const KEPT = 'shelve.slip.'
 /** A fresh line with everything it may lack. */
@@ -103,6 +104,8 @@ export const useSlip = defineStore('slip', () => {
     saveTimer = setTimeout(() => void save(), 700)
     ask(50)
   }, { deep: true })
+  // What could not be read is corrected, or the field is gone: then it is no trouble any more.
+  watch(unread, (now, before) => { if (before && trouble.value === before) trouble.value = now ?? '' })
   watch(() => session.placeId, p => { if (opened && content.value.kind !== 'correction') content.value.place = p })
 
   function save(): Promise<void> {
@@ -158,6 +161,7 @@ export const useSlip = defineStore('slip', () => {
 
   /** Books the slip as it stands at this moment, even where another one is opened while the answer is on its way. */
   async function book(): Promise<SlipView | undefined> {
+    if (unread.value) { trouble.value = unread.value; return undefined }
     const slip = id.value
     const sent = JSON.stringify(content.value)
     // Whoever books faster than the effect can be shown has seen nothing that could differ.

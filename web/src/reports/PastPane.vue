@@ -20,7 +20,7 @@ const wrong = ref('')
 const loaded = ref(false)
 const path = () => `/api/past${query({ day: day.value, reading: reading.value, place: session.placeId })}`
 async function load() {
-  if (!day.value) return
+  if (!day.value) { rows.value = []; value.value = undefined; loaded.value = false; return }
   try { const r = await get<{ rows: PastRow[]; value?: string }>(path()); rows.value = r.rows; value.value = r.value; wrong.value = '' } catch (e) { wrong.value = said(e); rows.value = [] }
   loaded.value = true
 }

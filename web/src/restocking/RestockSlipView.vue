@@ -17,6 +17,7 @@ import LevelBar from '../ui/LevelBar.vue'
 import StateDisc from '../ui/StateDisc.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
+import { unread } from '../ui/unread.ts'
 import LiesElsewhere from './LiesElsewhere.vue'
 
 const props = defineProps<{ id: string }>()
@@ -31,7 +32,8 @@ const refused = ref<{ line: string | null; message: string }[]>([])
 const suppliers = ref<Named[]>([])
 void get<{ rows: Named[] }>('/api/suppliers').then(r => { suppliers.value = r.rows })
 let timer: ReturnType<typeof setTimeout> | undefined
-let saving = false
+/** One save after the other: each stands on the revision that the one before it made. */
+let saving: Promise<void> | undefined
 async function load() {
   if (saving || timer) return
   try { slip.value = await get<RestockView>(`/api/restock/${props.id}`) } catch (e) { wrong.value = said(e) }
@@ -42,9 +44,12 @@ const open = computed(() => slip.value?.state === 'open')
 const mine = computed(() => open.value && slip.value!.mine)
 /** Saves soon after the last keystroke; what the server refuses stands at its line and is typed on. */
 function changed() { clearTimeout(timer); timer = setTimeout(() => { timer = undefined; void save() }, 500) }
-async function save() {
+function save(): Promise<void> {
+  const mine: Promise<void> = (saving ?? Promise.resolve()).then(put).finally(() => { if (saving === mine) saving = undefined })
+  return saving = mine
+}
+async function put() {
   if (!slip.value || !open.value) return
-  saving = true
   try {
     const saved = await call<RestockView>('PUT', `/api/restock/${props.id}`, { revision: slip.value.revision, body: { source: slip.value.source, note: slip.value.note, lines: slip.value.lines.map(l => ({ id: l.id, item: l.item, place: l.place, typed: l.typed, unit: l.unit, why: l.why })) } })
     refused.value = []
@@ -54,7 +59,7 @@ async function save() {
   } catch (e) {
     if (e instanceof ApiProblem && e.problem.fields.length) refused.value = e.problem.fields.map(x => ({ line: x.line, message: x.message }))
     else wrong.value = said(e)
-  } finally { saving = false }
+  }
 }
 async function settled() { clearTimeout(timer); timer = undefined; await save(); return refused.value.length === 0 && !wrong.value }
 const at = (l: RestockLineView) => refused.value.find(r => r.line === l.id)?.message
@@ -77,6 +82,7 @@ const source = computed({ get: () => `${slip.value!.source.kind} ${slip.value!.s
 const asking = ref(false)
 const asked = reactive({ where: '', number: '', expected: null as string | null })
 async function ask() {
+  if (unread.value) { wrong.value = unread.value; return }
   try { slip.value = await call<RestockView>('POST', `/api/restock/${props.id}/asking`, { body: asked }); asking.value = false; strip.say(`${slip.value.name} is asked: ${slip.value.lines.length} line${slip.value.lines.length === 1 ? '' : 's'} on their way.`) } catch (e) { wrong.value = said(e) }
 }
 const mailing = ref(false)
@@ -84,6 +90,7 @@ const letter = reactive({ to: '', number: '', expected: null as string | null })
 const canMail = computed(() => slip.value?.mail.possible && slip.value.source.kind !== 'shelves' && slip.value.state !== 'dropped' && session.mayAnywhere('ask'))
 async function beginMail() { if (open.value && !(await settled())) return; letter.to = slip.value!.mail.lastTo ?? ''; wrong.value = ''; mailing.value = true }
 async function mail() {
+  if (unread.value) { wrong.value = unread.value; return }
   try { slip.value = await call<RestockView>('POST', `/api/restock/${props.id}/mails`, { body: letter }); mailing.value = false; wrong.value = ''; strip.say(`The letter to ${letter.to} is on its way out.`) } catch (e) { wrong.value = e instanceof ApiProblem ? e.field('to') ?? e.message : said(e) }
 }
 async function again(id: string) { try { await call('POST', `/api/mails/${id}/attempts`); await reload() } catch (e) { wrong.value = said(e) } }
@@ -132,7 +139,7 @@ const STATE = { open: 'being written', asked: 'asked for', arrived: 'all of it c
         <td v-if="!open" class="num">{{ l.owed === '0' ? '' : f.number(l.owed) }}</td>
         <td class="no-print text-[13px]"><LiesElsewhere :item="l.item" :name="l.name" :place="l.place" :bring="l.quantity" :elsewhere="l.elsewhere" /></td>
         <td v-if="mine" class="no-print"><button type="button" class="btn btn-quiet btn-small" :aria-label="`Remove ${l.name}`" @click="remove(l)">Remove</button></td></tr>
-        <tr v-if="at(l)"><td colspan="10" class="pt-0!"><p class="error" role="alert">{{ at(l) }}</p></td></tr></template></tbody>
+        <tr v-if="at(l)" class="said"><td colspan="10" class="pt-0!"><p class="error" role="alert">{{ at(l) }}</p></td></tr></template></tbody>
     </table></div>
     <p v-else class="px-5 pb-3 soft">Nothing stands on it yet.</p>
     <div v-if="mine" data-add class="px-5 py-3 no-print"><ItemPicker label="Another item" @pick="i => void add(i)" /></div>

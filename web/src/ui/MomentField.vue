@@ -6,8 +6,9 @@ import { readTime } from '@shelve/core'
 import { useSession } from '../shell/session.ts'
 import DateField from './DateField.vue'
 import { useFormat } from './format.ts'
+import { sayUnread } from './unread.ts'
 
-const props = defineProps<{ modelValue: string | null; label: string; asked?: boolean }>()
+const props = defineProps<{ modelValue: string | null; label: string; asked?: boolean; /** The day of a time alone, where it is not today. */ likely?: string | undefined }>()
 const emit = defineEmits<{ 'update:modelValue': [instant: string | null] }>()
 const session = useSession()
 const f = useFormat()
@@ -23,18 +24,19 @@ watch(() => props.modelValue, v => {
   time.value = v ? clock(new TZDate(v, session.settings.zone)) : ''
 }, { immediate: true })
 const wrong = computed(() => time.value.trim() !== '' && readTime(time.value) === undefined)
-/** A time alone is today's; a day alone is its noon, for nobody said when. */
+sayUnread(() => (wrong.value ? `“${time.value.trim()}” (${props.label}) is no time. Type one like 14:30.` : undefined))
+const noDay = ref(false)
+/** A time alone is today's, or of the day that is likely; a day alone is its noon, for nobody said when. What cannot be read is no moment. */
 function say() {
-  if (wrong.value) return
-  const t = time.value.trim() ? readTime(time.value)! : day.value ? { hours: 12, minutes: 0 } : undefined
-  const [y, m, d] = (day.value ?? f.today()).split('-').map(Number) as [number, number, number]
+  const t = wrong.value || noDay.value ? undefined : time.value.trim() ? readTime(time.value)! : day.value ? { hours: 12, minutes: 0 } : undefined
+  const [y, m, d] = (day.value ?? props.likely ?? f.today()).split('-').map(Number) as [number, number, number]
   said = t ? new Date(new TZDate(y, m - 1, d, t.hours, t.minutes, session.settings.zone).getTime()).toISOString() : null
   emit('update:modelValue', said)
 }
 </script>
 <template>
   <span class="inline-flex gap-2 items-start">
-    <DateField v-model="day" class="w-32" :label="`${label}: day`" near="today" @update:model-value="say" />
-    <span class="inline-block w-20"><input v-model="time" class="field field-small mono" :aria-label="`${label}: time`" :placeholder="asked ? '14:30' : 'now'" inputmode="numeric" autocomplete="off" :aria-invalid="wrong" @input="say" /><span v-if="wrong" class="error block" role="alert">A time like 14:30</span></span>
+    <DateField v-model="day" class="w-32" :label="`${label}: day`" :near="likely ? f.date(likely) : 'today'" @unread="so => (noDay = so)" @update:model-value="say" />
+    <span class="inline-block w-20"><input v-model="time" class="field field-small mono" :aria-label="`${label}: time`" :placeholder="asked ? '14:30' : 'now'" inputmode="numeric" autocomplete="off" :aria-invalid="wrong" @input="say" /><span v-if="wrong" class="error block whitespace-nowrap" role="alert">A time like 14:30</span></span>
   </span>
 </template>

@@ -1,0 +1,23 @@
+import type { Router } from 'vue-router'
+import { get, said } from './api.ts'
+import { useStrip } from './strip.ts'
+
+const KEY = 'shelve.renewed'
+/**
+ * A page that was open while Shelve was upgraded asks for parts of the version before, which are gone. It is loaded anew,
+ * there where it was going; what was typed is kept on the device. Where the server is only away it stays and says so, and
+ * it never loads itself anew twice in a row.
+ */
+export function renewWhenUpgraded(router: Router): void {
+  let wanted: string | undefined
+  router.onError((_error, to) => { wanted = to.fullPath })
+  window.addEventListener('vite:preloadError', () => {
+    void (async () => {
+      const strip = useStrip()
+      try { await get('/api/health') } catch (e) { strip.say(said(e), 'bad'); return }
+      if (Date.now() - Number(sessionStorage.getItem(KEY) ?? 0) < 10_000) { strip.say('A part of this screen could not be loaded. Try again in a moment; what you typed is kept.', 'bad'); return }
+      sessionStorage.setItem(KEY, String(Date.now()))
+      location.assign(wanted ?? router.currentRoute.value.fullPath)
+    })()
+  })
+}
