@@ -35,7 +35,7 @@ test('a restock slip by keyboard: quantities down the list, a line by hand, aske
   expect(readFileSync(await file.path(), 'utf8')).toMatch(/For Fallow Provisions[\s\S]*2 box\s+SAL-S\s+Sea salt/)
 
   await page.getByRole('button', { name: 'Mark as asked for' }).press('Enter')
-  await page.getByLabel('Where', { exact: true }).fill('by telephone')
+  await page.getByLabel('How, or where').fill('by telephone')
   await page.getByLabel('Their number').fill('FP 12')
   await page.getByLabel('Expected').fill('3 12')
   await page.getByRole('button', { name: 'It is asked for' }).press('Enter')

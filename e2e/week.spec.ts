@@ -107,7 +107,7 @@ test('a keeper’s week by keyboard and scanner: a delivery, three issues, a mov
   await go(page, 7, 'What to ask for in Galley')
   await page.getByRole('button', { name: 'Write this slip' }).first().press('Enter')
   await page.getByRole('button', { name: 'Mark as asked for' }).press('Enter')
-  await page.getByLabel('Where', { exact: true }).fill('by telephone')
+  await page.getByLabel('How, or where').fill('by telephone')
   await page.keyboard.press('Enter')
   await expect(page.getByText(/asked for today \d\d:\d\d by Ines Corrie/)).toBeVisible()
 
@@ -138,7 +138,7 @@ test('the same week as a requester and as an observer: what they see, what they 
   await first.focus()
   await type(page, '5')
   await page.getByRole('button', { name: 'Mark as asked for' }).press('Enter')
-  await page.getByLabel('Where', { exact: true }).fill('asked Ines')
+  await page.getByLabel('How, or where').fill('asked Ines')
   await page.keyboard.press('Enter')
   await expect(page.getByText(/asked for today \d\d:\d\d by Sorrel/)).toBeVisible()
 

@@ -380,7 +380,7 @@ class Station {
       if (!p) return
       const id = v7()
       app.change('restock', () => beginRestock(app, this.#caller(who), id, { source: p.source, note: '', lines: p.lines.slice(0, 9).map(l => ({ id: v7(), item: l.item, place: l.place, typed: l.typed, unit: l.pack, why: l.why })) }))
-      if (asked) app.change('restock', () => markAsked(app, this.#caller(who), id, asked))
+      if (asked) app.change('restock', () => markAsked(app, this.#caller(who), id, { ...asked, at: null }))
     }
     const day = (n: number) => new Date(now + n * DAY).toISOString().slice(0, 10)
     ask('Sandling Medical', 'ines', 2, { where: 'by telephone', number: 'SM 4471', expected: day(8) })

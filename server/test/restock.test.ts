@@ -63,12 +63,16 @@ describe('restock slips', () => {
     slip = made.body
   })
 
-  it('lines are changed, added and taken off; what cannot be read is refused at its line; an old revision overwrites nothing', async () => {
+  it('lines are changed, added and taken off; what cannot be read is kept, said at its line, and not asked for; an old revision overwrites nothing', async () => {
     const put = (lines: object[], revision = slip.revision) => w.c.call<RestockView>('PUT', `/api/restock/${slip.id}`, { source: slip.source, lines }, { 'if-match': String(revision) })
     const line = { id: slip.lines[0]!.id, item: gloves.id, place: w.lab.id, typed: '4', unit: 'case' }
-    const bad = await put([{ ...line, typed: 'many' }])
-    expect([bad.status, bad.body.fields[0]!.line, bad.body.code]).to.deep.equal([422, line.id, 'quantity_not_a_quantity'])
-    const good = await put([line, { id: v7(), item: fuse.id, place: shed, typed: '12', unit: null, why: 'by hand' }])
+    const more = { id: v7(), item: fuse.id, place: shed, typed: '-1', unit: null, why: 'by hand' }
+    const bad = await put([{ ...line, typed: '2 box of' }, more])
+    expect(bad.body.lines.map(l => [l.typed, l.quantity, l.unread])).to.deep.equal([['2 box of', '0', 'This item does not come in “box of”. It comes in box, case.'], ['-1', '0', '“-1” is below zero. Type what is there or what moves; to undo a slip, take it back.']])
+    const early = await w.c.call('POST', `/api/restock/${slip.id}/asking`, { where: 'by telephone' })
+    expect([early.status, early.body.code, early.body.fields.map(f => f.line)]).to.deep.equal([422, 'unread', [line.id, more.id]])
+    const good = await put([line, { ...more, typed: '12' }], bad.body.revision)
+    expect(good.body.lines.map(l => l.unread)).to.deep.equal([null, null])
     expect(good.body.lines.map(l => [l.code, l.quantity, l.why])).to.deep.equal([['GLV', '40', ''], ['FUS', '12', 'by hand']])
     expect((await put([line])).body.code).to.equal('changed_meanwhile')
     expect(told(await restock()).map(p => p[1]), 'the fuse stands on a slip now').to.deep.equal(['Shed'])
@@ -110,6 +114,19 @@ describe('restock slips', () => {
     await w.c.must(draft.content, move)
     expect((await w.c.get<RestockView>(`/api/restock/${made.id}`)).state).to.equal('arrived')
     expect(told(await restock()).flatMap(x => (x[2] as string[][]).map(l => l[0]))).to.not.include('ROP')
+  })
+
+  it('what was asked for by telephone this morning is written down at noon: what came meanwhile has come', async () => {
+    const id = v7()
+    await w.c.ok('POST', '/api/restock', { id, source: { kind: 'nobody', id: null }, lines: [{ id: v7(), item: fuse.id, place: shed, typed: '5' }] })
+    const at = new Date(w.clock.now).toISOString()
+    await receive(fuse, shed, '2', 'Thole')
+    w.clock.now += 3_600_000
+    const ask = (when: number) => w.c.call<RestockView>('POST', `/api/restock/${id}/asking`, { where: 'by telephone', at: new Date(when).toISOString() })
+    expect((await ask(w.clock.now + 3_600_000)).body.code).to.equal('in_the_future')
+    expect((await ask(w.clock.now - 121 * 86_400_000)).body.code).to.equal('too_long_ago')
+    const { body } = await ask(Date.parse(at))
+    expect([body.state, body.asked!.at, body.lines[0]!.owed]).to.deep.equal(['asked', at, '3'])
   })
 
   it('who keeps one place asks for that place only, and is not told what others ask for', async () => {

@@ -9,7 +9,7 @@ export type RestockLine = z.infer<typeof RestockLine>
 export const NewRestock = z.object({ id: Uuid, source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') }).meta({ id: 'NewRestock' })
 export const ChangedRestock = z.object({ source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') }).meta({ id: 'ChangedRestock' })
 /** Marks a slip as asked for: where (a shop's page, by telephone, by mail), their number, the day it is expected. */
-export const AskedInput = z.object({ where: Short.min(1, 'where it was asked for is wanted'), number: Short.default(''), expected: Day.nullable().default(null) }).meta({ id: 'AskedInput' })
+export const AskedInput = z.object({ where: Short.min(1, 'where it was asked for is wanted'), /** When; else now. */ at: Instant.nullable().default(null), number: Short.default(''), expected: Day.nullable().default(null) }).meta({ id: 'AskedInput' })
 /** Mails a slip, and marks it as asked for where it was not yet. */
 export const MailInput = z.object({ to: z.email('an address like orders@example.org is wanted').max(200), number: Short.default(''), expected: Day.nullable().default(null) }).meta({ id: 'MailInput' })
 /** A letter: queued (and when it is tried again), sent, or refused for good with the mail server's words. */
@@ -23,7 +23,7 @@ export const ProposalLine = z.object({ ...ItemWords, place: Uuid, placeName: z.s
 export type ProposalLine = z.infer<typeof ProposalLine>
 export const Proposal = z.object({ source: RestockSource, name: z.string(), lines: z.array(ProposalLine) }).meta({ id: 'Proposal' })
 export type Proposal = z.infer<typeof Proposal>
-export const RestockLineView = RestockLine.extend({ code: z.string(), name: z.string(), base: z.string(), placeName: z.string(), quantity: Decimal, /** What has not come yet. */ owed: Decimal, levels: LevelsView, elsewhere: z.array(Elsewhere) })
+export const RestockLineView = RestockLine.extend({ code: z.string(), name: z.string(), base: z.string(), placeName: z.string(), /** What was typed, in base units; 0 where it cannot be read. */ quantity: Decimal, /** Why what was typed cannot be read; it is kept, and nothing is asked for before it can. */ unread: z.string().nullable(), /** What has not come yet. */ owed: Decimal, levels: LevelsView, elsewhere: z.array(Elsewhere) })
 export type RestockLineView = z.infer<typeof RestockLineView>
 export const RestockView = z.object({
   id: Uuid, revision: Revision, source: RestockSource, name: z.string(), state: z.enum(['open', 'asked', 'arrived', 'dropped']), by: z.string(), mine: z.boolean(), createdAt: Instant, note: z.string(),

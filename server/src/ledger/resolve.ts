@@ -8,6 +8,7 @@ import type { SqlBooks } from './books.ts'
 import { cellKey, sortable, type Cell } from './cells.ts'
 import { chargesOf, goodsOf } from './prices.ts'
 import { receiverOf } from './receiver.ts'
+import { quantityRefusal } from './words.ts'
 import type { Expected, Resolved } from './resolved.ts'
 import { factsOfLine, returnable } from './facts.ts'
 
@@ -75,8 +76,8 @@ export class Resolver {
       this.readings.set(this.#id(line), `${formatDecimal(read.quantity)} ${item.unit}`)
       return read.quantity
     }
-    const { ok: _, code, ...detail } = read
-    this.#no(line, code === 'too_many_decimals' || code === 'too_large' || code === 'ambiguous' || code === 'unknown_unit' ? code : `quantity_${code}`, field, { typed, unit: item.unit, ...detail })
+    const { code, detail } = quantityRefusal(read, typed, item.unit)
+    this.#no(line, code, field, detail)
     return undefined
   }
 

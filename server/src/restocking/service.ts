@@ -5,8 +5,9 @@ import type { z } from 'zod'
 import type { AskedInput, ChangedRestock, MailInput, RestockLine } from '@shelve/contract'
 import { mail, person, restockLine, restockSlip } from '../db/schema.ts'
 import { iso, Refused, type App } from '../app.ts'
-import { notFound, stale } from '../catalogue/service.ts'
+import { notFound, stale, type ItemRow } from '../catalogue/service.ts'
 import { putDraft } from '../ledger/drafts.ts'
+import { quantityRefusal, wordRefusal } from '../ledger/words.ts'
 import { mailsOf, queueMail, type Letter } from '../notices/mail.ts'
 import { demandAt, reach, type Caller } from '../people/rights.ts'
 import { levelsOf } from '../reports/lists.ts'
@@ -14,6 +15,8 @@ import { isIn, type Scope } from '../places/tree.ts'
 import { letterOf } from './letter.ts'
 import { elsewhereOf, elsewhereView, proposals } from './proposal.ts'
 
+/** How long a slip that was asked for stays in the list. */
+const REMEMBERED = 120 * 86_400_000
 type Row = typeof restockSlip.$inferSelect
 type Changed = z.output<typeof ChangedRestock>
 
@@ -25,7 +28,7 @@ function takenNow(app: App): Set<string> {
 /** The slips there are in a scope: those being written, those asked for of late. */
 function slipsOf(app: App, caller: Caller, scope: Scope): RestockRow[] {
   const rows = app.db.select({ s: restockSlip, by: person.name }).from(restockSlip).innerJoin(person, eq(person.id, restockSlip.createdBy))
-    .where(or(eq(restockSlip.state, 'open'), sql`${restockSlip.state} = 'asked' and ${restockSlip.askedAt} > ${app.now() - 120 * 86_400_000}`)).orderBy(desc(restockSlip.createdAt)).all()
+    .where(or(eq(restockSlip.state, 'open'), sql`${restockSlip.state} = 'asked' and ${restockSlip.askedAt} > ${app.now() - REMEMBERED}`)).orderBy(desc(restockSlip.createdAt)).all()
   const seen = rows.map(r => viewOf(app, caller, r.s, r.by)).filter(v => (v.lines.length === 0 ? v.mine : v.lines.some(l => isIn(scope, app.places.id(l.place)!))))
   return seen.map(({ lines, mail, ...v }) => ({ ...v, unsent: mail.letters.find(m => m.state !== 'sent') ?? null, count: lines.length, owed: lines.filter(l => l.owed !== '0').length }))
 }
@@ -56,7 +59,7 @@ function viewOf(app: App, caller: Caller, s: Row, by: string): RestockView {
     const scope = app.places.scope([l.placeId])
     const here = app.stock.here(it, scope, today)
     return {
-      id: l.uid, item: it.uid, place: app.places.row(l.placeId)!.uid, typed: l.typed, unit: l.unit, why: l.why, code: it.code, name: it.name, base: it.unit, placeName: app.places.name(l.placeId), quantity: formatDecimal(l.quantity),
+      id: l.uid, item: it.uid, place: app.places.row(l.placeId)!.uid, typed: l.typed, unit: l.unit, why: l.why, code: it.code, name: it.name, base: it.unit, placeName: app.places.name(l.placeId), quantity: formatDecimal(l.quantity), unread: s.state === 'open' ? typedOf(app, app.known.itemById(l.itemId)!, l).unread : null,
       owed: formatDecimal(s.state === 'asked' ? it.coming.find(c => c.lineId === l.id)?.quantity ?? 0n : s.state === 'open' ? l.quantity : 0n), levels: levelsOf(it, here, scope), elsewhere: elsewhereView(app, elsewhereOf(app, it, l.placeId, seen)),
     }
   })
@@ -77,7 +80,7 @@ const lastAddress = (app: App, source: number): string | null => app.db.select({
 export function mailRestock(app: App, caller: Caller, uid: string, input: z.output<typeof MailInput>, attachments: Letter['attachments']): void {
   const row = wantSlip(app, uid)
   if (row.state === 'dropped') throw new Refused(409, 'dropped', 'This is no longer waited for. Begin another slip.')
-  if (row.state === 'open') markAsked(app, caller, uid, { where: `by mail, ${input.to}`, number: input.number, expected: input.expected })
+  if (row.state === 'open') markAsked(app, caller, uid, { where: `by mail, ${input.to}`, at: null, number: input.number, expected: input.expected })
   const { subject, text } = letterOf(restockView(app, caller, uid), app.organisation!, app.today(), caller.name)
   queueMail(app, caller.id, { to: input.to, subject, text, attachments, restockId: row.id })
 }
@@ -90,7 +93,22 @@ function sourceId(app: App, source: Changed['source']): number | null {
   return id
 }
 
-/** Reads the lines as they were typed; what cannot be read is refused at its line. */
+/** What a line asks for; where it cannot be read nothing yet, and why. */
+function typedOf(app: App, it: ItemRow, l: { readonly typed: string; readonly unit: string | null }): { readonly quantity: bigint; readonly unread: string | null } {
+  if (!l.typed.trim()) return { quantity: 0n, unread: null }
+  const read = readQuantity(l.typed, app.known.measure(it), l.unit ?? undefined, true)
+  return read.ok ? { quantity: read.quantity, unread: null } : { quantity: 0n, unread: wordRefusal(app, quantityRefusal(read, l.typed, it.unit), () => it.unit).message }
+}
+/** Nothing is asked for while a line says what cannot be read. */
+function refuseUnread(app: App, slipId: number): void {
+  const unread = app.db.select().from(restockLine).where(eq(restockLine.slipId, slipId)).orderBy(restockLine.position).all().flatMap(l => {
+    const message = typedOf(app, app.known.itemById(l.itemId)!, l).unread
+    return message === null ? [] : [{ line: l.uid, field: 'typed', code: 'unread', message }]
+  })
+  if (unread.length) throw new Refused(422, 'unread', unread[0]!.message, unread)
+}
+
+/** Takes the lines as they were typed, also what cannot be read: it is kept, and stands there to be corrected. */
 function readLines(app: App, caller: Caller, lines: readonly z.output<typeof RestockLine>[]) {
   return lines.map((l, position) => {
     const it = app.known.item(l.item)
@@ -99,9 +117,7 @@ function readLines(app: App, caller: Caller, lines: readonly z.output<typeof Res
     if (!it?.active) return no('unknown_item', 'item', 'There is no such item, or it is retired.')
     if (placeId === undefined) return no('unknown_place', 'place', 'There is no such place.')
     demandAt(app, caller, 'ask', placeId)
-    const read = l.typed.trim() ? readQuantity(l.typed, app.known.measure(it), l.unit ?? undefined, true) : { ok: true as const, quantity: 0n }
-    if (!read.ok) return no(`quantity_${read.code}`, 'typed', `“${l.typed}” is no quantity of ${it.name}. Type a number, like 4 or 2 case.`)
-    return { uid: l.id, position, itemId: it.id, placeId, typed: l.typed, unit: l.unit, quantity: read.quantity, why: l.why }
+    return { uid: l.id, position, itemId: it.id, placeId, typed: l.typed, unit: l.unit, quantity: typedOf(app, it, l).quantity, why: l.why }
   })
 }
 
@@ -143,9 +159,14 @@ const touch = (app: App, slipId: number): void => { for (const l of app.db.selec
 /** From now on what stands on it is on its way. Lines of nothing are left out. */
 export function markAsked(app: App, caller: Caller, uid: string, input: z.output<typeof AskedInput>, moveId: number | null = null): void {
   const row = wantOpen(app, uid, undefined)
+  refuseUnread(app, row.id)
+  const at = input.at === null ? app.now() : Date.parse(input.at)
+  const no = (code: string, message: string): never => { throw new Refused(422, code, message, [{ field: 'at', code, message }]) }
+  if (at > app.now() + 60_000) no('in_the_future', 'That is in the future. It was asked for now or before.')
+  if (at < app.now() - REMEMBERED) no('too_long_ago', 'That is more than 120 days ago: what was asked for then is not waited for. Receive it when it comes.')
   app.db.delete(restockLine).where(sql`${restockLine.slipId} = ${row.id} and ${restockLine.quantity} = 0`).run()
   if (!app.db.select({ id: restockLine.id }).from(restockLine).where(eq(restockLine.slipId, row.id)).limit(1).get()) throw new Refused(422, 'no_lines', 'There is nothing on this slip to ask for.')
-  app.db.update(restockSlip).set({ state: 'asked', askedAt: app.now(), askedBy: caller.id, askedWhere: input.where, theirNumber: input.number, expected: input.expected, moveId, revision: row.revision + 1 }).where(eq(restockSlip.id, row.id)).run()
+  app.db.update(restockSlip).set({ state: 'asked', askedAt: at, askedBy: caller.id, askedWhere: input.where, theirNumber: input.number, expected: input.expected, moveId, revision: row.revision + 1 }).where(eq(restockSlip.id, row.id)).run()
   touch(app, row.id)
 }
 /** An open slip is thrown away, what stood on it is offered again; what was asked for and will not come is no longer waited for. */
@@ -158,12 +179,13 @@ export function dropRestock(app: App, uid: string): void {
 export function moveOf(app: App, caller: Caller, uid: string, moveUid: string): void {
   const row = wantOpen(app, uid, undefined)
   if (row.source !== 'shelves') throw new Refused(409, 'not_our_shelves', 'Only what comes from our own shelves becomes a move.')
+  refuseUnread(app, row.id)
   const lines = app.db.select().from(restockLine).where(eq(restockLine.slipId, row.id)).orderBy(restockLine.position).all().filter(l => l.quantity > 0n)
   const place = app.places.row(row.sourceId!)!.uid
   const content = SlipContent.parse({ kind: 'move', place, head: {}, lines: lines.map(l => ({ id: app.uid(), item: app.known.itemById(l.itemId)!.uid, typed: l.typed, unit: l.unit, to: app.places.row(l.placeId)!.uid })) })
   const { record } = putDraft(app, caller, moveUid, content)
   app.events.add('draft', { slip: moveUid, places: [place] })
-  markAsked(app, caller, uid, { where: 'our own shelves', number: '', expected: null }, record.id)
+  markAsked(app, caller, uid, { where: 'our own shelves', at: null, number: '', expected: null }, record.id)
 }
 /** The slip that a letter is about. */
 export const restockOfMail = (app: App, uid: string): string | undefined => app.db.select({ uid: restockSlip.uid }).from(mail).innerJoin(restockSlip, eq(restockSlip.id, mail.restockId)).where(eq(mail.uid, uid)).get()?.uid

@@ -8,6 +8,7 @@ import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
+import { narrow } from '../shell/width.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import ListTools from '../ui/ListTools.vue'
 import SaveAs from '../ui/SaveAs.vue'
@@ -66,8 +67,9 @@ const list = useList('stock', COLUMNS.map(c => c.id))
 const may = computed(() => COLUMNS.filter(c => c.id !== 'value' || session.seeValue))
 const shown = computed(() => may.value.filter(c => c.id === 'name' || list.shows.value.has(c.id)))
 const ids = computed<ReadonlySet<string>>(() => new Set(shown.value.map(c => c.id)))
-const WIDTHS: Record<string, string> = { name: 'minmax(180px, 1.7fr)', state: 'minmax(220px, 1.5fr)', onHand: '90px', available: '140px', days: '64px', firstExpiry: '110px', value: '100px' }
-const grid = computed(() => ({ gridTemplateColumns: shown.value.map(c => WIDTHS[c.id]).join(' ') }))
+/** At a desk, and on an upright tablet, where all of them fit too. */
+const WIDTHS: Record<string, [string, string]> = { name: ['minmax(180px, 1.7fr)', 'minmax(132px, 1.7fr)'], state: ['minmax(220px, 1.5fr)', '124px'], onHand: ['90px', '68px'], available: ['150px', '134px'], days: ['64px', '52px'], firstExpiry: ['110px', '92px'], value: ['100px', '76px'] }
+const grid = computed(() => ({ gridTemplateColumns: shown.value.map(c => WIDTHS[c.id]![narrow.value ? 1 : 0]).join(' ') }))
 const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === `-${id}` ? 'descending' : undefined)
 </script>
 <template>
@@ -103,6 +105,7 @@ const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === 
 .box { height: calc(100vh - 172px); overflow: auto; border-top: 1px solid var(--hair); }
 .table { min-width: 880px; width: 100%; }
 .tr { display: grid; gap: 14px; align-items: center; padding: 0 20px; }
+@media (max-width: 1023px) { .table { min-width: 760px; } .tr { gap: 8px; padding: 0 12px; } }
 .th { position: sticky; top: 0; z-index: 3; background: var(--sheet); border-bottom: 1px solid var(--hair); min-height: 34px; font-size: 13px; }
 .td { position: absolute; left: 0; right: 0; border-bottom: 1px solid var(--hair); font-size: 13px; cursor: pointer; }
 .td:hover { background: var(--frost); }

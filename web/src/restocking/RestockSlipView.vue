@@ -13,6 +13,7 @@ import { v7 } from '../ledger/uuid.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import DateField from '../ui/DateField.vue'
 import ItemPicker from '../ui/ItemPicker.vue'
+import MomentField from '../ui/MomentField.vue'
 import LevelBar from '../ui/LevelBar.vue'
 import StateDisc from '../ui/StateDisc.vue'
 import SaveAs from '../ui/SaveAs.vue'
@@ -61,14 +62,23 @@ async function put() {
     else wrong.value = said(e)
   }
 }
-async function settled() { clearTimeout(timer); timer = undefined; await save(); return refused.value.length === 0 && !wrong.value }
-const at = (l: RestockLineView) => refused.value.find(r => r.line === l.id)?.message
+async function settled() { clearTimeout(timer); timer = undefined; await save(); return refused.value.length === 0 && !wrong.value && readable() }
+/** Whether every line can be read; else the keyboard is led to the first that cannot. */
+function readable(): boolean {
+  const line = slip.value?.lines.find(l => l.unread)
+  if (line) document.querySelector<HTMLInputElement>(`[data-line="${line.id}"]`)?.focus()
+  return !line
+}
+/** What is wrong with a line: what the server refused, or why it cannot read what was typed. */
+const at = (l: RestockLineView) => refused.value.find(r => r.line === l.id)?.message ?? l.unread
+/** Typed on: what was said of it before is of another text. */
+function typedOn(l: RestockLineView) { l.unread = null; changed() }
 const reading = (l: RestockLineView) => { const item = index.byId.get(l.item); const r = item && l.typed.trim() ? readQuantity(l.typed, index.measure(item), l.unit ?? undefined, true) : undefined; return r?.ok && (l.unit || /[a-z+*]/i.test(l.typed)) ? `= ${f.number(formatDecimal(r.quantity))} ${l.base}` : '' }
 const packs = (l: RestockLineView) => index.byId.get(l.item)?.packs.filter(p => p.buying) ?? []
 async function add(item: IndexItem) {
   const place = session.placeId ?? slip.value!.lines.at(-1)?.place ?? session.areas[0]!.id
   const again = slip.value!.lines.find(l => l.item === item.id && l.place === place)
-  const line = again ?? { id: v7(), item: item.id, place, typed: '1', unit: item.packs.find(p => p.buying && !p.issuing)?.name ?? null, why: 'by hand', code: item.code, name: item.name, base: item.unit, placeName: session.placeName(place), quantity: '0', owed: '0', levels: null as never, elsewhere: [] }
+  const line = again ?? { id: v7(), item: item.id, place, typed: '1', unit: item.packs.find(p => p.buying && !p.issuing)?.name ?? null, why: 'by hand', code: item.code, name: item.name, base: item.unit, placeName: session.placeName(place), quantity: '0', unread: null, owed: '0', levels: null as never, elsewhere: [] }
   if (!again) { slip.value!.lines.push(line); clearTimeout(timer); timer = undefined; await save() }
   await nextTick()
   const box = document.querySelector<HTMLInputElement>(`[data-line="${line.id}"]`)
@@ -80,7 +90,7 @@ function remove(l: RestockLineView) { slip.value!.lines = slip.value!.lines.filt
 const source = computed({ get: () => `${slip.value!.source.kind} ${slip.value!.source.id ?? ''}`, set: v => { const [kind, id] = v.split(' '); slip.value!.source = { kind: kind as 'supplier', id: id || null }; changed() } })
 
 const asking = ref(false)
-const asked = reactive({ where: '', number: '', expected: null as string | null })
+const asked = reactive({ where: '', at: null as string | null, number: '', expected: null as string | null })
 async function ask() {
   if (unread.value) { wrong.value = unread.value; return }
   try { slip.value = await call<RestockView>('POST', `/api/restock/${props.id}/asking`, { body: asked }); asking.value = false; strip.say(`${slip.value.name} is asked: ${slip.value.lines.length} line${slip.value.lines.length === 1 ? '' : 's'} on their way.`) } catch (e) { wrong.value = said(e) }
@@ -101,7 +111,8 @@ async function move() {
 }
 async function drop() { try { await call('DELETE', `/api/restock/${props.id}`); strip.say(open.value ? 'The slip is thrown away; what stood on it is offered again.' : 'It is no longer waited for.'); await router.push({ name: 'restock' }) } catch (e) { wrong.value = said(e) } }
 /** As it is written into a mail or a shop's page. */
-function text() {
+async function text() {
+  if (open.value && !(await settled())) return
   const v = slip.value!
   const width = Math.max(...v.lines.map(l => `${l.typed} ${l.unit ?? l.base}`.length))
   const body = [`${session.settings.name}`, `For ${v.name}, ${f.date(f.today(), true)}`, '', ...v.lines.map(l => `${`${l.typed} ${l.unit ?? l.base}`.padStart(width)}  ${l.code}  ${l.name}`), ...(v.note ? ['', v.note] : [])].join('\n')
@@ -111,7 +122,7 @@ function text() {
   link.click()
   URL.revokeObjectURL(link.href)
 }
-const print = () => window.print()
+async function print() { if (!open.value || await settled()) window.print() }
 /** How it stands, in one sentence. */
 const standing = computed(() => {
   const v = slip.value!
@@ -135,7 +146,7 @@ const STATE = { open: 'being written', asked: 'asked for', arrived: 'all of it c
         <td><RouterLink class="font-medium" :to="{ name: 'item', params: { id: l.item } }">{{ l.name }}</RouterLink><div class="mono soft text-[12px]">{{ l.code }}</div></td><td>{{ l.placeName }}</td>
         <td class="w-32 no-print"><LevelBar v-if="l.levels" :levels="l.levels" /></td><td><StateDisc v-if="l.levels" :state="l.levels.state" /><div class="soft text-[12px]">{{ l.why }}</div></td>
         <td class="num no-print">{{ f.number(l.levels?.available) }}</td><td class="num no-print">{{ l.levels && l.levels.coming !== '0' ? f.number(l.levels.coming) : '' }}</td>
-        <td class="text-right whitespace-nowrap"><template v-if="mine"><span class="inline-flex gap-1"><input v-model="l.typed" :data-line="l.id" class="field field-small field-num w-20!" :aria-label="`Ask for: ${l.name}`" :aria-invalid="at(l) ? true : undefined" autocomplete="off" @input="changed" @focus="($event.target as HTMLInputElement).select()" @keydown.enter.prevent="step(i, 1)" @keydown.down.prevent="step(i, 1)" @keydown.up.prevent="step(i, -1)" /><select v-model="l.unit" class="field field-small w-24!" :aria-label="`Unit of ${l.name}`" @change="changed"><option :value="null">{{ l.base }}</option><option v-for="p in packs(l)" :key="p.name" :value="p.name">{{ p.name }}</option></select></span><div class="soft text-[12px] mono">{{ reading(l) }}</div></template><span v-else class="mono">{{ f.number(l.typed) }} {{ l.unit ?? l.base }}</span></td>
+        <td class="text-right whitespace-nowrap"><template v-if="mine"><span class="inline-flex gap-1"><input v-model="l.typed" :data-line="l.id" class="field field-small field-num w-20!" :aria-label="`Ask for: ${l.name}`" :aria-invalid="at(l) ? true : undefined" autocomplete="off" @input="typedOn(l)" @focus="($event.target as HTMLInputElement).select()" @keydown.enter.prevent="step(i, 1)" @keydown.down.prevent="step(i, 1)" @keydown.up.prevent="step(i, -1)" /><span v-if="!packs(l).length" class="w-24 pl-2 self-center text-left">{{ l.base }}</span><select v-else v-model="l.unit" class="field field-small w-24!" :aria-label="`Unit of ${l.name}`" @change="typedOn(l)"><option :value="null">{{ l.base }}</option><option v-for="p in packs(l)" :key="p.name" :value="p.name">{{ p.name }}</option></select></span><div class="soft text-[12px] mono">{{ reading(l) }}</div></template><span v-else class="mono">{{ f.number(l.typed) }} {{ l.unit ?? l.base }}</span></td>
         <td v-if="!open" class="num">{{ l.owed === '0' ? '' : f.number(l.owed) }}</td>
         <td class="no-print text-[13px]"><LiesElsewhere :item="l.item" :name="l.name" :place="l.place" :bring="l.quantity" :elsewhere="l.elsewhere" /></td>
         <td v-if="mine" class="no-print"><button type="button" class="btn btn-quiet btn-small" :aria-label="`Remove ${l.name}`" @click="remove(l)">Remove</button></td></tr>
@@ -143,14 +154,14 @@ const STATE = { open: 'being written', asked: 'asked for', arrived: 'all of it c
     </table></div>
     <p v-else class="px-5 pb-3 soft">Nothing stands on it yet.</p>
     <div v-if="mine" data-add class="px-5 py-3 no-print"><ItemPicker label="Another item" @pick="i => void add(i)" /></div>
-    <p v-if="wrong" class="error px-5 pb-3" role="alert">{{ wrong }}</p>
+    <p v-if="wrong && !mailing && !asking" class="error px-5 pb-3" role="alert">{{ wrong }}</p>
     <ul v-if="slip.mail.letters.length" class="px-5 py-2 border-t border-hair no-print" aria-label="Letters"><li v-for="m in slip.mail.letters" :key="m.id" class="flex flex-wrap gap-3 items-center py-1"><span>Letter to <span class="mono">{{ m.to }}</span>, {{ f.when(m.at) }}:</span>
       <b v-if="m.state === 'sent'">sent {{ f.when(m.sentAt) }}</b><template v-else><b :class="m.state === 'failed' ? 'text-buoy' : 'text-straw'">{{ m.state === 'failed' ? 'refused' : m.attempts ? `waits, tried ${m.attempts} time${m.attempts === 1 ? '' : 's'}` : 'going out' }}</b><span v-if="m.trouble" class="soft text-[13px]">{{ m.trouble }}</span><span v-if="m.nextAt" class="soft text-[13px]">next {{ f.when(m.nextAt) }}</span><button v-if="m.attempts" type="button" class="btn btn-small" @click="again(m.id)">Try again now</button></template></li></ul>
     <footer class="px-5 py-3 border-t border-hair flex flex-wrap gap-3 no-print">
       <template v-if="mine"><button v-if="slip.source.kind === 'shelves' && session.mayAnywhere('book')" type="button" class="btn btn-act" :disabled="!slip.lines.length" @click="move">Make it a move</button><button type="button" class="btn" :class="{ 'btn-act': slip.source.kind !== 'shelves' }" :disabled="!slip.lines.length" @click="settled().then(ok => { asking = ok })">Mark as asked for</button></template>
       <button v-if="canMail" type="button" class="btn" :disabled="!slip.lines.length" @click="beginMail">{{ slip.mail.letters.length ? 'Mail it again' : 'Mail it' }}</button>
       <RouterLink v-if="slip.asked?.move" class="btn" :to="{ name: 'slip', params: { id: slip.asked.move } }">See the move</RouterLink>
-      <button type="button" class="btn" @click="print">Print</button><button type="button" class="btn" @click="text">Save as text</button><SaveAs :path="`/api/restock/${props.id}`" name="restock" />
+      <button type="button" class="btn" @click="print">Print</button><button type="button" class="btn" @click="text">Save as text</button><SaveAs :path="`/api/restock/${props.id}`" name="restock" foot />
       <button v-if="mine || slip.state === 'asked'" type="button" class="btn btn-danger ml-auto" @click="drop">{{ open ? 'Throw away' : 'It will not come' }}</button>
     </footer>
     <AskDialog :open="mailing" :title="`Mail it to ${slip.name}`" @close="mailing = false">
@@ -164,7 +175,8 @@ const STATE = { open: 'being written', asked: 'asked for', arrived: 'all of it c
     </AskDialog>
     <AskDialog :open="asking" :title="`Asked for, of ${slip.name}`" @close="asking = false">
       <form class="grid gap-3" @submit.prevent="ask">
-        <label><span class="label">Where</span><input v-model="asked.where" class="field" list="wheres" placeholder="by telephone, on their page, by mail" /><datalist id="wheres"><option v-for="x in ['by telephone', 'on their page', 'by mail', 'at the counter']" :key="x" :value="x" /></datalist></label>
+        <label><span class="label">How, or where</span><input v-model="asked.where" class="field" list="wheres" placeholder="by telephone, on their page, by mail" /><datalist id="wheres"><option v-for="x in ['by telephone', 'on their page', 'by mail', 'at the counter']" :key="x" :value="x" /></datalist></label>
+        <div><span class="label">When</span><MomentField v-model="asked.at" label="Asked for" /></div>
         <label><span class="label">Their number, if there is one</span><input v-model="asked.number" class="field mono" /></label>
         <div><span class="label">Expected</span><DateField v-model="asked.expected" label="Expected" near="not known" class="w-40" /></div>
         <p v-if="wrong" class="error" role="alert">{{ wrong }}</p>

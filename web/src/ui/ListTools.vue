@@ -17,7 +17,7 @@ async function keep() { if (!name.value.trim()) return; try { await props.list.k
 <template>
   <Popover class="relative">
     <PopoverButton class="btn btn-small flex items-center gap-1.5"><SlidersHorizontal :size="14" aria-hidden="true" />Arrange</PopoverButton>
-    <PopoverPanel v-slot="{ close }" class="card absolute right-0 z-30 mt-1 p-4 w-72 shadow-sm" focus>
+    <PopoverPanel v-slot="{ close }" class="card absolute right-0 z-30 mt-1 p-4 w-72 over" focus>
       <p class="label">Kept filters</p>
       <ul v-if="saved.length" class="mb-2"><li v-for="s in saved" :key="s.name" class="flex justify-between gap-2 items-center"><button type="button" class="go text-left py-1 cursor-pointer" @click="list.apply(s); close()">{{ s.name }}</button><button type="button" class="btn btn-quiet btn-small" :aria-label="`Forget ${s.name}`" @click="list.drop(s.name)"><X :size="13" aria-hidden="true" /></button></li></ul>
       <form v-if="filtered" class="flex gap-2 mb-3" @submit.prevent="keep"><input v-model="name" class="field field-small" placeholder="name for this filter" aria-label="Name for this filter" maxlength="60" /><button class="btn btn-small" :disabled="!name.trim()">Keep</button></form>
