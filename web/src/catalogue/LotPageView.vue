@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Everything about one lot: where it came from, where it lies, to whom it went, how its state changed. */
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { LotPage, LotView } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
@@ -20,6 +20,7 @@ async function load() { try { lot.value = await get<LotPage>(`/api/lots/${props.
 const reload = live(load, e => e.kind === 'booked' || e.kind === 'stock' || e.kind === 'setup')
 watch(() => props.id, () => void reload())
 async function save(held: string, why: string) { try { await call('PUT', `/api/lots/${props.id}/state`, { body: { held, why } }); await reload() } catch (e) { strip.say(said(e), 'bad') } }
+const places = computed(() => f.placesOf([...lot.value?.came ?? [], ...lot.value?.places ?? [], ...lot.value?.went ?? [], ...lot.value?.movements ?? []].map(x => x.quantity)))
 const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalled: 'recalled', expired: 'out of date' }
 </script>
 <template>
@@ -33,16 +34,16 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
         <p class="mono text-[17px]">{{ f.number(lot.quantity) }} {{ lot.item.unit }} <span class="soft text-[13px] font-sans">left</span></p>
       </div>
       <div class="px-5 py-3 border-t border-hair grid sm:grid-cols-3 gap-5">
-        <div><h2 class="mb-1">Came from</h2><p v-for="c in lot.came" :key="c.name" class="flex justify-between gap-3"><span>{{ c.name }}</span><span class="mono">{{ f.number(c.quantity) }}</span></p><p v-if="!lot.came.length" class="soft">Not from outside of these places.</p></div>
-        <div><h2 class="mb-1">Lies in</h2><p v-for="p in lot.places" :key="p.place" class="flex justify-between gap-3"><span>{{ p.name }}</span><span class="mono">{{ f.number(p.quantity) }}</span></p><p v-if="!lot.places.length" class="soft">Nothing of it is left.</p></div>
-        <div><h2 class="mb-1">Went to</h2><p v-for="w in lot.went" :key="w.name" class="flex justify-between gap-3"><span>{{ w.name }}<span class="soft text-[12px] block">last {{ f.when(w.last) }}</span></span><span class="mono">{{ f.number(w.quantity) }}</span></p><p v-if="!lot.went.length" class="soft">Nobody took any yet.</p></div>
+        <div><h2 class="mb-1">Came from</h2><p v-for="c in lot.came" :key="c.name" class="flex justify-between gap-3"><span>{{ c.name }}</span><span class="mono whitespace-pre">{{ f.aligned(c.quantity, places) }}</span></p><p v-if="!lot.came.length" class="soft">Not from outside of these places.</p></div>
+        <div><h2 class="mb-1">Lies in</h2><p v-for="p in lot.places" :key="p.place" class="flex justify-between gap-3"><span>{{ p.name }}</span><span class="mono whitespace-pre">{{ f.aligned(p.quantity, places) }}</span></p><p v-if="!lot.places.length" class="soft">Nothing of it is left.</p></div>
+        <div><h2 class="mb-1">Went to</h2><p v-for="w in lot.went" :key="w.name" class="flex justify-between gap-3"><span>{{ w.name }}<span class="soft text-[12px] block">last {{ f.when(w.last) }}</span></span><span class="mono whitespace-pre">{{ f.aligned(w.quantity, places) }}</span></p><p v-if="!lot.went.length" class="soft">Nobody took any yet.</p></div>
       </div>
       <div class="px-5 py-3 border-t border-hair flex flex-wrap gap-5 items-start justify-between"><div><h2 class="mb-1">Its state</h2><p v-for="s in lot.states" :key="s.since" class="text-[13px]"><b>{{ STATES[s.held] }}</b> since {{ f.when(s.since) }}, {{ s.by }}<template v-if="s.why">: {{ s.why }}</template></p><p v-if="!lot.states.length" class="soft">Never held or recalled.</p></div>
         <span class="flex flex-wrap gap-3 items-center"><LotStateForm v-if="session.mayAnywhere('book')" :lot="lot as unknown as LotView" @save="save" /><RouterLink class="btn btn-small" :to="{ name: 'labels', query: { item: lot.item.id, lot: lot.id } }">Labels</RouterLink></span></div>
     </article>
     <section><div class="flex justify-between items-center gap-3 mb-2 mt-2"><h2>All that happened to it</h2><SaveAs :path="`/api/lots/${props.id}`" name="lot" /></div>
       <div class="card overflow-x-auto"><table class="list"><thead><tr><th>When</th><th>Slip</th><th>From → to</th><th class="text-right!">Quantity</th></tr></thead><tbody>
-        <tr v-for="m in lot.movements" :key="m.seq"><td class="whitespace-nowrap">{{ f.when(m.at) }}</td><td><RouterLink class="go mono" :to="{ name: 'slip', params: { id: m.slip.id } }">{{ m.slip.number }}</RouterLink><div class="soft text-[12px]">{{ LABEL_WORDS[m.kind] ?? m.kind }}</div></td><td>{{ m.from }} → {{ m.to }}<div class="soft text-[12px]">{{ m.by }}<template v-if="m.taker">, {{ m.taker }}</template></div></td><td class="num">{{ f.number(m.quantity) }}</td></tr>
+        <tr v-for="m in lot.movements" :key="m.seq"><td class="whitespace-nowrap">{{ f.when(m.at) }}</td><td><RouterLink class="go mono" :to="{ name: 'slip', params: { id: m.slip.id } }">{{ m.slip.number }}</RouterLink><div class="soft text-[12px]">{{ LABEL_WORDS[m.kind] ?? m.kind }}</div></td><td>{{ m.from }} → {{ m.to }}<div class="soft text-[12px]">{{ m.by }}<template v-if="m.taker">, {{ m.taker }}</template></div></td><td class="num">{{ f.aligned(m.quantity, places) }}</td></tr>
       </tbody></table></div></section>
   </div>
 </template>

@@ -55,6 +55,7 @@ const shown = computed(() => pages.value[page.value - 1]?.lines ?? [])
 const numbers = computed(() => new Map(lines.value.map((l, i) => [l.id, i + 1])))
 const counted = computed(() => lines.value.filter(isRead).length)
 const expected = computed(() => new Map(sheet.value?.lines.map(l => [l.id, l.expected])))
+const places = computed(() => f.placesOf([...expected.value.values()]))
 const name = (l: SlipLine) => index.byId.get(l.item ?? '')
 const reads = (l: SlipLine) => { const it = name(l); return it && l.typed.trim() ? readQuantity(l.typed, index.measure(it), undefined, true) : undefined }
 const told = (l: SlipLine) => { if (l.counted === 'confirmed') return 'as expected'; const r = reads(l); return r?.ok ? `${f.number(formatDecimal(r.quantity))} ${name(l)!.unit}` : '' }
@@ -140,7 +141,7 @@ async function book() {
       <div class="overflow-x-auto"><table class="list"><thead><tr><th class="w-8">Line</th><th>Item</th><th>Place</th><th>Lot</th><th v-if="!sheet.blind" class="text-right!">On paper expected</th><th class="text-right! w-36">Counted</th><th class="w-32">Reads as</th><th v-if="!sheet.blind"><span class="sr-only">Confirm</span></th></tr></thead><tbody>
         <template v-for="(l, i) in shown" :key="l.id"><tr><td class="mono soft">{{ numbers.get(l.id) }}</td><td>{{ name(l)?.name }} <span class="mono soft text-[12px]">{{ name(l)?.code }}</span></td><td class="soft">{{ session.placeName(l.from).replace(`${sheet.placeName}, `, '') }}</td>
           <td class="mono"><template v-if="expected.has(l.id) || !l.lot">{{ l.lot?.code ?? '' }}</template><span v-else class="flex gap-2"><input v-model="l.lot.code" class="field field-small mono w-28!" :aria-label="`Lot of ${name(l)?.name}`" placeholder="lot" /><DateField v-if="name(l)?.identifiedBy === 'lot_expiry'" v-model="l.lot.expiry" class="w-32" :label="`Use by of ${name(l)?.name}`" /></span></td>
-          <td v-if="!sheet.blind" class="num soft">{{ f.number(expected.get(l.id)) }}</td>
+          <td v-if="!sheet.blind" class="num soft">{{ f.aligned(expected.get(l.id), places) }}</td>
           <td class="text-right"><input class="field field-small field-num w-32!" :data-row="i" :value="l.counted === 'counted' ? l.typed : ''" :disabled="!times[page]" :aria-invalid="isCounted(l) && !isRead(l) || undefined" :placeholder="l.counted === 'confirmed' ? 'as expected' : 'not counted'" :aria-label="`Counted: ${name(l)?.name} ${l.lot?.code ?? ''}`" autocomplete="off" inputmode="decimal" @input="put(l, ($event.target as HTMLInputElement).value)" @keydown="key($event, i)" /></td>
           <td class="mono soft">{{ told(l) }}</td><td v-if="!sheet.blind" class="text-right"><button type="button" class="btn btn-small" :disabled="!times[page]" @click="confirm(l)">As expected</button></td></tr>
           <tr v-if="refusals(l).length" class="said"><td :colspan="8" class="pt-0! text-right!"><p v-for="r in refusals(l)" :key="r.code" class="error">{{ r.message }}</p></td></tr></template>

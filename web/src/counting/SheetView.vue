@@ -135,6 +135,7 @@ onUnmounted(() => window.removeEventListener('keydown', key))
 async function throwAway() { leaving.value = false; await slip.discard(); await router.push({ name: 'count' }) }
 const upcoming = computed(() => lines.value.map((l, i) => ({ l, i })).filter(x => x.i > at.value).slice(0, 4))
 const past = computed(() => lines.value.map((l, i) => ({ l, i })).filter(x => x.l.counted !== 'not').slice(-3))
+const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.expected) ?? []))
 </script>
 <template>
   <div v-if="ready" class="sheet">
@@ -162,7 +163,7 @@ const past = computed(() => lines.value.map((l, i) => ({ l, i })).filter(x => x.
 
     <section v-else-if="mode === 'grid'" class="slip"><div class="overflow-x-auto">
       <table class="list"><thead><tr><th>Place</th><th>Item</th><th>Lot</th><th v-if="!blind" class="text-right!">Expected</th><th class="text-right!">Counted</th><th>Reads as</th><th v-if="!blind"><span class="sr-only">Confirm</span></th></tr></thead><tbody>
-        <tr v-for="(l, i) in lines" :key="l.id"><td class="mono soft">{{ placeShort(l) }}</td><td>{{ index.byId.get(l.item!)?.name }} <span class="mono soft text-[12px]">{{ index.byId.get(l.item!)?.code }}</span></td><td class="mono">{{ l.lot?.code ?? '' }}</td><td v-if="!blind" class="num">{{ f.number(slip.effectOf(l.id)?.expected) }}</td>
+        <tr v-for="(l, i) in lines" :key="l.id"><td class="mono soft">{{ placeShort(l) }}</td><td>{{ index.byId.get(l.item!)?.name }} <span class="mono soft text-[12px]">{{ index.byId.get(l.item!)?.code }}</span></td><td class="mono">{{ l.lot?.code ?? '' }}</td><td v-if="!blind" class="num">{{ f.aligned(slip.effectOf(l.id)?.expected, expectedPlaces) }}</td>
           <td class="text-right"><input class="field field-small field-num w-32!" :data-row="i" :value="l.counted === 'counted' ? l.typed : ''" :placeholder="l.counted === 'confirmed' ? 'as expected' : 'not counted'" :aria-label="`Counted: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`" @input="gridTyped(l, ($event.target as HTMLInputElement).value)" @keydown="gridKey($event, i)" /></td>
           <td class="mono soft">{{ l.counted === 'counted' ? ((r) => (r?.ok ? `${f.number(formatDecimal(r.quantity))} ${index.byId.get(l.item!)?.unit}` : 'cannot be read'))(reads(l.typed, l)) : '' }}</td><td v-if="!blind" class="text-right"><button type="button" class="btn btn-small" @click="Object.assign(l, { counted: 'confirmed', typed: '', countedAt: minute() })">As expected</button></td></tr>
       </tbody></table>

@@ -41,6 +41,7 @@ async function load() {
 }
 const reload = live(load, e => ['restock', 'mail', 'booked', 'setup', 'stock'].includes(e.kind))
 watch(() => props.id, () => void reload())
+const places = computed(() => f.placesOf((slip.value?.lines ?? []).flatMap(l => [l.levels?.available, l.levels?.coming, l.owed])))
 const open = computed(() => slip.value?.state === 'open')
 const mine = computed(() => open.value && slip.value!.mine)
 /** Saves soon after the last keystroke; what the server refuses stands at its line and is typed on. */
@@ -145,9 +146,9 @@ const STATE = { open: 'being written', asked: 'asked for', arrived: 'all of it c
       <tbody><template v-for="(l, i) in slip.lines" :key="l.id"><tr>
         <td><RouterLink class="font-medium" :to="{ name: 'item', params: { id: l.item } }">{{ l.name }}</RouterLink><div class="mono soft text-[12px]">{{ l.code }}</div></td><td>{{ l.placeName }}</td>
         <td class="w-32 no-print"><LevelBar v-if="l.levels" :levels="l.levels" /></td><td><StateDisc v-if="l.levels" :state="l.levels.state" /><div class="soft text-[12px]">{{ l.why }}</div></td>
-        <td class="num no-print">{{ f.number(l.levels?.available) }}</td><td class="num no-print">{{ l.levels && l.levels.coming !== '0' ? f.number(l.levels.coming) : '' }}</td>
+        <td class="num no-print">{{ f.aligned(l.levels?.available, places) }}</td><td class="num no-print">{{ l.levels && l.levels.coming !== '0' ? f.aligned(l.levels.coming, places) : '' }}</td>
         <td class="text-right whitespace-nowrap"><template v-if="mine"><span class="inline-flex gap-1"><input v-model="l.typed" :data-line="l.id" class="field field-small field-num w-20!" :aria-label="`Ask for: ${l.name}`" :aria-invalid="at(l) ? true : undefined" autocomplete="off" @input="typedOn(l)" @focus="($event.target as HTMLInputElement).select()" @keydown.enter.prevent="step(i, 1)" @keydown.down.prevent="step(i, 1)" @keydown.up.prevent="step(i, -1)" /><span v-if="!packs(l).length" class="w-24 pl-2 self-center text-left">{{ l.base }}</span><select v-else v-model="l.unit" class="field field-small w-24!" :aria-label="`Unit of ${l.name}`" @change="typedOn(l)"><option :value="null">{{ l.base }}</option><option v-for="p in packs(l)" :key="p.name" :value="p.name">{{ p.name }}</option></select></span><div class="soft text-[12px] mono">{{ reading(l) }}</div></template><span v-else class="mono">{{ f.number(l.typed) }} {{ l.unit ?? l.base }}</span></td>
-        <td v-if="!open" class="num">{{ l.owed === '0' ? '' : f.number(l.owed) }}</td>
+        <td v-if="!open" class="num">{{ l.owed === '0' ? '' : f.aligned(l.owed, places) }}</td>
         <td class="no-print text-[13px]"><LiesElsewhere :item="l.item" :name="l.name" :place="l.place" :bring="l.quantity" :elsewhere="l.elsewhere" /></td>
         <td v-if="mine" class="no-print"><button type="button" class="btn btn-quiet btn-small" :aria-label="`Remove ${l.name}`" @click="remove(l)">Remove</button></td></tr>
         <tr v-if="at(l)" class="said"><td colspan="10" class="pt-0!"><p class="error" role="alert">{{ at(l) }}</p></td></tr></template></tbody>
