@@ -9,6 +9,7 @@ import { UnusableDatabase } from './db/open.ts'
 import { Backups } from './db/schedule.ts'
 import { givenCertificates, namesIn, namesOfMachine, ownCertificates, UnusableCertificate } from './http/certificates.ts'
 import { serve, type TlsOptions } from './http/server.ts'
+import { dropUnshown } from './ledger/pictures.ts'
 
 /** Everything that can be set, from the environment, checked before anything starts. */
 const Configuration = z.object({
@@ -52,6 +53,7 @@ try {
   const backups = new Backups(config.SHELVE_DATA, { hours: config.SHELVE_DEMONSTRATION === 'yes' ? 0 : config.SHELVE_BACKUP_HOURS, keep: config.SHELVE_BACKUPS_KEPT }, Date.now, (m, e) => { if (e) log.error({ error: e.message }, m); else log.info(m) })
   backups.start()
   const app = new App(join(config.SHELVE_DATA, DATABASE), { demonstration: config.SHELVE_DEMONSTRATION === 'yes', backups, ...(config.SHELVE_MAIL ? { mail: { url: config.SHELVE_MAIL, from: config.SHELVE_MAIL_FROM } } : {}), ...(fixed === undefined ? {} : { now: () => fixed + (Date.now() - began) }) })
+  backups.tidy = () => { const gone = dropUnshown(app); if (gone) log.info(`${gone} pictures that no slip shows are gone`) }
   app.post?.start()
   const tls = await secured()
   const running = await serve(app, config.SHELVE_PORT, config.SHELVE_HOST, { log, ...(tls ? { tls } : {}), signInsPerMinute: config.SHELVE_SIGN_INS, ...(config.SHELVE_WEB ? { web: config.SHELVE_WEB } : {}) })

@@ -1,9 +1,12 @@
 import { appendFileSync, readdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { expect } from 'chai'
+import { eq } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import type { Item, LookRow, Problem } from '@shelve/contract'
-import { App, backup, DATABASE, restore, verify } from '@shelve/server'
+import { App, backup, DATABASE, restore, schema, verify } from '@shelve/server'
+import { Backups } from '../src/db/schedule.ts'
+import { dropUnshown } from '../src/ledger/pictures.ts'
 import { Client, newItem, PNG, sendPicture, world, type World } from './client.ts'
 
 describe('receiving: straight to a user, and photographs', () => {
@@ -83,5 +86,32 @@ describe('receiving: straight to a user, and photographs', () => {
     expect(await said(await sendPicture(w.c, Buffer.alloc(9 << 20)))).to.deep.equal([413, 'too_large'])
     expect(await said(await sendPicture(new Client(w.c.base)))).to.deep.equal([401, 'not_signed_in'])
     expect((await w.c.call('PUT', `/api/slips/${v7()}`, delivery([], { pictures: [v7()] }))).body.code).to.equal('unknown_picture')
+  })
+
+  it('pictures that no slip shows go a month later, before a backup; what a slip, a draft or a line shows stays, and so do bytes that another shows', async () => {
+    const picture = async (mark: string) => ((await (await sendPicture(w.c, Buffer.concat([PNG.subarray(0, 33), Buffer.from(mark), PNG.subarray(33)]))).json()) as { id: string }).id
+    const [ofDraft, ofSlip, ofLine, twin, thrown, taken] = [await picture('draft'), await picture('slip'), await picture('line'), await picture('line'), await picture('thrown away'), await picture('taken off')]
+    const [kept, left, other] = [v7(), v7(), v7()]
+    await w.c.ok('PUT', `/api/slips/${kept}`, delivery([], { pictures: [ofDraft, taken] }))
+    await w.c.ok('PUT', `/api/slips/${left}`, delivery([], { pictures: [thrown] }))
+    await w.c.ok('DELETE', `/api/slips/${left}`)
+    await w.c.must(delivery([{ item: pump.id, typed: '1', price: '1', picture: ofLine }], { pictures: [ofSlip] }), other)
+    await w.c.call('PUT', `/api/slips/${kept}`, delivery([], { pictures: [ofDraft] }), { 'if-match': '1' })
+    const files = () => readdirSync(join(w.directory, 'pictures')).length
+    const before = files()
+    const backups = new Backups(w.directory, { hours: 24, keep: 1 }, () => w.clock.now)
+    const gone: number[] = []
+    backups.tidy = () => gone.push(dropUnshown(w.app))
+    await backups.take()
+    w.clock.now += 31 * 86_400_000
+    await w.c.ok('POST', '/api/session', { signIn: 'ines', password: 'correct horse' })
+    const late = await picture('just taken, on a slip that is still being written somewhere')
+    await backups.take()
+    expect(gone).to.deep.equal([0, 3])
+    expect(files(), 'two files: the twin has the bytes of a picture that is shown').to.equal(before + 1 - 2)
+    const has = (uid: string) => w.app.db.select().from(schema.picture).where(eq(schema.picture.uid, uid)).all().length === 1
+    expect([ofDraft, ofSlip, ofLine, late, twin, thrown, taken].map(has)).to.deep.equal([true, true, true, true, false, false, false])
+    expect(readdirSync(join(w.directory, 'backups', 'pictures')).length, 'and none is kept for a backup that is gone').to.equal(files())
+    expect(verify(w.app).faults.map(x => x.check), 'only what the test above deleted').to.deep.equal(['pictures'])
   })
 })

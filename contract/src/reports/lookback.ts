@@ -16,7 +16,7 @@ export const LOOK_BY = ['cost_centre', 'job', 'reason', 'supplier', 'category', 
 export const LookRow = z.object({ id: Uuid.nullable(), name: z.string(), value: Decimal, lines: z.number().int() }).meta({ id: 'LookRow' })
 export type LookRow = z.infer<typeof LookRow>
 /** Who booked how much where. */
-export const ActivityRow = z.object({ person: z.string(), place: z.string().nullable(), slips: z.number().int(), lines: z.number().int() }).meta({ id: 'ActivityRow' })
+export const ActivityRow = z.object({ personId: Uuid, person: z.string(), placeId: Uuid.nullable(), place: z.string().nullable(), slips: z.number().int(), lines: z.number().int() }).meta({ id: 'ActivityRow' })
 export type ActivityRow = z.infer<typeof ActivityRow>
 export const MonthView = z.object({ month: MonthName, closedAt: Instant, by: z.string(), lastSeq: z.number().int(), headHash: z.string() }).meta({ id: 'Month' })
 export type MonthView = z.infer<typeof MonthView>

@@ -1,5 +1,6 @@
 import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs'
 import { join } from 'node:path'
+import { dropUnnamed, PICTURES } from '../ledger/pictures.ts'
 import { backup } from './backup.ts'
 import { BACKUPS } from './forward.ts'
 
@@ -20,6 +21,8 @@ export class Backups {
   #running: Promise<BackupFile> | undefined
   #timer: NodeJS.Timeout | undefined
   lastTrouble: string | null = null
+  /** What is put in order before each: set by whoever has the database open. */
+  tidy: () => void = () => undefined
   constructor(readonly directory: string, readonly plan: BackupPlan, readonly now: () => number, readonly tell: (message: string, trouble?: Error) => void = () => undefined) {}
 
   take(): Promise<BackupFile> { return this.#running ??= this.#take().finally(() => { this.#running = undefined }) }
@@ -27,9 +30,10 @@ export class Backups {
     const folder = join(this.directory, BACKUPS)
     mkdirSync(folder, { recursive: true })
     const name = `shelve-${new Date(this.now()).toISOString().slice(0, 19).replace(/[:T]/g, '-')}.sqlite`
-    try { await backup(this.directory, join(folder, name)) } catch (e) { this.lastTrouble = (e as Error).message; throw e }
+    try { this.tidy(); await backup(this.directory, join(folder, name)) } catch (e) { this.lastTrouble = (e as Error).message; throw e }
     this.lastTrouble = null
     for (const old of backupsIn(this.directory).filter(b => NAME.test(b.name)).slice(Math.max(1, this.plan.keep))) for (const end of ['', '.sha256']) rmSync(join(folder, old.name + end), { force: true })
+    dropUnnamed(join(folder, PICTURES), backupsIn(this.directory).map(b => join(folder, b.name)))
     this.tell(`backup ${name} is written`)
     return backupsIn(this.directory).find(b => b.name === name)!
   }

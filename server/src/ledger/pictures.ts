@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto'
-import { closeSync, existsSync, fsyncSync, linkSync, copyFileSync, mkdirSync, openSync, readFileSync, renameSync, writeSync } from 'node:fs'
+import { closeSync, existsSync, fsyncSync, linkSync, copyFileSync, mkdirSync, openSync, readdirSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import Database from 'better-sqlite3'
-import { eq } from 'drizzle-orm'
+import { eq, inArray, lt, sql } from 'drizzle-orm'
 import type { SlipContent } from '@shelve/contract'
-import { picture } from '../db/schema.ts'
+import { picture, slip, slipLine } from '../db/schema.ts'
 import { Refused, type App } from '../app.ts'
 import { notFound } from '../catalogue/service.ts'
 import { sum } from '../db/sum.ts'
@@ -57,6 +57,31 @@ export function pictureOf(app: App, content: SlipContent, uid: string): { type: 
 }
 /** Pictures that a slip names and nobody has put there. */
 export const unknownPictures = (app: App, content: SlipContent): string[] => picturesIn(content).filter(uid => !app.db.select({ n: picture.bytes }).from(picture).where(eq(picture.uid, uid)).get())
+
+/** So long a picture waits for its slip: one that is written away from the server may come late. */
+const WAITS = 30 * 86_400_000
+/**
+ * Lets go of pictures that no slip shows: taken off it again, or of a draft that was thrown away. Those of the last month
+ * stay, and so does a file that another picture is of. Gives how many went.
+ */
+export function dropUnshown(app: App): number {
+  const old = app.db.select().from(picture).where(lt(picture.createdAt, app.now() - WAITS)).all()
+  if (!old.length) return 0
+  // Most slips have none: what JSON looks like tells so without reading it.
+  const shown = new Set(app.db.all<{ uid: string }>(sql`select p.value as uid from ${slip}, json_each(${slip.head}, '$.head.pictures') p where ${slip.head} like '%"pictures":["%'
+    union select json_extract(${slipLine.content}, '$.picture') from ${slipLine} where ${slipLine.content} like '%"picture":"%'`).map(r => r.uid))
+  const gone = old.filter(p => !shown.has(p.uid))
+  if (!gone.length) return 0
+  app.db.delete(picture).where(inArray(picture.uid, gone.map(p => p.uid))).run()
+  for (const p of gone) if (!app.db.select({ uid: picture.uid }).from(picture).where(eq(picture.hash, p.hash)).get()) rmSync(join(folderOf(app), fileName(p.hash, p.type)), { force: true })
+  return gone.length
+}
+/** Files of pictures in a folder that none of these databases names go. */
+export function dropUnnamed(folder: string, databases: readonly string[]): void {
+  if (!existsSync(folder)) return
+  const named = new Set(databases.flatMap(d => filesKnownTo(d).map(f => f.file)))
+  for (const f of readdirSync(folder)) if (!named.has(f)) rmSync(join(folder, f))
+}
 
 /** Every picture that the database in a file knows, as its file is named. */
 export function filesKnownTo(database: string): { file: string; hash: string }[] {

@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, or, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, isNull, or, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import { formatDecimal, workOut, type Movement, type Working } from '@shelve/core'
 import type { SlipContent, SlipRow, SlipView } from '@shelve/contract'
@@ -85,7 +85,7 @@ function lineView(app: App, content: SlipContent, r: typeof slipLine.$inferSelec
   }
 }
 
-interface Asked extends Bar { readonly state?: string; readonly kind?: string; readonly place?: string; readonly q?: string; readonly mine?: string; readonly cursor?: string | undefined; readonly limit?: number }
+interface Asked extends Bar { readonly person?: string; readonly at?: string; readonly state?: string; readonly kind?: string; readonly place?: string; readonly q?: string; readonly mine?: string; readonly cursor?: string | undefined; readonly limit?: number }
 /**
  * A page of slips, latest first: booked ones by when they were booked, drafts by when they were saved, mine first. With a
  * `flow` they are those behind a bar of the look back, wherever they were written.
@@ -100,8 +100,10 @@ export function listSlips(app: App, caller: Caller, query: Asked, asked: Scope =
   const like = `%${words.replace(/[\\%_]/g, c => `\\${c}`)}%`
   const cursor = readCursor(q.cursor)
   const accounts = q.party && q.partyId && !q.flow ? accountsOf(app, q.party, q.partyId) : undefined
+  const day = q.person ? slip.bookedAt : slip.effectiveAt
   const wanted = and(
-    q.flow ? slipsBehind(app, q, asked) : undefined, q.from && !q.flow ? sql`${slip.effectiveAt} >= ${startOfDay(app, q.from)}` : undefined, q.to && !q.flow ? sql`${slip.effectiveAt} < ${endOfDay(app, q.to)}` : undefined,
+    q.flow ? slipsBehind(app, q, asked) : undefined, q.from && !q.flow ? sql`${day} >= ${startOfDay(app, q.from)}` : undefined, q.to && !q.flow ? sql`${day} < ${endOfDay(app, q.to)}` : undefined,
+    q.person ? sql`${slip.bookedBy} = (select id from person where uid = ${q.person})` : undefined, q.at === 'none' ? isNull(slip.placeId) : q.at ? eq(slip.placeId, app.places.id(q.at) ?? 0) : undefined,
     accounts ? sql`exists (select 1 from movement m where m.slip_id = ${slip.id} and (m.to_id in ${accounts.length ? accounts : [0]} or m.from_id in ${accounts.length ? accounts : [0]}))` : undefined,
     // Nearly all slips are booked: by that index SQLite would fetch and sort every one of them. `+` keeps it from doing so.
     q.state === 'unpriced' ? inArray(slip.id, seesValue(app, caller, scope) ? unpricedSlips(app).map(r => r.slip) : []) : q.state === 'booked' ? sql`+${slip.state} = 'booked'` : q.state ? eq(slip.state, q.state) : undefined, q.kind ? eq(slip.kind, q.kind) : undefined, within ? (scope !== reach(app, caller) ? inArray(slip.placeId, within) : or(inArray(slip.placeId, within), eq(slip.createdBy, caller.id))) : undefined, q.mine ? eq(slip.createdBy, caller.id) : undefined,

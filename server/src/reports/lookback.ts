@@ -90,9 +90,9 @@ export function accountsOf(app: App, kind: string, uid: string): number[] {
 export function activity(app: App, scope: Scope, q: { from: string; to: string }): ActivityRow[] {
   const within = scope.within && [...scope.within]
   const [from, to] = [startOfMonth(app, q.from), startOfMonth(app, nextMonth(q.to))]
-  const rows = app.db.select({ person: person.name, place: slip.placeId, slips: sql<number>`count(*)`.mapWith(Number), lines: sql<number>`sum((select count(*) from slip_line l where l.slip_id = ${slip.id}))`.mapWith(Number) }).from(slip).innerJoin(person, eq(person.id, slip.bookedBy))
-    .where(and(sql`${slip.bookedAt} >= ${from} and ${slip.bookedAt} < ${to}`, within ? inArray(slip.placeId, within) : undefined)).groupBy(person.name, slip.placeId).all()
-  return rows.sort((a, b) => b.slips - a.slips).map(r => ({ person: r.person, place: r.place === null ? null : app.places.name(r.place), slips: r.slips, lines: r.lines }))
+  const rows = app.db.select({ personId: person.uid, person: person.name, place: slip.placeId, slips: sql<number>`count(*)`.mapWith(Number), lines: sql<number>`sum((select count(*) from slip_line l where l.slip_id = ${slip.id}))`.mapWith(Number) }).from(slip).innerJoin(person, eq(person.id, slip.bookedBy))
+    .where(and(sql`${slip.bookedAt} >= ${from} and ${slip.bookedAt} < ${to}`, within ? inArray(slip.placeId, within) : undefined)).groupBy(person.id, slip.placeId).all()
+  return rows.sort((a, b) => b.slips - a.slips).map(r => ({ personId: r.personId, person: r.person, placeId: r.place === null ? null : app.places.row(r.place)!.uid, place: r.place === null ? null : app.places.name(r.place), slips: r.slips, lines: r.lines }))
 }
 
 /** An item's quantities by month, and what was paid for it: for its page. */

@@ -30,10 +30,10 @@ const party = filter('party')
 const partyId = filter('partyId')
 const about = filter('about')
 /** Of a bar: which flow, in which category and place it was. */
-const BAR = ['flow', 'category', 'alone', 'item', 'area'] as const
+const BAR = ['flow', 'category', 'alone', 'item', 'area', 'person', 'at'] as const
 const one = (k: string) => (typeof route.query[k] === 'string' ? route.query[k] : undefined)
 const narrowed = computed(() => [about.value, from.value && until.value ? `${f.date(from.value, true)} to ${f.date(until.value, true)}` : ''].filter(Boolean).join(', '))
-const path = (cursor?: string | null) => `/api/slips${query({ state: state.value || 'booked', kind: kind.value, q: q.value, from: from.value, to: until.value, party: party.value, partyId: partyId.value, flow: one('flow'), category: one('category'), alone: one('alone'), item: one('item'), place: one('area') ?? session.placeId, cursor, limit: 60 })}`
+const path = (cursor?: string | null) => `/api/slips${query({ state: state.value || 'booked', kind: kind.value, q: q.value, from: from.value, to: until.value, party: party.value, partyId: partyId.value, flow: one('flow'), category: one('category'), alone: one('alone'), item: one('item'), person: one('person'), at: one('at'), place: one('area') ?? session.placeId, cursor, limit: 60 })}`
 async function load() { const p = await get<{ rows: SlipRow[]; next: string | null }>(path()); rows.value = p.rows; next.value = p.next; loaded.value = true }
 async function more() { const p = await get<{ rows: SlipRow[]; next: string | null }>(path(next.value)); rows.value = [...rows.value, ...p.rows]; next.value = p.next }
 const reload = live(load, e => e.kind === 'booked' || e.kind === 'draft')
