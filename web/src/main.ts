@@ -3,7 +3,8 @@ import { createApp } from 'vue'
 import App from './App.vue'
 import { router } from './router.ts'
 import { renewWhenUpgraded } from './shell/renewed.ts'
+import { focus } from './ui/focus.ts'
 import './style.css'
 
-createApp(App).use(createPinia()).use(router).mount('#app')
+createApp(App).use(createPinia()).use(router).directive('focus', focus).mount('#app')
 renewWhenUpgraded(router)

@@ -66,7 +66,7 @@ const unknownFields = computed(() => problem.value?.problem.fields.filter(x => !
   <form class="slip p-6 max-w-4xl" novalidate @submit.prevent="save">
     <h1 class="mb-4">{{ props.id ? form.name || 'Item' : 'New item' }}</h1>
     <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4">
-      <label><span class="label">Name</span><input v-model="form.name" class="field" autofocus :aria-invalid="!!wrong('name')" /><span v-if="wrong('name')" class="error">{{ wrong('name') }}</span></label>
+      <label><span class="label">Name</span><input v-model="form.name" class="field" v-focus="!id" :aria-invalid="!!wrong('name')" /><span v-if="wrong('name')" class="error">{{ wrong('name') }}</span></label>
       <label><span class="label">Code (yours, short)</span><input v-model="form.code" class="field mono" :aria-invalid="!!wrong('code')" /><span v-if="wrong('code')" class="error">{{ wrong('code') }}</span></label>
       <label><span class="label">Counted or measured in</span><input v-model="form.unit" class="field" list="units" :disabled="frozen" :placeholder="inherits?.unit ?? 'each, box, kg, L …'" :aria-invalid="!!wrong('unit')" /><datalist id="units"><option v-for="u in ['each', 'box', 'pack', 'bottle', 'vial', 'kg', 'g', 'L', 'ml', 'm']" :key="u" :value="u" /></datalist><span v-if="frozen" class="soft text-[13px]">Stock has moved in it: it stays.</span><span v-if="wrong('unit')" class="error">{{ wrong('unit') }}</span></label>
       <label><span class="label">Category</span><select v-model="form.category" class="field"><option value="">none</option><option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select></label>

@@ -50,6 +50,8 @@ async function takeBack(lines: string[] | null) {
 const editing = ref<{ line: string; typed: string; unit: string | null; price: string; act: 'replace' | 'price' } | null>(null)
 const effect = ref<Effect | null>(null)
 const correction = ref('')
+/** What was written already needs no correction. */
+const differs = computed(() => { const e = editing.value; const was = typedOf(e?.line ?? ''); return !!e && !!was && (e.typed.trim() !== was.typed.trim() && e.act === 'replace' || e.unit !== was.unit || e.price.trim() !== was.price.trim()) })
 const units = computed(() => { const item = index.byId.get(slip.value?.lines.find(l => l.id === editing.value?.line)?.item?.id ?? ''); return item ? [item.unit, ...item.packs.map(p => p.name)] : [] })
 function edit(id: string, act: 'replace' | 'price') {
   const line = slip.value!.content?.lines.find(l => l.id === id)
@@ -103,17 +105,17 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
       <template v-for="l in slip.lines" :key="l.id">
         <tr :class="{ undone: l.state === 'taken_back' || l.state === 'replaced' }">
           <td><RouterLink v-if="l.item" class="font-medium" :to="{ name: 'item', params: { id: l.item.id } }">{{ l.item.name }}</RouterLink><div class="mono soft text-[12px]">{{ l.item?.code }}</div><div v-if="l.note || typedOf(l.id)?.direct?.person || typedOf(l.id)?.picture" class="text-[12px]">{{ [typedOf(l.id)?.direct?.person && `for ${typedOf(l.id)?.direct?.person}`, l.note].filter(Boolean).join(' · ') }} <PictureRow v-if="typedOf(l.id)?.picture" fixed :slip="slip.id" :model-value="[typedOf(l.id)!.picture!]" :what="l.item?.name ?? 'it'" /></div><div v-if="l.by" class="text-[12px] no-underline!">{{ STATES[l.state] }} by <RouterLink class="go mono" :to="{ name: 'slip', params: { id: l.by.slip } }">{{ l.by.number }}</RouterLink></div></td>
-          <td class="mono">{{ l.typed }}{{ l.unit ? ` ${l.unit}` : '' }}</td><td class="num">{{ f.aligned(l.quantity, quantityPlaces) }} <span class="soft">{{ l.item?.unit }}</span></td>
-          <td><div v-for="m in l.movements.filter(x => !x.revalues)" :key="m.seq" class="text-[13px]"><span v-if="m.corrects" class="soft">back: </span>{{ m.from }} → {{ m.to }}<span v-if="l.movements.length > 1" class="mono soft"> {{ f.number(m.quantity) }}</span></div><div v-if="l.movements.some(x => x.revalues)" class="soft text-[12px]">{{ l.movements.filter(x => x.revalues).length }} later value{{ l.movements.filter(x => x.revalues).length === 1 ? '' : 's' }} put right</div></td>
+          <td class="mono">{{ l.typed }}{{ l.unit ? ` ${l.unit}` : '' }}</td><td class="num">{{ f.aligned(l.quantity, quantityPlaces) }} <span class="soft unit">{{ l.item?.unit }}</span></td>
+          <td><div v-for="m in l.movements.filter(x => !x.revalues)" :key="m.seq" class="text-[13px]"><span v-if="m.corrects" class="soft">back: </span>{{ m.from }} → {{ m.to }}<span v-if="l.movements.length > 1" class="mono soft ml-2">{{ f.number(m.quantity) }}</span></div><div v-if="l.movements.some(x => x.revalues)" class="soft text-[12px]">{{ l.movements.filter(x => x.revalues).length }} later value{{ l.movements.filter(x => x.revalues).length === 1 ? '' : 's' }} put right</div></td>
           <td class="mono text-[13px]"><div v-for="lot in new Set(l.movements.map(m => m.lot).filter(Boolean))" :key="lot!">{{ lot }}</div></td><td v-if="session.seeValue" class="num">{{ f.money(l.value, true) }}</td>
           <td class="text-right whitespace-nowrap"><template v-if="mayReverse && (l.state === 'stands' || l.state === 'part_taken_back')"><button v-if="canReplace" type="button" class="btn btn-small" @click="edit(l.id, 'replace')">Replace</button> <button v-if="hasPrice && session.seeValue" type="button" class="btn btn-small" @click="edit(l.id, 'price')">Price</button> <button v-if="slip.kind !== 'correction' || l.act !== 'take_back'" type="button" class="btn btn-small" @click="takeBack([l.id])">Take back</button></template></td>
         </tr>
         <tr v-if="editing?.line === l.id"><td colspan="7" class="bg-frost">
           <form class="flex flex-wrap gap-3 items-end" @submit.prevent="bookReplacement">
-            <label v-if="editing.act === 'replace'" class="w-32"><span class="label">What was true</span><input v-model="editing.typed" class="field field-small field-num" autofocus @input="look" /></label>
+            <label v-if="editing.act === 'replace'" class="w-32"><span class="label">What was true</span><input v-model="editing.typed" class="field field-small field-num" v-focus @input="look" /></label>
             <label v-if="editing.act === 'replace' || hasPrice" class="w-28"><span class="label">{{ editing.act === 'price' ? 'priced per' : 'in' }}</span><select v-model="editing.unit" class="field field-small" @change="look"><option :value="null">{{ units[0] }}</option><option v-for="u in units.slice(1)" :key="u" :value="u">{{ u }}</option></select></label>
-            <label v-if="hasPrice && session.seeValue" class="w-28"><span class="label">Price</span><input v-model="editing.price" class="field field-small field-num" @input="look" /></label>
-            <button class="btn btn-small btn-act" :disabled="!effect?.ok">Book the correction</button><button type="button" class="btn btn-small" @click="editing = null">Leave it</button>
+            <label v-if="hasPrice && session.seeValue" class="w-28"><span class="label">Price</span><input v-model="editing.price" v-focus="editing.act === 'price'" class="field field-small field-num" @input="look" /></label>
+            <button class="btn btn-small btn-act" :disabled="!effect?.ok || !differs">Book the correction</button><button type="button" class="btn btn-small" @click="editing = null">Leave it</button>
             <p v-if="effect?.ok && effect.lines[0]" class="text-[13px]">{{ effect.lines[0].placeName }}: <span class="mono">{{ f.number(effect.lines[0].before.onHand) }} → <b>{{ f.number(effect.lines[0].after.onHand) }}</b></span> {{ effect.lines[0].unit }}<template v-if="effect.value"> · stock <span class="mono">{{ f.amount(effect.value, true) }}</span></template></p>
             <p v-for="r in effect?.refusals ?? []" :key="r.code" class="error basis-full">{{ r.message }}</p>
           </form></td></tr>

@@ -41,7 +41,7 @@ const wrong = (f: string) => problem.value?.field(f)
       <div class="grid sm:grid-cols-2 gap-x-8 gap-y-5">
         <fieldset class="flex flex-col gap-4">
           <legend class="font-semibold mb-3">The organisation</legend>
-          <label><span class="label">Name</span><input v-model="form.organisation.name" class="field" autofocus autocomplete="organization" :aria-invalid="!!wrong('organisation.name')" /><span v-if="wrong('organisation.name')" class="error">{{ wrong('organisation.name') }}</span></label>
+          <label><span class="label">Name</span><input v-model="form.organisation.name" class="field" v-focus autocomplete="organization" :aria-invalid="!!wrong('organisation.name')" /><span v-if="wrong('organisation.name')" class="error">{{ wrong('organisation.name') }}</span></label>
           <label><span class="label">Time zone</span><select v-model="form.organisation.zone" class="field"><option v-for="z in zones" :key="z">{{ z }}</option></select></label>
           <label><span class="label">Currency</span><select v-model="form.organisation.currency" class="field"><option v-for="c in currencies" :key="c">{{ c }}</option></select></label>
           <div class="grid grid-cols-2 gap-3">

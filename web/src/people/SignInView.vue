@@ -29,7 +29,7 @@ async function enter() {
     <p class="font-bold text-[18px] text-kelp mb-4">Shelve</p>
     <form class="slip p-7 flex flex-col gap-4" @submit.prevent="enter">
       <h1>{{ start.name ?? 'Sign in' }}</h1>
-      <label><span class="label">You sign in as</span><input v-model="name" class="field" autofocus autocomplete="username" /></label>
+      <label><span class="label">You sign in as</span><input v-model="name" class="field" v-focus autocomplete="username" /></label>
       <label><span class="label">Password</span><input v-model="password" type="password" class="field" autocomplete="current-password" /></label>
       <p v-if="wrong" class="error" role="alert">{{ wrong }}</p>
       <button class="btn btn-act" :disabled="busy">Sign in</button>

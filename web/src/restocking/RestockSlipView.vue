@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** One restock slip: quantities typed down the list, lines by hand, printed, saved, marked as asked for, or made a move. */
-import { computed, nextTick, reactive, ref, watch } from 'vue'
+import { computed, nextTick, onUnmounted, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { formatDecimal, readQuantity } from '@shelve/core'
 import type { IndexItem, Named, RestockLineView, RestockView } from '@shelve/contract'
@@ -46,14 +46,18 @@ const open = computed(() => slip.value?.state === 'open')
 const mine = computed(() => open.value && slip.value!.mine)
 /** Saves soon after the last keystroke; what the server refuses stands at its line and is typed on. */
 function changed() { clearTimeout(timer); timer = setTimeout(() => { timer = undefined; void save() }, 500) }
+/** A page that is left or loaded anew takes with it what was typed last. */
+const leaving = () => { if (timer) { clearTimeout(timer); timer = undefined; void put(true) } }
+window.addEventListener('pagehide', leaving)
+onUnmounted(() => { window.removeEventListener('pagehide', leaving); leaving() })
 function save(): Promise<void> {
-  const mine: Promise<void> = (saving ?? Promise.resolve()).then(put).finally(() => { if (saving === mine) saving = undefined })
+  const mine: Promise<void> = (saving ?? Promise.resolve()).then(() => put()).finally(() => { if (saving === mine) saving = undefined })
   return saving = mine
 }
-async function put() {
+async function put(keepalive = false) {
   if (!slip.value || !open.value) return
   try {
-    const saved = await call<RestockView>('PUT', `/api/restock/${props.id}`, { revision: slip.value.revision, body: { source: slip.value.source, note: slip.value.note, lines: slip.value.lines.map(l => ({ id: l.id, item: l.item, place: l.place, typed: l.typed, unit: l.unit, why: l.why })) } })
+    const saved = await call<RestockView>('PUT', `/api/restock/${props.id}`, { revision: slip.value.revision, keepalive, body: { source: slip.value.source, note: slip.value.note, lines: slip.value.lines.map(l => ({ id: l.id, item: l.item, place: l.place, typed: l.typed, unit: l.unit, why: l.why })) } })
     refused.value = []
     wrong.value = ''
     if (timer) slip.value.revision = saved.revision

@@ -12,12 +12,12 @@ export class ApiProblem extends Error {
 /** Whether the server answers: `live`, or `away` while it cannot be reached. */
 export const connection = shallowRef<'live' | 'away'>('live')
 
-type Options = { body?: unknown; revision?: number; signal?: AbortSignal; accept?: string }
+type Options = { body?: unknown; revision?: number; signal?: AbortSignal; accept?: string; /** It goes out even where the page is being left. */ keepalive?: boolean }
 export async function call<T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, options: Options = {}): Promise<T> {
   let response: Response
   try {
     response = await fetch(path, {
-      method, signal: options.signal ?? null, credentials: 'same-origin',
+      method, signal: options.signal ?? null, credentials: 'same-origin', keepalive: options.keepalive ?? false,
       headers: { ...(options.body === undefined ? {} : { 'content-type': 'application/json' }), ...(options.revision === undefined ? {} : { 'if-match': String(options.revision) }), ...(options.accept ? { accept: options.accept } : {}) },
       ...(options.body === undefined ? {} : { body: JSON.stringify(options.body) }),
     })

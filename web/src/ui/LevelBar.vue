@@ -20,20 +20,20 @@ const locked = computed(() => n(props.levels.onHand) - is.value)
 const beyond = computed(() => Math.max(is.value, was.value) + locked.value > full.value)
 </script>
 <template>
-  <div class="bar" :class="{ beyond }" aria-hidden="true">
-    <div class="track">
+  <span class="bar" :class="{ beyond }" aria-hidden="true">
+    <span class="track">
       <i class="solid" :style="{ width: part(solid) + '%' }" />
       <i v-if="brought" class="brought" :style="{ width: part(brought) + '%' }" />
       <i v-if="taken" class="taken" :style="{ width: part(taken) + '%' }" />
       <i v-if="locked > 0" class="locked" :style="{ width: part(locked) + '%' }" />
       <i v-if="n(levels.coming) > 0" class="coming" :style="{ width: part(n(levels.coming)) + '%' }" />
-    </div>
+    </span>
     <b v-if="levels.target" class="post" :style="{ left: part(n(levels.target)) + '%' }" />
     <b v-if="levels.minimum" class="notch" :style="{ left: part(n(levels.minimum)) + '%' }" />
-  </div>
+  </span>
 </template>
 <style scoped>
-.bar { position: relative; height: 20px; min-width: 60px; }
+.bar { display: block; position: relative; height: 20px; min-width: 60px; }
 .track { position: absolute; inset: 3px 0 auto; height: 11px; display: flex; background: var(--track); border-radius: 2px; overflow: hidden; }
 .beyond .track { border-radius: 2px 0 0 2px; clip-path: polygon(0 0, 100% 0, calc(100% - 4px) 25%, 100% 50%, calc(100% - 4px) 75%, 100% 100%, 0 100%); }
 i { display: block; height: 100%; flex: none; }
