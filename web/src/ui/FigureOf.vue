@@ -6,7 +6,7 @@ import type { WorkingView } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
 import { LABEL_WORDS, useFormat } from './format.ts'
 
-const props = defineProps<{ figure: 'on-hand' | 'available' | 'unit-cost' | 'value' | 'difference' | 'state' | 'value-here' | 'bring' | 'days' | 'first-expiry' | 'stock-value' | 'slip-value' | 'expected'; slip?: string | undefined; item?: string | undefined; place?: string | null | undefined; difference?: string | undefined; label: string; /** Large enough to hit where other things stand close. */ roomy?: boolean; /** Where the figure is of something not booked yet: who knows its working. */ ask?: (() => Promise<WorkingView>) | undefined }>()
+const props = defineProps<{ figure: 'on-hand' | 'available' | 'unit-cost' | 'value' | 'difference' | 'state' | 'value-here' | 'bring' | 'days' | 'first-expiry' | 'stock-value' | 'slip-value' | 'expected'; slip?: string | undefined; item?: string | undefined; place?: string | null | undefined; difference?: string | undefined; label: string; /** Large enough to hit where other things stand close. */ roomy?: boolean; /** There is no such figure here; in a long list it is hidden then, not made and unmade. */ none?: boolean; /** Where the figure is of something not booked yet: who knows its working. */ ask?: (() => Promise<WorkingView>) | undefined }>()
 const f = useFormat()
 const open = ref(false)
 /** A dialog costs something even while it is shut, and a list has hundreds of figures: it is there from its first opening on. */
@@ -26,7 +26,7 @@ const places = computed(() => f.placesOf([...(working.value?.lines.map(l => l.am
 const shown = (t: string) => (working.value?.of === 'quantity' ? f.aligned(t, places.value) : f.aligned(t, Math.max(places.value, 2)))
 </script>
 <template>
-  <button ref="button" type="button" class="figure" :class="{ 'min-h-6': roomy }" :aria-label="`${label}: how it is worked out`" @click.stop="show"><slot /></button>
+  <button v-show="!none" ref="button" type="button" class="figure" :class="{ 'min-h-6': roomy }" :aria-label="`${label}: how it is worked out`" @click.stop="show"><slot /></button>
   <Dialog v-if="asked" :open="open" class="relative z-40" @close="close">
     <div class="fixed inset-0" style="background: var(--shade)" aria-hidden="true" />
     <div class="fixed inset-0 flex items-center justify-center p-4">

@@ -20,16 +20,17 @@ const locked = computed(() => n(props.levels.onHand) - is.value)
 const beyond = computed(() => Math.max(is.value, was.value) + locked.value > full.value)
 </script>
 <template>
+  <!-- What may be missing is hidden, not taken out: lines of a long list are filled anew many times a second. -->
   <span class="bar" :class="{ beyond }" aria-hidden="true">
     <span class="track">
       <i class="solid" :style="{ width: part(solid) + '%' }" />
       <i v-if="brought" class="brought" :style="{ width: part(brought) + '%' }" />
       <i v-if="taken" class="taken" :style="{ width: part(taken) + '%' }" />
-      <i v-if="locked > 0" class="locked" :style="{ width: part(locked) + '%' }" />
-      <i v-if="n(levels.coming) > 0" class="coming" :style="{ width: part(n(levels.coming)) + '%' }" />
+      <i v-show="locked > 0" class="locked" :style="{ width: part(locked) + '%' }" />
+      <i v-show="n(levels.coming) > 0" class="coming" :style="{ width: part(n(levels.coming)) + '%' }" />
     </span>
-    <b v-if="levels.target" class="post" :style="{ left: part(n(levels.target)) + '%' }" />
-    <b v-if="levels.minimum" class="notch" :style="{ left: part(n(levels.minimum)) + '%' }" />
+    <b v-show="levels.target" class="post" :style="{ left: part(n(levels.target)) + '%' }" />
+    <b v-show="levels.minimum" class="notch" :style="{ left: part(n(levels.minimum)) + '%' }" />
   </span>
 </template>
 <style scoped>

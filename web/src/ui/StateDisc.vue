@@ -6,19 +6,21 @@ import { STATE_WORDS } from './format.ts'
 
 const props = defineProps<{ state: LevelsView['state']; note?: string; bare?: boolean }>()
 const fill = computed(() => ({ out: 0, short: 0.25, short_coming: 0.5, in_range: 1, over: 1, none: 0 })[props.state])
-const wedge = computed(() => {
+/** A wedge from the top, a whole disc, or a dash where there is no state; always one and the same shape, redrawn. */
+const shape = computed(() => {
+  if (props.state === 'none') return 'M4 7.4h8v1.2h-8Z'
+  if (fill.value === 0) return 'M8 8Z'
+  const r = props.state === 'over' ? 5 : fill.value === 1 ? 5.8 : 5.5
+  if (fill.value === 1) return `M8 ${8 - r} A${r} ${r} 0 1 1 8 ${8 + r} A${r} ${r} 0 1 1 8 ${8 - r} Z`
   const a = fill.value * 2 * Math.PI
-  return `M8 8 L8 2.5 A5.5 5.5 0 ${fill.value > 0.5 ? 1 : 0} 1 ${8 + 5.5 * Math.sin(a)} ${8 - 5.5 * Math.cos(a)} Z`
+  return `M8 8 L8 ${8 - r} A${r} ${r} 0 ${fill.value > 0.5 ? 1 : 0} 1 ${8 + r * Math.sin(a)} ${8 - r * Math.cos(a)} Z`
 })
 </script>
 <template>
   <span class="inline-flex items-center gap-1.5 whitespace-nowrap">
     <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden="true" class="shrink-0">
-      <circle v-if="state !== 'none'" cx="8" cy="8" :r="state === 'over' ? 7.3 : 5.8" fill="none" stroke="currentColor" stroke-width="1.1" />
-      <circle v-if="state === 'over'" cx="8" cy="8" r="5" fill="currentColor" />
-      <circle v-else-if="fill === 1" cx="8" cy="8" r="5.8" fill="currentColor" />
-      <path v-else-if="fill > 0" :d="wedge" fill="currentColor" />
-      <path v-if="state === 'none'" d="M4 8h8" stroke="currentColor" stroke-width="1.2" />
+      <circle cx="8" cy="8" :r="state === 'none' ? 0 : state === 'over' ? 7.3 : 5.8" fill="none" stroke="currentColor" :stroke-width="state === 'none' ? 0 : 1.1" />
+      <path :d="shape" fill="currentColor" />
     </svg>
     <span v-if="!bare">{{ STATE_WORDS[state] }}<template v-if="note">{{ note }}</template></span>
   </span>
