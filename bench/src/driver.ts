@@ -17,7 +17,7 @@ export class Driver {
 
   static async start(data: string): Promise<Driver> {
     const began = Date.now()
-    const child = fork(MAIN, [], { execArgv: ['--max-old-space-size=160', ...(process.env.SHELVE_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.SHELVE_PROFILE}`] : [])], stdio: ['ignore', 'ignore', 'inherit', 'ipc'], env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_LOG: 'error', SHELVE_WEB: fileURLToPath(new URL('../../web/dist', import.meta.url)) } })
+    const child = fork(MAIN, [], { execArgv: ['--max-old-space-size=160', ...(process.env.SHELVE_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.SHELVE_PROFILE}`] : [])], stdio: ['ignore', 'ignore', 'inherit', 'ipc'], env: { ...process.env, SHELVE_PORT: '0', SHELVE_BACKUP_HOURS: '0', SHELVE_DATA: data, SHELVE_LOG: 'error', SHELVE_WEB: fileURLToPath(new URL('../../web/dist', import.meta.url)) } })
     const port = await new Promise<number>((ok, no) => { child.once('message', m => ok((m as { port: number }).port)); child.once('exit', code => no(new Error(`the server ended with ${code}`))) })
     const driver = new Driver(child, port, Date.now() - began)
     await driver.call('POST', '/api/session', { signIn: 'bench', password: 'bench bench' })

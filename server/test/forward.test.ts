@@ -7,13 +7,13 @@ import Database from 'better-sqlite3'
 import { expect } from 'chai'
 import { drizzle } from 'drizzle-orm/better-sqlite3'
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator'
-import { App, DATABASE } from '@shelve/server'
+import { App, DATABASE, schema } from '@shelve/server'
 import { bringForward } from '../src/db/forward.ts'
 import { stepsOf, UnusableDatabase } from '../src/db/open.ts'
 import { Backups, backupsIn } from '../src/db/schedule.ts'
 import { restore } from '../src/db/backup.ts'
 import { verify } from '../src/reports/verify.ts'
-import { world } from './client.ts'
+import { newItem, world } from './client.ts'
 
 const NOW = Date.UTC(2026, 10, 25, 9)
 const DRIZZLE = fileURLToPath(new URL('../drizzle', import.meta.url))
@@ -101,12 +101,35 @@ describe('backups', () => {
     rmSync(fresh, { recursive: true })
     await w.stop()
   })
+  it('come to their end while slips are booked all the time, each of them whole', async () => {
+    const w = await world()
+    const it = await newItem(w.c, { name: 'Gloves', code: 'GLV' })
+    const receive = () => w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'S' }, lines: [w.c.line({ item: it.id, typed: '1', price: '1' })] })
+    // Large enough that it cannot be copied between two bookings.
+    w.app.store.client.exec(`with recursive n(i) as (select 1 union all select i + 1 from n where i < 100000) insert into event (at, kind, detail) select 0, 'test', printf('{"x":"%0300d"}', i) from n`)
+    const backups = new Backups(w.directory, { hours: 24, keep: 1 }, () => w.clock.now)
+    let name = ''
+    const taking = backups.take().then(b => { name = b.name })
+    let booked = 0
+    // A backup that began anew with every booking would outlast them all.
+    while (!name && booked < 300) { await receive(); booked++ }
+    expect(name, `after ${booked} slips`).not.to.equal('')
+    await taking
+    const fresh = mkdtempSync(join(tmpdir(), 'shelve-restored-'))
+    await restore(fresh, join(w.directory, 'backups', name), w.clock.now)
+    const app = new App(join(fresh, DATABASE))
+    const slips = app.db.select({ id: schema.slip.id }).from(schema.slip).all().length
+    expect([verify(app).ok, slips <= booked]).to.deep.equal([true, true])
+    app.close()
+    rmSync(fresh, { recursive: true })
+    await w.stop()
+  })
   it('that cannot be written say so, and are tried again', async () => {
     const directory = mkdtempSync(join(tmpdir(), 'shelve-nobackup-'))
     const told: string[] = []
     const backups = new Backups(directory, { hours: 1, keep: 2 }, () => NOW, (m, e) => told.push(e ? `${m}: ${e.message}` : m))
     backups.start(20)
-    await new Promise(r => setTimeout(r, 120))
+    for (let i = 0; i < 200 && told.length < 2; i++) await new Promise(r => setTimeout(r, 50))
     backups.stop()
     expect(told.length).to.be.greaterThan(1)
     expect(told[0]).to.match(/could not be written: there is no database/)

@@ -6,6 +6,7 @@ import { openStore, UnusableDatabase } from './open.ts'
 import { sum } from './sum.ts'
 
 export const DATABASE = 'shelve.sqlite'
+const ALL = 0x7fffffff
 
 /** An online copy with a checksum beside it, and the pictures it names in a folder beside it, each once for all backups; the server goes on meanwhile. Returns the file. */
 export async function backup(dataDirectory: string, target: string): Promise<string> {
@@ -13,7 +14,8 @@ export async function backup(dataDirectory: string, target: string): Promise<str
   if (!existsSync(source)) throw new UnusableDatabase(`there is no database in ${dataDirectory}`)
   mkdirSync(dirname(target), { recursive: true })
   const client = new Database(source, { readonly: true })
-  try { await client.backup(`${target}.part`) } finally { client.close() }
+  // All of it in one step: by pieces it would begin anew with every slip that is booked meanwhile.
+  try { await client.backup(`${target}.part`, { progress: () => ALL }) } finally { client.close() }
   await bringPictures(`${target}.part`, join(dataDirectory, PICTURES), join(dirname(target), PICTURES))
   writeFileSync(`${target}.sha256`, `${await sum(`${target}.part`)}\n`)
   renameSync(`${target}.part`, target)

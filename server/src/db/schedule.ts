@@ -1,7 +1,7 @@
 import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { dropUnnamed, PICTURES } from '../ledger/pictures.ts'
-import { backup } from './backup.ts'
+import { backupApart } from './backup-apart.ts'
 import { BACKUPS } from './forward.ts'
 
 /** How often a backup is taken (hours; 0: never), and how many are kept. Those before a change of version are kept beside them. */
@@ -30,7 +30,7 @@ export class Backups {
     const folder = join(this.directory, BACKUPS)
     mkdirSync(folder, { recursive: true })
     const name = `shelve-${new Date(this.now()).toISOString().slice(0, 19).replace(/[:T]/g, '-')}.sqlite`
-    try { this.tidy(); await backup(this.directory, join(folder, name)) } catch (e) { this.lastTrouble = (e as Error).message; throw e }
+    try { this.tidy(); await backupApart(this.directory, join(folder, name)) } catch (e) { this.lastTrouble = (e as Error).message; throw e }
     this.lastTrouble = null
     for (const old of backupsIn(this.directory).filter(b => NAME.test(b.name)).slice(Math.max(1, this.plan.keep))) for (const end of ['', '.sha256']) rmSync(join(folder, old.name + end), { force: true })
     dropUnnamed(join(folder, PICTURES), backupsIn(this.directory).map(b => join(folder, b.name)))
