@@ -59,7 +59,6 @@ class Station {
   readonly #bins = new Map<AreaName, string[]>()
   readonly #items = new Map<string, string>()
   readonly #ids = new Map<string, number>()
-  readonly #lots = new Map<number, { uid: string; code: string | null; expiry: string | null; held: string }>()
   readonly #jobs = new Map<AreaName, string[]>()
   #reasons = new Map<string, string>()
   #lot = 100
@@ -162,17 +161,12 @@ class Station {
   /** What lies of an item within a place, lot by lot; read straight from the balances, for the clock runs through years here. */
   #lies(it: DemoItem, place = this.#areas.get(it.area)!): { lotId: number; placeId: number; quantity: bigint; uid: string; code: string | null; expiry: string | null; held: string }[] {
     const within = this.app.places.within(this.app.places.id(place)!)
-    return this.app.ledger.itemBalances.all({ item: this.#itemId(it) }).filter(b => b.quantity > 0n && within.has(b.placeId)).map(b => ({ ...b, ...this.#lotRow(b.lotId) }))
+    return this.app.ledger.cells(this.#itemId(it)).filter(b => b.quantity > 0n && within.has(b.placeId)).map(b => ({ ...b.lot, lotId: b.lotId, placeId: b.placeId, quantity: b.quantity }))
   }
   #itemId(it: DemoItem): number {
     const id = this.#ids.get(it.code) ?? this.app.ids.item.get({ uid: this.#items.get(it.code)! })!.id
     this.#ids.set(it.code, id)
     return id
-  }
-  #lotRow(id: number): { uid: string; code: string | null; expiry: string | null; held: string } {
-    const row = this.#lots.get(id) ?? this.app.ids.lotById.get({ id })!
-    this.#lots.set(id, row)
-    return row
   }
   #have(it: DemoItem, place?: string): number {
     const today = this.app.today()
@@ -355,7 +349,6 @@ class Station {
     this.clock.now = at
     const it = ITEMS.find(i => i.code === 'PHO-25')!
     const leaf = this.#lies(it)[0]
-    this.#lots.clear()
     if (leaf) this.app.setUp(() => setLotState(this.app, leaf.uid, 'recalled', 'recalled by its maker', this.people.tova), 'stock')
   }
 

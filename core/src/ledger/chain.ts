@@ -11,8 +11,13 @@ export function canonical(value: unknown): string {
   if (typeof value === 'bigint') return `"${value}"`
   if (value === null || typeof value !== 'object') return JSON.stringify(value) ?? 'null'
   if (Array.isArray(value)) return `[${value.map(canonical).join(',')}]`
-  const members = Object.entries(value).filter(([, v]) => v !== undefined).sort(([a], [b]) => (a < b ? -1 : 1))
-  return `{${members.map(([k, v]) => `${JSON.stringify(k)}:${canonical(v)}`).join(',')}}`
+  let out = ''
+  // By UTF-16 code units, as RFC 8785 sorts them and `sort` does by itself.
+  for (const k of Object.keys(value).sort()) {
+    const v = (value as Record<string, unknown>)[k]
+    if (v !== undefined) out += `${out && ','}${JSON.stringify(k)}:${canonical(v)}`
+  }
+  return `{${out}}`
 }
 
 /** What is hashed for a slip: the hash before it, and its own canonical bytes. The hash function is handed in (SHA-256, hexadecimal). */

@@ -14,9 +14,10 @@ export class Known {
   readonly #measures = new Map<number, Measure>()
   readonly #plainLots = new Map<number, number>()
   #costedSince: Map<number, { at: number; costSeq: number }> | undefined
+  #latestTally: number | undefined
   constructor(app: App) { this.#app = app }
 
-  forget(): void { this.#costedSince = undefined; for (const m of [this.#byUid, this.#byId, this.#rules, this.#measures, this.#plainLots]) m.clear() }
+  forget(): void { this.#costedSince = undefined; this.#latestTally = undefined; for (const m of [this.#byUid, this.#byId, this.#rules, this.#measures, this.#plainLots]) m.clear() }
 
   item(uid: string): ItemRow | undefined { return this.#keep(this.#byUid.get(uid) ?? this.#app.ids.item.get({ uid })) }
   itemById(id: number): ItemRow | undefined { return this.#keep(this.#byId.get(id) ?? this.#app.ids.itemById.get({ id })) }
@@ -32,6 +33,9 @@ export class Known {
     this.#rules.set(id, rule)
     return rule
   }
+  /** No tally was counted later than this (an instant; `-Infinity` where there is none): nearly all that is booked is later than any count. One that was taken back with its transaction may still be meant, never one less. */
+  latestTally(): number { return this.#latestTally ??= this.#app.ids.latestTally.get()!.at ?? -Infinity }
+  tallied(at: number): void { this.#latestTally = Math.max(this.latestTally(), at) }
   /** How quantities of an item are read. */
   measure(row: ItemRow): Measure {
     const kept = this.#measures.get(row.id) ?? measureOf(this.#app, row)

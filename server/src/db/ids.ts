@@ -31,6 +31,7 @@ export function prepareIds(db: Db) {
     line: db.select().from(slipLine).where(eq(slipLine.uid, p('uid'))).prepare(),
     lineById: db.select().from(slipLine).where(eq(slipLine.id, p('id'))).prepare(),
     tally: db.select().from(tally).where(eq(tally.uid, p('uid'))).prepare(),
+    latestTally: db.select({ at: sql<number | null>`max(${tally.countedAt})`.mapWith(Number) }).from(tally).prepare(),
     tallyOfLine: db.select().from(tally).where(eq(tally.lineId, p('line'))).prepare(),
   }
 }

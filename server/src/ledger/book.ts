@@ -57,6 +57,7 @@ export function write(app: App, { record, resolved, booked, books }: Tried & { b
   for (const t of booked.tallies) {
     const line = resolved.draft.counts!.find(c => c.tallyId === t.id)!
     const e = resolved.expected.get(line.lineId)!
+    app.known.tallied(t.countedAt)
     app.paper.insertTally.run({ id: t.id, uid: resolved.tallyUids.get(t.id)!, slipId: record.id, lineId: Number(line.lineId), costSeq: t.costSeq, part: t.part, itemId: t.itemId, lotId: t.lotId, placeId: t.placeId, countedAt: t.countedAt, counted: t.counted, expected: e.expected, confirmed: e.confirmed, differenceAccount: t.differenceAccount })
   }
   books.write(booked)

@@ -1,8 +1,8 @@
-import { foldFacts, type Booked, type Books, type CostMethod, type LotRule, type Movement, type PoolState, type Tally } from '@shelve/core'
+import { foldFacts, type Booked, type Books, type LotRule, type Movement, type PoolState, type Tally } from '@shelve/core'
 import type { App } from '../app.ts'
+import type { LotCell, PoolRow } from './reader.ts'
 import type { LedgerStatements } from './statements.ts'
 
-interface PoolRow { method: string; firstStandard: bigint; quantity: bigint; value: bigint; standard: bigint; lastOutValue: bigint | null; lastOutQuantity: bigint | null; lastReceiptValue: bigint | null; lastReceiptQuantity: bigint | null; tainted: boolean }
 const pair = (value: bigint | null, quantity: bigint | null) => (value === null || quantity === null ? null : { value, quantity })
 
 /**
@@ -11,6 +11,7 @@ const pair = (value: bigint | null, quantity: bigint | null) => (value === null 
  */
 export class SqlBooks implements Books {
   readonly #lots = new Map<number, LotRule | undefined>()
+  readonly #cells = new Map<number, Map<string, LotCell>>()
   readonly #kinds = new Map<number, ReturnType<Books['accountKind']>>()
   readonly #pools = new Map<string, number>()
   readonly #read = new Map<number, PoolState>()
@@ -27,9 +28,9 @@ export class SqlBooks implements Books {
   lot(id: number) { return remember(this.#lots, id, () => this.st.lot.get({ id }) as LotRule | undefined) }
   poolOf(itemId: number, lotId: number) {
     return remember(this.#pools, `${itemId}.${lotId}`, () => {
-      const whole = this.st.itemPool.get({ item: itemId })
+      const whole = this.st.itemPool({ item: itemId })
       if (whole && whole.method !== 'lot') {
-        this.#rows.set(whole.id, whole as PoolRow)
+        this.#rows.set(whole.id, whole)
         return whole.id
       }
       const own = this.st.lotPool.get({ item: itemId, lot: lotId })
@@ -40,28 +41,37 @@ export class SqlBooks implements Books {
   /** After an item's pools were changed within this slip. */
   forgetPools(): void { this.#pools.clear(); this.#rows.clear() }
   pool(id: number): PoolState {
-    const row = this.#rows.get(id) ?? this.st.pool.get({ id }) as PoolRow
+    const row = this.#rows.get(id) ?? this.st.pool({ id })!
     const state: PoolState = {
-      method: row.method as CostMethod, quantity: row.quantity, value: row.value, standard: row.standard, tainted: row.tainted, lastOut: pair(row.lastOutValue, row.lastOutQuantity),
-      lastReceipt: pair(row.lastReceiptValue, row.lastReceiptQuantity), layers: row.method === 'fifo' ? this.st.layers.all({ id }) as PoolState['layers'] : [],
+      method: row.method, quantity: row.quantity, value: row.value, standard: row.standard, tainted: row.tainted, lastOut: pair(row.lastOutValue, row.lastOutQuantity),
+      lastReceipt: pair(row.lastReceiptValue, row.lastReceiptQuantity), layers: row.method === 'fifo' ? this.st.layers(id) : [],
     }
     this.#read.set(id, { ...state, layers: state.layers.map(l => ({ ...l })) })
     return state
   }
   poolStart(id: number): PoolState {
-    const row = this.st.pool.get({ id }) as PoolRow
-    return { method: row.method as CostMethod, quantity: 0n, value: 0n, layers: [], standard: row.firstStandard, lastOut: null, lastReceipt: null, tainted: false }
+    const row = this.st.pool({ id })!
+    return { method: row.method, quantity: 0n, value: 0n, layers: [], standard: row.firstStandard, lastOut: null, lastReceipt: null, tainted: false }
   }
   poolMovements(id: number) { return this.st.poolMovements({ id }) }
   movementsAt(costSeq: number) { return this.st.movementsAt({ costSeq }) }
-  balance(item: number, lot: number, place: number) { return this.st.balance.get({ item, lot, place }) ?? { quantity: 0n, lastEffectiveAt: -Infinity } }
+  balance(item: number, lot: number, place: number) {
+    return this.#cells.get(item)?.get(`${lot}.${place}`) ?? this.st.balance.get({ item, lot, place }) ?? { quantity: 0n, lastEffectiveAt: -Infinity }
+  }
   cellMovements(item: number, lot: number, place: number) {
     const cell = { item, lot, place }
     return [...this.st.cellFrom(cell), ...this.st.cellTo(cell)].sort((a, b) => a.seq - b.seq)
   }
-  lotBalances(item: number) { return this.st.itemBalances.all({ item }) }
+  /** What lies of an item, read once for the slip, with its lots; not where nothing lies any more. */
+  #of(item: number): Map<string, LotCell> {
+    return remember(this.#cells, item, () => new Map(this.st.cells(item).map(c => {
+      this.#lots.set(c.lotId, c.lot)
+      return [`${c.lotId}.${c.placeId}`, c]
+    })))
+  }
+  lotBalances(item: number) { return [...this.#of(item).values()] }
   tallies(item: number, lot: number, place: number) { return this.st.tallies.all({ item, lot, place }) as Tally[] }
-  hasTallyFrom(item: number, lot: number, place: number, at: number) { return this.st.tallyFrom.get({ item, lot, place, at: Math.floor(at) }) !== undefined }
+  hasTallyFrom(item: number, lot: number, place: number, at: number) { return Math.floor(at) <= this.app.known.latestTally() && this.st.tallyFrom.get({ item, lot, place, at: Math.floor(at) }) !== undefined }
   tally(id: number) { return this.st.tally.get({ id }) as Tally | undefined }
   closingMovements(tally: number) { return this.st.closings({ tally }) }
   broughtBack(key: { costSeq: number; part: number }) {
@@ -90,6 +100,8 @@ export class SqlBooks implements Books {
       }
     }
     for (const c of cells.values()) st.upsertBalance.run(c)
+    // What was read is no longer so.
+    this.#cells.clear()
     for (const id of booked.reversedTallies) st.reverseTally.run({ id })
     for (const [id, state] of booked.pools) this.#writePool(id, state)
   }
@@ -102,7 +114,7 @@ export class SqlBooks implements Books {
       lastReceiptValue: state.lastReceipt?.value ?? null, lastReceiptQuantity: state.lastReceipt?.quantity ?? null,
     })
     if (state.method !== 'fifo') return
-    const before = new Map((this.#read.get(id)?.layers ?? this.st.layers.all({ id }) as PoolState['layers']).map(l => [`${l.costSeq}.${l.part}`, l]))
+    const before = new Map((this.#read.get(id)?.layers ?? this.st.layers(id)).map(l => [`${l.costSeq}.${l.part}`, l]))
     for (const l of state.layers) {
       const was = before.get(`${l.costSeq}.${l.part}`)
       before.delete(`${l.costSeq}.${l.part}`)

@@ -7,6 +7,7 @@ import { isIn, type Scope } from '../places/tree.ts'
 import type { SqlBooks } from './books.ts'
 import { cellKey, sortable, type Cell } from './cells.ts'
 import { chargesOf, goodsOf } from './prices.ts'
+import type { LotCell } from './reader.ts'
 import { receiverOf } from './receiver.ts'
 import { quantityRefusal } from './words.ts'
 import type { Expected, Resolved } from './resolved.ts'
@@ -163,7 +164,7 @@ export class Resolver {
   }
 
   /** What lies within the scope of a line: the named bin, or the area the slip is written in. */
-  #cells(line: SlipLine, item: ItemRow): { cells: Cell[]; scope: number } | undefined {
+  #cells(line: SlipLine, item: ItemRow): { cells: LotCell[]; scope: number } | undefined {
     const scope = line.from !== null ? this.#place(line, line.from, 'from') : this.#area() ?? this.#place(line, null, 'from')
     if (scope === undefined) return undefined
     const within = this.app.places.within(scope)
@@ -179,8 +180,8 @@ export class Resolver {
     const goods = kind === 'supplier_return' ? this.#price(line, item, quantity) : undefined
     if (kind === 'supplier_return' && goods === undefined) return []
     const chosen = line.lot?.id ?? (line.lot?.code ? this.app.ids.lotByCode.get({ item: item.id, code: line.lot.code })?.uid ?? 'none' : null)
-    const lots = new Map([...new Set(here.cells.map(c => c.lotId))].map(id => [id, this.app.ids.lotById.get({ id })!]))
-    const usable = (c: Cell) => !this.#isHeld(c.placeId) && lotState({ held: lots.get(c.lotId)!.held as 'usable', expiry: lots.get(c.lotId)!.expiry }, today) === 'usable'
+    const lots = new Map(here.cells.map(c => [c.lotId, c.lot]))
+    const usable = (c: Cell) => !this.#isHeld(c.placeId) && lotState({ held: lots.get(c.lotId)!.held, expiry: lots.get(c.lotId)!.expiry }, today) === 'usable'
     const cells = here.cells.filter(c => c.placeId !== to && (chosen !== null ? lots.get(c.lotId)!.uid === chosen : kind === 'issue' ? usable(c) : true))
       .sort((a, b) => Number(this.#first === cellKey(item.id, b)) - Number(this.#first === cellKey(item.id, a)) || firstToGo(sortable(lots.get(a.lotId)!), sortable(lots.get(b.lotId)!)) || this.app.places.order(a.placeId) - this.app.places.order(b.placeId))
     const out: DraftLine[] = []

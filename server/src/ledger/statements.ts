@@ -1,7 +1,7 @@
-import { and, asc, desc, eq, gt, gte, ne, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, gt, gte, sql } from 'drizzle-orm'
 import { balance, account, charge, layer, lot, month, movement, pool, slip, tally } from '../db/schema.ts'
 import type { Store } from '../db/open.ts'
-import { readsMovements } from './reader.ts'
+import { readsCells, readsLayers, readsMovements, readsPool } from './reader.ts'
 
 /** A movement as the core calls its columns. */
 export const movementColumns = {
@@ -24,16 +24,16 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
     lastSeq: db.select({ seq: sql<number>`coalesce(max(${movement.seq}), 0)`.mapWith(Number) }).from(movement).prepare(),
     accountKind: db.select({ kind: account.kind }).from(account).where(eq(account.id, p('id'))).prepare(),
     lot: db.select({ id: lot.id, itemId: lot.itemId, code: lot.code, expiry: lot.expiry, held: lot.held }).from(lot).where(eq(lot.id, p('id'))).prepare(),
-    itemPool: db.select().from(pool).where(currentPool(sql`0`)).prepare(),
+    itemPool: readsPool<{ item: number }>(client, 'item_id = :item and ifnull(lot_id, 0) = 0 and current = 1'),
     lotPool: db.select({ id: pool.id, method: pool.method }).from(pool).where(currentPool(p('lot'))).prepare(),
-    pool: db.select().from(pool).where(eq(pool.id, p('id'))).prepare(),
-    layers: db.select({ costSeq: layer.costSeq, part: layer.part, quantity: layer.quantity, value: layer.value }).from(layer).where(eq(layer.poolId, p('id'))).orderBy(asc(layer.costSeq), asc(layer.part)).prepare(),
+    pool: readsPool<{ id: number }>(client, 'id = :id'),
+    layers: readsLayers(client),
     poolMovements: readsMovements<{ id: number }>(client, 'pool_id = :id order by seq'),
     movementsAt: readsMovements<{ costSeq: number }>(client, 'cost_seq = :costSeq order by seq'),
     cellFrom: readsMovements<{ item: number; lot: number; place: number }>(client, 'from_id = :place and item_id = :item and lot_id = :lot'),
     cellTo: readsMovements<{ item: number; lot: number; place: number }>(client, 'to_id = :place and item_id = :item and lot_id = :lot'),
     balance: db.select({ quantity: balance.quantity, lastEffectiveAt: balance.lastEffectiveAt }).from(balance).where(cell).prepare(),
-    itemBalances: db.select({ lotId: balance.lotId, placeId: balance.placeId, quantity: balance.quantity }).from(balance).where(and(eq(balance.itemId, p('item')), ne(balance.quantity, 0n))).prepare(),
+    cells: readsCells(client),
     tallies: db.select(tallyColumns).from(tally).where(talliedCell).prepare(),
     tallyFrom: db.select({ id: tally.id }).from(tally).where(and(talliedCell, gte(tally.countedAt, p('at')), eq(tally.reversed, false))).limit(1).prepare(),
     tally: db.select(tallyColumns).from(tally).where(eq(tally.id, p('id'))).prepare(),
