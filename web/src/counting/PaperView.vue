@@ -116,7 +116,7 @@ scan.wants(m => {
 /** Pages on which something is counted, but not when. */
 const untimed = computed(() => pages.value.filter(p => p.counted && !times[p.n]).map(p => p.n))
 async function book() {
-  if (untimed.value.length) return
+  if (untimed.value.length || unread.value.length) return
   const lines = counted.value
   const booked = await slip.book()
   if (booked) await sayBooked(booked, lines, strip, router, f)

@@ -107,7 +107,7 @@ const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === 
 .tr { display: grid; gap: 14px; align-items: center; padding: 0 20px; }
 @media (max-width: 1023px) { .table { min-width: 760px; } .tr { gap: 8px; padding: 0 12px; } }
 .th { position: sticky; top: 0; z-index: 3; background: var(--sheet); border-bottom: 1px solid var(--hair); min-height: 34px; font-size: 13px; }
-.td { position: absolute; contain: strict; left: 0; right: 0; border-bottom: 1px solid var(--hair); font-size: 13px; cursor: pointer; }
+.td { position: absolute; left: 0; right: 0; border-bottom: 1px solid var(--hair); font-size: 13px; cursor: pointer; }
 .td:hover { background: var(--frost); }
 .num { text-align: right; font-family: var(--font-mono); white-space: pre; }
 .sort { color: var(--soft); font-weight: 550; cursor: pointer; font-family: var(--font-sans); } .sort:hover { color: var(--kelp); }
