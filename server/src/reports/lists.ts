@@ -18,11 +18,12 @@ export function levelsOf(it: StockItem, here: Here, scope: Scope) {
 }
 
 const compare: Record<string, (a: Row, b: Row) => number> = {
-  name: (a, b) => a.it.rank - b.it.rank, code: (a, b) => (a.it.code < b.it.code ? -1 : a.it.code > b.it.code ? 1 : 0), category: (a, b) => order(a.it.category ?? '', b.it.category ?? ''),
+  name: (a, b) => a.it.rank - b.it.rank, code: (a, b) => text(a.it.code, b.it.code), category: (a, b) => order(a.it.category ?? '', b.it.category ?? ''),
   onHand: (a, b) => big(a.here.onHand, b.here.onHand), available: (a, b) => big(a.here.levels.available.figure, b.here.levels.available.figure), value: (a, b) => big(a.here.value, b.here.value),
-  state: (a, b) => ORDER[a.here.levels.state] - ORDER[b.here.levels.state], firstExpiry: (a, b) => ((a.here.firstExpiry ?? '9999') < (b.here.firstExpiry ?? '9999') ? -1 : 1), days: (a, b) => (a.here.levels.days ?? 1e9) - (b.here.levels.days ?? 1e9),
+  state: (a, b) => ORDER[a.here.levels.state] - ORDER[b.here.levels.state], firstExpiry: (a, b) => text(a.here.firstExpiry ?? '9999', b.here.firstExpiry ?? '9999'), days: (a, b) => (a.here.levels.days ?? 1e9) - (b.here.levels.days ?? 1e9),
 }
 const order = new Intl.Collator('en', { numeric: true }).compare
+const text = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0)
 const big = (a: bigint, b: bigint): number => (a < b ? -1 : a > b ? 1 : 0)
 
 /** What lies in a place (or everywhere), filtered and sorted as asked, by pages. Only items that lie or belong there are shown. */
@@ -43,7 +44,8 @@ export function stockList(app: App, seeValue: boolean, scope: Scope, q: { q?: st
   const sort = q.sort ?? 'name'
   const by = compare[sort.replace('-', '')] ?? compare.name!
   const sign = sort.startsWith('-') ? -1 : 1
-  rows.sort((a, b) => sign * by(a, b) || a.it.rank - b.it.rank)
+  // They come in the order of their names, and what is alike stays so.
+  if (sort !== 'name') rows.sort((a, b) => sign * by(a, b))
   const from = Math.max(0, Number(readCursor(q.cursor)?.[0] ?? 0) || 0)
   const limit = q.limit ?? 100
   const shown = rows.slice(from, from + limit)

@@ -28,7 +28,10 @@ export interface StockItem {
   rank: number
   /** What was worked out of it already, by place; gone with the item when something happens to it. */
   readonly seen: Map<string, { readonly day: string; readonly here: Here }>
+  stands?: Standing
 }
+/** How an item stands, on a day: at each place that has a level for it, and what it is worth in each area. */
+export interface Standing { readonly day: string; readonly levels: readonly { readonly placeId: number; readonly areaId: number; readonly levels: Levels }[]; readonly values: readonly (readonly [areaId: number, value: bigint])[] }
 export interface Here { readonly onHand: bigint; readonly value: bigint; readonly lots: number; readonly firstExpiry: string | null; readonly levels: Levels; readonly belongs: boolean }
 
 /**
@@ -46,7 +49,7 @@ export class StockView {
   forget(): void { this.#items = undefined }
   touch(itemId: number): void { this.#stale.add(itemId) }
 
-  /** Every item, as it is now. */
+  /** Every item, as it is now, in the order of their names. */
   all(): ReadonlyMap<number, StockItem> {
     if (!this.#items || minuteOf(this.#app.now()) - minuteOf(this.#usedAt) > 60) this.#loadAll()
     else if (this.#stale.size) this.#load([...this.#stale])
@@ -62,6 +65,14 @@ export class StockView {
     const here = this.#work(it, scope.within, today)
     it.seen.set(scope.key, { day: today, here })
     return here
+  }
+  /** What Today asks of every item: worked out once, until something happens to it or the day ends. */
+  standing(it: StockItem, today: string): Standing {
+    if (it.stands?.day === today) return it.stands
+    const { places } = this.#app
+    const values = new Map<number, bigint>()
+    for (const l of it.leaves) { const a = places.area(l.placeId); values.set(a, (values.get(a) ?? 0n) + l.value) }
+    return it.stands = { day: today, values: [...values], levels: it.levels.map(l => ({ placeId: l.placeId, areaId: places.area(l.placeId), levels: this.here(it, places.scope([l.placeId]), today).levels })) }
   }
   #work(it: StockItem, within: ReadonlySet<number> | undefined, today: string): Here {
     const { places, organisation } = this.#app
@@ -98,7 +109,10 @@ export class StockView {
     this.#usedAt = this.#app.now()
     this.#load(undefined)
     const byName = new Intl.Collator('en', { numeric: true }).compare
-    ;[...this.#items.values()].sort((a, b) => byName(a.name, b.name) || a.id - b.id).forEach((it, rank) => { it.rank = rank })
+    const inOrder = [...this.#items.values()].sort((a, b) => byName(a.name, b.name) || a.id - b.id)
+    inOrder.forEach((it, rank) => { it.rank = rank })
+    // From here on they are told in the order of their names: an item that is read anew keeps its place.
+    this.#items = new Map(inOrder.map(it => [it.id, it]))
   }
 
   #load(ids: number[] | undefined): void {

@@ -34,17 +34,19 @@ export function todayOf(app: App, caller: Caller, scope: Scope): Today {
 const none = { day: null, at: null, out: 0, place: null, slip: null, slips: [], sheet: null, named: [] }
 type Named = Waiting['named'][number]
 
-/** What lies in a scope of lots that expire within some days or have, first to go first. */
-function expiringLeaves(app: App, scope: Scope, days: number): { it: StockItem; leaf: StockItem['dated'][number] }[] {
+interface Going { readonly it: StockItem; readonly leaf: StockItem['dated'][number] }
+const goesFirst = (a: Going, b: Going): number => (a.leaf.expiry < b.leaf.expiry ? -1 : a.leaf.expiry > b.leaf.expiry ? 1 : a.it.rank - b.it.rank)
+/** Calls with what lies in a scope of lots that expire within some days or have, in no order. */
+function eachGoing(app: App, scope: Scope, days: number, tell: (going: Going) => void): void {
   const until = dayPlus(app.today(), days)
-  const rows: ReturnType<typeof expiringLeaves> = []
-  for (const it of app.stock.all().values()) for (const leaf of it.dated) { if (leaf.expiry > until) break; if (isIn(scope, leaf.placeId)) rows.push({ it, leaf }) }
-  return rows.sort((a, b) => (a.leaf.expiry < b.leaf.expiry ? -1 : a.leaf.expiry > b.leaf.expiry ? 1 : a.it.rank - b.it.rank))
+  for (const it of app.stock.all().values()) for (const leaf of it.dated) { if (leaf.expiry > until) break; if (isIn(scope, leaf.placeId)) tell({ it, leaf }) }
 }
 /** The same as it is told, lot by lot, with how long it lasts where it lies. */
 export function expiringLots(app: App, seeValue: boolean, scope: Scope, days: number): ExpiringRow[] {
   const today = app.today()
-  return expiringLeaves(app, scope, days).map(({ it, leaf: l }) => {
+  const rows: Going[] = []
+  eachGoing(app, scope, days, g => rows.push(g))
+  return rows.sort(goesFirst).map(({ it, leaf: l }) => {
     const own = app.ids.lotById.get({ id: l.lotId })!
     return {
       item: it.uid, code: it.code, name: it.name, unit: it.unit, lot: { id: own.uid, code: own.code ?? '', expiry: l.expiry, state: lotState(l, today) }, place: { id: app.places.row(l.placeId)!.uid, name: app.places.name(l.placeId) }, quantity: formatDecimal(l.quantity),
@@ -54,11 +56,19 @@ export function expiringLots(app: App, seeValue: boolean, scope: Scope, days: nu
 }
 
 function expiring(app: App, seeValue: boolean, scope: Scope): Waiting[] {
-  const lots = expiringLeaves(app, scope, SOON)
-  if (!lots.length) return []
   const today = app.today()
-  const named = lots.slice(0, 3).map(({ it, leaf }): Named => ({ item: it.uid, name: it.name, quantity: formatDecimal(leaf.quantity), unit: it.unit, day: leaf.expiry }))
-  return [{ ...none, kind: 'expiring', day: lots[0]!.leaf.expiry, n: lots.length, out: lots.filter(l => lotState(l.leaf, today) === 'expired').length, named, ...(seeValue ? { value: formatDecimal(lots.reduce((s, l) => s + l.leaf.value, 0n)) } : {}) }]
+  const first: Going[] = []
+  let [n, out, value] = [0, 0, 0n]
+  eachGoing(app, scope, SOON, g => {
+    n++
+    value += g.leaf.value
+    if (lotState(g.leaf, today) === 'expired') out++
+    // Three are named: there is no need to put thousands in order.
+    if (first.length < 3 || goesFirst(g, first[2]!) < 0) { first.push(g); first.sort(goesFirst); first.length = Math.min(3, first.length) }
+  })
+  if (!n) return []
+  const named = first.map(({ it, leaf }): Named => ({ item: it.uid, name: it.name, quantity: formatDecimal(leaf.quantity), unit: it.unit, day: leaf.expiry }))
+  return [{ ...none, kind: 'expiring', day: first[0]!.leaf.expiry, n, out, named, ...(seeValue ? { value: formatDecimal(value) } : {}) }]
 }
 const sum = (values: readonly string[]): string => formatDecimal(values.reduce((s, v) => s + decimal(v), 0n))
 
@@ -69,10 +79,8 @@ function short(app: App, scope: Scope): Waiting[] {
   const today = app.today()
   let out = 0
   const rows: { named: Named; days: number }[] = []
-  for (const it of app.stock.all().values()) for (const l of it.levels) {
-    if (!isIn(scope, l.placeId)) continue
-    const { levels } = app.stock.here(it, app.places.scope([l.placeId]), today)
-    if (levels.state !== 'out' && levels.state !== 'short') continue
+  for (const it of app.stock.all().values()) for (const { placeId, levels } of app.stock.standing(it, today).levels) {
+    if ((levels.state !== 'out' && levels.state !== 'short') || !isIn(scope, placeId)) continue
     if (levels.state === 'out') out++
     rows.push({ days: levels.state === 'out' ? -1 : levels.days ?? UNUSED, named: { item: it.uid, name: it.name, quantity: formatDecimal(levels.available.figure), unit: it.unit, day: null } })
   }
@@ -158,12 +166,11 @@ function shelves(app: App, caller: Caller, scope: Scope): Shelf[] {
   const values = new Map<number, bigint>()
   const FIELD = { out: 'out', short: 'short', short_coming: 'coming', in_range: 'inRange', over: 'over' } as const
   for (const it of app.stock.all().values()) {
-    for (const l of it.leaves) { const a = app.places.area(l.placeId); values.set(a, (values.get(a) ?? 0n) + l.value) }
-    for (const l of it.levels) {
-      const row = rows.get(app.places.area(l.placeId))
-      if (!row) continue
-      const { state } = app.stock.here(it, app.places.scope([l.placeId]), today).levels
-      if (state !== 'none') row[FIELD[state]]++
+    const stands = app.stock.standing(it, today)
+    for (const [area, value] of stands.values) values.set(area, (values.get(area) ?? 0n) + value)
+    for (const { areaId, levels: { state } } of stands.levels) {
+      const row = rows.get(areaId)
+      if (row && state !== 'none') row[FIELD[state]]++
     }
   }
   return areas.map(a => ({ place: a.uid, name: app.places.name(a.id), ...rows.get(a.id)!, ...(seesValue(app, caller, app.places.scope([a.id])) ? { value: formatDecimal(values.get(a.id) ?? 0n) } : {}) }))
