@@ -95,6 +95,9 @@ await visit('people', '/setup/people', { place: null })
   for (const [row, figure] of [[0, '2'], [1, '5'], [2, '3'], [3, '0']]) { await fields.nth(row).click(); await slow(page, figure) }
   for (const row of [4, 5, 6]) await page.getByRole('button', { name: 'As expected' }).nth(row).click()
   await page.getByRole('button', { name: 'Review', exact: true }).click()
+  // What booking would do is on its way: the picture is of the answer.
+  await page.getByText(/^Difference$/).waitFor()
+  await page.locator('td .chip').first().waitFor()
   await shot('review', page)
 }
 await visit('count', '/count', { place: null })
