@@ -65,7 +65,7 @@ describe('the worked day of the documentation', () => {
     const file = join(mkdtempSync(join(tmpdir(), 'shelve-day-')), 'day.journal')
     writeFileSync(file, printed)
     const hledger = execFileSync('hledger', ['-f', file, 'bal', '--flat', '-E', '-N', '-O', 'csv', '--layout', 'bare'], { encoding: 'utf8' })
-    const gloves = w.app.stock.all().values().next().value!
+    const gloves = [...w.app.stock.all().values()].find(it => it.code === 'GLV')!
     expect(formatDecimal(gloves.quantity)).to.equal('12')
     expect(hledger.split('\n').filter(l => /place/i.test(l) && /i:GLV/.test(l)).map(l => Number(l.split(',').at(-1)!.replaceAll('"', '')))).to.deep.equal([12])
     const ledger = execFileSync('ledger', ['-f', file, 'bal', '--flat', '--no-total', '--format', '%(account)\t%(quantity(scrub(display_total)))\n'], { encoding: 'utf8' })
