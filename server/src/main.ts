@@ -48,12 +48,13 @@ async function secured(): Promise<TlsOptions | undefined> {
 try {
   const fixed = config.SHELVE_NOW
   const began = Date.now()
+  const now = () => (fixed === undefined ? Date.now() : fixed + (Date.now() - began))
   const kept = await bringForward(config.SHELVE_DATA, Date.now())
   if (kept) console.log(`The database was brought up to this version; what it was before is ${kept}.`)
-  const backups = new Backups(config.SHELVE_DATA, { hours: config.SHELVE_DEMONSTRATION === 'yes' ? 0 : config.SHELVE_BACKUP_HOURS, keep: config.SHELVE_BACKUPS_KEPT }, Date.now, (m, e) => { if (e) log.error({ error: e.message }, m); else log.info(m) })
+  const backups = new Backups(config.SHELVE_DATA, { hours: config.SHELVE_DEMONSTRATION === 'yes' ? 0 : config.SHELVE_BACKUP_HOURS, keep: config.SHELVE_BACKUPS_KEPT }, now, (m, e) => { if (e) log.error({ error: e.message }, m); else log.info(m) })
   backups.start()
-  const app = new App(join(config.SHELVE_DATA, DATABASE), { demonstration: config.SHELVE_DEMONSTRATION === 'yes', backups, ...(config.SHELVE_MAIL ? { mail: { url: config.SHELVE_MAIL, from: config.SHELVE_MAIL_FROM } } : {}), ...(fixed === undefined ? {} : { now: () => fixed + (Date.now() - began) }) })
-  backups.tidy = () => { const gone = dropUnshown(app); if (gone) log.info(`${gone} pictures that no slip shows are gone`) }
+  const app = new App(join(config.SHELVE_DATA, DATABASE), { demonstration: config.SHELVE_DEMONSTRATION === 'yes', backups, ...(config.SHELVE_MAIL ? { mail: { url: config.SHELVE_MAIL, from: config.SHELVE_MAIL_FROM } } : {}), now })
+  backups.unshown = (pictures, since) => { const gone = dropUnshown(app, pictures, since); if (gone) log.info(`${gone} pictures that no slip shows are gone`) }
   app.post?.start()
   const tls = await secured()
   const running = await serve(app, config.SHELVE_PORT, config.SHELVE_HOST, { log, ...(tls ? { tls } : {}), signInsPerMinute: config.SHELVE_SIGN_INS, ...(config.SHELVE_WEB ? { web: config.SHELVE_WEB } : {}) })

@@ -88,7 +88,7 @@ describe('receiving: straight to a user, and photographs', () => {
     expect((await w.c.call('PUT', `/api/slips/${v7()}`, delivery([], { pictures: [v7()] }))).body.code).to.equal('unknown_picture')
   })
 
-  it('pictures that no slip shows go a month later, before a backup; what a slip, a draft or a line shows stays, and so do bytes that another shows', async () => {
+  it('pictures that no slip shows go a month later, after a backup that has them; what a slip, a draft or a line shows stays, and so do bytes that another shows', async () => {
     const picture = async (mark: string) => ((await (await sendPicture(w.c, Buffer.concat([PNG.subarray(0, 33), Buffer.from(mark), PNG.subarray(33)]))).json()) as { id: string }).id
     const [ofDraft, ofSlip, ofLine, twin, thrown, taken] = [await picture('draft'), await picture('slip'), await picture('line'), await picture('line'), await picture('thrown away'), await picture('taken off')]
     const [kept, left, other] = [v7(), v7(), v7()]
@@ -101,7 +101,7 @@ describe('receiving: straight to a user, and photographs', () => {
     const before = files()
     const backups = new Backups(w.directory, { hours: 24, keep: 1 }, () => w.clock.now)
     const gone: number[] = []
-    backups.tidy = () => gone.push(dropUnshown(w.app))
+    backups.unshown = (pictures, since) => gone.push(dropUnshown(w.app, pictures, since))
     await backups.take()
     w.clock.now += 31 * 86_400_000
     await w.c.ok('POST', '/api/session', { signIn: 'ines', password: 'correct horse' })
@@ -111,6 +111,8 @@ describe('receiving: straight to a user, and photographs', () => {
     expect(files(), 'two files: the twin has the bytes of a picture that is shown').to.equal(before + 1 - 2)
     const has = (uid: string) => w.app.db.select().from(schema.picture).where(eq(schema.picture.uid, uid)).all().length === 1
     expect([ofDraft, ofSlip, ofLine, late, twin, thrown, taken].map(has)).to.deep.equal([true, true, true, true, false, false, false])
+    w.clock.now += 1000
+    await backups.take()
     expect(readdirSync(join(w.directory, 'backups', 'pictures')).length, 'and none is kept for a backup that is gone').to.equal(files())
     expect(verify(w.app).faults.map(x => x.check), 'only what the test above deleted').to.deep.equal(['pictures'])
   })

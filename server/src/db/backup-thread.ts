@@ -1,6 +1,4 @@
 import { parentPort, workerData } from 'node:worker_threads'
-import { backup } from './backup.ts'
+import { takeInto } from './schedule.ts'
 
-/** Takes a backup in a thread of its own. */
-const { directory, target } = workerData as { directory: string; target: string }
-parentPort!.postMessage(await backup(directory, target))
+parentPort!.postMessage(await takeInto(workerData as Parameters<typeof takeInto>[0]))

@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs'
 import { join } from 'node:path'
-import { dropUnnamed, PICTURES } from '../ledger/pictures.ts'
+import { dropUnnamed, PICTURES, unshownIn } from '../ledger/pictures.ts'
+import { backup } from './backup.ts'
 import { backupApart } from './backup-apart.ts'
 import { BACKUPS } from './forward.ts'
 
@@ -16,25 +17,34 @@ export function backupsIn(directory: string): BackupFile[] {
   return readdirSync(folder).filter(n => n.endsWith('.sqlite')).map(name => { const s = statSync(join(folder, name)); return { name, at: s.mtimeMs, bytes: s.size } }).sort((a, b) => b.at - a.at)
 }
 
+/** For a thread of its own: takes a backup, lets the oldest of the regular ones go, with what only they named. Gives the pictures in it that no slip shows. */
+export async function takeInto({ directory, name, keep, now }: { readonly directory: string; readonly name: string; readonly keep: number; readonly now: number }): Promise<string[]> {
+  const folder = join(directory, BACKUPS)
+  mkdirSync(folder, { recursive: true })
+  await backup(directory, join(folder, name))
+  for (const old of backupsIn(directory).filter(b => NAME.test(b.name)).slice(Math.max(1, keep))) for (const end of ['', '.sha256']) rmSync(join(folder, old.name + end), { force: true })
+  dropUnnamed(join(folder, PICTURES), backupsIn(directory).map(b => join(folder, b.name)))
+  return unshownIn(join(folder, name), now)
+}
+
 /** Takes a backup now and lets the oldest of the regular ones go. Only one at a time. */
 export class Backups {
   #running: Promise<BackupFile> | undefined
   #timer: NodeJS.Timeout | undefined
   lastTrouble: string | null = null
-  /** What is put in order before each: set by whoever has the database open. */
-  tidy: () => void = () => undefined
+  /** What becomes of pictures that no slip showed in a backup begun at an instant: set by whoever has the database open. */
+  unshown: (pictures: readonly string[], since: number) => void = () => undefined
   constructor(readonly directory: string, readonly plan: BackupPlan, readonly now: () => number, readonly tell: (message: string, trouble?: Error) => void = () => undefined) {}
 
   take(): Promise<BackupFile> { return this.#running ??= this.#take().finally(() => { this.#running = undefined }) }
   async #take(): Promise<BackupFile> {
-    const folder = join(this.directory, BACKUPS)
-    mkdirSync(folder, { recursive: true })
-    const name = `shelve-${new Date(this.now()).toISOString().slice(0, 19).replace(/[:T]/g, '-')}.sqlite`
-    try { this.tidy(); await backupApart(this.directory, join(folder, name)) } catch (e) { this.lastTrouble = (e as Error).message; throw e }
+    const began = this.now()
+    const name = `shelve-${new Date(began).toISOString().slice(0, 19).replace(/[:T]/g, '-')}.sqlite`
+    let unshown: string[]
+    try { unshown = await backupApart({ directory: this.directory, name, keep: this.plan.keep, now: began }) } catch (e) { this.lastTrouble = (e as Error).message; throw e }
     this.lastTrouble = null
-    for (const old of backupsIn(this.directory).filter(b => NAME.test(b.name)).slice(Math.max(1, this.plan.keep))) for (const end of ['', '.sha256']) rmSync(join(folder, old.name + end), { force: true })
-    dropUnnamed(join(folder, PICTURES), backupsIn(this.directory).map(b => join(folder, b.name)))
     this.tell(`backup ${name} is written`)
+    this.unshown(unshown, began)
     return backupsIn(this.directory).find(b => b.name === name)!
   }
   due(): boolean {

@@ -2,9 +2,9 @@ import { createHash } from 'node:crypto'
 import { closeSync, existsSync, fsyncSync, linkSync, copyFileSync, mkdirSync, openSync, readdirSync, readFileSync, renameSync, rmSync, writeSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import Database from 'better-sqlite3'
-import { eq, inArray, lt, sql } from 'drizzle-orm'
+import { eq, inArray } from 'drizzle-orm'
 import type { SlipContent } from '@shelve/contract'
-import { picture, slip, slipLine } from '../db/schema.ts'
+import { picture } from '../db/schema.ts'
 import { Refused, type App } from '../app.ts'
 import { notFound } from '../catalogue/service.ts'
 import { sum } from '../db/sum.ts'
@@ -60,18 +60,19 @@ export const unknownPictures = (app: App, content: SlipContent): string[] => pic
 
 /** So long a picture waits for its slip: one that is written away from the server may come late. */
 const WAITS = 30 * 86_400_000
-/**
- * Lets go of pictures that no slip shows: taken off it again, or of a draft that was thrown away. Those of the last month
- * stay, and so does a file that another picture is of. Gives how many went.
- */
-export function dropUnshown(app: App): number {
-  const old = app.db.select().from(picture).where(lt(picture.createdAt, app.now() - WAITS)).all()
-  if (!old.length) return 0
-  // Most slips have none: what JSON looks like tells so without reading it.
-  const shown = new Set(app.db.all<{ uid: string }>(sql`select p.value as uid from ${slip}, json_each(${slip.head}, '$.head.pictures') p where ${slip.head} like '%"pictures":["%'
-    union select json_extract(${slipLine.content}, '$.picture') from ${slipLine} where ${slipLine.content} like '%"picture":"%'`).map(r => r.uid))
-  const gone = old.filter(p => !shown.has(p.uid))
-  if (!gone.length) return 0
+// Most slips have none: what JSON looks like tells so without reading it.
+const SHOWN = (when: string) => `select p.value from slip, json_each(slip.head, '$.head.pictures') p where ${when} slip.head like '%"pictures":["%'
+  union select json_extract(l.content, '$.picture') from slip_line l join slip on slip.id = l.slip_id where ${when} l.content like '%"picture":"%'`
+/** For a thread of its own, for it reads every slip: pictures a month old that no slip in a database shows, taken off it again or of a draft that was thrown away. */
+export function unshownIn(database: string, now: number): string[] {
+  const client = new Database(database, { readonly: true })
+  try { return client.prepare(`select uid from picture where created_at < ? and uid not in (${SHOWN('')})`).pluck().all(now - WAITS) as string[] } finally { client.close() }
+}
+/** Lets go of pictures that were found unshown, except those that a slip saved `since` then shows; a file stays while another picture is of it. Gives how many went. */
+export function dropUnshown(app: App, unshown: readonly string[], since: number): number {
+  if (!unshown.length) return 0
+  const shown = new Set(app.store.client.prepare(SHOWN('coalesce(slip.booked_at, slip.saved_at) >= @since and')).pluck().all({ since }))
+  const gone = app.db.select().from(picture).where(inArray(picture.uid, unshown.filter(uid => !shown.has(uid)))).all()
   app.db.delete(picture).where(inArray(picture.uid, gone.map(p => p.uid))).run()
   for (const p of gone) if (!app.db.select({ uid: picture.uid }).from(picture).where(eq(picture.hash, p.hash)).get()) rmSync(join(folderOf(app), fileName(p.hash, p.type)), { force: true })
   return gone.length

@@ -125,9 +125,9 @@ export function wordRefusal(app: App, r: Refusal, unitOf: (lineId: string | null
   return { code: r.code, field: r.field, detail: d, message: (WORDS[r.code] ?? (() => `This was refused (${r.code}).`))(d) }
 }
 /** What is refused where a quantity cannot be read: with what was typed and what is possible. `unit` is the item's own. */
-export function quantityRefusal(read: Extract<Typed, { ok: false }>, typed: string, unit: string, lineId: string | null = null, field = 'typed'): Refusal {
+export function quantityRefusal(read: Extract<Typed, { ok: false }>, typed: string, unit: string): Refusal {
   const { ok: _, code, ...detail } = read
   const own = code === 'too_many_decimals' || code === 'too_large' || code === 'ambiguous' || code === 'unknown_unit'
-  return refuse(own ? code : `quantity_${code}`, lineId, field, { typed, unit, ...detail })
+  return refuse(own ? code : `quantity_${code}`, null, 'typed', { typed, unit, ...detail })
 }
 export const hasWords = (code: string): boolean => code in WORDS

@@ -5,8 +5,8 @@ import type { StockRow } from '@shelve/contract'
 import FigureOf from '../ui/FigureOf.vue'
 import LevelBar from '../ui/LevelBar.vue'
 import StateDisc from '../ui/StateDisc.vue'
-import { useFormat } from '../ui/format.ts'
 import { narrow } from '../shell/width.ts'
+import { useFormat } from '../ui/format.ts'
 
 const props = defineProps<{ row: StockRow; place: string | null; columns: ReadonlySet<string>; /** The most decimals of what is on hand and of what is available, in the whole list. */ handPlaces: number; places: number }>()
 const f = useFormat()
