@@ -55,6 +55,8 @@ const shown = computed(() => pages.value[page.value - 1]?.lines ?? [])
 const numbers = computed(() => new Map(lines.value.map((l, i) => [l.id, i + 1])))
 const counted = computed(() => lines.value.filter(isRead).length)
 const expected = computed(() => new Map(sheet.value?.lines.map(l => [l.id, l.expected])))
+/** Whether anything of the sheet lies in a bin: else its place is said at the head. */
+const bins = computed(() => lines.value.some(l => session.placeName(l.from) !== sheet.value?.placeName))
 const places = computed(() => f.placesOf([...expected.value.values()]))
 const name = (l: SlipLine) => index.byId.get(l.item ?? '')
 const reads = (l: SlipLine) => { const it = name(l); return it && l.typed.trim() ? readQuantity(l.typed, index.measure(it), undefined, true) : undefined }
@@ -138,8 +140,8 @@ async function book() {
         <p v-if="!times[page]" class="text-straw self-center mt-5">First the time that stands on the page: what moved since is known by it.</p>
         <p v-else-if="wrongTime" class="error self-center mt-5" role="alert">{{ wrongTime }}</p>
       </div>
-      <div class="overflow-x-auto"><table class="list"><thead><tr><th class="w-8">Line</th><th>Item</th><th>Place</th><th>Lot</th><th v-if="!sheet.blind" class="text-right!">On paper expected</th><th class="text-right! w-36">Counted</th><th class="w-32">Reads as</th><th v-if="!sheet.blind"><span class="sr-only">Confirm</span></th></tr></thead><tbody>
-        <template v-for="(l, i) in shown" :key="l.id"><tr><td class="mono soft">{{ numbers.get(l.id) }}</td><td>{{ name(l)?.name }} <span class="mono soft text-[12px]">{{ name(l)?.code }}</span></td><td class="soft">{{ session.placeName(l.from).replace(`${sheet.placeName}, `, '') }}</td>
+      <div class="overflow-x-auto"><table class="list"><thead><tr><th class="w-8">Line</th><th>Item</th><th v-if="bins">Place</th><th>Lot</th><th v-if="!sheet.blind" class="text-right!">On paper expected</th><th class="text-right! w-36">Counted</th><th class="w-32">Reads as</th><th v-if="!sheet.blind"><span class="sr-only">Confirm</span></th></tr></thead><tbody>
+        <template v-for="(l, i) in shown" :key="l.id"><tr><td class="mono soft">{{ numbers.get(l.id) }}</td><td>{{ name(l)?.name }} <span class="mono soft text-[12px] whitespace-nowrap">{{ name(l)?.code }}</span></td><td v-if="bins" class="soft">{{ session.placeName(l.from).replace(`${sheet.placeName}, `, '') }}</td>
           <td class="mono"><template v-if="expected.has(l.id) || !l.lot">{{ l.lot?.code ?? '' }}</template><span v-else class="flex gap-2"><input v-model="l.lot.code" class="field field-small mono w-28!" :aria-label="`Lot of ${name(l)?.name}`" placeholder="lot" /><DateField v-if="name(l)?.identifiedBy === 'lot_expiry'" v-model="l.lot.expiry" class="w-32" :label="`Use by of ${name(l)?.name}`" /></span></td>
           <td v-if="!sheet.blind" class="num soft">{{ f.aligned(expected.get(l.id), places) }}</td>
           <td class="text-right"><input class="field field-small field-num w-32!" :data-row="i" :value="l.counted === 'counted' ? l.typed : ''" :disabled="!times[page]" :aria-invalid="isCounted(l) && !isRead(l) || undefined" :placeholder="l.counted === 'confirmed' ? 'as expected' : 'not counted'" :aria-label="`Counted: ${name(l)?.name} ${l.lot?.code ?? ''}`" autocomplete="off" inputmode="decimal" @input="put(l, ($event.target as HTMLInputElement).value)" @keydown="key($event, i)" /></td>
