@@ -5,31 +5,117 @@ import { expect, item, signIn, test, type Stage } from './stage.ts'
 /** WCAG 2.2 A and AA by axe, on every view: once light on a desk, once dark on a tablet. */
 async function views(page: Page, demo: Stage): Promise<string[]> {
   const gloves = await item(page, demo, 'GLV-M')
-  const slips = ((await (await page.request.get(`${demo.url}/api/slips?limit=1&kind=receipt`)).json()) as { rows: { id: string }[] }).rows
-  const area = ((await (await page.request.get(`${demo.url}/api/count-areas`)).json()) as { rows: { id: string; name: string }[] }).rows.find(a => a.name === 'Seal hide')!
+  const slips = (
+    (await (await page.request.get(`${demo.url}/api/slips?limit=1&kind=receipt`)).json()) as { rows: { id: string }[] }
+  ).rows
+  const area = (
+    (await (await page.request.get(`${demo.url}/api/count-areas`)).json()) as { rows: { id: string; name: string }[] }
+  ).rows.find(a => a.name === 'Seal hide')!
   const milk = await item(page, demo, 'MIL-W')
-  const lot = ((await (await page.request.get(`${demo.url}/api/items/${milk.id}/lots`)).json()) as { rows: { id: string }[] }).rows[0]!
-  return ['/', '/waste/expiring', '/me', '/restock/short', '/look-back', '/look-back/by', '/look-back/day', '/look-back/who', '/look-back/close', '/stock', '/receive', '/issue', '/bring-back', '/move', '/waste', '/count', '/restock', '/ledger', `/items/${gloves.id}`, `/slips/${slips[0]!.id}`, '/setup/items', '/setup/items/new', `/setup/items/${gloves.id}`, '/setup/categories', '/setup/places', '/setup/lists', '/setup/cards', '/setup/people', '/setup/accounts', '/setup/tablets', '/look-back/accounts', `/labels?item=${gloves.id}`, `/count/print?areas=${area.id}`, '/labels', `/lots/${lot.id}`, '/setup/organisation', '/begin']
+  const lot = (
+    (await (await page.request.get(`${demo.url}/api/items/${milk.id}/lots`)).json()) as { rows: { id: string }[] }
+  ).rows[0]!
+  return [
+    '/',
+    '/waste/expiring',
+    '/me',
+    '/restock/short',
+    '/look-back',
+    '/look-back/by',
+    '/look-back/day',
+    '/look-back/who',
+    '/look-back/close',
+    '/stock',
+    '/receive',
+    '/issue',
+    '/bring-back',
+    '/move',
+    '/waste',
+    '/count',
+    '/restock',
+    '/ledger',
+    `/items/${gloves.id}`,
+    `/slips/${slips[0]!.id}`,
+    '/setup/items',
+    '/setup/items/new',
+    `/setup/items/${gloves.id}`,
+    '/setup/categories',
+    '/setup/places',
+    '/setup/lists',
+    '/setup/cards',
+    '/setup/people',
+    '/setup/accounts',
+    '/setup/tablets',
+    '/look-back/accounts',
+    `/labels?item=${gloves.id}`,
+    `/count/print?areas=${area.id}`,
+    '/labels',
+    `/lots/${lot.id}`,
+    '/setup/organisation',
+    '/begin',
+  ]
 }
 async function check(page: Page, where: string): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
-  expect(violations.map(v => `${where}: ${v.id}: ${v.nodes.map(n => n.target.join(' ')).slice(0, 3).join(' | ')}`)).toEqual([])
+  const { violations } = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze()
+  expect(
+    violations.map(
+      v =>
+        `${where}: ${v.id}: ${v.nodes
+          .map(n => n.target.join(' '))
+          .slice(0, 3)
+          .join(' | ')}`,
+    ),
+  ).toEqual([])
 }
 
 /** What a finger would miss: everything that acts and is less than 48 px high where it is hit; links in the middle of a sentence excepted. */
-const small = (page: Page) => page.evaluate(() => [...document.querySelectorAll('main a[href], main button, main input, main select, main textarea, header a, header button, header input, nav a, nav button')].filter(e => {
-  const own = e.getBoundingClientRect()
-  const label = e.closest('label')
-  if (own.width === 0 || getComputedStyle(e).visibility === 'hidden' || (e.tagName === 'A' && e.closest('p')) || Math.max(own.height, label?.getBoundingClientRect().height ?? 0) >= 47.5) return false
-  e.scrollIntoView({ block: 'center' })
-  const r = e.getClientRects()[0]!
-  return ![-22.5, 22.5].every(d => { const hit = document.elementFromPoint(r.x + r.width / 2, r.y + r.height / 2 + d); return hit && (e.contains(hit) || label?.contains(hit) || hit.closest('[role=columnheader], .th, nav, header') || !e.closest('main')?.contains(hit)) })
-}).map(e => `${e.tagName} “${(e.getAttribute('aria-label') ?? e.textContent ?? '').trim().slice(0, 40)}” ${Math.round(e.getBoundingClientRect().height)}`))
+const small = (page: Page) =>
+  page.evaluate(() =>
+    [
+      ...document.querySelectorAll(
+        'main a[href], main button, main input, main select, main textarea, header a, header button, header input, nav a, nav button',
+      ),
+    ]
+      .filter(e => {
+        const own = e.getBoundingClientRect()
+        const label = e.closest('label')
+        if (
+          own.width === 0 ||
+          getComputedStyle(e).visibility === 'hidden' ||
+          (e.tagName === 'A' && e.closest('p')) ||
+          Math.max(own.height, label?.getBoundingClientRect().height ?? 0) >= 47.5
+        )
+          return false
+        e.scrollIntoView({ block: 'center' })
+        const r = e.getClientRects()[0]!
+        return ![-22.5, 22.5].every(d => {
+          const hit = document.elementFromPoint(r.x + r.width / 2, r.y + r.height / 2 + d)
+          return (
+            hit &&
+            (e.contains(hit) ||
+              label?.contains(hit) ||
+              hit.closest('[role=columnheader], .th, nav, header') ||
+              !e.closest('main')?.contains(hit))
+          )
+        })
+      })
+      .map(
+        e =>
+          `${e.tagName} “${(e.getAttribute('aria-label') ?? e.textContent ?? '').trim().slice(0, 40)}” ${Math.round(e.getBoundingClientRect().height)}`,
+      ),
+  )
 
-for (const [theme, device, size] of [['light', 'desk', { width: 1280, height: 800 }], ['dark', 'tablet', { width: 800, height: 1280 }]] as const) {
+for (const [theme, device, size] of [
+  ['light', 'desk', { width: 1280, height: 800 }],
+  ['dark', 'tablet', { width: 800, height: 1280 }],
+] as const) {
   test(`every view is accessible: ${theme}, ${device}`, async ({ browser, demo }) => {
     test.setTimeout(200_000)
-    const page = await (await browser.newContext({ colorScheme: theme, viewport: size, hasTouch: device === 'tablet' })).newPage()
+    const page = await (
+      await browser.newContext({ colorScheme: theme, viewport: size, hasTouch: device === 'tablet' })
+    ).newPage()
     await page.goto(`${demo.url}/sign-in`)
     await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible()
     await check(page, 'sign-in')
@@ -39,12 +125,19 @@ for (const [theme, device, size] of [['light', 'desk', { width: 1280, height: 80
       await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible()
       await page.waitForTimeout(250)
       await check(page, path)
-      const wide = await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)
+      const wide = await page.evaluate(
+        () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+      )
       expect(wide, `${path} is not wider than the screen`).toBeLessThanOrEqual(0)
       if (device === 'tablet') expect(await small(page), `${path} can be used with a finger`).toEqual([])
       else {
         await page.setViewportSize({ width: 1024, height: 768 })
-        await expect.poll(() => page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth), `${path} is not wider than a tablet lying on its side`).toBeLessThanOrEqual(0)
+        await expect
+          .poll(
+            () => page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth),
+            `${path} is not wider than a tablet lying on its side`,
+          )
+          .toBeLessThanOrEqual(0)
         await page.setViewportSize(size)
       }
     }

@@ -66,7 +66,9 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
   await page.keyboard.press('Control+Enter')
   await expect(page.getByText(/CT-\d+ is booked/)).toBeVisible()
   expect(await onHand(page, demo, 'GLV-M')).toBe(9)
-  await expect(page.getByRole('listitem').filter({ hasText: 'Nitrile gloves, medium' })).toContainText(`−${before.gloves + 6}`)
+  await expect(page.getByRole('listitem').filter({ hasText: 'Nitrile gloves, medium' })).toContainText(
+    `−${before.gloves + 6}`,
+  )
 
   // What to ask for, and the ledger with the pair.
   await go(page, 7, 'What to ask for in Wet lab')
@@ -93,7 +95,9 @@ test('a line is replaced on its slip, and every figure opens a working that adds
   await page.getByRole('button', { name: /^Cost of one/ }).click()
   const dialog = page.getByRole('dialog')
   await expect(dialog).toContainText('Together')
-  const figures = (await dialog.locator('td.num').allInnerTexts()).map(t => Number(t.replace(/[^\d.,−-]/g, '').replace('−', '-')))
+  const figures = (await dialog.locator('td.num').allInnerTexts()).map(t =>
+    Number(t.replace(/[^\d.,−-]/g, '').replace('−', '-')),
+  )
   expect(figures.slice(0, -1).reduce((a, b) => a + b, 0)).toBeCloseTo(figures.at(-1)!, 4)
   await page.keyboard.press('Escape')
   await expect(page.getByRole('button', { name: /^Cost of one/ })).toBeFocused()

@@ -5,6 +5,9 @@ import { NOW, MADE } from './stage.ts'
 /** Makes the demonstration once, for a fixed day: every test gets its own copy. */
 export default function setup(): void {
   const root = fileURLToPath(new URL('..', import.meta.url))
-  const r = spawnSync(process.execPath, ['--import', 'tsx', 'demo/src/make.ts', MADE, String(NOW)], { cwd: root, stdio: 'inherit' })
+  const r = spawnSync(process.execPath, ['--import', 'tsx', 'demo/src/make.ts', MADE, String(NOW)], {
+    cwd: root,
+    stdio: 'inherit',
+  })
   if (r.status !== 0) throw new Error('the demonstration could not be made')
 }

@@ -13,7 +13,10 @@ test('a second browser shows each change without any action of its own', async (
   await scan(page, vials.packs[0]!.codes[0]!)
   await page.keyboard.press('Control+Enter')
   await expect(page.getByText(/RC-\d+ is booked/)).toBeVisible()
-  await expect(other.getByRole('button', { name: 'On hand everywhere: how it is worked out' })).toHaveText(String(has + 25), { timeout: 3000 })
+  await expect(other.getByRole('button', { name: 'On hand everywhere: how it is worked out' })).toHaveText(
+    String(has + 25),
+    { timeout: 3000 },
+  )
   await other.context().close()
 })
 
@@ -62,7 +65,10 @@ test('a GS1 code fills lot and expiry; the separator may come as Ctrl+]', async 
   await expect(page.getByLabel('Use by date of Ethanol 96 %')).toHaveValue('31 Mar 2028')
 })
 
-test('too much is refused at its line with what can be done; nothing is lost when the session ends', async ({ page, demo }) => {
+test('too much is refused at its line with what can be done; nothing is lost when the session ends', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo, 'ines', 'Wet lab')
   await go(page, 3, 'What is handed out')
   await page.getByLabel(/^For/).selectOption({ label: 'Nitrate run' })

@@ -1,6 +1,9 @@
 import { expect, go, onHand, scan, signIn, test, type, verified } from './stage.ts'
 
-test('an area is counted on paper: printed with figures, entered by keyboard with the time of the page, once', async ({ page, demo }) => {
+test('an area is counted on paper: printed with figures, entered by keyboard with the time of the page, once', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo, 'tova')
   await go(page, 6, 'Which area is counted?')
   await page.getByLabel('Print a sheet of Seal hide').focus()
@@ -14,12 +17,18 @@ test('an area is counted on paper: printed with figures, entered by keyboard wit
   await page.getByRole('button', { name: 'Print it' }).press('Enter')
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Sheet 1 is ready for the printer')
   const paper = page.getByRole('link', { name: 'Open the paper' })
-  const got = await page.request.get(demo.url + await paper.getAttribute('href'))
-  expect([got.status(), got.headers()['content-type'], (await got.body()).subarray(0, 5).toString()]).toEqual([200, 'application/pdf', '%PDF-'])
+  const got = await page.request.get(demo.url + (await paper.getAttribute('href')))
+  expect([got.status(), got.headers()['content-type'], (await got.body()).subarray(0, 5).toString()]).toEqual([
+    200,
+    'application/pdf',
+    '%PDF-',
+  ])
 
   await page.keyboard.press('Alt+1')
   await scan(page, 'SVT01014')
-  await expect(page.getByRole('heading', { level: 1 }), 'the code of a page leads to where it is entered').toHaveText('Seal hide')
+  await expect(page.getByRole('heading', { level: 1 }), 'the code of a page leads to where it is entered').toHaveText(
+    'Seal hide',
+  )
   const first = page.locator('[data-row="0"]')
   await expect(first, 'first the time of the page').toBeDisabled()
   await page.getByLabel('Page 1 was counted: time').focus()
@@ -62,7 +71,10 @@ test('an area is counted on paper: printed with figures, entered by keyboard wit
   await verified(page, demo)
 })
 
-test('a delivery: one line straight to a job, a note, a photograph of its paper; labels follow', async ({ page, demo }) => {
+test('a delivery: one line straight to a job, a note, a photograph of its paper; labels follow', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo, 'ines', 'Boat shed')
   await go(page, 2, /What arrived/)
   await page.getByLabel('Supplier', { exact: true }).fill('Thole & Rowlock')
@@ -77,21 +89,31 @@ test('a delivery: one line straight to a job, a note, a photograph of its paper;
   await page.getByRole('button', { name: 'Write a note on Water pump impeller' }).click()
   await page.getByLabel('Note on Water pump impeller').fill('spare for winter')
   await expect(page.getByText('goes straight to Launch Petrel, upkeep, Wren, never on the shelf')).toBeVisible()
-  await page.locator('input[type=file]').setInputFiles({ name: 'x.txt', mimeType: 'text/plain', buffer: Buffer.from('no picture') })
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'x.txt', mimeType: 'text/plain', buffer: Buffer.from('no picture') })
   await expect(page.getByRole('alert').filter({ hasText: 'no picture this device can read' })).toBeVisible()
   await page.locator('input[type=file]').setInputFiles('docs/screenshots/today.png')
   await expect(page.getByRole('button', { name: 'Look at the paper' })).toBeVisible()
   await page.getByRole('button', { name: /Another time/ }).click()
   await page.getByLabel('Happened: day').fill('31 feb')
   await page.keyboard.press('Control+Enter')
-  await expect(page.getByText('“31 feb” (Happened: day) is no date. Type day month year.'), 'booked as if nothing stood there').toBeVisible()
+  await expect(
+    page.getByText('“31 feb” (Happened: day) is no date. Type day month year.'),
+    'booked as if nothing stood there',
+  ).toBeVisible()
   await page.getByLabel('Happened: day').fill('')
   await expect(page.getByText('is no date')).toHaveCount(0)
   await page.getByLabel('Brought by').fill('the supply boat')
   await page.waitForTimeout(900)
   await page.reload()
   await expect(page.getByLabel('Note on Water pump impeller'), 'kept').toHaveValue('spare for winter')
-  await expect.poll(() => page.locator('.thumb img').evaluate(i => (i as HTMLImageElement).naturalWidth), 'the picture comes from the server now').toBeGreaterThan(100)
+  await expect
+    .poll(
+      () => page.locator('.thumb img').evaluate(i => (i as HTMLImageElement).naturalWidth),
+      'the picture comes from the server now',
+    )
+    .toBeGreaterThan(100)
   await page.getByRole('button', { name: 'Book 1 line' }).click()
   await page.getByRole('button', { name: 'Print labels' }).click()
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/Labels for what came on RC-\d+/)

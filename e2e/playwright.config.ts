@@ -1,10 +1,33 @@
 import { defineConfig } from '@playwright/test'
 
 export default defineConfig({
-  testDir: '.', testMatch: '*.spec.ts', globalSetup: './global-setup.ts', outputDir: '../test-results', workers: 1, retries: 0, timeout: 60_000, forbidOnly: true, fullyParallel: false,
+  testDir: '.',
+  testMatch: '*.spec.ts',
+  globalSetup: './global-setup.ts',
+  outputDir: '../test-results',
+  workers: 1,
+  retries: 0,
+  timeout: 60_000,
+  forbidOnly: true,
+  fullyParallel: false,
   reporter: [['list'], ['json', { outputFile: process.env.RESULT ?? '../.results/browser.json' }]],
   use: {
-    viewport: { width: 1280, height: 800 }, locale: 'en-GB', timezoneId: 'Europe/Dublin', actionTimeout: 10_000, screenshot: 'only-on-failure',
-    launchOptions: { executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'] },
+    viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
+    timezoneId: 'Europe/Dublin',
+    actionTimeout: 10_000,
+    screenshot: 'only-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
   },
 })

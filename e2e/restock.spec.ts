@@ -1,7 +1,11 @@
 import { readFileSync } from 'node:fs'
 import { expect, signIn, test, type } from './stage.ts'
 
-test('a restock slip by keyboard: quantities down the list, a line by hand, asked for; the other sees by whom, and then that it is on its way', async ({ page, demo, browser }) => {
+test('a restock slip by keyboard: quantities down the list, a line by hand, asked for; the other sees by whom, and then that it is on its way', async ({
+  page,
+  demo,
+  browser,
+}) => {
   await signIn(page, demo, 'ruben', 'Galley')
   const other = await (await browser.newContext()).newPage()
   await signIn(other, demo, 'tova', 'Galley')
@@ -19,7 +23,10 @@ test('a restock slip by keyboard: quantities down the list, a line by hand, aske
   await boxes.first().focus()
   await type(page, '7')
   await page.keyboard.press('Enter')
-  if (n > 1) { await expect(boxes.nth(1)).toBeFocused(); await page.keyboard.press('ArrowUp') } else await page.keyboard.press('Shift+Tab')
+  if (n > 1) {
+    await expect(boxes.nth(1)).toBeFocused()
+    await page.keyboard.press('ArrowUp')
+  } else await page.keyboard.press('Shift+Tab')
   await page.locator('[data-add] input').focus()
   await type(page, 'SAL-S')
   await page.keyboard.press('Enter')
@@ -37,7 +44,10 @@ test('a restock slip by keyboard: quantities down the list, a line by hand, aske
   await page.reload()
   await expect(page.getByLabel('Ask for: Sea salt'), 'kept by itself').toHaveValue('2')
   await expect(boxes.first()).toHaveValue('7')
-  const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save as text' }).press('Enter')])
+  const [file] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Save as text' }).press('Enter'),
+  ])
   expect(readFileSync(await file.path(), 'utf8')).toMatch(/For Fallow Provisions[\s\S]*2 box\s+SAL-S\s+Sea salt/)
 
   await page.getByRole('button', { name: 'Mark as asked for' }).press('Enter')
@@ -45,7 +55,9 @@ test('a restock slip by keyboard: quantities down the list, a line by hand, aske
   await page.getByLabel('Their number').fill('FP 12')
   await page.getByLabel('Expected').fill('3 12')
   await page.getByRole('button', { name: 'It is asked for' }).press('Enter')
-  await expect(page.getByText(/asked for today \d\d:\d\d by Ruben Asker, by telephone, their number FP 12, expected 3 Dec/)).toBeVisible()
+  await expect(
+    page.getByText(/asked for today \d\d:\d\d by Ruben Asker, by telephone, their number FP 12, expected 3 Dec/),
+  ).toBeVisible()
   await expect(other.getByText(new RegExp(`${n + 1} of ${n + 1} lines to come`))).toBeVisible()
   await other.goto(`${demo.url}/`)
   await expect(other.getByText('FP 12')).toBeVisible()
@@ -69,7 +81,10 @@ test('a restock slip by keyboard: quantities down the list, a line by hand, aske
   await other.context().close()
 })
 
-test('looking back: a year in bars, the slips behind one, a past day read two ways, a month closed', async ({ page, demo }) => {
+test('looking back: a year in bars, the slips behind one, a past day read two ways, a month closed', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo, 'tova')
   await page.goto(`${demo.url}/look-back`)
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('What came, what went, what remained')

@@ -1,6 +1,9 @@
 import { expect, item, scan, signIn, test, type, verified } from './stage.ts'
 
-test('set-up by keyboard: a category hands down, an item is copied, found, retired and taken back into use', async ({ page, demo }) => {
+test('set-up by keyboard: a category hands down, an item is copied, found, retired and taken back into use', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo, 'tova', 'Wet lab')
   await page.goto(`${demo.url}/setup/categories`)
   await page.getByRole('button', { name: 'New category' }).press('Enter')
@@ -45,14 +48,21 @@ test('set-up by keyboard: a category hands down, an item is copied, found, retir
   await expect(page.getByText('It is in use again.')).toBeVisible()
 })
 
-test('a bin, a level, a job and a keeper are made, and used at once in another window', async ({ page, browser, demo }) => {
+test('a bin, a level, a job and a keeper are made, and used at once in another window', async ({
+  page,
+  browser,
+  demo,
+}) => {
   await signIn(page, demo, 'tova', 'Wet lab')
   const other = await (await browser.newContext()).newPage()
   await signIn(other, demo, 'ines', 'Wet lab')
   await other.goto(`${demo.url}/issue`)
 
   await page.goto(`${demo.url}/setup/places`)
-  await page.getByRole('row', { name: /^Wet lab/ }).getByRole('button', { name: 'New bin here' }).click()
+  await page
+    .getByRole('row', { name: /^Wet lab/ })
+    .getByRole('button', { name: 'New bin here' })
+    .click()
   await page.getByLabel('Name', { exact: true }).fill('C9')
   await page.getByRole('button', { name: 'Make this place' }).click()
   await expect(page.getByRole('cell', { name: 'C9', exact: true })).toBeVisible()
@@ -76,7 +86,10 @@ test('a bin, a level, a job and a keeper are made, and used at once in another w
   await page.goto(`${demo.url}/receive`)
   await expect(page.getByRole('heading', { name: 'What arrived' })).toBeVisible()
   await scan(page, gloves.codes[0]!)
-  await expect(page.getByLabel('Into which place: Nitrile gloves, medium').locator('option').first(), 'the usual bin is proposed').toHaveText('C9')
+  await expect(
+    page.getByLabel('Into which place: Nitrile gloves, medium').locator('option').first(),
+    'the usual bin is proposed',
+  ).toHaveText('C9')
 
   await other.goto(`${demo.url}/issue`)
   await other.getByLabel(/^For/).selectOption({ label: 'Otter spraints' })
@@ -102,7 +115,10 @@ test('a bin, a level, a job and a keeper are made, and used at once in another w
   await fresh.context().close()
 })
 
-test('a cost method is changed on its own: looked at before it is booked, and the value stays', async ({ page, demo }) => {
+test('a cost method is changed on its own: looked at before it is booked, and the value stays', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo, 'tova')
   const gloves = await item(page, demo, 'GLV-M')
   await page.goto(`${demo.url}/setup/items/${gloves.id}`)

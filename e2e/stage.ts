@@ -12,23 +12,56 @@ export const NOW = Date.UTC(2026, 10, 25, 10)
 export const MADE = join(root, '.results', 'demonstration')
 
 /** `mail`: the mail server that this one hands its letters to. */
-export interface Stage { readonly url: string; readonly data: string; readonly mail: MailServer }
-export async function start(data: string, demonstration: boolean, more: NodeJS.ProcessEnv = {}): Promise<{ stage: Stage; child: ChildProcess; plainPort: number | null }> {
+export interface Stage {
+  readonly url: string
+  readonly data: string
+  readonly mail: MailServer
+}
+export async function start(
+  data: string,
+  demonstration: boolean,
+  more: NodeJS.ProcessEnv = {},
+): Promise<{ stage: Stage; child: ChildProcess; plainPort: number | null }> {
   const mail = new MailServer()
   const { port: mailPort } = await mail.start()
-  const child = fork(join(root, 'server/dist/main.mjs'), [], { cwd: root, execArgv: [], silent: true, env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_WEB: join(root, 'web/dist'), SHELVE_DEMONSTRATION: demonstration ? 'yes' : 'no', SHELVE_NOW: String(NOW), SHELVE_MAIL: `smtp://127.0.0.1:${mailPort}`, SHELVE_MAIL_FROM: 'stores@gannet-holm.example', SHELVE_LOG: 'error', SHELVE_SIGN_INS: '1000', ...more } })
-  child.stdout?.on('data', (d: Buffer) => { if (d.includes('"level"')) process.stdout.write(d) })
+  const child = fork(join(root, 'server/dist/main.mjs'), [], {
+    cwd: root,
+    execArgv: [],
+    silent: true,
+    env: {
+      ...process.env,
+      SHELVE_PORT: '0',
+      SHELVE_DATA: data,
+      SHELVE_WEB: join(root, 'web/dist'),
+      SHELVE_DEMONSTRATION: demonstration ? 'yes' : 'no',
+      SHELVE_NOW: String(NOW),
+      SHELVE_MAIL: `smtp://127.0.0.1:${mailPort}`,
+      SHELVE_MAIL_FROM: 'stores@gannet-holm.example',
+      SHELVE_LOG: 'error',
+      SHELVE_SIGN_INS: '1000',
+      ...more,
+    },
+  })
+  child.stdout?.on('data', (d: Buffer) => {
+    if (d.includes('"level"')) process.stdout.write(d)
+  })
   child.stderr?.pipe(process.stderr)
-  const { port, plainPort } = await new Promise<{ port: number; plainPort: number | null }>((ok, no) => { child.once('message', m => ok(m as { port: number; plainPort: number | null })); child.once('exit', c => no(new Error(`the server ended with ${c}`))) })
+  const { port, plainPort } = await new Promise<{ port: number; plainPort: number | null }>((ok, no) => {
+    child.once('message', m => ok(m as { port: number; plainPort: number | null }))
+    child.once('exit', c => no(new Error(`the server ended with ${c}`)))
+  })
   return { stage: { url: `http://localhost:${port}`, data, mail }, child, plainPort }
 }
 
 /** A server of its own for each test: `demo` with the demonstration, `empty` with nothing. */
 export const test = base.extend<{ demo: Stage; empty: Stage }>({
-   
-  demo: async ({}, use) => { await withServer(true, use) },
-   
-  empty: async ({}, use) => { await withServer(false, use) },
+  demo: async ({}, use) => {
+    await withServer(true, use)
+  },
+
+  empty: async ({}, use) => {
+    await withServer(false, use)
+  },
 })
 async function withServer(demonstration: boolean, use: (s: Stage) => Promise<void>): Promise<void> {
   const data = mkdtempSync(join(tmpdir(), 'shelve-browser-'))
@@ -58,11 +91,27 @@ export async function scan(page: Page, code: string): Promise<void> {
   const sent: Promise<unknown>[] = []
   for (const c of code) {
     timestamp += 0.008
-    const key = c === '\x1d' ? { type: 'rawKeyDown' as const, key: '\x1d', code: 'BracketRight', windowsVirtualKeyCode: 221, modifiers: 2 } : { type: 'keyDown' as const, key: c, text: c }
-    sent.push(cdp.send('Input.dispatchKeyEvent', { ...key, timestamp }), cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', key: c, timestamp: timestamp + 0.002 }))
+    const key =
+      c === '\x1d'
+        ? { type: 'rawKeyDown' as const, key: '\x1d', code: 'BracketRight', windowsVirtualKeyCode: 221, modifiers: 2 }
+        : { type: 'keyDown' as const, key: c, text: c }
+    sent.push(
+      cdp.send('Input.dispatchKeyEvent', { ...key, timestamp }),
+      cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', key: c, timestamp: timestamp + 0.002 }),
+    )
   }
   timestamp += 0.008
-  sent.push(cdp.send('Input.dispatchKeyEvent', { type: 'keyDown', key: 'Enter', code: 'Enter', windowsVirtualKeyCode: 13, text: '\r', timestamp }), cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', key: 'Enter', code: 'Enter', timestamp: timestamp + 0.002 }))
+  sent.push(
+    cdp.send('Input.dispatchKeyEvent', {
+      type: 'keyDown',
+      key: 'Enter',
+      code: 'Enter',
+      windowsVirtualKeyCode: 13,
+      text: '\r',
+      timestamp,
+    }),
+    cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', key: 'Enter', code: 'Enter', timestamp: timestamp + 0.002 }),
+  )
   await Promise.all(sent)
   await cdp.detach()
   // A scanner needs a breath between two bursts.
@@ -79,15 +128,24 @@ export async function type(page: Page, text: string): Promise<void> {
   // Nobody lays the keyboard down and pulls the trigger within a moment.
   await page.waitForTimeout(200)
 }
-export const item = async (page: Page, stage: Stage, code: string): Promise<{ id: string; packs: { codes: string[] }[]; codes: string[] }> => {
+export const item = async (
+  page: Page,
+  stage: Stage,
+  code: string,
+): Promise<{ id: string; packs: { codes: string[] }[]; codes: string[] }> => {
   const r = await page.request.get(`${stage.url}/api/items?q=${encodeURIComponent(code)}`)
-  return ((await r.json()) as { rows: { id: string; code: string; packs: { codes: string[] }[]; codes: string[] }[] }).rows.find(x => x.code === code)!
+  return (
+    (await r.json()) as { rows: { id: string; code: string; packs: { codes: string[] }[]; codes: string[] }[] }
+  ).rows.find(x => x.code === code)!
 }
 /** What lies of an item in a place. */
 export const onHand = async (page: Page, stage: Stage, code: string, place = 'Wet lab'): Promise<number> => {
   const it = await item(page, stage, code)
-  const { places } = (await (await page.request.get(`${stage.url}/api/items/${it.id}/stock`)).json()) as { places: { name: string; levels: { onHand: string } }[] }
+  const { places } = (await (await page.request.get(`${stage.url}/api/items/${it.id}/stock`)).json()) as {
+    places: { name: string; levels: { onHand: string } }[]
+  }
   return Number(places.find(p => p.name === place)?.levels.onHand ?? '0')
 }
-export const verified = async (page: Page, stage: Stage): Promise<unknown[]> => ((await (await page.request.post(`${stage.url}/api/verification`)).json()) as { faults: unknown[] }).faults
+export const verified = async (page: Page, stage: Stage): Promise<unknown[]> =>
+  ((await (await page.request.post(`${stage.url}/api/verification`)).json()) as { faults: unknown[] }).faults
 export { expect }

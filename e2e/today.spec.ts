@@ -1,6 +1,10 @@
 import { expect, signIn, test, type, verified } from './stage.ts'
 
-test('what is out of date is seen on Today, wasted in one go, and gone from another screen', async ({ page, demo, browser }) => {
+test('what is out of date is seen on Today, wasted in one go, and gone from another screen', async ({
+  page,
+  demo,
+  browser,
+}) => {
   await signIn(page, demo, 'ruben', 'Galley')
   const other = await (await browser.newContext()).newPage()
   await signIn(other, demo, 'tova', 'Galley')
@@ -21,7 +25,10 @@ test('what is out of date is seen on Today, wasted in one go, and gone from anot
   await expect(page.getByText(/−€[\d .\u202f]+\d\d\s*of stock/)).toBeVisible()
   await page.keyboard.press('Control+Enter')
   await expect(page.getByText(/WA-\d+ is booked/)).toBeVisible()
-  await expect(line.filter({ hasText: /\d+ lots? out of date/ }), 'nothing out of date is left in the other window').toHaveCount(0)
+  await expect(
+    line.filter({ hasText: /\d+ lots? out of date/ }),
+    'nothing out of date is left in the other window',
+  ).toHaveCount(0)
   expect(await verified(other, demo)).toEqual([])
   await other.context().close()
 })
@@ -41,7 +48,11 @@ test('Today is arranged to one’s own taste, and stays so on another device', a
   await again.context().close()
 })
 
-test('a tablet changes hands by PIN; what was being written is kept for whoever wrote it; who books nothing has no tab for it', async ({ page, demo, browser }) => {
+test('a tablet changes hands by PIN; what was being written is kept for whoever wrote it; who books nothing has no tab for it', async ({
+  page,
+  demo,
+  browser,
+}) => {
   const own = await (await browser.newContext()).newPage()
   await signIn(own, demo, 'sorrel')
   await own.getByRole('button', { name: /Sorrel Dunne/ }).press('Enter')
@@ -69,11 +80,21 @@ test('a tablet changes hands by PIN; what was being written is kept for whoever 
   await page.goto(`${demo.url}/issue`)
   await expect(page.getByRole('heading', { level: 1 }), 'nor is the page there').toContainText('what is waiting')
   await expect(page.getByText('€')).toHaveCount(0)
-  const drafts = async (name: string) => { const c = await (await browser.newContext()).newPage(); await signIn(c, demo, name, 'Galley'); const r = await c.request.get(`${demo.url}/api/slips?state=draft&kind=issue`); const { rows } = await r.json() as { rows: { taker: string }[] }; await c.context().close(); return rows.map(x => x.taker) }
+  const drafts = async (name: string) => {
+    const c = await (await browser.newContext()).newPage()
+    await signIn(c, demo, name, 'Galley')
+    const r = await c.request.get(`${demo.url}/api/slips?state=draft&kind=issue`)
+    const { rows } = (await r.json()) as { rows: { taker: string }[] }
+    await c.context().close()
+    return rows.map(x => x.taker)
+  }
   expect(await drafts('ruben')).toContain('Bram')
 })
 
-test('the strip finds what words mean: an item typed wrongly, a place, a lot, a slip, a supplier, a person', async ({ page, demo }) => {
+test('the strip finds what words mean: an item typed wrongly, a place, a lot, a slip, a supplier, a person', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo, 'tova')
   const strip = page.getByRole('combobox', { name: 'Scan or search' })
   const find = async (words: string, option: RegExp) => {
@@ -85,8 +106,12 @@ test('the strip finds what words mean: an item typed wrongly, a place, a lot, a 
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Nitrile gloves, medium')
   await find('seal hi', /Seal hide storage area/)
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('What lies in Seal hide')
-  const { rows } = await (await page.request.get(`${demo.url}/api/items?q=ETH-96`)).json() as { rows: { id: string }[] }
-  const lot = ((await (await page.request.get(`${demo.url}/api/items/${rows[0]!.id}/lots`)).json()) as { rows: { code: string }[] }).rows[0]!.code
+  const { rows } = (await (await page.request.get(`${demo.url}/api/items?q=ETH-96`)).json()) as {
+    rows: { id: string }[]
+  }
+  const lot = (
+    (await (await page.request.get(`${demo.url}/api/items/${rows[0]!.id}/lots`)).json()) as { rows: { code: string }[] }
+  ).rows[0]!.code
   await find(lot, /lot of Ethanol 96 %/)
   await expect(page.getByRole('heading', { level: 1 }), 'everything about the lot').toHaveText(`Lot ${lot}`)
   await expect(page.locator('main').getByRole('link', { name: 'Ethanol 96 %' }).first()).toBeVisible()
@@ -103,9 +128,15 @@ test('the strip finds what words mean: an item typed wrongly, a place, a lot, a 
 test('an observer looks at everything, values too, and is offered nothing to book', async ({ page, demo }) => {
   await signIn(page, demo, 'linnea')
   await expect(page.getByRole('heading', { level: 1 })).toContainText('what is waiting')
-  await expect(page.getByText(/left lying|has no price|open difference/), 'what only a keeper can deal with').toHaveCount(0)
-  for (const name of ['Receive', 'Issue', 'Move', 'Waste', 'Count', 'Set-up']) await expect(page.getByRole('link', { name, exact: true })).toHaveCount(0)
-  const { rows } = await (await page.request.get(`${demo.url}/api/items?q=ETH-96`)).json() as { rows: { id: string }[] }
+  await expect(
+    page.getByText(/left lying|has no price|open difference/),
+    'what only a keeper can deal with',
+  ).toHaveCount(0)
+  for (const name of ['Receive', 'Issue', 'Move', 'Waste', 'Count', 'Set-up'])
+    await expect(page.getByRole('link', { name, exact: true })).toHaveCount(0)
+  const { rows } = (await (await page.request.get(`${demo.url}/api/items?q=ETH-96`)).json()) as {
+    rows: { id: string }[]
+  }
   await page.goto(`${demo.url}/items/${rows[0]!.id}`)
   await expect(page.getByText(/worth €/)).toBeVisible()
   await expect(page.getByRole('button', { name: 'Issue', exact: true })).toHaveCount(0)

@@ -8,14 +8,24 @@ test('the whole day by fingers alone, on a tablet', async ({ page, demo }) => {
   await signIn(page, demo, 'tova', 'Wet lab')
   const before = await onHand(page, demo, 'GLV-M')
   const works = page.getByRole('navigation', { name: 'Works, at the bottom' })
-  const pad = (...keys: string[]) => keys.reduce((done, k) => done.then(() => page.locator('.pad').getByRole('button', { name: k, exact: true }).tap()), Promise.resolve())
+  const pad = (...keys: string[]) =>
+    keys.reduce(
+      (done, k) => done.then(() => page.locator('.pad').getByRole('button', { name: k, exact: true }).tap()),
+      Promise.resolve(),
+    )
   const pick = async (words: string, name: string) => {
     await page.getByRole('combobox', { name: /Scan or type|Scan the next/ }).fill(words)
-    await page.getByRole('option', { name: new RegExp(name) }).first().tap()
+    await page
+      .getByRole('option', { name: new RegExp(name) })
+      .first()
+      .tap()
   }
 
   // A delivery, the number by the pad: two cases and three.
-  const open = async (work: string, heading: RegExp) => { await works.getByRole('link', { name: work }).tap(); await expect(page.getByRole('heading', { name: heading, level: 1 })).toBeVisible() }
+  const open = async (work: string, heading: RegExp) => {
+    await works.getByRole('link', { name: work }).tap()
+    await expect(page.getByRole('heading', { name: heading, level: 1 })).toBeVisible()
+  }
   await open('Receive', /What arrived/)
   await page.getByLabel('Supplier').fill('Quillfern')
   await pick('nitrile gloves, m', 'Nitrile gloves, medium')
@@ -57,7 +67,11 @@ test('the whole day by fingers alone, on a tablet', async ({ page, demo }) => {
   await open('Waste', /What is wasted/)
   await page.getByLabel('Why, for all lines').selectOption({ label: 'Damaged' })
   await pick('nitrile gloves, m', 'Nitrile gloves, medium')
-  await page.getByLabel('From which place: Nitrile gloves, medium').or(page.getByLabel('Wasted: Nitrile gloves, medium')).first().tap()
+  await page
+    .getByLabel('From which place: Nitrile gloves, medium')
+    .or(page.getByLabel('Wasted: Nitrile gloves, medium'))
+    .first()
+    .tap()
   await pad('Clear', '1')
   await page.getByRole('button', { name: 'Book 1 line' }).tap()
   await expect(page.getByText(/WA-\d+ is booked/)).toBeVisible()
@@ -99,6 +113,8 @@ test('the whole day by fingers alone, on a tablet', async ({ page, demo }) => {
   await expect(page.getByRole('heading', { name: 'What lies in Wet lab' })).toBeVisible()
   const gloves = await item(page, demo, 'GLV-M')
   await page.goto(`${demo.url}/items/${gloves.id}`)
-  await expect(page.getByRole('button', { name: 'On hand everywhere: how it is worked out' })).toHaveText(String(await onHand(page, demo, 'GLV-M')))
+  await expect(page.getByRole('button', { name: 'On hand everywhere: how it is worked out' })).toHaveText(
+    String(await onHand(page, demo, 'GLV-M')),
+  )
   expect(await verified(page, demo)).toEqual([])
 })

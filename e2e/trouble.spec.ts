@@ -1,7 +1,10 @@
 import { readFileSync } from 'node:fs'
 import { expect, go, item, onHand, scan, signIn, test, type, verified } from './stage.ts'
 
-test('the server goes away while a slip is written: it says so, keeps everything, and books once', async ({ page, demo }) => {
+test('the server goes away while a slip is written: it says so, keeps everything, and books once', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo, 'ines', 'Wet lab')
   const gloves = await item(page, demo, 'GLV-M')
   const before = await onHand(page, demo, 'GLV-M')
@@ -12,26 +15,43 @@ test('the server goes away while a slip is written: it says so, keeps everything
   await page.getByLabel('Handed out: Nitrile gloves, medium').fill('3')
   await expect(page.getByText('Server away')).toBeVisible()
   await page.keyboard.press('Control+Enter')
-  await expect(page.getByText('The server cannot be reached. What you typed is kept on this device.').first()).toBeVisible()
+  await expect(
+    page.getByText('The server cannot be reached. What you typed is kept on this device.').first(),
+  ).toBeVisible()
   await page.unroute('**/api/**')
   // Booked, but the answer is lost on the way; asked again, it is the same slip.
-  await page.route('**/booking', async r => { await r.fetch(); await r.abort() }, { times: 1 })
+  await page.route(
+    '**/booking',
+    async r => {
+      await r.fetch()
+      await r.abort()
+    },
+    { times: 1 },
+  )
   await page.keyboard.press('Control+Enter')
   await expect.poll(() => onHand(page, demo, 'GLV-M')).toBe(before - 3)
-  await expect(page.getByLabel('Handed out: Nitrile gloves, medium'), 'nobody told this screen that it is booked').toHaveValue('3')
+  await expect(
+    page.getByLabel('Handed out: Nitrile gloves, medium'),
+    'nobody told this screen that it is booked',
+  ).toHaveValue('3')
   await page.keyboard.press('Control+Enter')
   await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
   expect(await onHand(page, demo, 'GLV-M')).toBe(before - 3)
 })
 
-test('Shelve is upgraded while a slip is written: the page loads itself anew where it was going, and nothing is lost', async ({ page, demo }) => {
+test('Shelve is upgraded while a slip is written: the page loads itself anew where it was going, and nothing is lost', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo, 'ines', 'Wet lab')
   await go(page, 3, 'What is handed out')
   await scan(page, (await item(page, demo, 'GLV-M')).codes[0]!)
   await page.getByLabel('Handed out: Nitrile gloves, medium').fill('2')
   // The part of the version before is not there any more; the page that knows of the new one finds its own.
   let loads = 0
-  page.on('request', r => { if (r.isNavigationRequest()) loads++ })
+  page.on('request', r => {
+    if (r.isNavigationRequest()) loads++
+  })
   await page.route('**/assets/CountView*.js', r => (loads ? r.continue() : r.fulfill({ status: 404 })))
   await page.keyboard.press('Alt+6')
   await expect(page.getByRole('heading', { name: 'Which area is counted?' })).toBeVisible()
@@ -55,7 +75,18 @@ test('one draft in two windows: nobody overwrites the other in silence', async (
   await second.goto(`${demo.url}/receive`)
   await expect(second.getByLabel('Supplier')).toHaveValue('Quillfern')
   await second.getByLabel('Delivery note').fill('DN 7')
-  await expect.poll(async () => { const d = await (await second.request.get(`${demo.url}/api/slips?state=draft&kind=receipt&mine=yes`)).json() as { rows: { id: string }[] }; return ((await (await second.request.get(`${demo.url}/api/slips/${d.rows[0]!.id}`)).json()) as { content: { head: { deliveryNote: string } } }).content.head.deliveryNote }).toBe('DN 7')
+  await expect
+    .poll(async () => {
+      const d = (await (
+        await second.request.get(`${demo.url}/api/slips?state=draft&kind=receipt&mine=yes`)
+      ).json()) as { rows: { id: string }[] }
+      return (
+        (await (await second.request.get(`${demo.url}/api/slips/${d.rows[0]!.id}`)).json()) as {
+          content: { head: { deliveryNote: string } }
+        }
+      ).content.head.deliveryNote
+    })
+    .toBe('DN 7')
   await page.getByLabel('Supplier').fill('Aster')
   await expect(page.getByText('Somebody else saved this slip meanwhile')).toBeVisible()
   await page.getByRole('button', { name: 'Take theirs' }).click()
@@ -88,7 +119,11 @@ test('the shelf is emptied by somebody else between looking and booking', async 
   expect(await onHand(page, demo, 'GLV-M')).toBe(0)
 })
 
-test('a lot is held on its item’s page, refused at the counter, and given out by a manager with a reason', async ({ page, browser, demo }) => {
+test('a lot is held on its item’s page, refused at the counter, and given out by a manager with a reason', async ({
+  page,
+  browser,
+  demo,
+}) => {
   await signIn(page, demo, 'tova', 'Wet lab')
   const agar = await item(page, demo, 'AGR-M')
   await page.goto(`${demo.url}/items/${agar.id}`)
@@ -121,7 +156,11 @@ test('a lot is held on its item’s page, refused at the counter, and given out 
   expect(await verified(page, demo)).toEqual([])
 })
 
-test('lists save what they show; what is filtered is in the address; a slip is thrown away only when said so', async ({ page, demo, browser }) => {
+test('lists save what they show; what is filtered is in the address; a slip is thrown away only when said so', async ({
+  page,
+  demo,
+  browser,
+}) => {
   await signIn(page, demo, 'tova', 'Galley')
   await page.goto(`${demo.url}/stock`)
   await page.getByLabel('Filter by state').selectOption('short')
@@ -129,9 +168,21 @@ test('lists save what they show; what is filtered is in the address; a slip is t
   await page.getByRole('button', { name: 'Available', exact: true }).click()
   await expect(page).toHaveURL(/sort=available/)
   await page.getByRole('button', { name: 'Save list' }).click()
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name: 'as CSV' }).click()])
-  const csv = readFileSync(await download.path(), 'utf8').trim().split('\r\n')
-  const total = Number(/^(\d+) item/.exec(await page.getByText(/^\d+ items?/).first().innerText())![1])
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('menuitem', { name: 'as CSV' }).click(),
+  ])
+  const csv = readFileSync(await download.path(), 'utf8')
+    .trim()
+    .split('\r\n')
+  const total = Number(
+    /^(\d+) item/.exec(
+      await page
+        .getByText(/^\d+ items?/)
+        .first()
+        .innerText(),
+    )![1],
+  )
   expect(csv.length - 1).toBe(total)
   expect(csv.slice(1).every(l => l.includes(',short,'))).toBe(true)
   await page.reload()

@@ -1,17 +1,27 @@
 import { expect, go, item, onHand, scan, signIn, test, type, verified, type Stage } from './stage.ts'
 import type { Page } from '@playwright/test'
 
-const own = async (page: Page, demo: Stage, list: 'jobs' | 'places', name: string): Promise<string> => ((await (await page.request.get(`${demo.url}/api/${list}`)).json()) as { rows: { name: string; own: string }[] }).rows.find(r => r.name === name)!.own
-const codeOf = async (page: Page, demo: Stage, code: string): Promise<string> => (await item(page, demo, code)).codes[0]!
+const own = async (page: Page, demo: Stage, list: 'jobs' | 'places', name: string): Promise<string> =>
+  (
+    (await (await page.request.get(`${demo.url}/api/${list}`)).json()) as { rows: { name: string; own: string }[] }
+  ).rows.find(r => r.name === name)!.own
+const codeOf = async (page: Page, demo: Stage, code: string): Promise<string> =>
+  (await item(page, demo, code)).codes[0]!
 let last = ''
 /** The strip says that a slip is booked, and it is another one than before. */
 const booked = async (page: Page, number: string) => {
   const said = page.getByText(new RegExp(`${number}-\\d+ is booked`))
-  await expect.poll(async () => ((await said.count()) ? said.first().innerText() : last), `another ${number} is booked`).not.toBe(last)
+  await expect
+    .poll(async () => ((await said.count()) ? said.first().innerText() : last), `another ${number} is booked`)
+    .not.toBe(last)
   last = await said.first().innerText()
 }
 
-test('a keeper’s week by keyboard and scanner: a delivery, three issues, a move, waste, a count on paper, one on the tablet, what to ask for, a look back', async ({ page, demo, browser }) => {
+test('a keeper’s week by keyboard and scanner: a delivery, three issues, a move, waste, a count on paper, one on the tablet, what to ask for, a look back', async ({
+  page,
+  demo,
+  browser,
+}) => {
   await signIn(page, demo, 'ines', 'Galley')
   const [salt, sugar] = [await codeOf(page, demo, 'SAL-S'), await codeOf(page, demo, 'SUG-W')]
   const have = { salt: await onHand(page, demo, 'SAL-S', 'Galley'), sugar: await onHand(page, demo, 'SUG-W', 'Galley') }
@@ -29,7 +39,11 @@ test('a keeper’s week by keyboard and scanner: a delivery, three issues, a mov
   await page.keyboard.press('Control+Enter')
   await booked(page, 'RC')
   // Three jobs; each by its card, then the thing.
-  for (const [job, n] of [['Breakfast', 1], ['Dinner', 1], ['Baking', 2]] as const) {
+  for (const [job, n] of [
+    ['Breakfast', 1],
+    ['Dinner', 1],
+    ['Baking', 2],
+  ] as const) {
     await go(page, 3, 'What is handed out')
     await scan(page, await own(page, demo, 'jobs', job))
     for (let i = 0; i < n; i++) await scan(page, sugar)
@@ -51,7 +65,10 @@ test('a keeper’s week by keyboard and scanner: a delivery, three issues, a mov
   await page.keyboard.press('Control+Enter')
   await booked(page, 'WA')
   // 2 came, 1 + 1 + 2 were used, 1 was wasted; 1 of the salt came and went.
-  expect({ salt: await onHand(page, demo, 'SAL-S', 'Galley'), sugar: await onHand(page, demo, 'SUG-W', 'Galley') }).toEqual({ salt: have.salt, sugar: have.sugar - 3 })
+  expect({
+    salt: await onHand(page, demo, 'SAL-S', 'Galley'),
+    sugar: await onHand(page, demo, 'SUG-W', 'Galley'),
+  }).toEqual({ salt: have.salt, sugar: have.sugar - 3 })
   expect(await onHand(page, demo, 'SAL-S', 'Launch Petrel')).toBe(1)
 
   // A whole bin is moved: its code, then the goal; looked at, and left.
@@ -124,7 +141,10 @@ test('a keeper’s week by keyboard and scanner: a delivery, three issues, a mov
   expect(await verified(page, demo)).toEqual([])
 })
 
-test('the same week as a requester and as an observer: what they see, what they may ask for, and that nothing else is offered', async ({ page, demo }) => {
+test('the same week as a requester and as an observer: what they see, what they may ask for, and that nothing else is offered', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo, 'sorrel')
   await expect(page.getByRole('link', { name: 'Receive' })).toHaveCount(0)
   await page.goto(`${demo.url}/receive`)
@@ -144,10 +164,17 @@ test('the same week as a requester and as an observer: what they see, what they 
 
   await page.context().clearCookies()
   await signIn(page, demo, 'linnea')
-  for (const work of ['Receive', 'Issue', 'Move', 'Waste', 'Count']) await expect(page.getByRole('link', { name: work, exact: true })).toHaveCount(0)
+  for (const work of ['Receive', 'Issue', 'Move', 'Waste', 'Count'])
+    await expect(page.getByRole('link', { name: work, exact: true })).toHaveCount(0)
   await page.goto(`${demo.url}/look-back/accounts`)
   await expect(page.getByRole('row', { name: /5030 Used: Galley/ })).toContainText('FOOD Catering')
-  const [pdf] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save list' }).click().then(() => page.getByRole('menuitem', { name: 'as PDF' }).click())])
+  const [pdf] = await Promise.all([
+    page.waitForEvent('download'),
+    page
+      .getByRole('button', { name: 'Save list' })
+      .click()
+      .then(() => page.getByRole('menuitem', { name: 'as PDF' }).click()),
+  ])
   expect(pdf.suggestedFilename()).toMatch(/^accounts-2026-10-2026-10-2026-11-25-export-\d+\.pdf$/)
   await page.goto(`${demo.url}/restock`)
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^What to ask for in/)

@@ -4,4 +4,5 @@ import { packages, root, run, server, tsx, web } from './setup.mjs'
 packages()
 web()
 server()
-process.exitCode = run(process.execPath, [...tsx, 'bench/src/main.ts', ...process.argv.slice(2)], { cwd: root }).status ?? 1
+process.exitCode =
+  run(process.execPath, [...tsx, 'bench/src/main.ts', ...process.argv.slice(2)], { cwd: root }).status ?? 1

@@ -16,10 +16,31 @@ if (!fresh || process.argv.includes('--anew')) {
   rmSync(data, { recursive: true, force: true })
 }
 if (!existsSync(data)) cpSync(made, data, { recursive: true })
-console.log('\nGannet Holm, the demonstration. Sign in as ines or ruben (keepers), tova (manager), sorrel (requester, galley), oskar (buyer) or linnea (observer), password: gannet holm\nWhat you do is kept until tomorrow; npm run demo -- --anew begins again.\n')
+console.log(
+  '\nGannet Holm, the demonstration. Sign in as ines or ruben (keepers), tova (manager), sorrel (requester, galley), oskar (buyer) or linnea (observer), password: gannet holm\nWhat you do is kept until tomorrow; npm run demo -- --anew begins again.\n',
+)
 // The world outside: a mail server that sends nothing on, and shows what it got.
 const mailPort = Number(process.env.SHELVE_MAIL_PORT ?? 4461)
-const outside = spawn(process.execPath, [...tsx, 'standins/src/main.ts'], { cwd: root, stdio: 'inherit', env: { ...process.env, SHELVE_MAIL_PORT: String(mailPort) } })
-const server = spawn(process.execPath, [`--max-old-space-size=${process.env.SHELVE_HEAP_MB ?? 160}`, bundled()], { cwd: root, stdio: 'inherit', env: { ...process.env, SHELVE_DATA: data, SHELVE_WEB: join(root, 'web/dist'), SHELVE_DEMONSTRATION: 'yes', SHELVE_MAIL: `smtp://127.0.0.1:${mailPort}`, SHELVE_MAIL_FROM: 'stores@gannet-holm.example', SHELVE_LOG: process.env.SHELVE_LOG ?? 'warn' } })
+const outside = spawn(process.execPath, [...tsx, 'standins/src/main.ts'], {
+  cwd: root,
+  stdio: 'inherit',
+  env: { ...process.env, SHELVE_MAIL_PORT: String(mailPort) },
+})
+const server = spawn(process.execPath, [`--max-old-space-size=${process.env.SHELVE_HEAP_MB ?? 160}`, bundled()], {
+  cwd: root,
+  stdio: 'inherit',
+  env: {
+    ...process.env,
+    SHELVE_DATA: data,
+    SHELVE_WEB: join(root, 'web/dist'),
+    SHELVE_DEMONSTRATION: 'yes',
+    SHELVE_MAIL: `smtp://127.0.0.1:${mailPort}`,
+    SHELVE_MAIL_FROM: 'stores@gannet-holm.example',
+    SHELVE_LOG: process.env.SHELVE_LOG ?? 'warn',
+  },
+})
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal))
-server.on('exit', code => { outside.kill(); process.exit(code ?? 0) })
+server.on('exit', code => {
+  outside.kill()
+  process.exit(code ?? 0)
+})

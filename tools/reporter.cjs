@@ -4,6 +4,8 @@ const fs = require('node:fs')
 module.exports = class extends reporters.Spec {
   constructor(runner, options) {
     super(runner, options)
-    runner.once('end', () => { if (process.env.RESULT) fs.writeFileSync(process.env.RESULT, JSON.stringify({ stats: this.stats })) })
+    runner.once('end', () => {
+      if (process.env.RESULT) fs.writeFileSync(process.env.RESULT, JSON.stringify({ stats: this.stats }))
+    })
   }
 }

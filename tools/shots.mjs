@@ -15,9 +15,31 @@ mkdirSync(out, { recursive: true })
 
 /** A server of its own on a data directory; gives its address and how to stop it. */
 async function serve(data, demonstration) {
-  const child = fork(server(), [], { cwd: root, silent: true, env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_WEB: join(root, 'web/dist'), SHELVE_DEMONSTRATION: demonstration ? 'yes' : 'no', SHELVE_NOW: String(NOW), SHELVE_LOG: 'error' } })
-  const port = await new Promise((ok, no) => { child.once('message', m => ok(m.port)); child.once('exit', c => no(new Error(`the server ended with ${c}`))) })
-  return { url: `http://localhost:${port}`, stop: () => new Promise(done => { child.once('exit', done); child.kill() }) }
+  const child = fork(server(), [], {
+    cwd: root,
+    silent: true,
+    env: {
+      ...process.env,
+      SHELVE_PORT: '0',
+      SHELVE_DATA: data,
+      SHELVE_WEB: join(root, 'web/dist'),
+      SHELVE_DEMONSTRATION: demonstration ? 'yes' : 'no',
+      SHELVE_NOW: String(NOW),
+      SHELVE_LOG: 'error',
+    },
+  })
+  const port = await new Promise((ok, no) => {
+    child.once('message', m => ok(m.port))
+    child.once('exit', c => no(new Error(`the server ended with ${c}`)))
+  })
+  return {
+    url: `http://localhost:${port}`,
+    stop: () =>
+      new Promise(done => {
+        child.once('exit', done)
+        child.kill()
+      }),
+  }
 }
 const made = mkdtempSync(join(tmpdir(), 'shelve-shots-'))
 if (run(process.execPath, [...tsx, 'demo/src/make.ts', join(made, 'demo'), String(NOW)]).status !== 0) process.exit(1)
@@ -26,7 +48,13 @@ const empty = await serve(join(made, 'empty'), false)
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium' })
 
 async function open({ dark = false, tablet = false, who = 'tova', place = 'Wet lab' } = {}) {
-  const context = await browser.newContext({ viewport: tablet ? { width: 820, height: 1180 } : { width: 1280, height: 800 }, hasTouch: tablet, colorScheme: dark ? 'dark' : 'light', timezoneId: 'Europe/Dublin', locale: 'en-IE' })
+  const context = await browser.newContext({
+    viewport: tablet ? { width: 820, height: 1180 } : { width: 1280, height: 800 },
+    hasTouch: tablet,
+    colorScheme: dark ? 'dark' : 'light',
+    timezoneId: 'Europe/Dublin',
+    locale: 'en-IE',
+  })
   const page = await context.newPage()
   await page.goto(`${demo.url}/sign-in`)
   await page.getByLabel('You sign in as').fill(who)
@@ -45,8 +73,17 @@ async function add(page, words, quantity) {
   await slow(page, quantity)
   await page.waitForTimeout(250)
 }
-async function shot(name, page) { await page.waitForTimeout(700); await page.screenshot({ path: join(out, `${name}.png`) }); await page.context().close(); console.log(name) }
-const visit = async (name, path, options) => { const page = await open(options); await page.goto(demo.url + path); await shot(name, page) }
+async function shot(name, page) {
+  await page.waitForTimeout(700)
+  await page.screenshot({ path: join(out, `${name}.png`) })
+  await page.context().close()
+  console.log(name)
+}
+const visit = async (name, path, options) => {
+  const page = await open(options)
+  await page.goto(demo.url + path)
+  await shot(name, page)
+}
 
 await visit('today', '/', { who: 'ines', place: null })
 await visit('stock', '/stock')
@@ -60,9 +97,15 @@ await visit('people', '/setup/people', { place: null })
   await page.getByRole('button', { name: 'Add freight' }).click()
   await page.getByLabel('Freight, amount').fill('18')
   await add(page, 'nitrile gloves, m', '2')
-  await page.getByLabel(/^Price of one/).last().fill('80.50')
+  await page
+    .getByLabel(/^Price of one/)
+    .last()
+    .fill('80.50')
   await add(page, 'sample vial 20', '3')
-  await page.getByLabel(/^Price of one/).last().fill('31.50')
+  await page
+    .getByLabel(/^Price of one/)
+    .last()
+    .fill('31.50')
   await shot('receive', page)
 }
 {
@@ -79,7 +122,11 @@ await visit('people', '/setup/people', { place: null })
   await page.goto(`${demo.url}/count`)
   await page.getByRole('button', { name: 'Count it here' }).first().click()
   await page.waitForTimeout(600)
-  for (const figure of ['6', '1', '24']) { await slow(page, figure); await page.keyboard.press('Enter'); await page.waitForTimeout(250) }
+  for (const figure of ['6', '1', '24']) {
+    await slow(page, figure)
+    await page.keyboard.press('Enter')
+    await page.waitForTimeout(250)
+  }
   await slow(page, '12')
   await shot('count-tablet', page)
 }
@@ -92,7 +139,15 @@ await visit('people', '/setup/people', { place: null })
   await page.getByRole('button', { name: 'Count all the same' }).click()
   await page.getByRole('button', { name: 'Grid' }).click()
   const fields = page.locator('[data-row]')
-  for (const [row, figure] of [[0, '2'], [1, '5'], [2, '3'], [3, '0']]) { await fields.nth(row).click(); await slow(page, figure) }
+  for (const [row, figure] of [
+    [0, '2'],
+    [1, '5'],
+    [2, '3'],
+    [3, '0'],
+  ]) {
+    await fields.nth(row).click()
+    await slow(page, figure)
+  }
   for (const row of [4, 5, 6]) await page.getByRole('button', { name: 'As expected' }).nth(row).click()
   await page.getByRole('button', { name: 'Review', exact: true }).click()
   // What booking would do is on its way: the picture is of the answer.
@@ -113,7 +168,9 @@ await visit('item', `/items/${item}`)
 await visit('restock-dark', '/restock', { dark: true, place: null })
 await visit('ledger', '/ledger', { place: null })
 const corrections = (await (await fetchAs(`${demo.url}/api/slips?kind=correction&limit=50`)).json()).rows
-const targets = await Promise.all(corrections.map(async c => (await (await fetchAs(`${demo.url}/api/slips/${c.id}`)).json()).corrects))
+const targets = await Promise.all(
+  corrections.map(async c => (await (await fetchAs(`${demo.url}/api/slips/${c.id}`)).json()).corrects),
+)
 await visit('slip', `/slips/${(targets.find(t => t.number.startsWith('IS')) ?? targets[0]).id}`)
 await visit('items', '/setup/items')
 {
@@ -129,7 +186,9 @@ await visit('items', '/setup/items')
   await visit('lot', `/lots/${lots[0].id}`)
 }
 {
-  const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, timezoneId: 'Europe/Dublin', locale: 'en-IE' })).newPage()
+  const page = await (
+    await browser.newContext({ viewport: { width: 1280, height: 800 }, timezoneId: 'Europe/Dublin', locale: 'en-IE' })
+  ).newPage()
   await page.goto(empty.url)
   await shot('first-run', page)
 }
@@ -139,6 +198,10 @@ rmSync(made, { recursive: true, force: true })
 
 /** A request with a manager's session, which is begun once. */
 async function fetchAs(url) {
-  const signed = await (fetchAs.session ??= fetch(`${demo.url}/api/session`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ signIn: 'tova', password: 'gannet holm' }) }))
+  const signed = await (fetchAs.session ??= fetch(`${demo.url}/api/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ signIn: 'tova', password: 'gannet holm' }),
+  }))
   return fetch(url, { headers: { cookie: signed.headers.get('set-cookie').split(';')[0] } })
 }

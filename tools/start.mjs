@@ -5,6 +5,10 @@ import { packages, root, server as bundled, web } from './setup.mjs'
 
 packages()
 web()
-const server = spawn(process.execPath, [`--max-old-space-size=${process.env.SHELVE_HEAP_MB ?? 160}`, bundled()], { cwd: root, stdio: 'inherit', env: { ...process.env, SHELVE_WEB: process.env.SHELVE_WEB ?? join(root, 'web/dist') } })
+const server = spawn(process.execPath, [`--max-old-space-size=${process.env.SHELVE_HEAP_MB ?? 160}`, bundled()], {
+  cwd: root,
+  stdio: 'inherit',
+  env: { ...process.env, SHELVE_WEB: process.env.SHELVE_WEB ?? join(root, 'web/dist') },
+})
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal))
 server.on('exit', code => process.exit(code ?? 0))

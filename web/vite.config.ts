@@ -4,6 +4,12 @@ import { defineConfig } from 'vite'
 
 export default defineConfig({
   plugins: [vue(), tailwind()],
-  build: { target: 'es2022', outDir: 'dist', sourcemap: false, chunkSizeWarningLimit: 400, modulePreload: { polyfill: false } },
+  build: {
+    target: 'es2022',
+    outDir: 'dist',
+    sourcemap: false,
+    chunkSizeWarningLimit: 400,
+    modulePreload: { polyfill: false },
+  },
   server: { proxy: { '/api': 'http://localhost:4460' } },
 })

@@ -1,6 +1,12 @@
 import Database from 'better-sqlite3'
 
-interface Cell { item: bigint; lot: bigint; place: bigint; pool: bigint; used: bigint }
+interface Cell {
+  item: bigint
+  lot: bigint
+  place: bigint
+  pool: bigint
+  used: bigint
+}
 
 /**
  * The bare database: the same rows, the same driver and settings, hand-written SQL, no computation. What Shelve does is
@@ -19,11 +25,16 @@ export class Bare {
     this.db.pragma('foreign_keys = ON')
     this.db.pragma('wal_autocheckpoint = 2000')
     this.db.pragma('cache_size = -32000')
-    const max = (t: string, c: string) => this.db.prepare(`select coalesce(max(${c}), 0) from ${t}`).pluck().get() as bigint
+    const max = (t: string, c: string) =>
+      this.db.prepare(`select coalesce(max(${c}), 0) from ${t}`).pluck().get() as bigint
     this.#seq = max('movement', 'seq')
     this.#slip = max('slip', 'id')
     this.#line = max('slip_line', 'id')
-    this.#cells = this.db.prepare('select b.item_id as item, b.lot_id as lot, b.place_id as place, m.pool_id as pool, m.to_id as used from balance b join movement m on m.seq = (select max(seq) from movement where item_id = b.item_id and from_id = b.place_id) where b.quantity > 0 order by b.item_id limit 2000').all() as Cell[]
+    this.#cells = this.db
+      .prepare(
+        'select b.item_id as item, b.lot_id as lot, b.place_id as place, m.pool_id as pool, m.to_id as used from balance b join movement m on m.seq = (select max(seq) from movement where item_id = b.item_id and from_id = b.place_id) where b.quantity > 0 order by b.item_id limit 2000',
+      )
+      .all() as Cell[]
     this.#by = max('person', 'id')
   }
   #by: bigint
@@ -37,11 +48,21 @@ export class Bare {
   }
   #prepare() {
     const { db } = this
-    const slip = db.prepare("insert into slip (id, uid, kind, state, revision, created_at, created_by, saved_at, taker, title, head) values (?, ?, 'issue', 'draft', 1, ?, ?, ?, '', 'to Work', ?)")
-    const seal = db.prepare("update slip set state = 'booked', number = ?, effective_at = ?, booked_at = ?, booked_by = ?, request_hash = ?, first_seq = ?, last_seq = ?, chain_version = 1, canonical = ?, previous_hash = ?, hash = ? where id = ?")
-    const line = db.prepare('insert into slip_line (id, uid, slip_id, position, revision, content) values (?, ?, ?, ?, 1, ?)')
-    const move = db.prepare("insert into movement (seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id, quantity, value, goods, charges, effective_at, booked_at, booked_by, invoice) values (?, ?, 0, 0, 'out', ?, ?, ?, ?, ?, ?, ?, 1000000, 1234567, null, 0, ?, ?, ?, 0)")
-    const balance = db.prepare('update balance set quantity = quantity - 1, last_effective_at = ? where item_id = ? and lot_id = ? and place_id = ?')
+    const slip = db.prepare(
+      "insert into slip (id, uid, kind, state, revision, created_at, created_by, saved_at, taker, title, head) values (?, ?, 'issue', 'draft', 1, ?, ?, ?, '', 'to Work', ?)",
+    )
+    const seal = db.prepare(
+      "update slip set state = 'booked', number = ?, effective_at = ?, booked_at = ?, booked_by = ?, request_hash = ?, first_seq = ?, last_seq = ?, chain_version = 1, canonical = ?, previous_hash = ?, hash = ? where id = ?",
+    )
+    const line = db.prepare(
+      'insert into slip_line (id, uid, slip_id, position, revision, content) values (?, ?, ?, ?, 1, ?)',
+    )
+    const move = db.prepare(
+      "insert into movement (seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id, quantity, value, goods, charges, effective_at, booked_at, booked_by, invoice) values (?, ?, 0, 0, 'out', ?, ?, ?, ?, ?, ?, ?, 1000000, 1234567, null, 0, ?, ?, ?, 0)",
+    )
+    const balance = db.prepare(
+      'update balance set quantity = quantity - 1, last_effective_at = ? where item_id = ? and lot_id = ? and place_id = ?',
+    )
     const pool = db.prepare('update pool set quantity = quantity - 1, value = value - 1 where id = ?')
     const event = db.prepare("insert into event (at, kind, detail) values (?, 'booked', '{}')")
     const counter = db.prepare("update counter set next = next + 1 where kind = 'issue'")
@@ -63,25 +84,53 @@ export class Bare {
       }
       counter.run()
       event.run(now)
-      seal.run(`BARE-${id}`, now, now, this.#by, 'r'.repeat(64), first, this.#seq, 'k'.repeat(360 * n), 'p'.repeat(64), `${id}`.padStart(64, 'h'), id)
+      seal.run(
+        `BARE-${id}`,
+        now,
+        now,
+        this.#by,
+        'r'.repeat(64),
+        first,
+        this.#seq,
+        'k'.repeat(360 * n),
+        'p'.repeat(64),
+        `${id}`.padStart(64, 'h'),
+        id,
+      )
     }).immediate
   }
 
   /** What lies in an area, by item, sorted by name: the first hundred. */
   stock(area: bigint): number {
-    return this.db.prepare('select i.name, sum(b.quantity) from balance b join item i on i.id = b.item_id where b.place_id in (select place_id from place_within where ancestor_id = ?) group by b.item_id order by i.name limit 100').all(area).length
+    return this.db
+      .prepare(
+        'select i.name, sum(b.quantity) from balance b join item i on i.id = b.item_id where b.place_id in (select place_id from place_within where ancestor_id = ?) group by b.item_id order by i.name limit 100',
+      )
+      .all(area).length
   }
   history(item: bigint): number {
-    return this.db.prepare('select m.*, s.number from movement m join slip s on s.id = m.slip_id where m.item_id = ? order by m.effective_at desc, m.seq desc limit 30').all(item).length
+    return this.db
+      .prepare(
+        'select m.*, s.number from movement m join slip s on s.id = m.slip_id where m.item_id = ? order by m.effective_at desc, m.seq desc limit 30',
+      )
+      .all(item).length
   }
   /** A past day, worked out from the first movement on. */
   past(at: bigint): number {
-    return this.db.prepare('select item_id, sum(q) from (select item_id, quantity as q from movement where effective_at < ? and to_id in (select id from place) union all select item_id, -quantity from movement where effective_at < ? and from_id in (select id from place)) group by item_id').all(at, at).length
+    return this.db
+      .prepare(
+        'select item_id, sum(q) from (select item_id, quantity as q from movement where effective_at < ? and to_id in (select id from place) union all select item_id, -quantity from movement where effective_at < ? and from_id in (select id from place)) group by item_id',
+      )
+      .all(at, at).length
   }
   /** A year of value by month and account, straight from the movements. */
   year(year: number): number {
     const [from, to] = [Date.UTC(year, 0, 1), Date.UTC(year + 1, 0, 1)]
-    return this.db.prepare("select strftime('%m', effective_at / 1000, 'unixepoch') as month, to_id, sum(value) from movement where effective_at >= ? and effective_at < ? group by 1, 2").all(from, to).length
+    return this.db
+      .prepare(
+        "select strftime('%m', effective_at / 1000, 'unixepoch') as month, to_id, sum(value) from movement where effective_at >= ? and effective_at < ? group by 1, 2",
+      )
+      .all(from, to).length
   }
   /** Reads every movement once. */
   readAll(): number {

@@ -7,8 +7,15 @@ const LINES = 50_000
 
 /** What a person waits for, in Debian's Chromium, on the large organisation: the first visit, later views, a scan, a long list. */
 export async function inTheBrowser(url: string, codes: readonly string[]): Promise<Row[]> {
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-dev-shm-usage'] })
-  try { return [await firstVisit(browser, url), ...await signedIn(browser, url, codes)] } finally { await browser.close() }
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-dev-shm-usage'],
+  })
+  try {
+    return [await firstVisit(browser, url), ...(await signedIn(browser, url, codes))]
+  } finally {
+    await browser.close()
+  }
 }
 
 /** A device that has never been here, until its first view can be used. */
@@ -23,7 +30,14 @@ async function firstVisit(browser: Browser, url: string): Promise<Row> {
     ms.push(performance.now() - began)
     await context.close()
   }
-  return { what: 'first visit, until the first view can be used', shelve: median(ms), unit: 'ms', goal: '≤ 1 500 ms', met: median(ms) <= 1500, note: 'empty cache, same machine' }
+  return {
+    what: 'first visit, until the first view can be used',
+    shelve: median(ms),
+    unit: 'ms',
+    goal: '≤ 1 500 ms',
+    met: median(ms) <= 1500,
+    note: 'empty cache, same machine',
+  }
 }
 
 async function signedIn(browser: Browser, url: string, codes: readonly string[]): Promise<Row[]> {
@@ -42,25 +56,43 @@ async function laterViews(page: Page): Promise<Row> {
   const to = async (n: number) => {
     const began = performance.now()
     await page.keyboard.press(`Alt+${n}`)
-    await page.waitForFunction(path => location.pathname === path && document.querySelector('main h1, main h2') !== null, PATHS[n - 1])
+    await page.waitForFunction(
+      path => location.pathname === path && document.querySelector('main h1, main h2') !== null,
+      PATHS[n - 1],
+    )
     return performance.now() - began
   }
   const worst = { ms: 0, tab: '' }
   for (let n = 1; n <= TABS.length; n++) await to(n)
   for (let n = 1; n <= TABS.length; n++) {
     const ms: number[] = []
-    for (let i = 0; i < 5; i++) { await to(n === 1 ? 2 : 1); await page.waitForTimeout(150); ms.push(await to(n)) }
+    for (let i = 0; i < 5; i++) {
+      await to(n === 1 ? 2 : 1)
+      await page.waitForTimeout(150)
+      ms.push(await to(n))
+    }
     if (median(ms) > worst.ms) Object.assign(worst, { ms: median(ms), tab: TABS[n - 1] })
   }
-  return { what: 'later views, the slowest of nine', shelve: worst.ms, unit: 'ms', goal: '≤ 200 ms', met: worst.ms <= 200, note: `median of five; slowest: ${worst.tab}` }
+  return {
+    what: 'later views, the slowest of nine',
+    shelve: worst.ms,
+    unit: 'ms',
+    goal: '≤ 200 ms',
+    met: worst.ms <= 200,
+    note: `median of five; slowest: ${worst.tab}`,
+  }
 }
 const PATHS = ['/', '/receive', '/issue', '/move', '/waste', '/count', '/restock', '/stock', '/ledger']
 const TABS = ['Today', 'Receive', 'Issue', 'Move', 'Waste', 'Count', 'Restock', 'Stock', 'Ledger']
 
 /** From a keystroke in the scan strip to the frame that shows what the device itself found; every other word has a wrong letter. */
 async function searches(page: Page, url: string): Promise<Row> {
-  const names = ((await (await page.request.get(`${url}/api/index`)).json()) as { items: { name: string }[] }).items.map(i => i.name)
-  const words = Array.from({ length: 40 }, (_, i) => names[(i * 127) % names.length]!).map((n, i) => (i % 2 ? n : `${n.slice(0, 2)}x${n.slice(3)}`))
+  const names = (
+    (await (await page.request.get(`${url}/api/index`)).json()) as { items: { name: string }[] }
+  ).items.map(i => i.name)
+  const words = Array.from({ length: 40 }, (_, i) => names[(i * 127) % names.length]!).map((n, i) =>
+    i % 2 ? n : `${n.slice(0, 2)}x${n.slice(3)}`,
+  )
   await page.goto(url)
   await page.getByRole('heading', { level: 1 }).first().waitFor()
   await page.waitForTimeout(1500)
@@ -74,18 +106,33 @@ async function searches(page: Page, url: string): Promise<Row> {
         const from = performance.now()
         strip.value = text
         strip.dispatchEvent(new Event('input', { bubbles: true }))
-        await new Promise<void>(ok => { requestAnimationFrame(() => { setTimeout(ok) }) })
+        await new Promise<void>(ok => {
+          requestAnimationFrame(() => {
+            setTimeout(ok)
+          })
+        })
         waits.push(performance.now() - from)
       }
       found += document.querySelector('#scan-found li') ? 1 : 0
       strip.value = ''
       strip.dispatchEvent(new Event('input', { bubbles: true }))
-      await new Promise<void>(ok => { requestAnimationFrame(() => { setTimeout(ok) }) })
+      await new Promise<void>(ok => {
+        requestAnimationFrame(() => {
+          setTimeout(ok)
+        })
+      })
     }
     return { waits, found }
   }, words)
   if (found < words.length) throw new Error(`${words.length} words, ${found} found`)
-  return { what: 'search in the scan strip, from the keystroke to the frame with the answers', shelve: median(waits), unit: 'ms', goal: '≤ 50 ms', met: median(waits) <= 50, note: `5 000 items, half of the words mistyped; longest ${Math.max(...waits).toFixed(0)} ms` }
+  return {
+    what: 'search in the scan strip, from the keystroke to the frame with the answers',
+    shelve: median(waits),
+    unit: 'ms',
+    goal: '≤ 50 ms',
+    met: median(waits) <= 50,
+    note: `5 000 items, half of the words mistyped; longest ${Math.max(...waits).toFixed(0)} ms`,
+  }
 }
 
 /** From the scanner's terminator to the frame that shows the line, measured in the page. */
@@ -95,8 +142,29 @@ async function scans(page: Page, url: string, codes: readonly string[]): Promise
     const w = window as unknown as { waits: number[] }
     w.waits = []
     let since = 0
-    window.addEventListener('keydown', e => { if (e.key === 'Enter') since = performance.now() }, true)
-    new MutationObserver(list => { if (since && list.some(m => [...m.addedNodes].some(n => n instanceof Element && (n.matches('tr[data-line]') || n.querySelector('tr[data-line]'))))) { const from = since; since = 0; requestAnimationFrame(() => { setTimeout(() => w.waits.push(performance.now() - from)) }) } }).observe(document, { childList: true, subtree: true })
+    window.addEventListener(
+      'keydown',
+      e => {
+        if (e.key === 'Enter') since = performance.now()
+      },
+      true,
+    )
+    new MutationObserver(list => {
+      if (
+        since &&
+        list.some(m =>
+          [...m.addedNodes].some(
+            n => n instanceof Element && (n.matches('tr[data-line]') || n.querySelector('tr[data-line]')),
+          ),
+        )
+      ) {
+        const from = since
+        since = 0
+        requestAnimationFrame(() => {
+          setTimeout(() => w.waits.push(performance.now() - from))
+        })
+      }
+    }).observe(document, { childList: true, subtree: true })
   })
   await page.goto(`${url}/issue`)
   await page.getByRole('heading', { level: 1 }).waitFor()
@@ -105,15 +173,38 @@ async function scans(page: Page, url: string, codes: readonly string[]): Promise
   for (const code of codes) {
     let timestamp = Date.now() / 1000
     const sent: Promise<unknown>[] = []
-    for (const key of code) { timestamp += 0.008; sent.push(cdp.send('Input.dispatchKeyEvent', { type: 'keyDown', key, text: key, timestamp }), cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', key, timestamp: timestamp + 0.002 })) }
+    for (const key of code) {
+      timestamp += 0.008
+      sent.push(
+        cdp.send('Input.dispatchKeyEvent', { type: 'keyDown', key, text: key, timestamp }),
+        cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', key, timestamp: timestamp + 0.002 }),
+      )
+    }
     timestamp += 0.008
-    sent.push(cdp.send('Input.dispatchKeyEvent', { type: 'keyDown', key: 'Enter', code: 'Enter', windowsVirtualKeyCode: 13, text: '\r', timestamp }), cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', key: 'Enter', code: 'Enter', timestamp: timestamp + 0.002 }))
+    sent.push(
+      cdp.send('Input.dispatchKeyEvent', {
+        type: 'keyDown',
+        key: 'Enter',
+        code: 'Enter',
+        windowsVirtualKeyCode: 13,
+        text: '\r',
+        timestamp,
+      }),
+      cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', key: 'Enter', code: 'Enter', timestamp: timestamp + 0.002 }),
+    )
     await Promise.all(sent)
     await page.waitForTimeout(400)
   }
   const waits = await page.evaluate(() => (window as unknown as { waits: number[] }).waits)
   if (waits.length !== codes.length) throw new Error(`${codes.length} scans, ${waits.length} lines`)
-  return { what: 'scan to visible line, from the terminator', shelve: median(waits), unit: 'ms', goal: '≤ 50 ms', met: median(waits) <= 50, note: `5 000 items; median of ${waits.length}, longest ${Math.max(...waits).toFixed(0)} ms` }
+  return {
+    what: 'scan to visible line, from the terminator',
+    shelve: median(waits),
+    unit: 'ms',
+    goal: '≤ 50 ms',
+    met: median(waits) <= 50,
+    note: `5 000 items; median of ${waits.length}, longest ${Math.max(...waits).toFixed(0)} ms`,
+  }
 }
 
 /** The stock list with many lines (made up for this, the server's own pages are shorter), scrolled through frame by frame. */
@@ -121,34 +212,59 @@ async function longList(page: Page, url: string): Promise<Row> {
   const real = ((await (await page.request.get(`${url}/api/stock?limit=200`)).json()) as { rows: StockRow[] }).rows
   await page.route('**/api/stock?*', route => {
     const from = Number(new URL(route.request().url()).searchParams.get('cursor') ?? 0)
-    const rows = Array.from({ length: 5000 }, (_, i) => ({ ...real[(from + i) % real.length]!, item: `00000000-0000-7000-8000-${String(from + i).padStart(12, '0')}`, name: `Line ${from + i}` }))
-    return route.fulfill({ json: { rows, next: from + 5000 < LINES ? String(from + 5000) : null, total: LINES, value: '1' } })
+    const rows = Array.from({ length: 5000 }, (_, i) => ({
+      ...real[(from + i) % real.length]!,
+      item: `00000000-0000-7000-8000-${String(from + i).padStart(12, '0')}`,
+      name: `Line ${from + i}`,
+    }))
+    return route.fulfill({
+      json: { rows, next: from + 5000 < LINES ? String(from + 5000) : null, total: LINES, value: '1' },
+    })
   })
   await page.goto(`${url}/stock`)
   const box = page.locator('.box')
   await box.waitFor()
-  for (let i = 0; i < LINES / 5000 + 3; i++) { await box.evaluate(b => { b.scrollTop = b.scrollHeight }); await page.waitForTimeout(350) }
+  for (let i = 0; i < LINES / 5000 + 3; i++) {
+    await box.evaluate(b => {
+      b.scrollTop = b.scrollHeight
+    })
+    await page.waitForTimeout(350)
+  }
   const height = await box.evaluate(b => b.scrollHeight)
   if (height < LINES * 30) throw new Error(`only ${height} px were there to scroll`)
   const rounds = [await scrolled(box), await scrolled(box), await scrolled(box)]
   const longest = median(rounds.map(r => Math.max(...r)))
   const all = rounds.flat()
   // What the browser and this machine need at the least: as many lines of plain text, nothing else.
-  await page.setContent(`<div class="box" style="height: 628px; overflow: auto">${Array.from({ length: LINES }, (_, i) => `<div style="height: 44px">Line ${i}</div>`).join('')}</div>`)
-  const plain = [await scrolled(page.locator('.box')), await scrolled(page.locator('.box')), await scrolled(page.locator('.box'))]
-  return { what: `a list of ${LINES.toLocaleString('en-GB')} lines scrolled, longest frame`, shelve: longest, unit: 'ms', goal: '≤ 50 ms', met: longest <= 50, note: `median of three rounds of 400 frames; of all, median ${median(all).toFixed(0)} ms, ${all.filter(f => f > 55).length} over 50 ms, the very longest ${Math.max(...all).toFixed(0)} ms; as many lines of plain text: ${median(plain.map(r => Math.max(...r))).toFixed(0)} ms` }
+  await page.setContent(
+    `<div class="box" style="height: 628px; overflow: auto">${Array.from({ length: LINES }, (_, i) => `<div style="height: 44px">Line ${i}</div>`).join('')}</div>`,
+  )
+  const plain = [
+    await scrolled(page.locator('.box')),
+    await scrolled(page.locator('.box')),
+    await scrolled(page.locator('.box')),
+  ]
+  return {
+    what: `a list of ${LINES.toLocaleString('en-GB')} lines scrolled, longest frame`,
+    shelve: longest,
+    unit: 'ms',
+    goal: '≤ 50 ms',
+    met: longest <= 50,
+    note: `median of three rounds of 400 frames; of all, median ${median(all).toFixed(0)} ms, ${all.filter(f => f > 55).length} over 50 ms, the very longest ${Math.max(...all).toFixed(0)} ms; as many lines of plain text: ${median(plain.map(r => Math.max(...r))).toFixed(0)} ms`,
+  }
 }
 /** How long each of 400 frames took while a wheel is turned fast, and now and then the bar is pulled a long way. */
-const scrolled = (box: Locator): Promise<number[]> => box.evaluate(async b => {
-  b.scrollTop = 0
-  await new Promise(ok => setTimeout(ok, 500))
-  const frames: number[] = []
-  let last = await new Promise<number>(ok => requestAnimationFrame(ok))
-  for (let i = 0; i < 400; i++) {
-    b.scrollTop += i % 50 === 49 ? 200_000 : 320
-    const now = await new Promise<number>(ok => requestAnimationFrame(ok))
-    frames.push(now - last)
-    last = now
-  }
-  return frames
-})
+const scrolled = (box: Locator): Promise<number[]> =>
+  box.evaluate(async b => {
+    b.scrollTop = 0
+    await new Promise(ok => setTimeout(ok, 500))
+    const frames: number[] = []
+    let last = await new Promise<number>(ok => requestAnimationFrame(ok))
+    for (let i = 0; i < 400; i++) {
+      b.scrollTop += i % 50 === 49 ? 200_000 : 320
+      const now = await new Promise<number>(ok => requestAnimationFrame(ok))
+      frames.push(now - last)
+      last = now
+    }
+    return frames
+  })

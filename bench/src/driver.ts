@@ -13,12 +13,33 @@ export const line = (more: Partial<Line>): Line => ({ id: v7(), ...more })
 export class Driver {
   #cookie = ''
   readonly #agent = new Agent({ keepAlive: true, maxSockets: 16 })
-  private constructor(readonly child: ChildProcess, readonly port: number, readonly startMs: number) {}
+  private constructor(
+    readonly child: ChildProcess,
+    readonly port: number,
+    readonly startMs: number,
+  ) {}
 
   static async start(data: string): Promise<Driver> {
     const began = Date.now()
-    const child = fork(MAIN, [], { execArgv: ['--max-old-space-size=160', ...(process.env.SHELVE_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.SHELVE_PROFILE}`] : [])], stdio: ['ignore', 'ignore', 'inherit', 'ipc'], env: { ...process.env, SHELVE_PORT: '0', SHELVE_BACKUP_HOURS: '0', SHELVE_DATA: data, SHELVE_LOG: 'error', SHELVE_WEB: fileURLToPath(new URL('../../web/dist', import.meta.url)) } })
-    const port = await new Promise<number>((ok, no) => { child.once('message', m => ok((m as { port: number }).port)); child.once('exit', code => no(new Error(`the server ended with ${code}`))) })
+    const child = fork(MAIN, [], {
+      execArgv: [
+        '--max-old-space-size=160',
+        ...(process.env.SHELVE_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.SHELVE_PROFILE}`] : []),
+      ],
+      stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
+      env: {
+        ...process.env,
+        SHELVE_PORT: '0',
+        SHELVE_BACKUP_HOURS: '0',
+        SHELVE_DATA: data,
+        SHELVE_LOG: 'error',
+        SHELVE_WEB: fileURLToPath(new URL('../../web/dist', import.meta.url)),
+      },
+    })
+    const port = await new Promise<number>((ok, no) => {
+      child.once('message', m => ok((m as { port: number }).port))
+      child.once('exit', code => no(new Error(`the server ended with ${code}`)))
+    })
     const driver = new Driver(child, port, Date.now() - began)
     await driver.call('POST', '/api/session', { signIn: 'bench', password: 'bench bench' })
     return driver
@@ -26,15 +47,35 @@ export class Driver {
   call<T = unknown>(method: string, path: string, body?: unknown): Promise<{ status: number; body: T }> {
     return new Promise((ok, no) => {
       const text = body === undefined ? undefined : JSON.stringify(body)
-      const r = request({ host: '127.0.0.1', port: this.port, method, path, agent: this.#agent, headers: { cookie: this.#cookie, ...(text === undefined ? {} : { 'content-type': 'application/json', 'content-length': Buffer.byteLength(text) }) } }, response => {
-        const set = response.headers['set-cookie']?.[0]
-        if (set) this.#cookie = set.split(';')[0]!
-        const chunks: Buffer[] = []
-        response.on('data', (c: Buffer) => chunks.push(c))
-        response.on('end', () => { const t = Buffer.concat(chunks).toString(); ok({ status: response.statusCode!, body: (t ? JSON.parse(t) : undefined) as T }) })
-      })
+      const r = request(
+        {
+          host: '127.0.0.1',
+          port: this.port,
+          method,
+          path,
+          agent: this.#agent,
+          headers: {
+            cookie: this.#cookie,
+            ...(text === undefined
+              ? {}
+              : { 'content-type': 'application/json', 'content-length': Buffer.byteLength(text) }),
+          },
+        },
+        response => {
+          const set = response.headers['set-cookie']?.[0]
+          if (set) this.#cookie = set.split(';')[0]!
+          const chunks: Buffer[] = []
+          response.on('data', (c: Buffer) => chunks.push(c))
+          response.on('end', () => {
+            const t = Buffer.concat(chunks).toString()
+            ok({ status: response.statusCode!, body: (t ? JSON.parse(t) : undefined) as T })
+          })
+        },
+      )
       // A kept connection may be closed by the server just as it is used again; what was sent carries its own id.
-      r.on('error', (e: NodeJS.ErrnoException) => (r.reusedSocket && e.code === 'ECONNRESET' ? this.call<T>(method, path, body).then(ok, no) : no(e)))
+      r.on('error', (e: NodeJS.ErrnoException) =>
+        r.reusedSocket && e.code === 'ECONNRESET' ? this.call<T>(method, path, body).then(ok, no) : no(e),
+      )
       r.end(text)
     })
   }
@@ -45,7 +86,9 @@ export class Driver {
     return id
   }
   /** Resident memory of the server in megabytes. */
-  memory(): number { return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${this.child.pid}/status`, 'utf8'))![1]) / 1024 }
+  memory(): number {
+    return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${this.child.pid}/status`, 'utf8'))![1]) / 1024
+  }
   async stop(): Promise<void> {
     this.#agent.destroy()
     const ended = new Promise(done => this.child.once('exit', done))

@@ -1,5 +1,14 @@
 import { spawnSync } from 'node:child_process'
-import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import {
+  copyFileSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs'
 import { cpus, tmpdir, totalmem } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -15,7 +24,14 @@ import { bookings, correction, lists, looking, supply, type Bench } from './rows
 import { stocked } from './stock.ts'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
-const { values } = parseArgs({ options: { sizes: { type: 'string', default: '100000,1000000' }, quick: { type: 'boolean', default: false }, browser: { type: 'boolean', default: false }, data: { type: 'string', default: join(root, 'bench/.data') } } })
+const { values } = parseArgs({
+  options: {
+    sizes: { type: 'string', default: '100000,1000000' },
+    quick: { type: 'boolean', default: false },
+    browser: { type: 'boolean', default: false },
+    data: { type: 'string', default: join(root, 'bench/.data') },
+  },
+})
 mkdirSync(values.data, { recursive: true })
 const steps = readdirSync(join(root, 'server/drizzle')).filter(f => f.endsWith('.sql')).length
 
@@ -51,17 +67,40 @@ async function run(size: number): Promise<Row[]> {
   const rows: Row[] = [{ what: 'start of the server', shelve: driver.startMs, unit: 'ms', goal: '', met: null }]
   const idle = driver.memory()
   await supply(b)
-  rows.push(...await bookings(b), ...await lists(b), ...await looking(b), ...await correction(b))
+  rows.push(...(await bookings(b)), ...(await lists(b)), ...(await looking(b)), ...(await correction(b)))
   const after = driver.memory()
-  rows.push({ what: 'resident memory of the server after all this', shelve: after, unit: 'MB', goal: size >= 1_000_000 ? '≤ 250 MB' : '', met: size >= 1_000_000 ? after <= 250 : null, note: `${idle.toFixed(0)} MB just started` })
+  rows.push({
+    what: 'resident memory of the server after all this',
+    shelve: after,
+    unit: 'MB',
+    goal: size >= 1_000_000 ? '≤ 250 MB' : '',
+    met: size >= 1_000_000 ? after <= 250 : null,
+    note: `${idle.toFixed(0)} MB just started`,
+  })
   if (size >= 1_000_000 || values.quick) {
-    inBrowser.push(...await withBarcodes(driver, stock.items))
+    inBrowser.push(...(await withBarcodes(driver, stock.items)))
   }
   await driver.stop()
-  const verified = await time(() => spawnSync(process.execPath, [join(root, 'server/dist/cli.mjs'), 'verify'], { cwd: root, encoding: 'utf8', env: { ...process.env, SHELVE_DATA: data } }))
-  if (verified.value.status !== 0) throw new Error(`verify found faults: ${verified.value.stdout}${verified.value.stderr}`)
+  const verified = await time(() =>
+    spawnSync(process.execPath, [join(root, 'server/dist/cli.mjs'), 'verify'], {
+      cwd: root,
+      encoding: 'utf8',
+      env: { ...process.env, SHELVE_DATA: data },
+    }),
+  )
+  if (verified.value.status !== 0)
+    throw new Error(`verify found faults: ${verified.value.stdout}${verified.value.stderr}`)
   const all = (await time(() => bare.readAll())).ms
-  rows.push({ what: '`shelve verify`, starting the command included', shelve: verified.ms, unit: 'ms', bare: all, ratio: verified.ms / all, goal: size >= 1_000_000 ? '≤ 6 000 ms' : '', met: size >= 1_000_000 ? verified.ms <= 6000 : null, note: 'bare: reading each movement once' })
+  rows.push({
+    what: '`shelve verify`, starting the command included',
+    shelve: verified.ms,
+    unit: 'ms',
+    bare: all,
+    ratio: verified.ms / all,
+    goal: size >= 1_000_000 ? '≤ 6 000 ms' : '',
+    met: size >= 1_000_000 ? verified.ms <= 6000 : null,
+    note: 'bare: reading each movement once',
+  })
   bare.db.close()
   rmSync(data, { recursive: true })
   return rows
@@ -77,7 +116,11 @@ async function browserOnly(): Promise<void> {
   copyFileSync(file, join(data, DATABASE))
   const driver = await Driver.start(data)
   let rows: Row[]
-  try { rows = [...scriptSize(), ...await withBarcodes(driver, stock.items)] } finally { await driver.stop() }
+  try {
+    rows = [...scriptSize(), ...(await withBarcodes(driver, stock.items))]
+  } finally {
+    await driver.stop()
+  }
   rmSync(data, { recursive: true })
   console.log(table('Interface', rows))
   const kept = JSON.parse(readFileSync(join(root, 'bench/results.json'), 'utf8')) as { results: Record<string, Row[]> }
@@ -98,12 +141,23 @@ function scriptSize(): Row[] {
   if (!existsSync(dist)) return []
   const html = readFileSync(join(dist, 'index.html'), 'utf8')
   const first = [...html.matchAll(/(?:src|href)="\/(assets\/[^"]+\.js)"/g)].map(m => m[1]!)
-  const signIn = readdirSync(join(dist, 'assets')).filter(f => /^SignInView-.*\.js$/.test(f)).map(f => `assets/${f}`)
-  const size = [...new Set([...first, ...signIn])].reduce((s, f) => s + gzipSync(readFileSync(join(dist, f)), { level: 6 }).length, 0) / 1024
-  return [{ what: 'script before the first view, compressed', shelve: size, unit: 'kB', goal: '≤ 180 kB', met: size <= 180 }]
+  const signIn = readdirSync(join(dist, 'assets'))
+    .filter(f => /^SignInView-.*\.js$/.test(f))
+    .map(f => `assets/${f}`)
+  const size =
+    [...new Set([...first, ...signIn])].reduce(
+      (s, f) => s + gzipSync(readFileSync(join(dist, f)), { level: 6 }).length,
+      0,
+    ) / 1024
+  return [
+    { what: 'script before the first view, compressed', shelve: size, unit: 'kB', goal: '≤ 180 kB', met: size <= 180 },
+  ]
 }
 
-if (values.browser) { await browserOnly(); process.exit() }
+if (values.browser) {
+  await browserOnly()
+  process.exit()
+}
 const results: Record<string, Row[]> = {}
 for (const size of values.sizes.split(',').map(Number)) {
   results[size] = await run(size)
@@ -116,9 +170,18 @@ if (sizes.length > 1) {
   const pick = (size: string, what: RegExp) => results[size]!.find(r => what.test(r.what))!.shelve
   results.growth = [/^book a 20-line/, /^stock list, first/, /^stock list, sorted/].map(what => {
     const ratio = pick(sizes.at(-1)!, what) / pick(sizes[0]!, what)
-    return { what: results[sizes[0]!]!.find(r => what.test(r.what))!.what, shelve: ratio, unit: '×', goal: '≤ 1.3 ×', met: ratio <= 1.3 }
+    return {
+      what: results[sizes[0]!]!.find(r => what.test(r.what))!.what,
+      shelve: ratio,
+      unit: '×',
+      goal: '≤ 1.3 ×',
+      met: ratio <= 1.3,
+    }
   })
   console.log(table(`As the ledger grows from ${sizes[0]} to ${sizes.at(-1)}`, results.growth))
 }
-writeFileSync(join(root, 'bench/results.json'), `${JSON.stringify({ measuredAt: new Date().toISOString(), node: process.version, processors: cpus().length, memoryGB: Math.round(totalmem() / 2 ** 30), quick: values.quick, results }, null, 1)}\n`)
+writeFileSync(
+  join(root, 'bench/results.json'),
+  `${JSON.stringify({ measuredAt: new Date().toISOString(), node: process.version, processors: cpus().length, memoryGB: Math.round(totalmem() / 2 ** 30), quick: values.quick, results }, null, 1)}\n`,
+)
 if (!values.quick && results['100000'] && results['1000000']) document()

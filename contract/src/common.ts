@@ -1,31 +1,75 @@
 import { z } from 'zod'
 
 /** A UUID in lower case; slips and their lines get theirs from the client (version 7), all else from the server. */
-export const Uuid = z.string().regex(/^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/, 'a UUID in lower case is wanted')
+export const Uuid = z
+  .string()
+  .regex(/^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/, 'a UUID in lower case is wanted')
 /** An exact amount as a decimal string: point, no grouping, at most 6 decimals. Never a JSON number. */
 export const Decimal = z.string().regex(/^-?\d{1,12}(\.\d{1,6})?$/, 'a decimal number like "2.5" is wanted')
 /** The same where nothing below zero makes sense. */
-export const Amount = z.string().regex(/^\d{1,12}(\.\d{1,6})?$/, 'a decimal number like "2.5", not below zero, is wanted')
+export const Amount = z
+  .string()
+  .regex(/^\d{1,12}(\.\d{1,6})?$/, 'a decimal number like "2.5", not below zero, is wanted')
 /** An instant by RFC 3339 in UTC. */
-export const Instant = z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d{1,3})?)?Z$/, 'an instant like 2026-11-25T08:30:00Z is wanted').refine(t => !Number.isNaN(Date.parse(t)), 'no such instant')
+export const Instant = z
+  .string()
+  .regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d{1,3})?)?Z$/, 'an instant like 2026-11-25T08:30:00Z is wanted')
+  .refine(t => !Number.isNaN(Date.parse(t)), 'no such instant')
 /** A date by ISO 8601. */
-export const Day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'a date like 2026-11-25 is wanted').refine(t => { const d = new Date(`${t}T00:00:00Z`); return !Number.isNaN(d.getTime()) && d.toISOString().startsWith(t) && t >= '1900' }, 'no such date, or one before 1900')
+export const Day = z
+  .string()
+  .regex(/^\d{4}-\d{2}-\d{2}$/, 'a date like 2026-11-25 is wanted')
+  .refine(t => {
+    const d = new Date(`${t}T00:00:00Z`)
+    return !Number.isNaN(d.getTime()) && d.toISOString().startsWith(t) && t >= '1900'
+  }, 'no such date, or one before 1900')
 // Control characters have no place in names and notes; line breaks only in notes.
-export const Name = z.string().trim().min(1, 'a name is wanted').max(120).regex(/^[^\p{Cc}]*$/u, 'no control characters')
-export const Code = z.string().trim().min(1, 'a code is wanted').max(60).regex(/^[^\p{Cc}]*$/u, 'no control characters')
-export const Note = z.string().max(2000).regex(/^[^\p{Cc}]*$|^[^\0-\x09\x0b-\x1f\x7f]*$/u, 'no control characters')
-export const Short = z.string().max(200).regex(/^[^\p{Cc}]*$/u, 'no control characters')
+export const Name = z
+  .string()
+  .trim()
+  .min(1, 'a name is wanted')
+  .max(120)
+  .regex(/^[^\p{Cc}]*$/u, 'no control characters')
+export const Code = z
+  .string()
+  .trim()
+  .min(1, 'a code is wanted')
+  .max(60)
+  .regex(/^[^\p{Cc}]*$/u, 'no control characters')
+export const Note = z
+  .string()
+  .max(2000)
+  .regex(/^[^\p{Cc}]*$|^[^\0-\x09\x0b-\x1f\x7f]*$/u, 'no control characters')
+export const Short = z
+  .string()
+  .max(200)
+  .regex(/^[^\p{Cc}]*$/u, 'no control characters')
 
 /** A problem by RFC 9457. `code` is stable; `fields` name what is wrong where. */
-export const Problem = z.object({
-  type: z.string(), title: z.string(), status: z.number().int(), code: z.string(), detail: z.string(),
-  fields: z.array(z.object({ line: Uuid.nullable(), field: z.string().nullable(), code: z.string(), message: z.string(), detail: z.record(z.string(), z.unknown()) })),
-}).meta({ id: 'Problem' })
+export const Problem = z
+  .object({
+    type: z.string(),
+    title: z.string(),
+    status: z.number().int(),
+    code: z.string(),
+    detail: z.string(),
+    fields: z.array(
+      z.object({
+        line: Uuid.nullable(),
+        field: z.string().nullable(),
+        code: z.string(),
+        message: z.string(),
+        detail: z.record(z.string(), z.unknown()),
+      }),
+    ),
+  })
+  .meta({ id: 'Problem' })
 export type Problem = z.infer<typeof Problem>
 
 export const Cursor = z.string().max(400)
 /** A page of a list: pass `next` as `cursor` to go on; null at the end. */
-export const page = <T extends z.ZodType>(of: T) => z.object({ rows: z.array(of), next: Cursor.nullable(), total: z.number().int().nullable() })
+export const page = <T extends z.ZodType>(of: T) =>
+  z.object({ rows: z.array(of), next: Cursor.nullable(), total: z.number().int().nullable() })
 export const Limit = z.coerce.number().int().min(1).max(500)
 export const Query = z.string().max(100)
 export const Revision = z.number().int().min(1)

@@ -8,18 +8,54 @@ export function openApiDocument(version: string): ReturnType<typeof createDocume
   const paths: Record<string, Record<string, unknown>> = {}
   for (const [name, o] of Object.entries(api as Record<string, Operation>)) {
     const path = o.path.replace(/:(\w+)/g, '{$1}')
-    const problem = { description: 'Refused: what is so, and where', content: { 'application/problem+json': { schema: Problem } } }
-    const answer = o.status === 204 ? { description: 'Done' } : { description: 'Done', content: { ...(o.answer instanceof z.ZodUndefined ? {} : { 'application/json': { schema: o.answer } }), ...(o.binary ? { [o.binary]: { schema: z.string().meta({ format: 'binary' }) } } : {}), ...(o.pdf ? { 'application/pdf': { schema: z.string().meta({ format: 'binary' }) } } : {}), ...(o.csv ? { 'text/csv': { schema: z.string() } } : {}) } }
+    const problem = {
+      description: 'Refused: what is so, and where',
+      content: { 'application/problem+json': { schema: Problem } },
+    }
+    const answer =
+      o.status === 204
+        ? { description: 'Done' }
+        : {
+            description: 'Done',
+            content: {
+              ...(o.answer instanceof z.ZodUndefined ? {} : { 'application/json': { schema: o.answer } }),
+              ...(o.binary ? { [o.binary]: { schema: z.string().meta({ format: 'binary' }) } } : {}),
+              ...(o.pdf ? { 'application/pdf': { schema: z.string().meta({ format: 'binary' }) } } : {}),
+              ...(o.csv ? { 'text/csv': { schema: z.string() } } : {}),
+            },
+          }
     ;(paths[path] ??= {})[o.method] = {
-      operationId: name, summary: o.summary, ...(o.right === 'none' ? { security: [] } : {}),
-      requestParams: { ...(path.includes('{') ? { path: o.params } : {}), query: o.query, ...(o.ifMatch ? { header: z.object({ 'if-match': z.string().optional() }) } : {}) },
-      ...(o.upload.length ? { requestBody: { required: true, content: Object.fromEntries(o.upload.map(t => [t, { schema: z.string().meta({ format: 'binary' }) }])) } } : o.body instanceof z.ZodUndefined ? {} : { requestBody: { required: true, content: { 'application/json': { schema: o.body } } } }),
+      operationId: name,
+      summary: o.summary,
+      ...(o.right === 'none' ? { security: [] } : {}),
+      requestParams: {
+        ...(path.includes('{') ? { path: o.params } : {}),
+        query: o.query,
+        ...(o.ifMatch ? { header: z.object({ 'if-match': z.string().optional() }) } : {}),
+      },
+      ...(o.upload.length
+        ? {
+            requestBody: {
+              required: true,
+              content: Object.fromEntries(o.upload.map(t => [t, { schema: z.string().meta({ format: 'binary' }) }])),
+            },
+          }
+        : o.body instanceof z.ZodUndefined
+          ? {}
+          : { requestBody: { required: true, content: { 'application/json': { schema: o.body } } } }),
       responses: { [o.status]: answer, '4XX': problem },
     }
   }
   const document: ZodOpenApiObject = {
-    openapi: '3.1.1', info: { title: 'Shelve', version, description: 'A stockroom ledger. Exact amounts are decimal strings; errors are problem documents by RFC 9457 with a stable code.' },
-    paths: paths as ZodOpenApiPathsObject, security: [{ session: [] }],
+    openapi: '3.1.1',
+    info: {
+      title: 'Shelve',
+      version,
+      description:
+        'A stockroom ledger. Exact amounts are decimal strings; errors are problem documents by RFC 9457 with a stable code.',
+    },
+    paths: paths as ZodOpenApiPathsObject,
+    security: [{ session: [] }],
     components: { securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'shelve' } } },
   }
   return createDocument(document)

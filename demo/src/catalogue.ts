@@ -1,8 +1,27 @@
 /** The items of Gannet Holm, all invented: code, name, unit, what it is, how much is used a day, price of one, packs. */
-export interface DemoItem { readonly code: string; readonly name: string; readonly unit: string; readonly area: AreaName; readonly category: string; readonly perDay: number; readonly price: number; readonly decimals: number; readonly identifiedBy: 'quantity' | 'lot' | 'lot_expiry' | 'serial'; readonly pack: string | null; readonly size: number; readonly life: number; readonly supplier: string }
+export interface DemoItem {
+  readonly code: string
+  readonly name: string
+  readonly unit: string
+  readonly area: AreaName
+  readonly category: string
+  readonly perDay: number
+  readonly price: number
+  readonly decimals: number
+  readonly identifiedBy: 'quantity' | 'lot' | 'lot_expiry' | 'serial'
+  readonly pack: string | null
+  readonly size: number
+  readonly life: number
+  readonly supplier: string
+}
 export type AreaName = 'Wet lab' | 'Sick bay' | 'Galley' | 'Boat shed'
 export const AREAS: readonly AreaName[] = ['Wet lab', 'Sick bay', 'Galley', 'Boat shed']
-const SUPPLIERS: Record<AreaName, string[]> = { 'Wet lab': ['Quillfern Lab Supply', 'Aster Reagents'], 'Sick bay': ['Sandling Medical', 'Brae Pharmacy'], Galley: ['Fallow Provisions', 'Skerrow Dairy', 'Holm Growers'], 'Boat shed': ['Thole & Rowlock', 'Bight Marine'] }
+const SUPPLIERS: Record<AreaName, string[]> = {
+  'Wet lab': ['Quillfern Lab Supply', 'Aster Reagents'],
+  'Sick bay': ['Sandling Medical', 'Brae Pharmacy'],
+  Galley: ['Fallow Provisions', 'Skerrow Dairy', 'Holm Growers'],
+  'Boat shed': ['Thole & Rowlock', 'Bight Marine'],
+}
 
 // code|name|unit|category|used a day|price of one|decimals|identified by (q, l, e, s)|pack=size|shelf life in days
 const ROWS: Record<AreaName, string> = {
@@ -344,8 +363,35 @@ EXT-R|Extinguisher 2 kg|each|Safety|0.005|44|0|s||0
 WHI-S|Whistle|each|Safety|0.02|1.6|0|q|bag=10|0`,
 }
 const BY = { q: 'quantity', l: 'lot', e: 'lot_expiry', s: 'serial' } as const
-export const ITEMS: readonly DemoItem[] = AREAS.flatMap(area => ROWS[area].split('\n').map((row, i): DemoItem => {
-  const [code, name, unit, category, perDay, price, decimals, by, pack, life] = row.split('|') as [string, string, string, string, string, string, string, keyof typeof BY, string, string]
-  const [packName, size] = pack.split('=')
-  return { code: code!, name: name!, unit: unit!, area, category: category!, perDay: Number(perDay), price: Number(price), decimals: Number(decimals), identifiedBy: BY[by!], pack: packName || null, size: Number(size ?? 1), life: Number(life), supplier: SUPPLIERS[area][i % SUPPLIERS[area].length]! }
-}))
+export const ITEMS: readonly DemoItem[] = AREAS.flatMap(area =>
+  ROWS[area].split('\n').map((row, i): DemoItem => {
+    const [code, name, unit, category, perDay, price, decimals, by, pack, life] = row.split('|') as [
+      string,
+      string,
+      string,
+      string,
+      string,
+      string,
+      string,
+      keyof typeof BY,
+      string,
+      string,
+    ]
+    const [packName, size] = pack.split('=')
+    return {
+      code: code!,
+      name: name!,
+      unit: unit!,
+      area,
+      category: category!,
+      perDay: Number(perDay),
+      price: Number(price),
+      decimals: Number(decimals),
+      identifiedBy: BY[by!],
+      pack: packName || null,
+      size: Number(size ?? 1),
+      life: Number(life),
+      supplier: SUPPLIERS[area][i % SUPPLIERS[area].length]!,
+    }
+  }),
+)

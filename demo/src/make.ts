@@ -20,4 +20,6 @@ app.close()
 writeFileSync(join(building, 'made-for.txt'), new Date(now).toISOString().slice(0, 10))
 rmSync(directory, { recursive: true, force: true })
 renameSync(building, directory)
-console.log(`The demonstration: ${made.slips} slips in ${((Date.now() - began) / 1000).toFixed(1)} s${made.refused ? `, ${made.refused} refused` : ''}.`)
+console.log(
+  `The demonstration: ${made.slips} slips in ${((Date.now() - began) / 1000).toFixed(1)} s${made.refused ? `, ${made.refused} refused` : ''}.`,
+)

@@ -20,11 +20,32 @@ import { StockView } from './reports/stock.ts'
 export const VERSION = '0.1.0'
 export type Organisation = typeof organisation.$inferSelect
 /** Accounts that every organisation has one of. */
-export interface FixedAccounts { readonly stock: number; readonly priceDifference: number; readonly loss: number; readonly gain: number; readonly opening: number; readonly made: number; readonly relabel: number }
+export interface FixedAccounts {
+  readonly stock: number
+  readonly priceDifference: number
+  readonly loss: number
+  readonly gain: number
+  readonly opening: number
+  readonly made: number
+  readonly relabel: number
+}
 
 /** Something a caller did wrong, to be answered as a problem document. */
 export class Refused extends Error {
-  constructor(readonly status: number, readonly code: string, message: string, readonly fields: readonly { line?: string | null; field: string | null; code: string; message: string; detail?: Record<string, unknown> }[] = []) { super(message) }
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly fields: readonly {
+      line?: string | null
+      field: string | null
+      code: string
+      message: string
+      detail?: Record<string, unknown>
+    }[] = [],
+  ) {
+    super(message)
+  }
 }
 
 /**
@@ -51,7 +72,16 @@ export class App {
   /** How far the last checkpoint reaches, and how many rows it has. */
   lastCheckpoint: { readonly seq: number; readonly rows: number }
 
-  constructor(file: string, readonly options: { now?: () => number; demonstration?: boolean; checkpointEvery?: number; backups?: Backups; mail?: MailPlan } = {}) {
+  constructor(
+    file: string,
+    readonly options: {
+      now?: () => number
+      demonstration?: boolean
+      checkpointEvery?: number
+      backups?: Backups
+      mail?: MailPlan
+    } = {},
+  ) {
     this.store = openStore(file)
     this.ledger = prepareLedger(this.store)
     this.paper = preparePaper(this.store.db)
@@ -66,26 +96,53 @@ export class App {
     this.post = options.mail && new Post(this, options.mail)
   }
 
-  get db() { return this.store.db }
-  now(): number { return Math.floor(this.options.now?.() ?? Date.now()) }
-  uid(): string { return v7() }
+  get db() {
+    return this.store.db
+  }
+  now(): number {
+    return Math.floor(this.options.now?.() ?? Date.now())
+  }
+  uid(): string {
+    return v7()
+  }
 
   /** The organisation; undefined before the first run. */
-  get organisation(): Organisation | undefined { return this.#organisation ??= this.db.select().from(organisation).get() }
-  forgetOrganisation(): void { this.#organisation = undefined }
+  get organisation(): Organisation | undefined {
+    return (this.#organisation ??= this.db.select().from(organisation).get())
+  }
+  forgetOrganisation(): void {
+    this.#organisation = undefined
+  }
   get accounts(): FixedAccounts {
-    return this.#accounts ??= (() => {
-      const id = (kind: string) => this.db.select({ id: account.id }).from(account).where(eq(account.kind, kind)).get()!.id
-      return { stock: id('stock'), priceDifference: id('price_difference'), loss: id('loss'), gain: id('gain'), opening: id('opening'), made: id('made'), relabel: id('relabel') }
-    })()
+    return (this.#accounts ??= (() => {
+      const id = (kind: string) =>
+        this.db.select({ id: account.id }).from(account).where(eq(account.kind, kind)).get()!.id
+      return {
+        stock: id('stock'),
+        priceDifference: id('price_difference'),
+        loss: id('loss'),
+        gain: id('gain'),
+        opening: id('opening'),
+        made: id('made'),
+        relabel: id('relabel'),
+      }
+    })())
   }
 
   /** Today in the organisation's zone. */
-  today(at = this.now()): string { return dayIn(at, this.organisation?.zone ?? 'UTC') }
+  today(at = this.now()): string {
+    return dayIn(at, this.organisation?.zone ?? 'UTC')
+  }
 
   /** Runs a change of set-up: one transaction, then every screen is told. */
   setUp<T>(run: () => T, kind = 'setup', detail: Record<string, unknown> = {}): T {
-    const result = this.store.client.transaction(() => { const r = run(); this.events.add(kind, detail); return r }).immediate()
+    const result = this.store.client
+      .transaction(() => {
+        const r = run()
+        this.events.add(kind, detail)
+        return r
+      })
+      .immediate()
     this.setupRevision++
     this.places.forget()
     this.known.forget()
@@ -97,7 +154,13 @@ export class App {
 
   /** A change that is neither set-up nor the ledger, in one transaction; every screen is told. */
   change<T>(kind: string, run: () => T): T {
-    const result = this.store.client.transaction(() => { const r = run(); this.events.add(kind, {}); return r }).immediate()
+    const result = this.store.client
+      .transaction(() => {
+        const r = run()
+        this.events.add(kind, {})
+        return r
+      })
+      .immediate()
     this.events.flush()
     return result
   }

@@ -16,7 +16,10 @@ The data directory is SHELVE_DATA, or ./data.`
 const here = process.env.SHELVE_HERE ?? process.cwd()
 const data = resolve(here, process.env.SHELVE_DATA ?? './data')
 const [command, ...rest] = process.argv.slice(2)
-const stop = (message: string, code = 2): never => { console.error(message); process.exit(code) }
+const stop = (message: string, code = 2): never => {
+  console.error(message)
+  process.exit(code)
+}
 const file = (n: number): string => (rest[n] ? resolve(here, rest[n]) : stop(USAGE))
 
 /** The database that is there; none is made by asking about it. */
@@ -26,7 +29,10 @@ function open(): App {
   const { applied, known } = stepsOf(client)
   client.close()
   // The command looks at a database and never changes its form: that is for the server, which keeps a copy.
-  if (applied < known) stop('This database was written by an older version. Start the server once: it keeps a copy and brings it up to this one.')
+  if (applied < known)
+    stop(
+      'This database was written by an older version. Start the server once: it keeps a copy and brings it up to this one.',
+    )
   return new App(join(data, DATABASE))
 }
 
@@ -38,15 +44,22 @@ async function main(): Promise<void> {
       open().close()
       const v = await verifyApart(join(data, DATABASE))
       for (const f of v.faults) console.log(`${f.check}: ${f.where}: kept ${f.kept}, right ${f.right}`)
-      console.log(`${v.movements} movements in ${((Date.now() - began) / 1000).toFixed(1)} s: ${v.ok ? 'everything agrees' : `${v.faults.length} faults`}`)
+      console.log(
+        `${v.movements} movements in ${((Date.now() - began) / 1000).toFixed(1)} s: ${v.ok ? 'everything agrees' : `${v.faults.length} faults`}`,
+      )
       console.log(`head hash ${v.headHash}`)
       process.exitCode = v.ok ? 0 : 1
       return
     }
-    case 'backup': console.log(`${await backup(data, file(0))} and its checksum are written`); return
+    case 'backup':
+      console.log(`${await backup(data, file(0))} and its checksum are written`)
+      return
     case 'restore': {
       const { kept, missingPictures } = await restore(data, file(0), Date.now())
-      if (missingPictures) console.error(`${missingPictures} picture${missingPictures === 1 ? '' : 's'} of it could not be found beside the backup; the slips say where one is missing.`)
+      if (missingPictures)
+        console.error(
+          `${missingPictures} picture${missingPictures === 1 ? '' : 's'} of it could not be found beside the backup; the slips say where one is missing.`,
+        )
       console.log(`${file(0)} is in place${kept ? `; what was there is kept as ${kept}` : ''}`)
       return
     }
@@ -60,7 +73,8 @@ async function main(): Promise<void> {
       app.close()
       return
     }
-    default: stop(USAGE)
+    default:
+      stop(USAGE)
   }
 }
 main().catch((e: unknown) => {

@@ -11,14 +11,33 @@ describe('many at once', () => {
   let clients: Client[]
   beforeEach(async () => {
     w = await world()
-    items = [await newItem(w.c, { name: 'Gloves' }), await newItem(w.c, { name: 'Filter', method: 'fifo' }), await newItem(w.c, { name: 'Bolt', method: 'standard' })]
+    items = [
+      await newItem(w.c, { name: 'Gloves' }),
+      await newItem(w.c, { name: 'Filter', method: 'fifo' }),
+      await newItem(w.c, { name: 'Bolt', method: 'standard' }),
+    ]
     job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
-    for (const it of items) await w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'S' }, lines: [w.c.line({ item: it.id, typed: '40', price: '2.5' })] })
-    clients = Array.from({ length: 8 }, () => { const c = new Client(w.c.base); c.cookie = w.c.cookie; return c })
+    for (const it of items)
+      await w.c.must({
+        kind: 'receipt',
+        place: w.lab.id,
+        head: { supplier: 'S' },
+        lines: [w.c.line({ item: it.id, typed: '40', price: '2.5' })],
+      })
+    clients = Array.from({ length: 8 }, () => {
+      const c = new Client(w.c.base)
+      c.cookie = w.c.cookie
+      return c
+    })
   })
   afterEach(() => w.stop())
   const left = async (it: Item) => Number((await w.c.get<ItemStock>(`/api/items/${it.id}/stock`)).onHand)
-  const issue = (c: Client, it: Item, typed: string) => ({ kind: 'issue' as const, place: w.lab.id, head: { job }, lines: [c.line({ item: it.id, typed })] })
+  const issue = (c: Client, it: Item, typed: string) => ({
+    kind: 'issue' as const,
+    place: w.lab.id,
+    head: { job },
+    lines: [c.line({ item: it.id, typed })],
+  })
 
   it('one slip sent by everybody is one slip', async () => {
     const id = v7()
@@ -30,7 +49,8 @@ describe('many at once', () => {
   it('the last of a thing goes to one of them; the others are told what is left', async () => {
     const answers = await Promise.all(clients.map(c => c.book(issue(c, items[1]!, '36'))))
     expect(answers.filter(a => a.status === 201)).to.have.length(1)
-    for (const a of answers.filter(x => x.status !== 201)) expect([a.status, a.body.code, a.body.fields[0]!.detail.there]).to.deep.equal([422, 'insufficient_stock', '4'])
+    for (const a of answers.filter(x => x.status !== 201))
+      expect([a.status, a.body.code, a.body.fields[0]!.detail.there]).to.deep.equal([422, 'insufficient_stock', '4'])
     expect(await left(items[1]!)).to.equal(4)
   })
   it('a refused slip among good ones in one commit leaves the others alone', async () => {
@@ -50,34 +70,54 @@ describe('many at once', () => {
   it('a draft that two save at once is kept from one of them, and the other knows', async () => {
     const id = v7()
     await w.c.ok('PUT', `/api/slips/${id}`, issue(w.c, items[0]!, '1'))
-    const answers = await Promise.all(clients.map((c, n) => c.call('PUT', `/api/slips/${id}`, { ...issue(c, items[0]!, '1'), taker: `person ${n}` }, { 'if-match': '1' })))
+    const answers = await Promise.all(
+      clients.map((c, n) =>
+        c.call('PUT', `/api/slips/${id}`, { ...issue(c, items[0]!, '1'), taker: `person ${n}` }, { 'if-match': '1' }),
+      ),
+    )
     expect(answers.filter(a => a.status === 200)).to.have.length(1)
-    expect(new Set(answers.filter(a => a.status !== 200).map(a => a.body.code))).to.deep.equal(new Set(['changed_meanwhile']))
+    expect(new Set(answers.filter(a => a.status !== 200).map(a => a.body.code))).to.deep.equal(
+      new Set(['changed_meanwhile']),
+    )
   })
   it('everything at once: nothing is lost or doubled, numbers have no gap, the chain holds, every balance is the sum of what was answered', async () => {
     const delta = new Map(items.map(i => [i.id, 40]))
     const done: string[] = []
-    await Promise.all(clients.map(async (c, n) => {
-      for (let k = 0; k < 12; k++) {
-        const it = items[(n + k) % 3]!
-        const q = 1 + ((n * 5 + k) % 4)
-        const kind = (n + k) % 4
-        const r = kind === 0
-          ? await c.book({ kind: 'receipt', place: w.lab.id, head: { supplier: `S${n}` }, lines: [c.line({ item: it.id, typed: String(q), price: String(1 + k / 4) })] })
-          : await c.book(issue(c, it, String(q)))
-        if (r.status === 201) { delta.set(it.id, delta.get(it.id)! + (kind === 0 ? q : -q)); done.push(r.body.id) } else expect(r.body.code).to.equal('insufficient_stock')
-        if (k % 5 === 4 && r.status === 201 && kind !== 0) {
-          const back = await c.call('POST', `/api/slips/${r.body.id}/reversal`, { id: v7() })
-          expect(back.status).to.equal(201)
-          delta.set(it.id, delta.get(it.id)! + q)
+    await Promise.all(
+      clients.map(async (c, n) => {
+        for (let k = 0; k < 12; k++) {
+          const it = items[(n + k) % 3]!
+          const q = 1 + ((n * 5 + k) % 4)
+          const kind = (n + k) % 4
+          const r =
+            kind === 0
+              ? await c.book({
+                  kind: 'receipt',
+                  place: w.lab.id,
+                  head: { supplier: `S${n}` },
+                  lines: [c.line({ item: it.id, typed: String(q), price: String(1 + k / 4) })],
+                })
+              : await c.book(issue(c, it, String(q)))
+          if (r.status === 201) {
+            delta.set(it.id, delta.get(it.id)! + (kind === 0 ? q : -q))
+            done.push(r.body.id)
+          } else expect(r.body.code).to.equal('insufficient_stock')
+          if (k % 5 === 4 && r.status === 201 && kind !== 0) {
+            const back = await c.call('POST', `/api/slips/${r.body.id}/reversal`, { id: v7() })
+            expect(back.status).to.equal(201)
+            delta.set(it.id, delta.get(it.id)! + q)
+          }
         }
-      }
-    }))
+      }),
+    )
     for (const it of items) expect(await left(it), it.name).to.equal(delta.get(it.id))
     const rows = (await w.c.get<{ rows: SlipRow[] }>('/api/slips?state=booked&limit=500')).rows
     expect(done.every(id => rows.some(r => r.id === id))).to.equal(true)
     for (const prefix of ['RC', 'IS', 'CR']) {
-      const numbers = rows.filter(r => r.number!.startsWith(prefix)).map(r => Number(r.number!.slice(3))).sort((a, b) => a - b)
+      const numbers = rows
+        .filter(r => r.number!.startsWith(prefix))
+        .map(r => Number(r.number!.slice(3)))
+        .sort((a, b) => a - b)
       expect(numbers, prefix).to.deep.equal(numbers.map((_, i) => i + 1))
     }
     expect(verify(w.app)).to.deep.include({ ok: true, faults: [] })

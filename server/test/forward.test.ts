@@ -30,7 +30,9 @@ function older(steps: number): string {
   const client = new Database(join(directory, DATABASE))
   client.pragma('journal_mode = WAL')
   migrate(drizzle({ client }), { migrationsFolder: migrations })
-  client.exec("insert into organisation values (1, 'Old station', 'Europe/Paris', 'EUR', '.', 'dmy', 'at_or_below', 'average', 5000000, 0); insert into person (id, uid, name, sign_in, password_hash, active, created_at) values (1, 'p', 'Ines', 'ines', 'x', 1, 0)")
+  client.exec(
+    "insert into organisation values (1, 'Old station', 'Europe/Paris', 'EUR', '.', 'dmy', 'at_or_below', 'average', 5000000, 0); insert into person (id, uid, name, sign_in, password_hash, active, created_at) values (1, 'p', 'Ines', 'ines', 'x', 1, 0)",
+  )
   client.close()
   rmSync(migrations, { recursive: true })
   return directory
@@ -42,8 +44,20 @@ describe('a database of an older version', () => {
     const kept = await bringForward(directory, NOW)
     const live = new Database(join(directory, DATABASE))
     const { applied, known } = stepsOf(live)
-    expect([applied, live.prepare('select name from organisation').pluck().get(), live.prepare('select pin_wrong from person').pluck().get()]).to.deep.equal([known, 'Old station', 0])
-    expect(live.prepare("select count(*) from sqlite_master where type = 'table' and sql not like '%STRICT%' and name not like 'sqlite%' and name not like '\\_\\_%' escape '\\'").pluck().get(), 'every table is STRICT still').to.equal(0)
+    expect([
+      applied,
+      live.prepare('select name from organisation').pluck().get(),
+      live.prepare('select pin_wrong from person').pluck().get(),
+    ]).to.deep.equal([known, 'Old station', 0])
+    expect(
+      live
+        .prepare(
+          "select count(*) from sqlite_master where type = 'table' and sql not like '%STRICT%' and name not like 'sqlite%' and name not like '\\_\\_%' escape '\\'",
+        )
+        .pluck()
+        .get(),
+      'every table is STRICT still',
+    ).to.equal(0)
     expect(live.prepare("select count(*) from sqlite_master where type = 'trigger'").pluck().get()).to.be.greaterThan(1)
     live.close()
     expect(readFileSync(`${kept}.sha256`, 'utf8').trim()).to.equal(hashOf(kept!))
@@ -65,7 +79,9 @@ describe('a database of an older version', () => {
     const was = hashOf(live)
     const failed = await bringForward(directory, NOW).catch((e: unknown) => e)
     expect(failed).to.be.instanceOf(UnusableDatabase)
-    expect((failed as Error).message).to.match(/could not be brought up to this version: .*It was not touched; a backup of it is .*before-step/s)
+    expect((failed as Error).message).to.match(
+      /could not be brought up to this version: .*It was not touched; a backup of it is .*before-step/s,
+    )
     expect(hashOf(live)).to.equal(was)
     expect(readdirSync(directory).filter(f => f.includes('forward'))).to.deep.equal([])
     rmSync(directory, { recursive: true })
@@ -84,10 +100,16 @@ describe('backups', () => {
     let now = NOW
     const backups = new Backups(w.directory, { hours: 24, keep: 3 }, () => now)
     expect(backups.due()).to.equal(true)
-    for (let i = 0; i < 5; i++) { now += 86_400_000; await backups.take() }
+    for (let i = 0; i < 5; i++) {
+      now += 86_400_000
+      await backups.take()
+    }
     expect(backupsIn(w.directory).length, 'the oldest go').to.equal(3)
     expect(backups.due()).to.equal(false)
-    for (const b of backupsIn(w.directory)) { const at = b.at / 1000 - 90_000; utimesSync(join(w.directory, 'backups', b.name), at, at) }
+    for (const b of backupsIn(w.directory)) {
+      const at = b.at / 1000 - 90_000
+      utimesSync(join(w.directory, 'backups', b.name), at, at)
+    }
     expect(backups.due(), 'a day later one is due again').to.equal(true)
     const last = join(w.directory, 'backups', (await backups.take()).name)
     const fresh = mkdtempSync(join(tmpdir(), 'shelve-restored-'))
@@ -104,15 +126,28 @@ describe('backups', () => {
   it('come to their end while slips are booked all the time, each of them whole', async () => {
     const w = await world()
     const it = await newItem(w.c, { name: 'Gloves', code: 'GLV' })
-    const receive = () => w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'S' }, lines: [w.c.line({ item: it.id, typed: '1', price: '1' })] })
+    const receive = () =>
+      w.c.must({
+        kind: 'receipt',
+        place: w.lab.id,
+        head: { supplier: 'S' },
+        lines: [w.c.line({ item: it.id, typed: '1', price: '1' })],
+      })
     // Large enough that it cannot be copied between two bookings.
-    w.app.store.client.exec(`with recursive n(i) as (select 1 union all select i + 1 from n where i < 100000) insert into event (at, kind, detail) select 0, 'test', printf('{"x":"%0300d"}', i) from n`)
+    w.app.store.client.exec(
+      `with recursive n(i) as (select 1 union all select i + 1 from n where i < 100000) insert into event (at, kind, detail) select 0, 'test', printf('{"x":"%0300d"}', i) from n`,
+    )
     const backups = new Backups(w.directory, { hours: 24, keep: 1 }, () => w.clock.now)
     let name = ''
-    const taking = backups.take().then(b => { name = b.name })
+    const taking = backups.take().then(b => {
+      name = b.name
+    })
     let booked = 0
     // A backup that began anew with every booking would outlast them all.
-    while (!name && booked < 300) { await receive(); booked++ }
+    while (!name && booked < 300) {
+      await receive()
+      booked++
+    }
     expect(name, `after ${booked} slips`).not.to.equal('')
     await taking
     const fresh = mkdtempSync(join(tmpdir(), 'shelve-restored-'))
@@ -127,7 +162,12 @@ describe('backups', () => {
   it('that cannot be written say so, and are tried again', async () => {
     const directory = mkdtempSync(join(tmpdir(), 'shelve-nobackup-'))
     const told: string[] = []
-    const backups = new Backups(directory, { hours: 1, keep: 2 }, () => NOW, (m, e) => told.push(e ? `${m}: ${e.message}` : m))
+    const backups = new Backups(
+      directory,
+      { hours: 1, keep: 2 },
+      () => NOW,
+      (m, e) => told.push(e ? `${m}: ${e.message}` : m),
+    )
     backups.start(20)
     for (let i = 0; i < 200 && told.length < 2; i++) await new Promise(r => setTimeout(r, 50))
     backups.stop()

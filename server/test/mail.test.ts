@@ -12,39 +12,83 @@ describe('restock slips by mail, to a mail server that speaks SMTP', () => {
   let supplier: string
   let item: string
   before(async () => {
-    ({ port } = await server.start())
+    ;({ port } = await server.start())
     w = await world({ mail: { url: `smtp://127.0.0.1:${port}`, from: 'stores@example.org' } })
     item = (await newItem(w.c, { name: 'Gloves, “nitrile”', code: 'GLV', unit: 'box' })).id
-    await w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'Aster' }, lines: [w.c.line({ item, typed: '1', price: '1' })] })
+    await w.c.must({
+      kind: 'receipt',
+      place: w.lab.id,
+      head: { supplier: 'Aster' },
+      lines: [w.c.line({ item, typed: '1', price: '1' })],
+    })
     supplier = (await w.c.get<{ rows: Named[] }>('/api/suppliers')).rows[0]!.id
   })
-  after(async () => { await w.stop(); await server.stop() })
+  after(async () => {
+    await w.stop()
+    await server.stop()
+  })
   const begin = async () => {
     const id = v7()
-    await w.c.ok('POST', '/api/restock', { id, source: { kind: 'supplier', id: supplier }, note: 'Grüße\n.\n.dots begin this line', lines: [{ id: v7(), item, place: w.lab.id, typed: '12', why: 'by hand' }] })
+    await w.c.ok('POST', '/api/restock', {
+      id,
+      source: { kind: 'supplier', id: supplier },
+      note: 'Grüße\n.\n.dots begin this line',
+      lines: [{ id: v7(), item, place: w.lab.id, typed: '12', why: 'by hand' }],
+    })
     return id
   }
-  const send = (id: string, to = 'orders@aster.example') => w.c.call<RestockView>('POST', `/api/restock/${id}/mails`, { to, expected: '2026-12-10' })
+  const send = (id: string, to = 'orders@aster.example') =>
+    w.c.call<RestockView>('POST', `/api/restock/${id}/mails`, { to, expected: '2026-12-10' })
   const letter = async (id: string) => (await w.c.get<RestockView>(`/api/restock/${id}`)).mail.letters[0]!
   /** Waits until the sender has nothing in hand. */
-  const settle = async () => { await w.app.post!.tick(); await w.app.post!.tick() }
+  const settle = async () => {
+    await w.app.post!.tick()
+    await w.app.post!.tick()
+  }
 
   it('goes out with its lines as text, PDF and CSV, and is asked for from then on; the address is remembered', async () => {
     const id = await begin()
     const v = (await send(id)).body
-    expect([v.state, v.asked!.where, v.asked!.expected]).to.deep.equal(['asked', 'by mail, orders@aster.example', '2026-12-10'])
+    expect([v.state, v.asked!.where, v.asked!.expected]).to.deep.equal([
+      'asked',
+      'by mail, orders@aster.example',
+      '2026-12-10',
+    ])
     await settle()
     const [got] = server.letters
-    expect([got!.from, got!.to, got!.subject]).to.deep.equal(['stores@example.org', ['orders@aster.example'], 'Test station: 1 line we ask for, 25 Nov 2026'])
-    expect(got!.text).to.equal('To Aster,\n\nplease let us have:\n\n12 box  Gloves, “nitrile” (GLV)\n\nGrüße\n.\n.dots begin this line\n\nWe expect it by 10 Dec 2026.\n\nInes Corrie\nTest station\n')
-    expect(got!.attachments.map(a => [a.name, a.type])).to.deep.equal([['Test-station-2026-11-25.pdf', 'application/pdf'], ['Test-station-2026-11-25.csv', 'text/csv']])
-    expect((await textOf(got!.attachments[0]!.content))[0]).to.include('GLV Gloves, “nitrile” 12 box 12 box Wet lab by hand')
+    expect([got!.from, got!.to, got!.subject]).to.deep.equal([
+      'stores@example.org',
+      ['orders@aster.example'],
+      'Test station: 1 line we ask for, 25 Nov 2026',
+    ])
+    expect(got!.text).to.equal(
+      'To Aster,\n\nplease let us have:\n\n12 box  Gloves, “nitrile” (GLV)\n\nGrüße\n.\n.dots begin this line\n\nWe expect it by 10 Dec 2026.\n\nInes Corrie\nTest station\n',
+    )
+    expect(got!.attachments.map(a => [a.name, a.type])).to.deep.equal([
+      ['Test-station-2026-11-25.pdf', 'application/pdf'],
+      ['Test-station-2026-11-25.csv', 'text/csv'],
+    ])
+    expect((await textOf(got!.attachments[0]!.content))[0]).to.include(
+      'GLV Gloves, “nitrile” 12 box 12 box Wet lab by hand',
+    )
     expect(got!.attachments[1]!.content.toString()).to.include('GLV,"Gloves, “nitrile”",12,box,12,box,Wet lab,by hand')
     expect(await letter(id)).to.include({ state: 'sent', attempts: 1, trouble: null })
-    expect((await w.c.get<RestockView>(`/api/restock/${await begin2()}`)).mail).to.include({ possible: true, lastTo: 'orders@aster.example' })
+    expect((await w.c.get<RestockView>(`/api/restock/${await begin2()}`)).mail).to.include({
+      possible: true,
+      lastTo: 'orders@aster.example',
+    })
   })
   /** Another item, for what was asked for is not taken twice. */
-  const begin2 = async () => { const other = (await newItem(w.c, { name: 'Other' })).id; const id = v7(); await w.c.ok('POST', '/api/restock', { id, source: { kind: 'supplier', id: supplier }, lines: [{ id: v7(), item: other, place: w.lab.id, typed: '1' }] }); return id }
+  const begin2 = async () => {
+    const other = (await newItem(w.c, { name: 'Other' })).id
+    const id = v7()
+    await w.c.ok('POST', '/api/restock', {
+      id,
+      source: { kind: 'supplier', id: supplier },
+      lines: [{ id: v7(), item: other, place: w.lab.id, typed: '1' }],
+    })
+    return id
+  }
 
   it('while the mail server is down it waits, is tried again after a while, and shown meanwhile', async () => {
     await server.stop()
@@ -90,12 +134,19 @@ describe('restock slips by mail, to a mail server that speaks SMTP', () => {
 
   it('what is no address, or would smuggle a line into the letter’s head, is refused; without a mail server nothing is marked as asked for', async () => {
     const id = await begin2()
-    for (const to of ['orders', 'a@b.example\r\nBcc: c@d.example', 'a@b.example, c@d.example', '']) expect((await send(id, to)).status, to).to.equal(422)
+    for (const to of ['orders', 'a@b.example\r\nBcc: c@d.example', 'a@b.example, c@d.example', ''])
+      expect((await send(id, to)).status, to).to.equal(422)
     const silent = await world()
     const it2 = (await newItem(silent.c, { name: 'X' })).id
     const slip = v7()
-    await silent.c.ok('POST', '/api/restock', { id: slip, source: { kind: 'nobody', id: null }, lines: [{ id: v7(), item: it2, place: silent.lab.id, typed: '1' }] })
-    expect((await silent.c.call('POST', `/api/restock/${slip}/mails`, { to: 'a@b.example' })).body.code).to.equal('no_mail')
+    await silent.c.ok('POST', '/api/restock', {
+      id: slip,
+      source: { kind: 'nobody', id: null },
+      lines: [{ id: v7(), item: it2, place: silent.lab.id, typed: '1' }],
+    })
+    expect((await silent.c.call('POST', `/api/restock/${slip}/mails`, { to: 'a@b.example' })).body.code).to.equal(
+      'no_mail',
+    )
     expect((await silent.c.get<RestockView>(`/api/restock/${slip}`)).state).to.equal('open')
     await silent.stop()
   })

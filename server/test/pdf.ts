@@ -17,13 +17,26 @@ export async function textOf(pdf: Uint8Array): Promise<string[][]> {
       const at = [...lines.keys()].find(k => Math.abs(k - y!) < 2.5) ?? y!
       lines.set(at, [...(lines.get(at) ?? []), { x: x!, text: i.str }])
     }
-    pages.push([...lines].sort(([a], [b]) => b - a).map(([, cells]) => cells.sort((a, b) => a.x - b.x).map(c => c.text).join(' ').replace(/\s+/g, ' ').trim()))
+    pages.push(
+      [...lines]
+        .sort(([a], [b]) => b - a)
+        .map(([, cells]) =>
+          cells
+            .sort((a, b) => a.x - b.x)
+            .map(c => c.text)
+            .join(' ')
+            .replace(/\s+/g, ' ')
+            .trim(),
+        ),
+    )
   }
   return pages
 }
 
 const wasm = await readFile(createRequire(import.meta.url).resolve('zxing-wasm/reader/zxing_reader.wasm'))
-prepareZXingModule({ overrides: { wasmBinary: wasm.buffer.slice(wasm.byteOffset, wasm.byteOffset + wasm.byteLength) as ArrayBuffer } })
+prepareZXingModule({
+  overrides: { wasmBinary: wasm.buffer.slice(wasm.byteOffset, wasm.byteOffset + wasm.byteLength) as ArrayBuffer },
+})
 async function drawn(pdf: Uint8Array): Promise<Canvas[]> {
   const document = await open(pdf)
   const pages: Canvas[] = []
@@ -38,10 +51,20 @@ async function drawn(pdf: Uint8Array): Promise<Canvas[]> {
 }
 /** The barcodes of each page, as another program (ZXing) reads them off the drawn page. */
 export async function symbolsOf(pdf: Uint8Array): Promise<string[][]> {
-  return Promise.all((await drawn(pdf)).map(async c => (await readBarcodes(new Uint8Array(c.toBuffer('image/png')), { tryHarder: true, maxNumberOfSymbols: 20 })).map(s => s.text)))
+  return Promise.all(
+    (await drawn(pdf)).map(async c =>
+      (await readBarcodes(new Uint8Array(c.toBuffer('image/png')), { tryHarder: true, maxNumberOfSymbols: 20 })).map(
+        s => s.text,
+      ),
+    ),
+  )
 }
 /** How high (or how long, lying) the bars of one colour are on the first page, in dots, from left to right (from above). */
-export async function barsOf(pdf: Uint8Array, colour: readonly [number, number, number], lying = false): Promise<number[]> {
+export async function barsOf(
+  pdf: Uint8Array,
+  colour: readonly [number, number, number],
+  lying = false,
+): Promise<number[]> {
   const page = (await drawn(pdf))[0]!
   const { data, width, height } = page.getContext('2d').getImageData(0, 0, page.width, page.height)
   const [across, along] = lying ? [height, width] : [width, height]
@@ -50,7 +73,13 @@ export async function barsOf(pdf: Uint8Array, colour: readonly [number, number, 
   for (let a = 0; a < across; a++) {
     // From its first to its last dot: a line may run across it.
     let [first, last] = [-1, -2]
-    for (let b = 0; b < along; b++) { const at = 4 * (lying ? a * width + b : b * width + a); if (colour.every((v, k) => Math.abs(data[at + k]! - v) < 6)) { if (first < 0) first = b; last = b } }
+    for (let b = 0; b < along; b++) {
+      const at = 4 * (lying ? a * width + b : b * width + a)
+      if (colour.every((v, k) => Math.abs(data[at + k]! - v) < 6)) {
+        if (first < 0) first = b
+        last = b
+      }
+    }
     const n = last - first + 1
     // What is shorter than this is a square of the legend or an edge.
     if (n > 40 && before > 40) bars[bars.length - 1] = Math.max(bars.at(-1)!, n)

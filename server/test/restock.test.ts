@@ -12,17 +12,39 @@ describe('restock slips', () => {
   let rope: Item
   let fuse: Item
   let ruben: Client
-  const tick = () => { w.clock.now += 60_000 }
+  const tick = () => {
+    w.clock.now += 60_000
+  }
   const restock = (c: Client = w.c, place?: string) => c.get<Restock>(`/api/restock${place ? `?place=${place}` : ''}`)
-  const told = (r: Restock) => r.proposals.map(p => [p.source.kind, p.name, p.lines.map(l => [l.code, l.placeName, l.typed, l.pack, l.why])])
-  const level = (item: Item, place: string, minimum: string, target: string) => w.c.ok('PUT', '/api/levels', { item: item.id, place, minimum, target })
-  const begin = (p: Proposal, c: Client = w.c, id = v7()) => c.call<RestockView>('POST', '/api/restock', { id, source: p.source, lines: p.lines.map(l => ({ id: v7(), item: l.item, place: l.place, typed: l.typed, unit: l.pack, why: l.why })) })
-  const receive = (it: Item, place: string, typed: string, supplier: string) => { tick(); return w.c.must({ kind: 'receipt', place, head: { supplier }, lines: [w.c.line({ item: it.id, typed, price: '1' })] }) }
+  const told = (r: Restock) =>
+    r.proposals.map(p => [p.source.kind, p.name, p.lines.map(l => [l.code, l.placeName, l.typed, l.pack, l.why])])
+  const level = (item: Item, place: string, minimum: string, target: string) =>
+    w.c.ok('PUT', '/api/levels', { item: item.id, place, minimum, target })
+  const begin = (p: Proposal, c: Client = w.c, id = v7()) =>
+    c.call<RestockView>('POST', '/api/restock', {
+      id,
+      source: p.source,
+      lines: p.lines.map(l => ({ id: v7(), item: l.item, place: l.place, typed: l.typed, unit: l.pack, why: l.why })),
+    })
+  const receive = (it: Item, place: string, typed: string, supplier: string) => {
+    tick()
+    return w.c.must({
+      kind: 'receipt',
+      place,
+      head: { supplier },
+      lines: [w.c.line({ item: it.id, typed, price: '1' })],
+    })
+  }
   before(async () => {
     w = await world()
     shed = (await w.c.ok<{ id: string }>('POST', '/api/places', { name: 'Shed', kind: 'area' })).id
     launch = (await w.c.ok<{ id: string }>('POST', '/api/places', { name: 'Launch', kind: 'area' })).id
-    gloves = await newItem(w.c, { name: 'Gloves', code: 'GLV', unit: 'box', packs: [{ name: 'case', size: '10', issuing: false }] })
+    gloves = await newItem(w.c, {
+      name: 'Gloves',
+      code: 'GLV',
+      unit: 'box',
+      packs: [{ name: 'case', size: '10', issuing: false }],
+    })
     rope = await newItem(w.c, { name: 'Rope', code: 'ROP', unit: 'm' })
     fuse = await newItem(w.c, { name: 'Fuse', code: 'FUS' })
     await receive(gloves, w.lab.id, '12', 'Aster')
@@ -53,43 +75,89 @@ describe('restock slips', () => {
     const p = (await restock()).proposals.find(x => x.name === 'Aster')!
     const id = v7()
     const made = await begin(p, w.c, id)
-    expect([made.status, made.body.lines.map(l => [l.typed, l.unit, l.quantity])]).to.deep.equal([201, [['3', 'case', '30']]])
+    expect([made.status, made.body.lines.map(l => [l.typed, l.unit, l.quantity])]).to.deep.equal([
+      201,
+      [['3', 'case', '30']],
+    ])
     expect((await begin(p, w.c, id)).status, 'the same again is the same slip').to.equal(201)
     const late = await begin(p, ruben)
-    expect([late.status, late.body.code, late.body.detail]).to.deep.equal([409, 'taken_already', 'Gloves stands on a slip that Ines Corrie is writing.'])
+    expect([late.status, late.body.code, late.body.detail]).to.deep.equal([
+      409,
+      'taken_already',
+      'Gloves stands on a slip that Ines Corrie is writing.',
+    ])
     const seen = await restock(ruben)
     expect(seen.proposals.map(x => x.name)).to.not.include('Aster')
-    expect(seen.slips.map(s => [s.name, s.state, s.by, s.mine, s.count])).to.deep.equal([['Aster', 'open', 'Ines Corrie', false, 1]])
+    expect(seen.slips.map(s => [s.name, s.state, s.by, s.mine, s.count])).to.deep.equal([
+      ['Aster', 'open', 'Ines Corrie', false, 1],
+    ])
     slip = made.body
   })
 
   it('lines are changed, added and taken off; what cannot be read is kept, said at its line, and not asked for; an old revision overwrites nothing', async () => {
-    const put = (lines: object[], revision = slip.revision) => w.c.call<RestockView>('PUT', `/api/restock/${slip.id}`, { source: slip.source, lines }, { 'if-match': String(revision) })
+    const put = (lines: object[], revision = slip.revision) =>
+      w.c.call<RestockView>(
+        'PUT',
+        `/api/restock/${slip.id}`,
+        { source: slip.source, lines },
+        { 'if-match': String(revision) },
+      )
     const line = { id: slip.lines[0]!.id, item: gloves.id, place: w.lab.id, typed: '4', unit: 'case' }
     const more = { id: v7(), item: fuse.id, place: shed, typed: '-1', unit: null, why: 'by hand' }
     const bad = await put([{ ...line, typed: '2 box of' }, more])
-    expect(bad.body.lines.map(l => [l.typed, l.quantity, l.unread])).to.deep.equal([['2 box of', '0', 'This item does not come in “box of”. It comes in box, case.'], ['-1', '0', '“-1” is below zero. Type what is there or what moves; to undo a slip, take it back.']])
+    expect(bad.body.lines.map(l => [l.typed, l.quantity, l.unread])).to.deep.equal([
+      ['2 box of', '0', 'This item does not come in “box of”. It comes in box, case.'],
+      ['-1', '0', '“-1” is below zero. Type what is there or what moves; to undo a slip, take it back.'],
+    ])
     const early = await w.c.call('POST', `/api/restock/${slip.id}/asking`, { where: 'by telephone' })
-    expect([early.status, early.body.code, early.body.fields.map(f => f.line)]).to.deep.equal([422, 'unread', [line.id, more.id]])
+    expect([early.status, early.body.code, early.body.fields.map(f => f.line)]).to.deep.equal([
+      422,
+      'unread',
+      [line.id, more.id],
+    ])
     const good = await put([line, { ...more, typed: '12' }], bad.body.revision)
     expect(good.body.lines.map(l => l.unread)).to.deep.equal([null, null])
-    expect(good.body.lines.map(l => [l.code, l.quantity, l.why])).to.deep.equal([['GLV', '40', ''], ['FUS', '12', 'by hand']])
+    expect(good.body.lines.map(l => [l.code, l.quantity, l.why])).to.deep.equal([
+      ['GLV', '40', ''],
+      ['FUS', '12', 'by hand'],
+    ])
     expect((await put([line])).body.code).to.equal('changed_meanwhile')
-    expect(told(await restock()).map(p => p[1]), 'the fuse stands on a slip now').to.deep.equal(['Shed'])
+    expect(
+      told(await restock()).map(p => p[1]),
+      'the fuse stands on a slip now',
+    ).to.deep.equal(['Shed'])
     const csv = await w.c.call('GET', `/api/restock/${slip.id}`, undefined, { accept: 'text/csv' })
     expect(csv.text.split('\r\n')[1]).to.equal('GLV,Gloves,4,case,40,box,Wet lab,')
     slip = good.body
   })
 
   it('asked for, it is on its way: short becomes short with something coming, and is not proposed again; arriving fills it, taken back opens it', async () => {
-    const asked = await w.c.ok<RestockView>('POST', `/api/restock/${slip.id}/asking`, { where: 'by telephone', number: 'A-77', expected: '2026-12-03' })
-    expect([asked.state, asked.asked!.number, asked.lines.map(l => l.owed)]).to.deep.equal(['asked', 'A-77', ['40', '12']])
+    const asked = await w.c.ok<RestockView>('POST', `/api/restock/${slip.id}/asking`, {
+      where: 'by telephone',
+      number: 'A-77',
+      expected: '2026-12-03',
+    })
+    expect([asked.state, asked.asked!.number, asked.lines.map(l => l.owed)]).to.deep.equal([
+      'asked',
+      'A-77',
+      ['40', '12'],
+    ])
     const short = (await w.c.get<{ rows: ShortRow[] }>('/api/short')).rows
-    expect(short.map(r => [r.code, r.place.name, r.levels.state, r.levels.coming, r.levels.bring])).to.deep.include.members([['GLV', 'Wet lab', 'short_coming', '40', '0'], ['FUS', 'Shed', 'short_coming', '12', '0']])
+    expect(
+      short.map(r => [r.code, r.place.name, r.levels.state, r.levels.coming, r.levels.bring]),
+    ).to.deep.include.members([
+      ['GLV', 'Wet lab', 'short_coming', '40', '0'],
+      ['FUS', 'Shed', 'short_coming', '12', '0'],
+    ])
     expect(told(await restock()).map(p => p[1])).to.deep.equal(['Shed'])
-    expect((await w.c.call('PUT', `/api/restock/${slip.id}`, { source: slip.source, lines: [] })).body.code).to.equal('asked_already')
+    expect((await w.c.call('PUT', `/api/restock/${slip.id}`, { source: slip.source, lines: [] })).body.code).to.equal(
+      'asked_already',
+    )
     const came = await receive(gloves, w.lab.id, '25', 'Aster')
-    const owed = async () => { const v = await w.c.get<RestockView>(`/api/restock/${slip.id}`); return [v.state, v.lines.map(l => l.owed)] }
+    const owed = async () => {
+      const v = await w.c.get<RestockView>(`/api/restock/${slip.id}`)
+      return [v.state, v.lines.map(l => l.owed)]
+    }
     expect(await owed()).to.deep.equal(['asked', ['15', '12']])
     await receive(gloves, w.lab.id, '20', 'Aster')
     await receive(fuse, shed, '12', 'Thole')
@@ -99,7 +167,9 @@ describe('restock slips', () => {
     expect(await owed(), 'what is taken back never came').to.deep.equal(['asked', ['20', '0']])
     await w.c.ok('DELETE', `/api/restock/${slip.id}`)
     expect((await w.c.get<RestockView>(`/api/restock/${slip.id}`)).state).to.equal('dropped')
-    const gone = (await w.c.get<{ rows: { code: string; levels: { coming: string } }[] }>(`/api/stock?place=${w.lab.id}`)).rows.find(r => r.code === 'GLV')!
+    const gone = (
+      await w.c.get<{ rows: { code: string; levels: { coming: string } }[] }>(`/api/stock?place=${w.lab.id}`)
+    ).rows.find(r => r.code === 'GLV')!
     expect(gone.levels.coming, 'and what will not come is not waited for').to.equal('0')
   })
 
@@ -108,7 +178,10 @@ describe('restock slips', () => {
     const made = (await begin(p)).body
     const move = v7()
     await w.c.ok('POST', `/api/restock/${made.id}/move`, { id: move })
-    const draft = await w.c.get<{ kind: string; content: { lines: { typed: string; to: string }[] } & Parameters<typeof w.c.book>[0] }>(`/api/slips/${move}`)
+    const draft = await w.c.get<{
+      kind: string
+      content: { lines: { typed: string; to: string }[] } & Parameters<typeof w.c.book>[0]
+    }>(`/api/slips/${move}`)
     expect([draft.kind, draft.content.lines.map(l => [l.typed, l.to])]).to.deep.equal(['move', [['25', launch]]])
     tick()
     await w.c.must(draft.content, move)
@@ -118,11 +191,19 @@ describe('restock slips', () => {
 
   it('what was asked for by telephone this morning is written down at noon: what came meanwhile has come', async () => {
     const id = v7()
-    await w.c.ok('POST', '/api/restock', { id, source: { kind: 'nobody', id: null }, lines: [{ id: v7(), item: fuse.id, place: shed, typed: '5' }] })
+    await w.c.ok('POST', '/api/restock', {
+      id,
+      source: { kind: 'nobody', id: null },
+      lines: [{ id: v7(), item: fuse.id, place: shed, typed: '5' }],
+    })
     const at = new Date(w.clock.now).toISOString()
     await receive(fuse, shed, '2', 'Thole')
     w.clock.now += 3_600_000
-    const ask = (when: number) => w.c.call<RestockView>('POST', `/api/restock/${id}/asking`, { where: 'by telephone', at: new Date(when).toISOString() })
+    const ask = (when: number) =>
+      w.c.call<RestockView>('POST', `/api/restock/${id}/asking`, {
+        where: 'by telephone',
+        at: new Date(when).toISOString(),
+      })
     expect((await ask(w.clock.now + 3_600_000)).body.code).to.equal('in_the_future')
     expect((await ask(w.clock.now - 121 * 86_400_000)).body.code).to.equal('too_long_ago')
     const { body } = await ask(Date.parse(at))
@@ -130,12 +211,22 @@ describe('restock slips', () => {
   })
 
   it('who keeps one place asks for that place only, and is not told what others ask for', async () => {
-    await w.c.ok('POST', '/api/people', { name: 'Sorrel', signIn: 'sorrel', password: 'long enough', role: 'requester', place: launch })
+    await w.c.ok('POST', '/api/people', {
+      name: 'Sorrel',
+      signIn: 'sorrel',
+      password: 'long enough',
+      role: 'requester',
+      place: launch,
+    })
     const sorrel = new Client(w.c.base)
     await sorrel.ok('POST', '/api/session', { signIn: 'sorrel', password: 'long enough' })
     const seen = await restock(sorrel)
     expect(seen.slips.every(s => s.name === 'Shed')).to.equal(true)
-    const no = await sorrel.call('POST', '/api/restock', { id: v7(), source: { kind: 'nobody', id: null }, lines: [{ id: v7(), item: fuse.id, place: shed, typed: '3' }] })
+    const no = await sorrel.call('POST', '/api/restock', {
+      id: v7(),
+      source: { kind: 'nobody', id: null },
+      lines: [{ id: v7(), item: fuse.id, place: shed, typed: '3' }],
+    })
     expect([no.status, no.body.code]).to.deep.equal([403, 'not_allowed'])
     expect((await sorrel.call('GET', `/api/restock/${slip.id}`)).status).to.equal(404)
   })

@@ -11,10 +11,19 @@ import { Client, newItem, world } from './client.ts'
 
 const MAIN = fileURLToPath(new URL('../src/main.ts', import.meta.url))
 async function start(data: string): Promise<{ child: ChildProcess; base: string }> {
-  const child = fork(MAIN, [], { execArgv: ['--import', 'tsx'], silent: true, env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_LOG: 'error', SHELVE_SIGN_INS: '1000' } })
+  const child = fork(MAIN, [], {
+    execArgv: ['--import', 'tsx'],
+    silent: true,
+    env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_LOG: 'error', SHELVE_SIGN_INS: '1000' },
+  })
   let said = ''
-  child.stderr!.on('data', d => { said += d })
-  const port = await new Promise<number>((ok, no) => { child.once('message', m => ok((m as { port: number }).port)); child.once('exit', code => no(new Error(`ended with ${code}: ${said}`))) })
+  child.stderr!.on('data', d => {
+    said += d
+  })
+  const port = await new Promise<number>((ok, no) => {
+    child.once('message', m => ok((m as { port: number }).port))
+    child.once('exit', code => no(new Error(`ended with ${code}: ${said}`)))
+  })
   return { child, base: `http://127.0.0.1:${port}` }
 }
 const ended = (child: ChildProcess) => new Promise<number | null>(done => child.once('exit', code => done(code)))
@@ -24,20 +33,40 @@ describe('killed under load, and started again', () => {
     const data = mkdtempSync(join(tmpdir(), 'shelve-crash-'))
     let { child, base } = await start(data)
     const c = new Client(base)
-    await c.ok('POST', '/api/start', { organisation: { name: 'X', zone: 'UTC', currency: 'EUR', decimalMark: '.', dateOrder: 'dmy' }, manager: { name: 'Y', signIn: 'yy', password: 'long enough' }, area: 'Store' })
+    await c.ok('POST', '/api/start', {
+      organisation: { name: 'X', zone: 'UTC', currency: 'EUR', decimalMark: '.', dateOrder: 'dmy' },
+      manager: { name: 'Y', signIn: 'yy', password: 'long enough' },
+      area: 'Store',
+    })
     const place = (await c.get<{ rows: { id: string }[] }>('/api/places')).rows[0]!.id
-    const items = await Promise.all([1, 2, 3].map(n => newItem(c, { name: `Thing ${n}`, method: n === 2 ? 'fifo' : 'average' })))
+    const items = await Promise.all(
+      [1, 2, 3].map(n => newItem(c, { name: `Thing ${n}`, method: n === 2 ? 'fifo' : 'average' })),
+    )
     const acknowledged = new Map<string, string>()
     let asked = 0
     for (let cycle = 0; cycle < 4; cycle++) {
-      const clients = Array.from({ length: 6 }, () => { const x = new Client(base); x.cookie = c.cookie; return x })
+      const clients = Array.from({ length: 6 }, () => {
+        const x = new Client(base)
+        x.cookie = c.cookie
+        return x
+      })
       let stop = false
       const work = clients.map(async (x, n) => {
         while (!stop) {
           const id = v7()
           asked++
-          const content = { kind: 'receipt' as const, place, head: { supplier: 'S' }, lines: items.map(i => x.line({ item: i.id, typed: String(1 + (asked % 5)), price: String(1 + n) })) }
-          try { const r = await x.book(content, id); if (r.status === 201) acknowledged.set(id, r.body.number!) } catch { return }
+          const content = {
+            kind: 'receipt' as const,
+            place,
+            head: { supplier: 'S' },
+            lines: items.map(i => x.line({ item: i.id, typed: String(1 + (asked % 5)), price: String(1 + n) })),
+          }
+          try {
+            const r = await x.book(content, id)
+            if (r.status === 201) acknowledged.set(id, r.body.number!)
+          } catch {
+            return
+          }
         }
       })
       await new Promise(done => setTimeout(done, 350 + cycle * 90))
@@ -47,9 +76,14 @@ describe('killed under load, and started again', () => {
       await Promise.all(work)
       const app = new App(join(data, DATABASE))
       expect(verify(app).faults).to.deep.equal([])
-      const kept = app.store.client.prepare("select uid, number, (select count(*) from movement m where m.slip_id = slip.id) as n from slip where state = 'booked'").all() as { uid: string; number: string; n: bigint }[]
+      const kept = app.store.client
+        .prepare(
+          "select uid, number, (select count(*) from movement m where m.slip_id = slip.id) as n from slip where state = 'booked'",
+        )
+        .all() as { uid: string; number: string; n: bigint }[]
       const byId = new Map(kept.map(k => [k.uid, k]))
-      for (const [id, number] of acknowledged) expect(byId.get(id)?.number, `slip ${id} was acknowledged`).to.equal(number)
+      for (const [id, number] of acknowledged)
+        expect(byId.get(id)?.number, `slip ${id} was acknowledged`).to.equal(number)
       expect(new Set(kept.map(k => k.number)).size).to.equal(kept.length)
       for (const k of kept) expect(Number(k.n), 'all lines or none').to.equal(3)
       app.close()
@@ -58,7 +92,15 @@ describe('killed under load, and started again', () => {
     expect(acknowledged.size).to.be.greaterThan(40)
     // A lost answer that is sent again finds the slip it made.
     const [id] = acknowledged.keys()
-    expect((await (() => { const x = new Client(base); x.cookie = c.cookie; return x })().get<{ number: string }>(`/api/slips/${id}`)).number).to.equal(acknowledged.get(id!))
+    expect(
+      (
+        await (() => {
+          const x = new Client(base)
+          x.cookie = c.cookie
+          return x
+        })().get<{ number: string }>(`/api/slips/${id}`)
+      ).number,
+    ).to.equal(acknowledged.get(id!))
     child.kill('SIGTERM')
     expect(await ended(child), 'a clean stop').to.equal(0)
     rmSync(data, { recursive: true, force: true })
@@ -69,13 +111,29 @@ describe('the database', () => {
   it('is STRICT in every table, with its triggers; movements and booked slips cannot be changed', async () => {
     const w = await world()
     const { client } = w.app.store
-    const tables = client.prepare("select name, strict from pragma_table_list where schema = 'main' and type = 'table' and name not like 'sqlite%' and name not like '\\_\\_%' escape '\\'").all() as { name: string; strict: bigint }[]
+    const tables = client
+      .prepare(
+        "select name, strict from pragma_table_list where schema = 'main' and type = 'table' and name not like 'sqlite%' and name not like '\\_\\_%' escape '\\'",
+      )
+      .all() as { name: string; strict: bigint }[]
     expect(tables.length).to.be.greaterThan(25)
     expect(tables.filter(t => Number(t.strict) !== 1)).to.deep.equal([])
     expect(client.pragma('synchronous', { simple: true }), 'FULL').to.equal(2n)
     const item = await newItem(w.c, { name: 'Gloves' })
-    await w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'S' }, lines: [w.c.line({ item: item.id, typed: '1', price: '1' })] })
-    for (const [sql, why] of [['update movement set value = 0', 'never changed'], ['delete from movement', 'never deleted'], ["update slip set title = 'x'", 'never changed'], ['delete from slip', 'never deleted'], ["update item set unit = 'kg'", 'frozen'], ["update organisation set currency = 'USD'", 'frozen']] as const) {
+    await w.c.must({
+      kind: 'receipt',
+      place: w.lab.id,
+      head: { supplier: 'S' },
+      lines: [w.c.line({ item: item.id, typed: '1', price: '1' })],
+    })
+    for (const [sql, why] of [
+      ['update movement set value = 0', 'never changed'],
+      ['delete from movement', 'never deleted'],
+      ["update slip set title = 'x'", 'never changed'],
+      ['delete from slip', 'never deleted'],
+      ["update item set unit = 'kg'", 'frozen'],
+      ["update organisation set currency = 'USD'", 'frozen'],
+    ] as const) {
       expect(() => client.exec(sql), sql).to.throw(why)
     }
     await w.stop()
@@ -93,7 +151,14 @@ describe('the database', () => {
   it('that is full says so; nothing is half done, and it goes on when there is room again', async () => {
     const w = await world()
     const item = await newItem(w.c, { name: 'Gloves' })
-    const content = (n: number) => ({ kind: 'receipt' as const, place: w.lab.id, head: { supplier: 'S' }, lines: Array.from({ length: n }, () => w.c.line({ item: item.id, typed: '1', price: '1', note: 'x'.repeat(150) })) })
+    const content = (n: number) => ({
+      kind: 'receipt' as const,
+      place: w.lab.id,
+      head: { supplier: 'S' },
+      lines: Array.from({ length: n }, () =>
+        w.c.line({ item: item.id, typed: '1', price: '1', note: 'x'.repeat(150) }),
+      ),
+    })
     const pages = Number(w.app.store.client.pragma('page_count', { simple: true }))
     w.app.store.client.pragma(`max_page_count = ${pages}`)
     const r = await w.c.book(content(300))
@@ -108,25 +173,44 @@ describe('the database', () => {
     chmodSync(dir, 0o500)
     // Root may write anywhere: there the same is shown by a file in the directory's place.
     const data = process.getuid?.() === 0 ? join(fileURLToPath(import.meta.url), 'data') : dir
-    const message = await start(data).then(() => 'started', (e: Error) => e.message)
+    const message = await start(data).then(
+      () => 'started',
+      (e: Error) => e.message,
+    )
     expect(message).to.match(/ended with 2: The data directory .* cannot be written to/)
     chmodSync(dir, 0o700)
     rmSync(dir, { recursive: true })
   }).timeout(20_000)
   it('with a wrong configuration does not start', async () => {
-    const child = fork(MAIN, [], { execArgv: ['--import', 'tsx'], silent: true, env: { ...process.env, SHELVE_PORT: 'eighty' } })
+    const child = fork(MAIN, [], {
+      execArgv: ['--import', 'tsx'],
+      silent: true,
+      env: { ...process.env, SHELVE_PORT: 'eighty' },
+    })
     let said = ''
-    child.stderr!.on('data', d => { said += d })
+    child.stderr!.on('data', d => {
+      said += d
+    })
     expect(await ended(child)).to.equal(2)
     expect(said).to.contain('SHELVE_PORT')
   }).timeout(20_000)
   it('a clock that jumps back refuses what lies in its future, and loses nothing', async () => {
     const w = await world()
     const item = await newItem(w.c, { name: 'Gloves' })
-    await w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'S' }, lines: [w.c.line({ item: item.id, typed: '5', price: '1' })] })
+    await w.c.must({
+      kind: 'receipt',
+      place: w.lab.id,
+      head: { supplier: 'S' },
+      lines: [w.c.line({ item: item.id, typed: '5', price: '1' })],
+    })
     w.clock.now -= 3_600_000
     const job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
-    const r = await w.c.book({ kind: 'issue', place: w.lab.id, head: { job }, lines: [w.c.line({ item: item.id, typed: '1' })] })
+    const r = await w.c.book({
+      kind: 'issue',
+      place: w.lab.id,
+      head: { job },
+      lines: [w.c.line({ item: item.id, typed: '1' })],
+    })
     expect(r.body.code, 'an hour before the delivery nothing was there').to.equal('insufficient_stock')
     w.clock.now += 3_660_000
     expect(verify(w.app).ok).to.equal(true)
@@ -138,14 +222,21 @@ describe('events', () => {
   it('tell every stream what was booked, and a stream resumes where it was', async () => {
     const w = await world()
     const item = await newItem(w.c, { name: 'Gloves' })
-    const read = async (path: string, until: (e: { kind: string; seq: number }[]) => boolean): Promise<{ kind: string; seq: number }[]> => {
+    const read = async (
+      path: string,
+      until: (e: { kind: string; seq: number }[]) => boolean,
+    ): Promise<{ kind: string; seq: number }[]> => {
       const stop = new AbortController()
       const r = await fetch(w.c.base + path, { headers: { cookie: w.c.cookie }, signal: stop.signal })
       const seen: { kind: string; seq: number }[] = []
       let text = ''
       for await (const chunk of r.body as unknown as AsyncIterable<Uint8Array>) {
         text += Buffer.from(chunk).toString()
-        seen.splice(0, seen.length, ...[...text.matchAll(/^data: (.*)$/gm)].map(m => JSON.parse(m[1]!) as { kind: string; seq: number }))
+        seen.splice(
+          0,
+          seen.length,
+          ...[...text.matchAll(/^data: (.*)$/gm)].map(m => JSON.parse(m[1]!) as { kind: string; seq: number }),
+        )
         if (until(seen)) break
       }
       stop.abort()
@@ -153,11 +244,21 @@ describe('events', () => {
     }
     const heard = read('/api/events', e => e.some(x => x.kind === 'booked'))
     await new Promise(done => setTimeout(done, 100))
-    await w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'S' }, lines: [w.c.line({ item: item.id, typed: '1', price: '1' })] })
+    await w.c.must({
+      kind: 'receipt',
+      place: w.lab.id,
+      head: { supplier: 'S' },
+      lines: [w.c.line({ item: item.id, typed: '1', price: '1' })],
+    })
     const seen = await heard
     const hello = seen.find(e => e.kind === 'hello')!
     expect(seen.at(-1)!.kind).to.equal('booked')
-    await w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'S' }, lines: [w.c.line({ item: item.id, typed: '1', price: '1' })] })
+    await w.c.must({
+      kind: 'receipt',
+      place: w.lab.id,
+      head: { supplier: 'S' },
+      lines: [w.c.line({ item: item.id, typed: '1', price: '1' })],
+    })
     const resumed = await read(`/api/events?after=${hello.seq}`, e => e.filter(x => x.kind === 'booked').length === 2)
     expect(resumed[0]!.kind, 'what was missed comes before the greeting, whose number is newer').to.equal('booked')
     expect(resumed.filter(e => e.kind === 'booked').map(e => e.seq)).to.deep.equal([hello.seq + 1, hello.seq + 2])

@@ -14,11 +14,38 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
   const directory = mkdtempSync(join(tmpdir(), 'shelve-tls-'))
   after(() => rmSync(directory, { recursive: true, force: true }))
   /** Asks by name, trusting one authority and nobody else. */
-  const ask = (port: number, name: string, path: string, ca: string | undefined, more: { method?: string; body?: string } = {}) => new Promise<{ status: number; text: string; headers: NodeJS.Dict<string | string[]> }>((ok, no) => {
-    const r = request({ host: '127.0.0.1', port, path, servername: name, method: more.method ?? 'GET', headers: { host: `${name}:${port}`, ...(more.body ? { 'content-type': 'application/json', origin: `https://${name}:${port}` } : {}) }, ...(ca ? { ca } : {}) }, s => { let text = ''; s.on('data', (d: Buffer) => { text += d.toString() }); s.on('end', () => ok({ status: s.statusCode!, text, headers: s.headers })) })
-    r.on('error', no)
-    r.end(more.body)
-  })
+  const ask = (
+    port: number,
+    name: string,
+    path: string,
+    ca: string | undefined,
+    more: { method?: string; body?: string } = {},
+  ) =>
+    new Promise<{ status: number; text: string; headers: NodeJS.Dict<string | string[]> }>((ok, no) => {
+      const r = request(
+        {
+          host: '127.0.0.1',
+          port,
+          path,
+          servername: name,
+          method: more.method ?? 'GET',
+          headers: {
+            host: `${name}:${port}`,
+            ...(more.body ? { 'content-type': 'application/json', origin: `https://${name}:${port}` } : {}),
+          },
+          ...(ca ? { ca } : {}),
+        },
+        s => {
+          let text = ''
+          s.on('data', (d: Buffer) => {
+            text += d.toString()
+          })
+          s.on('end', () => ok({ status: s.statusCode!, text, headers: s.headers }))
+        },
+      )
+      r.on('error', no)
+      r.end(more.body)
+    })
 
   it('the authority stays, the server’s certificate is renewed before it ends and when a name is added; keys are for the server’s eyes', async () => {
     const first = await ownCertificates(directory, ['shelve.test', '192.168.7.4'], NOW)
@@ -28,7 +55,8 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
     expect([named.authority === first.authority, named.cert === first.cert]).to.deep.equal([true, false])
     const later = await ownCertificates(directory, ['shelve.test'], NOW + 370 * DAY)
     expect([later.authority === first.authority, later.cert === named.cert]).to.deep.equal([true, false])
-    for (const key of ['authority.key', 'server.key']) expect(statSync(join(directory, 'tls', key)).mode & 0o777).to.equal(0o600)
+    for (const key of ['authority.key', 'server.key'])
+      expect(statSync(join(directory, 'tls', key)).mode & 0o777).to.equal(0o600)
     writeFileSync(join(directory, 'tls', 'server.key'), 'damaged')
     const mended = await ownCertificates(directory, ['shelve.test'], NOW)
     expect(new X509Certificate(mended.cert).verify(new X509Certificate(mended.authority!).publicKey)).to.equal(true)
@@ -37,31 +65,73 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
   it('whoever trusts the authority reaches the server by each name, cookies are for TLS alone; whoever does not is warned; the plain door hands out the certificate and nothing of the stock', async () => {
     const certificates = await ownCertificates(directory, ['shelve.test', 'localhost', '127.0.0.1'], NOW)
     const app = new App(join(directory, DATABASE))
-    const running = await serve(app, 0, '127.0.0.1', { tls: { certificates, kind: 'own', names: ['shelve.test'], plainPort: 0 } })
+    const running = await serve(app, 0, '127.0.0.1', {
+      tls: { certificates, kind: 'own', names: ['shelve.test'], plainPort: 0 },
+    })
     const ca = certificates.authority!
     expect(JSON.parse((await ask(running.port, 'shelve.test', '/api/health', ca)).text)).to.include({ ok: true })
-    const begun = await ask(running.port, 'shelve.test', '/api/start', ca, { method: 'POST', body: JSON.stringify({ organisation: { name: 'Test <b>', zone: 'Europe/Paris', currency: 'EUR', decimalMark: '.', dateOrder: 'dmy' }, manager: { name: 'Ines', signIn: 'ines', password: 'correct horse' }, area: 'Lab' }) })
-    expect([begun.status, /; Secure/.test(String(begun.headers['set-cookie'])), begun.headers['strict-transport-security']]).to.deep.equal([201, true, undefined])
-    expect(await ask(running.port, 'shelve.test', '/api/health', undefined).then(() => 'trusted', (e: NodeJS.ErrnoException) => e.code)).to.match(/UNABLE_TO_VERIFY|SELF_SIGNED/)
-    expect(await ask(running.port, 'other.test', '/api/health', ca).then(() => 'trusted', (e: NodeJS.ErrnoException) => e.code)).to.equal('ERR_TLS_CERT_ALTNAME_INVALID')
+    const begun = await ask(running.port, 'shelve.test', '/api/start', ca, {
+      method: 'POST',
+      body: JSON.stringify({
+        organisation: { name: 'Test <b>', zone: 'Europe/Paris', currency: 'EUR', decimalMark: '.', dateOrder: 'dmy' },
+        manager: { name: 'Ines', signIn: 'ines', password: 'correct horse' },
+        area: 'Lab',
+      }),
+    })
+    expect([
+      begun.status,
+      /; Secure/.test(String(begun.headers['set-cookie'])),
+      begun.headers['strict-transport-security'],
+    ]).to.deep.equal([201, true, undefined])
+    expect(
+      await ask(running.port, 'shelve.test', '/api/health', undefined).then(
+        () => 'trusted',
+        (e: NodeJS.ErrnoException) => e.code,
+      ),
+    ).to.match(/UNABLE_TO_VERIFY|SELF_SIGNED/)
+    expect(
+      await ask(running.port, 'other.test', '/api/health', ca).then(
+        () => 'trusted',
+        (e: NodeJS.ErrnoException) => e.code,
+      ),
+    ).to.equal('ERR_TLS_CERT_ALTNAME_INVALID')
     const door = `http://127.0.0.1:${running.plainPort}`
     const handed = await fetch(`${door}/authority.crt`)
     expect(handed.headers.get('content-type')).to.equal('application/x-x509-ca-cert')
-    expect(new X509Certificate(Buffer.from(await handed.arrayBuffer())).fingerprint256).to.equal(new X509Certificate(ca).fingerprint256)
+    expect(new X509Certificate(Buffer.from(await handed.arrayBuffer())).fingerprint256).to.equal(
+      new X509Certificate(ca).fingerprint256,
+    )
     const page = await (await fetch(`${door}/`)).text()
-    expect(page).to.include(new X509Certificate(ca).fingerprint256).and.include('Test &#60;b&#62;').and.include(`https://127.0.0.1:${running.port}/`)
+    expect(page)
+      .to.include(new X509Certificate(ca).fingerprint256)
+      .and.include('Test &#60;b&#62;')
+      .and.include(`https://127.0.0.1:${running.port}/`)
     const led = await fetch(`${door}/api/stock`, { redirect: 'manual' })
-    expect([led.status, led.headers.get('location')]).to.deep.equal([307, `https://127.0.0.1:${running.port}/api/stock`])
+    expect([led.status, led.headers.get('location')]).to.deep.equal([
+      307,
+      `https://127.0.0.1:${running.port}/api/stock`,
+    ])
     await running.stop()
   })
 
   it('a certificate that does not fit is refused in words: another key, no certificate, one that ended, none at all', async () => {
-    const at = (name: string, text: string) => { const file = join(directory, name); writeFileSync(file, text); return file }
+    const at = (name: string, text: string) => {
+      const file = join(directory, name)
+      writeFileSync(file, text)
+      return file
+    }
     const a = await ownCertificates(directory, ['shelve.test'], NOW)
     const other = await ownCertificates(mkdtempSync(join(directory, 'o-')), ['shelve.test'], NOW)
     const [cert, key] = [at('a.crt', a.cert), at('a.key', a.key)]
     expect(givenCertificates(cert, key, NOW)).to.include({ cert: readFileSync(cert, 'utf8'), authority: null })
-    const why = (c: string, k: string, now = NOW) => { try { givenCertificates(c, k, now); return 'taken' } catch (e) { return (e as Error).message } }
+    const why = (c: string, k: string, now = NOW) => {
+      try {
+        givenCertificates(c, k, now)
+        return 'taken'
+      } catch (e) {
+        return (e as Error).message
+      }
+    }
     expect(why(cert, at('b.key', other.key))).to.match(/b\.key does not belong to the certificate/)
     expect(why(at('c.crt', 'hello'), key)).to.match(/is no certificate\. It must be PEM/)
     expect(why(cert, at('c.key', 'hello'))).to.match(/no private key/)
@@ -69,7 +139,20 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
     expect(why(cert, key, NOW - 10 * DAY)).to.match(/valid only from.*clock/)
     expect(why(join(directory, 'none.crt'), key)).to.match(/cannot be read \(ENOENT\)/)
     // So the server says, and does not start.
-    const started = spawnSync(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], { encoding: 'utf8', env: { ...process.env, SHELVE_DATA: join(directory, 'own'), SHELVE_PORT: '0', SHELVE_TLS: 'given', SHELVE_TLS_CERTIFICATE: cert, SHELVE_TLS_KEY: at('d.key', other.key) } })
-    expect([started.status, started.stderr]).to.deep.equal([2, `The key ${join(directory, 'd.key')} does not belong to the certificate ${cert}.\n`])
+    const started = spawnSync(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+      encoding: 'utf8',
+      env: {
+        ...process.env,
+        SHELVE_DATA: join(directory, 'own'),
+        SHELVE_PORT: '0',
+        SHELVE_TLS: 'given',
+        SHELVE_TLS_CERTIFICATE: cert,
+        SHELVE_TLS_KEY: at('d.key', other.key),
+      },
+    })
+    expect([started.status, started.stderr]).to.deep.equal([
+      2,
+      `The key ${join(directory, 'd.key')} does not belong to the certificate ${cert}.\n`,
+    ])
   })
 })

@@ -17,15 +17,32 @@ describe('verify finds what was damaged', () => {
     const plain = await newItem(c, { name: 'Gloves' })
     for (const price of ['2', '3']) {
       w.clock.now += 60_000
-      await c.must({ kind: 'receipt', place: lab.id, head: { supplier: 'S' }, lines: [c.line({ item: fifo.id, typed: '10', price }), c.line({ item: plain.id, typed: '10', price })] })
+      await c.must({
+        kind: 'receipt',
+        place: lab.id,
+        head: { supplier: 'S' },
+        lines: [c.line({ item: fifo.id, typed: '10', price }), c.line({ item: plain.id, typed: '10', price })],
+      })
     }
     await sendPicture(c)
     w.clock.now += 60_000
-    const issue = await c.must({ kind: 'issue', place: lab.id, head: { job }, lines: [c.line({ item: fifo.id, typed: '3' }), c.line({ item: plain.id, typed: '3' })] })
+    const issue = await c.must({
+      kind: 'issue',
+      place: lab.id,
+      head: { job },
+      lines: [c.line({ item: fifo.id, typed: '3' }), c.line({ item: plain.id, typed: '3' })],
+    })
     w.clock.now += 60_000
-    await c.must({ kind: 'count', place: lab.id, lines: [c.line({ item: plain.id, from: lab.id, counted: 'counted', typed: '15', again: '15' })] })
+    await c.must({
+      kind: 'count',
+      place: lab.id,
+      lines: [c.line({ item: plain.id, from: lab.id, counted: 'counted', typed: '15', again: '15' })],
+    })
     w.clock.now += 60_000
-    await c.ok('POST', `/api/slips/${issue.id}/reversal`, { id: '01a21000-0000-7000-8000-000000000001', lines: [issue.lines[1]!.id] })
+    await c.ok('POST', `/api/slips/${issue.id}/reversal`, {
+      id: '01a21000-0000-7000-8000-000000000001',
+      lines: [issue.lines[1]!.id],
+    })
     copy = join(w.directory, 'copy.sqlite')
   })
   after(() => w.stop())
@@ -36,7 +53,8 @@ describe('verify finds what was damaged', () => {
     const raw = new Database(copy)
     raw.pragma('foreign_keys = OFF')
     raw.pragma('ignore_check_constraints = ON')
-    for (const t of raw.prepare("select name from sqlite_master where type = 'trigger'").pluck().all() as string[]) raw.exec(`drop trigger ${t}`)
+    for (const t of raw.prepare("select name from sqlite_master where type = 'trigger'").pluck().all() as string[])
+      raw.exec(`drop trigger ${t}`)
     raw.exec(sql)
     raw.close()
     const app = new App(copy)
@@ -45,7 +63,9 @@ describe('verify finds what was damaged', () => {
     expect(found.ok).to.equal(sql === 'select 1')
     return new Set(found.faults.map(f => f.check))
   }
-  it('and finds nothing where nothing was', async () => { expect([...await damaged('select 1')]).to.deep.equal([]) })
+  it('and finds nothing where nothing was', async () => {
+    expect([...(await damaged('select 1'))]).to.deep.equal([])
+  })
 
   const faults: [string, string][] = [
     ['database', 'update movement set part = 0, ord = 7 where seq = 1'],
@@ -55,7 +75,10 @@ describe('verify finds what was damaged', () => {
     ['sealed', 'update movement set effective_at = effective_at + 1 where seq = (select max(seq) from movement)'],
     ['sealed', 'delete from movement where seq = (select max(seq) from movement)'],
     ['costs', "update movement set value = value + 1 where seq = (select min(seq) from movement where kind = 'out')"],
-    ['conservation', "update movement set value = value + 1 where seq = (select min(seq) from movement where kind = 'receipt')"],
+    [
+      'conservation',
+      "update movement set value = value + 1 where seq = (select min(seq) from movement where kind = 'receipt')",
+    ],
     ['balances', 'update balance set quantity = quantity + 1 where rowid = (select min(rowid) from balance)'],
     ['below zero', 'update balance set quantity = -1 where rowid = (select min(rowid) from balance)'],
     ['pools', 'update pool set value = value + 1 where id = (select min(pool_id) from movement)'],
@@ -66,7 +89,10 @@ describe('verify finds what was damaged', () => {
     ['checkpoints', 'update checkpoint_pool set value = value + 1 where rowid = 1'],
     ['checkpoints', 'update checkpoint set latest_effective_at = latest_effective_at - 1'],
   ]
-  for (const [check, sql] of faults) it(`${check}: ${sql.slice(0, 60)} …`, async () => { expect([...await damaged(sql)]).to.include(check) })
+  for (const [check, sql] of faults)
+    it(`${check}: ${sql.slice(0, 60)} …`, async () => {
+      expect([...(await damaged(sql))]).to.include(check)
+    })
 
   it('a restored backup verifies alike and exports the same ledger; a damaged one is refused', async () => {
     const file = join(w.directory, 'kept', 'b.sqlite')
@@ -83,9 +109,17 @@ describe('verify finds what was damaged', () => {
     expect(kept, 'what was there is kept beside it').to.match(/before-/)
     const { truncateSync, statSync, unlinkSync } = await import('node:fs')
     truncateSync(file, statSync(file).size - 4096)
-    const refused = await restore(elsewhere, file, w.clock.now).then(() => '', (e: Error) => e.message)
+    const refused = await restore(elsewhere, file, w.clock.now).then(
+      () => '',
+      (e: Error) => e.message,
+    )
     expect(refused).to.match(/does not fit its checksum.*Nothing was changed/)
     unlinkSync(`${file}.sha256`)
-    expect(await restore(elsewhere, file, w.clock.now).then(() => '', (e: Error) => e.message)).to.match(/checksum/)
+    expect(
+      await restore(elsewhere, file, w.clock.now).then(
+        () => '',
+        (e: Error) => e.message,
+      ),
+    ).to.match(/checksum/)
   })
 })

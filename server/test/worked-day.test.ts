@@ -19,30 +19,71 @@ describe('the worked day of the documentation', () => {
     const gloves = await newItem(c, { code: 'GLV', name: 'Gloves', unit: 'box', packs: [{ name: 'case', size: '10' }] })
     const acid = await newItem(c, { code: 'ACD', name: 'Acid', unit: 'L', decimals: 3, identifiedBy: 'lot_expiry' })
     const job = (await c.ok<{ id: string }>('POST', '/api/jobs', { code: 'NIT', name: 'Nitrate run' })).id
-    const spilled = (await c.get<{ rows: { id: string; name: string }[] }>('/api/waste-reasons')).rows.find(r => r.name === 'Spilled')!.id
+    const spilled = (await c.get<{ rows: { id: string; name: string }[] }>('/api/waste-reasons')).rows.find(
+      r => r.name === 'Spilled',
+    )!.id
     const tell = async (what: string) => {
       const parts: string[] = []
-      for (const it of [gloves, acid]) { const s = await c.get<{ onHand: string; value: string }>(`/api/items/${it.id}/stock`); parts.push(`${s.onHand} ${it.unit}`, s.value) }
+      for (const it of [gloves, acid]) {
+        const s = await c.get<{ onHand: string; value: string }>(`/api/items/${it.id}/stock`)
+        parts.push(`${s.onHand} ${it.unit}`, s.value)
+      }
       told.push(`| ${what} | ${parts.join(' | ')} |`)
     }
-    const at = (hour: number, minute = 0) => { w.clock.now = Date.UTC(2026, 10, 25, hour - 1, minute); return new Date(w.clock.now).toISOString() }
+    const at = (hour: number, minute = 0) => {
+      w.clock.now = Date.UTC(2026, 10, 25, hour - 1, minute)
+      return new Date(w.clock.now).toISOString()
+    }
     at(8, 30)
-    const receipt = await c.must({ kind: 'receipt', place: lab.id, head: { supplier: 'Aster Reagents', charges: [{ label: 'Freight', amount: '14', basis: 'value' }] }, lines: [c.line({ item: gloves.id, typed: '2', unit: 'case', price: '40' }), c.line({ item: acid.id, typed: '5', price: '12', lot: { code: 'E7', expiry: '2027-06-30' } })] })
+    const receipt = await c.must({
+      kind: 'receipt',
+      place: lab.id,
+      head: { supplier: 'Aster Reagents', charges: [{ label: 'Freight', amount: '14', basis: 'value' }] },
+      lines: [
+        c.line({ item: gloves.id, typed: '2', unit: 'case', price: '40' }),
+        c.line({ item: acid.id, typed: '5', price: '12', lot: { code: 'E7', expiry: '2027-06-30' } }),
+      ],
+    })
     await tell('08:30 delivery')
     at(9)
-    await c.must({ kind: 'issue', place: lab.id, taker: 'Mirja', head: { job }, lines: [c.line({ item: gloves.id, typed: '6' }), c.line({ item: acid.id, typed: '1500 ml' })] })
+    await c.must({
+      kind: 'issue',
+      place: lab.id,
+      taker: 'Mirja',
+      head: { job },
+      lines: [c.line({ item: gloves.id, typed: '6' }), c.line({ item: acid.id, typed: '1500 ml' })],
+    })
     await tell('09:00 issue')
     at(10)
-    const waste = await c.must({ kind: 'waste', place: lab.id, head: { reason: spilled }, lines: [c.line({ item: acid.id, typed: '0.5' })] })
+    const waste = await c.must({
+      kind: 'waste',
+      place: lab.id,
+      head: { reason: spilled },
+      lines: [c.line({ item: acid.id, typed: '0.5' })],
+    })
     await tell('10:00 waste')
     at(11)
-    await c.must({ kind: 'count', place: lab.id, lines: [c.line({ item: gloves.id, from: lab.id, counted: 'counted', typed: '12', again: '12' })] })
+    await c.must({
+      kind: 'count',
+      place: lab.id,
+      lines: [c.line({ item: gloves.id, from: lab.id, counted: 'counted', typed: '12', again: '12' })],
+    })
     await tell('11:00 count: 12')
     at(12)
-    await c.must({ kind: 'issue', place: lab.id, effectiveAt: '2026-11-25T09:30:00Z', head: { job }, lines: [c.line({ item: gloves.id, typed: '2' })] })
+    await c.must({
+      kind: 'issue',
+      place: lab.id,
+      effectiveAt: '2026-11-25T09:30:00Z',
+      head: { job },
+      lines: [c.line({ item: gloves.id, typed: '2' })],
+    })
     await tell('12:00 late slip of 10:30')
     at(14)
-    await c.must({ kind: 'correction', head: { corrects: receipt.id, why: 'the invoice says 45' }, lines: [c.line({ ref: receipt.lines[0]!.id, act: 'price', price: '45', unit: 'case', item: gloves.id })] })
+    await c.must({
+      kind: 'correction',
+      head: { corrects: receipt.id, why: 'the invoice says 45' },
+      lines: [c.line({ ref: receipt.lines[0]!.id, act: 'price', price: '45', unit: 'case', item: gloves.id })],
+    })
     await tell('14:00 price put right')
     at(15)
     await c.ok('POST', `/api/slips/${waste.id}/reversal`, { id: '01a21000-0000-7000-8000-00000000000a' })
@@ -64,11 +105,24 @@ describe('the worked day of the documentation', () => {
     const printed = /```journal\n([\s\S]*?)```/.exec(readFileSync(DOC, 'utf8'))![1]!
     const file = join(mkdtempSync(join(tmpdir(), 'shelve-day-')), 'day.journal')
     writeFileSync(file, printed)
-    const hledger = execFileSync('hledger', ['-f', file, 'bal', '--flat', '-E', '-N', '-O', 'csv', '--layout', 'bare'], { encoding: 'utf8' })
+    const hledger = execFileSync(
+      'hledger',
+      ['-f', file, 'bal', '--flat', '-E', '-N', '-O', 'csv', '--layout', 'bare'],
+      { encoding: 'utf8' },
+    )
     const gloves = [...w.app.stock.all().values()].find(it => it.code === 'GLV')!
     expect(formatDecimal(gloves.quantity)).to.equal('12')
-    expect(hledger.split('\n').filter(l => /place/i.test(l) && /i:GLV/.test(l)).map(l => Number(l.split(',').at(-1)!.replaceAll('"', '')))).to.deep.equal([12])
-    const ledger = execFileSync('ledger', ['-f', file, 'bal', '--flat', '--no-total', '--format', '%(account)\t%(quantity(scrub(display_total)))\n'], { encoding: 'utf8' })
+    expect(
+      hledger
+        .split('\n')
+        .filter(l => /place/i.test(l) && /i:GLV/.test(l))
+        .map(l => Number(l.split(',').at(-1)!.replaceAll('"', ''))),
+    ).to.deep.equal([12])
+    const ledger = execFileSync(
+      'ledger',
+      ['-f', file, 'bal', '--flat', '--no-total', '--format', '%(account)\t%(quantity(scrub(display_total)))\n'],
+      { encoding: 'utf8' },
+    )
     expect(ledger).to.match(/GLV.*\t12\b|\t12\n/)
   })
 })

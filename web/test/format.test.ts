@@ -24,12 +24,19 @@ describe('figures and dates as the organisation writes them', () => {
     session.took(ME as never)
     f = (await import('../src/ui/format.ts')).useFormat()
   })
-  const as = (more: object) => { session.me = { ...ME, settings: { ...ME.settings, ...more } } as never }
+  const as = (more: object) => {
+    session.me = { ...ME, settings: { ...ME.settings, ...more } } as never
+  }
   afterEach(() => as({}))
 
   it('group thousands by a narrow blank, write minus as minus, and keep every decimal', () => {
     expect(f.number('1234567.25')).to.equal('1\u202f234\u202f567.25')
-    expect([f.number('-12'), f.number('12', true), f.number('0', true), f.number('-0.5', true)]).to.deep.equal(['−12', '+12', '0', '−0.5'])
+    expect([f.number('-12'), f.number('12', true), f.number('0', true), f.number('-0.5', true)]).to.deep.equal([
+      '−12',
+      '+12',
+      '0',
+      '−0.5',
+    ])
     expect([f.number(null), f.number(undefined), f.number('')]).to.deep.equal(['', '', ''])
     as({ decimalMark: ',' })
     expect(f.number('1234.5')).to.equal('1\u202f234,5')
@@ -37,21 +44,44 @@ describe('figures and dates as the organisation writes them', () => {
   it('stand under each other by their mark, in a mono face', () => {
     const column = ['5', '0.13', '1234.5', '-2.000001', '77']
     const places = f.placesOf(column)
-    const at = column.map(t => { const s = f.aligned(t, places); const mark = s.indexOf('.'); return s.length - (mark < 0 ? s.trimEnd().length : mark) })
+    const at = column.map(t => {
+      const s = f.aligned(t, places)
+      const mark = s.indexOf('.')
+      return s.length - (mark < 0 ? s.trimEnd().length : mark)
+    })
     expect(new Set(at).size, 'the same distance from the right edge').to.equal(1)
   })
   it('show money with the currency’s own decimals, rounded once for showing', () => {
-    expect([f.money('4.4'), f.money('-12.345678'), f.amount('1234.5', true)]).to.deep.equal(['4.40', '−12.35', '+€1\u202f234.50'])
+    expect([f.money('4.4'), f.money('-12.345678'), f.amount('1234.5', true)]).to.deep.equal([
+      '4.40',
+      '−12.35',
+      '+€1\u202f234.50',
+    ])
     as({ currency: 'JPY' })
     expect(f.amount('1234.5')).to.match(/^¥1\u202f23[45]$/)
     as({ currency: 'CHF' })
     expect(f.amount('3')).to.equal('CHF 3.00')
   })
   it('write dates in the organisation’s order and zone, with how far they are', () => {
-    expect([f.date('2026-12-05'), f.date('2027-01-31'), f.date('2026-12-05', true)]).to.deep.equal(['5 Dec', '31 Jan 2027', '5 Dec 2026'])
-    expect([f.far('2026-11-25'), f.far('2026-11-26'), f.far('2026-11-24'), f.far('2026-12-05'), f.far('2026-08-01'), f.far('2030-11-25')]).to.deep.equal(['today', 'tomorrow', 'yesterday', 'in 10 days', '4 months ago', 'in 4 years'])
+    expect([f.date('2026-12-05'), f.date('2027-01-31'), f.date('2026-12-05', true)]).to.deep.equal([
+      '5 Dec',
+      '31 Jan 2027',
+      '5 Dec 2026',
+    ])
+    expect([
+      f.far('2026-11-25'),
+      f.far('2026-11-26'),
+      f.far('2026-11-24'),
+      f.far('2026-12-05'),
+      f.far('2026-08-01'),
+      f.far('2030-11-25'),
+    ]).to.deep.equal(['today', 'tomorrow', 'yesterday', 'in 10 days', '4 months ago', 'in 4 years'])
     // Half past eleven in the evening in Paris is still that day, though tomorrow begins by UTC an hour later.
-    expect([f.when('2026-11-25T08:05:00Z'), f.when('2026-11-24T22:30:00Z'), f.when('2026-11-24T23:30:00Z')]).to.deep.equal(['today 09:05', 'yesterday 23:30', 'today 00:30'])
+    expect([
+      f.when('2026-11-25T08:05:00Z'),
+      f.when('2026-11-24T22:30:00Z'),
+      f.when('2026-11-24T23:30:00Z'),
+    ]).to.deep.equal(['today 09:05', 'yesterday 23:30', 'today 00:30'])
     as({ dateOrder: 'ymd' })
     expect(f.date('2027-01-31')).to.equal('2027 Jan 31')
     as({ dateOrder: 'mdy' })
@@ -62,18 +92,39 @@ describe('figures and dates as the organisation writes them', () => {
 describe('the number pad', () => {
   const keys = (list: string) => list.split(' ').reduce((typed, k) => pressed(typed, k, 'box'), '')
   it('writes what people say', () => {
-    expect([keys('2 4'), keys('2 case + 3'), keys('2 case + 3 box'), keys('1 . 5'), keys('+ case 7')]).to.deep.equal(['24', '2 case + 3', '2 case + 3', '1.5', '7'])
+    expect([keys('2 4'), keys('2 case + 3'), keys('2 case + 3 box'), keys('1 . 5'), keys('+ case 7')]).to.deep.equal([
+      '24',
+      '2 case + 3',
+      '2 case + 3',
+      '1.5',
+      '7',
+    ])
   })
   it('takes the last key back, whatever it was', () => {
-    expect([keys('2 case + 3 back'), keys('2 case + 3 back back'), keys('2 case back'), keys('2 back back'), keys('2 case 3')]).to.deep.equal(['2 case +', '2 case', '2', '', '2 case + 3'])
+    expect([
+      keys('2 case + 3 back'),
+      keys('2 case + 3 back back'),
+      keys('2 case back'),
+      keys('2 back back'),
+      keys('2 case 3'),
+    ]).to.deep.equal(['2 case +', '2 case', '2', '', '2 case + 3'])
   })
   it('never writes what cannot be read, whatever is pressed', () => {
     const measure = { base: 'box', decimals: 2, packs: [{ name: 'case', size: { n: 10n, d: 1n } }] } as never
-    fc.assert(fc.property(fc.array(fc.constantFrom('1', '2', '7', 'case', 'box', '+', 'back'), { maxLength: 14 }), list => {
-      const typed = list.reduce((t, k) => pressed(t, k, 'box'), '').replace(/\s*\+\s*$/, '').trim()
-      if (!typed) return
-      const r = readQuantity(typed, measure, undefined, true)
-      expect(r.ok || ['too_large'].includes(r.code), `${list.join(' ')} → “${typed}” ${JSON.stringify(r, (_, v: unknown) => (typeof v === 'bigint' ? String(v) : v))}`).to.equal(true)
-    }), { numRuns: 500 })
+    fc.assert(
+      fc.property(fc.array(fc.constantFrom('1', '2', '7', 'case', 'box', '+', 'back'), { maxLength: 14 }), list => {
+        const typed = list
+          .reduce((t, k) => pressed(t, k, 'box'), '')
+          .replace(/\s*\+\s*$/, '')
+          .trim()
+        if (!typed) return
+        const r = readQuantity(typed, measure, undefined, true)
+        expect(
+          r.ok || ['too_large'].includes(r.code),
+          `${list.join(' ')} → “${typed}” ${JSON.stringify(r, (_, v: unknown) => (typeof v === 'bigint' ? String(v) : v))}`,
+        ).to.equal(true)
+      }),
+      { numRuns: 500 },
+    )
   })
 })

@@ -4,7 +4,10 @@ import { browser, ME, pause } from './browser.ts'
 
 const ITEM = '01a21000-0000-7000-8000-000000000001'
 const effect = (more: object = {}) => ({ seq: 1, ok: true, refusals: [], lines: [], fingerprint: 'f1', ...more })
-const problem = (status: number, code: string, more: object = {}) => ({ status, body: { type: '', title: code, status, code, detail: `said ${code}`, fields: [], ...more } })
+const problem = (status: number, code: string, more: object = {}) => ({
+  status,
+  body: { type: '', title: code, status, code, detail: `said ${code}`, fields: [], ...more },
+})
 
 describe('the slip being written', () => {
   let b: Browser
@@ -13,8 +16,14 @@ describe('the slip being written', () => {
   /** A device that is opened anew: the same storage, everything else gone. */
   async function device(storage?: Browser['storage']) {
     b = browser()
-    if (storage) for (let i = 0; i < storage.length; i++) b.storage.setItem(storage.key(i)!, storage.getItem(storage.key(i)!)!)
-    b.answer = a => (a.path.endsWith('/effect') ? { body: effect() } : a.method === 'PUT' ? { body: { id: 'x', revision: Number(a.revision ?? 0) + 1, savedAt: '2026-11-25T10:00:00Z' } } : problem(404, 'not_found'))
+    if (storage)
+      for (let i = 0; i < storage.length; i++) b.storage.setItem(storage.key(i)!, storage.getItem(storage.key(i)!)!)
+    b.answer = a =>
+      a.path.endsWith('/effect')
+        ? { body: effect() }
+        : a.method === 'PUT'
+          ? { body: { id: 'x', revision: Number(a.revision ?? 0) + 1, savedAt: '2026-11-25T10:00:00Z' } }
+          : problem(404, 'not_found')
     const { createPinia, setActivePinia } = await import('pinia')
     setActivePinia(createPinia())
     const session = (await import('../src/shell/session.ts')).useSession()
@@ -24,14 +33,22 @@ describe('the slip being written', () => {
     slip = m.useSlip()
     freshLine = m.freshLine
   }
-  beforeEach(async () => { await device(); await slip.open('issue', undefined) })
+  beforeEach(async () => {
+    await device()
+    await slip.open('issue', undefined)
+  })
   const saved = () => b.asked.filter(a => a.method === 'PUT')
-  const type = async (typed: string) => { slip.add(freshLine({ item: ITEM, typed })); await pause(1) }
+  const type = async (typed: string) => {
+    slip.add(freshLine({ item: ITEM, typed }))
+    await pause(1)
+  }
 
   it('that says nothing yet leaves no trace', async () => {
     await pause(800)
     expect(b.asked.filter(a => a.method !== 'GET')).to.deep.equal([])
-    expect(Array.from({ length: b.storage.length }, (_, i) => b.storage.key(i)!).filter(k => k.startsWith('shelve.slip'))).to.deep.equal([])
+    expect(
+      Array.from({ length: b.storage.length }, (_, i) => b.storage.key(i)!).filter(k => k.startsWith('shelve.slip')),
+    ).to.deep.equal([])
   })
   it('is on the device with the first keystroke, and on the server soon after', async () => {
     await type('3')
@@ -64,7 +81,12 @@ describe('the slip being written', () => {
   })
   it('asks for its effect after every keystroke; only the latest answer counts', async () => {
     const waiting: ((v: { body: unknown }) => void)[] = []
-    b.answer = a => (a.path.endsWith('/effect') ? new Promise(ok => { waiting.push(ok) }) : { body: { id: 'x', revision: 1, savedAt: '2026-11-25T10:00:00Z' } })
+    b.answer = a =>
+      a.path.endsWith('/effect')
+        ? new Promise(ok => {
+            waiting.push(ok)
+          })
+        : { body: { id: 'x', revision: 1, savedAt: '2026-11-25T10:00:00Z' } }
     await type('1')
     await pause(80)
     slip.content.lines[0]!.typed = '12'
@@ -80,7 +102,12 @@ describe('the slip being written', () => {
     await type('9')
     const line = slip.content.lines[0]!.id
     await pause(80)
-    b.answer = a => (a.path.endsWith('/booking') ? problem(422, 'insufficient_stock', { fields: [{ line, field: 'typed', code: 'insufficient_stock', message: '9 asked, 2 there.', detail: {} }] }) : { body: effect() })
+    b.answer = a =>
+      a.path.endsWith('/booking')
+        ? problem(422, 'insufficient_stock', {
+            fields: [{ line, field: 'typed', code: 'insufficient_stock', message: '9 asked, 2 there.', detail: {} }],
+          })
+        : { body: effect() }
     expect(await slip.book()).to.equal(undefined)
     const asked = b.asked.find(a => a.path.endsWith('/booking'))! as Asked & { body: { seen: string } }
     expect(asked.body.seen).to.equal('f1')
@@ -90,7 +117,10 @@ describe('the slip being written', () => {
   it('whose books moved meanwhile shows the new effect instead of being booked', async () => {
     await type('9')
     await pause(80)
-    b.answer = a => (a.path.endsWith('/booking') ? problem(409, 'effect_changed', { effect: effect({ fingerprint: 'new' }) }) : { body: effect() })
+    b.answer = a =>
+      a.path.endsWith('/booking')
+        ? problem(409, 'effect_changed', { effect: effect({ fingerprint: 'new' }) })
+        : { body: effect() }
     expect(await slip.book()).to.equal(undefined)
     expect([slip.effect?.fingerprint, slip.trouble]).to.deep.equal(['new', 'said effect_changed'])
   })
@@ -98,7 +128,12 @@ describe('the slip being written', () => {
     await type('2')
     await pause(80)
     let n = 0
-    b.answer = a => (a.path.endsWith('/booking') ? (n++ ? { status: 201, body: { id: slip.id, number: 'IS-0009', lines: [] } } : 'away') : { body: effect() })
+    b.answer = a =>
+      a.path.endsWith('/booking')
+        ? n++
+          ? { status: 201, body: { id: slip.id, number: 'IS-0009', lines: [] } }
+          : 'away'
+        : { body: effect() }
     expect(await slip.book()).to.equal(undefined)
     expect((await slip.book())?.number).to.equal('IS-0009')
     const sent = b.asked.filter(a => a.path.endsWith('/booking'))
@@ -109,21 +144,40 @@ describe('the slip being written', () => {
     await type('2')
     await pause(80)
     const first = slip.id
-    b.answer = a => (a.path.endsWith('/booking') ? { status: 201, body: { id: first, number: 'IS-0010', lines: [] } } : a.method === 'GET' ? problem(404, 'not_found') : { body: effect() })
+    b.answer = a =>
+      a.path.endsWith('/booking')
+        ? { status: 201, body: { id: first, number: 'IS-0010', lines: [] } }
+        : a.method === 'GET'
+          ? problem(404, 'not_found')
+          : { body: effect() }
     const booking = slip.book()
     await slip.open('move', undefined)
     slip.content.taker = 'somebody else'
     const second = slip.id
     expect((await booking)?.number).to.equal('IS-0010')
-    const sent = b.asked.filter(a => a.path.endsWith('/booking')).map(a => [a.path, (a.body as { content: { kind: string } }).content.kind])
+    const sent = b.asked
+      .filter(a => a.path.endsWith('/booking'))
+      .map(a => [a.path, (a.body as { content: { kind: string } }).content.kind])
     expect(sent).to.deep.equal([[`/api/slips/${first}/booking`, 'issue']])
-    expect([slip.id === second, slip.id !== first, slip.content.kind, slip.content.taker]).to.deep.equal([true, true, 'move', 'somebody else'])
+    expect([slip.id === second, slip.id !== first, slip.content.kind, slip.content.taker]).to.deep.equal([
+      true,
+      true,
+      'move',
+      'somebody else',
+    ])
   })
   it('is not asked about while it is booked, and what is said of it too late does not trouble the next one', async () => {
     await type('2')
     await pause(80)
     let late: ((v: { status: number; body: unknown }) => void) | undefined
-    b.answer = a => (a.path.endsWith('/booking') ? pause(60).then(() => ({ status: 201, body: { id: slip.id, number: 'IS-0011', lines: [] } })) : a.path.endsWith('/effect') ? new Promise(ok => { late = ok }) : { body: {} })
+    b.answer = a =>
+      a.path.endsWith('/booking')
+        ? pause(60).then(() => ({ status: 201, body: { id: slip.id, number: 'IS-0011', lines: [] } }))
+        : a.path.endsWith('/effect')
+          ? new Promise(ok => {
+              late = ok
+            })
+          : { body: {} }
     // One question is on its way when it is booked; another comes with the news of the booking.
     slip.ask()
     await pause(5)
@@ -142,7 +196,12 @@ describe('the slip being written', () => {
   it('that somebody else saved meanwhile asks whose to keep', async () => {
     await type('2')
     await pause(850)
-    b.answer = a => (a.method === 'PUT' ? problem(409, 'changed_meanwhile') : a.method === 'GET' ? { body: { state: 'draft', revision: 7, content: { ...slip.content, taker: 'theirs' } } } : { body: effect() })
+    b.answer = a =>
+      a.method === 'PUT'
+        ? problem(409, 'changed_meanwhile')
+        : a.method === 'GET'
+          ? { body: { state: 'draft', revision: 7, content: { ...slip.content, taker: 'theirs' } } }
+          : { body: effect() }
     slip.content.lines[0]!.typed = '3'
     await pause(850)
     expect(slip.clash).to.equal(true)

@@ -3,45 +3,129 @@ import { Instant, Method, Name, Revision, Short, Uuid } from '../common.ts'
 
 const ZONES = new Set(['UTC', ...Intl.supportedValuesOf('timeZone')])
 const CURRENCIES = /^[A-Z]{3}$/
-export const SignIn = z.string().trim().toLowerCase().regex(/^[a-z0-9][a-z0-9._@-]{1,59}$/, 'letters, digits, point, hyphen or @ are wanted, at least two')
+export const SignIn = z
+  .string()
+  .trim()
+  .toLowerCase()
+  .regex(/^[a-z0-9][a-z0-9._@-]{1,59}$/, 'letters, digits, point, hyphen or @ are wanted, at least two')
 export const Password = z.string().min(8, 'at least 8 characters').max(200)
 
 export const Organisation = z.object({
-  name: Name, zone: z.string().refine(z => ZONES.has(z), 'a time zone like Europe/Paris is wanted'), currency: z.string().regex(CURRENCIES, 'a currency code like EUR is wanted'),
-  decimalMark: z.enum(['.', ',']), dateOrder: z.enum(['dmy', 'mdy', 'ymd']),
+  name: Name,
+  zone: z.string().refine(z => ZONES.has(z), 'a time zone like Europe/Paris is wanted'),
+  currency: z.string().regex(CURRENCIES, 'a currency code like EUR is wanted'),
+  decimalMark: z.enum(['.', ',']),
+  dateOrder: z.enum(['dmy', 'mdy', 'ymd']),
 })
 /** What the first run asks: the organisation, who manages it, and the first storage area. */
-export const FirstRun = z.object({ organisation: Organisation, manager: z.object({ name: Name, signIn: SignIn, password: Password }), area: Name }).meta({ id: 'FirstRun' })
-export const Settings = Organisation.extend({ shortRule: z.enum(['at_or_below', 'below']), method: Method }).meta({ id: 'Settings' })
+export const FirstRun = z
+  .object({
+    organisation: Organisation,
+    manager: z.object({ name: Name, signIn: SignIn, password: Password }),
+    area: Name,
+  })
+  .meta({ id: 'FirstRun' })
+export const Settings = Organisation.extend({ shortRule: z.enum(['at_or_below', 'below']), method: Method }).meta({
+  id: 'Settings',
+})
 export type Settings = z.infer<typeof Settings>
 
 export const Role = z.enum(['manager', 'keeper', 'buyer', 'requester', 'observer'])
 export type Role = z.infer<typeof Role>
 /** A role over a place and all that lies in it; null: everywhere. */
 export const Grant = z.object({ role: Role, place: Uuid.nullable() })
-export const Person = z.object({ id: Uuid, revision: Revision, name: Name, signIn: z.string(), role: Role, active: z.boolean(), grants: z.array(Grant), hasPin: z.boolean(), hasBadge: z.boolean() }).meta({ id: 'Person' })
+export const Person = z
+  .object({
+    id: Uuid,
+    revision: Revision,
+    name: Name,
+    signIn: z.string(),
+    role: Role,
+    active: z.boolean(),
+    grants: z.array(Grant),
+    hasPin: z.boolean(),
+    hasBadge: z.boolean(),
+  })
+  .meta({ id: 'Person' })
 export type Person = z.infer<typeof Person>
-export const NewPerson = z.object({ name: Name, signIn: SignIn, password: Password, role: Role, place: Uuid.nullable().default(null) }).meta({ id: 'NewPerson' })
-export const ChangedPerson = z.object({ name: Name, active: z.boolean(), grants: z.array(Grant).min(1, 'at least one role is wanted').max(20), password: Password.nullable().default(null) }).meta({ id: 'ChangedPerson' })
+export const NewPerson = z
+  .object({ name: Name, signIn: SignIn, password: Password, role: Role, place: Uuid.nullable().default(null) })
+  .meta({ id: 'NewPerson' })
+export const ChangedPerson = z
+  .object({
+    name: Name,
+    active: z.boolean(),
+    grants: z.array(Grant).min(1, 'at least one role is wanted').max(20),
+    password: Password.nullable().default(null),
+  })
+  .meta({ id: 'ChangedPerson' })
 export const Pin = z.string().regex(/^\d{4,8}$/, 'four to eight digits')
 export const PinInput = z.object({ password: z.string().max(200), pin: Pin.nullable() }).meta({ id: 'PinInput' })
 /** Who takes over a tablet that somebody is signed in on. */
-export const HandsInput = z.union([z.object({ badge: z.string().min(4).max(60) }), z.object({ signIn: z.string().max(60), pin: z.string().max(8) })]).meta({ id: 'HandsInput' })
-export const SessionView = z.object({ id: z.string(), person: z.string(), device: z.string(), since: Instant, seenAt: Instant, current: z.boolean() }).meta({ id: 'Session' })
+export const HandsInput = z
+  .union([
+    z.object({ badge: z.string().min(4).max(60) }),
+    z.object({ signIn: z.string().max(60), pin: z.string().max(8) }),
+  ])
+  .meta({ id: 'HandsInput' })
+export const SessionView = z
+  .object({
+    id: z.string(),
+    person: z.string(),
+    device: z.string(),
+    since: Instant,
+    seenAt: Instant,
+    current: z.boolean(),
+  })
+  .meta({ id: 'Session' })
 export type SessionView = z.infer<typeof SessionView>
-export const Action = z.enum(['read', 'ask', 'book', 'reverse', 'override', 'review', 'see_value', 'set_up', 'close_month', 'approve'])
+export const Action = z.enum([
+  'read',
+  'ask',
+  'book',
+  'reverse',
+  'override',
+  'review',
+  'see_value',
+  'set_up',
+  'close_month',
+  'approve',
+])
 export type Action = z.infer<typeof Action>
 /** The one table of who may do what. */
-export const Rights = z.object({ roles: z.array(z.object({ role: Role, may: z.array(Action) })) }).meta({ id: 'Rights' })
-export const SignInInput = z.object({ signIn: z.string().max(60), password: z.string().max(200) }).meta({ id: 'SignIn' })
+export const Rights = z
+  .object({ roles: z.array(z.object({ role: Role, may: z.array(Action) })) })
+  .meta({ id: 'Rights' })
+export const SignInInput = z
+  .object({ signIn: z.string().max(60), password: z.string().max(200) })
+  .meta({ id: 'SignIn' })
 /** Who is signed in, what they may do, and how the organisation writes things. */
-export const Me = z.object({
-  person: z.object({ id: Uuid, name: z.string(), signIn: z.string(), role: Role }), may: z.partialRecord(Action, z.union([z.literal('everywhere'), z.array(Uuid)])), hasPin: z.boolean(), settings: Settings, now: Instant, expiresAt: Instant, /** The last thing that had happened: what a screen loads afterwards is followed from here. */ events: z.number().int(),
-}).meta({ id: 'Me' })
+export const Me = z
+  .object({
+    person: z.object({ id: Uuid, name: z.string(), signIn: z.string(), role: Role }),
+    may: z.partialRecord(Action, z.union([z.literal('everywhere'), z.array(Uuid)])),
+    hasPin: z.boolean(),
+    settings: Settings,
+    now: Instant,
+    expiresAt: Instant,
+    /** The last thing that had happened: what a screen loads afterwards is followed from here. */ events: z
+      .number()
+      .int(),
+  })
+  .meta({ id: 'Me' })
 export type Me = z.infer<typeof Me>
-export const Start = z.object({ empty: z.boolean(), name: Short.nullable(), demonstration: z.boolean(), zones: z.array(z.string()) }).meta({ id: 'Start' })
+export const Start = z
+  .object({ empty: z.boolean(), name: Short.nullable(), demonstration: z.boolean(), zones: z.array(z.string()) })
+  .meta({ id: 'Start' })
 /** How tablets reach this server: over TLS with certificates of its own or given ones; the plain port shows how to trust it. */
-export const Tablets = z.object({ kind: z.enum(['off', 'own', 'given']), names: z.array(z.string()), plainPort: z.number().int().nullable(), authority: z.object({ fingerprint: z.string(), until: z.string() }).nullable() }).meta({ id: 'Tablets' })
+export const Tablets = z
+  .object({
+    kind: z.enum(['off', 'own', 'given']),
+    names: z.array(z.string()),
+    plainPort: z.number().int().nullable(),
+    authority: z.object({ fingerprint: z.string(), until: z.string() }).nullable(),
+  })
+  .meta({ id: 'Tablets' })
 export type Tablets = z.infer<typeof Tablets>
 export const Health = z.object({ ok: z.boolean(), seq: z.number().int(), version: z.string() }).meta({ id: 'Health' })
 export const PreferenceName = z.object({ name: z.string().regex(/^[a-z][a-z-]{0,39}$/) })

@@ -2,14 +2,68 @@ import { z } from 'zod'
 import { Amount, Code, Name, Revision, Uuid } from '../common.ts'
 
 export const PlaceKind = z.enum(['site', 'area', 'bin', 'held', 'transit'])
-export const PlaceInput = z.object({ name: Name, parent: Uuid.nullable().default(null), kind: PlaceKind.default('bin'), walk: z.number().int().min(0).max(1_000_000).optional(), codes: z.array(Code).max(5).default([]), /** Days from one count of an area to the next; null: no cycle. */ countEveryDays: z.number().int().min(1).max(730).nullable().default(null) }).meta({ id: 'PlaceInput' })
-export const Place = z.object({ id: Uuid, revision: Revision, name: z.string(), parent: Uuid.nullable(), kind: PlaceKind, walk: z.number().int(), active: z.boolean(), path: z.string(), codes: z.array(z.string()), own: z.string(), /** Whether one may look into it, or only sees that it leads to what one may see. */ mine: z.boolean(), countEveryDays: z.number().int().nullable() }).meta({ id: 'Place' })
+export const PlaceInput = z
+  .object({
+    name: Name,
+    parent: Uuid.nullable().default(null),
+    kind: PlaceKind.default('bin'),
+    walk: z.number().int().min(0).max(1_000_000).optional(),
+    codes: z.array(Code).max(5).default([]),
+    /** Days from one count of an area to the next; null: no cycle. */ countEveryDays: z
+      .number()
+      .int()
+      .min(1)
+      .max(730)
+      .nullable()
+      .default(null),
+  })
+  .meta({ id: 'PlaceInput' })
+export const Place = z
+  .object({
+    id: Uuid,
+    revision: Revision,
+    name: z.string(),
+    parent: Uuid.nullable(),
+    kind: PlaceKind,
+    walk: z.number().int(),
+    active: z.boolean(),
+    path: z.string(),
+    codes: z.array(z.string()),
+    own: z.string(),
+    /** Whether one may look into it, or only sees that it leads to what one may see. */ mine: z.boolean(),
+    countEveryDays: z.number().int().nullable(),
+  })
+  .meta({ id: 'Place' })
 export type Place = z.infer<typeof Place>
-export const LevelInput = z.object({ item: Uuid, place: Uuid, minimum: Amount.nullable(), target: Amount.nullable(), bin: Uuid.nullable().default(null) })
-  .refine(l => l.minimum === null || l.target === null || Number(l.minimum) <= Number(l.target), { message: 'the target is not below the minimum', path: ['target'] }).meta({ id: 'LevelInput' })
-export const Named = z.object({ id: Uuid, name: z.string(), code: z.string().nullable(), active: z.boolean(), own: z.string() }).meta({ id: 'Named' })
+export const LevelInput = z
+  .object({
+    item: Uuid,
+    place: Uuid,
+    minimum: Amount.nullable(),
+    target: Amount.nullable(),
+    bin: Uuid.nullable().default(null),
+  })
+  .refine(l => l.minimum === null || l.target === null || Number(l.minimum) <= Number(l.target), {
+    message: 'the target is not below the minimum',
+    path: ['target'],
+  })
+  .meta({ id: 'LevelInput' })
+export const Named = z
+  .object({ id: Uuid, name: z.string(), code: z.string().nullable(), active: z.boolean(), own: z.string() })
+  .meta({ id: 'Named' })
 export type Named = z.infer<typeof Named>
 export const NamedInput = z.object({ name: Name, code: Code.optional() }).meta({ id: 'NamedInput' })
-export const JobInput = z.object({ code: Code, name: Name, costCentre: Uuid.nullable().default(null) }).meta({ id: 'JobInput' })
-export const Job = z.object({ id: Uuid, code: z.string(), name: z.string(), costCentre: z.object({ id: Uuid, name: z.string() }).nullable(), state: z.string(), own: z.string() }).meta({ id: 'Job' })
+export const JobInput = z
+  .object({ code: Code, name: Name, costCentre: Uuid.nullable().default(null) })
+  .meta({ id: 'JobInput' })
+export const Job = z
+  .object({
+    id: Uuid,
+    code: z.string(),
+    name: z.string(),
+    costCentre: z.object({ id: Uuid, name: z.string() }).nullable(),
+    state: z.string(),
+    own: z.string(),
+  })
+  .meta({ id: 'Job' })
 export type Job = z.infer<typeof Job>

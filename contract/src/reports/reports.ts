@@ -2,30 +2,172 @@ import { z } from 'zod'
 import { Day, Decimal, Instant, Uuid } from '../common.ts'
 import { LevelsView } from '../ledger/slips.ts'
 
-export const StockRow = z.object({ item: Uuid, code: z.string(), name: z.string(), category: z.string().nullable(), unit: z.string(), decimals: z.number().int(), place: z.string(), levels: LevelsView, lots: z.number().int(), firstExpiry: Day.nullable(), value: Decimal.optional(), cost: Decimal.nullable().optional() }).meta({ id: 'StockRow' })
+export const StockRow = z
+  .object({
+    item: Uuid,
+    code: z.string(),
+    name: z.string(),
+    category: z.string().nullable(),
+    unit: z.string(),
+    decimals: z.number().int(),
+    place: z.string(),
+    levels: LevelsView,
+    lots: z.number().int(),
+    firstExpiry: Day.nullable(),
+    value: Decimal.optional(),
+    cost: Decimal.nullable().optional(),
+  })
+  .meta({ id: 'StockRow' })
 export type StockRow = z.infer<typeof StockRow>
-export const STOCK_SORT = ['name', 'code', 'category', 'onHand', 'available', 'minimum', 'target', 'state', 'value', 'firstExpiry', 'days'] as const
-export const ShortRow = z.object({ item: Uuid, code: z.string(), name: z.string(), unit: z.string(), place: z.object({ id: Uuid, name: z.string() }), levels: LevelsView, elsewhere: z.array(z.object({ id: Uuid, place: z.string(), available: Decimal, spare: Decimal })) }).meta({ id: 'ShortRow' })
+export const STOCK_SORT = [
+  'name',
+  'code',
+  'category',
+  'onHand',
+  'available',
+  'minimum',
+  'target',
+  'state',
+  'value',
+  'firstExpiry',
+  'days',
+] as const
+export const ShortRow = z
+  .object({
+    item: Uuid,
+    code: z.string(),
+    name: z.string(),
+    unit: z.string(),
+    place: z.object({ id: Uuid, name: z.string() }),
+    levels: LevelsView,
+    elsewhere: z.array(z.object({ id: Uuid, place: z.string(), available: Decimal, spare: Decimal })),
+  })
+  .meta({ id: 'ShortRow' })
 export type ShortRow = z.infer<typeof ShortRow>
 /** Everything about one lot: whence, where, to whom, and how its state changed. */
-export const LotPage = z.object({
-  id: Uuid, item: z.object({ id: Uuid, code: z.string(), name: z.string(), unit: z.string(), identifiedBy: z.enum(['quantity', 'lot', 'lot_expiry', 'serial']) }), code: z.string().nullable(), expiry: z.string().nullable(), state: z.enum(['usable', 'held', 'recalled', 'expired']), received: Instant, opened: Instant.nullable(),
-  parent: z.object({ id: Uuid, code: z.string().nullable() }).nullable(), children: z.array(z.object({ id: Uuid, code: z.string().nullable() })), quantity: Decimal, places: z.array(z.object({ place: Uuid, name: z.string(), quantity: Decimal })),
-  came: z.array(z.object({ name: z.string(), quantity: Decimal })), went: z.array(z.object({ name: z.string(), quantity: Decimal, last: Instant })), states: z.array(z.object({ held: z.enum(['usable', 'held', 'recalled']), since: Instant, why: z.string(), by: z.string() })),
-  movements: z.array(z.object({ seq: z.number().int(), at: Instant, kind: z.string(), slip: z.object({ id: Uuid, number: z.string() }), from: z.string(), to: z.string(), quantity: Decimal, by: z.string(), taker: z.string() })),
-}).meta({ id: 'LotPage' })
+export const LotPage = z
+  .object({
+    id: Uuid,
+    item: z.object({
+      id: Uuid,
+      code: z.string(),
+      name: z.string(),
+      unit: z.string(),
+      identifiedBy: z.enum(['quantity', 'lot', 'lot_expiry', 'serial']),
+    }),
+    code: z.string().nullable(),
+    expiry: z.string().nullable(),
+    state: z.enum(['usable', 'held', 'recalled', 'expired']),
+    received: Instant,
+    opened: Instant.nullable(),
+    parent: z.object({ id: Uuid, code: z.string().nullable() }).nullable(),
+    children: z.array(z.object({ id: Uuid, code: z.string().nullable() })),
+    quantity: Decimal,
+    places: z.array(z.object({ place: Uuid, name: z.string(), quantity: Decimal })),
+    came: z.array(z.object({ name: z.string(), quantity: Decimal })),
+    went: z.array(z.object({ name: z.string(), quantity: Decimal, last: Instant })),
+    states: z.array(
+      z.object({ held: z.enum(['usable', 'held', 'recalled']), since: Instant, why: z.string(), by: z.string() }),
+    ),
+    movements: z.array(
+      z.object({
+        seq: z.number().int(),
+        at: Instant,
+        kind: z.string(),
+        slip: z.object({ id: Uuid, number: z.string() }),
+        from: z.string(),
+        to: z.string(),
+        quantity: Decimal,
+        by: z.string(),
+        taker: z.string(),
+      }),
+    ),
+  })
+  .meta({ id: 'LotPage' })
 export type LotPage = z.infer<typeof LotPage>
-export const MovementRow = z.object({ seq: z.number().int(), at: Instant, kind: z.string(), slip: z.object({ id: Uuid, number: z.string(), kind: z.string() }), from: z.string(), to: z.string(), lot: z.string().nullable(), change: Decimal, balance: Decimal, value: Decimal.optional(), by: z.string(), taker: z.string(), takenBack: z.boolean() }).meta({ id: 'MovementRow' })
+export const MovementRow = z
+  .object({
+    seq: z.number().int(),
+    at: Instant,
+    kind: z.string(),
+    slip: z.object({ id: Uuid, number: z.string(), kind: z.string() }),
+    from: z.string(),
+    to: z.string(),
+    lot: z.string().nullable(),
+    change: Decimal,
+    balance: Decimal,
+    value: Decimal.optional(),
+    by: z.string(),
+    taker: z.string(),
+    takenBack: z.boolean(),
+  })
+  .meta({ id: 'MovementRow' })
 export type MovementRow = z.infer<typeof MovementRow>
-export const ItemPlace = z.object({ place: Uuid, name: z.string(), kind: z.string(), levels: LevelsView, bin: Uuid.nullable(), value: Decimal.optional() })
-export const ItemStock = z.object({ onHand: Decimal, value: Decimal.optional(), cost: Decimal.nullable().optional(), provisional: z.boolean(), places: z.array(ItemPlace), usedPerWeek: Decimal }).meta({ id: 'ItemStock' })
+export const ItemPlace = z.object({
+  place: Uuid,
+  name: z.string(),
+  kind: z.string(),
+  levels: LevelsView,
+  bin: Uuid.nullable(),
+  value: Decimal.optional(),
+})
+export const ItemStock = z
+  .object({
+    onHand: Decimal,
+    value: Decimal.optional(),
+    cost: Decimal.nullable().optional(),
+    provisional: z.boolean(),
+    places: z.array(ItemPlace),
+    usedPerWeek: Decimal,
+  })
+  .meta({ id: 'ItemStock' })
 export type ItemStock = z.infer<typeof ItemStock>
 /** The derivation behind a figure: its lines add up to it. */
-export const WorkingView = z.object({ title: z.string(), of: z.enum(['quantity', 'value', 'unit_cost']), unit: z.string(), figure: Decimal, lines: z.array(z.object({ label: z.string(), amount: Decimal, at: Instant.nullable(), slip: z.object({ id: Uuid, number: z.string() }).nullable(), note: z.string() })), note: z.string() }).meta({ id: 'Working' })
+export const WorkingView = z
+  .object({
+    title: z.string(),
+    of: z.enum(['quantity', 'value', 'unit_cost']),
+    unit: z.string(),
+    figure: Decimal,
+    lines: z.array(
+      z.object({
+        label: z.string(),
+        amount: Decimal,
+        at: Instant.nullable(),
+        slip: z.object({ id: Uuid, number: z.string() }).nullable(),
+        note: z.string(),
+      }),
+    ),
+    note: z.string(),
+  })
+  .meta({ id: 'Working' })
 export type WorkingView = z.infer<typeof WorkingView>
-export const PastRow = z.object({ item: Uuid, code: z.string(), name: z.string(), unit: z.string(), quantity: Decimal, value: Decimal.optional() }).meta({ id: 'PastRow' })
+export const PastRow = z
+  .object({
+    item: Uuid,
+    code: z.string(),
+    name: z.string(),
+    unit: z.string(),
+    quantity: Decimal,
+    value: Decimal.optional(),
+  })
+  .meta({ id: 'PastRow' })
 export type PastRow = z.infer<typeof PastRow>
-export const Verification = z.object({ ok: z.boolean(), movements: z.number().int(), faults: z.array(z.object({ check: z.string(), where: z.string(), kept: z.string(), right: z.string() })), headHash: z.string() }).meta({ id: 'Verification' })
+export const Verification = z
+  .object({
+    ok: z.boolean(),
+    movements: z.number().int(),
+    faults: z.array(z.object({ check: z.string(), where: z.string(), kept: z.string(), right: z.string() })),
+    headHash: z.string(),
+  })
+  .meta({ id: 'Verification' })
 /** Backups of the data directory, the latest first; how often one is taken (0: only by hand), and what went wrong the last time. */
-export const BackupsView = z.object({ rows: z.array(z.object({ name: z.string(), at: Instant, bytes: z.number().int() })), hours: z.number(), keep: z.number().int(), trouble: z.string().nullable() }).meta({ id: 'Backups' })
+export const BackupsView = z
+  .object({
+    rows: z.array(z.object({ name: z.string(), at: Instant, bytes: z.number().int() })),
+    hours: z.number(),
+    keep: z.number().int(),
+    trouble: z.string().nullable(),
+  })
+  .meta({ id: 'Backups' })
 export type BackupsView = z.infer<typeof BackupsView>

@@ -4,31 +4,123 @@ import { LevelsView } from '../ledger/slips.ts'
 
 export const RestockSource = z.object({ kind: z.enum(['shelves', 'supplier', 'nobody']), id: Uuid.nullable() })
 /** A line that is asked for: how much of an item for a place, as it was typed; `why` in the words of whoever or whatever put it there. */
-export const RestockLine = z.object({ id: Uuid, item: Uuid, place: Uuid, typed: z.string().max(60), unit: z.string().max(120).nullable().default(null), why: Short.default('') }).meta({ id: 'RestockLine' })
+export const RestockLine = z
+  .object({
+    id: Uuid,
+    item: Uuid,
+    place: Uuid,
+    typed: z.string().max(60),
+    unit: z.string().max(120).nullable().default(null),
+    why: Short.default(''),
+  })
+  .meta({ id: 'RestockLine' })
 export type RestockLine = z.infer<typeof RestockLine>
-export const NewRestock = z.object({ id: Uuid, source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') }).meta({ id: 'NewRestock' })
-export const ChangedRestock = z.object({ source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') }).meta({ id: 'ChangedRestock' })
+export const NewRestock = z
+  .object({ id: Uuid, source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') })
+  .meta({ id: 'NewRestock' })
+export const ChangedRestock = z
+  .object({ source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') })
+  .meta({ id: 'ChangedRestock' })
 /** Marks a slip as asked for: where (a shop's page, by telephone, by mail), their number, the day it is expected. */
-export const AskedInput = z.object({ where: Short.min(1, 'where it was asked for is wanted'), /** When; else now. */ at: Instant.nullable().default(null), number: Short.default(''), expected: Day.nullable().default(null) }).meta({ id: 'AskedInput' })
+export const AskedInput = z
+  .object({
+    where: Short.min(1, 'where it was asked for is wanted'),
+    /** When; else now. */ at: Instant.nullable().default(null),
+    number: Short.default(''),
+    expected: Day.nullable().default(null),
+  })
+  .meta({ id: 'AskedInput' })
 /** Mails a slip, and marks it as asked for where it was not yet. */
-export const MailInput = z.object({ to: z.email('an address like orders@example.org is wanted').max(200), number: Short.default(''), expected: Day.nullable().default(null) }).meta({ id: 'MailInput' })
+export const MailInput = z
+  .object({
+    to: z.email('an address like orders@example.org is wanted').max(200),
+    number: Short.default(''),
+    expected: Day.nullable().default(null),
+  })
+  .meta({ id: 'MailInput' })
 /** A letter: queued (and when it is tried again), sent, or refused for good with the mail server's words. */
-export const MailView = z.object({ id: Uuid, to: z.string(), subject: z.string(), state: z.enum(['queued', 'sent', 'failed']), attempts: z.number().int(), at: Instant, sentAt: Instant.nullable(), nextAt: Instant.nullable(), trouble: z.string().nullable() }).meta({ id: 'Mail' })
+export const MailView = z
+  .object({
+    id: Uuid,
+    to: z.string(),
+    subject: z.string(),
+    state: z.enum(['queued', 'sent', 'failed']),
+    attempts: z.number().int(),
+    at: Instant,
+    sentAt: Instant.nullable(),
+    nextAt: Instant.nullable(),
+    trouble: z.string().nullable(),
+  })
+  .meta({ id: 'Mail' })
 export type MailView = z.infer<typeof MailView>
 /** Where else a thing lies: what may be used there, and what of it lies over. */
 export const Elsewhere = z.object({ id: Uuid, place: z.string(), available: Decimal, spare: Decimal })
 const ItemWords = { item: Uuid, code: z.string(), name: z.string(), unit: z.string() }
 /** What the figures suggest of one item for one place. */
-export const ProposalLine = z.object({ ...ItemWords, place: Uuid, placeName: z.string(), levels: LevelsView, typed: z.string(), pack: z.string().nullable(), why: z.string(), elsewhere: z.array(Elsewhere) }).meta({ id: 'ProposalLine' })
+export const ProposalLine = z
+  .object({
+    ...ItemWords,
+    place: Uuid,
+    placeName: z.string(),
+    levels: LevelsView,
+    typed: z.string(),
+    pack: z.string().nullable(),
+    why: z.string(),
+    elsewhere: z.array(Elsewhere),
+  })
+  .meta({ id: 'ProposalLine' })
 export type ProposalLine = z.infer<typeof ProposalLine>
-export const Proposal = z.object({ source: RestockSource, name: z.string(), lines: z.array(ProposalLine) }).meta({ id: 'Proposal' })
+export const Proposal = z
+  .object({ source: RestockSource, name: z.string(), lines: z.array(ProposalLine) })
+  .meta({ id: 'Proposal' })
 export type Proposal = z.infer<typeof Proposal>
-export const RestockLineView = RestockLine.extend({ code: z.string(), name: z.string(), base: z.string(), placeName: z.string(), /** What was typed, in base units; 0 where it cannot be read. */ quantity: Decimal, /** Why what was typed cannot be read; it is kept, and nothing is asked for before it can. */ unread: z.string().nullable(), /** What has not come yet. */ owed: Decimal, levels: LevelsView, elsewhere: z.array(Elsewhere) })
+export const RestockLineView = RestockLine.extend({
+  code: z.string(),
+  name: z.string(),
+  base: z.string(),
+  placeName: z.string(),
+  /** What was typed, in base units; 0 where it cannot be read. */ quantity: Decimal,
+  /** Why what was typed cannot be read; it is kept, and nothing is asked for before it can. */ unread: z
+    .string()
+    .nullable(),
+  /** What has not come yet. */ owed: Decimal,
+  levels: LevelsView,
+  elsewhere: z.array(Elsewhere),
+})
 export type RestockLineView = z.infer<typeof RestockLineView>
-export const RestockView = z.object({
-  id: Uuid, revision: Revision, source: RestockSource, name: z.string(), state: z.enum(['open', 'asked', 'arrived', 'dropped']), by: z.string(), mine: z.boolean(), createdAt: Instant, note: z.string(),
-  asked: z.object({ at: Instant, by: z.string(), where: z.string(), number: z.string(), expected: Day.nullable(), move: Uuid.nullable() }).nullable(), lines: z.array(RestockLineView), /** Whether this server sends mail, the address the last slip to this source went to, and the letters about this one. */ mail: z.object({ possible: z.boolean(), lastTo: z.string().nullable(), letters: z.array(MailView) }),
-}).meta({ id: 'Restock' })
+export const RestockView = z
+  .object({
+    id: Uuid,
+    revision: Revision,
+    source: RestockSource,
+    name: z.string(),
+    state: z.enum(['open', 'asked', 'arrived', 'dropped']),
+    by: z.string(),
+    mine: z.boolean(),
+    createdAt: Instant,
+    note: z.string(),
+    asked: z
+      .object({
+        at: Instant,
+        by: z.string(),
+        where: z.string(),
+        number: z.string(),
+        expected: Day.nullable(),
+        move: Uuid.nullable(),
+      })
+      .nullable(),
+    lines: z.array(RestockLineView),
+    /** Whether this server sends mail, the address the last slip to this source went to, and the letters about this one. */ mail: z.object(
+      { possible: z.boolean(), lastTo: z.string().nullable(), letters: z.array(MailView) },
+    ),
+  })
+  .meta({ id: 'Restock' })
 export type RestockView = z.infer<typeof RestockView>
-export const RestockRow = RestockView.omit({ lines: true, mail: true }).extend({ /** A letter about it that is not sent yet. */ unsent: MailView.nullable(), count: z.number().int(), owed: z.number().int() }).meta({ id: 'RestockRow' })
+export const RestockRow = RestockView.omit({ lines: true, mail: true })
+  .extend({
+    /** A letter about it that is not sent yet. */ unsent: MailView.nullable(),
+    count: z.number().int(),
+    owed: z.number().int(),
+  })
+  .meta({ id: 'RestockRow' })
 export type RestockRow = z.infer<typeof RestockRow>

@@ -4,7 +4,8 @@
  */
 export function checkDigit(withoutCheck: string): number {
   let sum = 0
-  for (let i = 0; i < withoutCheck.length; i++) sum += Number(withoutCheck[withoutCheck.length - 1 - i]) * (i % 2 ? 1 : 3)
+  for (let i = 0; i < withoutCheck.length; i++)
+    sum += Number(withoutCheck[withoutCheck.length - 1 - i]) * (i % 2 ? 1 : 3)
   return (10 - (sum % 10)) % 10
 }
 

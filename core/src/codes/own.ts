@@ -1,11 +1,51 @@
 import { checkDigit } from './gtin.ts'
 
 /** What Shelve prints codes of its own for. */
-export const OWN_KINDS = { I: 'item', L: 'lot', P: 'place', W: 'person', J: 'job', K: 'cost_centre', S: 'supplier', R: 'reason', T: 'sheet' } as const
+export const OWN_KINDS = {
+  I: 'item',
+  L: 'lot',
+  P: 'place',
+  W: 'person',
+  J: 'job',
+  K: 'cost_centre',
+  S: 'supplier',
+  R: 'reason',
+  T: 'sheet',
+} as const
 export type OwnKind = (typeof OWN_KINDS)[keyof typeof OWN_KINDS]
 /** What a printed card can tell the screen, so that a round can be done by scanner alone: the works to open, what to do there, and digits. */
-export const WORKS = ['today', 'receive', 'issue', 'bring_back', 'move', 'waste', 'count', 'restock', 'stock', 'ledger'] as const
-export const COMMANDS = [...WORKS, 'book', 'take_back', 'back', 'next', 'none', 'confirm', 'point', '0', '1', '2', '3', '4', '5', '6', '7', '8', '9'] as const
+export const WORKS = [
+  'today',
+  'receive',
+  'issue',
+  'bring_back',
+  'move',
+  'waste',
+  'count',
+  'restock',
+  'stock',
+  'ledger',
+] as const
+export const COMMANDS = [
+  ...WORKS,
+  'book',
+  'take_back',
+  'back',
+  'next',
+  'none',
+  'confirm',
+  'point',
+  '0',
+  '1',
+  '2',
+  '3',
+  '4',
+  '5',
+  '6',
+  '7',
+  '8',
+  '9',
+] as const
 export type Command = (typeof COMMANDS)[number]
 
 /** Our own code of a thing: `SV`, a letter for its kind, its number, a check digit (as GS1 works it out). */
@@ -16,10 +56,14 @@ export function ownCode(kind: OwnKind, number: number): string {
 }
 /** The code of a page of a count sheet, and back: up to 99 pages a sheet. */
 export const pageCode = (sheet: number, page: number): string => ownCode('sheet', sheet * 100 + page)
-export const pageOf = (number: number): { sheet: number; page: number } => ({ sheet: Math.floor(number / 100), page: number % 100 })
+export const pageOf = (number: number): { sheet: number; page: number } => ({
+  sheet: Math.floor(number / 100),
+  page: number % 100,
+})
 export const commandCode = (command: Command): string => `SVC-${command.toUpperCase()}`
 
-export type OwnReading = { readonly kind: OwnKind; readonly number: number } | { readonly kind: 'command'; readonly command: Command }
+export type OwnReading =
+  { readonly kind: OwnKind; readonly number: number } | { readonly kind: 'command'; readonly command: Command }
 /** Reads a code of our own; undefined where it is none or its check digit is wrong. */
 export function readOwnCode(text: string): OwnReading | undefined {
   const plain = text.trim().toUpperCase()

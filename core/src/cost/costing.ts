@@ -7,9 +7,18 @@ import { atCost, put, putBack, take, unitCost, type Draw, type PoolState } from 
  * What a fact is worth: `value` passes between its accounts, `gap` goes from the pool to price differences beside it (the
  * pool grows by value − gap on the way in, and shrinks by value + gap on the way out). `provisional`: no price is known yet.
  */
-export interface Outcome { readonly value: Value; readonly gap: Value; readonly provisional: boolean; readonly draws: readonly Draw[] }
+export interface Outcome {
+  readonly value: Value
+  readonly gap: Value
+  readonly provisional: boolean
+  readonly draws: readonly Draw[]
+}
 /** A fact that the pool cannot give: `missing` more would have been needed. */
-export interface Short { readonly short: true; readonly code: 'would_have_been_missing' | 'brought_back'; readonly missing: Quantity }
+export interface Short {
+  readonly short: true
+  readonly code: 'would_have_been_missing' | 'brought_back'
+  readonly missing: Quantity
+}
 
 /** What costing reads of the world around a pool. */
 export interface CostContext {
@@ -19,8 +28,15 @@ export interface CostContext {
 }
 
 /** A quantity that left a pool and may come back at its share: an issue, or the shortage of a tally. */
-interface Taken extends Key { quantity: Quantity; value: Value; draws: Draw[] }
-interface Difference { readonly shortages: Taken[]; readonly surpluses: Taken[] }
+interface Taken extends Key {
+  quantity: Quantity
+  value: Value
+  draws: Draw[]
+}
+interface Difference {
+  readonly shortages: Taken[]
+  readonly surpluses: Taken[]
+}
 
 /**
  * Values facts one after the other, in the order of costing. The same function costs a new slip on the pool as it stands
@@ -43,15 +59,26 @@ export class Costing {
     if (fact.kind === 'standard') return this.#standard(pool, fact)
     if (fact.quantity === 0n) return worth(0n)
     switch (fact.kind) {
-      case 'move': return worth(0n)
-      case 'receipt': return this.#receipt(pool, fact)
-      case 'direct': return this.#direct(pool, fact)
-      case 'out': case 'event_out': return this.#out(pool, fact)
-      case 'return': return this.#return(pool, fact)
-      case 'back': return this.#back(pool, fact)
-      case 'difference': case 'found': return this.#context.isPlace(fact.to) ? this.#inward(pool, fact) : this.#outward(pool, fact)
-      case 'close': return this.#close(fact)
-      case 'event_in': return this.#eventIn(pool, fact)
+      case 'move':
+        return worth(0n)
+      case 'receipt':
+        return this.#receipt(pool, fact)
+      case 'direct':
+        return this.#direct(pool, fact)
+      case 'out':
+      case 'event_out':
+        return this.#out(pool, fact)
+      case 'return':
+        return this.#return(pool, fact)
+      case 'back':
+        return this.#back(pool, fact)
+      case 'difference':
+      case 'found':
+        return this.#context.isPlace(fact.to) ? this.#inward(pool, fact) : this.#outward(pool, fact)
+      case 'close':
+        return this.#close(fact)
+      case 'event_in':
+        return this.#eventIn(pool, fact)
     }
   }
 
@@ -59,7 +86,10 @@ export class Costing {
   open(tallyId: number): { quantity: Quantity; value: Value } {
     const d = this.#difference(tallyId)
     const sum = (xs: Taken[], of: 'quantity' | 'value') => xs.reduce((a, x) => a + x[of], 0n)
-    return { quantity: sum(d.shortages, 'quantity') - sum(d.surpluses, 'quantity'), value: sum(d.shortages, 'value') - sum(d.surpluses, 'value') }
+    return {
+      quantity: sum(d.shortages, 'quantity') - sum(d.surpluses, 'quantity'),
+      value: sum(d.shortages, 'value') - sum(d.surpluses, 'value'),
+    }
   }
 
   /** How much of an issue may still be brought back, and at what value. */
@@ -105,7 +135,8 @@ export class Costing {
   /** Brought back: the share of what was issued; under first in first out from the layers drawn, last taken first. */
   #back(pool: PoolState, fact: Fact): Outcome | Short {
     const issued = this.#issued.get(name({ costSeq: fact.refCostSeq!, part: fact.refPart! }))
-    if (!issued || issued.quantity < fact.quantity) return { short: true, code: 'brought_back', missing: fact.quantity - (issued?.quantity ?? 0n) }
+    if (!issued || issued.quantity < fact.quantity)
+      return { short: true, code: 'brought_back', missing: fact.quantity - (issued?.quantity ?? 0n) }
     const { value, draws } = giveBack(issued, fact.quantity)
     return this.#enter(pool, fact, fact.quantity, value, draws)
   }
@@ -126,7 +157,11 @@ export class Costing {
     drop(shortages)
     if (left === 0n) return worth(value, gap)
     const unit = unitCost(pool)
-    const stated = unit ? atCost(left, unit) : fact.goods === null ? null : atCost(left, { value: fact.goods, quantity: ONE })
+    const stated = unit
+      ? atCost(left, unit)
+      : fact.goods === null
+        ? null
+        : atCost(left, { value: fact.goods, quantity: ONE })
     const rest = stated ?? 0n
     gap += this.#enter(pool, fact, left, rest, []).gap
     if (stated === null) pool.tainted = true
@@ -150,7 +185,14 @@ export class Costing {
     }
     drop(surpluses)
     const { value: rest, draws } = take(pool, left)!
-    if (left > 0n) shortages.push({ costSeq: fact.costSeq, part: fact.part, quantity: left, value: rest, draws: draws.map(d => ({ ...d })) })
+    if (left > 0n)
+      shortages.push({
+        costSeq: fact.costSeq,
+        part: fact.part,
+        quantity: left,
+        value: rest,
+        draws: draws.map(d => ({ ...d })),
+      })
     return worth(value + rest, gap, false, draws)
   }
 
@@ -164,8 +206,11 @@ export class Costing {
   #eventIn(pool: PoolState, fact: Fact): Outcome {
     const facts = this.#context.eventFacts(fact.costSeq).filter(f => f.quantity > 0n)
     const outputs = facts.filter(f => f.kind === 'event_in')
-    const total = facts.reduce((sum, f) => sum + (f.kind === 'event_out' ? f.value : f.goods ?? 0n), 0n)
-    const parts = split(total, outputs.map(f => f.weight ?? 1n))
+    const total = facts.reduce((sum, f) => sum + (f.kind === 'event_out' ? f.value : (f.goods ?? 0n)), 0n)
+    const parts = split(
+      total,
+      outputs.map(f => f.weight ?? 1n),
+    )
     const value = parts?.[outputs.findIndex(f => f.part === fact.part)] ?? 0n
     const grown = put(pool, fact, fact.quantity, value)
     pool.lastReceipt = { value, quantity: fact.quantity }
@@ -183,25 +228,41 @@ export class Costing {
   }
 
   #enter(pool: PoolState, fact: Fact, quantity: Quantity, value: Value, draws: readonly Draw[]): Outcome {
-    if (pool.method === 'fifo' && draws.length) { putBack(pool, draws); return worth(value) }
+    if (pool.method === 'fifo' && draws.length) {
+      putBack(pool, draws)
+      return worth(value)
+    }
     return worth(value, value - put(pool, fact, quantity, value))
   }
 
   #remember(fact: Fact, value: Value, draws: readonly Draw[]): void {
-    this.#issued.set(name(fact), { costSeq: fact.costSeq, part: fact.part, quantity: fact.quantity, value, draws: draws.map(d => ({ ...d })) })
+    this.#issued.set(name(fact), {
+      costSeq: fact.costSeq,
+      part: fact.part,
+      quantity: fact.quantity,
+      value,
+      draws: draws.map(d => ({ ...d })),
+    })
   }
 
   #difference(tallyId: number): Difference {
     let d = this.#differences.get(tallyId)
-    if (!d) this.#differences.set(tallyId, d = { shortages: [], surpluses: [] })
+    if (!d) this.#differences.set(tallyId, (d = { shortages: [], surpluses: [] }))
     return d
   }
 }
 
 const name = (key: Key): string => `${key.costSeq}.${key.part}`
-const worth = (value: Value, gap: Value = 0n, provisional = false, draws: readonly Draw[] = []): Outcome => ({ value, gap, provisional, draws })
+const worth = (value: Value, gap: Value = 0n, provisional = false, draws: readonly Draw[] = []): Outcome => ({
+  value,
+  gap,
+  provisional,
+  draws,
+})
 const short = (missing: Quantity): Short => ({ short: true, code: 'would_have_been_missing', missing })
-const drop = (xs: Taken[]): void => { while (xs.length && xs.at(-1)!.quantity === 0n) xs.pop() }
+const drop = (xs: Taken[]): void => {
+  while (xs.length && xs.at(-1)!.quantity === 0n) xs.pop()
+}
 
 /** Takes `quantity` out of what was taken, at its share: layer by layer, last taken first, where layers were drawn. */
 function giveBack(from: Taken, quantity: Quantity): { value: Value; draws: Draw[] } {

@@ -11,21 +11,50 @@ import type { Work } from '../ledger/work.ts'
  *
  * `poolBefore` and `poolAfter` name the pools of a lot, `relabel` the account that the lines run through.
  */
-export function methodChangeLines(balances: readonly LotBalance[], o: { readonly itemId: number; readonly lineId: string; readonly relabel: number; readonly poolBefore: (lotId: number) => number; readonly poolAfter: (lotId: number) => number }): DraftLine[] {
-  return balances.filter(b => b.quantity > 0n).flatMap(b => {
-    const line = { lineId: o.lineId, itemId: o.itemId, lotId: b.lotId, quantity: b.quantity, event: String(o.poolBefore(b.lotId)) }
-    return [
-      { ...line, from: b.placeId, to: o.relabel, poolId: o.poolBefore(b.lotId) },
-      { ...line, from: o.relabel, to: b.placeId, poolId: o.poolAfter(b.lotId), weight: b.quantity },
-    ]
-  })
+export function methodChangeLines(
+  balances: readonly LotBalance[],
+  o: {
+    readonly itemId: number
+    readonly lineId: string
+    readonly relabel: number
+    readonly poolBefore: (lotId: number) => number
+    readonly poolAfter: (lotId: number) => number
+  },
+): DraftLine[] {
+  return balances
+    .filter(b => b.quantity > 0n)
+    .flatMap(b => {
+      const line = {
+        lineId: o.lineId,
+        itemId: o.itemId,
+        lotId: b.lotId,
+        quantity: b.quantity,
+        event: String(o.poolBefore(b.lotId)),
+      }
+      return [
+        { ...line, from: b.placeId, to: o.relabel, poolId: o.poolBefore(b.lotId) },
+        { ...line, from: o.relabel, to: b.placeId, poolId: o.poolAfter(b.lotId), weight: b.quantity },
+      ]
+    })
 }
 
 /** An item whose differences are still open waits: what is found later would come back into another pool at another cost. */
 export function judgeMethodChange(work: Work): void {
   const open = new Map<number, bigint>()
   for (const poolId of new Set(work.slip.lines.flatMap(l => (l.poolId === undefined ? [] : [l.poolId])))) {
-    for (const f of work.poolFacts(poolId)) if (f.tallyId !== null) open.set(f.tallyId, (open.get(f.tallyId) ?? 0n) + (f.kind === 'close' ? (f.to === work.context.lossAccount ? -f.quantity : f.quantity) : work.isPlace(f.to) ? -f.quantity : f.quantity))
+    for (const f of work.poolFacts(poolId))
+      if (f.tallyId !== null)
+        open.set(
+          f.tallyId,
+          (open.get(f.tallyId) ?? 0n) +
+            (f.kind === 'close'
+              ? f.to === work.context.lossAccount
+                ? -f.quantity
+                : f.quantity
+              : work.isPlace(f.to)
+                ? -f.quantity
+                : f.quantity),
+        )
   }
   const n = [...open.values()].filter(q => q !== 0n).length
   if (n) work.refuse('differences_open', work.slip.lines[0]!.lineId, 'method', { open: n })

@@ -2,11 +2,20 @@ import { divideHalfEven, ONE, share, type Quantity, type Value } from '../quanti
 import type { CostMethod, Key } from '../ledger/types.ts'
 
 /** What is left of one receipt under first in, first out; named by the place of that receipt in the order of costing. */
-export interface Layer extends Key { quantity: Quantity; value: Value }
+export interface Layer extends Key {
+  quantity: Quantity
+  value: Value
+}
 /** How much of which layer a movement took, and at what value. */
-export interface Draw extends Key { quantity: Quantity; value: Value }
+export interface Draw extends Key {
+  quantity: Quantity
+  value: Value
+}
 /** A unit cost as the exact pair it came from. */
-export interface UnitCost { readonly value: Value; readonly quantity: Quantity }
+export interface UnitCost {
+  readonly value: Value
+  readonly quantity: Quantity
+}
 
 /**
  * What costs alike: one item in the organisation or, by actual lot, one lot. Quantity lies in places, value in pools.
@@ -23,8 +32,16 @@ export interface PoolState {
   tainted: boolean
 }
 
-export const emptyPool = (method: CostMethod, standard: Value = 0n): PoolState =>
-  ({ method, quantity: 0n, value: 0n, layers: [], standard, lastOut: null, lastReceipt: null, tainted: false })
+export const emptyPool = (method: CostMethod, standard: Value = 0n): PoolState => ({
+  method,
+  quantity: 0n,
+  value: 0n,
+  layers: [],
+  standard,
+  lastOut: null,
+  lastReceipt: null,
+  tainted: false,
+})
 
 export const copyPool = (p: PoolState): PoolState => ({ ...p, layers: p.layers.map(l => ({ ...l })) })
 
@@ -36,7 +53,8 @@ export function unitCost(pool: PoolState): UnitCost | null {
 }
 
 /** `quantity` at a unit cost, rounded once. */
-export const atCost = (quantity: Quantity, unit: UnitCost): Value => divideHalfEven(quantity * unit.value, unit.quantity)
+export const atCost = (quantity: Quantity, unit: UnitCost): Value =>
+  divideHalfEven(quantity * unit.value, unit.quantity)
 
 /** Value of a pool under standard cost: value = round(quantity × standard), so that it is never negative and 0 at 0. */
 const standardValue = (quantity: Quantity, standard: Value): Value => divideHalfEven(quantity * standard, ONE)
@@ -64,7 +82,11 @@ function intoLayer(pool: PoolState, { costSeq, part }: Key, quantity: Quantity, 
   let i = pool.layers.length
   while (i > 0) {
     const l = pool.layers[i - 1]!
-    if (l.costSeq === costSeq && l.part === part) { l.quantity += quantity; l.value += value; return }
+    if (l.costSeq === costSeq && l.part === part) {
+      l.quantity += quantity
+      l.value += value
+      return
+    }
     if (l.costSeq < costSeq || (l.costSeq === costSeq && l.part < part)) break
     i--
   }
@@ -105,7 +127,10 @@ export function take(pool: PoolState, quantity: Quantity): { value: Value; draws
       value += v
       left -= x
       if (all) pool.layers.shift()
-      else { l.quantity -= x; l.value -= v }
+      else {
+        l.quantity -= x
+        l.value -= v
+      }
     }
   } else if (pool.method === 'standard') {
     value = pool.value - standardValue(pool.quantity - quantity, pool.standard)

@@ -11,9 +11,17 @@ export interface ReplayBooks {
   readonly poolFacts: (poolId: number) => Fact[]
   readonly eventFacts: (costSeq: number) => Fact[]
 }
-export interface Valued { readonly fact: Fact; readonly outcome: Outcome }
+export interface Valued {
+  readonly fact: Fact
+  readonly outcome: Outcome
+}
 export type Replay =
-  | { readonly ok: true; readonly valued: Valued[]; readonly pools: ReadonlyMap<number, PoolState>; readonly costing: Costing }
+  | {
+      readonly ok: true
+      readonly valued: Valued[]
+      readonly pools: ReadonlyMap<number, PoolState>
+      readonly costing: Costing
+    }
   | { readonly ok: false; readonly code: string; readonly fact: Fact; readonly missing: Quantity }
 
 /**
@@ -30,10 +38,14 @@ export function replay(books: ReplayBooks, pools: Iterable<number>): Replay {
   const now = new Map<string, Outcome>()
   const costing = new Costing({
     isPlace: books.isPlace,
-    eventFacts: costSeq => books.eventFacts(costSeq).sort(byCost).map(f => {
-      const o = now.get(`${f.poolId}:${factKey(f)}`)
-      return o ? { ...f, value: o.value } : f
-    }),
+    eventFacts: costSeq =>
+      books
+        .eventFacts(costSeq)
+        .sort(byCost)
+        .map(f => {
+          const o = now.get(`${f.poolId}:${factKey(f)}`)
+          return o ? { ...f, value: o.value } : f
+        }),
   })
   const queues = new Map<number, { facts: Fact[]; at: number }>()
   const join = (poolId: number) => {
@@ -42,7 +54,9 @@ export function replay(books: ReplayBooks, pools: Iterable<number>): Replay {
     const facts = books.poolFacts(poolId)
     queues.set(poolId, { facts, at: 0 })
     // What was issued from one pool of an item may come back into the one that took its place: they are replayed together.
-    for (const f of facts) if (f.kind === 'event_in' || f.kind === 'event_out') for (const o of books.eventFacts(f.costSeq)) if (o.itemId === f.itemId) join(o.poolId)
+    for (const f of facts)
+      if (f.kind === 'event_in' || f.kind === 'event_out')
+        for (const o of books.eventFacts(f.costSeq)) if (o.itemId === f.itemId) join(o.poolId)
   }
   for (const p of pools) join(p)
 
@@ -58,7 +72,8 @@ export function replay(books: ReplayBooks, pools: Iterable<number>): Replay {
     valued.push({ fact, outcome })
     if (fact.kind === 'event_out' || fact.kind === 'event_in') {
       now.set(`${fact.poolId}:${factKey(fact)}`, outcome)
-      if (fact.kind === 'event_out' && outcome.value !== fact.value) for (const f of books.eventFacts(fact.costSeq)) if (f.kind === 'event_in') join(f.poolId)
+      if (fact.kind === 'event_out' && outcome.value !== fact.value)
+        for (const f of books.eventFacts(fact.costSeq)) if (f.kind === 'event_in') join(f.poolId)
     }
   }
   return { ok: true, valued, pools: costing.pools, costing }

@@ -4,10 +4,21 @@ import type { PoolState } from '../cost/pool.ts'
 import type { AccountKind, CostMethod, ItemRule, Key, LotRule, Movement, SlipKind, Tally } from './types.ts'
 
 /** What lies in one place of one lot, and the latest minute anything happened to it. */
-export interface CellBalance { readonly quantity: Quantity; readonly lastEffectiveAt: number }
-export interface LotBalance { readonly lotId: number; readonly placeId: number; readonly quantity: Quantity }
+export interface CellBalance {
+  readonly quantity: Quantity
+  readonly lastEffectiveAt: number
+}
+export interface LotBalance {
+  readonly lotId: number
+  readonly placeId: number
+  readonly quantity: Quantity
+}
 /** A delivery as a whole: its charges, and the places of its lines in the order of costing. */
-export interface Delivery { readonly slipId: number; readonly charges: readonly Charge[]; readonly costSeqs: readonly number[] }
+export interface Delivery {
+  readonly slipId: number
+  readonly charges: readonly Charge[]
+  readonly costSeqs: readonly number[]
+}
 
 /**
  * What booking reads. The server answers from prepared statements, tests and the rebuilding from memory; booking itself
@@ -80,12 +91,24 @@ export interface CountLine {
 /** What a correction does to lines already booked. */
 export type Change =
   | { readonly type: 'reverse'; readonly lineId: string; readonly key: Key; readonly quantity?: Quantity }
-  | { readonly type: 'replace'; readonly lineId: string; readonly key: Key; readonly effectiveAt: number; readonly by: readonly DraftLine[] }
+  | {
+      readonly type: 'replace'
+      readonly lineId: string
+      readonly key: Key
+      readonly effectiveAt: number
+      readonly by: readonly DraftLine[]
+    }
   | { readonly type: 'price'; readonly lineId: string; readonly key: Key; readonly goods: Value }
   | { readonly type: 'invoice'; readonly lineId: string; readonly key: Key; readonly more: Value }
   | { readonly type: 'charges'; readonly lineId: string; readonly key: Key; readonly charges: readonly Charge[] }
   | { readonly type: 'reverse_tally'; readonly lineId: string; readonly tallyId: number; readonly again?: CountLine }
-  | { readonly type: 'standard'; readonly lineId: string; readonly itemId: number; readonly lotId: number; readonly cost: Value }
+  | {
+      readonly type: 'standard'
+      readonly lineId: string
+      readonly itemId: number
+      readonly lotId: number
+      readonly cost: Value
+    }
 
 /** A slip as it is handed in for booking. */
 export interface SlipDraft {

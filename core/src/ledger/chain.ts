@@ -21,11 +21,21 @@ export function canonical(value: unknown): string {
 }
 
 /** What is hashed for a slip: the hash before it, and its own canonical bytes. The hash function is handed in (SHA-256, hexadecimal). */
-export const chainHash = (previous: string, bytes: string, sha256: (text: string) => string): string => sha256(`${previous}\n${bytes}`)
+export const chainHash = (previous: string, bytes: string, sha256: (text: string) => string): string =>
+  sha256(`${previous}\n${bytes}`)
 
-export interface Link { readonly slip: number; readonly previous: string; readonly hash: string; readonly bytes: string }
+export interface Link {
+  readonly slip: number
+  readonly previous: string
+  readonly hash: string
+  readonly bytes: string
+}
 /** The first slip at which a chain (from `start` on) does not hold, and why; undefined where it holds to the end. */
-export function brokenLink(links: Iterable<Link>, sha256: (text: string) => string, start = CHAIN_START): { slip: number; why: 'previous' | 'hash' } | undefined {
+export function brokenLink(
+  links: Iterable<Link>,
+  sha256: (text: string) => string,
+  start = CHAIN_START,
+): { slip: number; why: 'previous' | 'hash' } | undefined {
   let previous = start
   for (const l of links) {
     if (l.previous !== previous) return { slip: l.slip, why: 'previous' }

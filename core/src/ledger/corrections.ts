@@ -13,13 +13,27 @@ import type { Work } from './work.ts'
 export function applyChanges(work: Work): void {
   const touched = new Set<number>()
   for (const change of work.slip.changes ?? []) {
-    if (change.type === 'standard') { setStandard(work, change); continue }
-    if (change.type === 'reverse_tally') { reverseTally(work, change); continue }
+    if (change.type === 'standard') {
+      setStandard(work, change)
+      continue
+    }
+    if (change.type === 'reverse_tally') {
+      reverseTally(work, change)
+      continue
+    }
     const fact = work.factAt(change.key)
-    if (!fact || fact.quantity === 0n) { work.refuse('nothing_to_correct', change.lineId, 'line', { costSeq: change.key.costSeq }); continue }
+    if (!fact || fact.quantity === 0n) {
+      work.refuse('nothing_to_correct', change.lineId, 'line', { costSeq: change.key.costSeq })
+      continue
+    }
     if (fact.kind === 'receipt' || fact.kind === 'direct') touched.add(fact.costSeq)
     // What stands in a pool that was changed over stays as it is, in quantity; what it cost may still be put right.
-    if ((change.type === 'reverse' || change.type === 'replace') && isChangedOver(work, fact)) { work.refuse('before_method_change', change.lineId, 'line', { since: work.books.item(fact.itemId)?.costedSince?.at ?? null }); continue }
+    if ((change.type === 'reverse' || change.type === 'replace') && isChangedOver(work, fact)) {
+      work.refuse('before_method_change', change.lineId, 'line', {
+        since: work.books.item(fact.itemId)?.costedSince?.at ?? null,
+      })
+      continue
+    }
     if (change.type === 'reverse') reverse(work, change, fact)
     else if (change.type === 'replace') replace(work, change, fact)
     else if (change.type === 'charges') newCharges(work, change, fact)
@@ -29,7 +43,8 @@ export function applyChanges(work: Work): void {
 }
 
 /** Whether the fact's pool is no longer the one of its item and lot; a change of method itself counts as such. */
-const isChangedOver = (work: Work, fact: Fact): boolean => work.eventFacts(fact.costSeq).some(f => work.books.poolOf(f.itemId, f.lotId) !== f.poolId)
+const isChangedOver = (work: Work, fact: Fact): boolean =>
+  work.eventFacts(fact.costSeq).some(f => work.books.poolOf(f.itemId, f.lotId) !== f.poolId)
 
 function reverse(work: Work, change: Extract<Change, { type: 'reverse' }>, fact: Fact): void {
   const { lineId } = change
@@ -56,9 +71,25 @@ function takeBack(work: Work, fact: Fact, lineId: string, quantity: bigint): voi
   const part = (x: bigint) => (whole ? x : share(x, quantity, fact.quantity))
   if (whole && fact.gap !== 0n) work.gap(fact, -fact.gap).lineId = lineId
   work.add({
-    kind: fact.kind, lineId, itemId: fact.itemId, lotId: fact.lotId, poolId: fact.poolId, from: fact.to, to: fact.from, quantity, value: part(fact.value),
-    costSeq: fact.costSeq, part: fact.part, ord: fact.ord, goods: fact.goods === null ? null : -part(fact.goods), charges: -part(fact.charges),
-    effectiveAt: Math.max(fact.effectiveAt, work.books.openFrom()), reverses: fact.head, tallyId: fact.tallyId, refCostSeq: fact.refCostSeq, refPart: fact.refPart,
+    kind: fact.kind,
+    lineId,
+    itemId: fact.itemId,
+    lotId: fact.lotId,
+    poolId: fact.poolId,
+    from: fact.to,
+    to: fact.from,
+    quantity,
+    value: part(fact.value),
+    costSeq: fact.costSeq,
+    part: fact.part,
+    ord: fact.ord,
+    goods: fact.goods === null ? null : -part(fact.goods),
+    charges: -part(fact.charges),
+    effectiveAt: Math.max(fact.effectiveAt, work.books.openFrom()),
+    reverses: fact.head,
+    tallyId: fact.tallyId,
+    refCostSeq: fact.refCostSeq,
+    refPart: fact.refPart,
     weight: fact.weight,
   })
 }
@@ -66,7 +97,8 @@ function takeBack(work: Work, fact: Fact, lineId: string, quantity: bigint): voi
 function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact: Fact): void {
   const { lineId } = change
   work.refusals.push(...judgeTime(work.books, work.context, change.effectiveAt, lineId))
-  if (fact.kind === 'event_in' || fact.kind === 'event_out' || fact.kind === 'close' || fact.kind === 'standard') return work.refuse('replace_whole', lineId, 'line', { kind: fact.kind })
+  if (fact.kind === 'event_in' || fact.kind === 'event_out' || fact.kind === 'close' || fact.kind === 'standard')
+    return work.refuse('replace_whole', lineId, 'line', { kind: fact.kind })
   if (change.by.length === 0) return work.refuse('nothing_instead', lineId, 'line')
   const back = work.books.broughtBack(fact)
   takeBack(work, fact, lineId, fact.quantity)
@@ -74,11 +106,24 @@ function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact:
   const taken = new Set(work.eventFacts(fact.costSeq).map(f => f.part))
   for (const [i, line] of change.by.entries()) {
     const kind = factKind(work.books.accountKind(line.from)!, work.books.accountKind(line.to)!)
-    const found = kind ? [...judgeLine(work.books, work.context, slipKindOf(kind, work, line), line), ...judgeSince(work.books, line.itemId, change.effectiveAt, lineId, fact.costSeq)] : []
-    if (!kind || found.length) { if (!kind) work.refuse('wrong_accounts', lineId, 'to'); work.refusals.push(...found); continue }
-    if (i === 0 && back > 0n && !carries(work, fact, line, kind, back)) work.refuse('brought_back', lineId, 'quantity', { free: formatDecimal(fact.quantity - back) })
+    const found = kind
+      ? [
+          ...judgeLine(work.books, work.context, slipKindOf(kind, work, line), line),
+          ...judgeSince(work.books, line.itemId, change.effectiveAt, lineId, fact.costSeq),
+        ]
+      : []
+    if (!kind || found.length) {
+      if (!kind) work.refuse('wrong_accounts', lineId, 'to')
+      work.refusals.push(...found)
+      continue
+    }
+    if (i === 0 && back > 0n && !carries(work, fact, line, kind, back))
+      work.refuse('brought_back', lineId, 'quantity', { free: formatDecimal(fact.quantity - back) })
     if (line.ref && line.ref.costSeq >= fact.costSeq) work.refuse('refers_to_later', lineId, 'ref')
-    if (i > 0) { while (taken.has(part)) part++; taken.add(part) }
+    if (i > 0) {
+      while (taken.has(part)) part++
+      taken.add(part)
+    }
     const made = work.addLine(line, kind, { costSeq: fact.costSeq, part, effectiveAt: change.effectiveAt })
     // An invoice follows the line it was for.
     if (i === 0 && fact.invoiced !== 0n) {
@@ -90,18 +135,30 @@ function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact:
 
 /** Whether a replacement can carry what was brought back of the line it replaces: same sort, pool and account, at least that much. */
 const carries = (work: Work, fact: Fact, line: DraftLine, kind: string, back: bigint): boolean =>
-  kind === fact.kind && work.books.poolOf(line.itemId, line.lotId) === fact.poolId && line.to === fact.to && line.quantity >= back
+  kind === fact.kind &&
+  work.books.poolOf(line.itemId, line.lotId) === fact.poolId &&
+  line.to === fact.to &&
+  line.quantity >= back
 
 /** The kind of slip whose rules a replacing line is judged by. */
 function slipKindOf(kind: string, work: Work, line: DraftLine) {
-  if (kind === 'receipt') return work.books.accountKind(line.from) === 'opening' ? 'opening' as const : 'receipt' as const
-  const of = { direct: 'receipt', return: 'supplier_return', move: 'move', back: 'bring_back', found: 'closing', close: 'closing' } as const
-  if (kind === 'out') return work.books.accountKind(line.to) === 'waste' ? 'waste' as const : 'issue' as const
+  if (kind === 'receipt')
+    return work.books.accountKind(line.from) === 'opening' ? ('opening' as const) : ('receipt' as const)
+  const of = {
+    direct: 'receipt',
+    return: 'supplier_return',
+    move: 'move',
+    back: 'bring_back',
+    found: 'closing',
+    close: 'closing',
+  } as const
+  if (kind === 'out') return work.books.accountKind(line.to) === 'waste' ? ('waste' as const) : ('issue' as const)
   return of[kind as keyof typeof of]
 }
 
 function reprice(work: Work, change: Extract<Change, { type: 'price' | 'invoice' }>, fact: Fact): void {
-  if (fact.kind !== 'receipt' && fact.kind !== 'direct' && fact.kind !== 'return') return work.refuse('has_no_price', change.lineId, 'price', { kind: fact.kind })
+  if (fact.kind !== 'receipt' && fact.kind !== 'direct' && fact.kind !== 'return')
+    return work.refuse('has_no_price', change.lineId, 'price', { kind: fact.kind })
   const more = change.type === 'price' ? change.goods - (fact.goods ?? 0n) : change.more
   const after = (fact.goods ?? 0n) + more
   if (after < 0n) return work.refuse('price_out_of_range', change.lineId, 'price', { given: formatDecimal(after) })
@@ -124,10 +181,23 @@ function spreadAnew(work: Work, touched: ReadonlySet<number>): void {
     done.add(delivery.slipId)
     const charges = work.charges.find(c => c.slipId === delivery.slipId)?.charges ?? delivery.charges
     if (!charges.length) continue
-    const facts = delivery.costSeqs.flatMap(c => work.eventFacts(c)).filter(f => f.quantity > 0n && (f.kind === 'receipt' || f.kind === 'direct'))
+    const facts = delivery.costSeqs
+      .flatMap(c => work.eventFacts(c))
+      .filter(f => f.quantity > 0n && (f.kind === 'receipt' || f.kind === 'direct'))
     if (!facts.length) continue
-    const spread = spreadCharges(facts.map(f => ({ goods: f.goods, quantity: f.quantity, unit: work.books.item(f.itemId)!.unit, weight: massOf(work, f) })), charges)
-    if (!spread.ok) { work.refuse(spread.code, null, 'charges', { basis: spread.basis }); continue }
+    const spread = spreadCharges(
+      facts.map(f => ({
+        goods: f.goods,
+        quantity: f.quantity,
+        unit: work.books.item(f.itemId)!.unit,
+        weight: massOf(work, f),
+      })),
+      charges,
+    )
+    if (!spread.ok) {
+      work.refuse(spread.code, null, 'charges', { basis: spread.basis })
+      continue
+    }
     for (const [i, f] of facts.entries()) {
       const more = spread.shares[i]! - f.charges
       if (more !== 0n) work.revalue(f, 0n, { charges: more, lineId: work.slip.changes![0]!.lineId })
@@ -143,10 +213,17 @@ const massOf = (work: Work, f: Fact): bigint | null => {
 function reverseTally(work: Work, change: Extract<Change, { type: 'reverse_tally' }>): void {
   const tally = work.books.tally(change.tallyId)
   if (!tally || tally.reversed) return work.refuse('nothing_to_correct', change.lineId, 'line')
-  if (work.books.movementsAt(tally.costSeq).some(m => m.poolId !== work.books.poolOf(m.itemId, m.lotId))) return work.refuse('before_method_change', change.lineId, 'line', { since: work.books.item(tally.itemId)?.costedSince?.at ?? null })
-  const found = work.poolFacts(work.books.poolOf(tally.itemId, tally.lotId)).filter(f => f.kind === 'found' && f.tallyId === tally.id && f.quantity > 0n)
+  if (work.books.movementsAt(tally.costSeq).some(m => m.poolId !== work.books.poolOf(m.itemId, m.lotId)))
+    return work.refuse('before_method_change', change.lineId, 'line', {
+      since: work.books.item(tally.itemId)?.costedSince?.at ?? null,
+    })
+  const found = work
+    .poolFacts(work.books.poolOf(tally.itemId, tally.lotId))
+    .filter(f => f.kind === 'found' && f.tallyId === tally.id && f.quantity > 0n)
   if (found.length) return work.refuse('found_again', change.lineId, 'line', { slipId: found[0]!.slipId })
-  const closed = work.poolFacts(work.books.poolOf(tally.itemId, tally.lotId)).find(f => f.kind === 'close' && f.tallyId === tally.id && f.quantity > 0n)
+  const closed = work
+    .poolFacts(work.books.poolOf(tally.itemId, tally.lotId))
+    .find(f => f.kind === 'close' && f.tallyId === tally.id && f.quantity > 0n)
   if (closed && !change.again) return work.refuse('already_closed', change.lineId, 'line', { slipId: closed.slipId })
   work.reversedTallies.add(tally.id)
   if (change.again) work.tallies.push(tallyOf(change.again, tally))
@@ -154,14 +231,31 @@ function reverseTally(work: Work, change: Extract<Change, { type: 'reverse_tally
 
 /** A tally as it is kept; a replacing one stands where the replaced one stood in the order of costing. */
 export const tallyOf = (line: import('./books.ts').CountLine, key: { costSeq: number; part: number }) => ({
-  id: line.tallyId, costSeq: key.costSeq, part: key.part, itemId: line.itemId, lotId: line.lotId, placeId: line.placeId, countedAt: line.countedAt, counted: line.counted,
-  differenceAccount: line.differenceAccount, reversed: false,
+  id: line.tallyId,
+  costSeq: key.costSeq,
+  part: key.part,
+  itemId: line.itemId,
+  lotId: line.lotId,
+  placeId: line.placeId,
+  countedAt: line.countedAt,
+  counted: line.counted,
+  differenceAccount: line.differenceAccount,
+  reversed: false,
 })
 
 function setStandard(work: Work, change: Extract<Change, { type: 'standard' }>): void {
-  if (change.cost < 0n) return work.refuse('price_out_of_range', change.lineId, 'price', { given: formatDecimal(change.cost) })
+  if (change.cost < 0n)
+    return work.refuse('price_out_of_range', change.lineId, 'price', { given: formatDecimal(change.cost) })
   work.add({
-    kind: 'standard', lineId: change.lineId, itemId: change.itemId, lotId: change.lotId, poolId: work.books.poolOf(change.itemId, change.lotId),
-    from: work.context.priceDifferenceAccount, to: work.context.stockAccount, quantity: 0n, goods: change.cost, open: true,
+    kind: 'standard',
+    lineId: change.lineId,
+    itemId: change.itemId,
+    lotId: change.lotId,
+    poolId: work.books.poolOf(change.itemId, change.lotId),
+    from: work.context.priceDifferenceAccount,
+    to: work.context.stockAccount,
+    quantity: 0n,
+    goods: change.cost,
+    open: true,
   })
 }

@@ -51,7 +51,9 @@ type Ordered = Pick<Fact, 'costSeq' | 'ord' | 'part' | 'tallyId'>
  * difference, or where it was closed).
  */
 export const factKey = (m: Pick<Movement, 'costSeq' | 'part' | 'ord' | 'kind' | 'tallyId' | 'from' | 'to'>): string =>
-  m.kind !== 'difference' ? `${m.costSeq}.${m.part}` : `${m.costSeq}.${m.part}t${m.tallyId}${m.ord === 0 ? '' : `@${m.ord < 0 ? m.from : m.to}`}`
+  m.kind !== 'difference'
+    ? `${m.costSeq}.${m.part}`
+    : `${m.costSeq}.${m.part}t${m.tallyId}${m.ord === 0 ? '' : `@${m.ord < 0 ? m.from : m.to}`}`
 
 /**
  * Folds movements (in the order they were written) into facts, in the order of costing. `isPriceDifference` tells
@@ -82,9 +84,29 @@ export function foldFacts(movements: Iterable<Movement>, isPriceDifference: (acc
 
 function factOf(m: Movement): Fact {
   return {
-    costSeq: m.costSeq, part: m.part, ord: m.ord, tallyId: m.tallyId, kind: m.kind, itemId: m.itemId, lotId: m.lotId, poolId: m.poolId, from: m.from, to: m.to,
-    quantity: m.quantity, value: m.value, gap: 0n, goods: m.goods, charges: m.charges, invoiced: 0n, refCostSeq: m.refCostSeq, refPart: m.refPart, weight: m.weight,
-    effectiveAt: m.effectiveAt, slipId: m.slipId, lineId: m.lineId, head: m.seq,
+    costSeq: m.costSeq,
+    part: m.part,
+    ord: m.ord,
+    tallyId: m.tallyId,
+    kind: m.kind,
+    itemId: m.itemId,
+    lotId: m.lotId,
+    poolId: m.poolId,
+    from: m.from,
+    to: m.to,
+    quantity: m.quantity,
+    value: m.value,
+    gap: 0n,
+    goods: m.goods,
+    charges: m.charges,
+    invoiced: 0n,
+    refCostSeq: m.refCostSeq,
+    refPart: m.refPart,
+    weight: m.weight,
+    effectiveAt: m.effectiveAt,
+    slipId: m.slipId,
+    lineId: m.lineId,
+    head: m.seq,
   }
 }
 
@@ -95,8 +117,12 @@ function net(fact: Fact, m: Movement): Fact {
   const value = fact.value + sign * m.value
   const turned = quantity < 0n
   return {
-    ...fact, ord: turned ? m.ord : fact.ord, quantity: turned ? -quantity : quantity, value: turned ? -value : value,
-    from: turned ? fact.to : fact.from, to: turned ? fact.from : fact.to,
+    ...fact,
+    ord: turned ? m.ord : fact.ord,
+    quantity: turned ? -quantity : quantity,
+    value: turned ? -value : value,
+    from: turned ? fact.to : fact.from,
+    to: turned ? fact.from : fact.to,
     goods: m.goods === null ? fact.goods : (fact.goods ?? 0n) + m.goods,
     charges: fact.charges + m.charges,
     head: m.reverses === null ? m.seq : fact.head,

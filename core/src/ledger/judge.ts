@@ -7,18 +7,34 @@ import { refuse, type AccountKind, type FactKind, type Refusal, type SlipKind } 
 /** Which account kinds a slip of each kind runs between: [from, to]. */
 const SHAPES: Partial<Record<SlipKind, readonly (readonly [AccountKind, AccountKind])[]>> = {
   opening: [['opening', 'place']],
-  receipt: [['supplier', 'place'], ['supplier', 'used']],
+  receipt: [
+    ['supplier', 'place'],
+    ['supplier', 'used'],
+  ],
   issue: [['place', 'used']],
   bring_back: [['used', 'place']],
   move: [['place', 'place']],
   dispatch: [['place', 'place']],
   arrival: [['place', 'place']],
   waste: [['place', 'waste']],
-  relabel: [['place', 'relabel'], ['relabel', 'place']],
-  method_change: [['place', 'relabel'], ['relabel', 'place']],
-  make: [['place', 'made'], ['made', 'place']],
+  relabel: [
+    ['place', 'relabel'],
+    ['relabel', 'place'],
+  ],
+  method_change: [
+    ['place', 'relabel'],
+    ['relabel', 'place'],
+  ],
+  make: [
+    ['place', 'made'],
+    ['made', 'place'],
+  ],
   supplier_return: [['place', 'supplier']],
-  closing: [['difference', 'place'], ['difference', 'loss'], ['gain', 'difference']],
+  closing: [
+    ['difference', 'place'],
+    ['difference', 'loss'],
+    ['gain', 'difference'],
+  ],
 }
 
 /** How a line between such accounts is valued; undefined where no slip has such a line. */
@@ -54,17 +70,28 @@ export function judgeLine(books: Books, context: BookContext, kind: SlipKind, li
   const to = books.accountKind(line.to)
   if (!from || !to) return [refuse('unknown_account', lineId, from ? 'to' : 'from')]
   if (line.from === line.to) return [refuse('same_place', lineId, 'to')]
-  if (!(SHAPES[kind] ?? []).some(([f, t]) => f === from && t === to)) return [refuse('wrong_accounts', lineId, 'to', { kind, from, to })]
+  if (!(SHAPES[kind] ?? []).some(([f, t]) => f === from && t === to))
+    return [refuse('wrong_accounts', lineId, 'to', { kind, from, to })]
 
   const found: Refusal[] = []
   const closes = factKind(from, to) === 'close'
-  if (line.quantity <= 0n && !(closes && line.quantity === 0n)) found.push(refuse('not_positive', lineId, 'quantity', { given: formatDecimal(line.quantity) }))
-  else if (line.quantity > MOST) found.push(refuse('too_large', lineId, 'quantity', { given: formatDecimal(line.quantity), most: formatDecimal(MOST) }))
-  else if (!fits(line.quantity, item.decimals)) found.push(refuse('too_many_decimals', lineId, 'quantity', { given: formatDecimal(line.quantity), decimals: item.decimals }))
+  if (line.quantity <= 0n && !(closes && line.quantity === 0n))
+    found.push(refuse('not_positive', lineId, 'quantity', { given: formatDecimal(line.quantity) }))
+  else if (line.quantity > MOST)
+    found.push(
+      refuse('too_large', lineId, 'quantity', { given: formatDecimal(line.quantity), most: formatDecimal(MOST) }),
+    )
+  else if (!fits(line.quantity, item.decimals))
+    found.push(
+      refuse('too_many_decimals', lineId, 'quantity', { given: formatDecimal(line.quantity), decimals: item.decimals }),
+    )
   if (item.kept === 'charge') found.push(refuse('not_stocked', lineId, 'item'))
-  if (item.kept === 'bought_for' && (from === 'place' || to === 'place')) found.push(refuse('bought_for_someone', lineId, 'to'))
-  if (line.goods !== undefined && line.goods !== null && (line.goods < 0n || line.goods > MOST)) found.push(refuse('price_out_of_range', lineId, 'price', { given: formatDecimal(line.goods) }))
-  if (kind === 'supplier_return' && (line.goods === undefined || line.goods === null)) found.push(refuse('credit_needed', lineId, 'price'))
+  if (item.kept === 'bought_for' && (from === 'place' || to === 'place'))
+    found.push(refuse('bought_for_someone', lineId, 'to'))
+  if (line.goods !== undefined && line.goods !== null && (line.goods < 0n || line.goods > MOST))
+    found.push(refuse('price_out_of_range', lineId, 'price', { given: formatDecimal(line.goods) }))
+  if (kind === 'supplier_return' && (line.goods === undefined || line.goods === null))
+    found.push(refuse('credit_needed', lineId, 'price'))
   return [...found, ...judgeLot(books, context, kind, line)]
 }
 
@@ -74,12 +101,16 @@ function judgeLot(books: Books, context: BookContext, kind: SlipKind, line: Draf
   const item = books.item(line.itemId)!
   const lot = books.lot(line.lotId)
   if (!lot || lot.itemId !== line.itemId) return [refuse('lot_of_another_item', lineId, 'lot')]
-  if (item.identifiedBy === 'quantity' && lot.code !== null && line.quantity > 0n && !fromPlace(books, line)) return [refuse('item_without_lots', lineId, 'lot', { lot: lot.code })]
-  if (item.identifiedBy !== 'quantity' && lot.code === null && !fromPlace(books, line)) return [refuse('lot_needed', lineId, 'lot', { identifiedBy: item.identifiedBy })]
-  if (item.identifiedBy === 'lot_expiry' && lot.expiry === null && !fromPlace(books, line)) return [refuse('expiry_needed', lineId, 'expiry')]
+  if (item.identifiedBy === 'quantity' && lot.code !== null && line.quantity > 0n && !fromPlace(books, line))
+    return [refuse('item_without_lots', lineId, 'lot', { lot: lot.code })]
+  if (item.identifiedBy !== 'quantity' && lot.code === null && !fromPlace(books, line))
+    return [refuse('lot_needed', lineId, 'lot', { identifiedBy: item.identifiedBy })]
+  if (item.identifiedBy === 'lot_expiry' && lot.expiry === null && !fromPlace(books, line))
+    return [refuse('expiry_needed', lineId, 'expiry')]
   if (NEEDS_USABLE.has(kind) && fromPlace(books, line) && !line.override) {
     const state = lotState(lot, context.today)
-    if (state !== 'usable') return [refuse('lot_not_usable', lineId, 'lot', { lot: lot.code, state, expiry: lot.expiry })]
+    if (state !== 'usable')
+      return [refuse('lot_not_usable', lineId, 'lot', { lot: lot.code, state, expiry: lot.expiry })]
   }
   if (item.identifiedBy === 'serial') return judgeSerial(books, line, lot.code)
   return []
@@ -100,22 +131,28 @@ export const SKEW = 120_000
 export function judgeTime(books: Books, context: BookContext, at: number, lineId: string | null = null): Refusal[] {
   if (!Number.isSafeInteger(at)) return [refuse('not_a_time', lineId, 'effectiveAt')]
   if (at > context.now + SKEW) return [refuse('in_the_future', lineId, 'effectiveAt', { given: at, now: context.now })]
-  if (at < books.openFrom()) return [refuse('month_closed', lineId, 'effectiveAt', { given: at, openFrom: books.openFrom() })]
+  if (at < books.openFrom())
+    return [refuse('month_closed', lineId, 'effectiveAt', { given: at, openFrom: books.openFrom() })]
   return []
 }
 
 /** Before an item's cost method was changed no quantity of it is touched any more; values are. `costSeq`: where the line stands, if not at the end. */
 export function judgeSince(books: Books, itemId: number, at: number, lineId: string, costSeq = Infinity): Refusal[] {
   const since = books.item(itemId)?.costedSince
-  return since && (at < since.at || costSeq < since.costSeq) ? [refuse('before_method_change', lineId, 'effectiveAt', { given: at, since: since.at })] : []
+  return since && (at < since.at || costSeq < since.costSeq)
+    ? [refuse('before_method_change', lineId, 'effectiveAt', { given: at, since: since.at })]
+    : []
 }
 
 /** Two lines of one slip may not receive the same serial number. */
 export function judgeTwice(books: Books, slip: SlipDraft): Refusal[] {
   const seen = new Set<number>()
-  return slip.lines.filter(l => books.item(l.itemId)?.identifiedBy === 'serial').flatMap(l => {
-    if (seen.has(l.lotId) && !l.event) return [refuse('serial_twice', l.lineId, 'lot', { serial: books.lot(l.lotId)?.code })]
-    seen.add(l.lotId)
-    return []
-  })
+  return slip.lines
+    .filter(l => books.item(l.itemId)?.identifiedBy === 'serial')
+    .flatMap(l => {
+      if (seen.has(l.lotId) && !l.event)
+        return [refuse('serial_twice', l.lineId, 'lot', { serial: books.lot(l.lotId)?.code })]
+      seen.add(l.lotId)
+      return []
+    })
 }

@@ -60,48 +60,94 @@ export class MemoryBooks implements Books {
       push(this.#byCell, key, m)
       if (m.quantity === 0n) continue
       const b = this.#balances.get(key) ?? { quantity: 0n, lastEffectiveAt: -Infinity }
-      this.#balances.set(key, { quantity: b.quantity + deltaIn(m, place), lastEffectiveAt: Math.max(b.lastEffectiveAt, m.effectiveAt) })
+      this.#balances.set(key, {
+        quantity: b.quantity + deltaIn(m, place),
+        lastEffectiveAt: Math.max(b.lastEffectiveAt, m.effectiveAt),
+      })
     }
   }
 
-  nextSeq(): number { return this.#nextSeq }
-  accountKind(id: number): AccountKind | undefined { return this.#accounts.get(id) }
-  item(id: number): ItemRule | undefined { return this.#items.get(id) }
-  lot(id: number): LotRule | undefined { return this.#lots.get(id) }
-  poolOf(itemId: number, lotId: number): number { return this.#standing.poolOf(itemId, lotId) }
-  pool(poolId: number): PoolState { return copyPool(this.#pools.get(poolId) ?? this.poolStart(poolId)) }
+  nextSeq(): number {
+    return this.#nextSeq
+  }
+  accountKind(id: number): AccountKind | undefined {
+    return this.#accounts.get(id)
+  }
+  item(id: number): ItemRule | undefined {
+    return this.#items.get(id)
+  }
+  lot(id: number): LotRule | undefined {
+    return this.#lots.get(id)
+  }
+  poolOf(itemId: number, lotId: number): number {
+    return this.#standing.poolOf(itemId, lotId)
+  }
+  pool(poolId: number): PoolState {
+    return copyPool(this.#pools.get(poolId) ?? this.poolStart(poolId))
+  }
   poolStart(poolId: number): PoolState {
     const p = this.#standing.pools.find(x => x.id === poolId)
     return emptyPool(p?.method ?? 'average', p?.standard ?? 0n)
   }
-  poolMovements(poolId: number): Movement[] { return this.#byPool.get(poolId) ?? [] }
-  movementsAt(costSeq: number): Movement[] { return this.#byCost.get(costSeq) ?? [] }
-  balance(itemId: number, lotId: number, placeId: number): CellBalance { return this.#balances.get(cellKey(itemId, lotId, placeId)) ?? { quantity: 0n, lastEffectiveAt: -Infinity } }
-  cellMovements(itemId: number, lotId: number, placeId: number): Movement[] { return this.#byCell.get(cellKey(itemId, lotId, placeId)) ?? [] }
+  poolMovements(poolId: number): Movement[] {
+    return this.#byPool.get(poolId) ?? []
+  }
+  movementsAt(costSeq: number): Movement[] {
+    return this.#byCost.get(costSeq) ?? []
+  }
+  balance(itemId: number, lotId: number, placeId: number): CellBalance {
+    return this.#balances.get(cellKey(itemId, lotId, placeId)) ?? { quantity: 0n, lastEffectiveAt: -Infinity }
+  }
+  cellMovements(itemId: number, lotId: number, placeId: number): Movement[] {
+    return this.#byCell.get(cellKey(itemId, lotId, placeId)) ?? []
+  }
   lotBalances(itemId: number): LotBalance[] {
     return [...this.#balances].flatMap(([key, b]) => {
       const [item, lotId, placeId] = key.split('.').map(Number)
       return item === itemId ? [{ lotId: lotId!, placeId: placeId!, quantity: b.quantity }] : []
     })
   }
-  tallies(itemId: number, lotId: number, placeId: number): Tally[] { return [...this.#tallies.values()].filter(t => t.itemId === itemId && t.lotId === lotId && t.placeId === placeId) }
-  hasTallyFrom(itemId: number, lotId: number, placeId: number, instant: number): boolean { return this.tallies(itemId, lotId, placeId).some(t => t.countedAt >= instant && !t.reversed) }
-  tally(id: number): Tally | undefined { return this.#tallies.get(id) }
-  allTallies(): Tally[] { return [...this.#tallies.values()] }
-  closingMovements(tallyId: number): Movement[] { return this.movements.filter(m => m.kind === 'close' && m.tallyId === tallyId) }
+  tallies(itemId: number, lotId: number, placeId: number): Tally[] {
+    return [...this.#tallies.values()].filter(t => t.itemId === itemId && t.lotId === lotId && t.placeId === placeId)
+  }
+  hasTallyFrom(itemId: number, lotId: number, placeId: number, instant: number): boolean {
+    return this.tallies(itemId, lotId, placeId).some(t => t.countedAt >= instant && !t.reversed)
+  }
+  tally(id: number): Tally | undefined {
+    return this.#tallies.get(id)
+  }
+  allTallies(): Tally[] {
+    return [...this.#tallies.values()]
+  }
+  closingMovements(tallyId: number): Movement[] {
+    return this.movements.filter(m => m.kind === 'close' && m.tallyId === tallyId)
+  }
   broughtBack(key: Key): bigint {
-    return foldFacts(this.movements.filter(m => m.kind === 'back' && m.revalues === null && m.refCostSeq === key.costSeq && m.refPart === key.part), () => false).reduce((sum, f) => sum + f.quantity, 0n)
+    return foldFacts(
+      this.movements.filter(
+        m => m.kind === 'back' && m.revalues === null && m.refCostSeq === key.costSeq && m.refPart === key.part,
+      ),
+      () => false,
+    ).reduce((sum, f) => sum + f.quantity, 0n)
   }
   delivery(costSeq: number): Delivery | undefined {
     const first = this.movementsAt(costSeq)[0]
     const charges = first && this.charges.get(first.slipId)
     if (!first || !charges) return undefined
-    const costSeqs = [...new Set(this.movements.filter(m => m.slipId === first.slipId && m.costSeq === m.seq).map(m => m.costSeq))]
+    const costSeqs = [
+      ...new Set(this.movements.filter(m => m.slipId === first.slipId && m.costSeq === m.seq).map(m => m.costSeq)),
+    ]
     return { slipId: first.slipId, charges, costSeqs }
   }
-  openFrom(): number { return this.closedUntil }
-  accountsOf(kind: AccountKind): number[] { return this.#standing.accounts.filter(a => a.kind === kind).map(a => a.id) }
-  get priceDifferenceAccount(): number { return this.#standing.priceDifferenceAccount }
+  openFrom(): number {
+    return this.closedUntil
+  }
+  accountsOf(kind: AccountKind): number[] {
+    return this.#standing.accounts.filter(a => a.kind === kind).map(a => a.id)
+  }
+  get priceDifferenceAccount(): number {
+    return this.#standing.priceDifferenceAccount
+  }
 }
 
 const cellKey = (itemId: number, lotId: number, placeId: number): string => `${itemId}.${lotId}.${placeId}`

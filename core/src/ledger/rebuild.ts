@@ -11,13 +11,21 @@ export interface RebuildContext {
   readonly poolStart: (poolId: number) => PoolState
 }
 /** Something that does not agree with the movements. */
-export interface Fault { readonly check: string; readonly where: string; readonly kept: string; readonly right: string }
+export interface Fault {
+  readonly check: string
+  readonly where: string
+  readonly kept: string
+  readonly right: string
+}
 
 /**
  * Works everything out anew from the movements alone: each (item, lot, place), each pool, and whether every line carries
  * the value that the facts before it give it. `movements` in the order they were written.
  */
-export function rebuild(movements: readonly Movement[], context: RebuildContext): { balances: Map<string, Quantity>; pools: Map<number, PoolState>; faults: Fault[] } {
+export function rebuild(
+  movements: readonly Movement[],
+  context: RebuildContext,
+): { balances: Map<string, Quantity>; pools: Map<number, PoolState>; faults: Fault[] } {
   const balances = new Map<string, Quantity>()
   const perPool = new Map<number, Movement[]>()
   for (const m of movements) {
@@ -25,7 +33,10 @@ export function rebuild(movements: readonly Movement[], context: RebuildContext)
     if (list) list.push(m)
     else perPool.set(m.poolId, [m])
     if (m.quantity === 0n) continue
-    for (const [place, sign] of [[m.from, -1n], [m.to, 1n]] as const) {
+    for (const [place, sign] of [
+      [m.from, -1n],
+      [m.to, 1n],
+    ] as const) {
       if (!context.isPlace(place)) continue
       const key = `${m.itemId}.${m.lotId}.${place}`
       balances.set(key, (balances.get(key) ?? 0n) + sign * m.quantity)
@@ -34,20 +45,49 @@ export function rebuild(movements: readonly Movement[], context: RebuildContext)
   const facts = new Map<number, Fact[]>()
   for (const [pool, list] of perPool) facts.set(pool, foldFacts(list, context.isPriceDifference))
   const events = new Map<number, Fact[]>()
-  for (const list of facts.values()) for (const f of list) {
-    if (f.kind !== 'event_in' && f.kind !== 'event_out') continue
-    const at = events.get(f.costSeq)
-    if (at) at.push(f)
-    else events.set(f.costSeq, [f])
-  }
+  for (const list of facts.values())
+    for (const f of list) {
+      if (f.kind !== 'event_in' && f.kind !== 'event_out') continue
+      const at = events.get(f.costSeq)
+      if (at) at.push(f)
+      else events.set(f.costSeq, [f])
+    }
   const faults: Fault[] = []
   const pools = new Map<number, PoolState>()
   for (const group of connected(facts, events)) {
-    const result = replay({ isPlace: context.isPlace, poolStart: context.poolStart, poolFacts: id => facts.get(id)!.sort(byCost), eventFacts: c => [...(events.get(c) ?? [])] }, group)
-    if (!result.ok) { faults.push({ check: 'costs', where: `movement ${result.fact.head}`, kept: String(result.fact.quantity), right: `${result.missing} less` }); continue }
+    const result = replay(
+      {
+        isPlace: context.isPlace,
+        poolStart: context.poolStart,
+        poolFacts: id => facts.get(id)!.sort(byCost),
+        eventFacts: c => [...(events.get(c) ?? [])],
+      },
+      group,
+    )
+    if (!result.ok) {
+      faults.push({
+        check: 'costs',
+        where: `movement ${result.fact.head}`,
+        kept: String(result.fact.quantity),
+        right: `${result.missing} less`,
+      })
+      continue
+    }
     for (const { fact, outcome } of result.valued) {
-      if (outcome.value !== fact.value) faults.push({ check: 'costs', where: `movement ${fact.head}`, kept: String(fact.value), right: String(outcome.value) })
-      if (outcome.gap !== fact.gap) faults.push({ check: 'costs', where: `price difference of movement ${fact.head}`, kept: String(fact.gap), right: String(outcome.gap) })
+      if (outcome.value !== fact.value)
+        faults.push({
+          check: 'costs',
+          where: `movement ${fact.head}`,
+          kept: String(fact.value),
+          right: String(outcome.value),
+        })
+      if (outcome.gap !== fact.gap)
+        faults.push({
+          check: 'costs',
+          where: `price difference of movement ${fact.head}`,
+          kept: String(fact.gap),
+          right: String(outcome.gap),
+        })
     }
     for (const [id, p] of result.pools) pools.set(id, p)
   }
@@ -63,19 +103,28 @@ function connected(facts: ReadonlyMap<number, Fact[]>, events: ReadonlyMap<numbe
     for (const f of list) {
       const other = group.get(f.poolId)!
       if (other === first) continue
-      for (const id of other) { first.add(id); group.set(id, first) }
+      for (const id of other) {
+        first.add(id)
+        group.set(id, first)
+      }
     }
   }
   return new Set(group.values())
 }
 
 /** Net value and quantity of every account: over all accounts both are zero for each item (conservation). */
-export function balancesByAccount(movements: Iterable<Movement>): Map<string, { itemId: number; account: number; quantity: Quantity; value: Value }> {
+export function balancesByAccount(
+  movements: Iterable<Movement>,
+): Map<string, { itemId: number; account: number; quantity: Quantity; value: Value }> {
   const out = new Map<string, { itemId: number; account: number; quantity: Quantity; value: Value }>()
-  for (const m of movements) for (const [account, sign] of [[m.from, -1n], [m.to, 1n]] as const) {
-    const key = `${m.itemId}.${account}`
-    const b = out.get(key) ?? { itemId: m.itemId, account, quantity: 0n, value: 0n }
-    out.set(key, { ...b, quantity: b.quantity + sign * m.quantity, value: b.value + sign * m.value })
-  }
+  for (const m of movements)
+    for (const [account, sign] of [
+      [m.from, -1n],
+      [m.to, 1n],
+    ] as const) {
+      const key = `${m.itemId}.${account}`
+      const b = out.get(key) ?? { itemId: m.itemId, account, quantity: 0n, value: 0n }
+      out.set(key, { ...b, quantity: b.quantity + sign * m.quantity, value: b.value + sign * m.value })
+    }
   return out
 }

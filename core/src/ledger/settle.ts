@@ -14,7 +14,12 @@ export function settleTallies(work: Work): void {
   for (const tallyId of shaken) settleClosing(work, tallyId)
 }
 
-interface Cell { readonly itemId: number; readonly lotId: number; readonly placeId: number; readonly lineId: string }
+interface Cell {
+  readonly itemId: number
+  readonly lotId: number
+  readonly placeId: number
+  readonly lineId: string
+}
 
 /** Every (item, lot, place) whose tallies this slip may touch. */
 function cellsToSettle(work: Work): Cell[] {
@@ -26,30 +31,45 @@ function cellsToSettle(work: Work): Cell[] {
   for (const t of work.tallies) add(t.itemId, t.lotId, t.placeId, lineOf(work, t))
   for (const id of work.reversedTallies) {
     const t = work.books.tally(id)!
-    add(t.itemId, t.lotId, t.placeId, work.slip.changes!.find(c => c.type === 'reverse_tally' && c.tallyId === id)!.lineId)
+    add(
+      t.itemId,
+      t.lotId,
+      t.placeId,
+      work.slip.changes!.find(c => c.type === 'reverse_tally' && c.tallyId === id)!.lineId,
+    )
   }
   for (const m of work.pending) {
     if (m.quantity === 0n) continue
     // The original minute decides which tallies a reversal touches, even where it is dated later because a month is closed.
-    const at = m.reverses === null ? m.effectiveAt : Math.min(m.effectiveAt, work.factAt(m)?.effectiveAt ?? m.effectiveAt)
+    const at =
+      m.reverses === null ? m.effectiveAt : Math.min(m.effectiveAt, work.factAt(m)?.effectiveAt ?? m.effectiveAt)
     for (const placeId of [m.from, m.to]) {
-      if (work.isPlace(placeId) && work.books.hasTallyFrom(m.itemId, m.lotId, placeId, at)) add(m.itemId, m.lotId, placeId, m.lineId)
+      if (work.isPlace(placeId) && work.books.hasTallyFrom(m.itemId, m.lotId, placeId, at))
+        add(m.itemId, m.lotId, placeId, m.lineId)
     }
   }
   return [...cells.values()]
 }
 
 const lineOf = (work: Work, t: Tally): string =>
-  work.slip.counts?.find(c => c.tallyId === t.id)?.lineId ?? work.slip.changes?.find(c => c.type === 'reverse_tally' && c.again?.tallyId === t.id)?.lineId ?? ''
+  work.slip.counts?.find(c => c.tallyId === t.id)?.lineId ??
+  work.slip.changes?.find(c => c.type === 'reverse_tally' && c.again?.tallyId === t.id)?.lineId ??
+  ''
 
 function settleCell(work: Work, cell: Cell, shaken: Set<number>): void {
   const { itemId, lotId, placeId } = cell
   const facts = work.cellFacts(itemId, lotId, placeId)
-  const live: Tally[] = [...work.books.tallies(itemId, lotId, placeId), ...work.tallies.filter(t => t.itemId === itemId && t.lotId === lotId && t.placeId === placeId)]
-    .filter(t => !t.reversed && !work.reversedTallies.has(t.id))
-  const lines = facts.filter(f => f.kind !== 'difference' && f.quantity > 0n)
+  const live: Tally[] = [
+    ...work.books.tallies(itemId, lotId, placeId),
+    ...work.tallies.filter(t => t.itemId === itemId && t.lotId === lotId && t.placeId === placeId),
+  ].filter(t => !t.reversed && !work.reversedTallies.has(t.id))
+  const lines = facts
+    .filter(f => f.kind !== 'difference' && f.quantity > 0n)
     .map(f => ({ costSeq: f.costSeq, part: f.part, effectiveAt: f.effectiveAt, delta: inPlace(f, placeId) }))
-  const must = deriveDifferences(lines, live.map(t => cellTally(work, t)))
+  const must = deriveDifferences(
+    lines,
+    live.map(t => cellTally(work, t)),
+  )
   const is = new Map(facts.filter(f => f.kind === 'difference').map(f => [nameOf(f, placeId), f]))
   for (const d of must) {
     const name = `${d.costSeq}.${d.part}t${d.tallyId}${d.own ? '' : `@${d.account}`}`
@@ -61,38 +81,81 @@ function settleCell(work: Work, cell: Cell, shaken: Set<number>): void {
   for (const f of is.values()) {
     // What a tally found as expected is taken back too, though nothing moves by it: the pair stays visible, and a slip has something in the ledger.
     if (f.quantity === 0n && !(f.ord === 0 && work.reversedTallies.has(f.tallyId!))) continue
-    addDifference(work, cell, { tallyId: f.tallyId!, costSeq: f.costSeq, part: f.part, account: otherSide(f, placeId), delta: 0n, at: f.effectiveAt, own: f.ord === 0 }, -inPlace(f, placeId), shaken)
+    addDifference(
+      work,
+      cell,
+      {
+        tallyId: f.tallyId!,
+        costSeq: f.costSeq,
+        part: f.part,
+        account: otherSide(f, placeId),
+        delta: 0n,
+        at: f.effectiveAt,
+        own: f.ord === 0,
+      },
+      -inPlace(f, placeId),
+      shaken,
+    )
   }
 }
 
-const inPlace = (f: Pick<Fact, 'to' | 'quantity'>, placeId: number): bigint => (f.to === placeId ? f.quantity : -f.quantity)
+const inPlace = (f: Pick<Fact, 'to' | 'quantity'>, placeId: number): bigint =>
+  f.to === placeId ? f.quantity : -f.quantity
 const otherSide = (f: Fact, placeId: number): number => (f.to === placeId ? f.from : f.to)
-const nameOf = (f: Fact, placeId: number): string => `${f.costSeq}.${f.part}t${f.tallyId}${f.ord === 0 ? '' : `@${otherSide(f, placeId)}`}`
+const nameOf = (f: Fact, placeId: number): string =>
+  `${f.costSeq}.${f.part}t${f.tallyId}${f.ord === 0 ? '' : `@${otherSide(f, placeId)}`}`
 
 /** The closing of a tally's difference that stands now, also one that came to take nothing. */
 export function closingOf(work: Work, tallyId: number): Fact | undefined {
-  const movements = [...work.books.closingMovements(tallyId), ...work.pending.filter(m => m.kind === 'close' && m.tallyId === tallyId)].filter(m => m.revalues === null)
+  const movements = [
+    ...work.books.closingMovements(tallyId),
+    ...work.pending.filter(m => m.kind === 'close' && m.tallyId === tallyId),
+  ].filter(m => m.revalues === null)
   return work.fold(movements).findLast(f => f.quantity > 0n || !movements.some(m => m.reverses === f.head))
 }
 
 function cellTally(work: Work, t: Tally): CellTally {
   const close = closingOf(work, t.id)
   const account = close && (close.from === t.differenceAccount ? close.to : close.from)
-  return { id: t.id, costSeq: t.costSeq, part: t.part, countedAt: t.countedAt, counted: t.counted, account: t.differenceAccount, ...(close ? { closed: { costSeq: close.costSeq, account: account! } } : {}) }
+  return {
+    id: t.id,
+    costSeq: t.costSeq,
+    part: t.part,
+    countedAt: t.countedAt,
+    counted: t.counted,
+    account: t.differenceAccount,
+    ...(close ? { closed: { costSeq: close.costSeq, account: account! } } : {}),
+  }
 }
 
 function addDifference(work: Work, cell: Cell, d: Derived, change: bigint, shaken: Set<number>): void {
   const inward = change > 0n
   const tally = work.tallies.find(t => t.id === d.tallyId)
-  const asked = work.slip.counts?.find(c => c.tallyId === d.tallyId) ?? work.slip.changes?.flatMap(c => (c.type === 'reverse_tally' && c.again?.tallyId === d.tallyId ? [c.again] : []))[0]
+  const asked =
+    work.slip.counts?.find(c => c.tallyId === d.tallyId) ??
+    work.slip.changes?.flatMap(c => (c.type === 'reverse_tally' && c.again?.tallyId === d.tallyId ? [c.again] : []))[0]
   work.add({
-    kind: 'difference', lineId: (tally && d.own ? lineOf(work, tally) : cell.lineId), itemId: cell.itemId, lotId: cell.lotId, poolId: work.books.poolOf(cell.itemId, cell.lotId),
-    from: inward ? d.account : cell.placeId, to: inward ? cell.placeId : d.account, quantity: inward ? change : -change,
-    costSeq: d.costSeq, part: d.part, ord: d.own ? 0 : inward ? -1 : 1, tallyId: d.tallyId, effectiveAt: Math.max(d.at, work.books.openFrom()), open: true,
+    kind: 'difference',
+    lineId: tally && d.own ? lineOf(work, tally) : cell.lineId,
+    itemId: cell.itemId,
+    lotId: cell.lotId,
+    poolId: work.books.poolOf(cell.itemId, cell.lotId),
+    from: inward ? d.account : cell.placeId,
+    to: inward ? cell.placeId : d.account,
+    quantity: inward ? change : -change,
+    costSeq: d.costSeq,
+    part: d.part,
+    ord: d.own ? 0 : inward ? -1 : 1,
+    tallyId: d.tallyId,
+    effectiveAt: Math.max(d.at, work.books.openFrom()),
+    open: true,
     goods: d.own && tally && asked?.unitCost !== undefined ? asked.unitCost : null,
     ...(d.own && tally && tally.costSeq >= work.firstSeq ? { seq: tally.costSeq } : {}),
   })
-  if (work.reversedTallies.has(d.tallyId) && d.own) work.pending.at(-1)!.reverses = work.books.movementsAt(d.costSeq).find(m => m.kind === 'difference' && m.tallyId === d.tallyId && m.ord === 0)?.seq ?? null
+  if (work.reversedTallies.has(d.tallyId) && d.own)
+    work.pending.at(-1)!.reverses =
+      work.books.movementsAt(d.costSeq).find(m => m.kind === 'difference' && m.tallyId === d.tallyId && m.ord === 0)
+        ?.seq ?? null
   shaken.add(d.tallyId)
 }
 
@@ -101,19 +164,43 @@ function settleClosing(work: Work, tallyId: number): void {
   const close = closingOf(work, tallyId)
   if (!close || close.slipId === work.slip.slipId) return
   const tally = work.books.tally(tallyId)!
-  const facts = work.poolFacts(close.poolId).filter(f => f.tallyId === tallyId && f.kind !== 'close' && byCost(f, close) < 0)
+  const facts = work
+    .poolFacts(close.poolId)
+    .filter(f => f.tallyId === tallyId && f.kind !== 'close' && byCost(f, close) < 0)
   const open = facts.reduce((sum, f) => sum + (work.isPlace(f.to) ? -f.quantity : f.quantity), 0n)
   const was = close.from === tally.differenceAccount ? close.quantity : -close.quantity
   if (open === was) return
   const lineId = work.pending.at(-1)!.lineId
   work.add({
-    kind: 'close', lineId, itemId: close.itemId, lotId: close.lotId, poolId: close.poolId, from: close.to, to: close.from, quantity: close.quantity, value: close.value,
-    costSeq: close.costSeq, part: close.part, tallyId, reverses: close.head, effectiveAt: Math.max(close.effectiveAt, work.books.openFrom()),
+    kind: 'close',
+    lineId,
+    itemId: close.itemId,
+    lotId: close.lotId,
+    poolId: close.poolId,
+    from: close.to,
+    to: close.from,
+    quantity: close.quantity,
+    value: close.value,
+    costSeq: close.costSeq,
+    part: close.part,
+    tallyId,
+    reverses: close.head,
+    effectiveAt: Math.max(close.effectiveAt, work.books.openFrom()),
   })
   const missing = open >= 0n
   work.add({
-    kind: 'close', lineId, itemId: close.itemId, lotId: close.lotId, poolId: close.poolId, from: missing ? tally.differenceAccount : work.context.gainAccount,
-    to: missing ? work.context.lossAccount : tally.differenceAccount, quantity: missing ? open : -open, costSeq: close.costSeq, part: close.part, tallyId,
-    effectiveAt: Math.max(close.effectiveAt, work.books.openFrom()), open: true,
+    kind: 'close',
+    lineId,
+    itemId: close.itemId,
+    lotId: close.lotId,
+    poolId: close.poolId,
+    from: missing ? tally.differenceAccount : work.context.gainAccount,
+    to: missing ? work.context.lossAccount : tally.differenceAccount,
+    quantity: missing ? open : -open,
+    costSeq: close.costSeq,
+    part: close.part,
+    tallyId,
+    effectiveAt: Math.max(close.effectiveAt, work.books.openFrom()),
+    open: true,
   })
 }

@@ -5,7 +5,10 @@ const MINUTE = 60_000
 export const minuteOf = (instant: number): number => Math.floor(instant / MINUTE)
 
 /** A change of what lies in a place, at an instant. */
-export interface Step { readonly at: number; readonly delta: Quantity }
+export interface Step {
+  readonly at: number
+  readonly delta: Quantity
+}
 
 /** What a movement changes in a place: positive where it comes in. */
 export const deltaIn = (m: Pick<Movement, 'from' | 'to' | 'quantity'>, placeId: number): Quantity =>
@@ -42,6 +45,8 @@ export function lowestSince(steps: readonly Step[], instant: number): { quantity
 
 /** The earliest instant, not before `instant`, from which on `quantity` is there at every minute; undefined where it is not there even now. */
 export function earliestFor(steps: readonly Step[], instant: number, quantity: Quantity): number | undefined {
-  const minutes = [...new Set([minuteOf(instant), ...steps.map(s => minuteOf(s.at)).filter(m => m > minuteOf(instant))])].sort((a, b) => a - b)
+  const minutes = [
+    ...new Set([minuteOf(instant), ...steps.map(s => minuteOf(s.at)).filter(m => m > minuteOf(instant))]),
+  ].sort((a, b) => a - b)
   return minutes.map(m => m * MINUTE).find(t => lowestSince(steps, t).quantity >= quantity)
 }

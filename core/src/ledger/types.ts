@@ -1,17 +1,50 @@
 import type { Quantity, Value } from '../quantity/micro.ts'
 
 /** The kinds of account a movement runs between. `place` is a shelf; all others are counter-accounts and never shown as places. */
-export const ACCOUNT_KINDS = ['place', 'stock', 'supplier', 'used', 'made', 'relabel', 'waste', 'difference', 'loss', 'gain', 'price_difference', 'opening'] as const
+export const ACCOUNT_KINDS = [
+  'place',
+  'stock',
+  'supplier',
+  'used',
+  'made',
+  'relabel',
+  'waste',
+  'difference',
+  'loss',
+  'gain',
+  'price_difference',
+  'opening',
+] as const
 export type AccountKind = (typeof ACCOUNT_KINDS)[number]
 /**
  * An account. `stock` is the pool of an item itself, wherever it lies: movements of value alone stand on it, since value
  * lives in pools and not on shelves.
  */
-export interface Account { readonly id: number; readonly kind: AccountKind }
+export interface Account {
+  readonly id: number
+  readonly kind: AccountKind
+}
 
 /** Every kind of slip there is. `adjustment` is a count of single lines; `closing` ends an open difference or says where it was found. */
-export const SLIP_KINDS = ['opening', 'receipt', 'issue', 'bring_back', 'move', 'dispatch', 'arrival', 'waste', 'count', 'adjustment', 'relabel', 'make',
-  'supplier_return', 'correction', 'revaluation', 'closing', 'method_change'] as const
+export const SLIP_KINDS = [
+  'opening',
+  'receipt',
+  'issue',
+  'bring_back',
+  'move',
+  'dispatch',
+  'arrival',
+  'waste',
+  'count',
+  'adjustment',
+  'relabel',
+  'make',
+  'supplier_return',
+  'correction',
+  'revaluation',
+  'closing',
+  'method_change',
+] as const
 export type SlipKind = (typeof SLIP_KINDS)[number]
 
 export const METHODS = ['average', 'fifo', 'lot', 'standard'] as const
@@ -51,11 +84,27 @@ export interface LotRule {
  * `difference` (what a tally found, and what later slips do to it), `found` and `close` (an open difference given back or
  * ended), `event_out` and `event_in` (both sides of a relabel or a make), `standard` (the standard cost set anew).
  */
-export const FACT_KINDS = ['receipt', 'direct', 'out', 'return', 'move', 'back', 'difference', 'found', 'close', 'event_out', 'event_in', 'standard'] as const
+export const FACT_KINDS = [
+  'receipt',
+  'direct',
+  'out',
+  'return',
+  'move',
+  'back',
+  'difference',
+  'found',
+  'close',
+  'event_out',
+  'event_in',
+  'standard',
+] as const
 export type FactKind = (typeof FACT_KINDS)[number]
 
 /** Where a fact stands in the order of costing. Corrections keep it. */
-export interface Key { readonly costSeq: number; readonly part: number }
+export interface Key {
+  readonly costSeq: number
+  readonly part: number
+}
 
 /**
  * One line of the ledger; never changed once written. `quantity` ≥ 0 goes `from` one account `to` another, and `value`
@@ -118,5 +167,11 @@ export interface Refusal {
   readonly field: string | null
   readonly detail: Readonly<Record<string, unknown>>
 }
-export type Result<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly refusals: readonly Refusal[] }
-export const refuse = (code: string, lineId: string | null = null, field: string | null = null, detail: Record<string, unknown> = {}): Refusal => ({ code, lineId, field, detail })
+export type Result<T> =
+  { readonly ok: true; readonly value: T } | { readonly ok: false; readonly refusals: readonly Refusal[] }
+export const refuse = (
+  code: string,
+  lineId: string | null = null,
+  field: string | null = null,
+  detail: Record<string, unknown> = {},
+): Refusal => ({ code, lineId, field, detail })

@@ -22,7 +22,12 @@ export class Work {
   readonly firstSeq: number
   #seq: number
 
-  constructor(readonly books: Books, readonly slip: SlipDraft, readonly context: BookContext, readonly effectiveAt: number) {
+  constructor(
+    readonly books: Books,
+    readonly slip: SlipDraft,
+    readonly context: BookContext,
+    readonly effectiveAt: number,
+  ) {
     this.firstSeq = this.#seq = books.nextSeq()
   }
 
@@ -33,15 +38,37 @@ export class Work {
   readonly isPlace = (account: number): boolean => this.books.accountKind(account) === 'place'
   readonly isPriceDifference = (account: number): boolean => account === this.context.priceDifferenceAccount
   /** The next number in the order of writing. */
-  takeSeq(): number { return this.#seq++ }
+  takeSeq(): number {
+    return this.#seq++
+  }
 
   /** Adds a movement; what is not said has its plain meaning (a line of its own, of this slip, now). */
-  add(m: Pick<Movement, 'kind' | 'lineId' | 'itemId' | 'lotId' | 'poolId' | 'from' | 'to' | 'quantity'> & Partial<Pending>): Pending {
+  add(
+    m: Pick<Movement, 'kind' | 'lineId' | 'itemId' | 'lotId' | 'poolId' | 'from' | 'to' | 'quantity'> &
+      Partial<Pending>,
+  ): Pending {
     const seq = m.seq ?? this.takeSeq()
     const made: Pending = {
-      costSeq: seq, part: 0, ord: 0, slipId: this.slip.slipId, value: 0n, goods: null, charges: 0n, effectiveAt: this.effectiveAt,
-      bookedAt: this.context.now, bookedBy: this.context.by, reverses: null, revalues: null, refCostSeq: null, refPart: null, tallyId: null,
-      weight: null, invoice: false, open: false, ...m, seq,
+      costSeq: seq,
+      part: 0,
+      ord: 0,
+      slipId: this.slip.slipId,
+      value: 0n,
+      goods: null,
+      charges: 0n,
+      effectiveAt: this.effectiveAt,
+      bookedAt: this.context.now,
+      bookedBy: this.context.by,
+      reverses: null,
+      revalues: null,
+      refCostSeq: null,
+      refPart: null,
+      tallyId: null,
+      weight: null,
+      invoice: false,
+      open: false,
+      ...m,
+      seq,
     }
     this.pending.push(made)
     return made
@@ -50,9 +77,21 @@ export class Work {
   /** The movement of a draft line, at a place in the order of costing. */
   addLine(line: DraftLine, kind: FactKind, at?: Partial<Pending>): Pending {
     return this.add({
-      kind, lineId: line.lineId, itemId: line.itemId, lotId: line.lotId, poolId: line.poolId ?? this.books.poolOf(line.itemId, line.lotId), from: line.from, to: line.to,
-      quantity: line.quantity, goods: line.goods ?? null, weight: line.weight ?? null, refCostSeq: line.ref?.costSeq ?? null, refPart: line.ref?.part ?? null,
-      tallyId: line.tallyId ?? null, open: true, ...at,
+      kind,
+      lineId: line.lineId,
+      itemId: line.itemId,
+      lotId: line.lotId,
+      poolId: line.poolId ?? this.books.poolOf(line.itemId, line.lotId),
+      from: line.from,
+      to: line.to,
+      quantity: line.quantity,
+      goods: line.goods ?? null,
+      weight: line.weight ?? null,
+      refCostSeq: line.ref?.costSeq ?? null,
+      refPart: line.ref?.part ?? null,
+      tallyId: line.tallyId ?? null,
+      open: true,
+      ...at,
     })
   }
 
@@ -64,7 +103,9 @@ export class Work {
   }
 
   eventFacts(costSeq: number): Fact[] {
-    return this.fold([...this.books.movementsAt(costSeq), ...this.pending.filter(m => m.costSeq === costSeq)]).filter(f => f.kind !== 'difference')
+    return this.fold([...this.books.movementsAt(costSeq), ...this.pending.filter(m => m.costSeq === costSeq)]).filter(
+      f => f.kind !== 'difference',
+    )
   }
 
   poolFacts(poolId: number): Fact[] {
@@ -74,16 +115,35 @@ export class Work {
   /** The facts of one (item, lot, place); their quantities are right, their values may miss revaluations. */
   cellFacts(itemId: number, lotId: number, placeId: number): Fact[] {
     const here = (m: Movement) => m.revalues === null && (m.from === placeId || m.to === placeId)
-    return this.fold([...this.books.cellMovements(itemId, lotId, placeId).filter(here), ...this.pending.filter(m => m.itemId === itemId && m.lotId === lotId && here(m))])
+    return this.fold([
+      ...this.books.cellMovements(itemId, lotId, placeId).filter(here),
+      ...this.pending.filter(m => m.itemId === itemId && m.lotId === lotId && here(m)),
+    ])
   }
 
-  fold(movements: Movement[]): Fact[] { return foldFacts(movements, this.isPriceDifference) }
+  fold(movements: Movement[]): Fact[] {
+    return foldFacts(movements, this.isPriceDifference)
+  }
 
   /** A change of value alone, of a fact or beside it (`gap`). */
   revalue(fact: Fact, value: Value, more: Partial<Pending> = {}): Pending {
     return this.add({
-      kind: fact.kind, lineId: fact.lineId, itemId: fact.itemId, lotId: fact.lotId, poolId: fact.poolId, from: fact.from, to: fact.to, quantity: 0n as Quantity, value,
-      costSeq: fact.costSeq, part: fact.part, ord: fact.ord, tallyId: fact.tallyId, revalues: fact.head, effectiveAt: this.context.now, ...more,
+      kind: fact.kind,
+      lineId: fact.lineId,
+      itemId: fact.itemId,
+      lotId: fact.lotId,
+      poolId: fact.poolId,
+      from: fact.from,
+      to: fact.to,
+      quantity: 0n as Quantity,
+      value,
+      costSeq: fact.costSeq,
+      part: fact.part,
+      ord: fact.ord,
+      tallyId: fact.tallyId,
+      revalues: fact.head,
+      effectiveAt: this.context.now,
+      ...more,
     })
   }
 

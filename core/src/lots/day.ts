@@ -3,7 +3,14 @@ export type DateOrder = 'dmy' | 'mdy' | 'ymd'
 const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec']
 
 /** The last day of a month (1–12), in the calendar of ISO 8601. */
-export const lastOfMonth = (year: number, month: number): number => (month === 2 ? (year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0) ? 29 : 28) : [4, 6, 9, 11].includes(month) ? 30 : 31)
+export const lastOfMonth = (year: number, month: number): number =>
+  month === 2
+    ? year % 4 === 0 && (year % 100 !== 0 || year % 400 === 0)
+      ? 29
+      : 28
+    : [4, 6, 9, 11].includes(month)
+      ? 30
+      : 31
 
 /**
  * Reads a date as people type it from a package: `30 6 2027`, `30.06.27`, `300627`, `30 Jun 2027`, `2027-06-30`, in the
@@ -12,18 +19,27 @@ export const lastOfMonth = (year: number, month: number): number => (month === 2
  * `thisYear` is given, two short numbers are a day and a month of that year instead. Gives `2027-06-30`; undefined where it is no date.
  */
 export function readDay(text: string, order: DateOrder, thisYear?: number): string | undefined {
-  const parts = text.trim().toLowerCase().split(/[\s./,-]+/).filter(Boolean)
+  const parts = text
+    .trim()
+    .toLowerCase()
+    .split(/[\s./,-]+/)
+    .filter(Boolean)
   // A year has two digits or four: `30 6 2` is still being typed.
   const iso = (year: string, month: number, day: string | undefined): string | undefined => {
     if (!/^(\d{2}|\d{4})$/.test(year) || month < 1 || month > 12) return undefined
     const y = year.length === 2 ? 2000 + Number(year) : Number(year)
     const d = day === undefined ? lastOfMonth(y, month) : Number(day)
-    return y < 1900 || d < 1 || d > lastOfMonth(y, month) ? undefined : `${y}-${String(month).padStart(2, '0')}-${String(d).padStart(2, '0')}`
+    return y < 1900 || d < 1 || d > lastOfMonth(y, month)
+      ? undefined
+      : `${y}-${String(month).padStart(2, '0')}-${String(d).padStart(2, '0')}`
   }
   if (parts.length === 1 && /^\d{6}$|^\d{8}$/.test(parts[0]!)) {
     const p = parts[0]!
     const long = p.length === 8
-    const cut = order === 'ymd' ? [p.slice(0, long ? 4 : 2), p.slice(long ? 4 : 2, long ? 6 : 4), p.slice(-2)] : [p.slice(0, 2), p.slice(2, 4), p.slice(4)]
+    const cut =
+      order === 'ymd'
+        ? [p.slice(0, long ? 4 : 2), p.slice(long ? 4 : 2, long ? 6 : 4), p.slice(-2)]
+        : [p.slice(0, 2), p.slice(2, 4), p.slice(4)]
     return readDay(cut.join(' '), order)
   }
   const word = parts.findIndex(p => /^[a-z]{3,9}$/.test(p))
@@ -33,10 +49,12 @@ export function readDay(text: string, order: DateOrder, thisYear?: number): stri
   const [a, b, c] = numbers as [string, string, string]
   if (thisYear !== undefined && numbers.every(n => n.length <= 2)) {
     if (month !== undefined && numbers.length === 1) return iso(String(thisYear), month, a)
-    if (numbers.length === 2 && word < 0) return order === 'dmy' ? iso(String(thisYear), Number(b), a) : iso(String(thisYear), Number(a), b)
+    if (numbers.length === 2 && word < 0)
+      return order === 'dmy' ? iso(String(thisYear), Number(b), a) : iso(String(thisYear), Number(a), b)
   }
   const yearFirst = a.length > 2 || (order === 'ymd' && (numbers.at(-1)!.length <= 2 || numbers.length === 1))
-  if (month !== undefined) return numbers.length === 1 ? iso(a, month, undefined) : a.length > 2 ? iso(a, month, b) : iso(b, month, a)
+  if (month !== undefined)
+    return numbers.length === 1 ? iso(a, month, undefined) : a.length > 2 ? iso(a, month, b) : iso(b, month, a)
   if (numbers.length === 2) return yearFirst ? iso(a, Number(b), undefined) : iso(b, Number(a), undefined)
   if (yearFirst) return iso(a, Number(b), c)
   return order === 'mdy' ? iso(c, Number(a), b) : iso(c, Number(b), a)
@@ -45,7 +63,14 @@ export function readDay(text: string, order: DateOrder, thisYear?: number): stri
 /** The calendar day of a day number that may run over the end of its month: 32 January is 1 February. */
 export function dayAfter(year: number, month: number, day: number): string {
   let [y, m, d] = [year, month, day]
-  for (let last = lastOfMonth(y, m); d > last; last = lastOfMonth(y, m)) { d -= last; m++; if (m > 12) { m = 1; y++ } }
+  for (let last = lastOfMonth(y, m); d > last; last = lastOfMonth(y, m)) {
+    d -= last
+    m++
+    if (m > 12) {
+      m = 1
+      y++
+    }
+  }
   return `${y}-${String(m).padStart(2, '0')}-${String(d).padStart(2, '0')}`
 }
 

@@ -11,14 +11,26 @@ export function lotState(lot: Pick<LotRule, 'held' | 'expiry'>, today: string): 
 }
 
 /** A lot as it lies in a place. `received` is the instant it first came; `opened` containers have a parent. */
-export interface LotHere extends Pick<LotRule, 'held' | 'expiry'> { readonly id: number; readonly quantity: Quantity; readonly received: number; readonly opened?: boolean }
-export interface LotTake { readonly lotId: number; readonly quantity: Quantity }
+export interface LotHere extends Pick<LotRule, 'held' | 'expiry'> {
+  readonly id: number
+  readonly quantity: Quantity
+  readonly received: number
+  readonly opened?: boolean
+}
+export interface LotTake {
+  readonly lotId: number
+  readonly quantity: Quantity
+}
 
 /**
  * Which lots to take: usable ones only, earliest expiry first (those without come last), then oldest received; an
  * opened container before its unopened siblings. `missing` is what they cannot give.
  */
-export function proposeLots(here: readonly LotHere[], quantity: Quantity, today: string): { takes: LotTake[]; missing: Quantity } {
+export function proposeLots(
+  here: readonly LotHere[],
+  quantity: Quantity,
+  today: string,
+): { takes: LotTake[]; missing: Quantity } {
   const order = here.filter(l => l.quantity > 0n && lotState(l, today) === 'usable').sort(firstToGo)
   const takes: LotTake[] = []
   let missing = quantity
@@ -35,7 +47,11 @@ export function proposeLots(here: readonly LotHere[], quantity: Quantity, today:
  * The expiry of an opened container, a child of its lot: so many days from the day it was opened, but never later than
  * what stands on the package. Null where neither says anything.
  */
-export function expiryOnceOpened(packaged: string | null, openedOn: string, daysOnceOpened: number | null): string | null {
+export function expiryOnceOpened(
+  packaged: string | null,
+  openedOn: string,
+  daysOnceOpened: number | null,
+): string | null {
   if (daysOnceOpened === null) return packaged
   const [year, month, day] = openedOn.split('-').map(Number) as [number, number, number]
   const own = dayAfter(year, month, day + daysOnceOpened)

@@ -3,8 +3,32 @@ import { formatFixed, parseDecimal } from '../quantity/decimal.ts'
 
 /** Minor digits that differ from 2, by ISO 4217 code (list of npm `currency-codes` 2.2; `Intl` differs for 29 of them). */
 const MINOR: Readonly<Record<string, number>> = {
-  BIF: 0, CLP: 0, DJF: 0, GNF: 0, ISK: 0, JPY: 0, KMF: 0, KRW: 0, PYG: 0, RWF: 0, UGX: 0, UYI: 0, VND: 0, VUV: 0, XAF: 0, XOF: 0, XPF: 0,
-  BHD: 3, IQD: 3, JOD: 3, KWD: 3, LYD: 3, OMR: 3, TND: 3, CLF: 4, UYW: 4,
+  BIF: 0,
+  CLP: 0,
+  DJF: 0,
+  GNF: 0,
+  ISK: 0,
+  JPY: 0,
+  KMF: 0,
+  KRW: 0,
+  PYG: 0,
+  RWF: 0,
+  UGX: 0,
+  UYI: 0,
+  VND: 0,
+  VUV: 0,
+  XAF: 0,
+  XOF: 0,
+  XPF: 0,
+  BHD: 3,
+  IQD: 3,
+  JOD: 3,
+  KWD: 3,
+  LYD: 3,
+  OMR: 3,
+  TND: 3,
+  CLF: 4,
+  UYW: 4,
 }
 /** How many decimals amounts of this currency are written with. */
 export const minorDigits = (currency: string): number => MINOR[currency] ?? 2
@@ -24,7 +48,13 @@ export function readMoney(text: string): Value | undefined {
  * priced pack of `pack` base units; the whole is one ratio, rounded once (rule: never through a rounded unit price).
  * `taxRate` is in micro-units of 1 (7.75 % = 77 500), on the amount after discount.
  */
-export function lineValue(line: { price: Value; pack: Ratio; quantity: Quantity; discount?: Value; taxRate?: bigint }): Value {
+export function lineValue(line: {
+  price: Value
+  pack: Ratio
+  quantity: Quantity
+  discount?: Value
+  taxRate?: bigint
+}): Value {
   const gross = divideHalfEven(line.price * line.quantity * line.pack.d, line.pack.n * ONE)
   const net = gross - (line.discount ?? 0n)
   return net + share(net, line.taxRate ?? 0n, ONE)

@@ -13,11 +13,17 @@ export const ONE = 1_000_000n
 export const MOST = 1_000_000_000n * ONE
 
 /** An exact ratio of two integers; `d` is positive. */
-export interface Ratio { readonly n: bigint; readonly d: bigint }
+export interface Ratio {
+  readonly n: bigint
+  readonly d: bigint
+}
 
 export const ratio = (n: bigint, d: bigint = 1n): Ratio => {
   if (d === 0n) throw new RangeError('a ratio needs a denominator other than 0')
-  if (d < 0n) { n = -n; d = -d }
+  if (d < 0n) {
+    n = -n
+    d = -d
+  }
   const g = gcd(n < 0n ? -n : n, d)
   return { n: n / g, d: d / g }
 }
@@ -37,10 +43,16 @@ export const max = (a: bigint, b: bigint): bigint => (a > b ? a : b)
 /** `n ÷ d` rounded to a whole number, half to even (IEEE 754-2019, 4.3.1, there for binary; the bankers' rule). */
 export function divideHalfEven(n: bigint, d: bigint): bigint {
   if (d === 0n) throw new RangeError('division by 0')
-  if (d < 0n) { n = -n; d = -d }
+  if (d < 0n) {
+    n = -n
+    d = -d
+  }
   let q = n / d
   let r = n % d
-  if (r < 0n) { q -= 1n; r += d }
+  if (r < 0n) {
+    q -= 1n
+    r += d
+  }
   const twice = r * 2n
   return twice > d || (twice === d && q % 2n !== 0n) ? q + 1n : q
 }
@@ -60,7 +72,9 @@ export function split(total: bigint, weights: readonly bigint[]): bigint[] | und
   const amount = abs(total)
   const parts = weights.map(w => (amount * w) / sum)
   let left = amount - parts.reduce((a, b) => a + b, 0n)
-  const order = weights.map((w, i) => ({ i, rest: (amount * w) % sum })).sort((a, b) => (a.rest === b.rest ? a.i - b.i : a.rest > b.rest ? -1 : 1))
+  const order = weights
+    .map((w, i) => ({ i, rest: (amount * w) % sum }))
+    .sort((a, b) => (a.rest === b.rest ? a.i - b.i : a.rest > b.rest ? -1 : 1))
   for (const { i } of order) {
     if (left === 0n) break
     parts[i]! += 1n

@@ -1,9 +1,17 @@
 const NARROW = '\u202f'
 /** How an organisation writes numbers and dates: for showing and printing, never for reading back. */
-export interface Writing { readonly decimalMark: string; readonly dateOrder: string; readonly zone: string }
+export interface Writing {
+  readonly decimalMark: string
+  readonly dateOrder: string
+  readonly zone: string
+}
 
 /** A decimal string with grouped thousands and the organisation's mark; `−` for minus, with `sign` also `+`. */
-export function writtenNumber(text: string | null | undefined, { decimalMark }: Pick<Writing, 'decimalMark'>, sign = false): string {
+export function writtenNumber(
+  text: string | null | undefined,
+  { decimalMark }: Pick<Writing, 'decimalMark'>,
+  sign = false,
+): string {
   if (text === null || text === undefined || text === '') return ''
   const [whole, fraction] = text.replace('-', '').split('.')
   const grouped = whole!.replace(/\B(?=(\d{3})+$)/g, NARROW)
@@ -11,15 +19,34 @@ export function writtenNumber(text: string | null | undefined, { decimalMark }: 
 }
 
 /** Day, month and year in the organisation's order; without a year where that is null. */
-export const inOrder = (day: string, month: string, year: string | null, { dateOrder }: Pick<Writing, 'dateOrder'>): string =>
-  (dateOrder === 'ymd' ? [year, month, day] : dateOrder === 'mdy' ? [month, day, year] : [day, month, year]).filter(Boolean).join(' ')
+export const inOrder = (
+  day: string,
+  month: string,
+  year: string | null,
+  { dateOrder }: Pick<Writing, 'dateOrder'>,
+): string =>
+  (dateOrder === 'ymd' ? [year, month, day] : dateOrder === 'mdy' ? [month, day, year] : [day, month, year])
+    .filter(Boolean)
+    .join(' ')
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sept', 'Oct', 'Nov', 'Dec']
 const formats = new Map<string, Intl.DateTimeFormat>()
 /** The parts of an instant (milliseconds since 1970) in a zone, as a British calendar names them. */
 export function partsOf(at: number, zone: string): Record<'day' | 'month' | 'year' | 'hour' | 'minute', string> {
   let f = formats.get(zone)
-  if (!f) formats.set(zone, f = new Intl.DateTimeFormat('en-GB', { timeZone: zone, day: 'numeric', month: 'short', year: 'numeric', hour: '2-digit', minute: '2-digit', hourCycle: 'h23' }))
+  if (!f)
+    formats.set(
+      zone,
+      (f = new Intl.DateTimeFormat('en-GB', {
+        timeZone: zone,
+        day: 'numeric',
+        month: 'short',
+        year: 'numeric',
+        hour: '2-digit',
+        minute: '2-digit',
+        hourCycle: 'h23',
+      })),
+    )
   return Object.fromEntries(f.formatToParts(at).map(p => [p.type, p.value])) as ReturnType<typeof partsOf>
 }
 const dayFormats = new Map<string, Intl.DateTimeFormat>()
@@ -30,7 +57,11 @@ export function dayIn(at: number, zone: string): string {
   const minute = Math.floor(at / 60_000)
   if (latest.minute === minute && latest.zone === zone) return latest.day
   let f = dayFormats.get(zone)
-  if (!f) dayFormats.set(zone, f = new Intl.DateTimeFormat('en-CA', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit' }))
+  if (!f)
+    dayFormats.set(
+      zone,
+      (f = new Intl.DateTimeFormat('en-CA', { timeZone: zone, year: 'numeric', month: '2-digit', day: '2-digit' })),
+    )
   latest = { minute, zone, day: f.format(at) }
   return latest.day
 }

@@ -7,4 +7,5 @@ export const csvField = (value: string | number | bigint | null | undefined): st
   return /[",\r\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text
 }
 /** One record by RFC 4180, ended by CR LF. */
-export const csvRow = (values: readonly (string | number | bigint | null | undefined)[]): string => `${values.map(csvField).join(',')}\r\n`
+export const csvRow = (values: readonly (string | number | bigint | null | undefined)[]): string =>
+  `${values.map(csvField).join(',')}\r\n`

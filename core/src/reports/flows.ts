@@ -9,16 +9,33 @@ export const FLOWS = ['opening', 'received', 'used', 'wasted', 'differences', 'p
 export type Flow = (typeof FLOWS)[number]
 
 const FLOW_OF: Partial<Record<AccountKind, Flow>> = {
-  opening: 'opening', supplier: 'received', used: 'used', waste: 'wasted', difference: 'differences', loss: 'differences', gain: 'differences', price_difference: 'price', made: 'made', relabel: 'made',
+  opening: 'opening',
+  supplier: 'received',
+  used: 'used',
+  waste: 'wasted',
+  difference: 'differences',
+  loss: 'differences',
+  gain: 'differences',
+  price_difference: 'price',
+  made: 'made',
+  relabel: 'made',
 }
 /** Which flow a movement between stock and such an account is; undefined for what stays within stock. */
 export const flowOf = (other: AccountKind): Flow | undefined => FLOW_OF[other]
 
 /** A month's value: what was there, what each flow changed (positive: into stock), what remained. */
-export interface MonthOfValue { readonly month: string; readonly opening: bigint; readonly changes: Readonly<Record<Flow, bigint>>; readonly closing: bigint }
+export interface MonthOfValue {
+  readonly month: string
+  readonly opening: bigint
+  readonly changes: Readonly<Record<Flow, bigint>>
+  readonly closing: bigint
+}
 
 /** Runs months one after the other: each begins with what the one before left. `before` is what lay there when the first began. */
-export function runMonths(before: bigint, months: readonly { readonly month: string; readonly changes: Readonly<Record<Flow, bigint>> }[]): MonthOfValue[] {
+export function runMonths(
+  before: bigint,
+  months: readonly { readonly month: string; readonly changes: Readonly<Record<Flow, bigint>> }[],
+): MonthOfValue[] {
   let at = before
   return months.map(({ month, changes }) => {
     const opening = at
@@ -26,4 +43,12 @@ export function runMonths(before: bigint, months: readonly { readonly month: str
     return { month, opening, changes, closing: at }
   })
 }
-export const noChanges = (): Record<Flow, bigint> => ({ opening: 0n, received: 0n, used: 0n, wasted: 0n, differences: 0n, price: 0n, made: 0n })
+export const noChanges = (): Record<Flow, bigint> => ({
+  opening: 0n,
+  received: 0n,
+  used: 0n,
+  wasted: 0n,
+  differences: 0n,
+  price: 0n,
+  made: 0n,
+})

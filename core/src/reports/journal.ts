@@ -16,7 +16,11 @@ export interface JournalLine {
 }
 
 /** A name as it may stand in an account: no separators, no marks that a reader takes for something else. */
-export const journalName = (name: string): string => name.replace(/[:;"()[\]{}@=|*\t\r\n]+/g, ' ').replace(/\s+/g, ' ').trim() || '-'
+export const journalName = (name: string): string =>
+  name
+    .replace(/[:;"()[\]{}@=|*\t\r\n]+/g, ' ')
+    .replace(/\s+/g, ' ')
+    .trim() || '-'
 
 /**
  * The ledger as plain-text double entry, readable by Debian's `ledger` and `hledger` alike: quantity and value as
@@ -29,11 +33,20 @@ export function* journal(lines: Iterable<JournalLine>, currency: string): Genera
     const head = `${l.date} (${journalName(l.slip)}) ${journalName(l.kind)}`
     const text: string[] = []
     const item = journalName(l.item)
-    if (l.quantity !== 0n) text.push(posting(`qty:${l.to}:${item}`, l.quantity, `"i:${item}"`), posting(`qty:${l.from}:${item}`, -l.quantity, `"i:${item}"`))
-    if (l.value !== 0n && !(l.fromStock && l.toStock)) text.push(posting(`val:${l.toStock ? 'stock' : l.to}:${item}`, l.value, currency), posting(`val:${l.fromStock ? 'stock' : l.from}:${item}`, -l.value, currency))
+    if (l.quantity !== 0n)
+      text.push(
+        posting(`qty:${l.to}:${item}`, l.quantity, `"i:${item}"`),
+        posting(`qty:${l.from}:${item}`, -l.quantity, `"i:${item}"`),
+      )
+    if (l.value !== 0n && !(l.fromStock && l.toStock))
+      text.push(
+        posting(`val:${l.toStock ? 'stock' : l.to}:${item}`, l.value, currency),
+        posting(`val:${l.fromStock ? 'stock' : l.from}:${item}`, -l.value, currency),
+      )
     if (!text.length) continue
     yield (head === open ? '' : `${open ? '\n' : ''}${head}\n`) + text.join('')
     open = head
   }
 }
-const posting = (account: string, amount: bigint, commodity: string): string => `    ${account}  ${formatDecimal(amount, 6)} ${commodity}\n`
+const posting = (account: string, amount: bigint, commodity: string): string =>
+  `    ${account}  ${formatDecimal(amount, 6)} ${commodity}\n`

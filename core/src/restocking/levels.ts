@@ -48,8 +48,20 @@ export function levels(input: LevelInput, rule: ShortRule = 'at_or_below'): Leve
   const due = low(position.figure)
   const upTo = target ?? minimum
   return {
-    available, position, state: stateOf(input, available.figure, low), over: target !== null && available.figure > target ? available.figure - target : 0n, due,
-    bring: workOut('quantity', due && upTo !== null && upTo > position.figure ? [{ label: target === null ? 'minimum' : 'target', amount: upTo }, { label: 'position', amount: -position.figure }] : []),
+    available,
+    position,
+    state: stateOf(input, available.figure, low),
+    over: target !== null && available.figure > target ? available.figure - target : 0n,
+    due,
+    bring: workOut(
+      'quantity',
+      due && upTo !== null && upTo > position.figure
+        ? [
+            { label: target === null ? 'minimum' : 'target', amount: upTo },
+            { label: 'position', amount: -position.figure },
+          ]
+        : [],
+    ),
     days: input.perDay ? Number(available.figure <= 0n ? 0n : available.figure / input.perDay) : null,
   }
 }
@@ -65,4 +77,5 @@ function stateOf(input: LevelInput, available: Quantity, low: (x: Quantity) => b
 export const perDay = (used: Quantity, days: number): Quantity => (days > 0 ? divideHalfEven(used, BigInt(days)) : 0n)
 
 /** A quantity in whole packs, rounded up: how many to bring so that at least `quantity` comes. */
-export const wholePacks = (quantity: Quantity, packSize: Quantity): bigint => (quantity <= 0n ? 0n : (quantity + packSize - 1n) / packSize)
+export const wholePacks = (quantity: Quantity, packSize: Quantity): bigint =>
+  quantity <= 0n ? 0n : (quantity + packSize - 1n) / packSize

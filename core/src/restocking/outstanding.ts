@@ -9,7 +9,10 @@ import type { Quantity } from '../quantity/micro.ts'
  *
  * Instants in ms; quantities in micro-units. The answer is in the order of `asked`.
  */
-export function outstanding(asked: readonly { readonly at: number; readonly quantity: Quantity }[], arrivals: readonly { readonly at: number; readonly quantity: Quantity }[]): Quantity[] {
+export function outstanding(
+  asked: readonly { readonly at: number; readonly quantity: Quantity }[],
+  arrivals: readonly { readonly at: number; readonly quantity: Quantity }[],
+): Quantity[] {
   const left = asked.map(a => a.quantity)
   const order = asked.map((_, i) => i).sort((a, b) => asked[a]!.at - asked[b]!.at || a - b)
   for (const arrival of [...arrivals].sort((a, b) => a.at - b.at)) {

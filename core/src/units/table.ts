@@ -17,8 +17,15 @@ export interface Unit {
   readonly metric: boolean
 }
 
-const u = (code: string, symbol: string, dimension: Dimension, n: bigint, d: bigint, names: string, metric = false): Unit =>
-  ({ code, symbol, dimension, size: ratio(n, d), names: names.split(' ').filter(Boolean), metric })
+const u = (
+  code: string,
+  symbol: string,
+  dimension: Dimension,
+  n: bigint,
+  d: bigint,
+  names: string,
+  metric = false,
+): Unit => ({ code, symbol, dimension, size: ratio(n, d), names: names.split(' ').filter(Boolean), metric })
 
 /**
  * Exact sizes: NIST SP 811 Appendix B and NIST Handbook 44 Appendix C (from memory; Debian's `units` prints the same).
@@ -51,11 +58,12 @@ export const UNITS: readonly Unit[] = [
 ]
 
 const bySpelling = new Map<string, Unit>()
-for (const unit of UNITS) for (const name of [unit.code, unit.symbol, ...unit.names]) {
-  if (!bySpelling.has(name)) bySpelling.set(name, unit)
-  const lower = name.toLowerCase()
-  if (!bySpelling.has(lower)) bySpelling.set(lower, unit)
-}
+for (const unit of UNITS)
+  for (const name of [unit.code, unit.symbol, ...unit.names]) {
+    if (!bySpelling.has(name)) bySpelling.set(name, unit)
+    const lower = name.toLowerCase()
+    if (!bySpelling.has(lower)) bySpelling.set(lower, unit)
+  }
 
 /** The unit that is written so (code, symbol or name; exact spelling first, then without regard to case). */
 export const unitCalled = (text: string): Unit | undefined => bySpelling.get(text) ?? bySpelling.get(text.toLowerCase())
@@ -68,7 +76,9 @@ export function conversion(from: Unit, to: Unit, density?: Ratio): Ratio | undef
   const q = (a: Ratio, b: Ratio) => ratio(a.n * b.d, a.d * b.n)
   if (from.dimension === to.dimension) return q(from.size, to.size)
   if (!density) return undefined
-  if (from.dimension === 'volume' && to.dimension === 'mass') return q(ratio(from.size.n * density.n, from.size.d * density.d), to.size)
-  if (from.dimension === 'mass' && to.dimension === 'volume') return q(ratio(from.size.n * density.d, from.size.d * density.n), to.size)
+  if (from.dimension === 'volume' && to.dimension === 'mass')
+    return q(ratio(from.size.n * density.n, from.size.d * density.d), to.size)
+  if (from.dimension === 'mass' && to.dimension === 'volume')
+    return q(ratio(from.size.n * density.d, from.size.d * density.n), to.size)
   return undefined
 }

@@ -15,15 +15,34 @@ export interface Measure {
 }
 
 /** One term of what was typed: `count × unit`, in base units before any rounding. */
-export interface Term { readonly text: string; readonly count: Ratio; readonly unit: string; readonly base: Ratio }
+export interface Term {
+  readonly text: string
+  readonly count: Ratio
+  readonly unit: string
+  readonly base: Ratio
+}
 
 export type Typed =
   | { readonly ok: true; readonly quantity: Quantity; readonly terms: readonly Term[]; readonly rounded: boolean }
-  | { readonly ok: false; readonly code: 'empty' | 'not_a_quantity' | 'negative' | 'too_large' | 'zero'; readonly at?: string }
+  | {
+      readonly ok: false
+      readonly code: 'empty' | 'not_a_quantity' | 'negative' | 'too_large' | 'zero'
+      readonly at?: string
+    }
   | { readonly ok: false; readonly code: 'unknown_unit'; readonly unit: string; readonly known: readonly string[] }
   | { readonly ok: false; readonly code: 'other_dimension'; readonly unit: string; readonly base: string }
-  | { readonly ok: false; readonly code: 'too_many_decimals'; readonly decimals: number; readonly nearest: readonly [string, string] }
-  | { readonly ok: false; readonly code: 'ambiguous'; readonly choices: readonly [string, string]; readonly quantities: readonly [Quantity, Quantity] }
+  | {
+      readonly ok: false
+      readonly code: 'too_many_decimals'
+      readonly decimals: number
+      readonly nearest: readonly [string, string]
+    }
+  | {
+      readonly ok: false
+      readonly code: 'ambiguous'
+      readonly choices: readonly [string, string]
+      readonly quantities: readonly [Quantity, Quantity]
+    }
 
 const NUMBER = String.raw`\d+\s*/\s*\d+|\d*[.,]\d+|\d+[.,]?`
 const TERM = new RegExp(String.raw`^\s*(${NUMBER})\s*(?:[*x×]\s*(${NUMBER})\s*)?([^\d+*×.,/-][^+*×]*?)?\s*$`, 'u')
@@ -41,19 +60,32 @@ export function readQuantity(text: string, measure: Measure, unit?: string, allo
   const plain = evaluate(text, measure, unit, allowZero, false)
   if (!twofold(text)) return plain
   const grouped = evaluate(text, measure, unit, allowZero, true)
-  if (plain.ok && grouped.ok) return {
-    ok: false, code: 'ambiguous', quantities: [plain.quantity, grouped.quantity],
-    choices: [`${formatDecimal(plain.quantity)} ${measure.base}`, `${formatDecimal(grouped.quantity)} ${measure.base}`],
-  }
+  if (plain.ok && grouped.ok)
+    return {
+      ok: false,
+      code: 'ambiguous',
+      quantities: [plain.quantity, grouped.quantity],
+      choices: [
+        `${formatDecimal(plain.quantity)} ${measure.base}`,
+        `${formatDecimal(grouped.quantity)} ${measure.base}`,
+      ],
+    }
   return grouped.ok ? grouped : plain
 }
 
-const twofold = (text: string): boolean => text.split('+').some(t => {
-  const m = TERM.exec(t)
-  return m !== null && [m[1], m[2]].some(n => n !== undefined && TWOFOLD.test(n))
-})
+const twofold = (text: string): boolean =>
+  text.split('+').some(t => {
+    const m = TERM.exec(t)
+    return m !== null && [m[1], m[2]].some(n => n !== undefined && TWOFOLD.test(n))
+  })
 
-function evaluate(text: string, measure: Measure, unit: string | undefined, allowZero: boolean, grouped: boolean): Typed {
+function evaluate(
+  text: string,
+  measure: Measure,
+  unit: string | undefined,
+  allowZero: boolean,
+  grouped: boolean,
+): Typed {
   const terms: Term[] = []
   let metric = true
   for (const part of text.split('+')) {
@@ -84,14 +116,17 @@ function settle(sum: Ratio, measure: Measure, metric: boolean, terms: Term[], al
   if (!metric && nearest > 0n) return { ok: true, quantity: nearest, terms, rounded: true }
   const floor = (micro.n / (micro.d * step)) * step
   return {
-    ok: false, code: 'too_many_decimals', decimals: measure.decimals,
+    ok: false,
+    code: 'too_many_decimals',
+    decimals: measure.decimals,
     nearest: [`${formatDecimal(floor)} ${measure.base}`, `${formatDecimal(floor + step)} ${measure.base}`],
   }
 }
 
 function numberOf(text: string, grouped: boolean): Ratio | undefined {
   const fraction = text.split('/').map(s => s.trim())
-  if (fraction.length === 2) return fraction[1]!.replaceAll('0', '') === '' ? undefined : ratio(BigInt(fraction[0]!), BigInt(fraction[1]!))
+  if (fraction.length === 2)
+    return fraction[1]!.replaceAll('0', '') === '' ? undefined : ratio(BigInt(fraction[0]!), BigInt(fraction[1]!))
   const two = TWOFOLD.exec(text)
   if (grouped && two) return ratio(BigInt(two[1]! + two[2]!))
   return ratioOf(text.replace(',', '.'))
@@ -100,13 +135,17 @@ function numberOf(text: string, grouped: boolean): Ratio | undefined {
 type Size = { readonly size: Ratio; readonly metric: boolean }
 
 /** What one of the named unit is in base units: the base itself, a pack of the item, or a measured unit of its dimension. */
-export function sizeOf(name: string, measure: Measure): Size | Extract<Typed, { code: 'unknown_unit' | 'other_dimension' }> {
+export function sizeOf(
+  name: string,
+  measure: Measure,
+): Size | Extract<Typed, { code: 'unknown_unit' | 'other_dimension' }> {
   if (same(name, measure.base)) return { size: ratio(1n), metric: true }
   const pack = measure.packs.find(p => same(name, p.name))
   if (pack) return { size: pack.size, metric: true }
   const from = unitCalled(name)
   const to = unitCalled(measure.base)
-  if (!from) return { ok: false, code: 'unknown_unit', unit: name, known: [measure.base, ...measure.packs.map(p => p.name)] }
+  if (!from)
+    return { ok: false, code: 'unknown_unit', unit: name, known: [measure.base, ...measure.packs.map(p => p.name)] }
   const size = to && conversion(from, to, measure.density)
   if (!size) return { ok: false, code: 'other_dimension', unit: name, base: measure.base }
   return { size, metric: from.metric && to.metric && from.dimension === to.dimension }

@@ -1,6 +1,20 @@
 import { expect } from 'chai'
 import fc from 'fast-check'
-import { COMMANDS, GS, checkDigit, commandCode, decimal, gs1Date, gtin14, isGtin, isSscc, normaliseCode, ownCode, readGs1, readOwnCode } from '@shelve/core'
+import {
+  COMMANDS,
+  GS,
+  checkDigit,
+  commandCode,
+  decimal,
+  gs1Date,
+  gtin14,
+  isGtin,
+  isSscc,
+  normaliseCode,
+  ownCode,
+  readGs1,
+  readOwnCode,
+} from '@shelve/core'
 
 const TODAY = '2026-11-25'
 const gtin = '06291041500213'
@@ -15,19 +29,30 @@ describe('numbers with check digits (GS1 General Specifications 7.9, from memory
     expect(normaliseCode('abc-1')).to.equal('ABC-1')
   })
   it('notices any single wrong digit', () => {
-    fc.assert(fc.property(fc.stringMatching(/^\d{13}$/), fc.nat(12), fc.integer({ min: 1, max: 9 }), (body, at, by) => {
-      const code = body + checkDigit(body)
-      const wrong = code.slice(0, at) + ((Number(code[at]) + by) % 10) + code.slice(at + 1)
-      expect(isGtin(code)).to.equal(true)
-      expect(isGtin(wrong)).to.equal(false)
-    }))
+    fc.assert(
+      fc.property(fc.stringMatching(/^\d{13}$/), fc.nat(12), fc.integer({ min: 1, max: 9 }), (body, at, by) => {
+        const code = body + checkDigit(body)
+        const wrong = code.slice(0, at) + ((Number(code[at]) + by) % 10) + code.slice(at + 1)
+        expect(isGtin(code)).to.equal(true)
+        expect(isGtin(wrong)).to.equal(false)
+      }),
+    )
   })
 })
 
 describe('GS1 element strings (GS1 General Specifications 3 and 7.12, from memory)', () => {
-  const read = (t: string, lost = false) => { const r = readGs1(t, TODAY, lost); return r.ok ? r.reading : r.code }
+  const read = (t: string, lost = false) => {
+    const r = readGs1(t, TODAY, lost)
+    return r.ok ? r.reading : r.code
+  }
   it('reads article, lot, expiry, serial, count and weight at once', () => {
-    expect(read(`]C101${gtin}17270331${'10'}E2417${GS}21A7${GS}3016`)).to.deep.include({ gtin, lot: 'E2417', expiry: '2027-03-31', serial: 'A7', count: decimal('16') })
+    expect(read(`]C101${gtin}17270331${'10'}E2417${GS}21A7${GS}3016`)).to.deep.include({
+      gtin,
+      lot: 'E2417',
+      expiry: '2027-03-31',
+      serial: 'A7',
+      count: decimal('16'),
+    })
     expect(read(`01${gtin}3103001250`)).to.deep.include({ gtin, weight: decimal('1.25') })
     expect(read(`01${gtin}3202000100`)).to.deep.include({ weight: 453_592n })
     expect(read('(01)06291041500213(17)280200(10)AB/1')).to.deep.include({ lot: 'AB/1', expiry: '2028-02-29' })
@@ -38,7 +63,10 @@ describe('GS1 element strings (GS1 General Specifications 3 and 7.12, from memor
     expect(read(text)).to.deep.include({ lot: 'E241717270331' })
     expect(read(text, true)).to.deep.include({ lot: 'E2417', expiry: '2027-03-31' })
     // Too long for a lot: the separator must have been lost, and one cut fits.
-    expect(read(`01${gtin}10LOT-ABCDEFGHIJKL17270331`)).to.deep.include({ lot: 'LOT-ABCDEFGHIJKL', expiry: '2027-03-31' })
+    expect(read(`01${gtin}10LOT-ABCDEFGHIJKL17270331`)).to.deep.include({
+      lot: 'LOT-ABCDEFGHIJKL',
+      expiry: '2027-03-31',
+    })
   })
   it('refuses with the place what cannot be', () => {
     expect(read('0106291041500214')).to.equal('wrong_check_digit')
@@ -57,16 +85,34 @@ describe('GS1 element strings (GS1 General Specifications 3 and 7.12, from memor
   })
   it('reads back what it was made of, with separators, for any lot and serial', () => {
     const word = fc.stringMatching(/^[A-Z0-9./-]{1,20}$/)
-    fc.assert(fc.property(word, word, (lot, serial) => { expect(read(`01${gtin}10${lot}${GS}17300101${'21'}${serial}`)).to.deep.include({ gtin, lot, serial, expiry: '2030-01-01' }) }))
+    fc.assert(
+      fc.property(word, word, (lot, serial) => {
+        expect(read(`01${gtin}10${lot}${GS}17300101${'21'}${serial}`)).to.deep.include({
+          gtin,
+          lot,
+          serial,
+          expiry: '2030-01-01',
+        })
+      }),
+    )
   })
   it('never throws on any text', () => {
-    fc.assert(fc.property(fc.oneof(fc.string(), fc.stringMatching(/^[0-9A-Z()\x1d]{0,40}$/)), fc.boolean(), (t, lost) => { readGs1(t, TODAY, lost) }), { numRuns: 400 })
+    fc.assert(
+      fc.property(fc.oneof(fc.string(), fc.stringMatching(/^[0-9A-Z()\x1d]{0,40}$/)), fc.boolean(), (t, lost) => {
+        readGs1(t, TODAY, lost)
+      }),
+      { numRuns: 400 },
+    )
   })
 })
 
 describe('codes of our own', () => {
   it('read back what they name, and no others', () => {
-    fc.assert(fc.property(fc.constantFrom('item', 'lot', 'place', 'person', 'job'), fc.nat(9_999_999), (kind, n) => { expect(readOwnCode(ownCode(kind, n).toLowerCase())).to.deep.equal({ kind, number: n }) }))
+    fc.assert(
+      fc.property(fc.constantFrom('item', 'lot', 'place', 'person', 'job'), fc.nat(9_999_999), (kind, n) => {
+        expect(readOwnCode(ownCode(kind, n).toLowerCase())).to.deep.equal({ kind, number: n })
+      }),
+    )
     for (const c of COMMANDS) expect(readOwnCode(commandCode(c))).to.deep.equal({ kind: 'command', command: c })
     expect(readOwnCode('SVP00128')).to.equal(undefined)
     expect(readOwnCode('SVC-DANCE')).to.equal(undefined)

@@ -4,9 +4,29 @@ import { A, World } from '../ledger/world.ts'
 
 /** Worked by hand; the rules are design decisions of this ledger (docs/decisions/9-method-change.md). */
 describe('a change of cost method', () => {
-  const change = (w: World) => w.try({ kind: 'method_change', lines: methodChangeLines(w.books.lotBalances(1), { itemId: 1, lineId: w.lineId(), relabel: A.relabel, poolBefore: l => w.poolOf(1, l, false), poolAfter: l => w.poolOf(1, l, true) }) })
-  const must = (w: World) => { const r = change(w); expect('movements' in r, JSON.stringify(r, (_, v) => (typeof v === 'bigint' ? String(v) : v))).to.equal(true); w.changedOver(1) }
-  const pool = (w: World, id: number) => { const p = w.books.pool(id); return [formatDecimal(p.quantity), formatDecimal(p.value)] }
+  const change = (w: World) =>
+    w.try({
+      kind: 'method_change',
+      lines: methodChangeLines(w.books.lotBalances(1), {
+        itemId: 1,
+        lineId: w.lineId(),
+        relabel: A.relabel,
+        poolBefore: l => w.poolOf(1, l, false),
+        poolAfter: l => w.poolOf(1, l, true),
+      }),
+    })
+  const must = (w: World) => {
+    const r = change(w)
+    expect(
+      'movements' in r,
+      JSON.stringify(r, (_, v) => (typeof v === 'bigint' ? String(v) : v)),
+    ).to.equal(true)
+    w.changedOver(1)
+  }
+  const pool = (w: World, id: number) => {
+    const p = w.books.pool(id)
+    return [formatDecimal(p.quantity), formatDecimal(p.value)]
+  }
   const code = (r: ReturnType<World['try']>) => (r as readonly Refusal[])[0]?.code
 
   it('from moving average to first in, first out: what lies there is one layer at its average', () => {
@@ -15,7 +35,10 @@ describe('a change of cost method', () => {
     w.receive('10', '40')
     const issued = w.issue('4')
     must(w)
-    expect([pool(w, 1), pool(w, 51)], '16 at 3').to.deep.equal([['0', '0'], ['16', '48']])
+    expect([pool(w, 1), pool(w, 51)], '16 at 3').to.deep.equal([
+      ['0', '0'],
+      ['16', '48'],
+    ])
     w.receive('5', '50')
     const later = w.issue('18')
     expect(formatDecimal(later.value), '16 at 3, then 2 of the 5 at 10').to.equal('68')
@@ -24,8 +47,12 @@ describe('a change of cost method', () => {
     expect([formatDecimal(w.value(A.jobA)), pool(w, 51)]).to.deep.equal(['96', ['3', '30']])
     w.must({ kind: 'bring_back', lines: [w.line(A.jobA, A.shelf, '1', { ref: issued })] })
     expect(pool(w, 51), 'back at what it was issued for: 15.2 ÷ 4').to.deep.equal(['4', '33.8'])
-    expect(code(w.try({ kind: 'correction', changes: [{ type: 'reverse', lineId: w.lineId(), key: first }] }))).to.equal('before_method_change')
-    expect(code(w.try({ kind: 'issue', effectiveAt: w.now - 600_000, lines: [w.line(A.shelf, A.jobA, '1')] }))).to.equal('before_method_change')
+    expect(
+      code(w.try({ kind: 'correction', changes: [{ type: 'reverse', lineId: w.lineId(), key: first }] })),
+    ).to.equal('before_method_change')
+    expect(
+      code(w.try({ kind: 'issue', effectiveAt: w.now - 600_000, lines: [w.line(A.shelf, A.jobA, '1')] })),
+    ).to.equal('before_method_change')
   })
 
   it('from actual lot to one pool: the lots’ values add up; from average to standard the gap is a price difference', () => {

@@ -6,10 +6,58 @@ import { A, World } from '../ledger/world.ts'
  * Nine movements, worked out by an independent script in exact fractions (shared reference figures `cost_methods`,
  * common practice; IAS 2, 21–27, for what the methods are). Each line: what the pool holds afterwards.
  */
-const EXPECTED: Record<'average' | 'fifo' | 'standard', { pool: [string, string][]; A: string; B: string; difference: string }> = {
-  average: { pool: [['8', '114'], ['12', '183'], ['7', '106.75'], ['7', '109.083333'], ['9', '140.25'], ['12', '169.55'], ['5', '70.645833'], ['12', '169.55'], ['0', '0']], A: '46.75', B: '169.55', difference: '0' },
-  fifo: { pool: [['8', '114'], ['12', '183'], ['7', '111.75'], ['7', '113.25'], ['9', '142.75'], ['12', '172.05'], ['5', '63.8'], ['12', '172.05'], ['0', '0']], A: '44.25', B: '172.05', difference: '0' },
-  standard: { pool: [['8', '112'], ['12', '168'], ['7', '98'], ['7', '98'], ['9', '126'], ['12', '168'], ['5', '70'], ['12', '168'], ['0', '0']], A: '42', B: '168', difference: '6.3' },
+const EXPECTED: Record<
+  'average' | 'fifo' | 'standard',
+  { pool: [string, string][]; A: string; B: string; difference: string }
+> = {
+  average: {
+    pool: [
+      ['8', '114'],
+      ['12', '183'],
+      ['7', '106.75'],
+      ['7', '109.083333'],
+      ['9', '140.25'],
+      ['12', '169.55'],
+      ['5', '70.645833'],
+      ['12', '169.55'],
+      ['0', '0'],
+    ],
+    A: '46.75',
+    B: '169.55',
+    difference: '0',
+  },
+  fifo: {
+    pool: [
+      ['8', '114'],
+      ['12', '183'],
+      ['7', '111.75'],
+      ['7', '113.25'],
+      ['9', '142.75'],
+      ['12', '172.05'],
+      ['5', '63.8'],
+      ['12', '172.05'],
+      ['0', '0'],
+    ],
+    A: '44.25',
+    B: '172.05',
+    difference: '0',
+  },
+  standard: {
+    pool: [
+      ['8', '112'],
+      ['12', '168'],
+      ['7', '98'],
+      ['7', '98'],
+      ['9', '126'],
+      ['12', '168'],
+      ['5', '70'],
+      ['12', '168'],
+      ['0', '0'],
+    ],
+    A: '42',
+    B: '168',
+    difference: '6.3',
+  },
 }
 
 describe('cost methods, against figures worked out in exact fractions', () => {
@@ -17,17 +65,32 @@ describe('cost methods, against figures worked out in exact fractions', () => {
     it(`${method}: receipts with freight, an issue, a late invoice, a return, a reversal`, () => {
       const w = new World([{ method, standard: '14' }])
       const seen: [string, string][] = []
-      const note = () => { const p = w.books.pool(1); seen.push([formatDecimal(p.quantity), formatDecimal(p.value)]) }
-      const r1 = w.must({ kind: 'receipt', charges: [{ amount: decimal('14'), basis: 'value' }], lines: [w.line(A.supplier, A.shelf, '8', { goods: decimal('100') })] }).movements[0]!
+      const note = () => {
+        const p = w.books.pool(1)
+        seen.push([formatDecimal(p.quantity), formatDecimal(p.value)])
+      }
+      const r1 = w.must({
+        kind: 'receipt',
+        charges: [{ amount: decimal('14'), basis: 'value' }],
+        lines: [w.line(A.supplier, A.shelf, '8', { goods: decimal('100') })],
+      }).movements[0]!
       note()
-      w.receive('4', '69'); note()
-      const i1 = w.issue('5'); note()
-      w.change({ type: 'invoice', lineId: w.lineId(), key: r1, more: decimal('4') }); note()
-      w.must({ kind: 'bring_back', lines: [w.line(A.jobA, A.shelf, '2', { ref: i1 })] }); note()
-      w.receive('3', '29.30'); note()
-      const i2 = w.issue('7', { to: A.jobB }); note()
-      w.change({ type: 'reverse', lineId: w.lineId(), key: i2 }); note()
-      w.issue('12', { to: A.jobB }); note()
+      w.receive('4', '69')
+      note()
+      const i1 = w.issue('5')
+      note()
+      w.change({ type: 'invoice', lineId: w.lineId(), key: r1, more: decimal('4') })
+      note()
+      w.must({ kind: 'bring_back', lines: [w.line(A.jobA, A.shelf, '2', { ref: i1 })] })
+      note()
+      w.receive('3', '29.30')
+      note()
+      const i2 = w.issue('7', { to: A.jobB })
+      note()
+      w.change({ type: 'reverse', lineId: w.lineId(), key: i2 })
+      note()
+      w.issue('12', { to: A.jobB })
+      note()
       expect(seen).to.deep.equal(EXPECTED[method].pool)
       expect(formatDecimal(w.value(A.jobA))).to.equal(EXPECTED[method].A)
       expect(formatDecimal(w.value(A.jobB))).to.equal(EXPECTED[method].B)
@@ -88,11 +151,14 @@ describe('cost methods, against figures worked out in exact fractions', () => {
   it('a make is worth its inputs and the stated extra cost, shared by ratio; a dearer input reaches what was made of it', () => {
     const w = new World([{ method: 'average' }, { method: 'average' }, { method: 'fifo' }])
     const flour = w.receive('10', '10')
-    w.must({ kind: 'make', lines: [
-      w.line(A.shelf, A.made, '4', { event: 'm' }),
-      w.line(A.made, A.shelf, '8', { itemId: 2, event: 'm', weight: 3n, goods: decimal('2') }),
-      w.line(A.made, A.shelf, '1', { itemId: 3, event: 'm', weight: 1n }),
-    ] })
+    w.must({
+      kind: 'make',
+      lines: [
+        w.line(A.shelf, A.made, '4', { event: 'm' }),
+        w.line(A.made, A.shelf, '8', { itemId: 2, event: 'm', weight: 3n, goods: decimal('2') }),
+        w.line(A.made, A.shelf, '1', { itemId: 3, event: 'm', weight: 1n }),
+      ],
+    })
     expect(formatDecimal(w.books.pool(2).value)).to.equal('4.5')
     expect(formatDecimal(w.books.pool(3).value)).to.equal('1.5')
     const eaten = w.issue('4', { itemId: 2 })

@@ -1,18 +1,32 @@
 import { expect } from 'chai'
 import fc from 'fast-check'
-import { METHODS, balanceAt, balancesByAccount, foldFacts, lowestSince, rebuild, stepsOf, type CostMethod } from '@shelve/core'
+import {
+  METHODS,
+  balanceAt,
+  balancesByAccount,
+  foldFacts,
+  lowestSince,
+  rebuild,
+  stepsOf,
+  type CostMethod,
+} from '@shelve/core'
 import { amount, PLAIN_OPS, play, price, slipFor, standing, step, worldOf, type Step } from './histories.ts'
 import { A, type World } from './world.ts'
 
 const RUNS = Number(process.env.RUNS ?? 120)
-const check = (property: fc.IProperty<never> | fc.IPropertyWithHooks<never>) => fc.assert(property as fc.IProperty<never>, { numRuns: RUNS })
+const check = (property: fc.IProperty<never> | fc.IPropertyWithHooks<never>) =>
+  fc.assert(property as fc.IProperty<never>, { numRuns: RUNS })
 const text = (x: unknown) => JSON.stringify(x, (_, v) => (typeof v === 'bigint' ? v.toString() : v))
 
 /** Everything that must hold after every slip. */
 function invariants(w: World): void {
   const { books } = w
   const isPlace = (id: number) => books.accountKind(id) === 'place'
-  const rebuilt = rebuild(books.movements, { isPlace, isPriceDifference: id => id === A.priceDifference, poolStart: id => books.poolStart(id) })
+  const rebuilt = rebuild(books.movements, {
+    isPlace,
+    isPriceDifference: id => id === A.priceDifference,
+    poolStart: id => books.poolStart(id),
+  })
   expect(rebuilt.faults, 'every line carries the value that the facts give it').to.deep.equal([])
   for (const [id, pool] of rebuilt.pools) expect(text(books.pool(id)), `pool ${id} kept = rebuilt`).to.equal(text(pool))
   for (const [key, q] of rebuilt.balances) {
@@ -21,8 +35,11 @@ function invariants(w: World): void {
     const steps = stepsOf(books.cellMovements(item, lot, place), place)
     expect(lowestSince(steps, -Infinity).quantity >= 0n, `nothing below zero at any minute in ${key}`).to.equal(true)
     for (const t of books.tallies(item, lot, place)) {
-      const later = books.tallies(item, lot, place).some(o => !o.reversed && o.countedAt === t.countedAt && o.costSeq > t.costSeq)
-      if (!t.reversed && !later) expect(balanceAt(steps, t.countedAt), `tally ${t.id} is the truth at its minute`).to.equal(t.counted)
+      const later = books
+        .tallies(item, lot, place)
+        .some(o => !o.reversed && o.countedAt === t.countedAt && o.costSeq > t.costSeq)
+      if (!t.reversed && !later)
+        expect(balanceAt(steps, t.countedAt), `tally ${t.id} is the truth at its minute`).to.equal(t.counted)
     }
   }
   const sums = new Map<number, [bigint, bigint]>()
@@ -31,7 +48,9 @@ function invariants(w: World): void {
     sums.set(b.itemId, [s[0] + b.quantity, s[1] + b.value])
   }
   for (const s of sums.values()) expect(s, 'conservation').to.deep.equal([0n, 0n])
-  for (const m of books.movements) if (m.revalues === null && m.kind !== 'standard') expect(m.value >= 0n && m.quantity >= 0n, `movement ${m.seq} is not negative`).to.equal(true)
+  for (const m of books.movements)
+    if (m.revalues === null && m.kind !== 'standard')
+      expect(m.value >= 0n && m.quantity >= 0n, `movement ${m.seq} is not negative`).to.equal(true)
   poolsAreTheLedger(w)
 }
 
@@ -50,28 +69,50 @@ describe('random histories of all slip kinds', () => {
   for (const method of METHODS) {
     it(`${method}: conservation, nothing below zero, tallies true, rebuilt = kept, after every slip`, () => {
       let done = 0
-      check(fc.property(fc.array(step(), { minLength: 5, maxLength: 45 }), script => {
-        const w = worldOf(method)
-        play(w, script, (_, ok) => { if (ok) { done++; invariants(w) } })
-      }) as never)
+      check(
+        fc.property(fc.array(step(), { minLength: 5, maxLength: 45 }), script => {
+          const w = worldOf(method)
+          play(w, script, (_, ok) => {
+            if (ok) {
+              done++
+              invariants(w)
+            }
+          })
+        }) as never,
+      )
       expect(done).to.be.greaterThan(RUNS * 3)
     }).timeout(120_000)
 
     it(`${method}: a reversed line is as if it had never been, a late invoice as an early one, a replaced line as if written right at once`, () => {
       const proved = { reversed: 0, invoiced: 0, replaced: 0 }
       const first: fc.Arbitrary<Step> = step(['receive', 'issue', 'waste', 'move'])
-      check(fc.property(fc.array(step(PLAIN_OPS), { maxLength: 10 }), first, step(['receive']), fc.array(step(PLAIN_OPS), { maxLength: 14 }), (before, wrong, right, after) => {
-        if (same(method, before, wrong, after, undefined, 'reversed')) proved.reversed++
-        if (wrong.op === 'receive' && same(method, before, wrong, after, undefined, 'invoiced')) proved.invoiced++
-        if (same(method, before, wrong, after, { ...right, op: wrong.op }, 'replaced')) proved.replaced++
-      }) as never)
+      check(
+        fc.property(
+          fc.array(step(PLAIN_OPS), { maxLength: 10 }),
+          first,
+          step(['receive']),
+          fc.array(step(PLAIN_OPS), { maxLength: 14 }),
+          (before, wrong, right, after) => {
+            if (same(method, before, wrong, after, undefined, 'reversed')) proved.reversed++
+            if (wrong.op === 'receive' && same(method, before, wrong, after, undefined, 'invoiced')) proved.invoiced++
+            if (same(method, before, wrong, after, { ...right, op: wrong.op }, 'replaced')) proved.replaced++
+          },
+        ) as never,
+      )
       for (const n of Object.values(proved)) expect(n, text(proved)).to.be.greaterThan(RUNS / 40)
     }).timeout(120_000)
   }
 })
 
 /** Plays a history with a mistake put right at the end beside the one in which it was right from the start; false where a step could not be done in both. */
-function same(method: CostMethod, before: Step[], wrong: Step, after: Step[], right: Step | undefined, how: 'reversed' | 'invoiced' | 'replaced'): boolean {
+function same(
+  method: CostMethod,
+  before: Step[],
+  wrong: Step,
+  after: Step[],
+  right: Step | undefined,
+  how: 'reversed' | 'invoiced' | 'replaced',
+): boolean {
   const single = { ...wrong, b: wrong.b % 5 === 0 ? wrong.b + 1 : wrong.b }
   const instead = right && { ...right, b: right.b % 5 === 0 ? right.b + 1 : right.b, item: right.item }
   const late = worldOf(method)
@@ -84,8 +125,10 @@ function same(method: CostMethod, before: Step[], wrong: Step, after: Step[], ri
   const b = play(early, before)
   if (text(b.done) !== text(a.done.slice(0, -1))) return false
   let fixed: Parameters<World['change']>[0] | undefined
-  if (how === 'reversed') { early.now = wrongAt; fixed = { type: 'reverse', lineId: 'x', key } }
-  else if (how === 'invoiced') {
+  if (how === 'reversed') {
+    early.now = wrongAt
+    fixed = { type: 'reverse', lineId: 'x', key }
+  } else if (how === 'invoiced') {
     if (!('movements' in early.try(slipFor(early, single, [], []))) || late.now !== early.now) return false
     fixed = { type: 'invoice', lineId: 'x', key, more: price(single) + 1n }
     if (!('movements' in early.try({ kind: 'correction', changes: [fixed] }))) return false
@@ -117,6 +160,8 @@ describe('the reading of facts', () => {
     const facts = foldFacts(w.books.poolMovements(3), () => false)
     expect(facts.reduce((s, f) => s + f.quantity, 0n)).to.equal(999_999_999_999_999n)
     expect(w.books.pool(3).value).to.equal(900_719_925_474_100n)
-    expect(2n ** 53n < 9_007_199_254_740_993n && BigInt(Number(9_007_199_254_740_993n)) !== 9_007_199_254_740_993n).to.equal(true)
+    expect(
+      2n ** 53n < 9_007_199_254_740_993n && BigInt(Number(9_007_199_254_740_993n)) !== 9_007_199_254_740_993n,
+    ).to.equal(true)
   })
 })

@@ -1,10 +1,31 @@
 import { expect } from 'chai'
 import fc from 'fast-check'
-import { CHAIN_START, brokenLink, canonical, chainHash, csvRow, decimal, levels, lotState, onHand, poolValue, proposeLots, wholePacks, type LotHere } from '@shelve/core'
+import {
+  CHAIN_START,
+  brokenLink,
+  canonical,
+  chainHash,
+  csvRow,
+  decimal,
+  levels,
+  lotState,
+  onHand,
+  poolValue,
+  proposeLots,
+  wholePacks,
+  type LotHere,
+} from '@shelve/core'
 import { createHash } from 'node:crypto'
 import { A, World } from '../ledger/world.ts'
 
-const lot = (id: number, expiry: string | null, quantity: string, more: Partial<LotHere> = {}): LotHere => ({ id, expiry, quantity: decimal(quantity), held: 'usable', received: id, ...more })
+const lot = (id: number, expiry: string | null, quantity: string, more: Partial<LotHere> = {}): LotHere => ({
+  id,
+  expiry,
+  quantity: decimal(quantity),
+  held: 'usable',
+  received: id,
+  ...more,
+})
 const n = (x: number) => BigInt(x) * 1_000_000n
 
 describe('lots', () => {
@@ -14,8 +35,24 @@ describe('lots', () => {
     expect(lotState({ held: 'recalled', expiry: null }, '2026-11-25')).to.equal('recalled')
   })
   it('are proposed first expired first out, then oldest received, an opened one before its siblings', () => {
-    const here = [lot(1, null, '5'), lot(2, '2027-03-01', '4'), lot(3, '2027-01-01', '2'), lot(4, '2026-01-01', '9'), lot(5, '2027-03-01', '1', { received: 1 }), lot(6, '2027-01-01', '1', { opened: true })]
-    expect(proposeLots(here, decimal('9'), '2026-11-25')).to.deep.equal({ takes: [{ lotId: 6, quantity: n(1) }, { lotId: 3, quantity: n(2) }, { lotId: 5, quantity: n(1) }, { lotId: 2, quantity: n(4) }, { lotId: 1, quantity: n(1) }], missing: 0n })
+    const here = [
+      lot(1, null, '5'),
+      lot(2, '2027-03-01', '4'),
+      lot(3, '2027-01-01', '2'),
+      lot(4, '2026-01-01', '9'),
+      lot(5, '2027-03-01', '1', { received: 1 }),
+      lot(6, '2027-01-01', '1', { opened: true }),
+    ]
+    expect(proposeLots(here, decimal('9'), '2026-11-25')).to.deep.equal({
+      takes: [
+        { lotId: 6, quantity: n(1) },
+        { lotId: 3, quantity: n(2) },
+        { lotId: 5, quantity: n(1) },
+        { lotId: 2, quantity: n(4) },
+        { lotId: 1, quantity: n(1) },
+      ],
+      missing: 0n,
+    })
     expect(proposeLots([lot(4, '2026-01-01', '9')], n(2), '2026-11-25').missing).to.equal(n(2))
   })
 })
@@ -30,14 +67,23 @@ describe('levels (common practice)', () => {
     expect([coming.due, coming.bring.figure]).to.deep.equal([false, 0n])
   })
   it('says out, short, short but on its way, in range, over target, or that nothing belongs there', () => {
-    expect([at(0).state, at(4).state, at(4, { coming: n(1) }).state, at(5).state, at(13).state, levels({ onHand: 0n, minimum: null, target: null }).state]).to.deep.equal(['out', 'short', 'short_coming', 'in_range', 'over', 'none'])
+    expect([
+      at(0).state,
+      at(4).state,
+      at(4, { coming: n(1) }).state,
+      at(5).state,
+      at(13).state,
+      levels({ onHand: 0n, minimum: null, target: null }).state,
+    ]).to.deep.equal(['out', 'short', 'short_coming', 'in_range', 'over', 'none'])
   })
   it('available leaves out what is reserved or may not be used, lasts so many days, and adds up', () => {
     const l = at(20, { reserved: n(3), unusable: n(2), perDay: n(4) })
     expect([l.available.figure, l.days]).to.deep.equal([n(15), 3])
     expect(l.available.lines.reduce((s, x) => s + x.amount, 0n)).to.equal(l.available.figure)
   })
-  it('packs are rounded up to whole ones', () => { expect([wholePacks(n(93), n(25)), wholePacks(n(100), n(25)), wholePacks(0n, n(25))]).to.deep.equal([4n, 4n, 0n]) })
+  it('packs are rounded up to whole ones', () => {
+    expect([wholePacks(n(93), n(25)), wholePacks(n(100), n(25)), wholePacks(0n, n(25))]).to.deep.equal([4n, 4n, 0n])
+  })
 })
 
 describe('workings', () => {
@@ -59,17 +105,28 @@ describe('the chain of hashes', () => {
   const sha = (t: string) => createHash('sha256').update(t).digest('hex')
   it('writes equal values alike, whatever the order of members', () => {
     expect(canonical({ b: 1n, a: [null, undefined, 'x'], c: undefined })).to.equal('{"a":[null,null,"x"],"b":"1"}')
-    fc.assert(fc.property(fc.dictionary(fc.string(), fc.oneof(fc.integer(), fc.string(), fc.bigInt())), o => { expect(canonical(Object.fromEntries(Object.entries(o).reverse()))).to.equal(canonical(o)) }))
+    fc.assert(
+      fc.property(fc.dictionary(fc.string(), fc.oneof(fc.integer(), fc.string(), fc.bigInt())), o => {
+        expect(canonical(Object.fromEntries(Object.entries(o).reverse()))).to.equal(canonical(o))
+      }),
+    )
   })
   it('shows any slip that was changed afterwards', () => {
-    fc.assert(fc.property(fc.array(fc.string(), { minLength: 1, maxLength: 8 }), fc.nat(), (bodies, at) => {
-      let previous = CHAIN_START
-      const links = bodies.map((bytes, slip) => { const hash = chainHash(previous, bytes, sha); const l = { slip, previous, hash, bytes }; previous = hash; return l })
-      expect(brokenLink(links, sha)).to.equal(undefined)
-      const i = at % links.length
-      links[i] = { ...links[i]!, bytes: `${links[i]!.bytes}!` }
-      expect(brokenLink(links, sha)).to.deep.equal({ slip: i, why: 'hash' })
-    }))
+    fc.assert(
+      fc.property(fc.array(fc.string(), { minLength: 1, maxLength: 8 }), fc.nat(), (bodies, at) => {
+        let previous = CHAIN_START
+        const links = bodies.map((bytes, slip) => {
+          const hash = chainHash(previous, bytes, sha)
+          const l = { slip, previous, hash, bytes }
+          previous = hash
+          return l
+        })
+        expect(brokenLink(links, sha)).to.equal(undefined)
+        const i = at % links.length
+        links[i] = { ...links[i]!, bytes: `${links[i]!.bytes}!` }
+        expect(brokenLink(links, sha)).to.deep.equal({ slip: i, why: 'hash' })
+      }),
+    )
   })
 })
 

@@ -5,19 +5,55 @@ import { outstanding } from '@shelve/core'
 describe('what was asked for and has not come', () => {
   it('is filled in the order of asking, by what came since', () => {
     // Worked by hand; common practice.
-    expect(outstanding([{ at: 1, quantity: 10n }, { at: 8, quantity: 5n }], [{ at: 9, quantity: 12n }])).to.deep.equal([0n, 3n])
-    expect(outstanding([{ at: 8, quantity: 5n }, { at: 1, quantity: 10n }], [{ at: 9, quantity: 12n }])).to.deep.equal([3n, 0n])
-    expect(outstanding([{ at: 8, quantity: 5n }], [{ at: 7, quantity: 12n }, { at: 8, quantity: 1n }]), 'what came before was not for it').to.deep.equal([4n])
-    expect(outstanding([{ at: 1, quantity: 2n }], [{ at: 2, quantity: 9n }]), 'more than was asked for fills no more').to.deep.equal([0n])
+    expect(
+      outstanding(
+        [
+          { at: 1, quantity: 10n },
+          { at: 8, quantity: 5n },
+        ],
+        [{ at: 9, quantity: 12n }],
+      ),
+    ).to.deep.equal([0n, 3n])
+    expect(
+      outstanding(
+        [
+          { at: 8, quantity: 5n },
+          { at: 1, quantity: 10n },
+        ],
+        [{ at: 9, quantity: 12n }],
+      ),
+    ).to.deep.equal([3n, 0n])
+    expect(
+      outstanding(
+        [{ at: 8, quantity: 5n }],
+        [
+          { at: 7, quantity: 12n },
+          { at: 8, quantity: 1n },
+        ],
+      ),
+      'what came before was not for it',
+    ).to.deep.equal([4n])
+    expect(
+      outstanding([{ at: 1, quantity: 2n }], [{ at: 2, quantity: 9n }]),
+      'more than was asked for fills no more',
+    ).to.deep.equal([0n])
   })
   it('never below zero nor above what was asked; nothing that came is counted twice; more arrivals never leave more open', () => {
     const list = fc.array(fc.record({ at: fc.nat(20), quantity: fc.bigInt({ min: 0n, max: 50n }) }), { maxLength: 8 })
-    fc.assert(fc.property(list, list, fc.record({ at: fc.nat(20), quantity: fc.bigInt({ min: 0n, max: 50n }) }), (asked, arrivals, more) => {
-      const left = outstanding(asked, arrivals)
-      const sum = (xs: readonly bigint[]) => xs.reduce((a, b) => a + b, 0n)
-      left.forEach((q, i) => expect(q >= 0n && q <= asked[i]!.quantity).to.equal(true))
-      expect(sum(asked.map(a => a.quantity)) - sum(left) <= sum(arrivals.map(a => a.quantity))).to.equal(true)
-      expect(sum(outstanding(asked, [...arrivals, more])) <= sum(left)).to.equal(true)
-    }), { numRuns: 600 })
+    fc.assert(
+      fc.property(
+        list,
+        list,
+        fc.record({ at: fc.nat(20), quantity: fc.bigInt({ min: 0n, max: 50n }) }),
+        (asked, arrivals, more) => {
+          const left = outstanding(asked, arrivals)
+          const sum = (xs: readonly bigint[]) => xs.reduce((a, b) => a + b, 0n)
+          left.forEach((q, i) => expect(q >= 0n && q <= asked[i]!.quantity).to.equal(true))
+          expect(sum(asked.map(a => a.quantity)) - sum(left) <= sum(arrivals.map(a => a.quantity))).to.equal(true)
+          expect(sum(outstanding(asked, [...arrivals, more])) <= sum(left)).to.equal(true)
+        },
+      ),
+      { numRuns: 600 },
+    )
   })
 })

@@ -6,47 +6,99 @@ import type { App } from '../app.ts'
 
 export type SheetRow = typeof sheet.$inferSelect
 
-export interface No { readonly code: 'sheet_entered' | 'sheet_older'; readonly detail: { sheet: number; by?: string; newer?: number | null; newerAt?: string } }
+export interface No {
+  readonly code: 'sheet_entered' | 'sheet_older'
+  readonly detail: { sheet: number; by?: string; newer?: number | null; newerAt?: string }
+}
 /** Why a sheet cannot be entered on a slip (undefined: on a new one). */
 export function refusal(app: App, r: SheetRow, slipId: number | undefined): No | undefined {
-  if (r.slipId !== null && r.slipId !== slipId) return { code: 'sheet_entered', detail: { sheet: r.id, by: app.db.select({ n: slip.number }).from(slip).where(eq(slip.id, r.slipId)).get()?.n ?? 'another draft' } }
+  if (r.slipId !== null && r.slipId !== slipId)
+    return {
+      code: 'sheet_entered',
+      detail: {
+        sheet: r.id,
+        by: app.db.select({ n: slip.number }).from(slip).where(eq(slip.id, r.slipId)).get()?.n ?? 'another draft',
+      },
+    }
   if (r.voidAt !== null) return { code: 'sheet_older', detail: { sheet: r.id, newer: r.newerId } }
   return undefined
 }
-export const sheetWords = (no: No): string => (no.code === 'sheet_entered'
-  ? `Sheet ${no.detail.sheet} was entered already, on ${no.detail.by}. If something on it was wrong, correct that slip, or take it back as a whole and enter the sheet again.`
-  : `Sheet ${no.detail.sheet} is not valid any more${no.detail.newer ? `: sheet ${no.detail.newer} was printed after it` : ': it was thrown away'}. What was counted on it can be entered as a count without a sheet.`)
+export const sheetWords = (no: No): string =>
+  no.code === 'sheet_entered'
+    ? `Sheet ${no.detail.sheet} was entered already, on ${no.detail.by}. If something on it was wrong, correct that slip, or take it back as a whole and enter the sheet again.`
+    : `Sheet ${no.detail.sheet} is not valid any more${no.detail.newer ? `: sheet ${no.detail.newer} was printed after it` : ': it was thrown away'}. What was counted on it can be entered as a count without a sheet.`
 
 /** What is wrong with a count that says it was written on a sheet: entered elsewhere, an older sheet, a time before it was printed. */
-export function sheetRefusals(app: App, content: SlipContent, slipId: number, lineId: (uid: string) => string): Refusal[] {
+export function sheetRefusals(
+  app: App,
+  content: SlipContent,
+  slipId: number,
+  lineId: (uid: string) => string,
+): Refusal[] {
   if (content.kind !== 'count' || content.head.sheet === null) return []
   const r = app.db.select().from(sheet).where(eq(sheet.uid, content.head.sheet)).get()
-  const head = (code: string, detail: Record<string, unknown> = {}): Refusal => ({ code, lineId: null, field: 'sheet', detail })
+  const head = (code: string, detail: Record<string, unknown> = {}): Refusal => ({
+    code,
+    lineId: null,
+    field: 'sheet',
+    detail,
+  })
   if (!r) return [head('unknown_sheet')]
   const no = refusal(app, r, slipId)
   if (no) return [head(no.code, { text: sheetWords(no) })]
   // Written times have no seconds: the minute in which it was printed counts as after.
   const since = Math.floor(r.printedAt / 60_000) * 60_000
-  return content.lines.filter(l => l.counted !== 'not' && l.countedAt !== null && Date.parse(l.countedAt) < since).map((l): Refusal => ({ code: 'before_printing', lineId: lineId(l.id), field: 'countedAt', detail: { sheet: r.id, at: r.printedAt } }))
+  return content.lines
+    .filter(l => l.counted !== 'not' && l.countedAt !== null && Date.parse(l.countedAt) < since)
+    .map((l): Refusal => ({
+      code: 'before_printing',
+      lineId: lineId(l.id),
+      field: 'countedAt',
+      detail: { sheet: r.id, at: r.printedAt },
+    }))
 }
 /** A draft that a sheet was being entered on is thrown away: the sheet can be entered again. */
-export const releaseSheet = (app: App, slipId: number): void => { app.db.update(sheet).set({ slipId: null }).where(eq(sheet.slipId, slipId)).run() }
+export const releaseSheet = (app: App, slipId: number): void => {
+  app.db.update(sheet).set({ slipId: null }).where(eq(sheet.slipId, slipId)).run()
+}
 
 /** Whether nothing of a booked count stands any more. */
 export function wholeTakenBack(app: App, slipId: number): boolean {
-  const rows = app.db.select({ reversed: tally.reversed }).from(slipLine).innerJoin(tally, eq(tally.lineId, slipLine.id)).where(eq(slipLine.slipId, slipId)).all()
+  const rows = app.db
+    .select({ reversed: tally.reversed })
+    .from(slipLine)
+    .innerJoin(tally, eq(tally.lineId, slipLine.id))
+    .where(eq(slipLine.slipId, slipId))
+    .all()
   return rows.length > 0 && rows.every(t => t.reversed)
 }
 /** A count was corrected: where nothing of it stands any more, the sheet it was entered from can be entered again, unless a newer one was printed since. */
 export function freeSheet(app: App, countId: number): void {
   const own = app.db.select().from(sheet).where(eq(sheet.slipId, countId)).get()
   if (!own || !wholeTakenBack(app, countId)) return
-  const newer = app.db.select({ id: sheet.id }).from(sheet).where(and(eq(sheet.placeId, own.placeId), gt(sheet.id, own.id))).orderBy(desc(sheet.id)).limit(1).get()
-  app.db.update(sheet).set({ slipId: null, ...(newer ? { voidAt: app.now(), newerId: newer.id } : {}) }).where(eq(sheet.id, own.id)).run()
+  const newer = app.db
+    .select({ id: sheet.id })
+    .from(sheet)
+    .where(and(eq(sheet.placeId, own.placeId), gt(sheet.id, own.id)))
+    .orderBy(desc(sheet.id))
+    .limit(1)
+    .get()
+  app.db
+    .update(sheet)
+    .set({ slipId: null, ...(newer ? { voidAt: app.now(), newerId: newer.id } : {}) })
+    .where(eq(sheet.id, own.id))
+    .run()
 }
 /** The booked count that a sheet was entered on before, if it was taken back since: by its lines, which bear the names of the paper's. */
 export const enteredBefore = (app: App, sheetId: number): typeof slip.$inferSelect | undefined =>
-  app.db.select({ s: slip }).from(sheetLine).innerJoin(slipLine, eq(slipLine.uid, sheetLine.uid)).innerJoin(slip, eq(slip.id, slipLine.slipId)).where(eq(sheetLine.sheetId, sheetId)).limit(1).get()?.s
+  app.db
+    .select({ s: slip })
+    .from(sheetLine)
+    .innerJoin(slipLine, eq(slipLine.uid, sheetLine.uid))
+    .innerJoin(slip, eq(slip.id, slipLine.slipId))
+    .where(eq(sheetLine.sheetId, sheetId))
+    .limit(1)
+    .get()?.s
 
 /** The sheet that a page's own code belongs to. */
 export function sheetByNumber(app: App, number: number): { id: string; pages: number; placeId: number } | undefined {

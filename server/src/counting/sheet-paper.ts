@@ -3,9 +3,27 @@ import { formatDecimal, inPages, pageCode, writtenDay, writtenInstant, type Page
 import { A4, figure, HAIR, MARGIN, mono, soft, SOFT, type Paper } from '../papers/paper.ts'
 
 /** What stands on a line of a sheet. `expected` is left out of a blind one. */
-export interface SheetLineFacts { readonly bin: string; readonly code: string; readonly name: string; readonly unit: string; readonly packs: readonly string[]; readonly lot: string | null; readonly expiry: string | null; readonly expected: bigint }
+export interface SheetLineFacts {
+  readonly bin: string
+  readonly code: string
+  readonly name: string
+  readonly unit: string
+  readonly packs: readonly string[]
+  readonly lot: string | null
+  readonly expiry: string | null
+  readonly expected: bigint
+}
 /** A sheet to be printed; `number` null: only to be looked at. */
-export interface SheetFacts { readonly number: number | null; readonly area: string; readonly organisation: string; readonly blind: boolean; readonly at: number; readonly by: string; readonly lines: readonly SheetLineFacts[]; readonly extra: number }
+export interface SheetFacts {
+  readonly number: number | null
+  readonly area: string
+  readonly organisation: string
+  readonly blind: boolean
+  readonly at: number
+  readonly by: string
+  readonly lines: readonly SheetLineFacts[]
+  readonly extra: number
+}
 
 /** A row is 10 mm high: roomy enough for a pencil. */
 const ROW = 28.5
@@ -14,7 +32,8 @@ const ROOM = Math.floor((A4.height - MARGIN.top - MARGIN.bottom - HEAD) / ROW)
 const WIDTH = A4.width - MARGIN.left - MARGIN.right
 
 /** How the lines of a sheet are divided into pages. */
-export const sheetPages = <L extends { bin: string }>(lines: readonly L[], extra: number): PageRow<L>[][] => inPages(lines, l => l.bin, ROOM, extra)
+export const sheetPages = <L extends { bin: string }>(lines: readonly L[], extra: number): PageRow<L>[][] =>
+  inPages(lines, l => l.bin, ROOM, extra)
 
 /** Sheets of several areas as one paper; each area, and each of its pages, begins a new leaf and carries its own code, which `symbol` draws as SVG. */
 export function sheetPaper(sheets: readonly SheetFacts[], w: Writing, symbol: (code: string) => string): Paper {
@@ -25,11 +44,20 @@ export function sheetPaper(sheets: readonly SheetFacts[], w: Writing, symbol: (c
     pages.forEach((rows, i) => {
       const first = n
       n += rows.filter(r => r.kind === 'line').length
-      body.push({ stack: [head(s, i + 1, pages.length, w, symbol), table(s, rows, first, w)], ...(body.length ? { pageBreak: 'before' as const } : {}) })
+      body.push({
+        stack: [head(s, i + 1, pages.length, w, symbol), table(s, rows, first, w)],
+        ...(body.length ? { pageBreak: 'before' as const } : {}),
+      })
     })
   }
   const drafts = sheets.some(s => s.number === null)
-  return { title: drafts ? 'Count sheets' : sheets.map(s => `Count sheet ${s.number}`).join(', '), landscape: false, foot: '', body, ...(drafts ? { watermark: 'not printed yet' } : {}) }
+  return {
+    title: drafts ? 'Count sheets' : sheets.map(s => `Count sheet ${s.number}`).join(', '),
+    landscape: false,
+    foot: '',
+    body,
+    ...(drafts ? { watermark: 'not printed yet' } : {}),
+  }
 }
 
 function head(s: SheetFacts, page: number, pages: number, w: Writing, symbol: (code: string) => string): Content {
@@ -37,42 +65,135 @@ function head(s: SheetFacts, page: number, pages: number, w: Writing, symbol: (c
   return {
     margin: [0, 0, 0, 8],
     columns: [
-      { width: '*', stack: [
-        { text: s.area, fontSize: 19, bold: true },
-        soft(`${s.number === null ? 'Count sheet' : `Count sheet ${s.number}`}, page ${page} of ${pages} · ${s.blind ? 'blind' : 'with figures'} · ${s.organisation}`),
-        soft(`Printed ${writtenInstant(s.at, w)} by ${s.by}`),
-        { margin: [0, 13, 0, 0], columns: [blank('Counted on', 74), blank('at (time)', 62), blank('by', 130)], columnGap: 10 },
-      ] },
-      { width: 128, alignment: 'right', stack: code === undefined ? [] : [{ svg: symbol(code), width: 120, height: 34, alignment: 'right' as const }, mono(code, { fontSize: 8, alignment: 'right', margin: [0, 2, 0, 0] })] },
+      {
+        width: '*',
+        stack: [
+          { text: s.area, fontSize: 19, bold: true },
+          soft(
+            `${s.number === null ? 'Count sheet' : `Count sheet ${s.number}`}, page ${page} of ${pages} · ${s.blind ? 'blind' : 'with figures'} · ${s.organisation}`,
+          ),
+          soft(`Printed ${writtenInstant(s.at, w)} by ${s.by}`),
+          {
+            margin: [0, 13, 0, 0],
+            columns: [blank('Counted on', 74), blank('at (time)', 62), blank('by', 130)],
+            columnGap: 10,
+          },
+        ],
+      },
+      {
+        width: 128,
+        alignment: 'right',
+        stack:
+          code === undefined
+            ? []
+            : [
+                { svg: symbol(code), width: 120, height: 34, alignment: 'right' as const },
+                mono(code, { fontSize: 8, alignment: 'right', margin: [0, 2, 0, 0] }),
+              ],
+      },
     ],
   }
 }
-const blank = (label: string, width: number): Column => ({ width: 'auto', columns: [{ width: 'auto', text: label, color: SOFT, margin: [0, 3, 0, 0] }, { width, canvas: [{ type: 'line', x1: 4, y1: 15, x2: width, y2: 15, lineWidth: 0.8, lineColor: HAIR }] }], columnGap: 2 })
-const box = (width: number): Content => ({ canvas: [{ type: 'rect', x: 0, y: 2, w: width, h: ROW - 8, lineWidth: 0.8, lineColor: '#86816F', r: 2 }] })
+const blank = (label: string, width: number): Column => ({
+  width: 'auto',
+  columns: [
+    { width: 'auto', text: label, color: SOFT, margin: [0, 3, 0, 0] },
+    { width, canvas: [{ type: 'line', x1: 4, y1: 15, x2: width, y2: 15, lineWidth: 0.8, lineColor: HAIR }] },
+  ],
+  columnGap: 2,
+})
+const box = (width: number): Content => ({
+  canvas: [{ type: 'rect', x: 0, y: 2, w: width, h: ROW - 8, lineWidth: 0.8, lineColor: '#86816F', r: 2 }],
+})
 const short = (text: string, most: number) => (text.length > most ? `${text.slice(0, most - 1)}…` : text)
 
 function table(s: SheetFacts, rows: readonly PageRow<SheetLineFacts>[], first: number, w: Writing): Content {
   const columns = s.blind ? 4 : 6
   // A name that wrapped would make its row, and then the page, too high.
   const most = s.blind ? { name: 62, below: 74 } : { name: 44, below: 54 }
-  const pad = (cells: TableCell[]): TableCell[] => [...cells, ...Array.from({ length: columns - cells.length }, () => '' as TableCell)]
+  const pad = (cells: TableCell[]): TableCell[] => [
+    ...cells,
+    ...Array.from({ length: columns - cells.length }, () => '' as TableCell),
+  ]
   const counted = s.blind ? 92 : 74
   const below = (l: SheetLineFacts): Content[] => {
     const lot = l.lot ? ` · lot ${l.lot}${l.expiry ? `, use by ${writtenDay(l.expiry, w)}` : ''}` : ''
     const left = most.below - l.code.length - lot.length
-    return [{ text: l.code, font: 'Mono' }, ...(l.lot ? [' · lot ', { text: l.lot, font: 'Mono', bold: true }, l.expiry ? `, use by ${writtenDay(l.expiry, w)}` : ''] : []), l.packs.length && left > 8 ? ` · ${short(l.packs.join(', '), left)}` : '']
+    return [
+      { text: l.code, font: 'Mono' },
+      ...(l.lot
+        ? [' · lot ', { text: l.lot, font: 'Mono', bold: true }, l.expiry ? `, use by ${writtenDay(l.expiry, w)}` : '']
+        : []),
+      l.packs.length && left > 8 ? ` · ${short(l.packs.join(', '), left)}` : '',
+    ]
   }
   let n = first
   const line = (l: SheetLineFacts): TableCell[] => [
     mono(String(++n), { color: SOFT, margin: [0, 8, 0, 0], fontSize: 8 }) as TableCell,
-    { stack: [{ text: short(l.name, most.name), fontSize: 10 }, { text: below(l), color: SOFT, fontSize: 8 }] },
-    ...(s.blind ? [] : [mono(figure(formatDecimal(l.expected), w), { alignment: 'right', margin: [0, 6, 0, 0] }) as TableCell, { canvas: [{ type: 'rect', x: 10, y: 6, w: 12, h: 12, lineWidth: 0.8, lineColor: '#86816F' }] } as TableCell]),
+    {
+      stack: [
+        { text: short(l.name, most.name), fontSize: 10 },
+        { text: below(l), color: SOFT, fontSize: 8 },
+      ],
+    },
+    ...(s.blind
+      ? []
+      : [
+          mono(figure(formatDecimal(l.expected), w), { alignment: 'right', margin: [0, 6, 0, 0] }) as TableCell,
+          { canvas: [{ type: 'rect', x: 10, y: 6, w: 12, h: 12, lineWidth: 0.8, lineColor: '#86816F' }] } as TableCell,
+        ]),
     box(counted) as TableCell,
     { text: l.unit, margin: [0, 7, 0, 0], fontSize: 9 },
   ]
-  const empty = (): TableCell[] => [mono('+', { color: SOFT, margin: [0, 8, 0, 0], fontSize: 8 }) as TableCell, { columns: [{ width: WIDTH / 2.9, canvas: [{ type: 'line', x1: 0, y1: ROW - 8, x2: WIDTH / 3, y2: ROW - 8, lineWidth: 0.5, lineColor: HAIR }] }, soft('lot', { fontSize: 8, margin: [0, 9, 0, 0] }) as Column] }, ...(s.blind ? [] : ['' as TableCell, '' as TableCell]), box(counted) as TableCell, '']
-  const headings: TableCell[] = [{ text: '' }, label('Item'), ...(s.blind ? [] : [label('Expected', 'right'), label('as expected', 'center')]), label('Counted'), label('in')]
-  const body = rows.map(r => (r.kind === 'line' ? line(r.line) : r.kind === 'blank' ? empty() : pad([{ text: r.name ? `${r.name}${r.continued ? ', continued' : ''}` : 'What else lies here', bold: true, colSpan: columns, margin: [0, 10, 0, 0] }])))
-  return { layout: 'sheet', table: { headerRows: 1, widths: [16, '*', ...(s.blind ? [] : [52, 44]), counted, 44], heights: [14, ...body.map(() => ROW - 2.6)], body: [headings, ...body] } }
+  const empty = (): TableCell[] => [
+    mono('+', { color: SOFT, margin: [0, 8, 0, 0], fontSize: 8 }) as TableCell,
+    {
+      columns: [
+        {
+          width: WIDTH / 2.9,
+          canvas: [{ type: 'line', x1: 0, y1: ROW - 8, x2: WIDTH / 3, y2: ROW - 8, lineWidth: 0.5, lineColor: HAIR }],
+        },
+        soft('lot', { fontSize: 8, margin: [0, 9, 0, 0] }) as Column,
+      ],
+    },
+    ...(s.blind ? [] : ['' as TableCell, '' as TableCell]),
+    box(counted) as TableCell,
+    '',
+  ]
+  const headings: TableCell[] = [
+    { text: '' },
+    label('Item'),
+    ...(s.blind ? [] : [label('Expected', 'right'), label('as expected', 'center')]),
+    label('Counted'),
+    label('in'),
+  ]
+  const body = rows.map(r =>
+    r.kind === 'line'
+      ? line(r.line)
+      : r.kind === 'blank'
+        ? empty()
+        : pad([
+            {
+              text: r.name ? `${r.name}${r.continued ? ', continued' : ''}` : 'What else lies here',
+              bold: true,
+              colSpan: columns,
+              margin: [0, 10, 0, 0],
+            },
+          ]),
+  )
+  return {
+    layout: 'sheet',
+    table: {
+      headerRows: 1,
+      widths: [16, '*', ...(s.blind ? [] : [52, 44]), counted, 44],
+      heights: [14, ...body.map(() => ROW - 2.6)],
+      body: [headings, ...body],
+    },
+  }
 }
-const label = (text: string, alignment: 'left' | 'right' | 'center' = 'left'): TableCell => ({ text, color: SOFT, fontSize: 8, alignment })
+const label = (text: string, alignment: 'left' | 'right' | 'center' = 'left'): TableCell => ({
+  text,
+  color: SOFT,
+  fontSize: 8,
+  alignment,
+})

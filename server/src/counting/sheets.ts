@@ -7,40 +7,139 @@ import { notFound } from '../catalogue/service.ts'
 import { isIn, type Scope } from '../places/tree.ts'
 
 /** A line of a sheet: a lot in a bin, or what belongs there though nothing is left of it. */
-export interface Lying { readonly itemId: number; readonly item: string; readonly code: string; readonly name: string; readonly unit: string; readonly lot: { readonly id: number; readonly uid: string; readonly code: string | null; readonly expiry: string | null } | null; readonly placeId: number; readonly quantity: Quantity }
+export interface Lying {
+  readonly itemId: number
+  readonly item: string
+  readonly code: string
+  readonly name: string
+  readonly unit: string
+  readonly lot: {
+    readonly id: number
+    readonly uid: string
+    readonly code: string | null
+    readonly expiry: string | null
+  } | null
+  readonly placeId: number
+  readonly quantity: Quantity
+}
 
 /** What is to be counted in an area, in walking order: every lot in every bin, and what belongs there and is at zero. */
 export function linesOf(app: App, areaId: number): Lying[] {
   const inside = [...app.places.within(areaId)]
   const named = { itemId: item.id, item: item.uid, code: item.code, name: item.name, unit: item.unit }
-  const rows = app.db.select({ ...named, lotId: balance.lotId, placeId: balance.placeId, quantity: balance.quantity, lotUid: lot.uid, lotCode: lot.code, expiry: lot.expiry, held: lot.held, received: lot.receivedAt })
-    .from(balance).innerJoin(item, eq(item.id, balance.itemId)).innerJoin(lot, eq(lot.id, balance.lotId)).where(inArray(balance.placeId, inside)).all().filter(r => r.quantity > 0n)
+  const rows = app.db
+    .select({
+      ...named,
+      lotId: balance.lotId,
+      placeId: balance.placeId,
+      quantity: balance.quantity,
+      lotUid: lot.uid,
+      lotCode: lot.code,
+      expiry: lot.expiry,
+      held: lot.held,
+      received: lot.receivedAt,
+    })
+    .from(balance)
+    .innerJoin(item, eq(item.id, balance.itemId))
+    .innerJoin(lot, eq(lot.id, balance.lotId))
+    .where(inArray(balance.placeId, inside))
+    .all()
+    .filter(r => r.quantity > 0n)
   const here = new Set(rows.map(r => r.itemId))
-  const belongs = app.db.select({ ...named, placeId: level.placeId, binId: level.binId, active: item.active }).from(level).innerJoin(item, eq(item.id, level.itemId)).where(inArray(level.placeId, inside)).all().filter(l => !here.has(l.itemId) && l.active)
-  const of = (r: { itemId: number; item: string; code: string; name: string; unit: string }) => ({ itemId: r.itemId, item: r.item, code: r.code, name: r.name, unit: r.unit })
+  const belongs = app.db
+    .select({ ...named, placeId: level.placeId, binId: level.binId, active: item.active })
+    .from(level)
+    .innerJoin(item, eq(item.id, level.itemId))
+    .where(inArray(level.placeId, inside))
+    .all()
+    .filter(l => !here.has(l.itemId) && l.active)
+  const of = (r: { itemId: number; item: string; code: string; name: string; unit: string }) => ({
+    itemId: r.itemId,
+    item: r.item,
+    code: r.code,
+    name: r.name,
+    unit: r.unit,
+  })
   return [
-    ...rows.map(r => ({ sort: { id: r.lotId, held: r.held as 'usable', expiry: r.expiry, received: r.received }, line: { ...of(r), lot: r.lotCode === null ? null : { id: r.lotId, uid: r.lotUid, code: r.lotCode, expiry: r.expiry }, placeId: r.placeId, quantity: r.quantity } })),
-    ...belongs.map(l => ({ sort: { id: 0, held: 'usable' as const, expiry: null, received: 0 }, line: { ...of(l), lot: null, placeId: l.binId ?? l.placeId, quantity: 0n as Quantity } })),
-  ].sort((a, b) => app.places.order(a.line.placeId) - app.places.order(b.line.placeId) || a.line.name.localeCompare(b.line.name) || firstToGo(a.sort, b.sort)).map(x => x.line)
+    ...rows.map(r => ({
+      sort: { id: r.lotId, held: r.held as 'usable', expiry: r.expiry, received: r.received },
+      line: {
+        ...of(r),
+        lot: r.lotCode === null ? null : { id: r.lotId, uid: r.lotUid, code: r.lotCode, expiry: r.expiry },
+        placeId: r.placeId,
+        quantity: r.quantity,
+      },
+    })),
+    ...belongs.map(l => ({
+      sort: { id: 0, held: 'usable' as const, expiry: null, received: 0 },
+      line: { ...of(l), lot: null, placeId: l.binId ?? l.placeId, quantity: 0n as Quantity },
+    })),
+  ]
+    .sort(
+      (a, b) =>
+        app.places.order(a.line.placeId) - app.places.order(b.line.placeId) ||
+        a.line.name.localeCompare(b.line.name) ||
+        firstToGo(a.sort, b.sort),
+    )
+    .map(x => x.line)
 }
 
 /** The lines of a sheet for a screen. Also the slips of that area which are written but not booked yet: they come first. */
 export function sheetOf(app: App, placeUid: string, figures: boolean) {
   const id = app.places.id(placeUid)
   if (id === undefined) throw notFound('place')
-  const lines = linesOf(app, id).map(l => ({ item: l.item, lot: l.lot && { id: l.lot.uid, code: l.lot.code, expiry: l.lot.expiry }, place: app.places.row(l.placeId)!.uid, placeName: app.places.name(l.placeId), expected: figures ? formatDecimal(l.quantity) : null }))
-  return { place: placeUid, name: app.places.name(id), lines, open: unbooked(app, id).map(s => ({ id: s.id, title: s.title, by: s.by, savedAt: iso(s.savedAt) })) }
+  const lines = linesOf(app, id).map(l => ({
+    item: l.item,
+    lot: l.lot && { id: l.lot.uid, code: l.lot.code, expiry: l.lot.expiry },
+    place: app.places.row(l.placeId)!.uid,
+    placeName: app.places.name(l.placeId),
+    expected: figures ? formatDecimal(l.quantity) : null,
+  }))
+  return {
+    place: placeUid,
+    name: app.places.name(id),
+    lines,
+    open: unbooked(app, id).map(s => ({ id: s.id, title: s.title, by: s.by, savedAt: iso(s.savedAt) })),
+  }
 }
 
 /** All slips that are written but not booked, counts aside. */
-export const draftsNow = (app: App) => app.db.select({ id: slip.uid, title: slip.title, kind: slip.kind, by: person.name, savedAt: slip.savedAt, placeId: slip.placeId }).from(slip).innerJoin(person, eq(person.id, slip.createdBy)).where(eq(slip.state, 'draft')).all().filter(s => s.kind !== 'count')
+export const draftsNow = (app: App) =>
+  app.db
+    .select({
+      id: slip.uid,
+      title: slip.title,
+      kind: slip.kind,
+      by: person.name,
+      savedAt: slip.savedAt,
+      placeId: slip.placeId,
+    })
+    .from(slip)
+    .innerJoin(person, eq(person.id, slip.createdBy))
+    .where(eq(slip.state, 'draft'))
+    .all()
+    .filter(s => s.kind !== 'count')
 /** Those of them that are about an area, a part of it, or something it lies in. */
-export const unbooked = (app: App, areaId: number, drafts = draftsNow(app)) => drafts.filter(s => s.placeId !== null && (app.places.within(areaId).has(s.placeId) || app.places.within(s.placeId).has(areaId)))
+export const unbooked = (app: App, areaId: number, drafts = draftsNow(app)) =>
+  drafts.filter(
+    s => s.placeId !== null && (app.places.within(areaId).has(s.placeId) || app.places.within(s.placeId).has(areaId)),
+  )
 
 /** Differences of booked counts that are neither found nor closed, with what may match them elsewhere. */
 export function openDifferences(app: App, seeValue: boolean, { within }: Scope, seen: Scope): DifferenceView[] {
-  const moved = app.db.select({ tallyId: movement.tallyId, from: movement.fromId, to: movement.toId, quantity: movement.quantity, value: movement.value, account: tally.differenceAccount }).from(movement).innerJoin(tally, eq(tally.id, movement.tallyId))
-    .innerJoin(account, eq(account.id, tally.differenceAccount)).all()
+  const moved = app.db
+    .select({
+      tallyId: movement.tallyId,
+      from: movement.fromId,
+      to: movement.toId,
+      quantity: movement.quantity,
+      value: movement.value,
+      account: tally.differenceAccount,
+    })
+    .from(movement)
+    .innerJoin(tally, eq(tally.id, movement.tallyId))
+    .innerJoin(account, eq(account.id, tally.differenceAccount))
+    .all()
   const open = new Map<number, { quantity: bigint; value: bigint }>()
   for (const m of moved) {
     const o = open.get(m.tallyId!) ?? { quantity: 0n, value: 0n }
@@ -49,11 +148,50 @@ export function openDifferences(app: App, seeValue: boolean, { within }: Scope, 
   }
   const ids = [...open].filter(([, o]) => o.quantity !== 0n).map(([id]) => id)
   if (!ids.length) return []
-  const rows = app.db.select({ t: tally, code: item.code, name: item.name, unit: item.unit, uid: item.uid, lot: lot.code, slip: slip.uid, number: slip.number }).from(tally).innerJoin(item, eq(item.id, tally.itemId)).innerJoin(lot, eq(lot.id, tally.lotId)).innerJoin(slip, eq(slip.id, tally.slipId)).where(inArray(tally.id, ids)).all()
+  const rows = app.db
+    .select({
+      t: tally,
+      code: item.code,
+      name: item.name,
+      unit: item.unit,
+      uid: item.uid,
+      lot: lot.code,
+      slip: slip.uid,
+      number: slip.number,
+    })
+    .from(tally)
+    .innerJoin(item, eq(item.id, tally.itemId))
+    .innerJoin(lot, eq(lot.id, tally.lotId))
+    .innerJoin(slip, eq(slip.id, tally.slipId))
+    .where(inArray(tally.id, ids))
+    .all()
   const views = rows.map(r => ({ row: r, open: open.get(r.t.id)! }))
-  return views.filter(v => !within || within.has(v.row.t.placeId)).sort((a, b) => a.row.t.countedAt - b.row.t.countedAt).map(({ row: r, open: o }) => ({
-    id: r.t.uid, item: { id: r.uid, code: r.code, name: r.name, unit: r.unit }, lot: r.lot, place: { id: app.places.row(r.t.placeId)!.uid, name: app.places.name(r.t.placeId) }, countedAt: iso(r.t.countedAt), counted: formatDecimal(r.t.counted), expected: formatDecimal(r.t.expected),
-    open: formatDecimal(-o.quantity), slip: { id: r.slip, number: r.number! }, ...(seeValue ? { value: formatDecimal(-o.value) } : {}),
-    elsewhere: views.filter(x => x.row.t.itemId === r.t.itemId && x.row.t.id !== r.t.id && isIn(seen, x.row.t.placeId) && (x.open.quantity > 0n) !== (o.quantity > 0n)).map(x => ({ difference: x.row.t.uid, place: app.places.name(x.row.t.placeId), open: formatDecimal(-x.open.quantity) })),
-  }))
+  return views
+    .filter(v => !within || within.has(v.row.t.placeId))
+    .sort((a, b) => a.row.t.countedAt - b.row.t.countedAt)
+    .map(({ row: r, open: o }) => ({
+      id: r.t.uid,
+      item: { id: r.uid, code: r.code, name: r.name, unit: r.unit },
+      lot: r.lot,
+      place: { id: app.places.row(r.t.placeId)!.uid, name: app.places.name(r.t.placeId) },
+      countedAt: iso(r.t.countedAt),
+      counted: formatDecimal(r.t.counted),
+      expected: formatDecimal(r.t.expected),
+      open: formatDecimal(-o.quantity),
+      slip: { id: r.slip, number: r.number! },
+      ...(seeValue ? { value: formatDecimal(-o.value) } : {}),
+      elsewhere: views
+        .filter(
+          x =>
+            x.row.t.itemId === r.t.itemId &&
+            x.row.t.id !== r.t.id &&
+            isIn(seen, x.row.t.placeId) &&
+            x.open.quantity > 0n !== o.quantity > 0n,
+        )
+        .map(x => ({
+          difference: x.row.t.uid,
+          place: app.places.name(x.row.t.placeId),
+          open: formatDecimal(-x.open.quantity),
+        })),
+    }))
 }

@@ -1,8 +1,14 @@
 import { Worker } from 'node:worker_threads'
 
 /** `takeInto`, in a thread beside the server, which goes on answering and booking: reading, hashing and writing a whole database takes seconds. */
-export const backupApart = (what: { readonly directory: string; readonly name: string; readonly keep: number; readonly now: number }): Promise<string[]> => new Promise((ok, no) => {
-  const worker = new Worker(new URL('./backup-worker.mjs', import.meta.url), { workerData: what })
-  worker.once('message', ok)
-  worker.once('error', no)
-})
+export const backupApart = (what: {
+  readonly directory: string
+  readonly name: string
+  readonly keep: number
+  readonly now: number
+}): Promise<string[]> =>
+  new Promise((ok, no) => {
+    const worker = new Worker(new URL('./backup-worker.mjs', import.meta.url), { workerData: what })
+    worker.once('message', ok)
+    worker.once('error', no)
+  })

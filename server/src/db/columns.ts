@@ -10,23 +10,36 @@ const small = (v: bigint | number): number => {
   if (!Number.isSafeInteger(n)) throw new RangeError(`not a safe integer: ${v}`)
   return n
 }
-const micro = <T extends bigint>() => customType<{ data: T; driverData: bigint }>({
-  dataType: () => 'integer',
-  // A placeholder hands null through here too: it stays null.
-  toDriver: v => {
-    if (v === null) return v
-    if (typeof v !== 'bigint') throw new TypeError('bigint wanted')
-    return v
-  },
-})
+const micro = <T extends bigint>() =>
+  customType<{ data: T; driverData: bigint }>({
+    dataType: () => 'integer',
+    // A placeholder hands null through here too: it stays null.
+    toDriver: v => {
+      if (v === null) return v
+      if (typeof v !== 'bigint') throw new TypeError('bigint wanted')
+      return v
+    },
+  })
 /** Micro-units of an item's base unit. */
 export const quantity = micro<Quantity>()
 /** Micro-units of the currency. */
 export const value = micro<Value>()
 export const bigCount = micro<bigint>()
 const toInt = (v: number): number => (v === null ? v : small(v))
-export const int = customType<{ data: number; driverData: bigint | number }>({ dataType: () => 'integer', toDriver: toInt, fromDriver: small })
-export const rowid = customType<{ data: number; driverData: bigint | number; notNull: true; default: true }>({ dataType: () => 'integer', toDriver: toInt, fromDriver: small })
-export const bool = customType<{ data: boolean; driverData: bigint | number }>({ dataType: () => 'integer', toDriver: v => (v === null ? v : v ? 1 : 0), fromDriver: v => Number(v) === 1 })
+export const int = customType<{ data: number; driverData: bigint | number }>({
+  dataType: () => 'integer',
+  toDriver: toInt,
+  fromDriver: small,
+})
+export const rowid = customType<{ data: number; driverData: bigint | number; notNull: true; default: true }>({
+  dataType: () => 'integer',
+  toDriver: toInt,
+  fromDriver: small,
+})
+export const bool = customType<{ data: boolean; driverData: bigint | number }>({
+  dataType: () => 'integer',
+  toDriver: v => (v === null ? v : v ? 1 : 0),
+  fromDriver: v => Number(v) === 1,
+})
 /** An instant: milliseconds since 1970, UTC. */
 export const instant = int

@@ -27,17 +27,24 @@ export async function bringForward(directory: string, now: number): Promise<stri
   mkdirSync(join(directory, BACKUPS), { recursive: true })
   const kept = await backup(directory, join(directory, BACKUPS, `before-step-${known}-${stamp(now)}.sqlite`))
   const copy = join(directory, `${DATABASE}.forward`)
-  const clear = () => { for (const end of ['', '-wal', '-shm']) rmSync(copy + end, { force: true }) }
+  const clear = () => {
+    for (const end of ['', '-wal', '-shm']) rmSync(copy + end, { force: true })
+  }
   clear()
   copyFileSync(kept, copy)
   try {
     openStore(copy).client.close()
     // A photograph that is gone is no reason not to open in the morning.
     const faults = (await verifyApart(copy)).faults.filter(f => f.check !== 'pictures')
-    if (faults.length) throw new UnusableDatabase(`after it ${faults.length} things do not agree, first: ${faults[0]!.check}, ${faults[0]!.where}`)
+    if (faults.length)
+      throw new UnusableDatabase(
+        `after it ${faults.length} things do not agree, first: ${faults[0]!.check}, ${faults[0]!.where}`,
+      )
   } catch (e) {
     clear()
-    throw new UnusableDatabase(`This database is older and could not be brought up to this version: ${(e as Error).message}. It was not touched; a backup of it is ${kept}. Go on with the version that wrote it.`)
+    throw new UnusableDatabase(
+      `This database is older and could not be brought up to this version: ${(e as Error).message}. It was not touched; a backup of it is ${kept}. Go on with the version that wrote it.`,
+    )
   }
   const old = new Database(live)
   old.pragma('wal_checkpoint(TRUNCATE)')
@@ -45,7 +52,10 @@ export async function bringForward(directory: string, now: number): Promise<stri
   const merged = new Database(copy)
   merged.pragma('wal_checkpoint(TRUNCATE)')
   merged.close()
-  for (const end of ['-wal', '-shm']) { rmSync(live + end, { force: true }); rmSync(copy + end, { force: true }) }
+  for (const end of ['-wal', '-shm']) {
+    rmSync(live + end, { force: true })
+    rmSync(copy + end, { force: true })
+  }
   renameSync(copy, live)
   return kept
 }

@@ -6,10 +6,16 @@ import { migrate } from 'drizzle-orm/better-sqlite3/migrator'
 import * as schema from './schema.ts'
 
 /** The migrations stand beside the sources, and beside the bundle made of them. */
-const MIGRATIONS = ['../../drizzle', '../drizzle'].map(p => fileURLToPath(new URL(p, import.meta.url))).find(p => existsSync(`${p}/meta`))!
+const MIGRATIONS = ['../../drizzle', '../drizzle']
+  .map(p => fileURLToPath(new URL(p, import.meta.url)))
+  .find(p => existsSync(`${p}/meta`))!
 
 export type Db = BetterSQLite3Database<typeof schema>
-export interface Store { readonly client: Database.Database; readonly db: Db; readonly file: string }
+export interface Store {
+  readonly client: Database.Database
+  readonly db: Db
+  readonly file: string
+}
 
 /** A database that this version must not touch. */
 export class UnusableDatabase extends Error {}
@@ -41,17 +47,25 @@ export function openStore(file: string, readOnly = false): Store {
   }
 }
 
-const known = (): number => (JSON.parse(readFileSync(`${MIGRATIONS}/meta/_journal.json`, 'utf8')) as { entries: { when: number }[] }).entries.length
+const known = (): number =>
+  (JSON.parse(readFileSync(`${MIGRATIONS}/meta/_journal.json`, 'utf8')) as { entries: { when: number }[] }).entries
+    .length
 
 function appliedSteps(client: Database.Database): number {
   const table = client.prepare("select 1 from sqlite_master where name = '__drizzle_migrations'").get()
   return table ? Number((client.prepare('select count(*) as n from __drizzle_migrations').get() as { n: bigint }).n) : 0
 }
 /** How many steps of the schema a database has, and how many this version knows. */
-export const stepsOf = (client: Database.Database): { applied: number; known: number } => ({ applied: appliedSteps(client), known: known() })
+export const stepsOf = (client: Database.Database): { applied: number; known: number } => ({
+  applied: appliedSteps(client),
+  known: known(),
+})
 function refuseNewer(client: Database.Database): void {
   const applied = appliedSteps(client)
-  if (applied > known()) throw new UnusableDatabase(`This database was written by a newer version of Shelve (its schema is at step ${applied}, this version knows ${known()}). Nothing was changed. Install the newer version, or restore a backup made by this one.`)
+  if (applied > known())
+    throw new UnusableDatabase(
+      `This database was written by a newer version of Shelve (its schema is at step ${applied}, this version knows ${known()}). Nothing was changed. Install the newer version, or restore a backup made by this one.`,
+    )
 }
 
 /** Foreign keys are off while tables may be rebuilt, and checked afterwards: else rebuilding would delete children in silence. */

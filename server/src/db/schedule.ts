@@ -6,24 +6,53 @@ import { backupApart } from './backup-apart.ts'
 import { BACKUPS } from './forward.ts'
 
 /** How often a backup is taken (hours; 0: never), and how many are kept. Those before a change of version are kept beside them. */
-export interface BackupPlan { readonly hours: number; readonly keep: number }
-export interface BackupFile { readonly name: string; readonly at: number; readonly bytes: number }
+export interface BackupPlan {
+  readonly hours: number
+  readonly keep: number
+}
+export interface BackupFile {
+  readonly name: string
+  readonly at: number
+  readonly bytes: number
+}
 const NAME = /^shelve-.*\.sqlite$/
 
 /** The backups there are, the latest first. */
 export function backupsIn(directory: string): BackupFile[] {
   const folder = join(directory, BACKUPS)
   if (!existsSync(folder)) return []
-  return readdirSync(folder).filter(n => n.endsWith('.sqlite')).map(name => { const s = statSync(join(folder, name)); return { name, at: s.mtimeMs, bytes: s.size } }).sort((a, b) => b.at - a.at)
+  return readdirSync(folder)
+    .filter(n => n.endsWith('.sqlite'))
+    .map(name => {
+      const s = statSync(join(folder, name))
+      return { name, at: s.mtimeMs, bytes: s.size }
+    })
+    .sort((a, b) => b.at - a.at)
 }
 
 /** For a thread of its own: takes a backup, lets the oldest of the regular ones go, with what only they named. Gives the pictures in it that no slip shows. */
-export async function takeInto({ directory, name, keep, now }: { readonly directory: string; readonly name: string; readonly keep: number; readonly now: number }): Promise<string[]> {
+export async function takeInto({
+  directory,
+  name,
+  keep,
+  now,
+}: {
+  readonly directory: string
+  readonly name: string
+  readonly keep: number
+  readonly now: number
+}): Promise<string[]> {
   const folder = join(directory, BACKUPS)
   mkdirSync(folder, { recursive: true })
   await backup(directory, join(folder, name))
-  for (const old of backupsIn(directory).filter(b => NAME.test(b.name)).slice(Math.max(1, keep))) for (const end of ['', '.sha256']) rmSync(join(folder, old.name + end), { force: true })
-  dropUnnamed(join(folder, PICTURES), backupsIn(directory).map(b => join(folder, b.name)))
+  for (const old of backupsIn(directory)
+    .filter(b => NAME.test(b.name))
+    .slice(Math.max(1, keep)))
+    for (const end of ['', '.sha256']) rmSync(join(folder, old.name + end), { force: true })
+  dropUnnamed(
+    join(folder, PICTURES),
+    backupsIn(directory).map(b => join(folder, b.name)),
+  )
   return unshownIn(join(folder, name), now)
 }
 
@@ -34,14 +63,28 @@ export class Backups {
   lastTrouble: string | null = null
   /** What becomes of pictures that no slip showed in a backup begun at an instant: set by whoever has the database open. */
   unshown: (pictures: readonly string[], since: number) => void = () => undefined
-  constructor(readonly directory: string, readonly plan: BackupPlan, readonly now: () => number, readonly tell: (message: string, trouble?: Error) => void = () => undefined) {}
+  constructor(
+    readonly directory: string,
+    readonly plan: BackupPlan,
+    readonly now: () => number,
+    readonly tell: (message: string, trouble?: Error) => void = () => undefined,
+  ) {}
 
-  take(): Promise<BackupFile> { return this.#running ??= this.#take().finally(() => { this.#running = undefined }) }
+  take(): Promise<BackupFile> {
+    return (this.#running ??= this.#take().finally(() => {
+      this.#running = undefined
+    }))
+  }
   async #take(): Promise<BackupFile> {
     const began = this.now()
     const name = `shelve-${new Date(began).toISOString().slice(0, 19).replace(/[:T]/g, '-')}.sqlite`
     let unshown: string[]
-    try { unshown = await backupApart({ directory: this.directory, name, keep: this.plan.keep, now: began }) } catch (e) { this.lastTrouble = (e as Error).message; throw e }
+    try {
+      unshown = await backupApart({ directory: this.directory, name, keep: this.plan.keep, now: began })
+    } catch (e) {
+      this.lastTrouble = (e as Error).message
+      throw e
+    }
     this.lastTrouble = null
     this.tell(`backup ${name} is written`)
     this.unshown(unshown, began)
@@ -53,10 +96,14 @@ export class Backups {
   }
   /** Looks every few minutes whether one is due; a failed one is tried again the next time. */
   start(everyMs = 300_000): void {
-    const look = () => { if (this.due()) this.take().catch((e: unknown) => this.tell('the backup could not be written', e as Error)) }
+    const look = () => {
+      if (this.due()) this.take().catch((e: unknown) => this.tell('the backup could not be written', e as Error))
+    }
     this.#timer = setInterval(look, everyMs)
     this.#timer.unref()
     setTimeout(look, Math.min(everyMs, 20_000)).unref()
   }
-  stop(): void { clearInterval(this.#timer) }
+  stop(): void {
+    clearInterval(this.#timer)
+  }
 }

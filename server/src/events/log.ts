@@ -4,7 +4,10 @@ import { event } from '../db/schema.ts'
 import type { App } from '../app.ts'
 
 /** Who hears a stream: their session, and which events concern places they may see (all, where there is no such question). */
-export interface Hearer { readonly session: string; readonly sees: ((places: readonly string[]) => boolean) | undefined }
+export interface Hearer {
+  readonly session: string
+  readonly sees: ((places: readonly string[]) => boolean) | undefined
+}
 
 /** Events kept for screens that were away for a while; who was away for longer reloads. */
 const KEPT = 20_000
@@ -23,11 +26,20 @@ export class EventLog {
   constructor(app: App) {
     this.#app = app
     this.#sent = this.last()
-    this.#beat = setInterval(() => { for (const s of this.#streams.keys()) s.write(': still here\n\n') }, 15_000)
+    this.#beat = setInterval(() => {
+      for (const s of this.#streams.keys()) s.write(': still here\n\n')
+    }, 15_000)
     this.#beat.unref()
   }
 
-  last(): number { return Number(this.#app.db.select({ n: sql<number>`coalesce(max(${event.seq}), 0)`.mapWith(Number) }).from(event).get()!.n) }
+  last(): number {
+    return Number(
+      this.#app.db
+        .select({ n: sql<number>`coalesce(max(${event.seq}), 0)`.mapWith(Number) })
+        .from(event)
+        .get()!.n,
+    )
+  }
 
   /** Adds an event to the running transaction. */
   add(kind: string, detail: Record<string, unknown>): void {
@@ -36,8 +48,15 @@ export class EventLog {
 
   /** Sends what was committed since the last time. */
   flush(): void {
-    if (++this.#flushed % 500 === 0) this.#app.db.delete(event).where(lt(event.seq, this.last() - KEPT)).run()
-    if (!this.#streams.size) { this.#sent = -1; return }
+    if (++this.#flushed % 500 === 0)
+      this.#app.db
+        .delete(event)
+        .where(lt(event.seq, this.last() - KEPT))
+        .run()
+    if (!this.#streams.size) {
+      this.#sent = -1
+      return
+    }
     if (this.#sent < 0) this.#sent = this.last() - 1
     const rows = this.#app.db.select().from(event).where(gt(event.seq, this.#sent)).orderBy(asc(event.seq)).all()
     for (const r of rows) {
@@ -48,12 +67,20 @@ export class EventLog {
 
   /** Opens a stream; with `after` first what was missed. A stream that was away too long is told to reload. */
   open(response: Response, after: number | undefined, hearer: Hearer): void {
-    response.status(200).set({ 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' })
+    response
+      .status(200)
+      .set({ 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' })
     response.flushHeaders()
     const last = this.last()
     if (this.#sent < 0 || !this.#streams.size) this.#sent = last
     if (after !== undefined && after < last) {
-      const missed = this.#app.db.select().from(event).where(gt(event.seq, after)).orderBy(asc(event.seq)).limit(500).all()
+      const missed = this.#app.db
+        .select()
+        .from(event)
+        .where(gt(event.seq, after))
+        .orderBy(asc(event.seq))
+        .limit(500)
+        .all()
       const whole = missed.length > 0 && missed[0]!.seq === after + 1 && missed.at(-1)!.seq === last
       if (whole) for (const r of missed) response.write(format(r, hearer))
       else response.write(`id: ${last}\ndata: ${JSON.stringify({ seq: last, kind: 'reload', detail: {} })}\n\n`)
@@ -65,7 +92,9 @@ export class EventLog {
   }
 
   /** Closes the streams of a session that was ended. */
-  endSession(uid: string): void { for (const [s, hearer] of this.#streams) if (hearer.session === uid) s.end() }
+  endSession(uid: string): void {
+    for (const [s, hearer] of this.#streams) if (hearer.session === uid) s.end()
+  }
 
   close(): void {
     clearInterval(this.#beat)

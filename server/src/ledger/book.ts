@@ -1,4 +1,13 @@
-import { book as bookSlip, canonical, chainHash, CHAIN_START, CHAIN_VERSION, type Booked, type BookContext, type Refusal } from '@shelve/core'
+import {
+  book as bookSlip,
+  canonical,
+  chainHash,
+  CHAIN_START,
+  CHAIN_VERSION,
+  type Booked,
+  type BookContext,
+  type Refusal,
+} from '@shelve/core'
 import type { Effect, RefusalView, SlipContent } from '@shelve/contract'
 import { freeSheet, sheetRefusals } from '../counting/printed.ts'
 import { dryRun } from '../db/group.ts'
@@ -13,16 +22,50 @@ import { putDraft, titleOf, type SlipRecord } from './drafts.ts'
 import { wordRefusal } from './words.ts'
 
 /** Letters that a slip's number begins with. */
-const PREFIX: Record<string, string> = { opening: 'OP', receipt: 'RC', issue: 'IS', bring_back: 'BB', move: 'MV', waste: 'WA', count: 'CT', closing: 'CL', supplier_return: 'SR', correction: 'CR', relabel: 'RL', make: 'MK', method_change: 'CM' }
+const PREFIX: Record<string, string> = {
+  opening: 'OP',
+  receipt: 'RC',
+  issue: 'IS',
+  bring_back: 'BB',
+  move: 'MV',
+  waste: 'WA',
+  count: 'CT',
+  closing: 'CL',
+  supplier_return: 'SR',
+  correction: 'CR',
+  relabel: 'RL',
+  make: 'MK',
+  method_change: 'CM',
+}
 
 export const bookContext = (app: App, by: number): BookContext => ({
-  now: app.now(), by, today: app.today(), stockAccount: app.accounts.stock, priceDifferenceAccount: app.accounts.priceDifference, lossAccount: app.accounts.loss, gainAccount: app.accounts.gain,
+  now: app.now(),
+  by,
+  today: app.today(),
+  stockAccount: app.accounts.stock,
+  priceDifferenceAccount: app.accounts.priceDifference,
+  lossAccount: app.accounts.loss,
+  gainAccount: app.accounts.gain,
 })
 
 /** A slip that the books do not take; carries every refusal in words. */
-export class NotBooked extends Error { constructor(readonly refusals: RefusalView[], readonly effect?: Effect) { super('not booked') } }
+export class NotBooked extends Error {
+  constructor(
+    readonly refusals: RefusalView[],
+    readonly effect?: Effect,
+  ) {
+    super('not booked')
+  }
+}
 
-export interface Tried { readonly record: SlipRecord; readonly resolved: Resolved; readonly booked: Booked | undefined; readonly refusals: Refusal[]; readonly books: SqlBooks; readonly lineIds: Map<string, number> }
+export interface Tried {
+  readonly record: SlipRecord
+  readonly resolved: Resolved
+  readonly booked: Booked | undefined
+  readonly refusals: Refusal[]
+  readonly books: SqlBooks
+  readonly lineIds: Map<string, number>
+}
 
 /** Resolves and books within the running transaction; nothing is written to the ledger yet. */
 export function attempt(app: App, caller: Caller, uid: string, content: SlipContent): Tried {
@@ -31,10 +74,24 @@ export function attempt(app: App, caller: Caller, uid: string, content: SlipCont
   const area = content.place === null ? undefined : app.places.id(content.place)
   const override = area === undefined ? caller.may.has('override') : mayAt(app, caller, 'override', area)
   const resolved = new Resolver(app, books, content, record.id, lineIds, override, reach(app, caller)).resolve()
-  if (!content.lines.length) return { record, resolved, booked: undefined, refusals: [{ code: 'no_lines', lineId: null, field: 'lines', detail: {} }], books, lineIds }
-  const some = resolved.draft.lines.length + (resolved.draft.counts?.length ?? 0) + (resolved.draft.changes?.length ?? 0) > 0
+  if (!content.lines.length)
+    return {
+      record,
+      resolved,
+      booked: undefined,
+      refusals: [{ code: 'no_lines', lineId: null, field: 'lines', detail: {} }],
+      books,
+      lineIds,
+    }
+  const some =
+    resolved.draft.lines.length + (resolved.draft.counts?.length ?? 0) + (resolved.draft.changes?.length ?? 0) > 0
   const result = some ? bookSlip(books, resolved.draft, bookContext(app, caller.id)) : undefined
-  const refusals = [...resolved.refusals, ...sheetRefusals(app, content, record.id, uid => String(lineIds.get(uid))), ...(result && !result.ok ? result.refusals : []), ...(result?.ok ? notMine(app, caller, content, result.value) : [])]
+  const refusals = [
+    ...resolved.refusals,
+    ...sheetRefusals(app, content, record.id, uid => String(lineIds.get(uid))),
+    ...(result && !result.ok ? result.refusals : []),
+    ...(result?.ok ? notMine(app, caller, content, result.value) : []),
+  ]
   return { record, resolved, booked: result?.ok ? result.value : undefined, refusals, books, lineIds }
 }
 
@@ -47,74 +104,160 @@ function notMine(app: App, caller: Caller, content: SlipContent, booked: Booked)
   for (const m of booked.movements) {
     if (m.quantity === 0n) continue
     const place = [m.from, m.to].find(a => app.places.row(a) && !within?.has(a))
-    if (place !== undefined && !said.has(m.lineId)) said.set(m.lineId, { code: 'not_your_place', lineId: m.lineId, field: 'place', detail: { place } })
+    if (place !== undefined && !said.has(m.lineId))
+      said.set(m.lineId, { code: 'not_your_place', lineId: m.lineId, field: 'place', detail: { place } })
   }
-  for (const t of booked.tallies) if (!within?.has(t.placeId)) said.set(`t${t.id}`, { code: 'not_your_place', lineId: null, field: 'place', detail: { place: t.placeId } })
+  for (const t of booked.tallies)
+    if (!within?.has(t.placeId))
+      said.set(`t${t.id}`, { code: 'not_your_place', lineId: null, field: 'place', detail: { place: t.placeId } })
   return [...said.values()]
 }
 
-export function write(app: App, { record, resolved, booked, books }: Tried & { booked: Booked }, content: SlipContent): void {
+export function write(
+  app: App,
+  { record, resolved, booked, books }: Tried & { booked: Booked },
+  content: SlipContent,
+): void {
   for (const t of booked.tallies) {
     const line = resolved.draft.counts!.find(c => c.tallyId === t.id)!
     const e = resolved.expected.get(line.lineId)!
     app.known.tallied(t.countedAt)
-    app.paper.insertTally.run({ id: t.id, uid: resolved.tallyUids.get(t.id)!, slipId: record.id, lineId: Number(line.lineId), costSeq: t.costSeq, part: t.part, itemId: t.itemId, lotId: t.lotId, placeId: t.placeId, countedAt: t.countedAt, counted: t.counted, expected: e.expected, confirmed: e.confirmed, differenceAccount: t.differenceAccount })
+    app.paper.insertTally.run({
+      id: t.id,
+      uid: resolved.tallyUids.get(t.id)!,
+      slipId: record.id,
+      lineId: Number(line.lineId),
+      costSeq: t.costSeq,
+      part: t.part,
+      itemId: t.itemId,
+      lotId: t.lotId,
+      placeId: t.placeId,
+      countedAt: t.countedAt,
+      counted: t.counted,
+      expected: e.expected,
+      confirmed: e.confirmed,
+      differenceAccount: t.differenceAccount,
+    })
   }
   books.write(booked)
   for (const c of booked.charges) {
     app.paper.deleteCharges.run({ slip: c.slipId })
-    c.charges.forEach((x, position) => app.paper.insertCharge.run({ slip: c.slipId, position, label: content.head.charges[position]?.label ?? '', amount: x.amount, basis: x.basis }))
+    c.charges.forEach((x, position) =>
+      app.paper.insertCharge.run({
+        slip: c.slipId,
+        position,
+        label: content.head.charges[position]?.label ?? '',
+        amount: x.amount,
+        basis: x.basis,
+      }),
+    )
   }
 }
 
 /** The place a slip is written in, for asking what may be seen of it. */
-export const scopeAt = (app: App, uid: string) => { const id = app.places.id(uid); return app.places.scope(id === undefined ? [] : [id]) }
-
-const unitOf = (app: App, content: SlipContent, lineIds: ReadonlyMap<string, number>) => (lineId: string | null): string => {
-  const line = content.lines.find(l => String(lineIds.get(l.id)) === lineId)
-  return line?.item ? app.known.item(line.item)?.unit ?? '' : ''
+export const scopeAt = (app: App, uid: string) => {
+  const id = app.places.id(uid)
+  return app.places.scope(id === undefined ? [] : [id])
 }
-function worded(app: App, content: SlipContent, { refusals, lineIds }: Pick<Tried, 'refusals' | 'lineIds'>): RefusalView[] {
+
+const unitOf =
+  (app: App, content: SlipContent, lineIds: ReadonlyMap<string, number>) =>
+  (lineId: string | null): string => {
+    const line = content.lines.find(l => String(lineIds.get(l.id)) === lineId)
+    return line?.item ? (app.known.item(line.item)?.unit ?? '') : ''
+  }
+function worded(
+  app: App,
+  content: SlipContent,
+  { refusals, lineIds }: Pick<Tried, 'refusals' | 'lineIds'>,
+): RefusalView[] {
   const uids = new Map([...lineIds].map(([uid, id]) => [String(id), uid]))
   const unit = unitOf(app, content, lineIds)
-  return refusals.map(r => ({ line: r.lineId === null ? null : uids.get(r.lineId) ?? null, ...wordRefusal(app, r, unit) }))
+  return refusals.map(r => ({
+    line: r.lineId === null ? null : (uids.get(r.lineId) ?? null),
+    ...wordRefusal(app, r, unit),
+  }))
 }
 
 /** Runs a booking that is taken back; what set-up was read inside it does not outlive it. */
 export function onTrial<T>(app: App, content: SlipContent, run: () => T): T {
-  try { return dryRun(app.store.client, run) } finally { if (content.kind === 'method_change') app.known.forget() }
+  try {
+    return dryRun(app.store.client, run)
+  } finally {
+    if (content.kind === 'method_change') app.known.forget()
+  }
 }
 
-const NOTHING: Resolved = { draft: { slipId: 0, kind: 'method_change', effectiveAt: 0, lines: [] }, refusals: [], expected: new Map(), tallyUids: new Map(), readings: new Map() }
+const NOTHING: Resolved = {
+  draft: { slipId: 0, kind: 'method_change', effectiveAt: 0, lines: [] },
+  refusals: [],
+  expected: new Map(),
+  tallyUids: new Map(),
+  readings: new Map(),
+}
 /** *Before → after*: the booking itself, told what it would do, and taken back. */
 export function effectOf(app: App, caller: Caller, uid: string, content: SlipContent): Effect {
   return onTrial(app, content, () => {
     // Reading a change of cost method puts other pools in place: what was before is looked at before that.
-    const early = content.kind === 'method_change' ? beforeEffect({ app, content, books: new SqlBooks(app), lineIds: new Map(), tried: NOTHING }) : undefined
+    const early =
+      content.kind === 'method_change'
+        ? beforeEffect({ app, content, books: new SqlBooks(app), lineIds: new Map(), tried: NOTHING })
+        : undefined
     const tried = attempt(app, caller, uid, content)
     const draft: EffectDraft = { app, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
     const before = early ?? beforeEffect(draft)
     if (tried.booked) write(app, { ...tried, booked: tried.booked }, content)
     const refusals = worded(app, content, tried)
-    const effect = afterEffect(draft, tried.booked, before, seesValue(app, caller, content.place === null ? app.places.scope() : scopeAt(app, content.place)))
-    return { seq: tried.books.nextSeq() - 1, ok: refusals.length === 0, refusals, ...effect, fingerprint: fingerprint(draft, tried) }
+    const effect = afterEffect(
+      draft,
+      tried.booked,
+      before,
+      seesValue(app, caller, content.place === null ? app.places.scope() : scopeAt(app, content.place)),
+    )
+    return {
+      seq: tried.books.nextSeq() - 1,
+      ok: refusals.length === 0,
+      refusals,
+      ...effect,
+      fingerprint: fingerprint(draft, tried),
+    }
   })
 }
 
 /** What must not change unseen between looking and booking: lots, refusals. */
 const fingerprint = (draft: EffectDraft, tried: Tried): string =>
-  sha256(canonical([tried.refusals.map(r => [r.lineId, r.code]), planOf(draft, tried.booked).map(l => [l.line, l.quantity, l.lots.map(x => [x.code, x.quantity, x.place]), l.expected])])).slice(0, 24)
+  sha256(
+    canonical([
+      tried.refusals.map(r => [r.lineId, r.code]),
+      planOf(draft, tried.booked).map(l => [
+        l.line,
+        l.quantity,
+        l.lots.map(x => [x.code, x.quantity, x.place]),
+        l.expected,
+      ]),
+    ]),
+  ).slice(0, 24)
 
 /**
  * Books a slip, durable before it is answered. The same id with the same content gives the first answer; with other
  * content it is refused. Where what was `seen` would no longer happen, nothing is booked and the new effect comes back.
  */
-export async function bookContent(app: App, caller: Caller, uid: string, content: SlipContent, seen: string | null): Promise<void> {
+export async function bookContent(
+  app: App,
+  caller: Caller,
+  uid: string,
+  content: SlipContent,
+  seen: string | null,
+): Promise<void> {
   const requestHash = sha256(canonical(content))
   const earlier = app.ids.slip.get({ uid })
   if (earlier?.state === 'booked') {
     if (earlier.requestHash === requestHash) return
-    throw new Refused(409, 'booked_otherwise', `This slip is booked already as ${earlier.number}, with other content. Open it to see; what you have here can be booked as a new slip.`)
+    throw new Refused(
+      409,
+      'booked_otherwise',
+      `This slip is booked already as ${earlier.number}, with other content. Open it to see; what you have here can be booked as a new slip.`,
+    )
   }
   let items: Set<number>
   try {
@@ -133,7 +276,14 @@ export async function bookContent(app: App, caller: Caller, uid: string, content
 class Unseen extends Error {}
 
 /** The booking itself, inside a transaction of its own: for the server's shared commits, the demonstration and scripts. */
-export function bookNow(app: App, caller: Caller, uid: string, content: SlipContent, requestHash = sha256(canonical(content)), seen: string | null = null): Set<number> {
+export function bookNow(
+  app: App,
+  caller: Caller,
+  uid: string,
+  content: SlipContent,
+  requestHash = sha256(canonical(content)),
+  seen: string | null = null,
+): Set<number> {
   const again = app.ids.slip.get({ uid })
   if (again?.state === 'booked') {
     if (again.requestHash === requestHash) return new Set()
@@ -142,7 +292,11 @@ export function bookNow(app: App, caller: Caller, uid: string, content: SlipCont
   const tried = attempt(app, caller, uid, content)
   if (tried.refusals.length || !tried.booked) throw new NotBooked(worded(app, content, tried))
   const { booked, record } = tried
-  if (seen !== null && fingerprint({ app, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }, tried) !== seen) throw new Unseen()
+  if (
+    seen !== null &&
+    fingerprint({ app, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }, tried) !== seen
+  )
+    throw new Unseen()
   write(app, { ...tried, booked }, content)
   seal(app, caller, record, content, booked, requestHash)
   const corrected = content.head.corrects ? app.ids.slip.get({ uid: content.head.corrects }) : undefined
@@ -150,25 +304,57 @@ export function bookNow(app: App, caller: Caller, uid: string, content: SlipCont
   checkpointIfDue(app, booked.movements.at(-1)!.seq)
   const items = new Set(booked.movements.map(m => m.itemId))
   const uids = [...items].map(id => app.known.itemById(id)!.uid)
-  const places = new Set(booked.movements.flatMap(m => [m.from, m.to]).flatMap(a => (app.places.row(a) ? [app.places.row(app.places.area(a))!.uid] : [])))
+  const places = new Set(
+    booked.movements
+      .flatMap(m => [m.from, m.to])
+      .flatMap(a => (app.places.row(a) ? [app.places.row(app.places.area(a))!.uid] : [])),
+  )
   app.events.add('booked', { slip: uid, slipKind: content.kind, items: uids.slice(0, 100), places: [...places] })
   return items
 }
 
 /** Gives the slip its number and chains it to the one before: from here on it never changes. */
-function seal(app: App, caller: Caller, record: SlipRecord, content: SlipContent, booked: Booked, requestHash: string): void {
+function seal(
+  app: App,
+  caller: Caller,
+  record: SlipRecord,
+  content: SlipContent,
+  booked: Booked,
+  requestHash: string,
+): void {
   const previous = app.ledger.lastHash.get()?.hash ?? CHAIN_START
   const number = `${PREFIX[content.kind]}-${String(app.nextNumber(content.kind)).padStart(4, '0')}`
   const now = app.now()
-  const corrects = content.head.corrects ? app.ids.slip.get({ uid: content.head.corrects })?.id ?? null : null
+  const corrects = content.head.corrects ? (app.ids.slip.get({ uid: content.head.corrects })?.id ?? null) : null
   const bytes = canonical({
-    version: CHAIN_VERSION, slip: record.uid, number, kind: content.kind, effectiveAt: booked.effectiveAt, bookedAt: now, bookedBy: caller.uid, taker: content.taker, request: requestHash,
-    movements: [...booked.movements].sort((a, b) => a.seq - b.seq).map(m => ({ ...m, slipId: undefined, lineId: undefined })),
+    version: CHAIN_VERSION,
+    slip: record.uid,
+    number,
+    kind: content.kind,
+    effectiveAt: booked.effectiveAt,
+    bookedAt: now,
+    bookedBy: caller.uid,
+    taker: content.taker,
+    request: requestHash,
+    movements: [...booked.movements]
+      .sort((a, b) => a.seq - b.seq)
+      .map(m => ({ ...m, slipId: undefined, lineId: undefined })),
   })
   const seqs = booked.movements.map(m => m.seq)
   app.paper.sealSlip.run({
-    id: record.id, number, effectiveAt: booked.effectiveAt, bookedAt: now, bookedBy: caller.id, title: titleOf(app, content), correctsId: corrects, requestHash,
-    firstSeq: Math.min(...seqs), lastSeq: Math.max(...seqs), chainVersion: CHAIN_VERSION, canonical: bytes, previousHash: previous, hash: chainHash(previous, bytes, sha256),
+    id: record.id,
+    number,
+    effectiveAt: booked.effectiveAt,
+    bookedAt: now,
+    bookedBy: caller.id,
+    title: titleOf(app, content),
+    correctsId: corrects,
+    requestHash,
+    firstSeq: Math.min(...seqs),
+    lastSeq: Math.max(...seqs),
+    chainVersion: CHAIN_VERSION,
+    canonical: bytes,
+    previousHash: previous,
+    hash: chainHash(previous, bytes, sha256),
   })
 }
-

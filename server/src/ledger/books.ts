@@ -1,9 +1,18 @@
-import { foldFacts, type Booked, type Books, type LotRule, type Movement, type PoolState, type Tally } from '@shelve/core'
+import {
+  foldFacts,
+  type Booked,
+  type Books,
+  type LotRule,
+  type Movement,
+  type PoolState,
+  type Tally,
+} from '@shelve/core'
 import type { App } from '../app.ts'
 import type { LotCell, PoolRow } from './reader.ts'
 import type { LedgerStatements } from './statements.ts'
 
-const pair = (value: bigint | null, quantity: bigint | null) => (value === null || quantity === null ? null : { value, quantity })
+const pair = (value: bigint | null, quantity: bigint | null) =>
+  value === null || quantity === null ? null : { value, quantity }
 
 /**
  * The books in the database, for one slip: what was read is remembered until it is written. A new one for every slip, so
@@ -19,13 +28,23 @@ export class SqlBooks implements Books {
   readonly #rows = new Map<number, PoolRow>()
   #openFrom: number | undefined
 
-  constructor(readonly app: App) { this.st = app.ledger }
+  constructor(readonly app: App) {
+    this.st = app.ledger
+  }
   readonly st: LedgerStatements
 
-  nextSeq() { return this.st.lastSeq.get()!.seq + 1 }
-  accountKind(id: number) { return remember(this.#kinds, id, () => this.st.accountKind.get({ id })?.kind as ReturnType<Books['accountKind']>) }
-  item(id: number) { return this.app.known.rule(id) }
-  lot(id: number) { return remember(this.#lots, id, () => this.st.lot.get({ id }) as LotRule | undefined) }
+  nextSeq() {
+    return this.st.lastSeq.get()!.seq + 1
+  }
+  accountKind(id: number) {
+    return remember(this.#kinds, id, () => this.st.accountKind.get({ id })?.kind as ReturnType<Books['accountKind']>)
+  }
+  item(id: number) {
+    return this.app.known.rule(id)
+  }
+  lot(id: number) {
+    return remember(this.#lots, id, () => this.st.lot.get({ id }) as LotRule | undefined)
+  }
   poolOf(itemId: number, lotId: number) {
     return remember(this.#pools, `${itemId}.${lotId}`, () => {
       const whole = this.st.itemPool({ item: itemId })
@@ -39,24 +58,49 @@ export class SqlBooks implements Books {
     })
   }
   /** After an item's pools were changed within this slip. */
-  forgetPools(): void { this.#pools.clear(); this.#rows.clear() }
+  forgetPools(): void {
+    this.#pools.clear()
+    this.#rows.clear()
+  }
   pool(id: number): PoolState {
     const row = this.#rows.get(id) ?? this.st.pool({ id })!
     const state: PoolState = {
-      method: row.method, quantity: row.quantity, value: row.value, standard: row.standard, tainted: row.tainted, lastOut: pair(row.lastOutValue, row.lastOutQuantity),
-      lastReceipt: pair(row.lastReceiptValue, row.lastReceiptQuantity), layers: row.method === 'fifo' ? this.st.layers(id) : [],
+      method: row.method,
+      quantity: row.quantity,
+      value: row.value,
+      standard: row.standard,
+      tainted: row.tainted,
+      lastOut: pair(row.lastOutValue, row.lastOutQuantity),
+      lastReceipt: pair(row.lastReceiptValue, row.lastReceiptQuantity),
+      layers: row.method === 'fifo' ? this.st.layers(id) : [],
     }
     this.#read.set(id, { ...state, layers: state.layers.map(l => ({ ...l })) })
     return state
   }
   poolStart(id: number): PoolState {
     const row = this.st.pool({ id })!
-    return { method: row.method, quantity: 0n, value: 0n, layers: [], standard: row.firstStandard, lastOut: null, lastReceipt: null, tainted: false }
+    return {
+      method: row.method,
+      quantity: 0n,
+      value: 0n,
+      layers: [],
+      standard: row.firstStandard,
+      lastOut: null,
+      lastReceipt: null,
+      tainted: false,
+    }
   }
-  poolMovements(id: number) { return this.st.poolMovements({ id }) }
-  movementsAt(costSeq: number) { return this.st.movementsAt({ costSeq }) }
+  poolMovements(id: number) {
+    return this.st.poolMovements({ id })
+  }
+  movementsAt(costSeq: number) {
+    return this.st.movementsAt({ costSeq })
+  }
   balance(item: number, lot: number, place: number) {
-    return this.#cells.get(item)?.get(`${lot}.${place}`) ?? this.st.balance.get({ item, lot, place }) ?? { quantity: 0n, lastEffectiveAt: -Infinity }
+    return (
+      this.#cells.get(item)?.get(`${lot}.${place}`) ??
+      this.st.balance.get({ item, lot, place }) ?? { quantity: 0n, lastEffectiveAt: -Infinity }
+    )
   }
   cellMovements(item: number, lot: number, place: number) {
     const cell = { item, lot, place }
@@ -64,26 +108,54 @@ export class SqlBooks implements Books {
   }
   /** What lies of an item, read once for the slip, with its lots; not where nothing lies any more. */
   #of(item: number): Map<string, LotCell> {
-    return remember(this.#cells, item, () => new Map(this.st.cells(item).map(c => {
-      this.#lots.set(c.lotId, c.lot)
-      return [`${c.lotId}.${c.placeId}`, c]
-    })))
+    return remember(
+      this.#cells,
+      item,
+      () =>
+        new Map(
+          this.st.cells(item).map(c => {
+            this.#lots.set(c.lotId, c.lot)
+            return [`${c.lotId}.${c.placeId}`, c]
+          }),
+        ),
+    )
   }
-  lotBalances(item: number) { return [...this.#of(item).values()] }
-  tallies(item: number, lot: number, place: number) { return this.st.tallies.all({ item, lot, place }) as Tally[] }
-  hasTallyFrom(item: number, lot: number, place: number, at: number) { return Math.floor(at) <= this.app.known.latestTally() && this.st.tallyFrom.get({ item, lot, place, at: Math.floor(at) }) !== undefined }
-  tally(id: number) { return this.st.tally.get({ id }) as Tally | undefined }
-  closingMovements(tally: number) { return this.st.closings({ tally }) }
+  lotBalances(item: number) {
+    return [...this.#of(item).values()]
+  }
+  tallies(item: number, lot: number, place: number) {
+    return this.st.tallies.all({ item, lot, place }) as Tally[]
+  }
+  hasTallyFrom(item: number, lot: number, place: number, at: number) {
+    return (
+      Math.floor(at) <= this.app.known.latestTally() &&
+      this.st.tallyFrom.get({ item, lot, place, at: Math.floor(at) }) !== undefined
+    )
+  }
+  tally(id: number) {
+    return this.st.tally.get({ id }) as Tally | undefined
+  }
+  closingMovements(tally: number) {
+    return this.st.closings({ tally })
+  }
   broughtBack(key: { costSeq: number; part: number }) {
-    return foldFacts(this.st.backs({ costSeq: key.costSeq, part: key.part }), () => false).reduce((sum, f) => sum + f.quantity, 0n)
+    return foldFacts(this.st.backs({ costSeq: key.costSeq, part: key.part }), () => false).reduce(
+      (sum, f) => sum + f.quantity,
+      0n,
+    )
   }
   delivery(costSeq: number) {
     const slip = this.st.slipOf.get({ seq: costSeq })
     if (!slip) return undefined
-    const charges = this.st.charges.all({ slip: slip.slipId }) as { amount: bigint; basis: 'value' | 'quantity' | 'weight' }[]
+    const charges = this.st.charges.all({ slip: slip.slipId }) as {
+      amount: bigint
+      basis: 'value' | 'quantity' | 'weight'
+    }[]
     return { slipId: slip.slipId, charges, costSeqs: this.st.costSeqsOf.all({ slip: slip.slipId }).map(r => r.seq) }
   }
-  openFrom() { return this.#openFrom ??= this.st.openFrom.get()!.at }
+  openFrom() {
+    return (this.#openFrom ??= this.st.openFrom.get()!.at)
+  }
 
   /** Writes what booking made. Tallies are written by the caller, who knows their lines; they come before their movements. */
   write(booked: Booked): void {
@@ -92,11 +164,17 @@ export class SqlBooks implements Books {
     for (const m of booked.movements) {
       st.insertMovement.run({ ...m, lineId: Number(m.lineId), refCostSeq: m.refCostSeq, invoice: m.invoice })
       if (m.quantity === 0n) continue
-      for (const [place, quantity] of [[m.from, -m.quantity], [m.to, m.quantity]] as const) {
+      for (const [place, quantity] of [
+        [m.from, -m.quantity],
+        [m.to, m.quantity],
+      ] as const) {
         if (this.accountKind(place) !== 'place') continue
         const key = `${m.itemId}.${m.lotId}.${place}`
         const c = cells.get(key)
-        if (c) { c.quantity += quantity; c.at = Math.max(c.at, m.effectiveAt) } else cells.set(key, { item: m.itemId, lot: m.lotId, place, quantity, at: m.effectiveAt })
+        if (c) {
+          c.quantity += quantity
+          c.at = Math.max(c.at, m.effectiveAt)
+        } else cells.set(key, { item: m.itemId, lot: m.lotId, place, quantity, at: m.effectiveAt })
       }
     }
     for (const c of cells.values()) st.upsertBalance.run(c)
@@ -110,8 +188,15 @@ export class SqlBooks implements Books {
     // What was read of it is no longer so: whoever asks afterwards reads it as it is now.
     this.#rows.delete(id)
     this.st.updatePool.run({
-      id, quantity: state.quantity, value: state.value, standard: state.standard, tainted: state.tainted ? 1 : 0, lastOutValue: state.lastOut?.value ?? null, lastOutQuantity: state.lastOut?.quantity ?? null,
-      lastReceiptValue: state.lastReceipt?.value ?? null, lastReceiptQuantity: state.lastReceipt?.quantity ?? null,
+      id,
+      quantity: state.quantity,
+      value: state.value,
+      standard: state.standard,
+      tainted: state.tainted ? 1 : 0,
+      lastOutValue: state.lastOut?.value ?? null,
+      lastOutQuantity: state.lastOut?.quantity ?? null,
+      lastReceiptValue: state.lastReceipt?.value ?? null,
+      lastReceiptQuantity: state.lastReceipt?.quantity ?? null,
     })
     if (state.method !== 'fifo') return
     const before = new Map((this.#read.get(id)?.layers ?? this.st.layers(id)).map(l => [`${l.costSeq}.${l.part}`, l]))
@@ -125,8 +210,9 @@ export class SqlBooks implements Books {
 }
 
 /** A row as the core knows it: lines are named by text there. */
-export const toMovement = (row: Omit<Movement, 'lineId' | 'kind' | 'ord'> & { lineId: number; kind: string; ord: number }): Movement =>
-  ({ ...row, lineId: String(row.lineId) }) as Movement
+export const toMovement = (
+  row: Omit<Movement, 'lineId' | 'kind' | 'ord'> & { lineId: number; kind: string; ord: number },
+): Movement => ({ ...row, lineId: String(row.lineId) }) as Movement
 
 function remember<K, V>(map: Map<K, V>, key: K, read: () => V): V {
   if (map.has(key)) return map.get(key)!

@@ -19,16 +19,26 @@ export function goodsOf(app: App, line: SlipLine, item: ItemRow, quantity: bigin
   if (price === undefined || discount === undefined) return undefined
   if (price === null) return null
   const size = sizeOf(line.unit ?? item.unit, app.known.measure(item))
-  const value = lineValue({ price, pack: 'size' in size ? size.size : ratio(1n), quantity, ...(discount === null ? {} : { discount }) })
-  if (value < 0n) { no('discount_too_large', 'discount', { given: line.discount }); return undefined }
+  const value = lineValue({
+    price,
+    pack: 'size' in size ? size.size : ratio(1n),
+    quantity,
+    ...(discount === null ? {} : { discount }),
+  })
+  if (value < 0n) {
+    no('discount_too_large', 'discount', { given: line.discount })
+    return undefined
+  }
   return value
 }
 
 /** Freight and the like, of those that were filled in. */
 export function chargesOf(head: SlipHead, no: No): Charge[] {
-  return head.charges.filter(c => c.amount.trim()).flatMap(c => {
-    const amount = readMoney(c.amount)
-    if (amount === undefined) no('not_a_price', 'charges', { given: c.amount })
-    return amount !== undefined && amount > 0n ? [{ amount, basis: c.basis }] : []
-  })
+  return head.charges
+    .filter(c => c.amount.trim())
+    .flatMap(c => {
+      const amount = readMoney(c.amount)
+      if (amount === undefined) no('not_a_price', 'charges', { given: c.amount })
+      return amount !== undefined && amount > 0n ? [{ amount, basis: c.basis }] : []
+    })
 }

@@ -1,4 +1,19 @@
-import { expectedAt, firstToGo, formatDecimal, lotState, methodChangeLines, readMoney, readQuantity, refuse, type Change, type Charge, type CountLine, type DraftLine, type Fact, type Refusal } from '@shelve/core'
+import {
+  expectedAt,
+  firstToGo,
+  formatDecimal,
+  lotState,
+  methodChangeLines,
+  readMoney,
+  readQuantity,
+  refuse,
+  type Change,
+  type Charge,
+  type CountLine,
+  type DraftLine,
+  type Fact,
+  type Refusal,
+} from '@shelve/core'
 import type { SlipContent, SlipKind, SlipLine } from '@shelve/contract'
 import type { App } from '../app.ts'
 import { changePools, createLot, methodOfPools, type ItemRow } from '../catalogue/service.ts'
@@ -36,7 +51,15 @@ export class Resolver {
   /** Lines that say of an item with lots that there is none: counted, but with nothing to tally. */
   #empty = 0
 
-  constructor(readonly app: App, readonly books: SqlBooks, readonly content: SlipContent, readonly slipId: number, readonly lineIds: ReadonlyMap<string, number>, readonly mayOverride: boolean, readonly seen: Scope) {
+  constructor(
+    readonly app: App,
+    readonly books: SqlBooks,
+    readonly content: SlipContent,
+    readonly slipId: number,
+    readonly lineIds: ReadonlyMap<string, number>,
+    readonly mayOverride: boolean,
+    readonly seen: Scope,
+  ) {
     this.#nextTally = app.paper.nextTally.get()!.id
   }
 
@@ -50,22 +73,46 @@ export class Resolver {
         else if (content.kind === 'method_change') this.#methodChange(line)
         else this.lines.push(...this.line(content.kind, line))
       }
-      if (content.kind === 'receipt' || content.kind === 'opening') this.#charges = chargesOf(content.head, (code, field, detail) => this.#no(null, code, field, detail))
+      if (content.kind === 'receipt' || content.kind === 'opening')
+        this.#charges = chargesOf(content.head, (code, field, detail) => this.#no(null, code, field, detail))
     }
-    if (content.kind === 'count' && !this.counts.length && !this.refusals.length) this.refusals.push(refuse(this.#empty ? 'nothing_to_tally' : 'nothing_counted', null, 'lines'))
+    if (content.kind === 'count' && !this.counts.length && !this.refusals.length)
+      this.refusals.push(refuse(this.#empty ? 'nothing_to_tally' : 'nothing_counted', null, 'lines'))
     const at = content.effectiveAt === null ? app.now() : Date.parse(content.effectiveAt)
-    return { draft: { slipId: this.slipId, kind: content.kind, effectiveAt: at, lines: this.lines, counts: this.counts, changes: this.changes, charges: this.#charges }, refusals: this.refusals, expected: this.expected, tallyUids: this.tallyUids, readings: this.readings }
+    return {
+      draft: {
+        slipId: this.slipId,
+        kind: content.kind,
+        effectiveAt: at,
+        lines: this.lines,
+        counts: this.counts,
+        changes: this.changes,
+        charges: this.#charges,
+      },
+      refusals: this.refusals,
+      expected: this.expected,
+      tallyUids: this.tallyUids,
+      readings: this.readings,
+    }
   }
 
   #no(line: SlipLine | null, code: string, field: string | null, detail: Record<string, unknown> = {}): void {
     this.refusals.push(refuse(code, line ? String(this.lineIds.get(line.id)) : null, field, detail))
   }
-  #id(line: SlipLine): string { return String(this.lineIds.get(line.id)) }
+  #id(line: SlipLine): string {
+    return String(this.lineIds.get(line.id))
+  }
 
   #item(line: SlipLine): ItemRow | undefined {
     const row = line.item === null ? undefined : this.app.known.item(line.item)
-    if (!row) { this.#no(line, line.item === null ? 'item_needed' : 'unknown_item', 'item'); return undefined }
-    if (!row.active) { this.#no(line, 'item_retired', 'item', { name: row.name }); return undefined }
+    if (!row) {
+      this.#no(line, line.item === null ? 'item_needed' : 'unknown_item', 'item')
+      return undefined
+    }
+    if (!row.active) {
+      this.#no(line, 'item_retired', 'item', { name: row.name })
+      return undefined
+    }
     return row
   }
 
@@ -90,12 +137,21 @@ export class Resolver {
     const quantity = this.quantity(line, item)
     if (quantity === undefined) return []
     switch (kind) {
-      case 'receipt': case 'opening': return this.#inward(kind, line, item, quantity)
-      case 'issue': return this.#outward(kind, line, item, quantity, this.#usedBy())
-      case 'waste': return this.#outward(kind, line, item, quantity, this.#reason(line))
-      case 'move': { const to = this.#place(line, line.to, 'to'); return to === undefined ? [] : this.#outward(kind, line, item, quantity, to) }
-      case 'supplier_return': return this.#outward(kind, line, item, quantity, this.#supplier())
-      default: return []
+      case 'receipt':
+      case 'opening':
+        return this.#inward(kind, line, item, quantity)
+      case 'issue':
+        return this.#outward(kind, line, item, quantity, this.#usedBy())
+      case 'waste':
+        return this.#outward(kind, line, item, quantity, this.#reason(line))
+      case 'move': {
+        const to = this.#place(line, line.to, 'to')
+        return to === undefined ? [] : this.#outward(kind, line, item, quantity, to)
+      }
+      case 'supplier_return':
+        return this.#outward(kind, line, item, quantity, this.#supplier())
+      default:
+        return []
     }
   }
 
@@ -110,9 +166,13 @@ export class Resolver {
   #once(code: string, field: string): void {
     if (!this.refusals.some(r => r.code === code && r.lineId === null)) this.#no(null, code, field)
   }
-  #usedBy(): number { return this.#used ??= receiverOf(this.app, this.content.head, () => this.#once('for_whom', 'costCentre')) }
+  #usedBy(): number {
+    return (this.#used ??= receiverOf(this.app, this.content.head, () => this.#once('for_whom', 'costCentre')))
+  }
   /** Whom a line of a delivery goes straight to. */
-  #straight(line: SlipLine, direct: NonNullable<SlipLine['direct']>): number { return receiverOf(this.app, direct, () => this.#no(line, 'for_whom', 'direct')) }
+  #straight(line: SlipLine, direct: NonNullable<SlipLine['direct']>): number {
+    return receiverOf(this.app, direct, () => this.#no(line, 'for_whom', 'direct'))
+  }
   #reason(line: SlipLine): number {
     const uid = line.reason ?? this.content.head.reason
     const row = uid ? this.app.ids.wasteReason.get({ uid }) : undefined
@@ -125,50 +185,82 @@ export class Resolver {
     if (id === undefined) this.#no(line, uid === null ? 'place_needed' : 'unknown_place', field)
     return id
   }
-  #area(): number | undefined { return this.content.place === null ? undefined : this.app.places.id(this.content.place) }
+  #area(): number | undefined {
+    return this.content.place === null ? undefined : this.app.places.id(this.content.place)
+  }
 
   #inward(kind: 'receipt' | 'opening', line: SlipLine, item: ItemRow, quantity: bigint): DraftLine[] {
     const from = kind === 'opening' ? this.app.accounts.opening : this.#supplier()
     const area = this.#area()
     // What is bought for someone goes straight to them and never lies on a shelf.
-    const to = line.direct ? this.#straight(line, line.direct) : item.kept === 'bought_for' ? this.#usedBy() : line.to !== null ? this.#place(line, line.to, 'to') : area === undefined ? this.#place(line, null, 'to') : usualBin(this.app, item.id, area)
+    const to = line.direct
+      ? this.#straight(line, line.direct)
+      : item.kept === 'bought_for'
+        ? this.#usedBy()
+        : line.to !== null
+          ? this.#place(line, line.to, 'to')
+          : area === undefined
+            ? this.#place(line, null, 'to')
+            : usualBin(this.app, item.id, area)
     const lotId = this.#lotIn(line, item)
     const goods = this.#price(line, item, quantity)
     if (to === undefined || lotId === undefined || goods === undefined) return []
     return [{ lineId: this.#id(line), itemId: item.id, lotId, from, to, quantity, goods }]
   }
 
-  #price(line: SlipLine, item: ItemRow, quantity: bigint): bigint | null | undefined { return goodsOf(this.app, line, item, quantity, (code, field, detail) => this.#no(line, code, field, detail)) }
+  #price(line: SlipLine, item: ItemRow, quantity: bigint): bigint | null | undefined {
+    return goodsOf(this.app, line, item, quantity, (code, field, detail) => this.#no(line, code, field, detail))
+  }
 
   /** The lot that comes in: found by its code, or made. */
   #lotIn(line: SlipLine, item: ItemRow): number | undefined {
     const code = line.lot?.code.trim() ?? ''
     if (line.lot?.id) {
       const own = this.app.ids.lot.get({ uid: line.lot.id })
-      if (!own || own.itemId !== item.id) { this.#no(line, 'lot_of_another_item', 'lot'); return undefined }
+      if (!own || own.itemId !== item.id) {
+        this.#no(line, 'lot_of_another_item', 'lot')
+        return undefined
+      }
       return own.id
     }
     if (item.identifiedBy === 'quantity') {
-      if (code) { this.#no(line, 'item_without_lots', 'lot', { lot: code }); return undefined }
+      if (code) {
+        this.#no(line, 'item_without_lots', 'lot', { lot: code })
+        return undefined
+      }
       return this.app.known.plainLot(item.id)
     }
-    if (!code) { this.#no(line, item.identifiedBy === 'serial' ? 'serial_needed' : 'lot_needed', 'lot'); return undefined }
+    if (!code) {
+      this.#no(line, item.identifiedBy === 'serial' ? 'serial_needed' : 'lot_needed', 'lot')
+      return undefined
+    }
     const known = this.app.ids.lotByCode.get({ item: item.id, code })
     const expiry = line.lot?.expiry ?? null
     if (known) {
-      if (expiry !== null && known.expiry !== null && known.expiry !== expiry) { this.#no(line, 'expiry_differs', 'expiry', { lot: code, known: known.expiry, given: expiry }); return undefined }
+      if (expiry !== null && known.expiry !== null && known.expiry !== expiry) {
+        this.#no(line, 'expiry_differs', 'expiry', { lot: code, known: known.expiry, given: expiry })
+        return undefined
+      }
       return known.id
     }
-    if (item.identifiedBy === 'lot_expiry' && expiry === null) { this.#no(line, 'expiry_needed', 'expiry', { lot: code }); return undefined }
+    if (item.identifiedBy === 'lot_expiry' && expiry === null) {
+      this.#no(line, 'expiry_needed', 'expiry', { lot: code })
+      return undefined
+    }
     return createLot(this.app, item.id, code, expiry)
   }
 
   /** What lies within the scope of a line: the named bin, or the area the slip is written in. */
   #cells(line: SlipLine, item: ItemRow): { cells: LotCell[]; scope: number } | undefined {
-    const scope = line.from !== null ? this.#place(line, line.from, 'from') : this.#area() ?? this.#place(line, null, 'from')
+    const scope =
+      line.from !== null ? this.#place(line, line.from, 'from') : (this.#area() ?? this.#place(line, null, 'from'))
     if (scope === undefined) return undefined
     const within = this.app.places.within(scope)
-    const cells = this.books.lotBalances(item.id).filter(b => within.has(b.placeId)).map(b => ({ ...b, quantity: b.quantity - (this.#planned.get(cellKey(item.id, b)) ?? 0n) })).filter(b => b.quantity > 0n)
+    const cells = this.books
+      .lotBalances(item.id)
+      .filter(b => within.has(b.placeId))
+      .map(b => ({ ...b, quantity: b.quantity - (this.#planned.get(cellKey(item.id, b)) ?? 0n) }))
+      .filter(b => b.quantity > 0n)
     return { cells, scope }
   }
 
@@ -179,11 +271,25 @@ export class Resolver {
     const today = this.app.today()
     const goods = kind === 'supplier_return' ? this.#price(line, item, quantity) : undefined
     if (kind === 'supplier_return' && goods === undefined) return []
-    const chosen = line.lot?.id ?? (line.lot?.code ? this.app.ids.lotByCode.get({ item: item.id, code: line.lot.code })?.uid ?? 'none' : null)
+    const chosen =
+      line.lot?.id ??
+      (line.lot?.code ? (this.app.ids.lotByCode.get({ item: item.id, code: line.lot.code })?.uid ?? 'none') : null)
     const lots = new Map(here.cells.map(c => [c.lotId, c.lot]))
-    const usable = (c: Cell) => !this.#isHeld(c.placeId) && lotState({ held: lots.get(c.lotId)!.held, expiry: lots.get(c.lotId)!.expiry }, today) === 'usable'
-    const cells = here.cells.filter(c => c.placeId !== to && (chosen !== null ? lots.get(c.lotId)!.uid === chosen : kind === 'issue' ? usable(c) : true))
-      .sort((a, b) => Number(this.#first === cellKey(item.id, b)) - Number(this.#first === cellKey(item.id, a)) || firstToGo(sortable(lots.get(a.lotId)!), sortable(lots.get(b.lotId)!)) || this.app.places.order(a.placeId) - this.app.places.order(b.placeId))
+    const usable = (c: Cell) =>
+      !this.#isHeld(c.placeId) &&
+      lotState({ held: lots.get(c.lotId)!.held, expiry: lots.get(c.lotId)!.expiry }, today) === 'usable'
+    const cells = here.cells
+      .filter(
+        c =>
+          c.placeId !== to &&
+          (chosen !== null ? lots.get(c.lotId)!.uid === chosen : kind === 'issue' ? usable(c) : true),
+      )
+      .sort(
+        (a, b) =>
+          Number(this.#first === cellKey(item.id, b)) - Number(this.#first === cellKey(item.id, a)) ||
+          firstToGo(sortable(lots.get(a.lotId)!), sortable(lots.get(b.lotId)!)) ||
+          this.app.places.order(a.placeId) - this.app.places.order(b.placeId),
+      )
     const out: DraftLine[] = []
     let missing = quantity
     const override = line.override && this.mayOverride && this.content.head.why.trim() !== ''
@@ -192,40 +298,102 @@ export class Resolver {
       const x = c.quantity < missing ? c.quantity : missing
       missing -= x
       this.#planned.set(cellKey(item.id, c), (this.#planned.get(cellKey(item.id, c)) ?? 0n) + x)
-      out.push({ lineId: this.#id(line), itemId: item.id, lotId: c.lotId, from: c.placeId, to, quantity: x, override, ...(goods === undefined ? {} : { goods }) })
+      out.push({
+        lineId: this.#id(line),
+        itemId: item.id,
+        lotId: c.lotId,
+        from: c.placeId,
+        to,
+        quantity: x,
+        override,
+        ...(goods === undefined ? {} : { goods }),
+      })
     }
-    if (kind === 'supplier_return' && out.length > 1) out.forEach((l, i) => { (out as { goods?: bigint | null }[])[i] = { ...l, goods: goods === null ? null : (goods! * l.quantity) / quantity } })
+    if (kind === 'supplier_return' && out.length > 1)
+      out.forEach((l, i) => {
+        ;(out as { goods?: bigint | null }[])[i] = {
+          ...l,
+          goods: goods === null ? null : (goods! * l.quantity) / quantity,
+        }
+      })
     const already = here.cells.filter(c => c.placeId === to).reduce((s, c) => s + c.quantity, 0n)
-    if (missing > 0n && already > 0n) this.#no(line, 'already_there', 'to', { asked: formatDecimal(quantity), already: formatDecimal(already), others: formatDecimal(quantity - missing), place: to, unit: item.unit })
+    if (missing > 0n && already > 0n)
+      this.#no(line, 'already_there', 'to', {
+        asked: formatDecimal(quantity),
+        already: formatDecimal(already),
+        others: formatDecimal(quantity - missing),
+        place: to,
+        unit: item.unit,
+      })
     else if (missing > 0n) this.#missing(line, item, quantity, missing, here, lots, usable, chosen)
     return out
   }
-  #isHeld(placeId: number): boolean { const k = this.app.places.row(placeId)?.kind; return k === 'held' || k === 'transit' }
+  #isHeld(placeId: number): boolean {
+    const k = this.app.places.row(placeId)?.kind
+    return k === 'held' || k === 'transit'
+  }
 
-  #missing(line: SlipLine, item: ItemRow, quantity: bigint, missing: bigint, here: { cells: Cell[]; scope: number }, lots: ReadonlyMap<number, { code: string | null }>, usable: (c: Cell) => boolean, chosen: string | null): void {
+  #missing(
+    line: SlipLine,
+    item: ItemRow,
+    quantity: bigint,
+    missing: bigint,
+    here: { cells: Cell[]; scope: number },
+    lots: ReadonlyMap<number, { code: string | null }>,
+    usable: (c: Cell) => boolean,
+    chosen: string | null,
+  ): void {
     const within = this.app.places.within(here.scope)
     const elsewhere = new Map<number, bigint>()
-    for (const b of this.books.lotBalances(item.id)) if (b.quantity > 0n && !within.has(b.placeId) && isIn(this.seen, b.placeId)) elsewhere.set(this.app.places.area(b.placeId), (elsewhere.get(this.app.places.area(b.placeId)) ?? 0n) + b.quantity)
+    for (const b of this.books.lotBalances(item.id))
+      if (b.quantity > 0n && !within.has(b.placeId) && isIn(this.seen, b.placeId))
+        elsewhere.set(
+          this.app.places.area(b.placeId),
+          (elsewhere.get(this.app.places.area(b.placeId)) ?? 0n) + b.quantity,
+        )
     const locked = here.cells.filter(c => !usable(c)).reduce((s, c) => s + c.quantity, 0n)
     this.#no(line, 'insufficient_stock', 'typed', {
-      place: here.scope, asked: formatDecimal(quantity), there: formatDecimal(quantity - missing), missing: formatDecimal(missing), unit: item.unit, unusable: formatDecimal(locked), chosenLot: chosen !== null,
-      inLots: here.cells.map(c => ({ lot: lots.get(c.lotId)?.code ?? null, place: c.placeId, quantity: formatDecimal(c.quantity), usable: usable(c) })).slice(0, 8), elsewhere: [...elsewhere].map(([place, q]) => ({ place, quantity: formatDecimal(q) })),
+      place: here.scope,
+      asked: formatDecimal(quantity),
+      there: formatDecimal(quantity - missing),
+      missing: formatDecimal(missing),
+      unit: item.unit,
+      unusable: formatDecimal(locked),
+      chosenLot: chosen !== null,
+      inLots: here.cells
+        .map(c => ({
+          lot: lots.get(c.lotId)?.code ?? null,
+          place: c.placeId,
+          quantity: formatDecimal(c.quantity),
+          usable: usable(c),
+        }))
+        .slice(0, 8),
+      elsewhere: [...elsewhere].map(([place, q]) => ({ place, quantity: formatDecimal(q) })),
     })
   }
 
   /** Brought back: the named issue line, or what the job still has of the item, latest first. */
   #bringBack(line: SlipLine, item: ItemRow | undefined): DraftLine[] {
     const source = line.ref === null ? undefined : this.app.ids.line.get({ uid: line.ref })
-    if (line.ref !== null && !source) { this.#no(line, 'unknown_line', 'ref'); return [] }
+    if (line.ref !== null && !source) {
+      this.#no(line, 'unknown_line', 'ref')
+      return []
+    }
     let facts: { fact: Fact; free: bigint }[]
-    if (source) facts = factsOfLine(this.app, this.books, source.id).filter(f => f.kind === 'out' || f.kind === 'direct').map(fact => ({ fact, free: fact.quantity - this.books.broughtBack(fact) }))
+    if (source)
+      facts = factsOfLine(this.app, this.books, source.id)
+        .filter(f => f.kind === 'out' || f.kind === 'direct')
+        .map(fact => ({ fact, free: fact.quantity - this.books.broughtBack(fact) }))
     else {
       const used = this.#usedBy()
       if (!item) return []
       facts = returnable(this.app, this.books, used, item.id)
     }
     const owner = item ?? (facts[0] ? this.app.known.itemById(facts[0].fact.itemId) : undefined)
-    if (!owner) { this.#no(line, 'nothing_to_bring_back', 'ref'); return [] }
+    if (!owner) {
+      this.#no(line, 'nothing_to_bring_back', 'ref')
+      return []
+    }
     const quantity = this.quantity(line, owner)
     if (quantity === undefined) return []
     const out: DraftLine[] = []
@@ -234,11 +402,28 @@ export class Resolver {
       if (left === 0n || free <= 0n) continue
       const x = free < left ? free : left
       left -= x
-      const place = line.to !== null ? this.#place(line, line.to, 'to') : this.app.places.row(fact.from) ? fact.from : this.#area()
-      if (place === undefined) { if (line.to === null) this.#no(line, 'place_needed', 'to'); return [] }
-      out.push({ lineId: this.#id(line), itemId: fact.itemId, lotId: fact.lotId, from: fact.to, to: place, quantity: x, ref: { costSeq: fact.costSeq, part: fact.part } })
+      const place =
+        line.to !== null ? this.#place(line, line.to, 'to') : this.app.places.row(fact.from) ? fact.from : this.#area()
+      if (place === undefined) {
+        if (line.to === null) this.#no(line, 'place_needed', 'to')
+        return []
+      }
+      out.push({
+        lineId: this.#id(line),
+        itemId: fact.itemId,
+        lotId: fact.lotId,
+        from: fact.to,
+        to: place,
+        quantity: x,
+        ref: { costSeq: fact.costSeq, part: fact.part },
+      })
     }
-    if (left > 0n) this.#no(line, 'more_than_issued', 'typed', { asked: formatDecimal(quantity), free: formatDecimal(quantity - left), unit: owner.unit })
+    if (left > 0n)
+      this.#no(line, 'more_than_issued', 'typed', {
+        asked: formatDecimal(quantity),
+        free: formatDecimal(quantity - left),
+        unit: owner.unit,
+      })
     return out
   }
 
@@ -247,16 +432,33 @@ export class Resolver {
     const item = this.#item(line)
     const placeId = line.from === null ? this.#area() : this.#place(line, line.from, 'from')
     if (!item || placeId === undefined) return
-    const at = Math.min(line.countedAt === null ? (this.content.effectiveAt === null ? this.app.now() : Date.parse(this.content.effectiveAt)) : Date.parse(line.countedAt), this.app.now())
-    if (item.identifiedBy !== 'quantity' && !line.lot?.id && !line.lot?.code.trim() && this.#noneOfAnyLot(line, item, placeId, at)) return
-    const lotId = line.lot === null && item.identifiedBy !== 'quantity' ? (this.#no(line, 'lot_needed', 'lot'), undefined) : this.#lotIn(line, item)
+    const at = Math.min(
+      line.countedAt === null
+        ? this.content.effectiveAt === null
+          ? this.app.now()
+          : Date.parse(this.content.effectiveAt)
+        : Date.parse(line.countedAt),
+      this.app.now(),
+    )
+    if (
+      item.identifiedBy !== 'quantity' &&
+      !line.lot?.id &&
+      !line.lot?.code.trim() &&
+      this.#noneOfAnyLot(line, item, placeId, at)
+    )
+      return
+    const lotId =
+      line.lot === null && item.identifiedBy !== 'quantity'
+        ? (this.#no(line, 'lot_needed', 'lot'), undefined)
+        : this.#lotIn(line, item)
     if (lotId === undefined) return
     const working = expectedAt(this.books.cellMovements(item.id, lotId, placeId), placeId, at)
     const expected = working.figure
     const counted = line.counted === 'confirmed' ? expected : this.quantity(line, item, line.typed, 'typed', true)
     if (counted === undefined) return
     // In a blind count what was expected stays hidden until two counts agree.
-    if (!this.content.head.blind) this.expected.set(this.#id(line), { working, expected, counted, confirmed: false, at })
+    if (!this.content.head.blind)
+      this.expected.set(this.#id(line), { working, expected, counted, confirmed: false, at })
     if (!this.#agreed(line, item, counted, expected)) return
     // Two entries of one line (two heaps) add up; their minute is the last one's.
     const twin = this.counts.findIndex(c => c.itemId === item.id && c.lotId === lotId && c.placeId === placeId)
@@ -264,16 +466,37 @@ export class Resolver {
       const first = this.counts[twin]!
       const both = { ...first, counted: first.counted + counted, countedAt: Math.max(first.countedAt, at) }
       this.counts[twin] = both
-      this.expected.set(first.lineId, { working, expected, counted: both.counted, confirmed: false, at: both.countedAt })
+      this.expected.set(first.lineId, {
+        working,
+        expected,
+        counted: both.counted,
+        confirmed: false,
+        at: both.countedAt,
+      })
       return
     }
     const unitCost = line.unitCost.trim() ? readMoney(line.unitCost) : null
     if (unitCost === undefined) return this.#no(line, 'not_a_price', 'unitCost', { given: line.unitCost })
-    const differenceAccount = this.app.paper.insertAccount.get({ kind: 'difference', name: item.code, jobId: null, costCentreId: null })!.id
+    const differenceAccount = this.app.paper.insertAccount.get({
+      kind: 'difference',
+      name: item.code,
+      jobId: null,
+      costCentreId: null,
+    })!.id
     const tallyId = this.#nextTally++
     this.tallyUids.set(tallyId, this.app.uid())
     this.expected.set(this.#id(line), { working, expected, counted, confirmed: line.counted === 'confirmed', at })
-    this.counts.push({ lineId: this.#id(line), tallyId, differenceAccount, itemId: item.id, lotId, placeId, counted, countedAt: at, unitCost })
+    this.counts.push({
+      lineId: this.#id(line),
+      tallyId,
+      differenceAccount,
+      itemId: item.id,
+      lotId,
+      placeId,
+      counted,
+      countedAt: at,
+      unitCost,
+    })
   }
 
   /**
@@ -283,9 +506,17 @@ export class Resolver {
   #noneOfAnyLot(line: SlipLine, item: ItemRow, placeId: number, at: number): boolean {
     const said = line.counted === 'confirmed' ? 0n : this.quantity(line, item, line.typed, 'typed', true)
     if (said !== 0n) return false
-    const lots = this.app.ids.itemLots.all({ item: item.id }).map(l => expectedAt(this.books.cellMovements(item.id, l.id, placeId), placeId, at))
+    const lots = this.app.ids.itemLots
+      .all({ item: item.id })
+      .map(l => expectedAt(this.books.cellMovements(item.id, l.id, placeId), placeId, at))
     if (lots.some(w => w.figure !== 0n)) return false
-    this.expected.set(this.#id(line), { working: lots[0] ?? expectedAt([], placeId, at), expected: 0n, counted: 0n, confirmed: line.counted === 'confirmed', at })
+    this.expected.set(this.#id(line), {
+      working: lots[0] ?? expectedAt([], placeId, at),
+      expected: 0n,
+      counted: 0n,
+      confirmed: line.counted === 'confirmed',
+      at,
+    })
     this.#empty++
     return true
   }
@@ -296,10 +527,20 @@ export class Resolver {
     const off = counted > expected ? counted - expected : expected - counted
     const beyond = expected === 0n || off * 100_000_000n > expected * this.app.organisation!.tolerancePercent
     if (!beyond) return true
-    if (!line.again.trim()) { this.#no(line, 'count_twice', 'again', { counted: formatDecimal(counted), unit: item.unit }); return false }
+    if (!line.again.trim()) {
+      this.#no(line, 'count_twice', 'again', { counted: formatDecimal(counted), unit: item.unit })
+      return false
+    }
     const second = this.quantity(line, item, line.again, 'again', true)
     if (second === undefined) return false
-    if (second !== counted) { this.#no(line, 'counts_differ', 'again', { first: formatDecimal(counted), second: formatDecimal(second), unit: item.unit }); return false }
+    if (second !== counted) {
+      this.#no(line, 'counts_differ', 'again', {
+        first: formatDecimal(counted),
+        second: formatDecimal(second),
+        unit: item.unit,
+      })
+      return false
+    }
     return true
   }
 
@@ -307,7 +548,13 @@ export class Resolver {
     const tally = line.difference === null ? undefined : this.app.ids.tally.get({ uid: line.difference })
     if (!tally) return this.#no(line, 'no_such_difference', 'difference')
     const item = this.app.known.itemById(tally.itemId)!
-    const base = { lineId: this.#id(line), itemId: tally.itemId, lotId: tally.lotId, from: tally.differenceAccount, tallyId: tally.id }
+    const base = {
+      lineId: this.#id(line),
+      itemId: tally.itemId,
+      lotId: tally.lotId,
+      from: tally.differenceAccount,
+      tallyId: tally.id,
+    }
     if (line.act === 'found') {
       const quantity = this.quantity(line, item)
       const to = line.to === null ? tally.placeId : this.#place(line, line.to, 'to')
@@ -324,26 +571,50 @@ export class Resolver {
     if (this.content.effectiveAt !== null) return this.#once('only_now', 'effectiveAt')
     if (methodOfPools(this.app, item.id) === method) return this.#no(line, 'same_method', 'method', { method })
     const standard = line.unitCost.trim() ? readMoney(line.unitCost) : 0n
-    if (standard === undefined || (method === 'standard' && !line.unitCost.trim())) return this.#no(line, method === 'standard' && !line.unitCost.trim() ? 'standard_needed' : 'not_a_price', 'unitCost', { given: line.unitCost })
+    if (standard === undefined || (method === 'standard' && !line.unitCost.trim()))
+      return this.#no(
+        line,
+        method === 'standard' && !line.unitCost.trim() ? 'standard_needed' : 'not_a_price',
+        'unitCost',
+        { given: line.unitCost },
+      )
     const lies = this.books.lotBalances(item.id).filter(b => b.quantity > 0n)
     const before = new Map(lies.map(b => [b.lotId, this.books.poolOf(item.id, b.lotId)]))
     changePools(this.app, item.id, method, standard)
     this.books.forgetPools()
-    this.lines.push(...methodChangeLines(lies, { itemId: item.id, lineId: this.#id(line), relabel: this.app.accounts.relabel, poolBefore: l => before.get(l)!, poolAfter: l => this.books.poolOf(item.id, l) }))
+    this.lines.push(
+      ...methodChangeLines(lies, {
+        itemId: item.id,
+        lineId: this.#id(line),
+        relabel: this.app.accounts.relabel,
+        poolBefore: l => before.get(l)!,
+        poolAfter: l => this.books.poolOf(item.id, l),
+      }),
+    )
     // Nothing lies anywhere: there is nothing to book, the pools alone are changed.
     if (!lies.length) this.#no(line, 'nothing_lies', 'item', { name: item.name })
   }
 
   #corrections(): void {
-    const target = this.content.head.corrects === null ? undefined : this.app.ids.slip.get({ uid: this.content.head.corrects })
+    const target =
+      this.content.head.corrects === null ? undefined : this.app.ids.slip.get({ uid: this.content.head.corrects })
     if (!target || target.state !== 'booked') return this.#no(null, 'nothing_to_correct', 'corrects')
     for (const line of this.content.lines) {
       const source = line.ref === null ? undefined : this.app.ids.line.get({ uid: line.ref })
-      if (!source || source.slipId !== target.id) { this.#no(line, 'unknown_line', 'ref'); continue }
+      if (!source || source.slipId !== target.id) {
+        this.#no(line, 'unknown_line', 'ref')
+        continue
+      }
       const tally = this.app.ids.tallyOfLine.get({ line: source.id })
-      if (tally && !tally.reversed) { this.changes.push({ type: 'reverse_tally', lineId: this.#id(line), tallyId: tally.id }); continue }
+      if (tally && !tally.reversed) {
+        this.changes.push({ type: 'reverse_tally', lineId: this.#id(line), tallyId: tally.id })
+        continue
+      }
       const facts = factsOfLine(this.app, this.books, source.id)
-      if (!facts.length) { this.#no(line, 'nothing_to_correct', 'line'); continue }
+      if (!facts.length) {
+        this.#no(line, 'nothing_to_correct', 'line')
+        continue
+      }
       this.#correctLine(line, target.kind as SlipKind, facts)
     }
   }
@@ -364,7 +635,14 @@ export class Resolver {
       const goods = this.#price(line, item, whole)
       if (goods === undefined) return
       if (goods === null) return this.#no(line, 'not_a_price', 'price', { given: line.price })
-      facts.forEach((f, i) => this.changes.push({ type: 'price', lineId, key: { costSeq: f.costSeq, part: f.part }, goods: i === 0 && facts.length === 1 ? goods : (goods * f.quantity) / whole }))
+      facts.forEach((f, i) =>
+        this.changes.push({
+          type: 'price',
+          lineId,
+          key: { costSeq: f.costSeq, part: f.part },
+          goods: i === 0 && facts.length === 1 ? goods : (goods * f.quantity) / whole,
+        }),
+      )
       return
     }
     if (line.act !== 'replace') {
@@ -378,12 +656,18 @@ export class Resolver {
       return
     }
     // What is taken back lies on the shelf again while the replacing line looks for it.
-    for (const f of facts) if (this.app.places.row(f.from)) this.#planned.set(cellKey(f.itemId, { lotId: f.lotId, placeId: f.from }), (this.#planned.get(cellKey(f.itemId, { lotId: f.lotId, placeId: f.from })) ?? 0n) - f.quantity)
+    for (const f of facts)
+      if (this.app.places.row(f.from))
+        this.#planned.set(
+          cellKey(f.itemId, { lotId: f.lotId, placeId: f.from }),
+          (this.#planned.get(cellKey(f.itemId, { lotId: f.lotId, placeId: f.from })) ?? 0n) - f.quantity,
+        )
     this.#first = cellKey(first.itemId, { lotId: first.lotId, placeId: first.from })
     const by = this.line(kind, line)
     this.#first = undefined
     const effectiveAt = this.content.effectiveAt === null ? first.effectiveAt : Date.parse(this.content.effectiveAt)
     if (by.length) this.changes.push({ type: 'replace', lineId, key, effectiveAt, by })
-    for (const f of facts.slice(1)) this.changes.push({ type: 'reverse', lineId, key: { costSeq: f.costSeq, part: f.part } })
+    for (const f of facts.slice(1))
+      this.changes.push({ type: 'reverse', lineId, key: { costSeq: f.costSeq, part: f.part } })
   }
 }

@@ -5,12 +5,44 @@ import { readsCells, readsLayers, readsMovements, readsPool } from './reader.ts'
 
 /** A movement as the core calls its columns. */
 export const movementColumns = {
-  seq: movement.seq, costSeq: movement.costSeq, part: movement.part, ord: movement.ord, kind: movement.kind, slipId: movement.slipId, lineId: movement.lineId, itemId: movement.itemId, lotId: movement.lotId, poolId: movement.poolId,
-  from: movement.fromId, to: movement.toId, quantity: movement.quantity, value: movement.value, goods: movement.goods, charges: movement.charges, effectiveAt: movement.effectiveAt, bookedAt: movement.bookedAt, bookedBy: movement.bookedBy,
-  reverses: movement.reverses, revalues: movement.revalues, refCostSeq: movement.refCostSeq, refPart: movement.refPart, tallyId: movement.tallyId, weight: movement.weight, invoice: movement.invoice,
+  seq: movement.seq,
+  costSeq: movement.costSeq,
+  part: movement.part,
+  ord: movement.ord,
+  kind: movement.kind,
+  slipId: movement.slipId,
+  lineId: movement.lineId,
+  itemId: movement.itemId,
+  lotId: movement.lotId,
+  poolId: movement.poolId,
+  from: movement.fromId,
+  to: movement.toId,
+  quantity: movement.quantity,
+  value: movement.value,
+  goods: movement.goods,
+  charges: movement.charges,
+  effectiveAt: movement.effectiveAt,
+  bookedAt: movement.bookedAt,
+  bookedBy: movement.bookedBy,
+  reverses: movement.reverses,
+  revalues: movement.revalues,
+  refCostSeq: movement.refCostSeq,
+  refPart: movement.refPart,
+  tallyId: movement.tallyId,
+  weight: movement.weight,
+  invoice: movement.invoice,
 }
 const tallyColumns = {
-  id: tally.id, costSeq: tally.costSeq, part: tally.part, itemId: tally.itemId, lotId: tally.lotId, placeId: tally.placeId, countedAt: tally.countedAt, counted: tally.counted, differenceAccount: tally.differenceAccount, reversed: tally.reversed,
+  id: tally.id,
+  costSeq: tally.costSeq,
+  part: tally.part,
+  itemId: tally.itemId,
+  lotId: tally.lotId,
+  placeId: tally.placeId,
+  countedAt: tally.countedAt,
+  counted: tally.counted,
+  differenceAccount: tally.differenceAccount,
+  reversed: tally.reversed,
 }
 
 /** Every statement on the way of a booking, prepared once: building them each time costs more than running them. */
@@ -19,46 +51,171 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
   const cell = and(eq(balance.itemId, p('item')), eq(balance.lotId, p('lot')), eq(balance.placeId, p('place')))
   const talliedCell = and(eq(tally.itemId, p('item')), eq(tally.lotId, p('lot')), eq(tally.placeId, p('place')))
   // As the index is written: a bound `current` or a bare lot_id would make SQLite read every pool.
-  const currentPool = (lot: unknown) => sql`${pool.itemId} = ${p('item')} and ifnull(${pool.lotId}, 0) = ${lot} and ${pool.current} = 1`
+  const currentPool = (lot: unknown) =>
+    sql`${pool.itemId} = ${p('item')} and ifnull(${pool.lotId}, 0) = ${lot} and ${pool.current} = 1`
   return {
-    lastSeq: db.select({ seq: sql<number>`coalesce(max(${movement.seq}), 0)`.mapWith(Number) }).from(movement).prepare(),
-    accountKind: db.select({ kind: account.kind }).from(account).where(eq(account.id, p('id'))).prepare(),
-    lot: db.select({ id: lot.id, itemId: lot.itemId, code: lot.code, expiry: lot.expiry, held: lot.held }).from(lot).where(eq(lot.id, p('id'))).prepare(),
+    lastSeq: db
+      .select({ seq: sql<number>`coalesce(max(${movement.seq}), 0)`.mapWith(Number) })
+      .from(movement)
+      .prepare(),
+    accountKind: db
+      .select({ kind: account.kind })
+      .from(account)
+      .where(eq(account.id, p('id')))
+      .prepare(),
+    lot: db
+      .select({ id: lot.id, itemId: lot.itemId, code: lot.code, expiry: lot.expiry, held: lot.held })
+      .from(lot)
+      .where(eq(lot.id, p('id')))
+      .prepare(),
     itemPool: readsPool<{ item: number }>(client, 'item_id = :item and ifnull(lot_id, 0) = 0 and current = 1'),
-    lotPool: db.select({ id: pool.id, method: pool.method }).from(pool).where(currentPool(p('lot'))).prepare(),
+    lotPool: db
+      .select({ id: pool.id, method: pool.method })
+      .from(pool)
+      .where(currentPool(p('lot')))
+      .prepare(),
     pool: readsPool<{ id: number }>(client, 'id = :id'),
     layers: readsLayers(client),
     poolMovements: readsMovements<{ id: number }>(client, 'pool_id = :id order by seq'),
     movementsAt: readsMovements<{ costSeq: number }>(client, 'cost_seq = :costSeq order by seq'),
-    cellFrom: readsMovements<{ item: number; lot: number; place: number }>(client, 'from_id = :place and item_id = :item and lot_id = :lot'),
-    cellTo: readsMovements<{ item: number; lot: number; place: number }>(client, 'to_id = :place and item_id = :item and lot_id = :lot'),
-    balance: db.select({ quantity: balance.quantity, lastEffectiveAt: balance.lastEffectiveAt }).from(balance).where(cell).prepare(),
+    cellFrom: readsMovements<{ item: number; lot: number; place: number }>(
+      client,
+      'from_id = :place and item_id = :item and lot_id = :lot',
+    ),
+    cellTo: readsMovements<{ item: number; lot: number; place: number }>(
+      client,
+      'to_id = :place and item_id = :item and lot_id = :lot',
+    ),
+    balance: db
+      .select({ quantity: balance.quantity, lastEffectiveAt: balance.lastEffectiveAt })
+      .from(balance)
+      .where(cell)
+      .prepare(),
     cells: readsCells(client),
     tallies: db.select(tallyColumns).from(tally).where(talliedCell).prepare(),
-    tallyFrom: db.select({ id: tally.id }).from(tally).where(and(talliedCell, gte(tally.countedAt, p('at')), eq(tally.reversed, false))).limit(1).prepare(),
-    tally: db.select(tallyColumns).from(tally).where(eq(tally.id, p('id'))).prepare(),
+    tallyFrom: db
+      .select({ id: tally.id })
+      .from(tally)
+      .where(and(talliedCell, gte(tally.countedAt, p('at')), eq(tally.reversed, false)))
+      .limit(1)
+      .prepare(),
+    tally: db
+      .select(tallyColumns)
+      .from(tally)
+      .where(eq(tally.id, p('id')))
+      .prepare(),
     closings: readsMovements<{ tally: number }>(client, `tally_id = :tally and kind = 'close' order by seq`),
-    backs: readsMovements<{ costSeq: number; part: number }>(client, `ref_cost_seq = :costSeq and ref_part = :part and kind = 'back' and revalues is null order by seq`),
-    slipOf: db.select({ slipId: movement.slipId }).from(movement).where(eq(movement.seq, p('seq'))).prepare(),
-    charges: db.select({ amount: charge.amount, basis: charge.basis }).from(charge).where(eq(charge.slipId, p('slip'))).orderBy(asc(charge.position)).prepare(),
-    costSeqsOf: db.select({ seq: movement.seq }).from(movement).where(and(eq(movement.slipId, p('slip')), eq(movement.seq, movement.costSeq))).prepare(),
-    openFrom: db.select({ at: sql<number>`coalesce(max(${month.endsAt}), 0)`.mapWith(Number) }).from(month).prepare(),
-    lastHash: db.select({ hash: slip.hash }).from(slip).where(gt(slip.lastSeq, -1)).orderBy(desc(slip.lastSeq)).limit(1).prepare(),
+    backs: readsMovements<{ costSeq: number; part: number }>(
+      client,
+      `ref_cost_seq = :costSeq and ref_part = :part and kind = 'back' and revalues is null order by seq`,
+    ),
+    slipOf: db
+      .select({ slipId: movement.slipId })
+      .from(movement)
+      .where(eq(movement.seq, p('seq')))
+      .prepare(),
+    charges: db
+      .select({ amount: charge.amount, basis: charge.basis })
+      .from(charge)
+      .where(eq(charge.slipId, p('slip')))
+      .orderBy(asc(charge.position))
+      .prepare(),
+    costSeqsOf: db
+      .select({ seq: movement.seq })
+      .from(movement)
+      .where(and(eq(movement.slipId, p('slip')), eq(movement.seq, movement.costSeq)))
+      .prepare(),
+    openFrom: db
+      .select({ at: sql<number>`coalesce(max(${month.endsAt}), 0)`.mapWith(Number) })
+      .from(month)
+      .prepare(),
+    lastHash: db
+      .select({ hash: slip.hash })
+      .from(slip)
+      .where(gt(slip.lastSeq, -1))
+      .orderBy(desc(slip.lastSeq))
+      .limit(1)
+      .prepare(),
 
-    insertMovement: db.insert(movement).values({
-      seq: p('seq'), costSeq: p('costSeq'), part: p('part'), ord: p('ord'), kind: p('kind'), slipId: p('slipId'), lineId: p('lineId'), itemId: p('itemId'), lotId: p('lotId'), poolId: p('poolId'), fromId: p('from'), toId: p('to'), quantity: p('quantity'), value: p('value'),
-      goods: p('goods'), charges: p('charges'), effectiveAt: p('effectiveAt'), bookedAt: p('bookedAt'), bookedBy: p('bookedBy'), reverses: p('reverses'), revalues: p('revalues'), refCostSeq: p('refCostSeq'), refPart: p('refPart'), tallyId: p('tallyId'), weight: p('weight'), invoice: p('invoice'),
-    }).prepare(),
-    upsertBalance: db.insert(balance).values({ itemId: p('item'), lotId: p('lot'), placeId: p('place'), quantity: p('quantity'), lastEffectiveAt: p('at') })
-      .onConflictDoUpdate({ target: [balance.itemId, balance.lotId, balance.placeId], set: { quantity: sql`${balance.quantity} + excluded.quantity`, lastEffectiveAt: sql`max(${balance.lastEffectiveAt}, excluded.last_effective_at)` } }).prepare(),
-    updatePool: db.update(pool).set({
-      quantity: sql`${p('quantity')}`, value: sql`${p('value')}`, standard: sql`${p('standard')}`, lastOutValue: sql`${p('lastOutValue')}`, lastOutQuantity: sql`${p('lastOutQuantity')}`,
-      lastReceiptValue: sql`${p('lastReceiptValue')}`, lastReceiptQuantity: sql`${p('lastReceiptQuantity')}`, tainted: sql`${p('tainted')}`,
-    }).where(eq(pool.id, p('id'))).prepare(),
-    upsertLayer: db.insert(layer).values({ poolId: p('pool'), costSeq: p('costSeq'), part: p('part'), quantity: p('quantity'), value: p('value') })
-      .onConflictDoUpdate({ target: [layer.poolId, layer.costSeq, layer.part], set: { quantity: sql`excluded.quantity`, value: sql`excluded.value` } }).prepare(),
-    deleteLayer: db.delete(layer).where(and(eq(layer.poolId, p('pool')), eq(layer.costSeq, p('costSeq')), eq(layer.part, p('part')))).prepare(),
-    reverseTally: db.update(tally).set({ reversed: true }).where(eq(tally.id, p('id'))).prepare(),
+    insertMovement: db
+      .insert(movement)
+      .values({
+        seq: p('seq'),
+        costSeq: p('costSeq'),
+        part: p('part'),
+        ord: p('ord'),
+        kind: p('kind'),
+        slipId: p('slipId'),
+        lineId: p('lineId'),
+        itemId: p('itemId'),
+        lotId: p('lotId'),
+        poolId: p('poolId'),
+        fromId: p('from'),
+        toId: p('to'),
+        quantity: p('quantity'),
+        value: p('value'),
+        goods: p('goods'),
+        charges: p('charges'),
+        effectiveAt: p('effectiveAt'),
+        bookedAt: p('bookedAt'),
+        bookedBy: p('bookedBy'),
+        reverses: p('reverses'),
+        revalues: p('revalues'),
+        refCostSeq: p('refCostSeq'),
+        refPart: p('refPart'),
+        tallyId: p('tallyId'),
+        weight: p('weight'),
+        invoice: p('invoice'),
+      })
+      .prepare(),
+    upsertBalance: db
+      .insert(balance)
+      .values({
+        itemId: p('item'),
+        lotId: p('lot'),
+        placeId: p('place'),
+        quantity: p('quantity'),
+        lastEffectiveAt: p('at'),
+      })
+      .onConflictDoUpdate({
+        target: [balance.itemId, balance.lotId, balance.placeId],
+        set: {
+          quantity: sql`${balance.quantity} + excluded.quantity`,
+          lastEffectiveAt: sql`max(${balance.lastEffectiveAt}, excluded.last_effective_at)`,
+        },
+      })
+      .prepare(),
+    updatePool: db
+      .update(pool)
+      .set({
+        quantity: sql`${p('quantity')}`,
+        value: sql`${p('value')}`,
+        standard: sql`${p('standard')}`,
+        lastOutValue: sql`${p('lastOutValue')}`,
+        lastOutQuantity: sql`${p('lastOutQuantity')}`,
+        lastReceiptValue: sql`${p('lastReceiptValue')}`,
+        lastReceiptQuantity: sql`${p('lastReceiptQuantity')}`,
+        tainted: sql`${p('tainted')}`,
+      })
+      .where(eq(pool.id, p('id')))
+      .prepare(),
+    upsertLayer: db
+      .insert(layer)
+      .values({ poolId: p('pool'), costSeq: p('costSeq'), part: p('part'), quantity: p('quantity'), value: p('value') })
+      .onConflictDoUpdate({
+        target: [layer.poolId, layer.costSeq, layer.part],
+        set: { quantity: sql`excluded.quantity`, value: sql`excluded.value` },
+      })
+      .prepare(),
+    deleteLayer: db
+      .delete(layer)
+      .where(and(eq(layer.poolId, p('pool')), eq(layer.costSeq, p('costSeq')), eq(layer.part, p('part'))))
+      .prepare(),
+    reverseTally: db
+      .update(tally)
+      .set({ reversed: true })
+      .where(eq(tally.id, p('id')))
+      .prepare(),
   }
 }
 export type LedgerStatements = ReturnType<typeof prepareLedger>

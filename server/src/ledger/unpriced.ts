@@ -3,7 +3,11 @@ import type { App } from '../app.ts'
 
 /** Deliveries with lines that nobody has priced yet, oldest first: their cost is only guessed. How many lines of each. */
 export function unpricedSlips(app: App): { slip: number; lines: number }[] {
-  return app.db.all<{ slip: bigint; n: bigint }>(sql`select m.slip_id as slip, count(distinct m.line_id) as n from movement m indexed by movement_unpriced
+  return app.db
+    .all<{ slip: bigint; n: bigint }>(
+      sql`select m.slip_id as slip, count(distinct m.line_id) as n from movement m indexed by movement_unpriced
     where m.goods is null and m.quantity > 0 and m.reverses is null and m.kind in ('receipt', 'direct')
-      and not exists (select 1 from movement c where c.cost_seq = m.cost_seq and c.part = m.part and c.seq > m.seq and (c.goods is not null or c.reverses = m.seq)) group by m.slip_id order by m.slip_id limit 200`).map(r => ({ slip: Number(r.slip), lines: Number(r.n) }))
+      and not exists (select 1 from movement c where c.cost_seq = m.cost_seq and c.part = m.part and c.seq > m.seq and (c.goods is not null or c.reverses = m.seq)) group by m.slip_id order by m.slip_id limit 200`,
+    )
+    .map(r => ({ slip: Number(r.slip), lines: Number(r.n) }))
 }

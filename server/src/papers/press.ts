@@ -1,7 +1,10 @@
 import { Worker } from 'node:worker_threads'
 import type { Paper } from './paper.ts'
 
-interface Waiting { readonly ok: (pdf: Uint8Array) => void; readonly no: (e: Error) => void }
+interface Waiting {
+  readonly ok: (pdf: Uint8Array) => void
+  readonly no: (e: Error) => void
+}
 /** The thread that draws is started with the first paper and ended when nothing was printed for a while. */
 const IDLE = 30_000
 let worker: Worker | undefined
@@ -24,7 +27,12 @@ function start(): Worker {
     if (waiting.size) return
     made.unref()
     clearTimeout(ending)
-    ending = setTimeout(() => { if (!waiting.size) { worker = undefined; void made.terminate() } }, IDLE)
+    ending = setTimeout(() => {
+      if (!waiting.size) {
+        worker = undefined
+        void made.terminate()
+      }
+    }, IDLE)
     ending.unref()
   })
   made.on('error', fail)

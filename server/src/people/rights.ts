@@ -5,7 +5,18 @@ import type { Scope } from '../places/tree.ts'
 
 export type Role = Person['role']
 /** What can be allowed. `read` comes with every role. */
-export const ACTIONS = ['read', 'ask', 'book', 'reverse', 'override', 'review', 'see_value', 'set_up', 'close_month', 'approve'] as const
+export const ACTIONS = [
+  'read',
+  'ask',
+  'book',
+  'reverse',
+  'override',
+  'review',
+  'see_value',
+  'set_up',
+  'close_month',
+  'approve',
+] as const
 export type Action = (typeof ACTIONS)[number]
 /** Who may do what: the one table, shown in Set-up and tested route by route. Highest first. */
 export const MAY: Readonly<Record<Role, readonly Action[]>> = {
@@ -17,13 +28,39 @@ export const MAY: Readonly<Record<Role, readonly Action[]>> = {
 }
 export const ROLE_ORDER = Object.keys(MAY) as Role[]
 /** A role over a place and all that lies in it; null: over every place. */
-export interface Grant { readonly role: Role; readonly placeId: number | null }
+export interface Grant {
+  readonly role: Role
+  readonly placeId: number | null
+}
 /** Who is asking. `may` is what they may do anywhere at all; where, the functions below say. */
-export interface Caller { readonly id: number; readonly uid: string; readonly name: string; readonly signIn: string; readonly role: Role; readonly grants: readonly Grant[]; readonly may: ReadonlySet<Action>; readonly expiresAt: number; readonly session: string }
+export interface Caller {
+  readonly id: number
+  readonly uid: string
+  readonly name: string
+  readonly signIn: string
+  readonly role: Role
+  readonly grants: readonly Grant[]
+  readonly may: ReadonlySet<Action>
+  readonly expiresAt: number
+  readonly session: string
+}
 
-export function callerFor(row: { id: number; uid: string; name: string; signIn: string; expiresAt: number; session: string }, grants: readonly Grant[]): Caller {
+export function callerFor(
+  row: { id: number; uid: string; name: string; signIn: string; expiresAt: number; session: string },
+  grants: readonly Grant[],
+): Caller {
   const role = ROLE_ORDER.find(r => grants.some(g => g.role === r)) ?? 'requester'
-  return { id: row.id, uid: row.uid, name: row.name, signIn: row.signIn, role, grants, may: new Set(grants.flatMap(g => MAY[g.role])), expiresAt: row.expiresAt, session: row.session }
+  return {
+    id: row.id,
+    uid: row.uid,
+    name: row.name,
+    signIn: row.signIn,
+    role,
+    grants,
+    may: new Set(grants.flatMap(g => MAY[g.role])),
+    expiresAt: row.expiresAt,
+    session: row.session,
+  }
 }
 
 /** All places where the caller may do something. */
@@ -31,9 +68,11 @@ export function reach(app: App, caller: Caller, action: Action = 'read'): Scope 
   const grants = caller.grants.filter(g => MAY[g.role].includes(action))
   return app.places.scope(grants.some(g => g.placeId === null) ? undefined : grants.map(g => g.placeId!))
 }
-export const mayAt = (app: App, caller: Caller, action: Action, placeId: number): boolean => reach(app, caller, action).within?.has(placeId) ?? caller.may.has(action)
+export const mayAt = (app: App, caller: Caller, action: Action, placeId: number): boolean =>
+  reach(app, caller, action).within?.has(placeId) ?? caller.may.has(action)
 /** Whether something may be done wherever it is: set-up of the whole organisation, the whole ledger. */
-export const mayEverywhere = (app: App, caller: Caller, action: Action): boolean => caller.may.has(action) && reach(app, caller, action).within === undefined
+export const mayEverywhere = (app: App, caller: Caller, action: Action): boolean =>
+  caller.may.has(action) && reach(app, caller, action).within === undefined
 
 /**
  * The places a question of the caller is about: the named one as far as they may look into it, or all they may see. What
@@ -45,7 +84,9 @@ export function scopeOf(app: App, caller: Caller, placeUid: string | undefined):
   const id = app.places.id(placeUid)
   if (id === undefined) throw notFound('place')
   if (!seen.within || seen.within.has(id)) return app.places.scope([id])
-  const inside = caller.grants.flatMap(g => (g.placeId !== null && app.places.within(id).has(g.placeId) ? [g.placeId] : []))
+  const inside = caller.grants.flatMap(g =>
+    g.placeId !== null && app.places.within(id).has(g.placeId) ? [g.placeId] : [],
+  )
   if (!inside.length) throw notFound('place')
   return app.places.scope([...new Set(inside)])
 }
@@ -56,8 +97,18 @@ export function seesValue(app: App, caller: Caller, scope: Scope): boolean {
   return !valued.within || (scope.within !== undefined && [...scope.within].every(p => valued.within!.has(p)))
 }
 export function demandEverywhere(app: App, caller: Caller, action: Action): void {
-  if (!mayEverywhere(app, caller, action)) throw new Refused(403, 'not_allowed', `As ${caller.role} you may not do that${caller.may.has(action) ? ' for the whole organisation' : ''}. Ask a manager.`)
+  if (!mayEverywhere(app, caller, action))
+    throw new Refused(
+      403,
+      'not_allowed',
+      `As ${caller.role} you may not do that${caller.may.has(action) ? ' for the whole organisation' : ''}. Ask a manager.`,
+    )
 }
 export function demandAt(app: App, caller: Caller, action: Action, placeId: number): void {
-  if (!mayAt(app, caller, action, placeId)) throw new Refused(403, 'not_allowed', `As ${caller.role} you may not do that in ${app.places.name(placeId)}. Ask a manager.`)
+  if (!mayAt(app, caller, action, placeId))
+    throw new Refused(
+      403,
+      'not_allowed',
+      `As ${caller.role} you may not do that in ${app.places.name(placeId)}. Ask a manager.`,
+    )
 }

@@ -5,7 +5,11 @@ import type { App } from '../app.ts'
 export type PlaceRow = typeof place.$inferSelect
 
 /** The places that a question is about. `key` names it, for what is remembered of it; without `within` it is every place. */
-export interface Scope { readonly key: string; readonly within: ReadonlySet<number> | undefined; readonly name: string }
+export interface Scope {
+  readonly key: string
+  readonly within: ReadonlySet<number> | undefined
+  readonly name: string
+}
 const EVERYWHERE: Scope = { key: '', within: undefined, name: 'everywhere' }
 export const isIn = (scope: Scope, placeId: number): boolean => scope.within?.has(placeId) ?? true
 
@@ -19,9 +23,13 @@ export class PlaceTree {
   #scopes = new Map<string, Scope>()
   #areas = new Map<number, number>()
 
-  constructor(app: App) { this.#app = app }
+  constructor(app: App) {
+    this.#app = app
+  }
 
-  forget(): void { this.#rows = undefined }
+  forget(): void {
+    this.#rows = undefined
+  }
 
   get rows(): ReadonlyMap<number, PlaceRow> {
     if (!this.#rows) {
@@ -33,15 +41,29 @@ export class PlaceTree {
       this.#areas = new Map()
       this.#order = new Map()
       let n = 0
-      const walk = (parent: number | null) => { for (const p of all) if (p.parentId === parent) { this.#order.set(p.id, n++); walk(p.id) } }
+      const walk = (parent: number | null) => {
+        for (const p of all)
+          if (p.parentId === parent) {
+            this.#order.set(p.id, n++)
+            walk(p.id)
+          }
+      }
       walk(null)
     }
     return this.#rows
   }
-  id(uid: string): number | undefined { void this.rows; return this.#uids.get(uid) }
-  row(id: number): PlaceRow | undefined { return this.rows.get(id) }
+  id(uid: string): number | undefined {
+    void this.rows
+    return this.#uids.get(uid)
+  }
+  row(id: number): PlaceRow | undefined {
+    return this.rows.get(id)
+  }
   /** Where a place comes on the walk through all places. */
-  order(id: number): number { void this.rows; return this.#order.get(id) ?? 0 }
+  order(id: number): number {
+    void this.rows
+    return this.#order.get(id) ?? 0
+  }
 
   /** The place and everything that lies in it. */
   within(id: number): ReadonlySet<number> {
@@ -49,8 +71,10 @@ export class PlaceTree {
     let set = this.#within.get(id)
     if (!set) {
       const found = new Set([id])
-      for (const p of rows.values()) for (let at: PlaceRow | undefined = p; at; at = at.parentId === null ? undefined : rows.get(at.parentId)) if (at.id === id) found.add(p.id)
-      this.#within.set(id, set = found)
+      for (const p of rows.values())
+        for (let at: PlaceRow | undefined = p; at; at = at.parentId === null ? undefined : rows.get(at.parentId))
+          if (at.id === id) found.add(p.id)
+      this.#within.set(id, (set = found))
     }
     return set
   }
@@ -60,7 +84,15 @@ export class PlaceTree {
     void this.rows
     const key = ids.length === 1 ? String(ids[0]) : [...ids].sort((a, b) => a - b).join('+') || 'nowhere'
     let scope = this.#scopes.get(key)
-    if (!scope) this.#scopes.set(key, scope = { key, within: ids.length === 1 ? this.within(ids[0]!) : new Set(ids.flatMap(id => [...this.within(id)])), name: ids.length === 1 ? this.name(ids[0]!) : ids.length ? 'my places' : 'nowhere' })
+    if (!scope)
+      this.#scopes.set(
+        key,
+        (scope = {
+          key,
+          within: ids.length === 1 ? this.within(ids[0]!) : new Set(ids.flatMap(id => [...this.within(id)])),
+          name: ids.length === 1 ? this.name(ids[0]!) : ids.length ? 'my places' : 'nowhere',
+        }),
+      )
     return scope
   }
   /** The storage area a place belongs to: the nearest area or site above it, or itself. */
@@ -70,16 +102,22 @@ export class PlaceTree {
     if (area === undefined) {
       let at = this.row(id)
       while (at && at.kind !== 'area' && at.kind !== 'site' && at.parentId !== null) at = this.row(at.parentId)
-      this.#areas.set(id, area = at?.id ?? id)
+      this.#areas.set(id, (area = at?.id ?? id))
     }
     return area
   }
-  areas(): PlaceRow[] { return [...this.rows.values()].filter(p => p.kind === 'area' && p.active).sort((a, b) => this.order(a.id) - this.order(b.id)) }
+  areas(): PlaceRow[] {
+    return [...this.rows.values()]
+      .filter(p => p.kind === 'area' && p.active)
+      .sort((a, b) => this.order(a.id) - this.order(b.id))
+  }
   /** `Wet lab, B3`: from the area down. */
   name(id: number): string {
     const at = this.row(id)
     if (!at) return '?'
-    return at.kind === 'site' || at.kind === 'area' || at.parentId === null ? at.name : `${this.name(at.parentId)}, ${at.name}`
+    return at.kind === 'site' || at.kind === 'area' || at.parentId === null
+      ? at.name
+      : `${this.name(at.parentId)}, ${at.name}`
   }
   /** The whole path, from the site down, with `:` between. */
   path(id: number): string {

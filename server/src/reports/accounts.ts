@@ -7,7 +7,16 @@ import { closedMonths, monthNow, nextMonth } from './months.ts'
 
 type Sort = (typeof ACCOUNT_SORTS)[number]
 /** What the accounts are called where nobody said otherwise: the usual classes of a small chart of accounts (common practice; the figures are ours). */
-export const DEFAULT_CODES: Readonly<Record<Sort, string>> = { stock: '1400', opening: '3000', received: '2100', used: '5000', wasted: '5100', differences: '5200', price: '5300', made: '5400' }
+export const DEFAULT_CODES: Readonly<Record<Sort, string>> = {
+  stock: '1400',
+  opening: '3000',
+  received: '2100',
+  used: '5000',
+  wasted: '5100',
+  differences: '5200',
+  price: '5300',
+  made: '5400',
+}
 
 const stored = (app: App) => app.db.select().from(accountCode).all()
 
@@ -21,20 +30,48 @@ export function accountCodes(app: App): AccountCodes {
   const reasons = app.db.select().from(wasteReason).orderBy(wasteReason.name).all()
   return {
     sorts,
-    categories: categories.map(c => ({ id: c.uid, name: c.name, parent: categories.find(p => p.id === c.parentId)?.uid ?? null, code: own('category', c.id), inherited: r.stock(c.parentId ?? 0) })),
-    places: [...app.places.rows.values()].filter(p => p.active && (p.kind === 'site' || p.kind === 'area')).sort((a, b) => app.places.order(a.id) - app.places.order(b.id)).map(p => ({ id: p.uid, name: app.places.name(p.id), parent: p.parentId === null ? null : app.places.row(p.parentId)!.uid, code: own('place', p.id), inherited: r.used(p.parentId ?? 0) })),
-    reasons: reasons.map(x => ({ id: x.uid, name: x.name, parent: null, code: own('reason', x.id), inherited: r.sort('wasted') })),
+    categories: categories.map(c => ({
+      id: c.uid,
+      name: c.name,
+      parent: categories.find(p => p.id === c.parentId)?.uid ?? null,
+      code: own('category', c.id),
+      inherited: r.stock(c.parentId ?? 0),
+    })),
+    places: [...app.places.rows.values()]
+      .filter(p => p.active && (p.kind === 'site' || p.kind === 'area'))
+      .sort((a, b) => app.places.order(a.id) - app.places.order(b.id))
+      .map(p => ({
+        id: p.uid,
+        name: app.places.name(p.id),
+        parent: p.parentId === null ? null : app.places.row(p.parentId)!.uid,
+        code: own('place', p.id),
+        inherited: r.used(p.parentId ?? 0),
+      })),
+    reasons: reasons.map(x => ({
+      id: x.uid,
+      name: x.name,
+      parent: null,
+      code: own('reason', x.id),
+      inherited: r.sort('wasted'),
+    })),
   }
 }
 
 /** Sets or takes away codes; what is not named stays. */
 export function changeAccountCodes(app: App, input: ChangedAccountCodes): void {
-  const find = { category: () => app.db.select({ id: category.id, uid: category.uid }).from(category).all(), reason: () => app.db.select({ id: wasteReason.id, uid: wasteReason.uid }).from(wasteReason).all(), place: () => [...app.places.rows.values()] }
+  const find = {
+    category: () => app.db.select({ id: category.id, uid: category.uid }).from(category).all(),
+    reason: () => app.db.select({ id: wasteReason.id, uid: wasteReason.uid }).from(wasteReason).all(),
+    place: () => [...app.places.rows.values()],
+  }
   for (const c of input.codes) {
     const sort = (ACCOUNT_SORTS as readonly string[]).includes(c.kind)
     const refId = sort ? 0 : find[c.kind as keyof typeof find]().find(r => r.uid === c.id)?.id
     if (refId === undefined) throw new Refused(404, 'not_found', `There is no such ${c.kind}.`)
-    app.db.delete(accountCode).where(and(eq(accountCode.kind, c.kind), eq(accountCode.refId, refId))).run()
+    app.db
+      .delete(accountCode)
+      .where(and(eq(accountCode.kind, c.kind), eq(accountCode.refId, refId)))
+      .run()
     if (c.code !== null && c.code !== '') app.db.insert(accountCode).values({ kind: c.kind, refId, code: c.code }).run()
   }
 }
@@ -43,15 +80,26 @@ export function changeAccountCodes(app: App, input: ChangedAccountCodes): void {
 function resolver(app: App) {
   const rows = stored(app)
   const codes = new Map(rows.map(r => [`${r.kind} ${r.refId}`, r.code]))
-  const parents = new Map(app.db.select({ id: category.id, parent: category.parentId }).from(category).all().map(c => [c.id, c.parent]))
+  const parents = new Map(
+    app.db
+      .select({ id: category.id, parent: category.parentId })
+      .from(category)
+      .all()
+      .map(c => [c.id, c.parent]),
+  )
   const sort = (s: Sort) => codes.get(`${s} 0`) ?? DEFAULT_CODES[s]
   const up = (kind: string, from: number, parent: (id: number) => number | null | undefined, last: Sort): string => {
-    for (let at: number | null | undefined = from; at; at = parent(at)) { const own = codes.get(`${kind} ${at}`); if (own) return own }
+    for (let at: number | null | undefined = from; at; at = parent(at)) {
+      const own = codes.get(`${kind} ${at}`)
+      if (own) return own
+    }
     return sort(last)
   }
   return {
-    sort, stock: (categoryId: number) => up('category', categoryId, id => parents.get(id), 'stock'),
-    used: (placeId: number) => up('place', placeId, id => app.places.row(id)?.parentId, 'used'), wasted: (reasonId: number) => codes.get(`reason ${reasonId}`) ?? sort('wasted'),
+    sort,
+    stock: (categoryId: number) => up('category', categoryId, id => parents.get(id), 'stock'),
+    used: (placeId: number) => up('place', placeId, id => app.places.row(id)?.parentId, 'used'),
+    wasted: (reasonId: number) => codes.get(`reason ${reasonId}`) ?? sort('wasted'),
   }
 }
 
@@ -61,48 +109,112 @@ function resolver(app: App) {
  */
 export function accountSummary(app: App, q: { from: string; to: string }): AccountSummary {
   const r = resolver(app)
-  const centres = new Map(app.db.select({ account: account.id, name: costCentre.name, code: costCentre.code }).from(account).innerJoin(costCentre, eq(costCentre.id, account.costCentreId)).where(eq(account.kind, 'used')).all().map(a => [a.account, `${a.code} ${a.name}`]))
+  const centres = new Map(
+    app.db
+      .select({ account: account.id, name: costCentre.name, code: costCentre.code })
+      .from(account)
+      .innerJoin(costCentre, eq(costCentre.id, account.costCentreId))
+      .where(eq(account.kind, 'used'))
+      .all()
+      .map(a => [a.account, `${a.code} ${a.name}`]),
+  )
   const months = app.flows.months().filter(m => m >= q.from && m <= q.to)
   const against = (flow: Flow | 'direct', c: { area: number; account: number }): { code: string; party: string } =>
-    flow === 'used' || flow === 'direct' ? { code: flow === 'direct' ? r.sort('used') : r.used(c.area), party: centres.get(c.account) ?? '' } : { code: flow === 'wasted' ? r.wasted(c.account) : r.sort(flow), party: '' }
+    flow === 'used' || flow === 'direct'
+      ? { code: flow === 'direct' ? r.sort('used') : r.used(c.area), party: centres.get(c.account) ?? '' }
+      : { code: flow === 'wasted' ? r.wasted(c.account) : r.sort(flow), party: '' }
   function* postings(): Generator<Posting> {
-    for (const m of months) for (const c of app.flows.cells(m)) {
-      const other = against(c.flow, c)
-      // Straight to its user: never on stock, from what was received to what was used.
-      if (c.flow === 'direct') { yield { ...other, amount: c.value }; yield { code: r.sort('received'), party: '', amount: -c.value }; continue }
-      yield { code: r.stock(c.category), party: '', amount: c.value }
-      yield { ...other, amount: -c.value }
-    }
+    for (const m of months)
+      for (const c of app.flows.cells(m)) {
+        const other = against(c.flow, c)
+        // Straight to its user: never on stock, from what was received to what was used.
+        if (c.flow === 'direct') {
+          yield { ...other, amount: c.value }
+          yield { code: r.sort('received'), party: '', amount: -c.value }
+          continue
+        }
+        yield { code: r.stock(c.category), party: '', amount: c.value }
+        yield { ...other, amount: -c.value }
+      }
   }
   const before = new Map<string, bigint>()
-  for (const m of app.flows.months()) if (m < q.from) for (const c of app.flows.cells(m)) if (c.flow !== 'direct') { const code = r.stock(c.category); before.set(code, (before.get(code) ?? 0n) + c.value) }
+  for (const m of app.flows.months())
+    if (m < q.from)
+      for (const c of app.flows.cells(m))
+        if (c.flow !== 'direct') {
+          const code = r.stock(c.category)
+          before.set(code, (before.get(code) ?? 0n) + c.value)
+        }
   const sums = sumByCode(postings())
-  for (const [code, v] of before) if (v !== 0n && !sums.some(s => s.code === code && s.party === '')) sums.push({ code, party: '', debit: 0n, credit: 0n })
+  for (const [code, v] of before)
+    if (v !== 0n && !sums.some(s => s.code === code && s.party === ''))
+      sums.push({ code, party: '', debit: 0n, credit: 0n })
   const names = namesOf(app, r)
-  const rows = sums.sort((a, b) => (a.code < b.code ? -1 : a.code > b.code ? 1 : 0)).map(s => {
-    const stock = names.stock.has(s.code)
-    const opening = stock ? before.get(s.code) ?? 0n : null
-    return { code: s.code, name: names.of(s.code), party: s.party, opening: opening === null ? null : formatDecimal(opening), debit: formatDecimal(s.debit), credit: formatDecimal(s.credit), balance: formatDecimal((opening ?? 0n) + s.debit - s.credit) }
-  })
+  const rows = sums
+    .sort((a, b) => (a.code < b.code ? -1 : a.code > b.code ? 1 : 0))
+    .map(s => {
+      const stock = names.stock.has(s.code)
+      const opening = stock ? (before.get(s.code) ?? 0n) : null
+      return {
+        code: s.code,
+        name: names.of(s.code),
+        party: s.party,
+        opening: opening === null ? null : formatDecimal(opening),
+        debit: formatDecimal(s.debit),
+        credit: formatDecimal(s.credit),
+        balance: formatDecimal((opening ?? 0n) + s.debit - s.credit),
+      }
+    })
   const closed = new Set(closedMonths(app).map(m => m.month))
   const open: string[] = []
   for (let m = q.from; m <= q.to && m <= monthNow(app); m = nextMonth(m)) if (!closed.has(m)) open.push(m)
-  return { rows, debit: formatDecimal(sums.reduce((t, s) => t + s.debit, 0n)), credit: formatDecimal(sums.reduce((t, s) => t + s.credit, 0n)), open }
+  return {
+    rows,
+    debit: formatDecimal(sums.reduce((t, s) => t + s.debit, 0n)),
+    credit: formatDecimal(sums.reduce((t, s) => t + s.credit, 0n)),
+    open,
+  }
 }
 
-const SORT_WORDS: Readonly<Record<Sort, string>> = { stock: 'Stock', opening: 'Opening stock', received: 'Received from suppliers', used: 'Used', wasted: 'Wasted', differences: 'Count differences', price: 'Price differences', made: 'Made and relabelled' }
+const SORT_WORDS: Readonly<Record<Sort, string>> = {
+  stock: 'Stock',
+  opening: 'Opening stock',
+  received: 'Received from suppliers',
+  used: 'Used',
+  wasted: 'Wasted',
+  differences: 'Count differences',
+  price: 'Price differences',
+  made: 'Made and relabelled',
+}
 /** What stands behind each code, in words. */
 function namesOf(app: App, r: ReturnType<typeof resolver>) {
   /** By code: what sort of thing stands behind it, and which ones in particular. */
   const words = new Map<string, Map<string, string[]>>()
   const stock = new Set<string>()
-  const say = (code: string, sort: string, which?: string) => { const of = words.get(code) ?? new Map<string, string[]>(); words.set(code, of); of.set(sort, [...(of.get(sort) ?? []), ...(which ? [which] : [])]) }
+  const say = (code: string, sort: string, which?: string) => {
+    const of = words.get(code) ?? new Map<string, string[]>()
+    words.set(code, of)
+    of.set(sort, [...(of.get(sort) ?? []), ...(which ? [which] : [])])
+  }
   stock.add(r.sort('stock'))
   for (const s of ACCOUNT_SORTS) say(r.sort(s), SORT_WORDS[s])
-  for (const c of app.db.select({ id: category.id, name: category.name }).from(category).where(sql`exists (select 1 from ${accountCode} a where a.kind = 'category' and a.ref_id = ${category.id})`).all()) { stock.add(r.stock(c.id)); say(r.stock(c.id), 'Stock', c.name) }
+  for (const c of app.db
+    .select({ id: category.id, name: category.name })
+    .from(category)
+    .where(sql`exists (select 1 from ${accountCode} a where a.kind = 'category' and a.ref_id = ${category.id})`)
+    .all()) {
+    stock.add(r.stock(c.id))
+    say(r.stock(c.id), 'Stock', c.name)
+  }
   for (const x of stored(app)) {
     if (x.kind === 'place') say(x.code, 'Used', app.places.name(x.refId))
     if (x.kind === 'reason') say(x.code, 'Wasted', app.ids.account.get({ id: x.refId })?.name ?? '?')
   }
-  return { stock, of: (code: string) => [...(words.get(code) ?? [])].map(([sort, which]) => (which.length ? `${sort}: ${which.join(', ')}` : sort)).join('; ') }
+  return {
+    stock,
+    of: (code: string) =>
+      [...(words.get(code) ?? [])]
+        .map(([sort, which]) => (which.length ? `${sort}: ${which.join(', ')}` : sort))
+        .join('; '),
+  }
 }

@@ -5,7 +5,14 @@ import type { App } from '../app.ts'
 import { nextMonth, startOfMonth } from './months.ts'
 
 /** What passed between stock and one account, of one category, in one area, within a month: positive into stock. `direct`: from a supplier straight to its user. */
-export interface FlowCell { readonly area: number; readonly category: number; readonly account: number; readonly flow: Flow | 'direct'; value: bigint; lines: number }
+export interface FlowCell {
+  readonly area: number
+  readonly category: number
+  readonly account: number
+  readonly flow: Flow | 'direct'
+  value: bigint
+  lines: number
+}
 type Row = [seq: number, item: number, from: number, to: number, value: string, effectiveAt: number, quantity: string]
 const CHUNK = 20_000
 
@@ -23,11 +30,16 @@ export class Flows {
   #starts: { name: string; at: number }[] = []
   #building: Promise<void> | undefined
 
-  constructor(app: App) { this.#app = app }
+  constructor(app: App) {
+    this.#app = app
+  }
 
   /** Everything that is written is in it. Others are answered meanwhile. */
   async ready(): Promise<void> {
-    while (this.#app.ledger.lastSeq.get()!.seq - this.#seq > CHUNK) await (this.#building ??= this.#build().finally(() => { this.#building = undefined }))
+    while (this.#app.ledger.lastSeq.get()!.seq - this.#seq > CHUNK)
+      await (this.#building ??= this.#build().finally(() => {
+        this.#building = undefined
+      }))
     this.#fold(CHUNK)
   }
   async #build(): Promise<void> {
@@ -36,19 +48,35 @@ export class Flows {
   /** After a change of set-up: an item in another category, or another zone, moves what was summed. */
   forget(): void {
     const now = this.#itemCategories()
-    const moved = [...this.#categories].some(([id, c]) => now.get(id) !== c) || this.#starts.some(s => startOfMonth(this.#app, s.name) !== s.at)
+    const moved =
+      [...this.#categories].some(([id, c]) => now.get(id) !== c) ||
+      this.#starts.some(s => startOfMonth(this.#app, s.name) !== s.at)
     this.#categories = now
-    if (moved) { this.#months = new Map(); this.#seq = 0; this.#starts = [] }
+    if (moved) {
+      this.#months = new Map()
+      this.#seq = 0
+      this.#starts = []
+    }
   }
   #itemCategories(): Map<number, number> {
-    return new Map(this.#app.db.all<{ id: bigint; c: bigint | null }>(sql`select id, category_id as c from item`).map(r => [Number(r.id), Number(r.c ?? 0n)]))
+    return new Map(
+      this.#app.db
+        .all<{ id: bigint; c: bigint | null }>(sql`select id, category_id as c from item`)
+        .map(r => [Number(r.id), Number(r.c ?? 0n)]),
+    )
   }
 
   #fold(limit: number): number {
     const { client } = this.#app.store
     if (!this.#categories.size) this.#categories = this.#itemCategories()
     let n = 0
-    for (const r of client.prepare('select seq, item_id, from_id, to_id, cast(value as text), effective_at, cast(quantity as text) from movement where seq > ? order by seq limit ?').safeIntegers(false).raw().all(this.#seq, limit) as Row[]) {
+    for (const r of client
+      .prepare(
+        'select seq, item_id, from_id, to_id, cast(value as text), effective_at, cast(quantity as text) from movement where seq > ? order by seq limit ?',
+      )
+      .safeIntegers(false)
+      .raw()
+      .all(this.#seq, limit) as Row[]) {
       n++
       this.#seq = r[0]
       this.#add(r)
@@ -62,7 +90,12 @@ export class Flows {
     if (out && into) return
     const value = BigInt(valueText)
     const kind = this.#kind(into ? from : to)
-    const flow = out || into ? flowOf(kind) : this.#kind(from) === 'supplier' || this.#kind(to) === 'supplier' ? 'direct' : undefined
+    const flow =
+      out || into
+        ? flowOf(kind)
+        : this.#kind(from) === 'supplier' || this.#kind(to) === 'supplier'
+          ? 'direct'
+          : undefined
     if (!flow) return
     // Straight to the user: it stands on the user's account, positive where it went to them.
     const account = flow === 'direct' ? (this.#kind(from) === 'supplier' ? to : from) : into ? from : to
@@ -71,33 +104,53 @@ export class Flows {
     const category = this.#categories.get(item) ?? 0
     const name = this.monthOf(at)
     let month = this.#months.get(name)
-    if (!month) this.#months.set(name, month = new Map())
+    if (!month) this.#months.set(name, (month = new Map()))
     const key = `${area}.${category}.${account}.${flow}`
     let cell = month.get(key)
-    if (!cell) month.set(key, cell = { area, category, account, flow, value: 0n, lines: 0 })
+    if (!cell) month.set(key, (cell = { area, category, account, flow, value: 0n, lines: 0 }))
     cell.value += (flow === 'direct' ? this.#kind(from) === 'supplier' : into) ? value : -value
     if (quantity !== '0') cell.lines++
   }
   #kind(account: number): AccountKind {
     let k = this.#kinds.get(account)
-    if (!k) this.#kinds.set(account, k = this.#app.ids.account.get({ id: account })!.kind as AccountKind)
+    if (!k) this.#kinds.set(account, (k = this.#app.ids.account.get({ id: account })!.kind as AccountKind))
     return k
   }
 
   /** The month of an instant in the organisation's zone; looked up between the beginnings of months, not by the calendar each time. */
   monthOf(at: number): string {
     const s = this.#starts
-    if (!s.length) { const name = this.#app.today(at).slice(0, 7); s.push({ name, at: startOfMonth(this.#app, name) }, { name: nextMonth(name), at: startOfMonth(this.#app, nextMonth(name)) }) }
-    while (at < s[0]!.at) { const name = nextMonth(s[0]!.name, -1); s.unshift({ name, at: startOfMonth(this.#app, name) }) }
-    while (at >= s.at(-1)!.at) { const name = nextMonth(s.at(-1)!.name); s.push({ name, at: startOfMonth(this.#app, name) }) }
+    if (!s.length) {
+      const name = this.#app.today(at).slice(0, 7)
+      s.push(
+        { name, at: startOfMonth(this.#app, name) },
+        { name: nextMonth(name), at: startOfMonth(this.#app, nextMonth(name)) },
+      )
+    }
+    while (at < s[0]!.at) {
+      const name = nextMonth(s[0]!.name, -1)
+      s.unshift({ name, at: startOfMonth(this.#app, name) })
+    }
+    while (at >= s.at(-1)!.at) {
+      const name = nextMonth(s.at(-1)!.name)
+      s.push({ name, at: startOfMonth(this.#app, name) })
+    }
     let [lo, hi] = [0, s.length - 1]
-    while (hi - lo > 1) { const mid = (lo + hi) >> 1; if (s[mid]!.at <= at) lo = mid; else hi = mid }
+    while (hi - lo > 1) {
+      const mid = (lo + hi) >> 1
+      if (s[mid]!.at <= at) lo = mid
+      else hi = mid
+    }
     return s[lo]!.name
   }
 
   /** The months in which anything happened, in order. */
-  months(): string[] { return [...this.#months.keys()].sort() }
-  cells(month: string): Iterable<FlowCell> { return this.#months.get(month)?.values() ?? [] }
+  months(): string[] {
+    return [...this.#months.keys()].sort()
+  }
+  cells(month: string): Iterable<FlowCell> {
+    return this.#months.get(month)?.values() ?? []
+  }
   /** Sums of a month's flows, of what fits. */
   changes(month: string, fits: (c: FlowCell) => boolean): Record<Flow, bigint> {
     const out = noChanges()
@@ -107,7 +160,8 @@ export class Flows {
   /** What stock was worth when a month began: all that came and went before it. */
   valueBefore(month: string, fits: (c: FlowCell) => boolean = () => true): bigint {
     let sum = 0n
-    for (const name of this.#months.keys()) if (name < month) for (const c of this.cells(name)) if (c.flow !== 'direct' && fits(c)) sum += c.value
+    for (const name of this.#months.keys())
+      if (name < month) for (const c of this.cells(name)) if (c.flow !== 'direct' && fits(c)) sum += c.value
     return sum
   }
 }

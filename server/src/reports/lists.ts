@@ -9,25 +9,42 @@ import { isIn, type Scope } from '../places/tree.ts'
 import { USE_DAYS, type Here, type StockItem } from './stock.ts'
 
 const ORDER = { out: 0, short: 1, short_coming: 2, in_range: 3, over: 4, none: 5 } as const
-interface Row { readonly it: StockItem; readonly here: Here }
+interface Row {
+  readonly it: StockItem
+  readonly here: Here
+}
 
 /** The levels of an item in some places as they are told: minimum and target of several areas add up. */
 export function levelsOf(it: StockItem, here: Here, scope: Scope) {
-  const sum = (kind: 'minimum' | 'target') => it.levels.filter(l => isIn(scope, l.placeId)).reduce<bigint | null>((s, l) => (l[kind] === null ? s : (s ?? 0n) + l[kind]), null)
+  const sum = (kind: 'minimum' | 'target') =>
+    it.levels
+      .filter(l => isIn(scope, l.placeId))
+      .reduce<bigint | null>((s, l) => (l[kind] === null ? s : (s ?? 0n) + l[kind]), null)
   return levelsView(here.levels, here.onHand, here.onHand - here.levels.available.figure, sum('minimum'), sum('target'))
 }
 
 const compare: Record<string, (a: Row, b: Row) => number> = {
-  name: (a, b) => a.it.rank - b.it.rank, code: (a, b) => text(a.it.code, b.it.code), category: (a, b) => order(a.it.category ?? '', b.it.category ?? ''),
-  onHand: (a, b) => big(a.here.onHand, b.here.onHand), available: (a, b) => big(a.here.levels.available.figure, b.here.levels.available.figure), value: (a, b) => big(a.here.value, b.here.value),
-  state: (a, b) => ORDER[a.here.levels.state] - ORDER[b.here.levels.state], firstExpiry: (a, b) => text(a.here.firstExpiry ?? '9999', b.here.firstExpiry ?? '9999'), days: (a, b) => (a.here.levels.days ?? 1e9) - (b.here.levels.days ?? 1e9),
+  name: (a, b) => a.it.rank - b.it.rank,
+  code: (a, b) => text(a.it.code, b.it.code),
+  category: (a, b) => order(a.it.category ?? '', b.it.category ?? ''),
+  onHand: (a, b) => big(a.here.onHand, b.here.onHand),
+  available: (a, b) => big(a.here.levels.available.figure, b.here.levels.available.figure),
+  value: (a, b) => big(a.here.value, b.here.value),
+  state: (a, b) => ORDER[a.here.levels.state] - ORDER[b.here.levels.state],
+  firstExpiry: (a, b) => text(a.here.firstExpiry ?? '9999', b.here.firstExpiry ?? '9999'),
+  days: (a, b) => (a.here.levels.days ?? 1e9) - (b.here.levels.days ?? 1e9),
 }
 const order = new Intl.Collator('en', { numeric: true }).compare
 const text = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0)
 const big = (a: bigint, b: bigint): number => (a < b ? -1 : a > b ? 1 : 0)
 
 /** What lies in a place (or everywhere), filtered and sorted as asked, by pages. Only items that lie or belong there are shown. */
-export function stockList(app: App, seeValue: boolean, scope: Scope, q: { q?: string; category?: string; state?: string; sort?: string; cursor?: string; limit?: number }) {
+export function stockList(
+  app: App,
+  seeValue: boolean,
+  scope: Scope,
+  q: { q?: string; category?: string; state?: string; sort?: string; cursor?: string; limit?: number },
+) {
   const today = app.today()
   const words = (q.q ?? '').toLowerCase().split(/\s+/).filter(Boolean)
   const categories = q.category ? new Set(categoryWithin(app, q.category)) : undefined
@@ -50,15 +67,31 @@ export function stockList(app: App, seeValue: boolean, scope: Scope, q: { q?: st
   const limit = q.limit ?? 100
   const shown = rows.slice(from, from + limit)
   return {
-    rows: shown.map(r => stockRow(app, r, scope, seeValue)), next: from + limit < rows.length ? writeCursor([from + limit]) : null, total: rows.length,
+    rows: shown.map(r => stockRow(app, r, scope, seeValue)),
+    next: from + limit < rows.length ? writeCursor([from + limit]) : null,
+    total: rows.length,
     ...(seeValue ? { value: formatDecimal(rows.reduce((s, r) => s + r.here.value, 0n)) } : {}),
   }
 }
 
 function stockRow(app: App, { it, here }: Row, scope: Scope, seeValue: boolean): StockRow {
   return {
-    item: it.uid, code: it.code, name: it.name, category: it.category, unit: it.unit, decimals: it.decimals, place: scope.name, levels: levelsOf(it, here, scope), lots: here.lots, firstExpiry: here.firstExpiry,
-    ...(seeValue ? { value: formatDecimal(here.value), cost: it.quantity > 0n ? formatDecimal(atCost(ONE, { value: it.value, quantity: it.quantity })) : null } : {}),
+    item: it.uid,
+    code: it.code,
+    name: it.name,
+    category: it.category,
+    unit: it.unit,
+    decimals: it.decimals,
+    place: scope.name,
+    levels: levelsOf(it, here, scope),
+    lots: here.lots,
+    firstExpiry: here.firstExpiry,
+    ...(seeValue
+      ? {
+          value: formatDecimal(here.value),
+          cost: it.quantity > 0n ? formatDecimal(atCost(ONE, { value: it.value, quantity: it.quantity })) : null,
+        }
+      : {}),
   }
 }
 
@@ -72,13 +105,29 @@ export function itemStock(app: App, seeValue: boolean, scope: Scope, uid: string
   const used = [...it.used].reduce((s, [place, q]) => (isIn(scope, place) ? s + q : s), 0n)
   const all = app.stock.here(it, scope, today)
   return {
-    onHand: formatDecimal(all.onHand), provisional: false, usedPerWeek: formatDecimal((used * 7n) / BigInt(USE_DAYS)),
-    ...(seeValue ? { value: formatDecimal(all.value), cost: it.quantity > 0n ? formatDecimal(atCost(ONE, { value: it.value, quantity: it.quantity })) : null } : {}),
-    places: [...places].sort((a, b) => app.places.order(a) - app.places.order(b)).map(id => {
-      const here = app.stock.here(it, app.places.scope([id]), today)
-      const bin = it.levels.find(l => l.placeId === id)?.binId
-      return { place: app.places.row(id)!.uid, name: app.places.name(id), kind: app.places.row(id)!.kind, levels: levelsOf(it, here, app.places.scope([id])), bin: bin ? app.places.row(bin)!.uid : null, ...(seeValue ? { value: formatDecimal(here.value) } : {}) }
-    }),
+    onHand: formatDecimal(all.onHand),
+    provisional: false,
+    usedPerWeek: formatDecimal((used * 7n) / BigInt(USE_DAYS)),
+    ...(seeValue
+      ? {
+          value: formatDecimal(all.value),
+          cost: it.quantity > 0n ? formatDecimal(atCost(ONE, { value: it.value, quantity: it.quantity })) : null,
+        }
+      : {}),
+    places: [...places]
+      .sort((a, b) => app.places.order(a) - app.places.order(b))
+      .map(id => {
+        const here = app.stock.here(it, app.places.scope([id]), today)
+        const bin = it.levels.find(l => l.placeId === id)?.binId
+        return {
+          place: app.places.row(id)!.uid,
+          name: app.places.name(id),
+          kind: app.places.row(id)!.kind,
+          levels: levelsOf(it, here, app.places.scope([id])),
+          bin: bin ? app.places.row(bin)!.uid : null,
+          ...(seeValue ? { value: formatDecimal(here.value) } : {}),
+        }
+      }),
   }
 }
 
@@ -92,8 +141,19 @@ export function shortList(app: App, scope: Scope, seen: Scope): ShortRow[] {
       const here = app.stock.here(it, app.places.scope([l.placeId]), today)
       if (!here.levels.due && !['out', 'short', 'short_coming'].includes(here.levels.state)) continue
       const elsewhere = elsewhereView(app, elsewhereOf(app, it, l.placeId, seen))
-      rows.push({ item: it.uid, code: it.code, name: it.name, unit: it.unit, place: { id: app.places.row(l.placeId)!.uid, name: app.places.name(l.placeId) }, levels: levelsOf(it, here, app.places.scope([l.placeId])), elsewhere, rank: ORDER[here.levels.state] })
+      rows.push({
+        item: it.uid,
+        code: it.code,
+        name: it.name,
+        unit: it.unit,
+        place: { id: app.places.row(l.placeId)!.uid, name: app.places.name(l.placeId) },
+        levels: levelsOf(it, here, app.places.scope([l.placeId])),
+        elsewhere,
+        rank: ORDER[here.levels.state],
+      })
     }
   }
-  return rows.sort((a, b) => a.rank - b.rank || (a.levels.days ?? 1e9) - (b.levels.days ?? 1e9) || order(a.name, b.name)).map(({ rank: _, ...r }) => r)
+  return rows
+    .sort((a, b) => a.rank - b.rank || (a.levels.days ?? 1e9) - (b.levels.days ?? 1e9) || order(a.name, b.name))
+    .map(({ rank: _, ...r }) => r)
 }

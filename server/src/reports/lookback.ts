@@ -29,60 +29,141 @@ export function lookYear(app: App, scope: Scope, q: { year?: number; category?: 
   const known = app.flows.months()
   const years = [...new Set([...known.map(m => Number(m.slice(0, 4))), Number(monthNow(app).slice(0, 4))])].sort()
   const year = q.year ?? years.at(-1)!
-  const months = Array.from({ length: 12 }, (_, i) => `${year}-${String(i + 1).padStart(2, '0')}`).filter(m => m <= monthNow(app))
+  const months = Array.from({ length: 12 }, (_, i) => `${year}-${String(i + 1).padStart(2, '0')}`).filter(
+    m => m <= monthNow(app),
+  )
   const closed = new Set(closedMonths(app).map(m => m.month))
   const whole = !scope.within
-  const rows = runMonths(app.flows.valueBefore(`${year}-01`, fits), months.map(month => ({ month, changes: app.flows.changes(month, fits) })))
+  const rows = runMonths(
+    app.flows.valueBefore(`${year}-01`, fits),
+    months.map(month => ({ month, changes: app.flows.changes(month, fits) })),
+  )
   return {
-    year, years, rows: rows.map(({ month, opening, changes: c, closing }) => ({
-      month, opening: whole ? formatDecimal(opening) : null, received: formatDecimal(c.received), begun: formatDecimal(c.opening), used: formatDecimal(c.used), wasted: formatDecimal(c.wasted), differences: formatDecimal(c.differences), price: formatDecimal(c.price), made: formatDecimal(c.made),
-      closing: whole ? formatDecimal(closing) : null, direct: formatDecimal([...app.flows.cells(month)].reduce((s, x) => (x.flow === 'direct' && fits(x) ? s + x.value : s), 0n)), closed: closed.has(month),
+    year,
+    years,
+    rows: rows.map(({ month, opening, changes: c, closing }) => ({
+      month,
+      opening: whole ? formatDecimal(opening) : null,
+      received: formatDecimal(c.received),
+      begun: formatDecimal(c.opening),
+      used: formatDecimal(c.used),
+      wasted: formatDecimal(c.wasted),
+      differences: formatDecimal(c.differences),
+      price: formatDecimal(c.price),
+      made: formatDecimal(c.made),
+      closing: whole ? formatDecimal(closing) : null,
+      direct: formatDecimal(
+        [...app.flows.cells(month)].reduce((s, x) => (x.flow === 'direct' && fits(x) ? s + x.value : s), 0n),
+      ),
+      closed: closed.has(month),
     })),
   }
 }
 
-const monthsBetween = (from: string, to: string): string[] => { const out: string[] = []; for (let m = from; m <= to && out.length < 600; m = nextMonth(m)) out.push(m); return out }
-interface Named { readonly uid: string | null; readonly name: string }
+const monthsBetween = (from: string, to: string): string[] => {
+  const out: string[] = []
+  for (let m = from; m <= to && out.length < 600; m = nextMonth(m)) out.push(m)
+  return out
+}
+interface Named {
+  readonly uid: string | null
+  readonly name: string
+}
 
 /**
  * What was used, wasted or received in a span of months, by cost centre, job, reason, supplier, category or place; the
  * largest first. What went straight to its user counts as used.
  */
-export function lookBy(app: App, scope: Scope, q: { by: string; flow: string; from: string; to: string; category?: string }): LookRow[] {
+export function lookBy(
+  app: App,
+  scope: Scope,
+  q: { by: string; flow: string; from: string; to: string; category?: string },
+): LookRow[] {
   const fits = fitting(app, scope, q.category)
   const named = namer(app, q.by)
   const sums = new Map<string, { named: Named; value: bigint; lines: number }>()
-  for (const month of monthsBetween(q.from, q.to)) for (const c of app.flows.cells(month)) {
-    const direct = c.flow === 'direct'
-    if ((direct ? 'used' : c.flow) !== q.flow || !fits(c)) continue
-    const who = named(c)
-    const key = `${who.uid} ${who.name}`
-    const own = sums.get(key) ?? { named: who, value: 0n, lines: 0 }
-    // Used and wasted are said as what they took, not as what stock lost.
-    sums.set(key, { named: who, value: own.value + (direct || q.flow === 'received' ? c.value : -c.value), lines: own.lines + c.lines })
-  }
-  return [...sums.values()].sort((a, b) => (a.value > b.value ? -1 : a.value < b.value ? 1 : 0)).map(s => ({ id: s.named.uid, name: s.named.name, value: formatDecimal(s.value), lines: s.lines }))
+  for (const month of monthsBetween(q.from, q.to))
+    for (const c of app.flows.cells(month)) {
+      const direct = c.flow === 'direct'
+      if ((direct ? 'used' : c.flow) !== q.flow || !fits(c)) continue
+      const who = named(c)
+      const key = `${who.uid} ${who.name}`
+      const own = sums.get(key) ?? { named: who, value: 0n, lines: 0 }
+      // Used and wasted are said as what they took, not as what stock lost.
+      sums.set(key, {
+        named: who,
+        value: own.value + (direct || q.flow === 'received' ? c.value : -c.value),
+        lines: own.lines + c.lines,
+      })
+    }
+  return [...sums.values()]
+    .sort((a, b) => (a.value > b.value ? -1 : a.value < b.value ? 1 : 0))
+    .map(s => ({ id: s.named.uid, name: s.named.name, value: formatDecimal(s.value), lines: s.lines }))
 }
 
 /** What a cell is called when looked at by one thing or another. */
 function namer(app: App, by: string): (c: FlowCell) => Named {
   const none = { uid: null, name: 'none named' }
-  const table = <T extends { id: number; uid: string; name: string }>(rows: T[]) => new Map(rows.map(r => [r.id, { uid: r.uid, name: r.name }]))
-  if (by === 'category') { const all = table(app.db.select({ id: category.id, uid: category.uid, name: category.name }).from(category).all()); return c => all.get(c.category) ?? { uid: null, name: 'without a category' } }
+  const table = <T extends { id: number; uid: string; name: string }>(rows: T[]) =>
+    new Map(rows.map(r => [r.id, { uid: r.uid, name: r.name }]))
+  if (by === 'category') {
+    const all = table(app.db.select({ id: category.id, uid: category.uid, name: category.name }).from(category).all())
+    return c => all.get(c.category) ?? { uid: null, name: 'without a category' }
+  }
   if (by === 'place') return c => (c.area ? { uid: app.places.row(c.area)!.uid, name: app.places.name(c.area) } : none)
-  if (by === 'reason') { const all = table(app.db.select().from(wasteReason).all()); return c => all.get(c.account) ?? none }
-  if (by === 'supplier') { const all = table(app.db.select().from(supplier).all()); return c => all.get(c.account) ?? { uid: null, name: 'opening stock' } }
-  const used = new Map(app.db.select({ id: account.id, job: account.jobId, centre: account.costCentreId }).from(account).where(eq(account.kind, 'used')).all().map(a => [a.id, a]))
+  if (by === 'reason') {
+    const all = table(app.db.select().from(wasteReason).all())
+    return c => all.get(c.account) ?? none
+  }
+  if (by === 'supplier') {
+    const all = table(app.db.select().from(supplier).all())
+    return c => all.get(c.account) ?? { uid: null, name: 'opening stock' }
+  }
+  const used = new Map(
+    app.db
+      .select({ id: account.id, job: account.jobId, centre: account.costCentreId })
+      .from(account)
+      .where(eq(account.kind, 'used'))
+      .all()
+      .map(a => [a.id, a]),
+  )
   const all = by === 'job' ? table(app.db.select().from(job).all()) : table(app.db.select().from(costCentre).all())
-  return c => { const a = used.get(c.account); const id = by === 'job' ? a?.job : a?.centre; return (id === null || id === undefined ? undefined : all.get(id)) ?? none }
+  return c => {
+    const a = used.get(c.account)
+    const id = by === 'job' ? a?.job : a?.centre
+    return (id === null || id === undefined ? undefined : all.get(id)) ?? none
+  }
 }
 
 /** The accounts that stand for a cost centre, job, reason or supplier: for finding the slips behind a bar. `none`: those of use that name no job, or no cost centre. */
 export function accountsOf(app: App, kind: string, uid: string): number[] {
-  if (uid === 'none') return app.db.select({ id: account.id }).from(account).where(and(eq(account.kind, 'used'), isNull(kind === 'job' ? account.jobId : account.costCentreId))).all().map(r => r.id)
+  if (uid === 'none')
+    return app.db
+      .select({ id: account.id })
+      .from(account)
+      .where(and(eq(account.kind, 'used'), isNull(kind === 'job' ? account.jobId : account.costCentreId)))
+      .all()
+      .map(r => r.id)
   const own = { reason: wasteReason, supplier }[kind]
-  if (own) return app.db.select({ id: own.id }).from(own).where(eq(own.uid, uid)).all().map(r => r.id)
-  const used = kind === 'job' ? app.db.select({ id: account.id }).from(account).innerJoin(job, eq(job.id, account.jobId)).where(eq(job.uid, uid)) : app.db.select({ id: account.id }).from(account).innerJoin(costCentre, eq(costCentre.id, account.costCentreId)).where(eq(costCentre.uid, uid))
+  if (own)
+    return app.db
+      .select({ id: own.id })
+      .from(own)
+      .where(eq(own.uid, uid))
+      .all()
+      .map(r => r.id)
+  const used =
+    kind === 'job'
+      ? app.db
+          .select({ id: account.id })
+          .from(account)
+          .innerJoin(job, eq(job.id, account.jobId))
+          .where(eq(job.uid, uid))
+      : app.db
+          .select({ id: account.id })
+          .from(account)
+          .innerJoin(costCentre, eq(costCentre.id, account.costCentreId))
+          .where(eq(costCentre.uid, uid))
   return used.all().map(r => r.id)
 }
 
@@ -90,9 +171,34 @@ export function accountsOf(app: App, kind: string, uid: string): number[] {
 export function activity(app: App, scope: Scope, q: { from: string; to: string }): ActivityRow[] {
   const within = scope.within && [...scope.within]
   const [from, to] = [startOfMonth(app, q.from), startOfMonth(app, nextMonth(q.to))]
-  const rows = app.db.select({ personId: person.uid, person: person.name, place: slip.placeId, slips: sql<number>`count(*)`.mapWith(Number), lines: sql<number>`sum((select count(*) from slip_line l where l.slip_id = ${slip.id}))`.mapWith(Number) }).from(slip).innerJoin(person, eq(person.id, slip.bookedBy))
-    .where(and(sql`${slip.bookedAt} >= ${from} and ${slip.bookedAt} < ${to}`, within ? inArray(slip.placeId, within) : undefined)).groupBy(person.id, slip.placeId).all()
-  return rows.sort((a, b) => b.slips - a.slips).map(r => ({ personId: r.personId, person: r.person, placeId: r.place === null ? null : app.places.row(r.place)!.uid, place: r.place === null ? null : app.places.name(r.place), slips: r.slips, lines: r.lines }))
+  const rows = app.db
+    .select({
+      personId: person.uid,
+      person: person.name,
+      place: slip.placeId,
+      slips: sql<number>`count(*)`.mapWith(Number),
+      lines: sql<number>`sum((select count(*) from slip_line l where l.slip_id = ${slip.id}))`.mapWith(Number),
+    })
+    .from(slip)
+    .innerJoin(person, eq(person.id, slip.bookedBy))
+    .where(
+      and(
+        sql`${slip.bookedAt} >= ${from} and ${slip.bookedAt} < ${to}`,
+        within ? inArray(slip.placeId, within) : undefined,
+      ),
+    )
+    .groupBy(person.id, slip.placeId)
+    .all()
+  return rows
+    .sort((a, b) => b.slips - a.slips)
+    .map(r => ({
+      personId: r.personId,
+      person: r.person,
+      placeId: r.place === null ? null : app.places.row(r.place)!.uid,
+      place: r.place === null ? null : app.places.name(r.place),
+      slips: r.slips,
+      lines: r.lines,
+    }))
 }
 
 /** An item's quantities by month, and what was paid for it: for its page. */
@@ -100,8 +206,18 @@ export function itemYears(app: App, seeValue: boolean, scope: Scope, uid: string
   const it = wantItem(app, uid)
   const inside = (a: number) => app.places.row(a) !== undefined && isIn(scope, a)
   const kinds = new Map<number, AccountKind>()
-  const kind = (a: number) => { let k = kinds.get(a); if (!k) kinds.set(a, k = app.ids.account.get({ id: a })!.kind as AccountKind); return k }
-  const moved = app.db.select(movementColumns).from(movement).where(eq(movement.itemId, it.id)).orderBy(movement.effectiveAt, movement.seq).all().map(toMovement)
+  const kind = (a: number) => {
+    let k = kinds.get(a)
+    if (!k) kinds.set(a, (k = app.ids.account.get({ id: a })!.kind as AccountKind))
+    return k
+  }
+  const moved = app.db
+    .select(movementColumns)
+    .from(movement)
+    .where(eq(movement.itemId, it.id))
+    .orderBy(movement.effectiveAt, movement.seq)
+    .all()
+    .map(toMovement)
   const months = new Map<string, { received: bigint; used: bigint; wasted: bigint; other: bigint }>()
   for (const m of moved) {
     const change = (inside(m.to) ? m.quantity : 0n) - (inside(m.from) ? m.quantity : 0n)
@@ -111,20 +227,57 @@ export function itemYears(app: App, seeValue: boolean, scope: Scope, uid: string
     const name = app.flows.monthOf(m.effectiveAt)
     const own = months.get(name) ?? { received: 0n, used: 0n, wasted: 0n, other: 0n }
     months.set(name, own)
-    own[flow === 'received' || flow === 'opening' ? 'received' : flow === 'used' ? 'used' : flow === 'wasted' ? 'wasted' : 'other'] += change
+    own[
+      flow === 'received' || flow === 'opening'
+        ? 'received'
+        : flow === 'used'
+          ? 'used'
+          : flow === 'wasted'
+            ? 'wasted'
+            : 'other'
+    ] += change
   }
   const first = [...months.keys()].sort()[0]
   let remained = 0n
-  const rows = first === undefined ? [] : monthsBetween(first, monthNow(app)).map(month => {
-    const m = months.get(month) ?? { received: 0n, used: 0n, wasted: 0n, other: 0n }
-    remained += m.received + m.used + m.wasted + m.other
-    return { month, received: formatDecimal(m.received), used: formatDecimal(m.used), wasted: formatDecimal(m.wasted), other: formatDecimal(m.other), remained: formatDecimal(remained) }
-  })
+  const rows =
+    first === undefined
+      ? []
+      : monthsBetween(first, monthNow(app)).map(month => {
+          const m = months.get(month) ?? { received: 0n, used: 0n, wasted: 0n, other: 0n }
+          remained += m.received + m.used + m.wasted + m.other
+          return {
+            month,
+            received: formatDecimal(m.received),
+            used: formatDecimal(m.used),
+            wasted: formatDecimal(m.wasted),
+            other: formatDecimal(m.other),
+            remained: formatDecimal(remained),
+          }
+        })
   if (!seeValue) return { months: rows }
   // What one cost at each delivery, freight and later invoices in it.
-  const prices = foldFacts([...moved].sort((a, b) => a.seq - b.seq), a => a === app.accounts.priceDifference).filter(f => (f.kind === 'receipt' || f.kind === 'direct') && f.quantity > 0n && f.goods !== null && (!scope.within || inside(f.to))).sort((a, b) => a.effectiveAt - b.effectiveAt).slice(-60).map(f => {
-    const s = app.ids.slipById.get({ id: f.slipId })!
-    return { at: iso(f.effectiveAt), cost: formatDecimal(atCost(ONE, { value: f.goods! + f.charges, quantity: f.quantity })), quantity: formatDecimal(f.quantity), supplier: app.ids.account.get({ id: f.from })!.name, slip: { id: s.uid, number: s.number! } }
-  })
+  const prices = foldFacts(
+    [...moved].sort((a, b) => a.seq - b.seq),
+    a => a === app.accounts.priceDifference,
+  )
+    .filter(
+      f =>
+        (f.kind === 'receipt' || f.kind === 'direct') &&
+        f.quantity > 0n &&
+        f.goods !== null &&
+        (!scope.within || inside(f.to)),
+    )
+    .sort((a, b) => a.effectiveAt - b.effectiveAt)
+    .slice(-60)
+    .map(f => {
+      const s = app.ids.slipById.get({ id: f.slipId })!
+      return {
+        at: iso(f.effectiveAt),
+        cost: formatDecimal(atCost(ONE, { value: f.goods! + f.charges, quantity: f.quantity })),
+        quantity: formatDecimal(f.quantity),
+        supplier: app.ids.account.get({ id: f.from })!.name,
+        slip: { id: s.uid, number: s.number! },
+      }
+    })
   return { months: rows, prices }
 }

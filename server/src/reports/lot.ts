@@ -21,33 +21,90 @@ export function lotPage(app: App, uid: string, scope: Scope): LotPage {
   if (!row) throw notFound('lot')
   const it = app.ids.itemById.get({ id: row.itemId })!
   const within = scope.within && [...scope.within]
-  const moved = app.db.select({ m: movementColumns, slip: slip.uid, number: slip.number, kind: slip.kind, taker: slip.taker, by: person.name })
-    .from(movement).innerJoin(slip, eq(slip.id, movement.slipId)).innerJoin(person, eq(person.id, movement.bookedBy))
-    .where(and(eq(movement.lotId, row.id), sql`${movement.quantity} > 0`, within ? or(inArray(movement.fromId, within), inArray(movement.toId, within)) : undefined)).orderBy(desc(movement.effectiveAt), desc(movement.seq)).limit(MOST).all().map(r => ({ ...r, m: toMovement({ ...r.m }) }))
+  const moved = app.db
+    .select({
+      m: movementColumns,
+      slip: slip.uid,
+      number: slip.number,
+      kind: slip.kind,
+      taker: slip.taker,
+      by: person.name,
+    })
+    .from(movement)
+    .innerJoin(slip, eq(slip.id, movement.slipId))
+    .innerJoin(person, eq(person.id, movement.bookedBy))
+    .where(
+      and(
+        eq(movement.lotId, row.id),
+        sql`${movement.quantity} > 0`,
+        within ? or(inArray(movement.fromId, within), inArray(movement.toId, within)) : undefined,
+      ),
+    )
+    .orderBy(desc(movement.effectiveAt), desc(movement.seq))
+    .limit(MOST)
+    .all()
+    .map(r => ({ ...r, m: toMovement({ ...r.m }) }))
   // A lot that never was where the caller may look is not there for them.
   if (within && !moved.length) throw notFound('lot')
   const leaves = app.stock.item(it.id)!.leaves.filter(l => l.lotId === row.id && isIn(scope, l.placeId))
   const inside = (a: number) => app.places.row(a) !== undefined && isIn(scope, a)
   /** What went to each user or reason, net of what came back or was taken back. */
   const gone = new Map<number, { quantity: bigint; last: number }>()
-  for (const { m } of moved) for (const [account, sign] of [[m.to, 1n], [m.from, -1n]] as const) {
-    if (app.places.row(account) || account === app.accounts.stock) continue
-    const other = sign === 1n ? m.from : m.to
-    if (!inside(other)) continue
-    const own = gone.get(account) ?? { quantity: 0n, last: 0 }
-    gone.set(account, { quantity: own.quantity + sign * m.quantity, last: Math.max(own.last, m.effectiveAt) })
-  }
+  for (const { m } of moved)
+    for (const [account, sign] of [
+      [m.to, 1n],
+      [m.from, -1n],
+    ] as const) {
+      if (app.places.row(account) || account === app.accounts.stock) continue
+      const other = sign === 1n ? m.from : m.to
+      if (!inside(other)) continue
+      const own = gone.get(account) ?? { quantity: 0n, last: 0 }
+      gone.set(account, { quantity: own.quantity + sign * m.quantity, last: Math.max(own.last, m.effectiveAt) })
+    }
   const kindOf = (a: number) => app.ids.account.get({ id: a })!.kind
   const to = [...gone].filter(([a, g]) => g.quantity !== 0n && kindOf(a) !== 'supplier' && kindOf(a) !== 'opening')
   const parent = row.parentId === null ? undefined : app.ids.lotById.get({ id: row.parentId })
   const children = app.db.select({ uid: lot.uid, code: lot.code }).from(lot).where(eq(lot.parentId, row.id)).all()
   return {
-    id: row.uid, item: { id: it.uid, code: it.code, name: it.name, unit: it.unit, identifiedBy: it.identifiedBy as 'lot' }, code: row.code, expiry: row.expiry, state: stateOf({ held: row.held as 'usable', expiry: row.expiry }, app.today()), received: iso(row.receivedAt), opened: row.openedAt === null ? null : iso(row.openedAt),
-    parent: parent ? { id: parent.uid, code: parent.code } : null, children: children.map(c => ({ id: c.uid, code: c.code })), quantity: formatDecimal(leaves.reduce((s, l) => s + l.quantity, 0n)),
-    places: leaves.map(l => ({ place: app.places.row(l.placeId)!.uid, name: app.places.name(l.placeId), quantity: formatDecimal(l.quantity) })),
-    came: [...gone].filter(([a]) => kindOf(a) === 'supplier' || kindOf(a) === 'opening').map(([a, g]) => ({ name: accountName(app, a), quantity: formatDecimal(-g.quantity) })),
-    went: to.sort(([, a], [, b]) => b.last - a.last).map(([a, g]) => ({ name: accountName(app, a), quantity: formatDecimal(g.quantity), last: iso(g.last) })),
-    states: app.db.select({ held: lotState.held, since: lotState.since, why: lotState.why, by: person.name }).from(lotState).innerJoin(person, eq(person.id, lotState.byId)).where(eq(lotState.lotId, row.id)).orderBy(asc(lotState.since)).all().map(s => ({ held: s.held as 'usable', since: iso(s.since), why: s.why, by: s.by })),
-    movements: moved.map(r => ({ seq: r.m.seq, at: iso(r.m.effectiveAt), kind: r.m.reverses === null ? r.m.kind : 'taken_back', slip: { id: r.slip, number: r.number! }, from: accountName(app, r.m.from), to: accountName(app, r.m.to), quantity: formatDecimal(r.m.quantity), by: r.by, taker: r.taker })),
+    id: row.uid,
+    item: { id: it.uid, code: it.code, name: it.name, unit: it.unit, identifiedBy: it.identifiedBy as 'lot' },
+    code: row.code,
+    expiry: row.expiry,
+    state: stateOf({ held: row.held as 'usable', expiry: row.expiry }, app.today()),
+    received: iso(row.receivedAt),
+    opened: row.openedAt === null ? null : iso(row.openedAt),
+    parent: parent ? { id: parent.uid, code: parent.code } : null,
+    children: children.map(c => ({ id: c.uid, code: c.code })),
+    quantity: formatDecimal(leaves.reduce((s, l) => s + l.quantity, 0n)),
+    places: leaves.map(l => ({
+      place: app.places.row(l.placeId)!.uid,
+      name: app.places.name(l.placeId),
+      quantity: formatDecimal(l.quantity),
+    })),
+    came: [...gone]
+      .filter(([a]) => kindOf(a) === 'supplier' || kindOf(a) === 'opening')
+      .map(([a, g]) => ({ name: accountName(app, a), quantity: formatDecimal(-g.quantity) })),
+    went: to
+      .sort(([, a], [, b]) => b.last - a.last)
+      .map(([a, g]) => ({ name: accountName(app, a), quantity: formatDecimal(g.quantity), last: iso(g.last) })),
+    states: app.db
+      .select({ held: lotState.held, since: lotState.since, why: lotState.why, by: person.name })
+      .from(lotState)
+      .innerJoin(person, eq(person.id, lotState.byId))
+      .where(eq(lotState.lotId, row.id))
+      .orderBy(asc(lotState.since))
+      .all()
+      .map(s => ({ held: s.held as 'usable', since: iso(s.since), why: s.why, by: s.by })),
+    movements: moved.map(r => ({
+      seq: r.m.seq,
+      at: iso(r.m.effectiveAt),
+      kind: r.m.reverses === null ? r.m.kind : 'taken_back',
+      slip: { id: r.slip, number: r.number! },
+      from: accountName(app, r.m.from),
+      to: accountName(app, r.m.to),
+      quantity: formatDecimal(r.m.quantity),
+      by: r.by,
+      taker: r.taker,
+    })),
   }
 }

@@ -19,14 +19,22 @@ export function startOfDay(app: App, day: string): number {
 }
 
 /** From which checkpoint to start, and which movements to add to it or (`sign` −1) take out of it. */
-interface Cut { readonly checkpoint: number; readonly movements: string; readonly parameters: readonly number[] }
-interface Checkpoint { readonly id: number; readonly seq: number }
+interface Cut {
+  readonly checkpoint: number
+  readonly movements: string
+  readonly parameters: readonly number[]
+}
+interface Checkpoint {
+  readonly id: number
+  readonly seq: number
+}
 const NONE: Checkpoint = { id: 0, seq: 0 }
 
 /** The checkpoint that fewest movements lie between and a number of the ledger, before or after it. */
 function nearest(app: App, seq: number): Checkpoint {
   const one = (r: { id: bigint; seq: bigint } | undefined) => r && { id: Number(r.id), seq: Number(r.seq) }
-  const before = one(app.db.get(sql`select id, seq from checkpoint where seq <= ${seq} order by seq desc limit 1`)) ?? NONE
+  const before =
+    one(app.db.get(sql`select id, seq from checkpoint where seq <= ${seq} order by seq desc limit 1`)) ?? NONE
   const after = one(app.db.get(sql`select id, seq from checkpoint where seq > ${seq} order by seq limit 1`))
   return after && after.seq - seq < seq - before.seq ? after : before
 }
@@ -47,44 +55,80 @@ function asTheBooksStood(app: App, until: number): Cut {
  * ones (more than a day after they happened), by an index of their own.
  */
 function asItWas(app: App, until: number): Cut {
-  const clean = Number(app.db.get<{ seq: bigint } | undefined>(sql`select seq from checkpoint where latest_effective_at < ${until} order by seq desc limit 1`)?.seq ?? 0n)
+  const clean = Number(
+    app.db.get<{ seq: bigint } | undefined>(
+      sql`select seq from checkpoint where latest_effective_at < ${until} order by seq desc limit 1`,
+    )?.seq ?? 0n,
+  )
   const from = nearest(app, lastSeqBefore(app, until))
   const near = lastSeqBefore(app, until + DAY)
   return {
-    checkpoint: from.id, parameters: [clean, from.seq, until, from.seq, near, until, Math.max(near, from.seq), until],
+    checkpoint: from.id,
+    parameters: [clean, from.seq, until, from.seq, near, until, Math.max(near, from.seq), until],
     movements: `${columns(-1, 'seq > ? and seq <= ? and effective_at >= ?')} union all ${columns(1, 'seq > ? and seq <= ? and effective_at < ?')} union all ${columns(1, `seq > ? and effective_at < ? and booked_at - effective_at > ${DAY}`)}`,
   }
 }
-const columns = (sign: 1 | -1, where: string): string => `select item_id, lot_id, pool_id, from_id, to_id, quantity * ${sign} as quantity, value * ${sign} as value from movement where ${where}`
-const lastSeqBefore = (app: App, until: number): number => Number(app.db.get<{ s: bigint | null }>(sql`select max(last_seq) as s from slip where booked_at < ${until}`)!.s ?? 0)
+const columns = (sign: 1 | -1, where: string): string =>
+  `select item_id, lot_id, pool_id, from_id, to_id, quantity * ${sign} as quantity, value * ${sign} as value from movement where ${where}`
+const lastSeqBefore = (app: App, until: number): number =>
+  Number(app.db.get<{ s: bigint | null }>(sql`select max(last_seq) as s from slip where booked_at < ${until}`)!.s ?? 0)
 
 /**
  * What was where on a past day. `was`: what had happened by then (quantity by when it happened). `books`: what was
  * written by then (quantity and value by the order of writing).
  */
 export function pastDay(app: App, seeValue: boolean, day: string, reading: 'was' | 'books', { within }: Scope) {
-  if (day > app.today()) throw new Refused(422, 'in_the_future', 'That day has not come yet.', [{ field: 'day', code: 'in_the_future', message: 'That day has not come yet.' }])
+  if (day > app.today())
+    throw new Refused(422, 'in_the_future', 'That day has not come yet.', [
+      { field: 'day', code: 'in_the_future', message: 'That day has not come yet.' },
+    ])
   const until = endOfDay(app, day)
   const cut = reading === 'was' ? asItWas(app, until) : asTheBooksStood(app, until)
   const valued = reading === 'books' && seeValue
   const quantities = byItem(app, quantitiesSql(cut, within), cut, within)
-  const values = !valued ? new Map<number, bigint>() : within ? shared(app, cut, within, quantities) : byItem(app, valuesSql(app, cut), cut, undefined)
-  const rows = [...quantities].filter(([, q]) => q !== 0n).map(([item, q]) => {
-    const it = app.stock.item(item)!
-    return { item: it.uid, code: it.code, name: it.name, unit: it.unit, quantity: formatDecimal(q), ...(valued ? { value: formatDecimal(values.get(it.id) ?? 0n) } : {}) }
-  }).sort((a, b) => (a.name < b.name ? -1 : 1))
+  const values = !valued
+    ? new Map<number, bigint>()
+    : within
+      ? shared(app, cut, within, quantities)
+      : byItem(app, valuesSql(app, cut), cut, undefined)
+  const rows = [...quantities]
+    .filter(([, q]) => q !== 0n)
+    .map(([item, q]) => {
+      const it = app.stock.item(item)!
+      return {
+        item: it.uid,
+        code: it.code,
+        name: it.name,
+        unit: it.unit,
+        quantity: formatDecimal(q),
+        ...(valued ? { value: formatDecimal(values.get(it.id) ?? 0n) } : {}),
+      }
+    })
+    .sort((a, b) => (a.name < b.name ? -1 : 1))
   return { rows, ...(valued ? { value: formatDecimal([...values.values()].reduce((s, v) => s + v, 0n)) } : {}) }
 }
 
 type Within = ReadonlySet<number> | undefined
 /** Tens of thousands of rows are summed where they lie; in two halves, so that no sum overflows. */
-const summed = (rows: string): string => `select item_id, cast(sum(q >> 20) as text), cast(sum(q & 1048575) as text) from (${rows}) group by item_id`
+const summed = (rows: string): string =>
+  `select item_id, cast(sum(q >> 20) as text), cast(sum(q & 1048575) as text) from (${rows}) group by item_id`
 function byItem(app: App, text: string, cut: Cut, within: Within): Map<number, bigint> {
-  const rows = app.store.client.prepare(text).safeIntegers(false).raw().all({ ...named(cut.parameters), checkpoint: cut.checkpoint, within: within ? JSON.stringify([...within]) : null }) as [number, string, string][]
+  const rows = app.store.client
+    .prepare(text)
+    .safeIntegers(false)
+    .raw()
+    .all({
+      ...named(cut.parameters),
+      checkpoint: cut.checkpoint,
+      within: within ? JSON.stringify([...within]) : null,
+    }) as [number, string, string][]
   return new Map(rows.map(([item, high, low]) => [item, (BigInt(high) << 20n) + BigInt(low)]))
 }
 const named = (parameters: readonly number[]) => Object.fromEntries(parameters.map((p, i) => [`p${i}`, p]))
-const moved = (cut: Cut): string => { let i = 0; return `with m as materialized (${cut.movements.replaceAll('?', () => `:p${i++}`)})` }
+const moved = (cut: Cut): string => {
+  let i = 0
+  return `with m as materialized (${cut.movements.replaceAll('?', () => `:p${i++}`)})`
+}
 
 /** What lay in some places, by item: the checkpoint's rows and the movements since. */
 function quantitiesSql(cut: Cut, within: Within): string {
@@ -99,15 +143,29 @@ function valuesSql(app: App, cut: Cut): string {
     union all select item_id, value from m where to_id in ${stock} and from_id not in ${stock} union all select item_id, -value from m where from_id in ${stock} and to_id not in ${stock}`)}`
 }
 /** What the items that lay in some places were worth there: each pool's value, shared over what lay of it anywhere. */
-function shared(app: App, cut: Cut, within: ReadonlySet<number>, quantities: ReadonlyMap<number, bigint>): Map<number, bigint> {
+function shared(
+  app: App,
+  cut: Cut,
+  within: ReadonlySet<number>,
+  quantities: ReadonlyMap<number, bigint>,
+): Map<number, bigint> {
   const { leaves, pools } = leavesOf(app, cut, [...quantities.keys()])
   return valuesByItem(within, leaves, pools)
 }
 
-interface Leaf { readonly item: number; readonly lot: number; readonly place: number; readonly quantity: bigint }
+interface Leaf {
+  readonly item: number
+  readonly lot: number
+  readonly place: number
+  readonly quantity: bigint
+}
 type Mutable<T> = { -readonly [K in keyof T]: T[K] }
 /** A pool's value, and whose it is: an item's, or one lot's. */
-interface Worth { readonly item: number; readonly lot: number | null; readonly value: bigint }
+interface Worth {
+  readonly item: number
+  readonly lot: number | null
+  readonly value: bigint
+}
 const PLACES = 2 ** 22
 /** Where the lots of some items lay and what their pools were worth: the checkpoint's rows and the movements since, in one pass. */
 function leavesOf(app: App, cut: Cut, items: readonly number[]): { leaves: Leaf[]; pools: Worth[] } {
@@ -128,12 +186,31 @@ function leavesOf(app: App, cut: Cut, items: readonly number[]): { leaves: Leaf[
     else worth.set(pool, { item, lot, value })
   }
   // Amounts as text, all else as plain numbers (see ledger/reader).
-  const read = <R>(text: string, ...parameters: (number | string)[]) => app.store.client.prepare(text).safeIntegers(false).raw().iterate(...parameters) as IterableIterator<R>
+  const read = <R>(text: string, ...parameters: (number | string)[]) =>
+    app.store.client
+      .prepare(text)
+      .safeIntegers(false)
+      .raw()
+      .iterate(...parameters) as IterableIterator<R>
   const wanted = JSON.stringify(items)
   const among = 'in (select value from json_each(?))'
-  for (const r of read<[number, number, number, string]>(`select item_id, lot_id, place_id, cast(quantity as text) from checkpoint_balance where checkpoint_id = ? and item_id ${among}`, cut.checkpoint, wanted)) lie(r[0], r[1], r[2], BigInt(r[3]))
-  for (const r of read<[number, number, number | null, string]>(`select c.pool_id, p.item_id, p.lot_id, cast(c.value as text) from checkpoint_pool c join pool p on p.id = c.pool_id where c.checkpoint_id = ? and p.item_id ${among}`, cut.checkpoint, wanted)) add(r[0], r[1], r[2], BigInt(r[3]))
-  for (const r of read<[number, number, number, number, string, number, string, number | null]>(`select m.item_id, m.lot_id, m.from_id, m.to_id, cast(m.quantity as text), m.pool_id, cast(m.value as text), p.lot_id from (${cut.movements}) m join pool p on p.id = m.pool_id where m.item_id ${among}`, ...cut.parameters, wanted)) {
+  for (const r of read<[number, number, number, string]>(
+    `select item_id, lot_id, place_id, cast(quantity as text) from checkpoint_balance where checkpoint_id = ? and item_id ${among}`,
+    cut.checkpoint,
+    wanted,
+  ))
+    lie(r[0], r[1], r[2], BigInt(r[3]))
+  for (const r of read<[number, number, number | null, string]>(
+    `select c.pool_id, p.item_id, p.lot_id, cast(c.value as text) from checkpoint_pool c join pool p on p.id = c.pool_id where c.checkpoint_id = ? and p.item_id ${among}`,
+    cut.checkpoint,
+    wanted,
+  ))
+    add(r[0], r[1], r[2], BigInt(r[3]))
+  for (const r of read<[number, number, number, number, string, number, string, number | null]>(
+    `select m.item_id, m.lot_id, m.from_id, m.to_id, cast(m.quantity as text), m.pool_id, cast(m.value as text), p.lot_id from (${cut.movements}) m join pool p on p.id = m.pool_id where m.item_id ${among}`,
+    ...cut.parameters,
+    wanted,
+  )) {
     const [from, to] = [rows.has(r[2]), rows.has(r[3])]
     if (from || to) {
       const quantity = BigInt(r[4])
@@ -143,19 +220,38 @@ function leavesOf(app: App, cut: Cut, items: readonly number[]): { leaves: Leaf[
     const [out, into] = [from || r[2] === stock, to || r[3] === stock]
     if (out !== into) add(r[5], r[0], r[7], into ? BigInt(r[6]) : -BigInt(r[6]))
   }
-  return { leaves: [...lies.values()].filter(l => l.quantity !== 0n), pools: [...worth.values()].filter(w => w.value !== 0n) }
+  return {
+    leaves: [...lies.values()].filter(l => l.quantity !== 0n),
+    pools: [...worth.values()].filter(w => w.value !== 0n),
+  }
 }
 
 /** Value by item in some places as the books stood: each pool's, shared over what lay of it. */
-function valuesByItem(within: ReadonlySet<number>, lies: readonly Leaf[], pools: readonly Worth[]): Map<number, bigint> {
+function valuesByItem(
+  within: ReadonlySet<number>,
+  lies: readonly Leaf[],
+  pools: readonly Worth[],
+): Map<number, bigint> {
   const out = new Map<number, bigint>()
   const give = (item: number, v: bigint) => out.set(item, (out.get(item) ?? 0n) + v)
   const leaves = new Map<number, Leaf[]>()
-  for (const l of lies) { const list = leaves.get(l.item); if (list) list.push(l); else leaves.set(l.item, [l]) }
+  for (const l of lies) {
+    const list = leaves.get(l.item)
+    if (list) list.push(l)
+    else leaves.set(l.item, [l])
+  }
   for (const p of pools) {
-    const own = (leaves.get(p.item) ?? []).filter(l => l.quantity > 0n && (p.lot === null || l.lot === p.lot)).sort((a, b) => a.lot - b.lot || a.place - b.place)
-    const parts = split(p.value, own.map(l => l.quantity)) ?? []
-    own.forEach((l, i) => { if (within.has(l.place)) give(p.item, parts[i]!) })
+    const own = (leaves.get(p.item) ?? [])
+      .filter(l => l.quantity > 0n && (p.lot === null || l.lot === p.lot))
+      .sort((a, b) => a.lot - b.lot || a.place - b.place)
+    const parts =
+      split(
+        p.value,
+        own.map(l => l.quantity),
+      ) ?? []
+    own.forEach((l, i) => {
+      if (within.has(l.place)) give(p.item, parts[i]!)
+    })
   }
   return out
 }

@@ -14,23 +14,94 @@ export function searchFor(app: App, caller: Caller, words: string): Found[] {
   const [starts, holds] = [`${escaped}%`, `%${escaped}%`]
   const seen = reach(app, caller)
   const named = (kind: Found['kind'], table: typeof supplier | typeof job | typeof costCentre, note: string): Found[] =>
-    app.db.select({ id: table.uid, name: table.name }).from(table).where(sql`${table.name} like ${holds} escape '\\'`).orderBy(sql`${table.name} not like ${starts} escape '\\'`, table.name).limit(MOST).all().map(r => ({ kind, id: r.id, name: r.name, note, item: null }))
-  return [...slips(app, caller, seen.within, starts, holds), ...lots(app, seen, starts), ...named('supplier', supplier, 'supplier'), ...named('job', job, 'job'), ...named('cost_centre', costCentre, 'cost centre'), ...people(app, holds)]
+    app.db
+      .select({ id: table.uid, name: table.name })
+      .from(table)
+      .where(sql`${table.name} like ${holds} escape '\\'`)
+      .orderBy(sql`${table.name} not like ${starts} escape '\\'`, table.name)
+      .limit(MOST)
+      .all()
+      .map(r => ({ kind, id: r.id, name: r.name, note, item: null }))
+  return [
+    ...slips(app, caller, seen.within, starts, holds),
+    ...lots(app, seen, starts),
+    ...named('supplier', supplier, 'supplier'),
+    ...named('job', job, 'job'),
+    ...named('cost_centre', costCentre, 'cost centre'),
+    ...people(app, holds),
+  ]
 }
 
-function slips(app: App, caller: Caller, within: ReadonlySet<number> | undefined, starts: string, holds: string): Found[] {
+function slips(
+  app: App,
+  caller: Caller,
+  within: ReadonlySet<number> | undefined,
+  starts: string,
+  holds: string,
+): Found[] {
   const mine = within ? or(inArray(slip.placeId, [...within]), sql`${slip.createdBy} = ${caller.id}`) : undefined
   const row = { id: slip.uid, number: slip.number, title: slip.title, place: slip.placeId }
-  const byNumber = app.db.select(row).from(slip).where(and(sql`${slip.number} like ${starts} escape '\\'`, mine)).orderBy(desc(slip.number)).limit(MOST).all()
-  const byWords = byNumber.length ? [] : app.db.select(row).from(slip).where(and(sql`+${slip.state} = 'booked'`, sql`(${slip.title} like ${holds} escape '\\' or ${slip.taker} like ${holds} escape '\\')`, mine)).orderBy(sql`coalesce(${slip.bookedAt}, ${slip.savedAt}) desc`, desc(slip.id)).limit(MOST).all()
-  return [...byNumber, ...byWords].map(r => ({ kind: 'slip', id: r.id, name: r.number ?? 'draft', note: [r.title, r.place === null ? '' : app.places.name(r.place)].filter(Boolean).join(', '), item: null }))
+  const byNumber = app.db
+    .select(row)
+    .from(slip)
+    .where(and(sql`${slip.number} like ${starts} escape '\\'`, mine))
+    .orderBy(desc(slip.number))
+    .limit(MOST)
+    .all()
+  const byWords = byNumber.length
+    ? []
+    : app.db
+        .select(row)
+        .from(slip)
+        .where(
+          and(
+            sql`+${slip.state} = 'booked'`,
+            sql`(${slip.title} like ${holds} escape '\\' or ${slip.taker} like ${holds} escape '\\')`,
+            mine,
+          ),
+        )
+        .orderBy(sql`coalesce(${slip.bookedAt}, ${slip.savedAt}) desc`, desc(slip.id))
+        .limit(MOST)
+        .all()
+  return [...byNumber, ...byWords].map(r => ({
+    kind: 'slip',
+    id: r.id,
+    name: r.number ?? 'draft',
+    note: [r.title, r.place === null ? '' : app.places.name(r.place)].filter(Boolean).join(', '),
+    item: null,
+  }))
 }
 
 /** Lots by the beginning of their code; first those of which something lies where one may look. */
 function lots(app: App, seen: ReturnType<typeof reach>, starts: string): Found[] {
-  const rows = app.db.select({ id: lot.id, uid: lot.uid, code: lot.code, itemId: lot.itemId }).from(lot).where(sql`${lot.code} like ${starts} escape '\\'`).orderBy(desc(lot.id)).limit(40).all()
-  return rows.map(r => { const it = app.stock.item(r.itemId)!; return { r, it, lies: it.leaves.some(l => l.lotId === r.id && isIn(seen, l.placeId)) } }).filter(x => x.lies || !seen.within).sort((a, b) => Number(b.lies) - Number(a.lies)).slice(0, MOST)
-    .map(({ r, it, lies }) => ({ kind: 'lot', id: r.uid, name: r.code!, note: `lot of ${it.name}${lies ? '' : ', none left'}`, item: it.uid }))
+  const rows = app.db
+    .select({ id: lot.id, uid: lot.uid, code: lot.code, itemId: lot.itemId })
+    .from(lot)
+    .where(sql`${lot.code} like ${starts} escape '\\'`)
+    .orderBy(desc(lot.id))
+    .limit(40)
+    .all()
+  return rows
+    .map(r => {
+      const it = app.stock.item(r.itemId)!
+      return { r, it, lies: it.leaves.some(l => l.lotId === r.id && isIn(seen, l.placeId)) }
+    })
+    .filter(x => x.lies || !seen.within)
+    .sort((a, b) => Number(b.lies) - Number(a.lies))
+    .slice(0, MOST)
+    .map(({ r, it, lies }) => ({
+      kind: 'lot',
+      id: r.uid,
+      name: r.code!,
+      note: `lot of ${it.name}${lies ? '' : ', none left'}`,
+      item: it.uid,
+    }))
 }
 const people = (app: App, holds: string): Found[] =>
-  app.db.select({ id: person.uid, name: person.name }).from(person).where(sql`${person.name} like ${holds} escape '\\'`).limit(MOST).all().map(r => ({ kind: 'person', id: r.id, name: r.name, note: 'person', item: null }))
+  app.db
+    .select({ id: person.uid, name: person.name })
+    .from(person)
+    .where(sql`${person.name} like ${holds} escape '\\'`)
+    .limit(MOST)
+    .all()
+    .map(r => ({ kind: 'person', id: r.id, name: r.name, note: 'person', item: null }))

@@ -15,25 +15,52 @@ export function buyingPack(app: App, itemId: number): { name: string; size: Rati
 }
 
 /** What lies of an item in other areas that may be seen: how much is available there, and how much beyond their own target. */
-export function elsewhereOf(app: App, it: StockItem, placeId: number, seen: Scope): { area: number; available: bigint; spare: bigint }[] {
+export function elsewhereOf(
+  app: App,
+  it: StockItem,
+  placeId: number,
+  seen: Scope,
+): { area: number; available: bigint; spare: bigint }[] {
   const today = app.today()
-  return app.places.areas().filter(a => isIn(seen, a.id) && a.id !== placeId && !app.places.within(placeId).has(a.id) && !app.places.within(a.id).has(placeId)).flatMap(a => {
-    const available = app.stock.here(it, app.places.scope([a.id]), today).levels.available.figure
-    const spare = available - (it.levels.find(x => x.placeId === a.id)?.target ?? 0n)
-    return available > 0n ? [{ area: a.id, available, spare: spare > 0n ? spare : 0n }] : []
-  })
+  return app.places
+    .areas()
+    .filter(
+      a =>
+        isIn(seen, a.id) &&
+        a.id !== placeId &&
+        !app.places.within(placeId).has(a.id) &&
+        !app.places.within(a.id).has(placeId),
+    )
+    .flatMap(a => {
+      const available = app.stock.here(it, app.places.scope([a.id]), today).levels.available.figure
+      const spare = available - (it.levels.find(x => x.placeId === a.id)?.target ?? 0n)
+      return available > 0n ? [{ area: a.id, available, spare: spare > 0n ? spare : 0n }] : []
+    })
 }
-export const elsewhereView = (app: App, rows: ReturnType<typeof elsewhereOf>) => rows.map(e => ({ id: app.places.row(e.area)!.uid, place: app.places.name(e.area), available: formatDecimal(e.available), spare: formatDecimal(e.spare) }))
+export const elsewhereView = (app: App, rows: ReturnType<typeof elsewhereOf>) =>
+  rows.map(e => ({
+    id: app.places.row(e.area)!.uid,
+    place: app.places.name(e.area),
+    available: formatDecimal(e.available),
+    spare: formatDecimal(e.spare),
+  }))
 
 /** Where an item came from last: into this place from a supplier or another area, else from a supplier to anywhere. */
-function lastSource(app: App, itemId: number, placeId: number): { kind: 'supplier' | 'shelves'; id: number } | undefined {
+function lastSource(
+  app: App,
+  itemId: number,
+  placeId: number,
+): { kind: 'supplier' | 'shelves'; id: number } | undefined {
   const within = app.places.within(placeId)
-  const rows = app.db.all<{ from: bigint; to: bigint; kind: string }>(sql`select from_id as "from", to_id as "to", kind from movement where item_id = ${itemId} and kind in ('receipt', 'move') and reverses is null and quantity > 0 order by effective_at desc, seq desc limit 60`)
+  const rows = app.db.all<{ from: bigint; to: bigint; kind: string }>(
+    sql`select from_id as "from", to_id as "to", kind from movement where item_id = ${itemId} and kind in ('receipt', 'move') and reverses is null and quantity > 0 order by effective_at desc, seq desc limit 60`,
+  )
   const suppliers = (id: number) => app.ids.account.get({ id })?.kind === 'supplier'
-  for (const r of rows) if (within.has(Number(r.to)) && !within.has(Number(r.from))) {
-    if (suppliers(Number(r.from))) return { kind: 'supplier', id: Number(r.from) }
-    if (app.places.row(Number(r.from))) return { kind: 'shelves', id: app.places.area(Number(r.from)) }
-  }
+  for (const r of rows)
+    if (within.has(Number(r.to)) && !within.has(Number(r.from))) {
+      if (suppliers(Number(r.from))) return { kind: 'supplier', id: Number(r.from) }
+      if (app.places.row(Number(r.from))) return { kind: 'shelves', id: app.places.area(Number(r.from)) }
+    }
   const any = rows.find(r => suppliers(Number(r.from)))
   return any && { kind: 'supplier', id: Number(any.from) }
 }
@@ -45,44 +72,88 @@ function lastSource(app: App, itemId: number, placeId: number): { kind: 'supplie
  */
 export function proposals(app: App, scope: Scope, seen: Scope, taken: ReadonlySet<string>): Proposal[] {
   const today = app.today()
-  const sources = new Map<string, { source: Source; name: string; rank: number; lines: (ProposalLine & { urgency: number })[] }>()
+  const sources = new Map<
+    string,
+    { source: Source; name: string; rank: number; lines: (ProposalLine & { urgency: number })[] }
+  >()
   const add = (kind: Source['kind'], id: number | null, line: ProposalLine & { urgency: number }) => {
     const key = `${kind} ${id}`
     let own = sources.get(key)
     if (!own) {
-      const name = kind === 'shelves' ? app.places.name(id!) : kind === 'supplier' ? app.ids.account.get({ id: id! })!.name : 'Nobody yet'
-      const uid = id === null ? null : kind === 'shelves' ? app.places.row(id)!.uid : app.paper.supplierUid.get({ id })!.uid
-      sources.set(key, own = { source: { kind, id: uid }, name, rank: { shelves: 0, supplier: 1, nobody: 2 }[kind], lines: [] })
+      const name =
+        kind === 'shelves'
+          ? app.places.name(id!)
+          : kind === 'supplier'
+            ? app.ids.account.get({ id: id! })!.name
+            : 'Nobody yet'
+      const uid =
+        id === null ? null : kind === 'shelves' ? app.places.row(id)!.uid : app.paper.supplierUid.get({ id })!.uid
+      sources.set(
+        key,
+        (own = { source: { kind, id: uid }, name, rank: { shelves: 0, supplier: 1, nobody: 2 }[kind], lines: [] }),
+      )
     }
     own.lines.push(line)
   }
-  for (const it of app.stock.all().values()) for (const l of it.levels) {
-    if (!it.active || !isIn(scope, l.placeId) || taken.has(`${it.id}.${l.placeId}`)) continue
-    const here = app.stock.here(it, app.places.scope([l.placeId]), today)
-    let bring = here.levels.bring.figure
-    if (bring <= 0n) continue
-    const lies = elsewhereOf(app, it, l.placeId, seen)
-    const line = (typed: string, pack: string | null) => ({
-      item: it.uid, code: it.code, name: it.name, unit: it.unit, place: app.places.row(l.placeId)!.uid, placeName: app.places.name(l.placeId), levels: levelsOf(it, here, app.places.scope([l.placeId])), typed, pack, why: whyOf(here.levels), elsewhere: elsewhereView(app, lies),
-      urgency: here.levels.state === 'out' ? -1 : here.levels.days ?? 1e6,
-    })
-    const last = lastSource(app, it.id, l.placeId)
-    // From where it lies over, or from the shelf that fills this one: in whole units, as much as there is.
-    const whole = (q: bigint) => (it.decimals === 0 ? q - (q % 1_000_000n) : q)
-    for (const e of [...lies].sort((a, b) => Number(last?.kind === 'shelves' && last.id === b.area) - Number(last?.kind === 'shelves' && last.id === a.area) || (a.spare > b.spare ? -1 : 1))) {
-      const may = whole(last?.kind === 'shelves' && last.id === e.area ? e.available : e.spare)
-      const x = may < bring ? may : bring
-      if (x <= 0n) continue
-      add('shelves', e.area, line(formatDecimal(x), null))
-      bring -= x
-      if (bring <= 0n) break
+  for (const it of app.stock.all().values())
+    for (const l of it.levels) {
+      if (!it.active || !isIn(scope, l.placeId) || taken.has(`${it.id}.${l.placeId}`)) continue
+      const here = app.stock.here(it, app.places.scope([l.placeId]), today)
+      let bring = here.levels.bring.figure
+      if (bring <= 0n) continue
+      const lies = elsewhereOf(app, it, l.placeId, seen)
+      const line = (typed: string, pack: string | null) => ({
+        item: it.uid,
+        code: it.code,
+        name: it.name,
+        unit: it.unit,
+        place: app.places.row(l.placeId)!.uid,
+        placeName: app.places.name(l.placeId),
+        levels: levelsOf(it, here, app.places.scope([l.placeId])),
+        typed,
+        pack,
+        why: whyOf(here.levels),
+        elsewhere: elsewhereView(app, lies),
+        urgency: here.levels.state === 'out' ? -1 : (here.levels.days ?? 1e6),
+      })
+      const last = lastSource(app, it.id, l.placeId)
+      // From where it lies over, or from the shelf that fills this one: in whole units, as much as there is.
+      const whole = (q: bigint) => (it.decimals === 0 ? q - (q % 1_000_000n) : q)
+      for (const e of [...lies].sort(
+        (a, b) =>
+          Number(last?.kind === 'shelves' && last.id === b.area) -
+            Number(last?.kind === 'shelves' && last.id === a.area) || (a.spare > b.spare ? -1 : 1),
+      )) {
+        const may = whole(last?.kind === 'shelves' && last.id === e.area ? e.available : e.spare)
+        const x = may < bring ? may : bring
+        if (x <= 0n) continue
+        add('shelves', e.area, line(formatDecimal(x), null))
+        bring -= x
+        if (bring <= 0n) break
+      }
+      if (bring <= 0n) continue
+      const pack = buyingPack(app, it.id)
+      const size = pack ? (pack.size.n * 1_000_000n) / pack.size.d : undefined
+      add(
+        last?.kind === 'supplier' ? 'supplier' : 'nobody',
+        last?.kind === 'supplier' ? last.id : null,
+        size ? line(String(wholePacks(bring, size)), pack!.name) : line(formatDecimal(bring), null),
+      )
     }
-    if (bring <= 0n) continue
-    const pack = buyingPack(app, it.id)
-    const size = pack ? (pack.size.n * 1_000_000n) / pack.size.d : undefined
-    add(last?.kind === 'supplier' ? 'supplier' : 'nobody', last?.kind === 'supplier' ? last.id : null, size ? line(String(wholePacks(bring, size)), pack!.name) : line(formatDecimal(bring), null))
-  }
-  return [...sources.values()].sort((a, b) => a.rank - b.rank || b.lines.length - a.lines.length).map(s => ({ source: s.source, name: s.name, lines: s.lines.sort((a, b) => a.urgency - b.urgency || (a.name < b.name ? -1 : 1)).map(({ urgency: _, ...l }) => l) }))
+  return [...sources.values()]
+    .sort((a, b) => a.rank - b.rank || b.lines.length - a.lines.length)
+    .map(s => ({
+      source: s.source,
+      name: s.name,
+      lines: s.lines
+        .sort((a, b) => a.urgency - b.urgency || (a.name < b.name ? -1 : 1))
+        .map(({ urgency: _, ...l }) => l),
+    }))
 }
 /** Why a line is there, in a few words: its state, and how long it lasts. */
-const whyOf = (l: { state: string; days: number | null }): string => (l.state === 'out' ? 'nothing left' : l.days === null ? 'at its minimum' : `lasts ${l.days} day${l.days === 1 ? '' : 's'}`)
+const whyOf = (l: { state: string; days: number | null }): string =>
+  l.state === 'out'
+    ? 'nothing left'
+    : l.days === null
+      ? 'at its minimum'
+      : `lasts ${l.days} day${l.days === 1 ? '' : 's'}`

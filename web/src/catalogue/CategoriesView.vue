@@ -12,26 +12,164 @@ const wrong = ref('')
 const editing = ref<string | null>(null)
 const blank = { name: '', parent: '', unit: '', decimals: '', identifiedBy: '', method: '', shelfLifeDays: '' }
 const form = reactive({ ...blank })
-async function load() { rows.value = (await get<{ rows: Category[] }>('/api/categories')).rows }
-const reload = live(load, e => e.kind === 'setup')
-const tree = computed(() => { const out: { c: Category; depth: number }[] = []; const walk = (parent: string | null, depth: number) => { for (const c of rows.value.filter(x => x.parent === parent)) { out.push({ c, depth }); walk(c.id, depth + 1) } }; walk(null, 0); return out })
-function edit(c: Category | null) { editing.value = c?.id ?? 'new'; wrong.value = ''; Object.assign(form, c ? { name: c.name, parent: c.parent ?? '', unit: c.unit ?? '', decimals: c.decimals ?? '', identifiedBy: c.identifiedBy ?? '', method: c.method ?? '', shelfLifeDays: c.shelfLifeDays ?? '' } : blank) }
-async function save() {
-  const body = { name: form.name, parent: form.parent || null, unit: form.unit || null, decimals: form.decimals === '' ? null : Number(form.decimals), identifiedBy: form.identifiedBy || null, method: form.method || null, shelfLifeDays: form.shelfLifeDays ? Number(form.shelfLifeDays) : null }
-  const c = rows.value.find(x => x.id === editing.value)
-  try { if (c) await call('PUT', `/api/categories/${c.id}`, { body, revision: c.revision }); else await call('POST', '/api/categories', { body }); editing.value = null; await reload() } catch (e) { wrong.value = said(e) }
+async function load() {
+  rows.value = (await get<{ rows: Category[] }>('/api/categories')).rows
 }
-const IDENTIFIED: Record<string, string> = { quantity: 'quantity', lot: 'lot', lot_expiry: 'lot and expiry', serial: 'serial number' }
-const METHODS: Record<string, string> = { average: 'moving average', fifo: 'first in, first out', lot: 'actual lot', standard: 'standard' }
+const reload = live(load, e => e.kind === 'setup')
+const tree = computed(() => {
+  const out: { c: Category; depth: number }[] = []
+  const walk = (parent: string | null, depth: number) => {
+    for (const c of rows.value.filter(x => x.parent === parent)) {
+      out.push({ c, depth })
+      walk(c.id, depth + 1)
+    }
+  }
+  walk(null, 0)
+  return out
+})
+function edit(c: Category | null) {
+  editing.value = c?.id ?? 'new'
+  wrong.value = ''
+  Object.assign(
+    form,
+    c
+      ? {
+          name: c.name,
+          parent: c.parent ?? '',
+          unit: c.unit ?? '',
+          decimals: c.decimals ?? '',
+          identifiedBy: c.identifiedBy ?? '',
+          method: c.method ?? '',
+          shelfLifeDays: c.shelfLifeDays ?? '',
+        }
+      : blank,
+  )
+}
+async function save() {
+  const body = {
+    name: form.name,
+    parent: form.parent || null,
+    unit: form.unit || null,
+    decimals: form.decimals === '' ? null : Number(form.decimals),
+    identifiedBy: form.identifiedBy || null,
+    method: form.method || null,
+    shelfLifeDays: form.shelfLifeDays ? Number(form.shelfLifeDays) : null,
+  }
+  const c = rows.value.find(x => x.id === editing.value)
+  try {
+    if (c) await call('PUT', `/api/categories/${c.id}`, { body, revision: c.revision })
+    else await call('POST', '/api/categories', { body })
+    editing.value = null
+    await reload()
+  } catch (e) {
+    wrong.value = said(e)
+  }
+}
+const IDENTIFIED: Record<string, string> = {
+  quantity: 'quantity',
+  lot: 'lot',
+  lot_expiry: 'lot and expiry',
+  serial: 'serial number',
+}
+const METHODS: Record<string, string> = {
+  average: 'moving average',
+  fifo: 'first in, first out',
+  lot: 'actual lot',
+  standard: 'standard',
+}
 </script>
 <template>
   <SetupTabs />
-  <div class="slip max-w-5xl"><div class="px-5 pt-4 pb-3 flex justify-between gap-4 items-end"><div><h1>Categories</h1><p class="soft">What stands here, its items inherit unless they say otherwise.</p></div><button v-if="session.maySetUp" type="button" class="btn btn-small btn-act" @click="edit(null)">New category</button></div>
-    <form v-if="editing" class="px-5 py-4 bg-frost border-y border-hair flex flex-wrap gap-3 items-end" @submit.prevent="save">
-      <label class="w-44"><span class="label">Name</span><input v-model="form.name" class="field field-small" v-focus /></label><label><span class="label">Within</span><select v-model="form.parent" class="field field-small"><option value="">nothing: at the top</option><option v-for="c in rows.filter(x => x.id !== editing)" :key="c.id" :value="c.id">{{ c.name }}</option></select></label><label class="w-24"><span class="label">Unit</span><input v-model="form.unit" class="field field-small" /></label><label class="w-24"><span class="label">Decimals</span><select v-model="form.decimals" class="field field-small"><option value="">—</option><option v-for="n in 7" :key="n" :value="n - 1">{{ n - 1 }}</option></select></label>
-      <label><span class="label">Identified by</span><select v-model="form.identifiedBy" class="field field-small"><option value="">—</option><option v-for="(l, k) in IDENTIFIED" :key="k" :value="k">{{ l }}</option></select></label><label><span class="label">Cost method</span><select v-model="form.method" class="field field-small"><option value="">—</option><option v-for="(l, k) in METHODS" :key="k" :value="k">{{ l }}</option></select></label><label class="w-32"><span class="label">Shelf life, days</span><input v-model="form.shelfLifeDays" class="field field-small field-num" /></label>
-      <button class="btn btn-small btn-act">Save category</button><button type="button" class="btn btn-small" @click="editing = null">Leave it</button><p v-if="wrong" class="error basis-full" role="alert">{{ wrong }}</p></form>
-    <table v-if="tree.length" class="list"><thead><tr><th>Category</th><th class="text-right!">Items</th><th>Unit</th><th>Decimals</th><th>Identified by</th><th>Cost method</th><th><span class="sr-only">Change</span></th></tr></thead><tbody><tr v-for="{ c, depth } in tree" :key="c.id"><td :style="{ paddingLeft: 20 + depth * 22 + 'px' }" class="font-medium">{{ c.name }}</td><td class="num">{{ c.items }}</td><td>{{ c.unit }}</td><td>{{ c.decimals }}</td><td>{{ c.identifiedBy ? IDENTIFIED[c.identifiedBy] : '' }}</td><td>{{ c.method ? METHODS[c.method] : '' }}</td><td class="text-right"><button v-if="session.maySetUp" type="button" class="btn btn-small" :aria-label="`Change ${c.name}`" @click="edit(c)">Change</button></td></tr></tbody></table>
-    <p v-else class="px-5 pb-6 soft">No category yet. They save typing once there are many items alike.</p></div>
+  <div class="slip max-w-5xl">
+    <div class="px-5 pt-4 pb-3 flex justify-between gap-4 items-end">
+      <div>
+        <h1>Categories</h1>
+        <p class="soft">What stands here, its items inherit unless they say otherwise.</p>
+      </div>
+      <button v-if="session.maySetUp" type="button" class="btn btn-small btn-act" @click="edit(null)">
+        New category
+      </button>
+    </div>
+    <form
+      v-if="editing"
+      class="px-5 py-4 bg-frost border-y border-hair flex flex-wrap gap-3 items-end"
+      @submit.prevent="save"
+    >
+      <label class="w-44"
+        ><span class="label">Name</span><input v-model="form.name" class="field field-small" v-focus /></label
+      ><label
+        ><span class="label">Within</span
+        ><select v-model="form.parent" class="field field-small">
+          <option value="">nothing: at the top</option>
+          <option v-for="c in rows.filter(x => x.id !== editing)" :key="c.id" :value="c.id">{{ c.name }}</option>
+        </select></label
+      ><label class="w-24"><span class="label">Unit</span><input v-model="form.unit" class="field field-small" /></label
+      ><label class="w-24"
+        ><span class="label">Decimals</span
+        ><select v-model="form.decimals" class="field field-small">
+          <option value="">—</option>
+          <option v-for="n in 7" :key="n" :value="n - 1">{{ n - 1 }}</option>
+        </select></label
+      >
+      <label
+        ><span class="label">Identified by</span
+        ><select v-model="form.identifiedBy" class="field field-small">
+          <option value="">—</option>
+          <option v-for="(l, k) in IDENTIFIED" :key="k" :value="k">{{ l }}</option>
+        </select></label
+      ><label
+        ><span class="label">Cost method</span
+        ><select v-model="form.method" class="field field-small">
+          <option value="">—</option>
+          <option v-for="(l, k) in METHODS" :key="k" :value="k">{{ l }}</option>
+        </select></label
+      ><label class="w-32"
+        ><span class="label">Shelf life, days</span
+        ><input v-model="form.shelfLifeDays" class="field field-small field-num"
+      /></label>
+      <button class="btn btn-small btn-act">Save category</button
+      ><button type="button" class="btn btn-small" @click="editing = null">Leave it</button>
+      <p v-if="wrong" class="error basis-full" role="alert">{{ wrong }}</p>
+    </form>
+    <table v-if="tree.length" class="list">
+      <thead>
+        <tr>
+          <th>Category</th>
+          <th class="text-right!">Items</th>
+          <th>Unit</th>
+          <th>Decimals</th>
+          <th>Identified by</th>
+          <th>Cost method</th>
+          <th><span class="sr-only">Change</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="{ c, depth } in tree" :key="c.id">
+          <td :style="{ paddingLeft: 20 + depth * 22 + 'px' }" class="font-medium">{{ c.name }}</td>
+          <td class="num">{{ c.items }}</td>
+          <td>{{ c.unit }}</td>
+          <td>{{ c.decimals }}</td>
+          <td>{{ c.identifiedBy ? IDENTIFIED[c.identifiedBy] : '' }}</td>
+          <td>{{ c.method ? METHODS[c.method] : '' }}</td>
+          <td class="text-right">
+            <button
+              v-if="session.maySetUp"
+              type="button"
+              class="btn btn-small"
+              :aria-label="`Change ${c.name}`"
+              @click="edit(c)"
+            >
+              Change
+            </button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-else class="px-5 pb-6 soft">No category yet. They save typing once there are many items alike.</p>
+  </div>
 </template>
-<style scoped>th:first-child { padding-left: 20px; }</style>
+<style scoped>
+th:first-child {
+  padding-left: 20px;
+}
+</style>

@@ -25,68 +25,347 @@ const problem = ref<ApiProblem | null>(null)
 const other = ref('')
 const busy = ref(false)
 const categories = ref<Category[]>([])
-interface PackForm { name: string; size: string; codes: string; buying: boolean; issuing: boolean; counting: boolean }
-const form = reactive({ code: '', name: '', category: '', unit: '', decimals: '' as string, identifiedBy: '', method: '', shelfLifeDays: '', note: '', codes: '', mass: '', density: '', kept: 'stock', active: true, packs: [] as PackForm[] })
-void get<{ rows: Category[] }>('/api/categories').then(r => { categories.value = r.rows })
+interface PackForm {
+  name: string
+  size: string
+  codes: string
+  buying: boolean
+  issuing: boolean
+  counting: boolean
+}
+const form = reactive({
+  code: '',
+  name: '',
+  category: '',
+  unit: '',
+  decimals: '' as string,
+  identifiedBy: '',
+  method: '',
+  shelfLifeDays: '',
+  note: '',
+  codes: '',
+  mass: '',
+  density: '',
+  kept: 'stock',
+  active: true,
+  packs: [] as PackForm[],
+})
+void get<{ rows: Category[] }>('/api/categories').then(r => {
+  categories.value = r.rows
+})
 const copyOf = typeof route.query.copy === 'string' ? route.query.copy : undefined
 if (typeof route.query.code === 'string') form.codes = route.query.code
-if (props.id ?? copyOf) void get<Item>(`/api/items/${props.id ?? copyOf}`).then(i => {
-  if (props.id) { revision.value = i.revision; frozen.value = i.unitFrozen; method.value = i.method }
-  Object.assign(form, {
-    code: props.id ? i.code : '', name: props.id ? i.name : `${i.name} (copy)`, category: i.category?.id ?? '', unit: i.unit, decimals: String(i.decimals), identifiedBy: i.identifiedBy, method: i.ownMethod ?? '', shelfLifeDays: i.shelfLifeDays ?? '', note: i.note, kept: i.kept, active: !props.id || i.active, mass: i.mass ?? '', density: i.density ?? '',
-    codes: props.id ? i.codes.join(' ') : '', packs: i.packs.map(p => ({ name: p.name, size: p.size, codes: props.id ? p.codes.join(' ') : '', buying: p.buying, issuing: p.issuing, counting: p.counting })),
+if (props.id ?? copyOf)
+  void get<Item>(`/api/items/${props.id ?? copyOf}`).then(i => {
+    if (props.id) {
+      revision.value = i.revision
+      frozen.value = i.unitFrozen
+      method.value = i.method
+    }
+    Object.assign(form, {
+      code: props.id ? i.code : '',
+      name: props.id ? i.name : `${i.name} (copy)`,
+      category: i.category?.id ?? '',
+      unit: i.unit,
+      decimals: String(i.decimals),
+      identifiedBy: i.identifiedBy,
+      method: i.ownMethod ?? '',
+      shelfLifeDays: i.shelfLifeDays ?? '',
+      note: i.note,
+      kept: i.kept,
+      active: !props.id || i.active,
+      mass: i.mass ?? '',
+      density: i.density ?? '',
+      codes: props.id ? i.codes.join(' ') : '',
+      packs: i.packs.map(p => ({
+        name: p.name,
+        size: p.size,
+        codes: props.id ? p.codes.join(' ') : '',
+        buying: p.buying,
+        issuing: p.issuing,
+        counting: p.counting,
+      })),
+    })
   })
-})
 const words = (t: string) => t.split(/[\s,;]+/).filter(Boolean)
 const inherits = computed(() => categories.value.find(c => c.id === form.category))
 const plain = (t: string) => String(t).trim().replace(',', '.')
 // A code scanned here is written down here.
-scan.wants(m => { if (m.item && m.item !== props.id) return false; const codes = words(form.codes); if (m.kind !== 'command' && !codes.includes(m.code)) form.codes = [...codes, m.code].join(' '); return true })
+scan.wants(m => {
+  if (m.item && m.item !== props.id) return false
+  const codes = words(form.codes)
+  if (m.kind !== 'command' && !codes.includes(m.code)) form.codes = [...codes, m.code].join(' ')
+  return true
+})
 async function save() {
-  busy.value = true; problem.value = null; other.value = ''
+  busy.value = true
+  problem.value = null
+  other.value = ''
   const body = {
-    code: form.code, name: form.name, category: form.category || null, unit: form.unit || undefined, decimals: form.decimals === '' ? undefined : Number(form.decimals), identifiedBy: form.identifiedBy || undefined, method: form.method || null, kept: form.kept,
-    shelfLifeDays: form.shelfLifeDays ? Number(form.shelfLifeDays) : null, note: form.note, codes: words(form.codes), mass: plain(form.mass) || null, density: plain(form.density) || null,
-    packs: form.packs.filter(p => p.name || p.size).map(p => ({ name: p.name, size: plain(p.size), codes: words(p.codes), buying: p.buying, issuing: p.issuing, counting: p.counting })),
+    code: form.code,
+    name: form.name,
+    category: form.category || null,
+    unit: form.unit || undefined,
+    decimals: form.decimals === '' ? undefined : Number(form.decimals),
+    identifiedBy: form.identifiedBy || undefined,
+    method: form.method || null,
+    kept: form.kept,
+    shelfLifeDays: form.shelfLifeDays ? Number(form.shelfLifeDays) : null,
+    note: form.note,
+    codes: words(form.codes),
+    mass: plain(form.mass) || null,
+    density: plain(form.density) || null,
+    packs: form.packs
+      .filter(p => p.name || p.size)
+      .map(p => ({
+        name: p.name,
+        size: plain(p.size),
+        codes: words(p.codes),
+        buying: p.buying,
+        issuing: p.issuing,
+        counting: p.counting,
+      })),
   }
   try {
-    const saved = props.id ? await call<Item>('PUT', `/api/items/${props.id}`, { body, ...(revision.value === undefined ? {} : { revision: revision.value }) }) : await call<Item>('POST', '/api/items', { body })
+    const saved = props.id
+      ? await call<Item>('PUT', `/api/items/${props.id}`, {
+          body,
+          ...(revision.value === undefined ? {} : { revision: revision.value }),
+        })
+      : await call<Item>('POST', '/api/items', { body })
     await index.load()
-    strip.say(`${saved.name} is saved.`, 'good', props.id ? [] : [{ label: 'Set its levels', run: () => void router.push({ name: 'item', params: { id: saved.id } }) }])
-    await router.push(typeof route.query.back === 'string' && route.query.back.startsWith('/') ? route.query.back : props.id ? { name: 'item', params: { id: saved.id } } : { name: 'setup-items' })
-  } catch (e) { if (e instanceof ApiProblem && e.problem.fields.length) problem.value = e; else other.value = said(e) } finally { busy.value = false }
+    strip.say(
+      `${saved.name} is saved.`,
+      'good',
+      props.id
+        ? []
+        : [{ label: 'Set its levels', run: () => void router.push({ name: 'item', params: { id: saved.id } }) }],
+    )
+    await router.push(
+      typeof route.query.back === 'string' && route.query.back.startsWith('/')
+        ? route.query.back
+        : props.id
+          ? { name: 'item', params: { id: saved.id } }
+          : { name: 'setup-items' },
+    )
+  } catch (e) {
+    if (e instanceof ApiProblem && e.problem.fields.length) problem.value = e
+    else other.value = said(e)
+  } finally {
+    busy.value = false
+  }
 }
-async function revive() { try { await call('POST', `/api/items/${props.id}/revival`); strip.say('It is in use again. Scan its barcodes to link them.'); await index.load(); await router.push({ name: 'setup-items' }) } catch (e) { other.value = said(e) } }
-async function retire() { try { await call('DELETE', `/api/items/${props.id}`, revision.value === undefined ? {} : { revision: revision.value }); strip.say('It is retired; its history stays.'); await index.load(); await router.push({ name: 'setup-items' }) } catch (e) { other.value = said(e) } }
+async function revive() {
+  try {
+    await call('POST', `/api/items/${props.id}/revival`)
+    strip.say('It is in use again. Scan its barcodes to link them.')
+    await index.load()
+    await router.push({ name: 'setup-items' })
+  } catch (e) {
+    other.value = said(e)
+  }
+}
+async function retire() {
+  try {
+    await call('DELETE', `/api/items/${props.id}`, revision.value === undefined ? {} : { revision: revision.value })
+    strip.say('It is retired; its history stays.')
+    await index.load()
+    await router.push({ name: 'setup-items' })
+  } catch (e) {
+    other.value = said(e)
+  }
+}
 const wrong = (f: string) => problem.value?.field(f)
-const unknownFields = computed(() => problem.value?.problem.fields.filter(x => !['code', 'name', 'unit', 'codes', 'packs', 'decimals', 'identifiedBy'].some(k => x.field === k || x.field?.startsWith(`${k}.`))) ?? [])
+const unknownFields = computed(
+  () =>
+    problem.value?.problem.fields.filter(
+      x =>
+        !['code', 'name', 'unit', 'codes', 'packs', 'decimals', 'identifiedBy'].some(
+          k => x.field === k || x.field?.startsWith(`${k}.`),
+        ),
+    ) ?? [],
+)
 </script>
 <template>
   <SetupTabs />
   <form class="slip p-6 max-w-4xl" novalidate @submit.prevent="save">
     <h1 class="mb-4">{{ props.id ? form.name || 'Item' : 'New item' }}</h1>
     <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4">
-      <label><span class="label">Name</span><input v-model="form.name" class="field" v-focus="!id" :aria-invalid="!!wrong('name')" /><span v-if="wrong('name')" class="error">{{ wrong('name') }}</span></label>
-      <label><span class="label">Code (yours, short)</span><input v-model="form.code" class="field mono" :aria-invalid="!!wrong('code')" /><span v-if="wrong('code')" class="error">{{ wrong('code') }}</span></label>
-      <label><span class="label">Counted or measured in</span><input v-model="form.unit" class="field" list="units" :disabled="frozen" :placeholder="inherits?.unit ?? 'each, box, kg, L …'" :aria-invalid="!!wrong('unit')" /><datalist id="units"><option v-for="u in ['each', 'box', 'pack', 'bottle', 'vial', 'kg', 'g', 'L', 'ml', 'm']" :key="u" :value="u" /></datalist><span v-if="frozen" class="soft text-[13px]">Stock has moved in it: it stays.</span><span v-if="wrong('unit')" class="error">{{ wrong('unit') }}</span></label>
-      <label><span class="label">Category</span><select v-model="form.category" class="field"><option value="">none</option><option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select></label>
-      <label><span class="label">Decimals kept</span><select v-model="form.decimals" class="field"><option value="">{{ inherits?.decimals !== null && inherits?.decimals !== undefined ? `as the category: ${inherits.decimals}` : 'none: whole numbers' }}</option><option v-for="n in 7" :key="n" :value="String(n - 1)">{{ n - 1 }}</option></select><span v-if="wrong('decimals')" class="error">{{ wrong('decimals') }}</span></label>
-      <label><span class="label">Identified by</span><select v-model="form.identifiedBy" class="field"><option value="">{{ inherits?.identifiedBy ? 'as the category' : 'quantity only' }}</option><option value="quantity">quantity only</option><option value="lot">lot</option><option value="lot_expiry">lot and expiry</option><option value="serial">serial number</option></select><span v-if="wrong('identifiedBy')" class="error">{{ wrong('identifiedBy') }}</span></label>
-      <label class="sm:col-span-2"><span class="label">Barcodes of one {{ form.unit || 'unit' }} (scan them here)</span><input v-model="form.codes" class="field mono" :aria-invalid="!!wrong('codes')" /><span v-if="wrong('codes')" class="error">{{ wrong('codes') }}</span></label>
+      <label
+        ><span class="label">Name</span
+        ><input v-model="form.name" class="field" v-focus="!id" :aria-invalid="!!wrong('name')" /><span
+          v-if="wrong('name')"
+          class="error"
+          >{{ wrong('name') }}</span
+        ></label
+      >
+      <label
+        ><span class="label">Code (yours, short)</span
+        ><input v-model="form.code" class="field mono" :aria-invalid="!!wrong('code')" /><span
+          v-if="wrong('code')"
+          class="error"
+          >{{ wrong('code') }}</span
+        ></label
+      >
+      <label
+        ><span class="label">Counted or measured in</span
+        ><input
+          v-model="form.unit"
+          class="field"
+          list="units"
+          :disabled="frozen"
+          :placeholder="inherits?.unit ?? 'each, box, kg, L …'"
+          :aria-invalid="!!wrong('unit')"
+        /><datalist id="units">
+          <option
+            v-for="u in ['each', 'box', 'pack', 'bottle', 'vial', 'kg', 'g', 'L', 'ml', 'm']"
+            :key="u"
+            :value="u"
+          /></datalist
+        ><span v-if="frozen" class="soft text-[13px]">Stock has moved in it: it stays.</span
+        ><span v-if="wrong('unit')" class="error">{{ wrong('unit') }}</span></label
+      >
+      <label
+        ><span class="label">Category</span
+        ><select v-model="form.category" class="field">
+          <option value="">none</option>
+          <option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option>
+        </select></label
+      >
+      <label
+        ><span class="label">Decimals kept</span
+        ><select v-model="form.decimals" class="field">
+          <option value="">
+            {{
+              inherits?.decimals !== null && inherits?.decimals !== undefined
+                ? `as the category: ${inherits.decimals}`
+                : 'none: whole numbers'
+            }}
+          </option>
+          <option v-for="n in 7" :key="n" :value="String(n - 1)">{{ n - 1 }}</option></select
+        ><span v-if="wrong('decimals')" class="error">{{ wrong('decimals') }}</span></label
+      >
+      <label
+        ><span class="label">Identified by</span
+        ><select v-model="form.identifiedBy" class="field">
+          <option value="">{{ inherits?.identifiedBy ? 'as the category' : 'quantity only' }}</option>
+          <option value="quantity">quantity only</option>
+          <option value="lot">lot</option>
+          <option value="lot_expiry">lot and expiry</option>
+          <option value="serial">serial number</option></select
+        ><span v-if="wrong('identifiedBy')" class="error">{{ wrong('identifiedBy') }}</span></label
+      >
+      <label class="sm:col-span-2"
+        ><span class="label">Barcodes of one {{ form.unit || 'unit' }} (scan them here)</span
+        ><input v-model="form.codes" class="field mono" :aria-invalid="!!wrong('codes')" /><span
+          v-if="wrong('codes')"
+          class="error"
+          >{{ wrong('codes') }}</span
+        ></label
+      >
     </div>
-    <fieldset class="mt-6"><legend class="font-semibold mb-1">Packs</legend>
-      <p v-if="!form.packs.length" class="soft text-[13px] mb-2">How it comes, if not singly: a case of 12, a can of 5.</p>
-      <div v-for="(p, i) in form.packs" :key="i" class="flex flex-wrap gap-3 items-end mb-2"><label class="w-32"><span class="label">Pack</span><input v-model="p.name" class="field field-small" placeholder="case" /></label><label class="w-28"><span class="label">holds ({{ form.unit || 'units' }})</span><input v-model="p.size" class="field field-small field-num" placeholder="12" /></label><label class="grow min-w-40"><span class="label">Its barcodes</span><input v-model="p.codes" class="field field-small mono" /></label>
-        <span class="flex gap-3 text-[13px] min-h-8 items-center"><label class="flex gap-1 items-center"><input v-model="p.buying" type="checkbox" />buy</label><label class="flex gap-1 items-center"><input v-model="p.issuing" type="checkbox" />issue</label><label class="flex gap-1 items-center"><input v-model="p.counting" type="checkbox" />count</label></span><button type="button" class="btn btn-quiet btn-small" :aria-label="`Remove the pack ${p.name}`" @click="form.packs.splice(i, 1)">Remove</button></div>
+    <fieldset class="mt-6">
+      <legend class="font-semibold mb-1">Packs</legend>
+      <p v-if="!form.packs.length" class="soft text-[13px] mb-2">
+        How it comes, if not singly: a case of 12, a can of 5.
+      </p>
+      <div v-for="(p, i) in form.packs" :key="i" class="flex flex-wrap gap-3 items-end mb-2">
+        <label class="w-32"
+          ><span class="label">Pack</span><input v-model="p.name" class="field field-small" placeholder="case" /></label
+        ><label class="w-28"
+          ><span class="label">holds ({{ form.unit || 'units' }})</span
+          ><input v-model="p.size" class="field field-small field-num" placeholder="12" /></label
+        ><label class="grow min-w-40"
+          ><span class="label">Its barcodes</span><input v-model="p.codes" class="field field-small mono"
+        /></label>
+        <span class="flex gap-3 text-[13px] min-h-8 items-center"
+          ><label class="flex gap-1 items-center"><input v-model="p.buying" type="checkbox" />buy</label
+          ><label class="flex gap-1 items-center"><input v-model="p.issuing" type="checkbox" />issue</label
+          ><label class="flex gap-1 items-center"><input v-model="p.counting" type="checkbox" />count</label></span
+        ><button
+          type="button"
+          class="btn btn-quiet btn-small"
+          :aria-label="`Remove the pack ${p.name}`"
+          @click="form.packs.splice(i, 1)"
+        >
+          Remove
+        </button>
+      </div>
       <p v-if="wrong('packs')" class="error mb-2">{{ wrong('packs') }}</p>
-      <button type="button" class="btn btn-small" @click="form.packs.push({ name: '', size: '', codes: '', buying: true, issuing: true, counting: true })">Add a pack</button></fieldset>
-    <details class="mt-5"><summary class="cursor-pointer soft">More: cost, shelf life, weight, note</summary><div class="grid sm:grid-cols-2 gap-x-8 gap-y-4 mt-3">
-      <div v-if="frozen"><span class="label">Cost method</span><span class="flex gap-3 items-center min-h-9">{{ METHOD_WORDS[method] }} <button type="button" class="btn btn-small" @click="changing = true">Change it</button></span></div>
-      <label v-else><span class="label">Cost method</span><select v-model="form.method" class="field"><option value="">as the category or the organisation</option><option v-for="(words, m) in METHOD_WORDS" :key="m" :value="m">{{ words }}</option></select></label>
-      <label><span class="label">Kept</span><select v-model="form.kept" class="field"><option value="stock">in stock</option><option value="bought_for">bought for someone, never on a shelf</option><option value="charge">a charge (freight, service)</option></select></label>
-      <label><span class="label">Shelf life in days</span><input v-model="form.shelfLifeDays" class="field field-num" inputmode="numeric" /></label><label><span class="label">Weight of one {{ form.unit || 'unit' }}, in grams</span><input v-model="form.mass" class="field field-num" inputmode="decimal" /></label><label><span class="label">Density, grams per millilitre</span><input v-model="form.density" class="field field-num" inputmode="decimal" /></label><label class="sm:col-span-2"><span class="label">Note</span><textarea v-model="form.note" class="field" rows="2" /></label></div></details>
-    <p v-for="x in unknownFields" :key="x.field ?? ''" class="error mt-3" role="alert">{{ x.field }}: {{ x.message }}</p><p v-if="other" class="error mt-3" role="alert">{{ other }}</p>
-    <div class="flex flex-wrap gap-3 mt-6"><button class="btn btn-act" :disabled="busy">{{ props.id ? 'Save item' : 'Make this item' }}</button><button type="button" class="btn" @click="router.back()">Leave it</button><RouterLink v-if="props.id" class="btn" :to="{ name: 'item-new', query: { copy: props.id } }">Copy it</RouterLink><button v-if="props.id && form.active" type="button" class="btn btn-danger ml-auto" @click="retire">Retire item</button><button v-else-if="props.id" type="button" class="btn ml-auto" @click="revive">Take it into use again</button></div>
+      <button
+        type="button"
+        class="btn btn-small"
+        @click="form.packs.push({ name: '', size: '', codes: '', buying: true, issuing: true, counting: true })"
+      >
+        Add a pack
+      </button>
+    </fieldset>
+    <details class="mt-5">
+      <summary class="cursor-pointer soft">More: cost, shelf life, weight, note</summary>
+      <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4 mt-3">
+        <div v-if="frozen">
+          <span class="label">Cost method</span
+          ><span class="flex gap-3 items-center min-h-9"
+            >{{ METHOD_WORDS[method] }}
+            <button type="button" class="btn btn-small" @click="changing = true">Change it</button></span
+          >
+        </div>
+        <label v-else
+          ><span class="label">Cost method</span
+          ><select v-model="form.method" class="field">
+            <option value="">as the category or the organisation</option>
+            <option v-for="(words, m) in METHOD_WORDS" :key="m" :value="m">{{ words }}</option>
+          </select></label
+        >
+        <label
+          ><span class="label">Kept</span
+          ><select v-model="form.kept" class="field">
+            <option value="stock">in stock</option>
+            <option value="bought_for">bought for someone, never on a shelf</option>
+            <option value="charge">a charge (freight, service)</option>
+          </select></label
+        >
+        <label
+          ><span class="label">Shelf life in days</span
+          ><input v-model="form.shelfLifeDays" class="field field-num" inputmode="numeric" /></label
+        ><label
+          ><span class="label">Weight of one {{ form.unit || 'unit' }}, in grams</span
+          ><input v-model="form.mass" class="field field-num" inputmode="decimal" /></label
+        ><label
+          ><span class="label">Density, grams per millilitre</span
+          ><input v-model="form.density" class="field field-num" inputmode="decimal" /></label
+        ><label class="sm:col-span-2"
+          ><span class="label">Note</span><textarea v-model="form.note" class="field" rows="2" />
+        </label>
+      </div>
+    </details>
+    <p v-for="x in unknownFields" :key="x.field ?? ''" class="error mt-3" role="alert">
+      {{ x.field }}: {{ x.message }}
+    </p>
+    <p v-if="other" class="error mt-3" role="alert">{{ other }}</p>
+    <div class="flex flex-wrap gap-3 mt-6">
+      <button class="btn btn-act" :disabled="busy">{{ props.id ? 'Save item' : 'Make this item' }}</button
+      ><button type="button" class="btn" @click="router.back()">Leave it</button
+      ><RouterLink v-if="props.id" class="btn" :to="{ name: 'item-new', query: { copy: props.id } }">Copy it</RouterLink
+      ><button v-if="props.id && form.active" type="button" class="btn btn-danger ml-auto" @click="retire">
+        Retire item</button
+      ><button v-else-if="props.id" type="button" class="btn ml-auto" @click="revive">Take it into use again</button>
+    </div>
   </form>
-  <MethodChange v-if="props.id && frozen" :open="changing" :item="props.id" :name="form.name" :unit="form.unit" :method="method" @close="changing = false" @changed="(m, r) => { method = m; form.method = m; revision = r }" />
+  <MethodChange
+    v-if="props.id && frozen"
+    :open="changing"
+    :item="props.id"
+    :name="form.name"
+    :unit="form.unit"
+    :method="method"
+    @close="changing = false"
+    @changed="
+      (m, r) => {
+        method = m
+        form.method = m
+        revision = r
+      }
+    "
+  />
 </template>

@@ -16,27 +16,117 @@ const next = ref<string | null>(null)
 const total = ref(0)
 const loaded = ref(false)
 const categories = ref<Category[]>([])
-void get<{ rows: Category[] }>('/api/categories').then(r => { categories.value = r.rows })
-const filter = (k: string) => computed({ get: () => (typeof route.query[k] === 'string' ? route.query[k] : ''), set: v => void router.replace({ query: { ...route.query, [k]: v || undefined } }) })
+void get<{ rows: Category[] }>('/api/categories').then(r => {
+  categories.value = r.rows
+})
+const filter = (k: string) =>
+  computed({
+    get: () => (typeof route.query[k] === 'string' ? route.query[k] : ''),
+    set: v => void router.replace({ query: { ...route.query, [k]: v || undefined } }),
+  })
 const q = filter('q')
 const category = filter('category')
 const active = filter('active')
-const path = (cursor?: string | null) => `/api/items${query({ q: q.value, category: category.value, active: active.value, sort: 'name', cursor, limit: 60 })}`
-async function load() { const p = await get<{ rows: Item[]; next: string | null; total: number }>(path()); rows.value = p.rows; next.value = p.next; total.value = p.total; loaded.value = true }
-async function more() { const p = await get<{ rows: Item[]; next: string | null }>(path(next.value)); rows.value = [...rows.value, ...p.rows]; next.value = p.next }
+const path = (cursor?: string | null) =>
+  `/api/items${query({ q: q.value, category: category.value, active: active.value, sort: 'name', cursor, limit: 60 })}`
+async function load() {
+  const p = await get<{ rows: Item[]; next: string | null; total: number }>(path())
+  rows.value = p.rows
+  next.value = p.next
+  total.value = p.total
+  loaded.value = true
+}
+async function more() {
+  const p = await get<{ rows: Item[]; next: string | null }>(path(next.value))
+  rows.value = [...rows.value, ...p.rows]
+  next.value = p.next
+}
 const reload = live(load, e => e.kind === 'setup')
-watch(() => [route.query.q, route.query.category, route.query.active], () => void reload())
+watch(
+  () => [route.query.q, route.query.category, route.query.active],
+  () => void reload(),
+)
 const IDENTIFIED = { quantity: 'quantity', lot: 'lot', lot_expiry: 'lot and expiry', serial: 'serial number' }
 </script>
 <template>
   <SetupTabs />
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 justify-between items-end"><div><h1>Items</h1><p class="soft">{{ total }} in all</p></div><div class="flex flex-wrap gap-2"><input v-model.lazy="q" class="field field-small w-44!" placeholder="Name, code or barcode" aria-label="Filter items" /><select v-model="category" class="field field-small w-40!" aria-label="Category"><option value="">every category</option><option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select><select v-model="active" class="field field-small w-28!" aria-label="In use or retired"><option value="">in use</option><option value="no">retired</option><option value="all">all</option></select><SaveAs :path="path()" name="items" /><RouterLink v-if="session.maySetUp" class="btn btn-small btn-act" :to="{ name: 'item-new' }">New item</RouterLink></div></div>
-    <div v-if="rows.length" class="overflow-x-auto"><table class="list"><thead><tr><th>Item</th><th>Code</th><th>Category</th><th>Unit</th><th>Packs</th><th>Identified by</th><th>Barcodes</th></tr></thead><tbody>
-      <tr v-for="i in rows" :key="i.id" class="link" @click="router.push({ name: session.maySetUp ? 'item-edit' : 'item', params: { id: i.id } })"><td><RouterLink class="font-medium" :to="{ name: session.maySetUp ? 'item-edit' : 'item', params: { id: i.id } }">{{ i.name }}</RouterLink></td><td class="mono">{{ i.code }}</td><td>{{ i.category?.name ?? '' }}</td><td>{{ i.unit }}</td><td>{{ i.packs.map(p => `${p.name} of ${p.size}`).join(', ') }}</td><td>{{ IDENTIFIED[i.identifiedBy] }}</td><td class="mono soft">{{ i.codes.length + i.packs.reduce((s, p) => s + p.codes.length, 0) || '' }}</td></tr>
-    </tbody></table></div>
-    <p v-else-if="loaded" class="px-5 pb-6 soft">{{ q || category || active ? 'No item fits this filter.' : 'No item yet. A code, a name and what it is counted in are enough for the first one.' }}</p>
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 justify-between items-end">
+      <div>
+        <h1>Items</h1>
+        <p class="soft">{{ total }} in all</p>
+      </div>
+      <div class="flex flex-wrap gap-2">
+        <input
+          v-model.lazy="q"
+          class="field field-small w-44!"
+          placeholder="Name, code or barcode"
+          aria-label="Filter items"
+        /><select v-model="category" class="field field-small w-40!" aria-label="Category">
+          <option value="">every category</option>
+          <option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select
+        ><select v-model="active" class="field field-small w-28!" aria-label="In use or retired">
+          <option value="">in use</option>
+          <option value="no">retired</option>
+          <option value="all">all</option></select
+        ><SaveAs :path="path()" name="items" /><RouterLink
+          v-if="session.maySetUp"
+          class="btn btn-small btn-act"
+          :to="{ name: 'item-new' }"
+          >New item</RouterLink
+        >
+      </div>
+    </div>
+    <div v-if="rows.length" class="overflow-x-auto">
+      <table class="list">
+        <thead>
+          <tr>
+            <th>Item</th>
+            <th>Code</th>
+            <th>Category</th>
+            <th>Unit</th>
+            <th>Packs</th>
+            <th>Identified by</th>
+            <th>Barcodes</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="i in rows"
+            :key="i.id"
+            class="link"
+            @click="router.push({ name: session.maySetUp ? 'item-edit' : 'item', params: { id: i.id } })"
+          >
+            <td>
+              <RouterLink
+                class="font-medium"
+                :to="{ name: session.maySetUp ? 'item-edit' : 'item', params: { id: i.id } }"
+                >{{ i.name }}</RouterLink
+              >
+            </td>
+            <td class="mono">{{ i.code }}</td>
+            <td>{{ i.category?.name ?? '' }}</td>
+            <td>{{ i.unit }}</td>
+            <td>{{ i.packs.map(p => `${p.name} of ${p.size}`).join(', ') }}</td>
+            <td>{{ IDENTIFIED[i.identifiedBy] }}</td>
+            <td class="mono soft">{{ i.codes.length + i.packs.reduce((s, p) => s + p.codes.length, 0) || '' }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p v-else-if="loaded" class="px-5 pb-6 soft">
+      {{
+        q || category || active
+          ? 'No item fits this filter.'
+          : 'No item yet. A code, a name and what it is counted in are enough for the first one.'
+      }}
+    </p>
     <button v-if="next" type="button" class="btn btn-small m-4" @click="more">More</button>
   </div>
 </template>
-<style scoped>td:first-child, th:first-child { padding-left: 20px; }</style>
+<style scoped>
+td:first-child,
+th:first-child {
+  padding-left: 20px;
+}
+</style>

@@ -15,16 +15,46 @@ const wrong = ref('')
 const bins = computed(() => (place.value ? session.within(place.value) : []))
 const plain = (t: string) => (t.trim() ? t.trim().replace(',', '.') : null)
 async function save() {
-  try { await call('PUT', '/api/levels', { body: { item: props.item, place: place.value, minimum: plain(minimum.value), target: plain(target.value), bin: bin.value || null } }); emit('done') } catch (e) { wrong.value = e instanceof ApiProblem ? e.problem.fields[0]?.message ?? said(e) : said(e) }
+  try {
+    await call('PUT', '/api/levels', {
+      body: {
+        item: props.item,
+        place: place.value,
+        minimum: plain(minimum.value),
+        target: plain(target.value),
+        bin: bin.value || null,
+      },
+    })
+    emit('done')
+  } catch (e) {
+    wrong.value = e instanceof ApiProblem ? (e.problem.fields[0]?.message ?? said(e)) : said(e)
+  }
 }
 </script>
 <template>
   <form class="flex flex-wrap gap-3 items-end py-2" @submit.prevent="save">
-    <label v-if="!props.place"><span class="label">Place</span><select v-model="place" class="field field-small"><option v-for="p in session.areas" :key="p.id" :value="p.id">{{ p.name }}</option></select></label>
-    <label class="w-24"><span class="label">Minimum</span><input v-model="minimum" class="field field-small field-num" inputmode="decimal" /></label>
-    <label class="w-24"><span class="label">Target</span><input v-model="target" class="field field-small field-num" inputmode="decimal" /></label>
-    <label><span class="label">Usual bin</span><select v-model="bin" class="field field-small"><option value="">none</option><option v-for="p in bins" :key="p.id" :value="p.id">{{ p.path }}</option></select></label>
-    <button class="btn btn-small btn-act">Save levels</button><button type="button" class="btn btn-small" @click="emit('done')">Leave them</button>
+    <label v-if="!props.place"
+      ><span class="label">Place</span
+      ><select v-model="place" class="field field-small">
+        <option v-for="p in session.areas" :key="p.id" :value="p.id">{{ p.name }}</option>
+      </select></label
+    >
+    <label class="w-24"
+      ><span class="label">Minimum</span
+      ><input v-model="minimum" class="field field-small field-num" inputmode="decimal"
+    /></label>
+    <label class="w-24"
+      ><span class="label">Target</span><input v-model="target" class="field field-small field-num" inputmode="decimal"
+    /></label>
+    <label
+      ><span class="label">Usual bin</span
+      ><select v-model="bin" class="field field-small">
+        <option value="">none</option>
+        <option v-for="p in bins" :key="p.id" :value="p.id">{{ p.path }}</option>
+      </select></label
+    >
+    <button class="btn btn-small btn-act">Save levels</button
+    ><button type="button" class="btn btn-small" @click="emit('done')">Leave them</button>
     <p v-if="wrong" class="error basis-full" role="alert">{{ wrong }}</p>
   </form>
 </template>

@@ -17,29 +17,74 @@ const effect = ref<Effect | null>(null)
 const trouble = ref('')
 let id = v7()
 let line = v7()
-watch(() => props.open, o => { if (o) { Object.assign(form, { method: '', standard: '', why: '' }); effect.value = null; trouble.value = ''; id = v7(); line = v7() } })
-const content = (): SlipContentInput => ({ kind: 'method_change', head: { method: form.method || null, why: form.why }, lines: [{ id: line, item: props.item, unitCost: form.method === 'standard' ? form.standard : '' }] })
+watch(
+  () => props.open,
+  o => {
+    if (o) {
+      Object.assign(form, { method: '', standard: '', why: '' })
+      effect.value = null
+      trouble.value = ''
+      id = v7()
+      line = v7()
+    }
+  },
+)
+const content = (): SlipContentInput => ({
+  kind: 'method_change',
+  head: { method: form.method || null, why: form.why },
+  lines: [{ id: line, item: props.item, unitCost: form.method === 'standard' ? form.standard : '' }],
+})
 watch(form, async () => {
   if (!form.method) return
-  try { effect.value = await call<Effect>('POST', `/api/slips/${id}/effect`, { body: content() }); trouble.value = effect.value.refusals[0]?.message ?? '' } catch (e) { trouble.value = said(e) }
+  try {
+    effect.value = await call<Effect>('POST', `/api/slips/${id}/effect`, { body: content() })
+    trouble.value = effect.value.refusals[0]?.message ?? ''
+  } catch (e) {
+    trouble.value = said(e)
+  }
 })
 async function book() {
   try {
-    const s = await call<SlipView>('POST', `/api/slips/${id}/booking`, { body: { content: content(), seen: effect.value?.fingerprint ?? null } })
+    const s = await call<SlipView>('POST', `/api/slips/${id}/booking`, {
+      body: { content: content(), seen: effect.value?.fingerprint ?? null },
+    })
     strip.say(`${props.name} is costed by ${METHOD_WORDS[form.method as Item['method']]} from now on: ${s.number}.`)
     emit('changed', form.method as Item['method'], (await get<Item>(`/api/items/${props.item}`)).revision)
     emit('close')
-  } catch (e) { trouble.value = e instanceof ApiProblem ? e.message : said(e) }
+  } catch (e) {
+    trouble.value = e instanceof ApiProblem ? e.message : said(e)
+  }
 }
 </script>
 <template>
   <AskDialog :open="open" :title="`Cost method of ${name}`" @close="$emit('close')">
-    <p class="soft mb-3">Now {{ METHOD_WORDS[method] }}. What lies there keeps its value; what was used before stays as it is. Quantities booked before this can then no longer be corrected, prices still can.</p>
-    <label class="block mb-3"><span class="label">From now on</span><select v-model="form.method" class="field"><option value="">choose</option><template v-for="(words, m) in METHOD_WORDS" :key="m"><option v-if="m !== method" :value="m">{{ words }}</option></template></select></label>
-    <label v-if="form.method === 'standard'" class="block mb-3"><span class="label">Standard cost of one {{ unit }}</span><input v-model="form.standard" class="field field-num" inputmode="decimal" /></label>
+    <p class="soft mb-3">
+      Now {{ METHOD_WORDS[method] }}. What lies there keeps its value; what was used before stays as it is. Quantities
+      booked before this can then no longer be corrected, prices still can.
+    </p>
+    <label class="block mb-3"
+      ><span class="label">From now on</span
+      ><select v-model="form.method" class="field">
+        <option value="">choose</option>
+        <template v-for="(words, m) in METHOD_WORDS" :key="m"
+          ><option v-if="m !== method" :value="m">{{ words }}</option></template
+        >
+      </select></label
+    >
+    <label v-if="form.method === 'standard'" class="block mb-3"
+      ><span class="label">Standard cost of one {{ unit }}</span
+      ><input v-model="form.standard" class="field field-num" inputmode="decimal"
+    /></label>
     <label class="block mb-3"><span class="label">Why</span><input v-model="form.why" class="field" /></label>
-    <p v-if="effect?.ok && effect.lines[0]?.cost" class="mb-3">Cost of one: <span class="mono">{{ f.money(effect.lines[0].cost.before) }} → {{ f.money(effect.lines[0].cost.after) }}</span> · value of stock <span class="mono">{{ effect.value === '0' ? 'stays' : f.amount(effect.value, true) }}</span></p>
+    <p v-if="effect?.ok && effect.lines[0]?.cost" class="mb-3">
+      Cost of one:
+      <span class="mono">{{ f.money(effect.lines[0].cost.before) }} → {{ f.money(effect.lines[0].cost.after) }}</span> ·
+      value of stock <span class="mono">{{ effect.value === '0' ? 'stays' : f.amount(effect.value, true) }}</span>
+    </p>
     <p v-if="trouble" class="error mb-3" role="alert">{{ trouble }}</p>
-    <div class="flex gap-3"><button type="button" class="btn btn-act" :disabled="!effect?.ok" @click="book">Change the method</button><button type="button" class="btn" @click="$emit('close')">Leave it</button></div>
+    <div class="flex gap-3">
+      <button type="button" class="btn btn-act" :disabled="!effect?.ok" @click="book">Change the method</button
+      ><button type="button" class="btn" @click="$emit('close')">Leave it</button>
+    </div>
   </AskDialog>
 </template>

@@ -41,16 +41,26 @@ void (async () => {
     await slip.open('count', id)
     for (const l of s.lines) pageOf.set(l.id, l.page)
     // What was added by hand stands on the last page, where there is room for it.
-    for (const l of slip.content.lines) { const p = pageOf.get(l.id) ?? s.pages; pageOf.set(l.id, p); if (l.countedAt) times[p] = l.countedAt }
+    for (const l of slip.content.lines) {
+      const p = pageOf.get(l.id) ?? s.pages
+      pageOf.set(l.id, p)
+      if (l.countedAt) times[p] = l.countedAt
+    }
     sheet.value = s
     await nextTick()
     focusPage()
-  } catch (e) { wrong.value = said(e) }
+  } catch (e) {
+    wrong.value = said(e)
+  }
 })()
 onUnmounted(() => void slip.save())
 
 const lines = computed(() => slip.content.lines)
-const pages = computed(() => Array.from({ length: sheet.value?.pages ?? 0 }, (_, i) => i + 1).map(n => ({ n, lines: lines.value.filter(l => pageOf.get(l.id) === n) })).map(p => ({ ...p, counted: p.lines.filter(isRead).length })))
+const pages = computed(() =>
+  Array.from({ length: sheet.value?.pages ?? 0 }, (_, i) => i + 1)
+    .map(n => ({ n, lines: lines.value.filter(l => pageOf.get(l.id) === n) }))
+    .map(p => ({ ...p, counted: p.lines.filter(isRead).length })),
+)
 const shown = computed(() => pages.value[page.value - 1]?.lines ?? [])
 const numbers = computed(() => new Map(lines.value.map((l, i) => [l.id, i + 1])))
 const counted = computed(() => lines.value.filter(isRead).length)
@@ -59,58 +69,112 @@ const expected = computed(() => new Map(sheet.value?.lines.map(l => [l.id, l.exp
 const bins = computed(() => lines.value.some(l => session.placeName(l.from) !== sheet.value?.placeName))
 const places = computed(() => f.placesOf([...expected.value.values()]))
 const name = (l: SlipLine) => index.byId.get(l.item ?? '')
-const reads = (l: SlipLine) => { const it = name(l); return it && l.typed.trim() ? readQuantity(l.typed, index.measure(it), undefined, true) : undefined }
-const told = (l: SlipLine) => { if (l.counted === 'confirmed') return 'as expected'; const r = reads(l); return r?.ok ? `${f.number(formatDecimal(r.quantity))} ${name(l)!.unit}` : '' }
+const reads = (l: SlipLine) => {
+  const it = name(l)
+  return it && l.typed.trim() ? readQuantity(l.typed, index.measure(it), undefined, true) : undefined
+}
+const told = (l: SlipLine) => {
+  if (l.counted === 'confirmed') return 'as expected'
+  const r = reads(l)
+  return r?.ok ? `${f.number(formatDecimal(r.quantity))} ${name(l)!.unit}` : ''
+}
 /** A figure that cannot be read is none yet; why is said at its line at once. */
 const isRead = (l: SlipLine) => isCounted(l) && reads(l)?.ok !== false
 const ofTime = (r: RefusalView) => r.field === 'countedAt' || r.field === 'effectiveAt'
-const refusals = (l: SlipLine) => slip.lineRefusals(l.id).filter(r => !ofTime(r) && (slip.tried || (r.field === 'typed' && !isRead(l))))
+const refusals = (l: SlipLine) =>
+  slip.lineRefusals(l.id).filter(r => !ofTime(r) && (slip.tried || (r.field === 'typed' && !isRead(l))))
 /** What is wrong with the page's time is said beside it, once, as soon as something stands on the page. */
 const wrongTime = computed(() => shown.value.flatMap(l => slip.lineRefusals(l.id)).find(ofTime)?.message)
 const unread = computed(() => lines.value.filter(l => isCounted(l) && !isRead(l)))
 
-function setTime(at: string | null) { times[page.value] = at; for (const l of shown.value) if (isCounted(l)) l.countedAt = at }
+function setTime(at: string | null) {
+  times[page.value] = at
+  for (const l of shown.value) if (isCounted(l)) l.countedAt = at
+}
 function put(l: SlipLine, text: string) {
   // `=` is quicker than a click: what stands on the paper is what was expected.
   if (text.trim() === '=' && !sheet.value!.blind) return confirm(l)
-  Object.assign(l, text.trim() ? { typed: text, counted: 'counted', countedAt: times[page.value] } : { typed: '', counted: 'not', countedAt: null, again: '' })
+  Object.assign(
+    l,
+    text.trim()
+      ? { typed: text, counted: 'counted', countedAt: times[page.value] }
+      : { typed: '', counted: 'not', countedAt: null, again: '' },
+  )
 }
-const confirm = (l: SlipLine) => { Object.assign(l, { counted: 'confirmed', typed: '', countedAt: times[page.value], again: '' }) }
-function confirmRest() { for (const l of shown.value) if (!isCounted(l)) confirm(l) }
+const confirm = (l: SlipLine) => {
+  Object.assign(l, { counted: 'confirmed', typed: '', countedAt: times[page.value], again: '' })
+}
+function confirmRest() {
+  for (const l of shown.value) if (!isCounted(l)) confirm(l)
+}
 function key(e: KeyboardEvent, i: number) {
   const by = e.key === 'Enter' || e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
   if (!by || e.ctrlKey) return
   e.preventDefault()
   const to = document.querySelector<HTMLInputElement>(`[data-row="${i + by}"]`)
-  if (to) { to.focus(); to.select() } else if (by > 0) forward()
+  if (to) {
+    to.focus()
+    to.select()
+  } else if (by > 0) forward()
 }
-function forward() { if (page.value < pages.value.length) turn(page.value + 1); else review.value = true }
-function turn(n: number) { review.value = false; page.value = n; void nextTick(focusPage) }
-function focusPage() { document.querySelector<HTMLInputElement>(times[page.value] ? '[data-row="0"]' : '[data-moment] input')?.focus() }
+function forward() {
+  if (page.value < pages.value.length) turn(page.value + 1)
+  else review.value = true
+}
+function turn(n: number) {
+  review.value = false
+  page.value = n
+  void nextTick(focusPage)
+}
+function focusPage() {
+  document.querySelector<HTMLInputElement>(times[page.value] ? '[data-row="0"]' : '[data-moment] input')?.focus()
+}
 /** After the day the time, after the time the first line. */
 function timed(e: KeyboardEvent) {
   if (e.key !== 'Enter') return
   e.preventDefault()
   const [day, time] = document.querySelectorAll<HTMLInputElement>('[data-moment] input')
-  const to = e.target === day ? time : times[page.value] ? document.querySelector<HTMLInputElement>('[data-row="0"]') : undefined
+  const to =
+    e.target === day ? time : times[page.value] ? document.querySelector<HTMLInputElement>('[data-row="0"]') : undefined
   to?.focus()
 }
 /** Pages of one sheet are counted on one day, as a rule. */
-const likely = computed(() => { const at = times[page.value - 1]; const day = at && f.dayOf(new Date(at)); return day && day !== f.today() ? day : undefined })
+const likely = computed(() => {
+  const at = times[page.value - 1]
+  const day = at && f.dayOf(new Date(at))
+  return day && day !== f.today() ? day : undefined
+})
 async function add(item: IndexItem) {
-  const line = freshLine({ item: item.id, from: shown.value.at(-1)?.from ?? slip.content.place, lot: item.identifiedBy === 'quantity' ? null : { id: null, code: '', expiry: null } })
+  const line = freshLine({
+    item: item.id,
+    from: shown.value.at(-1)?.from ?? slip.content.place,
+    lot: item.identifiedBy === 'quantity' ? null : { id: null, code: '', expiry: null },
+  })
   pageOf.set(line.id, page.value)
   slip.content.lines.push(line)
   await nextTick()
   document.querySelector<HTMLInputElement>(`[data-row="${shown.value.length - 1}"]`)?.focus()
 }
 scan.wants(m => {
-  if (m.sheet?.id === props.id) { turn(m.sheet.page); return true }
-  if (m.kind === 'command' && m.command === 'book') { if (review.value) void book(); else review.value = true; return true }
-  if (m.kind === 'command' && m.command === 'next') { forward(); return true }
+  if (m.sheet?.id === props.id) {
+    turn(m.sheet.page)
+    return true
+  }
+  if (m.kind === 'command' && m.command === 'book') {
+    if (review.value) void book()
+    else review.value = true
+    return true
+  }
+  if (m.kind === 'command' && m.command === 'next') {
+    forward()
+    return true
+  }
   if (!m.item) return false
   const l = lines.value.find(x => x.item === m.item && (!m.lot?.code || x.lot?.code === m.lot.code))
-  if (!l) { void add(index.byId.get(m.item)!); return true }
+  if (!l) {
+    void add(index.byId.get(m.item)!)
+    return true
+  }
   turn(pageOf.get(l.id)!)
   void nextTick(() => document.querySelector<HTMLInputElement>(`[data-row="${shown.value.indexOf(l)}"]`)?.focus())
   return true
@@ -125,38 +189,197 @@ async function book() {
 }
 </script>
 <template>
-  <p v-if="wrong" class="slip px-5 py-5"><span class="error" role="alert">{{ wrong }}</span> <RouterLink class="btn btn-small ml-2" :to="{ name: 'count' }">Back to Count</RouterLink></p>
+  <p v-if="wrong" class="slip px-5 py-5">
+    <span class="error" role="alert">{{ wrong }}</span>
+    <RouterLink class="btn btn-small ml-2" :to="{ name: 'count' }">Back to Count</RouterLink>
+  </p>
   <div v-else-if="sheet" class="paper">
     <header class="flex flex-wrap items-end gap-x-5 gap-y-2 mb-3">
-      <div><p class="soft text-[12px]">Sheet {{ sheet.number }}, printed {{ f.when(sheet.printedAt) }} by {{ sheet.printedBy }}</p><h1>{{ sheet.placeName }}</h1></div>
-      <p class="grow text-right"><b class="mono">{{ counted }}</b> of {{ lines.length }} <span class="soft">· {{ sheet.blind ? 'blind' : 'with figures' }}</span></p>
-      <nav class="flex gap-1" aria-label="Pages"><button v-for="p in pages" :key="p.n" type="button" class="btn btn-small" :class="{ 'btn-act': !review && page === p.n }" :aria-pressed="!review && page === p.n" @click="turn(p.n)">Page {{ p.n }}<span class="mono opacity-80">&nbsp;{{ p.counted }}/{{ p.lines.length }}</span></button><button type="button" class="btn btn-small" :class="{ 'btn-act': review }" :aria-pressed="review" @click="review = true">Review</button></nav>
+      <div>
+        <p class="soft text-[12px]">
+          Sheet {{ sheet.number }}, printed {{ f.when(sheet.printedAt) }} by {{ sheet.printedBy }}
+        </p>
+        <h1>{{ sheet.placeName }}</h1>
+      </div>
+      <p class="grow text-right">
+        <b class="mono">{{ counted }}</b> of {{ lines.length }}
+        <span class="soft">· {{ sheet.blind ? 'blind' : 'with figures' }}</span>
+      </p>
+      <nav class="flex gap-1" aria-label="Pages">
+        <button
+          v-for="p in pages"
+          :key="p.n"
+          type="button"
+          class="btn btn-small"
+          :class="{ 'btn-act': !review && page === p.n }"
+          :aria-pressed="!review && page === p.n"
+          @click="turn(p.n)"
+        >
+          Page {{ p.n }}<span class="mono opacity-80">&nbsp;{{ p.counted }}/{{ p.lines.length }}</span></button
+        ><button
+          type="button"
+          class="btn btn-small"
+          :class="{ 'btn-act': review }"
+          :aria-pressed="review"
+          @click="review = true"
+        >
+          Review
+        </button>
+      </nav>
     </header>
     <section v-if="!review" class="slip">
       <div class="px-5 pt-4 pb-3 flex flex-wrap gap-x-6 gap-y-3">
-        <div data-moment @keydown="timed"><span class="label">Counted at, as page {{ page }} says</span><MomentField :key="page" asked :likely="likely" :model-value="times[page] ?? null" :label="`Page ${page} was counted`" @update:model-value="setTime" /></div>
-        <label><span class="label">By</span><input v-model="slip.content.taker" class="field field-small w-44!" placeholder="who counted" autocomplete="off" /></label>
-        <button v-if="!sheet.blind && times[page] && shown.some(l => !isCounted(l))" type="button" class="btn self-center mt-4" @click="confirmRest">Take over the rest of this page as expected</button>
-        <p v-if="!times[page]" class="text-straw self-center mt-5">First the time that stands on the page: what moved since is known by it.</p>
+        <div data-moment @keydown="timed">
+          <span class="label">Counted at, as page {{ page }} says</span
+          ><MomentField
+            :key="page"
+            asked
+            :likely="likely"
+            :model-value="times[page] ?? null"
+            :label="`Page ${page} was counted`"
+            @update:model-value="setTime"
+          />
+        </div>
+        <label
+          ><span class="label">By</span
+          ><input
+            v-model="slip.content.taker"
+            class="field field-small w-44!"
+            placeholder="who counted"
+            autocomplete="off"
+        /></label>
+        <button
+          v-if="!sheet.blind && times[page] && shown.some(l => !isCounted(l))"
+          type="button"
+          class="btn self-center mt-4"
+          @click="confirmRest"
+        >
+          Take over the rest of this page as expected
+        </button>
+        <p v-if="!times[page]" class="text-straw self-center mt-5">
+          First the time that stands on the page: what moved since is known by it.
+        </p>
         <p v-else-if="wrongTime" class="error self-center mt-5" role="alert">{{ wrongTime }}</p>
       </div>
-      <div class="overflow-x-auto"><table class="list"><thead><tr><th class="w-8">Line</th><th>Item</th><th v-if="bins">Place</th><th>Lot</th><th v-if="!sheet.blind" class="text-right!">On paper expected</th><th class="text-right! w-36">Counted</th><th class="w-32">Reads as</th><th v-if="!sheet.blind"><span class="sr-only">Confirm</span></th></tr></thead><tbody>
-        <template v-for="(l, i) in shown" :key="l.id"><tr><td class="mono soft">{{ numbers.get(l.id) }}</td><td>{{ name(l)?.name }} <span class="mono soft text-[12px] whitespace-nowrap">{{ name(l)?.code }}</span></td><td v-if="bins" class="soft">{{ session.placeName(l.from).replace(`${sheet.placeName}, `, '') }}</td>
-          <td class="mono"><template v-if="expected.has(l.id) || !l.lot">{{ l.lot?.code ?? '' }}</template><span v-else class="flex gap-2"><input v-model="l.lot.code" class="field field-small mono w-28!" :aria-label="`Lot of ${name(l)?.name}`" placeholder="lot" /><DateField v-if="name(l)?.identifiedBy === 'lot_expiry'" v-model="l.lot.expiry" class="w-32" :label="`Use by of ${name(l)?.name}`" /></span></td>
-          <td v-if="!sheet.blind" class="num soft">{{ f.aligned(expected.get(l.id), places) }}</td>
-          <td class="text-right"><input class="field field-small field-num w-32!" :data-row="i" :value="l.counted === 'counted' ? l.typed : ''" :disabled="!times[page]" :aria-invalid="isCounted(l) && !isRead(l) || undefined" :placeholder="l.counted === 'confirmed' ? 'as expected' : 'not counted'" :aria-label="`Counted: ${name(l)?.name} ${l.lot?.code ?? ''}`" autocomplete="off" inputmode="decimal" @input="put(l, ($event.target as HTMLInputElement).value)" @keydown="key($event, i)" /></td>
-          <td class="mono soft">{{ told(l) }}</td><td v-if="!sheet.blind" class="text-right"><button type="button" class="btn btn-small" :disabled="!times[page]" @click="confirm(l)">As expected</button></td></tr>
-          <tr v-if="refusals(l).length" class="said"><td :colspan="8" class="pt-0! text-right!"><p v-for="r in refusals(l)" :key="r.code" class="error">{{ r.message }}</p></td></tr></template>
-      </tbody></table></div>
-      <div v-if="times[page]" class="px-5 py-3 max-w-md"><ItemPicker label="What else was written on this page" @pick="add" /></div>
+      <div class="overflow-x-auto">
+        <table class="list">
+          <thead>
+            <tr>
+              <th class="w-8">Line</th>
+              <th>Item</th>
+              <th v-if="bins">Place</th>
+              <th>Lot</th>
+              <th v-if="!sheet.blind" class="text-right!">On paper expected</th>
+              <th class="text-right! w-36">Counted</th>
+              <th class="w-32">Reads as</th>
+              <th v-if="!sheet.blind"><span class="sr-only">Confirm</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <template v-for="(l, i) in shown" :key="l.id"
+              ><tr>
+                <td class="mono soft">{{ numbers.get(l.id) }}</td>
+                <td>
+                  {{ name(l)?.name }} <span class="mono soft text-[12px] whitespace-nowrap">{{ name(l)?.code }}</span>
+                </td>
+                <td v-if="bins" class="soft">{{ session.placeName(l.from).replace(`${sheet.placeName}, `, '') }}</td>
+                <td class="mono">
+                  <template v-if="expected.has(l.id) || !l.lot">{{ l.lot?.code ?? '' }}</template
+                  ><span v-else class="flex gap-2"
+                    ><input
+                      v-model="l.lot.code"
+                      class="field field-small mono w-28!"
+                      :aria-label="`Lot of ${name(l)?.name}`"
+                      placeholder="lot" /><DateField
+                      v-if="name(l)?.identifiedBy === 'lot_expiry'"
+                      v-model="l.lot.expiry"
+                      class="w-32"
+                      :label="`Use by of ${name(l)?.name}`"
+                  /></span>
+                </td>
+                <td v-if="!sheet.blind" class="num soft">{{ f.aligned(expected.get(l.id), places) }}</td>
+                <td class="text-right">
+                  <input
+                    class="field field-small field-num w-32!"
+                    :data-row="i"
+                    :value="l.counted === 'counted' ? l.typed : ''"
+                    :disabled="!times[page]"
+                    :aria-invalid="(isCounted(l) && !isRead(l)) || undefined"
+                    :placeholder="l.counted === 'confirmed' ? 'as expected' : 'not counted'"
+                    :aria-label="`Counted: ${name(l)?.name} ${l.lot?.code ?? ''}`"
+                    autocomplete="off"
+                    inputmode="decimal"
+                    @input="put(l, ($event.target as HTMLInputElement).value)"
+                    @keydown="key($event, i)"
+                  />
+                </td>
+                <td class="mono soft">{{ told(l) }}</td>
+                <td v-if="!sheet.blind" class="text-right">
+                  <button type="button" class="btn btn-small" :disabled="!times[page]" @click="confirm(l)">
+                    As expected
+                  </button>
+                </td>
+              </tr>
+              <tr v-if="refusals(l).length" class="said">
+                <td :colspan="8" class="pt-0! text-right!">
+                  <p v-for="r in refusals(l)" :key="r.code" class="error">{{ r.message }}</p>
+                </td>
+              </tr></template
+            >
+          </tbody>
+        </table>
+      </div>
+      <div v-if="times[page]" class="px-5 py-3 max-w-md">
+        <ItemPicker label="What else was written on this page" @pick="add" />
+      </div>
     </section>
-    <template v-else><p v-if="untimed.length" class="error mb-2" role="alert">When was page {{ untimed.join(', ') }} counted? <button type="button" class="btn btn-small" @click="turn(untimed[0]!)">Go there</button></p><p v-if="unread.length" class="error mb-2" role="alert">{{ unread.length }} figure{{ unread.length === 1 ? '' : 's' }} cannot be read. <button type="button" class="btn btn-small" @click="turn(pageOf.get(unread[0]!.id)!)">Go there</button></p><ReviewTable @back="i => turn(pageOf.get(lines[i]!.id) ?? 1)" /></template>
-    <footer class="flex flex-wrap gap-3 mt-4 items-center"><button v-if="review" type="button" class="btn btn-act" :disabled="!counted || untimed.length > 0 || unread.length > 0 || slip.booking" @click="book">Book {{ counted }} counted line{{ counted === 1 ? '' : 's' }}</button><button v-else type="button" class="btn btn-act" @click="forward">{{ page < pages.length ? 'Next page' : `Review ${counted} counted` }}</button><span class="soft text-[13px]">{{ lines.length - counted - unread.length ? `${lines.length - counted - unread.length} not counted: they stay as they are.` : unread.length ? '' : 'Everything is counted.' }} It saves itself.<template v-if="!sheet.blind && !review"> Typing = takes a line over as expected.</template></span></footer>
-    <p v-for="r in slip.tried ? slip.headRefusals : []" :key="r.code" class="error mt-2" role="alert">{{ r.message }}</p>
+    <template v-else
+      ><p v-if="untimed.length" class="error mb-2" role="alert">
+        When was page {{ untimed.join(', ') }} counted?
+        <button type="button" class="btn btn-small" @click="turn(untimed[0]!)">Go there</button>
+      </p>
+      <p v-if="unread.length" class="error mb-2" role="alert">
+        {{ unread.length }} figure{{ unread.length === 1 ? '' : 's' }} cannot be read.
+        <button type="button" class="btn btn-small" @click="turn(pageOf.get(unread[0]!.id)!)">Go there</button>
+      </p>
+      <ReviewTable @back="i => turn(pageOf.get(lines[i]!.id) ?? 1)"
+    /></template>
+    <footer class="flex flex-wrap gap-3 mt-4 items-center">
+      <button
+        v-if="review"
+        type="button"
+        class="btn btn-act"
+        :disabled="!counted || untimed.length > 0 || unread.length > 0 || slip.booking"
+        @click="book"
+      >
+        Book {{ counted }} counted line{{ counted === 1 ? '' : 's' }}</button
+      ><button v-else type="button" class="btn btn-act" @click="forward">
+        {{ page < pages.length ? 'Next page' : `Review ${counted} counted` }}</button
+      ><span class="soft text-[13px]"
+        >{{
+          lines.length - counted - unread.length
+            ? `${lines.length - counted - unread.length} not counted: they stay as they are.`
+            : unread.length
+              ? ''
+              : 'Everything is counted.'
+        }}
+        It saves itself.<template v-if="!sheet.blind && !review">
+          Typing = takes a line over as expected.</template
+        ></span
+      >
+    </footer>
+    <p v-for="r in slip.tried ? slip.headRefusals : []" :key="r.code" class="error mt-2" role="alert">
+      {{ r.message }}
+    </p>
     <p v-if="slip.trouble" class="error mt-2" role="alert">{{ slip.trouble }}</p>
   </div>
 </template>
 <style scoped>
-.paper { max-width: 1040px; margin: 0 auto; }
-.paper table.list td { vertical-align: middle; }
+.paper {
+  max-width: 1040px;
+  margin: 0 auto;
+}
+.paper table.list td {
+  vertical-align: middle;
+}
 </style>

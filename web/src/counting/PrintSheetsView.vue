@@ -9,7 +9,11 @@ import { fetchPdf } from '../ui/pdf.ts'
 
 const route = useRoute()
 const router = useRouter()
-const chosen = computed(() => String(route.query.areas ?? '').split(',').filter(Boolean))
+const chosen = computed(() =>
+  String(route.query.areas ?? '')
+    .split(',')
+    .filter(Boolean),
+)
 // Sheets are chosen under Count: without an area there is nothing to print here.
 if (!chosen.value.length) void router.replace({ name: 'count' })
 const blind = ref(route.query.figures !== 'yes')
@@ -20,19 +24,48 @@ const pdf = ref<Blob | null>(null)
 const wrong = ref('')
 const printed = ref<PrintedSheet[]>([])
 const address = computed(() => `/api/sheet-papers?sheets=${printed.value.map(s => s.id).join(',')}`)
-void get<{ rows: CountArea[]; sheets: PrintedSheet[] }>('/api/count-areas').then(r => { areas.value = r.rows.filter(a => chosen.value.includes(a.id)); sheets.value = r.sheets.filter(s => chosen.value.includes(s.place)) }, e => { wrong.value = said(e) })
+void get<{ rows: CountArea[]; sheets: PrintedSheet[] }>('/api/count-areas').then(
+  r => {
+    areas.value = r.rows.filter(a => chosen.value.includes(a.id))
+    sheets.value = r.sheets.filter(s => chosen.value.includes(s.place))
+  },
+  e => {
+    wrong.value = said(e)
+  },
+)
 const waiting = computed(() => areas.value.filter(a => a.waiting))
 const older = computed(() => sheets.value.filter(s => !s.entry && !printed.value.some(p => p.id === s.id)))
-const names = (n: string[]) => (n.length > 1 ? `${n.slice(0, -1).join(', ')} and ${n.at(-1)}` : n[0] ?? '')
+const names = (n: string[]) => (n.length > 1 ? `${n.slice(0, -1).join(', ')} and ${n.at(-1)}` : (n[0] ?? ''))
 let timer: ReturnType<typeof setTimeout> | undefined
-async function preview() { wrong.value = ''; try { pdf.value = await fetchPdf('/api/sheet-preview', { areas: chosen.value, blind: blind.value, extra: extra.value }) } catch (e) { wrong.value = said(e) } }
-watch([blind, extra, chosen], () => { if (printed.value.length || !chosen.value.length) return; clearTimeout(timer); timer = setTimeout(() => void preview(), 150) }, { immediate: true })
+async function preview() {
+  wrong.value = ''
+  try {
+    pdf.value = await fetchPdf('/api/sheet-preview', { areas: chosen.value, blind: blind.value, extra: extra.value })
+  } catch (e) {
+    wrong.value = said(e)
+  }
+}
+watch(
+  [blind, extra, chosen],
+  () => {
+    if (printed.value.length || !chosen.value.length) return
+    clearTimeout(timer)
+    timer = setTimeout(() => void preview(), 150)
+  },
+  { immediate: true },
+)
 async function print() {
   wrong.value = ''
   try {
-    printed.value = (await call<{ rows: PrintedSheet[] }>('POST', '/api/sheets', { body: { areas: chosen.value, blind: blind.value, extra: extra.value } })).rows
+    printed.value = (
+      await call<{ rows: PrintedSheet[] }>('POST', '/api/sheets', {
+        body: { areas: chosen.value, blind: blind.value, extra: extra.value },
+      })
+    ).rows
     pdf.value = await fetchPdf(address.value)
-  } catch (e) { wrong.value = said(e) }
+  } catch (e) {
+    wrong.value = said(e)
+  }
 }
 </script>
 <template>
@@ -40,17 +73,62 @@ async function print() {
     <section class="slip px-5 py-4">
       <template v-if="!printed.length">
         <h1>Print {{ chosen.length === 1 ? 'a sheet' : `${chosen.length} sheets` }} for counting</h1>
-        <p class="soft mb-3">{{ names(areas.map(a => a.name)) }}: {{ areas.reduce((n, a) => n + a.lines, 0) }} lines in walking order, a new page for each area.</p>
-        <fieldset class="flex flex-col gap-2 mb-3"><legend class="label">What stands on it</legend><label class="flex gap-2 items-baseline"><input v-model="blind" type="radio" :value="true" /><span>blind <span class="soft">· nobody is led by a figure</span></span></label><label class="flex gap-2 items-baseline"><input v-model="blind" type="radio" :value="false" /><span>with figures <span class="soft">· what is right is only ticked</span></span></label></fieldset>
-        <label class="block mb-3"><span class="label">Empty lines for what else lies there</span><select v-model.number="extra" class="field w-28!"><option v-for="n in [0, 3, 6, 12, 20]" :key="n" :value="n">{{ n }}</option></select></label>
-        <p v-for="a in waiting" :key="a.id" class="text-straw mb-2">{{ a.waiting }} slip{{ a.waiting === 1 ? '' : 's' }} of {{ a.name }} {{ a.waiting === 1 ? 'is' : 'are' }} not booked yet. <RouterLink class="go" :to="{ name: 'ledger', query: { state: 'draft' } }">See them first</RouterLink></p>
-        <p v-for="s in older" :key="s.id" class="text-straw mb-2">Sheet {{ s.number }} of {{ s.placeName }}, by {{ s.printedBy }}, is not entered yet. Printing this one makes that one void.</p>
-        <div class="flex gap-3 mt-4"><button type="button" class="btn btn-act" :disabled="!chosen.length" @click="print">Print {{ chosen.length === 1 ? 'it' : 'them' }}</button><RouterLink class="btn" :to="{ name: 'count' }">Leave it</RouterLink></div>
+        <p class="soft mb-3">
+          {{ names(areas.map(a => a.name)) }}: {{ areas.reduce((n, a) => n + a.lines, 0) }} lines in walking order, a
+          new page for each area.
+        </p>
+        <fieldset class="flex flex-col gap-2 mb-3">
+          <legend class="label">What stands on it</legend>
+          <label class="flex gap-2 items-baseline"
+            ><input v-model="blind" type="radio" :value="true" /><span
+              >blind <span class="soft">· nobody is led by a figure</span></span
+            ></label
+          ><label class="flex gap-2 items-baseline"
+            ><input v-model="blind" type="radio" :value="false" /><span
+              >with figures <span class="soft">· what is right is only ticked</span></span
+            ></label
+          >
+        </fieldset>
+        <label class="block mb-3"
+          ><span class="label">Empty lines for what else lies there</span
+          ><select v-model.number="extra" class="field w-28!">
+            <option v-for="n in [0, 3, 6, 12, 20]" :key="n" :value="n">{{ n }}</option>
+          </select></label
+        >
+        <p v-for="a in waiting" :key="a.id" class="text-straw mb-2">
+          {{ a.waiting }} slip{{ a.waiting === 1 ? '' : 's' }} of {{ a.name }} {{ a.waiting === 1 ? 'is' : 'are' }} not
+          booked yet.
+          <RouterLink class="go" :to="{ name: 'ledger', query: { state: 'draft' } }">See them first</RouterLink>
+        </p>
+        <p v-for="s in older" :key="s.id" class="text-straw mb-2">
+          Sheet {{ s.number }} of {{ s.placeName }}, by {{ s.printedBy }}, is not entered yet. Printing this one makes
+          that one void.
+        </p>
+        <div class="flex gap-3 mt-4">
+          <button type="button" class="btn btn-act" :disabled="!chosen.length" @click="print">
+            Print {{ chosen.length === 1 ? 'it' : 'them' }}</button
+          ><RouterLink class="btn" :to="{ name: 'count' }">Leave it</RouterLink>
+        </div>
       </template>
       <template v-else>
-        <h1>{{ printed.length === 1 ? `Sheet ${printed[0]!.number} is` : `Sheets ${names(printed.map(s => String(s.number)))} are` }} ready for the printer</h1>
-        <p class="soft mb-3">{{ printed.reduce((n, s) => n + s.pages, 0) }} page{{ printed.reduce((n, s) => n + s.pages, 0) === 1 ? '' : 's' }}. Write the time on each page: what moves while you count is then known.</p>
-        <div class="flex flex-wrap gap-3"><a class="btn btn-act" :href="address" target="_blank" rel="noopener">Open the paper</a><a class="btn" :href="address" download="count-sheets.pdf">Save as PDF</a><RouterLink class="btn" :to="{ name: 'count' }">Back to Count</RouterLink></div>
+        <h1>
+          {{
+            printed.length === 1
+              ? `Sheet ${printed[0]!.number} is`
+              : `Sheets ${names(printed.map(s => String(s.number)))} are`
+          }}
+          ready for the printer
+        </h1>
+        <p class="soft mb-3">
+          {{ printed.reduce((n, s) => n + s.pages, 0) }} page{{
+            printed.reduce((n, s) => n + s.pages, 0) === 1 ? '' : 's'
+          }}. Write the time on each page: what moves while you count is then known.
+        </p>
+        <div class="flex flex-wrap gap-3">
+          <a class="btn btn-act" :href="address" target="_blank" rel="noopener">Open the paper</a
+          ><a class="btn" :href="address" download="count-sheets.pdf">Save as PDF</a
+          ><RouterLink class="btn" :to="{ name: 'count' }">Back to Count</RouterLink>
+        </div>
         <p class="soft mt-4">Back from the shelves: scan a page’s code anywhere, or choose its sheet under Count.</p>
       </template>
       <p v-if="wrong" class="error mt-3" role="alert">{{ wrong }}</p>
@@ -59,6 +137,15 @@ async function print() {
   </div>
 </template>
 <style scoped>
-.two { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1.25fr); gap: 22px; align-items: start; }
-@media (max-width: 1023px) { .two { grid-template-columns: minmax(0, 1fr); } }
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.25fr);
+  gap: 22px;
+  align-items: start;
+}
+@media (max-width: 1023px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

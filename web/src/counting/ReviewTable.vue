@@ -15,30 +15,144 @@ const session = useSession()
 const f = useFormat()
 type Row = { l: SlipLine; effect: EffectLine | undefined; said: RefusalView[] }
 /** What is counted once more comes first, and stays there while its figure is typed: no line moves under the finger. */
-const rank = (r: Row): number => (r.l.again !== '' || r.l.unitCost !== '' || r.said.length ? 2 : (r.effect?.difference ?? '0') !== '0' ? 1 : 0)
-const rows = computed(() => slip.content.lines.map((l, i) => ({ l, i, item: index.byId.get(l.item ?? ''), effect: slip.effectOf(l.id), said: slip.lineRefusals(l.id) })).filter(r => r.l.counted !== 'not').sort((a, b) => rank(b) - rank(a)))
+const rank = (r: Row): number =>
+  r.l.again !== '' || r.l.unitCost !== '' || r.said.length ? 2 : (r.effect?.difference ?? '0') !== '0' ? 1 : 0
+const rows = computed(() =>
+  slip.content.lines
+    .map((l, i) => ({
+      l,
+      i,
+      item: index.byId.get(l.item ?? ''),
+      effect: slip.effectOf(l.id),
+      said: slip.lineRefusals(l.id),
+    }))
+    .filter(r => r.l.counted !== 'not')
+    .sort((a, b) => rank(b) - rank(a)),
+)
 const places = computed(() => f.placesOf(rows.value.map(r => r.effect?.expected)))
 const needs = (r: (typeof rows.value)[number], code: string) => r.said.some(x => x.code === code)
-const again = (r: (typeof rows.value)[number]) => needs(r, 'count_twice') || needs(r, 'counts_differ') || r.l.again !== ''
+const again = (r: (typeof rows.value)[number]) =>
+  needs(r, 'count_twice') || needs(r, 'counts_differ') || r.l.again !== ''
 /** Said beside the field it asks for, not once more below. */
 const below = (r: (typeof rows.value)[number]) => r.said.filter(x => x.code !== 'count_twice')
 const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).length)
 </script>
 <template>
-  <section class="slip"><div class="overflow-x-auto">
-    <div class="px-5 pt-4 pb-2 flex justify-between gap-4 flex-wrap"><div><h1>Counted beside expected</h1><p class="soft">A difference waits, open, until it is found or closed.</p><p v-if="twice" class="mt-1"><b>{{ twice }} line{{ twice === 1 ? ' is' : 's are' }} far off</b>: count {{ twice === 1 ? 'it' : 'them' }} once more. Two equal figures stand.</p></div><p v-if="session.seeValue" class="text-right">net <b class="mono"><FigureOf v-if="slip.effect?.ok" figure="slip-value" :ask="slip.working(null, 'value')" label="Net value of the differences">{{ f.amount(slip.effect.value, true) }}</FigureOf><template v-else>not known yet</template></b></p></div>
-    <table v-if="rows.length" class="list"><thead><tr><th>Item</th><th>Lot</th><th class="text-right!">Expected</th><th class="text-right!">Counted</th><th class="text-right!">Difference</th><th v-if="session.seeValue" class="text-right!">Value</th><th>Counted again</th></tr></thead><tbody>
-      <template v-for="r in rows" :key="r.l.id">
-        <tr><td><button type="button" class="text-left font-medium cursor-pointer" @click="$emit('back', r.i)">{{ r.item?.name }}</button><div class="soft text-[12px]">{{ session.placeName(r.l.from) }}</div></td><td class="mono">{{ r.l.lot?.code }}</td><td class="num"><template v-if="r.effect?.expected"><FigureOf figure="expected" :ask="slip.working(r.l.id, 'expected')" :label="`Expected of ${r.item?.name}`">{{ f.number(r.effect.expected) }}</FigureOf>{{ f.pad(r.effect.expected, places) }}</template><span v-else-if="slip.content.head.blind" class="soft">hidden</span></td><td class="num">{{ r.l.counted === 'confirmed' ? 'as expected' : r.l.typed }}</td>
-          <td class="num"><span v-if="r.effect?.difference && r.effect.difference !== '0'" class="chip"><FigureOf figure="difference" :ask="slip.working(r.l.id, 'difference')" :label="`Difference of ${r.item?.name}`">{{ f.number(r.effect.difference, true) }}</FigureOf></span><span v-else-if="r.effect?.difference" class="soft">none</span></td><td v-if="session.seeValue" class="num"><FigureOf v-if="r.effect?.difference && r.effect.difference !== '0' && !r.said.length" figure="slip-value" :ask="slip.working(r.l.id, 'value')" :label="`Value of the difference of ${r.item?.name}`">{{ f.money(r.effect?.value, true) }}</FigureOf></td>
-          <td><input v-if="again(r)" v-model="r.l.again" class="field field-small field-num w-28!" :aria-label="`Counted again: ${r.item?.name}`" placeholder="once more" /><span v-if="needs(r, 'count_twice')" class="text-straw text-[12px] block">far off</span><input v-if="needs(r, 'cost_asked') || r.l.unitCost" v-model="r.l.unitCost" class="field field-small field-num w-28!" :aria-label="`Worth of one ${r.item?.unit}`" :placeholder="`worth of one`" /></td></tr>
-        <tr v-if="below(r).length" class="said"><td colspan="7" class="pt-0!"><p v-for="x in below(r)" :key="x.code" class="error">{{ x.message }}</p></td></tr>
-      </template>
-    </tbody></table>
-    <p v-else class="px-5 pb-5 soft">Nothing is counted yet.</p>
-  </div></section>
+  <section class="slip">
+    <div class="overflow-x-auto">
+      <div class="px-5 pt-4 pb-2 flex justify-between gap-4 flex-wrap">
+        <div>
+          <h1>Counted beside expected</h1>
+          <p class="soft">A difference waits, open, until it is found or closed.</p>
+          <p v-if="twice" class="mt-1">
+            <b>{{ twice }} line{{ twice === 1 ? ' is' : 's are' }} far off</b>: count
+            {{ twice === 1 ? 'it' : 'them' }} once more. Two equal figures stand.
+          </p>
+        </div>
+        <p v-if="session.seeValue" class="text-right">
+          net
+          <b class="mono"
+            ><FigureOf
+              v-if="slip.effect?.ok"
+              figure="slip-value"
+              :ask="slip.working(null, 'value')"
+              label="Net value of the differences"
+              >{{ f.amount(slip.effect.value, true) }}</FigureOf
+            ><template v-else>not known yet</template></b
+          >
+        </p>
+      </div>
+      <table v-if="rows.length" class="list">
+        <thead>
+          <tr>
+            <th>Item</th>
+            <th>Lot</th>
+            <th class="text-right!">Expected</th>
+            <th class="text-right!">Counted</th>
+            <th class="text-right!">Difference</th>
+            <th v-if="session.seeValue" class="text-right!">Value</th>
+            <th>Counted again</th>
+          </tr>
+        </thead>
+        <tbody>
+          <template v-for="r in rows" :key="r.l.id">
+            <tr>
+              <td>
+                <button type="button" class="text-left font-medium cursor-pointer" @click="$emit('back', r.i)">
+                  {{ r.item?.name }}
+                </button>
+                <div class="soft text-[12px]">{{ session.placeName(r.l.from) }}</div>
+              </td>
+              <td class="mono">{{ r.l.lot?.code }}</td>
+              <td class="num">
+                <template v-if="r.effect?.expected"
+                  ><FigureOf
+                    figure="expected"
+                    :ask="slip.working(r.l.id, 'expected')"
+                    :label="`Expected of ${r.item?.name}`"
+                    >{{ f.number(r.effect.expected) }}</FigureOf
+                  >{{ f.pad(r.effect.expected, places) }}</template
+                ><span v-else-if="slip.content.head.blind" class="soft">hidden</span>
+              </td>
+              <td class="num">{{ r.l.counted === 'confirmed' ? 'as expected' : r.l.typed }}</td>
+              <td class="num">
+                <span v-if="r.effect?.difference && r.effect.difference !== '0'" class="chip"
+                  ><FigureOf
+                    figure="difference"
+                    :ask="slip.working(r.l.id, 'difference')"
+                    :label="`Difference of ${r.item?.name}`"
+                    >{{ f.number(r.effect.difference, true) }}</FigureOf
+                  ></span
+                ><span v-else-if="r.effect?.difference" class="soft">none</span>
+              </td>
+              <td v-if="session.seeValue" class="num">
+                <FigureOf
+                  v-if="r.effect?.difference && r.effect.difference !== '0' && !r.said.length"
+                  figure="slip-value"
+                  :ask="slip.working(r.l.id, 'value')"
+                  :label="`Value of the difference of ${r.item?.name}`"
+                  >{{ f.money(r.effect?.value, true) }}</FigureOf
+                >
+              </td>
+              <td>
+                <input
+                  v-if="again(r)"
+                  v-model="r.l.again"
+                  class="field field-small field-num w-28!"
+                  :aria-label="`Counted again: ${r.item?.name}`"
+                  placeholder="once more"
+                /><span v-if="needs(r, 'count_twice')" class="text-straw text-[12px] block">far off</span
+                ><input
+                  v-if="needs(r, 'cost_asked') || r.l.unitCost"
+                  v-model="r.l.unitCost"
+                  class="field field-small field-num w-28!"
+                  :aria-label="`Worth of one ${r.item?.unit}`"
+                  :placeholder="`worth of one`"
+                />
+              </td>
+            </tr>
+            <tr v-if="below(r).length" class="said">
+              <td colspan="7" class="pt-0!">
+                <p v-for="x in below(r)" :key="x.code" class="error">{{ x.message }}</p>
+              </td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
+      <p v-else class="px-5 pb-5 soft">Nothing is counted yet.</p>
+    </div>
+  </section>
 </template>
 <style scoped>
-.chip { border: 1px solid var(--buoy); color: var(--buoy); border-radius: 10px; padding: 0 9px; font-weight: 600; }
-td:first-child, th:first-child { padding-left: 20px; }
+.chip {
+  border: 1px solid var(--buoy);
+  color: var(--buoy);
+  border-radius: 10px;
+  padding: 0 9px;
+  font-weight: 600;
+}
+td:first-child,
+th:first-child {
+  padding-left: 20px;
+}
 </style>

@@ -31,7 +31,21 @@ const typed = ref('')
 const wrong = ref('')
 const ready = ref(false)
 const leaving = ref(false)
-void slip.open('count', props.id).then(() => { ready.value = true; if (slip.id !== props.id) { void router.replace({ name: 'count' }); return } if (slip.content.head.sheet) { void router.replace({ name: 'paper', params: { id: slip.content.head.sheet } }); return } const i = lines.value.findIndex(l => l.counted === 'not'); at.value = i < 0 ? 0 : i; if (i < 0 && lines.value.length) mode.value = 'review'; take() })
+void slip.open('count', props.id).then(() => {
+  ready.value = true
+  if (slip.id !== props.id) {
+    void router.replace({ name: 'count' })
+    return
+  }
+  if (slip.content.head.sheet) {
+    void router.replace({ name: 'paper', params: { id: slip.content.head.sheet } })
+    return
+  }
+  const i = lines.value.findIndex(l => l.counted === 'not')
+  at.value = i < 0 ? 0 : i
+  if (i < 0 && lines.value.length) mode.value = 'review'
+  take()
+})
 onUnmounted(() => void slip.save())
 
 const lines = computed(() => slip.content.lines)
@@ -40,15 +54,29 @@ const item = computed(() => (line.value?.item ? index.byId.get(line.value.item) 
 const counted = computed(() => lines.value.filter(isCounted).length)
 const blind = computed(() => slip.content.head.blind)
 const expected = computed(() => slip.effectOf(line.value?.id ?? '')?.expected ?? null)
-const placeShort = (l: SlipLine | undefined) => session.placeName(l?.from).replace(`${session.placeName(slip.content.place)}, `, '')
-const packs = computed(() => (item.value ? [...item.value.packs.filter(p => p.counting).map(p => ({ name: p.name, note: `${p.size} ${item.value!.unit}` })), { name: item.value.unit, note: '' }] : []))
+const placeShort = (l: SlipLine | undefined) =>
+  session.placeName(l?.from).replace(`${session.placeName(slip.content.place)}, `, '')
+const packs = computed(() =>
+  item.value
+    ? [
+        ...item.value.packs.filter(p => p.counting).map(p => ({ name: p.name, note: `${p.size} ${item.value!.unit}` })),
+        { name: item.value.unit, note: '' },
+      ]
+    : [],
+)
 function reads(text: string, l = line.value) {
   const it = l?.item ? index.byId.get(l.item) : undefined
   return it ? readQuantity(text, index.measure(it), undefined, true) : undefined
 }
-const reading = computed(() => { const r = typed.value.trim() ? reads(typed.value) : undefined; return r?.ok ? f.number(formatDecimal(r.quantity)) : '' })
+const reading = computed(() => {
+  const r = typed.value.trim() ? reads(typed.value) : undefined
+  return r?.ok ? f.number(formatDecimal(r.quantity)) : ''
+})
 const minute = () => new Date(Math.floor(session.now().getTime() / 1000) * 1000).toISOString().replace('.000', '')
-function take() { typed.value = line.value?.counted === 'counted' ? line.value.typed : ''; wrong.value = '' }
+function take() {
+  typed.value = line.value?.counted === 'counted' ? line.value.typed : ''
+  wrong.value = ''
+}
 watch(at, take)
 
 function press(key: string) {
@@ -64,7 +92,13 @@ function put(how: SlipLine['counted'], text = '') {
 function next() {
   if (typed.value.trim()) {
     const r = reads(typed.value)
-    if (!r?.ok) { wrong.value = r?.code === 'ambiguous' ? `${r.choices[0]} or ${r.choices[1]}? Type it plainly.` : `“${typed.value}” cannot be read as a quantity in ${item.value?.unit}.`; return }
+    if (!r?.ok) {
+      wrong.value =
+        r?.code === 'ambiguous'
+          ? `${r.choices[0]} or ${r.choices[1]}? Type it plainly.`
+          : `“${typed.value}” cannot be read as a quantity in ${item.value?.unit}.`
+      return
+    }
     put('counted', typed.value.trim())
   }
   on()
@@ -73,27 +107,45 @@ function on() {
   const later = lines.value.findIndex((l, i) => i > at.value && l.counted === 'not')
   const any = later >= 0 ? later : lines.value.findIndex(l => l.counted === 'not')
   if (any >= 0 && any !== at.value) at.value = any
-  else if (any === at.value) { if (lines.value.length === 1 || lines.value.every((l, i) => i === at.value || l.counted !== 'not')) mode.value = 'review' }
-  else mode.value = 'review'
+  else if (any === at.value) {
+    if (lines.value.length === 1 || lines.value.every((l, i) => i === at.value || l.counted !== 'not'))
+      mode.value = 'review'
+  } else mode.value = 'review'
   take()
   focus()
 }
-const none = () => { put('counted', '0'); on() }
-const confirm = () => { put('confirmed'); on() }
-const skip = () => { put('not'); at.value = (at.value + 1) % lines.value.length; take(); focus() }
+const none = () => {
+  put('counted', '0')
+  on()
+}
+const confirm = () => {
+  put('confirmed')
+  on()
+}
+const skip = () => {
+  put('not')
+  at.value = (at.value + 1) % lines.value.length
+  take()
+  focus()
+}
 const focus = () => void nextTick(() => document.getElementById('counted')?.focus({ preventScroll: true }))
 
 /** In the review digits go to the first line that is still to be counted again; *back* clears it. */
 function recount(command: string): boolean {
-  const l = lines.value.find(x => slip.lineRefusals(x.id).some(r => r.code === 'count_twice' || r.code === 'counts_differ'))
+  const l = lines.value.find(x =>
+    slip.lineRefusals(x.id).some(r => r.code === 'count_twice' || r.code === 'counts_differ'),
+  )
   if (!l) return false
-  l.again = command === 'back' ? '' : /^\d$/.test(command) ? l.again + command : command === 'point' ? `${l.again}.` : l.again
+  l.again =
+    command === 'back' ? '' : /^\d$/.test(command) ? l.again + command : command === 'point' ? `${l.again}.` : l.again
   return true
 }
 scan.wants(m => {
   if (m.kind === 'command') {
-    if (m.command === 'book') { if (mode.value === 'review') void book(); else mode.value = 'review' }
-    else if (mode.value === 'review') return recount(m.command!)
+    if (m.command === 'book') {
+      if (mode.value === 'review') void book()
+      else mode.value = 'review'
+    } else if (mode.value === 'review') return recount(m.command!)
     else if (m.command === 'next') next()
     else if (m.command === 'none') none()
     else if (m.command === 'confirm' && !blind.value) confirm()
@@ -107,13 +159,30 @@ scan.wants(m => {
     const same = (l: SlipLine) => l.item === m.item && (!lot || l.lot?.code === lot)
     let i = lines.value.findIndex((l, n) => same(l) && l.counted === 'not' && n >= 0)
     if (i < 0) i = lines.value.findIndex(same)
-    if (i < 0) { slip.content.lines.push(freshLine({ item: m.item, from: line.value?.from ?? slip.content.place, lot: m.lot ? { id: m.lot.id, code: m.lot.code, expiry: m.lot.expiry } : null })); i = lines.value.length - 1; strip.say(`${index.byId.get(m.item)?.name ?? 'It'} joins the sheet.`) }
+    if (i < 0) {
+      slip.content.lines.push(
+        freshLine({
+          item: m.item,
+          from: line.value?.from ?? slip.content.place,
+          lot: m.lot ? { id: m.lot.id, code: m.lot.code, expiry: m.lot.expiry } : null,
+        }),
+      )
+      i = lines.value.length - 1
+      strip.say(`${index.byId.get(m.item)?.name ?? 'It'} joins the sheet.`)
+    }
     at.value = i
     take()
     focus()
     return true
   }
-  if (m.place) { const inside = new Set(session.within(m.place).map(p => p.id)); const i = lines.value.findIndex(l => l.from && inside.has(l.from)); if (i >= 0) { at.value = i; return true } }
+  if (m.place) {
+    const inside = new Set(session.within(m.place).map(p => p.id))
+    const i = lines.value.findIndex(l => l.from && inside.has(l.from))
+    if (i >= 0) {
+      at.value = i
+      return true
+    }
+  }
   return false
 })
 async function book() {
@@ -121,63 +190,293 @@ async function book() {
   const booked = await slip.book()
   if (booked) await sayBooked(booked, n, strip, router, f)
 }
-function gridTyped(l: SlipLine, text: string) { Object.assign(l, text.trim() ? { typed: text, counted: 'counted', countedAt: minute() } : { typed: '', counted: 'not', countedAt: null, again: '' }) }
+function gridTyped(l: SlipLine, text: string) {
+  Object.assign(
+    l,
+    text.trim()
+      ? { typed: text, counted: 'counted', countedAt: minute() }
+      : { typed: '', counted: 'not', countedAt: null, again: '' },
+  )
+}
 function gridKey(e: KeyboardEvent, i: number) {
   const by = e.key === 'Enter' || e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
   if (!by || e.ctrlKey) return
   e.preventDefault()
   const to = document.querySelector<HTMLInputElement>(`[data-row="${i + by}"]`)
-  to?.focus(); to?.select()
+  to?.focus()
+  to?.select()
 }
-function key(e: KeyboardEvent) { if (e.key === 'Enter' && (e.ctrlKey || e.metaKey) && mode.value === 'review') { e.preventDefault(); void book() } }
+function key(e: KeyboardEvent) {
+  if (e.key === 'Enter' && (e.ctrlKey || e.metaKey) && mode.value === 'review') {
+    e.preventDefault()
+    void book()
+  }
+}
 window.addEventListener('keydown', key)
 onUnmounted(() => window.removeEventListener('keydown', key))
-async function throwAway() { leaving.value = false; await slip.discard(); await router.push({ name: 'count' }) }
-const upcoming = computed(() => lines.value.map((l, i) => ({ l, i })).filter(x => x.i > at.value).slice(0, 4))
-const past = computed(() => lines.value.map((l, i) => ({ l, i })).filter(x => x.l.counted !== 'not').slice(-3))
+async function throwAway() {
+  leaving.value = false
+  await slip.discard()
+  await router.push({ name: 'count' })
+}
+const upcoming = computed(() =>
+  lines.value
+    .map((l, i) => ({ l, i }))
+    .filter(x => x.i > at.value)
+    .slice(0, 4),
+)
+const past = computed(() =>
+  lines.value
+    .map((l, i) => ({ l, i }))
+    .filter(x => x.l.counted !== 'not')
+    .slice(-3),
+)
 const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.expected) ?? []))
 </script>
 <template>
   <div v-if="ready" class="sheet">
     <header class="flex flex-wrap items-center gap-x-5 gap-y-2 mb-3">
-      <div><p class="soft text-[12px]">Count</p><h1>{{ session.placeName(slip.content.place) }}</h1></div>
-      <div class="grow min-w-40"><div class="progress" role="progressbar" :aria-valuenow="counted" :aria-valuemax="lines.length" aria-label="Lines counted"><i :style="{ width: (lines.length ? (counted / lines.length) * 100 : 0) + '%' }" /></div></div>
-      <p><b class="mono">{{ counted }}</b> of {{ lines.length }} <span class="soft">· {{ blind ? 'blind' : 'with figures' }}</span></p>
-      <div class="flex gap-1" role="group" aria-label="How to count"><button v-for="m in (['walk', 'grid', 'review'] as const)" :key="m" type="button" class="btn btn-small" :class="{ 'btn-act': mode === m }" :aria-pressed="mode === m" @click="mode = m">{{ { walk: 'Line by line', grid: 'Grid', review: 'Review' }[m] }}</button></div>
+      <div>
+        <p class="soft text-[12px]">Count</p>
+        <h1>{{ session.placeName(slip.content.place) }}</h1>
+      </div>
+      <div class="grow min-w-40">
+        <div
+          class="progress"
+          role="progressbar"
+          :aria-valuenow="counted"
+          :aria-valuemax="lines.length"
+          aria-label="Lines counted"
+        >
+          <i :style="{ width: (lines.length ? (counted / lines.length) * 100 : 0) + '%' }" />
+        </div>
+      </div>
+      <p>
+        <b class="mono">{{ counted }}</b> of {{ lines.length }}
+        <span class="soft">· {{ blind ? 'blind' : 'with figures' }}</span>
+      </p>
+      <div class="flex gap-1" role="group" aria-label="How to count">
+        <button
+          v-for="m in ['walk', 'grid', 'review'] as const"
+          :key="m"
+          type="button"
+          class="btn btn-small"
+          :class="{ 'btn-act': mode === m }"
+          :aria-pressed="mode === m"
+          @click="mode = m"
+        >
+          {{ { walk: 'Line by line', grid: 'Grid', review: 'Review' }[m] }}
+        </button>
+      </div>
     </header>
 
     <template v-if="mode === 'walk' && line">
-      <p v-if="past.length" class="soft text-[13px] mb-2">Before: <button v-for="p in past" :key="p.l.id" type="button" class="mr-4 cursor-pointer" @click="at = p.i">{{ index.byId.get(p.l.item!)?.name }} <b class="mono text-ink">{{ p.l.counted === 'confirmed' ? 'as expected' : p.l.typed }}</b></button></p>
+      <p v-if="past.length" class="soft text-[13px] mb-2">
+        Before:
+        <button v-for="p in past" :key="p.l.id" type="button" class="mr-4 cursor-pointer" @click="at = p.i">
+          {{ index.byId.get(p.l.item!)?.name }}
+          <b class="mono text-ink">{{ p.l.counted === 'confirmed' ? 'as expected' : p.l.typed }}</b>
+        </button>
+      </p>
       <section class="slip p-6">
         <p class="mono text-tide text-[15px]">{{ placeShort(line) }}</p>
         <p class="text-[24px] font-bold leading-tight">{{ item?.name }}</p>
-        <p class="soft mb-4"><span class="mono">{{ item?.code }}</span><template v-if="line.lot?.code"> · lot <b class="mono text-ink">{{ line.lot.code }}</b><template v-if="line.lot.expiry">, use by {{ f.date(line.lot.expiry) }}</template></template><template v-else-if="item && item.identifiedBy !== 'quantity'"> · lot <input v-model="(line.lot ??= { id: null, code: '', expiry: null }).code" class="field field-small mono w-32!" aria-label="Lot" /><DateField v-if="item.identifiedBy === 'lot_expiry'" :model-value="line.lot?.expiry ?? null" class="w-36 ml-2" label="Use by" @update:model-value="d => ((line!.lot ??= { id: null, code: '', expiry: null }).expiry = d)" /></template><template v-for="p in item?.packs" :key="p.name"> · {{ p.name }} of {{ p.size }}</template><template v-if="!blind && expected !== null"> · <b class="text-ink">expected {{ f.number(expected) }}</b></template></p>
-        <div class="typed"><input id="counted" v-model="typed" class="mono" :aria-label="`How many: ${item?.name}`" :aria-invalid="!!wrong" autocomplete="off" inputmode="none" v-focus @keydown.enter.prevent="next" /><span class="soft text-[20px] whitespace-nowrap"><template v-if="reading">= <b class="mono text-ink">{{ reading }}</b>&nbsp;</template>{{ item?.unit }}</span></div>
+        <p class="soft mb-4">
+          <span class="mono">{{ item?.code }}</span
+          ><template v-if="line.lot?.code">
+            · lot <b class="mono text-ink">{{ line.lot.code }}</b><template v-if="line.lot.expiry"
+              >, use by {{ f.date(line.lot.expiry) }}</template
+            ></template
+          ><template v-else-if="item && item.identifiedBy !== 'quantity'">
+            · lot
+            <input
+              v-model="(line.lot ??= { id: null, code: '', expiry: null }).code"
+              class="field field-small mono w-32!"
+              aria-label="Lot" /><DateField
+              v-if="item.identifiedBy === 'lot_expiry'"
+              :model-value="line.lot?.expiry ?? null"
+              class="w-36 ml-2"
+              label="Use by"
+              @update:model-value="d => ((line!.lot ??= { id: null, code: '', expiry: null }).expiry = d)" /></template
+          ><template v-for="p in item?.packs" :key="p.name"> · {{ p.name }} of {{ p.size }}</template
+          ><template v-if="!blind && expected !== null">
+            · <b class="text-ink">expected {{ f.number(expected) }}</b></template
+          >
+        </p>
+        <div class="typed">
+          <input
+            id="counted"
+            v-model="typed"
+            class="mono"
+            :aria-label="`How many: ${item?.name}`"
+            :aria-invalid="!!wrong"
+            autocomplete="off"
+            inputmode="none"
+            v-focus
+            @keydown.enter.prevent="next"
+          /><span class="soft text-[20px] whitespace-nowrap"
+            ><template v-if="reading"
+              >= <b class="mono text-ink">{{ reading }}</b>&nbsp;</template
+            >{{ item?.unit }}</span
+          >
+        </div>
         <p v-if="wrong" class="error mt-1" role="alert">{{ wrong }}</p>
-        <NumberPad class="mt-3.5" :packs="packs" @press="press"><button type="button" class="key" @click="none">None here</button><button v-if="!blind" type="button" class="key" @click="confirm">As expected</button><button type="button" class="key" @click="skip">Skip for now</button></NumberPad>
+        <NumberPad class="mt-3.5" :packs="packs" @press="press"
+          ><button type="button" class="key" @click="none">None here</button
+          ><button v-if="!blind" type="button" class="key" @click="confirm">As expected</button
+          ><button type="button" class="key" @click="skip">Skip for now</button></NumberPad
+        >
         <button type="button" class="btn btn-act w-full mt-3 text-[17px] min-h-14!" @click="next">Next line</button>
       </section>
-      <div v-if="upcoming.length" class="mt-4"><h2 class="mb-1">Then</h2><ul class="card"><li v-for="u in upcoming" :key="u.l.id" class="flex gap-4 px-4 py-2 border-b border-hair last:border-0"><span class="mono w-28 shrink-0 soft">{{ placeShort(u.l) }}</span><button type="button" class="text-left cursor-pointer" @click="at = u.i">{{ index.byId.get(u.l.item!)?.name }}<span v-if="u.l.lot?.code" class="soft mono text-[12px]"> lot {{ u.l.lot.code }}</span></button></li></ul></div>
+      <div v-if="upcoming.length" class="mt-4">
+        <h2 class="mb-1">Then</h2>
+        <ul class="card">
+          <li v-for="u in upcoming" :key="u.l.id" class="flex gap-4 px-4 py-2 border-b border-hair last:border-0">
+            <span class="mono w-28 shrink-0 soft">{{ placeShort(u.l) }}</span
+            ><button type="button" class="text-left cursor-pointer" @click="at = u.i">
+              {{ index.byId.get(u.l.item!)?.name
+              }}<span v-if="u.l.lot?.code" class="soft mono text-[12px]"> lot {{ u.l.lot.code }}</span>
+            </button>
+          </li>
+        </ul>
+      </div>
       <p class="soft mt-3">Something else lies here: scan it, and it joins the sheet.</p>
     </template>
 
-    <section v-else-if="mode === 'grid'" class="slip"><div class="overflow-x-auto">
-      <table class="list"><thead><tr><th>Place</th><th>Item</th><th>Lot</th><th v-if="!blind" class="text-right!">Expected</th><th class="text-right!">Counted</th><th>Reads as</th><th v-if="!blind"><span class="sr-only">Confirm</span></th></tr></thead><tbody>
-        <tr v-for="(l, i) in lines" :key="l.id"><td class="mono soft">{{ placeShort(l) }}</td><td>{{ index.byId.get(l.item!)?.name }} <span class="mono soft text-[12px]">{{ index.byId.get(l.item!)?.code }}</span></td><td class="mono">{{ l.lot?.code ?? '' }}</td><td v-if="!blind" class="num">{{ f.aligned(slip.effectOf(l.id)?.expected, expectedPlaces) }}</td>
-          <td class="text-right"><input class="field field-small field-num w-32!" :data-row="i" :value="l.counted === 'counted' ? l.typed : ''" :placeholder="l.counted === 'confirmed' ? 'as expected' : 'not counted'" :aria-label="`Counted: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`" @input="gridTyped(l, ($event.target as HTMLInputElement).value)" @keydown="gridKey($event, i)" /></td>
-          <td class="mono soft">{{ l.counted === 'counted' ? ((r) => (r?.ok ? `${f.number(formatDecimal(r.quantity))} ${index.byId.get(l.item!)?.unit}` : 'cannot be read'))(reads(l.typed, l)) : '' }}</td><td v-if="!blind" class="text-right"><button type="button" class="btn btn-small" @click="Object.assign(l, { counted: 'confirmed', typed: '', countedAt: minute() })">As expected</button></td></tr>
-      </tbody></table>
-    </div></section>
-    <ReviewTable v-else-if="mode === 'review'" @back="i => { at = i; mode = 'walk' }" />
+    <section v-else-if="mode === 'grid'" class="slip">
+      <div class="overflow-x-auto">
+        <table class="list">
+          <thead>
+            <tr>
+              <th>Place</th>
+              <th>Item</th>
+              <th>Lot</th>
+              <th v-if="!blind" class="text-right!">Expected</th>
+              <th class="text-right!">Counted</th>
+              <th>Reads as</th>
+              <th v-if="!blind"><span class="sr-only">Confirm</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="(l, i) in lines" :key="l.id">
+              <td class="mono soft">{{ placeShort(l) }}</td>
+              <td>
+                {{ index.byId.get(l.item!)?.name }}
+                <span class="mono soft text-[12px]">{{ index.byId.get(l.item!)?.code }}</span>
+              </td>
+              <td class="mono">{{ l.lot?.code ?? '' }}</td>
+              <td v-if="!blind" class="num">{{ f.aligned(slip.effectOf(l.id)?.expected, expectedPlaces) }}</td>
+              <td class="text-right">
+                <input
+                  class="field field-small field-num w-32!"
+                  :data-row="i"
+                  :value="l.counted === 'counted' ? l.typed : ''"
+                  :placeholder="l.counted === 'confirmed' ? 'as expected' : 'not counted'"
+                  :aria-label="`Counted: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`"
+                  @input="gridTyped(l, ($event.target as HTMLInputElement).value)"
+                  @keydown="gridKey($event, i)"
+                />
+              </td>
+              <td class="mono soft">
+                {{
+                  l.counted === 'counted'
+                    ? (r =>
+                        r?.ok
+                          ? `${f.number(formatDecimal(r.quantity))} ${index.byId.get(l.item!)?.unit}`
+                          : 'cannot be read')(reads(l.typed, l))
+                    : ''
+                }}
+              </td>
+              <td v-if="!blind" class="text-right">
+                <button
+                  type="button"
+                  class="btn btn-small"
+                  @click="Object.assign(l, { counted: 'confirmed', typed: '', countedAt: minute() })"
+                >
+                  As expected
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+    </section>
+    <ReviewTable
+      v-else-if="mode === 'review'"
+      @back="
+        i => {
+          at = i
+          mode = 'walk'
+        }
+      "
+    />
     <p v-if="!lines.length" class="soft">Nothing should lie here. Scan what does, and it joins the sheet.</p>
-    <footer class="flex flex-wrap gap-3 mt-4 items-center"><button v-if="mode === 'review'" type="button" class="btn btn-act" :disabled="!counted || slip.booking" @click="book">Book {{ counted }} counted line{{ counted === 1 ? '' : 's' }}</button><button v-else type="button" class="btn" @click="mode = 'review'">Review {{ counted }} counted</button><button type="button" class="btn" @click="leaving = true">Throw the sheet away</button><span class="soft text-[13px]">{{ lines.length - counted ? `${lines.length - counted} not counted: they stay as they are.` : 'Everything is counted.' }} It saves itself.</span></footer>
-    <p v-for="r in slip.tried ? slip.headRefusals : []" :key="r.code" class="error mt-2" role="alert">{{ r.message }}</p>
+    <footer class="flex flex-wrap gap-3 mt-4 items-center">
+      <button
+        v-if="mode === 'review'"
+        type="button"
+        class="btn btn-act"
+        :disabled="!counted || slip.booking"
+        @click="book"
+      >
+        Book {{ counted }} counted line{{ counted === 1 ? '' : 's' }}</button
+      ><button v-else type="button" class="btn" @click="mode = 'review'">Review {{ counted }} counted</button
+      ><button type="button" class="btn" @click="leaving = true">Throw the sheet away</button
+      ><span class="soft text-[13px]"
+        >{{
+          lines.length - counted
+            ? `${lines.length - counted} not counted: they stay as they are.`
+            : 'Everything is counted.'
+        }}
+        It saves itself.</span
+      >
+    </footer>
+    <p v-for="r in slip.tried ? slip.headRefusals : []" :key="r.code" class="error mt-2" role="alert">
+      {{ r.message }}
+    </p>
     <p v-if="slip.trouble" class="error mt-2" role="alert">{{ slip.trouble }}</p>
-    <AskDialog :open="leaving" title="Throw this sheet away?" @close="leaving = false"><p>{{ counted }} counted line{{ counted === 1 ? '' : 's' }} will be gone. The stock stays as it is.</p><div class="flex gap-3 mt-4"><button type="button" class="btn btn-danger" @click="throwAway">Throw it away</button><button type="button" class="btn" @click="leaving = false">Keep it</button></div></AskDialog>
+    <AskDialog :open="leaving" title="Throw this sheet away?" @close="leaving = false"
+      ><p>{{ counted }} counted line{{ counted === 1 ? '' : 's' }} will be gone. The stock stays as it is.</p>
+      <div class="flex gap-3 mt-4">
+        <button type="button" class="btn btn-danger" @click="throwAway">Throw it away</button
+        ><button type="button" class="btn" @click="leaving = false">Keep it</button>
+      </div></AskDialog
+    >
   </div>
 </template>
 <style scoped>
-.sheet { max-width: 920px; margin: 0 auto; }
-.progress { height: 9px; border-radius: 5px; background: var(--track); overflow: hidden; } .progress i { display: block; height: 100%; background: var(--kelp); }
-.typed { display: flex; align-items: center; gap: 16px; border: 2px solid var(--kelp); border-radius: 6px; padding: 10px 18px; } .typed input { flex: 1; min-width: 0; font-size: 30px; background: none; outline: none; } .typed:focus-within { outline: 2px solid var(--kelp); outline-offset: 2px; }
+.sheet {
+  max-width: 920px;
+  margin: 0 auto;
+}
+.progress {
+  height: 9px;
+  border-radius: 5px;
+  background: var(--track);
+  overflow: hidden;
+}
+.progress i {
+  display: block;
+  height: 100%;
+  background: var(--kelp);
+}
+.typed {
+  display: flex;
+  align-items: center;
+  gap: 16px;
+  border: 2px solid var(--kelp);
+  border-radius: 6px;
+  padding: 10px 18px;
+}
+.typed input {
+  flex: 1;
+  min-width: 0;
+  font-size: 30px;
+  background: none;
+  outline: none;
+}
+.typed:focus-within {
+  outline: 2px solid var(--kelp);
+  outline-offset: 2px;
+}
 </style>

@@ -19,7 +19,11 @@ const f = useFormat()
 const rows = ref<SlipRow[]>([])
 const next = ref<string | null>(null)
 const loaded = ref(false)
-const filter = (k: string) => computed({ get: () => (typeof route.query[k] === 'string' ? route.query[k] : ''), set: v => void router.replace({ query: { ...route.query, [k]: v || undefined } }) })
+const filter = (k: string) =>
+  computed({
+    get: () => (typeof route.query[k] === 'string' ? route.query[k] : ''),
+    set: v => void router.replace({ query: { ...route.query, [k]: v || undefined } }),
+  })
 const kind = filter('kind')
 const state = filter('state')
 const q = filter('q')
@@ -32,26 +36,176 @@ const about = filter('about')
 /** Of a bar: which flow, in which category and place it was. */
 const BAR = ['flow', 'category', 'alone', 'item', 'area', 'person', 'at'] as const
 const one = (k: string) => (typeof route.query[k] === 'string' ? route.query[k] : undefined)
-const narrowed = computed(() => [about.value, from.value && until.value ? `${f.date(from.value, true)} to ${f.date(until.value, true)}` : ''].filter(Boolean).join(', '))
-const path = (cursor?: string | null) => `/api/slips${query({ state: state.value || 'booked', kind: kind.value, q: q.value, from: from.value, to: until.value, party: party.value, partyId: partyId.value, flow: one('flow'), category: one('category'), alone: one('alone'), item: one('item'), person: one('person'), at: one('at'), place: one('area') ?? session.placeId, cursor, limit: 60 })}`
-async function load() { const p = await get<{ rows: SlipRow[]; next: string | null }>(path()); rows.value = p.rows; next.value = p.next; loaded.value = true }
-async function more() { const p = await get<{ rows: SlipRow[]; next: string | null }>(path(next.value)); rows.value = [...rows.value, ...p.rows]; next.value = p.next }
+const narrowed = computed(() =>
+  [about.value, from.value && until.value ? `${f.date(from.value, true)} to ${f.date(until.value, true)}` : '']
+    .filter(Boolean)
+    .join(', '),
+)
+const path = (cursor?: string | null) =>
+  `/api/slips${query({ state: state.value || 'booked', kind: kind.value, q: q.value, from: from.value, to: until.value, party: party.value, partyId: partyId.value, flow: one('flow'), category: one('category'), alone: one('alone'), item: one('item'), person: one('person'), at: one('at'), place: one('area') ?? session.placeId, cursor, limit: 60 })}`
+async function load() {
+  const p = await get<{ rows: SlipRow[]; next: string | null }>(path())
+  rows.value = p.rows
+  next.value = p.next
+  loaded.value = true
+}
+async function more() {
+  const p = await get<{ rows: SlipRow[]; next: string | null }>(path(next.value))
+  rows.value = [...rows.value, ...p.rows]
+  next.value = p.next
+}
 const reload = live(load, e => e.kind === 'booked' || e.kind === 'draft')
-watch(() => [route.query.kind, route.query.state, route.query.q, route.query.from, route.query.to, route.query.partyId, ...BAR.map(one), session.placeId], () => void reload())
-const EDIT: Record<string, string> = { receipt: 'receive', issue: 'issue', bring_back: 'bring_back', waste: 'waste', move: 'move', count: 'sheet' }
-const to = (r: SlipRow) => (r.state === 'draft' && EDIT[r.kind] ? { name: EDIT[r.kind]!, params: { id: r.id } } : { name: 'slip', params: { id: r.id } })
-const COLUMNS = [{ id: 'place', label: 'Place' }, { id: 'when', label: 'When' }, { id: 'by', label: 'By' }, { id: 'lines', label: 'Lines' }, { id: 'value', label: 'Change of stock' }]
-const list = useList('ledger', COLUMNS.map(c => c.id))
+watch(
+  () => [
+    route.query.kind,
+    route.query.state,
+    route.query.q,
+    route.query.from,
+    route.query.to,
+    route.query.partyId,
+    ...BAR.map(one),
+    session.placeId,
+  ],
+  () => void reload(),
+)
+const EDIT: Record<string, string> = {
+  receipt: 'receive',
+  issue: 'issue',
+  bring_back: 'bring_back',
+  waste: 'waste',
+  move: 'move',
+  count: 'sheet',
+}
+const to = (r: SlipRow) =>
+  r.state === 'draft' && EDIT[r.kind]
+    ? { name: EDIT[r.kind]!, params: { id: r.id } }
+    : { name: 'slip', params: { id: r.id } }
+const COLUMNS = [
+  { id: 'place', label: 'Place' },
+  { id: 'when', label: 'When' },
+  { id: 'by', label: 'By' },
+  { id: 'lines', label: 'Lines' },
+  { id: 'value', label: 'Change of stock' },
+]
+const list = useList(
+  'ledger',
+  COLUMNS.map(c => c.id),
+)
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>{{ state === 'draft' ? 'Slips left lying' : state === 'unpriced' ? 'Deliveries that want a price' : 'What was booked' }}{{ session.place ? ` in ${session.place.name}` : '' }}</h1><p class="soft">{{ narrowed ? `${narrowed} · ` : '' }}latest first<button v-if="narrowed" type="button" class="btn btn-quiet btn-small" @click="router.replace({ query: {} })">Show all</button></p></div>
-      <div class="flex flex-wrap gap-2"><input v-model.lazy="q" class="field field-small w-44!" placeholder="Number, item, person" aria-label="Filter slips" @keyup.enter="($event.target as HTMLInputElement).blur()" /><select v-model="state" class="field field-small w-36!" aria-label="Booked or lying"><option value="">booked</option><option value="draft">left lying</option><option v-if="session.seeValue" value="unpriced">without a price</option></select><select v-model="kind" class="field field-small w-36!" aria-label="Kind of slip"><option value="">every kind</option><option v-for="k in ['receipt', 'issue', 'bring_back', 'move', 'waste', 'count', 'closing', 'correction', 'opening']" :key="k" :value="k">{{ KIND_WORDS[k] }}</option></select><ListTools :list="list" :columns="COLUMNS" /><SaveAs :path="path()" name="slips" /><a class="btn btn-small" href="/api/ledger.journal" download>Whole ledger as journal</a></div></div>
-    <div v-if="rows.length" class="overflow-x-auto"><table class="list"><thead><tr><th>Number</th><th>What</th><th v-if="list.shows.value.has('place')">Place</th><th v-if="list.shows.value.has('when')">When</th><th v-if="list.shows.value.has('by')">By</th><th v-if="list.shows.value.has('lines')" class="text-right!">Lines</th><th v-if="session.seeValue && list.shows.value.has('value')" class="text-right!">Change of stock</th></tr></thead><tbody>
-      <tr v-for="r in rows" :key="r.id" class="link" @click="router.push(to(r))"><td class="mono whitespace-nowrap"><RouterLink class="go" :to="to(r)">{{ r.number ?? 'draft' }}</RouterLink></td><td><span class="font-medium">{{ KIND_WORDS[r.kind] }}</span> {{ r.title }}<span v-if="r.corrected" class="soft"> · corrected since</span></td><td v-if="list.shows.value.has('place')">{{ r.place ?? '' }}</td><td v-if="list.shows.value.has('when')" class="whitespace-nowrap">{{ f.when(r.at) }}</td><td v-if="list.shows.value.has('by')">{{ r.by }}<span v-if="r.taker" class="soft">, {{ r.taker }}</span></td><td v-if="list.shows.value.has('lines')" class="num">{{ r.lines }}</td><td v-if="session.seeValue && list.shows.value.has('value')" class="num"><FigureOf v-if="r.number" figure="slip-value" :slip="r.id" :label="`Change of stock by ${r.number}`">{{ r.state === 'booked' ? f.money(r.value, true) : '' }}</FigureOf></td></tr>
-    </tbody></table></div>
-    <p v-else-if="loaded" class="px-5 pb-6 soft">{{ state === 'draft' ? 'No slip is left lying.' : state === 'unpriced' ? 'Every delivery has its prices.' : 'Nothing was booked yet, or nothing fits the filter.' }}</p>
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+      <div>
+        <h1>
+          {{
+            state === 'draft'
+              ? 'Slips left lying'
+              : state === 'unpriced'
+                ? 'Deliveries that want a price'
+                : 'What was booked'
+          }}{{ session.place ? ` in ${session.place.name}` : '' }}
+        </h1>
+        <p class="soft">
+          {{ narrowed ? `${narrowed} · ` : '' }}latest first<button
+            v-if="narrowed"
+            type="button"
+            class="btn btn-quiet btn-small"
+            @click="router.replace({ query: {} })"
+          >
+            Show all
+          </button>
+        </p>
+      </div>
+      <div class="flex flex-wrap gap-2">
+        <input
+          v-model.lazy="q"
+          class="field field-small w-44!"
+          placeholder="Number, item, person"
+          aria-label="Filter slips"
+          @keyup.enter="($event.target as HTMLInputElement).blur()"
+        /><select v-model="state" class="field field-small w-36!" aria-label="Booked or lying">
+          <option value="">booked</option>
+          <option value="draft">left lying</option>
+          <option v-if="session.seeValue" value="unpriced">without a price</option></select
+        ><select v-model="kind" class="field field-small w-36!" aria-label="Kind of slip">
+          <option value="">every kind</option>
+          <option
+            v-for="k in [
+              'receipt',
+              'issue',
+              'bring_back',
+              'move',
+              'waste',
+              'count',
+              'closing',
+              'correction',
+              'opening',
+            ]"
+            :key="k"
+            :value="k"
+          >
+            {{ KIND_WORDS[k] }}
+          </option></select
+        ><ListTools :list="list" :columns="COLUMNS" /><SaveAs :path="path()" name="slips" /><a
+          class="btn btn-small"
+          href="/api/ledger.journal"
+          download
+          >Whole ledger as journal</a
+        >
+      </div>
+    </div>
+    <div v-if="rows.length" class="overflow-x-auto">
+      <table class="list">
+        <thead>
+          <tr>
+            <th>Number</th>
+            <th>What</th>
+            <th v-if="list.shows.value.has('place')">Place</th>
+            <th v-if="list.shows.value.has('when')">When</th>
+            <th v-if="list.shows.value.has('by')">By</th>
+            <th v-if="list.shows.value.has('lines')" class="text-right!">Lines</th>
+            <th v-if="session.seeValue && list.shows.value.has('value')" class="text-right!">Change of stock</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="r in rows" :key="r.id" class="link" @click="router.push(to(r))">
+            <td class="mono whitespace-nowrap">
+              <RouterLink class="go" :to="to(r)">{{ r.number ?? 'draft' }}</RouterLink>
+            </td>
+            <td>
+              <span class="font-medium">{{ KIND_WORDS[r.kind] }}</span> {{ r.title
+              }}<span v-if="r.corrected" class="soft"> · corrected since</span>
+            </td>
+            <td v-if="list.shows.value.has('place')">{{ r.place ?? '' }}</td>
+            <td v-if="list.shows.value.has('when')" class="whitespace-nowrap">{{ f.when(r.at) }}</td>
+            <td v-if="list.shows.value.has('by')">
+              {{ r.by }}<span v-if="r.taker" class="soft">, {{ r.taker }}</span>
+            </td>
+            <td v-if="list.shows.value.has('lines')" class="num">{{ r.lines }}</td>
+            <td v-if="session.seeValue && list.shows.value.has('value')" class="num">
+              <FigureOf v-if="r.number" figure="slip-value" :slip="r.id" :label="`Change of stock by ${r.number}`">{{
+                r.state === 'booked' ? f.money(r.value, true) : ''
+              }}</FigureOf>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p v-else-if="loaded" class="px-5 pb-6 soft">
+      {{
+        state === 'draft'
+          ? 'No slip is left lying.'
+          : state === 'unpriced'
+            ? 'Every delivery has its prices.'
+            : 'Nothing was booked yet, or nothing fits the filter.'
+      }}
+    </p>
     <button v-if="next" type="button" class="btn btn-small m-4" @click="more">Earlier ones</button>
   </div>
 </template>
-<style scoped>td:first-child, th:first-child { padding-left: 20px; }</style>
+<style scoped>
+td:first-child,
+th:first-child {
+  padding-left: 20px;
+}
+</style>

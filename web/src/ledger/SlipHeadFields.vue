@@ -18,62 +18,170 @@ const session = useSession()
 const suppliers = ref<Named[]>([])
 const parties = useParties()
 const reasons = ref<Named[]>([])
-const load = async <T>(path: string) => (await get<{ rows: T[] }>(path)).rows
-if (props.kind === 'receipt') void load<Named>('/api/suppliers').then(r => { suppliers.value = r })
+const load = async <T,>(path: string) => (await get<{ rows: T[] }>(path)).rows
+if (props.kind === 'receipt')
+  void load<Named>('/api/suppliers').then(r => {
+    suppliers.value = r
+  })
 /** Something on this delivery is bought for someone: it goes straight to them. */
-const straight = computed(() => props.kind === 'receipt' && slip.content.lines.some(l => l.item && index.byId.get(l.item)?.kept === 'bought_for'))
+const straight = computed(
+  () =>
+    props.kind === 'receipt' && slip.content.lines.some(l => l.item && index.byId.get(l.item)?.kept === 'bought_for'),
+)
 if (props.kind !== 'waste' && props.kind !== 'move') void parties.need()
-if (props.kind === 'waste') void load<Named>('/api/waste-reasons').then(r => { reasons.value = r })
+if (props.kind === 'waste')
+  void load<Named>('/api/waste-reasons').then(r => {
+    reasons.value = r
+  })
 
 const head = computed(() => slip.content.head)
 /** A name that nobody bears yet makes a new supplier: whoever was meant is offered first. */
-const unknown = computed(() => suppliers.value.length > 0 && head.value.supplier.trim().length > 2 && !suppliers.value.some(s => s.name.toLowerCase() === head.value.supplier.trim().toLowerCase()))
+const unknown = computed(
+  () =>
+    suppliers.value.length > 0 &&
+    head.value.supplier.trim().length > 2 &&
+    !suppliers.value.some(s => s.name.toLowerCase() === head.value.supplier.trim().toLowerCase()),
+)
 const meant = ref<string>()
 async function look() {
   const typed = head.value.supplier
-  const name = await meantName(suppliers.value.map(s => s.name), typed)
-  if (typed === head.value.supplier) { meant.value = name; looked.value = true }
+  const name = await meantName(
+    suppliers.value.map(s => s.name),
+    typed,
+  )
+  if (typed === head.value.supplier) {
+    meant.value = name
+    looked.value = true
+  }
 }
 const looked = ref(false)
-watch(() => head.value.supplier, () => { meant.value = undefined; looked.value = false })
+watch(
+  () => head.value.supplier,
+  () => {
+    meant.value = undefined
+    looked.value = false
+  },
+)
 const forWhom = computed({
   get: () => (head.value.job ? `j${head.value.job}` : head.value.costCentre ? `c${head.value.costCentre}` : ''),
-  set: v => { head.value.job = v.startsWith('j') ? v.slice(1) : null; head.value.costCentre = v.startsWith('c') ? v.slice(1) : null },
+  set: v => {
+    head.value.job = v.startsWith('j') ? v.slice(1) : null
+    head.value.costCentre = v.startsWith('c') ? v.slice(1) : null
+  },
 })
 const missing = (code: string) => slip.tried && slip.headRefusals.some(r => r.code === code)
-const more = ref(!!slip.content.effectiveAt || !!slip.content.head.note || slip.content.head.pictures.length > 0 || (props.kind === 'receipt' && !!slip.content.taker))
-function addCharge() { head.value.charges.push({ label: 'Freight', amount: '', basis: 'value' }) }
+const more = ref(
+  !!slip.content.effectiveAt ||
+    !!slip.content.head.note ||
+    slip.content.head.pictures.length > 0 ||
+    (props.kind === 'receipt' && !!slip.content.taker),
+)
+function addCharge() {
+  head.value.charges.push({ label: 'Freight', amount: '', basis: 'value' })
+}
 </script>
 <template>
   <div class="flex flex-wrap gap-x-4 gap-y-3 items-end text-[13px]">
     <template v-if="kind === 'receipt'">
-      <label class="grow min-w-44"><span class="label">Supplier</span><input v-model="head.supplier" class="field field-small" list="suppliers" placeholder="Who brought it" :aria-invalid="missing('supplier_needed')" @change="look" /><datalist id="suppliers"><option v-for="s in suppliers" :key="s.id" :value="s.name" /></datalist></label>
-      <label class="w-36"><span class="label">Delivery note</span><input v-model="head.deliveryNote" class="field field-small mono" /></label>
+      <label class="grow min-w-44"
+        ><span class="label">Supplier</span
+        ><input
+          v-model="head.supplier"
+          class="field field-small"
+          list="suppliers"
+          placeholder="Who brought it"
+          :aria-invalid="missing('supplier_needed')"
+          @change="look" /><datalist id="suppliers">
+          <option v-for="s in suppliers" :key="s.id" :value="s.name" /></datalist
+      ></label>
+      <label class="w-36"
+        ><span class="label">Delivery note</span><input v-model="head.deliveryNote" class="field field-small mono"
+      /></label>
       <div v-for="(c, i) in head.charges" :key="i" class="flex gap-2 items-end">
-        <label class="w-24"><span class="label">{{ c.label || 'Freight' }}</span><input v-model="c.amount" class="field field-small field-num" inputmode="decimal" :aria-label="`${c.label}, amount`" /></label>
-        <label><span class="label">spread by</span><select v-model="c.basis" class="field field-small"><option value="value">value</option><option value="quantity">quantity</option><option value="weight">weight</option></select></label>
-        <button type="button" class="btn btn-quiet btn-small" :aria-label="`Remove ${c.label}`" @click="head.charges.splice(i, 1)">Remove</button>
+        <label class="w-24"
+          ><span class="label">{{ c.label || 'Freight' }}</span
+          ><input
+            v-model="c.amount"
+            class="field field-small field-num"
+            inputmode="decimal"
+            :aria-label="`${c.label}, amount`"
+        /></label>
+        <label
+          ><span class="label">spread by</span
+          ><select v-model="c.basis" class="field field-small">
+            <option value="value">value</option>
+            <option value="quantity">quantity</option>
+            <option value="weight">weight</option>
+          </select></label
+        >
+        <button
+          type="button"
+          class="btn btn-quiet btn-small"
+          :aria-label="`Remove ${c.label}`"
+          @click="head.charges.splice(i, 1)"
+        >
+          Remove
+        </button>
       </div>
-      <button v-if="!head.charges.length && session.seeValue" type="button" class="btn btn-small" @click="addCharge">Add freight</button>
-      <p v-if="unknown && looked" class="basis-full flex flex-wrap gap-2 items-center" role="status"><span class="soft">“{{ head.supplier.trim() }}” is a new supplier.</span><button v-if="meant" type="button" class="btn btn-small" @click="head.supplier = meant">Take {{ meant }}</button></p>
+      <button v-if="!head.charges.length && session.seeValue" type="button" class="btn btn-small" @click="addCharge">
+        Add freight
+      </button>
+      <p v-if="unknown && looked" class="basis-full flex flex-wrap gap-2 items-center" role="status">
+        <span class="soft">“{{ head.supplier.trim() }}” is a new supplier.</span
+        ><button v-if="meant" type="button" class="btn btn-small" @click="head.supplier = meant">
+          Take {{ meant }}
+        </button>
+      </p>
     </template>
     <template v-if="kind === 'issue' || kind === 'bring_back' || straight">
-      <label class="grow min-w-48"><span class="label">{{ straight ? 'Straight to, for what is bought for someone' : kind === 'issue' ? 'For' : 'From' }}</span>
-        <select v-model="forWhom" class="field field-small" :aria-invalid="missing('for_whom')"><option value="">Choose a job or a cost centre</option>
-          <optgroup v-if="parties.jobs.length" label="Jobs"><option v-for="j in parties.jobs" :key="j.id" :value="`j${j.id}`">{{ j.name }}</option></optgroup>
-          <optgroup v-if="parties.centres.length" label="Cost centres"><option v-for="c in parties.centres" :key="c.id" :value="`c${c.id}`">{{ c.name }}</option></optgroup>
-        </select></label>
-      <label v-if="!straight" class="w-44"><span class="label">{{ kind === 'issue' ? 'Taken by' : 'Brought by' }}</span><input v-model="slip.content.taker" class="field field-small" /></label>
-      <RouterLink v-if="session.maySetUp && !parties.jobs.length && !parties.centres.length" class="go" :to="{ name: 'setup-lists' }">Make the first job or cost centre</RouterLink>
+      <label class="grow min-w-48"
+        ><span class="label">{{
+          straight ? 'Straight to, for what is bought for someone' : kind === 'issue' ? 'For' : 'From'
+        }}</span>
+        <select v-model="forWhom" class="field field-small" :aria-invalid="missing('for_whom')">
+          <option value="">Choose a job or a cost centre</option>
+          <optgroup v-if="parties.jobs.length" label="Jobs">
+            <option v-for="j in parties.jobs" :key="j.id" :value="`j${j.id}`">{{ j.name }}</option>
+          </optgroup>
+          <optgroup v-if="parties.centres.length" label="Cost centres">
+            <option v-for="c in parties.centres" :key="c.id" :value="`c${c.id}`">{{ c.name }}</option>
+          </optgroup>
+        </select></label
+      >
+      <label v-if="!straight" class="w-44"
+        ><span class="label">{{ kind === 'issue' ? 'Taken by' : 'Brought by' }}</span
+        ><input v-model="slip.content.taker" class="field field-small"
+      /></label>
+      <RouterLink
+        v-if="session.maySetUp && !parties.jobs.length && !parties.centres.length"
+        class="go"
+        :to="{ name: 'setup-lists' }"
+        >Make the first job or cost centre</RouterLink
+      >
     </template>
-    <label v-if="kind === 'waste'" class="grow min-w-44 max-w-64"><span class="label">Why, for all lines</span><select v-model="head.reason" class="field field-small"><option :value="null">Say it on each line</option><option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option></select></label>
+    <label v-if="kind === 'waste'" class="grow min-w-44 max-w-64"
+      ><span class="label">Why, for all lines</span
+      ><select v-model="head.reason" class="field field-small">
+        <option :value="null">Say it on each line</option>
+        <option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option>
+      </select></label
+    >
     <template v-if="more">
-      <label v-if="kind === 'receipt'" class="w-40"><span class="label">Brought by</span><input v-model="slip.content.taker" class="field field-small" /></label>
+      <label v-if="kind === 'receipt'" class="w-40"
+        ><span class="label">Brought by</span><input v-model="slip.content.taker" class="field field-small"
+      /></label>
       <div><span class="label">Happened</span><MomentField v-model="slip.content.effectiveAt" label="Happened" /></div>
-      <label class="grow min-w-40"><span class="label">Note</span><input v-model="head.note" class="field field-small" /></label>
-      <label v-if="session.mayOverride && kind === 'issue'" class="grow min-w-40"><span class="label">Reason for taking an expired or held lot</span><input v-model="head.why" class="field field-small" /></label>
+      <label class="grow min-w-40"
+        ><span class="label">Note</span><input v-model="head.note" class="field field-small"
+      /></label>
+      <label v-if="session.mayOverride && kind === 'issue'" class="grow min-w-40"
+        ><span class="label">Reason for taking an expired or held lot</span
+        ><input v-model="head.why" class="field field-small"
+      /></label>
     </template>
-    <button v-else type="button" class="btn btn-quiet btn-small" @click="more = true">{{ kind === 'receipt' ? 'Another time, who brought it, a note' : 'Another time, a note' }}</button>
+    <button v-else type="button" class="btn btn-quiet btn-small" @click="more = true">
+      {{ kind === 'receipt' ? 'Another time, who brought it, a note' : 'Another time, a note' }}
+    </button>
     <PictureRow v-if="kind === 'receipt'" v-model="head.pictures" :slip="slip.id" what="the paper" class="self-end" />
   </div>
 </template>

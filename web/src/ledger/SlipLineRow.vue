@@ -14,7 +14,15 @@ import { useFormat } from '../ui/format.ts'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
 
-const props = defineProps<{ line: SlipLine; kind: SlipKind; bins: Place[]; focused: boolean; /** Another lot of the line above. */ follows?: boolean; /** What all its lots come to. */ together?: string | undefined; /** A lot of it stands below too. */ more?: boolean }>()
+const props = defineProps<{
+  line: SlipLine
+  kind: SlipKind
+  bins: Place[]
+  focused: boolean
+  /** Another lot of the line above. */ follows?: boolean
+  /** What all its lots come to. */ together?: string | undefined
+  /** A lot of it stands below too. */ more?: boolean
+}>()
 const emit = defineEmits<{ down: []; up: []; another: [] }>()
 const slip = useSlip()
 const index = useIndex()
@@ -25,7 +33,9 @@ const item = computed(() => (props.line.item ? index.byId.get(props.line.item) :
 const effect = computed(() => slip.effectOf(props.line.id))
 const touched = ref(!!props.line.typed)
 /** Something to say at this line: at once where a field was filled in, on booking where it is only missing. */
-const said = computed<RefusalView[]>(() => slip.lineRefusals(props.line.id).filter(r => slip.tried || (touched.value && !/_needed$|_empty$/.test(r.code))))
+const said = computed<RefusalView[]>(() =>
+  slip.lineRefusals(props.line.id).filter(r => slip.tried || (touched.value && !/_needed$|_empty$/.test(r.code))),
+)
 const wrong = (field: string) => said.value.some(r => r.field === field)
 const units = computed(() => (item.value ? [item.value.unit, ...item.value.packs.map(p => p.name)] : []))
 /** The reading in base units, at once and without the network. */
@@ -34,43 +44,117 @@ const reading = computed(() => {
   const r = readQuantity(props.line.typed, index.measure(item.value), props.line.unit ?? undefined, true)
   return r.ok ? `${f.number(formatDecimal(r.quantity))} ${item.value.unit}` : ''
 })
-const plain = computed(() => /^\d+([.,]\d+)?$/.test(props.line.typed.trim()) && (props.line.unit ?? item.value?.unit) === item.value?.unit)
+const plain = computed(
+  () => /^\d+([.,]\d+)?$/.test(props.line.typed.trim()) && (props.line.unit ?? item.value?.unit) === item.value?.unit,
+)
 const lots = ref<LotView[]>([])
-watch(() => [props.line.item, kind.value.lot, slip.content.place, slip.effect?.seq], async () => {
-  if (kind.value.lot !== 'out' || !props.line.item || item.value?.identifiedBy === 'quantity') { lots.value = []; return }
-  lots.value = (await get<{ rows: LotView[] }>(`/api/items/${props.line.item}/lots${query({ place: slip.content.place })}`)).rows
-}, { immediate: true })
+watch(
+  () => [props.line.item, kind.value.lot, slip.content.place, slip.effect?.seq],
+  async () => {
+    if (kind.value.lot !== 'out' || !props.line.item || item.value?.identifiedBy === 'quantity') {
+      lots.value = []
+      return
+    }
+    lots.value = (
+      await get<{ rows: LotView[] }>(`/api/items/${props.line.item}/lots${query({ place: slip.content.place })}`)
+    ).rows
+  },
+  { immediate: true },
+)
 const reasons = ref<Named[]>([])
-if (kind.value.reason) void get<{ rows: Named[] }>('/api/waste-reasons').then(r => { reasons.value = r.rows })
+if (kind.value.reason)
+  void get<{ rows: Named[] }>('/api/waste-reasons').then(r => {
+    reasons.value = r.rows
+  })
 
 const parties = useParties()
 if (props.kind === 'receipt') void parties.need()
 /** Into a place, or straight to whoever it is for. */
 const into = computed({
-  get: () => (props.line.direct ? (props.line.direct.job ? `j${props.line.direct.job}` : `c${props.line.direct.costCentre ?? ''}`) : props.line.to),
+  get: () =>
+    props.line.direct
+      ? props.line.direct.job
+        ? `j${props.line.direct.job}`
+        : `c${props.line.direct.costCentre ?? ''}`
+      : props.line.to,
   set: v => {
     const to = v && /^[jc]/.test(v) && v.length > 36 ? v : null
-    props.line.direct = to ? { job: to[0] === 'j' ? to.slice(1) : null, costCentre: to[0] === 'c' ? to.slice(1) : null, person: props.line.direct?.person ?? '' } : null
+    props.line.direct = to
+      ? {
+          job: to[0] === 'j' ? to.slice(1) : null,
+          costCentre: to[0] === 'c' ? to.slice(1) : null,
+          person: props.line.direct?.person ?? '',
+        }
+      : null
     props.line.to = to ? null : v
   },
 })
 const noting = ref(props.line.note !== '')
-const lotIn = computed({ get: () => props.line.lot?.code ?? '', set: v => { props.line.lot = v || props.line.lot?.expiry ? { id: null, code: v, expiry: props.line.lot?.expiry ?? null } : null } })
-const expiry = computed({ get: () => props.line.lot?.expiry ?? null, set: v => { props.line.lot = { id: null, code: props.line.lot?.code ?? '', expiry: v } } })
-const lotOut = computed({ get: () => props.line.lot?.id ?? '', set: v => { const l = lots.value.find(x => x.id === v); props.line.lot = l ? { id: l.id, code: l.code ?? '', expiry: l.expiry } : null } })
-const usual = computed(() => { const c = effect.value?.cost; return c?.before && effect.value && Number(effect.value.quantity) > 0 ? c.before : null })
-const paid = computed(() => (effect.value?.value && Number(effect.value.quantity) > 0 && props.line.price.trim() ? Number(effect.value.value) / Number(effect.value.quantity) : null))
-const change = computed(() => (usual.value && paid.value !== null && Number(usual.value) > 0 ? (paid.value / Number(usual.value) - 1) * 100 : null))
+const lotIn = computed({
+  get: () => props.line.lot?.code ?? '',
+  set: v => {
+    props.line.lot = v || props.line.lot?.expiry ? { id: null, code: v, expiry: props.line.lot?.expiry ?? null } : null
+  },
+})
+const expiry = computed({
+  get: () => props.line.lot?.expiry ?? null,
+  set: v => {
+    props.line.lot = { id: null, code: props.line.lot?.code ?? '', expiry: v }
+  },
+})
+const lotOut = computed({
+  get: () => props.line.lot?.id ?? '',
+  set: v => {
+    const l = lots.value.find(x => x.id === v)
+    props.line.lot = l ? { id: l.id, code: l.code ?? '', expiry: l.expiry } : null
+  },
+})
+const usual = computed(() => {
+  const c = effect.value?.cost
+  return c?.before && effect.value && Number(effect.value.quantity) > 0 ? c.before : null
+})
+const paid = computed(() =>
+  effect.value?.value && Number(effect.value.quantity) > 0 && props.line.price.trim()
+    ? Number(effect.value.value) / Number(effect.value.quantity)
+    : null,
+)
+const change = computed(() =>
+  usual.value && paid.value !== null && Number(usual.value) > 0 ? (paid.value / Number(usual.value) - 1) * 100 : null,
+)
 /** Within the area where I work a bin's own name says enough. */
-const brief = (path: string | undefined) => { const area = session.placeName(slip.content.place); return path?.startsWith(`${area}, `) ? path.slice(area.length + 2) : path }
-const places = computed(() => (kind.value.to && props.kind === 'move' ? session.places.filter(p => p.active) : props.bins))
-const elsewhere = computed(() => said.value.find(r => r.code === 'insufficient_stock')?.detail as { there?: string; elsewhere?: { place: string; quantity: string }[]; elsewhereNames?: { name: string }[] } | undefined)
-function takeWhatIs() { props.line.typed = elsewhere.value?.there ?? '0'; props.line.unit = null }
-function choose(q: string) { const [n, ...unit] = q.split(' '); props.line.typed = n!.includes('.') ? `${n}0000`.slice(0, Math.max(n!.length, n!.indexOf('.') + 5)) : n!; props.line.unit = unit.join(' ') === item.value?.unit ? null : props.line.unit }
+const brief = (path: string | undefined) => {
+  const area = session.placeName(slip.content.place)
+  return path?.startsWith(`${area}, `) ? path.slice(area.length + 2) : path
+}
+const places = computed(() =>
+  kind.value.to && props.kind === 'move' ? session.places.filter(p => p.active) : props.bins,
+)
+const elsewhere = computed(
+  () =>
+    said.value.find(r => r.code === 'insufficient_stock')?.detail as
+      | { there?: string; elsewhere?: { place: string; quantity: string }[]; elsewhereNames?: { name: string }[] }
+      | undefined,
+)
+function takeWhatIs() {
+  props.line.typed = elsewhere.value?.there ?? '0'
+  props.line.unit = null
+}
+function choose(q: string) {
+  const [n, ...unit] = q.split(' ')
+  props.line.typed = n!.includes('.') ? `${n}0000`.slice(0, Math.max(n!.length, n!.indexOf('.') + 5)) : n!
+  props.line.unit = unit.join(' ') === item.value?.unit ? null : props.line.unit
+}
 function key(e: KeyboardEvent) {
-  if (e.key === 'Enter' && !e.ctrlKey) { e.preventDefault(); emit('down') }
-  else if (e.key === 'ArrowDown') { e.preventDefault(); emit('down') }
-  else if (e.key === 'ArrowUp') { e.preventDefault(); emit('up') }
+  if (e.key === 'Enter' && !e.ctrlKey) {
+    e.preventDefault()
+    emit('down')
+  } else if (e.key === 'ArrowDown') {
+    e.preventDefault()
+    emit('down')
+  } else if (e.key === 'ArrowUp') {
+    e.preventDefault()
+    emit('up')
+  }
 }
 /** Fingers have keys of their own below the lines. */
 const coarse = matchMedia('(pointer: coarse)').matches
@@ -83,54 +167,269 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
       <template v-else>
         <div class="font-medium">{{ item?.name ?? 'an item that is gone' }}</div>
         <div class="mono soft text-[12px]">{{ item?.code }}</div>
-        <div v-if="together" class="text-[12px]">together <span class="mono">{{ together }}</span></div>
+        <div v-if="together" class="text-[12px]">
+          together <span class="mono">{{ together }}</span>
+        </div>
       </template>
-      <div class="flex flex-wrap gap-x-1 items-center"><input v-if="noting" v-model="line.note" class="field field-small note" :aria-label="`Note on ${item?.name}`" placeholder="note" maxlength="200" /><button v-else type="button" class="btn btn-quiet btn-small px-1!" :aria-label="`Write a note on ${item?.name}`" title="Write a note" @click="noting = true"><NotebookPen :size="14" aria-hidden="true" /></button>
-        <PictureRow v-if="props.kind === 'waste'" bare :slip="slip.id" :model-value="line.picture ? [line.picture] : []" :most="1" :what="item?.name ?? 'it'" @update:model-value="p => (line.picture = p[0] ?? null)" /></div>
-      <button v-if="!more && kind.lot === 'in' && item && item.identifiedBy !== 'quantity' && line.typed" type="button" class="btn btn-quiet btn-small -ml-2" @click="emit('another')">another lot</button>
+      <div class="flex flex-wrap gap-x-1 items-center">
+        <input
+          v-if="noting"
+          v-model="line.note"
+          class="field field-small note"
+          :aria-label="`Note on ${item?.name}`"
+          placeholder="note"
+          maxlength="200"
+        /><button
+          v-else
+          type="button"
+          class="btn btn-quiet btn-small px-1!"
+          :aria-label="`Write a note on ${item?.name}`"
+          title="Write a note"
+          @click="noting = true"
+        >
+          <NotebookPen :size="14" aria-hidden="true" />
+        </button>
+        <PictureRow
+          v-if="props.kind === 'waste'"
+          bare
+          :slip="slip.id"
+          :model-value="line.picture ? [line.picture] : []"
+          :most="1"
+          :what="item?.name ?? 'it'"
+          @update:model-value="p => (line.picture = p[0] ?? null)"
+        />
+      </div>
+      <button
+        v-if="!more && kind.lot === 'in' && item && item.identifiedBy !== 'quantity' && line.typed"
+        type="button"
+        class="btn btn-quiet btn-small -ml-2"
+        @click="emit('another')"
+      >
+        another lot
+      </button>
     </td>
     <td>
       <div class="flex gap-1 justify-end items-start">
-        <input v-model="line.typed" data-quantity class="field field-small field-num quantity" :style="line.typed.length > 6 ? { width: `${Math.min(150, 20 + line.typed.length * 8.2)}px` } : {}" :aria-label="`${kind.what}: ${item?.name}`" :aria-invalid="wrong('typed')" autocomplete="off" :inputmode="coarse ? 'none' : 'decimal'" @keydown="key" @blur="touched = true" @focus="($event.target as HTMLInputElement).select()" />
-        <select v-model="line.unit" class="field field-small unit" :aria-label="`Unit of ${item?.name}`"><option :value="null">{{ item?.unit }}</option><option v-for="u in units.slice(1)" :key="u" :value="u">{{ u }}</option></select>
+        <input
+          v-model="line.typed"
+          data-quantity
+          class="field field-small field-num quantity"
+          :style="line.typed.length > 6 ? { width: `${Math.min(150, 20 + line.typed.length * 8.2)}px` } : {}"
+          :aria-label="`${kind.what}: ${item?.name}`"
+          :aria-invalid="wrong('typed')"
+          autocomplete="off"
+          :inputmode="coarse ? 'none' : 'decimal'"
+          @keydown="key"
+          @blur="touched = true"
+          @focus="($event.target as HTMLInputElement).select()"
+        />
+        <select v-model="line.unit" class="field field-small unit" :aria-label="`Unit of ${item?.name}`">
+          <option :value="null">{{ item?.unit }}</option>
+          <option v-for="u in units.slice(1)" :key="u" :value="u">{{ u }}</option>
+        </select>
       </div>
       <div v-if="reading && !plain" class="soft text-[12px] text-right mono mt-0.5">= {{ reading }}</div>
     </td>
     <td v-if="kind.lot === 'in'">
       <template v-if="item && item.identifiedBy !== 'quantity'">
-        <input v-model="lotIn" class="field field-small mono lot" :placeholder="serial ? 'serial no.' : 'lot'" :aria-label="`${serial ? 'Serial number' : 'Lot'} of ${item.name}`" :aria-invalid="wrong('lot')" @blur="touched = true" />
-        <DateField v-if="item.identifiedBy === 'lot_expiry'" v-model="expiry" class="mt-1 day" :label="`Use by date of ${item.name}`" :invalid="wrong('expiry')" />
+        <input
+          v-model="lotIn"
+          class="field field-small mono lot"
+          :placeholder="serial ? 'serial no.' : 'lot'"
+          :aria-label="`${serial ? 'Serial number' : 'Lot'} of ${item.name}`"
+          :aria-invalid="wrong('lot')"
+          @blur="touched = true"
+        />
+        <DateField
+          v-if="item.identifiedBy === 'lot_expiry'"
+          v-model="expiry"
+          class="mt-1 day"
+          :label="`Use by date of ${item.name}`"
+          :invalid="wrong('expiry')"
+        />
       </template>
       <span v-else class="soft">—</span>
     </td>
     <td v-else-if="kind.lot === 'out'">
-      <select v-if="lots.length" v-model="lotOut" class="field field-small lot" :aria-label="`Lot of ${item?.name}`"><option value="">first to go</option><option v-for="l in lots" :key="l.id" :value="l.id">{{ l.code }} · {{ f.number(l.quantity) }}{{ l.state === 'usable' ? (l.expiry ? ` · ${f.date(l.expiry)}` : '') : ` · ${l.state}` }}</option></select>
-      <div v-for="l in effect?.lots.filter(x => x.code) ?? []" :key="`${l.code}${l.place}`" class="mono text-[12px] soft">{{ l.code }}: {{ f.number(l.quantity) }}<template v-if="l.expiry">, {{ f.date(l.expiry) }}</template></div>
+      <select v-if="lots.length" v-model="lotOut" class="field field-small lot" :aria-label="`Lot of ${item?.name}`">
+        <option value="">first to go</option>
+        <option v-for="l in lots" :key="l.id" :value="l.id">
+          {{ l.code }} · {{ f.number(l.quantity)
+          }}{{ l.state === 'usable' ? (l.expiry ? ` · ${f.date(l.expiry)}` : '') : ` · ${l.state}` }}
+        </option>
+      </select>
+      <div
+        v-for="l in effect?.lots.filter(x => x.code) ?? []"
+        :key="`${l.code}${l.place}`"
+        class="mono text-[12px] soft"
+      >
+        {{ l.code }}: {{ f.number(l.quantity) }}<template v-if="l.expiry">, {{ f.date(l.expiry) }}</template>
+      </div>
       <span v-if="!lots.length" class="soft">—</span>
-      <label v-if="session.mayOverride && kind === KINDS.issue && lots.some(l => l.id === lotOut && l.state !== 'usable')" class="flex gap-1 items-center text-[12px]"><input v-model="line.override" type="checkbox" /> take it all the same</label>
+      <label
+        v-if="session.mayOverride && kind === KINDS.issue && lots.some(l => l.id === lotOut && l.state !== 'usable')"
+        class="flex gap-1 items-center text-[12px]"
+        ><input v-model="line.override" type="checkbox" /> take it all the same</label
+      >
     </td>
-    <td v-if="kind.from && props.kind !== 'waste'"><select v-model="line.from" class="field field-small place" :aria-label="`From which place: ${item?.name}`"><option :value="null">{{ brief(effect?.lots[0]?.place) || 'any bin' }}</option><option v-for="b in bins" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></select></td>
-    <td v-if="kind.to"><select v-model="into" class="field field-small place" :class="{ wide: line.direct }" :aria-label="`Into which place: ${item?.name}`" :aria-invalid="wrong('to') || wrong('direct')"><option :value="null">{{ props.kind === 'move' ? 'where to?' : brief(effect?.lots[0]?.place) || 'usual bin' }}</option><optgroup v-if="props.kind === 'receipt'" label="On the shelf"><option v-for="b in places" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></optgroup><template v-else><option v-for="b in places" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></template><template v-if="props.kind === 'receipt'"><optgroup v-if="parties.jobs.length" label="Straight to a job"><option v-for="j in parties.jobs" :key="j.id" :value="`j${j.id}`">{{ j.name }}</option></optgroup><optgroup v-if="parties.centres.length" label="Straight to a cost centre"><option v-for="c in parties.centres" :key="c.id" :value="`c${c.id}`">{{ c.name }}</option></optgroup></template></select><input v-if="line.direct" v-model="line.direct.person" class="field field-small place wide mt-1" :aria-label="`Who gets it: ${item?.name}`" placeholder="for whom" maxlength="200" /></td>
-    <td v-if="kind.reason"><select v-model="line.reason" class="field field-small place" :aria-label="`Why: ${item?.name}`" :aria-invalid="wrong('reason')"><option :value="null">{{ slip.content.head.reason ? 'as for all' : 'choose' }}</option><option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option></select></td>
+    <td v-if="kind.from && props.kind !== 'waste'">
+      <select v-model="line.from" class="field field-small place" :aria-label="`From which place: ${item?.name}`">
+        <option :value="null">{{ brief(effect?.lots[0]?.place) || 'any bin' }}</option>
+        <option v-for="b in bins" :key="b.id" :value="b.id">{{ brief(b.path) }}</option>
+      </select>
+    </td>
+    <td v-if="kind.to">
+      <select
+        v-model="into"
+        class="field field-small place"
+        :class="{ wide: line.direct }"
+        :aria-label="`Into which place: ${item?.name}`"
+        :aria-invalid="wrong('to') || wrong('direct')"
+      >
+        <option :value="null">
+          {{ props.kind === 'move' ? 'where to?' : brief(effect?.lots[0]?.place) || 'usual bin' }}
+        </option>
+        <optgroup v-if="props.kind === 'receipt'" label="On the shelf">
+          <option v-for="b in places" :key="b.id" :value="b.id">{{ brief(b.path) }}</option>
+        </optgroup>
+        <template v-else
+          ><option v-for="b in places" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></template
+        ><template v-if="props.kind === 'receipt'"
+          ><optgroup v-if="parties.jobs.length" label="Straight to a job">
+            <option v-for="j in parties.jobs" :key="j.id" :value="`j${j.id}`">{{ j.name }}</option>
+          </optgroup>
+          <optgroup v-if="parties.centres.length" label="Straight to a cost centre">
+            <option v-for="c in parties.centres" :key="c.id" :value="`c${c.id}`">{{ c.name }}</option>
+          </optgroup></template
+        ></select
+      ><input
+        v-if="line.direct"
+        v-model="line.direct.person"
+        class="field field-small place wide mt-1"
+        :aria-label="`Who gets it: ${item?.name}`"
+        placeholder="for whom"
+        maxlength="200"
+      />
+    </td>
+    <td v-if="kind.reason">
+      <select
+        v-model="line.reason"
+        class="field field-small place"
+        :aria-label="`Why: ${item?.name}`"
+        :aria-invalid="wrong('reason')"
+      >
+        <option :value="null">{{ slip.content.head.reason ? 'as for all' : 'choose' }}</option>
+        <option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option>
+      </select>
+    </td>
     <td v-if="kind.price">
-      <input v-model="line.price" class="field field-small field-num price" :aria-label="`Price of one ${line.unit ?? item?.unit}: ${item?.name}`" :aria-invalid="wrong('price')" inputmode="decimal" autocomplete="off" @keydown="key" @blur="touched = true" />
-      <div class="soft text-[12px] text-right whitespace-nowrap"><template v-if="change !== null && Math.abs(change) >= 0.05"><span class="text-straw mono">{{ f.number(change.toFixed(1), true) }} %</span></template><template v-else-if="change !== null">as usual</template><template v-else>a {{ line.unit ?? item?.unit }}</template></div>
+      <input
+        v-model="line.price"
+        class="field field-small field-num price"
+        :aria-label="`Price of one ${line.unit ?? item?.unit}: ${item?.name}`"
+        :aria-invalid="wrong('price')"
+        inputmode="decimal"
+        autocomplete="off"
+        @keydown="key"
+        @blur="touched = true"
+      />
+      <div class="soft text-[12px] text-right whitespace-nowrap">
+        <template v-if="change !== null && Math.abs(change) >= 0.05"
+          ><span class="text-straw mono">{{ f.number(change.toFixed(1), true) }} %</span></template
+        ><template v-else-if="change !== null">as usual</template
+        ><template v-else>a {{ line.unit ?? item?.unit }}</template>
+      </div>
     </td>
-    <td class="w-9"><button type="button" class="btn btn-quiet btn-small px-1!" :aria-label="`Remove ${item?.name}`" @click="slip.remove(line.id)"><X :size="15" aria-hidden="true" /></button></td>
+    <td class="w-9">
+      <button
+        type="button"
+        class="btn btn-quiet btn-small px-1!"
+        :aria-label="`Remove ${item?.name}`"
+        @click="slip.remove(line.id)"
+      >
+        <X :size="15" aria-hidden="true" />
+      </button>
+    </td>
   </tr>
   <tr v-if="said.length" :class="{ on: focused }">
     <td colspan="8" class="pt-0! border-t-0">
       <div v-for="r in said" :key="r.code + r.field" class="error flex flex-wrap gap-2 items-center" role="alert">
         <span>{{ r.message }}</span>
-        <template v-if="r.code === 'insufficient_stock' && elsewhere"><button v-if="elsewhere.there !== '0'" type="button" class="btn btn-small" @click="takeWhatIs">Take the {{ f.number(elsewhere.there) }}</button><button v-for="(e, i) in (elsewhere.elsewhere ?? []).slice(0, 3)" :key="e.place" type="button" class="btn btn-small" @click="line.from = e.place">From {{ elsewhere.elsewhereNames?.[i]?.name }}</button><RouterLink class="btn btn-small" :to="{ name: 'count' }">Count it now</RouterLink></template>
-        <template v-if="r.code === 'ambiguous'"><button v-for="c in (r.detail.choices as string[])" :key="c" type="button" class="btn btn-small" @click="choose(c)">{{ c }}</button></template>
-        <template v-if="r.code === 'too_many_decimals' && Array.isArray(r.detail.nearest)"><button v-for="c in (r.detail.nearest as string[])" :key="c" type="button" class="btn btn-small" @click="choose(c)">{{ c }}</button></template>
+        <template v-if="r.code === 'insufficient_stock' && elsewhere"
+          ><button v-if="elsewhere.there !== '0'" type="button" class="btn btn-small" @click="takeWhatIs">
+            Take the {{ f.number(elsewhere.there) }}</button
+          ><button
+            v-for="(e, i) in (elsewhere.elsewhere ?? []).slice(0, 3)"
+            :key="e.place"
+            type="button"
+            class="btn btn-small"
+            @click="line.from = e.place"
+          >
+            From {{ elsewhere.elsewhereNames?.[i]?.name }}</button
+          ><RouterLink class="btn btn-small" :to="{ name: 'count' }">Count it now</RouterLink></template
+        >
+        <template v-if="r.code === 'ambiguous'"
+          ><button
+            v-for="c in r.detail.choices as string[]"
+            :key="c"
+            type="button"
+            class="btn btn-small"
+            @click="choose(c)"
+          >
+            {{ c }}
+          </button></template
+        >
+        <template v-if="r.code === 'too_many_decimals' && Array.isArray(r.detail.nearest)"
+          ><button
+            v-for="c in r.detail.nearest as string[]"
+            :key="c"
+            type="button"
+            class="btn btn-small"
+            @click="choose(c)"
+          >
+            {{ c }}
+          </button></template
+        >
       </div>
     </td>
   </tr>
 </template>
 <style scoped>
-.quantity { width: 70px; } .unit { width: auto; max-width: 84px; padding: 1px 2px 1px 6px; } .day { display: block; width: 118px; } .lot { width: 118px; padding-left: 6px; padding-right: 4px; } .place { width: 84px; padding: 1px 2px 1px 6px; } .price { width: 70px; } .wide { width: 128px; } .note { width: 130px; }
-td { padding-left: 6px; padding-right: 6px; }
-tr + tr td { border-bottom: 1px solid var(--hair); }
+.quantity {
+  width: 70px;
+}
+.unit {
+  width: auto;
+  max-width: 84px;
+  padding: 1px 2px 1px 6px;
+}
+.day {
+  display: block;
+  width: 118px;
+}
+.lot {
+  width: 118px;
+  padding-left: 6px;
+  padding-right: 4px;
+}
+.place {
+  width: 84px;
+  padding: 1px 2px 1px 6px;
+}
+.price {
+  width: 70px;
+}
+.wide {
+  width: 128px;
+}
+.note {
+  width: 130px;
+}
+td {
+  padding-left: 6px;
+  padding-right: 6px;
+}
+tr + tr td {
+  border-bottom: 1px solid var(--hair);
+}
 </style>

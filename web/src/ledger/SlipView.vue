@@ -29,30 +29,68 @@ async function load() {
   try {
     const s = await get<SlipView>(`/api/slips/${props.id}`)
     // A draft is not looked at but gone on with.
-    if (s.state === 'draft' && s.kind !== 'correction' && s.kind !== 'closing') { await router.replace({ name: s.kind === 'receipt' ? 'receive' : s.kind === 'count' ? 'sheet' : s.kind, params: { id: s.id } }); return }
+    if (s.state === 'draft' && s.kind !== 'correction' && s.kind !== 'closing') {
+      await router.replace({
+        name: s.kind === 'receipt' ? 'receive' : s.kind === 'count' ? 'sheet' : s.kind,
+        params: { id: s.id },
+      })
+      return
+    }
     slip.value = s
-  } catch (e) { wrong.value = said(e) }
+  } catch (e) {
+    wrong.value = said(e)
+  }
 }
 const reload = live(load, e => e.kind === 'booked' || e.kind === 'draft')
-const mayReverse = computed(() => session.may('reverse', slip.value?.place?.id ?? null) && slip.value?.state === 'booked')
-const standing = computed(() => slip.value?.lines.filter(l => l.state === 'stands' || l.state === 'part_taken_back') ?? [])
+const mayReverse = computed(
+  () => session.may('reverse', slip.value?.place?.id ?? null) && slip.value?.state === 'booked',
+)
+const standing = computed(
+  () => slip.value?.lines.filter(l => l.state === 'stands' || l.state === 'part_taken_back') ?? [],
+)
 const STATES = { stands: '', taken_back: 'taken back', replaced: 'replaced', part_taken_back: 'partly taken back' }
 async function takeBack(lines: string[] | null) {
   try {
-    const r = await call<SlipView>('POST', `/api/slips/${props.id}/reversal`, { body: { id: lines ? v7() : reversal, lines, why: why.value } })
-    strip.say(`Taken back by ${r.number}.`, 'good', [{ label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: r.id } }) }])
+    const r = await call<SlipView>('POST', `/api/slips/${props.id}/reversal`, {
+      body: { id: lines ? v7() : reversal, lines, why: why.value },
+    })
+    strip.say(`Taken back by ${r.number}.`, 'good', [
+      { label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: r.id } }) },
+    ])
     asking.value = false
     await reload()
-  } catch (e) { wrong.value = e instanceof ApiProblem ? e.problem.fields[0]?.message ?? e.message : said(e); asking.value = false }
+  } catch (e) {
+    wrong.value = e instanceof ApiProblem ? (e.problem.fields[0]?.message ?? e.message) : said(e)
+    asking.value = false
+  }
 }
 
 /** The line being replaced, with what is true instead. */
-const editing = ref<{ line: string; typed: string; unit: string | null; price: string; act: 'replace' | 'price' } | null>(null)
+const editing = ref<{
+  line: string
+  typed: string
+  unit: string | null
+  price: string
+  act: 'replace' | 'price'
+} | null>(null)
 const effect = ref<Effect | null>(null)
 const correction = ref('')
 /** What was written already needs no correction. */
-const differs = computed(() => { const e = editing.value; const was = typedOf(e?.line ?? ''); return !!e && !!was && (e.typed.trim() !== was.typed.trim() && e.act === 'replace' || e.unit !== was.unit || e.price.trim() !== was.price.trim()) })
-const units = computed(() => { const item = index.byId.get(slip.value?.lines.find(l => l.id === editing.value?.line)?.item?.id ?? ''); return item ? [item.unit, ...item.packs.map(p => p.name)] : [] })
+const differs = computed(() => {
+  const e = editing.value
+  const was = typedOf(e?.line ?? '')
+  return (
+    !!e &&
+    !!was &&
+    ((e.typed.trim() !== was.typed.trim() && e.act === 'replace') ||
+      e.unit !== was.unit ||
+      e.price.trim() !== was.price.trim())
+  )
+})
+const units = computed(() => {
+  const item = index.byId.get(slip.value?.lines.find(l => l.id === editing.value?.line)?.item?.id ?? '')
+  return item ? [item.unit, ...item.packs.map(p => p.name)] : []
+})
 function edit(id: string, act: 'replace' | 'price') {
   const line = slip.value!.content?.lines.find(l => l.id === id)
   if (!line) return
@@ -67,21 +105,39 @@ function content(): SlipContentInput {
   const s = slip.value!
   const was = s.content!.lines.find(l => l.id === editing.value!.line)!
   const { typed, unit, price, act, line } = editing.value!
-  return { kind: 'correction', place: s.place?.id ?? null, taker: s.taker, head: { ...s.content!.head, charges: [], corrects: s.id, note: why.value }, lines: [{ ...was, id: lineId.value, ref: line, act, typed, unit, price }] }
+  return {
+    kind: 'correction',
+    place: s.place?.id ?? null,
+    taker: s.taker,
+    head: { ...s.content!.head, charges: [], corrects: s.id, note: why.value },
+    lines: [{ ...was, id: lineId.value, ref: line, act, typed, unit, price }],
+  }
 }
 let looking: AbortController | undefined
 async function look() {
   looking?.abort()
-  const mine = looking = new AbortController()
-  try { const e = await call<Effect>('POST', `/api/slips/${correction.value}/effect`, { body: content(), signal: mine.signal }); if (looking === mine) effect.value = e } catch (e) { if ((e as Error).name !== 'AbortError') wrong.value = said(e) }
+  const mine = (looking = new AbortController())
+  try {
+    const e = await call<Effect>('POST', `/api/slips/${correction.value}/effect`, {
+      body: content(),
+      signal: mine.signal,
+    })
+    if (looking === mine) effect.value = e
+  } catch (e) {
+    if ((e as Error).name !== 'AbortError') wrong.value = said(e)
+  }
 }
 async function bookReplacement() {
   try {
-    const r = await call<SlipView>('POST', `/api/slips/${correction.value}/booking`, { body: { content: content(), seen: effect.value?.ok ? effect.value.fingerprint : null } })
+    const r = await call<SlipView>('POST', `/api/slips/${correction.value}/booking`, {
+      body: { content: content(), seen: effect.value?.ok ? effect.value.fingerprint : null },
+    })
     strip.say(`Put right by ${r.number}.`)
     editing.value = null
     await reload()
-  } catch (e) { wrong.value = e instanceof ApiProblem ? e.problem.fields[0]?.message ?? e.message : said(e) }
+  } catch (e) {
+    wrong.value = e instanceof ApiProblem ? (e.problem.fields[0]?.message ?? e.message) : said(e)
+  }
 }
 const canReplace = computed(() => ['receipt', 'issue', 'waste', 'move', 'opening'].includes(slip.value?.kind ?? ''))
 const hasPrice = computed(() => slip.value?.kind === 'receipt' || slip.value?.kind === 'opening')
@@ -90,46 +146,214 @@ const print = () => window.print()
 const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.quantity) ?? []))
 </script>
 <template>
-  <p v-if="wrong" class="error mb-3" role="alert">{{ wrong }} <button type="button" class="btn btn-small" @click="wrong = ''">Close</button></p>
+  <p v-if="wrong" class="error mb-3" role="alert">
+    {{ wrong }} <button type="button" class="btn btn-small" @click="wrong = ''">Close</button>
+  </p>
   <article v-if="slip" class="slip max-w-5xl">
     <div class="px-6 pt-5 pb-3 flex justify-between gap-5 flex-wrap">
-      <div><h1>{{ KIND_WORDS[slip.kind] }} {{ slip.title }}</h1>
-        <p class="soft"><template v-if="slip.place">{{ slip.place.name }} · </template>happened {{ f.when(slip.effectiveAt) }}<template v-if="slip.bookedAt"> · booked {{ f.when(slip.bookedAt) }} by {{ slip.bookedBy }}</template><template v-if="slip.taker"> · {{ slip.taker }}</template><template v-if="slip.content?.head.deliveryNote"> · delivery note <span class="mono">{{ slip.content.head.deliveryNote }}</span></template></p>
+      <div>
+        <h1>{{ KIND_WORDS[slip.kind] }} {{ slip.title }}</h1>
+        <p class="soft">
+          <template v-if="slip.place">{{ slip.place.name }} · </template>happened {{ f.when(slip.effectiveAt)
+          }}<template v-if="slip.bookedAt"> · booked {{ f.when(slip.bookedAt) }} by {{ slip.bookedBy }}</template
+          ><template v-if="slip.taker"> · {{ slip.taker }}</template
+          ><template v-if="slip.content?.head.deliveryNote">
+            · delivery note <span class="mono">{{ slip.content.head.deliveryNote }}</span></template
+          >
+        </p>
         <p v-if="slip.content?.head.note" class="mt-1">{{ slip.content.head.note }}</p>
-        <div v-if="slip.content?.head.pictures.length" class="mt-2 no-print"><PictureRow fixed :slip="slip.id" :model-value="slip.content.head.pictures" what="the paper" /></div>
-        <p v-if="slip.corrects" class="mt-1">Corrects <RouterLink class="go mono" :to="{ name: 'slip', params: { id: slip.corrects.id } }">{{ slip.corrects.number }}</RouterLink></p>
-        <p v-for="c in slip.correctedBy" :key="c.id" class="mt-1">Corrected by <RouterLink class="go mono" :to="{ name: 'slip', params: { id: c.id } }">{{ c.number }}</RouterLink>, {{ f.when(c.bookedAt) }}</p></div>
-      <div class="text-right ml-auto"><p class="mono text-[18px] font-semibold">{{ slip.number ?? 'draft' }}</p><p v-if="slip.value && session.seeValue" class="mono"><FigureOf v-if="slip.number" figure="slip-value" :slip="slip.id" :label="`Change of stock by ${slip.number}`">{{ f.amount(slip.value, true) }}</FigureOf></p></div>
+        <div v-if="slip.content?.head.pictures.length" class="mt-2 no-print">
+          <PictureRow fixed :slip="slip.id" :model-value="slip.content.head.pictures" what="the paper" />
+        </div>
+        <p v-if="slip.corrects" class="mt-1">
+          Corrects
+          <RouterLink class="go mono" :to="{ name: 'slip', params: { id: slip.corrects.id } }">{{
+            slip.corrects.number
+          }}</RouterLink>
+        </p>
+        <p v-for="c in slip.correctedBy" :key="c.id" class="mt-1">
+          Corrected by
+          <RouterLink class="go mono" :to="{ name: 'slip', params: { id: c.id } }">{{ c.number }}</RouterLink>,
+          {{ f.when(c.bookedAt) }}
+        </p>
+      </div>
+      <div class="text-right ml-auto">
+        <p class="mono text-[18px] font-semibold">{{ slip.number ?? 'draft' }}</p>
+        <p v-if="slip.value && session.seeValue" class="mono">
+          <FigureOf
+            v-if="slip.number"
+            figure="slip-value"
+            :slip="slip.id"
+            :label="`Change of stock by ${slip.number}`"
+            >{{ f.amount(slip.value, true) }}</FigureOf
+          >
+        </p>
+      </div>
     </div>
-    <div class="overflow-x-auto"><table class="list"><thead><tr><th>Item</th><th>Typed</th><th class="text-right!">Quantity</th><th>From → to</th><th>Lot</th><th v-if="session.seeValue" class="text-right!">Value</th><th><span class="sr-only">Correct</span></th></tr></thead><tbody>
-      <template v-for="l in slip.lines" :key="l.id">
-        <tr :class="{ undone: l.state === 'taken_back' || l.state === 'replaced' }">
-          <td><RouterLink v-if="l.item" class="font-medium" :to="{ name: 'item', params: { id: l.item.id } }">{{ l.item.name }}</RouterLink><div class="mono soft text-[12px]">{{ l.item?.code }}</div><div v-if="l.note || typedOf(l.id)?.direct?.person || typedOf(l.id)?.picture" class="text-[12px]">{{ [typedOf(l.id)?.direct?.person && `for ${typedOf(l.id)?.direct?.person}`, l.note].filter(Boolean).join(' · ') }} <PictureRow v-if="typedOf(l.id)?.picture" fixed :slip="slip.id" :model-value="[typedOf(l.id)!.picture!]" :what="l.item?.name ?? 'it'" /></div><div v-if="l.by" class="text-[12px] no-underline!">{{ STATES[l.state] }} by <RouterLink class="go mono" :to="{ name: 'slip', params: { id: l.by.slip } }">{{ l.by.number }}</RouterLink></div></td>
-          <td class="mono">{{ l.typed }}{{ l.unit ? ` ${l.unit}` : '' }}</td><td class="num">{{ f.aligned(l.quantity, quantityPlaces) }} <span class="soft unit">{{ l.item?.unit }}</span></td>
-          <td><div v-for="m in l.movements.filter(x => !x.revalues)" :key="m.seq" class="text-[13px]"><span v-if="m.corrects" class="soft">back: </span>{{ m.from }} → {{ m.to }}<span v-if="l.movements.length > 1" class="mono soft ml-2">{{ f.number(m.quantity) }}</span></div><div v-if="l.movements.some(x => x.revalues)" class="soft text-[12px]">{{ l.movements.filter(x => x.revalues).length }} later value{{ l.movements.filter(x => x.revalues).length === 1 ? '' : 's' }} put right</div></td>
-          <td class="mono text-[13px]"><div v-for="lot in new Set(l.movements.map(m => m.lot).filter(Boolean))" :key="lot!">{{ lot }}</div></td><td v-if="session.seeValue" class="num">{{ f.money(l.value, true) }}</td>
-          <td class="text-right whitespace-nowrap"><template v-if="mayReverse && (l.state === 'stands' || l.state === 'part_taken_back')"><button v-if="canReplace" type="button" class="btn btn-small" @click="edit(l.id, 'replace')">Replace</button> <button v-if="hasPrice && session.seeValue" type="button" class="btn btn-small" @click="edit(l.id, 'price')">Price</button> <button v-if="slip.kind !== 'correction' || l.act !== 'take_back'" type="button" class="btn btn-small" @click="takeBack([l.id])">Take back</button></template></td>
-        </tr>
-        <tr v-if="editing?.line === l.id"><td colspan="7" class="bg-frost">
-          <form class="flex flex-wrap gap-3 items-end" @submit.prevent="bookReplacement">
-            <label v-if="editing.act === 'replace'" class="w-32"><span class="label">What was true</span><input v-model="editing.typed" class="field field-small field-num" v-focus @input="look" /></label>
-            <label v-if="editing.act === 'replace' || hasPrice" class="w-28"><span class="label">{{ editing.act === 'price' ? 'priced per' : 'in' }}</span><select v-model="editing.unit" class="field field-small" @change="look"><option :value="null">{{ units[0] }}</option><option v-for="u in units.slice(1)" :key="u" :value="u">{{ u }}</option></select></label>
-            <label v-if="hasPrice && session.seeValue" class="w-28"><span class="label">Price</span><input v-model="editing.price" v-focus="editing.act === 'price'" class="field field-small field-num" @input="look" /></label>
-            <button class="btn btn-small btn-act" :disabled="!effect?.ok || !differs">Book the correction</button><button type="button" class="btn btn-small" @click="editing = null">Leave it</button>
-            <p v-if="effect?.ok && effect.lines[0]" class="text-[13px]">{{ effect.lines[0].placeName }}: <span class="mono">{{ f.number(effect.lines[0].before.onHand) }} → <b>{{ f.number(effect.lines[0].after.onHand) }}</b></span> {{ effect.lines[0].unit }}<template v-if="effect.value"> · stock <span class="mono">{{ f.amount(effect.value, true) }}</span></template></p>
-            <p v-for="r in effect?.refusals ?? []" :key="r.code" class="error basis-full">{{ r.message }}</p>
-          </form></td></tr>
-      </template>
-    </tbody></table></div>
-    <div class="px-6 py-4 flex flex-wrap gap-3 items-center border-t border-hair no-print"><button v-if="mayReverse && standing.length" type="button" class="btn" @click="asking = true">Take the whole slip back</button><RouterLink v-if="slip.kind === 'receipt'" class="btn" :to="{ name: 'labels', query: { slip: slip.id } }">Print labels</RouterLink><button type="button" class="btn" @click="print">Print</button><span v-if="slip.hash" class="mono soft text-[12px] ml-auto" :title="`Chained by SHA-256: ${slip.hash}`">seal {{ slip.hash.slice(0, 12) }}</span></div>
+    <div class="overflow-x-auto">
+      <table class="list">
+        <thead>
+          <tr>
+            <th>Item</th>
+            <th>Typed</th>
+            <th class="text-right!">Quantity</th>
+            <th>From → to</th>
+            <th>Lot</th>
+            <th v-if="session.seeValue" class="text-right!">Value</th>
+            <th><span class="sr-only">Correct</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <template v-for="l in slip.lines" :key="l.id">
+            <tr :class="{ undone: l.state === 'taken_back' || l.state === 'replaced' }">
+              <td>
+                <RouterLink v-if="l.item" class="font-medium" :to="{ name: 'item', params: { id: l.item.id } }">{{
+                  l.item.name
+                }}</RouterLink>
+                <div class="mono soft text-[12px]">{{ l.item?.code }}</div>
+                <div v-if="l.note || typedOf(l.id)?.direct?.person || typedOf(l.id)?.picture" class="text-[12px]">
+                  {{
+                    [typedOf(l.id)?.direct?.person && `for ${typedOf(l.id)?.direct?.person}`, l.note]
+                      .filter(Boolean)
+                      .join(' · ')
+                  }}
+                  <PictureRow
+                    v-if="typedOf(l.id)?.picture"
+                    fixed
+                    :slip="slip.id"
+                    :model-value="[typedOf(l.id)!.picture!]"
+                    :what="l.item?.name ?? 'it'"
+                  />
+                </div>
+                <div v-if="l.by" class="text-[12px] no-underline!">
+                  {{ STATES[l.state] }} by
+                  <RouterLink class="go mono" :to="{ name: 'slip', params: { id: l.by.slip } }">{{
+                    l.by.number
+                  }}</RouterLink>
+                </div>
+              </td>
+              <td class="mono">{{ l.typed }}{{ l.unit ? ` ${l.unit}` : '' }}</td>
+              <td class="num">
+                {{ f.aligned(l.quantity, quantityPlaces) }} <span class="soft unit">{{ l.item?.unit }}</span>
+              </td>
+              <td>
+                <div v-for="m in l.movements.filter(x => !x.revalues)" :key="m.seq" class="text-[13px]">
+                  <span v-if="m.corrects" class="soft">back: </span>{{ m.from }} → {{ m.to
+                  }}<span v-if="l.movements.length > 1" class="mono soft ml-2">{{ f.number(m.quantity) }}</span>
+                </div>
+                <div v-if="l.movements.some(x => x.revalues)" class="soft text-[12px]">
+                  {{ l.movements.filter(x => x.revalues).length }} later value{{
+                    l.movements.filter(x => x.revalues).length === 1 ? '' : 's'
+                  }}
+                  put right
+                </div>
+              </td>
+              <td class="mono text-[13px]">
+                <div v-for="lot in new Set(l.movements.map(m => m.lot).filter(Boolean))" :key="lot!">{{ lot }}</div>
+              </td>
+              <td v-if="session.seeValue" class="num">{{ f.money(l.value, true) }}</td>
+              <td class="text-right whitespace-nowrap">
+                <template v-if="mayReverse && (l.state === 'stands' || l.state === 'part_taken_back')"
+                  ><button v-if="canReplace" type="button" class="btn btn-small" @click="edit(l.id, 'replace')">
+                    Replace
+                  </button>
+                  <button
+                    v-if="hasPrice && session.seeValue"
+                    type="button"
+                    class="btn btn-small"
+                    @click="edit(l.id, 'price')"
+                  >
+                    Price
+                  </button>
+                  <button
+                    v-if="slip.kind !== 'correction' || l.act !== 'take_back'"
+                    type="button"
+                    class="btn btn-small"
+                    @click="takeBack([l.id])"
+                  >
+                    Take back
+                  </button></template
+                >
+              </td>
+            </tr>
+            <tr v-if="editing?.line === l.id">
+              <td colspan="7" class="bg-frost">
+                <form class="flex flex-wrap gap-3 items-end" @submit.prevent="bookReplacement">
+                  <label v-if="editing.act === 'replace'" class="w-32"
+                    ><span class="label">What was true</span
+                    ><input v-model="editing.typed" class="field field-small field-num" v-focus @input="look"
+                  /></label>
+                  <label v-if="editing.act === 'replace' || hasPrice" class="w-28"
+                    ><span class="label">{{ editing.act === 'price' ? 'priced per' : 'in' }}</span
+                    ><select v-model="editing.unit" class="field field-small" @change="look">
+                      <option :value="null">{{ units[0] }}</option>
+                      <option v-for="u in units.slice(1)" :key="u" :value="u">{{ u }}</option>
+                    </select></label
+                  >
+                  <label v-if="hasPrice && session.seeValue" class="w-28"
+                    ><span class="label">Price</span
+                    ><input
+                      v-model="editing.price"
+                      v-focus="editing.act === 'price'"
+                      class="field field-small field-num"
+                      @input="look"
+                  /></label>
+                  <button class="btn btn-small btn-act" :disabled="!effect?.ok || !differs">Book the correction</button
+                  ><button type="button" class="btn btn-small" @click="editing = null">Leave it</button>
+                  <p v-if="effect?.ok && effect.lines[0]" class="text-[13px]">
+                    {{ effect.lines[0].placeName }}:
+                    <span class="mono"
+                      >{{ f.number(effect.lines[0].before.onHand) }} →
+                      <b>{{ f.number(effect.lines[0].after.onHand) }}</b></span
+                    >
+                    {{ effect.lines[0].unit
+                    }}<template v-if="effect.value">
+                      · stock <span class="mono">{{ f.amount(effect.value, true) }}</span></template
+                    >
+                  </p>
+                  <p v-for="r in effect?.refusals ?? []" :key="r.code" class="error basis-full">{{ r.message }}</p>
+                </form>
+              </td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
+    </div>
+    <div class="px-6 py-4 flex flex-wrap gap-3 items-center border-t border-hair no-print">
+      <button v-if="mayReverse && standing.length" type="button" class="btn" @click="asking = true">
+        Take the whole slip back</button
+      ><RouterLink v-if="slip.kind === 'receipt'" class="btn" :to="{ name: 'labels', query: { slip: slip.id } }"
+        >Print labels</RouterLink
+      ><button type="button" class="btn" @click="print">Print</button
+      ><span v-if="slip.hash" class="mono soft text-[12px] ml-auto" :title="`Chained by SHA-256: ${slip.hash}`"
+        >seal {{ slip.hash.slice(0, 12) }}</span
+      >
+    </div>
     <AskDialog :open="asking" :title="`Take ${slip.number} back?`" @close="asking = false">
-      <p>A correction takes {{ standing.length }} line{{ standing.length === 1 ? '' : 's' }} back, as if they had never been; both slips stay to be seen. Values that followed from it are put right.</p>
-      <label class="block mt-3"><span class="label">Why (if you like)</span><input v-model="why" class="field" /></label>
-      <div class="flex gap-3 mt-5"><button type="button" class="btn btn-act" @click="takeBack(null)">Take it back</button><button type="button" class="btn" @click="asking = false">Leave it</button></div>
+      <p>
+        A correction takes {{ standing.length }} line{{ standing.length === 1 ? '' : 's' }} back, as if they had never
+        been; both slips stay to be seen. Values that followed from it are put right.
+      </p>
+      <label class="block mt-3"
+        ><span class="label">Why (if you like)</span><input v-model="why" class="field"
+      /></label>
+      <div class="flex gap-3 mt-5">
+        <button type="button" class="btn btn-act" @click="takeBack(null)">Take it back</button
+        ><button type="button" class="btn" @click="asking = false">Leave it</button>
+      </div>
     </AskDialog>
   </article>
 </template>
 <style scoped>
-td:first-child, th:first-child { padding-left: 24px; }
-.undone td { color: var(--soft); } .undone .font-medium, .undone .num { text-decoration: line-through; }
+td:first-child,
+th:first-child {
+  padding-left: 24px;
+}
+.undone td {
+  color: var(--soft);
+}
+.undone .font-medium,
+.undone .num {
+  text-decoration: line-through;
+}
 </style>

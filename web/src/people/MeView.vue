@@ -14,7 +14,9 @@ const rows = ref<SessionView[]>([])
 const password = ref('')
 const pin = ref('')
 const wrong = ref('')
-async function load() { rows.value = (await get<{ rows: SessionView[] }>('/api/sessions')).rows }
+async function load() {
+  rows.value = (await get<{ rows: SessionView[] }>('/api/sessions')).rows
+}
 void load()
 async function save(value: string | null) {
   wrong.value = ''
@@ -23,28 +25,83 @@ async function save(value: string | null) {
     await session.load()
     password.value = pin.value = ''
     strip.say(value === null ? 'Your PIN is gone.' : 'Your PIN is set. On a shared tablet it changes hands.')
-  } catch (e) { wrong.value = e instanceof ApiProblem ? e.problem.fields.map(x => x.message).join(' ') || e.message : said(e) }
+  } catch (e) {
+    wrong.value = e instanceof ApiProblem ? e.problem.fields.map(x => x.message).join(' ') || e.message : said(e)
+  }
 }
-async function end(s: SessionView) { try { await call('DELETE', `/api/sessions/${s.id}`); await load() } catch (e) { strip.say(said(e), 'bad') } }
+async function end(s: SessionView) {
+  try {
+    await call('DELETE', `/api/sessions/${s.id}`)
+    await load()
+  } catch (e) {
+    strip.say(said(e), 'bad')
+  }
+}
 </script>
 <template>
   <div class="grid gap-5 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.6fr)] items-start">
     <section class="slip p-5">
       <h1>My PIN</h1>
-      <p class="soft mb-3">Four to eight digits, for changing hands on a tablet that somebody is signed in on. {{ session.me?.hasPin ? 'You have one.' : 'You have none yet.' }}</p>
+      <p class="soft mb-3">
+        Four to eight digits, for changing hands on a tablet that somebody is signed in on.
+        {{ session.me?.hasPin ? 'You have one.' : 'You have none yet.' }}
+      </p>
       <form class="grid gap-3" @submit.prevent="save(pin)">
-        <label><span class="label">Your password</span><input v-model="password" type="password" class="field" autocomplete="current-password" /></label>
-        <label><span class="label">{{ session.me?.hasPin ? 'New PIN' : 'PIN' }}</span><input v-model="pin" type="password" class="field mono" inputmode="numeric" maxlength="8" autocomplete="off" /></label>
+        <label
+          ><span class="label">Your password</span
+          ><input v-model="password" type="password" class="field" autocomplete="current-password"
+        /></label>
+        <label
+          ><span class="label">{{ session.me?.hasPin ? 'New PIN' : 'PIN' }}</span
+          ><input v-model="pin" type="password" class="field mono" inputmode="numeric" maxlength="8" autocomplete="off"
+        /></label>
         <p v-if="wrong" class="error" role="alert">{{ wrong }}</p>
-        <div class="flex gap-3"><button class="btn btn-act" :disabled="!password || pin.length < 4">Set the PIN</button><button v-if="session.me?.hasPin" type="button" class="btn" :disabled="!password" @click="save(null)">Take it away</button></div>
+        <div class="flex gap-3">
+          <button class="btn btn-act" :disabled="!password || pin.length < 4">Set the PIN</button
+          ><button v-if="session.me?.hasPin" type="button" class="btn" :disabled="!password" @click="save(null)">
+            Take it away
+          </button>
+        </div>
       </form>
     </section>
     <section class="slip">
-      <div class="px-5 pt-4 pb-2"><h1>{{ session.maySetUp ? 'Who is signed in where' : 'Where I am signed in' }}</h1><p class="soft">What somebody was writing is kept when they are signed out.</p></div>
-      <div class="overflow-x-auto"><table class="list"><thead><tr><th>Who</th><th>Device</th><th>Signed in</th><th>Last seen</th><th><span class="sr-only">End</span></th></tr></thead>
-        <tbody><tr v-for="s in rows" :key="s.id"><td class="font-medium">{{ s.person }}</td><td>{{ s.device || 'not known' }}</td><td>{{ f.when(s.since) }}</td><td>{{ s.current ? 'now, here' : f.when(s.seenAt) }}</td><td class="text-right"><button v-if="!s.current" type="button" class="btn btn-small" @click="end(s)">Sign out</button></td></tr></tbody>
-      </table></div>
+      <div class="px-5 pt-4 pb-2">
+        <h1>{{ session.maySetUp ? 'Who is signed in where' : 'Where I am signed in' }}</h1>
+        <p class="soft">What somebody was writing is kept when they are signed out.</p>
+      </div>
+      <div class="overflow-x-auto">
+        <table class="list">
+          <thead>
+            <tr>
+              <th>Who</th>
+              <th>Device</th>
+              <th>Signed in</th>
+              <th>Last seen</th>
+              <th><span class="sr-only">End</span></th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="s in rows" :key="s.id">
+              <td class="font-medium">{{ s.person }}</td>
+              <td>{{ s.device || 'not known' }}</td>
+              <td>{{ f.when(s.since) }}</td>
+              <td>{{ s.current ? 'now, here' : f.when(s.seenAt) }}</td>
+              <td class="text-right">
+                <button v-if="!s.current" type="button" class="btn btn-small" @click="end(s)">Sign out</button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
     </section>
   </div>
 </template>
-<style scoped>td:first-child, th:first-child { padding-left: 20px; } td:last-child { padding-right: 20px; }</style>
+<style scoped>
+td:first-child,
+th:first-child {
+  padding-left: 20px;
+}
+td:last-child {
+  padding-right: 20px;
+}
+</style>

@@ -11,30 +11,142 @@ const session = useSession()
 const strip = useStrip()
 const form = reactive<Settings>({ ...session.settings })
 const wrong = ref('')
-interface Verified { ok: boolean; movements: number; faults: { check: string; where: string }[] }
+interface Verified {
+  ok: boolean
+  movements: number
+  faults: { check: string; where: string }[]
+}
 const verified = ref<Verified | null>(null)
 const busy = ref(false)
-async function save() { wrong.value = ''; try { await call('PUT', '/api/settings', { body: form }); await session.load(); strip.say('Saved.') } catch (e) { wrong.value = said(e) } }
-async function verify() { busy.value = true; try { verified.value = await call<Verified>('POST', '/api/verification') } catch (e) { wrong.value = said(e) } finally { busy.value = false } }
+async function save() {
+  wrong.value = ''
+  try {
+    await call('PUT', '/api/settings', { body: form })
+    await session.load()
+    strip.say('Saved.')
+  } catch (e) {
+    wrong.value = said(e)
+  }
+}
+async function verify() {
+  busy.value = true
+  try {
+    verified.value = await call<Verified>('POST', '/api/verification')
+  } catch (e) {
+    wrong.value = said(e)
+  } finally {
+    busy.value = false
+  }
+}
 const backups = ref<BackupsView | null>(null)
 const copying = ref(false)
-if (session.maySetUp) void get<BackupsView>('/api/backups').then(b => { backups.value = b })
-async function backUp() { copying.value = true; try { backups.value = await call<BackupsView>('POST', '/api/backups'); strip.say('The backup is written and has its checksum.') } catch (e) { strip.say(said(e), 'bad') } finally { copying.value = false } }
+if (session.maySetUp)
+  void get<BackupsView>('/api/backups').then(b => {
+    backups.value = b
+  })
+async function backUp() {
+  copying.value = true
+  try {
+    backups.value = await call<BackupsView>('POST', '/api/backups')
+    strip.say('The backup is written and has its checksum.')
+  } catch (e) {
+    strip.say(said(e), 'bad')
+  } finally {
+    copying.value = false
+  }
+}
 const f = useFormat()
-const size = (bytes: number) => (bytes < 1e6 ? `${Math.ceil(bytes / 1e3)} kB` : `${f.number((bytes / 1e6).toFixed(1))} MB`)
+const size = (bytes: number) =>
+  bytes < 1e6 ? `${Math.ceil(bytes / 1e3)} kB` : `${f.number((bytes / 1e6).toFixed(1))} MB`
 </script>
 <template>
   <SetupTabs />
-  <div class="grid lg:grid-cols-2 gap-5 items-start"><form class="slip p-6 flex flex-col gap-4" @submit.prevent="save"><h1>The organisation</h1>
-    <label><span class="label">Name</span><input v-model="form.name" class="field" /></label><p class="soft">Amounts in {{ form.currency }}, clock of {{ form.zone }}: both stay.</p>
-    <label><span class="label">Decimals with</span><select v-model="form.decimalMark" class="field"><option value=".">a point</option><option value=",">a comma</option></select></label><label><span class="label">Dates as</span><select v-model="form.dateOrder" class="field"><option value="dmy">day month year</option><option value="mdy">month day year</option><option value="ymd">year month day</option></select></label>
-    <label><span class="label">An item is short</span><select v-model="form.shortRule" class="field"><option value="at_or_below">at its minimum or below</option><option value="below">only below its minimum</option></select></label><label><span class="label">New items are costed by</span><select v-model="form.method" class="field"><option value="average">moving average</option><option value="fifo">first in, first out</option><option value="lot">actual lot</option><option value="standard">standard</option></select></label>
-    <p v-if="wrong" class="error" role="alert">{{ wrong }}</p><button v-if="session.maySetUp" class="btn btn-act self-start">Save</button></form>
-    <div class="grid gap-5"><section class="slip p-6"><h1>Can the figures be trusted?</h1><p class="soft mb-3">Works out every balance, cost and seal anew from the movements and compares. It changes nothing.</p><button v-if="session.maySetUp" type="button" class="btn" :disabled="busy" @click="verify">{{ busy ? 'Working it out …' : 'Work everything out anew' }}</button>
-      <p v-if="verified" class="mt-3" role="status"><b>{{ verified.ok ? 'Everything agrees' : `${verified.faults.length} things do not agree` }}</b>: {{ verified.movements }} movements.</p><ul v-if="verified && !verified.ok"><li v-for="(x, i) in verified.faults.slice(0, 20)" :key="i" class="error">{{ x.check }}: {{ x.where }}</li></ul>
-      <h2 class="mt-6 mb-2">The ledger in open formats</h2><p class="flex flex-wrap gap-2"><a class="btn btn-small" href="/api/ledger.csv" download>CSV</a><a class="btn btn-small" href="/api/ledger.jsonl" download>JSON Lines</a><a class="btn btn-small" href="/api/ledger.journal" download>Plain-text journal</a></p></section>
-    <section v-if="backups" class="slip p-6"><h1>Backups</h1><p class="soft mb-3">{{ backups.hours ? `One is taken every ${backups.hours} hours, the last ${backups.keep} are kept` : 'None is taken by itself' }}, in the data directory, each with its checksum. Copy them to another machine as well.</p>
-      <p v-if="backups.trouble" class="error mb-3" role="alert">The last one could not be written: {{ backups.trouble }}</p>
-      <table v-if="backups.rows.length" class="list mb-3"><tbody><tr v-for="b in backups.rows.slice(0, 6)" :key="b.name"><td class="pl-0!">{{ f.when(b.at) }}</td><td class="mono soft text-[12px]">{{ b.name }}</td><td class="num">{{ size(b.bytes) }}</td></tr></tbody></table><p v-else class="soft mb-3">There is none yet.</p>
-      <button type="button" class="btn" :disabled="copying" @click="backUp">{{ copying ? 'Copying …' : 'Take one now' }}</button></section></div></div>
+  <div class="grid lg:grid-cols-2 gap-5 items-start">
+    <form class="slip p-6 flex flex-col gap-4" @submit.prevent="save">
+      <h1>The organisation</h1>
+      <label><span class="label">Name</span><input v-model="form.name" class="field" /></label>
+      <p class="soft">Amounts in {{ form.currency }}, clock of {{ form.zone }}: both stay.</p>
+      <label
+        ><span class="label">Decimals with</span
+        ><select v-model="form.decimalMark" class="field">
+          <option value=".">a point</option>
+          <option value=",">a comma</option>
+        </select></label
+      ><label
+        ><span class="label">Dates as</span
+        ><select v-model="form.dateOrder" class="field">
+          <option value="dmy">day month year</option>
+          <option value="mdy">month day year</option>
+          <option value="ymd">year month day</option>
+        </select></label
+      >
+      <label
+        ><span class="label">An item is short</span
+        ><select v-model="form.shortRule" class="field">
+          <option value="at_or_below">at its minimum or below</option>
+          <option value="below">only below its minimum</option>
+        </select></label
+      ><label
+        ><span class="label">New items are costed by</span
+        ><select v-model="form.method" class="field">
+          <option value="average">moving average</option>
+          <option value="fifo">first in, first out</option>
+          <option value="lot">actual lot</option>
+          <option value="standard">standard</option>
+        </select></label
+      >
+      <p v-if="wrong" class="error" role="alert">{{ wrong }}</p>
+      <button v-if="session.maySetUp" class="btn btn-act self-start">Save</button>
+    </form>
+    <div class="grid gap-5">
+      <section class="slip p-6">
+        <h1>Can the figures be trusted?</h1>
+        <p class="soft mb-3">
+          Works out every balance, cost and seal anew from the movements and compares. It changes nothing.
+        </p>
+        <button v-if="session.maySetUp" type="button" class="btn" :disabled="busy" @click="verify">
+          {{ busy ? 'Working it out …' : 'Work everything out anew' }}
+        </button>
+        <p v-if="verified" class="mt-3" role="status">
+          <b>{{ verified.ok ? 'Everything agrees' : `${verified.faults.length} things do not agree` }}</b
+          >: {{ verified.movements }} movements.
+        </p>
+        <ul v-if="verified && !verified.ok">
+          <li v-for="(x, i) in verified.faults.slice(0, 20)" :key="i" class="error">{{ x.check }}: {{ x.where }}</li>
+        </ul>
+        <h2 class="mt-6 mb-2">The ledger in open formats</h2>
+        <p class="flex flex-wrap gap-2">
+          <a class="btn btn-small" href="/api/ledger.csv" download>CSV</a
+          ><a class="btn btn-small" href="/api/ledger.jsonl" download>JSON Lines</a
+          ><a class="btn btn-small" href="/api/ledger.journal" download>Plain-text journal</a>
+        </p>
+      </section>
+      <section v-if="backups" class="slip p-6">
+        <h1>Backups</h1>
+        <p class="soft mb-3">
+          {{
+            backups.hours
+              ? `One is taken every ${backups.hours} hours, the last ${backups.keep} are kept`
+              : 'None is taken by itself'
+          }}, in the data directory, each with its checksum. Copy them to another machine as well.
+        </p>
+        <p v-if="backups.trouble" class="error mb-3" role="alert">
+          The last one could not be written: {{ backups.trouble }}
+        </p>
+        <table v-if="backups.rows.length" class="list mb-3">
+          <tbody>
+            <tr v-for="b in backups.rows.slice(0, 6)" :key="b.name">
+              <td class="pl-0!">{{ f.when(b.at) }}</td>
+              <td class="mono soft text-[12px]">{{ b.name }}</td>
+              <td class="num">{{ size(b.bytes) }}</td>
+            </tr>
+          </tbody>
+        </table>
+        <p v-else class="soft mb-3">There is none yet.</p>
+        <button type="button" class="btn" :disabled="copying" @click="backUp">
+          {{ copying ? 'Copying …' : 'Take one now' }}
+        </button>
+      </section>
+    </div>
+  </div>
 </template>

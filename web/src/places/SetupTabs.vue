@@ -3,12 +3,37 @@ import { computed } from 'vue'
 import { useSession } from '../shell/session.ts'
 const session = useSession()
 const shown = computed(() => TABS.filter(([n]) => (n !== 'setup-people' && n !== 'setup-accounts') || session.maySetUp))
-const TABS = [['setup-items', 'Items'], ['setup-categories', 'Categories'], ['setup-places', 'Places'], ['setup-lists', 'Jobs, cost centres, reasons'], ['setup-people', 'People'], ['setup-accounts', 'Account codes'], ['setup-cards', 'Cards and scanner'], ['setup-tablets', 'Tablets'], ['setup-organisation', 'Organisation']] as const
+const TABS = [
+  ['setup-items', 'Items'],
+  ['setup-categories', 'Categories'],
+  ['setup-places', 'Places'],
+  ['setup-lists', 'Jobs, cost centres, reasons'],
+  ['setup-people', 'People'],
+  ['setup-accounts', 'Account codes'],
+  ['setup-cards', 'Cards and scanner'],
+  ['setup-tablets', 'Tablets'],
+  ['setup-organisation', 'Organisation'],
+] as const
 </script>
 <template>
-  <nav class="flex flex-wrap gap-x-6 gap-y-1 mb-2 border-b border-hair" aria-label="Set-up"><RouterLink v-for="[n, label] in shown" :key="n" :to="{ name: n }" class="t">{{ label }}</RouterLink></nav>
+  <nav class="flex flex-wrap gap-x-6 gap-y-1 mb-2 border-b border-hair" aria-label="Set-up">
+    <RouterLink v-for="[n, label] in shown" :key="n" :to="{ name: n }" class="t">{{ label }}</RouterLink>
+  </nav>
 </template>
 <style scoped>
-.t { padding: 7px 0 6px; color: var(--soft); border-bottom: 2px solid transparent; font-weight: 550; } .t.router-link-active { color: var(--kelp); border-color: var(--kelp); }
-@media (pointer: coarse) { .t { padding: 14px 0; } }
+.t {
+  padding: 7px 0 6px;
+  color: var(--soft);
+  border-bottom: 2px solid transparent;
+  font-weight: 550;
+}
+.t.router-link-active {
+  color: var(--kelp);
+  border-color: var(--kelp);
+}
+@media (pointer: coarse) {
+  .t {
+    padding: 14px 0;
+  }
+}
 </style>

@@ -13,8 +13,17 @@ export const useParties = defineStore('parties', () => {
     jobs.value = j.rows
     centres.value = c.rows
   }
-  const need = (): Promise<void> => (asked ??= load().catch(() => { asked = undefined }))
-  const forget = () => { if (asked) asked = load().catch(() => { asked = undefined }) }
-  const nameOf = (d: { job: string | null; costCentre: string | null }): string => jobs.value.find(j => j.id === d.job)?.name ?? centres.value.find(c => c.id === d.costCentre)?.name ?? ''
+  const need = (): Promise<void> =>
+    (asked ??= load().catch(() => {
+      asked = undefined
+    }))
+  const forget = () => {
+    if (asked)
+      asked = load().catch(() => {
+        asked = undefined
+      })
+  }
+  const nameOf = (d: { job: string | null; costCentre: string | null }): string =>
+    jobs.value.find(j => j.id === d.job)?.name ?? centres.value.find(c => c.id === d.costCentre)?.name ?? ''
   return { jobs, centres, need, forget, nameOf }
 })

@@ -18,24 +18,91 @@ const span = ref({ from: last, to: last })
 const out = ref<AccountSummary | null>(null)
 const wrong = ref('')
 const path = () => `/api/look-back/accounts${query(span.value)}`
-async function load() { try { out.value = await get<AccountSummary>(path()); wrong.value = '' } catch (e) { wrong.value = said(e) } }
+async function load() {
+  try {
+    out.value = await get<AccountSummary>(path())
+    wrong.value = ''
+  } catch (e) {
+    wrong.value = said(e)
+  }
+}
 const reload = live(load)
-watch(() => [span.value.from, span.value.to], () => void reload())
+watch(
+  () => [span.value.from, span.value.to],
+  () => void reload(),
+)
 const open = computed(() => (out.value?.open ?? []).map(m => monthWord(m, true)))
 const money = (text: string) => (/^0(\.0*)?$/.test(text) ? '' : f.money(text))
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>What it comes to, by account code</h1><p class="soft">in all places<template v-if="session.place"> (the books are not kept by place)</template><template v-if="session.may('set_up')"> · <RouterLink class="go" :to="{ name: 'setup-accounts' }">which code is used for what</RouterLink></template></p></div>
-      <div class="flex flex-wrap gap-2"><MonthSpan v-model="span" /><SaveAs :path="path()" name="accounts" :disabled="!out?.rows.length" /></div></div>
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+      <div>
+        <h1>What it comes to, by account code</h1>
+        <p class="soft">
+          in all places<template v-if="session.place"> (the books are not kept by place)</template
+          ><template v-if="session.may('set_up')">
+            · <RouterLink class="go" :to="{ name: 'setup-accounts' }">which code is used for what</RouterLink></template
+          >
+        </p>
+      </div>
+      <div class="flex flex-wrap gap-2">
+        <MonthSpan v-model="span" /><SaveAs :path="path()" name="accounts" :disabled="!out?.rows.length" />
+      </div>
+    </div>
     <p v-if="wrong" class="error px-5 pb-4">{{ wrong }}</p>
     <template v-else-if="out">
-      <p v-if="open.length" class="text-straw px-5 pb-2">{{ open.length === 1 ? `${open[0]} is` : `${open.slice(0, -1).join(', ')} and ${open.at(-1)} are` }} not closed yet: the figures may still change.</p>
-      <table v-if="out.rows.length" class="list"><thead><tr><th>Account</th><th>What stands behind it</th><th>Cost centre</th><th class="text-right!">Opening</th><th class="text-right!">Debit</th><th class="text-right!">Credit</th><th class="text-right!">Balance</th></tr></thead>
-        <tbody><tr v-for="r in out.rows" :key="r.code + r.party"><td class="mono font-medium">{{ r.code }}</td><td>{{ r.name }}</td><td>{{ r.party }}</td><td class="num">{{ r.opening === null ? '' : money(r.opening) }}</td><td class="num">{{ money(r.debit) }}</td><td class="num">{{ money(r.credit) }}</td><td class="num font-semibold">{{ f.money(r.balance) }}</td></tr></tbody>
-        <tfoot><tr><td colspan="4">Debits and credits together, each</td><td class="num">{{ f.money(out.debit) }}</td><td class="num">{{ f.money(out.credit) }}</td><td /></tr></tfoot></table>
+      <p v-if="open.length" class="text-straw px-5 pb-2">
+        {{ open.length === 1 ? `${open[0]} is` : `${open.slice(0, -1).join(', ')} and ${open.at(-1)} are` }} not closed
+        yet: the figures may still change.
+      </p>
+      <table v-if="out.rows.length" class="list">
+        <thead>
+          <tr>
+            <th>Account</th>
+            <th>What stands behind it</th>
+            <th>Cost centre</th>
+            <th class="text-right!">Opening</th>
+            <th class="text-right!">Debit</th>
+            <th class="text-right!">Credit</th>
+            <th class="text-right!">Balance</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="r in out.rows" :key="r.code + r.party">
+            <td class="mono font-medium">{{ r.code }}</td>
+            <td>{{ r.name }}</td>
+            <td>{{ r.party }}</td>
+            <td class="num">{{ r.opening === null ? '' : money(r.opening) }}</td>
+            <td class="num">{{ money(r.debit) }}</td>
+            <td class="num">{{ money(r.credit) }}</td>
+            <td class="num font-semibold">{{ f.money(r.balance) }}</td>
+          </tr>
+        </tbody>
+        <tfoot>
+          <tr>
+            <td colspan="4">Debits and credits together, each</td>
+            <td class="num">{{ f.money(out.debit) }}</td>
+            <td class="num">{{ f.money(out.credit) }}</td>
+            <td />
+          </tr>
+        </tfoot>
+      </table>
       <p v-else class="px-5 pb-6 soft">Nothing was booked in that time.</p>
     </template>
   </div>
 </template>
-<style scoped>td:first-child, th:first-child { padding-left: 20px; } td:last-child, th:last-child { padding-right: 20px; } tfoot td { font-weight: 600; border-top: 1px solid var(--edge); }</style>
+<style scoped>
+td:first-child,
+th:first-child {
+  padding-left: 20px;
+}
+td:last-child,
+th:last-child {
+  padding-right: 20px;
+}
+tfoot td {
+  font-weight: 600;
+  border-top: 1px solid var(--edge);
+}
+</style>

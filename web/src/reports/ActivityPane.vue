@@ -14,18 +14,66 @@ const session = useSession()
 const f = useFormat()
 const span = ref({ from: f.today().slice(0, 7), to: f.today().slice(0, 7) })
 const rows = ref<ActivityRow[]>([])
-const path = () => `/api/look-back/activity${query({ from: span.value.from, to: span.value.to, place: session.placeId })}`
-async function load() { rows.value = (await get<{ rows: ActivityRow[] }>(path())).rows }
+const path = () =>
+  `/api/look-back/activity${query({ from: span.value.from, to: span.value.to, place: session.placeId })}`
+async function load() {
+  rows.value = (await get<{ rows: ActivityRow[] }>(path())).rows
+}
 /** The slips that a line counts: by whom, where they were written, and when they were booked. */
-const slips = (r: ActivityRow) => ({ name: 'ledger', query: { person: r.personId, at: r.placeId ?? 'none', from: `${span.value.from}-01`, to: lastDay(span.value.to), about: `${r.person}, ${r.place ?? 'no place'}, booked` } })
+const slips = (r: ActivityRow) => ({
+  name: 'ledger',
+  query: {
+    person: r.personId,
+    at: r.placeId ?? 'none',
+    from: `${span.value.from}-01`,
+    to: lastDay(span.value.to),
+    about: `${r.person}, ${r.place ?? 'no place'}, booked`,
+  },
+})
 const reload = live(load, e => e.kind === 'booked')
-watch(() => [span.value.from, span.value.to, session.placeId], () => void reload())
+watch(
+  () => [span.value.from, span.value.to, session.placeId],
+  () => void reload(),
+)
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><h1>Who booked how much{{ session.place ? ` in ${session.place.name}` : '' }}</h1><div class="flex flex-wrap gap-2"><MonthSpan v-model="span" /><SaveAs :path="path()" name="activity" :disabled="!rows.length" /></div></div>
-    <table v-if="rows.length" class="list"><thead><tr><th>Person</th><th>Place</th><th class="text-right!">Slips</th><th class="text-right!">Lines</th></tr></thead><tbody><tr v-for="r in rows" :key="r.personId + r.placeId"><td class="font-medium"><RouterLink class="go" :to="slips(r)">{{ r.person }}</RouterLink></td><td>{{ r.place ?? 'no place' }}</td><td class="num">{{ f.number(String(r.slips)) }}</td><td class="num">{{ f.number(String(r.lines)) }}</td></tr></tbody></table>
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+      <h1>Who booked how much{{ session.place ? ` in ${session.place.name}` : '' }}</h1>
+      <div class="flex flex-wrap gap-2">
+        <MonthSpan v-model="span" /><SaveAs :path="path()" name="activity" :disabled="!rows.length" />
+      </div>
+    </div>
+    <table v-if="rows.length" class="list">
+      <thead>
+        <tr>
+          <th>Person</th>
+          <th>Place</th>
+          <th class="text-right!">Slips</th>
+          <th class="text-right!">Lines</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="r in rows" :key="r.personId + r.placeId">
+          <td class="font-medium">
+            <RouterLink class="go" :to="slips(r)">{{ r.person }}</RouterLink>
+          </td>
+          <td>{{ r.place ?? 'no place' }}</td>
+          <td class="num">{{ f.number(String(r.slips)) }}</td>
+          <td class="num">{{ f.number(String(r.lines)) }}</td>
+        </tr>
+      </tbody>
+    </table>
     <p v-else class="px-5 pb-6 soft">Nothing was booked in that time.</p>
   </div>
 </template>
-<style scoped>td:first-child, th:first-child { padding-left: 20px; } td:last-child, th:last-child { padding-right: 20px; }</style>
+<style scoped>
+td:first-child,
+th:first-child {
+  padding-left: 20px;
+}
+td:last-child,
+th:last-child {
+  padding-right: 20px;
+}
+</style>

@@ -13,31 +13,122 @@ import MonthSpan from './MonthSpan.vue'
 const session = useSession()
 const f = useFormat()
 const FLOWS = { used: 'Used', wasted: 'Wasted', received: 'Received' } as const
-const BY = { cost_centre: 'cost centre', job: 'job', reason: 'reason', supplier: 'supplier', category: 'category', place: 'place' } as const
-const OF: Record<keyof typeof FLOWS, (keyof typeof BY)[]> = { used: ['cost_centre', 'job', 'category', 'place'], wasted: ['reason', 'category', 'place'], received: ['supplier', 'category', 'place'] }
+const BY = {
+  cost_centre: 'cost centre',
+  job: 'job',
+  reason: 'reason',
+  supplier: 'supplier',
+  category: 'category',
+  place: 'place',
+} as const
+const OF: Record<keyof typeof FLOWS, (keyof typeof BY)[]> = {
+  used: ['cost_centre', 'job', 'category', 'place'],
+  wasted: ['reason', 'category', 'place'],
+  received: ['supplier', 'category', 'place'],
+}
 const flow = ref<keyof typeof FLOWS>('used')
 const by = ref<keyof typeof BY>('cost_centre')
-watch(flow, x => { if (!OF[x].includes(by.value)) by.value = OF[x][0]! })
+watch(flow, x => {
+  if (!OF[x].includes(by.value)) by.value = OF[x][0]!
+})
 const span = ref({ from: `${f.today().slice(0, 4)}-01`, to: f.today().slice(0, 7) })
 const rows = ref<LookRow[]>([])
 const value = ref('0')
 const wrong = ref('')
-const path = () => `/api/look-back/by${query({ by: by.value, flow: flow.value, from: span.value.from, to: span.value.to, place: session.placeId })}`
-async function load() { try { const r = await get<{ rows: LookRow[]; value: string }>(path()); rows.value = r.rows; value.value = r.value; wrong.value = '' } catch (e) { wrong.value = said(e) } }
+const path = () =>
+  `/api/look-back/by${query({ by: by.value, flow: flow.value, from: span.value.from, to: span.value.to, place: session.placeId })}`
+async function load() {
+  try {
+    const r = await get<{ rows: LookRow[]; value: string }>(path())
+    rows.value = r.rows
+    value.value = r.value
+    wrong.value = ''
+  } catch (e) {
+    wrong.value = said(e)
+  }
+}
 const reload = live(load)
-watch(() => [by.value, flow.value, span.value.from, span.value.to, session.placeId], () => void reload())
+watch(
+  () => [by.value, flow.value, span.value.from, span.value.to, session.placeId],
+  () => void reload(),
+)
 const most = computed(() => Math.max(0, ...rows.value.map(r => Math.abs(Number(r.value)))))
 /** The slips that a bar adds up. */
-const slips = (r: LookRow) => ({ name: 'ledger', query: { flow: flow.value, from: `${span.value.from}-01`, to: lastDay(span.value.to), about: `${FLOWS[flow.value]}: ${r.name}`, ...(by.value === 'place' ? { area: r.id ?? undefined } : by.value === 'category' ? { category: r.id ?? 'none', alone: 'yes' } : { party: by.value, partyId: r.id ?? 'none' }) } })
+const slips = (r: LookRow) => ({
+  name: 'ledger',
+  query: {
+    flow: flow.value,
+    from: `${span.value.from}-01`,
+    to: lastDay(span.value.to),
+    about: `${FLOWS[flow.value]}: ${r.name}`,
+    ...(by.value === 'place'
+      ? { area: r.id ?? undefined }
+      : by.value === 'category'
+        ? { category: r.id ?? 'none', alone: 'yes' }
+        : { party: by.value, partyId: r.id ?? 'none' }),
+  },
+})
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>{{ FLOWS[flow] }} by {{ BY[by] }}{{ session.place ? ` in ${session.place.name}` : '' }}</h1><p class="soft">together <b class="mono text-ink">{{ f.amount(value) }}</b></p></div>
-      <div class="flex flex-wrap gap-2"><select v-model="flow" class="field field-small w-28!" aria-label="What"><option v-for="(l, k) in FLOWS" :key="k" :value="k">{{ l }}</option></select><select v-model="by" class="field field-small w-36!" aria-label="By what"><option v-for="k in OF[flow]" :key="k" :value="k">by {{ BY[k] }}</option></select><MonthSpan v-model="span" /><SaveAs :path="path()" name="look-back" :disabled="!rows.length" /></div></div>
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+      <div>
+        <h1>{{ FLOWS[flow] }} by {{ BY[by] }}{{ session.place ? ` in ${session.place.name}` : '' }}</h1>
+        <p class="soft">
+          together <b class="mono text-ink">{{ f.amount(value) }}</b>
+        </p>
+      </div>
+      <div class="flex flex-wrap gap-2">
+        <select v-model="flow" class="field field-small w-28!" aria-label="What">
+          <option v-for="(l, k) in FLOWS" :key="k" :value="k">{{ l }}</option></select
+        ><select v-model="by" class="field field-small w-36!" aria-label="By what">
+          <option v-for="k in OF[flow]" :key="k" :value="k">by {{ BY[k] }}</option></select
+        ><MonthSpan v-model="span" /><SaveAs :path="path()" name="look-back" :disabled="!rows.length" />
+      </div>
+    </div>
     <p v-if="wrong" class="error px-5 pb-4">{{ wrong }}</p>
-    <table v-else-if="rows.length" class="list"><thead><tr><th>{{ BY[by][0]!.toUpperCase() + BY[by].slice(1) }}</th><th><span class="sr-only">Share</span></th><th class="text-right!">Lines</th><th class="text-right!">Value</th></tr></thead>
-      <tbody><tr v-for="r in rows" :key="r.id ?? r.name"><td class="font-medium"><RouterLink class="go" :to="slips(r)">{{ r.name }}</RouterLink></td><td class="w-1/2"><RouterLink class="block" :to="slips(r)" tabindex="-1" aria-hidden="true"><span class="bar" :style="{ width: `${most ? (Math.abs(Number(r.value)) / most) * 100 : 0}%` }" /></RouterLink></td><td class="num">{{ f.number(String(r.lines)) }}</td><td class="num">{{ f.money(r.value) }}</td></tr></tbody></table>
+    <table v-else-if="rows.length" class="list">
+      <thead>
+        <tr>
+          <th>{{ BY[by][0]!.toUpperCase() + BY[by].slice(1) }}</th>
+          <th><span class="sr-only">Share</span></th>
+          <th class="text-right!">Lines</th>
+          <th class="text-right!">Value</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="r in rows" :key="r.id ?? r.name">
+          <td class="font-medium">
+            <RouterLink class="go" :to="slips(r)">{{ r.name }}</RouterLink>
+          </td>
+          <td class="w-1/2">
+            <RouterLink class="block" :to="slips(r)" tabindex="-1" aria-hidden="true"
+              ><span class="bar" :style="{ width: `${most ? (Math.abs(Number(r.value)) / most) * 100 : 0}%` }"
+            /></RouterLink>
+          </td>
+          <td class="num">{{ f.number(String(r.lines)) }}</td>
+          <td class="num">{{ f.money(r.value) }}</td>
+        </tr>
+      </tbody>
+    </table>
     <p v-else class="px-5 pb-6 soft">Nothing was {{ flow }} in that time{{ session.place ? ' here' : '' }}.</p>
   </div>
 </template>
-<style scoped>.bar { display: block; height: 12px; margin-top: 4px; background: var(--kelp); border-radius: 2px; min-width: 1px; } td:first-child, th:first-child { padding-left: 20px; } td:last-child, th:last-child { padding-right: 20px; }</style>
+<style scoped>
+.bar {
+  display: block;
+  height: 12px;
+  margin-top: 4px;
+  background: var(--kelp);
+  border-radius: 2px;
+  min-width: 1px;
+}
+td:first-child,
+th:first-child {
+  padding-left: 20px;
+}
+td:last-child,
+th:last-child {
+  padding-right: 20px;
+}
+</style>

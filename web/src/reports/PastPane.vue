@@ -20,8 +20,21 @@ const wrong = ref('')
 const loaded = ref(false)
 const path = () => `/api/past${query({ day: day.value, reading: reading.value, place: session.placeId })}`
 async function load() {
-  if (!day.value) { rows.value = []; value.value = undefined; loaded.value = false; return }
-  try { const r = await get<{ rows: PastRow[]; value?: string }>(path()); rows.value = r.rows; value.value = r.value; wrong.value = '' } catch (e) { wrong.value = said(e); rows.value = [] }
+  if (!day.value) {
+    rows.value = []
+    value.value = undefined
+    loaded.value = false
+    return
+  }
+  try {
+    const r = await get<{ rows: PastRow[]; value?: string }>(path())
+    rows.value = r.rows
+    value.value = r.value
+    wrong.value = ''
+  } catch (e) {
+    wrong.value = said(e)
+    rows.value = []
+  }
   loaded.value = true
 }
 const reload = live(load, () => false)
@@ -30,12 +43,61 @@ const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between"><div><h1>What lay there on a past day{{ session.place ? ` in ${session.place.name}` : '' }}</h1><p class="soft">{{ reading === 'books' ? 'As the books stood that evening: what had been written by then.' : 'As it was that evening: what had happened by then, also what was written later.' }}<template v-if="value !== undefined"> Worth <b class="mono text-ink">{{ f.amount(value) }}</b>.</template></p></div>
-      <div class="flex flex-wrap gap-3 items-center"><label class="flex gap-2 items-center"><span class="soft text-[13px]">on</span><DateField v-model="day" label="Day" near="a past day" class="w-32" /></label><label class="flex gap-2 items-center"><input v-model="reading" type="radio" value="books" /> as the books stood</label><label class="flex gap-2 items-center"><input v-model="reading" type="radio" value="was" /> as it was</label><SaveAs :path="path()" name="stock-on-a-day" :disabled="!rows.length" /></div></div>
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+      <div>
+        <h1>What lay there on a past day{{ session.place ? ` in ${session.place.name}` : '' }}</h1>
+        <p class="soft">
+          {{
+            reading === 'books'
+              ? 'As the books stood that evening: what had been written by then.'
+              : 'As it was that evening: what had happened by then, also what was written later.'
+          }}<template v-if="value !== undefined">
+            Worth <b class="mono text-ink">{{ f.amount(value) }}</b>.</template
+          >
+        </p>
+      </div>
+      <div class="flex flex-wrap gap-3 items-center">
+        <label class="flex gap-2 items-center"
+          ><span class="soft text-[13px]">on</span
+          ><DateField v-model="day" label="Day" near="a past day" class="w-32" /></label
+        ><label class="flex gap-2 items-center"
+          ><input v-model="reading" type="radio" value="books" /> as the books stood</label
+        ><label class="flex gap-2 items-center"><input v-model="reading" type="radio" value="was" /> as it was</label
+        ><SaveAs :path="path()" name="stock-on-a-day" :disabled="!rows.length" />
+      </div>
+    </div>
     <p v-if="wrong" class="error px-5 pb-4" role="alert">{{ wrong }}</p>
-    <table v-else-if="rows.length" class="list"><thead><tr><th>Item</th><th class="text-right!">Lay there</th><th v-if="value !== undefined" class="text-right!">Value</th></tr></thead>
-      <tbody><tr v-for="r in rows" :key="r.item"><td><RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item } }">{{ r.name }}</RouterLink> <span class="mono soft text-[12px]">{{ r.code }}</span></td><td class="num">{{ f.aligned(r.quantity, places) }} <span class="soft unit">{{ r.unit }}</span></td><td v-if="value !== undefined" class="num">{{ f.money(r.value) }}</td></tr></tbody></table>
+    <table v-else-if="rows.length" class="list">
+      <thead>
+        <tr>
+          <th>Item</th>
+          <th class="text-right!">Lay there</th>
+          <th v-if="value !== undefined" class="text-right!">Value</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="r in rows" :key="r.item">
+          <td>
+            <RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item } }">{{ r.name }}</RouterLink>
+            <span class="mono soft text-[12px]">{{ r.code }}</span>
+          </td>
+          <td class="num">
+            {{ f.aligned(r.quantity, places) }} <span class="soft unit">{{ r.unit }}</span>
+          </td>
+          <td v-if="value !== undefined" class="num">{{ f.money(r.value) }}</td>
+        </tr>
+      </tbody>
+    </table>
     <p v-else-if="loaded" class="px-5 pb-6 soft">Nothing lay there then: nothing had been written by that day.</p>
   </div>
 </template>
-<style scoped>td:first-child, th:first-child { padding-left: 20px; } td:last-child, th:last-child { padding-right: 20px; }</style>
+<style scoped>
+td:first-child,
+th:first-child {
+  padding-left: 20px;
+}
+td:last-child,
+th:last-child {
+  padding-right: 20px;
+}
+</style>

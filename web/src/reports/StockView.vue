@@ -28,89 +28,265 @@ const worth = ref<string | undefined>()
 const next = ref<string | null>(null)
 const loaded = ref(false)
 const categories = ref<Category[]>([])
-void get<{ rows: Category[] }>('/api/categories').then(r => { categories.value = r.rows })
+void get<{ rows: Category[] }>('/api/categories').then(r => {
+  categories.value = r.rows
+})
 if (typeof route.query.place === 'string') session.placeId = route.query.place
 
 const set = (q: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...q } })
-const filter = (k: string) => computed({ get: () => (typeof route.query[k] === 'string' ? route.query[k] : ''), set: v => void set({ [k]: v || undefined }) })
+const filter = (k: string) =>
+  computed({
+    get: () => (typeof route.query[k] === 'string' ? route.query[k] : ''),
+    set: v => void set({ [k]: v || undefined }),
+  })
 const q = filter('q')
 const state = filter('state')
 const category = filter('category')
 const sort = computed(() => (typeof route.query.sort === 'string' ? route.query.sort : 'name'))
 const by = (column: string) => set({ sort: sort.value === column ? `-${column}` : column })
-const path = (cursor?: string) => `/api/stock${query({ place: session.placeId, q: q.value, state: state.value, category: category.value, sort: sort.value, cursor, limit: 200 })}`
+const path = (cursor?: string) =>
+  `/api/stock${query({ place: session.placeId, q: q.value, state: state.value, category: category.value, sort: sort.value, cursor, limit: 200 })}`
 async function load() {
   const page = await get<{ rows: StockRow[]; next: string | null; total: number; value?: string }>(path())
-  rows.value = page.rows; next.value = page.next; total.value = page.total; worth.value = page.value; loaded.value = true
+  rows.value = page.rows
+  next.value = page.next
+  total.value = page.total
+  worth.value = page.value
+  loaded.value = true
 }
 let loading = false
 async function more() {
   if (!next.value || loading) return
   loading = true
-  try { const page = await get<{ rows: StockRow[]; next: string | null }>(path(next.value)); rows.value = [...rows.value, ...page.rows]; next.value = page.next } finally { loading = false }
+  try {
+    const page = await get<{ rows: StockRow[]; next: string | null }>(path(next.value))
+    rows.value = [...rows.value, ...page.rows]
+    next.value = page.next
+  } finally {
+    loading = false
+  }
 }
 const reload = live(load)
-watch(() => [route.query.q, route.query.state, route.query.category, route.query.sort, session.placeId], () => { void reload() })
+watch(
+  () => [route.query.q, route.query.state, route.query.category, route.query.sort, session.placeId],
+  () => {
+    void reload()
+  },
+)
 
 const box = ref<HTMLElement | null>(null)
 const coarse = matchMedia('(pointer: coarse)').matches
-const virtual = useVirtualizer(computed(() => ({ count: rows.value.length, getScrollElement: () => box.value, estimateSize: () => (coarse ? 56 : 44), overscan: 2 })))
+const virtual = useVirtualizer(
+  computed(() => ({
+    count: rows.value.length,
+    getScrollElement: () => box.value,
+    estimateSize: () => (coarse ? 56 : 44),
+    overscan: 2,
+  })),
+)
 /** Rows that leave the screen come in again as others: what is drawn is filled anew instead of being made anew. */
 let pool = 0
-const slot = (i: number): number => { pool = Math.max(pool, virtual.value.getVirtualItems().length + 1); return i % pool }
-watch(() => virtual.value.getVirtualItems().at(-1)?.index, i => { if (i !== undefined && i > rows.value.length - 20) void more() })
+const slot = (i: number): number => {
+  pool = Math.max(pool, virtual.value.getVirtualItems().length + 1)
+  return i % pool
+}
+watch(
+  () => virtual.value.getVirtualItems().at(-1)?.index,
+  i => {
+    if (i !== undefined && i > rows.value.length - 20) void more()
+  },
+)
 const places = computed(() => f.placesOf(rows.value.map(r => r.levels.available)))
 const handPlaces = computed(() => f.placesOf(rows.value.map(r => r.levels.onHand)))
-const COLUMNS = [{ id: 'name', label: 'Item' }, { id: 'state', label: 'Level and state' }, { id: 'onHand', label: 'On hand', num: true }, { id: 'available', label: 'Available', num: true }, { id: 'days', label: 'Lasts', num: true }, { id: 'firstExpiry', label: 'First expiry' }, { id: 'value', label: 'Value', num: true }] as const
-const list = useList('stock', COLUMNS.map(c => c.id))
+const COLUMNS = [
+  { id: 'name', label: 'Item' },
+  { id: 'state', label: 'Level and state' },
+  { id: 'onHand', label: 'On hand', num: true },
+  { id: 'available', label: 'Available', num: true },
+  { id: 'days', label: 'Lasts', num: true },
+  { id: 'firstExpiry', label: 'First expiry' },
+  { id: 'value', label: 'Value', num: true },
+] as const
+const list = useList(
+  'stock',
+  COLUMNS.map(c => c.id),
+)
 /** The item’s name stays; of the others those that somebody wants to see. */
 const may = computed(() => COLUMNS.filter(c => c.id !== 'value' || session.seeValue))
 const shown = computed(() => may.value.filter(c => c.id === 'name' || list.shows.value.has(c.id)))
 const ids = computed<ReadonlySet<string>>(() => new Set(shown.value.map(c => c.id)))
 /** At a desk, and on an upright tablet, where all of them fit too. */
-const WIDTHS: Record<string, [string, string]> = { name: ['minmax(180px, 1.7fr)', 'minmax(132px, 1.7fr)'], state: ['minmax(220px, 1.5fr)', '124px'], onHand: ['90px', '68px'], available: ['150px', '134px'], days: ['64px', '52px'], firstExpiry: ['110px', '92px'], value: ['100px', '76px'] }
-const grid = computed(() => ({ gridTemplateColumns: shown.value.map(c => WIDTHS[c.id]![narrow.value ? 1 : 0]).join(' ') }))
+const WIDTHS: Record<string, [string, string]> = {
+  name: ['minmax(180px, 1.7fr)', 'minmax(132px, 1.7fr)'],
+  state: ['minmax(220px, 1.5fr)', '124px'],
+  onHand: ['90px', '68px'],
+  available: ['150px', '134px'],
+  days: ['64px', '52px'],
+  firstExpiry: ['110px', '92px'],
+  value: ['100px', '76px'],
+}
+const grid = computed(() => ({
+  gridTemplateColumns: shown.value.map(c => WIDTHS[c.id]![narrow.value ? 1 : 0]).join(' '),
+}))
 const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === `-${id}` ? 'descending' : undefined)
 </script>
 <template>
   <div class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
-      <div><h1>What lies {{ session.place ? `in ${session.place.name}` : 'in all my places' }}</h1><p class="soft">{{ total }} item{{ total === 1 ? '' : 's' }}<template v-if="worth">, worth <b v-if="q || state || category" class="mono text-ink">{{ f.amount(worth) }}</b><FigureOf v-else figure="stock-value" :place="session.placeId" label="Value of what lies here"><b class="mono text-ink">{{ f.amount(worth) }}</b></FigureOf></template></p></div>
+      <div>
+        <h1>What lies {{ session.place ? `in ${session.place.name}` : 'in all my places' }}</h1>
+        <p class="soft">
+          {{ total }} item{{ total === 1 ? '' : 's'
+          }}<template v-if="worth"
+            >, worth <b v-if="q || state || category" class="mono text-ink">{{ f.amount(worth) }}</b><FigureOf
+              v-else
+              figure="stock-value"
+              :place="session.placeId"
+              label="Value of what lies here"
+              ><b class="mono text-ink">{{ f.amount(worth) }}</b></FigureOf
+            ></template
+          >
+        </p>
+      </div>
       <div class="flex flex-wrap gap-2 items-center">
-        <input v-model.lazy="q" class="field field-small w-40!" placeholder="Name or code" aria-label="Filter by name or code" @keyup.enter="($event.target as HTMLInputElement).blur()" />
-        <select v-model="state" class="field field-small w-36!" aria-label="Filter by state"><option value="">every state</option><option value="out">Out</option><option value="short">Short</option><option value="in_range">In range</option><option value="over">Over target</option></select>
-        <select v-model="category" class="field field-small w-40!" aria-label="Filter by category"><option value="">every category</option><option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select>
+        <input
+          v-model.lazy="q"
+          class="field field-small w-40!"
+          placeholder="Name or code"
+          aria-label="Filter by name or code"
+          @keyup.enter="($event.target as HTMLInputElement).blur()"
+        />
+        <select v-model="state" class="field field-small w-36!" aria-label="Filter by state">
+          <option value="">every state</option>
+          <option value="out">Out</option>
+          <option value="short">Short</option>
+          <option value="in_range">In range</option>
+          <option value="over">Over target</option>
+        </select>
+        <select v-model="category" class="field field-small w-40!" aria-label="Filter by category">
+          <option value="">every category</option>
+          <option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option>
+        </select>
         <ListTools :list="list" :columns="may.filter(c => c.id !== 'name')" />
         <SaveAs :path="path()" name="stock" />
       </div>
     </div>
     <div v-if="rows.length" ref="box" class="box" tabindex="0" aria-label="Stock list">
       <div role="table" :aria-rowcount="total" class="table">
-        <div role="row" class="tr th" :style="grid"><div v-for="c in shown" :key="c.id" role="columnheader" :aria-sort="order(c.id)" :class="{ num: 'num' in c }"><button type="button" class="sort" @click="by(c.id)">{{ c.label }}<span aria-hidden="true">{{ order(c.id) === 'ascending' ? ' ↑' : order(c.id) === 'descending' ? ' ↓' : '' }}</span></button></div></div>
+        <div role="row" class="tr th" :style="grid">
+          <div v-for="c in shown" :key="c.id" role="columnheader" :aria-sort="order(c.id)" :class="{ num: 'num' in c }">
+            <button type="button" class="sort" @click="by(c.id)">
+              {{ c.label
+              }}<span aria-hidden="true">{{
+                order(c.id) === 'ascending' ? ' ↑' : order(c.id) === 'descending' ? ' ↓' : ''
+              }}</span>
+            </button>
+          </div>
+        </div>
         <div role="presentation" :style="{ height: virtual.getTotalSize() + 'px', position: 'relative' }">
-          <div v-for="v in virtual.getVirtualItems()" :key="slot(v.index)" role="row" class="tr td" :style="{ transform: `translateY(${v.start}px)`, height: v.size + 'px', ...grid }" @click="router.push({ name: 'item', params: { id: rows[v.index]!.item } })">
-            <StockLine :row="rows[v.index]!" :place="session.placeId" :columns="ids" :hand-places="handPlaces" :places="places" />
+          <div
+            v-for="v in virtual.getVirtualItems()"
+            :key="slot(v.index)"
+            role="row"
+            class="tr td"
+            :style="{ transform: `translateY(${v.start}px)`, height: v.size + 'px', ...grid }"
+            @click="router.push({ name: 'item', params: { id: rows[v.index]!.item } })"
+          >
+            <StockLine
+              :row="rows[v.index]!"
+              :place="session.placeId"
+              :columns="ids"
+              :hand-places="handPlaces"
+              :places="places"
+            />
           </div>
         </div>
       </div>
     </div>
     <p v-else-if="loaded" class="px-5 pb-6 soft">
-      <template v-if="q || state || category">Nothing fits this filter. <button type="button" class="btn btn-small" @click="router.replace({ query: {} })">Show all</button></template>
-      <template v-else-if="!index.items.length">There is no item yet. <RouterLink class="btn btn-small" :to="{ name: 'item-new' }">Make the first item</RouterLink></template>
-      <template v-else>Nothing lies here yet. <RouterLink class="btn btn-small" :to="{ name: 'receive' }">Receive a delivery</RouterLink></template>
+      <template v-if="q || state || category"
+        >Nothing fits this filter.
+        <button type="button" class="btn btn-small" @click="router.replace({ query: {} })">Show all</button></template
+      >
+      <template v-else-if="!index.items.length"
+        >There is no item yet.
+        <RouterLink class="btn btn-small" :to="{ name: 'item-new' }">Make the first item</RouterLink></template
+      >
+      <template v-else
+        >Nothing lies here yet.
+        <RouterLink class="btn btn-small" :to="{ name: 'receive' }">Receive a delivery</RouterLink></template
+      >
     </p>
   </div>
 </template>
 <style scoped>
-.box { height: calc(100vh - 172px); overflow: auto; border-top: 1px solid var(--hair); }
-.table { min-width: 880px; width: 100%; }
-.tr { display: grid; gap: 14px; align-items: center; padding: 0 20px; }
-@media (max-width: 1023px) { .table { min-width: 760px; } .tr { gap: 8px; padding: 0 12px; } }
-.th { position: sticky; top: 0; z-index: 3; background: var(--sheet); border-bottom: 1px solid var(--hair); min-height: 34px; font-size: 13px; }
-.td { position: absolute; left: 0; right: 0; border-bottom: 1px solid var(--hair); font-size: 13px; cursor: pointer; }
-.td:hover { background: var(--frost); }
-.num { text-align: right; font-family: var(--font-mono); white-space: pre; }
-.sort { color: var(--soft); font-weight: 550; cursor: pointer; font-family: var(--font-sans); } .sort:hover { color: var(--kelp); }
-@media (pointer: coarse) { .sort { min-height: 48px; } }
-@media (max-width: 1023px) { .box { height: calc(100vh - 320px); min-height: 320px; } }
+.box {
+  height: calc(100vh - 172px);
+  overflow: auto;
+  border-top: 1px solid var(--hair);
+}
+.table {
+  min-width: 880px;
+  width: 100%;
+}
+.tr {
+  display: grid;
+  gap: 14px;
+  align-items: center;
+  padding: 0 20px;
+}
+@media (max-width: 1023px) {
+  .table {
+    min-width: 760px;
+  }
+  .tr {
+    gap: 8px;
+    padding: 0 12px;
+  }
+}
+.th {
+  position: sticky;
+  top: 0;
+  z-index: 3;
+  background: var(--sheet);
+  border-bottom: 1px solid var(--hair);
+  min-height: 34px;
+  font-size: 13px;
+}
+.td {
+  position: absolute;
+  left: 0;
+  right: 0;
+  border-bottom: 1px solid var(--hair);
+  font-size: 13px;
+  cursor: pointer;
+}
+.td:hover {
+  background: var(--frost);
+}
+.num {
+  text-align: right;
+  font-family: var(--font-mono);
+  white-space: pre;
+}
+.sort {
+  color: var(--soft);
+  font-weight: 550;
+  cursor: pointer;
+  font-family: var(--font-sans);
+}
+.sort:hover {
+  color: var(--kelp);
+}
+@media (pointer: coarse) {
+  .sort {
+    min-height: 48px;
+  }
+}
+@media (max-width: 1023px) {
+  .box {
+    height: calc(100vh - 320px);
+    min-height: 320px;
+  }
+}
 </style>

@@ -15,22 +15,45 @@ import ArrangeBlocks from './ArrangeBlocks.vue'
 const session = useSession()
 const f = useFormat()
 const today = ref<Today | null>(null)
-async function load() { today.value = await get<Today>(`/api/today${query({ place: session.placeId })}`) }
+async function load() {
+  today.value = await get<Today>(`/api/today${query({ place: session.placeId })}`)
+}
 const reload = live(load, () => true)
-watch(() => session.placeId, () => void reload())
+watch(
+  () => session.placeId,
+  () => void reload(),
+)
 
 /** The blocks there are, in the order they stand unless somebody arranges them. What is left out of `shown` is hidden. */
-const WAITING_BLOCKS: Record<Waiting['kind'], string> = { expiring: 'Lots that run out of date', short: 'What is out or short', count: 'Areas due to count', difference: 'Open differences', unpriced: 'Deliveries without a price', sheet: 'Sheets to be entered', draft: 'Slips left lying' }
+const WAITING_BLOCKS: Record<Waiting['kind'], string> = {
+  expiring: 'Lots that run out of date',
+  short: 'What is out or short',
+  count: 'Areas due to count',
+  difference: 'Open differences',
+  unpriced: 'Deliveries without a price',
+  sheet: 'Sheets to be entered',
+  draft: 'Slips left lying',
+}
 const SIDE_BLOCKS = { shelves: 'On the shelves', coming: 'Coming', lately: 'Lately booked' }
 const BLOCKS = { ...WAITING_BLOCKS, ...SIDE_BLOCKS }
 /** All blocks in somebody's order, `-` before those that are hidden; a block that came since stands where it does for everybody. */
 const arranged = usePreference<string[]>('today', Object.keys(BLOCKS), isTexts)
 const arranging = ref(false)
 const shown = computed(() => withNew(arranged.value.value, Object.keys(BLOCKS)).filter(b => b in BLOCKS))
-const arrange = (order: string[]) => void arranged.keep([...order, ...Object.keys(BLOCKS).filter(b => !order.includes(b)).map(b => `-${b}`)])
+const arrange = (order: string[]) =>
+  void arranged.keep([
+    ...order,
+    ...Object.keys(BLOCKS)
+      .filter(b => !order.includes(b))
+      .map(b => `-${b}`),
+  ])
 const side = computed(() => shown.value.filter(b => b in SIDE_BLOCKS))
 /** By urgency, unless somebody put the blocks in an order of their own. */
-const own = computed(() => { const kinds = shown.value.filter(b => b in WAITING_BLOCKS); const standard = Object.keys(WAITING_BLOCKS).filter(b => kinds.includes(b)); return kinds.join() === standard.join() ? null : kinds })
+const own = computed(() => {
+  const kinds = shown.value.filter(b => b in WAITING_BLOCKS)
+  const standard = Object.keys(WAITING_BLOCKS).filter(b => kinds.includes(b))
+  return kinds.join() === standard.join() ? null : kinds
+})
 const waiting = computed(() => {
   const rows = (today.value?.waiting ?? []).filter(w => shown.value.includes(w.kind))
   return own.value ? [...rows].sort((a, b) => own.value!.indexOf(a.kind) - own.value!.indexOf(b.kind)) : rows
@@ -38,7 +61,10 @@ const waiting = computed(() => {
 
 const s = (n: number) => (n === 1 ? '' : 's')
 function when(w: Waiting): string {
-  if (w.kind === 'difference' || w.kind === 'unpriced') { const n = -f.daysTo(f.dayOf(new Date(w.at!))); return n < 1 ? 'since today' : n === 1 ? 'since yesterday' : `for ${n} days` }
+  if (w.kind === 'difference' || w.kind === 'unpriced') {
+    const n = -f.daysTo(f.dayOf(new Date(w.at!)))
+    return n < 1 ? 'since today' : n === 1 ? 'since yesterday' : `for ${n} days`
+  }
   if (w.kind === 'draft' || w.kind === 'sheet') return f.when(w.at)
   if (w.day === null) return 'at the minimum'
   const n = f.daysTo(w.day)
@@ -49,81 +75,254 @@ function when(w: Waiting): string {
 function title(w: Waiting): string {
   const worth = w.value && w.value !== '0' ? f.amount(w.value, w.kind === 'difference') : ''
   switch (w.kind) {
-    case 'expiring': return `${[w.out ? `${w.out} lot${s(w.out)} out of date` : '', w.n - w.out ? (w.out ? `${w.n - w.out} more soon` : `${w.n} lot${s(w.n)} run${w.n === 1 ? 's' : ''} out of date soon`) : ''].filter(Boolean).join(', ')}${worth && `: ${worth}`}`
-    case 'short': return [w.out ? `${w.out} item${s(w.out)} out` : '', w.n - w.out ? `${w.n - w.out} short` : ''].filter(Boolean).join(', ')
-    case 'count': return `Count ${w.place!.name}`
-    case 'difference': return `${w.n} open difference${s(w.n)}${worth && `, ${worth}`}`
-    case 'unpriced': return `${w.n} line${s(w.n)} of ${w.slip ? w.slip.number : `${w.out} deliveries`} ${w.n === 1 ? 'has' : 'have'} no price`
-    case 'sheet': return `Sheet ${w.sheet!.number} of ${w.place!.name} is to be entered`
-    case 'draft': return `${KIND_WORDS[w.slip!.kind] ?? 'Slip'} left lying${w.slip!.title ? `: ${w.slip!.title}` : ''}`
+    case 'expiring':
+      return `${[w.out ? `${w.out} lot${s(w.out)} out of date` : '', w.n - w.out ? (w.out ? `${w.n - w.out} more soon` : `${w.n} lot${s(w.n)} run${w.n === 1 ? 's' : ''} out of date soon`) : ''].filter(Boolean).join(', ')}${worth && `: ${worth}`}`
+    case 'short':
+      return [w.out ? `${w.out} item${s(w.out)} out` : '', w.n - w.out ? `${w.n - w.out} short` : '']
+        .filter(Boolean)
+        .join(', ')
+    case 'count':
+      return `Count ${w.place!.name}`
+    case 'difference':
+      return `${w.n} open difference${s(w.n)}${worth && `, ${worth}`}`
+    case 'unpriced':
+      return `${w.n} line${s(w.n)} of ${w.slip ? w.slip.number : `${w.out} deliveries`} ${w.n === 1 ? 'has' : 'have'} no price`
+    case 'sheet':
+      return `Sheet ${w.sheet!.number} of ${w.place!.name} is to be entered`
+    case 'draft':
+      return `${KIND_WORDS[w.slip!.kind] ?? 'Slip'} left lying${w.slip!.title ? `: ${w.slip!.title}` : ''}`
   }
 }
 function detail(w: Waiting): string {
-  const names = w.named.map(n => `${n.name.split(',')[0]} ${f.number(n.quantity, w.kind === 'difference')} ${n.unit}${n.day ? ` ${f.far(n.day)}` : ''}`).join(' · ')
+  const names = w.named
+    .map(
+      n =>
+        `${n.name.split(',')[0]} ${f.number(n.quantity, w.kind === 'difference')} ${n.unit}${n.day ? ` ${f.far(n.day)}` : ''}`,
+    )
+    .join(' · ')
   switch (w.kind) {
-    case 'count': return `${w.n} line${s(w.n)}, ${w.at ? `last counted ${f.when(w.at)}` : 'never counted yet'}`
-    case 'unpriced': return w.slip ? `${w.slip.title}; its cost is only guessed until then` : `${w.slips.map(x => `${x.number} ${x.title}`).join(' · ')}${w.out > w.slips.length ? ' …' : ''}`
-    case 'sheet': return `${w.n} page${s(w.n)}, printed by ${w.sheet!.by}`
-    case 'draft': return `${w.n} line${s(w.n)}, ${w.slip!.mine ? 'yours' : `by ${w.slip!.by}`}`
-    default: return names + (w.n > w.named.length ? ' …' : '')
+    case 'count':
+      return `${w.n} line${s(w.n)}, ${w.at ? `last counted ${f.when(w.at)}` : 'never counted yet'}`
+    case 'unpriced':
+      return w.slip
+        ? `${w.slip.title}; its cost is only guessed until then`
+        : `${w.slips.map(x => `${x.number} ${x.title}`).join(' · ')}${w.out > w.slips.length ? ' …' : ''}`
+    case 'sheet':
+      return `${w.n} page${s(w.n)}, printed by ${w.sheet!.by}`
+    case 'draft':
+      return `${w.n} line${s(w.n)}, ${w.slip!.mine ? 'yours' : `by ${w.slip!.by}`}`
+    default:
+      return names + (w.n > w.named.length ? ' …' : '')
   }
 }
 const to = (w: Waiting): RouteLocationRaw => {
   switch (w.kind) {
-    case 'expiring': return { name: 'expiring' }
-    case 'short': return { name: 'restock' }
-    case 'count': case 'difference': return { name: 'count' }
-    case 'unpriced': return w.slip ? { name: 'slip', params: { id: w.slip.id } } : { name: 'ledger', query: { state: 'unpriced' } }
-    case 'sheet': return { name: 'paper', params: { id: w.sheet!.id } }
-    case 'draft': return { name: w.slip!.kind === 'receipt' ? 'receive' : w.slip!.kind === 'count' ? 'sheet' : w.slip!.kind, params: { id: w.slip!.id } }
+    case 'expiring':
+      return { name: 'expiring' }
+    case 'short':
+      return { name: 'restock' }
+    case 'count':
+    case 'difference':
+      return { name: 'count' }
+    case 'unpriced':
+      return w.slip ? { name: 'slip', params: { id: w.slip.id } } : { name: 'ledger', query: { state: 'unpriced' } }
+    case 'sheet':
+      return { name: 'paper', params: { id: w.sheet!.id } }
+    case 'draft':
+      return {
+        name: w.slip!.kind === 'receipt' ? 'receive' : w.slip!.kind === 'count' ? 'sheet' : w.slip!.kind,
+        params: { id: w.slip!.id },
+      }
   }
 }
-const ACT: Record<Waiting['kind'], string> = { expiring: 'Use, move or waste', short: 'See what is short', count: 'Count it', difference: 'Match', unpriced: 'Price', sheet: 'Enter it', draft: 'Go on' }
-const STATES = [['out', 'out', 'out'], ['short', 'short', 'short'], ['coming', 'short_coming', 'on its way'], ['inRange', 'in_range', 'in range'], ['over', 'over', 'over']] as const
+const ACT: Record<Waiting['kind'], string> = {
+  expiring: 'Use, move or waste',
+  short: 'See what is short',
+  count: 'Count it',
+  difference: 'Match',
+  unpriced: 'Price',
+  sheet: 'Enter it',
+  draft: 'Go on',
+}
+const STATES = [
+  ['out', 'out', 'out'],
+  ['short', 'short', 'short'],
+  ['coming', 'short_coming', 'on its way'],
+  ['inRange', 'in_range', 'in range'],
+  ['over', 'over', 'over'],
+] as const
 const valued = computed(() => today.value?.shelves.some((x: Shelf) => x.value !== undefined))
 </script>
 <template>
   <div class="two">
     <section class="slip paper">
-      <div class="px-5 pt-4 pb-3 flex justify-between gap-4 items-start"><div><h1>{{ today ? f.longDay(today.day) : 'Today' }}: what is waiting</h1><p class="soft">{{ session.place ? session.place.path : 'In all my places' }}{{ own ? ', in your order' : ', most urgent first' }}</p></div><button type="button" class="btn btn-small" @click="arranging = true">Arrange</button></div>
+      <div class="px-5 pt-4 pb-3 flex justify-between gap-4 items-start">
+        <div>
+          <h1>{{ today ? f.longDay(today.day) : 'Today' }}: what is waiting</h1>
+          <p class="soft">
+            {{ session.place ? session.place.path : 'In all my places'
+            }}{{ own ? ', in your order' : ', most urgent first' }}
+          </p>
+        </div>
+        <button type="button" class="btn btn-small" @click="arranging = true">Arrange</button>
+      </div>
       <ul v-if="waiting.length">
         <li v-for="w in waiting" :key="w.kind + (w.slip?.id ?? w.place?.id ?? '')" class="line">
           <span class="soft">{{ when(w) }}</span>
-          <div class="min-w-0"><div class="font-semibold">{{ title(w) }}</div><div class="soft text-[13px]">{{ detail(w) }}</div></div>
-          <RouterLink class="btn" :to="to(w)">{{ w.kind === 'expiring' && !session.mayAnywhere('book') ? 'See the lots' : ACT[w.kind] }}</RouterLink>
+          <div class="min-w-0">
+            <div class="font-semibold">{{ title(w) }}</div>
+            <div class="soft text-[13px]">{{ detail(w) }}</div>
+          </div>
+          <RouterLink class="btn" :to="to(w)">{{
+            w.kind === 'expiring' && !session.mayAnywhere('book') ? 'See the lots' : ACT[w.kind]
+          }}</RouterLink>
         </li>
       </ul>
-      <p v-else-if="today" class="px-5 py-6 soft">Nothing is waiting{{ session.place ? ' here' : '' }}. What runs out, runs out of date, is due to be counted or was left half done appears here by itself.</p>
+      <p v-else-if="today" class="px-5 py-6 soft">
+        Nothing is waiting{{ session.place ? ' here' : '' }}. What runs out, runs out of date, is due to be counted or
+        was left half done appears here by itself.
+      </p>
     </section>
     <div>
       <template v-for="b in side" :key="b">
         <section v-if="b === 'shelves' && today" class="mb-5">
-          <div class="flex flex-wrap justify-between gap-2 mb-2 items-baseline"><h2>On the shelves</h2><p class="soft text-[12px] flex gap-3 flex-wrap"><span v-for="[k, d, label] in STATES.slice(0, 4)" :key="k" class="inline-flex gap-1 items-center"><StateDisc :state="d" bare />{{ label }}</span></p></div>
-          <table class="list card shelves" aria-label="On the shelves"><tbody>
-            <tr v-for="x in today.shelves" :key="x.place"><td class="font-medium"><RouterLink :to="{ name: 'stock', query: { place: x.place } }">{{ x.name }}</RouterLink></td>
-              <td v-for="[k, d, label] in STATES.slice(0, 4)" :key="k" class="state"><span v-if="(k === 'inRange' ? x.inRange + x.over : x[k]) > 0" class="inline-flex gap-1 items-center"><StateDisc :state="d" bare /><span class="mono">{{ k === 'inRange' ? x.inRange + x.over : x[k] }}</span><span class="sr-only">{{ label }}</span></span></td>
-              <td v-if="valued" class="num"><FigureOf v-if="x.value !== undefined" figure="stock-value" :place="x.place" :label="`Value in ${x.name}`">{{ f.amount(x.value) }}</FigureOf></td></tr>
-          </tbody></table>
+          <div class="flex flex-wrap justify-between gap-2 mb-2 items-baseline">
+            <h2>On the shelves</h2>
+            <p class="soft text-[12px] flex gap-3 flex-wrap">
+              <span v-for="[k, d, label] in STATES.slice(0, 4)" :key="k" class="inline-flex gap-1 items-center"
+                ><StateDisc :state="d" bare />{{ label }}</span
+              >
+            </p>
+          </div>
+          <table class="list card shelves" aria-label="On the shelves">
+            <tbody>
+              <tr v-for="x in today.shelves" :key="x.place">
+                <td class="font-medium">
+                  <RouterLink :to="{ name: 'stock', query: { place: x.place } }">{{ x.name }}</RouterLink>
+                </td>
+                <td v-for="[k, d, label] in STATES.slice(0, 4)" :key="k" class="state">
+                  <span v-if="(k === 'inRange' ? x.inRange + x.over : x[k]) > 0" class="inline-flex gap-1 items-center"
+                    ><StateDisc :state="d" bare /><span class="mono">{{
+                      k === 'inRange' ? x.inRange + x.over : x[k]
+                    }}</span
+                    ><span class="sr-only">{{ label }}</span></span
+                  >
+                </td>
+                <td v-if="valued" class="num">
+                  <FigureOf
+                    v-if="x.value !== undefined"
+                    figure="stock-value"
+                    :place="x.place"
+                    :label="`Value in ${x.name}`"
+                    >{{ f.amount(x.value) }}</FigureOf
+                  >
+                </td>
+              </tr>
+            </tbody>
+          </table>
         </section>
         <section v-else-if="b === 'coming' && today?.coming.length" class="mb-5">
           <h2 class="mb-2">Coming</h2>
-          <ul class="card"><li v-for="r in today.coming" :key="r.id" class="row"><div class="min-w-0"><RouterLink class="go" :to="{ name: 'restock-slip', params: { id: r.id } }">{{ r.name }}</RouterLink><template v-if="r.asked?.number">, <span class="mono">{{ r.asked.number }}</span></template><div class="soft text-[12px]">{{ r.owed }} of {{ r.count }} line{{ s(r.count) }} to come, asked for by {{ r.asked!.by }}</div></div><span class="soft text-[13px] whitespace-nowrap">{{ r.asked!.expected ? f.far(r.asked!.expected) : 'day not known' }}</span></li></ul>
+          <ul class="card">
+            <li v-for="r in today.coming" :key="r.id" class="row">
+              <div class="min-w-0">
+                <RouterLink class="go" :to="{ name: 'restock-slip', params: { id: r.id } }">{{ r.name }}</RouterLink
+                ><template v-if="r.asked?.number"
+                  >, <span class="mono">{{ r.asked.number }}</span></template
+                >
+                <div class="soft text-[12px]">
+                  {{ r.owed }} of {{ r.count }} line{{ s(r.count) }} to come, asked for by {{ r.asked!.by }}
+                </div>
+              </div>
+              <span class="soft text-[13px] whitespace-nowrap">{{
+                r.asked!.expected ? f.far(r.asked!.expected) : 'day not known'
+              }}</span>
+            </li>
+          </ul>
         </section>
         <section v-else-if="b === 'lately' && today" class="mb-5">
           <h2 class="mb-2">Lately booked</h2>
-          <ul v-if="today.lately.length" class="card"><li v-for="r in today.lately" :key="r.id" class="row"><div class="min-w-0"><RouterLink class="go mono" :to="{ name: 'slip', params: { id: r.id } }">{{ r.number }}</RouterLink> {{ KIND_WORDS[r.kind] }} {{ r.title }}<div class="soft text-[12px]">{{ r.by }}<template v-if="r.taker">, {{ r.taker }}</template> · {{ f.when(r.at) }}</div></div><span v-if="r.value && r.value !== '0'" class="mono text-[13px] whitespace-nowrap"><FigureOf figure="slip-value" :slip="r.id" :label="`Change of stock by ${r.number}`">{{ f.amount(r.value, true) }}</FigureOf></span></li></ul>
+          <ul v-if="today.lately.length" class="card">
+            <li v-for="r in today.lately" :key="r.id" class="row">
+              <div class="min-w-0">
+                <RouterLink class="go mono" :to="{ name: 'slip', params: { id: r.id } }">{{ r.number }}</RouterLink>
+                {{ KIND_WORDS[r.kind] }} {{ r.title }}
+                <div class="soft text-[12px]">
+                  {{ r.by }}<template v-if="r.taker">, {{ r.taker }}</template> · {{ f.when(r.at) }}
+                </div>
+              </div>
+              <span v-if="r.value && r.value !== '0'" class="mono text-[13px] whitespace-nowrap"
+                ><FigureOf figure="slip-value" :slip="r.id" :label="`Change of stock by ${r.number}`">{{
+                  f.amount(r.value, true)
+                }}</FigureOf></span
+              >
+            </li>
+          </ul>
           <p v-else class="soft">Nothing yet.</p>
         </section>
       </template>
     </div>
-    <ArrangeBlocks :open="arranging" title="What stands on Today" :blocks="BLOCKS" :shown="shown" @close="arranging = false" @keep="arrange" />
+    <ArrangeBlocks
+      :open="arranging"
+      title="What stands on Today"
+      :blocks="BLOCKS"
+      :shown="shown"
+      @close="arranging = false"
+      @keep="arrange"
+    />
   </div>
 </template>
 <style scoped>
-.two { display: grid; grid-template-columns: minmax(0, 1.5fr) minmax(0, 1fr); gap: 18px; align-items: start; }
-.paper { min-height: calc(100vh - 100px); }
-.line { display: grid; grid-template-columns: 108px minmax(0, 1fr) auto; gap: 14px; align-items: center; padding: 9px 20px; border-top: 1px solid var(--hair); }
-.row { display: flex; justify-content: space-between; gap: 12px; padding: 9px 14px; border-bottom: 1px solid var(--hair); } .row:last-child { border-bottom: 0; }
-.shelves { border-collapse: separate; border-spacing: 0; } .shelves .state { width: 52px; } .shelves td:first-child { padding-left: 14px; } .shelves td:last-child { padding-right: 14px; }
-@media (max-width: 1023px) { .two { grid-template-columns: minmax(0, 1fr); } .paper { min-height: 0; } .line { grid-template-columns: 92px minmax(0, 1fr) auto; padding: 10px 14px; } }
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1.5fr) minmax(0, 1fr);
+  gap: 18px;
+  align-items: start;
+}
+.paper {
+  min-height: calc(100vh - 100px);
+}
+.line {
+  display: grid;
+  grid-template-columns: 108px minmax(0, 1fr) auto;
+  gap: 14px;
+  align-items: center;
+  padding: 9px 20px;
+  border-top: 1px solid var(--hair);
+}
+.row {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  padding: 9px 14px;
+  border-bottom: 1px solid var(--hair);
+}
+.row:last-child {
+  border-bottom: 0;
+}
+.shelves {
+  border-collapse: separate;
+  border-spacing: 0;
+}
+.shelves .state {
+  width: 52px;
+}
+.shelves td:first-child {
+  padding-left: 14px;
+}
+.shelves td:last-child {
+  padding-right: 14px;
+}
+@media (max-width: 1023px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .paper {
+    min-height: 0;
+  }
+  .line {
+    grid-template-columns: 92px minmax(0, 1fr) auto;
+    padding: 10px 14px;
+  }
+}
 </style>

@@ -9,7 +9,14 @@ import { freshContent, freshLine } from '../ledger/slip-store.ts'
 import { v7 } from '../ledger/uuid.ts'
 import { useFormat } from '../ui/format.ts'
 
-const props = defineProps<{ item: string; name: string; /** Where it is short. */ place: string; bring: string; elsewhere: readonly { id: string; place: string; available: string; spare: string }[]; most?: number }>()
+const props = defineProps<{
+  item: string
+  name: string
+  /** Where it is short. */ place: string
+  bring: string
+  elsewhere: readonly { id: string; place: string; available: string; spare: string }[]
+  most?: number
+}>()
 const session = useSession()
 const strip = useStrip()
 const router = useRouter()
@@ -23,12 +30,31 @@ function amount(e: Lies): string {
 async function move(e: Lies) {
   const id = v7()
   try {
-    await call('PUT', `/api/slips/${id}`, { body: { ...freshContent('move', e.id), lines: [freshLine({ item: props.item, typed: amount(e), to: props.place })] } })
+    await call('PUT', `/api/slips/${id}`, {
+      body: {
+        ...freshContent('move', e.id),
+        lines: [freshLine({ item: props.item, typed: amount(e), to: props.place })],
+      },
+    })
     await router.push({ name: 'move', params: { id } })
-  } catch (x) { strip.say(said(x), 'bad') }
+  } catch (x) {
+    strip.say(said(x), 'bad')
+  }
 }
 </script>
 <template>
-  <span v-for="e in elsewhere.slice(0, most ?? 2)" :key="e.id" class="block whitespace-nowrap">{{ f.number(e.available) }} in {{ e.place }}<span v-if="e.spare !== '0'" class="soft">, {{ f.number(e.spare) }} to spare</span> <button v-if="session.may('book', e.id) && session.may('book', place)" type="button" class="btn btn-quiet btn-small" :aria-label="`Bring ${name} from ${e.place}`" @click.stop="move(e)">Bring it</button></span>
+  <span v-for="e in elsewhere.slice(0, most ?? 2)" :key="e.id" class="block whitespace-nowrap"
+    >{{ f.number(e.available) }} in {{ e.place
+    }}<span v-if="e.spare !== '0'" class="soft">, {{ f.number(e.spare) }} to spare</span>
+    <button
+      v-if="session.may('book', e.id) && session.may('book', place)"
+      type="button"
+      class="btn btn-quiet btn-small"
+      :aria-label="`Bring ${name} from ${e.place}`"
+      @click.stop="move(e)"
+    >
+      Bring it
+    </button></span
+  >
   <span v-if="!elsewhere.length" class="soft">nowhere</span>
 </template>

@@ -3,10 +3,21 @@
 import { ref, watch } from 'vue'
 const props = defineProps<{ code: string }>()
 const drawn = ref('')
-watch(() => props.code, async text => {
-  if (!text) return
-  const { toSVG } = await import('bwip-js/browser')
-  drawn.value = `data:image/svg+xml;utf8,${encodeURIComponent(toSVG({ bcid: 'code128', text, height: 9, scale: 2, paddingwidth: 2 }))}`
-}, { immediate: true })
+watch(
+  () => props.code,
+  async text => {
+    if (!text) return
+    const { toSVG } = await import('bwip-js/browser')
+    drawn.value = `data:image/svg+xml;utf8,${encodeURIComponent(toSVG({ bcid: 'code128', text, height: 9, scale: 2, paddingwidth: 2 }))}`
+  },
+  { immediate: true },
+)
 </script>
-<template><span class="inline-block"><img v-if="drawn" :src="drawn" :alt="`Barcode ${code}`" class="max-w-full" /><span class="block mono text-[12px] text-center">{{ code }}</span></span></template>
+<template>
+  <span class="inline-block"
+    ><img v-if="drawn" :src="drawn" :alt="`Barcode ${code}`" class="max-w-full" /><span
+      class="block mono text-[12px] text-center"
+      >{{ code }}</span
+    ></span
+  >
+</template>

@@ -24,20 +24,35 @@ async function begin() {
   open.value = true
   try {
     stream = await navigator.mediaDevices.getUserMedia({ video: { facingMode: 'environment', width: { ideal: 1280 } } })
-    if (!open.value) { stop(); return }
+    if (!open.value) {
+      stop()
+      return
+    }
     worker = new Worker(new URL('./camera-worker.ts', import.meta.url), { type: 'module' })
-    worker.onmessage = (m: MessageEvent<{ code: string | null; trouble?: string }>) => { took(m.data.code); if (m.data.trouble) wrong.value = 'The reader could not be started on this device.'; timer = setTimeout(look, 90) }
+    worker.onmessage = (m: MessageEvent<{ code: string | null; trouble?: string }>) => {
+      took(m.data.code)
+      if (m.data.trouble) wrong.value = 'The reader could not be started on this device.'
+      timer = setTimeout(look, 90)
+    }
     video.value!.srcObject = stream
     await video.value!.play()
     look()
   } catch (e) {
-    wrong.value = (e as Error).name === 'NotAllowedError' ? 'The browser was not allowed to use the camera. Allow it in the address bar, then try again.' : (e as Error).name === 'NotFoundError' ? 'This device has no camera.' : 'The camera cannot be used just now; perhaps another program has it.'
+    wrong.value =
+      (e as Error).name === 'NotAllowedError'
+        ? 'The browser was not allowed to use the camera. Allow it in the address bar, then try again.'
+        : (e as Error).name === 'NotFoundError'
+          ? 'This device has no camera.'
+          : 'The camera cannot be used just now; perhaps another program has it.'
   }
 }
 function look() {
   const v = video.value
   if (!open.value || !v || !worker) return
-  if (!v.videoWidth) { timer = setTimeout(look, 90); return }
+  if (!v.videoWidth) {
+    timer = setTimeout(look, 90)
+    return
+  }
   const canvas = new OffscreenCanvas(v.videoWidth, v.videoHeight)
   const context = canvas.getContext('2d', { willReadFrequently: true })!
   context.drawImage(v, 0, 0)
@@ -54,18 +69,56 @@ function took(code: string | null) {
   navigator.vibrate?.(60)
   void scan.scanned(code)
 }
-function stop() { open.value = false; clearTimeout(timer); for (const t of stream?.getTracks() ?? []) t.stop(); worker?.terminate(); stream = worker = undefined }
+function stop() {
+  open.value = false
+  clearTimeout(timer)
+  for (const t of stream?.getTracks() ?? []) t.stop()
+  worker?.terminate()
+  stream = worker = undefined
+}
 onUnmounted(stop)
 </script>
 <template>
-  <button v-if="possible" type="button" class="cam" aria-label="Scan with the camera" title="Scan with the camera" @click="begin"><Camera :size="18" aria-hidden="true" /></button>
+  <button
+    v-if="possible"
+    type="button"
+    class="cam"
+    aria-label="Scan with the camera"
+    title="Scan with the camera"
+    @click="begin"
+  >
+    <Camera :size="18" aria-hidden="true" />
+  </button>
   <AskDialog :open="open" title="Scan with the camera" @close="stop">
     <p v-if="wrong" class="error" role="alert">{{ wrong }}</p>
-    <template v-else><video ref="video" class="w-full rounded" muted playsinline /><p class="mt-2" aria-live="polite"><template v-if="last">Read <b class="mono">{{ last }}</b></template><span v-else class="soft">Hold a symbol before the camera.</span></p></template>
+    <template v-else
+      ><video ref="video" class="w-full rounded" muted playsinline />
+      <p class="mt-2" aria-live="polite">
+        <template v-if="last"
+          >Read <b class="mono">{{ last }}</b></template
+        ><span v-else class="soft">Hold a symbol before the camera.</span>
+      </p></template
+    >
     <div class="mt-4"><button type="button" class="btn" @click="stop">Done</button></div>
   </AskDialog>
 </template>
 <style scoped>
-.cam { border: 1px solid var(--edge); border-radius: 6px; padding: 5px 8px; color: var(--kelp); cursor: pointer; background: var(--sheet); flex-shrink: 0; }
-@media (pointer: coarse) { .cam { min-width: 48px; min-height: 48px; display: inline-flex; align-items: center; justify-content: center; } }
+.cam {
+  border: 1px solid var(--edge);
+  border-radius: 6px;
+  padding: 5px 8px;
+  color: var(--kelp);
+  cursor: pointer;
+  background: var(--sheet);
+  flex-shrink: 0;
+}
+@media (pointer: coarse) {
+  .cam {
+    min-width: 48px;
+    min-height: 48px;
+    display: inline-flex;
+    align-items: center;
+    justify-content: center;
+  }
+}
 </style>

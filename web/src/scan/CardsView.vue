@@ -9,38 +9,110 @@ import { useSession } from '../shell/session.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 import ScannerTest from './ScannerTest.vue'
 
-interface Card { readonly code: string; readonly name: string; readonly note?: string }
+interface Card {
+  readonly code: string
+  readonly name: string
+  readonly note?: string
+}
 const WORDS: [string, [Command, string][]][] = [
-  ['Open', [['today', 'Today'], ['receive', 'Receive'], ['issue', 'Issue'], ['bring_back', 'Bring back'], ['move', 'Move'], ['waste', 'Waste'], ['count', 'Count'], ['restock', 'Restock'], ['stock', 'Stock']]],
-  ['On a slip', [['book', 'Book'], ['next', 'Next line'], ['back', 'Remove line'], ['take_back', 'Take it back']]],
-  ['Counting', [['next', 'Next line'], ['none', 'None here'], ['confirm', 'As expected'], ['back', 'Line before'], ['book', 'Review, book']]],
+  [
+    'Open',
+    [
+      ['today', 'Today'],
+      ['receive', 'Receive'],
+      ['issue', 'Issue'],
+      ['bring_back', 'Bring back'],
+      ['move', 'Move'],
+      ['waste', 'Waste'],
+      ['count', 'Count'],
+      ['restock', 'Restock'],
+      ['stock', 'Stock'],
+    ],
+  ],
+  [
+    'On a slip',
+    [
+      ['book', 'Book'],
+      ['next', 'Next line'],
+      ['back', 'Remove line'],
+      ['take_back', 'Take it back'],
+    ],
+  ],
+  [
+    'Counting',
+    [
+      ['next', 'Next line'],
+      ['none', 'None here'],
+      ['confirm', 'As expected'],
+      ['back', 'Line before'],
+      ['book', 'Review, book'],
+    ],
+  ],
   ['How many', [...'1234567890'].map(d => [d as Command, d] as [Command, string]).concat([['point', 'decimal mark']])],
 ]
 const session = useSession()
 const jobs = ref<Job[]>([])
 const lists = ref<Record<'centres' | 'suppliers' | 'reasons', Named[]>>({ centres: [], suppliers: [], reasons: [] })
-live(async () => {
-  const rows = async <T>(path: string) => (await get<{ rows: T[] }>(path)).rows
-  jobs.value = await rows<Job>('/api/jobs')
-  lists.value = { centres: await rows('/api/cost-centres'), suppliers: await rows('/api/suppliers'), reasons: await rows('/api/waste-reasons') }
-}, e => e.kind === 'setup')
-const SHEETS = [['commands', 'Commands and digits'], ['jobs', 'Jobs and cost centres'], ['suppliers', 'Suppliers and waste reasons'], ['places', 'Places']] as const
+live(
+  async () => {
+    const rows = async <T,>(path: string) => (await get<{ rows: T[] }>(path)).rows
+    jobs.value = await rows<Job>('/api/jobs')
+    lists.value = {
+      centres: await rows('/api/cost-centres'),
+      suppliers: await rows('/api/suppliers'),
+      reasons: await rows('/api/waste-reasons'),
+    }
+  },
+  e => e.kind === 'setup',
+)
+const SHEETS = [
+  ['commands', 'Commands and digits'],
+  ['jobs', 'Jobs and cost centres'],
+  ['suppliers', 'Suppliers and waste reasons'],
+  ['places', 'Places'],
+] as const
 const sheet = ref<(typeof SHEETS)[number][0]>('commands')
 const named = (r: Named): Card => ({ code: r.own, name: r.name })
 const groups = computed<[string, Card[]][]>(() => {
   switch (sheet.value) {
-    case 'commands': return WORDS.map(([title, list]) => [title, list.map(([c, name]) => ({ code: commandCode(c), name }))])
-    case 'jobs': return [['Jobs', jobs.value.map(j => ({ code: j.own, name: j.name, note: j.code }))], ['Cost centres', lists.value.centres.map(named)]]
-    case 'suppliers': return [['Suppliers', lists.value.suppliers.map(named)], ['Waste reasons', lists.value.reasons.map(named)]]
-    default: { const within = session.placeId ? session.within(session.placeId) : session.places; return [['Places', within.map((p: Place) => ({ code: p.own, name: p.path }))]] }
+    case 'commands':
+      return WORDS.map(([title, list]) => [title, list.map(([c, name]) => ({ code: commandCode(c), name }))])
+    case 'jobs':
+      return [
+        ['Jobs', jobs.value.map(j => ({ code: j.own, name: j.name, note: j.code }))],
+        ['Cost centres', lists.value.centres.map(named)],
+      ]
+    case 'suppliers':
+      return [
+        ['Suppliers', lists.value.suppliers.map(named)],
+        ['Waste reasons', lists.value.reasons.map(named)],
+      ]
+    default: {
+      const within = session.placeId ? session.within(session.placeId) : session.places
+      return [['Places', within.map((p: Place) => ({ code: p.own, name: p.path }))]]
+    }
   }
 })
 /** Drawn as Code 128, which every scanner reads; the package comes only with this page. */
 const drawn = shallowRef(new Map<string, string>())
-watch(groups, async g => {
-  const { toSVG } = await import('bwip-js/browser')
-  drawn.value = new Map(g.flatMap(([, cards]) => cards.map(c => [c.code, `data:image/svg+xml;utf8,${encodeURIComponent(toSVG({ bcid: 'code128', text: c.code, height: 9, scale: 2, paddingwidth: 2 }))}`] as const)))
-}, { immediate: true })
+watch(
+  groups,
+  async g => {
+    const { toSVG } = await import('bwip-js/browser')
+    drawn.value = new Map(
+      g.flatMap(([, cards]) =>
+        cards.map(
+          c =>
+            [
+              c.code,
+              `data:image/svg+xml;utf8,${encodeURIComponent(toSVG({ bcid: 'code128', text: c.code, height: 9, scale: 2, paddingwidth: 2 }))}`,
+            ] as const,
+        ),
+      ),
+    )
+  },
+  { immediate: true },
+)
 const print = () => window.print()
 </script>
 <template>
@@ -49,12 +121,34 @@ const print = () => window.print()
     <section class="slip p-5 sheet">
       <div class="flex flex-wrap gap-3 items-center mb-4 no-print">
         <h1 class="mr-auto">Cards to scan</h1>
-        <div class="flex flex-wrap gap-1" role="group" aria-label="Which cards"><button v-for="[key, label] in SHEETS" :key="key" type="button" class="btn btn-small" :class="{ 'btn-act': sheet === key }" :aria-pressed="sheet === key" @click="sheet = key">{{ label }}</button></div>
-        <RouterLink class="btn" :to="{ name: 'labels' }">Labels for items</RouterLink><button type="button" class="btn" @click="print">Print these</button>
+        <div class="flex flex-wrap gap-1" role="group" aria-label="Which cards">
+          <button
+            v-for="[key, label] in SHEETS"
+            :key="key"
+            type="button"
+            class="btn btn-small"
+            :class="{ 'btn-act': sheet === key }"
+            :aria-pressed="sheet === key"
+            @click="sheet = key"
+          >
+            {{ label }}
+          </button>
+        </div>
+        <RouterLink class="btn" :to="{ name: 'labels' }">Labels for items</RouterLink
+        ><button type="button" class="btn" @click="print">Print these</button>
       </div>
       <template v-for="[title, cards] in groups" :key="title">
         <h2 v-if="cards.length" class="mb-2">{{ title }}</h2>
-        <ul class="cards"><li v-for="c in cards" :key="title + c.code"><b>{{ c.name }}</b><span v-if="c.note" class="soft"> {{ c.note }}</span><img v-if="drawn.get(c.code)" :src="drawn.get(c.code)" :alt="`Barcode ${c.code}`" /><span class="mono soft">{{ c.code }}</span></li></ul>
+        <ul class="cards">
+          <li v-for="c in cards" :key="title + c.code">
+            <b>{{ c.name }}</b
+            ><span v-if="c.note" class="soft"> {{ c.note }}</span
+            ><img v-if="drawn.get(c.code)" :src="drawn.get(c.code)" :alt="`Barcode ${c.code}`" /><span
+              class="mono soft"
+              >{{ c.code }}</span
+            >
+          </li>
+        </ul>
       </template>
       <p v-if="groups.every(([, c]) => !c.length)" class="soft">There is nothing of that kind yet.</p>
     </section>
@@ -62,10 +156,51 @@ const print = () => window.print()
   </div>
 </template>
 <style scoped>
-.two { display: grid; grid-template-columns: minmax(0, 2fr) minmax(0, 1fr); gap: 18px; align-items: start; }
-.cards { display: grid; grid-template-columns: repeat(auto-fill, minmax(170px, 1fr)); gap: 12px; margin-bottom: 20px; }
-.cards li { border: 1px solid var(--hair); border-radius: 6px; padding: 8px 10px; break-inside: avoid; overflow: hidden; }
-.cards img { display: block; width: 100%; height: 46px; object-fit: contain; background: #fff; margin: 6px 0 2px; } .cards .mono { font-size: 12px; }
-@media (max-width: 1023px) { .two { grid-template-columns: minmax(0, 1fr); } }
-@media print { .two { display: block; } .sheet { border: 0; padding: 0; } .sheet::before { display: none; } }
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 2fr) minmax(0, 1fr);
+  gap: 18px;
+  align-items: start;
+}
+.cards {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(170px, 1fr));
+  gap: 12px;
+  margin-bottom: 20px;
+}
+.cards li {
+  border: 1px solid var(--hair);
+  border-radius: 6px;
+  padding: 8px 10px;
+  break-inside: avoid;
+  overflow: hidden;
+}
+.cards img {
+  display: block;
+  width: 100%;
+  height: 46px;
+  object-fit: contain;
+  background: #fff;
+  margin: 6px 0 2px;
+}
+.cards .mono {
+  font-size: 12px;
+}
+@media (max-width: 1023px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+@media print {
+  .two {
+    display: block;
+  }
+  .sheet {
+    border: 0;
+    padding: 0;
+  }
+  .sheet::before {
+    display: none;
+  }
+}
 </style>

@@ -11,7 +11,15 @@ import { fetchPdf } from '../ui/pdf.ts'
 import { useFormat } from '../ui/format.ts'
 import { useScan } from './store.ts'
 
-interface Row { item: string; name: string; code: string; lot: string | null; lotCode: string | null; expiry: string | null; count: number }
+interface Row {
+  item: string
+  name: string
+  code: string
+  lot: string | null
+  lotCode: string | null
+  expiry: string | null
+  count: number
+}
 const route = useRoute()
 const index = useIndex()
 const scan = useScan()
@@ -26,7 +34,10 @@ const lotsOf = async (item: string) => (await get<{ rows: LotView[] }>(`/api/ite
 /** The last deliveries, for whoever comes here without one. */
 const deliveries = ref<SlipRow[]>([])
 async function load() {
-  rows.value = []; title.value = ''; wrong.value = ''; pdf.value = null
+  rows.value = []
+  title.value = ''
+  wrong.value = ''
+  pdf.value = null
   try {
     if (route.query.slip) {
       const slip = await get<SlipView>(`/api/slips/${String(route.query.slip)}`)
@@ -37,27 +48,81 @@ async function load() {
           const lot = code ? lots.find(x => x.code === code) : undefined
           // One a pack that was typed; what is counted singly gets one for the box it lies in.
           const packs = l.unit && /^\d{1,2}$/.test(l.typed) ? Number(l.typed) : 1
-          rows.value.push({ item: l.item!.id, name: l.item!.name, code: l.item!.code, lot: lot?.id ?? null, lotCode: lot?.code ?? null, expiry: lot?.expiry ?? null, count: packs })
+          rows.value.push({
+            item: l.item!.id,
+            name: l.item!.name,
+            code: l.item!.code,
+            lot: lot?.id ?? null,
+            lotCode: lot?.code ?? null,
+            expiry: lot?.expiry ?? null,
+            count: packs,
+          })
         }
       }
     } else if (route.query.item) await add(String(route.query.item), route.query.lot ? String(route.query.lot) : null)
     else deliveries.value = (await get<{ rows: SlipRow[] }>('/api/slips?kind=receipt&state=booked&limit=8')).rows
-  } catch (e) { wrong.value = said(e) }
+  } catch (e) {
+    wrong.value = said(e)
+  }
 }
-watch(() => [route.query.slip, route.query.item], () => void load(), { immediate: true })
+watch(
+  () => [route.query.slip, route.query.item],
+  () => void load(),
+  { immediate: true },
+)
 /** A label of an item, or of each of its lots that lie somewhere; of one lot where it is said. What stands here already gets one more. */
 async function add(id: string, lot: string | null = null) {
   const item = index.byId.get(id)
   if (!item) return
   const lots = item.identifiedBy === 'quantity' ? [] : (await lotsOf(id)).filter(l => l.code)
-  const news: Row[] = (lots.length ? lots : [null]).map(l => ({ item: id, name: item.name, code: item.code, lot: l?.id ?? null, lotCode: l?.code ?? null, expiry: l?.expiry ?? null, count: !lot || lot === l?.id ? 1 : 0 }))
-  for (const n of news) { const r = rows.value.find(x => x.item === n.item && x.lot === n.lot); if (r) r.count += n.count; else rows.value.push(n) }
+  const news: Row[] = (lots.length ? lots : [null]).map(l => ({
+    item: id,
+    name: item.name,
+    code: item.code,
+    lot: l?.id ?? null,
+    lotCode: l?.code ?? null,
+    expiry: l?.expiry ?? null,
+    count: !lot || lot === l?.id ? 1 : 0,
+  }))
+  for (const n of news) {
+    const r = rows.value.find(x => x.item === n.item && x.lot === n.lot)
+    if (r) r.count += n.count
+    else rows.value.push(n)
+  }
 }
-scan.wants(m => { if (!m.item) return false; void add(m.item, m.lot?.id ?? null).catch(e => { wrong.value = said(e) }); return true })
+scan.wants(m => {
+  if (!m.item) return false
+  void add(m.item, m.lot?.id ?? null).catch(e => {
+    wrong.value = said(e)
+  })
+  return true
+})
 const total = computed(() => rows.value.reduce((n, r) => n + (r.count || 0), 0))
-const body = () => ({ size: size.value, skip: size.value === 'sheet' ? skip.value : 0, labels: rows.value.filter(r => r.count > 0).map(r => ({ item: r.item, lot: r.lot, count: r.count })) })
+const body = () => ({
+  size: size.value,
+  skip: size.value === 'sheet' ? skip.value : 0,
+  labels: rows.value.filter(r => r.count > 0).map(r => ({ item: r.item, lot: r.lot, count: r.count })),
+})
 let timer: ReturnType<typeof setTimeout> | undefined
-watch([rows, size, skip], () => { clearTimeout(timer); timer = setTimeout(async () => { if (!total.value) { pdf.value = null; return } try { pdf.value = await fetchPdf('/api/label-papers', body()); wrong.value = '' } catch (e) { wrong.value = said(e) } }, 300) }, { deep: true })
+watch(
+  [rows, size, skip],
+  () => {
+    clearTimeout(timer)
+    timer = setTimeout(async () => {
+      if (!total.value) {
+        pdf.value = null
+        return
+      }
+      try {
+        pdf.value = await fetchPdf('/api/label-papers', body())
+        wrong.value = ''
+      } catch (e) {
+        wrong.value = said(e)
+      }
+    }, 300)
+  },
+  { deep: true },
+)
 function out(save: boolean) {
   if (!pdf.value) return
   const link = document.createElement('a')
@@ -71,22 +136,112 @@ function out(save: boolean) {
 <template>
   <div class="two">
     <section class="slip px-5 py-4">
-      <h1>Labels<template v-if="title"> for {{ title }}</template></h1><p class="soft mb-3">A scanner reads from each exactly this lot, or this item where it has none.</p>
-      <table v-if="rows.length" class="list"><thead><tr><th>Item</th><th>Lot, use by</th><th class="text-right!">Labels</th></tr></thead><tbody><tr v-for="(r, i) in rows" :key="i"><td class="font-medium">{{ r.name }}<div class="mono soft text-[12px]">{{ r.code }}</div></td><td><span class="mono">{{ r.lotCode }}</span><div v-if="r.expiry" class="soft text-[12px]">{{ f.date(r.expiry, true) }}</div></td><td class="text-right"><input v-model.number="r.count" class="field field-small field-num w-20!" type="number" min="0" max="300" :aria-label="`Labels for ${r.name} ${r.lotCode ?? ''}`" /></td></tr></tbody></table>
-      <div class="mt-3"><ItemPicker :label="rows.length ? 'Another item, by scan or name' : 'Which item? Scan it or type its name'" @pick="i => add(i.id).catch(e => { wrong = said(e) })" /></div>
-      <div v-if="rows.length" class="flex flex-wrap gap-4 mt-4 items-end"><label><span class="label">On</span><select v-model="size" class="field field-small"><option value="sheet">sheets, 24 of 70 × 37 mm</option><option value="roll">a roll, 62 × 29 mm</option></select></label><label v-if="size === 'sheet'"><span class="label">Used up on the first sheet</span><input v-model.number="skip" class="field field-small field-num w-20!" type="number" min="0" max="23" /></label></div>
+      <h1>
+        Labels<template v-if="title"> for {{ title }}</template>
+      </h1>
+      <p class="soft mb-3">A scanner reads from each exactly this lot, or this item where it has none.</p>
+      <table v-if="rows.length" class="list">
+        <thead>
+          <tr>
+            <th>Item</th>
+            <th>Lot, use by</th>
+            <th class="text-right!">Labels</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(r, i) in rows" :key="i">
+            <td class="font-medium">
+              {{ r.name }}
+              <div class="mono soft text-[12px]">{{ r.code }}</div>
+            </td>
+            <td>
+              <span class="mono">{{ r.lotCode }}</span>
+              <div v-if="r.expiry" class="soft text-[12px]">{{ f.date(r.expiry, true) }}</div>
+            </td>
+            <td class="text-right">
+              <input
+                v-model.number="r.count"
+                class="field field-small field-num w-20!"
+                type="number"
+                min="0"
+                max="300"
+                :aria-label="`Labels for ${r.name} ${r.lotCode ?? ''}`"
+              />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <div class="mt-3">
+        <ItemPicker
+          :label="rows.length ? 'Another item, by scan or name' : 'Which item? Scan it or type its name'"
+          @pick="
+            i =>
+              add(i.id).catch(e => {
+                wrong = said(e)
+              })
+          "
+        />
+      </div>
+      <div v-if="rows.length" class="flex flex-wrap gap-4 mt-4 items-end">
+        <label
+          ><span class="label">On</span
+          ><select v-model="size" class="field field-small">
+            <option value="sheet">sheets, 24 of 70 × 37 mm</option>
+            <option value="roll">a roll, 62 × 29 mm</option>
+          </select></label
+        ><label v-if="size === 'sheet'"
+          ><span class="label">Used up on the first sheet</span
+          ><input v-model.number="skip" class="field field-small field-num w-20!" type="number" min="0" max="23"
+        /></label>
+      </div>
       <p v-if="wrong" class="error mt-3" role="alert">{{ wrong }}</p>
-      <div v-if="rows.length" class="flex gap-3 mt-4"><button type="button" class="btn btn-act" :disabled="!pdf || !total" @click="out(false)">Open {{ total }} label{{ total === 1 ? '' : 's' }}</button><button type="button" class="btn" :disabled="!pdf || !total" @click="out(true)">Save as PDF</button></div>
+      <div v-if="rows.length" class="flex gap-3 mt-4">
+        <button type="button" class="btn btn-act" :disabled="!pdf || !total" @click="out(false)">
+          Open {{ total }} label{{ total === 1 ? '' : 's' }}</button
+        ><button type="button" class="btn" :disabled="!pdf || !total" @click="out(true)">Save as PDF</button>
+      </div>
     </section>
     <section v-if="!rows.length && deliveries.length">
       <h2 class="mt-2 mb-2">Or what came on a delivery</h2>
-      <ul class="card"><li v-for="d in deliveries" :key="d.id" class="px-4 py-2.5 border-b border-hair last:border-0 flex justify-between gap-3 items-center"><span class="min-w-0"><span class="mono">{{ d.number }}</span> {{ d.title }}<span class="block soft text-[12px]">{{ f.when(d.at) }} · {{ d.by }}</span></span><RouterLink class="btn btn-small shrink-0" :to="{ name: 'labels', query: { slip: d.id } }" :aria-label="`Labels for ${d.number}`">Labels</RouterLink></li></ul>
+      <ul class="card">
+        <li
+          v-for="d in deliveries"
+          :key="d.id"
+          class="px-4 py-2.5 border-b border-hair last:border-0 flex justify-between gap-3 items-center"
+        >
+          <span class="min-w-0"
+            ><span class="mono">{{ d.number }}</span> {{ d.title
+            }}<span class="block soft text-[12px]">{{ f.when(d.at) }} · {{ d.by }}</span></span
+          ><RouterLink
+            class="btn btn-small shrink-0"
+            :to="{ name: 'labels', query: { slip: d.id } }"
+            :aria-label="`Labels for ${d.number}`"
+            >Labels</RouterLink
+          >
+        </li>
+      </ul>
     </section>
     <PdfPages v-else :pdf="pdf" label="How they will look" />
   </div>
 </template>
 <style scoped>
-.two { display: grid; grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr); gap: 22px; align-items: start; }
-td:first-child, th:first-child { padding-left: 0; } td:last-child, th:last-child { padding-right: 0; }
-@media (max-width: 1023px) { .two { grid-template-columns: minmax(0, 1fr); } }
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1.1fr);
+  gap: 22px;
+  align-items: start;
+}
+td:first-child,
+th:first-child {
+  padding-left: 0;
+}
+td:last-child,
+th:last-child {
+  padding-right: 0;
+}
+@media (max-width: 1023px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
 </style>

@@ -17,8 +17,19 @@ const router = useRouter()
 const item = ref<IndexItem | null>(null)
 const pack = ref<string | null>(null)
 const wrong = ref('')
-watch(() => scan.unknown, () => { item.value = null; pack.value = null; wrong.value = '' })
-const WHY: Record<string, string> = { wrong_check_digit: 'Its check digit is wrong: perhaps it was read badly. Scan it once more.', unknown_ai: 'It looks like a GS1 code with a part that Shelve does not know.', not_a_date: 'It looks like a GS1 code, but a date in it is none.' }
+watch(
+  () => scan.unknown,
+  () => {
+    item.value = null
+    pack.value = null
+    wrong.value = ''
+  },
+)
+const WHY: Record<string, string> = {
+  wrong_check_digit: 'Its check digit is wrong: perhaps it was read badly. Scan it once more.',
+  unknown_ai: 'It looks like a GS1 code with a part that Shelve does not know.',
+  not_a_date: 'It looks like a GS1 code, but a date in it is none.',
+}
 
 function fresh() {
   const code = scan.unknown!.code
@@ -29,10 +40,14 @@ async function link() {
   if (!item.value) return
   const from = scan.unknown!
   try {
-    const m = await call<CodeMeaning>('POST', '/api/codes', { body: { code: from.code, item: item.value.id, pack: pack.value } })
+    const m = await call<CodeMeaning>('POST', '/api/codes', {
+      body: { code: from.code, item: item.value.id, pack: pack.value },
+    })
     await index.load()
     await scan.settle({ ...m, lot: from.lot, quantity: from.quantity })
-  } catch (e) { wrong.value = said(e) }
+  } catch (e) {
+    wrong.value = said(e)
+  }
 }
 </script>
 <template>
@@ -40,12 +55,28 @@ async function link() {
     <p class="mono text-[15px] break-all mb-1">{{ scan.unknown?.code }}</p>
     <p v-if="scan.unknown?.why" class="error mb-2">{{ WHY[scan.unknown.why] ?? 'It cannot be read in full.' }}</p>
     <div class="mt-3">
-      <ItemPicker label="Link it to the item" placeholder="Link it to the item …" @pick="i => { item = i; pack = null }" />
+      <ItemPicker
+        label="Link it to the item"
+        placeholder="Link it to the item …"
+        @pick="
+          i => {
+            item = i
+            pack = null
+          }
+        "
+      />
       <div v-if="item" class="mt-3">
-        <p class="font-semibold">{{ item.name }} <span class="mono soft">{{ item.code }}</span></p>
-        <fieldset class="mt-2"><legend class="label">What does the code stand on?</legend>
-          <label class="inline-flex items-center gap-2 mr-4 min-h-8"><input v-model="pack" type="radio" :value="null" /> {{ item.unit }}</label>
-          <label v-for="p in item.packs" :key="p.name" class="inline-flex items-center gap-2 mr-4 min-h-8"><input v-model="pack" type="radio" :value="p.name" /> {{ p.name }} of {{ p.size }}</label>
+        <p class="font-semibold">
+          {{ item.name }} <span class="mono soft">{{ item.code }}</span>
+        </p>
+        <fieldset class="mt-2">
+          <legend class="label">What does the code stand on?</legend>
+          <label class="inline-flex items-center gap-2 mr-4 min-h-8"
+            ><input v-model="pack" type="radio" :value="null" /> {{ item.unit }}</label
+          >
+          <label v-for="p in item.packs" :key="p.name" class="inline-flex items-center gap-2 mr-4 min-h-8"
+            ><input v-model="pack" type="radio" :value="p.name" /> {{ p.name }} of {{ p.size }}</label
+          >
         </fieldset>
       </div>
       <p v-if="wrong" class="error mt-2" role="alert">{{ wrong }}</p>

@@ -23,31 +23,61 @@ export const useScan = defineStore('scan', () => {
 
   function wants(taker: ScanTaker): void {
     takers.value = [...takers.value, taker]
-    onScopeDispose(() => { takers.value = takers.value.filter(t => t !== taker) })
+    onScopeDispose(() => {
+      takers.value = takers.value.filter(t => t !== taker)
+    })
   }
   /** One scan after the other: what a card opens is there before the next scan is used. */
   let line: Promise<void> = Promise.resolve()
   const scanned = (code: string): Promise<void> => (line = line.then(() => one(code)).catch(() => undefined))
   async function one(code: string): Promise<void> {
     if (unknown.value) {
-      if (readOwnCode(code)?.kind === 'command') { await settle(null); return }
+      if (readOwnCode(code)?.kind === 'command') {
+        await settle(null)
+        return
+      }
       return strip.say('First say what becomes of the last code. Any card of commands leaves it be.', 'bad')
     }
     let meaning: CodeMeaning
-    try { meaning = await index.meaning(code) } catch (e) { return strip.say(said(e), 'bad') }
+    try {
+      meaning = await index.meaning(code)
+    } catch (e) {
+      return strip.say(said(e), 'bad')
+    }
     await use(meaning)
   }
   async function use(meaning: CodeMeaning): Promise<void> {
-    if (meaning.kind === 'command' && (WORKS as readonly string[]).includes(meaning.command!)) { await router.push({ name: meaning.command! }); await nextTick(); return }
-    if (meaning.kind === 'person') { try { await useSession().changeHands({ badge: meaning.code }) } catch (e) { strip.say(said(e), 'bad') } return }
-    if (meaning.command === 'take_back') { strip.act('Take it back'); return }
+    if (meaning.kind === 'command' && (WORKS as readonly string[]).includes(meaning.command!)) {
+      await router.push({ name: meaning.command! })
+      await nextTick()
+      return
+    }
+    if (meaning.kind === 'person') {
+      try {
+        await useSession().changeHands({ badge: meaning.code })
+      } catch (e) {
+        strip.say(said(e), 'bad')
+      }
+      return
+    }
+    if (meaning.command === 'take_back') {
+      strip.act('Take it back')
+      return
+    }
     for (const taker of [...takers.value].reverse()) if (await taker(meaning)) return
-    if (meaning.kind === 'unknown') { then = m => { void use(m) }; unknown.value = meaning; return }
+    if (meaning.kind === 'unknown') {
+      then = m => {
+        void use(m)
+      }
+      unknown.value = meaning
+      return
+    }
     // A lot's own label opens the lot; a maker's code names the item first.
     if (meaning.kind === 'lot' && meaning.lot?.id) void router.push({ name: 'lot', params: { id: meaning.lot.id } })
     else if (meaning.item) void router.push({ name: 'item', params: { id: meaning.item } })
     else if (meaning.slip) void router.push({ name: 'slip', params: { id: meaning.slip } })
-    else if (meaning.sheet) void router.push({ name: 'paper', params: { id: meaning.sheet.id }, query: { page: meaning.sheet.page } })
+    else if (meaning.sheet)
+      void router.push({ name: 'paper', params: { id: meaning.sheet.id }, query: { page: meaning.sheet.page } })
     else if (meaning.place) void router.push({ name: 'stock', query: { place: meaning.place } })
     else if (meaning.party) strip.say(`${meaning.party.name}: scan it where a slip is written.`)
     else strip.say(`${meaning.code} means nothing here.`, 'bad')

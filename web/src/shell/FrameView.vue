@@ -1,6 +1,19 @@
 <script setup lang="ts">
 /** The frame of every screen: binder tabs for the works, the place where I work, the scan strip, and who I am. */
-import { ArrowLeftRight, BookOpenText, ChartColumn, ClipboardList, Ellipsis, FolderInput, FolderOutput, Grid2x2, ListTodo, Settings2, Sun, Trash2 } from '@lucide/vue'
+import {
+  ArrowLeftRight,
+  BookOpenText,
+  ChartColumn,
+  ClipboardList,
+  Ellipsis,
+  FolderInput,
+  FolderOutput,
+  Grid2x2,
+  ListTodo,
+  Settings2,
+  Sun,
+  Trash2,
+} from '@lucide/vue'
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import ScanStrip from '../scan/ScanStrip.vue'
@@ -26,20 +39,35 @@ const index = useIndex()
 const scan = useScan()
 const ALL_WORKS = [
   { tab: 'today', to: '/', label: 'Today', icon: Sun },
-  { tab: 'receive', to: '/receive', label: 'Receive', icon: FolderInput }, { tab: 'issue', to: '/issue', label: 'Issue', icon: FolderOutput }, { tab: 'move', to: '/move', label: 'Move', icon: ArrowLeftRight },
-  { tab: 'waste', to: '/waste', label: 'Waste', icon: Trash2 }, { tab: 'count', to: '/count', label: 'Count', icon: ClipboardList }, { tab: 'restock', to: '/restock', label: 'Restock', icon: ListTodo },
+  { tab: 'receive', to: '/receive', label: 'Receive', icon: FolderInput },
+  { tab: 'issue', to: '/issue', label: 'Issue', icon: FolderOutput },
+  { tab: 'move', to: '/move', label: 'Move', icon: ArrowLeftRight },
+  { tab: 'waste', to: '/waste', label: 'Waste', icon: Trash2 },
+  { tab: 'count', to: '/count', label: 'Count', icon: ClipboardList },
+  { tab: 'restock', to: '/restock', label: 'Restock', icon: ListTodo },
 ]
-const LOOK = [{ tab: 'stock', to: '/stock', label: 'Stock', icon: Grid2x2 }, { tab: 'ledger', to: '/ledger', label: 'Ledger', icon: BookOpenText }, { tab: 'look-back', to: '/look-back', label: 'Look back', icon: ChartColumn }]
+const LOOK = [
+  { tab: 'stock', to: '/stock', label: 'Stock', icon: Grid2x2 },
+  { tab: 'ledger', to: '/ledger', label: 'Ledger', icon: BookOpenText },
+  { tab: 'look-back', to: '/look-back', label: 'Look back', icon: ChartColumn },
+]
 const SETUP = { tab: 'setup', to: '/setup/items', label: 'Set-up', icon: Settings2 }
 /** Only what somebody may do has a tab. */
-const WORKS = computed(() => ALL_WORKS.filter(w => w.tab === 'today' || w.tab === 'restock' || session.mayAnywhere('book')))
+const WORKS = computed(() =>
+  ALL_WORKS.filter(w => w.tab === 'today' || w.tab === 'restock' || session.mayAnywhere('book')),
+)
 const sets = computed(() => session.mayAnywhere('set_up') || session.mayAnywhere('book'))
 const tab = computed(() => route.meta.tab as string)
 const more = ref(false)
 const keys = ref(false)
 const demonstration = ref(false)
 const drafts = ref({ mine: 0, others: 0 })
-watch(() => route.fullPath, () => { more.value = false })
+watch(
+  () => route.fullPath,
+  () => {
+    more.value = false
+  },
+)
 
 let stopEvents: (() => void) | undefined
 let stopScanner: (() => void) | undefined
@@ -51,48 +79,124 @@ onMounted(async () => {
   await index.load().catch(() => undefined)
   demonstration.value = (await get<{ demonstration: boolean }>('/api/start')).demonstration
 })
-onUnmounted(() => { stopEvents?.(); stopScanner?.(); window.removeEventListener('keydown', key); window.removeEventListener('shelve-signed-out', signedOut) })
-onEvent(e => { if (e.kind === 'setup' || e.kind === 'reload') { void index.load(); void session.loadPlaces(); parties.forget() } })
-live(async () => {
-  const { rows } = await get<{ rows: { mine: boolean; kind: string }[] }>('/api/slips?state=draft&limit=200')
-  drafts.value = { mine: rows.filter(r => r.mine).length, others: rows.filter(r => !r.mine).length }
-}, e => e.kind === 'draft' || e.kind === 'booked')
+onUnmounted(() => {
+  stopEvents?.()
+  stopScanner?.()
+  window.removeEventListener('keydown', key)
+  window.removeEventListener('shelve-signed-out', signedOut)
+})
+onEvent(e => {
+  if (e.kind === 'setup' || e.kind === 'reload') {
+    void index.load()
+    void session.loadPlaces()
+    parties.forget()
+  }
+})
+live(
+  async () => {
+    const { rows } = await get<{ rows: { mine: boolean; kind: string }[] }>('/api/slips?state=draft&limit=200')
+    drafts.value = { mine: rows.filter(r => r.mine).length, others: rows.filter(r => !r.mine).length }
+  },
+  e => e.kind === 'draft' || e.kind === 'booked',
+)
 
-function signedOut() { session.me = null; void router.push({ name: 'sign-in', query: { to: route.fullPath } }) }
+function signedOut() {
+  session.me = null
+  void router.push({ name: 'sign-in', query: { to: route.fullPath } })
+}
 function key(e: KeyboardEvent) {
-  const typing = e.target instanceof HTMLElement && (e.target.closest('input, textarea, select, [contenteditable]') !== null)
-  if (e.altKey && /^Digit[1-9]$/.test(e.code)) { e.preventDefault(); const w = [...WORKS.value, ...LOOK][Number(e.code.at(-1)) - 1]; if (w) void router.push(w.to) }
-  else if (e.key === '/' && !typing && !e.ctrlKey) { e.preventDefault(); document.getElementById('scan-strip')?.focus() }
-  else if (e.key === '?' && !typing) { e.preventDefault(); keys.value = true }
+  const typing =
+    e.target instanceof HTMLElement && e.target.closest('input, textarea, select, [contenteditable]') !== null
+  if (e.altKey && /^Digit[1-9]$/.test(e.code)) {
+    e.preventDefault()
+    const w = [...WORKS.value, ...LOOK][Number(e.code.at(-1)) - 1]
+    if (w) void router.push(w.to)
+  } else if (e.key === '/' && !typing && !e.ctrlKey) {
+    e.preventDefault()
+    document.getElementById('scan-strip')?.focus()
+  } else if (e.key === '?' && !typing) {
+    e.preventDefault()
+    keys.value = true
+  }
 }
 </script>
 <template>
   <div class="frame">
     <nav class="binder no-print" aria-label="Works">
       <RouterLink to="/" class="brand">Shelve</RouterLink>
-      <RouterLink v-for="w in WORKS" :key="w.tab" :to="w.to" class="tab" :class="{ open: tab === w.tab }" :aria-current="tab === w.tab ? 'page' : undefined"><component :is="w.icon" :size="17" aria-hidden="true" />{{ w.label }}</RouterLink>
+      <RouterLink
+        v-for="w in WORKS"
+        :key="w.tab"
+        :to="w.to"
+        class="tab"
+        :class="{ open: tab === w.tab }"
+        :aria-current="tab === w.tab ? 'page' : undefined"
+        ><component :is="w.icon" :size="17" aria-hidden="true" />{{ w.label }}</RouterLink
+      >
       <div class="gap" />
-      <RouterLink v-for="w in LOOK" :key="w.tab" :to="w.to" class="tab" :class="{ open: tab === w.tab }" :aria-current="tab === w.tab ? 'page' : undefined"><component :is="w.icon" :size="17" aria-hidden="true" />{{ w.label }}</RouterLink>
+      <RouterLink
+        v-for="w in LOOK"
+        :key="w.tab"
+        :to="w.to"
+        class="tab"
+        :class="{ open: tab === w.tab }"
+        :aria-current="tab === w.tab ? 'page' : undefined"
+        ><component :is="w.icon" :size="17" aria-hidden="true" />{{ w.label }}</RouterLink
+      >
       <div class="grow" />
-      <RouterLink v-if="sets" :to="SETUP.to" class="tab" :class="{ open: tab === 'setup' }" :aria-current="tab === 'setup' ? 'page' : undefined"><component :is="SETUP.icon" :size="17" aria-hidden="true" />{{ SETUP.label }}</RouterLink>
+      <RouterLink
+        v-if="sets"
+        :to="SETUP.to"
+        class="tab"
+        :class="{ open: tab === 'setup' }"
+        :aria-current="tab === 'setup' ? 'page' : undefined"
+        ><component :is="SETUP.icon" :size="17" aria-hidden="true" />{{ SETUP.label }}</RouterLink
+      >
     </nav>
     <div class="page">
       <header class="head no-print">
         <PlacePick />
         <ScanStrip />
-        <RouterLink v-if="drafts.mine + drafts.others" :to="{ name: 'ledger', query: { state: 'draft' } }" class="touch soft whitespace-nowrap text-[13px]">drafts · {{ drafts.mine + drafts.others }}</RouterLink>
-        <span class="connection text-[13px] whitespace-nowrap" :class="connection" role="status"><i aria-hidden="true" />{{ connection === 'live' ? 'Live' : 'Server away' }}</span>
+        <RouterLink
+          v-if="drafts.mine + drafts.others"
+          :to="{ name: 'ledger', query: { state: 'draft' } }"
+          class="touch soft whitespace-nowrap text-[13px]"
+          >drafts · {{ drafts.mine + drafts.others }}</RouterLink
+        >
+        <span class="connection text-[13px] whitespace-nowrap" :class="connection" role="status"
+          ><i aria-hidden="true" />{{ connection === 'live' ? 'Live' : 'Server away' }}</span
+        >
         <PersonMenu @keys="keys = true" />
       </header>
-      <main class="main"><RouterView v-slot="{ Component, route: r }"><component :is="Component" :key="r.name === 'slip' || r.name === 'item' || r.name === 'item-edit' || r.name === 'sheet' ? r.fullPath : r.name" /></RouterView></main>
+      <main class="main">
+        <RouterView v-slot="{ Component, route: r }"
+          ><component
+            :is="Component"
+            :key="
+              r.name === 'slip' || r.name === 'item' || r.name === 'item-edit' || r.name === 'sheet'
+                ? r.fullPath
+                : r.name
+            "
+        /></RouterView>
+      </main>
       <StripView />
     </div>
     <nav class="bottom no-print" aria-label="Works, at the bottom">
-      <RouterLink v-for="w in WORKS" :key="w.tab" :to="w.to" :class="{ open: tab === w.tab }"><component :is="w.icon" :size="20" aria-hidden="true" />{{ w.label }}</RouterLink>
-      <button type="button" :aria-expanded="more" @click="more = !more"><Ellipsis :size="20" aria-hidden="true" />More</button>
+      <RouterLink v-for="w in WORKS" :key="w.tab" :to="w.to" :class="{ open: tab === w.tab }"
+        ><component :is="w.icon" :size="20" aria-hidden="true" />{{ w.label }}</RouterLink
+      >
+      <button type="button" :aria-expanded="more" @click="more = !more">
+        <Ellipsis :size="20" aria-hidden="true" />More
+      </button>
     </nav>
     <div v-if="more" class="more card no-print">
-      <RouterLink v-for="w in sets ? [...LOOK, SETUP] : LOOK" :key="w.tab" :to="w.to" class="btn btn-quiet justify-start!"><component :is="w.icon" :size="18" aria-hidden="true" />{{ w.label }}</RouterLink>
+      <RouterLink
+        v-for="w in sets ? [...LOOK, SETUP] : LOOK"
+        :key="w.tab"
+        :to="w.to"
+        class="btn btn-quiet justify-start!"
+        ><component :is="w.icon" :size="18" aria-hidden="true" />{{ w.label }}</RouterLink
+      >
     </div>
     <UnknownCode />
     <KeysHelp :open="keys" @close="keys = false" />
@@ -100,28 +204,163 @@ function key(e: KeyboardEvent) {
   </div>
 </template>
 <style scoped>
-.frame { min-height: 100vh; display: grid; grid-template-columns: 122px minmax(0, 1fr); }
-.binder { position: sticky; top: 0; height: 100vh; background: var(--binder); border-right: 1px solid var(--hair); display: flex; flex-direction: column; padding: 12px 0 10px; }
-.brand { font-weight: 750; font-size: 17px; color: var(--kelp); padding: 0 20px 14px; }
-.tab { display: flex; align-items: center; gap: 8px; min-height: 38px; margin: 0 0 1px 8px; padding: 0 4px 0 12px; white-space: nowrap; border: 1px solid transparent; border-right: 0; border-radius: 7px 0 0 7px; font-weight: 500; color: var(--ink); }
-.tab:hover { color: var(--kelp); }
-.tab.open { background: var(--paper); border-color: var(--hair); margin-right: -1px; color: var(--kelp); font-weight: 700; }
-.gap { height: 22px; } .grow { flex: 1; }
-.page { display: flex; flex-direction: column; min-width: 0; min-height: 100vh; }
-.head { position: sticky; top: 0; z-index: 20; display: flex; align-items: center; gap: 16px; min-height: 56px; padding: 7px 18px; background: var(--paper); border-bottom: 1px solid var(--hair); }
-.main { flex: 1; padding: 8px 18px 24px; min-width: 0; }
-.connection i { display: inline-block; width: 8px; height: 8px; border-radius: 50%; background: var(--kelp); margin-right: 6px; }
-.connection.away { color: var(--buoy); font-weight: 600; } .connection.away i { background: none; border: 2px solid var(--buoy); }
-.bottom { display: none; }
-.more { position: fixed; right: 8px; bottom: 74px; z-index: 30; padding: 6px; display: flex; flex-direction: column; min-width: 160px; }
-@media (pointer: coarse) { .tab { min-height: 48px; } .brand { padding-bottom: 0; min-height: 48px; } .gap { height: 8px; } }
+.frame {
+  min-height: 100vh;
+  display: grid;
+  grid-template-columns: 122px minmax(0, 1fr);
+}
+.binder {
+  position: sticky;
+  top: 0;
+  height: 100vh;
+  background: var(--binder);
+  border-right: 1px solid var(--hair);
+  display: flex;
+  flex-direction: column;
+  padding: 12px 0 10px;
+}
+.brand {
+  font-weight: 750;
+  font-size: 17px;
+  color: var(--kelp);
+  padding: 0 20px 14px;
+}
+.tab {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  min-height: 38px;
+  margin: 0 0 1px 8px;
+  padding: 0 4px 0 12px;
+  white-space: nowrap;
+  border: 1px solid transparent;
+  border-right: 0;
+  border-radius: 7px 0 0 7px;
+  font-weight: 500;
+  color: var(--ink);
+}
+.tab:hover {
+  color: var(--kelp);
+}
+.tab.open {
+  background: var(--paper);
+  border-color: var(--hair);
+  margin-right: -1px;
+  color: var(--kelp);
+  font-weight: 700;
+}
+.gap {
+  height: 22px;
+}
+.grow {
+  flex: 1;
+}
+.page {
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+  min-height: 100vh;
+}
+.head {
+  position: sticky;
+  top: 0;
+  z-index: 20;
+  display: flex;
+  align-items: center;
+  gap: 16px;
+  min-height: 56px;
+  padding: 7px 18px;
+  background: var(--paper);
+  border-bottom: 1px solid var(--hair);
+}
+.main {
+  flex: 1;
+  padding: 8px 18px 24px;
+  min-width: 0;
+}
+.connection i {
+  display: inline-block;
+  width: 8px;
+  height: 8px;
+  border-radius: 50%;
+  background: var(--kelp);
+  margin-right: 6px;
+}
+.connection.away {
+  color: var(--buoy);
+  font-weight: 600;
+}
+.connection.away i {
+  background: none;
+  border: 2px solid var(--buoy);
+}
+.bottom {
+  display: none;
+}
+.more {
+  position: fixed;
+  right: 8px;
+  bottom: 74px;
+  z-index: 30;
+  padding: 6px;
+  display: flex;
+  flex-direction: column;
+  min-width: 160px;
+}
+@media (pointer: coarse) {
+  .tab {
+    min-height: 48px;
+  }
+  .brand {
+    padding-bottom: 0;
+    min-height: 48px;
+  }
+  .gap {
+    height: 8px;
+  }
+}
 @media (max-width: 1023px) {
-  .frame { grid-template-columns: minmax(0, 1fr); padding-bottom: 70px; }
-  .binder { display: none; }
-  .head { gap: 10px; padding: 7px 12px; flex-wrap: wrap; }
-  .main { padding: 8px 12px 20px; }
-  .bottom { position: fixed; inset: auto 0 0; z-index: 25; height: 68px; display: flex; background: var(--binder); border-top: 1px solid var(--hair); }
-  .bottom > * { flex: 1; display: flex; flex-direction: column; align-items: center; justify-content: center; gap: 3px; font-size: 12px; font-weight: 500; min-width: 0; cursor: pointer; color: var(--ink); }
-  .bottom .open { background: var(--paper); color: var(--kelp); font-weight: 700; }
+  .frame {
+    grid-template-columns: minmax(0, 1fr);
+    padding-bottom: 70px;
+  }
+  .binder {
+    display: none;
+  }
+  .head {
+    gap: 10px;
+    padding: 7px 12px;
+    flex-wrap: wrap;
+  }
+  .main {
+    padding: 8px 12px 20px;
+  }
+  .bottom {
+    position: fixed;
+    inset: auto 0 0;
+    z-index: 25;
+    height: 68px;
+    display: flex;
+    background: var(--binder);
+    border-top: 1px solid var(--hair);
+  }
+  .bottom > * {
+    flex: 1;
+    display: flex;
+    flex-direction: column;
+    align-items: center;
+    justify-content: center;
+    gap: 3px;
+    font-size: 12px;
+    font-weight: 500;
+    min-width: 0;
+    cursor: pointer;
+    color: var(--ink);
+  }
+  .bottom .open {
+    background: var(--paper);
+    color: var(--kelp);
+    font-weight: 700;
+  }
 }
 </style>

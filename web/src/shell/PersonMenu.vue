@@ -11,22 +11,62 @@ const router = useRouter()
 const hands = ref(false)
 const THEMES = { auto: 'Theme: as the device', light: 'Theme: light', dark: 'Theme: dark' } as const
 const next = { auto: 'light', light: 'dark', dark: 'auto' } as const
-async function leave() { await session.signOut(); await router.push({ name: 'sign-in' }) }
+async function leave() {
+  await session.signOut()
+  await router.push({ name: 'sign-in' })
+}
 </script>
 <template>
   <Menu as="div" class="relative shrink-0 ml-auto">
-    <MenuButton class="text-right leading-tight cursor-pointer min-h-12"><span class="block font-medium">{{ session.me?.person.name }}</span><span class="block soft text-[12px]">{{ session.me?.person.role }}</span></MenuButton>
+    <MenuButton class="text-right leading-tight cursor-pointer min-h-12"
+      ><span class="block font-medium">{{ session.me?.person.name }}</span
+      ><span class="block soft text-[12px]">{{ session.me?.person.role }}</span></MenuButton
+    >
     <MenuItems class="card absolute right-0 mt-1 z-30 w-56 py-1 outline-none">
-      <MenuItem v-slot="{ active }"><button type="button" class="entry" :class="{ 'bg-frost': active }" @click.prevent="session.theme = next[session.theme]">{{ THEMES[session.theme] }}</button></MenuItem>
-      <MenuItem v-slot="{ active }"><button type="button" class="entry" :class="{ 'bg-frost': active }" @click="$emit('keys')">Keys of this screen</button></MenuItem>
-      <MenuItem v-slot="{ active }"><button type="button" class="entry" :class="{ 'bg-frost': active }" @click="hands = true">Somebody else takes over</button></MenuItem>
-      <MenuItem v-slot="{ active }"><RouterLink :to="{ name: 'me' }" class="entry" :class="{ 'bg-frost': active }">My PIN, where I am signed in</RouterLink></MenuItem>
-      <MenuItem v-slot="{ active }"><button type="button" class="entry" :class="{ 'bg-frost': active }" @click="leave">Sign out</button></MenuItem>
+      <MenuItem v-slot="{ active }"
+        ><button
+          type="button"
+          class="entry"
+          :class="{ 'bg-frost': active }"
+          @click.prevent="session.theme = next[session.theme]"
+        >
+          {{ THEMES[session.theme] }}
+        </button></MenuItem
+      >
+      <MenuItem v-slot="{ active }"
+        ><button type="button" class="entry" :class="{ 'bg-frost': active }" @click="$emit('keys')">
+          Keys of this screen
+        </button></MenuItem
+      >
+      <MenuItem v-slot="{ active }"
+        ><button type="button" class="entry" :class="{ 'bg-frost': active }" @click="hands = true">
+          Somebody else takes over
+        </button></MenuItem
+      >
+      <MenuItem v-slot="{ active }"
+        ><RouterLink :to="{ name: 'me' }" class="entry" :class="{ 'bg-frost': active }"
+          >My PIN, where I am signed in</RouterLink
+        ></MenuItem
+      >
+      <MenuItem v-slot="{ active }"
+        ><button type="button" class="entry" :class="{ 'bg-frost': active }" @click="leave">Sign out</button></MenuItem
+      >
     </MenuItems>
   </Menu>
   <HandsDialog :open="hands" @close="hands = false" />
 </template>
 <style scoped>
-.entry { display: block; width: 100%; text-align: left; padding: 8px 14px; cursor: pointer; }
-@media (pointer: coarse) { .entry { min-height: 48px; padding: 12px 14px; } }
+.entry {
+  display: block;
+  width: 100%;
+  text-align: left;
+  padding: 8px 14px;
+  cursor: pointer;
+}
+@media (pointer: coarse) {
+  .entry {
+    min-height: 48px;
+    padding: 12px 14px;
+  }
+}
 </style>

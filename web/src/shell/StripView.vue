@@ -6,14 +6,53 @@ const strip = useStrip()
   <div class="holder no-print" role="status" aria-live="polite">
     <div v-if="strip.message" :key="strip.message.key" class="message" :class="strip.message.tone">
       <span>{{ strip.message.text }}</span>
-      <button v-for="a in strip.message.actions" :key="a.label" type="button" class="btn btn-small" @click="a.run(); strip.clear()">{{ a.label }}</button>
-      <button type="button" class="btn btn-quiet btn-small" aria-label="Close this message" @click="strip.clear()">Close</button>
+      <button
+        v-for="a in strip.message.actions"
+        :key="a.label"
+        type="button"
+        class="btn btn-small"
+        @click="
+          a.run()
+          strip.clear()
+        "
+      >
+        {{ a.label }}
+      </button>
+      <button type="button" class="btn btn-quiet btn-small" aria-label="Close this message" @click="strip.clear()">
+        Close
+      </button>
     </div>
   </div>
 </template>
 <style scoped>
-.holder { position: sticky; bottom: 14px; z-index: 15; display: flex; justify-content: center; pointer-events: none; padding: 0 12px; }
-.message { pointer-events: auto; display: flex; flex-wrap: wrap; align-items: center; gap: 12px; background: var(--sheet); border: 1px solid var(--kelp); border-left-width: 5px; border-radius: 6px; padding: 8px 12px; max-width: 760px; }
-.bad { border-color: var(--buoy); }
-@media (max-width: 1023px) { .holder { bottom: 80px; } }
+.holder {
+  position: sticky;
+  bottom: 14px;
+  z-index: 15;
+  display: flex;
+  justify-content: center;
+  pointer-events: none;
+  padding: 0 12px;
+}
+.message {
+  pointer-events: auto;
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 12px;
+  background: var(--sheet);
+  border: 1px solid var(--kelp);
+  border-left-width: 5px;
+  border-radius: 6px;
+  padding: 8px 12px;
+  max-width: 760px;
+}
+.bad {
+  border-color: var(--buoy);
+}
+@media (max-width: 1023px) {
+  .holder {
+    bottom: 80px;
+  }
+}
 </style>

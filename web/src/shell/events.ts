@@ -1,7 +1,11 @@
 import { onScopeDispose } from 'vue'
 
 /** Something that happened on the server. */
-export interface Happened { readonly seq: number; readonly kind: string; readonly detail: { slip?: string; slipKind?: string; items?: string[] } }
+export interface Happened {
+  readonly seq: number
+  readonly kind: string
+  readonly detail: { slip?: string; slipKind?: string; items?: string[] }
+}
 const NAME = 'shelve-events'
 const listeners = new Set<(e: Happened) => void>()
 
@@ -33,25 +37,54 @@ export function startEvents(from: number | undefined, quiet = 20_000): () => voi
   const open = () => {
     source?.close()
     source = new EventSource(last === undefined ? '/api/events' : `/api/events?after=${last}`)
-    source.onmessage = m => { const e = JSON.parse(m.data as string) as Happened; take(e); channel.postMessage(e) }
+    source.onmessage = m => {
+      const e = JSON.parse(m.data as string) as Happened
+      take(e)
+      channel.postMessage(e)
+    }
     // An HTTP error ends an EventSource for good: open a new one.
-    source.onerror = () => { if (source?.readyState === EventSource.CLOSED) setTimeout(() => { if (source) open() }, 800) }
+    source.onerror = () => {
+      if (source?.readyState === EventSource.CLOSED)
+        setTimeout(() => {
+          if (source) open()
+        }, 800)
+    }
   }
-  const drop = () => { source?.close(); source = undefined; release?.(); release = undefined; queued?.abort(); queued = undefined }
+  const drop = () => {
+    source?.close()
+    source = undefined
+    release?.()
+    release = undefined
+    queued?.abort()
+    queued = undefined
+  }
   const lead = (steal = false) => {
     queued?.abort()
-    const mine = queued = new AbortController()
-    navigator.locks.request(NAME, steal ? { steal } : { signal: mine.signal }, () => new Promise<void>(done => { release = done; open() })).catch(() => {
-      if (mine !== queued) return
-      source?.close()
-      source = release = undefined
-      if (!document.hidden) lead()
-    })
+    const mine = (queued = new AbortController())
+    navigator.locks
+      .request(
+        NAME,
+        steal ? { steal } : { signal: mine.signal },
+        () =>
+          new Promise<void>(done => {
+            release = done
+            open()
+          }),
+      )
+      .catch(() => {
+        if (mine !== queued) return
+        source?.close()
+        source = release = undefined
+        if (!document.hidden) lead()
+      })
   }
   const show = () => {
     if (document.hidden) drop()
     else if (!navigator.locks) open()
-    else { heard = Date.now(); lead() }
+    else {
+      heard = Date.now()
+      lead()
+    }
   }
   document.addEventListener('visibilitychange', show)
   show()
@@ -60,7 +93,12 @@ export function startEvents(from: number | undefined, quiet = 20_000): () => voi
     if (Date.now() - heard > quiet) lead(true)
     else channel.postMessage({ ask: 1 })
   }, quiet / 3)
-  return () => { clearInterval(watch); document.removeEventListener('visibilitychange', show); drop(); channel.close() }
+  return () => {
+    clearInterval(watch)
+    document.removeEventListener('visibilitychange', show)
+    drop()
+    channel.close()
+  }
 }
 
 /** Calls back for every event while the component lives. */
@@ -74,14 +112,25 @@ export function onEvent(listener: (e: Happened) => void): void {
  * that loads once more. One load runs at a time, and what is asked for meanwhile runs after it, so that an answer that
  * took long never covers a newer one.
  */
-export function live(load: () => Promise<unknown>, concerns: (e: Happened) => boolean = e => e.kind !== 'draft'): () => Promise<void> {
+export function live(
+  load: () => Promise<unknown>,
+  concerns: (e: Happened) => boolean = e => e.kind !== 'draft',
+): () => Promise<void> {
   let timer: ReturnType<typeof setTimeout> | undefined
   let running: Promise<void> | undefined
   let again = false
-  const run = async () => { do { again = false; await load().catch(() => undefined) } while (again) }
+  const run = async () => {
+    do {
+      again = false
+      await load().catch(() => undefined)
+    } while (again)
+  }
   const soon = () => {
     if (running) again = true
-    else running = run().finally(() => { running = undefined })
+    else
+      running = run().finally(() => {
+        running = undefined
+      })
     return running
   }
   onEvent(e => {

@@ -5,7 +5,10 @@ import { normaliseCode, ratio, ratioOf, times, type Measure, type Ratio } from '
 import type { CodeMeaning, IndexItem } from '@shelve/contract'
 import { get } from './api.ts'
 
-const sizeOf = (text: string): Ratio => { const [n, d] = text.split('/'); return d ? times(ratioOf(n!), ratio(1n, BigInt(d))) : ratioOf(n!) }
+const sizeOf = (text: string): Ratio => {
+  const [n, d] = text.split('/')
+  return d ? times(ratioOf(n!), ratio(1n, BigInt(d))) : ratioOf(n!)
+}
 
 /** Every item in memory: a scan and a typed word are answered from here, without the network. */
 export const useIndex = defineStore('index', () => {
@@ -23,12 +26,27 @@ export const useIndex = defineStore('index', () => {
 
   /** Settled once the items are there, or could not be fetched: a scan that comes while the page loads waits for it. */
   let there: () => void = () => undefined
-  const ready = new Promise<void>(ok => { there = ok })
+  const ready = new Promise<void>(ok => {
+    there = ok
+  })
   async function load(): Promise<void> {
-    try { items.value = (await get<{ items: IndexItem[] }>('/api/index')).items } finally { there() }
+    try {
+      items.value = (await get<{ items: IndexItem[] }>('/api/index')).items
+    } finally {
+      there()
+    }
     const rows = items.value
     const { default: Mini } = await import('minisearch')
-    const m = new Mini<IndexItem>({ fields: ['name', 'code', 'category'], idField: 'id', searchOptions: { prefix: true, fuzzy: w => (w.length > 3 ? 0.2 : false), boost: { code: 3, name: 2 }, combineWith: 'AND' } })
+    const m = new Mini<IndexItem>({
+      fields: ['name', 'code', 'category'],
+      idField: 'id',
+      searchOptions: {
+        prefix: true,
+        fuzzy: w => (w.length > 3 ? 0.2 : false),
+        boost: { code: 3, name: 2 },
+        combineWith: 'AND',
+      },
+    })
     m.addAll(rows)
     search.value = m
   }
@@ -44,9 +62,28 @@ export const useIndex = defineStore('index', () => {
   async function meaning(code: string): Promise<CodeMeaning> {
     await ready
     const known = byCode.value.get(normaliseCode(code))
-    if (known) return { code, kind: known.pack ? 'pack' : 'item', item: known.item.id, pack: known.pack, lot: null, place: null, slip: null, sheet: null, command: null, party: null, quantity: null, why: null }
+    if (known)
+      return {
+        code,
+        kind: known.pack ? 'pack' : 'item',
+        item: known.item.id,
+        pack: known.pack,
+        lot: null,
+        place: null,
+        slip: null,
+        sheet: null,
+        command: null,
+        party: null,
+        quantity: null,
+        why: null,
+      }
     return get<CodeMeaning>(`/api/codes/${encodeURIComponent(code)}`)
   }
-  const measure = (item: IndexItem): Measure => ({ base: item.unit, decimals: item.decimals, packs: item.packs.map(p => ({ name: p.name, size: sizeOf(p.size) })), ...(item.density ? { density: sizeOf(item.density) } : {}) })
+  const measure = (item: IndexItem): Measure => ({
+    base: item.unit,
+    decimals: item.decimals,
+    packs: item.packs.map(p => ({ name: p.name, size: sizeOf(p.size) })),
+    ...(item.density ? { density: sizeOf(item.density) } : {}),
+  })
   return { items, byId, load, find, meaning, measure }
 })

@@ -5,16 +5,37 @@ import { call, get } from './api.ts'
  * Something that a person arranges to their taste (blocks, columns, saved filters), kept per person on the server, so that
  * it is there on every device. What is not kept yet, or no longer fits, is `standard`.
  */
-export function usePreference<T>(name: string, standard: T, fits: (kept: unknown) => kept is T): { value: Ref<T>; ready: Promise<void>; keep: (next: T) => Promise<void> } {
+export function usePreference<T>(
+  name: string,
+  standard: T,
+  fits: (kept: unknown) => kept is T,
+): { value: Ref<T>; ready: Promise<void>; keep: (next: T) => Promise<void> } {
   const value = ref(standard) as Ref<T>
-  const ready = get<{ value: string | null }>(`/api/preferences/${name}`).then(r => { const kept: unknown = r.value === null ? null : JSON.parse(r.value); if (fits(kept)) value.value = kept }).catch(() => undefined)
-  const keep = async (next: T) => { value.value = next; await call('PUT', `/api/preferences/${name}`, { body: { value: JSON.stringify(next) } }) }
+  const ready = get<{ value: string | null }>(`/api/preferences/${name}`)
+    .then(r => {
+      const kept: unknown = r.value === null ? null : JSON.parse(r.value)
+      if (fits(kept)) value.value = kept
+    })
+    .catch(() => undefined)
+  const keep = async (next: T) => {
+    value.value = next
+    await call('PUT', `/api/preferences/${name}`, { body: { value: JSON.stringify(next) } })
+  }
   return { value, ready, keep }
 }
 /** What somebody arranged (`-` before what is hidden), with what did not exist then put behind the one it follows in `all`. */
 export function withNew(arranged: readonly string[], all: readonly string[]): string[] {
   const out = [...arranged]
-  for (const [i, b] of all.entries()) if (!out.includes(b) && !out.includes(`-${b}`)) { const before = all.slice(0, i).reverse().map(x => Math.max(out.indexOf(x), out.indexOf(`-${x}`))).find(n => n >= 0) ?? -1; out.splice(before + 1, 0, b) }
+  for (const [i, b] of all.entries())
+    if (!out.includes(b) && !out.includes(`-${b}`)) {
+      const before =
+        all
+          .slice(0, i)
+          .reverse()
+          .map(x => Math.max(out.indexOf(x), out.indexOf(`-${x}`)))
+          .find(n => n >= 0) ?? -1
+      out.splice(before + 1, 0, b)
+    }
   return out
 }
 export const isTexts = (x: unknown): x is string[] => Array.isArray(x) && x.every(t => typeof t === 'string')

@@ -10,12 +10,22 @@ const KEY = 'shelve.renewed'
  */
 export function renewWhenUpgraded(router: Router): void {
   let wanted: string | undefined
-  router.onError((_error, to) => { wanted = to.fullPath })
+  router.onError((_error, to) => {
+    wanted = to.fullPath
+  })
   window.addEventListener('vite:preloadError', () => {
     void (async () => {
       const strip = useStrip()
-      try { await get('/api/health') } catch (e) { strip.say(said(e), 'bad'); return }
-      if (Date.now() - Number(sessionStorage.getItem(KEY) ?? 0) < 10_000) { strip.say('A part of this screen could not be loaded. Try again in a moment; what you typed is kept.', 'bad'); return }
+      try {
+        await get('/api/health')
+      } catch (e) {
+        strip.say(said(e), 'bad')
+        return
+      }
+      if (Date.now() - Number(sessionStorage.getItem(KEY) ?? 0) < 10_000) {
+        strip.say('A part of this screen could not be loaded. Try again in a moment; what you typed is kept.', 'bad')
+        return
+      }
       sessionStorage.setItem(KEY, String(Date.now()))
       location.assign(wanted ?? router.currentRoute.value.fullPath)
     })()

@@ -13,18 +13,31 @@ export const useSession = defineStore('session', () => {
   const offset = ref(0)
 
   async function load(): Promise<boolean> {
-    try { took(await get<Me>('/api/session')) } catch (e) { if (!(e instanceof ApiProblem)) throw e; me.value = null }
+    try {
+      took(await get<Me>('/api/session'))
+    } catch (e) {
+      if (!(e instanceof ApiProblem)) throw e
+      me.value = null
+    }
     asked.value = true
     if (me.value) await loadPlaces()
     return me.value !== null
   }
-  function took(m: Me) { me.value = m; localStorage.setItem('shelve.person', m.person.id); asked.value = true; offset.value = Date.parse(m.now) - Date.now() }
+  function took(m: Me) {
+    me.value = m
+    localStorage.setItem('shelve.person', m.person.id)
+    asked.value = true
+    offset.value = Date.parse(m.now) - Date.now()
+  }
   async function loadPlaces() {
     places.value = (await get<{ rows: Place[] }>('/api/places')).rows
     if (placeId.value && !places.value.some(p => p.id === placeId.value && p.mine)) placeId.value = null
     if (!placeId.value && areas.value.length === 1) placeId.value = areas.value[0]!.id
   }
-  async function signOut() { await call('DELETE', '/api/session'); me.value = null }
+  async function signOut() {
+    await call('DELETE', '/api/session')
+    me.value = null
+  }
 
   const settings = computed<Settings>(() => me.value!.settings)
   const areas = computed(() => places.value.filter(p => p.active && p.mine && (p.kind === 'area' || p.kind === 'site')))
@@ -33,12 +46,15 @@ export const useSession = defineStore('session', () => {
   function may(action: Action, at: string | null = placeId.value): boolean {
     const where = me.value?.may[action]
     if (!where || where === 'everywhere' || at === null) return where !== undefined
-    for (let p = places.value.find(x => x.id === at); p; p = places.value.find(x => x.id === p!.parent)) if (where.includes(p.id)) return true
+    for (let p = places.value.find(x => x.id === at); p; p = places.value.find(x => x.id === p!.parent))
+      if (where.includes(p.id)) return true
     return false
   }
   const mayAnywhere = (action: Action): boolean => me.value?.may[action] !== undefined
   /** Values are shown for a place where I may see them, and for all my places only where I may see them in each. */
-  const seeValue = computed(() => may('see_value') && (placeId.value !== null || areas.value.every(a => may('see_value', a.id))))
+  const seeValue = computed(
+    () => may('see_value') && (placeId.value !== null || areas.value.every(a => may('see_value', a.id))),
+  )
   const maySetUp = computed(() => me.value?.may.set_up === 'everywhere')
   const mayOverride = computed(() => may('override'))
   /** Now by the server's clock: a tablet's own may be wrong. */
@@ -51,15 +67,54 @@ export const useSession = defineStore('session', () => {
   }
   const placeName = (id: string | null | undefined) => places.value.find(p => p.id === id)?.path ?? ''
 
-  watch(placeId, id => { if (id) localStorage.setItem('shelve.place', id); else localStorage.removeItem('shelve.place') })
+  watch(placeId, id => {
+    if (id) localStorage.setItem('shelve.place', id)
+    else localStorage.removeItem('shelve.place')
+  })
   const dark = matchMedia('(prefers-color-scheme: dark)')
-  const paint = () => { document.documentElement.dataset.theme = theme.value === 'auto' ? (dark.matches ? 'dark' : 'light') : theme.value }
+  const paint = () => {
+    document.documentElement.dataset.theme = theme.value === 'auto' ? (dark.matches ? 'dark' : 'light') : theme.value
+  }
   // Whoever takes over this device takes over all its windows.
-  window.addEventListener('storage', e => { if (e.key === 'shelve.person' && me.value && e.newValue !== me.value.person.id) location.reload() })
+  window.addEventListener('storage', e => {
+    if (e.key === 'shelve.person' && me.value && e.newValue !== me.value.person.id) location.reload()
+  })
   /** Somebody else takes over, by badge or by name and PIN. */
-  async function changeHands(who: { badge: string } | { signIn: string; pin: string }) { took(await call<Me>('POST', '/api/session/hands', { body: who })); location.assign('/') }
-  watch(theme, t => { localStorage.setItem('shelve.theme', t); paint() }, { immediate: true })
+  async function changeHands(who: { badge: string } | { signIn: string; pin: string }) {
+    took(await call<Me>('POST', '/api/session/hands', { body: who }))
+    location.assign('/')
+  }
+  watch(
+    theme,
+    t => {
+      localStorage.setItem('shelve.theme', t)
+      paint()
+    },
+    { immediate: true },
+  )
   dark.addEventListener('change', paint)
 
-  return { me, asked, settings, places, areas, placeId, place, may, mayAnywhere, seeValue, maySetUp, mayOverride, theme, load, took, loadPlaces, changeHands, signOut, now, within, placeName }
+  return {
+    me,
+    asked,
+    settings,
+    places,
+    areas,
+    placeId,
+    place,
+    may,
+    mayAnywhere,
+    seeValue,
+    maySetUp,
+    mayOverride,
+    theme,
+    load,
+    took,
+    loadPlaces,
+    changeHands,
+    signOut,
+    now,
+    within,
+    placeName,
+  }
 })

@@ -1,15 +1,25 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 
-export interface StripAction { readonly label: string; readonly run: () => void }
+export interface StripAction {
+  readonly label: string
+  readonly run: () => void
+}
 /** The strip at the foot that says what was done, and offers to undo it. */
 export const useStrip = defineStore('strip', () => {
   const message = ref<{ text: string; tone: 'good' | 'bad'; actions: StripAction[]; key: number } | null>(null)
   let timer: ReturnType<typeof setTimeout> | undefined
-  function say(text: string, tone: 'good' | 'bad' = 'good', actions: StripAction[] = [], stay = actions.length ? 20_000 : 6_000) {
+  function say(
+    text: string,
+    tone: 'good' | 'bad' = 'good',
+    actions: StripAction[] = [],
+    stay = actions.length ? 20_000 : 6_000,
+  ) {
     clearTimeout(timer)
     message.value = { text, tone, actions, key: Date.now() }
-    timer = setTimeout(() => { message.value = null }, stay)
+    timer = setTimeout(() => {
+      message.value = null
+    }, stay)
   }
   /** Does what one of its buttons would, if it stands there: for the printed card. */
   function act(label: string) {
@@ -18,5 +28,12 @@ export const useStrip = defineStore('strip', () => {
     message.value = null
     found.run()
   }
-  return { message, say, act, clear: () => { message.value = null } }
+  return {
+    message,
+    say,
+    act,
+    clear: () => {
+      message.value = null
+    },
+  }
 })

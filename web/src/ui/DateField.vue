@@ -6,29 +6,52 @@ import { useSession } from '../shell/session.ts'
 import { useFormat } from './format.ts'
 import { sayUnread } from './unread.ts'
 
-const props = defineProps<{ modelValue: string | null; label: string; invalid?: boolean; /** Said in place of the order; then the year may be left out. */ near?: string }>()
-const emit = defineEmits<{ 'update:modelValue': [day: string | null]; /** Whether what stands here is no date. */ unread: [so: boolean] }>()
+const props = defineProps<{
+  modelValue: string | null
+  label: string
+  invalid?: boolean
+  /** Said in place of the order; then the year may be left out. */ near?: string
+}>()
+const emit = defineEmits<{
+  'update:modelValue': [day: string | null]
+  /** Whether what stands here is no date. */ unread: [so: boolean]
+}>()
 const session = useSession()
 const f = useFormat()
-const read = (text: string) => readDay(text, session.settings.dateOrder, props.near === undefined ? undefined : Number(f.today().slice(0, 4)))
+const read = (text: string) =>
+  readDay(text, session.settings.dateOrder, props.near === undefined ? undefined : Number(f.today().slice(0, 4)))
 /** What is being typed; null where nothing is. */
 const typed = ref<string | null>(null)
 const shown = computed(() => typed.value ?? f.date(props.modelValue, true))
 const unread = computed(() => typed.value !== null && typed.value.trim() !== '' && read(typed.value) === undefined)
-const hint = computed(() => ({ dmy: 'day month year', mdy: 'month day year', ymd: 'year month day' })[session.settings.dateOrder])
+const hint = computed(
+  () => ({ dmy: 'day month year', mdy: 'month day year', ymd: 'year month day' })[session.settings.dateOrder],
+)
 const help = computed(() => `Type ${hint.value}${props.near === undefined ? ', or 06/27' : ''}.`)
 sayUnread(() => (unread.value ? `“${typed.value!.trim()}” (${props.label}) is no date. ${help.value}` : undefined))
 /** What cannot be read is no day: the one that could be read before it does not stand in its place. */
 function type(text: string) {
   typed.value = text
   emit('unread', unread.value)
-  emit('update:modelValue', text.trim() ? read(text) ?? null : null)
+  emit('update:modelValue', text.trim() ? (read(text) ?? null) : null)
 }
-function leave() { if (!unread.value) typed.value = null }
+function leave() {
+  if (!unread.value) typed.value = null
+}
 </script>
 <template>
   <span class="inline-block">
-    <input class="field field-small" :value="shown" :aria-label="label" :placeholder="near ?? hint" :title="hint" :aria-invalid="invalid || unread || undefined" autocomplete="off" @input="type(($event.target as HTMLInputElement).value)" @blur="leave" />
+    <input
+      class="field field-small"
+      :value="shown"
+      :aria-label="label"
+      :placeholder="near ?? hint"
+      :title="hint"
+      :aria-invalid="invalid || unread || undefined"
+      autocomplete="off"
+      @input="type(($event.target as HTMLInputElement).value)"
+      @blur="leave"
+    />
     <span v-if="unread" class="error block" role="alert">No such date. {{ help }}</span>
   </span>
 </template>

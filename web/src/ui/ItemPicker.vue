@@ -12,14 +12,33 @@ const words = ref('')
 /** A new box after each pick: it begins empty. */
 const turn = ref(0)
 const found = computed(() => index.find(words.value))
-function pick(item: IndexItem | null) { if (item) { emit('pick', item); words.value = ''; turn.value++ } }
+function pick(item: IndexItem | null) {
+  if (item) {
+    emit('pick', item)
+    words.value = ''
+    turn.value++
+  }
+}
 </script>
 <template>
   <Combobox :key="turn" :model-value="null" nullable as="div" class="relative" @update:model-value="pick">
-    <ComboboxInput class="field" :aria-label="label" :placeholder="placeholder ?? label" :display-value="() => words" autocomplete="off" @change="words = ($event.target as HTMLInputElement).value" @keydown.enter="found.length || !words ? undefined : (emit('none', words), (words = ''), turn++)" />
-    <ComboboxOptions v-if="words.trim()" class="card absolute left-0 right-0 z-30 mt-1 max-h-80 overflow-y-auto py-1 over">
+    <ComboboxInput
+      class="field"
+      :aria-label="label"
+      :placeholder="placeholder ?? label"
+      :display-value="() => words"
+      autocomplete="off"
+      @change="words = ($event.target as HTMLInputElement).value"
+      @keydown.enter="found.length || !words ? undefined : (emit('none', words), (words = ''), turn++)"
+    />
+    <ComboboxOptions
+      v-if="words.trim()"
+      class="card absolute left-0 right-0 z-30 mt-1 max-h-80 overflow-y-auto py-1 over"
+    >
       <ComboboxOption v-for="i in found" :key="i.id" v-slot="{ active }" :value="i">
-        <div class="px-3 py-2 cursor-pointer" :class="{ 'bg-frost': active }"><span>{{ i.name }}</span> <span class="mono soft text-[12px]">{{ i.code }} · {{ i.unit }}</span></div>
+        <div class="px-3 py-2 cursor-pointer" :class="{ 'bg-frost': active }">
+          <span>{{ i.name }}</span> <span class="mono soft text-[12px]">{{ i.code }} · {{ i.unit }}</span>
+        </div>
       </ComboboxOption>
       <div v-if="!found.length" class="px-3 py-2 soft">Nothing is called “{{ words }}”.</div>
     </ComboboxOptions>

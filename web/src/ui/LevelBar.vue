@@ -34,15 +34,64 @@ const beyond = computed(() => Math.max(is.value, was.value) + locked.value > ful
   </span>
 </template>
 <style scoped>
-.bar { display: block; position: relative; height: 20px; min-width: 60px; }
-.track { position: absolute; inset: 3px 0 auto; height: 11px; display: flex; background: var(--track); border-radius: 2px; overflow: hidden; }
-.beyond .track { border-radius: 2px 0 0 2px; clip-path: polygon(0 0, 100% 0, calc(100% - 4px) 25%, 100% 50%, calc(100% - 4px) 75%, 100% 100%, 0 100%); }
-i { display: block; height: 100%; flex: none; }
-.solid { background: var(--kelp); }
-.brought { background: var(--this); }
-.taken { background: repeating-linear-gradient(90deg, var(--this) 0 2px, transparent 2px 5px); outline: 1px solid var(--this); outline-offset: -1px; }
-.locked { background: repeating-linear-gradient(135deg, var(--kelp) 0 2px, var(--track) 2px 5px); }
-.coming { border: 1px dashed var(--tide); border-left: 0; }
-.post { position: absolute; top: 0; width: 2px; height: 17px; background: var(--ink); transform: translateX(-1px); }
-.notch { position: absolute; top: 14px; width: 0; height: 0; border: 5px solid transparent; border-top: 0; border-bottom-color: var(--ink); transform: translateX(-5px); }
+.bar {
+  display: block;
+  position: relative;
+  height: 20px;
+  min-width: 60px;
+}
+.track {
+  position: absolute;
+  inset: 3px 0 auto;
+  height: 11px;
+  display: flex;
+  background: var(--track);
+  border-radius: 2px;
+  overflow: hidden;
+}
+.beyond .track {
+  border-radius: 2px 0 0 2px;
+  clip-path: polygon(0 0, 100% 0, calc(100% - 4px) 25%, 100% 50%, calc(100% - 4px) 75%, 100% 100%, 0 100%);
+}
+i {
+  display: block;
+  height: 100%;
+  flex: none;
+}
+.solid {
+  background: var(--kelp);
+}
+.brought {
+  background: var(--this);
+}
+.taken {
+  background: repeating-linear-gradient(90deg, var(--this) 0 2px, transparent 2px 5px);
+  outline: 1px solid var(--this);
+  outline-offset: -1px;
+}
+.locked {
+  background: repeating-linear-gradient(135deg, var(--kelp) 0 2px, var(--track) 2px 5px);
+}
+.coming {
+  border: 1px dashed var(--tide);
+  border-left: 0;
+}
+.post {
+  position: absolute;
+  top: 0;
+  width: 2px;
+  height: 17px;
+  background: var(--ink);
+  transform: translateX(-1px);
+}
+.notch {
+  position: absolute;
+  top: 14px;
+  width: 0;
+  height: 0;
+  border: 5px solid transparent;
+  border-top: 0;
+  border-bottom-color: var(--ink);
+  transform: translateX(-5px);
+}
 </style>

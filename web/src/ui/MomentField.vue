@@ -8,7 +8,12 @@ import DateField from './DateField.vue'
 import { useFormat } from './format.ts'
 import { sayUnread } from './unread.ts'
 
-const props = defineProps<{ modelValue: string | null; label: string; asked?: boolean; /** The day of a time alone, where it is not today. */ likely?: string | undefined }>()
+const props = defineProps<{
+  modelValue: string | null
+  label: string
+  asked?: boolean
+  /** The day of a time alone, where it is not today. */ likely?: string | undefined
+}>()
 const emit = defineEmits<{ 'update:modelValue': [instant: string | null] }>()
 const session = useSession()
 const f = useFormat()
@@ -17,18 +22,29 @@ const time = ref('')
 const clock = (at: TZDate) => `${String(at.getHours()).padStart(2, '0')}:${String(at.getMinutes()).padStart(2, '0')}`
 /** What was said last, so that one's own answer does not rewrite what is being typed. */
 let said: string | null | undefined
-watch(() => props.modelValue, v => {
-  if (v === said) return
-  said = v
-  day.value = v ? f.dayOf(new Date(v)) : null
-  time.value = v ? clock(new TZDate(v, session.settings.zone)) : ''
-}, { immediate: true })
+watch(
+  () => props.modelValue,
+  v => {
+    if (v === said) return
+    said = v
+    day.value = v ? f.dayOf(new Date(v)) : null
+    time.value = v ? clock(new TZDate(v, session.settings.zone)) : ''
+  },
+  { immediate: true },
+)
 const wrong = computed(() => time.value.trim() !== '' && readTime(time.value) === undefined)
 sayUnread(() => (wrong.value ? `“${time.value.trim()}” (${props.label}) is no time. Type one like 14:30.` : undefined))
 const noDay = ref(false)
 /** A time alone is today's, or of the day that is likely; a day alone is its noon, for nobody said when. What cannot be read is no moment. */
 function say() {
-  const t = wrong.value || noDay.value ? undefined : time.value.trim() ? readTime(time.value)! : day.value ? { hours: 12, minutes: 0 } : undefined
+  const t =
+    wrong.value || noDay.value
+      ? undefined
+      : time.value.trim()
+        ? readTime(time.value)!
+        : day.value
+          ? { hours: 12, minutes: 0 }
+          : undefined
   const [y, m, d] = (day.value ?? props.likely ?? f.today()).split('-').map(Number) as [number, number, number]
   said = t ? new Date(new TZDate(y, m - 1, d, t.hours, t.minutes, session.settings.zone).getTime()).toISOString() : null
   emit('update:modelValue', said)
@@ -36,7 +52,25 @@ function say() {
 </script>
 <template>
   <span class="inline-flex gap-2 items-start">
-    <DateField v-model="day" class="w-32" :label="`${label}: day`" :near="likely ? f.date(likely) : 'today'" @unread="so => (noDay = so)" @update:model-value="say" />
-    <span class="inline-block w-20"><input v-model="time" class="field field-small mono" :aria-label="`${label}: time`" :placeholder="asked ? '14:30' : 'now'" inputmode="numeric" autocomplete="off" :aria-invalid="wrong" @input="say" /><span v-if="wrong" class="error block whitespace-nowrap" role="alert">A time like 14:30</span></span>
+    <DateField
+      v-model="day"
+      class="w-32"
+      :label="`${label}: day`"
+      :near="likely ? f.date(likely) : 'today'"
+      @unread="so => (noDay = so)"
+      @update:model-value="say"
+    />
+    <span class="inline-block w-20"
+      ><input
+        v-model="time"
+        class="field field-small mono"
+        :aria-label="`${label}: time`"
+        :placeholder="asked ? '14:30' : 'now'"
+        inputmode="numeric"
+        autocomplete="off"
+        :aria-invalid="wrong"
+        @input="say"
+      /><span v-if="wrong" class="error block whitespace-nowrap" role="alert">A time like 14:30</span></span
+    >
   </span>
 </template>

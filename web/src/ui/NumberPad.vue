@@ -9,12 +9,56 @@ const DIGITS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '0', '+', '.']
 </script>
 <template>
   <div class="pad">
-    <div class="packs"><button v-for="p in packs" :key="p.name" type="button" class="key" @click="emit('press', p.name)">{{ p.name }}<small v-if="p.note" class="soft block text-[12px]">{{ p.note }}</small></button></div>
-    <div class="digits"><button v-for="k in DIGITS" :key="k" type="button" class="key mono" @click="emit('press', k)">{{ k === '.' ? session.settings.decimalMark : k }}</button></div>
-    <div class="side"><button type="button" class="key" aria-label="Take the last key back" @click="emit('press', 'back')">⌫</button><slot /></div>
+    <div class="packs">
+      <button v-for="p in packs" :key="p.name" type="button" class="key" @click="emit('press', p.name)">
+        {{ p.name }}<small v-if="p.note" class="soft block text-[12px]">{{ p.note }}</small>
+      </button>
+    </div>
+    <div class="digits">
+      <button v-for="k in DIGITS" :key="k" type="button" class="key mono" @click="emit('press', k)">
+        {{ k === '.' ? session.settings.decimalMark : k }}
+      </button>
+    </div>
+    <div class="side">
+      <button type="button" class="key" aria-label="Take the last key back" @click="emit('press', 'back')">⌫</button
+      ><slot />
+    </div>
   </div>
 </template>
 <style>
-.pad { display: grid; grid-template-columns: 1fr 2.4fr 1fr; gap: 8px; } .pad .packs, .pad .side { display: flex; flex-direction: column; gap: 8px; } .pad .digits { display: grid; grid-template-columns: repeat(3, 1fr); gap: 8px; }
-.pad .key { min-height: 52px; flex: 1; border: 1px solid var(--edge); border-radius: 6px; background: var(--sheet); font-size: 15px; cursor: pointer; padding: 4px; } .pad .digits .key { font-size: 22px; } .pad .key:active { background: var(--frost); } .pad .key:hover { border-color: var(--kelp); }
+.pad {
+  display: grid;
+  grid-template-columns: 1fr 2.4fr 1fr;
+  gap: 8px;
+}
+.pad .packs,
+.pad .side {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.pad .digits {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  gap: 8px;
+}
+.pad .key {
+  min-height: 52px;
+  flex: 1;
+  border: 1px solid var(--edge);
+  border-radius: 6px;
+  background: var(--sheet);
+  font-size: 15px;
+  cursor: pointer;
+  padding: 4px;
+}
+.pad .digits .key {
+  font-size: 22px;
+}
+.pad .key:active {
+  background: var(--frost);
+}
+.pad .key:hover {
+  border-color: var(--kelp);
+}
 </style>

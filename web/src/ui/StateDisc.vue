@@ -19,9 +19,18 @@ const shape = computed(() => {
 <template>
   <span class="inline-flex items-center gap-1.5 whitespace-nowrap">
     <svg width="16" height="16" viewBox="0 0 16 16" aria-hidden="true" class="shrink-0">
-      <circle cx="8" cy="8" :r="state === 'none' ? 0 : state === 'over' ? 7.3 : 5.8" fill="none" stroke="currentColor" :stroke-width="state === 'none' ? 0 : 1.1" />
+      <circle
+        cx="8"
+        cy="8"
+        :r="state === 'none' ? 0 : state === 'over' ? 7.3 : 5.8"
+        fill="none"
+        stroke="currentColor"
+        :stroke-width="state === 'none' ? 0 : 1.1"
+      />
       <path :d="shape" fill="currentColor" />
     </svg>
-    <span v-if="!bare">{{ STATE_WORDS[state] }}<template v-if="note">{{ note }}</template></span>
+    <span v-if="!bare"
+      >{{ STATE_WORDS[state] }}<template v-if="note">{{ note }}</template></span
+    >
   </span>
 </template>

@@ -18,14 +18,17 @@ export function useFormat() {
     return places > frac ? ' '.repeat(places - frac + (frac === 0 ? 1 : 0)) : ''
   }
   /** The most decimals in a column. */
-  const placesOf = (column: (string | null | undefined)[]): number => column.reduce((most, t) => Math.max(most, t?.split('.')[1]?.length ?? 0), 0)
+  const placesOf = (column: (string | null | undefined)[]): number =>
+    column.reduce((most, t) => Math.max(most, t?.split('.')[1]?.length ?? 0), 0)
   const digits = () => minorDigits(session.settings.currency)
   /** Money with the currency's own decimals. */
   function money(text: string | null | undefined, sign = false): string {
     if (text === null || text === undefined || text === '') return ''
     return number(formatFixed(decimal(text), digits()), sign)
   }
-  const symbol = () => ({ EUR: '€', GBP: '£', USD: '$', JPY: '¥' } as Record<string, string>)[session.settings.currency] ?? `${session.settings.currency} `
+  const symbol = () =>
+    (({ EUR: '€', GBP: '£', USD: '$', JPY: '¥' }) as Record<string, string>)[session.settings.currency] ??
+    `${session.settings.currency} `
   const amount = (text: string | null | undefined, sign = false): string => {
     const m = money(text, sign)
     return m === '' ? '' : m.replace(/^([−+]?)/, `$1${symbol()}`)
@@ -42,8 +45,14 @@ export function useFormat() {
   }
   /** A date in full, with its weekday: `Wednesday 25 November`. */
   function longDay(day: string): string {
-    const p = Object.fromEntries(new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', weekday: 'long', day: 'numeric', month: 'long' }).formatToParts(new Date(`${day}T12:00:00Z`)).map(x => [x.type, x.value]))
-    return session.settings.dateOrder === 'mdy' ? `${p.weekday}, ${p.month} ${p.day}` : `${p.weekday} ${p.day} ${p.month}`
+    const p = Object.fromEntries(
+      new Intl.DateTimeFormat('en-GB', { timeZone: 'UTC', weekday: 'long', day: 'numeric', month: 'long' })
+        .formatToParts(new Date(`${day}T12:00:00Z`))
+        .map(x => [x.type, x.value]),
+    )
+    return session.settings.dateOrder === 'mdy'
+      ? `${p.weekday}, ${p.month} ${p.day}`
+      : `${p.weekday} ${p.day} ${p.month}`
   }
   /** How far a date is: `in 3 days`, `yesterday`. */
   function far(day: string | null | undefined): string {
@@ -52,7 +61,8 @@ export function useFormat() {
     if (n === 0) return 'today'
     if (n === 1) return 'tomorrow'
     if (n === -1) return 'yesterday'
-    const span = (x: number) => (x < 100 ? `${x} days` : x < 730 ? `${Math.round(x / 30.4)} months` : `${Math.round(x / 365)} years`)
+    const span = (x: number) =>
+      x < 100 ? `${x} days` : x < 730 ? `${Math.round(x / 30.4)} months` : `${Math.round(x / 365)} years`
     return n > 0 ? `in ${span(n)}` : `${span(-n)} ago`
   }
   /** When something happened: `today 14:32`, `19 Nov 08:10`. */
@@ -67,14 +77,71 @@ export function useFormat() {
   return { number, aligned, pad, placesOf, money, amount, symbol, date, longDay, far, when, today, daysTo, dayOf }
 }
 
-export const STATE_WORDS = { out: 'Out', short: 'Short', short_coming: 'Short, on its way', in_range: 'In range', over: 'Over target', none: 'None here' } as const
-export const METHOD_WORDS = { average: 'moving average', fifo: 'first in, first out', lot: 'actual lot', standard: 'standard' } as const
+export const STATE_WORDS = {
+  out: 'Out',
+  short: 'Short',
+  short_coming: 'Short, on its way',
+  in_range: 'In range',
+  over: 'Over target',
+  none: 'None here',
+} as const
+export const METHOD_WORDS = {
+  average: 'moving average',
+  fifo: 'first in, first out',
+  lot: 'actual lot',
+  standard: 'standard',
+} as const
 export const KIND_WORDS: Record<string, string> = {
-  opening: 'Opening stock', receipt: 'Delivery', issue: 'Issue', bring_back: 'Brought back', move: 'Move', dispatch: 'Dispatch', arrival: 'Arrival', waste: 'Waste', count: 'Count', adjustment: 'Adjustment', relabel: 'Relabel', make: 'Make', supplier_return: 'Back to the supplier',
-  correction: 'Correction', revaluation: 'Revaluation', closing: 'Difference settled', method_change: 'Change of cost method',
+  opening: 'Opening stock',
+  receipt: 'Delivery',
+  issue: 'Issue',
+  bring_back: 'Brought back',
+  move: 'Move',
+  dispatch: 'Dispatch',
+  arrival: 'Arrival',
+  waste: 'Waste',
+  count: 'Count',
+  adjustment: 'Adjustment',
+  relabel: 'Relabel',
+  make: 'Make',
+  supplier_return: 'Back to the supplier',
+  correction: 'Correction',
+  revaluation: 'Revaluation',
+  closing: 'Difference settled',
+  method_change: 'Change of cost method',
 }
 /** What the lines of a working are called. */
 export const LABEL_WORDS: Record<string, string> = {
-  before: 'Before that', on_hand: 'On hand', reserved: 'Reserved', unusable: 'Not usable', coming: 'Coming', available: 'Available', planned: 'Planned', expired: 'Expired', held: 'Held', recalled: 'Recalled', usable: 'Usable', receipt: 'Received', direct: 'Straight to the user', out: 'Taken',
-  return: 'Back to the supplier', move: 'Moved', back: 'Brought back', difference: 'Counted', found: 'Found again', close: 'Closed', event_out: 'Went into', event_in: 'Came of', standard: 'Standard cost set', taken_back: 'Taken back', revalued: 'Value put right', counted: 'Counted', expected: 'Expected at that minute', late_slip: 'Slip booked later', lies: 'Lies', target: 'Target', minimum: 'Minimum', position: 'Available and coming',
+  before: 'Before that',
+  on_hand: 'On hand',
+  reserved: 'Reserved',
+  unusable: 'Not usable',
+  coming: 'Coming',
+  available: 'Available',
+  planned: 'Planned',
+  expired: 'Expired',
+  held: 'Held',
+  recalled: 'Recalled',
+  usable: 'Usable',
+  receipt: 'Received',
+  direct: 'Straight to the user',
+  out: 'Taken',
+  return: 'Back to the supplier',
+  move: 'Moved',
+  back: 'Brought back',
+  difference: 'Counted',
+  found: 'Found again',
+  close: 'Closed',
+  event_out: 'Went into',
+  event_in: 'Came of',
+  standard: 'Standard cost set',
+  taken_back: 'Taken back',
+  revalued: 'Value put right',
+  counted: 'Counted',
+  expected: 'Expected at that minute',
+  late_slip: 'Slip booked later',
+  lies: 'Lies',
+  target: 'Target',
+  minimum: 'Minimum',
+  position: 'Available and coming',
 }

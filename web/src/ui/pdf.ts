@@ -5,11 +5,15 @@ import type { Problem } from '@shelve/contract'
 export async function fetchPdf(path: string, body?: unknown): Promise<Blob> {
   let response: Response
   try {
-    response = await fetch(path, { method: body === undefined ? 'GET' : 'POST', headers: { accept: 'application/pdf', ...(body === undefined ? {} : { 'content-type': 'application/json' }) }, ...(body === undefined ? {} : { body: JSON.stringify(body) }) })
+    response = await fetch(path, {
+      method: body === undefined ? 'GET' : 'POST',
+      headers: { accept: 'application/pdf', ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    })
   } catch {
     connection.value = 'away'
     throw new Error('The server cannot be reached; a paper is drawn there.')
   }
-  if (!response.ok) throw new ApiProblem(await response.json() as Problem)
+  if (!response.ok) throw new ApiProblem((await response.json()) as Problem)
   return response.blob()
 }

@@ -10,6 +10,13 @@ export const unread = computed<string | undefined>(() => standing.values().next(
 /** A field says what cannot be read in it, for as long as it is on the screen. */
 export function sayUnread(message: () => string | undefined): void {
   const me = Symbol('field')
-  watchEffect(() => { const m = message(); if (m) standing.set(me, m); else standing.delete(me) }, { flush: 'sync' })
+  watchEffect(
+    () => {
+      const m = message()
+      if (m) standing.set(me, m)
+      else standing.delete(me)
+    },
+    { flush: 'sync' },
+  )
   onUnmounted(() => standing.delete(me))
 }
