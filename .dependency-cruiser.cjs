@@ -1,5 +1,39 @@
-/** Arrows point down only: web and server to contract and core, contract to core, core to nothing. */
+/**
+ * Arrows point down only: web and server to contract and core, contract to core, core to nothing. Within the server too:
+ * rooms stand on floors, see what lies below them, and enter it by its door (`index.ts`).
+ */
 const never = (name, from, to) => ({ name, severity: 'error', from: { path: from }, to: { path: to } })
+/** The rooms of the server, from the ground up. A room may use what stands on lower floors, and nothing of its own. */
+const FLOORS = [
+  ['ground'],
+  ['rights'],
+  ['accounts'],
+  ['codes'],
+  ['places'],
+  ['suppliers', 'costcentres', 'waste', 'people'],
+  ['printing', 'notices'],
+  ['catalogue'],
+  ['ledger'],
+  ['position'],
+  ['papers'],
+  ['counting', 'restocking'],
+  ['reports'],
+]
+const upward = FLOORS.flatMap((rooms, floor) =>
+  rooms.map(room =>
+    never(
+      `${room}-sees-only-what-lies-below`,
+      `^server/src/${room}/`,
+      `^server/src/(${[
+        ...FLOORS.slice(floor)
+          .flat()
+          .filter(r => r !== room),
+        '[a-z-]+\\.ts$',
+        'threads/',
+      ].join('|')})`,
+    ),
+  ),
+)
 module.exports = {
   forbidden: [
     never('core-knows-nobody', '^core/src', '^(contract|server|web|demo|standins|e2e)/'),
@@ -13,11 +47,19 @@ module.exports = {
     never('server-knows-no-interface', '^server/src', '^(web|demo|standins)/'),
     never('web-knows-no-server', '^web/src', '^(server|demo|standins)/'),
     never('standins-stand-alone', '^standins/src', '^(core|contract|server|web|demo)/'),
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
+    ...upward,
     {
-      name: 'no-circles',
+      name: 'rooms-are-entered-by-their-door',
       severity: 'error',
-      from: { path: '^(core|contract)/src' },
-      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+      from: { path: '^server/src/([a-z]+)/' },
+      to: { path: '^server/src/[a-z]+/', pathNot: ['^server/src/$1/', '^server/src/[a-z]+/index\.ts$'] },
+    },
+    {
+      name: 'the-house-is-composed-by-few',
+      severity: 'error',
+      from: { path: '^server/src', pathNot: '^server/src/([a-z-]+\.ts|threads/.*)$' },
+      to: { path: '^server/src/[a-z-]+\.ts$' },
     },
     {
       name: 'nothing-unresolved',

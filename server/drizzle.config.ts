@@ -1,2 +1,2 @@
 import { defineConfig } from 'drizzle-kit'
-export default defineConfig({ dialect: 'sqlite', schema: './src/db/schema.ts', out: './drizzle', casing: 'snake_case' })
+export default defineConfig({ dialect: 'sqlite', schema: './src/tables.ts', out: './drizzle', casing: 'snake_case' })

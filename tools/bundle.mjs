@@ -7,9 +7,9 @@ await build({
   entryPoints: {
     main: 'server/src/main.ts',
     cli: 'server/src/cli.ts',
-    'verify-worker': 'server/src/reports/verify-thread.ts',
-    'press-worker': 'server/src/papers/press-thread.ts',
-    'backup-worker': 'server/src/db/backup-thread.ts',
+    'verify-worker': 'server/src/threads/verify-thread.ts',
+    'press-worker': 'server/src/printing/press-thread.ts',
+    'backup-worker': 'server/src/threads/backup-thread.ts',
   },
   outdir: 'server/dist',
   outExtension: { '.js': '.mjs' },

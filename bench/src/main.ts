@@ -14,7 +14,7 @@ import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 import { gzipSync } from 'node:zlib'
-import { App, DATABASE } from '@shelve/server'
+import { compose, DATABASE } from '@shelve/server'
 import { Bare } from './bare.ts'
 import { inTheBrowser } from './browser.ts'
 import { document } from './document.ts'
@@ -43,13 +43,13 @@ async function prepared(size: number): Promise<{ file: string; stock: Awaited<Re
     console.error(`Writing ${size} movements through the booking function (once; kept in ${values.data}) …`)
     const growing = `${file}.growing`
     for (const end of ['', '-wal', '-shm']) rmSync(growing + end, { force: true })
-    const app = new App(growing, { now: () => clock.now })
+    const app = compose(growing, { now: () => clock.now })
     await stocked(app, clock, Date.now() - 3_600_000, size)
     app.close()
     copyFileSync(growing, file)
     rmSync(growing)
   }
-  const app = new App(file)
+  const app = compose(file)
   const stock = await stocked(app, clock, 0, size)
   app.close()
   return { file, stock }

@@ -1,7 +1,7 @@
 import { v7 } from 'uuid'
 import { SlipContent, type SlipContentInput } from '@shelve/contract'
 import {
-  App,
+  type House,
   bookNow,
   callerFor,
   createItem,
@@ -34,7 +34,7 @@ const FOUND = 'The bench stands ready.'
  * issue it. Two slips in a hundred are written two days late. One item, `HOT`, is used all the time: at
  * a million movements more than 10 000 of them are its own.
  */
-export async function stocked(app: App, clock: { now: number }, now: number, size: number): Promise<Stocked> {
+export async function stocked(app: House, clock: { now: number }, now: number, size: number): Promise<Stocked> {
   if (!app.organisation) {
     clock.now = now - 731 * DAY
     await firstRun(app, {
@@ -44,17 +44,17 @@ export async function stocked(app: App, clock: { now: number }, now: number, siz
     })
     fill(app, clock, now, size)
     app.db.update(schema.organisation).set({ name: FOUND }).run()
-    app.forgetOrganisation()
+    app.forget()
   }
   return named(app)
 }
 
-export const callerOf = (app: App): Caller => {
+export const callerOf = (app: House): Caller => {
   const row = app.db.select().from(schema.person).get()!
   return callerFor({ ...row, expiresAt: Infinity, session: '' }, [{ role: 'manager', placeId: null }])
 }
 
-function named(app: App): Stocked {
+function named(app: House): Stocked {
   const items = app.db
     .select({ uid: schema.item.uid, code: schema.item.code })
     .from(schema.item)
@@ -68,7 +68,7 @@ function named(app: App): Stocked {
   }
 }
 
-function setUp(app: App): void {
+function setUp(app: House): void {
   app.setUp(() => {
     for (let n = 2; n <= AREAS; n++) createPlace(app, { name: `Area ${n}`, kind: 'area' })
     for (const a of app.places.areas())
@@ -88,7 +88,7 @@ function setUp(app: App): void {
         method: n === ITEMS ? 'average' : kind === 0 ? 'lot' : kind < 8 ? 'fifo' : kind < 10 ? 'standard' : 'average',
         packs: [{ name: 'case', size: '10' }],
       })
-      const uid = app.ids.itemById.get({ id })!.uid
+      const uid = app.rows.itemById.get({ id })!.uid
       setLevel(app, {
         item: uid,
         place: areas[n % AREAS]!.uid,
@@ -100,7 +100,7 @@ function setUp(app: App): void {
   })
 }
 
-function fill(app: App, clock: { now: number }, now: number, size: number): void {
+function fill(app: House, clock: { now: number }, now: number, size: number): void {
   setUp(app)
   const { areas, items, job, hot } = named(app)
   const random = new Random(11)

@@ -2,7 +2,7 @@ import { v7 } from 'uuid'
 import { checkDigit, formatDecimal } from '@shelve/core'
 import { SlipContent, type SlipContentInput } from '@shelve/contract'
 import {
-  App,
+  type House,
   addPerson,
   beginRestock,
   bookNow,
@@ -89,10 +89,10 @@ type Line = NonNullable<SlipContentInput['lines']>[number]
 
 /**
  * Makes the demonstration organisation: Gannet Holm, its four stockrooms and some weeks of slips, from a seed, relative
- * to `now`, every slip through the booking function. `clock.now` is the App's clock; it ends at `now`.
+ * to `now`, every slip through the booking function. `clock.now` is the House's clock; it ends at `now`.
  */
 export async function makeDemonstration(
-  app: App,
+  app: House,
   clock: { now: number },
   now: number,
   { seed = 7, days = DAYS } = {},
@@ -152,7 +152,7 @@ class Station {
   #issued: { slip: string; line: string; area: AreaName; item: DemoItem; typed: number }[] = []
 
   constructor(
-    readonly app: App,
+    readonly app: House,
     readonly clock: { now: number },
     readonly random: Random,
     readonly people: Record<'ines' | 'ruben' | 'tova', number>,
@@ -313,7 +313,7 @@ class Station {
         ? [{ name: it.pack, size: String(it.size), codes: [gtin(1)], buying: true, issuing: false, counting: true }]
         : [],
     })
-    const uid = app.ids.itemById.get({ id })!.uid
+    const uid = app.rows.itemById.get({ id })!.uid
     this.#items.set(it.code, uid)
     const step = it.size > 1 ? it.size : 1
     const up = (x: number) => Math.max(step, Math.ceil(x / step) * step)
@@ -366,7 +366,7 @@ class Station {
       .map(b => ({ ...b.lot, lotId: b.lotId, placeId: b.placeId, quantity: b.quantity }))
   }
   #itemId(it: DemoItem): number {
-    const id = this.#ids.get(it.code) ?? this.app.ids.item.get({ uid: this.#items.get(it.code)! })!.id
+    const id = this.#ids.get(it.code) ?? this.app.rows.item.get({ uid: this.#items.get(it.code)! })!.id
     this.#ids.set(it.code, id)
     return id
   }

@@ -1,6 +1,6 @@
 import { mkdirSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { App, DATABASE } from '@shelve/server'
+import { compose, DATABASE } from '@shelve/server'
 import { makeDemonstration } from './index.ts'
 
 /** Makes the demonstration's data directory anew: `make.ts DIRECTORY [NOW]`. It is built beside and then put in place, so that a run cut short leaves nothing half made. */
@@ -11,7 +11,7 @@ const building = `${directory}.building`
 rmSync(building, { recursive: true, force: true })
 mkdirSync(building, { recursive: true })
 const clock = { now }
-const app = new App(join(building, DATABASE), { now: () => clock.now })
+const app = compose(join(building, DATABASE), { now: () => clock.now })
 // Made once and thrown away if the machine dies meanwhile: no need to wait for the disk at each slip.
 app.store.client.pragma('synchronous = OFF')
 const began = Date.now()

@@ -6,7 +6,8 @@ import { decimal, formatDecimal } from '@shelve/core'
 import { sql } from 'drizzle-orm'
 import {
   accountSummary,
-  App,
+  compose,
+  type House,
   callerFor,
   DATABASE,
   itemYears,
@@ -33,11 +34,11 @@ interface Line {
 describe('the demonstration', () => {
   const directory = mkdtempSync(join(tmpdir(), 'shelve-demo-'))
   const clock = { now: NOW }
-  let app: App
+  let app: House
   let made: Awaited<ReturnType<typeof makeDemonstration>>
   before(async function () {
     this.timeout(180_000)
-    app = new App(join(directory, DATABASE), { now: () => clock.now })
+    app = compose(join(directory, DATABASE), { now: () => clock.now })
     app.store.client.pragma('synchronous = OFF')
     made = await makeDemonstration(app, clock, NOW)
   })
@@ -95,7 +96,7 @@ describe('the demonstration', () => {
   it('is the same again from the same seed, another from another', async () => {
     const journal = async (name: string, seed: number) => {
       const again = { now: NOW }
-      const other = new App(join(directory, name), { now: () => again.now })
+      const other = compose(join(directory, name), { now: () => again.now })
       other.store.client.pragma('synchronous = OFF')
       await makeDemonstration(other, again, NOW, { seed, days: 45 })
       const text = [...ledgerJournal(other)].join('')
@@ -292,7 +293,7 @@ describe('the demonstration', () => {
   })
 
   it('every figure of every item has a working that adds up', async () => {
-    const { workingOf } = await import('../../server/src/reports/history.ts')
+    const { workingOf } = await import('../../server/src/position/workings.ts')
     let figures = 0
     const at = (place?: string) => app.places.scope(place === undefined ? undefined : [app.places.id(place)!])
     for (const it of app.db.select({ uid: schema.item.uid, id: schema.item.id }).from(schema.item).all()) {

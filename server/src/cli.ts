@@ -1,11 +1,9 @@
 import { closeSync, existsSync, openSync, writeSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import Database from 'better-sqlite3'
-import { App } from './app.ts'
-import { backup, DATABASE, restore } from './db/backup.ts'
-import { stepsOf, UnusableDatabase } from './db/open.ts'
-import { ledgerCsv, ledgerJournal, ledgerJsonLines } from './reports/export.ts'
-import { verifyApart } from './reports/verify-apart.ts'
+import { compose, type House } from './compose.ts'
+import { backup, DATABASE, restore, stepsOf, UnusableDatabase } from './ground/index.ts'
+import { ledgerCsv, ledgerJournal, ledgerJsonLines, verifyApart } from './ledger/index.ts'
 
 const USAGE = `shelve verify                    works everything out anew and says what does not agree
 shelve backup FILE               an online copy, with its checksum beside it
@@ -23,7 +21,7 @@ const stop = (message: string, code = 2): never => {
 const file = (n: number): string => (rest[n] ? resolve(here, rest[n]) : stop(USAGE))
 
 /** The database that is there; none is made by asking about it. */
-function open(): App {
+function open(): House {
   if (!existsSync(join(data, DATABASE))) stop(`There is no database in ${data}. Set SHELVE_DATA to the data directory.`)
   const client = new Database(join(data, DATABASE), { readonly: true })
   const { applied, known } = stepsOf(client)
@@ -33,7 +31,7 @@ function open(): App {
     stop(
       'This database was written by an older version. Start the server once: it keeps a copy and brings it up to this one.',
     )
-  return new App(join(data, DATABASE))
+  return compose(join(data, DATABASE))
 }
 
 async function main(): Promise<void> {

@@ -2,20 +2,22 @@ import { accessSync, constants, mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { pino } from 'pino'
 import { z } from 'zod'
-import { App } from './app.ts'
-import { DATABASE } from './db/backup.ts'
-import { bringForward } from './db/forward.ts'
-import { UnusableDatabase } from './db/open.ts'
-import { Backups } from './db/schedule.ts'
+import { compose } from './compose.ts'
+import { serve } from './door.ts'
 import {
+  Backups,
+  bringForward,
+  DATABASE,
   givenCertificates,
   namesIn,
   namesOfMachine,
   ownCertificates,
+  type TlsOptions,
   UnusableCertificate,
-} from './http/certificates.ts'
-import { serve, type TlsOptions } from './http/server.ts'
-import { dropUnshown } from './ledger/pictures.ts'
+  UnusableDatabase,
+} from './ground/index.ts'
+import { verifyApart } from './ledger/index.ts'
+import { dropUnshown } from './papers/index.ts'
 
 /** Everything that can be set, from the environment, checked before anything starts. */
 const Configuration = z.object({
@@ -89,7 +91,7 @@ try {
   const fixed = config.SHELVE_NOW
   const began = Date.now()
   const now = () => (fixed === undefined ? Date.now() : fixed + (Date.now() - began))
-  const kept = await bringForward(config.SHELVE_DATA, Date.now())
+  const kept = await bringForward(config.SHELVE_DATA, Date.now(), verifyApart)
   if (kept) console.log(`The database was brought up to this version; what it was before is ${kept}.`)
   const backups = new Backups(
     config.SHELVE_DATA,
@@ -101,19 +103,19 @@ try {
     },
   )
   backups.start()
-  const app = new App(join(config.SHELVE_DATA, DATABASE), {
+  const house = compose(join(config.SHELVE_DATA, DATABASE), {
     demonstration: config.SHELVE_DEMONSTRATION === 'yes',
     backups,
     ...(config.SHELVE_MAIL ? { mail: { url: config.SHELVE_MAIL, from: config.SHELVE_MAIL_FROM } } : {}),
     now,
   })
   backups.unshown = (pictures, since) => {
-    const gone = dropUnshown(app, pictures, since)
+    const gone = dropUnshown(house, pictures, since)
     if (gone) log.info(`${gone} pictures that no slip shows are gone`)
   }
-  app.post?.start()
+  house.post?.start()
   const tls = await secured()
-  const running = await serve(app, config.SHELVE_PORT, config.SHELVE_HOST, {
+  const running = await serve(house, config.SHELVE_PORT, config.SHELVE_HOST, {
     log,
     ...(tls ? { tls } : {}),
     signInsPerMinute: config.SHELVE_SIGN_INS,

@@ -3,7 +3,7 @@ import fc from 'fast-check'
 import { v7 } from 'uuid'
 import { api, type Effect, type Item, type Operation, type SlipContentInput } from '@shelve/contract'
 import { openApiDocument } from '@shelve/contract/openapi'
-import { hasWords } from '../src/ledger/words.ts'
+import { hasWords } from '../src/papers/words.ts'
 import { Client, newItem, world, type World } from './client.ts'
 
 const operations = Object.entries(api as Record<string, Operation>)

@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { pino } from 'pino'
 import { v7 } from 'uuid'
 import type { Effect, Item, Me, Place, Problem, SlipContentInput, SlipView } from '@shelve/contract'
-import { App, DATABASE, serve, type Running } from '@shelve/server'
+import { compose, type House, DATABASE, serve, type Running } from '@shelve/server'
 
 type SlipLineInput = NonNullable<SlipContentInput['lines']>[number]
 /** A server of its own on a fresh data directory, and a caller who speaks to it over HTTP. */
@@ -62,7 +62,7 @@ export class Client {
 }
 
 export interface World {
-  readonly app: App
+  readonly app: House
   readonly running: Running
   readonly c: Client
   readonly directory: string
@@ -78,7 +78,7 @@ export async function world(
 ): Promise<World> {
   const directory = mkdtempSync(join(tmpdir(), 'shelve-test-'))
   const clock = { now: Date.UTC(2026, 10, 25, 9) }
-  const app = new App(options.file ?? join(directory, DATABASE), {
+  const app = compose(options.file ?? join(directory, DATABASE), {
     now: () => clock.now,
     ...(options.checkpointEvery ? { checkpointEvery: options.checkpointEvery } : {}),
     ...(options.mail ? { mail: options.mail } : {}),

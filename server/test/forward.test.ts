@@ -7,12 +7,13 @@ import Database from 'better-sqlite3'
 import { expect } from 'chai'
 import { drizzle } from 'drizzle-orm/better-sqlite3'
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator'
-import { App, DATABASE, schema } from '@shelve/server'
-import { bringForward } from '../src/db/forward.ts'
-import { stepsOf, UnusableDatabase } from '../src/db/open.ts'
-import { Backups, backupsIn } from '../src/db/schedule.ts'
-import { restore } from '../src/db/backup.ts'
-import { verify } from '../src/reports/verify.ts'
+import { compose, DATABASE, schema } from '@shelve/server'
+import { bringForward } from '../src/ground/db/forward.ts'
+import { stepsOf, UnusableDatabase } from '../src/ground/db/open.ts'
+import { Backups, backupsIn } from '../src/ground/db/schedule.ts'
+import { restore } from '../src/ground/db/backup.ts'
+import { verify } from '../src/ledger/verify.ts'
+import { verifyApart } from '../src/ledger/verify-apart.ts'
 import { newItem, world } from './client.ts'
 
 const NOW = Date.UTC(2026, 10, 25, 9)
@@ -41,7 +42,7 @@ function older(steps: number): string {
 describe('a database of an older version', () => {
   it('is backed up, migrated as a copy, verified, and put in its place', async () => {
     const directory = older(3)
-    const kept = await bringForward(directory, NOW)
+    const kept = await bringForward(directory, NOW, verifyApart)
     const live = new Database(join(directory, DATABASE))
     const { applied, known } = stepsOf(live)
     expect([
@@ -65,7 +66,7 @@ describe('a database of an older version', () => {
     expect(stepsOf(before).applied, 'the backup is what it was').to.equal(3)
     before.close()
     expect(readdirSync(directory).filter(f => f.includes('forward'))).to.deep.equal([])
-    expect(await bringForward(directory, NOW), 'and then there is nothing to do').to.equal(null)
+    expect(await bringForward(directory, NOW, verifyApart), 'and then there is nothing to do').to.equal(null)
     rmSync(directory, { recursive: true })
   })
   it('that cannot be brought up stays untouched; the message says where its backup is', async () => {
@@ -77,7 +78,7 @@ describe('a database of an older version', () => {
     raw.pragma('wal_checkpoint(TRUNCATE)')
     raw.close()
     const was = hashOf(live)
-    const failed = await bringForward(directory, NOW).catch((e: unknown) => e)
+    const failed = await bringForward(directory, NOW, verifyApart).catch((e: unknown) => e)
     expect(failed).to.be.instanceOf(UnusableDatabase)
     expect((failed as Error).message).to.match(
       /could not be brought up to this version: .*It was not touched; a backup of it is .*before-step/s,
@@ -88,7 +89,7 @@ describe('a database of an older version', () => {
   })
   it('where there is none, nothing is made', async () => {
     const directory = mkdtempSync(join(tmpdir(), 'shelve-none-'))
-    expect(await bringForward(directory, NOW)).to.equal(null)
+    expect(await bringForward(directory, NOW, verifyApart)).to.equal(null)
     expect(readdirSync(directory)).to.deep.equal([])
     rmSync(directory, { recursive: true })
   })
@@ -114,7 +115,7 @@ describe('backups', () => {
     const last = join(w.directory, 'backups', (await backups.take()).name)
     const fresh = mkdtempSync(join(tmpdir(), 'shelve-restored-'))
     await restore(fresh, last, now)
-    const app = new App(join(fresh, DATABASE))
+    const app = compose(join(fresh, DATABASE))
     expect([app.organisation!.name, verify(app).ok]).to.deep.equal(['Test station', true])
     app.close()
     writeFileSync(last, readFileSync(last).subarray(0, 20_000))
@@ -152,7 +153,7 @@ describe('backups', () => {
     await taking
     const fresh = mkdtempSync(join(tmpdir(), 'shelve-restored-'))
     await restore(fresh, join(w.directory, 'backups', name), w.clock.now)
-    const app = new App(join(fresh, DATABASE))
+    const app = compose(join(fresh, DATABASE))
     const slips = app.db.select({ id: schema.slip.id }).from(schema.slip).all().length
     expect([verify(app).ok, slips <= booked]).to.deep.equal([true, true])
     app.close()

@@ -4,9 +4,9 @@ import { expect } from 'chai'
 import { eq } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import type { Item, LookRow, Problem } from '@shelve/contract'
-import { App, backup, DATABASE, restore, schema, verify } from '@shelve/server'
-import { Backups } from '../src/db/schedule.ts'
-import { dropUnshown } from '../src/ledger/pictures.ts'
+import { compose, backup, DATABASE, restore, schema, verify } from '@shelve/server'
+import { Backups } from '../src/ground/db/schedule.ts'
+import { dropUnshown } from '../src/papers/pictures.ts'
 import { Client, newItem, PNG, sendPicture, world, type World } from './client.ts'
 
 describe('receiving: straight to a user, and photographs', () => {
@@ -118,7 +118,7 @@ describe('receiving: straight to a user, and photographs', () => {
     await backup(w.directory, file)
     const elsewhere = join(w.directory, 'elsewhere')
     expect((await restore(elsewhere, file, w.clock.now)).missingPictures).to.equal(0)
-    const app = new App(join(elsewhere, DATABASE))
+    const app = compose(join(elsewhere, DATABASE))
     expect(verify(app).ok).to.equal(true)
     const [name] = readdirSync(join(elsewhere, 'pictures'))
     rmSync(join(elsewhere, 'pictures', name!))

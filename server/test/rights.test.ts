@@ -10,7 +10,7 @@ import {
   type SlipView,
   type StockRow,
 } from '@shelve/contract'
-import { MAY, type Action, type Role } from '../src/people/rights.ts'
+import { MAY, type Action, type Role } from '../src/rights/rights.ts'
 import { Client, newItem, world, type World } from './client.ts'
 
 const operations = Object.entries(api as Record<string, Operation>)

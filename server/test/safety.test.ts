@@ -6,7 +6,7 @@ import { fileURLToPath } from 'node:url'
 import Database from 'better-sqlite3'
 import { expect } from 'chai'
 import { v7 } from 'uuid'
-import { App, DATABASE, openStore, UnusableDatabase, verify } from '@shelve/server'
+import { compose, DATABASE, openStore, UnusableDatabase, verify } from '@shelve/server'
 import { Client, newItem, world } from './client.ts'
 
 const MAIN = fileURLToPath(new URL('../src/main.ts', import.meta.url))
@@ -74,7 +74,7 @@ describe('killed under load, and started again', () => {
       await ended(child)
       stop = true
       await Promise.all(work)
-      const app = new App(join(data, DATABASE))
+      const app = compose(join(data, DATABASE))
       expect(verify(app).faults).to.deep.equal([])
       const kept = app.store.client
         .prepare(

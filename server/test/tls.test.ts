@@ -5,8 +5,8 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { X509Certificate } from 'node:crypto'
 import { expect } from 'chai'
-import { App, DATABASE, serve } from '@shelve/server'
-import { givenCertificates, namesIn, ownCertificates } from '../src/http/certificates.ts'
+import { compose, DATABASE, serve } from '@shelve/server'
+import { givenCertificates, namesIn, ownCertificates } from '../src/ground/http/certificates.ts'
 
 const NOW = Date.now()
 const DAY = 86_400_000
@@ -64,7 +64,7 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
 
   it('whoever trusts the authority reaches the server by each name, cookies are for TLS alone; whoever does not is warned; the plain door hands out the certificate and nothing of the stock', async () => {
     const certificates = await ownCertificates(directory, ['shelve.test', 'localhost', '127.0.0.1'], NOW)
-    const app = new App(join(directory, DATABASE))
+    const app = compose(join(directory, DATABASE))
     const running = await serve(app, 0, '127.0.0.1', {
       tls: { certificates, kind: 'own', names: ['shelve.test'], plainPort: 0 },
     })

@@ -2,7 +2,7 @@ import { rmSync } from 'node:fs'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { expect } from 'chai'
-import { App, backup, DATABASE, ledgerJournal, restore, verify } from '@shelve/server'
+import { compose, backup, DATABASE, ledgerJournal, restore, verify } from '@shelve/server'
 import { newItem, sendPicture, world, type World } from './client.ts'
 
 /** One organisation with something of everything: layers, a count, a correction. Each test damages its own copy. */
@@ -57,7 +57,7 @@ describe('verify finds what was damaged', () => {
       raw.exec(`drop trigger ${t}`)
     raw.exec(sql)
     raw.close()
-    const app = new App(copy)
+    const app = compose(copy)
     const found = verify(app)
     app.close()
     expect(found.ok).to.equal(sql === 'select 1')
@@ -101,7 +101,7 @@ describe('verify finds what was damaged', () => {
     const journal = [...ledgerJournal(w.app)].join('')
     const head = verify(w.app).headHash
     await restore(elsewhere, file, w.clock.now)
-    const app = new App(join(elsewhere, DATABASE))
+    const app = compose(join(elsewhere, DATABASE))
     expect([...ledgerJournal(app)].join('')).to.equal(journal)
     expect(verify(app), 'its pictures too').to.deep.include({ ok: true, headHash: head })
     app.close()

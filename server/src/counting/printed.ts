@@ -1,8 +1,9 @@
 import { and, desc, eq, gt } from 'drizzle-orm'
-import type { Refusal } from '@shelve/core'
 import type { SlipContent } from '@shelve/contract'
-import { sheet, sheetLine, slip, slipLine, tally } from '../db/schema.ts'
-import type { App } from '../app.ts'
+import type { Refusal } from '@shelve/core'
+import { slip, slipLine, tally } from '../ledger/index.ts'
+import type { House } from './house.ts'
+import { sheet, sheetLine } from './tables.ts'
 
 export type SheetRow = typeof sheet.$inferSelect
 
@@ -10,19 +11,21 @@ export interface No {
   readonly code: 'sheet_entered' | 'sheet_older'
   readonly detail: { sheet: number; by?: string; newer?: number | null; newerAt?: string }
 }
+
 /** Why a sheet cannot be entered on a slip (undefined: on a new one). */
-export function refusal(app: App, r: SheetRow, slipId: number | undefined): No | undefined {
+export function refusal(house: House, r: SheetRow, slipId: number | undefined): No | undefined {
   if (r.slipId !== null && r.slipId !== slipId)
     return {
       code: 'sheet_entered',
       detail: {
         sheet: r.id,
-        by: app.db.select({ n: slip.number }).from(slip).where(eq(slip.id, r.slipId)).get()?.n ?? 'another draft',
+        by: house.db.select({ n: slip.number }).from(slip).where(eq(slip.id, r.slipId)).get()?.n ?? 'another draft',
       },
     }
   if (r.voidAt !== null) return { code: 'sheet_older', detail: { sheet: r.id, newer: r.newerId } }
   return undefined
 }
+
 export const sheetWords = (no: No): string =>
   no.code === 'sheet_entered'
     ? `Sheet ${no.detail.sheet} was entered already, on ${no.detail.by}. If something on it was wrong, correct that slip, or take it back as a whole and enter the sheet again.`
@@ -30,13 +33,13 @@ export const sheetWords = (no: No): string =>
 
 /** What is wrong with a count that says it was written on a sheet: entered elsewhere, an older sheet, a time before it was printed. */
 export function sheetRefusals(
-  app: App,
+  house: House,
   content: SlipContent,
   slipId: number,
   lineId: (uid: string) => string,
 ): Refusal[] {
   if (content.kind !== 'count' || content.head.sheet === null) return []
-  const r = app.db.select().from(sheet).where(eq(sheet.uid, content.head.sheet)).get()
+  const r = house.db.select().from(sheet).where(eq(sheet.uid, content.head.sheet)).get()
   const head = (code: string, detail: Record<string, unknown> = {}): Refusal => ({
     code,
     lineId: null,
@@ -44,7 +47,7 @@ export function sheetRefusals(
     detail,
   })
   if (!r) return [head('unknown_sheet')]
-  const no = refusal(app, r, slipId)
+  const no = refusal(house, r, slipId)
   if (no) return [head(no.code, { text: sheetWords(no) })]
   // Written times have no seconds: the minute in which it was printed counts as after.
   const since = Math.floor(r.printedAt / 60_000) * 60_000
@@ -57,14 +60,15 @@ export function sheetRefusals(
       detail: { sheet: r.id, at: r.printedAt },
     }))
 }
+
 /** A draft that a sheet was being entered on is thrown away: the sheet can be entered again. */
-export const releaseSheet = (app: App, slipId: number): void => {
-  app.db.update(sheet).set({ slipId: null }).where(eq(sheet.slipId, slipId)).run()
+export const releaseSheet = (house: House, slipId: number): void => {
+  house.db.update(sheet).set({ slipId: null }).where(eq(sheet.slipId, slipId)).run()
 }
 
 /** Whether nothing of a booked count stands any more. */
-export function wholeTakenBack(app: App, slipId: number): boolean {
-  const rows = app.db
+export function wholeTakenBack(house: House, slipId: number): boolean {
+  const rows = house.db
     .select({ reversed: tally.reversed })
     .from(slipLine)
     .innerJoin(tally, eq(tally.lineId, slipLine.id))
@@ -72,26 +76,28 @@ export function wholeTakenBack(app: App, slipId: number): boolean {
     .all()
   return rows.length > 0 && rows.every(t => t.reversed)
 }
+
 /** A count was corrected: where nothing of it stands any more, the sheet it was entered from can be entered again, unless a newer one was printed since. */
-export function freeSheet(app: App, countId: number): void {
-  const own = app.db.select().from(sheet).where(eq(sheet.slipId, countId)).get()
-  if (!own || !wholeTakenBack(app, countId)) return
-  const newer = app.db
+export function freeSheet(house: House, countId: number): void {
+  const own = house.db.select().from(sheet).where(eq(sheet.slipId, countId)).get()
+  if (!own || !wholeTakenBack(house, countId)) return
+  const newer = house.db
     .select({ id: sheet.id })
     .from(sheet)
     .where(and(eq(sheet.placeId, own.placeId), gt(sheet.id, own.id)))
     .orderBy(desc(sheet.id))
     .limit(1)
     .get()
-  app.db
+  house.db
     .update(sheet)
-    .set({ slipId: null, ...(newer ? { voidAt: app.now(), newerId: newer.id } : {}) })
+    .set({ slipId: null, ...(newer ? { voidAt: house.now(), newerId: newer.id } : {}) })
     .where(eq(sheet.id, own.id))
     .run()
 }
+
 /** The booked count that a sheet was entered on before, if it was taken back since: by its lines, which bear the names of the paper's. */
-export const enteredBefore = (app: App, sheetId: number): typeof slip.$inferSelect | undefined =>
-  app.db
+export const enteredBefore = (house: House, sheetId: number): typeof slip.$inferSelect | undefined =>
+  house.db
     .select({ s: slip })
     .from(sheetLine)
     .innerJoin(slipLine, eq(slipLine.uid, sheetLine.uid))
@@ -101,7 +107,10 @@ export const enteredBefore = (app: App, sheetId: number): typeof slip.$inferSele
     .get()?.s
 
 /** The sheet that a page's own code belongs to. */
-export function sheetByNumber(app: App, number: number): { id: string; pages: number; placeId: number } | undefined {
-  const r = app.db.select().from(sheet).where(eq(sheet.id, number)).get()
+export function sheetByNumber(
+  house: House,
+  number: number,
+): { id: string; pages: number; placeId: number } | undefined {
+  const r = house.db.select().from(sheet).where(eq(sheet.id, number)).get()
   return r && { id: r.uid, pages: r.pages, placeId: r.placeId }
 }

@@ -1,6 +1,6 @@
 import type { Column, Content, TableCell } from 'pdfmake/interfaces.js'
-import { formatDecimal, inPages, pageCode, writtenDay, writtenInstant, type PageRow, type Writing } from '@shelve/core'
-import { A4, figure, HAIR, MARGIN, mono, soft, SOFT, type Paper } from '../papers/paper.ts'
+import { formatDecimal, inPages, pageCode, type PageRow, type Writing, writtenDay, writtenInstant } from '@shelve/core'
+import { A4, figure, HAIR, MARGIN, mono, type Paper, soft, SOFT } from '../printing/index.ts'
 
 /** What stands on a line of a sheet. `expected` is left out of a blind one. */
 export interface SheetLineFacts {
@@ -13,6 +13,7 @@ export interface SheetLineFacts {
   readonly expiry: string | null
   readonly expected: bigint
 }
+
 /** A sheet to be printed; `number` null: only to be looked at. */
 export interface SheetFacts {
   readonly number: number | null
@@ -27,8 +28,11 @@ export interface SheetFacts {
 
 /** A row is 10 mm high: roomy enough for a pencil. */
 const ROW = 28.5
+
 const HEAD = 118
+
 const ROOM = Math.floor((A4.height - MARGIN.top - MARGIN.bottom - HEAD) / ROW)
+
 const WIDTH = A4.width - MARGIN.left - MARGIN.right
 
 /** How the lines of a sheet are divided into pages. */
@@ -94,6 +98,7 @@ function head(s: SheetFacts, page: number, pages: number, w: Writing, symbol: (c
     ],
   }
 }
+
 const blank = (label: string, width: number): Column => ({
   width: 'auto',
   columns: [
@@ -102,9 +107,11 @@ const blank = (label: string, width: number): Column => ({
   ],
   columnGap: 2,
 })
+
 const box = (width: number): Content => ({
   canvas: [{ type: 'rect', x: 0, y: 2, w: width, h: ROW - 8, lineWidth: 0.8, lineColor: '#86816F', r: 2 }],
 })
+
 const short = (text: string, most: number) => (text.length > most ? `${text.slice(0, most - 1)}…` : text)
 
 function table(s: SheetFacts, rows: readonly PageRow<SheetLineFacts>[], first: number, w: Writing): Content {
@@ -191,6 +198,7 @@ function table(s: SheetFacts, rows: readonly PageRow<SheetLineFacts>[], first: n
     },
   }
 }
+
 const label = (text: string, alignment: 'left' | 'right' | 'center' = 'left'): TableCell => ({
   text,
   color: SOFT,

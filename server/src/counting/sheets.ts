@@ -1,10 +1,14 @@
 import { eq, inArray } from 'drizzle-orm'
-import { firstToGo, formatDecimal, type Quantity } from '@shelve/core'
 import type { DifferenceView } from '@shelve/contract'
-import { account, balance, item, level, lot, movement, person, slip, tally } from '../db/schema.ts'
-import { iso, type App } from '../app.ts'
-import { notFound } from '../catalogue/service.ts'
-import { isIn, type Scope } from '../places/tree.ts'
+import { firstToGo, formatDecimal, type Quantity } from '@shelve/core'
+import { account } from '../accounts/index.ts'
+import { item, lot } from '../catalogue/index.ts'
+import { iso, notFound } from '../ground/index.ts'
+import { balance, movement, slip, tally } from '../ledger/index.ts'
+import { person } from '../people/index.ts'
+import { level } from '../position/index.ts'
+import { isIn, type Scope } from '../rights/index.ts'
+import type { House } from './house.ts'
 
 /** A line of a sheet: a lot in a bin, or what belongs there though nothing is left of it. */
 export interface Lying {
@@ -24,10 +28,10 @@ export interface Lying {
 }
 
 /** What is to be counted in an area, in walking order: every lot in every bin, and what belongs there and is at zero. */
-export function linesOf(app: App, areaId: number): Lying[] {
-  const inside = [...app.places.within(areaId)]
+export function linesOf(house: House, areaId: number): Lying[] {
+  const inside = [...house.places.within(areaId)]
   const named = { itemId: item.id, item: item.uid, code: item.code, name: item.name, unit: item.unit }
-  const rows = app.db
+  const rows = house.db
     .select({
       ...named,
       lotId: balance.lotId,
@@ -46,7 +50,7 @@ export function linesOf(app: App, areaId: number): Lying[] {
     .all()
     .filter(r => r.quantity > 0n)
   const here = new Set(rows.map(r => r.itemId))
-  const belongs = app.db
+  const belongs = house.db
     .select({ ...named, placeId: level.placeId, binId: level.binId, active: item.active })
     .from(level)
     .innerJoin(item, eq(item.id, level.itemId))
@@ -77,7 +81,7 @@ export function linesOf(app: App, areaId: number): Lying[] {
   ]
     .sort(
       (a, b) =>
-        app.places.order(a.line.placeId) - app.places.order(b.line.placeId) ||
+        house.places.order(a.line.placeId) - house.places.order(b.line.placeId) ||
         a.line.name.localeCompare(b.line.name) ||
         firstToGo(a.sort, b.sort),
     )
@@ -85,27 +89,27 @@ export function linesOf(app: App, areaId: number): Lying[] {
 }
 
 /** The lines of a sheet for a screen. Also the slips of that area which are written but not booked yet: they come first. */
-export function sheetOf(app: App, placeUid: string, figures: boolean) {
-  const id = app.places.id(placeUid)
+export function sheetOf(house: House, placeUid: string, figures: boolean) {
+  const id = house.places.id(placeUid)
   if (id === undefined) throw notFound('place')
-  const lines = linesOf(app, id).map(l => ({
+  const lines = linesOf(house, id).map(l => ({
     item: l.item,
     lot: l.lot && { id: l.lot.uid, code: l.lot.code, expiry: l.lot.expiry },
-    place: app.places.row(l.placeId)!.uid,
-    placeName: app.places.name(l.placeId),
+    place: house.places.row(l.placeId)!.uid,
+    placeName: house.places.name(l.placeId),
     expected: figures ? formatDecimal(l.quantity) : null,
   }))
   return {
     place: placeUid,
-    name: app.places.name(id),
+    name: house.places.name(id),
     lines,
-    open: unbooked(app, id).map(s => ({ id: s.id, title: s.title, by: s.by, savedAt: iso(s.savedAt) })),
+    open: unbooked(house, id).map(s => ({ id: s.id, title: s.title, by: s.by, savedAt: iso(s.savedAt) })),
   }
 }
 
 /** All slips that are written but not booked, counts aside. */
-export const draftsNow = (app: App) =>
-  app.db
+export const draftsNow = (house: House) =>
+  house.db
     .select({
       id: slip.uid,
       title: slip.title,
@@ -119,15 +123,17 @@ export const draftsNow = (app: App) =>
     .where(eq(slip.state, 'draft'))
     .all()
     .filter(s => s.kind !== 'count')
+
 /** Those of them that are about an area, a part of it, or something it lies in. */
-export const unbooked = (app: App, areaId: number, drafts = draftsNow(app)) =>
+export const unbooked = (house: House, areaId: number, drafts = draftsNow(house)) =>
   drafts.filter(
-    s => s.placeId !== null && (app.places.within(areaId).has(s.placeId) || app.places.within(s.placeId).has(areaId)),
+    s =>
+      s.placeId !== null && (house.places.within(areaId).has(s.placeId) || house.places.within(s.placeId).has(areaId)),
   )
 
 /** Differences of booked counts that are neither found nor closed, with what may match them elsewhere. */
-export function openDifferences(app: App, seeValue: boolean, { within }: Scope, seen: Scope): DifferenceView[] {
-  const moved = app.db
+export function openDifferences(house: House, seeValue: boolean, { within }: Scope, seen: Scope): DifferenceView[] {
+  const moved = house.db
     .select({
       tallyId: movement.tallyId,
       from: movement.fromId,
@@ -148,7 +154,7 @@ export function openDifferences(app: App, seeValue: boolean, { within }: Scope, 
   }
   const ids = [...open].filter(([, o]) => o.quantity !== 0n).map(([id]) => id)
   if (!ids.length) return []
-  const rows = app.db
+  const rows = house.db
     .select({
       t: tally,
       code: item.code,
@@ -173,7 +179,7 @@ export function openDifferences(app: App, seeValue: boolean, { within }: Scope, 
       id: r.t.uid,
       item: { id: r.uid, code: r.code, name: r.name, unit: r.unit },
       lot: r.lot,
-      place: { id: app.places.row(r.t.placeId)!.uid, name: app.places.name(r.t.placeId) },
+      place: { id: house.places.row(r.t.placeId)!.uid, name: house.places.name(r.t.placeId) },
       countedAt: iso(r.t.countedAt),
       counted: formatDecimal(r.t.counted),
       expected: formatDecimal(r.t.expected),
@@ -190,7 +196,7 @@ export function openDifferences(app: App, seeValue: boolean, { within }: Scope, 
         )
         .map(x => ({
           difference: x.row.t.uid,
-          place: app.places.name(x.row.t.placeId),
+          place: house.places.name(x.row.t.placeId),
           open: formatDecimal(-x.open.quantity),
         })),
     }))

@@ -1,13 +1,13 @@
 import {
-  foldFacts,
   type Booked,
   type Books,
+  foldFacts,
   type LotRule,
   type Movement,
   type PoolState,
   type Tally,
 } from '@shelve/core'
-import type { App } from '../app.ts'
+import type { House } from './house.ts'
 import type { LotCell, PoolRow } from './reader.ts'
 import type { LedgerStatements } from './statements.ts'
 
@@ -28,8 +28,8 @@ export class SqlBooks implements Books {
   readonly #rows = new Map<number, PoolRow>()
   #openFrom: number | undefined
 
-  constructor(readonly app: App) {
-    this.st = app.ledger
+  constructor(readonly house: House) {
+    this.st = house.ledger
   }
   readonly st: LedgerStatements
 
@@ -40,7 +40,7 @@ export class SqlBooks implements Books {
     return remember(this.#kinds, id, () => this.st.accountKind.get({ id })?.kind as ReturnType<Books['accountKind']>)
   }
   item(id: number) {
-    return this.app.known.rule(id)
+    return this.house.rules.rule(id)
   }
   lot(id: number) {
     return remember(this.#lots, id, () => this.st.lot.get({ id }) as LotRule | undefined)
@@ -128,7 +128,7 @@ export class SqlBooks implements Books {
   }
   hasTallyFrom(item: number, lot: number, place: number, at: number) {
     return (
-      Math.floor(at) <= this.app.known.latestTally() &&
+      Math.floor(at) <= this.house.rules.latestTally() &&
       this.st.tallyFrom.get({ item, lot, place, at: Math.floor(at) }) !== undefined
     )
   }

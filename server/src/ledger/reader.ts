@@ -1,6 +1,6 @@
 import type { Database } from 'better-sqlite3'
 import type { CostMethod, FactKind, Movement, PoolState } from '@shelve/core'
-import type { App } from '../app.ts'
+import type { Ground } from '../ground/index.ts'
 
 type Row = [
   seq: number,
@@ -35,6 +35,7 @@ type Row = [
 // `bigint`, all else comes as plain numbers, which is faster than asking for every integer as `bigint`.
 const COLUMNS = `seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id, cast(quantity as text), cast(value as text), cast(goods as text), cast(charges as text),
   effective_at, booked_at, booked_by, reverses, revalues, ref_cost_seq, ref_part, tally_id, cast(weight as text), invoice`
+
 const ofRow = (r: Row): Movement =>
   ({
     seq: r[0],
@@ -73,6 +74,7 @@ export function readsMovements<P extends Record<string, number>>(
   const statement = client.prepare(`select ${COLUMNS} from movement where ${condition}`).safeIntegers(false).raw()
   return parameters => (statement.all(parameters) as Row[]).map(ofRow)
 }
+
 /** What lies of an item: each lot in each place, with the lot as it decides which goes first. */
 export interface LotCell {
   readonly lotId: number
@@ -81,6 +83,7 @@ export interface LotCell {
   readonly lastEffectiveAt: number
   readonly lot: LotRow
 }
+
 export interface LotRow {
   readonly id: number
   readonly itemId: number
@@ -91,6 +94,7 @@ export interface LotRow {
   readonly receivedAt: number
   readonly openedAt: number | null
 }
+
 type CellRow = [
   lotId: number,
   placeId: number,
@@ -103,6 +107,7 @@ type CellRow = [
   receivedAt: number,
   openedAt: number | null,
 ]
+
 export function readsCells(client: Database): (item: number) => LotCell[] {
   const statement = client
     .prepare(
@@ -142,6 +147,7 @@ export interface PoolRow {
   readonly lastReceiptQuantity: bigint | null
   readonly tainted: boolean
 }
+
 type PoolFields = [
   id: number,
   method: string,
@@ -155,7 +161,9 @@ type PoolFields = [
   lastReceiptQuantity: string | null,
   tainted: number,
 ]
+
 const big = (x: string | null): bigint | null => (x === null ? null : BigInt(x))
+
 const POOL = [
   'first_standard',
   'quantity',
@@ -168,6 +176,7 @@ const POOL = [
 ]
   .map(c => `cast(${c} as text)`)
   .join(', ')
+
 /** Reads the cost pool that fits a condition of SQL. */
 export function readsPool<P extends Record<string, number>>(
   client: Database,
@@ -196,6 +205,7 @@ export function readsPool<P extends Record<string, number>>(
     )
   }
 }
+
 /** The layers of a pool, oldest first. */
 export function readsLayers(client: Database): (pool: number) => PoolState['layers'] {
   const statement = client
@@ -214,9 +224,9 @@ export function readsLayers(client: Database): (pool: number) => PoolState['laye
 }
 
 /** Every movement in the order of writing, for whoever works the whole ledger out anew. */
-export function allMovements(app: App): Movement[] {
+export function allMovements(ground: Pick<Ground, 'store'>): Movement[] {
   const out: Movement[] = []
-  for (const r of app.store.client
+  for (const r of ground.store.client
     .prepare(`select ${COLUMNS} from movement order by seq`)
     .safeIntegers(false)
     .raw()
@@ -226,6 +236,7 @@ export function allMovements(app: App): Movement[] {
 }
 
 const text = (x: bigint | null): string => (x === null ? 'null' : `"${x}"`)
+
 /** The canonical bytes of a movement as it is sealed with its slip: what `canonical` gives, written out for speed. */
 export const movementBytes = (m: Movement): string =>
   `{"bookedAt":${m.bookedAt},"bookedBy":${m.bookedBy},"charges":${text(m.charges)},"costSeq":${m.costSeq},"effectiveAt":${m.effectiveAt},"from":${m.from},"goods":${text(m.goods)},"invoice":${m.invoice},"itemId":${m.itemId},"kind":"${m.kind}","lotId":${m.lotId},"ord":${m.ord},"part":${m.part},"poolId":${m.poolId},"quantity":${text(m.quantity)},"refCostSeq":${m.refCostSeq},"refPart":${m.refPart},"revalues":${m.revalues},"reverses":${m.reverses},"seq":${m.seq},"tallyId":${m.tallyId},"to":${m.to},"value":${text(m.value)},"weight":${text(m.weight ?? null)}}`

@@ -1,7 +1,9 @@
 import { and, asc, desc, eq, gt, gte, sql } from 'drizzle-orm'
-import { balance, account, charge, layer, lot, month, movement, pool, slip, tally } from '../db/schema.ts'
-import type { Store } from '../db/open.ts'
+import { account } from '../accounts/index.ts'
+import { lot } from '../catalogue/index.ts'
+import type { Store } from '../ground/index.ts'
 import { readsCells, readsLayers, readsMovements, readsPool } from './reader.ts'
+import { balance, charge, layer, month, movement, pool, slip, tally } from './tables.ts'
 
 /** A movement as the core calls its columns. */
 export const movementColumns = {
@@ -32,6 +34,7 @@ export const movementColumns = {
   weight: movement.weight,
   invoice: movement.invoice,
 }
+
 const tallyColumns = {
   id: tally.id,
   costSeq: tally.costSeq,
@@ -218,4 +221,5 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
       .prepare(),
   }
 }
+
 export type LedgerStatements = ReturnType<typeof prepareLedger>

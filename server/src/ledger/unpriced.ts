@@ -1,9 +1,9 @@
 import { sql } from 'drizzle-orm'
-import type { App } from '../app.ts'
+import type { House } from './house.ts'
 
 /** Deliveries with lines that nobody has priced yet, oldest first: their cost is only guessed. How many lines of each. */
-export function unpricedSlips(app: App): { slip: number; lines: number }[] {
-  return app.db
+export function unpricedSlips(house: House): { slip: number; lines: number }[] {
+  return house.db
     .all<{ slip: bigint; n: bigint }>(
       sql`select m.slip_id as slip, count(distinct m.line_id) as n from movement m indexed by movement_unpriced
     where m.goods is null and m.quantity > 0 and m.reverses is null and m.kind in ('receipt', 'direct')

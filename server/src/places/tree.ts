@@ -1,21 +1,15 @@
 import { asc } from 'drizzle-orm'
-import { place } from '../db/schema.ts'
-import type { App } from '../app.ts'
+import type { Ground } from '../ground/index.ts'
+import type { Scope } from '../rights/index.ts'
+import { place } from './tables.ts'
 
 export type PlaceRow = typeof place.$inferSelect
 
-/** The places that a question is about. `key` names it, for what is remembered of it; without `within` it is every place. */
-export interface Scope {
-  readonly key: string
-  readonly within: ReadonlySet<number> | undefined
-  readonly name: string
-}
 const EVERYWHERE: Scope = { key: '', within: undefined, name: 'everywhere' }
-export const isIn = (scope: Scope, placeId: number): boolean => scope.within?.has(placeId) ?? true
 
 /** The tree of places in memory, read anew after every change of set-up. */
 export class PlaceTree {
-  readonly #app: App
+  readonly #ground: Ground
   #rows: Map<number, PlaceRow> | undefined
   #uids = new Map<string, number>()
   #order = new Map<number, number>()
@@ -23,8 +17,9 @@ export class PlaceTree {
   #scopes = new Map<string, Scope>()
   #areas = new Map<number, number>()
 
-  constructor(app: App) {
-    this.#app = app
+  constructor(ground: Ground) {
+    this.#ground = ground
+    ground.onSetUp(() => this.forget())
   }
 
   forget(): void {
@@ -33,7 +28,7 @@ export class PlaceTree {
 
   get rows(): ReadonlyMap<number, PlaceRow> {
     if (!this.#rows) {
-      const all = this.#app.db.select().from(place).orderBy(asc(place.walk), asc(place.name)).all()
+      const all = this.#ground.db.select().from(place).orderBy(asc(place.walk), asc(place.name)).all()
       this.#rows = new Map(all.map(p => [p.id, p]))
       this.#uids = new Map(all.map(p => [p.uid, p.id]))
       this.#within = new Map()

@@ -1,11 +1,18 @@
 import { and, eq, sql } from 'drizzle-orm'
-import { formatDecimal, sumByCode, type Flow, type Posting } from '@shelve/core'
 import { ACCOUNT_SORTS, type AccountCodes, type AccountSummary, type ChangedAccountCodes } from '@shelve/contract'
-import { account, accountCode, category, costCentre, wasteReason } from '../db/schema.ts'
-import { Refused, type App } from '../app.ts'
-import { closedMonths, monthNow, nextMonth } from './months.ts'
+import { type Flow, formatDecimal, type Posting, sumByCode } from '@shelve/core'
+import { account } from '../accounts/index.ts'
+import { category } from '../catalogue/index.ts'
+import { costCentre } from '../costcentres/index.ts'
+import { Refused } from '../ground/index.ts'
+import { wasteReason } from '../waste/index.ts'
+import { monthNow, nextMonth } from './calendar.ts'
+import type { House } from './house.ts'
+import { closedMonths } from './months.ts'
+import { accountCode } from './tables.ts'
 
 type Sort = (typeof ACCOUNT_SORTS)[number]
+
 /** What the accounts are called where nobody said otherwise: the usual classes of a small chart of accounts (common practice; the figures are ours). */
 export const DEFAULT_CODES: Readonly<Record<Sort, string>> = {
   stock: '1400',
@@ -18,16 +25,16 @@ export const DEFAULT_CODES: Readonly<Record<Sort, string>> = {
   made: '5400',
 }
 
-const stored = (app: App) => app.db.select().from(accountCode).all()
+const stored = (house: House) => house.db.select().from(accountCode).all()
 
 /** The codes as they are set, each with what holds where nothing is set: from the category or place above, at last from the sort's own. */
-export function accountCodes(app: App): AccountCodes {
-  const rows = stored(app)
+export function accountCodes(house: House): AccountCodes {
+  const rows = stored(house)
   const own = (kind: string, ref: number) => rows.find(r => r.kind === kind && r.refId === ref)?.code ?? null
   const sorts = ACCOUNT_SORTS.map(sort => ({ sort, code: own(sort, 0), inherited: DEFAULT_CODES[sort] }))
-  const r = resolver(app)
-  const categories = app.db.select().from(category).where(eq(category.active, true)).orderBy(category.name).all()
-  const reasons = app.db.select().from(wasteReason).orderBy(wasteReason.name).all()
+  const r = resolver(house)
+  const categories = house.db.select().from(category).where(eq(category.active, true)).orderBy(category.name).all()
+  const reasons = house.db.select().from(wasteReason).orderBy(wasteReason.name).all()
   return {
     sorts,
     categories: categories.map(c => ({
@@ -37,13 +44,13 @@ export function accountCodes(app: App): AccountCodes {
       code: own('category', c.id),
       inherited: r.stock(c.parentId ?? 0),
     })),
-    places: [...app.places.rows.values()]
+    places: [...house.places.rows.values()]
       .filter(p => p.active && (p.kind === 'site' || p.kind === 'area'))
-      .sort((a, b) => app.places.order(a.id) - app.places.order(b.id))
+      .sort((a, b) => house.places.order(a.id) - house.places.order(b.id))
       .map(p => ({
         id: p.uid,
-        name: app.places.name(p.id),
-        parent: p.parentId === null ? null : app.places.row(p.parentId)!.uid,
+        name: house.places.name(p.id),
+        parent: p.parentId === null ? null : house.places.row(p.parentId)!.uid,
         code: own('place', p.id),
         inherited: r.used(p.parentId ?? 0),
       })),
@@ -58,30 +65,31 @@ export function accountCodes(app: App): AccountCodes {
 }
 
 /** Sets or takes away codes; what is not named stays. */
-export function changeAccountCodes(app: App, input: ChangedAccountCodes): void {
+export function changeAccountCodes(house: House, input: ChangedAccountCodes): void {
   const find = {
-    category: () => app.db.select({ id: category.id, uid: category.uid }).from(category).all(),
-    reason: () => app.db.select({ id: wasteReason.id, uid: wasteReason.uid }).from(wasteReason).all(),
-    place: () => [...app.places.rows.values()],
+    category: () => house.db.select({ id: category.id, uid: category.uid }).from(category).all(),
+    reason: () => house.db.select({ id: wasteReason.id, uid: wasteReason.uid }).from(wasteReason).all(),
+    place: () => [...house.places.rows.values()],
   }
   for (const c of input.codes) {
     const sort = (ACCOUNT_SORTS as readonly string[]).includes(c.kind)
     const refId = sort ? 0 : find[c.kind as keyof typeof find]().find(r => r.uid === c.id)?.id
     if (refId === undefined) throw new Refused(404, 'not_found', `There is no such ${c.kind}.`)
-    app.db
+    house.db
       .delete(accountCode)
       .where(and(eq(accountCode.kind, c.kind), eq(accountCode.refId, refId)))
       .run()
-    if (c.code !== null && c.code !== '') app.db.insert(accountCode).values({ kind: c.kind, refId, code: c.code }).run()
+    if (c.code !== null && c.code !== '')
+      house.db.insert(accountCode).values({ kind: c.kind, refId, code: c.code }).run()
   }
 }
 
 /** Which code a thing is booked on. */
-function resolver(app: App) {
-  const rows = stored(app)
+function resolver(house: House) {
+  const rows = stored(house)
   const codes = new Map(rows.map(r => [`${r.kind} ${r.refId}`, r.code]))
   const parents = new Map(
-    app.db
+    house.db
       .select({ id: category.id, parent: category.parentId })
       .from(category)
       .all()
@@ -98,7 +106,7 @@ function resolver(app: App) {
   return {
     sort,
     stock: (categoryId: number) => up('category', categoryId, id => parents.get(id), 'stock'),
-    used: (placeId: number) => up('place', placeId, id => app.places.row(id)?.parentId, 'used'),
+    used: (placeId: number) => up('place', placeId, id => house.places.row(id)?.parentId, 'used'),
     wasted: (reasonId: number) => codes.get(`reason ${reasonId}`) ?? sort('wasted'),
   }
 }
@@ -107,10 +115,10 @@ function resolver(app: App) {
  * What a span of months comes to by account code: what stock held before, debits, credits, what it holds then; each flow
  * against its own account, use also by cost centre. Debits and credits are the same in all.
  */
-export function accountSummary(app: App, q: { from: string; to: string }): AccountSummary {
-  const r = resolver(app)
+export function accountSummary(house: House, q: { from: string; to: string }): AccountSummary {
+  const r = resolver(house)
   const centres = new Map(
-    app.db
+    house.db
       .select({ account: account.id, name: costCentre.name, code: costCentre.code })
       .from(account)
       .innerJoin(costCentre, eq(costCentre.id, account.costCentreId))
@@ -118,14 +126,14 @@ export function accountSummary(app: App, q: { from: string; to: string }): Accou
       .all()
       .map(a => [a.account, `${a.code} ${a.name}`]),
   )
-  const months = app.flows.months().filter(m => m >= q.from && m <= q.to)
+  const months = house.flows.months().filter(m => m >= q.from && m <= q.to)
   const against = (flow: Flow | 'direct', c: { area: number; account: number }): { code: string; party: string } =>
     flow === 'used' || flow === 'direct'
       ? { code: flow === 'direct' ? r.sort('used') : r.used(c.area), party: centres.get(c.account) ?? '' }
       : { code: flow === 'wasted' ? r.wasted(c.account) : r.sort(flow), party: '' }
   function* postings(): Generator<Posting> {
     for (const m of months)
-      for (const c of app.flows.cells(m)) {
+      for (const c of house.flows.cells(m)) {
         const other = against(c.flow, c)
         // Straight to its user: never on stock, from what was received to what was used.
         if (c.flow === 'direct') {
@@ -138,9 +146,9 @@ export function accountSummary(app: App, q: { from: string; to: string }): Accou
       }
   }
   const before = new Map<string, bigint>()
-  for (const m of app.flows.months())
+  for (const m of house.flows.months())
     if (m < q.from)
-      for (const c of app.flows.cells(m))
+      for (const c of house.flows.cells(m))
         if (c.flow !== 'direct') {
           const code = r.stock(c.category)
           before.set(code, (before.get(code) ?? 0n) + c.value)
@@ -149,7 +157,7 @@ export function accountSummary(app: App, q: { from: string; to: string }): Accou
   for (const [code, v] of before)
     if (v !== 0n && !sums.some(s => s.code === code && s.party === ''))
       sums.push({ code, party: '', debit: 0n, credit: 0n })
-  const names = namesOf(app, r)
+  const names = namesOf(house, r)
   const rows = sums
     .sort((a, b) => (a.code < b.code ? -1 : a.code > b.code ? 1 : 0))
     .map(s => {
@@ -165,9 +173,9 @@ export function accountSummary(app: App, q: { from: string; to: string }): Accou
         balance: formatDecimal((opening ?? 0n) + s.debit - s.credit),
       }
     })
-  const closed = new Set(closedMonths(app).map(m => m.month))
+  const closed = new Set(closedMonths(house).map(m => m.month))
   const open: string[] = []
-  for (let m = q.from; m <= q.to && m <= monthNow(app); m = nextMonth(m)) if (!closed.has(m)) open.push(m)
+  for (let m = q.from; m <= q.to && m <= monthNow(house); m = nextMonth(m)) if (!closed.has(m)) open.push(m)
   return {
     rows,
     debit: formatDecimal(sums.reduce((t, s) => t + s.debit, 0n)),
@@ -186,8 +194,9 @@ const SORT_WORDS: Readonly<Record<Sort, string>> = {
   price: 'Price differences',
   made: 'Made and relabelled',
 }
+
 /** What stands behind each code, in words. */
-function namesOf(app: App, r: ReturnType<typeof resolver>) {
+function namesOf(house: House, r: ReturnType<typeof resolver>) {
   /** By code: what sort of thing stands behind it, and which ones in particular. */
   const words = new Map<string, Map<string, string[]>>()
   const stock = new Set<string>()
@@ -198,7 +207,7 @@ function namesOf(app: App, r: ReturnType<typeof resolver>) {
   }
   stock.add(r.sort('stock'))
   for (const s of ACCOUNT_SORTS) say(r.sort(s), SORT_WORDS[s])
-  for (const c of app.db
+  for (const c of house.db
     .select({ id: category.id, name: category.name })
     .from(category)
     .where(sql`exists (select 1 from ${accountCode} a where a.kind = 'category' and a.ref_id = ${category.id})`)
@@ -206,9 +215,9 @@ function namesOf(app: App, r: ReturnType<typeof resolver>) {
     stock.add(r.stock(c.id))
     say(r.stock(c.id), 'Stock', c.name)
   }
-  for (const x of stored(app)) {
-    if (x.kind === 'place') say(x.code, 'Used', app.places.name(x.refId))
-    if (x.kind === 'reason') say(x.code, 'Wasted', app.ids.account.get({ id: x.refId })?.name ?? '?')
+  for (const x of stored(house)) {
+    if (x.kind === 'place') say(x.code, 'Used', house.places.name(x.refId))
+    if (x.kind === 'reason') say(x.code, 'Wasted', house.rows.account.get({ id: x.refId })?.name ?? '?')
   }
   return {
     stock,

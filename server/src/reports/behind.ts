@@ -1,9 +1,9 @@
-import { sql, type SQL } from 'drizzle-orm'
+import { type SQL, sql } from 'drizzle-orm'
 import { ACCOUNT_KINDS, flowOf } from '@shelve/core'
-import { item, slip } from '../db/schema.ts'
-import type { App } from '../app.ts'
-import { categoryWithin } from '../catalogue/queries.ts'
-import type { Scope } from '../places/tree.ts'
+import { categoryWithin, item } from '../catalogue/index.ts'
+import { slip } from '../ledger/index.ts'
+import type { Scope } from '../rights/index.ts'
+import type { House } from './house.ts'
 import { accountsOf } from './lookback.ts'
 import { endOfDay, startOfDay } from './past.ts'
 
@@ -23,7 +23,7 @@ export interface Bar {
  * The slips behind a bar: those with a movement that the bar adds up, by the rules by which `Flows` sums. What happened
  * counts by when it did, where it lay and what it was, not by where its slip was written.
  */
-export function slipsBehind(app: App, bar: Bar, scope: Scope): SQL {
+export function slipsBehind(house: House, bar: Bar, scope: Scope): SQL {
   const kinds =
     bar.flow === 'any' ? ACCOUNT_KINDS.filter(k => flowOf(k)) : ACCOUNT_KINDS.filter(k => flowOf(k) === bar.flow)
   const inside = scope.within ? [...scope.within] : undefined
@@ -36,17 +36,17 @@ export function slipsBehind(app: App, bar: Bar, scope: Scope): SQL {
     passed.push(
       sql`((f.kind = 'supplier' and t.kind not in ('place', 'stock')) or (t.kind = 'supplier' and f.kind not in ('place', 'stock')))`,
     )
-  const accounts = bar.party && bar.partyId ? accountsOf(app, bar.party, bar.partyId) : undefined
+  const accounts = bar.party && bar.partyId ? accountsOf(house, bar.party, bar.partyId) : undefined
   const category =
     bar.category === undefined
       ? undefined
       : bar.category === 'none'
         ? sql`i.category_id is null`
-        : sql`i.category_id in ${[0, ...categoryWithin(app, bar.category).slice(0, bar.alone ? 1 : undefined)]}`
+        : sql`i.category_id in ${[0, ...categoryWithin(house, bar.category).slice(0, bar.alone ? 1 : undefined)]}`
   const when = [
     bar.item ? sql`i.uid = ${bar.item}` : undefined,
-    bar.from ? sql`m.effective_at >= ${startOfDay(app, bar.from)}` : undefined,
-    bar.to ? sql`m.effective_at < ${endOfDay(app, bar.to)}` : undefined,
+    bar.from ? sql`m.effective_at >= ${startOfDay(house, bar.from)}` : undefined,
+    bar.to ? sql`m.effective_at < ${endOfDay(house, bar.to)}` : undefined,
     category,
     accounts ? sql`(m.to_id in ${[0, ...accounts]} or m.from_id in ${[0, ...accounts]})` : undefined,
   ].filter(c => c !== undefined)

@@ -1,8 +1,8 @@
 import { setImmediate } from 'node:timers/promises'
 import { sql } from 'drizzle-orm'
-import { flowOf, noChanges, type AccountKind, type Flow } from '@shelve/core'
-import type { App } from '../app.ts'
-import { nextMonth, startOfMonth } from './months.ts'
+import { type AccountKind, type Flow, flowOf, noChanges } from '@shelve/core'
+import type { House } from '../ledger/index.ts'
+import { nextMonth, startOfMonth } from './calendar.ts'
 
 /** What passed between stock and one account, of one category, in one area, within a month: positive into stock. `direct`: from a supplier straight to its user. */
 export interface FlowCell {
@@ -13,7 +13,9 @@ export interface FlowCell {
   value: bigint
   lines: number
 }
+
 type Row = [seq: number, item: number, from: number, to: number, value: string, effectiveAt: number, quantity: string]
+
 const CHUNK = 20_000
 
 /**
@@ -22,7 +24,7 @@ const CHUNK = 20_000
  * written since is added. By when things happened, so that a closed month never changes.
  */
 export class Flows {
-  readonly #app: App
+  readonly #house: House
   #months = new Map<string, Map<string, FlowCell>>()
   #seq = 0
   #kinds = new Map<number, AccountKind>()
@@ -30,13 +32,14 @@ export class Flows {
   #starts: { name: string; at: number }[] = []
   #building: Promise<void> | undefined
 
-  constructor(app: App) {
-    this.#app = app
+  constructor(house: House) {
+    this.#house = house
+    house.onSetUp(() => this.forget())
   }
 
   /** Everything that is written is in it. Others are answered meanwhile. */
   async ready(): Promise<void> {
-    while (this.#app.ledger.lastSeq.get()!.seq - this.#seq > CHUNK)
+    while (this.#house.ledger.lastSeq.get()!.seq - this.#seq > CHUNK)
       await (this.#building ??= this.#build().finally(() => {
         this.#building = undefined
       }))
@@ -50,7 +53,7 @@ export class Flows {
     const now = this.#itemCategories()
     const moved =
       [...this.#categories].some(([id, c]) => now.get(id) !== c) ||
-      this.#starts.some(s => startOfMonth(this.#app, s.name) !== s.at)
+      this.#starts.some(s => startOfMonth(this.#house, s.name) !== s.at)
     this.#categories = now
     if (moved) {
       this.#months = new Map()
@@ -60,14 +63,14 @@ export class Flows {
   }
   #itemCategories(): Map<number, number> {
     return new Map(
-      this.#app.db
+      this.#house.db
         .all<{ id: bigint; c: bigint | null }>(sql`select id, category_id as c from item`)
         .map(r => [Number(r.id), Number(r.c ?? 0n)]),
     )
   }
 
   #fold(limit: number): number {
-    const { client } = this.#app.store
+    const { client } = this.#house.store
     if (!this.#categories.size) this.#categories = this.#itemCategories()
     let n = 0
     for (const r of client
@@ -84,7 +87,7 @@ export class Flows {
     return n
   }
   #add([, item, from, to, valueText, at, quantity]: Row): void {
-    const { places, accounts } = this.#app
+    const { places, accounts } = this.#house
     const stock = (a: number) => places.row(a) !== undefined || a === accounts.stock
     const [out, into] = [stock(from), stock(to)]
     if (out && into) return
@@ -113,7 +116,7 @@ export class Flows {
   }
   #kind(account: number): AccountKind {
     let k = this.#kinds.get(account)
-    if (!k) this.#kinds.set(account, (k = this.#app.ids.account.get({ id: account })!.kind as AccountKind))
+    if (!k) this.#kinds.set(account, (k = this.#house.rows.account.get({ id: account })!.kind as AccountKind))
     return k
   }
 
@@ -121,19 +124,19 @@ export class Flows {
   monthOf(at: number): string {
     const s = this.#starts
     if (!s.length) {
-      const name = this.#app.today(at).slice(0, 7)
+      const name = this.#house.today(at).slice(0, 7)
       s.push(
-        { name, at: startOfMonth(this.#app, name) },
-        { name: nextMonth(name), at: startOfMonth(this.#app, nextMonth(name)) },
+        { name, at: startOfMonth(this.#house, name) },
+        { name: nextMonth(name), at: startOfMonth(this.#house, nextMonth(name)) },
       )
     }
     while (at < s[0]!.at) {
       const name = nextMonth(s[0]!.name, -1)
-      s.unshift({ name, at: startOfMonth(this.#app, name) })
+      s.unshift({ name, at: startOfMonth(this.#house, name) })
     }
     while (at >= s.at(-1)!.at) {
       const name = nextMonth(s.at(-1)!.name)
-      s.push({ name, at: startOfMonth(this.#app, name) })
+      s.push({ name, at: startOfMonth(this.#house, name) })
     }
     let [lo, hi] = [0, s.length - 1]
     while (hi - lo > 1) {

@@ -1,26 +1,17 @@
-import { formatDecimal, atCost, ONE } from '@shelve/core'
 import type { ItemStock, ShortRow, StockRow } from '@shelve/contract'
-import type { App } from '../app.ts'
-import { categoryWithin, readCursor, writeCursor } from '../catalogue/queries.ts'
-import { wantItem } from '../catalogue/service.ts'
-import { levelsView } from '../ledger/effect.ts'
-import { elsewhereOf, elsewhereView } from '../restocking/proposal.ts'
-import { isIn, type Scope } from '../places/tree.ts'
-import { USE_DAYS, type Here, type StockItem } from './stock.ts'
+import { atCost, formatDecimal, ONE } from '@shelve/core'
+import { categoryWithin, wantItem } from '../catalogue/index.ts'
+import { readCursor, writeCursor } from '../ground/index.ts'
+import { type Here, levelsOf, type StockItem, USE_DAYS } from '../position/index.ts'
+import { elsewhereOf, elsewhereView } from '../restocking/index.ts'
+import { isIn, type Scope } from '../rights/index.ts'
+import type { House } from './house.ts'
 
 const ORDER = { out: 0, short: 1, short_coming: 2, in_range: 3, over: 4, none: 5 } as const
+
 interface Row {
   readonly it: StockItem
   readonly here: Here
-}
-
-/** The levels of an item in some places as they are told: minimum and target of several areas add up. */
-export function levelsOf(it: StockItem, here: Here, scope: Scope) {
-  const sum = (kind: 'minimum' | 'target') =>
-    it.levels
-      .filter(l => isIn(scope, l.placeId))
-      .reduce<bigint | null>((s, l) => (l[kind] === null ? s : (s ?? 0n) + l[kind]), null)
-  return levelsView(here.levels, here.onHand, here.onHand - here.levels.available.figure, sum('minimum'), sum('target'))
 }
 
 const compare: Record<string, (a: Row, b: Row) => number> = {
@@ -34,25 +25,28 @@ const compare: Record<string, (a: Row, b: Row) => number> = {
   firstExpiry: (a, b) => text(a.here.firstExpiry ?? '9999', b.here.firstExpiry ?? '9999'),
   days: (a, b) => (a.here.levels.days ?? 1e9) - (b.here.levels.days ?? 1e9),
 }
+
 const order = new Intl.Collator('en', { numeric: true }).compare
+
 const text = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0)
+
 const big = (a: bigint, b: bigint): number => (a < b ? -1 : a > b ? 1 : 0)
 
 /** What lies in a place (or everywhere), filtered and sorted as asked, by pages. Only items that lie or belong there are shown. */
 export function stockList(
-  app: App,
+  house: House,
   seeValue: boolean,
   scope: Scope,
   q: { q?: string; category?: string; state?: string; sort?: string; cursor?: string; limit?: number },
 ) {
-  const today = app.today()
+  const today = house.today()
   const words = (q.q ?? '').toLowerCase().split(/\s+/).filter(Boolean)
-  const categories = q.category ? new Set(categoryWithin(app, q.category)) : undefined
+  const categories = q.category ? new Set(categoryWithin(house, q.category)) : undefined
   const rows: Row[] = []
-  for (const it of app.stock.all().values()) {
+  for (const it of house.stock.all().values()) {
     if (categories && !categories.has(it.categoryId ?? -1)) continue
     if (words.some(w => !it.name.toLowerCase().includes(w) && !it.code.toLowerCase().includes(w))) continue
-    const here = app.stock.here(it, scope, today)
+    const here = house.stock.here(it, scope, today)
     if (!here.belongs && (scope.within !== undefined || !it.active)) continue
     const state = here.levels.state === 'short_coming' ? 'short' : here.levels.state
     if (q.state && state !== q.state) continue
@@ -67,14 +61,14 @@ export function stockList(
   const limit = q.limit ?? 100
   const shown = rows.slice(from, from + limit)
   return {
-    rows: shown.map(r => stockRow(app, r, scope, seeValue)),
+    rows: shown.map(r => stockRow(house, r, scope, seeValue)),
     next: from + limit < rows.length ? writeCursor([from + limit]) : null,
     total: rows.length,
     ...(seeValue ? { value: formatDecimal(rows.reduce((s, r) => s + r.here.value, 0n)) } : {}),
   }
 }
 
-function stockRow(app: App, { it, here }: Row, scope: Scope, seeValue: boolean): StockRow {
+function stockRow(house: House, { it, here }: Row, scope: Scope, seeValue: boolean): StockRow {
   return {
     item: it.uid,
     code: it.code,
@@ -96,14 +90,14 @@ function stockRow(app: App, { it, here }: Row, scope: Scope, seeValue: boolean):
 }
 
 /** One item: the whole, and each area and bin where it lies or belongs. */
-export function itemStock(app: App, seeValue: boolean, scope: Scope, uid: string): ItemStock {
-  const row = wantItem(app, uid)
-  const it = app.stock.item(row.id)!
-  const today = app.today()
+export function itemStock(house: House, seeValue: boolean, scope: Scope, uid: string): ItemStock {
+  const row = wantItem(house, uid)
+  const it = house.stock.item(row.id)!
+  const today = house.today()
   const places = new Set<number>(it.levels.map(l => l.placeId).filter(p => isIn(scope, p)))
-  for (const l of it.leaves) if (isIn(scope, l.placeId)) places.add(app.places.area(l.placeId))
+  for (const l of it.leaves) if (isIn(scope, l.placeId)) places.add(house.places.area(l.placeId))
   const used = [...it.used].reduce((s, [place, q]) => (isIn(scope, place) ? s + q : s), 0n)
-  const all = app.stock.here(it, scope, today)
+  const all = house.stock.here(it, scope, today)
   return {
     onHand: formatDecimal(all.onHand),
     provisional: false,
@@ -115,16 +109,16 @@ export function itemStock(app: App, seeValue: boolean, scope: Scope, uid: string
         }
       : {}),
     places: [...places]
-      .sort((a, b) => app.places.order(a) - app.places.order(b))
+      .sort((a, b) => house.places.order(a) - house.places.order(b))
       .map(id => {
-        const here = app.stock.here(it, app.places.scope([id]), today)
+        const here = house.stock.here(it, house.places.scope([id]), today)
         const bin = it.levels.find(l => l.placeId === id)?.binId
         return {
-          place: app.places.row(id)!.uid,
-          name: app.places.name(id),
-          kind: app.places.row(id)!.kind,
-          levels: levelsOf(it, here, app.places.scope([id])),
-          bin: bin ? app.places.row(bin)!.uid : null,
+          place: house.places.row(id)!.uid,
+          name: house.places.name(id),
+          kind: house.places.row(id)!.kind,
+          levels: levelsOf(it, here, house.places.scope([id])),
+          bin: bin ? house.places.row(bin)!.uid : null,
           ...(seeValue ? { value: formatDecimal(here.value) } : {}),
         }
       }),
@@ -132,22 +126,22 @@ export function itemStock(app: App, seeValue: boolean, scope: Scope, uid: string
 }
 
 /** What is short or due: per item and area with a level, with what lies in surplus or at all elsewhere, as far as it is `seen`. */
-export function shortList(app: App, scope: Scope, seen: Scope): ShortRow[] {
-  const today = app.today()
+export function shortList(house: House, scope: Scope, seen: Scope): ShortRow[] {
+  const today = house.today()
   const rows: (ShortRow & { rank: number })[] = []
-  for (const it of app.stock.all().values()) {
+  for (const it of house.stock.all().values()) {
     for (const l of it.levels) {
       if (!isIn(scope, l.placeId)) continue
-      const here = app.stock.here(it, app.places.scope([l.placeId]), today)
+      const here = house.stock.here(it, house.places.scope([l.placeId]), today)
       if (!here.levels.due && !['out', 'short', 'short_coming'].includes(here.levels.state)) continue
-      const elsewhere = elsewhereView(app, elsewhereOf(app, it, l.placeId, seen))
+      const elsewhere = elsewhereView(house, elsewhereOf(house, it, l.placeId, seen))
       rows.push({
         item: it.uid,
         code: it.code,
         name: it.name,
         unit: it.unit,
-        place: { id: app.places.row(l.placeId)!.uid, name: app.places.name(l.placeId) },
-        levels: levelsOf(it, here, app.places.scope([l.placeId])),
+        place: { id: house.places.row(l.placeId)!.uid, name: house.places.name(l.placeId) },
+        levels: levelsOf(it, here, house.places.scope([l.placeId])),
         elsewhere,
         rank: ORDER[here.levels.state],
       })

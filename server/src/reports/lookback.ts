@@ -1,22 +1,26 @@
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
-import { atCost, flowOf, foldFacts, formatDecimal, ONE, runMonths, type AccountKind } from '@shelve/core'
 import type { ActivityRow, ItemYears, LookRow, LookYear } from '@shelve/contract'
-import { account, category, costCentre, job, movement, person, slip, supplier, wasteReason } from '../db/schema.ts'
-import { iso, type App } from '../app.ts'
-import { categoryWithin } from '../catalogue/queries.ts'
-import { wantItem } from '../catalogue/service.ts'
-import { toMovement } from '../ledger/books.ts'
-import { movementColumns } from '../ledger/statements.ts'
-import { isIn, type Scope } from '../places/tree.ts'
+import { type AccountKind, atCost, flowOf, foldFacts, formatDecimal, ONE, runMonths } from '@shelve/core'
+import { account } from '../accounts/index.ts'
+import { category, categoryWithin, wantItem } from '../catalogue/index.ts'
+import { costCentre, job } from '../costcentres/index.ts'
+import { iso } from '../ground/index.ts'
+import { movement, movementColumns, slip, toMovement } from '../ledger/index.ts'
+import { person } from '../people/index.ts'
+import { isIn, type Scope } from '../rights/index.ts'
+import { supplier } from '../suppliers/index.ts'
+import { wasteReason } from '../waste/index.ts'
+import { monthNow, nextMonth, startOfMonth } from './calendar.ts'
 import type { FlowCell } from './flows.ts'
-import { closedMonths, monthNow, nextMonth, startOfMonth } from './months.ts'
+import type { House } from './house.ts'
+import { closedMonths } from './months.ts'
 
 /**
  * Whether a cell is about these places and categories. What went straight to its user never lay in a place: it belongs
  * to the whole organisation only.
  */
-function fitting(app: App, { within }: Scope, categoryUid: string | undefined): (c: FlowCell) => boolean {
-  const categories = categoryUid === undefined ? undefined : new Set(categoryWithin(app, categoryUid))
+function fitting(house: House, { within }: Scope, categoryUid: string | undefined): (c: FlowCell) => boolean {
+  const categories = categoryUid === undefined ? undefined : new Set(categoryWithin(house, categoryUid))
   return c => (!within || (c.flow !== 'direct' && within.has(c.area))) && (!categories || categories.has(c.category))
 }
 
@@ -24,19 +28,19 @@ function fitting(app: App, { within }: Scope, categoryUid: string | undefined): 
  * Value by month of a year: what lay there, what came, went and was put right, what remained. Within single places moving
  * carries no value, so there only what came and went is said.
  */
-export function lookYear(app: App, scope: Scope, q: { year?: number; category?: string }): LookYear {
-  const fits = fitting(app, scope, q.category)
-  const known = app.flows.months()
-  const years = [...new Set([...known.map(m => Number(m.slice(0, 4))), Number(monthNow(app).slice(0, 4))])].sort()
+export function lookYear(house: House, scope: Scope, q: { year?: number; category?: string }): LookYear {
+  const fits = fitting(house, scope, q.category)
+  const known = house.flows.months()
+  const years = [...new Set([...known.map(m => Number(m.slice(0, 4))), Number(monthNow(house).slice(0, 4))])].sort()
   const year = q.year ?? years.at(-1)!
   const months = Array.from({ length: 12 }, (_, i) => `${year}-${String(i + 1).padStart(2, '0')}`).filter(
-    m => m <= monthNow(app),
+    m => m <= monthNow(house),
   )
-  const closed = new Set(closedMonths(app).map(m => m.month))
+  const closed = new Set(closedMonths(house).map(m => m.month))
   const whole = !scope.within
   const rows = runMonths(
-    app.flows.valueBefore(`${year}-01`, fits),
-    months.map(month => ({ month, changes: app.flows.changes(month, fits) })),
+    house.flows.valueBefore(`${year}-01`, fits),
+    months.map(month => ({ month, changes: house.flows.changes(month, fits) })),
   )
   return {
     year,
@@ -53,7 +57,7 @@ export function lookYear(app: App, scope: Scope, q: { year?: number; category?: 
       made: formatDecimal(c.made),
       closing: whole ? formatDecimal(closing) : null,
       direct: formatDecimal(
-        [...app.flows.cells(month)].reduce((s, x) => (x.flow === 'direct' && fits(x) ? s + x.value : s), 0n),
+        [...house.flows.cells(month)].reduce((s, x) => (x.flow === 'direct' && fits(x) ? s + x.value : s), 0n),
       ),
       closed: closed.has(month),
     })),
@@ -65,6 +69,7 @@ const monthsBetween = (from: string, to: string): string[] => {
   for (let m = from; m <= to && out.length < 600; m = nextMonth(m)) out.push(m)
   return out
 }
+
 interface Named {
   readonly uid: string | null
   readonly name: string
@@ -75,15 +80,15 @@ interface Named {
  * largest first. What went straight to its user counts as used.
  */
 export function lookBy(
-  app: App,
+  house: House,
   scope: Scope,
   q: { by: string; flow: string; from: string; to: string; category?: string },
 ): LookRow[] {
-  const fits = fitting(app, scope, q.category)
-  const named = namer(app, q.by)
+  const fits = fitting(house, scope, q.category)
+  const named = namer(house, q.by)
   const sums = new Map<string, { named: Named; value: bigint; lines: number }>()
   for (const month of monthsBetween(q.from, q.to))
-    for (const c of app.flows.cells(month)) {
+    for (const c of house.flows.cells(month)) {
       const direct = c.flow === 'direct'
       if ((direct ? 'used' : c.flow) !== q.flow || !fits(c)) continue
       const who = named(c)
@@ -102,32 +107,33 @@ export function lookBy(
 }
 
 /** What a cell is called when looked at by one thing or another. */
-function namer(app: App, by: string): (c: FlowCell) => Named {
+function namer(house: House, by: string): (c: FlowCell) => Named {
   const none = { uid: null, name: 'none named' }
   const table = <T extends { id: number; uid: string; name: string }>(rows: T[]) =>
     new Map(rows.map(r => [r.id, { uid: r.uid, name: r.name }]))
   if (by === 'category') {
-    const all = table(app.db.select({ id: category.id, uid: category.uid, name: category.name }).from(category).all())
+    const all = table(house.db.select({ id: category.id, uid: category.uid, name: category.name }).from(category).all())
     return c => all.get(c.category) ?? { uid: null, name: 'without a category' }
   }
-  if (by === 'place') return c => (c.area ? { uid: app.places.row(c.area)!.uid, name: app.places.name(c.area) } : none)
+  if (by === 'place')
+    return c => (c.area ? { uid: house.places.row(c.area)!.uid, name: house.places.name(c.area) } : none)
   if (by === 'reason') {
-    const all = table(app.db.select().from(wasteReason).all())
+    const all = table(house.db.select().from(wasteReason).all())
     return c => all.get(c.account) ?? none
   }
   if (by === 'supplier') {
-    const all = table(app.db.select().from(supplier).all())
+    const all = table(house.db.select().from(supplier).all())
     return c => all.get(c.account) ?? { uid: null, name: 'opening stock' }
   }
   const used = new Map(
-    app.db
+    house.db
       .select({ id: account.id, job: account.jobId, centre: account.costCentreId })
       .from(account)
       .where(eq(account.kind, 'used'))
       .all()
       .map(a => [a.id, a]),
   )
-  const all = by === 'job' ? table(app.db.select().from(job).all()) : table(app.db.select().from(costCentre).all())
+  const all = by === 'job' ? table(house.db.select().from(job).all()) : table(house.db.select().from(costCentre).all())
   return c => {
     const a = used.get(c.account)
     const id = by === 'job' ? a?.job : a?.centre
@@ -136,9 +142,9 @@ function namer(app: App, by: string): (c: FlowCell) => Named {
 }
 
 /** The accounts that stand for a cost centre, job, reason or supplier: for finding the slips behind a bar. `none`: those of use that name no job, or no cost centre. */
-export function accountsOf(app: App, kind: string, uid: string): number[] {
+export function accountsOf(house: House, kind: string, uid: string): number[] {
   if (uid === 'none')
-    return app.db
+    return house.db
       .select({ id: account.id })
       .from(account)
       .where(and(eq(account.kind, 'used'), isNull(kind === 'job' ? account.jobId : account.costCentreId)))
@@ -146,7 +152,7 @@ export function accountsOf(app: App, kind: string, uid: string): number[] {
       .map(r => r.id)
   const own = { reason: wasteReason, supplier }[kind]
   if (own)
-    return app.db
+    return house.db
       .select({ id: own.id })
       .from(own)
       .where(eq(own.uid, uid))
@@ -154,12 +160,12 @@ export function accountsOf(app: App, kind: string, uid: string): number[] {
       .map(r => r.id)
   const used =
     kind === 'job'
-      ? app.db
+      ? house.db
           .select({ id: account.id })
           .from(account)
           .innerJoin(job, eq(job.id, account.jobId))
           .where(eq(job.uid, uid))
-      : app.db
+      : house.db
           .select({ id: account.id })
           .from(account)
           .innerJoin(costCentre, eq(costCentre.id, account.costCentreId))
@@ -168,10 +174,10 @@ export function accountsOf(app: App, kind: string, uid: string): number[] {
 }
 
 /** Who booked how many slips and lines where, in a span of months. */
-export function activity(app: App, scope: Scope, q: { from: string; to: string }): ActivityRow[] {
+export function activity(house: House, scope: Scope, q: { from: string; to: string }): ActivityRow[] {
   const within = scope.within && [...scope.within]
-  const [from, to] = [startOfMonth(app, q.from), startOfMonth(app, nextMonth(q.to))]
-  const rows = app.db
+  const [from, to] = [startOfMonth(house, q.from), startOfMonth(house, nextMonth(q.to))]
+  const rows = house.db
     .select({
       personId: person.uid,
       person: person.name,
@@ -194,24 +200,24 @@ export function activity(app: App, scope: Scope, q: { from: string; to: string }
     .map(r => ({
       personId: r.personId,
       person: r.person,
-      placeId: r.place === null ? null : app.places.row(r.place)!.uid,
-      place: r.place === null ? null : app.places.name(r.place),
+      placeId: r.place === null ? null : house.places.row(r.place)!.uid,
+      place: r.place === null ? null : house.places.name(r.place),
       slips: r.slips,
       lines: r.lines,
     }))
 }
 
 /** An item's quantities by month, and what was paid for it: for its page. */
-export function itemYears(app: App, seeValue: boolean, scope: Scope, uid: string): ItemYears {
-  const it = wantItem(app, uid)
-  const inside = (a: number) => app.places.row(a) !== undefined && isIn(scope, a)
+export function itemYears(house: House, seeValue: boolean, scope: Scope, uid: string): ItemYears {
+  const it = wantItem(house, uid)
+  const inside = (a: number) => house.places.row(a) !== undefined && isIn(scope, a)
   const kinds = new Map<number, AccountKind>()
   const kind = (a: number) => {
     let k = kinds.get(a)
-    if (!k) kinds.set(a, (k = app.ids.account.get({ id: a })!.kind as AccountKind))
+    if (!k) kinds.set(a, (k = house.rows.account.get({ id: a })!.kind as AccountKind))
     return k
   }
-  const moved = app.db
+  const moved = house.db
     .select(movementColumns)
     .from(movement)
     .where(eq(movement.itemId, it.id))
@@ -224,7 +230,7 @@ export function itemYears(app: App, seeValue: boolean, scope: Scope, uid: string
     if (change === 0n) continue
     const other = inside(m.to) ? m.from : m.to
     const flow = kind(other) === 'place' ? undefined : flowOf(kind(other))
-    const name = app.flows.monthOf(m.effectiveAt)
+    const name = house.flows.monthOf(m.effectiveAt)
     const own = months.get(name) ?? { received: 0n, used: 0n, wasted: 0n, other: 0n }
     months.set(name, own)
     own[
@@ -242,7 +248,7 @@ export function itemYears(app: App, seeValue: boolean, scope: Scope, uid: string
   const rows =
     first === undefined
       ? []
-      : monthsBetween(first, monthNow(app)).map(month => {
+      : monthsBetween(first, monthNow(house)).map(month => {
           const m = months.get(month) ?? { received: 0n, used: 0n, wasted: 0n, other: 0n }
           remained += m.received + m.used + m.wasted + m.other
           return {
@@ -258,7 +264,7 @@ export function itemYears(app: App, seeValue: boolean, scope: Scope, uid: string
   // What one cost at each delivery, freight and later invoices in it.
   const prices = foldFacts(
     [...moved].sort((a, b) => a.seq - b.seq),
-    a => a === app.accounts.priceDifference,
+    a => a === house.accounts.priceDifference,
   )
     .filter(
       f =>
@@ -270,12 +276,12 @@ export function itemYears(app: App, seeValue: boolean, scope: Scope, uid: string
     .sort((a, b) => a.effectiveAt - b.effectiveAt)
     .slice(-60)
     .map(f => {
-      const s = app.ids.slipById.get({ id: f.slipId })!
+      const s = house.rows.slipById.get({ id: f.slipId })!
       return {
         at: iso(f.effectiveAt),
         cost: formatDecimal(atCost(ONE, { value: f.goods! + f.charges, quantity: f.quantity })),
         quantity: formatDecimal(f.quantity),
-        supplier: app.ids.account.get({ id: f.from })!.name,
+        supplier: house.rows.account.get({ id: f.from })!.name,
         slip: { id: s.uid, number: s.number! },
       }
     })

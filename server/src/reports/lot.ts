@@ -1,13 +1,13 @@
 import { and, asc, desc, eq, inArray, or, sql } from 'drizzle-orm'
-import { formatDecimal, lotState as stateOf } from '@shelve/core'
 import type { LotPage } from '@shelve/contract'
-import { lot, lotState, movement, person, slip } from '../db/schema.ts'
-import { iso, type App } from '../app.ts'
-import { notFound } from '../catalogue/service.ts'
-import { toMovement } from '../ledger/books.ts'
-import { movementColumns } from '../ledger/statements.ts'
-import { accountName } from '../ledger/views.ts'
-import { isIn, type Scope } from '../places/tree.ts'
+import { formatDecimal, lotState as stateOf } from '@shelve/core'
+import { lot, lotState } from '../catalogue/index.ts'
+import { iso, notFound } from '../ground/index.ts'
+import { movement, movementColumns, slip, toMovement } from '../ledger/index.ts'
+import { person } from '../people/index.ts'
+import { accountName } from '../places/index.ts'
+import { isIn, type Scope } from '../rights/index.ts'
+import type { House } from './house.ts'
 
 /** No lot goes through more hands than this; the rest is in the item's movements. */
 const MOST = 500
@@ -16,12 +16,12 @@ const MOST = 500
  * Everything about one lot: what it is, where it came from, where it lies, where all of it went (whom to tell when it is
  * recalled), and how its state changed. Of other places only as much as the caller may see.
  */
-export function lotPage(app: App, uid: string, scope: Scope): LotPage {
-  const row = app.db.select().from(lot).where(eq(lot.uid, uid)).get()
+export function lotPage(house: House, uid: string, scope: Scope): LotPage {
+  const row = house.db.select().from(lot).where(eq(lot.uid, uid)).get()
   if (!row) throw notFound('lot')
-  const it = app.ids.itemById.get({ id: row.itemId })!
+  const it = house.rows.itemById.get({ id: row.itemId })!
   const within = scope.within && [...scope.within]
-  const moved = app.db
+  const moved = house.db
     .select({
       m: movementColumns,
       slip: slip.uid,
@@ -46,8 +46,8 @@ export function lotPage(app: App, uid: string, scope: Scope): LotPage {
     .map(r => ({ ...r, m: toMovement({ ...r.m }) }))
   // A lot that never was where the caller may look is not there for them.
   if (within && !moved.length) throw notFound('lot')
-  const leaves = app.stock.item(it.id)!.leaves.filter(l => l.lotId === row.id && isIn(scope, l.placeId))
-  const inside = (a: number) => app.places.row(a) !== undefined && isIn(scope, a)
+  const leaves = house.stock.item(it.id)!.leaves.filter(l => l.lotId === row.id && isIn(scope, l.placeId))
+  const inside = (a: number) => house.places.row(a) !== undefined && isIn(scope, a)
   /** What went to each user or reason, net of what came back or was taken back. */
   const gone = new Map<number, { quantity: bigint; last: number }>()
   for (const { m } of moved)
@@ -55,39 +55,39 @@ export function lotPage(app: App, uid: string, scope: Scope): LotPage {
       [m.to, 1n],
       [m.from, -1n],
     ] as const) {
-      if (app.places.row(account) || account === app.accounts.stock) continue
+      if (house.places.row(account) || account === house.accounts.stock) continue
       const other = sign === 1n ? m.from : m.to
       if (!inside(other)) continue
       const own = gone.get(account) ?? { quantity: 0n, last: 0 }
       gone.set(account, { quantity: own.quantity + sign * m.quantity, last: Math.max(own.last, m.effectiveAt) })
     }
-  const kindOf = (a: number) => app.ids.account.get({ id: a })!.kind
+  const kindOf = (a: number) => house.rows.account.get({ id: a })!.kind
   const to = [...gone].filter(([a, g]) => g.quantity !== 0n && kindOf(a) !== 'supplier' && kindOf(a) !== 'opening')
-  const parent = row.parentId === null ? undefined : app.ids.lotById.get({ id: row.parentId })
-  const children = app.db.select({ uid: lot.uid, code: lot.code }).from(lot).where(eq(lot.parentId, row.id)).all()
+  const parent = row.parentId === null ? undefined : house.rows.lotById.get({ id: row.parentId })
+  const children = house.db.select({ uid: lot.uid, code: lot.code }).from(lot).where(eq(lot.parentId, row.id)).all()
   return {
     id: row.uid,
     item: { id: it.uid, code: it.code, name: it.name, unit: it.unit, identifiedBy: it.identifiedBy as 'lot' },
     code: row.code,
     expiry: row.expiry,
-    state: stateOf({ held: row.held as 'usable', expiry: row.expiry }, app.today()),
+    state: stateOf({ held: row.held as 'usable', expiry: row.expiry }, house.today()),
     received: iso(row.receivedAt),
     opened: row.openedAt === null ? null : iso(row.openedAt),
     parent: parent ? { id: parent.uid, code: parent.code } : null,
     children: children.map(c => ({ id: c.uid, code: c.code })),
     quantity: formatDecimal(leaves.reduce((s, l) => s + l.quantity, 0n)),
     places: leaves.map(l => ({
-      place: app.places.row(l.placeId)!.uid,
-      name: app.places.name(l.placeId),
+      place: house.places.row(l.placeId)!.uid,
+      name: house.places.name(l.placeId),
       quantity: formatDecimal(l.quantity),
     })),
     came: [...gone]
       .filter(([a]) => kindOf(a) === 'supplier' || kindOf(a) === 'opening')
-      .map(([a, g]) => ({ name: accountName(app, a), quantity: formatDecimal(-g.quantity) })),
+      .map(([a, g]) => ({ name: accountName(house, a), quantity: formatDecimal(-g.quantity) })),
     went: to
       .sort(([, a], [, b]) => b.last - a.last)
-      .map(([a, g]) => ({ name: accountName(app, a), quantity: formatDecimal(g.quantity), last: iso(g.last) })),
-    states: app.db
+      .map(([a, g]) => ({ name: accountName(house, a), quantity: formatDecimal(g.quantity), last: iso(g.last) })),
+    states: house.db
       .select({ held: lotState.held, since: lotState.since, why: lotState.why, by: person.name })
       .from(lotState)
       .innerJoin(person, eq(person.id, lotState.byId))
@@ -100,8 +100,8 @@ export function lotPage(app: App, uid: string, scope: Scope): LotPage {
       at: iso(r.m.effectiveAt),
       kind: r.m.reverses === null ? r.m.kind : 'taken_back',
       slip: { id: r.slip, number: r.number! },
-      from: accountName(app, r.m.from),
-      to: accountName(app, r.m.to),
+      from: accountName(house, r.m.from),
+      to: accountName(house, r.m.to),
       quantity: formatDecimal(r.m.quantity),
       by: r.by,
       taker: r.taker,

@@ -1,21 +1,22 @@
 import { TZDate } from '@date-fns/tz'
 import { sql } from 'drizzle-orm'
 import { formatDecimal, split } from '@shelve/core'
-import { Refused, type App } from '../app.ts'
-import type { Scope } from '../places/tree.ts'
+import { Refused } from '../ground/index.ts'
+import type { Scope } from '../rights/index.ts'
+import type { House } from './house.ts'
 
 const DAY = 86_400_000
 
 /** The first instant of the day after `day` in the organisation's zone. */
-export function endOfDay(app: App, day: string): number {
+export function endOfDay(house: House, day: string): number {
   const [year, month, date] = day.split('-').map(Number) as [number, number, number]
-  return new TZDate(year, month - 1, date + 1, app.organisation!.zone).getTime()
+  return new TZDate(year, month - 1, date + 1, house.organisation!.zone).getTime()
 }
 
 /** The first instant of a day there. */
-export function startOfDay(app: App, day: string): number {
+export function startOfDay(house: House, day: string): number {
   const [year, month, date] = day.split('-').map(Number) as [number, number, number]
-  return new TZDate(year, month - 1, date, app.organisation!.zone).getTime()
+  return new TZDate(year, month - 1, date, house.organisation!.zone).getTime()
 }
 
 /** From which checkpoint to start, and which movements to add to it or (`sign` −1) take out of it. */
@@ -24,25 +25,27 @@ interface Cut {
   readonly movements: string
   readonly parameters: readonly number[]
 }
+
 interface Checkpoint {
   readonly id: number
   readonly seq: number
 }
+
 const NONE: Checkpoint = { id: 0, seq: 0 }
 
 /** The checkpoint that fewest movements lie between and a number of the ledger, before or after it. */
-function nearest(app: App, seq: number): Checkpoint {
+function nearest(house: House, seq: number): Checkpoint {
   const one = (r: { id: bigint; seq: bigint } | undefined) => r && { id: Number(r.id), seq: Number(r.seq) }
   const before =
-    one(app.db.get(sql`select id, seq from checkpoint where seq <= ${seq} order by seq desc limit 1`)) ?? NONE
-  const after = one(app.db.get(sql`select id, seq from checkpoint where seq > ${seq} order by seq limit 1`))
+    one(house.db.get(sql`select id, seq from checkpoint where seq <= ${seq} order by seq desc limit 1`)) ?? NONE
+  const after = one(house.db.get(sql`select id, seq from checkpoint where seq > ${seq} order by seq limit 1`))
   return after && after.seq - seq < seq - before.seq ? after : before
 }
 
 /** What was written by then, in the order of writing. */
-function asTheBooksStood(app: App, until: number): Cut {
-  const last = lastSeqBefore(app, until)
-  const from = nearest(app, last)
+function asTheBooksStood(house: House, until: number): Cut {
+  const last = lastSeqBefore(house, until)
+  const from = nearest(house, last)
   return from.seq > last
     ? { checkpoint: from.id, movements: columns(-1, 'seq > ? and seq <= ?'), parameters: [last, from.seq] }
     : { checkpoint: from.id, movements: columns(1, 'seq > ? and seq <= ?'), parameters: [from.seq, last] }
@@ -54,47 +57,51 @@ function asTheBooksStood(app: App, until: number): Cut {
  * of the kind. Of what was booked up to a day after `until` every row is looked at; of what was booked later only the late
  * ones (more than a day after they happened), by an index of their own.
  */
-function asItWas(app: App, until: number): Cut {
+function asItWas(house: House, until: number): Cut {
   const clean = Number(
-    app.db.get<{ seq: bigint } | undefined>(
+    house.db.get<{ seq: bigint } | undefined>(
       sql`select seq from checkpoint where latest_effective_at < ${until} order by seq desc limit 1`,
     )?.seq ?? 0n,
   )
-  const from = nearest(app, lastSeqBefore(app, until))
-  const near = lastSeqBefore(app, until + DAY)
+  const from = nearest(house, lastSeqBefore(house, until))
+  const near = lastSeqBefore(house, until + DAY)
   return {
     checkpoint: from.id,
     parameters: [clean, from.seq, until, from.seq, near, until, Math.max(near, from.seq), until],
     movements: `${columns(-1, 'seq > ? and seq <= ? and effective_at >= ?')} union all ${columns(1, 'seq > ? and seq <= ? and effective_at < ?')} union all ${columns(1, `seq > ? and effective_at < ? and booked_at - effective_at > ${DAY}`)}`,
   }
 }
+
 const columns = (sign: 1 | -1, where: string): string =>
   `select item_id, lot_id, pool_id, from_id, to_id, quantity * ${sign} as quantity, value * ${sign} as value from movement where ${where}`
-const lastSeqBefore = (app: App, until: number): number =>
-  Number(app.db.get<{ s: bigint | null }>(sql`select max(last_seq) as s from slip where booked_at < ${until}`)!.s ?? 0)
+
+const lastSeqBefore = (house: House, until: number): number =>
+  Number(
+    house.db.get<{ s: bigint | null }>(sql`select max(last_seq) as s from slip where booked_at < ${until}`)!.s ?? 0,
+  )
 
 /**
  * What was where on a past day. `was`: what had happened by then (quantity by when it happened). `books`: what was
  * written by then (quantity and value by the order of writing).
  */
-export function pastDay(app: App, seeValue: boolean, day: string, reading: 'was' | 'books', { within }: Scope) {
-  if (day > app.today())
+export function pastDay(house: House, seeValue: boolean, day: string, reading: 'was' | 'books', { within }: Scope) {
+  if (day > house.today())
     throw new Refused(422, 'in_the_future', 'That day has not come yet.', [
       { field: 'day', code: 'in_the_future', message: 'That day has not come yet.' },
     ])
-  const until = endOfDay(app, day)
-  const cut = reading === 'was' ? asItWas(app, until) : asTheBooksStood(app, until)
+  const until = endOfDay(house, day)
+  const cut = reading === 'was' ? asItWas(house, until) : asTheBooksStood(house, until)
   const valued = reading === 'books' && seeValue
-  const quantities = byItem(app, quantitiesSql(cut, within), cut, within)
+  const quantities = byItem(house, quantitiesSql(cut, within), cut, within)
   const values = !valued
     ? new Map<number, bigint>()
     : within
-      ? shared(app, cut, within, quantities)
-      : byItem(app, valuesSql(app, cut), cut, undefined)
+      ? shared(house, cut, within, quantities)
+      : byItem(house, valuesSql(house, cut), cut, undefined)
   const rows = [...quantities]
     .filter(([, q]) => q !== 0n)
     .map(([item, q]) => {
-      const it = app.stock.item(item)!
+      const it = house.stock.item(item)!
       return {
         item: it.uid,
         code: it.code,
@@ -109,11 +116,13 @@ export function pastDay(app: App, seeValue: boolean, day: string, reading: 'was'
 }
 
 type Within = ReadonlySet<number> | undefined
+
 /** Tens of thousands of rows are summed where they lie; in two halves, so that no sum overflows. */
 const summed = (rows: string): string =>
   `select item_id, cast(sum(q >> 20) as text), cast(sum(q & 1048575) as text) from (${rows}) group by item_id`
-function byItem(app: App, text: string, cut: Cut, within: Within): Map<number, bigint> {
-  const rows = app.store.client
+
+function byItem(house: House, text: string, cut: Cut, within: Within): Map<number, bigint> {
+  const rows = house.store.client
     .prepare(text)
     .safeIntegers(false)
     .raw()
@@ -124,7 +133,9 @@ function byItem(app: App, text: string, cut: Cut, within: Within): Map<number, b
     }) as [number, string, string][]
   return new Map(rows.map(([item, high, low]) => [item, (BigInt(high) << 20n) + BigInt(low)]))
 }
+
 const named = (parameters: readonly number[]) => Object.fromEntries(parameters.map((p, i) => [`p${i}`, p]))
+
 const moved = (cut: Cut): string => {
   let i = 0
   return `with m as materialized (${cut.movements.replaceAll('?', () => `:p${i++}`)})`
@@ -136,20 +147,22 @@ function quantitiesSql(cut: Cut, within: Within): string {
   return `${moved(cut)} ${summed(`select item_id, quantity as q from checkpoint_balance where checkpoint_id = :checkpoint and place_id in ${places}
     union all select item_id, -quantity from m where from_id in ${places} union all select item_id, quantity from m where to_id in ${places}`)}`
 }
+
 /** What all of an item was worth: its pools at the checkpoint, and what went in and out of stock since. */
-function valuesSql(app: App, cut: Cut): string {
-  const stock = `(select id from place where :within is null union all select ${app.accounts.stock})`
+function valuesSql(house: House, cut: Cut): string {
+  const stock = `(select id from place where :within is null union all select ${house.accounts.stock})`
   return `${moved(cut)} ${summed(`select p.item_id, c.value as q from checkpoint_pool c join pool p on p.id = c.pool_id where c.checkpoint_id = :checkpoint
     union all select item_id, value from m where to_id in ${stock} and from_id not in ${stock} union all select item_id, -value from m where from_id in ${stock} and to_id not in ${stock}`)}`
 }
+
 /** What the items that lay in some places were worth there: each pool's value, shared over what lay of it anywhere. */
 function shared(
-  app: App,
+  house: House,
   cut: Cut,
   within: ReadonlySet<number>,
   quantities: ReadonlyMap<number, bigint>,
 ): Map<number, bigint> {
-  const { leaves, pools } = leavesOf(app, cut, [...quantities.keys()])
+  const { leaves, pools } = leavesOf(house, cut, [...quantities.keys()])
   return valuesByItem(within, leaves, pools)
 }
 
@@ -159,21 +172,25 @@ interface Leaf {
   readonly place: number
   readonly quantity: bigint
 }
+
 type Mutable<T> = { -readonly [K in keyof T]: T[K] }
+
 /** A pool's value, and whose it is: an item's, or one lot's. */
 interface Worth {
   readonly item: number
   readonly lot: number | null
   readonly value: bigint
 }
+
 const PLACES = 2 ** 22
+
 /** Where the lots of some items lay and what their pools were worth: the checkpoint's rows and the movements since, in one pass. */
-function leavesOf(app: App, cut: Cut, items: readonly number[]): { leaves: Leaf[]; pools: Worth[] } {
+function leavesOf(house: House, cut: Cut, items: readonly number[]): { leaves: Leaf[]; pools: Worth[] } {
   // A lot belongs to one item, so lot and place name the leaf.
   const lies = new Map<number, Mutable<Leaf>>()
   const worth = new Map<number, Mutable<Worth>>()
-  const { rows } = app.places
-  const { stock } = app.accounts
+  const { rows } = house.places
+  const { stock } = house.accounts
   const lie = (item: number, lot: number, place: number, quantity: bigint) => {
     const key = lot * PLACES + place
     const own = lies.get(key)
@@ -187,7 +204,7 @@ function leavesOf(app: App, cut: Cut, items: readonly number[]): { leaves: Leaf[
   }
   // Amounts as text, all else as plain numbers (see ledger/reader).
   const read = <R>(text: string, ...parameters: (number | string)[]) =>
-    app.store.client
+    house.store.client
       .prepare(text)
       .safeIntegers(false)
       .raw()

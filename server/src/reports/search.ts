@@ -1,20 +1,24 @@
 import { and, desc, inArray, or, sql } from 'drizzle-orm'
 import type { Found } from '@shelve/contract'
-import { costCentre, job, lot, person, slip, supplier } from '../db/schema.ts'
-import type { App } from '../app.ts'
-import { reach, type Caller } from '../people/rights.ts'
-import { isIn } from '../places/tree.ts'
+import { lot } from '../catalogue/index.ts'
+import { costCentre, job } from '../costcentres/index.ts'
+import { slip } from '../ledger/index.ts'
+import { person } from '../people/index.ts'
+import { type Caller, isIn, reach } from '../rights/index.ts'
+import { supplier } from '../suppliers/index.ts'
+import type { House } from './house.ts'
 
 const MOST = 4
+
 /** What some words mean, as far as the caller may see it; a few of each kind, the likeliest first. */
-export function searchFor(app: App, caller: Caller, words: string): Found[] {
+export function searchFor(house: House, caller: Caller, words: string): Found[] {
   const text = words.trim()
   if (text.length < 2) return []
   const escaped = text.replace(/[\\%_]/g, c => `\\${c}`)
   const [starts, holds] = [`${escaped}%`, `%${escaped}%`]
-  const seen = reach(app, caller)
+  const seen = reach(house, caller)
   const named = (kind: Found['kind'], table: typeof supplier | typeof job | typeof costCentre, note: string): Found[] =>
-    app.db
+    house.db
       .select({ id: table.uid, name: table.name })
       .from(table)
       .where(sql`${table.name} like ${holds} escape '\\'`)
@@ -23,17 +27,17 @@ export function searchFor(app: App, caller: Caller, words: string): Found[] {
       .all()
       .map(r => ({ kind, id: r.id, name: r.name, note, item: null }))
   return [
-    ...slips(app, caller, seen.within, starts, holds),
-    ...lots(app, seen, starts),
+    ...slips(house, caller, seen.within, starts, holds),
+    ...lots(house, seen, starts),
     ...named('supplier', supplier, 'supplier'),
     ...named('job', job, 'job'),
     ...named('cost_centre', costCentre, 'cost centre'),
-    ...people(app, holds),
+    ...people(house, holds),
   ]
 }
 
 function slips(
-  app: App,
+  house: House,
   caller: Caller,
   within: ReadonlySet<number> | undefined,
   starts: string,
@@ -41,7 +45,7 @@ function slips(
 ): Found[] {
   const mine = within ? or(inArray(slip.placeId, [...within]), sql`${slip.createdBy} = ${caller.id}`) : undefined
   const row = { id: slip.uid, number: slip.number, title: slip.title, place: slip.placeId }
-  const byNumber = app.db
+  const byNumber = house.db
     .select(row)
     .from(slip)
     .where(and(sql`${slip.number} like ${starts} escape '\\'`, mine))
@@ -50,7 +54,7 @@ function slips(
     .all()
   const byWords = byNumber.length
     ? []
-    : app.db
+    : house.db
         .select(row)
         .from(slip)
         .where(
@@ -67,14 +71,14 @@ function slips(
     kind: 'slip',
     id: r.id,
     name: r.number ?? 'draft',
-    note: [r.title, r.place === null ? '' : app.places.name(r.place)].filter(Boolean).join(', '),
+    note: [r.title, r.place === null ? '' : house.places.name(r.place)].filter(Boolean).join(', '),
     item: null,
   }))
 }
 
 /** Lots by the beginning of their code; first those of which something lies where one may look. */
-function lots(app: App, seen: ReturnType<typeof reach>, starts: string): Found[] {
-  const rows = app.db
+function lots(house: House, seen: ReturnType<typeof reach>, starts: string): Found[] {
+  const rows = house.db
     .select({ id: lot.id, uid: lot.uid, code: lot.code, itemId: lot.itemId })
     .from(lot)
     .where(sql`${lot.code} like ${starts} escape '\\'`)
@@ -83,7 +87,7 @@ function lots(app: App, seen: ReturnType<typeof reach>, starts: string): Found[]
     .all()
   return rows
     .map(r => {
-      const it = app.stock.item(r.itemId)!
+      const it = house.stock.item(r.itemId)!
       return { r, it, lies: it.leaves.some(l => l.lotId === r.id && isIn(seen, l.placeId)) }
     })
     .filter(x => x.lies || !seen.within)
@@ -97,8 +101,9 @@ function lots(app: App, seen: ReturnType<typeof reach>, starts: string): Found[]
       item: it.uid,
     }))
 }
-const people = (app: App, holds: string): Found[] =>
-  app.db
+
+const people = (house: House, holds: string): Found[] =>
+  house.db
     .select({ id: person.uid, name: person.name })
     .from(person)
     .where(sql`${person.name} like ${holds} escape '\\'`)

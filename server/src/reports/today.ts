@@ -1,39 +1,37 @@
-import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
-import { dayIn, decimal, formatDecimal, lotState } from '@shelve/core'
+import { and, eq, inArray, isNull } from 'drizzle-orm'
 import type { ExpiringRow, Shelf, Today, Waiting } from '@shelve/contract'
-import { person, sheet, slip } from '../db/schema.ts'
-import { iso, type App } from '../app.ts'
-import { reach, seesValue, type Caller } from '../people/rights.ts'
-import { wholeTakenBack } from '../counting/printed.ts'
-import { openDifferences } from '../counting/sheets.ts'
-import { unpricedSlips } from '../ledger/unpriced.ts'
-import { listSlips, maySee } from '../ledger/views.ts'
-import { isIn, type Scope } from '../places/tree.ts'
-import type { StockItem } from './stock.ts'
-import { askedFor } from '../restocking/service.ts'
+import { decimal, formatDecimal, lotState } from '@shelve/core'
+import { belongings, countCycles, dayPlus, openDifferences, sheet } from '../counting/index.ts'
+import { iso } from '../ground/index.ts'
+import { slip, unpricedSlips } from '../ledger/index.ts'
+import { maySee } from '../papers/index.ts'
+import { person } from '../people/index.ts'
+import type { StockItem } from '../position/index.ts'
+import { askedFor } from '../restocking/index.ts'
+import { type Caller, isIn, reach, type Scope, seesValue } from '../rights/index.ts'
+import type { House } from './house.ts'
+import { listSlips } from './slips.ts'
 
-const DAY = 86_400_000
 /** So far ahead Today looks for lots that run out of date. */
 export const SOON = 14
-const dayPlus = (day: string, days: number): string => new Date(Date.parse(day) + days * DAY).toISOString().slice(0, 10)
 
 /**
  * What waits for somebody in some places, most urgent first: what has a day by its day, then differences, prices that are
  * missing and slips left lying, mine before others'.
  */
-export function todayOf(app: App, caller: Caller, scope: Scope): Today {
-  const seeValue = seesValue(app, caller, scope)
+export function todayOf(house: House, caller: Caller, scope: Scope): Today {
+  const seeValue = seesValue(house, caller, scope)
   const books = caller.may.has('book')
   const waiting = [
-    ...expiring(app, seeValue, scope),
-    ...short(app, scope),
+    ...expiring(house, seeValue, scope),
+    ...short(house, scope),
     ...(books
       ? [
-          ...countsDue(app, caller, scope),
-          ...differences(app, caller, seeValue, scope),
-          ...unpriced(app, caller, seeValue, scope),
-          ...onPaper(app, caller, scope),
-          ...lying(app, caller, scope),
+          ...countsDue(house, caller, scope),
+          ...differences(house, caller, seeValue, scope),
+          ...unpriced(house, caller, seeValue, scope),
+          ...onPaper(house, caller, scope),
+          ...lying(house, caller, scope),
         ]
       : []),
   ]
@@ -46,58 +44,62 @@ export function todayOf(app: App, caller: Caller, scope: Scope): Today {
       Number(b.slip?.mine ?? false) - Number(a.slip?.mine ?? false),
   )
   return {
-    day: app.today(),
+    day: house.today(),
     waiting,
-    shelves: shelves(app, caller, scope),
-    coming: askedFor(app, caller, scope),
-    lately: listSlips(app, caller, { state: 'booked', limit: 6 }, scope).rows,
+    shelves: shelves(house, caller, scope),
+    coming: askedFor(house, caller, scope),
+    lately: listSlips(house, caller, { state: 'booked', limit: 6 }, scope).rows,
   }
 }
 
 const none = { day: null, at: null, out: 0, place: null, slip: null, slips: [], sheet: null, named: [] }
+
 type Named = Waiting['named'][number]
 
 interface Going {
   readonly it: StockItem
   readonly leaf: StockItem['dated'][number]
 }
+
 const goesFirst = (a: Going, b: Going): number =>
   a.leaf.expiry < b.leaf.expiry ? -1 : a.leaf.expiry > b.leaf.expiry ? 1 : a.it.rank - b.it.rank
+
 /** Calls with what lies in a scope of lots that expire within some days or have, in no order. */
-function eachGoing(app: App, scope: Scope, days: number, tell: (going: Going) => void): void {
-  const until = dayPlus(app.today(), days)
-  for (const it of app.stock.all().values())
+function eachGoing(house: House, scope: Scope, days: number, tell: (going: Going) => void): void {
+  const until = dayPlus(house.today(), days)
+  for (const it of house.stock.all().values())
     for (const leaf of it.dated) {
       if (leaf.expiry > until) break
       if (isIn(scope, leaf.placeId)) tell({ it, leaf })
     }
 }
+
 /** The same as it is told, lot by lot, with how long it lasts where it lies. */
-export function expiringLots(app: App, seeValue: boolean, scope: Scope, days: number): ExpiringRow[] {
-  const today = app.today()
+export function expiringLots(house: House, seeValue: boolean, scope: Scope, days: number): ExpiringRow[] {
+  const today = house.today()
   const rows: Going[] = []
-  eachGoing(app, scope, days, g => rows.push(g))
+  eachGoing(house, scope, days, g => rows.push(g))
   return rows.sort(goesFirst).map(({ it, leaf: l }) => {
-    const own = app.ids.lotById.get({ id: l.lotId })!
+    const own = house.rows.lotById.get({ id: l.lotId })!
     return {
       item: it.uid,
       code: it.code,
       name: it.name,
       unit: it.unit,
       lot: { id: own.uid, code: own.code ?? '', expiry: l.expiry, state: lotState(l, today) },
-      place: { id: app.places.row(l.placeId)!.uid, name: app.places.name(l.placeId) },
+      place: { id: house.places.row(l.placeId)!.uid, name: house.places.name(l.placeId) },
       quantity: formatDecimal(l.quantity),
-      lasts: app.stock.here(it, app.places.scope([app.places.area(l.placeId)]), today).levels.days,
+      lasts: house.stock.here(it, house.places.scope([house.places.area(l.placeId)]), today).levels.days,
       ...(seeValue ? { value: formatDecimal(l.value) } : {}),
     }
   })
 }
 
-function expiring(app: App, seeValue: boolean, scope: Scope): Waiting[] {
-  const today = app.today()
+function expiring(house: House, seeValue: boolean, scope: Scope): Waiting[] {
+  const today = house.today()
   const first: Going[] = []
   let [n, out, value] = [0, 0, 0n]
-  eachGoing(app, scope, SOON, g => {
+  eachGoing(house, scope, SOON, g => {
     n++
     value += g.leaf.value
     if (lotState(g.leaf, today) === 'expired') out++
@@ -128,17 +130,19 @@ function expiring(app: App, seeValue: boolean, scope: Scope): Waiting[] {
     },
   ]
 }
+
 const sum = (values: readonly string[]): string => formatDecimal(values.reduce((s, v) => s + decimal(v), 0n))
 
 /** What is short and not used has no day on which it runs out. */
 const UNUSED = 100_000
+
 /** What is out or short, as one line: how many, and what runs out first. */
-function short(app: App, scope: Scope): Waiting[] {
-  const today = app.today()
+function short(house: House, scope: Scope): Waiting[] {
+  const today = house.today()
   let out = 0
   const rows: { named: Named; days: number }[] = []
-  for (const it of app.stock.all().values())
-    for (const { placeId, levels } of app.stock.standing(it, today).levels) {
+  for (const it of house.stock.all().values())
+    for (const { placeId, levels } of house.stock.standing(it, today).levels) {
       if ((levels.state !== 'out' && levels.state !== 'short') || !isIn(scope, placeId)) continue
       if (levels.state === 'out') out++
       rows.push({
@@ -166,81 +170,23 @@ function short(app: App, scope: Scope): Waiting[] {
   ]
 }
 
-/** When each area was last counted, and when it is due by its cycle. */
-export function countCycles(
-  app: App,
-  scope: Scope,
-): { placeId: number; last: number | null; every: number | null; due: string | null }[] {
-  const last = new Map(
-    app.db
-      .all<{ place: bigint; at: bigint }>(
-        sql`select place_id as place, max(effective_at) as at from slip indexed by slip_counts where kind = 'count' and state = 'booked' and place_id is not null group by place_id`,
-      )
-      .map(r => [Number(r.place), Number(r.at)]),
-  )
-  const zone = app.organisation!.zone
-  return app.places
-    .areas()
-    .filter(a => isIn(scope, a.id))
-    .map(a => {
-      const at = standing(app, a.id, last.get(a.id) ?? null)
-      // Never counted: the cycle runs from when the organisation began.
-      return {
-        placeId: a.id,
-        last: at,
-        every: a.countEveryDays,
-        due:
-          a.countEveryDays === null ? null : dayPlus(dayIn(at ?? app.organisation!.createdAt, zone), a.countEveryDays),
-      }
-    })
-}
-/** The last count of an area of which anything stands: one that was taken back as a whole was none. */
-function standing(app: App, placeId: number, last: number | null): number | null {
-  let at = last
-  while (at !== null) {
-    const of = and(eq(slip.kind, 'count'), eq(slip.state, 'booked'), eq(slip.placeId, placeId))
-    const counts = app.db
-      .select({ id: slip.id })
-      .from(slip)
-      .where(and(of, eq(slip.effectiveAt, at)))
-      .all()
-    if (counts.some(c => !wholeTakenBack(app, c.id))) break
-    at =
-      app.db
-        .select({ at: sql<number | null>`max(${slip.effectiveAt})`.mapWith(v => (v === null ? null : Number(v))) })
-        .from(slip)
-        .where(and(of, sql`${slip.effectiveAt} < ${at}`))
-        .get()?.at ?? null
-  }
-  return at
-}
-function countsDue(app: App, caller: Caller, scope: Scope): Waiting[] {
-  const today = app.today()
-  const mine = reach(app, caller, 'book')
-  return countCycles(app, scope)
+function countsDue(house: House, caller: Caller, scope: Scope): Waiting[] {
+  const today = house.today()
+  const mine = reach(house, caller, 'book')
+  return countCycles(house, scope)
     .filter(c => c.due !== null && c.due <= dayPlus(today, 1) && isIn(mine, c.placeId))
     .map(c => ({
       ...none,
       kind: 'count',
       day: c.due,
       at: c.last === null ? null : iso(c.last),
-      n: belongings(app, c.placeId),
-      place: { id: app.places.row(c.placeId)!.uid, name: app.places.name(c.placeId) },
+      n: belongings(house, c.placeId),
+      place: { id: house.places.row(c.placeId)!.uid, name: house.places.name(c.placeId) },
     }))
 }
-/** How many lines a sheet of an area has: what lies there, and what belongs there and is at zero. */
-export function belongings(app: App, placeId: number): number {
-  const within = app.places.within(placeId)
-  let n = 0
-  for (const it of app.stock.all().values()) {
-    const lies = it.leaves.filter(l => within.has(l.placeId)).length
-    n += lies || (it.active && it.levels.some(l => within.has(l.placeId)) ? 1 : 0)
-  }
-  return n
-}
 
-function differences(app: App, caller: Caller, seeValue: boolean, scope: Scope): Waiting[] {
-  const open = openDifferences(app, seeValue, scope, reach(app, caller))
+function differences(house: House, caller: Caller, seeValue: boolean, scope: Scope): Waiting[] {
+  const open = openDifferences(house, seeValue, scope, reach(house, caller))
   if (!open.length) return []
   const named = open
     .slice(0, 3)
@@ -258,9 +204,9 @@ function differences(app: App, caller: Caller, seeValue: boolean, scope: Scope):
 }
 
 /** Sheets that were printed for counting and that nobody began to enter. */
-function onPaper(app: App, caller: Caller, scope: Scope): Waiting[] {
-  const mine = reach(app, caller, 'book')
-  const rows = app.db
+function onPaper(house: House, caller: Caller, scope: Scope): Waiting[] {
+  const mine = reach(house, caller, 'book')
+  const rows = house.db
     .select({ s: sheet, by: person.name })
     .from(sheet)
     .innerJoin(person, eq(person.id, sheet.printedBy))
@@ -275,17 +221,17 @@ function onPaper(app: App, caller: Caller, scope: Scope): Waiting[] {
       kind: 'sheet',
       at: iso(r.s.printedAt),
       n: r.s.pages,
-      place: { id: app.places.row(r.s.placeId)!.uid, name: app.places.name(r.s.placeId) },
+      place: { id: house.places.row(r.s.placeId)!.uid, name: house.places.name(r.s.placeId) },
       sheet: { id: r.s.uid, number: r.s.id, by: r.by },
     }))
 }
 
 /** Deliveries whose lines want a price, as one thing that waits. */
-function unpriced(app: App, caller: Caller, seeValue: boolean, scope: Scope): Waiting[] {
-  const rows = seeValue ? unpricedSlips(app) : []
+function unpriced(house: House, caller: Caller, seeValue: boolean, scope: Scope): Waiting[] {
+  const rows = seeValue ? unpricedSlips(house) : []
   if (!rows.length) return []
   const lines = new Map(rows.map(r => [r.slip, r.lines]))
-  const own = app.db
+  const own = house.db
     .select({ s: slip, by: person.name })
     .from(slip)
     .innerJoin(person, eq(person.id, slip.bookedBy))
@@ -293,7 +239,7 @@ function unpriced(app: App, caller: Caller, seeValue: boolean, scope: Scope): Wa
     .orderBy(slip.id)
     .all()
     .filter(
-      r => (r.s.placeId === null ? scope.within === undefined : isIn(scope, r.s.placeId)) && maySee(app, caller, r.s),
+      r => (r.s.placeId === null ? scope.within === undefined : isIn(scope, r.s.placeId)) && maySee(house, caller, r.s),
     )
   if (!own.length) return []
   const slips = own.map(({ s, by }) => ({
@@ -317,8 +263,8 @@ function unpriced(app: App, caller: Caller, seeValue: boolean, scope: Scope): Wa
   ]
 }
 
-function lying(app: App, caller: Caller, scope: Scope): Waiting[] {
-  return listSlips(app, caller, { state: 'draft', limit: 20 }, scope).rows.map(d => ({
+function lying(house: House, caller: Caller, scope: Scope): Waiting[] {
+  return listSlips(house, caller, { state: 'draft', limit: 20 }, scope).rows.map(d => ({
     ...none,
     kind: 'draft',
     at: d.at,
@@ -328,14 +274,14 @@ function lying(app: App, caller: Caller, scope: Scope): Waiting[] {
 }
 
 /** How each stockroom stands. */
-function shelves(app: App, caller: Caller, scope: Scope): Shelf[] {
-  const today = app.today()
-  const areas = app.places.areas().filter(a => isIn(scope, a.id))
+function shelves(house: House, caller: Caller, scope: Scope): Shelf[] {
+  const today = house.today()
+  const areas = house.places.areas().filter(a => isIn(scope, a.id))
   const rows = new Map(areas.map(a => [a.id, { out: 0, short: 0, coming: 0, inRange: 0, over: 0 }]))
   const values = new Map<number, bigint>()
   const FIELD = { out: 'out', short: 'short', short_coming: 'coming', in_range: 'inRange', over: 'over' } as const
-  for (const it of app.stock.all().values()) {
-    const stands = app.stock.standing(it, today)
+  for (const it of house.stock.all().values()) {
+    const stands = house.stock.standing(it, today)
     for (const [area, value] of stands.values) values.set(area, (values.get(area) ?? 0n) + value)
     for (const {
       areaId,
@@ -347,8 +293,8 @@ function shelves(app: App, caller: Caller, scope: Scope): Shelf[] {
   }
   return areas.map(a => ({
     place: a.uid,
-    name: app.places.name(a.id),
+    name: house.places.name(a.id),
     ...rows.get(a.id)!,
-    ...(seesValue(app, caller, app.places.scope([a.id])) ? { value: formatDecimal(values.get(a.id) ?? 0n) } : {}),
+    ...(seesValue(house, caller, house.places.scope([a.id])) ? { value: formatDecimal(values.get(a.id) ?? 0n) } : {}),
   }))
 }

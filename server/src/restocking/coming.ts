@@ -1,21 +1,16 @@
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import { outstanding } from '@shelve/core'
-import { restockLine, restockSlip } from '../db/schema.ts'
-import type { App } from '../app.ts'
+import type { Coming } from '../position/index.ts'
+import type { House } from './house.ts'
+import { restockLine, restockSlip } from './tables.ts'
 
 /** Asked for longer ago than this nobody waits for any more. */
 const PATIENCE = 400 * 86_400_000
-/** What was asked for of an item for a place and has not come. */
-export interface Coming {
-  readonly lineId: number
-  readonly placeId: number
-  readonly quantity: bigint
-}
 
 /** What is on its way of some items (undefined: of all), from what was asked for and what arrived since. */
-export function comingOf(app: App, ids: readonly number[] | undefined): Map<number, Coming[]> {
+export function comingOf(house: House, ids: readonly number[] | undefined): Map<number, Coming[]> {
   const out = new Map<number, Coming[]>()
-  const lines = app.db
+  const lines = house.db
     .select({
       id: restockLine.id,
       item: restockLine.itemId,
@@ -29,7 +24,7 @@ export function comingOf(app: App, ids: readonly number[] | undefined): Map<numb
     .where(
       and(
         eq(restockSlip.state, 'asked'),
-        sql`${restockSlip.askedAt} > ${app.now() - PATIENCE}`,
+        sql`${restockSlip.askedAt} > ${house.now() - PATIENCE}`,
         ids ? inArray(restockLine.itemId, [...ids]) : undefined,
       ),
     )
@@ -45,7 +40,7 @@ export function comingOf(app: App, ids: readonly number[] | undefined): Map<numb
     const { item, place, source } = group[0]!
     const left = outstanding(
       group.map(l => ({ at: l.at!, quantity: l.quantity })),
-      arrivals(app, item, place, source === 'shelves' ? 'move' : 'receipt', Math.min(...group.map(l => l.at!))),
+      arrivals(house, item, place, source === 'shelves' ? 'move' : 'receipt', Math.min(...group.map(l => l.at!))),
     )
     group.forEach((l, i) => {
       if (left[i]! > 0n) out.set(item, [...(out.get(item) ?? []), { lineId: l.id, placeId: place, quantity: left[i]! }])
@@ -56,14 +51,14 @@ export function comingOf(app: App, ids: readonly number[] | undefined): Map<numb
 
 /** What came into a place from outside it since an instant, less what was taken back. */
 function arrivals(
-  app: App,
+  house: House,
   item: number,
   place: number,
   kind: 'move' | 'receipt',
   since: number,
 ): { at: number; quantity: bigint }[] {
-  const within = app.places.within(place)
-  return app.db
+  const within = house.places.within(place)
+  return house.db
     .all<{ at: bigint; from: bigint; to: bigint; quantity: bigint; back: bigint | null }>(
       sql`select m.effective_at as at, m.from_id as "from", m.to_id as "to", m.quantity, (select sum(r.quantity) from movement r where r.reverses = m.seq) as back
     from movement m where m.item_id = ${item} and m.effective_at >= ${since} and m.kind = ${kind} and m.reverses is null and m.quantity > 0`,

@@ -1,5 +1,5 @@
-import { writtenDay, type Writing } from '@shelve/core'
 import type { RestockView } from '@shelve/contract'
+import { type Writing, writtenDay } from '@shelve/core'
 
 /** A restock slip in words, as it is mailed: whom it is for, each line with its quantity, the note. */
 export function letterOf(

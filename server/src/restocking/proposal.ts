@@ -1,65 +1,66 @@
 import { sql } from 'drizzle-orm'
-import { formatDecimal, ratio, wholePacks, type Ratio } from '@shelve/core'
 import type { Proposal, ProposalLine } from '@shelve/contract'
-import type { App } from '../app.ts'
-import { levelsOf } from '../reports/lists.ts'
-import type { StockItem } from '../reports/stock.ts'
-import { isIn, type Scope } from '../places/tree.ts'
+import { formatDecimal, type Ratio, ratio, wholePacks } from '@shelve/core'
+import { levelsOf, type StockItem } from '../position/index.ts'
+import { isIn, type Scope } from '../rights/index.ts'
+import type { House } from './house.ts'
 
 type Source = Proposal['source']
+
 /** The pack that an item is bought in, with how much it holds; the base unit where there is none. */
-export function buyingPack(app: App, itemId: number): { name: string; size: Ratio } | undefined {
-  const packs = app.ids.packs.all({ item: itemId }).filter(p => p.buying)
+export function buyingPack(house: House, itemId: number): { name: string; size: Ratio } | undefined {
+  const packs = house.rows.packs.all({ item: itemId }).filter(p => p.buying)
   const own = packs.find(p => !p.issuing) ?? packs[0]
   return own && { name: own.name, size: ratio(own.sizeN, own.sizeD) }
 }
 
 /** What lies of an item in other areas that may be seen: how much is available there, and how much beyond their own target. */
 export function elsewhereOf(
-  app: App,
+  house: House,
   it: StockItem,
   placeId: number,
   seen: Scope,
 ): { area: number; available: bigint; spare: bigint }[] {
-  const today = app.today()
-  return app.places
+  const today = house.today()
+  return house.places
     .areas()
     .filter(
       a =>
         isIn(seen, a.id) &&
         a.id !== placeId &&
-        !app.places.within(placeId).has(a.id) &&
-        !app.places.within(a.id).has(placeId),
+        !house.places.within(placeId).has(a.id) &&
+        !house.places.within(a.id).has(placeId),
     )
     .flatMap(a => {
-      const available = app.stock.here(it, app.places.scope([a.id]), today).levels.available.figure
+      const available = house.stock.here(it, house.places.scope([a.id]), today).levels.available.figure
       const spare = available - (it.levels.find(x => x.placeId === a.id)?.target ?? 0n)
       return available > 0n ? [{ area: a.id, available, spare: spare > 0n ? spare : 0n }] : []
     })
 }
-export const elsewhereView = (app: App, rows: ReturnType<typeof elsewhereOf>) =>
+
+export const elsewhereView = (house: House, rows: ReturnType<typeof elsewhereOf>) =>
   rows.map(e => ({
-    id: app.places.row(e.area)!.uid,
-    place: app.places.name(e.area),
+    id: house.places.row(e.area)!.uid,
+    place: house.places.name(e.area),
     available: formatDecimal(e.available),
     spare: formatDecimal(e.spare),
   }))
 
 /** Where an item came from last: into this place from a supplier or another area, else from a supplier to anywhere. */
 function lastSource(
-  app: App,
+  house: House,
   itemId: number,
   placeId: number,
 ): { kind: 'supplier' | 'shelves'; id: number } | undefined {
-  const within = app.places.within(placeId)
-  const rows = app.db.all<{ from: bigint; to: bigint; kind: string }>(
+  const within = house.places.within(placeId)
+  const rows = house.db.all<{ from: bigint; to: bigint; kind: string }>(
     sql`select from_id as "from", to_id as "to", kind from movement where item_id = ${itemId} and kind in ('receipt', 'move') and reverses is null and quantity > 0 order by effective_at desc, seq desc limit 60`,
   )
-  const suppliers = (id: number) => app.ids.account.get({ id })?.kind === 'supplier'
+  const suppliers = (id: number) => house.rows.account.get({ id })?.kind === 'supplier'
   for (const r of rows)
     if (within.has(Number(r.to)) && !within.has(Number(r.from))) {
       if (suppliers(Number(r.from))) return { kind: 'supplier', id: Number(r.from) }
-      if (app.places.row(Number(r.from))) return { kind: 'shelves', id: app.places.area(Number(r.from)) }
+      if (house.places.row(Number(r.from))) return { kind: 'shelves', id: house.places.area(Number(r.from)) }
     }
   const any = rows.find(r => suppliers(Number(r.from)))
   return any && { kind: 'supplier', id: Number(any.from) }
@@ -70,8 +71,8 @@ function lastSource(
  * belongs there or where it last came from; then from the supplier it last came from; else from nobody yet. `taken`
  * stands on slips that somebody is writing already (item and place).
  */
-export function proposals(app: App, scope: Scope, seen: Scope, taken: ReadonlySet<string>): Proposal[] {
-  const today = app.today()
+export function proposals(house: House, scope: Scope, seen: Scope, taken: ReadonlySet<string>): Proposal[] {
+  const today = house.today()
   const sources = new Map<
     string,
     { source: Source; name: string; rank: number; lines: (ProposalLine & { urgency: number })[] }
@@ -82,12 +83,12 @@ export function proposals(app: App, scope: Scope, seen: Scope, taken: ReadonlySe
     if (!own) {
       const name =
         kind === 'shelves'
-          ? app.places.name(id!)
+          ? house.places.name(id!)
           : kind === 'supplier'
-            ? app.ids.account.get({ id: id! })!.name
+            ? house.rows.account.get({ id: id! })!.name
             : 'Nobody yet'
       const uid =
-        id === null ? null : kind === 'shelves' ? app.places.row(id)!.uid : app.paper.supplierUid.get({ id })!.uid
+        id === null ? null : kind === 'shelves' ? house.places.row(id)!.uid : house.rows.supplierUid.get({ id })!.uid
       sources.set(
         key,
         (own = { source: { kind, id: uid }, name, rank: { shelves: 0, supplier: 1, nobody: 2 }[kind], lines: [] }),
@@ -95,28 +96,28 @@ export function proposals(app: App, scope: Scope, seen: Scope, taken: ReadonlySe
     }
     own.lines.push(line)
   }
-  for (const it of app.stock.all().values())
+  for (const it of house.stock.all().values())
     for (const l of it.levels) {
       if (!it.active || !isIn(scope, l.placeId) || taken.has(`${it.id}.${l.placeId}`)) continue
-      const here = app.stock.here(it, app.places.scope([l.placeId]), today)
+      const here = house.stock.here(it, house.places.scope([l.placeId]), today)
       let bring = here.levels.bring.figure
       if (bring <= 0n) continue
-      const lies = elsewhereOf(app, it, l.placeId, seen)
+      const lies = elsewhereOf(house, it, l.placeId, seen)
       const line = (typed: string, pack: string | null) => ({
         item: it.uid,
         code: it.code,
         name: it.name,
         unit: it.unit,
-        place: app.places.row(l.placeId)!.uid,
-        placeName: app.places.name(l.placeId),
-        levels: levelsOf(it, here, app.places.scope([l.placeId])),
+        place: house.places.row(l.placeId)!.uid,
+        placeName: house.places.name(l.placeId),
+        levels: levelsOf(it, here, house.places.scope([l.placeId])),
         typed,
         pack,
         why: whyOf(here.levels),
-        elsewhere: elsewhereView(app, lies),
+        elsewhere: elsewhereView(house, lies),
         urgency: here.levels.state === 'out' ? -1 : (here.levels.days ?? 1e6),
       })
-      const last = lastSource(app, it.id, l.placeId)
+      const last = lastSource(house, it.id, l.placeId)
       // From where it lies over, or from the shelf that fills this one: in whole units, as much as there is.
       const whole = (q: bigint) => (it.decimals === 0 ? q - (q % 1_000_000n) : q)
       for (const e of [...lies].sort(
@@ -132,7 +133,7 @@ export function proposals(app: App, scope: Scope, seen: Scope, taken: ReadonlySe
         if (bring <= 0n) break
       }
       if (bring <= 0n) continue
-      const pack = buyingPack(app, it.id)
+      const pack = buyingPack(house, it.id)
       const size = pack ? (pack.size.n * 1_000_000n) / pack.size.d : undefined
       add(
         last?.kind === 'supplier' ? 'supplier' : 'nobody',
@@ -150,6 +151,7 @@ export function proposals(app: App, scope: Scope, seen: Scope, taken: ReadonlySe
         .map(({ urgency: _, ...l }) => l),
     }))
 }
+
 /** Why a line is there, in a few words: its state, and how long it lasts. */
 const whyOf = (l: { state: string; days: number | null }): string =>
   l.state === 'out'

@@ -1,0 +1,10 @@
+/** Items, packs, categories and lots, as set-up says them. */
+export { type House } from './house.ts'
+export { createItem, wantItem } from './items.ts'
+export { Known } from './known.ts'
+export { categoryWithin } from './lists.ts'
+export { createLot, setLotState, sortable } from './lots.ts'
+export { type ItemRow } from './measure.ts'
+export { routes } from './routes.ts'
+export { prepareRows } from './rows.ts'
+export { category, item, lot, lotState, pack } from './tables.ts'

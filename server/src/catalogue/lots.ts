@@ -1,0 +1,47 @@
+import { eq } from 'drizzle-orm'
+import { notFound } from '../ground/index.ts'
+import type { House } from './house.ts'
+import { lot, lotState } from './tables.ts'
+
+/** A lot, with a pool of its own where the item is costed by actual lot. */
+export function createLot(
+  house: House,
+  itemId: number,
+  lotCode: string | null,
+  expiry: string | null,
+  parentId: number | null = null,
+): number {
+  const made = house.rows.insertLot.get({
+    uid: house.uid(),
+    item: itemId,
+    code: lotCode,
+    expiry,
+    parent: parentId,
+    now: house.now(),
+    opened: parentId === null ? null : house.now(),
+  })!
+  house.uses.lotMade(itemId, made.id)
+  return made.id
+}
+
+export function setLotState(
+  house: House,
+  uid: string,
+  held: 'usable' | 'held' | 'recalled',
+  why: string,
+  byId: number,
+): void {
+  const row = house.rows.lot.get({ uid })
+  if (!row) throw notFound('lot')
+  house.db.update(lot).set({ held }).where(eq(lot.id, row.id)).run()
+  house.db.insert(lotState).values({ lotId: row.id, held, since: house.now(), byId, why }).run()
+}
+
+/** A lot as the order of going is decided: first expired first out, then the oldest. */
+export const sortable = (l: {
+  id: number
+  held: string
+  expiry: string | null
+  receivedAt: number
+  openedAt: number | null
+}) => ({ id: l.id, held: l.held as 'usable', expiry: l.expiry, received: l.receivedAt, opened: l.openedAt !== null })

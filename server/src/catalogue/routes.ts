@@ -1,0 +1,64 @@
+import { listed } from '../printing/index.ts'
+import { Bytes, type Handlers } from '../rights/index.ts'
+import { putCategory } from './categories.ts'
+import type { House } from './house.ts'
+import { createItem, itemView, retireItem, reviveItem, updateItem, wantItem } from './items.ts'
+import { labelsAsPdf } from './labels.ts'
+import { categories, itemIndex, listItems } from './lists.ts'
+import { setLotState } from './lots.ts'
+
+/** What this room answers: each operation of the contract and its use case. */
+export function routes(house: House) {
+  return {
+    index: () => ({ revision: house.setupRevision, items: itemIndex(house) }),
+    items: ({ query, csv }) => {
+      if (!csv) return listItems(house, query)
+      const rows = listItems(house, { ...query, cursor: undefined, limit: 100_000 }).rows
+      return listed(
+        house,
+        'Items',
+        r => [
+          r.code,
+          r.name,
+          r.category?.name,
+          r.unit,
+          r.decimals,
+          r.identifiedBy,
+          r.method,
+          r.packs.map(p => `${p.name}=${p.size}`).join('; '),
+          [...r.codes, ...r.packs.flatMap(p => p.codes)].join(' '),
+        ],
+        ['code', 'name', 'category', 'unit', 'decimals', 'identified by', 'cost method', 'packs', 'codes'],
+        rows,
+        'items',
+        undefined,
+        query.q ? `named ${query.q}` : '',
+      )
+    },
+    createItem: ({ body }) =>
+      itemView(house, house.rows.itemById.get({ id: house.setUp(() => createItem(house, body)) })!),
+    item: ({ params }) => itemView(house, wantItem(house, params.id)),
+    updateItem: ({ params, body, revision }) => {
+      house.setUp(() => updateItem(house, params.id, body, revision))
+      return itemView(house, wantItem(house, params.id))
+    },
+    retireItem: ({ params, revision }) => {
+      house.setUp(() => retireItem(house, params.id, revision))
+      return undefined
+    },
+    reviveItem: ({ params }) => {
+      house.setUp(() => reviveItem(house, params.id))
+      return itemView(house, wantItem(house, params.id))
+    },
+    lotState: ({ params, body, caller }) => {
+      house.setUp(() => setLotState(house, params.id, body.held, body.why, caller.id), 'stock')
+      return { id: params.id }
+    },
+    categories: () => ({ rows: categories(house) }),
+    createCategory: ({ body }) => ({ id: house.setUp(() => putCategory(house, body, undefined, undefined)) }),
+    updateCategory: ({ params, body, revision }) => ({
+      id: house.setUp(() => putCategory(house, body, params.id, revision)),
+    }),
+    labels: async ({ body }) => new Bytes('labels.pdf', await labelsAsPdf(house, body.labels, body.size, body.skip)),
+  } satisfies Partial<Handlers>
+}

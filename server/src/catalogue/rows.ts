@@ -1,0 +1,65 @@
+import { and, eq, isNull, sql } from 'drizzle-orm'
+import type { Db } from '../ground/index.ts'
+import { item, lot, pack } from './tables.ts'
+
+/** The rows of this room that others ask for by the thousand, by statements prepared once. */
+export function prepareRows(db: Db) {
+  const p = sql.placeholder
+  return {
+    item: db
+      .select()
+      .from(item)
+      .where(eq(item.uid, p('uid')))
+      .prepare(),
+    itemById: db
+      .select()
+      .from(item)
+      .where(eq(item.id, p('id')))
+      .prepare(),
+    packs: db
+      .select()
+      .from(pack)
+      .where(and(eq(pack.itemId, p('item')), isNull(pack.retiredAt)))
+      .prepare(),
+    lot: db
+      .select()
+      .from(lot)
+      .where(eq(lot.uid, p('uid')))
+      .prepare(),
+    lotById: db
+      .select()
+      .from(lot)
+      .where(eq(lot.id, p('id')))
+      .prepare(),
+    lotByCode: db
+      .select()
+      .from(lot)
+      .where(and(eq(lot.itemId, p('item')), eq(lot.code, p('code')), isNull(lot.parentId)))
+      .prepare(),
+    plainLot: db
+      .select({ id: lot.id })
+      .from(lot)
+      .where(and(eq(lot.itemId, p('item')), isNull(lot.code)))
+      .prepare(),
+    itemLots: db
+      .select()
+      .from(lot)
+      .where(eq(lot.itemId, p('item')))
+      .prepare(),
+    insertLot: db
+      .insert(lot)
+      .values({
+        uid: p('uid'),
+        itemId: p('item'),
+        code: p('code'),
+        expiry: p('expiry'),
+        parentId: p('parent'),
+        receivedAt: p('now'),
+        openedAt: p('opened'),
+        held: 'usable',
+      })
+      .returning({ id: lot.id })
+      .prepare(),
+  }
+}
+export type Rows = ReturnType<typeof prepareRows>

@@ -1,0 +1,21 @@
+import type { CostMethod } from '@shelve/core'
+
+/**
+ * What the catalogue must know of the ledger that stands above it, and what the ledger opens for an item: registered by
+ * compose, so that no arrow points up.
+ */
+export interface Uses {
+  /** Whether anything of an item ever moved: then its unit is frozen. */
+  hasMoved(itemId: number): boolean
+  /** Somewhere where something of it lies; undefined where nothing does. */
+  lies(itemId: number): { readonly placeId: number; readonly quantity: bigint } | undefined
+  /** On how many slips that are not booked yet it stands. */
+  onDrafts(itemUid: string): number
+  /** The method that it is costed by now, as it is stamped on its pools. */
+  methodOfPools(itemId: number): CostMethod
+  openPool(itemId: number, method: CostMethod): void
+  restampPool(itemId: number, method: CostMethod): void
+  changePools(itemId: number, method: CostMethod, standard: bigint): void
+  /** A lot was made: where its item is costed by actual lot it gets a pool of its own. */
+  lotMade(itemId: number, lotId: number): void
+}

@@ -1,0 +1,100 @@
+import { FixedAccounts, prepareRows as accountRows } from './accounts/index.ts'
+import { Known, prepareRows as catalogueRows } from './catalogue/index.ts'
+import { prepareRows as costCentreRows } from './costcentres/index.ts'
+import { freeSheet, releaseSheet, sheetRefusals } from './counting/index.ts'
+import { Ground, type GroundOptions } from './ground/index.ts'
+import {
+  changePools,
+  hasMoved,
+  lastCheckpoint,
+  lies,
+  methodOfPools,
+  onDrafts,
+  openLotPool,
+  openPool,
+  prepareLedger,
+  prepareRows as ledgerRows,
+  restampPool,
+  Rules,
+} from './ledger/index.ts'
+import { type MailPlan, Post } from './notices/index.ts'
+import { prepareRows as peopleRows } from './people/index.ts'
+import { PlaceTree } from './places/index.ts'
+import { prepareRows as positionRows, StockView } from './position/index.ts'
+import { Flows, type House } from './reports/index.ts'
+import { comingOf } from './restocking/index.ts'
+import { prepareRows as supplierRows } from './suppliers/index.ts'
+import { prepareRows as wasteRows } from './waste/index.ts'
+
+export type { House }
+export type HouseOptions = GroundOptions & { readonly mail?: MailPlan }
+
+/**
+ * Builds the house on a database: the ground, then each room with what it needs of those below. What a lower room must
+ * know of a higher one is registered here, so that no arrow points up. Nobody imports this but main, the command, the
+ * threads, and whoever makes houses of their own: the demonstration, benches, tests.
+ */
+export function compose(file: string, options: HouseOptions = {}): House {
+  const ground = new Ground(file, options)
+  const { db } = ground.store
+  const rows = {
+    ...accountRows(db),
+    ...supplierRows(db),
+    ...costCentreRows(db),
+    ...wasteRows(db),
+    ...peopleRows(db),
+    ...catalogueRows(db),
+    ...ledgerRows(db),
+    ...positionRows(db),
+  }
+  const places = new PlaceTree(ground)
+  const known = new Known(ground, rows)
+  const books = Object.assign(ground, {
+    rows,
+    places,
+    known,
+    accounts: new FixedAccounts(ground),
+    codeOwners: new Map<string, (id: number) => string>([
+      ['item', id => known.itemById(id)?.name ?? '?'],
+      ['place', id => places.name(id)],
+    ]),
+    uses: usesOf(() => house),
+    ledger: prepareLedger(ground.store),
+    rules: new Rules(ground, known, rows),
+    lastCheckpoint: { seq: 0, rows: 0 },
+    sources: { coming: (items: readonly number[] | undefined) => comingOf(house, items) },
+  })
+  const post = options.mail && new Post(books, options.mail)
+  const house: House = Object.assign(books, {
+    stock: new StockView(books),
+    flows: new Flows(books),
+    hooks: hooksOf(() => house),
+    post,
+  })
+  ground.onClose(() => post?.stop())
+  house.lastCheckpoint = lastCheckpoint(house)
+  return house
+}
+
+/** What the catalogue asks of the ledger. */
+const usesOf = (house: () => House): House['uses'] => ({
+  hasMoved: item => hasMoved(house(), item),
+  lies: item => lies(house(), item),
+  onDrafts: item => onDrafts(house(), item),
+  methodOfPools: item => methodOfPools(house(), item),
+  openPool: (item, method) => openPool(house(), item, method),
+  restampPool: (item, method) => restampPool(house(), item, method),
+  changePools: (item, method, standard) => changePools(house(), item, method, standard),
+  lotMade: (item, lot) => openLotPool(house(), item, lot),
+})
+
+/** What rooms of work say of slips. */
+const hooksOf = (house: () => House): House['hooks'] => [
+  {
+    refusals: (content, slipId, lineId) => sheetRefusals(house(), content, slipId, lineId),
+    dropped: slipId => releaseSheet(house(), slipId),
+    corrected: slip => {
+      if (slip.kind === 'count') freeSheet(house(), slip.id)
+    },
+  },
+]

@@ -1,0 +1,34 @@
+import { eq } from 'drizzle-orm'
+import { ownCode } from '@shelve/core'
+import { namedView } from '../places/index.ts'
+import type { Handlers } from '../rights/index.ts'
+import { createCostCentre, createJob } from './costcentres.ts'
+import type { House } from './house.ts'
+import { costCentre, job } from './tables.ts'
+
+/** What this room answers: each operation of the contract and its use case. */
+export function routes(house: House) {
+  return {
+    costCentres: () => ({
+      rows: house.db.select().from(costCentre).orderBy(costCentre.name).all().map(namedView('cost_centre')),
+    }),
+    createCostCentre: ({ body }) => ({ id: house.setUp(() => createCostCentre(house, body.name, body.code)) }),
+    jobs: () => ({
+      rows: house.db
+        .select({ j: job, centre: costCentre })
+        .from(job)
+        .leftJoin(costCentre, eq(costCentre.id, job.costCentreId))
+        .orderBy(job.name)
+        .all()
+        .map(r => ({
+          id: r.j.uid,
+          code: r.j.code,
+          name: r.j.name,
+          state: r.j.state,
+          own: ownCode('job', r.j.id),
+          costCentre: r.centre ? { id: r.centre.uid, name: r.centre.name } : null,
+        })),
+    }),
+    createJob: ({ body }) => ({ id: house.setUp(() => createJob(house, body)) }),
+  } satisfies Partial<Handlers>
+}

@@ -1,0 +1,336 @@
+import { existsSync } from 'node:fs'
+import { createServer, type Server } from 'node:http'
+import { createServer as createSecureServer } from 'node:https'
+import { join } from 'node:path'
+import compression from 'compression'
+import express, { type Express, type NextFunction, type Request, type Response } from 'express'
+import { rateLimit } from 'express-rate-limit'
+import helmet from 'helmet'
+import { type Logger, pino } from 'pino'
+import { type Api, api } from '@shelve/contract'
+import { openApiDocument } from '@shelve/contract/openapi'
+import { bind } from './bind.ts'
+import { routes as catalogueRoutes } from './catalogue/index.ts'
+import type { House } from './compose.ts'
+import { routes as costCentresRoutes } from './costcentres/index.ts'
+import { routes as countingRoutes } from './counting/index.ts'
+import {
+  asDer,
+  doorway,
+  PICTURE_TYPES,
+  problem,
+  Refused,
+  sendProblem,
+  type TlsOptions,
+  toRecognise,
+  VERSION,
+} from './ground/index.ts'
+import { ledgerCsv, ledgerJournal, ledgerJsonLines } from './ledger/index.ts'
+import { routes as papersRoutes } from './papers/index.ts'
+import { callerOf, routes as peopleRoutes, tokenOf } from './people/index.ts'
+import { routes as placesRoutes } from './places/index.ts'
+import { routes as positionRoutes } from './position/index.ts'
+import { lookBackRoutes, routes as reportsRoutes } from './reports/index.ts'
+import { routes as restockingRoutes } from './restocking/index.ts'
+import { type Caller, demandEverywhere, type Handlers, reach } from './rights/index.ts'
+import { type Reached, routes as topRoutes } from './routes.ts'
+import { routes as suppliersRoutes } from './suppliers/index.ts'
+import { routes as wasteRoutes } from './waste/index.ts'
+
+export interface ServerOptions {
+  readonly web?: string
+  readonly secure?: boolean
+  readonly log?: Logger
+  readonly signInsPerMinute?: number
+  readonly tls?: TlsOptions
+}
+
+/** The whole HTTP face of a house: API, event stream, exports, and the built interface. */
+export function expressApp(house: House, options: ServerOptions = {}): Express {
+  const http = express()
+  const secure = options.secure ?? options.tls !== undefined
+  const log = options.log ?? pino({ level: 'silent' })
+  http.disable('x-powered-by')
+  http.set('query parser', 'simple')
+  http.use((request, response, next) => {
+    ;(request as Request & { log: Logger }).log = log
+    logged(log, request, response, next)
+  })
+  // On a local network without TLS a browser would refuse to load what helmet's defaults upgrade.
+  http.use(
+    helmet({
+      // Never HSTS: it would shut the plain door by which a new tablet comes in.
+      strictTransportSecurity: false,
+      crossOriginOpenerPolicy: secure,
+      originAgentCluster: false,
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          fontSrc: ["'self'"],
+          connectSrc: ["'self'"],
+          workerSrc: ["'self'"],
+          objectSrc: ["'none'"],
+          baseUri: ["'none'"],
+          frameAncestors: ["'none'"],
+          formAction: ["'self'"],
+        },
+      },
+    }),
+  )
+  http.use(
+    compression({
+      filter: (request, response) =>
+        !String(response.getHeader('content-type') ?? '').startsWith('text/event-stream') &&
+        compression.filter(request, response),
+    }),
+  )
+  http.use('/api', sameOrigin, (_request, response, next) => {
+    response.setHeader('cache-control', 'no-store')
+    next()
+  })
+  http.use(
+    '/api/session',
+    rateLimit({
+      windowMs: 60_000,
+      limit: options.signInsPerMinute ?? 20,
+      skip: r => r.method !== 'POST' && r.method !== 'PUT',
+      standardHeaders: 'draft-8',
+      legacyHeaders: false,
+      validate: false,
+      handler: (_q, s) => {
+        s.status(429)
+          .type('application/problem+json')
+          .send(JSON.stringify(problem(429, 'too_many_attempts', 'Too many attempts. Wait a minute, then try again.')))
+      },
+    }),
+  )
+  http.use('/api/pictures', express.raw({ type: PICTURE_TYPES, limit: '8mb' }))
+  http.use(express.json({ limit: '1mb', strict: false }))
+  const handlers = handlersOf(house, secure, reached(options.tls))
+  for (const name of Object.keys(api) as (keyof Api)[]) bind(http, house, api[name], handlers[name] as never)
+  const authority = options.tls?.certificates.authority
+  if (authority)
+    http.get('/authority.crt', (_request, response) => {
+      response
+        .type('application/x-x509-ca-cert')
+        .setHeader('content-disposition', 'attachment; filename="shelve-authority.crt"')
+        .end(asDer(authority))
+    })
+  streams(http, house)
+  http.use('/api', (_request, response) => {
+    response
+      .status(404)
+      .type('application/problem+json')
+      .send(JSON.stringify(problem(404, 'not_found', 'There is nothing under that address.')))
+  })
+  if (options.web && existsSync(options.web)) site(http, options.web)
+  http.use((error: unknown, request: Request, response: Response, _next: NextFunction) =>
+    sendProblem(response, error, request),
+  )
+  return http
+}
+
+/** Every operation of the contract with its use case, from all rooms. */
+const handlersOf = (house: House, secure: boolean, reached: Reached): Handlers => ({
+  ...topRoutes(house, secure, reached),
+  ...peopleRoutes(house, secure),
+  ...placesRoutes(house),
+  ...suppliersRoutes(house),
+  ...costCentresRoutes(house),
+  ...catalogueRoutes(house),
+  ...positionRoutes(house),
+  ...papersRoutes(house),
+  ...wasteRoutes(house),
+  ...countingRoutes(house),
+  ...restockingRoutes(house),
+  ...reportsRoutes(house),
+  ...lookBackRoutes(house),
+})
+
+/** How tablets reach this server, for the page that says so. */
+const reached = (tls: TlsOptions | undefined): Reached => ({
+  kind: tls?.kind ?? 'off',
+  names: [...(tls?.names ?? [])],
+  plainPort: tls?.plainPort ?? null,
+  authority: tls?.certificates.authority ? toRecognise(tls.certificates.authority) : null,
+})
+
+/** One line a request, without bodies, cookies or query strings: no secret reaches the log. */
+function logged(log: Logger, request: Request, response: Response, next: NextFunction): void {
+  const began = process.hrtime.bigint()
+  response.on('finish', () =>
+    log.info(
+      {
+        method: request.method,
+        path: request.path.slice(0, 200),
+        status: response.statusCode,
+        ms: Number((process.hrtime.bigint() - began) / 10_000n) / 100,
+      },
+      'request',
+    ),
+  )
+  next()
+}
+
+/** What another site makes a browser send is refused, beside the cookie's SameSite. */
+function sameOrigin(request: Request, response: Response, next: NextFunction): void {
+  const origin = request.headers.origin
+  if (request.method === 'GET' || request.method === 'HEAD' || origin === undefined) return next()
+  let host: string | undefined
+  try {
+    host = new URL(origin).host
+  } catch {
+    host = undefined
+  }
+  if (host === request.headers.host) return next()
+  response
+    .status(403)
+    .type('application/problem+json')
+    .send(JSON.stringify(problem(403, 'other_origin', 'That request comes from another site.')))
+}
+
+/** What is no JSON: the event stream, the ledger in open formats, the description of the API. */
+function streams(http: Express, house: House): void {
+  const signedIn =
+    (handler: (request: Request, response: Response, caller: Caller) => void) =>
+    (request: Request, response: Response) => {
+      try {
+        const caller = callerOf(house, tokenOf(request))
+        if (!caller) throw new Refused(401, 'not_signed_in', 'Sign in first.')
+        if (request.path.startsWith('/api/ledger')) demandEverywhere(house, caller, 'see_value')
+        handler(request, response, caller)
+      } catch (e) {
+        sendProblem(response, e, request)
+      }
+    }
+  http.get('/api/openapi.json', (_request, response) => {
+    response.json(openApiDocument(VERSION))
+  })
+  http.get(
+    '/api/events',
+    signedIn((request, response, caller) => {
+      const seen = reach(house, caller).within
+      const after = Number(request.headers['last-event-id'] ?? request.query.after)
+      house.events.open(response, Number.isSafeInteger(after) && after >= 0 ? after : undefined, {
+        session: caller.session,
+        sees: seen && (places => places.some(p => seen.has(house.places.id(p) ?? -1))),
+      })
+    }),
+  )
+  const file = (path: string, type: string, name: string, chunks: (a: House) => Generator<string>) =>
+    http.get(
+      path,
+      signedIn((_request, response) => {
+        response.status(200).type(type).setHeader('content-disposition', `attachment; filename="${name}"`)
+        pump(chunks(house), response)
+      }),
+    )
+  file('/api/ledger.csv', 'text/csv; charset=utf-8', 'ledger.csv', ledgerCsv)
+  file('/api/ledger.jsonl', 'application/jsonl; charset=utf-8', 'ledger.jsonl', ledgerJsonLines)
+  file('/api/ledger.journal', 'text/plain; charset=utf-8', 'ledger.journal', ledgerJournal)
+}
+
+/** Sends a long export piece by piece, letting other requests in between. */
+function pump(chunks: Generator<string>, response: Response): void {
+  let open = true
+  response.on('close', () => {
+    open = false
+  })
+  const step = () => {
+    if (!open) return
+    let text = ''
+    while (text.length < 65_536) {
+      const next = chunks.next()
+      if (next.done) {
+        response.end(text)
+        return
+      }
+      text += next.value
+    }
+    if (response.write(text)) setImmediate(step)
+    else response.once('drain', step)
+  }
+  step()
+}
+
+function site(http: Express, web: string): void {
+  http.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }))
+  http.use(express.static(web, { index: false, maxAge: 0 }))
+  http.get('/{*path}', (_request, response) => {
+    response.setHeader('cache-control', 'no-cache')
+    response.sendFile(join(web, 'index.html'))
+  })
+}
+
+export interface Running {
+  readonly server: Server
+  readonly port: number
+  readonly plainPort: number | null
+  readonly stop: () => Promise<void>
+}
+
+/** Listens; `stop` lets running requests end (for two seconds at most), closes streams, then the database. */
+export function serve(house: House, port: number, host: string, options: ServerOptions = {}): Promise<Running> {
+  const { tls } = options
+  const handler = expressApp(house, options)
+  const secureServer =
+    tls &&
+    createSecureServer({ cert: tls.certificates.cert, key: tls.certificates.key, minVersion: 'TLSv1.2' }, handler)
+  const server: Server = secureServer ?? createServer(handler)
+  // A server that runs for years renews its certificate by itself.
+  const renewing =
+    secureServer && tls.renew
+      ? setInterval(() => {
+          tls.renew!().then(
+            c => secureServer.setSecureContext({ cert: c.cert, key: c.key, minVersion: 'TLSv1.2' }),
+            () => undefined,
+          )
+        }, 86_400_000).unref()
+      : undefined
+  let door: Server | undefined
+  let running = 0
+  server.on('request', (_request, response) => {
+    running++
+    response.once('close', () => {
+      running--
+    })
+  })
+  const stop = () =>
+    new Promise<void>(done => {
+      house.events.close()
+      clearInterval(renewing)
+      door?.close()
+      door?.closeAllConnections()
+      const began = Date.now()
+      // Browsers connect ahead of asking: such connections count as busy, so they are closed once nothing runs.
+      const waiting = setInterval(() => {
+        if (running === 0 || Date.now() - began > 2000) server.closeAllConnections()
+      }, 20)
+      server.close(() => {
+        clearInterval(waiting)
+        house.close()
+        done()
+      })
+    })
+  return new Promise((ok, no) => {
+    server.once('error', no)
+    server.listen(port, host, () => {
+      const bound = (s: Server, else_: number) => {
+        const a = s.address()
+        return typeof a === 'object' && a ? a.port : else_
+      }
+      const own = bound(server, port)
+      if (!tls?.certificates.authority || tls.plainPort === null) {
+        ok({ server, port: own, plainPort: null, stop })
+        return
+      }
+      door = doorway(tls.certificates.authority, () => house.organisation?.name ?? 'Shelve', own)
+      door.once('error', no)
+      door.listen(tls.plainPort, host, () => ok({ server, port: own, plainPort: bound(door!, tls.plainPort!), stop }))
+    })
+  })
+}

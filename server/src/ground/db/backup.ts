@@ -1,0 +1,73 @@
+import { copyFileSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import { dirname, join } from 'node:path'
+import Database from 'better-sqlite3'
+import { bringPictures, PICTURES } from '../files.ts'
+import { openStore, UnusableDatabase } from './open.ts'
+import { sum } from './sum.ts'
+
+export const DATABASE = 'shelve.sqlite'
+
+const ALL = 0x7fffffff
+
+/** An online copy with a checksum beside it, and the pictures it names in a folder beside it, each once for all backups; the server goes on meanwhile. Returns the file. */
+export async function backup(dataDirectory: string, target: string): Promise<string> {
+  const source = join(dataDirectory, DATABASE)
+  if (!existsSync(source)) throw new UnusableDatabase(`there is no database in ${dataDirectory}`)
+  mkdirSync(dirname(target), { recursive: true })
+  const client = new Database(source, { readonly: true })
+  // All of it in one step: by pieces it would begin anew with every slip that is booked meanwhile.
+  try {
+    await client.backup(`${target}.part`, { progress: () => ALL })
+  } finally {
+    client.close()
+  }
+  await bringPictures(`${target}.part`, join(dataDirectory, PICTURES), join(dirname(target), PICTURES))
+  writeFileSync(`${target}.sha256`, `${await sum(`${target}.part`)}\n`)
+  renameSync(`${target}.part`, target)
+  return target
+}
+
+/**
+ * Puts a backup in the place of the database. Refuses a file that does not fit its checksum, or that is no sound
+ * database; what was there before is kept beside it. Its pictures come with it: how many could not be found is said.
+ */
+export async function restore(
+  dataDirectory: string,
+  file: string,
+  now: number,
+): Promise<{ kept: string | null; missingPictures: number }> {
+  if (!existsSync(file)) throw new UnusableDatabase(`there is no backup at ${file}`)
+  const noted = existsSync(`${file}.sha256`) ? readFileSync(`${file}.sha256`, 'utf8').trim() : undefined
+  if (noted === undefined)
+    throw new UnusableDatabase(`${file}.sha256 is missing: without its checksum a backup cannot be trusted`)
+  if (noted !== (await sum(file)))
+    throw new UnusableDatabase(
+      `${file} does not fit its checksum: it was damaged or cut short. Nothing was changed. Take another backup.`,
+    )
+  mkdirSync(dataDirectory, { recursive: true })
+  const fresh = join(dataDirectory, `${DATABASE}.restoring`)
+  rmSync(fresh, { force: true })
+  copyFileSync(file, fresh)
+  const store = openStore(fresh)
+  const sound = store.client.pragma('integrity_check', { simple: true }) === 'ok'
+  store.client.pragma('wal_checkpoint(TRUNCATE)')
+  store.client.close()
+  for (const end of ['-wal', '-shm']) rmSync(fresh + end, { force: true })
+  if (!sound) {
+    rmSync(fresh)
+    throw new UnusableDatabase(`${file} is no sound database. Nothing was changed.`)
+  }
+  const live = join(dataDirectory, DATABASE)
+  let kept: string | null = null
+  if (existsSync(live)) {
+    kept = `${live}.before-${new Date(now).toISOString().replace(/[:.]/g, '-')}`
+    const old = new Database(live)
+    old.pragma('wal_checkpoint(TRUNCATE)')
+    old.close()
+    renameSync(live, kept)
+    for (const end of ['-wal', '-shm']) rmSync(live + end, { force: true })
+  }
+  renameSync(fresh, live)
+  const { missing } = await bringPictures(live, join(dirname(file), PICTURES), join(dataDirectory, PICTURES))
+  return { kept, missingPictures: missing }
+}

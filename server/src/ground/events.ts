@@ -1,0 +1,113 @@
+import { asc, gt, lt, sql } from 'drizzle-orm'
+import type { Response } from 'express'
+import type { Db } from './db/open.ts'
+import { event } from './tables.ts'
+
+/** Who hears a stream: their session, and which events concern places they may see (all, where there is no such question). */
+export interface Hearer {
+  readonly session: string
+  readonly sees: ((places: readonly string[]) => boolean) | undefined
+}
+
+/** Events kept for screens that were away for a while; who was away for longer reloads. */
+const KEPT = 20_000
+
+/**
+ * What happened, told to every open screen. Events are written in the transaction that makes them true and sent after its
+ * commit; a stream resumes at the number it heard last.
+ */
+export class EventLog {
+  readonly #db: Db
+  readonly #now: () => number
+  readonly #insert
+  readonly #streams = new Map<Response, Hearer>()
+  #sent: number
+  #flushed = 0
+  #beat: NodeJS.Timeout
+
+  constructor(db: Db, now: () => number) {
+    this.#db = db
+    this.#now = now
+    const p = sql.placeholder
+    this.#insert = db
+      .insert(event)
+      .values({ at: p('at'), kind: p('kind'), detail: p('detail') })
+      .prepare()
+    this.#sent = this.last()
+    this.#beat = setInterval(() => {
+      for (const s of this.#streams.keys()) s.write(': still here\n\n')
+    }, 15_000)
+    this.#beat.unref()
+  }
+
+  last(): number {
+    return Number(
+      this.#db
+        .select({ n: sql<number>`coalesce(max(${event.seq}), 0)`.mapWith(Number) })
+        .from(event)
+        .get()!.n,
+    )
+  }
+
+  /** Adds an event to the running transaction. */
+  add(kind: string, detail: Record<string, unknown>): void {
+    this.#insert.run({ at: this.#now(), kind, detail: JSON.stringify(detail) })
+  }
+
+  /** Sends what was committed since the last time. */
+  flush(): void {
+    if (++this.#flushed % 500 === 0)
+      this.#db
+        .delete(event)
+        .where(lt(event.seq, this.last() - KEPT))
+        .run()
+    if (!this.#streams.size) {
+      this.#sent = -1
+      return
+    }
+    if (this.#sent < 0) this.#sent = this.last() - 1
+    const rows = this.#db.select().from(event).where(gt(event.seq, this.#sent)).orderBy(asc(event.seq)).all()
+    for (const r of rows) {
+      for (const [s, hearer] of this.#streams) s.write(format(r, hearer))
+      this.#sent = r.seq
+    }
+  }
+
+  /** Opens a stream; with `after` first what was missed. A stream that was away too long is told to reload. */
+  open(response: Response, after: number | undefined, hearer: Hearer): void {
+    response
+      .status(200)
+      .set({ 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' })
+    response.flushHeaders()
+    const last = this.last()
+    if (this.#sent < 0 || !this.#streams.size) this.#sent = last
+    if (after !== undefined && after < last) {
+      const missed = this.#db.select().from(event).where(gt(event.seq, after)).orderBy(asc(event.seq)).limit(500).all()
+      const whole = missed.length > 0 && missed[0]!.seq === after + 1 && missed.at(-1)!.seq === last
+      if (whole) for (const r of missed) response.write(format(r, hearer))
+      else response.write(`id: ${last}\ndata: ${JSON.stringify({ seq: last, kind: 'reload', detail: {} })}\n\n`)
+    }
+    // Last, for it carries the newest number: a hearer that had taken it first would hold what it missed for old.
+    response.write(`retry: 1000\nid: ${last}\ndata: ${JSON.stringify({ seq: last, kind: 'hello', detail: {} })}\n\n`)
+    this.#streams.set(response, hearer)
+    response.on('close', () => this.#streams.delete(response))
+  }
+
+  /** Closes the streams of a session that was ended. */
+  endSession(uid: string): void {
+    for (const [s, hearer] of this.#streams) if (hearer.session === uid) s.end()
+  }
+
+  close(): void {
+    clearInterval(this.#beat)
+    for (const s of this.#streams.keys()) s.end()
+    this.#streams.clear()
+  }
+}
+
+/** An event as a hearer may have it: of what happens where they may not look only the number remains. */
+function format(r: { seq: number; kind: string; detail: string }, hearer: Hearer): string {
+  const places = hearer.sees && (JSON.parse(r.detail) as { places?: string[] }).places
+  const hidden = places !== undefined && !hearer.sees!(places)
+  return `id: ${r.seq}\ndata: {"seq":${r.seq},"kind":${JSON.stringify(hidden ? 'elsewhere' : r.kind)},"detail":${hidden ? '{}' : r.detail}}\n\n`
+}

@@ -1,0 +1,82 @@
+import type { Request, Response } from 'express'
+import type { Problem } from '@shelve/contract'
+import { Refused } from '../refused.ts'
+import { SqliteError } from './sqlite.ts'
+
+export const problem = (status: number, code: string, detail: string, fields: Problem['fields'] = []): Problem => ({
+  type: `urn:shelve:problem:${code}`,
+  title: code.replaceAll('_', ' '),
+  status,
+  code,
+  detail,
+  fields,
+})
+
+/** Turns whatever went wrong into a problem document; what nobody foresaw is logged and says nothing of the inside. */
+export function sendProblem(response: Response, error: unknown, request: Request): void {
+  if (response.headersSent) {
+    response.end()
+    return
+  }
+  const send = (p: Problem, more: object = {}) =>
+    response
+      .status(p.status)
+      .type('application/problem+json')
+      .send(JSON.stringify({ ...p, ...more }))
+  if (error instanceof Refused) {
+    send(
+      problem(
+        error.status,
+        error.code,
+        error.message,
+        error.fields.map(f => ({
+          line: f.line ?? null,
+          field: f.field,
+          code: f.code,
+          message: f.message,
+          detail: f.detail ?? {},
+        })),
+      ),
+      error.more,
+    )
+    return
+  }
+  const known = foreseen(error)
+  if (known) {
+    send(known)
+    return
+  }
+  ;(request as Request & { log?: { error: (o: object, m: string) => void } }).log?.error(
+    {
+      error: error instanceof Error ? { message: error.message, stack: error.stack } : String(error),
+      path: request.path,
+    },
+    'unforeseen',
+  )
+  send(problem(500, 'unforeseen', 'Something went wrong inside Shelve; nothing was changed. It is in the log.'))
+}
+
+/** Troubles of the machine and of transport that can be named. */
+function foreseen(error: unknown): Problem | undefined {
+  const e = error as { type?: string; status?: number; code?: string; message?: string }
+  if (e.type === 'entity.too.large') return problem(413, 'too_large', 'That is more than Shelve takes at once.')
+  if (e.type === 'entity.parse.failed') return problem(400, 'not_json', 'That is not JSON.')
+  if (typeof e.type === 'string' && e.status && e.status < 500)
+    return problem(e.status, 'bad_request', 'The request cannot be read.')
+  if (error instanceof URIError || (e.status && e.status >= 400 && e.status < 500))
+    return problem(400, 'bad_request', 'The request cannot be read.')
+  if (!(error instanceof SqliteError)) return undefined
+  if (e.code === 'SQLITE_FULL')
+    return problem(
+      507,
+      'disk_full',
+      'The disk is full. Nothing was booked or changed; make room and try again, your draft is still here.',
+    )
+  if (e.code?.startsWith('SQLITE_READONLY') || e.code?.startsWith('SQLITE_CANTOPEN'))
+    return problem(507, 'disk_read_only', 'The data directory cannot be written to. Nothing was booked or changed.')
+  if (e.code?.startsWith('SQLITE_BUSY'))
+    return problem(503, 'busy', 'The database is busy. Nothing was changed; try again.')
+  if (e.code?.startsWith('SQLITE_IOERR'))
+    return problem(507, 'disk_trouble', 'The disk does not answer. Nothing was booked or changed.')
+  return undefined
+}

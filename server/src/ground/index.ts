@@ -1,0 +1,26 @@
+/** The ground: the database, the clock, events, files, and how the house speaks HTTP. Knows nothing of stock. */
+export { readCursor, writeCursor } from './cursor.ts'
+export { backup, DATABASE, restore } from './db/backup.ts'
+export { bigCount, bool, instant, int, one, quantity, rowid, value } from './db/columns.ts'
+export { bringForward } from './db/forward.ts'
+export { dryRun } from './db/group.ts'
+export { type Db, openStore, stepsOf, type Store, UnusableDatabase } from './db/open.ts'
+export { type BackupJob, Backups, backupsIn, takeInto } from './db/schedule.ts'
+export { damagedPictures, fileName, folderOf, kindOfPicture, PICTURE_TYPES } from './files.ts'
+export { Ground, type GroundOptions } from './ground.ts'
+export {
+  asDer,
+  givenCertificates,
+  namesIn,
+  namesOfMachine,
+  ownCertificates,
+  toRecognise,
+  UnusableCertificate,
+} from './http/certificates.ts'
+export { doorway } from './http/doorway.ts'
+export { problem, sendProblem } from './http/problems.ts'
+export { type TlsOptions } from './http/tls.ts'
+export { notFound, Refused, stale } from './refused.ts'
+export { organisation } from './tables.ts'
+export { threadNamed } from './thread.ts'
+export { iso, sha256, VERSION } from './words.ts'

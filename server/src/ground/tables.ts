@@ -1,0 +1,35 @@
+import { sql } from 'drizzle-orm'
+import { check, sqliteTable, text } from 'drizzle-orm/sqlite-core'
+import { METHODS } from '@shelve/core'
+import { instant, one, quantity, rowid } from './db/columns.ts'
+
+export const organisation = sqliteTable(
+  'organisation',
+  {
+    id: rowid().primaryKey(),
+    name: text().notNull(),
+    zone: text().notNull(),
+    currency: text().notNull(),
+    decimalMark: text().notNull(),
+    dateOrder: text().notNull(),
+    shortRule: text().notNull(),
+    method: text().notNull(),
+    tolerancePercent: quantity().notNull(),
+    createdAt: instant().notNull(),
+  },
+  t => [
+    check('organisation_one', sql`${t.id} = 1`),
+    check('organisation_method', one(t.method, METHODS)),
+    check('organisation_short', one(t.shortRule, ['at_or_below', 'below'])),
+    check('organisation_mark', one(t.decimalMark, ['.', ','])),
+    check('organisation_dates', one(t.dateOrder, ['dmy', 'mdy', 'ymd'])),
+  ],
+)
+
+/** What happened, for open screens to follow; resumed by number. */
+export const event = sqliteTable('event', {
+  seq: rowid().primaryKey(),
+  at: instant().notNull(),
+  kind: text().notNull(),
+  detail: text().notNull(),
+})

@@ -1,0 +1,106 @@
+import { and, eq, isNull, sql } from 'drizzle-orm'
+import type { CostMethod } from '@shelve/core'
+import { item } from '../catalogue/index.ts'
+import type { House } from './house.ts'
+import { balance, movement, pool, slip, slipLine } from './tables.ts'
+
+/** Its pools are of another method from now on; nothing moved in them yet. */
+export function restampPool(house: House, itemId: number, method: CostMethod): void {
+  house.db
+    .update(pool)
+    .set({ method })
+    .where(and(eq(pool.itemId, itemId), isNull(pool.lotId)))
+    .run()
+  house.db
+    .delete(pool)
+    .where(and(eq(pool.itemId, itemId), sql`${pool.lotId} is not null`))
+    .run()
+  if (method === 'lot')
+    for (const l of house.rows.itemLots.all({ item: itemId }))
+      house.db
+        .insert(pool)
+        .values({
+          itemId,
+          lotId: l.id,
+          method,
+          firstStandard: 0n,
+          current: true,
+          quantity: 0n,
+          value: 0n,
+          standard: 0n,
+          tainted: false,
+        })
+        .run()
+}
+
+export const lies = (house: House, itemId: number) =>
+  house.db
+    .select({ placeId: balance.placeId, quantity: balance.quantity })
+    .from(balance)
+    .where(and(eq(balance.itemId, itemId), sql`${balance.quantity} > 0`))
+    .get()
+
+/** The method that the item is costed by now, as it is stamped on its pools. */
+export const methodOfPools = (house: House, itemId: number): CostMethod =>
+  house.rows.wholePool.get({ item: itemId })!.method as CostMethod
+
+/** New pools take the place of an item's; the old ones keep what was costed in them. */
+export function changePools(house: House, itemId: number, method: CostMethod, standard: bigint): void {
+  house.db
+    .update(pool)
+    .set({ current: false })
+    .where(and(eq(pool.itemId, itemId), eq(pool.current, true)))
+    .run()
+  const fresh = {
+    itemId,
+    method,
+    firstStandard: standard,
+    current: true,
+    quantity: 0n,
+    value: 0n,
+    standard,
+    tainted: false,
+  }
+  house.db
+    .insert(pool)
+    .values([
+      { ...fresh, lotId: null },
+      ...(method === 'lot' ? house.rows.itemLots.all({ item: itemId }).map(l => ({ ...fresh, lotId: l.id })) : []),
+    ])
+    .run()
+  house.db.update(item).set({ method }).where(eq(item.id, itemId)).run()
+}
+
+export const hasMoved = (house: House, itemId: number): boolean =>
+  house.db.select({ seq: movement.seq }).from(movement).where(eq(movement.itemId, itemId)).limit(1).get() !== undefined
+
+/** The pool that a new item begins with. */
+export function openPool(house: House, itemId: number, method: CostMethod): void {
+  house.db
+    .insert(pool)
+    .values({
+      itemId,
+      lotId: null,
+      method,
+      firstStandard: 0n,
+      current: true,
+      quantity: 0n,
+      value: 0n,
+      standard: 0n,
+      tainted: false,
+    })
+    .run()
+}
+/** A lot of an item that is costed by actual lot has a pool of its own. */
+export function openLotPool(house: House, itemId: number, lotId: number): void {
+  if (house.rows.wholePool.get({ item: itemId })?.method === 'lot')
+    house.rows.insertLotPool.run({ item: itemId, lot: lotId })
+}
+/** On how many slips that are not booked yet an item stands. */
+export const onDrafts = (house: House, itemUid: string): number =>
+  house.db
+    .select({ n: sql<number>`count(*)`.mapWith(Number) })
+    .from(slipLine)
+    .innerJoin(slip, eq(slip.id, slipLine.slipId))
+    .where(and(eq(slip.state, 'draft'), sql`${slipLine.content} like ${`%${itemUid}%`}`))
+    .get()!.n

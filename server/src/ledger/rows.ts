@@ -1,0 +1,267 @@
+import { and, asc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm'
+import { alias } from 'drizzle-orm/sqlite-core'
+import { lot } from '../catalogue/index.ts'
+import type { Db } from '../ground/index.ts'
+import { movementColumns } from './statements.ts'
+import { charge, counter, movement, pool, slip, slipLine, tally } from './tables.ts'
+
+/** The rows of this room that others ask for by the thousand, by statements prepared once. */
+export function prepareRows(db: Db) {
+  const p = sql.placeholder
+  // An update takes no bare placeholder for a typed column: the expression hands the value through as it is.
+  const set = <K extends string>(...names: K[]) =>
+    Object.fromEntries(names.map(n => [n, sql`${p(n)}`])) as Record<K, ReturnType<typeof sql>>
+  const head = {
+    kind: p('kind'),
+    placeId: p('placeId'),
+    effectiveAt: p('effectiveAt'),
+    savedAt: p('savedAt'),
+    taker: p('taker'),
+    title: p('title'),
+    head: p('head'),
+  }
+  const own = alias(movement, 'own')
+  return {
+    /** The last that happened in pools of an item whose place another has taken. */
+    lastCostedBefore: db
+      .select({
+        item: pool.itemId,
+        at: sql<number>`max(${movement.effectiveAt})`.mapWith(Number),
+        costSeq: sql<number>`max(${movement.costSeq})`.mapWith(Number),
+      })
+      .from(pool)
+      .innerJoin(movement, eq(movement.poolId, pool.id))
+      .where(eq(pool.current, false))
+      .groupBy(pool.itemId)
+      .prepare(),
+    slip: db
+      .select()
+      .from(slip)
+      .where(eq(slip.uid, p('uid')))
+      .prepare(),
+    slipById: db
+      .select()
+      .from(slip)
+      .where(eq(slip.id, p('id')))
+      .prepare(),
+    line: db
+      .select()
+      .from(slipLine)
+      .where(eq(slipLine.uid, p('uid')))
+      .prepare(),
+    lineById: db
+      .select()
+      .from(slipLine)
+      .where(eq(slipLine.id, p('id')))
+      .prepare(),
+    tally: db
+      .select()
+      .from(tally)
+      .where(eq(tally.uid, p('uid')))
+      .prepare(),
+    latestTally: db
+      .select({ at: sql<number | null>`max(${tally.countedAt})`.mapWith(Number) })
+      .from(tally)
+      .prepare(),
+    tallyOfLine: db
+      .select()
+      .from(tally)
+      .where(eq(tally.lineId, p('line')))
+      .prepare(),
+    lines: db
+      .select()
+      .from(slipLine)
+      .where(eq(slipLine.slipId, p('slip')))
+      .orderBy(asc(slipLine.position))
+      .prepare(),
+    insertSlip: db
+      .insert(slip)
+      .values({ uid: p('uid'), state: 'draft', revision: 1, createdAt: p('savedAt'), createdBy: p('by'), ...head })
+      .returning()
+      .prepare(),
+    updateSlip: db
+      .update(slip)
+      .set({
+        ...set('kind', 'placeId', 'effectiveAt', 'savedAt', 'taker', 'title', 'head'),
+        revision: sql`${slip.revision} + 1`,
+      })
+      .where(eq(slip.id, p('id')))
+      .returning()
+      .prepare(),
+    sealSlip: db
+      .update(slip)
+      .set({
+        state: 'booked',
+        ...set(
+          'number',
+          'effectiveAt',
+          'bookedAt',
+          'bookedBy',
+          'title',
+          'correctsId',
+          'requestHash',
+          'firstSeq',
+          'lastSeq',
+          'chainVersion',
+          'canonical',
+          'previousHash',
+          'hash',
+        ),
+      })
+      .where(eq(slip.id, p('id')))
+      .prepare(),
+    insertLine: db
+      .insert(slipLine)
+      .values({ uid: p('uid'), slipId: p('slip'), position: p('position'), revision: 1, content: p('content') })
+      .prepare(),
+    updateLine: db
+      .update(slipLine)
+      .set({ ...set('content', 'position'), revision: sql`${slipLine.revision} + 1` })
+      .where(eq(slipLine.id, p('id')))
+      .prepare(),
+    deleteLine: db
+      .delete(slipLine)
+      .where(eq(slipLine.id, p('id')))
+      .prepare(),
+    nextNumber: db
+      .insert(counter)
+      .values({ kind: p('kind'), next: 2 })
+      .onConflictDoUpdate({ target: counter.kind, set: { next: sql`${counter.next} + 1` } })
+      .returning({ next: counter.next })
+      .prepare(),
+    insertTally: db
+      .insert(tally)
+      .values({
+        id: p('id'),
+        uid: p('uid'),
+        slipId: p('slipId'),
+        lineId: p('lineId'),
+        costSeq: p('costSeq'),
+        part: p('part'),
+        itemId: p('itemId'),
+        lotId: p('lotId'),
+        placeId: p('placeId'),
+        countedAt: p('countedAt'),
+        counted: p('counted'),
+        expected: p('expected'),
+        confirmed: p('confirmed'),
+        differenceAccount: p('differenceAccount'),
+        reversed: false,
+      })
+      .prepare(),
+    nextTally: db
+      .select({ id: sql<number>`coalesce(max(${tally.id}), 0) + 1`.mapWith(Number) })
+      .from(tally)
+      .prepare(),
+    deleteCharges: db
+      .delete(charge)
+      .where(eq(charge.slipId, p('slip')))
+      .prepare(),
+    insertCharge: db
+      .insert(charge)
+      .values({ slipId: p('slip'), position: p('position'), label: p('label'), amount: p('amount'), basis: p('basis') })
+      .prepare(),
+    wholePool: db
+      .select({ method: pool.method })
+      .from(pool)
+      .where(sql`${pool.itemId} = ${p('item')} and ifnull(${pool.lotId}, 0) = 0 and ${pool.current} = 1`)
+      .prepare(),
+    insertLotPool: db
+      .insert(pool)
+      .values({
+        itemId: p('item'),
+        lotId: p('lot'),
+        method: 'lot',
+        firstStandard: 0n,
+        current: true,
+        quantity: 0n,
+        value: 0n,
+        standard: 0n,
+        tainted: false,
+      })
+      .prepare(),
+    writtenByLine: db
+      .select(movementColumns)
+      .from(movement)
+      .where(
+        and(
+          sql`${movement.slipId} = (select slip_id from slip_line where id = ${p('line')})`,
+          eq(movement.lineId, p('line')),
+          isNull(movement.reverses),
+          isNull(movement.revalues),
+        ),
+      )
+      .prepare(),
+    takenBy: db
+      .select(movementColumns)
+      .from(movement)
+      .where(
+        and(
+          eq(movement.toId, p('account')),
+          eq(movement.itemId, p('item')),
+          inArray(movement.kind, ['out', 'direct']),
+          isNull(movement.reverses),
+          isNull(movement.revalues),
+        ),
+      )
+      .prepare(),
+    correctedBy: db
+      .select({ id: slip.uid, number: slip.number, bookedAt: slip.bookedAt })
+      .from(slip)
+      .where(and(eq(slip.correctsId, p('id')), eq(slip.state, 'booked')))
+      .orderBy(asc(slip.bookedAt))
+      .prepare(),
+    movementsOf: db
+      .select({
+        seq: movement.seq,
+        kind: movement.kind,
+        lineId: movement.lineId,
+        from: movement.fromId,
+        to: movement.toId,
+        quantity: movement.quantity,
+        value: movement.value,
+        lot: lot.code,
+        expiry: lot.expiry,
+        itemId: movement.itemId,
+        reverses: movement.reverses,
+        revalues: movement.revalues,
+      })
+      .from(movement)
+      .innerJoin(lot, eq(lot.id, movement.lotId))
+      .where(eq(movement.slipId, p('slip')))
+      .orderBy(asc(movement.seq))
+      .prepare(),
+    takenBackBy: db
+      .select({
+        of: own.seq,
+        quantity: movement.quantity,
+        uid: slip.uid,
+        number: slip.number,
+        slipId: slip.id,
+        costSeq: movement.costSeq,
+        part: movement.part,
+      })
+      .from(own)
+      .innerJoin(movement, and(isNotNull(movement.reverses), eq(movement.reverses, own.seq)))
+      .innerJoin(slip, eq(slip.id, movement.slipId))
+      .where(eq(own.slipId, p('slip')))
+      .orderBy(asc(movement.seq))
+      .prepare(),
+    putInstead: db
+      .select({ seq: movement.seq })
+      .from(movement)
+      .where(
+        and(
+          eq(movement.costSeq, p('costSeq')),
+          eq(movement.slipId, p('slip')),
+          eq(movement.part, p('part')),
+          isNull(movement.reverses),
+          isNull(movement.revalues),
+          sql`${movement.quantity} > 0`,
+        ),
+      )
+      .limit(1)
+      .prepare(),
+  }
+}
+export type Rows = ReturnType<typeof prepareRows>

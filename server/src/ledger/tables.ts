@@ -1,0 +1,315 @@
+import { sql } from 'drizzle-orm'
+import { type AnySQLiteColumn, check, index, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core'
+import { FACT_KINDS, METHODS, SLIP_KINDS } from '@shelve/core'
+import { account } from '../accounts/index.ts'
+import { item, lot } from '../catalogue/index.ts'
+import { bigCount, bool, instant, int, one, quantity, rowid, value } from '../ground/index.ts'
+import { person } from '../people/index.ts'
+import { place } from '../places/index.ts'
+
+/** What costs alike: an item, or one lot of it. Kept in the same transaction as the movements, can be rebuilt from them. */
+export const pool = sqliteTable(
+  'pool',
+  {
+    id: rowid().primaryKey(),
+    itemId: int()
+      .notNull()
+      .references(() => item.id),
+    lotId: int().references(() => lot.id),
+    method: text().notNull(),
+    firstStandard: value().notNull(),
+    current: bool().notNull(),
+    quantity: quantity().notNull(),
+    value: value().notNull(),
+    standard: value().notNull(),
+    lastOutValue: value(),
+    lastOutQuantity: quantity(),
+    lastReceiptValue: value(),
+    lastReceiptQuantity: quantity(),
+    tainted: bool().notNull(),
+  },
+  t => [
+    check('pool_method', one(t.method, METHODS)),
+    uniqueIndex('pool_current')
+      .on(t.itemId, sql`ifnull(${t.lotId}, 0)`)
+      .where(sql`${t.current} = 1`),
+  ],
+)
+
+export const layer = sqliteTable(
+  'layer',
+  {
+    poolId: int()
+      .notNull()
+      .references(() => pool.id),
+    costSeq: int().notNull(),
+    part: int().notNull(),
+    quantity: quantity().notNull(),
+    value: value().notNull(),
+  },
+  t => [primaryKey({ columns: [t.poolId, t.costSeq, t.part] })],
+)
+
+export const balance = sqliteTable(
+  'balance',
+  {
+    itemId: int()
+      .notNull()
+      .references(() => item.id),
+    lotId: int()
+      .notNull()
+      .references(() => lot.id),
+    placeId: int()
+      .notNull()
+      .references(() => place.id),
+    quantity: quantity().notNull(),
+    lastEffectiveAt: instant().notNull(),
+  },
+  t => [primaryKey({ columns: [t.itemId, t.lotId, t.placeId] }), index('balance_place').on(t.placeId, t.itemId)],
+)
+
+/** Any paper that moves stock. A draft has no number, only a revision; number and hash arise when it is booked. */
+export const slip = sqliteTable(
+  'slip',
+  {
+    id: rowid().primaryKey(),
+    uid: text().notNull().unique(),
+    kind: text().notNull(),
+    state: text().notNull(),
+    number: text().unique(),
+    revision: int().notNull(),
+    placeId: int().references(() => place.id),
+    effectiveAt: instant(),
+    createdAt: instant().notNull(),
+    createdBy: int()
+      .notNull()
+      .references(() => person.id),
+    savedAt: instant().notNull(),
+    bookedAt: instant(),
+    bookedBy: int().references(() => person.id),
+    taker: text().notNull(),
+    title: text().notNull(),
+    head: text().notNull(),
+    correctsId: int().references((): AnySQLiteColumn => slip.id),
+    requestHash: text(),
+    firstSeq: int(),
+    lastSeq: int(),
+    chainVersion: int(),
+    canonical: text(),
+    previousHash: text(),
+    hash: text(),
+  },
+  t => [
+    check('slip_kind', one(t.kind, SLIP_KINDS)),
+    check('slip_state', one(t.state, ['draft', 'booked'])),
+    check('slip_booked', sql`(${t.state} = 'booked') = (${t.hash} is not null)`),
+    index('slip_booked_at').on(t.bookedAt, t.lastSeq),
+    index('slip_at').on(sql`coalesce(${t.bookedAt}, ${t.savedAt})`, t.id),
+    index('slip_last_seq')
+      .on(t.lastSeq)
+      .where(sql`${t.lastSeq} is not null`),
+    index('slip_state_by').on(t.state, t.createdBy),
+    index('slip_corrects').on(t.correctsId),
+    index('slip_counts')
+      .on(t.placeId, t.effectiveAt)
+      .where(sql`${t.kind} = 'count' and ${t.state} = 'booked'`),
+  ],
+)
+
+/** A line keeps its UUID from the first draft to the ledger; `content` is what was typed. */
+export const slipLine = sqliteTable(
+  'slip_line',
+  {
+    id: rowid().primaryKey(),
+    uid: text().notNull().unique(),
+    slipId: int()
+      .notNull()
+      .references(() => slip.id),
+    position: int().notNull(),
+    revision: int().notNull(),
+    content: text().notNull(),
+  },
+  t => [index('slip_line_slip').on(t.slipId, t.position)],
+)
+
+export const charge = sqliteTable(
+  'charge',
+  {
+    slipId: int()
+      .notNull()
+      .references(() => slip.id),
+    position: int().notNull(),
+    label: text().notNull(),
+    amount: value().notNull(),
+    basis: text().notNull(),
+  },
+  t => [
+    primaryKey({ columns: [t.slipId, t.position] }),
+    check('charge_basis', one(t.basis, ['value', 'quantity', 'weight'])),
+  ],
+)
+
+/** The ledger. Rows are added and never changed: triggers refuse UPDATE and DELETE. */
+export const movement = sqliteTable(
+  'movement',
+  {
+    seq: rowid().primaryKey(),
+    costSeq: int().notNull(),
+    part: int().notNull(),
+    ord: int().notNull(),
+    kind: text().notNull(),
+    slipId: int()
+      .notNull()
+      .references(() => slip.id),
+    lineId: int()
+      .notNull()
+      .references(() => slipLine.id),
+    itemId: int()
+      .notNull()
+      .references(() => item.id),
+    lotId: int()
+      .notNull()
+      .references(() => lot.id),
+    poolId: int()
+      .notNull()
+      .references(() => pool.id),
+    fromId: int()
+      .notNull()
+      .references(() => account.id),
+    toId: int()
+      .notNull()
+      .references(() => account.id),
+    quantity: quantity().notNull(),
+    value: value().notNull(),
+    goods: value(),
+    charges: value().notNull(),
+    effectiveAt: instant().notNull(),
+    bookedAt: instant().notNull(),
+    bookedBy: int()
+      .notNull()
+      .references(() => person.id),
+    reverses: int(),
+    revalues: int(),
+    refCostSeq: int(),
+    refPart: int(),
+    tallyId: int().references(() => tally.id),
+    weight: bigCount(),
+    invoice: bool().notNull(),
+  },
+  t => [
+    check('movement_quantity', sql`${t.quantity} >= 0`),
+    check('movement_value', sql`${t.value} >= 0 or ${t.quantity} = 0`),
+    check('movement_kind', one(t.kind, FACT_KINDS)),
+    check('movement_ord', sql`${t.ord} between -1 and 1`),
+    index('movement_from').on(t.fromId, t.itemId, t.lotId, t.effectiveAt, t.seq),
+    index('movement_to').on(t.toId, t.itemId, t.lotId, t.effectiveAt, t.seq),
+    index('movement_pool').on(t.poolId, t.costSeq),
+    index('movement_item').on(t.itemId, t.effectiveAt, t.seq),
+    index('movement_cost').on(t.costSeq),
+    index('movement_slip').on(t.slipId),
+    index('movement_line').on(t.lineId),
+    index('movement_ref')
+      .on(t.refCostSeq, t.refPart)
+      .where(sql`${t.refCostSeq} is not null`),
+    index('movement_tally')
+      .on(t.tallyId)
+      .where(sql`${t.tallyId} is not null`),
+    index('movement_reverses')
+      .on(t.reverses)
+      .where(sql`${t.reverses} is not null`),
+    index('movement_unpriced')
+      .on(t.seq)
+      .where(
+        sql`${t.goods} is null and ${t.quantity} > 0 and ${t.reverses} is null and ${t.kind} in ('receipt', 'direct')`,
+      ),
+    index('movement_late')
+      .on(t.seq, t.effectiveAt)
+      .where(sql`${t.bookedAt} - ${t.effectiveAt} > 86400000`),
+  ],
+)
+
+export const tally = sqliteTable(
+  'tally',
+  {
+    id: rowid().primaryKey(),
+    uid: text().notNull().unique(),
+    slipId: int()
+      .notNull()
+      .references(() => slip.id),
+    lineId: int()
+      .notNull()
+      .references(() => slipLine.id),
+    costSeq: int().notNull(),
+    part: int().notNull(),
+    itemId: int()
+      .notNull()
+      .references(() => item.id),
+    lotId: int()
+      .notNull()
+      .references(() => lot.id),
+    placeId: int()
+      .notNull()
+      .references(() => place.id),
+    countedAt: instant().notNull(),
+    counted: quantity().notNull(),
+    expected: quantity().notNull(),
+    confirmed: bool().notNull(),
+    differenceAccount: int()
+      .notNull()
+      .references(() => account.id),
+    reversed: bool().notNull(),
+  },
+  t => [index('tally_cell').on(t.itemId, t.lotId, t.placeId, t.countedAt), index('tally_line').on(t.lineId)],
+)
+
+/** Closed months: what was written last in them, and their bounds in UTC, so that they outlive a change of zone. */
+export const month = sqliteTable('month', {
+  name: text().primaryKey(),
+  startsAt: instant().notNull(),
+  endsAt: instant().notNull(),
+  lastSeq: int().notNull(),
+  headHash: text().notNull(),
+  closedAt: instant().notNull(),
+  closedBy: int()
+    .notNull()
+    .references(() => person.id),
+})
+
+/**
+ * Sparse checkpoints: what lay where and what the pools were worth when `seq` had been written. A past day is worked out
+ * from the one before it, so that asking costs the same however long the ledger is. Can be made anew from the movements.
+ */
+export const checkpoint = sqliteTable('checkpoint', {
+  id: rowid().primaryKey(),
+  seq: int().notNull().unique(),
+  latestEffectiveAt: instant().notNull(),
+  madeAt: instant().notNull(),
+})
+
+export const checkpointBalance = sqliteTable(
+  'checkpoint_balance',
+  {
+    checkpointId: int()
+      .notNull()
+      .references(() => checkpoint.id),
+    itemId: int().notNull(),
+    lotId: int().notNull(),
+    placeId: int().notNull(),
+    quantity: quantity().notNull(),
+  },
+  t => [index('checkpoint_balance_of').on(t.checkpointId)],
+)
+
+export const checkpointPool = sqliteTable(
+  'checkpoint_pool',
+  {
+    checkpointId: int()
+      .notNull()
+      .references(() => checkpoint.id),
+    poolId: int().notNull(),
+    value: value().notNull(),
+  },
+  t => [index('checkpoint_pool_of').on(t.checkpointId)],
+)
+
+export const counter = sqliteTable('counter', { kind: text().primaryKey(), next: int().notNull() })

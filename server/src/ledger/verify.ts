@@ -1,0 +1,289 @@
+import { sql } from 'drizzle-orm'
+import {
+  brokenLink,
+  canonical,
+  CHAIN_START,
+  CHAIN_VERSION,
+  type Fault,
+  type Movement,
+  type PoolState,
+  rebuild,
+} from '@shelve/core'
+import { account } from '../accounts/index.ts'
+import { damagedPictures, folderOf, sha256 } from '../ground/index.ts'
+import { SqlBooks } from './books.ts'
+import type { House } from './house.ts'
+import { allMovements, movementBytes } from './reader.ts'
+import { balance } from './tables.ts'
+
+export interface Verification {
+  readonly ok: boolean
+  readonly movements: number
+  readonly faults: Fault[]
+  readonly headHash: string
+}
+
+const text = (x: unknown) => JSON.stringify(x, (_, v: unknown) => (typeof v === 'bigint' ? v.toString() : v))
+
+const shown = (p: PoolState) => text({ quantity: p.quantity, value: p.value, layers: p.layers, standard: p.standard })
+
+/**
+ * Works everything out anew from the movements and says what does not agree: the database itself, references, the chain
+ * of hashes, conservation, balances, pools and layers, and the value of every line. Changes nothing, and sees one moment
+ * of the books however long it takes.
+ */
+export function verify(house: House): Verification {
+  const ledger = verifyLedger(house)
+  const faults = [...checkDatabase(house), ...ledger.faults]
+  return { ...ledger, ok: faults.length === 0, faults: faults.slice(0, MOST) }
+}
+
+const MOST = 200
+
+/** The file and its references, by the database's own means. */
+export function checkDatabase(house: House): Fault[] {
+  const faults: Fault[] = []
+  const { client } = house.store
+  const integrity = client.pragma('integrity_check', { simple: true })
+  if (integrity !== 'ok') faults.push({ check: 'database', where: 'file', kept: String(integrity), right: 'ok' })
+  for (const r of client.pragma('foreign_key_check') as { table: string; rowid: bigint }[])
+    faults.push({
+      check: 'references',
+      where: `${r.table} row ${r.rowid}`,
+      kept: 'refers to nothing',
+      right: 'a row that is there',
+    })
+  for (const p of damagedPictures(house.store.file, folderOf(house)))
+    faults.push({
+      check: 'pictures',
+      where: p.file,
+      kept: p.gone ? 'no file' : 'a file that does not fit its name',
+      right: 'the picture that was put there',
+    })
+  return faults
+}
+
+/** Everything that follows from the movements, without the file itself. */
+export function verifyLedger(house: House): Verification {
+  return house.store.client.transaction(() => {
+    const faults: Fault[] = []
+    const movements = allMovements(house)
+    const headHash = checkSlips(house, movements, faults)
+    const kinds = new Map(
+      house.db
+        .select({ id: account.id, kind: account.kind })
+        .from(account)
+        .all()
+        .map(a => [a.id, a.kind]),
+    )
+    const books = new SqlBooks(house)
+    const isPlace = (a: number) => kinds.get(a) === 'place'
+    try {
+      const built = rebuild(movements, {
+        isPlace,
+        isPriceDifference: a => a === house.accounts.priceDifference,
+        poolStart: id => books.poolStart(id),
+      })
+      faults.push(...built.faults)
+      checkBalances(house, built.balances, faults)
+      checkPools(house, books, built.pools, movements, kinds, faults)
+      checkCheckpoints(house, movements, isPlace, kinds, faults)
+      checkTallies(house, faults)
+    } catch (e) {
+      faults.push({
+        check: 'costs',
+        where: 'rebuilding',
+        kept: (e as Error).message,
+        right: 'a ledger that can be worked out',
+      })
+    }
+    return { ok: faults.length === 0, movements: movements.length, faults: faults.slice(0, MOST), headHash }
+  })()
+}
+
+interface SealedRow {
+  id: number
+  uid: string
+  number: string
+  kind: string
+  effectiveAt: number
+  bookedAt: number
+  bookedBy: string
+  taker: string
+  request: string
+  previous: string
+  hash: string
+  canonical: string
+}
+
+/** The chain of hashes from the first slip on, and that what stands in the tables is what was hashed. Gives the last hash. */
+function checkSlips(house: House, movements: readonly Movement[], faults: Fault[]): string {
+  const bySlip = new Map<number, Movement[]>()
+  for (const m of movements) {
+    const list = bySlip.get(m.slipId)
+    if (list) list.push(m)
+    else bySlip.set(m.slipId, [m])
+  }
+  const rows = house.store.client
+    .prepare(
+      `select s.id, s.uid, s.number, s.kind, s.effective_at as effectiveAt, s.booked_at as bookedAt, p.uid as bookedBy, s.taker, s.request_hash as request, s.previous_hash as previous, s.hash, s.canonical
+    from slip s left join person p on p.id = s.booked_by where s.state = 'booked' order by s.last_seq`,
+    )
+    .safeIntegers(false)
+    .iterate() as IterableIterator<SealedRow>
+  let head = CHAIN_START
+  let broken = false
+  for (const s of rows) {
+    const link = broken
+      ? undefined
+      : brokenLink([{ slip: s.id, previous: s.previous, hash: s.hash, bytes: s.canonical }], sha256, head)
+    if (link) {
+      broken = true
+      faults.push({
+        check: 'hashes',
+        where: s.number,
+        kept: link.why === 'hash' ? 'a hash that does not fit its slip' : 'a hash that does not follow the one before',
+        right: 'an unbroken chain',
+      })
+    }
+    head = s.hash
+    const kept = bySlip.get(s.id) ?? []
+    bySlip.delete(s.id)
+    const bytes = `{"bookedAt":${s.bookedAt},"bookedBy":${canonical(s.bookedBy)},"effectiveAt":${s.effectiveAt},"kind":${canonical(s.kind)},"movements":[${kept.map(movementBytes).join(',')}],"number":${canonical(s.number)},"request":${canonical(s.request)},"slip":${canonical(s.uid)},"taker":${canonical(s.taker)},"version":${CHAIN_VERSION}}`
+    if (bytes !== s.canonical)
+      faults.push({
+        check: 'sealed',
+        where: s.number,
+        kept: `a slip with ${kept.length} movements that differs`,
+        right: 'what was sealed',
+      })
+  }
+  for (const id of bySlip.keys())
+    faults.push({ check: 'sealed', where: `slip ${id}`, kept: 'movements of a slip that is not booked', right: 'none' })
+  return head
+}
+
+function checkBalances(house: House, right: ReadonlyMap<string, bigint>, faults: Fault[]): void {
+  const left = new Map(right)
+  for (const b of house.db.select().from(balance).all()) {
+    const key = `${b.itemId}.${b.lotId}.${b.placeId}`
+    const r = left.get(key) ?? 0n
+    left.delete(key)
+    if (r !== b.quantity)
+      faults.push({
+        check: 'balances',
+        where: `item ${b.itemId}, lot ${b.lotId}, ${house.places.name(b.placeId)}`,
+        kept: String(b.quantity),
+        right: String(r),
+      })
+    if (b.quantity < 0n)
+      faults.push({
+        check: 'below zero',
+        where: `item ${b.itemId}, ${house.places.name(b.placeId)}`,
+        kept: String(b.quantity),
+        right: 'not below zero',
+      })
+  }
+  for (const [key, q] of left)
+    if (q !== 0n) faults.push({ check: 'balances', where: key, kept: 'none', right: String(q) })
+}
+
+/** Pools as kept, as replayed, and as the ledger's value lines add up: all three the same. */
+function checkPools(
+  house: House,
+  books: SqlBooks,
+  right: ReadonlyMap<number, PoolState>,
+  movements: readonly Movement[],
+  kinds: ReadonlyMap<number, string>,
+  faults: Fault[],
+): void {
+  const sums = new Map<number, bigint>()
+  const stock = (a: number) => kinds.get(a) === 'place' || kinds.get(a) === 'stock'
+  for (const m of movements) {
+    const v = (stock(m.to) ? m.value : 0n) - (stock(m.from) ? m.value : 0n)
+    if (v) sums.set(m.poolId, (sums.get(m.poolId) ?? 0n) + v)
+  }
+  for (const [id, p] of right) {
+    const kept = books.pool(id)
+    if (shown(kept) !== shown(p))
+      faults.push({
+        check: kept.quantity === p.quantity && kept.value === p.value ? 'layers' : 'pools',
+        where: `pool ${id}`,
+        kept: shown(kept),
+        right: shown(p),
+      })
+    if ((sums.get(id) ?? 0n) !== p.value)
+      faults.push({
+        check: 'conservation',
+        where: `pool ${id}`,
+        kept: String(sums.get(id) ?? 0n),
+        right: String(p.value),
+      })
+  }
+}
+
+/** Each tally that stands is the truth at its minute. */
+function checkTallies(house: House, faults: Fault[]): void {
+  const rows = house.store.client
+    .prepare(
+      `select t.id, t.counted, coalesce((select sum(q) from (
+      select m.quantity as q from movement m where m.to_id = t.place_id and m.item_id = t.item_id and m.lot_id = t.lot_id and m.effective_at <= t.counted_at
+      union all select -m.quantity from movement m where m.from_id = t.place_id and m.item_id = t.item_id and m.lot_id = t.lot_id and m.effective_at <= t.counted_at)), 0) as was
+    from tally t where t.reversed = 0 and not exists (select 1 from tally o where o.reversed = 0 and o.item_id = t.item_id and o.lot_id = t.lot_id and o.place_id = t.place_id and o.counted_at = t.counted_at and o.cost_seq > t.cost_seq)
+      and not exists (select 1 from month where ends_at > t.counted_at)`,
+    )
+    .all() as { id: bigint; counted: bigint; was: bigint }[]
+  for (const r of rows)
+    if (r.counted !== r.was)
+      faults.push({ check: 'tallies', where: `tally ${r.id}`, kept: String(r.counted), right: String(r.was) })
+}
+
+/** Each checkpoint is what the movements up to it add up to. */
+function checkCheckpoints(
+  house: House,
+  movements: readonly Movement[],
+  isPlace: (a: number) => boolean,
+  kinds: ReadonlyMap<number, string>,
+  faults: Fault[],
+): void {
+  const checkpoints = house.db.all<{ id: bigint; seq: bigint; latest: bigint }>(
+    sql`select id, seq, latest_effective_at as latest from checkpoint order by seq`,
+  )
+  if (!checkpoints.length) return
+  const stock = (a: number) => isPlace(a) || kinds.get(a) === 'stock'
+  const lies = new Map<string, bigint>()
+  const worth = new Map<number, bigint>()
+  const add = <K>(to: Map<K, bigint>, key: K, v: bigint) => {
+    const sum = (to.get(key) ?? 0n) + v
+    if (sum) to.set(key, sum)
+    else to.delete(key)
+  }
+  let at = 0
+  let latest = 0
+  for (const c of checkpoints) {
+    for (let m = movements[at]; m && BigInt(m.seq) <= c.seq; m = movements[++at]) {
+      latest = Math.max(latest, m.effectiveAt)
+      if (m.quantity && isPlace(m.from)) add(lies, `${m.itemId}.${m.lotId}.${m.from}`, -m.quantity)
+      if (m.quantity && isPlace(m.to)) add(lies, `${m.itemId}.${m.lotId}.${m.to}`, m.quantity)
+      if (m.value && stock(m.from)) add(worth, m.poolId, -m.value)
+      if (m.value && stock(m.to)) add(worth, m.poolId, m.value)
+    }
+    const wrong = (kept: readonly (readonly [unknown, bigint])[], right: ReadonlyMap<unknown, bigint>) =>
+      kept.length !== right.size || kept.some(([k, v]) => right.get(k) !== v)
+    const leaves = house.db
+      .values<[bigint, bigint, bigint, bigint]>(
+        sql`select item_id, lot_id, place_id, quantity from checkpoint_balance where checkpoint_id = ${c.id}`,
+      )
+      .map(r => [`${r[0]}.${r[1]}.${r[2]}`, r[3]] as const)
+    const pools = house.db
+      .values<[bigint, bigint]>(sql`select pool_id, value from checkpoint_pool where checkpoint_id = ${c.id}`)
+      .map(r => [Number(r[0]), r[1]] as const)
+    if (wrong(leaves, lies) || wrong(pools, worth) || BigInt(latest) !== c.latest)
+      faults.push({
+        check: 'checkpoints',
+        where: `checkpoint ${c.id}`,
+        kept: 'what the movements do not add up to',
+        right: `the sum of the movements up to ${c.seq}`,
+      })
+  }
+}

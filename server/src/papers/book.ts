@@ -1,0 +1,365 @@
+import type { Effect, RefusalView, SlipContent } from '@shelve/contract'
+import {
+  book as bookSlip,
+  type BookContext,
+  type Booked,
+  canonical,
+  CHAIN_START,
+  CHAIN_VERSION,
+  chainHash,
+  type Refusal,
+} from '@shelve/core'
+import { dryRun, Refused, sha256 } from '../ground/index.ts'
+import { checkpointIfDue, nextNumber, SqlBooks } from '../ledger/index.ts'
+import { type Caller, mayAt, reach, seesValue } from '../rights/index.ts'
+import { putDraft, type SlipRecord, titleOf } from './drafts.ts'
+import { afterEffect, beforeEffect, type EffectDraft, planOf } from './effect.ts'
+import type { House } from './house.ts'
+import { Resolver } from './resolve.ts'
+import type { Resolved } from './resolved.ts'
+import { wordRefusal } from './words.ts'
+
+/** Letters that a slip's number begins with. */
+const PREFIX: Record<string, string> = {
+  opening: 'OP',
+  receipt: 'RC',
+  issue: 'IS',
+  bring_back: 'BB',
+  move: 'MV',
+  waste: 'WA',
+  count: 'CT',
+  closing: 'CL',
+  supplier_return: 'SR',
+  correction: 'CR',
+  relabel: 'RL',
+  make: 'MK',
+  method_change: 'CM',
+}
+
+export const bookContext = (house: House, by: number): BookContext => ({
+  now: house.now(),
+  by,
+  today: house.today(),
+  stockAccount: house.accounts.stock,
+  priceDifferenceAccount: house.accounts.priceDifference,
+  lossAccount: house.accounts.loss,
+  gainAccount: house.accounts.gain,
+})
+
+/** A slip that the books do not take; carries every refusal in words, or the effect that nobody has seen yet. */
+export class NotBooked extends Refused {
+  constructor(
+    readonly refusals: RefusalView[],
+    readonly effect?: Effect,
+  ) {
+    const first = refusals[0]
+    if (effect)
+      super(409, 'effect_changed', 'The books moved meanwhile: look at what would happen now, then book again.', [], {
+        effect,
+      })
+    else super(422, first?.code ?? 'refused', first?.message ?? 'The slip was not booked.', refusals)
+  }
+}
+
+export interface Tried {
+  readonly record: SlipRecord
+  readonly resolved: Resolved
+  readonly booked: Booked | undefined
+  readonly refusals: Refusal[]
+  readonly books: SqlBooks
+  readonly lineIds: Map<string, number>
+}
+
+/** Resolves and books within the running transaction; nothing is written to the ledger yet. */
+export function attempt(house: House, caller: Caller, uid: string, content: SlipContent): Tried {
+  const { record, lineIds } = putDraft(house, caller, uid, content)
+  const books = new SqlBooks(house)
+  const area = content.place === null ? undefined : house.places.id(content.place)
+  const override = area === undefined ? caller.may.has('override') : mayAt(house, caller, 'override', area)
+  const resolved = new Resolver(house, books, content, record.id, lineIds, override, reach(house, caller)).resolve()
+  if (!content.lines.length)
+    return {
+      record,
+      resolved,
+      booked: undefined,
+      refusals: [{ code: 'no_lines', lineId: null, field: 'lines', detail: {} }],
+      books,
+      lineIds,
+    }
+  const some =
+    resolved.draft.lines.length + (resolved.draft.counts?.length ?? 0) + (resolved.draft.changes?.length ?? 0) > 0
+  const result = some ? bookSlip(books, resolved.draft, bookContext(house, caller.id)) : undefined
+  const refusals = [
+    ...resolved.refusals,
+    ...house.hooks.flatMap(h => h.refusals?.(content, record.id, uid => String(lineIds.get(uid))) ?? []),
+    ...(result && !result.ok ? result.refusals : []),
+    ...(result?.ok ? notMine(house, caller, content, result.value) : []),
+  ]
+  return { record, resolved, booked: result?.ok ? result.value : undefined, refusals, books, lineIds }
+}
+
+/** What is booked where the caller may not book, or taken back where they may not: said once for each line. */
+function notMine(house: House, caller: Caller, content: SlipContent, booked: Booked): Refusal[] {
+  const action = content.kind === 'correction' ? 'reverse' : content.kind === 'method_change' ? 'set_up' : 'book'
+  const { within } = reach(house, caller, action)
+  if (!within && caller.may.has(action)) return []
+  const said = new Map<string, Refusal>()
+  for (const m of booked.movements) {
+    if (m.quantity === 0n) continue
+    const place = [m.from, m.to].find(a => house.places.row(a) && !within?.has(a))
+    if (place !== undefined && !said.has(m.lineId))
+      said.set(m.lineId, { code: 'not_your_place', lineId: m.lineId, field: 'place', detail: { place } })
+  }
+  for (const t of booked.tallies)
+    if (!within?.has(t.placeId))
+      said.set(`t${t.id}`, { code: 'not_your_place', lineId: null, field: 'place', detail: { place: t.placeId } })
+  return [...said.values()]
+}
+
+export function write(
+  house: House,
+  { record, resolved, booked, books }: Tried & { booked: Booked },
+  content: SlipContent,
+): void {
+  for (const t of booked.tallies) {
+    const line = resolved.draft.counts!.find(c => c.tallyId === t.id)!
+    const e = resolved.expected.get(line.lineId)!
+    house.rules.tallied(t.countedAt)
+    house.rows.insertTally.run({
+      id: t.id,
+      uid: resolved.tallyUids.get(t.id)!,
+      slipId: record.id,
+      lineId: Number(line.lineId),
+      costSeq: t.costSeq,
+      part: t.part,
+      itemId: t.itemId,
+      lotId: t.lotId,
+      placeId: t.placeId,
+      countedAt: t.countedAt,
+      counted: t.counted,
+      expected: e.expected,
+      confirmed: e.confirmed,
+      differenceAccount: t.differenceAccount,
+    })
+  }
+  books.write(booked)
+  for (const c of booked.charges) {
+    house.rows.deleteCharges.run({ slip: c.slipId })
+    c.charges.forEach((x, position) =>
+      house.rows.insertCharge.run({
+        slip: c.slipId,
+        position,
+        label: content.head.charges[position]?.label ?? '',
+        amount: x.amount,
+        basis: x.basis,
+      }),
+    )
+  }
+}
+
+/** The place a slip is written in, for asking what may be seen of it. */
+export const scopeAt = (house: House, uid: string) => {
+  const id = house.places.id(uid)
+  return house.places.scope(id === undefined ? [] : [id])
+}
+
+const unitOf =
+  (house: House, content: SlipContent, lineIds: ReadonlyMap<string, number>) =>
+  (lineId: string | null): string => {
+    const line = content.lines.find(l => String(lineIds.get(l.id)) === lineId)
+    return line?.item ? (house.known.item(line.item)?.unit ?? '') : ''
+  }
+
+function worded(
+  house: House,
+  content: SlipContent,
+  { refusals, lineIds }: Pick<Tried, 'refusals' | 'lineIds'>,
+): RefusalView[] {
+  const uids = new Map([...lineIds].map(([uid, id]) => [String(id), uid]))
+  const unit = unitOf(house, content, lineIds)
+  return refusals.map(r => ({
+    line: r.lineId === null ? null : (uids.get(r.lineId) ?? null),
+    ...wordRefusal(house, r, unit),
+  }))
+}
+
+/** Runs a booking that is taken back; what set-up was read inside it does not outlive it. */
+export function onTrial<T>(house: House, content: SlipContent, run: () => T): T {
+  try {
+    return dryRun(house.store.client, run)
+  } finally {
+    if (content.kind === 'method_change') house.forget()
+  }
+}
+
+const NOTHING: Resolved = {
+  draft: { slipId: 0, kind: 'method_change', effectiveAt: 0, lines: [] },
+  refusals: [],
+  expected: new Map(),
+  tallyUids: new Map(),
+  readings: new Map(),
+}
+
+/** *Before → after*: the booking itself, told what it would do, and taken back. */
+export function effectOf(house: House, caller: Caller, uid: string, content: SlipContent): Effect {
+  return onTrial(house, content, () => {
+    // Reading a change of cost method puts other pools in place: what was before is looked at before that.
+    const early =
+      content.kind === 'method_change'
+        ? beforeEffect({ house, content, books: new SqlBooks(house), lineIds: new Map(), tried: NOTHING })
+        : undefined
+    const tried = attempt(house, caller, uid, content)
+    const draft: EffectDraft = { house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
+    const before = early ?? beforeEffect(draft)
+    if (tried.booked) write(house, { ...tried, booked: tried.booked }, content)
+    const refusals = worded(house, content, tried)
+    const effect = afterEffect(
+      draft,
+      tried.booked,
+      before,
+      seesValue(house, caller, content.place === null ? house.places.scope() : scopeAt(house, content.place)),
+    )
+    return {
+      seq: tried.books.nextSeq() - 1,
+      ok: refusals.length === 0,
+      refusals,
+      ...effect,
+      fingerprint: fingerprint(draft, tried),
+    }
+  })
+}
+
+/** What must not change unseen between looking and booking: lots, refusals. */
+const fingerprint = (draft: EffectDraft, tried: Tried): string =>
+  sha256(
+    canonical([
+      tried.refusals.map(r => [r.lineId, r.code]),
+      planOf(draft, tried.booked).map(l => [
+        l.line,
+        l.quantity,
+        l.lots.map(x => [x.code, x.quantity, x.place]),
+        l.expected,
+      ]),
+    ]),
+  ).slice(0, 24)
+
+/**
+ * Books a slip, durable before it is answered. The same id with the same content gives the first answer; with other
+ * content it is refused. Where what was `seen` would no longer happen, nothing is booked and the new effect comes back.
+ */
+export async function bookContent(
+  house: House,
+  caller: Caller,
+  uid: string,
+  content: SlipContent,
+  seen: string | null,
+): Promise<void> {
+  const requestHash = sha256(canonical(content))
+  const earlier = house.rows.slip.get({ uid })
+  if (earlier?.state === 'booked') {
+    if (earlier.requestHash === requestHash) return
+    throw new Refused(
+      409,
+      'booked_otherwise',
+      `This slip is booked already as ${earlier.number}, with other content. Open it to see; what you have here can be booked as a new slip.`,
+    )
+  }
+  let items: Set<number>
+  try {
+    items = await house.commit(() => bookNow(house, caller, uid, content, requestHash, seen))
+  } catch (e) {
+    if (e instanceof Unseen) throw new NotBooked([], effectOf(house, caller, uid, content))
+    throw e
+  } finally {
+    if (content.kind === 'method_change') house.forget()
+  }
+  for (const id of items) house.stock.touch(id)
+  house.events.flush()
+}
+
+/** What was looked at before booking would no longer happen. */
+class Unseen extends Error {}
+
+/** The booking itself, inside a transaction of its own: for the server's shared commits, the demonstration and scripts. */
+export function bookNow(
+  house: House,
+  caller: Caller,
+  uid: string,
+  content: SlipContent,
+  requestHash = sha256(canonical(content)),
+  seen: string | null = null,
+): Set<number> {
+  const again = house.rows.slip.get({ uid })
+  if (again?.state === 'booked') {
+    if (again.requestHash === requestHash) return new Set()
+    throw new Refused(409, 'booked_otherwise', `This slip is booked already as ${again.number}, with other content.`)
+  }
+  const tried = attempt(house, caller, uid, content)
+  if (tried.refusals.length || !tried.booked) throw new NotBooked(worded(house, content, tried))
+  const { booked, record } = tried
+  if (
+    seen !== null &&
+    fingerprint({ house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }, tried) !== seen
+  )
+    throw new Unseen()
+  write(house, { ...tried, booked }, content)
+  seal(house, caller, record, content, booked, requestHash)
+  const corrected = content.head.corrects ? house.rows.slip.get({ uid: content.head.corrects }) : undefined
+  if (corrected) for (const h of house.hooks) h.corrected?.(corrected)
+  checkpointIfDue(house, booked.movements.at(-1)!.seq)
+  const items = new Set(booked.movements.map(m => m.itemId))
+  const uids = [...items].map(id => house.known.itemById(id)!.uid)
+  const places = new Set(
+    booked.movements
+      .flatMap(m => [m.from, m.to])
+      .flatMap(a => (house.places.row(a) ? [house.places.row(house.places.area(a))!.uid] : [])),
+  )
+  house.events.add('booked', { slip: uid, slipKind: content.kind, items: uids.slice(0, 100), places: [...places] })
+  return items
+}
+
+/** Gives the slip its number and chains it to the one before: from here on it never changes. */
+function seal(
+  house: House,
+  caller: Caller,
+  record: SlipRecord,
+  content: SlipContent,
+  booked: Booked,
+  requestHash: string,
+): void {
+  const previous = house.ledger.lastHash.get()?.hash ?? CHAIN_START
+  const number = `${PREFIX[content.kind]}-${String(nextNumber(house, content.kind)).padStart(4, '0')}`
+  const now = house.now()
+  const corrects = content.head.corrects ? (house.rows.slip.get({ uid: content.head.corrects })?.id ?? null) : null
+  const bytes = canonical({
+    version: CHAIN_VERSION,
+    slip: record.uid,
+    number,
+    kind: content.kind,
+    effectiveAt: booked.effectiveAt,
+    bookedAt: now,
+    bookedBy: caller.uid,
+    taker: content.taker,
+    request: requestHash,
+    movements: [...booked.movements]
+      .sort((a, b) => a.seq - b.seq)
+      .map(m => ({ ...m, slipId: undefined, lineId: undefined })),
+  })
+  const seqs = booked.movements.map(m => m.seq)
+  house.rows.sealSlip.run({
+    id: record.id,
+    number,
+    effectiveAt: booked.effectiveAt,
+    bookedAt: now,
+    bookedBy: caller.id,
+    title: titleOf(house, content),
+    correctsId: corrects,
+    requestHash,
+    firstSeq: Math.min(...seqs),
+    lastSeq: Math.max(...seqs),
+    chainVersion: CHAIN_VERSION,
+    canonical: bytes,
+    previousHash: previous,
+    hash: chainHash(previous, bytes, sha256),
+  })
+}

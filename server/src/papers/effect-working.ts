@@ -1,0 +1,87 @@
+import type { EffectWorkingInput, WorkingView } from '@shelve/contract'
+import { difference } from '@shelve/core'
+import { notFound, Refused } from '../ground/index.ts'
+import { slipValue } from '../ledger/index.ts'
+import { viewOf, workingOf } from '../position/index.ts'
+import { type Caller, seesValue } from '../rights/index.ts'
+import { attempt, onTrial, scopeAt, type Tried, write } from './book.ts'
+import { subject } from './effect.ts'
+import type { House } from './house.ts'
+
+/**
+ * The working of a figure in *before → after*: the slip is booked on trial, the figure's own function is asked for its
+ * lines, and the trial is taken back. Lines of the slip itself say so.
+ */
+export function effectWorking(
+  house: House,
+  caller: Caller,
+  uid: string,
+  { content, line, figure, side }: EffectWorkingInput,
+): WorkingView {
+  const seeValue = seesValue(
+    house,
+    caller,
+    content.place === null ? house.places.scope() : scopeAt(house, content.place),
+  )
+  let touched: number | undefined
+  try {
+    return onTrial(house, content, () => {
+      const tried = attempt(house, caller, uid, content)
+      const books = tried.books
+      const about =
+        line === null
+          ? undefined
+          : content.lines.some(l => l.id === line)
+            ? subject({ house, content, tried: tried.resolved, lineIds: tried.lineIds, books }, line)
+            : undefined
+      if (figure === 'value') return valueWorking(house, seeValue, tried, line)
+      if (!about) throw notFound('line')
+      touched = about.itemId
+      if (figure === 'expected' || figure === 'difference')
+        return countWorking(house, tried, line!, about.itemId, figure)
+      if (side === 'after' && tried.booked) write(house, { ...tried, booked: tried.booked }, content)
+      house.stock.touch(about.itemId)
+      return workingOf(
+        house,
+        seeValue,
+        house.places.scope(about.areaId === null ? undefined : [about.areaId]),
+        figure,
+        {
+          item: house.known.itemById(about.itemId)!.uid,
+        },
+      )
+    })
+  } finally {
+    // What was looked at inside the trial must not outlive it.
+    if (touched !== undefined) house.stock.touch(touched)
+  }
+}
+
+/** What the slip, or one line of it, changes in the value of stock. */
+function valueWorking(house: House, seeValue: boolean, tried: Tried, line: string | null): WorkingView {
+  if (!seeValue) throw new Refused(403, 'not_allowed', 'You may not see values.')
+  const id = line === null ? undefined : String(tried.lineIds.get(line))
+  const movements = tried.booked?.movements.filter(m => id === undefined || m.lineId === id) ?? []
+  return viewOf(
+    house,
+    line === null ? 'Change of stock by this slip' : 'Change of stock by this line',
+    house.organisation!.currency,
+    slipValue(house, movements),
+  )
+}
+
+/** A difference before it is booked, or what was expected at its minute. Hidden as long as a blind count hides it. */
+function countWorking(
+  house: House,
+  tried: Tried,
+  line: string,
+  itemId: number,
+  figure: 'expected' | 'difference',
+): WorkingView {
+  const known = tried.resolved.expected.get(String(tried.lineIds.get(line)))
+  if (!known) throw new Refused(403, 'not_shown', 'In a blind count this is hidden until what was counted stands.')
+  const { unit } = house.known.itemById(itemId)!
+  return figure === 'expected'
+    ? viewOf(house, 'Expected at that minute', unit, known.working)
+    : viewOf(house, 'Difference', unit, difference(known))
+}

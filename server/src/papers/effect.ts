@@ -1,0 +1,213 @@
+import type { Effect, EffectLine, LevelsView, SlipContent } from '@shelve/contract'
+import {
+  atCost,
+  type Booked,
+  difference,
+  foldFacts,
+  formatDecimal,
+  type Movement,
+  ONE,
+  type PoolState,
+  unitCost,
+} from '@shelve/core'
+import { slipValue, type SqlBooks } from '../ledger/index.ts'
+import { levelsView } from '../position/index.ts'
+import type { House } from './house.ts'
+import type { Resolved } from './resolved.ts'
+
+export interface EffectDraft {
+  readonly house: House
+  readonly content: SlipContent
+  readonly tried: Resolved
+  readonly lineIds: ReadonlyMap<string, number>
+  readonly books: SqlBooks
+}
+
+interface Side {
+  readonly levels: LevelsView
+  readonly cost: bigint | null
+}
+
+type Sides = ReadonlyMap<string, Side>
+
+/** The unit cost of a whole base unit, rounded once: for showing. */
+const costOf = (pool: PoolState): bigint | null => {
+  const u = unitCost(pool)
+  return u === null ? null : atCost(ONE, u)
+}
+
+/** Which (item, area) a line is about: where it comes to, or where it is taken from. */
+export function subject(d: EffectDraft, lineUid: string): { itemId: number; areaId: number | null } | undefined {
+  const line = d.content.lines.find(l => l.id === lineUid)!
+  // Another cost method is about the item wherever it lies.
+  if (d.content.kind === 'method_change') {
+    const all = line.item === null ? undefined : d.house.known.item(line.item)
+    return all && { itemId: all.id, areaId: null }
+  }
+  const id = String(d.lineIds.get(lineUid))
+  const drafted =
+    d.tried.draft.lines.find(l => l.lineId === id) ??
+    d.tried.draft.changes?.flatMap(c => (c.type === 'replace' && c.lineId === id ? [...c.by] : []))[0]
+  const counted = d.tried.draft.counts?.find(c => c.lineId === id)
+  const { house } = d
+  const area = (place: number) => (house.places.row(place) ? house.places.area(place) : null)
+  if (drafted) return { itemId: drafted.itemId, areaId: area(drafted.to) ?? area(drafted.from) }
+  if (counted) return { itemId: counted.itemId, areaId: area(counted.placeId) }
+  const change = d.tried.draft.changes?.find(c => c.lineId === id)
+  if (change && 'key' in change) {
+    const m = d.books.movementsAt(change.key.costSeq)[0]
+    if (m) return { itemId: m.itemId, areaId: area(m.to) ?? area(m.from) }
+  }
+  if (change?.type === 'reverse_tally') {
+    const t = d.books.tally(change.tallyId)
+    if (t) return { itemId: t.itemId, areaId: area(t.placeId) }
+  }
+  const item = line.item === null ? undefined : house.known.item(line.item)
+  return (
+    item && { itemId: item.id, areaId: d.content.place === null ? null : area(house.places.id(d.content.place) ?? -1) }
+  )
+}
+
+function sideOf(house: House, books: SqlBooks, itemId: number, areaId: number | null): Side {
+  house.stock.touch(itemId)
+  const it = house.stock.item(itemId)!
+  const here = house.stock.here(it, house.places.scope(areaId === null ? undefined : [areaId]), house.today())
+  const plain = house.known.plainLot(itemId)
+  const pool = books.pool(books.poolOf(itemId, plain))
+  const row = (kind: 'minimum' | 'target') =>
+    it.levels
+      .filter(l => areaId === null || house.places.within(areaId).has(l.placeId))
+      .reduce<bigint | null>((s, l) => (l[kind] === null ? s : (s ?? 0n) + l[kind]), null)
+  const unusable = here.onHand - here.levels.available.figure
+  return {
+    levels: levelsView(here.levels, here.onHand, unusable, row('minimum'), row('target')),
+    cost:
+      pool.method === 'lot'
+        ? it.quantity > 0n
+          ? atCost(ONE, { value: it.value, quantity: it.quantity })
+          : null
+        : costOf(pool),
+  }
+}
+
+/** What a line will do: how much, of which lots and places; what must not change unseen between looking and booking. */
+interface Plan {
+  readonly line: string
+  readonly shown: readonly Movement[]
+  readonly quantity: string
+  readonly lots: EffectLine['lots']
+  readonly expected: string | null
+}
+
+export function planOf(d: EffectDraft, booked: Booked | undefined): Plan[] {
+  const { house } = d
+  return d.content.lines.map(l => {
+    const id = String(d.lineIds.get(l.id))
+    const movements = booked?.movements.filter(m => m.lineId === id) ?? []
+    const written = movements.filter(
+      m =>
+        m.quantity > 0n &&
+        (d.content.kind !== 'correction' ||
+          m.reverses === null ||
+          !movements.some(x => x.reverses === null && x.quantity > 0n)),
+    )
+    const shown = written.length ? written : movements.filter(m => m.kind === 'difference')
+    const expected = d.tried.expected.get(id)
+    return {
+      line: l.id,
+      shown,
+      quantity: formatDecimal(shown.reduce((sum, m) => sum + m.quantity, 0n)),
+      expected: expected ? formatDecimal(expected.expected) : null,
+      lots: shown.map(m => {
+        const lot = house.rows.lotById.get({ id: m.lotId })!
+        const place = house.places.row(m.from) ? m.from : m.to
+        return {
+          id: lot.uid,
+          code: lot.code,
+          expiry: lot.expiry,
+          quantity: formatDecimal(m.quantity),
+          place: house.places.row(place) ? house.places.name(place) : '',
+        }
+      }),
+    }
+  })
+}
+
+/** How the shelves stand before the slip: looked at when it was read and nothing of it is written. */
+export const beforeEffect = (d: Pick<EffectDraft, 'house' | 'content' | 'tried' | 'lineIds' | 'books'>): Sides =>
+  sides(d)
+
+function sides(d: EffectDraft): Sides {
+  const out = new Map<string, Side>()
+  for (const l of d.content.lines) {
+    const s = subject(d, l.id)
+    if (s && !out.has(`${s.itemId}.${s.areaId}`))
+      out.set(`${s.itemId}.${s.areaId}`, sideOf(d.house, d.books, s.itemId, s.areaId))
+  }
+  return out
+}
+
+/** Each line's before → after, with the lots it touches and what it is worth. Runs after the slip was written, before it is taken back. */
+export function afterEffect(
+  d: EffectDraft,
+  booked: Booked | undefined,
+  before: Sides,
+  seeValue: boolean,
+): Pick<Effect, 'lines' | 'goods' | 'charges' | 'value'> {
+  const { house } = d
+  const after = sides(d)
+  const plans = new Map(planOf(d, booked).map(p => [p.line, p]))
+  const lines: EffectLine[] = []
+  for (const l of d.content.lines) {
+    const s = subject(d, l.id)
+    if (!s) continue
+    const id = String(d.lineIds.get(l.id))
+    const key = `${s.itemId}.${s.areaId}`
+    const it = house.stock.item(s.itemId)!
+    const movements = booked?.movements.filter(m => m.lineId === id) ?? []
+    const plan = plans.get(l.id)!
+    const { shown } = plan
+    const value = slipValue(house, movements).figure
+    const expected = d.tried.expected.get(id)
+    const direct = shown[0]?.kind === 'direct' ? shown.reduce((sum, m) => sum + m.value, 0n) : 0n
+    lines.push({
+      line: l.id,
+      item: it.uid,
+      place: s.areaId === null ? null : house.places.row(s.areaId)!.uid,
+      placeName: s.areaId === null ? 'everywhere' : house.places.name(s.areaId),
+      reading: d.tried.readings.get(id) ?? '',
+      quantity: plan.quantity,
+      unit: it.unit,
+      provisional: foldFacts(
+        shown.filter(m => m.kind === 'receipt' || m.kind === 'direct'),
+        () => false,
+      ).some(f => f.goods === null),
+      lots: plan.lots,
+      before: before.get(key)!.levels,
+      after: after.get(key)!.levels,
+      expected: plan.expected,
+      difference: expected ? formatDecimal(difference(expected).figure) : null,
+      ...(seeValue
+        ? {
+            value: formatDecimal(value + direct),
+            cost: {
+              before: before.get(key)!.cost === null ? null : formatDecimal(before.get(key)!.cost!),
+              after: after.get(key)!.cost === null ? null : formatDecimal(after.get(key)!.cost!),
+              usual: null,
+            },
+          }
+        : {}),
+    })
+  }
+  // What was looked at inside the trial must not outlive it.
+  for (const l of lines) house.stock.touch(house.known.item(l.item)!.id)
+  if (!seeValue) return { lines }
+  // The whole slip, with the revaluations of earlier lines that follow from it.
+  const charges = d.tried.draft.charges?.reduce((sum, c) => sum + c.amount, 0n) ?? 0n
+  return {
+    lines,
+    value: formatDecimal(slipValue(house, booked?.movements ?? []).figure),
+    charges: formatDecimal(charges),
+    goods: formatDecimal(d.tried.draft.lines.reduce((sum, x) => sum + (x.goods ?? 0n), 0n)),
+  }
+}

@@ -1,0 +1,12 @@
+import type { SlipContent } from '@shelve/contract'
+import type { Refusal } from '@shelve/core'
+
+/** What a room of work has to say of slips, or wants to be told of them: registered by compose. */
+export interface Hooks {
+  /** What else speaks against booking a slip; `lineId` names its lines as the ledger does. */
+  refusals?(content: SlipContent, slipId: number, lineId: (uid: string) => string): Refusal[]
+  /** A draft is thrown away, inside the same transaction. */
+  dropped?(slipId: number): void
+  /** A booked slip was corrected, inside the same transaction. */
+  corrected?(slip: { readonly id: number; readonly kind: string }): void
+}

@@ -1,0 +1,50 @@
+import type { SlipHead, SlipLine } from '@shelve/contract'
+import { type Charge, lineValue, ratio, readMoney, sizeOf } from '@shelve/core'
+import type { ItemRow } from '../catalogue/index.ts'
+import type { House } from './house.ts'
+
+/** Says what of a line cannot be read. */
+type No = (code: string, field: string, detail: Record<string, unknown>) => void
+
+/** What a line's goods are worth: price × quantity − discount; null where no price was typed, undefined where it cannot be read. */
+export function goodsOf(
+  house: House,
+  line: SlipLine,
+  item: ItemRow,
+  quantity: bigint,
+  no: No,
+): bigint | null | undefined {
+  const read = (text: string, field: string): bigint | null | undefined => {
+    if (!text.trim()) return null
+    const v = readMoney(text)
+    if (v === undefined) no('not_a_price', field, { given: text })
+    return v
+  }
+  const price = read(line.price, 'price')
+  const discount = read(line.discount, 'discount')
+  if (price === undefined || discount === undefined) return undefined
+  if (price === null) return null
+  const size = sizeOf(line.unit ?? item.unit, house.known.measure(item))
+  const value = lineValue({
+    price,
+    pack: 'size' in size ? size.size : ratio(1n),
+    quantity,
+    ...(discount === null ? {} : { discount }),
+  })
+  if (value < 0n) {
+    no('discount_too_large', 'discount', { given: line.discount })
+    return undefined
+  }
+  return value
+}
+
+/** Freight and the like, of those that were filled in. */
+export function chargesOf(head: SlipHead, no: No): Charge[] {
+  return head.charges
+    .filter(c => c.amount.trim())
+    .flatMap(c => {
+      const amount = readMoney(c.amount)
+      if (amount === undefined) no('not_a_price', 'charges', { given: c.amount })
+      return amount !== undefined && amount > 0n ? [{ amount, basis: c.basis }] : []
+    })
+}

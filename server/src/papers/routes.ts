@@ -1,0 +1,59 @@
+import type { SlipContent } from '@shelve/contract'
+import { Refused } from '../ground/index.ts'
+import { workingOf } from '../position/index.ts'
+import { Bytes, type Caller, demandEverywhere, type Handlers, scopeOf, seesValue } from '../rights/index.ts'
+import { bookContent, effectOf } from './book.ts'
+import { dropDraft, saveDraft } from './drafts.ts'
+import { effectWorking } from './effect-working.ts'
+import type { House } from './house.ts'
+import { keepPicture, pictureOf } from './pictures.ts'
+import { reversalContent } from './reversal.ts'
+import { slipView } from './view.ts'
+
+/** What this room answers: each operation of the contract and its use case. */
+export function routes(house: House) {
+  /** A change of cost method is set-up, written as a slip. */
+  const mayWrite = (content: SlipContent, caller: Caller) => {
+    if (content.kind === 'method_change') demandEverywhere(house, caller, 'set_up')
+  }
+  const bookIt = async (uid: string, content: SlipContent, seen: string | null, caller: Caller) => {
+    if (content.kind === 'correction' && !caller.may.has('reverse'))
+      throw new Refused(403, 'not_allowed', 'You may not take slips back.')
+    mayWrite(content, caller)
+    await bookContent(house, caller, uid, content, seen)
+    return slipView(house, caller, uid, content)
+  }
+  return {
+    slip: ({ params, caller }) => slipView(house, caller, params.id),
+    saveDraft: ({ params, body, caller, revision }) => saveDraft(house, caller, params.id, body, revision),
+    dropDraft: ({ params, caller }) => {
+      slipView(house, caller, params.id)
+      dropDraft(house, params.id)
+      return undefined
+    },
+    effect: ({ params, body, caller }) => effectOf(house, caller, params.id, (mayWrite(body, caller), body)),
+    effectWorking: ({ params, body, caller }) => {
+      mayWrite(body.content, caller)
+      return effectWorking(house, caller, params.id, body)
+    },
+    addPicture: ({ caller, request }) => {
+      if (!Buffer.isBuffer(request.body))
+        throw new Refused(415, 'not_a_picture', 'A picture is wanted: JPEG, PNG or WebP.')
+      return { id: keepPicture(house, caller.id, request.body) }
+    },
+    slipPicture: ({ params, caller }) => {
+      const p = pictureOf(house, slipView(house, caller, params.id).content!, params.picture)
+      return new Bytes('picture', p.bytes, p.type)
+    },
+    book: ({ params, body, caller }) => bookIt(params.id, body.content, body.seen, caller),
+    reverse: ({ params, body, caller }) => (
+      slipView(house, caller, params.id),
+      bookIt(body.id, reversalContent(house, params.id, body), null, caller)
+    ),
+    working: ({ params, query, caller }) => {
+      const scope = scopeOf(house, caller, query.place)
+      if (query.slip !== undefined) slipView(house, caller, query.slip)
+      return workingOf(house, seesValue(house, caller, scope), scope, params.figure, query)
+    },
+  } satisfies Partial<Handlers>
+}

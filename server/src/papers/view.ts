@@ -1,0 +1,136 @@
+import type { SlipContent, SlipView } from '@shelve/contract'
+import { formatDecimal } from '@shelve/core'
+import { iso, notFound } from '../ground/index.ts'
+import { type slipLine, slipValue, stockSide } from '../ledger/index.ts'
+import { accountName } from '../places/index.ts'
+import { type Caller, reach, seesValue } from '../rights/index.ts'
+import { contentOf } from './drafts.ts'
+import type { House } from './house.ts'
+
+/** A slip is seen by whoever may look into its place, or wrote it; one of no place by whoever may look everywhere. */
+export function maySee(house: House, caller: Caller, s: { placeId: number | null; createdBy: number }): boolean {
+  const seen = reach(house, caller)
+  return !seen.within || s.createdBy === caller.id || (s.placeId !== null && seen.within.has(s.placeId))
+}
+
+export const seesSlipValue = (house: House, caller: Caller, s: { placeId: number | null }): boolean =>
+  seesValue(house, caller, s.placeId === null ? house.places.scope() : house.places.scope([s.placeId]))
+
+type LineView = SlipView['lines'][number]
+
+/** A slip whole: what was typed, what it moved, and what became of it since. */
+export function slipView(house: House, caller: Caller, uid: string, known?: SlipContent): SlipView {
+  const s = house.rows.slip.get({ uid })
+  if (!s || !maySee(house, caller, s)) throw notFound('slip')
+  const seeValue = seesSlipValue(house, caller, s)
+  const content = known ?? contentOf(house, s)
+  const personName = (id: number | null) => (id === null ? null : house.rows.personName.get({ id })!.name)
+  const rows = s.state === 'booked' ? house.rows.lines.all({ slip: s.id }) : []
+  const moved = s.state === 'booked' ? house.rows.movementsOf.all({ slip: s.id }) : []
+  const fate = fates(house, s.id)
+  const lines = rows.map(r =>
+    lineView(
+      house,
+      content,
+      r,
+      moved.filter(m => m.lineId === r.id),
+      fate,
+      seeValue,
+    ),
+  )
+  const corrects = s.correctsId === null ? undefined : house.rows.slipById.get({ id: s.correctsId })
+  const correctedBy = house.rows.correctedBy.all({ id: s.id })
+  return {
+    id: s.uid,
+    kind: s.kind as SlipView['kind'],
+    state: s.state as SlipView['state'],
+    number: s.number,
+    revision: s.revision,
+    title: s.title,
+    place: s.placeId === null ? null : { id: house.places.row(s.placeId)!.uid, name: house.places.name(s.placeId) },
+    effectiveAt: s.effectiveAt === null ? null : iso(s.effectiveAt),
+    savedAt: iso(s.savedAt),
+    savedBy: personName(s.createdBy)!,
+    bookedAt: s.bookedAt === null ? null : iso(s.bookedAt),
+    bookedBy: personName(s.bookedBy),
+    taker: s.taker,
+    content,
+    lines,
+    ...(seeValue ? { value: formatDecimal(slipValue(house, moved).figure) } : {}),
+    corrects: corrects ? { id: corrects.uid, number: corrects.number! } : null,
+    correctedBy: correctedBy.map(c => ({ id: c.id, number: c.number!, bookedAt: iso(c.bookedAt!) })),
+    hash: s.hash,
+  }
+}
+
+type Moved = ReturnType<House['rows']['movementsOf']['all']>
+
+/** By what later slip each movement was taken back or replaced. */
+function fates(
+  house: House,
+  own: number,
+): Map<number, { slip: string; number: string; quantity: bigint; replaced: boolean }> {
+  const out = new Map<number, { slip: string; number: string; quantity: bigint; replaced: boolean }>()
+  for (const r of house.rows.takenBackBy.all({ slip: own })) {
+    if (r.slipId === own) continue
+    const replaced = house.rows.putInstead.get({ slip: r.slipId, costSeq: r.costSeq, part: r.part }) !== undefined
+    out.set(r.of, { slip: r.uid, number: r.number!, quantity: (out.get(r.of)?.quantity ?? 0n) + r.quantity, replaced })
+  }
+  return out
+}
+
+function lineView(
+  house: House,
+  content: SlipContent,
+  r: typeof slipLine.$inferSelect,
+  moved: Moved,
+  fate: ReturnType<typeof fates>,
+  seeValue: boolean,
+): LineView {
+  const typed = content.lines.find(l => l.id === r.uid)
+  const main = moved.filter(m => m.revalues === null && m.quantity > 0n)
+  const itemId = moved[0]?.itemId ?? (typed?.item ? house.known.item(typed.item)?.id : undefined)
+  const it = itemId === undefined ? undefined : house.known.itemById(itemId)
+  const back = main.map(m => fate.get(m.seq)).filter(f => f !== undefined)
+  const quantity = main.filter(m => m.reverses === null).reduce((s, m) => s + m.quantity, 0n)
+  const gone = back.reduce((s, f) => s + f.quantity, 0n)
+  const tallied = content.kind === 'count' ? house.rows.tallyOfLine.get({ line: r.id }) : undefined
+  const state =
+    tallied?.reversed || (back.length && gone >= quantity)
+      ? back.some(f => f.replaced)
+        ? 'replaced'
+        : 'taken_back'
+      : back.length
+        ? 'part_taken_back'
+        : 'stands'
+  return {
+    id: r.uid,
+    item: it ? { id: it.uid, code: it.code, name: it.name, unit: it.unit } : null,
+    typed: typed?.counted === 'confirmed' ? 'confirmed' : (typed?.typed ?? ''),
+    unit: typed?.unit ?? null,
+    state,
+    act: typed?.act ?? 'none',
+    note: typed?.note ?? '',
+    movements: moved.map(m => ({
+      seq: m.seq,
+      kind: m.kind,
+      from: accountName(house, m.from),
+      to: accountName(house, m.to),
+      lot: m.lot,
+      expiry: m.expiry,
+      quantity: formatDecimal(m.quantity),
+      corrects: m.reverses !== null,
+      revalues: m.revalues !== null,
+      ...(seeValue ? { value: formatDecimal(m.value) } : {}),
+    })),
+    quantity: formatDecimal(tallied ? tallied.counted : quantity || main.reduce((s, m) => s + m.quantity, 0n)),
+    by: back[0] ? { slip: back[0].slip, number: back[0].number } : null,
+    ...(seeValue
+      ? {
+          value: formatDecimal(
+            moved.reduce((s, m) => s + m.value * (stockSide(house, m.to) - stockSide(house, m.from)), 0n),
+          ),
+        }
+      : {}),
+  }
+}

@@ -1,0 +1,8 @@
+/** People, sessions, passwords, badges, and what each arranged to their taste. */
+export { type House } from './house.ts'
+export { hashPassword } from './passwords.ts'
+export { addPerson } from './people.ts'
+export { routes } from './routes.ts'
+export { prepareRows } from './rows.ts'
+export { begun, callerOf, device, startSession, tokenOf } from './sessions.ts'
+export { person } from './tables.ts'

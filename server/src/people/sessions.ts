@@ -1,0 +1,188 @@
+import { createHash, randomBytes } from 'node:crypto'
+import { verify } from '@node-rs/argon2'
+import { and, desc, eq, lt, sql } from 'drizzle-orm'
+import type { Request, Response } from 'express'
+import type { Me, SessionView } from '@shelve/contract'
+import { normaliseCode } from '@shelve/core'
+import { code } from '../codes/index.ts'
+import { iso, notFound, Refused } from '../ground/index.ts'
+import { type Caller, callerFor, type Grant, mayEverywhere } from '../rights/index.ts'
+import type { House } from './house.ts'
+import { hashPassword } from './passwords.ts'
+import { meOf } from './settings.ts'
+import { person, session } from './tables.ts'
+
+export const COOKIE = 'shelve'
+
+/** The session's token: from the cookie, or for scripts as a bearer. */
+export function tokenOf(request: Request): string | undefined {
+  const bearer = /^Bearer (\S+)$/.exec(request.headers.authorization ?? '')?.[1]
+  return bearer ?? new RegExp(`(?:^|;\\s*)${COOKIE}=([^;]+)`).exec(request.headers.cookie ?? '')?.[1]
+}
+
+const SESSION = 14 * 86_400_000
+
+let decoy: Promise<string> | undefined
+
+/** Signs in; the answer takes as long for a name nobody has. */
+export async function signIn(
+  house: House,
+  name: string,
+  password: string,
+  device = '',
+): Promise<{ token: string; caller: Caller }> {
+  const row = house.db.select().from(person).where(eq(person.signIn, name.trim().toLowerCase())).get()
+  const right = await verify(row?.passwordHash ?? (await (decoy ??= hashPassword('nobody'))), password)
+  if (!row || !row.active || !right)
+    throw new Refused(401, 'wrong_sign_in', 'That name and password do not belong together.')
+  if (row.pinWrong) house.db.update(person).set({ pinWrong: 0 }).where(eq(person.id, row.id)).run()
+  return startSession(house, row.id, device)
+}
+
+export function startSession(house: House, personId: number, device = ''): { token: string; caller: Caller } {
+  const token = randomBytes(32).toString('base64url')
+  const now = house.now()
+  house.db.delete(session).where(lt(session.expiresAt, now)).run()
+  house.db
+    .insert(session)
+    .values({
+      tokenHash: tokenHash(token),
+      uid: house.uid(),
+      device: deviceOf(device),
+      personId,
+      createdAt: now,
+      seenAt: now,
+      expiresAt: now + SESSION,
+    })
+    .run()
+  return { token, caller: callerOf(house, token)! }
+}
+
+const tokenHash = (token: string): string => createHash('sha256').update(token).digest('hex')
+
+/** What a browser says of the machine it runs on, in a word or two. */
+const deviceOf = (agent: string): string =>
+  (/\((?:[^;)]*; )?([^;)]{2,40})/.exec(agent)?.[1] ?? agent).replace(/[^\w .-]/g, '').slice(0, 40)
+
+/** Who a token belongs to; undefined where nobody is signed in with it any more. */
+export function callerOf(house: House, token: string | undefined): Caller | undefined {
+  if (!token) return undefined
+  const row = house.rows.caller.get({ token: tokenHash(token) })
+  const now = house.now()
+  if (!row || !row.active || row.expiresAt <= now) return undefined
+  if (now - row.seenAt > 600_000)
+    house.db.update(session).set({ seenAt: now }).where(eq(session.uid, row.session)).run()
+  return callerFor(row, house.rows.grants.all({ person: row.id }) as Grant[])
+}
+
+export function endSession(house: House, token: string): void {
+  house.db
+    .delete(session)
+    .where(eq(session.tokenHash, tokenHash(token)))
+    .run()
+}
+
+/** Ends a session from afar: its streams close at once, its next request finds nobody signed in. */
+export function endSessionByUid(house: House, caller: Caller, uid: string): void {
+  const row = house.db.select().from(session).where(eq(session.uid, uid)).get()
+  if (!row || (row.personId !== caller.id && !mayEverywhere(house, caller, 'set_up'))) throw notFound('session')
+  house.db.delete(session).where(eq(session.uid, uid)).run()
+  house.events.endSession(uid)
+}
+
+export function endSessionsOf(house: House, personId: number): void {
+  for (const s of house.db.delete(session).where(eq(session.personId, personId)).returning({ uid: session.uid }).all())
+    house.events.endSession(s.uid)
+}
+
+/** Who is signed in where: everybody for a manager, oneself for others. */
+export function sessionList(house: House, caller: Caller): SessionView[] {
+  const all = mayEverywhere(house, caller, 'set_up')
+  return house.db
+    .select({ s: session, name: person.name })
+    .from(session)
+    .innerJoin(person, eq(person.id, session.personId))
+    .where(all ? undefined : eq(session.personId, caller.id))
+    .orderBy(desc(session.seenAt))
+    .all()
+    .map(r => ({
+      id: r.s.uid,
+      person: r.name,
+      device: r.s.device,
+      since: iso(r.s.createdAt),
+      seenAt: iso(r.s.seenAt),
+      current: r.s.uid === caller.session,
+    }))
+}
+
+/** Wrong PINs in a row after which only the password helps. */
+const PIN_TRIES = 5
+
+/** Another person takes over a tablet that somebody is signed in on: by badge, or by name and PIN. */
+export async function changeHands(
+  house: House,
+  who: { badge: string } | { signIn: string; pin: string },
+  device: string,
+): Promise<{ token: string; caller: Caller }> {
+  if ('badge' in who) {
+    const known = house.db
+      .select({ id: code.personId })
+      .from(code)
+      .where(and(eq(code.normal, normaliseCode(who.badge)), eq(code.kind, 'person')))
+      .get()
+    const row = known?.id
+      ? house.db
+          .select()
+          .from(person)
+          .where(and(eq(person.id, known.id), eq(person.active, true)))
+          .get()
+      : undefined
+    if (!row) throw new Refused(403, 'unknown_badge', 'Nobody has this badge any more. Sign in with your password.')
+    return startSession(house, row.id, device)
+  }
+  const row = house.db
+    .select()
+    .from(person)
+    .where(and(eq(person.signIn, who.signIn.trim().toLowerCase()), eq(person.active, true)))
+    .get()
+  if (row && row.pinWrong >= PIN_TRIES)
+    throw new Refused(
+      403,
+      'pin_locked',
+      'That PIN was wrong too often. Sign in with the password; then it works again.',
+    )
+  const right = await verify(row?.pinHash ?? (await (decoy ??= hashPassword('nobody'))), who.pin)
+  if (!row?.pinHash || !right) {
+    if (row)
+      house.db
+        .update(person)
+        .set({ pinWrong: sql`${person.pinWrong} + 1` })
+        .where(eq(person.id, row.id))
+        .run()
+    throw new Refused(
+      403,
+      'wrong_pin',
+      row && row.pinWrong + 1 >= PIN_TRIES
+        ? 'That PIN was wrong too often. Sign in with the password.'
+        : 'That name and PIN do not belong together.',
+    )
+  }
+  house.db.update(person).set({ pinWrong: 0 }).where(eq(person.id, row.id)).run()
+  return startSession(house, row.id, device)
+}
+
+/** The session's cookie as it is set, for so many seconds. */
+export const cookieOf = (token: string, age: number, secure: boolean): string =>
+  `${COOKIE}=${token}; Path=/; HttpOnly; SameSite=Strict; Max-Age=${age}${secure ? '; Secure' : ''}`
+/** What a browser calls itself. */
+export const device = (request: Request): string => request.headers['user-agent'] ?? ''
+/** Signs a browser in, and says to it who it is. */
+export function begun(
+  house: House,
+  { token, caller }: { token: string; caller: Caller },
+  response: Response,
+  secure: boolean,
+): Me {
+  response.setHeader('set-cookie', cookieOf(token, 14 * 86_400, secure))
+  return meOf(house, caller)
+}

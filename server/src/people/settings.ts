@@ -1,0 +1,47 @@
+import { eq } from 'drizzle-orm'
+import type { Me, Settings } from '@shelve/contract'
+import { iso, organisation } from '../ground/index.ts'
+import { type Caller, MAY } from '../rights/index.ts'
+import type { House } from './house.ts'
+import { person } from './tables.ts'
+
+export function settingsOf(house: House): Settings {
+  const o = house.organisation!
+  return {
+    name: o.name,
+    zone: o.zone,
+    currency: o.currency,
+    decimalMark: o.decimalMark as '.',
+    dateOrder: o.dateOrder as 'dmy',
+    shortRule: o.shortRule as 'below',
+    method: o.method as Settings['method'],
+  }
+}
+
+export function changeSettings(house: House, s: Settings): void {
+  house.db.update(organisation).set(s).where(eq(organisation.id, 1)).run()
+}
+
+/** What the caller may do, and where: everywhere, or in these places and all that lies in them. */
+const mayOf = (house: House, c: Caller): Me['may'] =>
+  Object.fromEntries(
+    [...c.may].map(a => {
+      const grants = c.grants.filter(g => MAY[g.role].includes(a))
+      return [
+        a,
+        grants.some(g => g.placeId === null)
+          ? ('everywhere' as const)
+          : grants.map(g => house.places.row(g.placeId!)!.uid),
+      ]
+    }),
+  )
+
+export const meOf = (house: House, c: Caller): Me => ({
+  person: { id: c.uid, name: c.name, signIn: c.signIn, role: c.role },
+  may: mayOf(house, c),
+  hasPin: house.db.select({ h: person.pinHash }).from(person).where(eq(person.id, c.id)).get()?.h !== null,
+  settings: settingsOf(house),
+  now: iso(house.now()),
+  expiresAt: iso(c.expiresAt),
+  events: house.events.last(),
+})

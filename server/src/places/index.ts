@@ -1,0 +1,8 @@
+/** The tree of places. */
+export { type House } from './house.ts'
+export { namedView } from './named.ts'
+export { accountName } from './names.ts'
+export { createPlace, updatePlace } from './places.ts'
+export { routes } from './routes.ts'
+export { place } from './tables.ts'
+export { PlaceTree } from './tree.ts'

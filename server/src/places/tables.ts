@@ -1,0 +1,37 @@
+import { type AnySQLiteColumn, check, index, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core'
+import { account } from '../accounts/index.ts'
+import { bool, int, one } from '../ground/index.ts'
+
+export const PLACE_KINDS = ['site', 'area', 'bin', 'held', 'transit'] as const
+
+export const place = sqliteTable(
+  'place',
+  {
+    id: int()
+      .primaryKey()
+      .references(() => account.id),
+    uid: text().notNull().unique(),
+    parentId: int().references((): AnySQLiteColumn => place.id),
+    kind: text().notNull(),
+    name: text().notNull(),
+    walk: int().notNull(),
+    active: bool().notNull(),
+    revision: int().notNull(),
+    countEveryDays: int(),
+  },
+  t => [check('place_kind', one(t.kind, PLACE_KINDS)), uniqueIndex('place_name').on(t.parentId, t.name)],
+)
+
+/** Every place with everything it lies in, itself included. */
+export const placeWithin = sqliteTable(
+  'place_within',
+  {
+    ancestorId: int()
+      .notNull()
+      .references(() => place.id),
+    placeId: int()
+      .notNull()
+      .references(() => place.id),
+  },
+  t => [primaryKey({ columns: [t.ancestorId, t.placeId] }), index('place_within_place').on(t.placeId)],
+)

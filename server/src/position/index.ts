@@ -1,0 +1,10 @@
+/** How an item stands at a place, and the workings of its figures. */
+export { type House } from './house.ts'
+export { setLevel, usualBin } from './levels.ts'
+export { routes } from './routes.ts'
+export { prepareRows } from './rows.ts'
+export { type Coming } from './sources.ts'
+export { type Here, type StockItem, StockView, USE_DAYS } from './stock.ts'
+export { level } from './tables.ts'
+export { levelsOf, levelsView } from './views.ts'
+export { viewOf, workingOf } from './workings.ts'

@@ -1,0 +1,46 @@
+import { and, eq } from 'drizzle-orm'
+import { decimal } from '@shelve/core'
+import { wantItem } from '../catalogue/index.ts'
+import { notFound, Refused } from '../ground/index.ts'
+import type { House } from './house.ts'
+import { level } from './tables.ts'
+
+/** Minimum and target of an item in a place; both null takes it off the place, unless something lies there. */
+export function setLevel(
+  house: House,
+  input: { item: string; place: string; minimum: string | null; target: string | null; bin: string | null },
+): void {
+  const item = wantItem(house, input.item)
+  const placeId = house.places.id(input.place)
+  if (placeId === undefined) throw notFound('place')
+  const binId = input.bin === null ? null : house.places.id(input.bin)
+  if (binId === undefined || (binId !== null && !house.places.within(placeId).has(binId)))
+    throw new Refused(422, 'bin_elsewhere', 'The usual bin lies in another place.', [
+      { field: 'bin', code: 'bin_elsewhere', message: 'The usual bin lies in another place.' },
+    ])
+  const set = {
+    minimum: input.minimum === null ? null : decimal(input.minimum),
+    target: input.target === null ? null : decimal(input.target),
+    binId,
+  }
+  if (set.minimum === null && set.target === null && binId === null)
+    house.db
+      .delete(level)
+      .where(and(eq(level.itemId, item.id), eq(level.placeId, placeId)))
+      .run()
+  else
+    house.db
+      .insert(level)
+      .values({ itemId: item.id, placeId, ...set })
+      .onConflictDoUpdate({ target: [level.itemId, level.placeId], set })
+      .run()
+}
+
+/** The bin that a delivery of an item usually goes to in an area: as set, else where most of it lies, else the area itself. */
+export function usualBin(house: House, itemId: number, areaId: number): number {
+  const set = house.rows.bin.get({ item: itemId, area: areaId })
+  if (set?.binId) return set.binId
+  const within = house.places.within(areaId)
+  const lies = house.rows.lies.all({ item: itemId }).filter(b => within.has(b.placeId))
+  return lies.sort((a, b) => (a.quantity > b.quantity ? -1 : 1))[0]?.placeId ?? areaId
+}

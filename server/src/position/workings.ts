@@ -1,0 +1,305 @@
+import { and, eq, gte, sql } from 'drizzle-orm'
+import type { WorkingView } from '@shelve/contract'
+import { atCost, deltaIn, difference, formatDecimal, ONE, onHand, poolValue, type Working, workOut } from '@shelve/core'
+import { account } from '../accounts/index.ts'
+import { wantItem } from '../catalogue/index.ts'
+import { iso, notFound, Refused } from '../ground/index.ts'
+import { movement, movementColumns, slipValue, toMovement } from '../ledger/index.ts'
+import { isIn, type Scope } from '../rights/index.ts'
+import type { House } from './house.ts'
+import { leafState, USE_DAYS } from './stock.ts'
+
+/** The lines behind a figure, from the function that makes the figure. */
+export function workingOf(
+  house: House,
+  seeValue: boolean,
+  scope: Scope,
+  figure: string,
+  q: { item?: string; lot?: string; difference?: string; slip?: string },
+): WorkingView {
+  if (figure === 'difference') return differenceWorking(house, scope, q.difference)
+  if (figure === 'stock-value' || figure === 'slip-value') {
+    if (!seeValue) throw new Refused(403, 'not_allowed', 'You may not see values.')
+    return figure === 'slip-value' ? slipValueWorking(house, q.slip) : stockValueWorking(house, scope)
+  }
+  const it = wantItem(house, q.item ?? '')
+  const inside = scope.within ?? new Set(house.places.rows.keys())
+  const at = scope.name
+  if (figure === 'on-hand') return viewOf(house, `On hand, ${at}`, it.unit, onHandIn(house, it.id, inside))
+  if (figure === 'bring')
+    return viewOf(
+      house,
+      `To bring, ${at}`,
+      it.unit,
+      house.stock.here(house.stock.item(it.id)!, scope, house.today()).levels.bring,
+      'From what is available and coming up to the target, where that has fallen to the minimum.',
+    )
+  if (figure === 'days') return daysWorking(house, it, scope, inside)
+  if (figure === 'first-expiry') return expiryWorking(house, it, inside, at)
+  if (figure === 'available' || figure === 'state') return availableWorking(house, it, scope, inside, figure)
+  if (!seeValue) throw new Refused(403, 'not_allowed', 'You may not see values.')
+  if (figure === 'value-here') {
+    const leaves = house.stock.item(it.id)!.leaves.filter(l => inside.has(l.placeId))
+    const cost = house.stock.item(it.id)!
+    return viewOf(
+      house,
+      `Value, ${at}`,
+      house.organisation!.currency,
+      workOut(
+        'value',
+        leaves.map(l => ({
+          label: 'lies',
+          amount: l.value,
+          note: `${formatDecimal(l.quantity)} ${it.unit} in ${house.places.name(l.placeId)}${house.rows.lotById.get({ id: l.lotId })?.code ? `, lot ${house.rows.lotById.get({ id: l.lotId })!.code}` : ''}`,
+        })),
+      ),
+      `shares of ${formatDecimal(cost.value)} for ${formatDecimal(cost.quantity)} ${it.unit} in all`,
+    )
+  }
+  const stock = (a: number) => house.places.row(a) !== undefined || a === house.accounts.stock
+  const movements = house.db
+    .select(movementColumns)
+    .from(movement)
+    .where(eq(movement.itemId, it.id))
+    .orderBy(movement.seq)
+    .all()
+    .map(toMovement)
+  const working = poolValue(movements, stock)
+  if (figure === 'value') return viewOf(house, 'Value of all that is there', house.organisation!.currency, working)
+  const quantity = house.stock.item(it.id)!.quantity
+  const unit = quantity > 0n ? atCost(ONE, { value: working.figure, quantity }) : 0n
+  return {
+    ...viewOf(house, 'Cost of one', house.organisation!.currency, working),
+    note: `${formatDecimal(working.figure)} ÷ ${formatDecimal(quantity)} ${it.unit} = ${formatDecimal(unit)} a ${it.unit}`,
+  }
+}
+
+function onHandIn(house: House, itemId: number, inside: ReadonlySet<number>): Working {
+  const rows = house.db
+    .select(movementColumns)
+    .from(movement)
+    .where(eq(movement.itemId, itemId))
+    .orderBy(movement.effectiveAt, movement.seq)
+    .all()
+    .map(toMovement)
+  // A whole area is looked at as if it were one place.
+  const AREA = -1
+  return onHand(
+    rows
+      .map(m => ({ ...m, from: inside.has(m.from) ? AREA : m.from, to: inside.has(m.to) ? AREA : m.to }))
+      .filter(m => m.from !== m.to),
+    AREA,
+  )
+}
+
+function availableWorking(
+  house: House,
+  it: { id: number; unit: string },
+  scope: Scope,
+  inside: ReadonlySet<number>,
+  figure: string,
+): WorkingView {
+  const at = scope.name
+  const today = house.today()
+  const item = house.stock.item(it.id)!
+  const here = house.stock.here(item, scope, today)
+  const locked = item.leaves.filter(
+    l => inside.has(l.placeId) && leafState(l, today, house.places.row(l.placeId)?.kind) !== 'usable',
+  )
+  const working = workOut('quantity', [
+    { label: 'on_hand', amount: here.onHand },
+    ...locked.map(l => ({
+      label: leafState(l, today, house.places.row(l.placeId)?.kind),
+      amount: -l.quantity,
+      note: `${house.rows.lotById.get({ id: l.lotId })?.code ?? ''} in ${house.places.name(l.placeId)}`,
+    })),
+  ])
+  const sum = (kind: 'minimum' | 'target') =>
+    item.levels
+      .filter(l => inside.has(l.placeId))
+      .reduce<bigint | null>((s, l) => (l[kind] === null ? s : (s ?? 0n) + l[kind]), null)
+  const [min, target] = [sum('minimum'), sum('target')]
+  const days = here.levels.days === null ? '' : ` At the use of the last four weeks it lasts ${here.levels.days} days.`
+  const rule =
+    min === null
+      ? 'No minimum is set here.'
+      : `Minimum ${formatDecimal(min)}${target === null ? '' : `, target ${formatDecimal(target)}`}: ${house.organisation!.shortRule === 'below' ? 'below' : 'at or below'} the minimum is short.`
+  return viewOf(
+    house,
+    figure === 'state' ? `Available and state, ${at}` : `Available, ${at}`,
+    it.unit,
+    working,
+    `${rule}${days}`,
+  )
+}
+
+/** How long it lasts: what was taken in the last weeks, slip by slip, and what is available. */
+function daysWorking(
+  house: House,
+  it: { id: number; unit: string },
+  scope: Scope,
+  inside: ReadonlySet<number>,
+): WorkingView {
+  const at = scope.name
+  const since = house.now() - USE_DAYS * 86_400_000
+  const used = new Set(
+    house.db
+      .select({ id: account.id })
+      .from(account)
+      .where(eq(account.kind, 'used'))
+      .all()
+      .map(a => a.id),
+  )
+  const moved = house.db
+    .select(movementColumns)
+    .from(movement)
+    .where(and(eq(movement.itemId, it.id), gte(movement.effectiveAt, since), sql`${movement.quantity} > 0`))
+    .orderBy(movement.effectiveAt, movement.seq)
+    .all()
+    .map(toMovement)
+  const working = workOut(
+    'quantity',
+    moved.flatMap(m => {
+      const amount =
+        (used.has(m.to) && inside.has(m.from) ? m.quantity : 0n) -
+        (used.has(m.from) && inside.has(m.to) ? m.quantity : 0n)
+      return amount === 0n
+        ? []
+        : [
+            {
+              label: m.reverses === null ? m.kind : 'taken_back',
+              amount,
+              at: m.effectiveAt,
+              ref: { kind: 'slip' as const, id: m.slipId },
+            },
+          ]
+    }),
+  )
+  const here = house.stock.here(house.stock.item(it.id)!, scope, house.today())
+  const days = here.levels.days
+  return viewOf(
+    house,
+    `Used in ${USE_DAYS} days, ${at}`,
+    it.unit,
+    working,
+    days === null
+      ? 'Nothing was used, so nothing can be said of how long it lasts.'
+      : `${formatDecimal(here.levels.available.figure)} ${it.unit} available ÷ (${formatDecimal(working.figure)} ÷ ${USE_DAYS}) a day = ${days} whole days.`,
+  )
+}
+
+/** Which lots lie there that may be used, the first to expire first. */
+function expiryWorking(
+  house: House,
+  it: { id: number; unit: string },
+  inside: ReadonlySet<number>,
+  at: string,
+): WorkingView {
+  const today = house.today()
+  const leaves = house.stock
+    .item(it.id)!
+    .leaves.filter(l => inside.has(l.placeId) && leafState(l, today, house.places.row(l.placeId)?.kind) === 'usable')
+    .sort((a, b) => ((a.expiry ?? '9') < (b.expiry ?? '9') ? -1 : 1))
+  return viewOf(
+    house,
+    `Usable lots by expiry, ${at}`,
+    it.unit,
+    workOut(
+      'quantity',
+      leaves.map(l => ({
+        label: 'lies',
+        amount: l.quantity,
+        note: `lot ${house.rows.lotById.get({ id: l.lotId })?.code ?? '–'}, ${l.expiry === null ? 'without expiry' : `use by ${l.expiry}`}, in ${house.places.name(l.placeId)}`,
+      })),
+    ),
+  )
+}
+
+function slipValueWorking(house: House, uid: string | undefined): WorkingView {
+  const s = uid === undefined ? undefined : house.rows.slip.get({ uid })
+  if (!s?.number) throw notFound('slip')
+  return viewOf(
+    house,
+    `Change of stock by ${s.number}`,
+    house.organisation!.currency,
+    slipValue(house, house.rows.movementsOf.all({ slip: s.id })),
+  )
+}
+
+/** What lies in a place is worth, by category. */
+function stockValueWorking(house: House, scope: Scope): WorkingView {
+  const today = house.today()
+  const sums = new Map<string, { value: bigint; items: number }>()
+  for (const it of house.stock.all().values()) {
+    const { value } = house.stock.here(it, scope, today)
+    if (value === 0n) continue
+    const name = it.category ?? 'without a category'
+    const own = sums.get(name) ?? { value: 0n, items: 0 }
+    sums.set(name, { value: own.value + value, items: own.items + 1 })
+  }
+  return viewOf(
+    house,
+    `Value, ${scope.name}`,
+    house.organisation!.currency,
+    workOut(
+      'value',
+      [...sums]
+        .sort(([a], [b]) => (a < b ? -1 : 1))
+        .map(([name, s]) => ({
+          label: 'lies',
+          amount: s.value,
+          note: `${name}, ${s.items} item${s.items === 1 ? '' : 's'}`,
+        })),
+    ),
+  )
+}
+
+/** A difference: what was counted, what was expected at that minute, and what was done about it since. */
+function differenceWorking(house: House, scope: Scope, uid: string | undefined): WorkingView {
+  const t = uid === undefined ? undefined : house.rows.tally.get({ uid })
+  if (!t || !isIn(scope, t.placeId)) throw notFound('difference')
+  const it = house.known.itemById(t.itemId)!
+  const moved = house.db
+    .select(movementColumns)
+    .from(movement)
+    .where(and(eq(movement.tallyId, t.id), sql`${movement.quantity} > 0`))
+    .orderBy(movement.seq)
+    .all()
+    .map(toMovement)
+  const own = moved.filter(m => m.kind === 'difference' && m.ord === 0).reduce((s, m) => s + deltaIn(m, t.placeId), 0n)
+  const later = moved.filter(m => m.kind !== 'difference' || m.ord !== 0)
+  return viewOf(
+    house,
+    `Difference in ${house.places.name(t.placeId)}`,
+    it.unit,
+    workOut('quantity', [
+      ...difference({ counted: t.counted, expected: t.counted - own, at: t.countedAt }).lines,
+      ...later.map(m => ({
+        label: m.kind === 'difference' ? 'late_slip' : m.reverses === null ? m.kind : 'taken_back',
+        amount: (m.from === t.differenceAccount ? m.quantity : 0n) - (m.to === t.differenceAccount ? m.quantity : 0n),
+        at: m.effectiveAt,
+        ref: { kind: 'slip' as const, id: m.slipId },
+      })),
+    ]),
+  )
+}
+
+export function viewOf(house: House, title: string, unit: string, w: Working, note = ''): WorkingView {
+  return {
+    title,
+    of: w.of,
+    unit,
+    figure: formatDecimal(w.figure),
+    note,
+    lines: w.lines.map(l => {
+      const s = l.ref?.kind === 'slip' ? house.rows.slipById.get({ id: Number(l.ref.id) }) : undefined
+      return {
+        label: l.label,
+        amount: formatDecimal(l.amount),
+        at: l.at === undefined ? null : iso(l.at),
+        slip: s?.number ? { id: s.uid, number: s.number } : null,
+        note: l.note ?? (s && !s.number ? 'this slip' : ''),
+      }
+    }),
+  }
+}

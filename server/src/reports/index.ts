@@ -1,0 +1,10 @@
+/** Looking: today, lists, history, past days, look back, months. */
+export { accountSummary, changeAccountCodes } from './accounts.ts'
+export { nextMonth } from './calendar.ts'
+export { Flows } from './flows.ts'
+export { type House } from './house.ts'
+export { lookBackRoutes } from './lookback-routes.ts'
+export { itemYears } from './lookback.ts'
+export { closeMonth } from './months.ts'
+export { routes } from './routes.ts'
+export { todayOf } from './today.ts'

@@ -1,0 +1,160 @@
+import { decimal, formatDecimal, writtenMonth } from '@shelve/core'
+import { wantItem } from '../catalogue/index.ts'
+import { Refused } from '../ground/index.ts'
+import { barsOf, listed } from '../printing/index.ts'
+import { type Caller, demandEverywhere, type Handlers, scopeOf, seesValue } from '../rights/index.ts'
+import { accountCodes, accountSummary, changeAccountCodes } from './accounts.ts'
+import type { House } from './house.ts'
+import { activity, itemYears, lookBy, lookYear } from './lookback.ts'
+import { closedMonths, closeMonth, monthToClose } from './months.ts'
+
+/** What this room answers: each operation of the contract and its use case. */
+export function lookBackRoutes(house: House) {
+  const span = (q: { from: string; to: string }) =>
+    q.from === q.to ? writtenMonth(q.from) : `${writtenMonth(q.from)} to ${writtenMonth(q.to)}`
+  /** Values of a scope, for whoever may see all of them. */
+  const valued = (caller: Caller, place: string | undefined) => {
+    const scope = scopeOf(house, caller, place)
+    if (!seesValue(house, caller, scope)) throw new Refused(403, 'not_allowed', 'You may not see values.')
+    return scope
+  }
+  const monthsNow = async (caller: Caller) => {
+    await house.flows.ready()
+    const next = caller.may.has('close_month') ? monthToClose(house) : null
+    return { rows: closedMonths(house), next }
+  }
+  return {
+    lookYear: async ({ query, caller, csv }) => {
+      const scope = valued(caller, query.place)
+      await house.flows.ready()
+      const out = lookYear(house, scope, query)
+      return csv
+        ? listed(
+            house,
+            `Value of stock by month, ${out.year}`,
+            r => [
+              r.month,
+              r.opening,
+              r.begun,
+              r.received,
+              r.made,
+              r.used,
+              r.wasted,
+              r.differences,
+              r.price,
+              r.closing,
+              r.direct,
+            ],
+            [
+              'month',
+              'opening',
+              'opening stock',
+              'received',
+              'made',
+              'used',
+              'wasted',
+              'differences',
+              'price differences',
+              'closing',
+              'straight to users',
+            ],
+            out.rows,
+            `value-by-month-${out.year}`,
+            scope,
+          ).under(
+            barsOf(
+              'standing',
+              out.rows,
+              r => writtenMonth(r.month),
+              { received: r => r.received, used: r => r.used, wasted: r => r.wasted, differences: r => r.differences },
+              ['remained', r => r.closing],
+            ),
+          )
+        : out
+    },
+    lookBy: async ({ query, caller, csv }) => {
+      const scope = valued(caller, query.place)
+      await house.flows.ready()
+      const rows = lookBy(house, scope, query)
+      return csv
+        ? listed(
+            house,
+            `What was ${query.flow}, by ${query.by.replace('_', ' ')}`,
+            r => [r.name, r.value, r.lines],
+            [query.by.replace('_', ' '), 'value', 'lines'],
+            rows,
+            `${query.flow}-by-${query.by}-${query.from}-${query.to}`,
+            scope,
+            span(query),
+          ).under(barsOf('lying', rows.slice(0, 20), r => r.name, { [query.flow]: r => r.value }))
+        : { rows, value: formatDecimal(rows.reduce((s, r) => s + decimal(r.value), 0n)) }
+    },
+    activity: ({ query, caller, csv }) => {
+      const scope = scopeOf(house, caller, query.place)
+      const rows = activity(house, scope, query)
+      return csv
+        ? listed(
+            house,
+            'Who booked how much',
+            r => [r.person, r.place, r.slips, r.lines],
+            ['person', 'place', 'slips', 'lines'],
+            rows,
+            `activity-${query.from}-${query.to}`,
+            scope,
+            span(query),
+          )
+        : { rows }
+    },
+    itemYears: ({ params, query, caller, csv }) => {
+      const scope = scopeOf(house, caller, query.place)
+      const out = itemYears(house, seesValue(house, caller, scope), scope, params.id)
+      return csv
+        ? listed(
+            house,
+            `${wantItem(house, params.id).name} by month`,
+            r => [r.month, r.received, r.used, r.wasted, r.other, r.remained],
+            ['month', 'received', 'used', 'wasted', 'other', 'remained'],
+            out.months,
+            `months-${wantItem(house, params.id).code}`,
+            scope,
+            `in ${wantItem(house, params.id).unit}`,
+          )
+            .inQuantities()
+            .under(
+              barsOf('standing', out.months.slice(-13), m => writtenMonth(m.month), {
+                used: m => formatDecimal(-decimal(m.used)),
+              }),
+            )
+        : out
+    },
+    accountCodes: () => accountCodes(house),
+    changeAccountCodes: ({ body }) => {
+      house.setUp(() => changeAccountCodes(house, body))
+      return accountCodes(house)
+    },
+    accountSummary: async ({ query, caller, csv }) => {
+      demandEverywhere(house, caller, 'see_value')
+      await house.flows.ready()
+      const out = accountSummary(house, query)
+      return csv
+        ? listed(
+            house,
+            'By account code',
+            r => [r.code, r.name, r.party, r.opening, r.debit, r.credit, r.balance],
+            ['account', 'name', 'cost centre', 'opening', 'debit', 'credit', 'balance'],
+            out.rows,
+            `accounts-${query.from}-${query.to}`,
+            undefined,
+            span(query),
+            out.open.length ? `Not closed yet: ${out.open.map(writtenMonth).join(', ')}` : '',
+          )
+        : out
+    },
+    months: ({ caller }) => monthsNow(caller),
+    closeMonth: async ({ body, caller }) => {
+      await house.flows.ready()
+      closeMonth(house, caller, body.month)
+      return monthsNow(caller)
+    },
+  } satisfies Partial<Handlers>
+}

@@ -1,0 +1,191 @@
+import { writtenDay } from '@shelve/core'
+import { wantItem } from '../catalogue/index.ts'
+import { register } from '../codes/index.ts'
+import { notFound } from '../ground/index.ts'
+import { listed } from '../printing/index.ts'
+import { type Handlers, reach, scopeOf, seesValue } from '../rights/index.ts'
+import { itemHistory } from './history.ts'
+import type { House } from './house.ts'
+import { itemStock, shortList, stockList } from './lists.ts'
+import { lotPage } from './lot.ts'
+import { meaningOf } from './meaning.ts'
+import { pastDay } from './past.ts'
+import { searchFor } from './search.ts'
+import { listSlips } from './slips.ts'
+import { expiringLots, todayOf } from './today.ts'
+
+/** What this room answers: each operation of the contract and its use case. */
+export function routes(house: House) {
+  return {
+    itemStock: ({ params, caller }) => {
+      const scope = reach(house, caller)
+      return itemStock(house, seesValue(house, caller, scope), scope, params.id)
+    },
+    itemMovements: ({ params, query, caller, csv }) => {
+      const scope = scopeOf(house, caller, query.place)
+      const seeValue = seesValue(house, caller, scope)
+      if (!csv) return itemHistory(house, seeValue, scope, params.id, query)
+      const { rows } = itemHistory(house, seeValue, scope, params.id, { ...query, cursor: undefined, limit: 100_000 })
+      return listed(
+        house,
+        `Movements of ${wantItem(house, params.id).name}`,
+        r => [r.at, r.slip.number, r.kind, r.from, r.to, r.lot, r.change, r.balance, r.value, r.by, r.taker],
+        ['happened', 'slip', 'kind', 'from', 'to', 'lot', 'change', 'left', 'value', 'by', 'taker'],
+        rows,
+        `movements-${wantItem(house, params.id).code}`,
+        scope,
+      )
+    },
+    lot: ({ params, caller, csv }) => {
+      const scope = reach(house, caller)
+      const v = lotPage(house, params.id, scope)
+      return csv
+        ? listed(
+            house,
+            `Lot ${v.code ?? ''} of ${v.item.name}`,
+            m => [m.at, m.slip.number, m.kind, m.from, m.to, m.quantity, m.by, m.taker],
+            ['happened', 'slip', 'kind', 'from', 'to', 'quantity', 'by', 'taker'],
+            v.movements,
+            `lot-${v.code ?? v.item.code}`,
+            scope,
+            `in ${v.item.unit}`,
+            v.expiry ? `use by ${writtenDay(v.expiry, house.organisation!)}` : '',
+          )
+        : v
+    },
+    code: ({ params }) => meaningOf(house, params.code),
+    search: ({ query, caller }) => ({ rows: searchFor(house, caller, query.q) }),
+    today: ({ query, caller }) => todayOf(house, caller, scopeOf(house, caller, query.place)),
+    expiring: ({ query, caller, csv }) => {
+      const scope = scopeOf(house, caller, query.place)
+      const rows = expiringLots(house, seesValue(house, caller, scope), scope, query.days ?? 60)
+      if (!csv) return { rows }
+      return listed(
+        house,
+        'Lots that run out of date',
+        r => [r.code, r.name, r.lot.code, r.lot.expiry, r.lot.state, r.place.name, r.quantity, r.unit, r.value],
+        ['code', 'name', 'lot', 'expiry', 'state', 'place', 'quantity', 'unit', 'value'],
+        rows,
+        'expiring',
+        scope,
+        `within ${query.days ?? 60} days`,
+      )
+    },
+    stock: ({ query, caller, csv }) => {
+      const scope = scopeOf(house, caller, query.place)
+      const seeValue = seesValue(house, caller, scope)
+      if (!csv) return stockList(house, seeValue, scope, query)
+      const { rows } = stockList(house, seeValue, scope, { ...query, cursor: undefined, limit: 1_000_000 })
+      return listed(
+        house,
+        'Stock',
+        r => [
+          r.code,
+          r.name,
+          r.category,
+          r.place,
+          r.levels.onHand,
+          r.levels.available,
+          r.unit,
+          r.levels.minimum,
+          r.levels.target,
+          r.levels.state,
+          r.firstExpiry,
+          r.value,
+        ],
+        [
+          'code',
+          'name',
+          'category',
+          'place',
+          'on hand',
+          'available',
+          'unit',
+          'minimum',
+          'target',
+          'state',
+          'first expiry',
+          'value',
+        ],
+        rows,
+        'stock',
+        scope,
+        query.state ? `state: ${query.state.replace('_', ' ')}` : '',
+        query.q ? `named ${query.q}` : '',
+      )
+    },
+    short: ({ query, csv, caller }) => {
+      const scope = scopeOf(house, caller, query.place)
+      const rows = shortList(house, scope, reach(house, caller))
+      if (!csv) return { rows }
+      return listed(
+        house,
+        'What is short or due',
+        r => [
+          r.code,
+          r.name,
+          r.place.name,
+          r.levels.available,
+          r.levels.coming,
+          r.unit,
+          r.levels.minimum,
+          r.levels.target,
+          r.levels.bring,
+          r.levels.state,
+          r.elsewhere.map(e => `${e.available} in ${e.place}`).join('; '),
+        ],
+        ['code', 'name', 'place', 'have', 'coming', 'unit', 'minimum', 'target', 'bring', 'state', 'elsewhere'],
+        rows,
+        'short',
+        scope,
+      )
+    },
+    past: ({ query, caller, csv }) => {
+      const scope = scopeOf(house, caller, query.place)
+      const out = pastDay(house, seesValue(house, caller, scope), query.day, query.reading, scope)
+      return csv
+        ? listed(
+            house,
+            `What lay there on ${writtenDay(query.day, house.organisation!)}`,
+            r => [r.code, r.name, r.quantity, r.unit, r.value],
+            ['code', 'name', 'quantity', 'unit', 'value'],
+            out.rows,
+            `stock-on-${query.day}`,
+            scope,
+            query.reading === 'was' ? 'as it was' : 'as the books stood',
+          )
+        : out
+    },
+    slips: ({ query, caller, csv }) => {
+      if (!csv) return listSlips(house, caller, query)
+      const { rows } = listSlips(house, caller, { ...query, cursor: undefined, limit: 100_000 })
+      return listed(
+        house,
+        'Slips',
+        r => [r.number, r.kind, r.state, r.title, r.place, r.at, r.by, r.taker, r.lines, r.value],
+        ['number', 'kind', 'state', 'about', 'place', 'at', 'by', 'taker', 'lines', 'value'],
+        rows,
+        'slips',
+        query.place ? scopeOf(house, caller, query.place) : undefined,
+        query.kind ? `kind: ${query.kind.replace('_', ' ')}` : '',
+        query.q ? `with ${query.q}` : '',
+        query.from || query.to ? `${query.from ?? ''} to ${query.to ?? ''}` : '',
+      )
+    },
+    linkCode: ({ body }) => {
+      house.setUp(() => {
+        const it = wantItem(house, body.item)
+        const pack =
+          body.pack === null ? undefined : house.rows.packs.all({ item: it.id }).find(p => p.name === body.pack)
+        if (body.pack !== null && !pack) throw notFound('pack')
+        register(
+          house,
+          body.code,
+          pack ? { kind: 'pack', itemId: it.id, packId: pack.id } : { kind: 'item', itemId: it.id },
+          'code',
+        )
+      })
+      return meaningOf(house, body.code)
+    },
+  } satisfies Partial<Handlers>
+}

@@ -1,0 +1,120 @@
+import { and, desc, eq, inArray, isNull, or, sql } from 'drizzle-orm'
+import { alias } from 'drizzle-orm/sqlite-core'
+import type { SlipRow } from '@shelve/contract'
+import { formatDecimal } from '@shelve/core'
+import { iso, readCursor, writeCursor } from '../ground/index.ts'
+import { slip, slipValue, unpricedSlips } from '../ledger/index.ts'
+import { seesSlipValue } from '../papers/index.ts'
+import { person } from '../people/index.ts'
+import { place } from '../places/index.ts'
+import { type Caller, reach, type Scope, scopeOf, seesValue } from '../rights/index.ts'
+import { type Bar, slipsBehind } from './behind.ts'
+import type { House } from './house.ts'
+import { accountsOf } from './lookback.ts'
+import { endOfDay, startOfDay } from './past.ts'
+
+interface Asked extends Bar {
+  readonly person?: string
+  readonly at?: string
+  readonly state?: string
+  readonly kind?: string
+  readonly place?: string
+  readonly q?: string
+  readonly mine?: string
+  readonly cursor?: string | undefined
+  readonly limit?: number
+}
+
+/**
+ * A page of slips, latest first: booked ones by when they were booked, drafts by when they were saved, mine first. With a
+ * `flow` they are those behind a bar of the look back, wherever they were written.
+ */
+export function listSlips(
+  house: House,
+  caller: Caller,
+  query: Asked,
+  asked: Scope = scopeOf(house, caller, query.place),
+) {
+  const q = (query.category || query.item) && !query.flow ? { ...query, flow: 'any' } : query
+  const scope = q.flow ? reach(house, caller) : asked
+  const limit = q.limit ?? 50
+  const at = sql<number>`coalesce(${slip.bookedAt}, ${slip.savedAt})`
+  const within = scope.within && [...scope.within]
+  const words = (q.q ?? '').trim()
+  const like = `%${words.replace(/[\\%_]/g, c => `\\${c}`)}%`
+  const cursor = readCursor(q.cursor)
+  const accounts = q.party && q.partyId && !q.flow ? accountsOf(house, q.party, q.partyId) : undefined
+  const day = q.person ? slip.bookedAt : slip.effectiveAt
+  const wanted = and(
+    q.flow ? slipsBehind(house, q, asked) : undefined,
+    q.from && !q.flow ? sql`${day} >= ${startOfDay(house, q.from)}` : undefined,
+    q.to && !q.flow ? sql`${day} < ${endOfDay(house, q.to)}` : undefined,
+    q.person ? sql`${slip.bookedBy} = (select id from person where uid = ${q.person})` : undefined,
+    q.at === 'none' ? isNull(slip.placeId) : q.at ? eq(slip.placeId, house.places.id(q.at) ?? 0) : undefined,
+    accounts
+      ? sql`exists (select 1 from movement m where m.slip_id = ${slip.id} and (m.to_id in ${accounts.length ? accounts : [0]} or m.from_id in ${accounts.length ? accounts : [0]}))`
+      : undefined,
+    // Nearly all slips are booked: by that index SQLite would fetch and sort every one of them. `+` keeps it from doing so.
+    q.state === 'unpriced'
+      ? inArray(slip.id, seesValue(house, caller, scope) ? unpricedSlips(house).map(r => r.slip) : [])
+      : q.state === 'booked'
+        ? sql`+${slip.state} = 'booked'`
+        : q.state
+          ? eq(slip.state, q.state)
+          : undefined,
+    q.kind ? eq(slip.kind, q.kind) : undefined,
+    within
+      ? scope !== reach(house, caller)
+        ? inArray(slip.placeId, within)
+        : or(inArray(slip.placeId, within), eq(slip.createdBy, caller.id))
+      : undefined,
+    q.mine ? eq(slip.createdBy, caller.id) : undefined,
+    words
+      ? sql`(${slip.number} like ${like} escape '\\' or ${slip.title} like ${like} escape '\\' or ${slip.taker} like ${like} escape '\\' or exists (select 1 from person p where p.id = coalesce(${slip.bookedBy}, ${slip.createdBy}) and p.name like ${like} escape '\\') or exists (select 1 from slip_line sl join item i on i.uid = json_extract(sl.content, '$.item') where sl.slip_id = ${slip.id} and (i.name like ${like} escape '\\' or i.code like ${like} escape '\\')))`
+      : undefined,
+  )
+  const writer = alias(person, 'writer')
+  const rows = house.db
+    .select({
+      s: slip,
+      at: at.mapWith(Number),
+      by: writer.name,
+      place: place.id,
+      lines: sql<number>`(select count(*) from slip_line where slip_line.slip_id = ${slip.id})`.mapWith(Number),
+      corrected:
+        sql<number>`exists (select 1 from slip c where c.corrects_id = ${slip.id} and c.state = 'booked')`.mapWith(
+          Number,
+        ),
+    })
+    .from(slip)
+    .innerJoin(writer, eq(writer.id, slip.createdBy))
+    .leftJoin(place, eq(place.id, slip.placeId))
+    .where(and(wanted, cursor ? sql`(${at}, ${slip.id}) < (${cursor[0]}, ${cursor[1]})` : undefined))
+    .orderBy(desc(at), desc(slip.id))
+    .limit(limit + 1)
+    .all()
+  const shown = rows.slice(0, limit)
+  const out: SlipRow[] = shown.map(r => ({
+    id: r.s.uid,
+    kind: r.s.kind as SlipRow['kind'],
+    state: r.s.state as SlipRow['state'],
+    number: r.s.number,
+    title: r.s.title,
+    place: r.place === null ? null : house.places.name(r.place),
+    at: iso(r.at),
+    by: r.by,
+    mine: r.s.createdBy === caller.id,
+    taker: r.s.taker,
+    lines: r.lines,
+    corrected: r.corrected === 1,
+    ...(seesSlipValue(house, caller, r.s)
+      ? { value: formatDecimal(slipValue(house, house.rows.movementsOf.all({ slip: r.s.id })).figure) }
+      : {}),
+  }))
+  const last = shown.at(-1)
+  return {
+    rows: q.state === 'draft' ? out.sort((a, b) => Number(b.mine) - Number(a.mine)) : out,
+    next: rows.length > limit && last ? writeCursor([last.at, last.s.id]) : null,
+    total: null,
+  }
+}

@@ -1,0 +1,6 @@
+/** What is short, and what was asked for. */
+export { comingOf } from './coming.ts'
+export { type House } from './house.ts'
+export { elsewhereOf, elsewhereView } from './proposal.ts'
+export { askedFor, beginRestock, markAsked, restockOf } from './restock.ts'
+export { routes } from './routes.ts'

@@ -1,0 +1,84 @@
+import type { RestockView } from '@shelve/contract'
+import { retryMail } from '../notices/index.ts'
+import { listed, listingPdf } from '../printing/index.ts'
+import { type Handlers, scopeOf } from '../rights/index.ts'
+import type { House } from './house.ts'
+import {
+  beginRestock,
+  changeRestock,
+  dropRestock,
+  mailRestock,
+  markAsked,
+  moveOf,
+  restockOf,
+  restockOfMail,
+  restockView,
+} from './restock.ts'
+
+/** What this room answers: each operation of the contract and its use case. */
+export function routes(house: House) {
+  const restockListing = (v: RestockView) =>
+    listed(
+      house,
+      `To ask for, of ${v.name}`,
+      l => [l.code, l.name, l.typed || '0', l.unit ?? l.base, l.quantity, l.base, l.placeName, l.why],
+      ['code', 'name', 'asked', 'in', 'quantity', 'unit', 'for', 'why'],
+      v.lines,
+      `restock-${v.name}`,
+    )
+  return {
+    restock: ({ query, caller }) => restockOf(house, caller, scopeOf(house, caller, query.place)),
+    beginRestock: ({ body, caller }) => {
+      house.change('restock', () => beginRestock(house, caller, body.id, body))
+      return restockView(house, caller, body.id)
+    },
+    restockSlip: ({ params, caller, csv }) => {
+      const v = restockView(house, caller, params.id)
+      return csv ? restockListing(v) : v
+    },
+    mailRestock: async ({ params, body, caller }) => {
+      const v = restockView(house, caller, params.id)
+      const listing = restockListing({ ...v, lines: v.lines.filter(l => l.quantity !== '0') })
+      const name = `${house.organisation!.name} ${house.today()}`.replace(/[^\w.-]+/g, '-')
+      const pdf = await listingPdf(house, listing, `${house.organisation!.name} · asked for by ${caller.name}`)
+      const attachments = [
+        { filename: `${name}.pdf`, type: 'application/pdf', base64: Buffer.from(pdf).toString('base64') },
+        {
+          filename: `${name}.csv`,
+          type: 'text/csv',
+          base64: Buffer.from([...listing.csv()].join('')).toString('base64'),
+        },
+      ]
+      house.change('restock', () => mailRestock(house, caller, params.id, body, attachments))
+      void house.post?.tick()
+      return restockView(house, caller, params.id)
+    },
+    retryMail: ({ params, caller }) => {
+      const of = restockOfMail(house, params.id)
+      if (of) restockView(house, caller, of)
+      house.change('mail', () => retryMail(house, params.id))
+      void house.post?.tick()
+      return undefined
+    },
+    changeRestock: ({ params, body, caller, revision }) => {
+      restockView(house, caller, params.id)
+      house.change('restock', () => changeRestock(house, caller, params.id, body, revision))
+      return restockView(house, caller, params.id)
+    },
+    dropRestock: ({ params, caller }) => {
+      restockView(house, caller, params.id)
+      house.change('restock', () => dropRestock(house, params.id))
+      return undefined
+    },
+    askRestock: ({ params, body, caller }) => {
+      restockView(house, caller, params.id)
+      house.change('restock', () => markAsked(house, caller, params.id, body))
+      return restockView(house, caller, params.id)
+    },
+    moveRestock: ({ params, body, caller }) => {
+      restockView(house, caller, params.id)
+      house.change('restock', () => moveOf(house, caller, params.id, body.id))
+      return restockView(house, caller, params.id)
+    },
+  } satisfies Partial<Handlers>
+}

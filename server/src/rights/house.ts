@@ -1,0 +1,7 @@
+import type { Ground } from '../ground/index.ts'
+import type { Tree } from './scopes.ts'
+
+/** What stands up to this room: the ground, and whatever knows how places lie in each other. */
+export interface House extends Ground {
+  readonly places: Tree
+}

@@ -1,0 +1,49 @@
+import type { Request, Response } from 'express'
+import type { z } from 'zod'
+import type { Api, Operation } from '@shelve/contract'
+import type { Caller } from './rights.ts'
+
+/** What a use case is handed: all of it read by the contract's schemas, and whoever asks. */
+export interface Input<O extends Operation> {
+  readonly params: z.output<O['params']>
+  readonly query: z.output<O['query']>
+  readonly body: z.output<O['body']>
+  readonly caller: Caller
+  readonly revision: number | undefined
+  /** Whether rows are wanted as a file (CSV or PDF) instead of JSON. */
+  readonly csv: boolean
+  readonly request: Request
+  readonly response: Response
+}
+
+/** An answer that is no JSON: a list as a file, a paper, a picture. */
+export abstract class Sent {
+  abstract send(to: {
+    readonly request: Request
+    readonly response: Response
+    readonly caller: Caller
+  }): Promise<void> | void
+}
+/** A file as it is. */
+export class Bytes extends Sent {
+  constructor(
+    readonly name: string,
+    readonly bytes: Uint8Array,
+    readonly type = 'application/pdf',
+  ) {
+    super()
+  }
+  send({ response }: { readonly response: Response }): void {
+    response
+      .status(200)
+      .type(this.type)
+      .setHeader('content-disposition', `inline; filename="${this.name}"`)
+      .end(this.bytes)
+  }
+}
+
+type Answer<O extends Operation> = z.input<O['answer']> | Sent
+/** Answers a request with the operation's answer, or with something that is sent otherwise. */
+export type Handler<O extends Operation> = (input: Input<O>) => Answer<O> | Promise<Answer<O>>
+/** A handler for each operation of the contract: rooms bring their own, compose puts them together. */
+export type Handlers = { readonly [K in keyof Api]: Handler<Api[K]> }

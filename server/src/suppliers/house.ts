@@ -1,0 +1,7 @@
+import type { House as Below } from '../places/index.ts'
+import type { Rows } from './rows.ts'
+
+/** What stands up to this room: suppliers by name. */
+export interface House extends Below {
+  readonly rows: Below['rows'] & Rows
+}

@@ -1,0 +1,6 @@
+/** Suppliers, known by name. */
+export { type House } from './house.ts'
+export { routes } from './routes.ts'
+export { prepareRows } from './rows.ts'
+export { wantSupplier } from './suppliers.ts'
+export { supplier } from './tables.ts'

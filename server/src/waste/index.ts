@@ -1,0 +1,6 @@
+/** Why things are thrown away. */
+export { type House } from './house.ts'
+export { createWasteReason } from './reasons.ts'
+export { routes } from './routes.ts'
+export { prepareRows } from './rows.ts'
+export { wasteReason } from './tables.ts'

@@ -1,0 +1,16 @@
+import { eq, sql } from 'drizzle-orm'
+import type { Db } from '../ground/index.ts'
+import { wasteReason } from './tables.ts'
+
+/** The rows of this room that others ask for by the thousand, by statements prepared once. */
+export function prepareRows(db: Db) {
+  const p = sql.placeholder
+  return {
+    wasteReason: db
+      .select()
+      .from(wasteReason)
+      .where(eq(wasteReason.uid, p('uid')))
+      .prepare(),
+  }
+}
+export type Rows = ReturnType<typeof prepareRows>
