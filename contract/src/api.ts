@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { Cursor, Day, Limit, page, Query, Uuid } from './common.ts'
+import { Cursor, Day, Limit, page, Query, Uuid, Value } from './common.ts'
+import { idOf, type Thing } from './things.ts'
 import * as catalogue from './catalogue/catalogue.ts'
 import * as people from './people/people.ts'
 import * as places from './places/places.ts'
@@ -75,12 +76,25 @@ const op = <
   answer: (o.answer ?? z.undefined()) as R,
 })
 
-const id = z.object({ id: Uuid })
-/** Something by its id, or what names nothing of that kind. */
-const OrNone = z.union([Uuid, z.literal('none')])
+const idFor = (thing: Thing) => z.object({ id: idOf(thing) })
+const id = {
+  item: idFor('item'),
+  person: idFor('person'),
+  session: idFor('session'),
+  lot: idFor('lot'),
+  category: idFor('category'),
+  place: idFor('place'),
+  restock: idFor('restock'),
+  mail: idFor('mail'),
+  slip: idFor('slip'),
+  draft: idFor('draft'),
+  sheet: idFor('sheet'),
+}
+/** Something by its id, or what has nothing of that kind. */
+const orNone = <T extends z.ZodType>(of: T) => z.union([of, z.literal('none')])
 const list = { cursor: Cursor.optional(), limit: Limit.optional() }
 const found = z.object({ id: Uuid })
-const place = z.object({ place: Uuid.optional() })
+const place = z.object({ place: idOf('place').optional() })
 const named = (path: string, what: string) => ({
   list: op('get', path, `All ${what}`, { answer: z.object({ rows: z.array(places.Named) }) }),
   create: op('post', path, `A new one among the ${what}`, {
@@ -126,12 +140,12 @@ export const api = {
     'put',
     '/api/people/:id',
     'Changes what somebody may do; taken out of use, they are signed out everywhere',
-    { right: 'set_up', params: id, body: people.ChangedPerson, answer: found, ifMatch: true },
+    { right: 'set_up', params: id.person, body: people.ChangedPerson, answer: found, ifMatch: true },
   ),
   newBadge: op('post', '/api/people/:id/badge', 'A new badge; the old one is void', {
     right: 'set_up',
     status: 201,
-    params: id,
+    params: id.person,
     answer: z.object({ badge: z.string() }),
   }),
   setPin: op('put', '/api/session/pin', 'Sets or takes away one’s own PIN', { body: people.PinInput }),
@@ -143,7 +157,7 @@ export const api = {
   sessions: op('get', '/api/sessions', 'Who is signed in where', {
     answer: z.object({ rows: z.array(people.SessionView) }),
   }),
-  endSession: op('delete', '/api/sessions/:id', 'Signs somebody out from afar', { params: id }),
+  endSession: op('delete', '/api/sessions/:id', 'Signs somebody out from afar', { params: id.session }),
   rights: op('get', '/api/rights', 'Who may do what', { answer: people.Rights }),
   settings: op('put', '/api/settings', 'Changes how the organisation works', {
     right: 'set_up',
@@ -156,7 +170,7 @@ export const api = {
     query: z.object({
       ...list,
       q: Query.optional(),
-      category: Uuid.optional(),
+      category: idOf('category').optional(),
       active: z.enum(['yes', 'no', 'all']).optional(),
       sort: z.enum(['code', 'name', '-code', '-name']).optional(),
     }),
@@ -169,31 +183,31 @@ export const api = {
     body: catalogue.ItemInput,
     answer: catalogue.Item,
   }),
-  item: op('get', '/api/items/:id', 'One item', { params: id, answer: catalogue.Item }),
+  item: op('get', '/api/items/:id', 'One item', { params: id.item, answer: catalogue.Item }),
   updateItem: op('put', '/api/items/:id', 'Changes an item', {
     right: 'set_up',
-    params: id,
+    params: id.item,
     body: catalogue.ItemInput,
     answer: catalogue.Item,
     ifMatch: true,
   }),
   retireItem: op('delete', '/api/items/:id', 'Retires an item of which nothing lies anywhere', {
     right: 'set_up',
-    params: id,
+    params: id.item,
     ifMatch: true,
   }),
   reviveItem: op(
     'post',
     '/api/items/:id/revival',
     'Takes a retired item into use again; its barcodes are scanned anew',
-    { right: 'set_up', params: id, answer: catalogue.Item },
+    { right: 'set_up', params: id.item, answer: catalogue.Item },
   ),
   itemStock: op('get', '/api/items/:id/stock', 'Where an item lies, and its levels', {
-    params: id,
+    params: id.item,
     answer: reports.ItemStock,
   }),
   itemLots: op('get', '/api/items/:id/lots', 'The lots of an item, first to go first', {
-    params: id,
+    params: id.item,
     query: place,
     answer: z.object({ rows: z.array(catalogue.LotView) }),
   }),
@@ -201,12 +215,17 @@ export const api = {
     'get',
     '/api/items/:id/movements',
     'What happened to an item, latest first, with the running balance',
-    { params: id, query: z.object({ ...list, place: Uuid.optional() }), answer: page(reports.MovementRow), csv: true },
+    {
+      params: id.item,
+      query: z.object({ ...list, place: idOf('place').optional() }),
+      answer: page(reports.MovementRow),
+      csv: true,
+    },
   ),
-  lot: op('get', '/api/lots/:id', 'Everything about one lot', { params: id, answer: reports.LotPage, csv: true }),
+  lot: op('get', '/api/lots/:id', 'Everything about one lot', { params: id.lot, answer: reports.LotPage, csv: true }),
   lotState: op('put', '/api/lots/:id/state', 'Holds, recalls or frees a lot', {
     right: 'book',
-    params: id,
+    params: id.lot,
     body: catalogue.LotStateInput,
     answer: found,
   }),
@@ -221,7 +240,7 @@ export const api = {
   }),
   updateCategory: op('put', '/api/categories/:id', 'Changes a category', {
     right: 'set_up',
-    params: id,
+    params: id.category,
     body: catalogue.CategoryInput,
     answer: found,
     ifMatch: true,
@@ -246,7 +265,7 @@ export const api = {
   }),
   updatePlace: op('put', '/api/places/:id', 'Changes a place', {
     right: 'set_up_here',
-    params: id,
+    params: id.place,
     body: places.PlaceInput,
     answer: found,
     ifMatch: true,
@@ -278,7 +297,7 @@ export const api = {
     answer: today.Today,
   }),
   expiring: op('get', '/api/expiring', 'Lots that run out of date, or have', {
-    query: z.object({ place: Uuid.optional(), days: z.coerce.number().int().min(0).max(3650).optional() }),
+    query: z.object({ place: idOf('place').optional(), days: z.coerce.number().int().min(0).max(3650).optional() }),
     answer: z.object({ rows: z.array(today.ExpiringRow) }),
     csv: true,
   }),
@@ -294,16 +313,16 @@ export const api = {
   stock: op('get', '/api/stock', 'What lies in a place, or in all', {
     query: z.object({
       ...list,
-      place: Uuid.optional(),
+      place: idOf('place').optional(),
       q: Query.optional(),
-      category: Uuid.optional(),
+      category: idOf('category').optional(),
       state: z.enum(['out', 'short', 'in_range', 'over', 'none']).optional(),
       sort: z
         .string()
         .regex(/^-?[a-zA-Z]{1,20}$/)
         .optional(),
     }),
-    answer: page(reports.StockRow).extend({ value: z.string().optional() }),
+    answer: page(reports.StockRow).extend({ value: Value.optional() }),
     csv: true,
   }),
   short: op('get', '/api/short', 'What is short or due', {
@@ -322,50 +341,50 @@ export const api = {
     answer: restock.RestockView,
   }),
   restockSlip: op('get', '/api/restock/:id', 'One restock slip', {
-    params: id,
+    params: id.restock,
     answer: restock.RestockView,
     csv: true,
   }),
   changeRestock: op('put', '/api/restock/:id', 'Changes a restock slip that was not asked for yet', {
     right: 'ask',
-    params: id,
+    params: id.restock,
     body: restock.ChangedRestock,
     answer: restock.RestockView,
     ifMatch: true,
   }),
   dropRestock: op('delete', '/api/restock/:id', 'Throws a slip away, or no longer waits for what was asked for', {
     right: 'ask',
-    params: id,
+    params: id.restock,
   }),
   askRestock: op('post', '/api/restock/:id/asking', 'Marks it as asked for: from now on it is on its way', {
     right: 'ask',
     status: 201,
-    params: id,
+    params: id.restock,
     body: restock.AskedInput,
     answer: restock.RestockView,
   }),
   mailRestock: op('post', '/api/restock/:id/mails', 'Mails a slip, and marks it as asked for', {
     right: 'ask',
     status: 201,
-    params: id,
+    params: id.restock,
     body: restock.MailInput,
     answer: restock.RestockView,
   }),
   retryMail: op('post', '/api/mails/:id/attempts', 'Tries a letter again at once', {
     right: 'ask',
     status: 204,
-    params: id,
+    params: id.mail,
   }),
   moveRestock: op('post', '/api/restock/:id/move', 'What comes from our own shelves becomes a move, as a draft', {
     right: 'book',
     status: 201,
-    params: id,
-    body: z.object({ id: Uuid }),
+    params: id.restock,
+    body: id.draft,
     answer: restock.RestockView,
   }),
   past: op('get', '/api/past', 'What was where on a past day: as it was, or as the books stood', {
-    query: z.object({ day: Day, reading: z.enum(['was', 'books']), place: Uuid.optional() }),
-    answer: z.object({ rows: z.array(reports.PastRow), value: z.string().optional() }),
+    query: z.object({ day: Day, reading: z.enum(['was', 'books']), place: idOf('place').optional() }),
+    answer: z.object({ rows: z.array(reports.PastRow), value: Value.optional() }),
     csv: true,
   }),
   working: op('get', '/api/workings/:figure', 'The lines behind a figure', {
@@ -386,11 +405,11 @@ export const api = {
       ]),
     }),
     query: z.object({
-      item: Uuid.optional(),
-      place: Uuid.optional(),
-      lot: Uuid.optional(),
-      difference: Uuid.optional(),
-      slip: Uuid.optional(),
+      item: idOf('item').optional(),
+      place: idOf('place').optional(),
+      lot: idOf('lot').optional(),
+      difference: idOf('difference').optional(),
+      slip: idOf('slip').optional(),
     }),
     answer: reports.WorkingView,
   }),
@@ -403,8 +422,8 @@ export const api = {
       right: 'see_value',
       query: z.object({
         year: z.coerce.number().int().min(1900).max(2200).optional(),
-        category: Uuid.optional(),
-        place: Uuid.optional(),
+        category: idOf('category').optional(),
+        place: idOf('place').optional(),
       }),
       answer: lookback.LookYear,
       csv: true,
@@ -421,15 +440,15 @@ export const api = {
         flow: z.enum(['used', 'wasted', 'received']),
         from: lookback.MonthName,
         to: lookback.MonthName,
-        category: Uuid.optional(),
-        place: Uuid.optional(),
+        category: idOf('category').optional(),
+        place: idOf('place').optional(),
       }),
       answer: z.object({ rows: z.array(lookback.LookRow), value: z.string() }),
       csv: true,
     },
   ),
   activity: op('get', '/api/look-back/activity', 'Who booked how much where', {
-    query: z.object({ from: lookback.MonthName, to: lookback.MonthName, place: Uuid.optional() }),
+    query: z.object({ from: lookback.MonthName, to: lookback.MonthName, place: idOf('place').optional() }),
     answer: z.object({ rows: z.array(lookback.ActivityRow) }),
     csv: true,
   }),
@@ -449,7 +468,7 @@ export const api = {
     csv: true,
   }),
   itemYears: op('get', '/api/items/:id/years', 'An item’s quantities by month, and what it cost', {
-    params: id,
+    params: id.item,
     query: place,
     answer: lookback.ItemYears,
     csv: true,
@@ -468,32 +487,33 @@ export const api = {
       ...list,
       state: z.enum(['draft', 'booked', /** Booked, with lines that want a price. */ 'unpriced']).optional(),
       kind: slips.AnySlipKind.optional(),
-      place: Uuid.optional(),
+      place: idOf('place').optional(),
       q: Query.optional(),
       mine: z.enum(['yes']).optional(),
       from: Day.optional(),
       to: Day.optional(),
       party: z.enum(['cost_centre', 'job', 'reason', 'supplier']).optional(),
-      partyId: OrNone.optional(),
+      /** Of the kind that `party` says; seen by everybody. */ partyId: orNone(idOf('own')).optional(),
       flow: z.enum(lookback.BARS).optional(),
-      category: OrNone.optional(),
+      category: orNone(idOf('category')).optional(),
       /** The category itself, without those below it. */ alone: z.enum(['yes']).optional(),
-      item: Uuid.optional(),
-      /** Whoever booked it; `from` and `to` are then the days on which it was booked. */ person: Uuid.optional(),
-      /** The place it was written at, itself, or none. */ at: OrNone.optional(),
+      item: idOf('item').optional(),
+      /** Whoever booked it; `from` and `to` are then the days on which it was booked. */ person:
+        idOf('person').optional(),
+      /** The place it was written at, itself, or none. */ at: orNone(idOf('place')).optional(),
     }),
     answer: page(slips.SlipRow),
     csv: true,
   }),
-  slip: op('get', '/api/slips/:id', 'One slip', { params: id, answer: slips.SlipView }),
+  slip: op('get', '/api/slips/:id', 'One slip', { params: id.slip, answer: slips.SlipView }),
   saveDraft: op('put', '/api/slips/:id', 'Saves a draft; without If-Match only where there is none yet', {
     right: 'book',
-    params: id,
+    params: id.draft,
     body: slips.SlipContent,
     answer: slips.DraftSaved,
     ifMatch: true,
   }),
-  dropDraft: op('delete', '/api/slips/:id', 'Throws a draft away', { right: 'book', params: id }),
+  dropDraft: op('delete', '/api/slips/:id', 'Throws a draft away', { right: 'book', params: id.draft }),
   addPicture: op('post', '/api/pictures', 'Puts a photograph there, for a slip to name', {
     right: 'book',
     status: 201,
@@ -501,12 +521,12 @@ export const api = {
     answer: found,
   }),
   slipPicture: op('get', '/api/slips/:id/pictures/:picture', 'A photograph that a slip names', {
-    params: z.object({ id: Uuid, picture: Uuid }),
+    params: z.object({ id: idOf('slip'), picture: idOf('picture') }),
     binary: 'image/*',
   }),
   effect: op('post', '/api/slips/:id/effect', 'Before → after: what booking would do, without doing it', {
     right: 'book',
-    params: id,
+    params: id.draft,
     body: slips.SlipContent,
     answer: slips.Effect,
   }),
@@ -514,23 +534,23 @@ export const api = {
     'post',
     '/api/slips/:id/effect/working',
     'The lines behind a figure of the effect, without booking',
-    { right: 'book', params: id, body: slips.EffectWorkingInput, answer: reports.WorkingView },
+    { right: 'book', params: id.draft, body: slips.EffectWorkingInput, answer: reports.WorkingView },
   ),
   book: op(
     'post',
     '/api/slips/:id/booking',
     'Books a slip, all of it or nothing; again with the same content gives the same answer',
-    { right: 'book', params: id, status: 201, body: slips.Booking, answer: slips.SlipView },
+    { right: 'book', params: id.draft, status: 201, body: slips.Booking, answer: slips.SlipView },
   ),
   reverse: op('post', '/api/slips/:id/reversal', 'Takes a booked slip back, whole or by lines', {
     right: 'book',
-    params: id,
+    params: id.slip,
     status: 201,
     body: slips.Reversal,
     answer: slips.SlipView,
   }),
   sheet: op('get', '/api/sheets', 'What is to be counted in an area, in walking order', {
-    query: z.object({ place: Uuid, figures: z.enum(['yes', 'no']).optional() }),
+    query: z.object({ place: idOf('place'), figures: z.enum(['yes', 'no']).optional() }),
     answer: slips.Sheet,
   }),
   countAreas: op(
@@ -551,7 +571,7 @@ export const api = {
     { right: 'book', status: 201, body: slips.SheetsInput, answer: z.object({ rows: z.array(slips.PrintedSheet) }) },
   ),
   printedSheet: op('get', '/api/sheets/:id', 'A printed sheet with its lines, page by page', {
-    params: id,
+    params: id.sheet,
     query: z.object({ page: z.coerce.number().int().min(1).max(99).optional() }),
     answer: slips.PrintedSheetView,
   }),
@@ -561,13 +581,13 @@ export const api = {
   }),
   voidSheet: op('delete', '/api/sheets/:id', 'Throws a printed sheet away that was not entered', {
     right: 'book',
-    params: id,
+    params: id.sheet,
   }),
   enterSheet: op(
     'post',
     '/api/sheets/:id/entry',
     'Begins to enter a printed sheet: a count with its lines, as a draft',
-    { right: 'book', status: 201, params: id, body: found, answer: found },
+    { right: 'book', status: 201, params: id.sheet, body: id.draft, answer: found },
   ),
   labels: op('post', '/api/label-papers', 'Labels of things and lots, as PDF', { body: slips.LabelsInput, pdf: true }),
   differences: op('get', '/api/differences', 'Open differences', {

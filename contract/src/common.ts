@@ -1,15 +1,18 @@
 import { z } from 'zod'
+import { showsValue, uuid } from './things.ts'
 
-/** A UUID in lower case; slips and their lines get theirs from the client (version 7), all else from the server. */
-export const Uuid = z
-  .string()
-  .regex(/^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/, 'a UUID in lower case is wanted')
+/** The id of something, in an answer. */
+export const Uuid = uuid()
 /** An exact amount as a decimal string: point, no grouping, at most 6 decimals. Never a JSON number. */
 export const Decimal = z.string().regex(/^-?\d{1,12}(\.\d{1,6})?$/, 'a decimal number like "2.5" is wanted')
 /** The same where nothing below zero makes sense. */
 export const Amount = z
   .string()
   .regex(/^\d{1,12}(\.\d{1,6})?$/, 'a decimal number like "2.5", not below zero, is wanted')
+/** An amount of money that something costs or is worth, where it may be hidden. */
+export const Value = showsValue(z.string().regex(/^-?\d{1,12}(\.\d{1,6})?$/, 'a decimal number like "2.5" is wanted'))
+/** The same as somebody types it. */
+export const TypedValue = showsValue(z.string().max(30).default(''))
 /** An instant by RFC 3339 in UTC. */
 export const Instant = z
   .string()

@@ -1,4 +1,5 @@
 export * from './common.ts'
+export * from './things.ts'
 export * from './people/people.ts'
 export * from './catalogue/catalogue.ts'
 export * from './places/places.ts'

@@ -601,7 +601,7 @@ class Station {
   /** What a count found too few is found again after some days, or closed as unexplained; the last ones are still open. */
   #settle(at: number): void {
     this.clock.now = at
-    for (const d of openDifferences(this.app, true, this.app.places.scope(), this.app.places.scope())) {
+    for (const d of openDifferences(this.app, this.app.places.scope(), this.app.places.scope())) {
       if (Date.parse(d.countedAt) > at - 12 * DAY) continue
       const found = d.open.startsWith('-') && this.random.chance(0.4)
       this.#book('tova', at, {

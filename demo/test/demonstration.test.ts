@@ -307,7 +307,7 @@ describe('the demonstration', () => {
           'days',
           'first-expiry',
         ] as const) {
-          const w = workingOf(app, true, at(place), figure, { item: it.uid })
+          const w = workingOf(app, { here: true, everywhere: true }, at(place), figure, { item: it.uid })
           expect(
             w.lines.reduce((s, l) => s + decimal(l.amount), 0n),
             `${figure} of ${it.uid}`,
@@ -320,14 +320,14 @@ describe('the demonstration', () => {
           figures++
         }
       for (const figure of ['value', 'unit-cost'] as const) {
-        const w = workingOf(app, true, at(), figure, { item: it.uid })
+        const w = workingOf(app, { here: true, everywhere: true }, at(), figure, { item: it.uid })
         expect(w.lines.reduce((s, l) => s + decimal(l.amount), 0n)).to.equal(decimal(w.figure))
         expect(decimal(w.figure), 'and is the figure that lists show').to.equal(app.stock.item(it.id)!.value)
         figures += 1
       }
     }
     for (const place of [undefined, ...app.places.areas().map(a => a.uid)]) {
-      const w = workingOf(app, true, at(place), 'stock-value', {})
+      const w = workingOf(app, { here: true, everywhere: true }, at(place), 'stock-value', {})
       expect(w.lines.reduce((s, l) => s + decimal(l.amount), 0n)).to.equal(decimal(w.figure))
       expect(decimal(w.figure)).to.equal(
         [...app.stock.all().values()].reduce((s, it) => s + app.stock.here(it, at(place), app.today()).value, 0n),
@@ -338,7 +338,7 @@ describe('the demonstration', () => {
       .from(schema.slip)
       .all()
       .filter(x => x.state === 'booked')) {
-      const w = workingOf(app, true, at(), 'slip-value', { slip: s.uid })
+      const w = workingOf(app, { here: true, everywhere: true }, at(), 'slip-value', { slip: s.uid })
       expect(w.lines.reduce((sum, l) => sum + decimal(l.amount), 0n)).to.equal(decimal(w.figure))
       figures++
     }

@@ -1,14 +1,14 @@
 import type { Express, Request } from 'express'
 import { z } from 'zod'
-import type { Operation } from '@shelve/contract'
+import { hasValue, type Operation } from '@shelve/contract'
 import type { House } from './compose.ts'
 import { Refused, sendProblem } from './ground/index.ts'
 import { callerOf, tokenOf } from './people/index.ts'
-import { type Caller, demandEverywhere, type Handler, Sent } from './rights/index.ts'
+import { type Caller, demandEverywhere, type Handler, Listable, Sent, shownTo } from './rights/index.ts'
 
 /**
  * Binds an operation of the contract to what it does: who asks and whether they may, then the request by its schemas,
- * then the handler. Everything that goes wrong becomes a problem document; nothing a caller sends can cause more.
+ * then everything it names by the gate, then the handler, whose answer loses what the caller may not see. Everything that goes wrong becomes a problem document; nothing a caller sends can cause more.
  */
 export function bind<O extends Operation>(express: Express, house: House, operation: O, handler: Handler<O>): void {
   express[operation.method](operation.path, async (request, response) => {
@@ -24,8 +24,27 @@ export function bind<O extends Operation>(express: Express, house: House, operat
         request,
         response,
       }
-      const answer = await handler(input as never)
-      if (answer instanceof Sent) return void (await answer.send({ request, response, caller: input.caller }))
+      if (caller)
+        house.gate.admit(caller, {
+          params: [operation.params, input.params],
+          query: [operation.query, input.query],
+          body: [operation.body, input.body],
+        })
+      const out = await handler(input as never)
+      const to = { request, response, caller: input.caller }
+      if (out instanceof Sent) {
+        if (hasValue(operation.answer))
+          throw new Error(`${operation.path}: what shows value is not sent past the route`)
+        return void (await out.send(to))
+      }
+      const listable = out instanceof Listable ? out : undefined
+      const answer = shownTo(
+        house,
+        caller,
+        operation.answer,
+        (listable ? listable.answer : out) as z.input<O['answer']>,
+      )
+      if (input.csv && listable) return void (await listable.list(answer).send(to))
       if (operation.status === 204) response.status(204).end()
       else response.status(operation.status).json(answer)
     } catch (error) {

@@ -1,10 +1,12 @@
+import { placesOfLot } from './ledger/index.ts'
 import { FixedAccounts, prepareRows as accountRows } from './accounts/index.ts'
-import { Known, prepareRows as catalogueRows } from './catalogue/index.ts'
-import { prepareRows as costCentreRows } from './costcentres/index.ts'
-import { freeSheet, releaseSheet, sheetRefusals } from './counting/index.ts'
+import { finders as catalogueFinders, Known, prepareRows as catalogueRows } from './catalogue/index.ts'
+import { finders as costcentresFinders, prepareRows as costCentreRows } from './costcentres/index.ts'
+import { finders as countingFinders, freeSheet, releaseSheet, sheetRefusals } from './counting/index.ts'
 import { Ground, type GroundOptions } from './ground/index.ts'
 import {
   changePools,
+  finders as ledgerFinders,
   hasMoved,
   lastCheckpoint,
   lies,
@@ -18,13 +20,15 @@ import {
   Rules,
 } from './ledger/index.ts'
 import { type MailPlan, Post } from './notices/index.ts'
-import { prepareRows as peopleRows } from './people/index.ts'
-import { PlaceTree } from './places/index.ts'
+import { finders as papersFinders } from './papers/index.ts'
+import { finders as peopleFinders, prepareRows as peopleRows } from './people/index.ts'
+import { finders as placesFinders, PlaceTree } from './places/index.ts'
 import { prepareRows as positionRows, StockView } from './position/index.ts'
 import { Flows, type House } from './reports/index.ts'
-import { comingOf } from './restocking/index.ts'
-import { prepareRows as supplierRows } from './suppliers/index.ts'
-import { prepareRows as wasteRows } from './waste/index.ts'
+import { comingOf, finders as restockingFinders } from './restocking/index.ts'
+import { Gate } from './rights/index.ts'
+import { finders as suppliersFinders, prepareRows as supplierRows } from './suppliers/index.ts'
+import { finders as wasteFinders, prepareRows as wasteRows } from './waste/index.ts'
 
 export type { House }
 export type HouseOptions = GroundOptions & { readonly mail?: MailPlan }
@@ -49,7 +53,9 @@ export function compose(file: string, options: HouseOptions = {}): House {
   }
   const places = new PlaceTree(ground)
   const known = new Known(ground, rows)
+  const gate = new Gate()
   const books = Object.assign(ground, {
+    gate,
     rows,
     places,
     known,
@@ -72,6 +78,19 @@ export function compose(file: string, options: HouseOptions = {}): House {
     post,
   })
   ground.onClose(() => post?.stop())
+  for (const finders of [
+    placesFinders,
+    suppliersFinders,
+    costcentresFinders,
+    wasteFinders,
+    peopleFinders,
+    catalogueFinders,
+    ledgerFinders,
+    papersFinders,
+    countingFinders,
+    restockingFinders,
+  ])
+    gate.register(finders(house))
   house.lastCheckpoint = lastCheckpoint(house)
   return house
 }
@@ -85,6 +104,7 @@ const usesOf = (house: () => House): House['uses'] => ({
   openPool: (item, method) => openPool(house(), item, method),
   restampPool: (item, method) => restampPool(house(), item, method),
   changePools: (item, method, standard) => changePools(house(), item, method, standard),
+  lotLies: (item, lot) => placesOfLot(house(), item, lot).flatMap(b => (b.quantity > 0n ? [b.placeId] : [])),
   lotMade: (item, lot) => openLotPool(house(), item, lot),
 })
 

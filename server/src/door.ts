@@ -16,6 +16,7 @@ import { routes as costCentresRoutes } from './costcentres/index.ts'
 import { routes as countingRoutes } from './counting/index.ts'
 import {
   asDer,
+  type Concerns,
   doorway,
   PICTURE_TYPES,
   problem,
@@ -193,6 +194,13 @@ function sameOrigin(request: Request, response: Response, next: NextFunction): v
     .send(JSON.stringify(problem(403, 'other_origin', 'That request comes from another site.')))
 }
 
+/** Whether an event is for somebody: where they may look something happened, or they did it themselves. */
+function concerns(house: House, caller: Caller): (of: Concerns) => boolean {
+  const { within } = reach(house, caller)
+  return ({ places, by }) =>
+    places === undefined || !within || by === caller.uid || places.some(p => within.has(house.places.id(p) ?? -1))
+}
+
 /** What is no JSON: the event stream, the ledger in open formats, the description of the API. */
 function streams(http: Express, house: House): void {
   const signedIn =
@@ -213,11 +221,14 @@ function streams(http: Express, house: House): void {
   http.get(
     '/api/events',
     signedIn((request, response, caller) => {
-      const seen = reach(house, caller).within
       const after = Number(request.headers['last-event-id'] ?? request.query.after)
+      const token = tokenOf(request)
       house.events.open(response, Number.isSafeInteger(after) && after >= 0 ? after : undefined, {
         session: caller.session,
-        sees: seen && (places => places.some(p => seen.has(house.places.id(p) ?? -1))),
+        now: () => {
+          const still = callerOf(house, token)
+          return still && still.id === caller.id ? concerns(house, still) : undefined
+        },
       })
     }),
   )

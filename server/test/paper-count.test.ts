@@ -298,7 +298,9 @@ describe('counting on paper', () => {
       ['POST', `/api/sheets/${theirs!.id}/entry`, { id: v7() }],
       ['DELETE', `/api/sheets/${theirs!.id}`],
     ] as const)
-      expect((await sal.call(method, path, body)).status, `${method} ${path}`).to.equal(404)
+      expect((await sal.call(method, path, body)).status, `${method} ${path}`).to.equal(
+        body && 'areas' in body ? 422 : 404,
+      )
     expect((await w.c.call('GET', '/api/sheet-papers?sheets=')).status).to.equal(404)
     expect((await w.c.call('POST', '/api/sheets', { areas: [], blind: true })).status).to.equal(422)
   })

@@ -227,7 +227,7 @@ describe('restock slips', () => {
       source: { kind: 'nobody', id: null },
       lines: [{ id: v7(), item: fuse.id, place: shed, typed: '3' }],
     })
-    expect([no.status, no.body.code]).to.deep.equal([403, 'not_allowed'])
+    expect([no.status, no.body.code], 'what one may not see is not there').to.deep.equal([422, 'unknown_place'])
     expect((await sorrel.call('GET', `/api/restock/${slip.id}`)).status).to.equal(404)
   })
 })

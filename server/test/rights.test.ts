@@ -10,7 +10,7 @@ import {
   type SlipView,
   type StockRow,
 } from '@shelve/contract'
-import { MAY, type Action, type Role } from '../src/rights/rights.ts'
+import { MAY, type Action, type Role } from '../src/rights/roles.ts'
 import { Client, newItem, world, type World } from './client.ts'
 
 const operations = Object.entries(api as Record<string, Operation>)
@@ -112,7 +112,19 @@ describe('rights: roles × actions × places', () => {
   })
 
   it('books and takes back only there; what crosses into another place is refused by name, and so is a draft', async () => {
+    // Looks everywhere, keeps the lab alone.
     const c = who.labKeeper!
+    const watcher = await person('watcher', 'keeper', w.lab.id)
+    const { rows } = await w.c.get<{ rows: Person[] }>('/api/people')
+    const row = rows.find(p => p.name === 'watcher')!
+    await w.c.ok('PUT', `/api/people/${row.id}`, {
+      ...row,
+      password: null,
+      grants: [
+        { role: 'keeper', place: w.lab.id },
+        { role: 'observer', place: null },
+      ],
+    })
     const own = await c.must({
       kind: 'receipt',
       place: w.lab.id,
@@ -120,7 +132,12 @@ describe('rights: roles × actions × places', () => {
       lines: [c.line({ item: gloves.id, typed: '1', price: '2' })],
     })
     const refused = async (content: Parameters<Client['book']>[0]) => {
-      const r = await c.book(content)
+      const hidden = await c.book(content)
+      expect([hidden.status, hidden.body.code], 'what one may not see is not there').to.deep.equal([
+        422,
+        'unknown_place',
+      ])
+      const r = await watcher.book(content)
       return [r.status, r.body.code, r.body.fields[0]?.message]
     }
     const not = [422, 'not_your_place', 'You may not book in Shed. Ask a manager, or whoever keeps it.']
@@ -142,7 +159,7 @@ describe('rights: roles × actions × places', () => {
         lines: [c.line({ item: rope.id, from: shed.id, counted: 'confirmed' })],
       }),
     ).to.deep.equal(not)
-    const draft = await c.call('PUT', `/api/slips/${v7()}`, { kind: 'issue', place: shed.id })
+    const draft = await watcher.call('PUT', `/api/slips/${v7()}`, { kind: 'issue', place: shed.id })
     expect([draft.status, draft.body.code]).to.deep.equal([403, 'not_allowed'])
     const theirs = (await w.c.get<{ rows: SlipView[] }>('/api/slips')).rows.find(s => s.title === 'from Thole')!
     expect((await c.call('POST', `/api/slips/${theirs.id}/reversal`, { id: v7() })).status).to.equal(404)
@@ -154,14 +171,14 @@ describe('rights: roles × actions × places', () => {
     const c = who.labManager!
     await c.ok('PUT', '/api/levels', { item: gloves.id, place: w.lab.id, minimum: '2', target: '5' })
     await c.ok('POST', '/api/places', { name: 'A1', parent: w.lab.id })
-    for (const [method, path, body] of [
-      ['PUT', '/api/levels', { item: gloves.id, place: shed.id, minimum: '2', target: '5' }],
-      ['POST', '/api/places', { name: 'Attic', kind: 'area' }],
-      ['POST', '/api/places', { name: 'A1', parent: shed.id }],
-      ['POST', '/api/items', { code: 'N', name: 'New', unit: 'each' }],
-      ['GET', '/api/people', undefined],
+    for (const [status, method, path, body] of [
+      [422, 'PUT', '/api/levels', { item: gloves.id, place: shed.id, minimum: '2', target: '5' }],
+      [403, 'POST', '/api/places', { name: 'Attic', kind: 'area' }],
+      [422, 'POST', '/api/places', { name: 'A1', parent: shed.id }],
+      [403, 'POST', '/api/items', { code: 'N', name: 'New', unit: 'each' }],
+      [403, 'GET', '/api/people', undefined],
     ] as const)
-      expect((await c.call(method, path, body)).status, `${method} ${path}`).to.equal(403)
+      expect((await c.call(method, path, body)).status, `${method} ${path}`).to.equal(status)
   })
 
   it('a value is shown to nobody who may not see it: not in any answer, working or export', async () => {

@@ -13,10 +13,11 @@ import {
   Short,
   Uuid,
 } from '../common.ts'
+import { idOf } from '../things.ts'
 
 /** How an item comes. `size` is one of it in the base unit, exactly: `12` or `1/3`. */
 export const PackInput = z.object({
-  id: Uuid.optional(),
+  id: idOf('pack').optional(),
   name: Name,
   size: z
     .string()
@@ -34,7 +35,7 @@ export type Pack = z.infer<typeof Pack>
 const itemFields = {
   code: Code,
   name: Name,
-  category: Uuid.nullable().default(null),
+  category: idOf('category').nullable().default(null),
   unit: Name.max(20).optional(),
   decimals: z.number().int().min(0).max(6).optional(),
   identifiedBy: IdentifiedBy.optional(),
@@ -97,7 +98,7 @@ export const IndexView = z.object({ revision: z.number().int(), items: z.array(I
 export const CategoryInput = z
   .object({
     name: Name,
-    parent: Uuid.nullable().default(null),
+    parent: idOf('category').nullable().default(null),
     unit: Name.max(20).nullable().default(null),
     decimals: z.number().int().min(0).max(6).nullable().default(null),
     identifiedBy: IdentifiedBy.nullable().default(null),
@@ -160,5 +161,5 @@ export const CodeMeaning = z
   .meta({ id: 'CodeMeaning' })
 export type CodeMeaning = z.infer<typeof CodeMeaning>
 export const LinkCode = z
-  .object({ code: Code, item: Uuid, pack: Name.nullable().default(null) })
+  .object({ code: Code, item: idOf('item'), pack: Name.nullable().default(null) })
   .meta({ id: 'LinkCode' })

@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { Day, Decimal, Instant, Method, Note, Revision, Short, Uuid } from '../common.ts'
+import { Day, Decimal, Instant, Method, Note, Revision, Short, Uuid, Value, TypedValue } from '../common.ts'
+import { idOf, showsValue } from '../things.ts'
 
 /** Kinds of slip that can be written on a screen or sent by a script. */
 export const SlipKind = z.enum([
@@ -36,20 +37,20 @@ export const AnySlipKind = z.enum([
   'method_change',
 ])
 
-const place = Uuid.nullable().default(null)
+const place = idOf('place').nullable().default(null)
 /**
  * A line as it is typed. A draft may lack anything; what is missing is said when it is to be booked. Which fields count
  * depends on the kind of slip. Quantities are typed as people say them (`2 case + 3`), in `unit` where they name none.
  */
 export const SlipLine = z
   .object({
-    id: Uuid,
-    item: Uuid.nullable().default(null),
+    id: idOf('own'),
+    item: idOf('item').nullable().default(null),
     typed: z.string().max(60).default(''),
     unit: z.string().max(120).nullable().default(null),
     lot: z
       .object({
-        id: Uuid.nullable().default(null),
+        id: idOf('lot').nullable().default(null),
         code: z
           .string()
           .trim()
@@ -62,16 +63,16 @@ export const SlipLine = z
       .default(null),
     from: place,
     to: place,
-    price: z.string().max(30).default(''),
-    discount: z.string().max(30).default(''),
-    reason: Uuid.nullable().default(null),
+    price: TypedValue,
+    discount: TypedValue,
+    reason: idOf('reason').nullable().default(null),
     /** The issue line that is brought back; the line that is corrected. */
-    ref: Uuid.nullable().default(null),
-    difference: Uuid.nullable().default(null),
+    ref: idOf('line').nullable().default(null),
+    difference: idOf('difference').nullable().default(null),
     act: z.enum(['take_back', 'replace', 'price', 'invoice', 'found', 'close', 'none']).default('none'),
     counted: z.enum(['not', 'counted', 'confirmed']).default('not'),
     countedAt: Instant.nullable().default(null),
-    unitCost: z.string().max(30).default(''),
+    unitCost: TypedValue,
     /** A second count of the same line: asked where the first is beyond tolerance. */
     again: z.string().max(60).default(''),
     override: z.boolean().default(false),
@@ -79,13 +80,13 @@ export const SlipLine = z
     /** Of a delivery: it goes straight to a job or a cost centre, and a person there; it is charged and never lies on a shelf. */
     direct: z
       .object({
-        job: Uuid.nullable().default(null),
-        costCentre: Uuid.nullable().default(null),
+        job: idOf('job').nullable().default(null),
+        costCentre: idOf('cost_centre').nullable().default(null),
         person: Short.default(''),
       })
       .nullable()
       .default(null),
-    picture: Uuid.nullable().default(null),
+    picture: idOf('picture').nullable().default(null),
   })
   .meta({ id: 'SlipLine' })
 export type SlipLine = z.infer<typeof SlipLine>
@@ -95,20 +96,26 @@ export const SlipHead = z
     supplier: Short.default(''),
     deliveryNote: Short.default(''),
     charges: z
-      .array(z.object({ label: Short, amount: z.string().max(30), basis: z.enum(['value', 'quantity', 'weight']) }))
+      .array(
+        z.object({
+          label: Short,
+          amount: showsValue(z.string().max(30)),
+          basis: z.enum(['value', 'quantity', 'weight']),
+        }),
+      )
       .max(10)
       .default([]),
-    costCentre: Uuid.nullable().default(null),
-    job: Uuid.nullable().default(null),
-    reason: Uuid.nullable().default(null),
+    costCentre: idOf('cost_centre').nullable().default(null),
+    job: idOf('job').nullable().default(null),
+    reason: idOf('reason').nullable().default(null),
     /** What a change of cost method changes to; its lines name the items, `unitCost` a standard cost. */ method:
       Method.nullable().default(null),
-    corrects: Uuid.nullable().default(null),
+    corrects: idOf('slip').nullable().default(null),
     blind: z.boolean().default(true),
-    /** The sheet on paper that a count was written on. */ sheet: Uuid.nullable().default(null),
+    /** The sheet on paper that a count was written on. */ sheet: idOf('sheet').nullable().default(null),
     why: Short.default(''),
     note: Note.default(''),
-    /** Photographs: of a delivery note, of what came. */ pictures: z.array(Uuid).max(8).default([]),
+    /** Photographs: of a delivery note, of what came. */ pictures: z.array(idOf('picture')).max(8).default([]),
   })
   .meta({ id: 'SlipHead' })
 export type SlipHead = z.infer<typeof SlipHead>
@@ -168,7 +175,7 @@ export const EffectLine = z
     reading: z.string(),
     quantity: Decimal,
     unit: z.string(),
-    value: Decimal.optional(),
+    value: Value.optional(),
     provisional: z.boolean(),
     lots: z.array(
       z.object({
@@ -181,7 +188,9 @@ export const EffectLine = z
     ),
     before: LevelsView,
     after: LevelsView,
-    cost: z.object({ before: Decimal.nullable(), after: Decimal.nullable(), usual: Decimal.nullable() }).optional(),
+    cost: showsValue(
+      z.object({ before: Decimal.nullable(), after: Decimal.nullable(), usual: Decimal.nullable() }),
+    ).optional(),
     expected: Decimal.nullable(),
     difference: Decimal.nullable(),
   })
@@ -194,9 +203,9 @@ export const Effect = z
     ok: z.boolean(),
     refusals: z.array(RefusalView),
     lines: z.array(EffectLine),
-    goods: Decimal.optional(),
-    charges: Decimal.optional(),
-    value: Decimal.optional(),
+    goods: Value.optional(),
+    charges: Value.optional(),
+    value: Value.optional(),
   })
   .meta({ id: 'Effect' })
 export type Effect = z.infer<typeof Effect>
@@ -205,7 +214,7 @@ export type Effect = z.infer<typeof Effect>
 export const EffectWorkingInput = z
   .object({
     content: SlipContent,
-    line: Uuid.nullable().default(null),
+    line: idOf('own').nullable().default(null),
     figure: z.enum(['on-hand', 'available', 'state', 'days', 'unit-cost', 'value', 'expected', 'difference']),
     side: z.enum(['before', 'after']).default('after'),
   })
@@ -233,13 +242,13 @@ export const BookedLine = z.object({
       lot: z.string().nullable(),
       expiry: Day.nullable(),
       quantity: Decimal,
-      value: Decimal.optional(),
+      value: Value.optional(),
       corrects: z.boolean(),
       revalues: z.boolean(),
     }),
   ),
   quantity: Decimal,
-  value: Decimal.optional(),
+  value: Value.optional(),
   by: z.object({ slip: Uuid, number: z.string() }).nullable(),
   note: z.string(),
 })
@@ -260,7 +269,7 @@ export const SlipView = z
     taker: z.string(),
     content: SlipContent.nullable(),
     lines: z.array(BookedLine),
-    value: Decimal.optional(),
+    value: Value.optional(),
     corrects: z.object({ id: Uuid, number: z.string() }).nullable(),
     correctedBy: z.array(z.object({ id: Uuid, number: z.string(), bookedAt: Instant })),
     hash: z.string().nullable(),
@@ -280,7 +289,7 @@ export const SlipRow = z
     mine: z.boolean(),
     taker: z.string(),
     lines: z.number().int(),
-    value: Decimal.optional(),
+    value: Value.optional(),
     corrected: z.boolean(),
   })
   .meta({ id: 'SlipRow' })
@@ -289,7 +298,7 @@ export const DraftSaved = z.object({ id: Uuid, revision: Revision, savedAt: Inst
 export type DraftSaved = z.infer<typeof DraftSaved>
 /** Takes back a booked slip, whole or by lines. `id` is the new slip's. */
 export const Reversal = z
-  .object({ id: Uuid, lines: z.array(Uuid).max(500).nullable().default(null), why: Short.default('') })
+  .object({ id: idOf('draft'), lines: z.array(idOf('line')).max(500).nullable().default(null), why: Short.default('') })
   .meta({ id: 'Reversal' })
 
 /** Labels to print: of an item, or of one lot of it. `skip`: places of the first sheet that are used up already. */
@@ -298,7 +307,13 @@ export const LabelsInput = z
     size: z.enum(['sheet', 'roll']),
     skip: z.number().int().min(0).max(23).default(0),
     labels: z
-      .array(z.object({ item: Uuid, lot: Uuid.nullable().default(null), count: z.number().int().min(1).max(300) }))
+      .array(
+        z.object({
+          item: idOf('item'),
+          lot: idOf('lot').nullable().default(null),
+          count: z.number().int().min(1).max(300),
+        }),
+      )
       .min(1)
       .max(300),
   })
@@ -317,7 +332,7 @@ export const DifferenceView = z
     counted: Decimal,
     expected: Decimal,
     open: Decimal,
-    value: Decimal.optional(),
+    value: Value.optional(),
     slip: z.object({ id: Uuid, number: z.string() }),
     elsewhere: z.array(z.object({ difference: Uuid, place: z.string(), open: Decimal })),
   })
@@ -363,7 +378,7 @@ export const CountArea = z
 export type CountArea = z.infer<typeof CountArea>
 export const SheetsInput = z
   .object({
-    areas: z.array(Uuid).min(1).max(100),
+    areas: z.array(idOf('place')).min(1).max(100),
     blind: z.boolean(),
     extra: z.number().int().min(0).max(60).default(6),
   })

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { Instant, Method, Name, Revision, Short, Uuid } from '../common.ts'
+import { idOf } from '../things.ts'
 
 const ZONES = new Set(['UTC', ...Intl.supportedValuesOf('timeZone')])
 const CURRENCIES = /^[A-Z]{3}$/
@@ -33,7 +34,7 @@ export type Settings = z.infer<typeof Settings>
 export const Role = z.enum(['manager', 'keeper', 'buyer', 'requester', 'observer'])
 export type Role = z.infer<typeof Role>
 /** A role over a place and all that lies in it; null: everywhere. */
-export const Grant = z.object({ role: Role, place: Uuid.nullable() })
+export const Grant = z.object({ role: Role, place: idOf('place').nullable() })
 export const Person = z
   .object({
     id: Uuid,
@@ -49,7 +50,7 @@ export const Person = z
   .meta({ id: 'Person' })
 export type Person = z.infer<typeof Person>
 export const NewPerson = z
-  .object({ name: Name, signIn: SignIn, password: Password, role: Role, place: Uuid.nullable().default(null) })
+  .object({ name: Name, signIn: SignIn, password: Password, role: Role, place: idOf('place').nullable().default(null) })
   .meta({ id: 'NewPerson' })
 export const ChangedPerson = z
   .object({
@@ -79,18 +80,7 @@ export const SessionView = z
   })
   .meta({ id: 'Session' })
 export type SessionView = z.infer<typeof SessionView>
-export const Action = z.enum([
-  'read',
-  'ask',
-  'book',
-  'reverse',
-  'override',
-  'review',
-  'see_value',
-  'set_up',
-  'close_month',
-  'approve',
-])
+export const Action = z.enum(['read', 'ask', 'book', 'reverse', 'override', 'see_value', 'set_up', 'close_month'])
 export type Action = z.infer<typeof Action>
 /** The one table of who may do what. */
 export const Rights = z

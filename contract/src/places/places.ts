@@ -1,11 +1,12 @@
 import { z } from 'zod'
 import { Amount, Code, Name, Revision, Uuid } from '../common.ts'
+import { idOf } from '../things.ts'
 
 export const PlaceKind = z.enum(['site', 'area', 'bin', 'held', 'transit'])
 export const PlaceInput = z
   .object({
     name: Name,
-    parent: Uuid.nullable().default(null),
+    parent: idOf('place').nullable().default(null),
     kind: PlaceKind.default('bin'),
     walk: z.number().int().min(0).max(1_000_000).optional(),
     codes: z.array(Code).max(5).default([]),
@@ -37,11 +38,11 @@ export const Place = z
 export type Place = z.infer<typeof Place>
 export const LevelInput = z
   .object({
-    item: Uuid,
-    place: Uuid,
+    item: idOf('item'),
+    place: idOf('place'),
     minimum: Amount.nullable(),
     target: Amount.nullable(),
-    bin: Uuid.nullable().default(null),
+    bin: idOf('place').nullable().default(null),
   })
   .refine(l => l.minimum === null || l.target === null || Number(l.minimum) <= Number(l.target), {
     message: 'the target is not below the minimum',
@@ -54,7 +55,7 @@ export const Named = z
 export type Named = z.infer<typeof Named>
 export const NamedInput = z.object({ name: Name, code: Code.optional() }).meta({ id: 'NamedInput' })
 export const JobInput = z
-  .object({ code: Code, name: Name, costCentre: Uuid.nullable().default(null) })
+  .object({ code: Code, name: Name, costCentre: idOf('cost_centre').nullable().default(null) })
   .meta({ id: 'JobInput' })
 export const Job = z
   .object({

@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { Decimal, Instant, Uuid } from '../common.ts'
+import { Decimal, Instant, Uuid, Value } from '../common.ts'
+import { idOf } from '../things.ts'
 
 export const MonthName = z.string().regex(/^\d{4}-(0[1-9]|1[0-2])$/, 'a month like 2026-11 is wanted')
 /** A month's value: opening + received + made − used − wasted + differences + price = closing. `direct` went straight to users beside stock. */
@@ -50,7 +51,7 @@ export const MonthView = z
 export type MonthView = z.infer<typeof MonthView>
 /** The month to close next: slips of it that are written and not booked would be refused afterwards. */
 export const MonthToClose = z
-  .object({ month: MonthName, drafts: z.number().int(), slips: z.number().int(), value: Decimal })
+  .object({ month: MonthName, drafts: z.number().int(), slips: z.number().int(), value: Value.optional() })
   .meta({ id: 'MonthToClose' })
 export type MonthToClose = z.infer<typeof MonthToClose>
 /** An item's quantities of a month, in its base unit, signed as stock feels them; what remained at its end. */
@@ -65,7 +66,7 @@ export const ItemYears = z
       .array(
         z.object({
           at: Instant,
-          cost: Decimal,
+          cost: Value,
           quantity: Decimal,
           supplier: z.string(),
           slip: z.object({ id: Uuid, number: z.string() }),
@@ -105,11 +106,12 @@ export const ChangedAccountCodes = z
   .object({
     codes: z
       .array(
-        z.object({
-          kind: z.enum([...ACCOUNT_SORTS, 'category', 'place', 'reason']),
-          id: Uuid.nullable(),
-          code: AccountCode.nullable(),
-        }),
+        z.discriminatedUnion('kind', [
+          z.object({ kind: z.enum(ACCOUNT_SORTS), id: z.null(), code: AccountCode.nullable() }),
+          z.object({ kind: z.literal('category'), id: idOf('category'), code: AccountCode.nullable() }),
+          z.object({ kind: z.literal('place'), id: idOf('place'), code: AccountCode.nullable() }),
+          z.object({ kind: z.literal('reason'), id: idOf('reason'), code: AccountCode.nullable() }),
+        ]),
       )
       .max(2000),
   })

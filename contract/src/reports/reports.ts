@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { Day, Decimal, Instant, Uuid } from '../common.ts'
+import { Day, Decimal, Instant, Uuid, Value } from '../common.ts'
 import { LevelsView } from '../ledger/slips.ts'
 
 export const StockRow = z
@@ -14,8 +14,8 @@ export const StockRow = z
     levels: LevelsView,
     lots: z.number().int(),
     firstExpiry: Day.nullable(),
-    value: Decimal.optional(),
-    cost: Decimal.nullable().optional(),
+    value: Value.optional(),
+    cost: Value.nullable().optional(),
   })
   .meta({ id: 'StockRow' })
 export type StockRow = z.infer<typeof StockRow>
@@ -96,7 +96,7 @@ export const MovementRow = z
     lot: z.string().nullable(),
     change: Decimal,
     balance: Decimal,
-    value: Decimal.optional(),
+    value: Value.optional(),
     by: z.string(),
     taker: z.string(),
     takenBack: z.boolean(),
@@ -109,13 +109,13 @@ export const ItemPlace = z.object({
   kind: z.string(),
   levels: LevelsView,
   bin: Uuid.nullable(),
-  value: Decimal.optional(),
+  value: Value.optional(),
 })
 export const ItemStock = z
   .object({
     onHand: Decimal,
-    value: Decimal.optional(),
-    cost: Decimal.nullable().optional(),
+    value: Value.optional(),
+    cost: Value.nullable().optional(),
     provisional: z.boolean(),
     places: z.array(ItemPlace),
     usedPerWeek: Decimal,
@@ -149,7 +149,7 @@ export const PastRow = z
     name: z.string(),
     unit: z.string(),
     quantity: Decimal,
-    value: Decimal.optional(),
+    value: Value.optional(),
   })
   .meta({ id: 'PastRow' })
 export type PastRow = z.infer<typeof PastRow>

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { Day, Decimal, Instant, Uuid } from '../common.ts'
+import { Day, Decimal, Instant, Uuid, Value } from '../common.ts'
 import { RestockRow } from '../restocking/restock.ts'
 import { AnySlipKind, SlipRow } from '../ledger/slips.ts'
 
@@ -24,7 +24,7 @@ export const Waiting = z
     at: Instant.nullable(),
     n: z.number().int(),
     out: z.number().int(),
-    value: Decimal.optional(),
+    value: Value.optional(),
     place: z.object({ id: Uuid, name: z.string() }).nullable(),
     slip: OfSlip.nullable(),
     /** Where it is about several slips: the first of them, `out` of them in all. */ slips: z.array(OfSlip),
@@ -47,7 +47,7 @@ export const Shelf = z
     coming: z.number().int(),
     inRange: z.number().int(),
     over: z.number().int(),
-    value: Decimal.optional(),
+    value: Value.optional(),
   })
   .meta({ id: 'Shelf' })
 export type Shelf = z.infer<typeof Shelf>
@@ -77,7 +77,7 @@ export const ExpiringRow = z
     }),
     place: z.object({ id: Uuid, name: z.string() }),
     quantity: Decimal,
-    value: Decimal.optional(),
+    value: Value.optional(),
     /** Days until what lies here is used up, at the use of the last weeks. */ lasts: z.number().int().nullable(),
   })
   .meta({ id: 'ExpiringRow' })

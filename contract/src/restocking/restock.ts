@@ -1,14 +1,20 @@
 import { z } from 'zod'
 import { Day, Decimal, Instant, Note, Revision, Short, Uuid } from '../common.ts'
+import { idOf } from '../things.ts'
 import { LevelsView } from '../ledger/slips.ts'
 
-export const RestockSource = z.object({ kind: z.enum(['shelves', 'supplier', 'nobody']), id: Uuid.nullable() })
+/** Whence something is asked for: an area of our own, a supplier, or nobody yet. */
+export const RestockSource = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('shelves'), id: idOf('place') }),
+  z.object({ kind: z.literal('supplier'), id: idOf('supplier') }),
+  z.object({ kind: z.literal('nobody'), id: z.null().default(null) }),
+])
 /** A line that is asked for: how much of an item for a place, as it was typed; `why` in the words of whoever or whatever put it there. */
 export const RestockLine = z
   .object({
-    id: Uuid,
-    item: Uuid,
-    place: Uuid,
+    id: idOf('own'),
+    item: idOf('item'),
+    place: idOf('place'),
     typed: z.string().max(60),
     unit: z.string().max(120).nullable().default(null),
     why: Short.default(''),
@@ -16,7 +22,7 @@ export const RestockLine = z
   .meta({ id: 'RestockLine' })
 export type RestockLine = z.infer<typeof RestockLine>
 export const NewRestock = z
-  .object({ id: Uuid, source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') })
+  .object({ id: idOf('own'), source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') })
   .meta({ id: 'NewRestock' })
 export const ChangedRestock = z
   .object({ source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') })

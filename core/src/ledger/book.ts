@@ -42,6 +42,7 @@ export function book(books: Books, slip: SlipDraft, context: BookContext): Resul
       effectiveAt,
       movements: work.pending.map(({ open: _, ...m }) => m as Movement).sort((a, b) => a.seq - b.seq),
       tallies: work.tallies,
+      touched: work.touched,
       reversedTallies: [...work.reversedTallies],
       charges: work.charges,
       pools: work.pools,
@@ -125,6 +126,7 @@ function addSettlement(work: Work, line: SlipDraft['lines'][number], kind: 'foun
   const tally = line.tallyId === undefined ? undefined : work.books.tally(line.tallyId)
   if (!tally || tally.reversed || tally.itemId !== line.itemId || tally.lotId !== line.lotId)
     return work.refuse('no_such_difference', line.lineId, 'difference')
+  work.touch(line.lineId, tally.placeId)
   if (closingOf(work, tally.id)) return work.refuse('already_closed', line.lineId, 'difference')
   const open = openOf(work, tally.id, work.books.poolOf(line.itemId, line.lotId))
   if (kind === 'found') {
@@ -174,6 +176,7 @@ function addCounts(work: Work): void {
       work.refuse('counted_twice', line.lineId, 'counted')
       continue
     }
+    work.touch(line.lineId, line.placeId)
     work.tallies.push(tallyOf(line, { costSeq: work.takeSeq(), part: 0 }))
   }
 }

@@ -136,6 +136,8 @@ export interface Booked {
   readonly effectiveAt: number
   readonly movements: readonly Movement[]
   readonly tallies: readonly Tally[]
+  /** The places where its lines do something themselves, with or without a quantity: what rights are asked for. */
+  readonly touched: readonly { readonly lineId: string; readonly placeId: number }[]
   readonly reversedTallies: readonly number[]
   /** Deliveries whose charges were corrected. */
   readonly charges: readonly { readonly slipId: number; readonly charges: readonly Charge[] }[]

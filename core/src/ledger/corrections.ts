@@ -69,6 +69,8 @@ function reverseEvent(work: Work, fact: Fact, lineId: string): void {
 function takeBack(work: Work, fact: Fact, lineId: string, quantity: bigint): void {
   const whole = quantity === fact.quantity
   const part = (x: bigint) => (whole ? x : share(x, quantity, fact.quantity))
+  work.touch(lineId, fact.from)
+  work.touch(lineId, fact.to)
   if (whole && fact.gap !== 0n) work.gap(fact, -fact.gap).lineId = lineId
   work.add({
     kind: fact.kind,
@@ -162,6 +164,8 @@ function reprice(work: Work, change: Extract<Change, { type: 'price' | 'invoice'
   const more = change.type === 'price' ? change.goods - (fact.goods ?? 0n) : change.more
   const after = (fact.goods ?? 0n) + more
   if (after < 0n) return work.refuse('price_out_of_range', change.lineId, 'price', { given: formatDecimal(after) })
+  work.touch(change.lineId, fact.from)
+  work.touch(change.lineId, fact.to)
   // What follows in value is found by the replay; here only the stated part changes.
   work.revalue(fact, 0n, { goods: more, invoice: change.type === 'invoice', lineId: change.lineId })
 }
@@ -169,6 +173,7 @@ function reprice(work: Work, change: Extract<Change, { type: 'price' | 'invoice'
 function newCharges(work: Work, change: Extract<Change, { type: 'charges' }>, fact: Fact): void {
   const delivery = work.books.delivery(fact.costSeq)
   if (!delivery) return work.refuse('has_no_price', change.lineId, 'charges')
+  for (const f of delivery.costSeqs.flatMap(c => work.eventFacts(c))) work.touch(change.lineId, f.to)
   work.charges.push({ slipId: delivery.slipId, charges: change.charges })
 }
 
@@ -225,6 +230,7 @@ function reverseTally(work: Work, change: Extract<Change, { type: 'reverse_tally
     .poolFacts(work.books.poolOf(tally.itemId, tally.lotId))
     .find(f => f.kind === 'close' && f.tallyId === tally.id && f.quantity > 0n)
   if (closed && !change.again) return work.refuse('already_closed', change.lineId, 'line', { slipId: closed.slipId })
+  work.touch(change.lineId, tally.placeId)
   work.reversedTallies.add(tally.id)
   if (change.again) work.tallies.push(tallyOf(change.again, tally))
 }

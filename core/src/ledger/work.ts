@@ -8,6 +8,12 @@ import { refuse, type FactKind, type Key, type Movement, type Refusal, type Tall
 /** A movement that is being prepared. `open`: its value is still to be found by costing. */
 export type Pending = { -readonly [K in keyof Movement]: Movement[K] } & { open: boolean }
 
+/** A place where a line of a slip does something: moves, counts, prices, takes back, closes. */
+export interface Touched {
+  readonly lineId: string
+  readonly placeId: number
+}
+
 /**
  * The bench on which one slip is prepared: movements get their numbers in the order they are made, nothing is written.
  * Reading through it gives the books with the slip already in them.
@@ -19,6 +25,8 @@ export class Work {
   readonly charges: { slipId: number; charges: readonly Charge[] }[] = []
   readonly refusals: Refusal[] = []
   readonly pools = new Map<number, PoolState>()
+  /** Where this slip itself does something, line by line; what only follows from it elsewhere is not in it. */
+  readonly touched: Touched[] = []
   readonly firstSeq: number
   #seq: number
 
@@ -40,6 +48,12 @@ export class Work {
   /** The next number in the order of writing. */
   takeSeq(): number {
     return this.#seq++
+  }
+
+  /** Notes that a line does something at a place. */
+  touch(lineId: string, placeId: number): void {
+    if (!this.isPlace(placeId)) return
+    if (!this.touched.some(t => t.lineId === lineId && t.placeId === placeId)) this.touched.push({ lineId, placeId })
   }
 
   /** Adds a movement; what is not said has its plain meaning (a line of its own, of this slip, now). */
@@ -76,6 +90,8 @@ export class Work {
 
   /** The movement of a draft line, at a place in the order of costing. */
   addLine(line: DraftLine, kind: FactKind, at?: Partial<Pending>): Pending {
+    this.touch(line.lineId, line.from)
+    this.touch(line.lineId, line.to)
     return this.add({
       kind,
       lineId: line.lineId,

@@ -1,4 +1,5 @@
 /** Items, packs, categories and lots, as set-up says them. */
+export { finders } from './finders.ts'
 export { type House } from './house.ts'
 export { createItem, wantItem } from './items.ts'
 export { Known } from './known.ts'

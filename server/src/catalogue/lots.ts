@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm'
-import { notFound } from '../ground/index.ts'
+import { notFound, Refused } from '../ground/index.ts'
+import { type Caller, mayAt } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { lot, lotState } from './tables.ts'
 
@@ -22,6 +23,19 @@ export function createLot(
   })!
   house.uses.lotMade(itemId, made.id)
   return made.id
+}
+
+/** What becomes of a lot is said wherever it lies: whoever says it may book there. */
+export function demandLot(house: House, caller: Caller, uid: string): void {
+  const row = house.rows.lot.get({ uid })
+  if (!row) throw notFound('lot')
+  for (const place of house.uses.lotLies(row.itemId, row.id))
+    if (!mayAt(house, caller, 'book', place))
+      throw new Refused(
+        403,
+        'not_your_place',
+        'Some of this lot lies where you may not book. Ask a manager, or whoever keeps it.',
+      )
 }
 
 export function setLotState(

@@ -1,3 +1,4 @@
+import { demandLot } from './lots.ts'
 import { listed } from '../printing/index.ts'
 import { Bytes, type Handlers } from '../rights/index.ts'
 import { putCategory } from './categories.ts'
@@ -51,6 +52,7 @@ export function routes(house: House) {
       return itemView(house, wantItem(house, params.id))
     },
     lotState: ({ params, body, caller }) => {
+      demandLot(house, caller, params.id)
       house.setUp(() => setLotState(house, params.id, body.held, body.why, caller.id), 'stock')
       return { id: params.id }
     },

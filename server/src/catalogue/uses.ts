@@ -16,6 +16,8 @@ export interface Uses {
   openPool(itemId: number, method: CostMethod): void
   restampPool(itemId: number, method: CostMethod): void
   changePools(itemId: number, method: CostMethod, standard: bigint): void
+  /** The places where something of a lot lies. */
+  lotLies(itemId: number, lotId: number): readonly number[]
   /** A lot was made: where its item is costed by actual lot it gets a pool of its own. */
   lotMade(itemId: number, lotId: number): void
 }

@@ -1,5 +1,6 @@
 /** Counting: cycles, sheets, open differences. */
 export { belongings, countCycles, dayPlus } from './cycles.ts'
+export { finders } from './finders.ts'
 export { type House } from './house.ts'
 export { freeSheet, releaseSheet, sheetByNumber, sheetRefusals } from './printed.ts'
 export { routes } from './routes.ts'

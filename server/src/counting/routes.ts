@@ -1,4 +1,4 @@
-import { Bytes, type Handlers, reach, scopeOf, seesValue } from '../rights/index.ts'
+import { Bytes, type Handlers, reach, scopeOf } from '../rights/index.ts'
 import type { House } from './house.ts'
 import {
   countAreas,
@@ -33,12 +33,7 @@ export function routes(house: House) {
     },
     enterSheet: ({ params, body, caller }) => ({ id: enterSheet(house, caller, params.id, body.id) }),
     differences: ({ query, caller }) => ({
-      rows: openDifferences(
-        house,
-        seesValue(house, caller, scopeOf(house, caller, query.place)),
-        scopeOf(house, caller, query.place),
-        reach(house, caller),
-      ),
+      rows: openDifferences(house, scopeOf(house, caller, query.place), reach(house, caller)),
     }),
   } satisfies Partial<Handlers>
 }

@@ -1,3 +1,4 @@
+import { about } from '../rights/index.ts'
 import { eq, inArray } from 'drizzle-orm'
 import type { DifferenceView } from '@shelve/contract'
 import { firstToGo, formatDecimal, type Quantity } from '@shelve/core'
@@ -132,7 +133,7 @@ export const unbooked = (house: House, areaId: number, drafts = draftsNow(house)
   )
 
 /** Differences of booked counts that are neither found nor closed, with what may match them elsewhere. */
-export function openDifferences(house: House, seeValue: boolean, { within }: Scope, seen: Scope): DifferenceView[] {
+export function openDifferences(house: House, { within }: Scope, seen: Scope): DifferenceView[] {
   const moved = house.db
     .select({
       tallyId: movement.tallyId,
@@ -175,29 +176,31 @@ export function openDifferences(house: House, seeValue: boolean, { within }: Sco
   return views
     .filter(v => !within || within.has(v.row.t.placeId))
     .sort((a, b) => a.row.t.countedAt - b.row.t.countedAt)
-    .map(({ row: r, open: o }) => ({
-      id: r.t.uid,
-      item: { id: r.uid, code: r.code, name: r.name, unit: r.unit },
-      lot: r.lot,
-      place: { id: house.places.row(r.t.placeId)!.uid, name: house.places.name(r.t.placeId) },
-      countedAt: iso(r.t.countedAt),
-      counted: formatDecimal(r.t.counted),
-      expected: formatDecimal(r.t.expected),
-      open: formatDecimal(-o.quantity),
-      slip: { id: r.slip, number: r.number! },
-      ...(seeValue ? { value: formatDecimal(-o.value) } : {}),
-      elsewhere: views
-        .filter(
-          x =>
-            x.row.t.itemId === r.t.itemId &&
-            x.row.t.id !== r.t.id &&
-            isIn(seen, x.row.t.placeId) &&
-            x.open.quantity > 0n !== o.quantity > 0n,
-        )
-        .map(x => ({
-          difference: x.row.t.uid,
-          place: house.places.name(x.row.t.placeId),
-          open: formatDecimal(-x.open.quantity),
-        })),
-    }))
+    .map(({ row: r, open: o }) =>
+      about(house.places.scope([r.t.placeId]), {
+        id: r.t.uid,
+        item: { id: r.uid, code: r.code, name: r.name, unit: r.unit },
+        lot: r.lot,
+        place: { id: house.places.row(r.t.placeId)!.uid, name: house.places.name(r.t.placeId) },
+        countedAt: iso(r.t.countedAt),
+        counted: formatDecimal(r.t.counted),
+        expected: formatDecimal(r.t.expected),
+        open: formatDecimal(-o.quantity),
+        slip: { id: r.slip, number: r.number! },
+        value: formatDecimal(-o.value),
+        elsewhere: views
+          .filter(
+            x =>
+              x.row.t.itemId === r.t.itemId &&
+              x.row.t.id !== r.t.id &&
+              isIn(seen, x.row.t.placeId) &&
+              x.open.quantity > 0n !== o.quantity > 0n,
+          )
+          .map(x => ({
+            difference: x.row.t.uid,
+            place: house.places.name(x.row.t.placeId),
+            open: formatDecimal(-x.open.quantity),
+          })),
+      }),
+    )
 }

@@ -3,10 +3,18 @@ import type { Response } from 'express'
 import type { Db } from './db/open.ts'
 import { event } from './tables.ts'
 
-/** Who hears a stream: their session, and which events concern places they may see (all, where there is no such question). */
+/** What an event may say of whom it concerns: the places it is about, and whoever did it. */
+export interface Concerns {
+  readonly places?: readonly string[]
+  readonly by?: string
+}
+/**
+ * Who hears a stream. Asked anew at every delivery, so that what was allowed when the stream was opened counts for
+ * nothing: `undefined` where the session is over (signed out, run out, taken out of use), else whether an event is theirs.
+ */
 export interface Hearer {
   readonly session: string
-  readonly sees: ((places: readonly string[]) => boolean) | undefined
+  readonly now: () => ((of: Concerns) => boolean) | undefined
 }
 
 /** Events kept for screens that were away for a while; who was away for longer reloads. */
@@ -35,7 +43,9 @@ export class EventLog {
       .prepare()
     this.#sent = this.last()
     this.#beat = setInterval(() => {
-      for (const s of this.#streams.keys()) s.write(': still here\n\n')
+      for (const [s, hearer] of this.#streams)
+        if (hearer.now()) s.write(': still here\n\n')
+        else s.end()
     }, 15_000)
     this.#beat.unref()
   }
@@ -67,14 +77,20 @@ export class EventLog {
     }
     if (this.#sent < 0) this.#sent = this.last() - 1
     const rows = this.#db.select().from(event).where(gt(event.seq, this.#sent)).orderBy(asc(event.seq)).all()
-    for (const r of rows) {
-      for (const [s, hearer] of this.#streams) s.write(format(r, hearer))
-      this.#sent = r.seq
+    for (const [s, hearer] of this.#streams) {
+      const hears = hearer.now()
+      if (!hears) {
+        s.end()
+        continue
+      }
+      for (const r of rows) s.write(format(r, hears))
     }
+    this.#sent = rows.at(-1)?.seq ?? this.#sent
   }
 
   /** Opens a stream; with `after` first what was missed. A stream that was away too long is told to reload. */
   open(response: Response, after: number | undefined, hearer: Hearer): void {
+    const hears = hearer.now() ?? (() => false)
     response
       .status(200)
       .set({ 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' })
@@ -84,7 +100,7 @@ export class EventLog {
     if (after !== undefined && after < last) {
       const missed = this.#db.select().from(event).where(gt(event.seq, after)).orderBy(asc(event.seq)).limit(500).all()
       const whole = missed.length > 0 && missed[0]!.seq === after + 1 && missed.at(-1)!.seq === last
-      if (whole) for (const r of missed) response.write(format(r, hearer))
+      if (whole) for (const r of missed) response.write(format(r, hears))
       else response.write(`id: ${last}\ndata: ${JSON.stringify({ seq: last, kind: 'reload', detail: {} })}\n\n`)
     }
     // Last, for it carries the newest number: a hearer that had taken it first would hold what it missed for old.
@@ -106,8 +122,7 @@ export class EventLog {
 }
 
 /** An event as a hearer may have it: of what happens where they may not look only the number remains. */
-function format(r: { seq: number; kind: string; detail: string }, hearer: Hearer): string {
-  const places = hearer.sees && (JSON.parse(r.detail) as { places?: string[] }).places
-  const hidden = places !== undefined && !hearer.sees!(places)
+function format(r: { seq: number; kind: string; detail: string }, hears: (of: Concerns) => boolean): string {
+  const hidden = !hears(JSON.parse(r.detail) as Concerns)
   return `id: ${r.seq}\ndata: {"seq":${r.seq},"kind":${JSON.stringify(hidden ? 'elsewhere' : r.kind)},"detail":${hidden ? '{}' : r.detail}}\n\n`
 }

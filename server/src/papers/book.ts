@@ -11,12 +11,13 @@ import {
 } from '@shelve/core'
 import { dryRun, Refused, sha256 } from '../ground/index.ts'
 import { checkpointIfDue, nextNumber, SqlBooks } from '../ledger/index.ts'
-import { type Caller, mayAt, reach, seesValue } from '../rights/index.ts'
+import { about, type Caller, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
 import { putDraft, type SlipRecord, titleOf } from './drafts.ts'
 import { afterEffect, beforeEffect, type EffectDraft, planOf } from './effect.ts'
 import type { House } from './house.ts'
 import { Resolver } from './resolve.ts'
 import type { Resolved } from './resolved.ts'
+import { maySee } from './view.ts'
 import { wordRefusal } from './words.ts'
 
 /** Letters that a slip's number begins with. */
@@ -93,26 +94,37 @@ export function attempt(house: House, caller: Caller, uid: string, content: Slip
     ...resolved.refusals,
     ...house.hooks.flatMap(h => h.refusals?.(content, record.id, uid => String(lineIds.get(uid))) ?? []),
     ...(result && !result.ok ? result.refusals : []),
-    ...(result?.ok ? notMine(house, caller, content, result.value) : []),
+    ...(result?.ok ? notMine(house, caller, content, result.value, lineIds) : []),
   ]
   return { record, resolved, booked: result?.ok ? result.value : undefined, refusals, books, lineIds }
 }
 
-/** What is booked where the caller may not book, or taken back where they may not: said once for each line. */
-function notMine(house: House, caller: Caller, content: SlipContent, booked: Booked): Refusal[] {
+/**
+ * What a slip does where the caller may not: said once for each line. A line that touches no place (what goes straight
+ * to its user) is about the place of its slip, or of the slip that it corrects.
+ */
+function notMine(
+  house: House,
+  caller: Caller,
+  content: SlipContent,
+  booked: Booked,
+  lineIds: ReadonlyMap<string, number>,
+): Refusal[] {
   const action = content.kind === 'correction' ? 'reverse' : content.kind === 'method_change' ? 'set_up' : 'book'
   const { within } = reach(house, caller, action)
   if (!within && caller.may.has(action)) return []
+  const corrected = content.head.corrects ? house.rows.slip.get({ uid: content.head.corrects }) : undefined
+  const own = corrected ? corrected.placeId : content.place === null ? null : (house.places.id(content.place) ?? null)
+  const seen = reach(house, caller)
   const said = new Map<string, Refusal>()
-  for (const m of booked.movements) {
-    if (m.quantity === 0n) continue
-    const place = [m.from, m.to].find(a => house.places.row(a) && !within?.has(a))
-    if (place !== undefined && !said.has(m.lineId))
-      said.set(m.lineId, { code: 'not_your_place', lineId: m.lineId, field: 'place', detail: { place } })
+  const refuseAt = (lineId: string, place: number | null) => {
+    if (said.has(lineId) || (place !== null && within?.has(place))) return
+    const detail = place !== null && isIn(seen, place) ? { place } : {}
+    said.set(lineId, { code: 'not_your_place', lineId, field: 'place', detail })
   }
-  for (const t of booked.tallies)
-    if (!within?.has(t.placeId))
-      said.set(`t${t.id}`, { code: 'not_your_place', lineId: null, field: 'place', detail: { place: t.placeId } })
+  for (const t of booked.touched) refuseAt(t.lineId, t.placeId)
+  const placed = new Set(booked.touched.map(t => t.lineId))
+  for (const id of lineIds.values()) if (!placed.has(String(id))) refuseAt(String(id), own)
   return [...said.values()]
 }
 
@@ -170,8 +182,10 @@ const unitOf =
     return line?.item ? (house.known.item(line.item)?.unit ?? '') : ''
   }
 
+/** Refusals in words, without what the caller may not see. */
 function worded(
   house: House,
+  caller: Caller,
   content: SlipContent,
   { refusals, lineIds }: Pick<Tried, 'refusals' | 'lineIds'>,
 ): RefusalView[] {
@@ -179,8 +193,23 @@ function worded(
   const unit = unitOf(house, content, lineIds)
   return refusals.map(r => ({
     line: r.lineId === null ? null : (uids.get(r.lineId) ?? null),
-    ...wordRefusal(house, r, unit),
+    ...wordRefusal(house, withoutUnseen(house, caller, r), unit),
   }))
+}
+
+/** A refusal tells of other places and slips only where the caller may look. */
+function withoutUnseen(house: House, caller: Caller, r: Refusal): Refusal {
+  const seen = reach(house, caller)
+  const { elsewhere, slip, ...rest } = r.detail as { elsewhere?: { place: number }[]; slip?: number }
+  const of = typeof slip === 'number' ? house.rows.slipById.get({ id: slip }) : undefined
+  return {
+    ...r,
+    detail: {
+      ...rest,
+      ...(Array.isArray(elsewhere) ? { elsewhere: elsewhere.filter(e => isIn(seen, e.place)) } : {}),
+      ...(of && maySee(house, caller, of) ? { slip } : {}),
+    },
+  }
 }
 
 /** Runs a booking that is taken back; what set-up was read inside it does not outlive it. */
@@ -212,21 +241,24 @@ export function effectOf(house: House, caller: Caller, uid: string, content: Sli
     const draft: EffectDraft = { house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
     const before = early ?? beforeEffect(draft)
     if (tried.booked) write(house, { ...tried, booked: tried.booked }, content)
-    const refusals = worded(house, content, tried)
-    const effect = afterEffect(
-      draft,
-      tried.booked,
-      before,
-      seesValue(house, caller, content.place === null ? house.places.scope() : scopeAt(house, content.place)),
-    )
-    return {
+    const refusals = worded(house, caller, content, tried)
+    const effect = afterEffect(draft, tried.booked, before, reach(house, caller))
+    return about(scopeOfEffect(house, content, tried), {
       seq: tried.books.nextSeq() - 1,
       ok: refusals.length === 0,
       refusals,
       ...effect,
       fingerprint: fingerprint(draft, tried),
-    }
+    })
   })
+}
+
+/** The places whose stock a slip's sums are about: where it is written, and where its lines do something. */
+export function scopeOfEffect(house: House, content: SlipContent, tried: Tried): Scope {
+  const own = content.place === null ? undefined : house.places.id(content.place)
+  const touched = (tried.booked?.touched ?? []).map(t => t.placeId)
+  const places = [...new Set([...(own === undefined ? [] : [own]), ...touched])]
+  return places.length ? house.places.scope(places) : house.places.scope()
 }
 
 /** What must not change unseen between looking and booking: lots, refusals. */
@@ -295,7 +327,7 @@ export function bookNow(
     throw new Refused(409, 'booked_otherwise', `This slip is booked already as ${again.number}, with other content.`)
   }
   const tried = attempt(house, caller, uid, content)
-  if (tried.refusals.length || !tried.booked) throw new NotBooked(worded(house, content, tried))
+  if (tried.refusals.length || !tried.booked) throw new NotBooked(worded(house, caller, content, tried))
   const { booked, record } = tried
   if (
     seen !== null &&
@@ -314,7 +346,14 @@ export function bookNow(
       .flatMap(m => [m.from, m.to])
       .flatMap(a => (house.places.row(a) ? [house.places.row(house.places.area(a))!.uid] : [])),
   )
-  house.events.add('booked', { slip: uid, slipKind: content.kind, items: uids.slice(0, 100), places: [...places] })
+  if (content.place !== null) places.add(content.place)
+  house.events.add('booked', {
+    slip: uid,
+    slipKind: content.kind,
+    items: uids.slice(0, 100),
+    places: [...places],
+    by: caller.uid,
+  })
   return items
 }
 

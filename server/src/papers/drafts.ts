@@ -2,7 +2,7 @@ import { eq } from 'drizzle-orm'
 import { SlipContent } from '@shelve/contract'
 import { iso, notFound, Refused, stale } from '../ground/index.ts'
 import { slip, slipLine } from '../ledger/index.ts'
-import { type Caller, reach } from '../rights/index.ts'
+import { type Caller, demandAt } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { unknownPictures } from './pictures.ts'
 
@@ -117,11 +117,9 @@ export function saveDraft(
       if (!found && revision !== undefined)
         throw new Refused(404, 'not_found', 'This draft is not there any more: it was booked or thrown away elsewhere.')
       const area = content.place === null ? undefined : house.places.id(content.place)
-      const mine = reach(house, caller, 'book').within
-      if (area !== undefined && mine && !mine.has(area))
-        throw new Refused(403, 'not_allowed', `You may not book in ${house.places.name(area)}.`)
+      if (area !== undefined) demandAt(house, caller, 'book', area)
       const { record } = putDraft(house, caller, uid, content)
-      house.events.add('draft', { slip: uid, ...(area === undefined ? {} : { places: [content.place] }) })
+      tellOf(house, caller, record)
       return record
     })
     .immediate()
@@ -129,7 +127,13 @@ export function saveDraft(
   return { id: uid, revision: saved.revision, savedAt: iso(saved.savedAt) }
 }
 
-export function dropDraft(house: House, uid: string): void {
+/** Tells of a draft: whoever may look into its place, or its writer alone while it has none. */
+function tellOf(house: House, caller: Caller, draft: Pick<SlipRecord, 'uid' | 'placeId'>): void {
+  const places = draft.placeId === null ? [] : [house.places.row(draft.placeId)!.uid]
+  house.events.add('draft', { slip: draft.uid, places, by: caller.uid })
+}
+
+export function dropDraft(house: House, caller: Caller, uid: string): void {
   house.store.client
     .transaction(() => {
       const found = house.rows.slip.get({ uid })
@@ -143,7 +147,7 @@ export function dropDraft(house: House, uid: string): void {
       for (const h of house.hooks) h.dropped?.(found.id)
       house.db.delete(slipLine).where(eq(slipLine.slipId, found.id)).run()
       house.db.delete(slip).where(eq(slip.id, found.id)).run()
-      house.events.add('draft', { slip: uid })
+      tellOf(house, caller, found)
     })
     .immediate()
   house.events.flush()

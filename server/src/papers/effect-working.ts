@@ -1,10 +1,14 @@
+import { reach } from '../rights/index.ts'
+import { isIn } from '../rights/index.ts'
+import type { SlipContent } from '@shelve/contract'
+import { scopeOfEffect } from './book.ts'
 import type { EffectWorkingInput, WorkingView } from '@shelve/contract'
 import { difference } from '@shelve/core'
 import { notFound, Refused } from '../ground/index.ts'
 import { slipValue } from '../ledger/index.ts'
-import { viewOf, workingOf } from '../position/index.ts'
+import { sightOf, viewOf, workingOf } from '../position/index.ts'
 import { type Caller, seesValue } from '../rights/index.ts'
-import { attempt, onTrial, scopeAt, type Tried, write } from './book.ts'
+import { attempt, onTrial, type Tried, write } from './book.ts'
 import { subject } from './effect.ts'
 import type { House } from './house.ts'
 
@@ -18,11 +22,7 @@ export function effectWorking(
   uid: string,
   { content, line, figure, side }: EffectWorkingInput,
 ): WorkingView {
-  const seeValue = seesValue(
-    house,
-    caller,
-    content.place === null ? house.places.scope() : scopeAt(house, content.place),
-  )
+  const seen = reach(house, caller)
   let touched: number | undefined
   try {
     return onTrial(house, content, () => {
@@ -34,22 +34,17 @@ export function effectWorking(
           : content.lines.some(l => l.id === line)
             ? subject({ house, content, tried: tried.resolved, lineIds: tried.lineIds, books }, line)
             : undefined
-      if (figure === 'value') return valueWorking(house, seeValue, tried, line)
-      if (!about) throw notFound('line')
+      if (figure === 'value') return valueWorking(house, caller, content, tried, line)
+      if (!about || (about.areaId !== null && !isIn(seen, about.areaId))) throw notFound('line')
       touched = about.itemId
       if (figure === 'expected' || figure === 'difference')
         return countWorking(house, tried, line!, about.itemId, figure)
       if (side === 'after' && tried.booked) write(house, { ...tried, booked: tried.booked }, content)
       house.stock.touch(about.itemId)
-      return workingOf(
-        house,
-        seeValue,
-        house.places.scope(about.areaId === null ? undefined : [about.areaId]),
-        figure,
-        {
-          item: house.known.itemById(about.itemId)!.uid,
-        },
-      )
+      const scope = house.places.scope(about.areaId === null ? undefined : [about.areaId])
+      return workingOf(house, sightOf(house, caller, scope), scope, figure, {
+        item: house.known.itemById(about.itemId)!.uid,
+      })
     })
   } finally {
     // What was looked at inside the trial must not outlive it.
@@ -58,8 +53,15 @@ export function effectWorking(
 }
 
 /** What the slip, or one line of it, changes in the value of stock. */
-function valueWorking(house: House, seeValue: boolean, tried: Tried, line: string | null): WorkingView {
-  if (!seeValue) throw new Refused(403, 'not_allowed', 'You may not see values.')
+function valueWorking(
+  house: House,
+  caller: Caller,
+  content: SlipContent,
+  tried: Tried,
+  line: string | null,
+): WorkingView {
+  if (!seesValue(house, caller, scopeOfEffect(house, content, tried)))
+    throw new Refused(403, 'not_allowed', 'You may not see values.')
   const id = line === null ? undefined : String(tried.lineIds.get(line))
   const movements = tried.booked?.movements.filter(m => id === undefined || m.lineId === id) ?? []
   return viewOf(

@@ -12,6 +12,7 @@ import {
 } from '@shelve/core'
 import { slipValue, type SqlBooks } from '../ledger/index.ts'
 import { levelsView } from '../position/index.ts'
+import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import type { Resolved } from './resolved.ts'
 
@@ -152,7 +153,7 @@ export function afterEffect(
   d: EffectDraft,
   booked: Booked | undefined,
   before: Sides,
-  seeValue: boolean,
+  seen: Scope,
 ): Pick<Effect, 'lines' | 'goods' | 'charges' | 'value'> {
   const { house } = d
   const after = sides(d)
@@ -160,7 +161,8 @@ export function afterEffect(
   const lines: EffectLine[] = []
   for (const l of d.content.lines) {
     const s = subject(d, l.id)
-    if (!s) continue
+    // How it stands elsewhere is not for whoever may not look there.
+    if (!s || (s.areaId !== null && !isIn(seen, s.areaId))) continue
     const id = String(d.lineIds.get(l.id))
     const key = `${s.itemId}.${s.areaId}`
     const it = house.stock.item(s.itemId)!
@@ -170,38 +172,36 @@ export function afterEffect(
     const value = slipValue(house, movements).figure
     const expected = d.tried.expected.get(id)
     const direct = shown[0]?.kind === 'direct' ? shown.reduce((sum, m) => sum + m.value, 0n) : 0n
-    lines.push({
-      line: l.id,
-      item: it.uid,
-      place: s.areaId === null ? null : house.places.row(s.areaId)!.uid,
-      placeName: s.areaId === null ? 'everywhere' : house.places.name(s.areaId),
-      reading: d.tried.readings.get(id) ?? '',
-      quantity: plan.quantity,
-      unit: it.unit,
-      provisional: foldFacts(
-        shown.filter(m => m.kind === 'receipt' || m.kind === 'direct'),
-        () => false,
-      ).some(f => f.goods === null),
-      lots: plan.lots,
-      before: before.get(key)!.levels,
-      after: after.get(key)!.levels,
-      expected: plan.expected,
-      difference: expected ? formatDecimal(difference(expected).figure) : null,
-      ...(seeValue
-        ? {
-            value: formatDecimal(value + direct),
-            cost: {
-              before: before.get(key)!.cost === null ? null : formatDecimal(before.get(key)!.cost!),
-              after: after.get(key)!.cost === null ? null : formatDecimal(after.get(key)!.cost!),
-              usual: null,
-            },
-          }
-        : {}),
-    })
+    const whose = s.areaId === null ? house.places.scope() : house.places.scope([s.areaId])
+    lines.push(
+      about(whose, {
+        line: l.id,
+        item: it.uid,
+        place: s.areaId === null ? null : house.places.row(s.areaId)!.uid,
+        placeName: s.areaId === null ? 'everywhere' : house.places.name(s.areaId),
+        reading: d.tried.readings.get(id) ?? '',
+        quantity: plan.quantity,
+        unit: it.unit,
+        provisional: foldFacts(
+          shown.filter(m => m.kind === 'receipt' || m.kind === 'direct'),
+          () => false,
+        ).some(f => f.goods === null),
+        lots: plan.lots,
+        before: before.get(key)!.levels,
+        after: after.get(key)!.levels,
+        expected: plan.expected,
+        difference: expected ? formatDecimal(difference(expected).figure) : null,
+        value: formatDecimal(value + direct),
+        cost: {
+          before: before.get(key)!.cost === null ? null : formatDecimal(before.get(key)!.cost!),
+          after: after.get(key)!.cost === null ? null : formatDecimal(after.get(key)!.cost!),
+          usual: null,
+        },
+      }),
+    )
   }
   // What was looked at inside the trial must not outlive it.
   for (const l of lines) house.stock.touch(house.known.item(l.item)!.id)
-  if (!seeValue) return { lines }
   // The whole slip, with the revaluations of earlier lines that follow from it.
   const charges = d.tried.draft.charges?.reduce((sum, c) => sum + c.amount, 0n) ?? 0n
   return {

@@ -122,3 +122,7 @@ export function dropUnshown(house: House, unshown: readonly string[], since: num
       rmSync(join(folderOf(house), fileName(p.hash, p.type)), { force: true })
   return gone.length
 }
+
+/** Who put a picture there; undefined where nobody did. */
+export const pictureBy = (house: House, uid: string): number | undefined =>
+  house.db.select({ by: picture.createdBy }).from(picture).where(eq(picture.uid, uid)).get()?.by

@@ -1,14 +1,14 @@
 import type { SlipContent } from '@shelve/contract'
-import { Refused } from '../ground/index.ts'
-import { workingOf } from '../position/index.ts'
-import { Bytes, type Caller, demandEverywhere, type Handlers, scopeOf, seesValue } from '../rights/index.ts'
+import { notFound, Refused } from '../ground/index.ts'
+import { sightOf, workingOf } from '../position/index.ts'
+import { Bytes, type Caller, demandEverywhere, type Handlers, scopeOf } from '../rights/index.ts'
 import { bookContent, effectOf } from './book.ts'
 import { dropDraft, saveDraft } from './drafts.ts'
 import { effectWorking } from './effect-working.ts'
 import type { House } from './house.ts'
 import { keepPicture, pictureOf } from './pictures.ts'
 import { reversalContent } from './reversal.ts'
-import { slipView } from './view.ts'
+import { slipScope, slipView } from './view.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
@@ -23,12 +23,17 @@ export function routes(house: House) {
     await bookContent(house, caller, uid, content, seen)
     return slipView(house, caller, uid, content)
   }
+  /** A slip's value is about the place it was written in, whatever else was asked. */
+  const scopeOfSlip = (uid: string | undefined) => {
+    const row = uid === undefined ? undefined : house.rows.slip.get({ uid })
+    if (!row) throw notFound('slip')
+    return slipScope(house, row)
+  }
   return {
     slip: ({ params, caller }) => slipView(house, caller, params.id),
     saveDraft: ({ params, body, caller, revision }) => saveDraft(house, caller, params.id, body, revision),
     dropDraft: ({ params, caller }) => {
-      slipView(house, caller, params.id)
-      dropDraft(house, params.id)
+      dropDraft(house, caller, params.id)
       return undefined
     },
     effect: ({ params, body, caller }) => effectOf(house, caller, params.id, (mayWrite(body, caller), body)),
@@ -46,14 +51,10 @@ export function routes(house: House) {
       return new Bytes('picture', p.bytes, p.type)
     },
     book: ({ params, body, caller }) => bookIt(params.id, body.content, body.seen, caller),
-    reverse: ({ params, body, caller }) => (
-      slipView(house, caller, params.id),
-      bookIt(body.id, reversalContent(house, params.id, body), null, caller)
-    ),
+    reverse: ({ params, body, caller }) => bookIt(body.id, reversalContent(house, params.id, body), null, caller),
     working: ({ params, query, caller }) => {
-      const scope = scopeOf(house, caller, query.place)
-      if (query.slip !== undefined) slipView(house, caller, query.slip)
-      return workingOf(house, seesValue(house, caller, scope), scope, params.figure, query)
+      const scope = params.figure === 'slip-value' ? scopeOfSlip(query.slip) : scopeOf(house, caller, query.place)
+      return workingOf(house, sightOf(house, caller, scope), scope, params.figure, query)
     },
   } satisfies Partial<Handlers>
 }

@@ -1,9 +1,12 @@
+import { type Scope } from '../rights/index.ts'
+import { isIn } from '../rights/index.ts'
+import { about } from '../rights/index.ts'
 import type { SlipContent, SlipView } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
 import { iso, notFound } from '../ground/index.ts'
 import { type slipLine, slipValue, stockSide } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
-import { type Caller, reach, seesValue } from '../rights/index.ts'
+import { type Caller, reach } from '../rights/index.ts'
 import { contentOf } from './drafts.ts'
 import type { House } from './house.ts'
 
@@ -13,8 +16,9 @@ export function maySee(house: House, caller: Caller, s: { placeId: number | null
   return !seen.within || s.createdBy === caller.id || (s.placeId !== null && seen.within.has(s.placeId))
 }
 
-export const seesSlipValue = (house: House, caller: Caller, s: { placeId: number | null }): boolean =>
-  seesValue(house, caller, s.placeId === null ? house.places.scope() : house.places.scope([s.placeId]))
+/** The places that a slip's values are about. */
+export const slipScope = (house: House, s: { placeId: number | null }): Scope =>
+  s.placeId === null ? house.places.scope() : house.places.scope([s.placeId])
 
 type LineView = SlipView['lines'][number]
 
@@ -22,11 +26,16 @@ type LineView = SlipView['lines'][number]
 export function slipView(house: House, caller: Caller, uid: string, known?: SlipContent): SlipView {
   const s = house.rows.slip.get({ uid })
   if (!s || !maySee(house, caller, s)) throw notFound('slip')
-  const seeValue = seesSlipValue(house, caller, s)
   const content = known ?? contentOf(house, s)
   const personName = (id: number | null) => (id === null ? null : house.rows.personName.get({ id })!.name)
   const rows = s.state === 'booked' ? house.rows.lines.all({ slip: s.id }) : []
-  const moved = s.state === 'booked' ? house.rows.movementsOf.all({ slip: s.id }) : []
+  const seen = reach(house, caller)
+  // What follows from it where the caller may not look (a job elsewhere that is charged anew, say) is not theirs to see.
+  const mine = (m: { from: number; to: number }) => {
+    const places = [m.from, m.to].filter(a => house.places.row(a))
+    return !places.length || places.some(p => isIn(seen, p))
+  }
+  const moved = s.state === 'booked' ? house.rows.movementsOf.all({ slip: s.id }).filter(mine) : []
   const fate = fates(house, s.id)
   const lines = rows.map(r =>
     lineView(
@@ -35,12 +44,11 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
       r,
       moved.filter(m => m.lineId === r.id),
       fate,
-      seeValue,
     ),
   )
   const corrects = s.correctsId === null ? undefined : house.rows.slipById.get({ id: s.correctsId })
   const correctedBy = house.rows.correctedBy.all({ id: s.id })
-  return {
+  return about(slipScope(house, s), {
     id: s.uid,
     kind: s.kind as SlipView['kind'],
     state: s.state as SlipView['state'],
@@ -56,11 +64,11 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
     taker: s.taker,
     content,
     lines,
-    ...(seeValue ? { value: formatDecimal(slipValue(house, moved).figure) } : {}),
+    value: formatDecimal(slipValue(house, moved).figure),
     corrects: corrects ? { id: corrects.uid, number: corrects.number! } : null,
     correctedBy: correctedBy.map(c => ({ id: c.id, number: c.number!, bookedAt: iso(c.bookedAt!) })),
     hash: s.hash,
-  }
+  })
 }
 
 type Moved = ReturnType<House['rows']['movementsOf']['all']>
@@ -85,7 +93,6 @@ function lineView(
   r: typeof slipLine.$inferSelect,
   moved: Moved,
   fate: ReturnType<typeof fates>,
-  seeValue: boolean,
 ): LineView {
   const typed = content.lines.find(l => l.id === r.uid)
   const main = moved.filter(m => m.revalues === null && m.quantity > 0n)
@@ -121,16 +128,10 @@ function lineView(
       quantity: formatDecimal(m.quantity),
       corrects: m.reverses !== null,
       revalues: m.revalues !== null,
-      ...(seeValue ? { value: formatDecimal(m.value) } : {}),
+      value: formatDecimal(m.value),
     })),
     quantity: formatDecimal(tallied ? tallied.counted : quantity || main.reduce((s, m) => s + m.quantity, 0n)),
     by: back[0] ? { slip: back[0].slip, number: back[0].number } : null,
-    ...(seeValue
-      ? {
-          value: formatDecimal(
-            moved.reduce((s, m) => s + m.value * (stockSide(house, m.to) - stockSide(house, m.from)), 0n),
-          ),
-        }
-      : {}),
+    value: formatDecimal(moved.reduce((s, m) => s + m.value * (stockSide(house, m.to) - stockSide(house, m.from)), 0n)),
   }
 }

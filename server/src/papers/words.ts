@@ -45,7 +45,8 @@ const WORDS: Record<string, (d: D) => string> = {
   unknown_place: () => 'There is no such place.',
   already_there: d =>
     `${text(d.already)} ${text(d.unit)} lie in ${text(d.placeName)} already, ${d.others === '0' ? 'none' : `only ${text(d.others)}`} outside it. Choose another place, or less.`,
-  not_your_place: d => `You may not book in ${text(d.placeName)}. Ask a manager, or whoever keeps it.`,
+  not_your_place: d =>
+    `You may not book ${d.placeName ? `in ${text(d.placeName)}` : 'there'}. Ask a manager, or whoever keeps it.`,
   same_place: () => 'It is there already: from and to are the same place.',
   lot_needed: () => 'Which lot? It stands on the package.',
   serial_needed: () => 'Which serial number? It stands on the thing.',

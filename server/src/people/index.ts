@@ -1,4 +1,5 @@
 /** People, sessions, passwords, badges, and what each arranged to their taste. */
+export { finders } from './finders.ts'
 export { type House } from './house.ts'
 export { hashPassword } from './passwords.ts'
 export { addPerson } from './people.ts'

@@ -1,4 +1,5 @@
 /** The tree of places. */
+export { finders } from './finders.ts'
 export { type House } from './house.ts'
 export { namedView } from './named.ts'
 export { accountName } from './names.ts'

@@ -1,25 +1,48 @@
 import { and, eq, gte, sql } from 'drizzle-orm'
 import type { WorkingView } from '@shelve/contract'
-import { atCost, deltaIn, difference, formatDecimal, ONE, onHand, poolValue, type Working, workOut } from '@shelve/core'
+import {
+  atCost,
+  decimal,
+  deltaIn,
+  difference,
+  formatDecimal,
+  ONE,
+  onHand,
+  poolValue,
+  type Working,
+  workOut,
+} from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { wantItem } from '../catalogue/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { movement, movementColumns, slipValue, toMovement } from '../ledger/index.ts'
-import { isIn, type Scope } from '../rights/index.ts'
+import { type Caller, isIn, type Scope, seesValue } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { leafState, USE_DAYS } from './stock.ts'
+
+/** What of values may be shown: of the places in question, and of every place. */
+export interface Sight {
+  readonly here: boolean
+  readonly everywhere: boolean
+}
+
+/** What of values a caller may be shown of some places. */
+export const sightOf = (house: House, caller: Caller, scope: Scope): Sight => ({
+  here: seesValue(house, caller, scope),
+  everywhere: seesValue(house, caller, house.places.scope()),
+})
 
 /** The lines behind a figure, from the function that makes the figure. */
 export function workingOf(
   house: House,
-  seeValue: boolean,
+  see: Sight,
   scope: Scope,
   figure: string,
   q: { item?: string; lot?: string; difference?: string; slip?: string },
 ): WorkingView {
   if (figure === 'difference') return differenceWorking(house, scope, q.difference)
   if (figure === 'stock-value' || figure === 'slip-value') {
-    if (!seeValue) throw new Refused(403, 'not_allowed', 'You may not see values.')
+    if (!see.here) throw new Refused(403, 'not_allowed', 'You may not see values.')
     return figure === 'slip-value' ? slipValueWorking(house, q.slip) : stockValueWorking(house, scope)
   }
   const it = wantItem(house, q.item ?? '')
@@ -37,11 +60,12 @@ export function workingOf(
   if (figure === 'days') return daysWorking(house, it, scope, inside)
   if (figure === 'first-expiry') return expiryWorking(house, it, inside, at)
   if (figure === 'available' || figure === 'state') return availableWorking(house, it, scope, inside, figure)
-  if (!seeValue) throw new Refused(403, 'not_allowed', 'You may not see values.')
-  if (figure === 'value-here') {
+  if (!see.here) throw new Refused(403, 'not_allowed', 'You may not see values.')
+  // What an item is worth in all, and the deliveries behind it, is for whoever may look everywhere.
+  if (figure === 'value-here' || !see.everywhere) {
     const leaves = house.stock.item(it.id)!.leaves.filter(l => inside.has(l.placeId))
     const cost = house.stock.item(it.id)!
-    return viewOf(
+    const view = viewOf(
       house,
       `Value, ${at}`,
       house.organisation!.currency,
@@ -53,8 +77,17 @@ export function workingOf(
           note: `${formatDecimal(l.quantity)} ${it.unit} in ${house.places.name(l.placeId)}${house.rows.lotById.get({ id: l.lotId })?.code ? `, lot ${house.rows.lotById.get({ id: l.lotId })!.code}` : ''}`,
         })),
       ),
-      `shares of ${formatDecimal(cost.value)} for ${formatDecimal(cost.quantity)} ${it.unit} in all`,
+      see.everywhere
+        ? `shares of ${formatDecimal(cost.value)} for ${formatDecimal(cost.quantity)} ${it.unit} in all`
+        : '',
     )
+    return figure === 'unit-cost'
+      ? perUnit(
+          view,
+          it.unit,
+          leaves.reduce((s, l) => s + l.quantity, 0n),
+        )
+      : view
   }
   const stock = (a: number) => house.places.row(a) !== undefined || a === house.accounts.stock
   const movements = house.db
@@ -66,11 +99,20 @@ export function workingOf(
     .map(toMovement)
   const working = poolValue(movements, stock)
   if (figure === 'value') return viewOf(house, 'Value of all that is there', house.organisation!.currency, working)
-  const quantity = house.stock.item(it.id)!.quantity
-  const unit = quantity > 0n ? atCost(ONE, { value: working.figure, quantity }) : 0n
+  return perUnit(
+    viewOf(house, 'Cost of one', house.organisation!.currency, working),
+    it.unit,
+    house.stock.item(it.id)!.quantity,
+  )
+}
+
+/** The working of a value as that of what one costs: divided by how much there is. */
+function perUnit(view: WorkingView, unit: string, quantity: bigint): WorkingView {
+  const one = quantity > 0n ? atCost(ONE, { value: decimal(view.figure), quantity }) : 0n
   return {
-    ...viewOf(house, 'Cost of one', house.organisation!.currency, working),
-    note: `${formatDecimal(working.figure)} ÷ ${formatDecimal(quantity)} ${it.unit} = ${formatDecimal(unit)} a ${it.unit}`,
+    ...view,
+    title: 'Cost of one',
+    note: `${view.figure} ÷ ${formatDecimal(quantity)} ${unit} = ${formatDecimal(one)} a ${unit}`,
   }
 }
 

@@ -10,13 +10,7 @@ import type { Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 
 /** What happened to an item, latest first by when it happened, each with what remained (in a place, or everywhere). */
-export function itemHistory(
-  house: House,
-  seeValue: boolean,
-  at: Scope,
-  uid: string,
-  q: { cursor?: string; limit?: number },
-) {
+export function itemHistory(house: House, at: Scope, uid: string, q: { cursor?: string; limit?: number }) {
   const it = wantItem(house, uid)
   const limit = q.limit ?? 30
   const scope = at.within && [...at.within]
@@ -76,7 +70,7 @@ export function itemHistory(
       by: r.by,
       taker: r.taker,
       takenBack: r.takenBack === 1,
-      ...(seeValue ? { value: formatDecimal(m.value) } : {}),
+      value: formatDecimal(m.value),
     })
     left -= delta
   }

@@ -1,3 +1,4 @@
+import { about } from '../rights/index.ts'
 import type { ItemStock, ShortRow, StockRow } from '@shelve/contract'
 import { atCost, formatDecimal, ONE } from '@shelve/core'
 import { categoryWithin, wantItem } from '../catalogue/index.ts'
@@ -35,7 +36,6 @@ const big = (a: bigint, b: bigint): number => (a < b ? -1 : a > b ? 1 : 0)
 /** What lies in a place (or everywhere), filtered and sorted as asked, by pages. Only items that lie or belong there are shown. */
 export function stockList(
   house: House,
-  seeValue: boolean,
   scope: Scope,
   q: { q?: string; category?: string; state?: string; sort?: string; cursor?: string; limit?: number },
 ) {
@@ -60,15 +60,15 @@ export function stockList(
   const from = Math.max(0, Number(readCursor(q.cursor)?.[0] ?? 0) || 0)
   const limit = q.limit ?? 100
   const shown = rows.slice(from, from + limit)
-  return {
-    rows: shown.map(r => stockRow(house, r, scope, seeValue)),
+  return about(scope, {
+    rows: shown.map(r => stockRow(house, r, scope)),
     next: from + limit < rows.length ? writeCursor([from + limit]) : null,
     total: rows.length,
-    ...(seeValue ? { value: formatDecimal(rows.reduce((s, r) => s + r.here.value, 0n)) } : {}),
-  }
+    value: formatDecimal(rows.reduce((s, r) => s + r.here.value, 0n)),
+  })
 }
 
-function stockRow(house: House, { it, here }: Row, scope: Scope, seeValue: boolean): StockRow {
+function stockRow(house: House, { it, here }: Row, scope: Scope): StockRow {
   return {
     item: it.uid,
     code: it.code,
@@ -80,17 +80,13 @@ function stockRow(house: House, { it, here }: Row, scope: Scope, seeValue: boole
     levels: levelsOf(it, here, scope),
     lots: here.lots,
     firstExpiry: here.firstExpiry,
-    ...(seeValue
-      ? {
-          value: formatDecimal(here.value),
-          cost: it.quantity > 0n ? formatDecimal(atCost(ONE, { value: it.value, quantity: it.quantity })) : null,
-        }
-      : {}),
+    value: formatDecimal(here.value),
+    cost: it.quantity > 0n ? formatDecimal(atCost(ONE, { value: it.value, quantity: it.quantity })) : null,
   }
 }
 
 /** One item: the whole, and each area and bin where it lies or belongs. */
-export function itemStock(house: House, seeValue: boolean, scope: Scope, uid: string): ItemStock {
+export function itemStock(house: House, scope: Scope, uid: string): ItemStock {
   const row = wantItem(house, uid)
   const it = house.stock.item(row.id)!
   const today = house.today()
@@ -98,31 +94,27 @@ export function itemStock(house: House, seeValue: boolean, scope: Scope, uid: st
   for (const l of it.leaves) if (isIn(scope, l.placeId)) places.add(house.places.area(l.placeId))
   const used = [...it.used].reduce((s, [place, q]) => (isIn(scope, place) ? s + q : s), 0n)
   const all = house.stock.here(it, scope, today)
-  return {
+  return about(scope, {
     onHand: formatDecimal(all.onHand),
     provisional: false,
     usedPerWeek: formatDecimal((used * 7n) / BigInt(USE_DAYS)),
-    ...(seeValue
-      ? {
-          value: formatDecimal(all.value),
-          cost: it.quantity > 0n ? formatDecimal(atCost(ONE, { value: it.value, quantity: it.quantity })) : null,
-        }
-      : {}),
+    value: formatDecimal(all.value),
+    cost: it.quantity > 0n ? formatDecimal(atCost(ONE, { value: it.value, quantity: it.quantity })) : null,
     places: [...places]
       .sort((a, b) => house.places.order(a) - house.places.order(b))
       .map(id => {
         const here = house.stock.here(it, house.places.scope([id]), today)
         const bin = it.levels.find(l => l.placeId === id)?.binId
-        return {
+        return about(house.places.scope([id]), {
           place: house.places.row(id)!.uid,
           name: house.places.name(id),
           kind: house.places.row(id)!.kind,
           levels: levelsOf(it, here, house.places.scope([id])),
           bin: bin ? house.places.row(bin)!.uid : null,
-          ...(seeValue ? { value: formatDecimal(here.value) } : {}),
-        }
+          value: formatDecimal(here.value),
+        })
       }),
-  }
+  })
 }
 
 /** What is short or due: per item and area with a level, with what lies in surplus or at all elsewhere, as far as it is `seen`. */

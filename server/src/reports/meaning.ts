@@ -1,17 +1,18 @@
 import { and, eq, sql } from 'drizzle-orm'
-import type { CodeMeaning } from '@shelve/contract'
+import type { CodeMeaning, Thing } from '@shelve/contract'
 import { formatDecimal, isGtin, normaliseCode, pageOf, readGs1, readOwnCode } from '@shelve/core'
 import { item, lot, pack } from '../catalogue/index.ts'
 import { code } from '../codes/index.ts'
 import { costCentre, job } from '../costcentres/index.ts'
 import { sheetByNumber } from '../counting/index.ts'
 import { slip } from '../ledger/index.ts'
+import type { Caller } from '../rights/index.ts'
 import { supplier } from '../suppliers/index.ts'
 import { wasteReason } from '../waste/index.ts'
 import type { House } from './house.ts'
 
 /** What a code means: a registered code, a GS1 element string, a code of our own, a lot, an item's code, a slip's number. */
-export function meaningOf(house: House, text: string): CodeMeaning {
+export function meaningOf(house: House, caller: Caller, text: string): CodeMeaning {
   const out: CodeMeaning = {
     code: text,
     kind: 'unknown',
@@ -26,16 +27,18 @@ export function meaningOf(house: House, text: string): CodeMeaning {
     quantity: null,
     why: null,
   }
+  const finds = (thing: Thing, uid: string) => house.gate.finds(thing, uid, caller)
   const own = readOwnCode(text)
   if (own?.kind === 'command') return { ...out, kind: 'command', command: own.command }
   if (own?.kind === 'place') {
     const p = house.places.row(own.number)
-    if (p) return { ...out, kind: 'place', place: p.uid }
+    if (p && finds('place', p.uid)) return { ...out, kind: 'place', place: p.uid }
   }
   if (own?.kind === 'sheet') {
     const { sheet, page } = pageOf(own.number)
     const s = sheetByNumber(house, sheet)
-    if (s && page >= 1 && page <= s.pages) return { ...out, kind: 'sheet', sheet: { id: s.id, page } }
+    if (s && finds('sheet', s.id) && page >= 1 && page <= s.pages)
+      return { ...out, kind: 'sheet', sheet: { id: s.id, page } }
   }
   if (own?.kind === 'item') {
     const i = house.rows.itemById.get({ id: own.number })
@@ -43,7 +46,7 @@ export function meaningOf(house: House, text: string): CodeMeaning {
   }
   if (own?.kind === 'lot') {
     const l = house.rows.lotById.get({ id: own.number })
-    if (l)
+    if (l && finds('lot', l.uid))
       return {
         ...out,
         kind: 'lot',
@@ -54,7 +57,7 @@ export function meaningOf(house: House, text: string): CodeMeaning {
   const party = own ? partyOf(house, own.kind, own.number) : undefined
   if (party) return { ...out, kind: 'party', party }
   const known = registered(house, text)
-  if (known) return { ...out, ...known }
+  if (known && (!known.place || finds('place', known.place))) return { ...out, ...known }
   const gs1 = readGs1(text, house.today())
   if (gs1.ok && gs1.reading.gtin) return { ...out, ...fromGs1(house, gs1.reading) }
   const byCode = house.db
@@ -69,7 +72,7 @@ export function meaningOf(house: House, text: string): CodeMeaning {
     .where(sql`upper(${lot.code}) = ${normaliseCode(text)}`)
     .limit(2)
     .all()
-  if (lots.length === 1)
+  if (lots.length === 1 && finds('lot', lots[0]!.uid))
     return {
       ...out,
       kind: 'lot',
@@ -77,7 +80,7 @@ export function meaningOf(house: House, text: string): CodeMeaning {
       lot: { id: lots[0]!.uid, code: lots[0]!.code!, expiry: lots[0]!.expiry },
     }
   const numbered = house.db.select({ uid: slip.uid }).from(slip).where(eq(slip.number, text.trim().toUpperCase())).get()
-  if (numbered) return { ...out, kind: 'slip', slip: numbered.uid }
+  if (numbered && finds('slip', numbered.uid)) return { ...out, kind: 'slip', slip: numbered.uid }
   const why =
     /^\d{8}$|^\d{12,14}$/.test(text.trim()) && !isGtin(text.trim())
       ? 'wrong_check_digit'

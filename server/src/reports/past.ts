@@ -84,14 +84,14 @@ const lastSeqBefore = (house: House, until: number): number =>
  * What was where on a past day. `was`: what had happened by then (quantity by when it happened). `books`: what was
  * written by then (quantity and value by the order of writing).
  */
-export function pastDay(house: House, seeValue: boolean, day: string, reading: 'was' | 'books', { within }: Scope) {
+export function pastDay(house: House, day: string, reading: 'was' | 'books', { within }: Scope) {
   if (day > house.today())
     throw new Refused(422, 'in_the_future', 'That day has not come yet.', [
       { field: 'day', code: 'in_the_future', message: 'That day has not come yet.' },
     ])
   const until = endOfDay(house, day)
   const cut = reading === 'was' ? asItWas(house, until) : asTheBooksStood(house, until)
-  const valued = reading === 'books' && seeValue
+  const valued = reading === 'books'
   const quantities = byItem(house, quantitiesSql(cut, within), cut, within)
   const values = !valued
     ? new Map<number, bigint>()

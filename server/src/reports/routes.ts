@@ -1,9 +1,9 @@
 import { writtenDay } from '@shelve/core'
 import { wantItem } from '../catalogue/index.ts'
 import { register } from '../codes/index.ts'
-import { notFound } from '../ground/index.ts'
+import { notFound, Refused } from '../ground/index.ts'
 import { listed } from '../printing/index.ts'
-import { type Handlers, reach, scopeOf, seesValue } from '../rights/index.ts'
+import { about, type Handlers, Listable, reach, scopeOf, seesValue } from '../rights/index.ts'
 import { itemHistory } from './history.ts'
 import type { House } from './house.ts'
 import { itemStock, shortList, stockList } from './lists.ts'
@@ -19,21 +19,21 @@ export function routes(house: House) {
   return {
     itemStock: ({ params, caller }) => {
       const scope = reach(house, caller)
-      return itemStock(house, seesValue(house, caller, scope), scope, params.id)
+      return itemStock(house, scope, params.id)
     },
     itemMovements: ({ params, query, caller, csv }) => {
       const scope = scopeOf(house, caller, query.place)
-      const seeValue = seesValue(house, caller, scope)
-      if (!csv) return itemHistory(house, seeValue, scope, params.id, query)
-      const { rows } = itemHistory(house, seeValue, scope, params.id, { ...query, cursor: undefined, limit: 100_000 })
-      return listed(
-        house,
-        `Movements of ${wantItem(house, params.id).name}`,
-        r => [r.at, r.slip.number, r.kind, r.from, r.to, r.lot, r.change, r.balance, r.value, r.by, r.taker],
-        ['happened', 'slip', 'kind', 'from', 'to', 'lot', 'change', 'left', 'value', 'by', 'taker'],
-        rows,
-        `movements-${wantItem(house, params.id).code}`,
-        scope,
+      const asked = csv ? { ...query, cursor: undefined, limit: 100_000 } : query
+      return new Listable(about(scope, itemHistory(house, scope, params.id, asked)), ({ rows }) =>
+        listed(
+          house,
+          `Movements of ${wantItem(house, params.id).name}`,
+          r => [r.at, r.slip.number, r.kind, r.from, r.to, r.lot, r.change, r.balance, r.value, r.by, r.taker],
+          ['happened', 'slip', 'kind', 'from', 'to', 'lot', 'change', 'left', 'value', 'by', 'taker'],
+          rows,
+          `movements-${wantItem(house, params.id).code}`,
+          scope,
+        ),
       )
     },
     lot: ({ params, caller, csv }) => {
@@ -53,65 +53,67 @@ export function routes(house: House) {
           )
         : v
     },
-    code: ({ params }) => meaningOf(house, params.code),
+    code: ({ params, caller }) => meaningOf(house, caller, params.code),
     search: ({ query, caller }) => ({ rows: searchFor(house, caller, query.q) }),
     today: ({ query, caller }) => todayOf(house, caller, scopeOf(house, caller, query.place)),
-    expiring: ({ query, caller, csv }) => {
+    expiring: ({ query, caller }) => {
       const scope = scopeOf(house, caller, query.place)
-      const rows = expiringLots(house, seesValue(house, caller, scope), scope, query.days ?? 60)
-      if (!csv) return { rows }
-      return listed(
-        house,
-        'Lots that run out of date',
-        r => [r.code, r.name, r.lot.code, r.lot.expiry, r.lot.state, r.place.name, r.quantity, r.unit, r.value],
-        ['code', 'name', 'lot', 'expiry', 'state', 'place', 'quantity', 'unit', 'value'],
-        rows,
-        'expiring',
-        scope,
-        `within ${query.days ?? 60} days`,
+      return new Listable({ rows: expiringLots(house, scope, query.days ?? 60) }, ({ rows }) =>
+        listed(
+          house,
+          'Lots that run out of date',
+          r => [r.code, r.name, r.lot.code, r.lot.expiry, r.lot.state, r.place.name, r.quantity, r.unit, r.value],
+          ['code', 'name', 'lot', 'expiry', 'state', 'place', 'quantity', 'unit', 'value'],
+          rows,
+          'expiring',
+          scope,
+          `within ${query.days ?? 60} days`,
+        ),
       )
     },
     stock: ({ query, caller, csv }) => {
       const scope = scopeOf(house, caller, query.place)
-      const seeValue = seesValue(house, caller, scope)
-      if (!csv) return stockList(house, seeValue, scope, query)
-      const { rows } = stockList(house, seeValue, scope, { ...query, cursor: undefined, limit: 1_000_000 })
-      return listed(
-        house,
-        'Stock',
-        r => [
-          r.code,
-          r.name,
-          r.category,
-          r.place,
-          r.levels.onHand,
-          r.levels.available,
-          r.unit,
-          r.levels.minimum,
-          r.levels.target,
-          r.levels.state,
-          r.firstExpiry,
-          r.value,
-        ],
-        [
-          'code',
-          'name',
-          'category',
-          'place',
-          'on hand',
-          'available',
-          'unit',
-          'minimum',
-          'target',
-          'state',
-          'first expiry',
-          'value',
-        ],
-        rows,
-        'stock',
-        scope,
-        query.state ? `state: ${query.state.replace('_', ' ')}` : '',
-        query.q ? `named ${query.q}` : '',
+      if (query.sort?.endsWith('value') && !seesValue(house, caller, scope))
+        throw new Refused(403, 'not_allowed', 'You may not see values, so nothing can be put in their order.')
+      const asked = csv ? { ...query, cursor: undefined, limit: 1_000_000 } : query
+      return new Listable(stockList(house, scope, asked), ({ rows }) =>
+        listed(
+          house,
+          'Stock',
+          r => [
+            r.code,
+            r.name,
+            r.category,
+            r.place,
+            r.levels.onHand,
+            r.levels.available,
+            r.unit,
+            r.levels.minimum,
+            r.levels.target,
+            r.levels.state,
+            r.firstExpiry,
+            r.value,
+          ],
+          [
+            'code',
+            'name',
+            'category',
+            'place',
+            'on hand',
+            'available',
+            'unit',
+            'minimum',
+            'target',
+            'state',
+            'first expiry',
+            'value',
+          ],
+          rows,
+          'stock',
+          scope,
+          query.state ? `state: ${query.state.replace('_', ' ')}` : '',
+          query.q ? `named ${query.q}` : '',
+        ),
       )
     },
     short: ({ query, csv, caller }) => {
@@ -140,39 +142,39 @@ export function routes(house: House) {
         scope,
       )
     },
-    past: ({ query, caller, csv }) => {
+    past: ({ query, caller }) => {
       const scope = scopeOf(house, caller, query.place)
-      const out = pastDay(house, seesValue(house, caller, scope), query.day, query.reading, scope)
-      return csv
-        ? listed(
-            house,
-            `What lay there on ${writtenDay(query.day, house.organisation!)}`,
-            r => [r.code, r.name, r.quantity, r.unit, r.value],
-            ['code', 'name', 'quantity', 'unit', 'value'],
-            out.rows,
-            `stock-on-${query.day}`,
-            scope,
-            query.reading === 'was' ? 'as it was' : 'as the books stood',
-          )
-        : out
-    },
-    slips: ({ query, caller, csv }) => {
-      if (!csv) return listSlips(house, caller, query)
-      const { rows } = listSlips(house, caller, { ...query, cursor: undefined, limit: 100_000 })
-      return listed(
-        house,
-        'Slips',
-        r => [r.number, r.kind, r.state, r.title, r.place, r.at, r.by, r.taker, r.lines, r.value],
-        ['number', 'kind', 'state', 'about', 'place', 'at', 'by', 'taker', 'lines', 'value'],
-        rows,
-        'slips',
-        query.place ? scopeOf(house, caller, query.place) : undefined,
-        query.kind ? `kind: ${query.kind.replace('_', ' ')}` : '',
-        query.q ? `with ${query.q}` : '',
-        query.from || query.to ? `${query.from ?? ''} to ${query.to ?? ''}` : '',
+      return new Listable(about(scope, pastDay(house, query.day, query.reading, scope)), ({ rows }) =>
+        listed(
+          house,
+          `What lay there on ${writtenDay(query.day, house.organisation!)}`,
+          r => [r.code, r.name, r.quantity, r.unit, r.value],
+          ['code', 'name', 'quantity', 'unit', 'value'],
+          rows,
+          `stock-on-${query.day}`,
+          scope,
+          query.reading === 'was' ? 'as it was' : 'as the books stood',
+        ),
       )
     },
-    linkCode: ({ body }) => {
+    slips: ({ query, caller, csv }) => {
+      const asked = csv ? { ...query, cursor: undefined, limit: 100_000 } : query
+      return new Listable(listSlips(house, caller, asked), ({ rows }) =>
+        listed(
+          house,
+          'Slips',
+          r => [r.number, r.kind, r.state, r.title, r.place, r.at, r.by, r.taker, r.lines, r.value],
+          ['number', 'kind', 'state', 'about', 'place', 'at', 'by', 'taker', 'lines', 'value'],
+          rows,
+          'slips',
+          query.place ? scopeOf(house, caller, query.place) : undefined,
+          query.kind ? `kind: ${query.kind.replace('_', ' ')}` : '',
+          query.q ? `with ${query.q}` : '',
+          query.from || query.to ? `${query.from ?? ''} to ${query.to ?? ''}` : '',
+        ),
+      )
+    },
+    linkCode: ({ body, caller }) => {
       house.setUp(() => {
         const it = wantItem(house, body.item)
         const pack =
@@ -185,7 +187,7 @@ export function routes(house: House) {
           'code',
         )
       })
-      return meaningOf(house, body.code)
+      return meaningOf(house, caller, body.code)
     },
   } satisfies Partial<Handlers>
 }

@@ -1,10 +1,11 @@
+import { about } from '../rights/index.ts'
 import { and, desc, eq, inArray, isNull, or, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import type { SlipRow } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
 import { iso, readCursor, writeCursor } from '../ground/index.ts'
 import { slip, slipValue, unpricedSlips } from '../ledger/index.ts'
-import { seesSlipValue } from '../papers/index.ts'
+import { slipScope } from '../papers/index.ts'
 import { person } from '../people/index.ts'
 import { place } from '../places/index.ts'
 import { type Caller, reach, type Scope, scopeOf, seesValue } from '../rights/index.ts'
@@ -94,23 +95,23 @@ export function listSlips(
     .limit(limit + 1)
     .all()
   const shown = rows.slice(0, limit)
-  const out: SlipRow[] = shown.map(r => ({
-    id: r.s.uid,
-    kind: r.s.kind as SlipRow['kind'],
-    state: r.s.state as SlipRow['state'],
-    number: r.s.number,
-    title: r.s.title,
-    place: r.place === null ? null : house.places.name(r.place),
-    at: iso(r.at),
-    by: r.by,
-    mine: r.s.createdBy === caller.id,
-    taker: r.s.taker,
-    lines: r.lines,
-    corrected: r.corrected === 1,
-    ...(seesSlipValue(house, caller, r.s)
-      ? { value: formatDecimal(slipValue(house, house.rows.movementsOf.all({ slip: r.s.id })).figure) }
-      : {}),
-  }))
+  const out: SlipRow[] = shown.map(r =>
+    about(slipScope(house, r.s), {
+      id: r.s.uid,
+      kind: r.s.kind as SlipRow['kind'],
+      state: r.s.state as SlipRow['state'],
+      number: r.s.number,
+      title: r.s.title,
+      place: r.place === null ? null : house.places.name(r.place),
+      at: iso(r.at),
+      by: r.by,
+      mine: r.s.createdBy === caller.id,
+      taker: r.s.taker,
+      lines: r.lines,
+      corrected: r.corrected === 1,
+      value: formatDecimal(slipValue(house, house.rows.movementsOf.all({ slip: r.s.id })).figure),
+    }),
+  )
   const last = shown.at(-1)
   return {
     rows: q.state === 'draft' ? out.sort((a, b) => Number(b.mine) - Number(a.mine)) : out,

@@ -1,3 +1,4 @@
+import { about } from '../rights/index.ts'
 import { and, eq, inArray, isNull } from 'drizzle-orm'
 import type { ExpiringRow, Shelf, Today, Waiting } from '@shelve/contract'
 import { decimal, formatDecimal, lotState } from '@shelve/core'
@@ -20,16 +21,15 @@ export const SOON = 14
  * missing and slips left lying, mine before others'.
  */
 export function todayOf(house: House, caller: Caller, scope: Scope): Today {
-  const seeValue = seesValue(house, caller, scope)
   const books = caller.may.has('book')
   const waiting = [
-    ...expiring(house, seeValue, scope),
+    ...expiring(house, scope),
     ...short(house, scope),
     ...(books
       ? [
           ...countsDue(house, caller, scope),
-          ...differences(house, caller, seeValue, scope),
-          ...unpriced(house, caller, seeValue, scope),
+          ...differences(house, caller, scope),
+          ...unpriced(house, caller, scope),
           ...onPaper(house, caller, scope),
           ...lying(house, caller, scope),
         ]
@@ -43,13 +43,13 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
       (day(a) < day(b) ? -1 : day(a) > day(b) ? 1 : 0) ||
       Number(b.slip?.mine ?? false) - Number(a.slip?.mine ?? false),
   )
-  return {
+  return about(scope, {
     day: house.today(),
     waiting,
-    shelves: shelves(house, caller, scope),
+    shelves: shelves(house, scope),
     coming: askedFor(house, caller, scope),
     lately: listSlips(house, caller, { state: 'booked', limit: 6 }, scope).rows,
-  }
+  })
 }
 
 const none = { day: null, at: null, out: 0, place: null, slip: null, slips: [], sheet: null, named: [] }
@@ -75,13 +75,13 @@ function eachGoing(house: House, scope: Scope, days: number, tell: (going: Going
 }
 
 /** The same as it is told, lot by lot, with how long it lasts where it lies. */
-export function expiringLots(house: House, seeValue: boolean, scope: Scope, days: number): ExpiringRow[] {
+export function expiringLots(house: House, scope: Scope, days: number): ExpiringRow[] {
   const today = house.today()
   const rows: Going[] = []
   eachGoing(house, scope, days, g => rows.push(g))
   return rows.sort(goesFirst).map(({ it, leaf: l }) => {
     const own = house.rows.lotById.get({ id: l.lotId })!
-    return {
+    return about(house.places.scope([l.placeId]), {
       item: it.uid,
       code: it.code,
       name: it.name,
@@ -90,12 +90,12 @@ export function expiringLots(house: House, seeValue: boolean, scope: Scope, days
       place: { id: house.places.row(l.placeId)!.uid, name: house.places.name(l.placeId) },
       quantity: formatDecimal(l.quantity),
       lasts: house.stock.here(it, house.places.scope([house.places.area(l.placeId)]), today).levels.days,
-      ...(seeValue ? { value: formatDecimal(l.value) } : {}),
-    }
+      value: formatDecimal(l.value),
+    })
   })
 }
 
-function expiring(house: House, seeValue: boolean, scope: Scope): Waiting[] {
+function expiring(house: House, scope: Scope): Waiting[] {
   const today = house.today()
   const first: Going[] = []
   let [n, out, value] = [0, 0, 0n]
@@ -126,7 +126,7 @@ function expiring(house: House, seeValue: boolean, scope: Scope): Waiting[] {
       n,
       out,
       named,
-      ...(seeValue ? { value: formatDecimal(value) } : {}),
+      value: formatDecimal(value),
     },
   ]
 }
@@ -185,8 +185,8 @@ function countsDue(house: House, caller: Caller, scope: Scope): Waiting[] {
     }))
 }
 
-function differences(house: House, caller: Caller, seeValue: boolean, scope: Scope): Waiting[] {
-  const open = openDifferences(house, seeValue, scope, reach(house, caller))
+function differences(house: House, caller: Caller, scope: Scope): Waiting[] {
+  const open = openDifferences(house, scope, reach(house, caller))
   if (!open.length) return []
   const named = open
     .slice(0, 3)
@@ -198,7 +198,7 @@ function differences(house: House, caller: Caller, seeValue: boolean, scope: Sco
       at: open[0]!.countedAt,
       n: open.length,
       named,
-      ...(seeValue ? { value: sum(open.map(d => d.value!)) } : {}),
+      value: sum(open.map(d => d.value!)),
     },
   ]
 }
@@ -227,8 +227,8 @@ function onPaper(house: House, caller: Caller, scope: Scope): Waiting[] {
 }
 
 /** Deliveries whose lines want a price, as one thing that waits. */
-function unpriced(house: House, caller: Caller, seeValue: boolean, scope: Scope): Waiting[] {
-  const rows = seeValue ? unpricedSlips(house) : []
+function unpriced(house: House, caller: Caller, scope: Scope): Waiting[] {
+  const rows = seesValue(house, caller, scope) ? unpricedSlips(house) : []
   if (!rows.length) return []
   const lines = new Map(rows.map(r => [r.slip, r.lines]))
   const own = house.db
@@ -274,7 +274,7 @@ function lying(house: House, caller: Caller, scope: Scope): Waiting[] {
 }
 
 /** How each stockroom stands. */
-function shelves(house: House, caller: Caller, scope: Scope): Shelf[] {
+function shelves(house: House, scope: Scope): Shelf[] {
   const today = house.today()
   const areas = house.places.areas().filter(a => isIn(scope, a.id))
   const rows = new Map(areas.map(a => [a.id, { out: 0, short: 0, coming: 0, inRange: 0, over: 0 }]))
@@ -291,10 +291,12 @@ function shelves(house: House, caller: Caller, scope: Scope): Shelf[] {
       if (row && state !== 'none') row[FIELD[state]]++
     }
   }
-  return areas.map(a => ({
-    place: a.uid,
-    name: house.places.name(a.id),
-    ...rows.get(a.id)!,
-    ...(seesValue(house, caller, house.places.scope([a.id])) ? { value: formatDecimal(values.get(a.id) ?? 0n) } : {}),
-  }))
+  return areas.map(a =>
+    about(house.places.scope([a.id]), {
+      place: a.uid,
+      name: house.places.name(a.id),
+      ...rows.get(a.id)!,
+      value: formatDecimal(values.get(a.id) ?? 0n),
+    }),
+  )
 }

@@ -1,5 +1,6 @@
 /** What is short, and what was asked for. */
 export { comingOf } from './coming.ts'
+export { finders } from './finders.ts'
 export { type House } from './house.ts'
 export { elsewhereOf, elsewhereView } from './proposal.ts'
 export { askedFor, beginRestock, markAsked, restockOf } from './restock.ts'

@@ -4,8 +4,7 @@ import { formatDecimal, type Ratio, ratio, wholePacks } from '@shelve/core'
 import { levelsOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
-
-type Source = Proposal['source']
+import { type Source, sourceView } from './source.ts'
 
 /** The pack that an item is bought in, with how much it holds; the base unit where there is none. */
 export function buyingPack(house: House, itemId: number): { name: string; size: Ratio } | undefined {
@@ -81,18 +80,8 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
     const key = `${kind} ${id}`
     let own = sources.get(key)
     if (!own) {
-      const name =
-        kind === 'shelves'
-          ? house.places.name(id!)
-          : kind === 'supplier'
-            ? house.rows.account.get({ id: id! })!.name
-            : 'Nobody yet'
-      const uid =
-        id === null ? null : kind === 'shelves' ? house.places.row(id)!.uid : house.rows.supplierUid.get({ id })!.uid
-      sources.set(
-        key,
-        (own = { source: { kind, id: uid }, name, rank: { shelves: 0, supplier: 1, nobody: 2 }[kind], lines: [] }),
-      )
+      const { source, name } = sourceView(house, kind, id)
+      sources.set(key, (own = { source, name, rank: { shelves: 0, supplier: 1, nobody: 2 }[kind], lines: [] }))
     }
     own.lines.push(line)
   }

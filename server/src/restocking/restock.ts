@@ -21,6 +21,7 @@ import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.
 import type { House } from './house.ts'
 import { letterOf } from './letter.ts'
 import { elsewhereOf, elsewhereView, proposals } from './proposal.ts'
+import { type Source, sourceView } from './source.ts'
 import { restockLine, restockSlip } from './tables.ts'
 
 /** How long a slip that was asked for stays in the list. */
@@ -90,13 +91,39 @@ const wantSlip = (house: House, uid: string): Row => {
   return row
 }
 
+const placesOf = (house: House, slipId: number): number[] =>
+  house.db
+    .select({ place: restockLine.placeId })
+    .from(restockLine)
+    .where(eq(restockLine.slipId, slipId))
+    .all()
+    .map(l => l.place)
+
+/** Whether a restock slip is there for somebody: where they may look, something on it is asked for, or it is empty and theirs. */
+export function maySeeRestock(house: House, caller: Caller, uid: string): boolean {
+  const row = house.db.select().from(restockSlip).where(eq(restockSlip.uid, uid)).get()
+  if (!row) return false
+  const places = placesOf(house, row.id)
+  const seen = reach(house, caller)
+  return places.length ? places.some(p => isIn(seen, p)) : row.createdBy === caller.id
+}
+/** What is done with a restock slip is done with all of it: whoever does it may ask for everything that stands on it. */
+export function demandAll(house: House, caller: Caller, uid: string): void {
+  for (const place of placesOf(house, wantSlip(house, uid).id))
+    if (!isIn(reach(house, caller, 'ask'), place))
+      throw new Refused(
+        403,
+        'not_all_yours',
+        'This slip also asks for places where you may not ask. Leave it to whoever keeps them.',
+      )
+}
+
+/** A restock slip as its reader may see it: lines for other places are left out. */
 export function restockView(house: House, caller: Caller, uid: string): RestockView {
   const row = wantSlip(house, uid)
   const view = viewOf(house, caller, row, house.rows.personName.get({ id: row.createdBy })!.name)
   const seen = reach(house, caller)
-  if (view.lines.length ? !view.lines.some(l => isIn(seen, house.places.id(l.place)!)) : !view.mine)
-    throw notFound('restock slip')
-  return view
+  return { ...view, lines: view.lines.filter(l => isIn(seen, house.places.id(l.place)!)) }
 }
 
 function viewOf(house: House, caller: Caller, s: Row, by: string): RestockView {
@@ -136,25 +163,10 @@ function viewOf(house: House, caller: Caller, s: Row, by: string): RestockView {
         elsewhere: elsewhereView(house, elsewhereOf(house, it, l.placeId, seen)),
       }
     })
-  const source = s.source as RestockView['source']['kind']
   return {
     id: s.uid,
     revision: s.revision,
-    source: {
-      kind: source,
-      id:
-        s.sourceId === null
-          ? null
-          : source === 'shelves'
-            ? house.places.row(s.sourceId)!.uid
-            : house.rows.supplierUid.get({ id: s.sourceId })!.uid,
-    },
-    name:
-      s.sourceId === null
-        ? 'Nobody yet'
-        : source === 'shelves'
-          ? house.places.name(s.sourceId)
-          : house.rows.account.get({ id: s.sourceId })!.name,
+    ...sourceView(house, s.source as Source['kind'], s.sourceId),
     state:
       s.state === 'asked' && lines.length > 0 && lines.every(l => l.owed === '0')
         ? 'arrived'

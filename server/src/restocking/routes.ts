@@ -6,6 +6,7 @@ import type { House } from './house.ts'
 import {
   beginRestock,
   changeRestock,
+  demandAll,
   dropRestock,
   mailRestock,
   markAsked,
@@ -37,6 +38,7 @@ export function routes(house: House) {
       return csv ? restockListing(v) : v
     },
     mailRestock: async ({ params, body, caller }) => {
+      demandAll(house, caller, params.id)
       const v = restockView(house, caller, params.id)
       const listing = restockListing({ ...v, lines: v.lines.filter(l => l.quantity !== '0') })
       const name = `${house.organisation!.name} ${house.today()}`.replace(/[^\w.-]+/g, '-')
@@ -54,29 +56,28 @@ export function routes(house: House) {
       return restockView(house, caller, params.id)
     },
     retryMail: ({ params, caller }) => {
-      const of = restockOfMail(house, params.id)
-      if (of) restockView(house, caller, of)
+      demandAll(house, caller, restockOfMail(house, params.id)!)
       house.change('mail', () => retryMail(house, params.id))
       void house.post?.tick()
       return undefined
     },
     changeRestock: ({ params, body, caller, revision }) => {
-      restockView(house, caller, params.id)
+      demandAll(house, caller, params.id)
       house.change('restock', () => changeRestock(house, caller, params.id, body, revision))
       return restockView(house, caller, params.id)
     },
     dropRestock: ({ params, caller }) => {
-      restockView(house, caller, params.id)
+      demandAll(house, caller, params.id)
       house.change('restock', () => dropRestock(house, params.id))
       return undefined
     },
     askRestock: ({ params, body, caller }) => {
-      restockView(house, caller, params.id)
+      demandAll(house, caller, params.id)
       house.change('restock', () => markAsked(house, caller, params.id, body))
       return restockView(house, caller, params.id)
     },
     moveRestock: ({ params, body, caller }) => {
-      restockView(house, caller, params.id)
+      demandAll(house, caller, params.id)
       house.change('restock', () => moveOf(house, caller, params.id, body.id))
       return restockView(house, caller, params.id)
     },

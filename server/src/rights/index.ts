@@ -1,19 +1,8 @@
 /** Who may do what where: roles, scopes, and what a use case is handed. Knows places only as a tree. */
+export { type Finders, Gate } from './gate.ts'
 export { type House } from './house.ts'
-export {
-  type Caller,
-  callerFor,
-  demandAt,
-  demandEverywhere,
-  type Grant,
-  MAY,
-  mayAt,
-  mayEverywhere,
-  reach,
-  type Role,
-  ROLE_ORDER,
-  scopeOf,
-  seesValue,
-} from './rights.ts'
-export { Bytes, type Handler, type Handlers, type Input, Sent } from './route.ts'
+export { demandAt, demandEverywhere, mayAt, mayEverywhere, reach, scopeOf, seesValue } from './rights.ts'
+export { type Caller, callerFor, type Grant, MAY, type Role, ROLE_ORDER } from './roles.ts'
+export { Bytes, type Handler, type Handlers, type Input, Listable, Sent } from './route.ts'
 export { isIn, type Scope } from './scopes.ts'
+export { about, shownTo } from './values.ts'

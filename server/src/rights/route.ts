@@ -1,7 +1,7 @@
 import type { Request, Response } from 'express'
 import type { z } from 'zod'
 import type { Api, Operation } from '@shelve/contract'
-import type { Caller } from './rights.ts'
+import type { Caller } from './roles.ts'
 
 /** What a use case is handed: all of it read by the contract's schemas, and whoever asks. */
 export interface Input<O extends Operation> {
@@ -42,7 +42,21 @@ export class Bytes extends Sent {
   }
 }
 
-type Answer<O extends Operation> = z.input<O['answer']> | Sent
+/** An answer that can be taken out as a file too: `list` makes it of the answer as the caller may have it. */
+export class Listable<A> {
+  readonly #list: unknown
+  constructor(
+    readonly answer: A,
+    list: (answer: A) => Sent,
+  ) {
+    this.#list = list
+  }
+  list(answer: A): Sent {
+    return (this.#list as (answer: A) => Sent)(answer)
+  }
+}
+
+type Answer<O extends Operation> = z.input<O['answer']> | Listable<z.input<O['answer']>> | Sent
 /** Answers a request with the operation's answer, or with something that is sent otherwise. */
 export type Handler<O extends Operation> = (input: Input<O>) => Answer<O> | Promise<Answer<O>>
 /** A handler for each operation of the contract: rooms bring their own, compose puts them together. */

@@ -1,4 +1,5 @@
 /** Suppliers, known by name. */
+export { finders } from './finders.ts'
 export { type House } from './house.ts'
 export { routes } from './routes.ts'
 export { prepareRows } from './rows.ts'

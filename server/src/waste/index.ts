@@ -1,4 +1,5 @@
 /** Why things are thrown away. */
+export { finders } from './finders.ts'
 export { type House } from './house.ts'
 export { createWasteReason } from './reasons.ts'
 export { routes } from './routes.ts'

@@ -344,8 +344,12 @@ const unknownFields = computed(
     </p>
     <p v-if="other" class="error mt-3" role="alert">{{ other }}</p>
     <div class="flex flex-wrap gap-3 mt-6">
-      <button class="btn btn-act" :disabled="busy">{{ props.id ? 'Save item' : 'Make this item' }}</button
-      ><button type="button" class="btn" @click="router.back()">Leave it</button
+      <button class="btn btn-act" :disabled="busy">{{ props.id ? 'Save item' : 'Make this item' }}</button><button
+        type="button"
+        class="btn"
+        @click="router.back()"
+      >
+        Leave it</button
       ><RouterLink v-if="props.id" class="btn" :to="{ name: 'item-new', query: { copy: props.id } }">Copy it</RouterLink
       ><button v-if="props.id && form.active" type="button" class="btn btn-danger ml-auto" @click="retire">
         Retire item</button

@@ -100,8 +100,10 @@ async function saveLot(lot: LotView, held: string, why: string) {
         <div class="min-w-0">
           <h1>{{ item.name }}</h1>
           <p class="soft">
-            <span class="mono">{{ item.code }}</span
-            ><template v-if="item.category"> · {{ item.category.name }}</template> · by the {{ item.unit
+            <span class="mono">{{ item.code }}</span><template v-if="item.category">
+              · {{ item.category.name }}</template
+            >
+            · by the {{ item.unit
             }}<template v-for="p in item.packs" :key="p.id">, {{ p.name }} of {{ f.number(p.size) }}</template
             ><template v-if="item.identifiedBy !== 'quantity'">
               ·
@@ -160,8 +162,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
               <td class="num">
                 <FigureOf figure="available" :item="id" :place="p.place" :label="`Available in ${p.name}`">{{
                   f.number(p.levels.available)
-                }}</FigureOf
-                >{{ f.pad(p.levels.available, places) }}
+                }}</FigureOf>{{ f.pad(p.levels.available, places) }}
               </td>
               <td class="num">{{ f.aligned(p.levels.minimum, places) }}</td>
               <td class="num">{{ f.aligned(p.levels.target, places) }}</td>

@@ -69,9 +69,10 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
             <span class="mono">{{ lot.code ?? 'without a code' }}</span>
           </h1>
           <p class="soft">
-            <b class="text-ink">{{ STATES[lot.state] }}</b
-            ><template v-if="lot.expiry"> · use by {{ f.date(lot.expiry, true) }} ({{ f.far(lot.expiry) }})</template> ·
-            here since {{ f.when(lot.received)
+            <b class="text-ink">{{ STATES[lot.state] }}</b><template v-if="lot.expiry">
+              · use by {{ f.date(lot.expiry, true) }} ({{ f.far(lot.expiry) }})</template
+            >
+            · here since {{ f.when(lot.received)
             }}<template v-if="lot.opened"> · opened {{ f.when(lot.opened) }}</template>
           </p>
           <p v-if="lot.parent" class="soft">
@@ -99,16 +100,14 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
         <div>
           <h2 class="mb-1">Came from</h2>
           <p v-for="c in lot.came" :key="c.name" class="flex justify-between gap-3">
-            <span>{{ c.name }}</span
-            ><span class="mono whitespace-pre">{{ f.aligned(c.quantity, places) }}</span>
+            <span>{{ c.name }}</span><span class="mono whitespace-pre">{{ f.aligned(c.quantity, places) }}</span>
           </p>
           <p v-if="!lot.came.length" class="soft">Not from outside of these places.</p>
         </div>
         <div>
           <h2 class="mb-1">Lies in</h2>
           <p v-for="p in lot.places" :key="p.place" class="flex justify-between gap-3">
-            <span>{{ p.name }}</span
-            ><span class="mono whitespace-pre">{{ f.aligned(p.quantity, places) }}</span>
+            <span>{{ p.name }}</span><span class="mono whitespace-pre">{{ f.aligned(p.quantity, places) }}</span>
           </p>
           <p v-if="!lot.places.length" class="soft">Nothing of it is left.</p>
         </div>

@@ -174,8 +174,7 @@ const positive = (d: DifferenceView) => !d.open.startsWith('-')
             <td class="whitespace-nowrap">
               <RouterLink v-if="a.lastSlip" class="go" :to="{ name: 'slip', params: { id: a.lastSlip.id } }">{{
                 f.when(a.last)
-              }}</RouterLink
-              ><span v-else class="soft">never</span>
+              }}</RouterLink><span v-else class="soft">never</span>
             </td>
             <td class="whitespace-nowrap">
               <template v-if="a.due"
@@ -263,8 +262,11 @@ const positive = (d: DifferenceView) => !d.open.startsWith('-')
           <div class="flex justify-between gap-3">
             <RouterLink class="touch font-semibold" :to="{ name: 'item', params: { id: d.item.id } }">{{
               d.item.name
-            }}</RouterLink
-            ><FigureOf roomy figure="difference" :difference="d.id" :label="`Difference of ${d.item.name}`"
+            }}</RouterLink><FigureOf
+              roomy
+              figure="difference"
+              :difference="d.id"
+              :label="`Difference of ${d.item.name}`"
               ><span class="mono whitespace-nowrap"
                 >{{ f.number(d.open, true) }} {{ d.item.unit
                 }}<template v-if="d.value"> · {{ f.amount(d.value, true) }}</template></span

@@ -284,8 +284,9 @@ async function book() {
                 </td>
                 <td v-if="bins" class="soft">{{ session.placeName(l.from).replace(`${sheet.placeName}, `, '') }}</td>
                 <td class="mono">
-                  <template v-if="expected.has(l.id) || !l.lot">{{ l.lot?.code ?? '' }}</template
-                  ><span v-else class="flex gap-2"
+                  <template v-if="expected.has(l.id) || !l.lot">{{ l.lot?.code ?? '' }}</template><span
+                    v-else
+                    class="flex gap-2"
                     ><input
                       v-model="l.lot.code"
                       class="field field-small mono w-28!"

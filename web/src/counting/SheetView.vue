@@ -282,8 +282,7 @@ const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.e
         <p class="mono text-tide text-[15px]">{{ placeShort(line) }}</p>
         <p class="text-[24px] font-bold leading-tight">{{ item?.name }}</p>
         <p class="soft mb-4">
-          <span class="mono">{{ item?.code }}</span
-          ><template v-if="line.lot?.code">
+          <span class="mono">{{ item?.code }}</span><template v-if="line.lot?.code">
             · lot <b class="mono text-ink">{{ line.lot.code }}</b><template v-if="line.lot.expiry"
               >, use by {{ f.date(line.lot.expiry) }}</template
             ></template
@@ -332,8 +331,11 @@ const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.e
         <h2 class="mb-1">Then</h2>
         <ul class="card">
           <li v-for="u in upcoming" :key="u.l.id" class="flex gap-4 px-4 py-2 border-b border-hair last:border-0">
-            <span class="mono w-28 shrink-0 soft">{{ placeShort(u.l) }}</span
-            ><button type="button" class="text-left cursor-pointer" @click="at = u.i">
+            <span class="mono w-28 shrink-0 soft">{{ placeShort(u.l) }}</span><button
+              type="button"
+              class="text-left cursor-pointer"
+              @click="at = u.i"
+            >
               {{ index.byId.get(u.l.item!)?.name
               }}<span v-if="u.l.lot?.code" class="soft mono text-[12px]"> lot {{ u.l.lot.code }}</span>
             </button>

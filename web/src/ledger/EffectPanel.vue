@@ -57,8 +57,7 @@ const after = (l: EffectLine) => {
         :class="{ focused: l.line === slip.focused }"
       >
         <div class="flex justify-between gap-3">
-          <span class="font-semibold">{{ name(l.item) }}</span
-          ><span class="mono whitespace-nowrap"
+          <span class="font-semibold">{{ name(l.item) }}</span><span class="mono whitespace-nowrap"
             ><FigureOf
               figure="on-hand"
               :ask="slip.working(l.line, 'on-hand', 'before')"

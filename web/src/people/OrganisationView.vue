@@ -108,8 +108,8 @@ const size = (bytes: number) =>
           {{ busy ? 'Working it out …' : 'Work everything out anew' }}
         </button>
         <p v-if="verified" class="mt-3" role="status">
-          <b>{{ verified.ok ? 'Everything agrees' : `${verified.faults.length} things do not agree` }}</b
-          >: {{ verified.movements }} movements.
+          <b>{{ verified.ok ? 'Everything agrees' : `${verified.faults.length} things do not agree` }}</b>:
+          {{ verified.movements }} movements.
         </p>
         <ul v-if="verified && !verified.ok">
           <li v-for="(x, i) in verified.faults.slice(0, 20)" :key="i" class="error">{{ x.check }}: {{ x.where }}</li>

@@ -228,8 +228,7 @@ const print = () => window.print()
       {{ badgeOf }}; an older badge no longer does.
     </p>
     <div class="badge">
-      <b>{{ badgeOf }}</b
-      ><BarCode :code="badge" />
+      <b>{{ badgeOf }}</b><BarCode :code="badge" />
     </div>
     <div class="flex gap-3 mt-4 no-print">
       <button type="button" class="btn btn-act" @click="print">Print this</button

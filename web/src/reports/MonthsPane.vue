@@ -204,10 +204,10 @@ const options = computed(() => ({
                   v-if="FLOWS[c.id] && r[c.id] !== '0'"
                   class="plain"
                   :to="slips(r.month, FLOWS[c.id], c.label)"
-                  >{{ f.money(r[c.id] as string, true) }}</RouterLink
-                ><template v-else-if="!FLOWS[c.id] && (r[c.id] !== '0' || c.id !== 'direct')">{{
-                  f.money(r[c.id] as string, c.id === 'direct')
-                }}</template>
+                  >{{ f.money(r[c.id] as string, true) }}</RouterLink><template
+                  v-else-if="!FLOWS[c.id] && (r[c.id] !== '0' || c.id !== 'direct')"
+                  >{{ f.money(r[c.id] as string, c.id === 'direct') }}</template
+                >
               </td>
               <td class="soft">{{ r.closed ? 'closed' : '' }}</td>
             </tr>

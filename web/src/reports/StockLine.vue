@@ -27,8 +27,7 @@ const soon = computed(() =>
       class="touch-cut block truncate font-medium"
       :to="{ name: 'item', params: { id: row.item } }"
       :title="row.name"
-      >{{ row.name }}</RouterLink
-    ><span class="mono soft text-[12px] block truncate"
+      >{{ row.name }}</RouterLink><span class="mono soft text-[12px] block truncate"
       >{{ row.code }}<template v-if="row.category"> · {{ row.category }}</template></span
     >
   </div>
@@ -49,14 +48,12 @@ const soon = computed(() =>
   <div v-if="columns.has('onHand')" role="cell" class="num">
     <FigureOf figure="on-hand" :item="row.item" :place="place" :label="`On hand of ${row.name}`">{{
       f.number(row.levels.onHand)
-    }}</FigureOf
-    >{{ f.pad(row.levels.onHand, handPlaces) }}
+    }}</FigureOf>{{ f.pad(row.levels.onHand, handPlaces) }}
   </div>
   <div v-if="columns.has('available')" role="cell" class="num">
     <FigureOf figure="available" :item="row.item" :place="place" :label="`Available of ${row.name}`">{{
       f.number(row.levels.available)
-    }}</FigureOf
-    >{{ f.pad(row.levels.available, places) }} <span class="soft unit">{{ row.unit }}</span>
+    }}</FigureOf>{{ f.pad(row.levels.available, places) }} <span class="soft unit">{{ row.unit }}</span>
   </div>
   <div v-if="columns.has('days')" role="cell" class="num">
     <FigureOf
@@ -75,8 +72,9 @@ const soon = computed(() =>
       :item="row.item"
       :place="place"
       :label="`First expiry of ${row.name}`"
-      >{{ f.date(row.firstExpiry) }}</FigureOf
-    ><span v-show="soon" class="text-straw text-[12px] block">{{ soon }}</span>
+      >{{ f.date(row.firstExpiry) }}</FigureOf><span v-show="soon" class="text-straw text-[12px] block">{{
+      soon
+    }}</span>
   </div>
   <div v-if="columns.has('value')" role="cell" class="num">
     <FigureOf figure="value-here" :item="row.item" :place="place" :label="`Value of ${row.name}`">{{

@@ -226,8 +226,9 @@ const valued = computed(() => today.value?.shelves.some((x: Shelf) => x.value !=
           <ul class="card">
             <li v-for="r in today.coming" :key="r.id" class="row">
               <div class="min-w-0">
-                <RouterLink class="go" :to="{ name: 'restock-slip', params: { id: r.id } }">{{ r.name }}</RouterLink
-                ><template v-if="r.asked?.number"
+                <RouterLink class="go" :to="{ name: 'restock-slip', params: { id: r.id } }">{{
+                  r.name
+                }}</RouterLink><template v-if="r.asked?.number"
                   >, <span class="mono">{{ r.asked.number }}</span></template
                 >
                 <div class="soft text-[12px]">

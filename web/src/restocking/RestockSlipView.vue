@@ -182,7 +182,7 @@ const source = computed({
   get: () => `${slip.value!.source.kind} ${slip.value!.source.id ?? ''}`,
   set: v => {
     const [kind, id] = v.split(' ')
-    slip.value!.source = { kind: kind as 'supplier', id: id || null }
+    slip.value!.source = id ? { kind: kind as 'supplier', id } : { kind: 'nobody', id: null }
     changed()
   },
 })

@@ -110,8 +110,7 @@ async function blank() {
               class="touch-cut font-medium block truncate"
               :to="{ name: 'item', params: { id: l.item } }"
               :title="l.name"
-              >{{ l.name }}</RouterLink
-            ><span class="mono soft text-[12px]"
+              >{{ l.name }}</RouterLink><span class="mono soft text-[12px]"
               >{{ l.code }}<span class="font-sans"> · {{ l.placeName }}</span></span
             >
           </div>
@@ -167,8 +166,9 @@ async function blank() {
       <ul v-if="asked.length" class="card">
         <li v-for="r in asked" :key="r.id" class="row">
           <div>
-            <RouterLink class="go" :to="{ name: 'restock-slip', params: { id: r.id } }">{{ r.name }}</RouterLink
-            ><template v-if="r.asked?.number"
+            <RouterLink class="go" :to="{ name: 'restock-slip', params: { id: r.id } }">{{
+              r.name
+            }}</RouterLink><template v-if="r.asked?.number"
               >, <span class="mono">{{ r.asked.number }}</span></template
             >
             <div class="soft text-[12px]">

@@ -82,15 +82,13 @@ const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
             <td class="num">
               <FigureOf figure="available" :item="r.item" :place="r.place.id" :label="`Available of ${r.name}`">{{
                 f.number(r.levels.available)
-              }}</FigureOf
-              >{{ f.pad(r.levels.available, have) }}
+              }}</FigureOf>{{ f.pad(r.levels.available, have) }}
             </td>
             <td class="num">{{ r.levels.coming === '0' ? '' : f.number(r.levels.coming) }}</td>
             <td class="num font-semibold">
               <FigureOf figure="bring" :item="r.item" :place="r.place.id" :label="`To bring of ${r.name}`">{{
                 f.number(r.levels.bring)
-              }}</FigureOf
-              >{{ f.pad(r.levels.bring, bring) }} <span class="soft font-normal unit">{{ r.unit }}</span>
+              }}</FigureOf>{{ f.pad(r.levels.bring, bring) }} <span class="soft font-normal unit">{{ r.unit }}</span>
             </td>
             <td>
               <LiesElsewhere

@@ -141,8 +141,7 @@ const print = () => window.print()
         <h2 v-if="cards.length" class="mb-2">{{ title }}</h2>
         <ul class="cards">
           <li v-for="c in cards" :key="title + c.code">
-            <b>{{ c.name }}</b
-            ><span v-if="c.note" class="soft"> {{ c.note }}</span
+            <b>{{ c.name }}</b><span v-if="c.note" class="soft"> {{ c.note }}</span
             ><img v-if="drawn.get(c.code)" :src="drawn.get(c.code)" :alt="`Barcode ${c.code}`" /><span
               class="mono soft"
               >{{ c.code }}</span

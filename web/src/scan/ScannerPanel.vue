@@ -40,8 +40,7 @@ async function play(code: string) {
       <ul>
         <li v-for="c in choices" :key="c.code">
           <button type="button" class="code" @click="play(c.code)">
-            <span class="mono">{{ c.code }}</span
-            ><span class="soft text-[12px]"
+            <span class="mono">{{ c.code }}</span><span class="soft text-[12px]"
               >{{ c.name }}<template v-if="c.pack">, {{ c.pack }}</template></span
             >
           </button>

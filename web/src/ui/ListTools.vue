@@ -40,8 +40,7 @@ async function keep() {
               close()
             "
           >
-            {{ s.name }}</button
-          ><button
+            {{ s.name }}</button><button
             type="button"
             class="btn btn-quiet btn-small"
             :aria-label="`Forget ${s.name}`"

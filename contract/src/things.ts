@@ -1,0 +1,147 @@
+import { z } from 'zod'
+
+/**
+ * What an id in a request can name. Every id that comes in says it, so that the server looks each up as the caller does:
+ * what they may not see is not found, whichever field it stands in. `draft` is a slip that is written, or none yet;
+ * `own` an id that the client makes.
+ */
+export const THINGS = [
+  'place',
+  'item',
+  'pack',
+  'category',
+  'lot',
+  'slip',
+  'draft',
+  'line',
+  'difference',
+  'supplier',
+  'job',
+  'cost_centre',
+  'reason',
+  'person',
+  'picture',
+  'sheet',
+  'restock',
+  'mail',
+  'session',
+  'own',
+] as const
+export type Thing = (typeof THINGS)[number]
+
+const things = z.registry<{ readonly thing: Thing }>()
+const values = z.registry<{ readonly value: true }>()
+const UUID = /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/
+
+/** A UUID in lower case; slips and their lines get theirs from the client (version 7), all else from the server. */
+export const uuid = () => z.string().regex(UUID, 'a UUID in lower case is wanted')
+/** The id of something, in a request. */
+export const idOf = (thing: Thing) => {
+  const schema = uuid()
+  things.add(schema, { thing })
+  return schema
+}
+/** Marks a schema of a field that shows what something costs or is worth: absent for whoever may not see that. */
+export const showsValue = <T extends z.ZodType>(schema: T): T => {
+  values.add(schema, { value: true })
+  return schema
+}
+
+/** A schema's inside, as far as walking through it needs it. */
+interface Inside {
+  readonly type: string
+  readonly shape?: Record<string, z.ZodType>
+  readonly element?: z.ZodType
+  readonly innerType?: z.ZodType
+  readonly valueType?: z.ZodType
+  readonly options?: readonly z.ZodType[]
+  readonly in?: z.ZodType
+}
+const inside = (schema: z.ZodType): Inside => (schema as unknown as { _zod: { def: Inside } })._zod.def
+
+/** Every id in a value that was read by a schema: what it names, and where it stands. */
+export interface NamedId {
+  readonly thing: Thing
+  readonly id: string
+  readonly path: readonly (string | number)[]
+}
+export function idsIn(schema: z.ZodType, value: unknown, path: readonly (string | number)[] = []): NamedId[] {
+  if (value === null || value === undefined) return []
+  const known = things.get(schema)
+  if (known) return [{ thing: known.thing, id: String(value), path }]
+  const def = inside(schema)
+  if (def.shape)
+    return Object.entries(def.shape).flatMap(([k, s]) => idsIn(s, (value as Record<string, unknown>)[k], [...path, k]))
+  if (def.element) return (value as unknown[]).flatMap((v, i) => idsIn(def.element!, v, [...path, i]))
+  if (def.innerType) return idsIn(def.innerType, value, path)
+  if (def.in) return idsIn(def.in, value, path)
+  if (def.options) {
+    const one = def.options.find(o => o.safeParse(value).success)
+    return one ? idsIn(one, value, path) : []
+  }
+  return []
+}
+
+/** Every schema within a schema, with where it stands: for tests that look at the contract as a whole. */
+export function schemasIn(schema: z.ZodType, path: readonly string[] = []): { schema: z.ZodType; path: string[] }[] {
+  const def = inside(schema)
+  const below = def.shape
+    ? Object.entries(def.shape).flatMap(([k, s]) => schemasIn(s, [...path, k]))
+    : [def.element, def.innerType, def.valueType, def.in, ...(def.options ?? [])].flatMap(s =>
+        s ? schemasIn(s, path) : [],
+      )
+  return [{ schema, path: [...path] }, ...below]
+}
+export const thingOf = (schema: z.ZodType): Thing | undefined => things.get(schema)?.thing
+
+const valued = new WeakMap<z.ZodType, boolean>()
+/** Whether anything that a schema describes shows value. */
+export function hasValue(schema: z.ZodType): boolean {
+  let has = valued.get(schema)
+  if (has === undefined) {
+    // Set first, for a schema that contains itself.
+    valued.set(schema, false)
+    const def = inside(schema)
+    const below = [...Object.values(def.shape ?? {}), def.element, def.innerType, def.valueType, ...(def.options ?? [])]
+    has = values.has(schema) || below.some(s => s !== undefined && hasValue(s))
+    valued.set(schema, has)
+  }
+  return has
+}
+
+/**
+ * The same value without the fields that show value, wherever `hidden` says so of the object they stand in (and of the
+ * one around it, where that object says nothing). What is not touched stays the very same.
+ */
+export function withoutValues<T>(schema: z.ZodType, value: T, hidden: (object: object, around: boolean) => boolean): T {
+  return prune(schema, value, hidden, true) as T
+}
+const ABSENT = Symbol('absent')
+function prune(
+  schema: z.ZodType,
+  value: unknown,
+  hidden: (object: object, around: boolean) => boolean,
+  around: boolean,
+): unknown {
+  if (value === null || value === undefined || !hasValue(schema)) return value
+  if (values.has(schema)) return around ? ABSENT : value
+  const def = inside(schema)
+  if (def.shape) {
+    const here = hidden(value, around)
+    const out: Record<PropertyKey, unknown> = { ...value }
+    for (const [k, s] of Object.entries(def.shape)) {
+      if (!hasValue(s)) continue
+      const v = prune(s, out[k], hidden, here)
+      if (v === ABSENT) delete out[k]
+      else out[k] = v
+    }
+    return out
+  }
+  if (def.element) return (value as unknown[]).map(v => prune(def.element!, v, hidden, around))
+  if (def.innerType) return prune(def.innerType, value, hidden, around)
+  if (def.options) {
+    const one = def.options.find(o => o.safeParse(value).success)
+    return one ? prune(one, value, hidden, around) : value
+  }
+  return value
+}

@@ -1,0 +1,22 @@
+import { and, eq } from 'drizzle-orm'
+import { type Finders, isIn, reach } from '../rights/index.ts'
+import type { House } from './house.ts'
+import { balance } from './tables.ts'
+
+/** A lot is there for whoever may look into a place where it lies or lay; one that never lay anywhere, for everybody. */
+export const finders = (house: House): Finders => ({
+  lot: (uid, caller) => {
+    const row = house.rows.lot.get({ uid })
+    if (!row) return false
+    const lay = placesOfLot(house, row.itemId, row.id)
+    const seen = reach(house, caller)
+    return !lay.length || lay.some(b => isIn(seen, b.placeId))
+  },
+})
+/** Where something of a lot lies, or lay. */
+export const placesOfLot = (house: House, itemId: number, lotId: number): { placeId: number; quantity: bigint }[] =>
+  house.db
+    .select({ placeId: balance.placeId, quantity: balance.quantity })
+    .from(balance)
+    .where(and(eq(balance.itemId, itemId), eq(balance.lotId, lotId)))
+    .all()

@@ -1,0 +1,56 @@
+import type { Person } from '@shelve/contract'
+
+export type Role = Person['role']
+
+/** What can be allowed. `read` comes with every role. */
+export const ACTIONS = ['read', 'ask', 'book', 'reverse', 'override', 'see_value', 'set_up', 'close_month'] as const
+
+export type Action = (typeof ACTIONS)[number]
+
+/** Who may do what: the one table, shown in Set-up and tested route by route. Highest first. */
+export const MAY: Readonly<Record<Role, readonly Action[]>> = {
+  manager: ACTIONS,
+  keeper: ['read', 'ask', 'book', 'reverse', 'see_value'],
+  buyer: ['read', 'ask', 'see_value'],
+  observer: ['read', 'see_value'],
+  requester: ['read', 'ask'],
+}
+
+export const ROLE_ORDER = Object.keys(MAY) as Role[]
+
+/** A role over a place and all that lies in it; null: over every place. */
+export interface Grant {
+  readonly role: Role
+  readonly placeId: number | null
+}
+
+/** Who is asking. `may` is what they may do anywhere at all; where, the functions below say. */
+export interface Caller {
+  readonly id: number
+  readonly uid: string
+  readonly name: string
+  readonly signIn: string
+  readonly role: Role
+  readonly grants: readonly Grant[]
+  readonly may: ReadonlySet<Action>
+  readonly expiresAt: number
+  readonly session: string
+}
+
+export function callerFor(
+  row: { id: number; uid: string; name: string; signIn: string; expiresAt: number; session: string },
+  grants: readonly Grant[],
+): Caller {
+  const role = ROLE_ORDER.find(r => grants.some(g => g.role === r)) ?? 'requester'
+  return {
+    id: row.id,
+    uid: row.uid,
+    name: row.name,
+    signIn: row.signIn,
+    role,
+    grants,
+    may: new Set(grants.flatMap(g => MAY[g.role])),
+    expiresAt: row.expiresAt,
+    session: row.session,
+  }
+}
