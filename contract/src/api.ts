@@ -317,10 +317,7 @@ export const api = {
       q: Query.optional(),
       category: idOf('category').optional(),
       state: z.enum(['out', 'short', 'in_range', 'over', 'none']).optional(),
-      sort: z
-        .string()
-        .regex(/^-?[a-zA-Z]{1,20}$/)
-        .optional(),
+      sort: z.enum(reports.STOCK_SORT).optional(),
     }),
     answer: page(reports.StockRow).extend({ value: Value.optional() }),
     csv: true,

@@ -19,19 +19,19 @@ export const StockRow = z
   })
   .meta({ id: 'StockRow' })
 export type StockRow = z.infer<typeof StockRow>
-export const STOCK_SORT = [
+/** What a stock list can be put in the order of; with `-` the other way round. */
+const STOCK_COLUMNS = [
   'name',
   'code',
   'category',
   'onHand',
   'available',
-  'minimum',
-  'target',
   'state',
   'value',
   'firstExpiry',
   'days',
 ] as const
+export const STOCK_SORT = [...STOCK_COLUMNS, ...STOCK_COLUMNS.map(c => `-${c}` as const)] as const
 export const ShortRow = z
   .object({
     item: Uuid,

@@ -21,11 +21,15 @@ export const RestockLine = z
   })
   .meta({ id: 'RestockLine' })
 export type RestockLine = z.infer<typeof RestockLine>
+const lines = z
+  .array(RestockLine)
+  .max(300)
+  .refine(of => new Set(of.map(l => l.id)).size === of.length, 'two lines have the same id')
 export const NewRestock = z
-  .object({ id: idOf('own'), source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') })
+  .object({ id: idOf('own'), source: RestockSource, lines, note: Note.default('') })
   .meta({ id: 'NewRestock' })
 export const ChangedRestock = z
-  .object({ source: RestockSource, lines: z.array(RestockLine).max(300), note: Note.default('') })
+  .object({ source: RestockSource, lines, note: Note.default('') })
   .meta({ id: 'ChangedRestock' })
 /** Marks a slip as asked for: where (a shop's page, by telephone, by mail), their number, the day it is expected. */
 export const AskedInput = z

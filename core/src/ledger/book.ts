@@ -35,6 +35,7 @@ export function book(books: Books, slip: SlipDraft, context: BookContext): Resul
   checkTimelines(work)
   if (work.refusals.length) return { ok: false, refusals: work.refusals }
   value(work)
+  judgeSize(work)
   if (work.refusals.length) return { ok: false, refusals: work.refusals }
   return {
     ok: true,
@@ -248,6 +249,16 @@ function checkTimelines(work: Work): void {
         .map(b => ({ place: b.placeId, lot: b.lotId, quantity: formatDecimal(b.quantity) })),
     })
   }
+}
+
+/** What an account or a pool can hold: the database's own whole numbers. Above it nothing is booked. */
+const LARGEST = 2n ** 63n - 1n
+function judgeSize(work: Work): void {
+  const fits = (x: bigint | null) => x === null || (x <= LARGEST && x >= -LARGEST)
+  const large = work.pending.find(m => ![m.quantity, m.value, m.goods, m.charges].every(fits))
+  const full = [...work.pools].find(([, p]) => !fits(p.quantity) || !fits(p.value) || !fits(p.standard))
+  const lineId = large?.lineId ?? work.pending.find(m => m.poolId === full?.[0])?.lineId
+  if (large || full) work.refuse('too_large', lineId ?? null, 'quantity', { given: 'That' })
 }
 
 /** Kinds that are valued by the pool as it stands, without looking back. */

@@ -1,4 +1,4 @@
-import { share } from '../quantity/micro.ts'
+import { MOST, share } from '../quantity/micro.ts'
 import { formatDecimal } from '../quantity/decimal.ts'
 import { spreadCharges } from '../receiving/landed.ts'
 import type { Change, DraftLine } from './books.ts'
@@ -163,7 +163,8 @@ function reprice(work: Work, change: Extract<Change, { type: 'price' | 'invoice'
     return work.refuse('has_no_price', change.lineId, 'price', { kind: fact.kind })
   const more = change.type === 'price' ? change.goods - (fact.goods ?? 0n) : change.more
   const after = (fact.goods ?? 0n) + more
-  if (after < 0n) return work.refuse('price_out_of_range', change.lineId, 'price', { given: formatDecimal(after) })
+  if (after < 0n || after > MOST)
+    return work.refuse('price_out_of_range', change.lineId, 'price', { given: formatDecimal(after) })
   work.touch(change.lineId, fact.from)
   work.touch(change.lineId, fact.to)
   // What follows in value is found by the replay; here only the stated part changes.
@@ -250,7 +251,7 @@ export const tallyOf = (line: import('./books.ts').CountLine, key: { costSeq: nu
 })
 
 function setStandard(work: Work, change: Extract<Change, { type: 'standard' }>): void {
-  if (change.cost < 0n)
+  if (change.cost < 0n || change.cost > MOST)
     return work.refuse('price_out_of_range', change.lineId, 'price', { given: formatDecimal(change.cost) })
   work.add({
     kind: 'standard',

@@ -43,10 +43,24 @@ export function lowestSince(steps: readonly Step[], instant: number): { quantity
   return lowest
 }
 
-/** The earliest instant, not before `instant`, from which on `quantity` is there at every minute; undefined where it is not there even now. */
+/**
+ * The earliest instant, not before `instant`, from which on `quantity` is there at every minute; undefined where it is not
+ * there even now. One pass from the end: the lowest balance from a minute on is the lower of its own and the next one's.
+ */
 export function earliestFor(steps: readonly Step[], instant: number, quantity: Quantity): number | undefined {
-  const minutes = [
-    ...new Set([minuteOf(instant), ...steps.map(s => minuteOf(s.at)).filter(m => m > minuteOf(instant))]),
-  ].sort((a, b) => a - b)
-  return minutes.map(m => m * MINUTE).find(t => lowestSince(steps, t).quantity >= quantity)
+  const from = minuteOf(instant)
+  let balance = 0n
+  const byMinute = new Map<number, Quantity>([[from, 0n]])
+  for (const s of steps) {
+    balance += s.delta
+    const m = Math.max(from, minuteOf(s.at))
+    byMinute.set(m, (byMinute.get(m) ?? 0n) + s.delta)
+  }
+  let earliest: number | undefined
+  for (const minute of [...byMinute.keys()].sort((a, b) => b - a)) {
+    if (balance < quantity) break
+    earliest = minute * MINUTE
+    balance -= byMinute.get(minute)!
+  }
+  return earliest
 }

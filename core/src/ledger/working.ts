@@ -36,14 +36,12 @@ export function onHand(movements: readonly Movement[], placeId: number, shown = 
   const before: Quantity = early.reduce((sum, m) => sum + deltaIn(m, placeId), 0n)
   return workOut('quantity', [
     ...(early.length ? [{ label: 'before', amount: before }] : []),
-    ...moved
-      .slice(early.length)
-      .map(m => ({
-        label: m.reverses === null ? m.kind : 'taken_back',
-        amount: deltaIn(m, placeId),
-        at: m.effectiveAt,
-        ref: { kind: 'slip' as const, id: m.slipId },
-      })),
+    ...moved.slice(early.length).map(m => ({
+      label: m.reverses === null ? m.kind : 'taken_back',
+      amount: deltaIn(m, placeId),
+      at: m.effectiveAt,
+      ref: { kind: 'slip' as const, id: m.slipId },
+    })),
   ])
 }
 
@@ -54,13 +52,11 @@ export function poolValue(movements: readonly Movement[], inStock: (account: num
   const early = moved.slice(0, Math.max(0, moved.length - shown))
   return workOut('value', [
     ...(early.length ? [{ label: 'before', amount: early.reduce((sum, m) => sum + change(m), 0n) }] : []),
-    ...moved
-      .slice(early.length)
-      .map(m => ({
-        label: m.revalues !== null ? 'revalued' : m.reverses === null ? m.kind : 'taken_back',
-        amount: change(m),
-        at: m.effectiveAt,
-        ref: { kind: 'slip' as const, id: m.slipId },
-      })),
+    ...moved.slice(early.length).map(m => ({
+      label: m.revalues !== null ? 'revalued' : m.reverses === null ? m.kind : 'taken_back',
+      amount: change(m),
+      at: m.effectiveAt,
+      ref: { kind: 'slip' as const, id: m.slipId },
+    })),
   ])
 }

@@ -59,7 +59,7 @@ export function putCategory(
   const other = house.db
     .select()
     .from(category)
-    .where(and(sql`lower(${category.name}) = lower(${body.name})`, sql`${category.parentId} is ${parent?.id ?? null}`))
+    .where(and(sql`fold(${category.name}) = fold(${body.name})`, sql`${category.parentId} is ${parent?.id ?? null}`))
     .get()
   if (other && other.id !== row?.id)
     throw new Refused(409, 'name_taken', `There is a category ${body.name} here already.`, [

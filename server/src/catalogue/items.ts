@@ -79,7 +79,7 @@ function freeCode(house: House, text: string, self: number | undefined): void {
   const other = house.db
     .select({ name: item.name })
     .from(item)
-    .where(and(sql`lower(${item.code}) = lower(${text.trim()})`, self === undefined ? undefined : ne(item.id, self)))
+    .where(and(sql`fold(${item.code}) = fold(${text.trim()})`, self === undefined ? undefined : ne(item.id, self)))
     .get()
   if (other)
     throw new Refused(409, 'code_taken', `The code ${text} belongs to ${other.name}.`, [

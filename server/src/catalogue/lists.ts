@@ -28,7 +28,7 @@ export function listItems(
       ),
     ),
   )
-  const at = readCursor(q.cursor)
+  const at = readCursor(q.cursor, ['text', 'number'])
   const total = house.db
     .select({ n: sql<number>`count(*)`.mapWith(Number) })
     .from(item)

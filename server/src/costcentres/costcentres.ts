@@ -14,7 +14,7 @@ export function createCostCentre(house: House, name: string, text: string | unde
     house.db
       .select()
       .from(costCentre)
-      .where(sql`lower(${costCentre.code}) = lower(${c})`)
+      .where(sql`fold(${costCentre.code}) = fold(${c})`)
       .get()
   )
     throw new Refused(409, 'code_taken', `There is a cost centre ${c} already.`, [
@@ -30,7 +30,7 @@ export function createJob(house: House, input: { code: string; name: string; cos
     house.db
       .select()
       .from(job)
-      .where(sql`lower(${job.code}) = lower(${input.code})`)
+      .where(sql`fold(${job.code}) = fold(${input.code})`)
       .get()
   )
     throw new Refused(409, 'code_taken', `There is a job ${input.code} already.`, [

@@ -1,5 +1,5 @@
 import type { SlipHead, SlipLine } from '@shelve/contract'
-import { type Charge, lineValue, ratio, readMoney, sizeOf } from '@shelve/core'
+import { type Charge, lineValue, MOST, ratio, readMoney, sizeOf } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
 import type { House } from './house.ts'
 
@@ -45,6 +45,7 @@ export function chargesOf(head: SlipHead, no: No): Charge[] {
     .flatMap(c => {
       const amount = readMoney(c.amount)
       if (amount === undefined) no('not_a_price', 'charges', { given: c.amount })
-      return amount !== undefined && amount > 0n ? [{ amount, basis: c.basis }] : []
+      else if (amount > MOST) no('price_out_of_range', 'charges', { given: c.amount })
+      return amount !== undefined && amount > 0n && amount <= MOST ? [{ amount, basis: c.basis }] : []
     })
 }

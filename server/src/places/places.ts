@@ -1,3 +1,4 @@
+import { folded } from '../ground/index.ts'
 import { eq, sql } from 'drizzle-orm'
 import type { Place } from '@shelve/contract'
 import { ownCode } from '@shelve/core'
@@ -82,7 +83,7 @@ export function updatePlace(house: House, uid: string, input: PlaceIn, revision:
 
 function nameFree(house: House, name: string, parentId: number | null, self: number | undefined): void {
   const other = [...house.places.rows.values()].find(
-    p => p.parentId === parentId && p.name.toLowerCase() === name.trim().toLowerCase() && p.id !== self,
+    p => p.parentId === parentId && folded(p.name) === folded(name) && p.id !== self,
   )
   if (other)
     throw new Refused(409, 'name_taken', `There is a ${name} here already.`, [

@@ -57,7 +57,7 @@ export function stockList(
   const sign = sort.startsWith('-') ? -1 : 1
   // They come in the order of their names, and what is alike stays so.
   if (sort !== 'name') rows.sort((a, b) => sign * by(a, b))
-  const from = Math.max(0, Number(readCursor(q.cursor)?.[0] ?? 0) || 0)
+  const from = Math.max(0, readCursor(q.cursor, ['number'])?.[0] ?? 0)
   const limit = q.limit ?? 100
   const shown = rows.slice(from, from + limit)
   return about(scope, {

@@ -63,7 +63,7 @@ export function meaningOf(house: House, caller: Caller, text: string): CodeMeani
   const byCode = house.db
     .select()
     .from(item)
-    .where(and(sql`lower(${item.code}) = lower(${text.trim()})`, eq(item.active, true)))
+    .where(and(sql`fold(${item.code}) = fold(${text.trim()})`, eq(item.active, true)))
     .get()
   if (byCode) return { ...out, kind: 'item', item: byCode.uid }
   const lots = house.db

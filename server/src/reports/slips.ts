@@ -43,7 +43,7 @@ export function listSlips(
   const within = scope.within && [...scope.within]
   const words = (q.q ?? '').trim()
   const like = `%${words.replace(/[\\%_]/g, c => `\\${c}`)}%`
-  const cursor = readCursor(q.cursor)
+  const cursor = readCursor(q.cursor, ['number', 'number'])
   const accounts = q.party && q.partyId && !q.flow ? accountsOf(house, q.party, q.partyId) : undefined
   const day = q.person ? slip.bookedAt : slip.effectiveAt
   const wanted = and(

@@ -9,7 +9,7 @@ export function prepareRows(db: Db) {
     supplierByName: db
       .select()
       .from(supplier)
-      .where(sql`lower(${supplier.name}) = lower(${p('name')})`)
+      .where(sql`fold(${supplier.name}) = fold(${p('name')})`)
       .prepare(),
     insertSupplier: db
       .insert(supplier)

@@ -9,7 +9,7 @@ export function createWasteReason(house: House, name: string): string {
     house.db
       .select()
       .from(wasteReason)
-      .where(sql`lower(${wasteReason.name}) = lower(${name})`)
+      .where(sql`fold(${wasteReason.name}) = fold(${name})`)
       .get()
   )
     throw new Refused(409, 'name_taken', `There is a reason ${name} already.`, [

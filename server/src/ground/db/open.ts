@@ -17,6 +17,9 @@ export interface Store {
   readonly file: string
 }
 
+/** A name as it is compared: without regard to the size of letters, or to how accents are written. */
+export const folded = (name: string): string => name.trim().normalize('NFC').toLowerCase()
+
 /** A database that this version must not touch. */
 export class UnusableDatabase extends Error {}
 
@@ -36,6 +39,10 @@ export function openStore(file: string, readOnly = false): Store {
       client.pragma('wal_autocheckpoint = 2000')
     }
     client.pragma('cache_size = -32000')
+    // Names that differ only in their letters' size are one name, in any script: SQLite's own lower() knows ASCII alone.
+    client.function('fold', { deterministic: true }, (text: unknown) =>
+      typeof text === 'string' ? folded(text) : text,
+    )
     const db = drizzle({ client, casing: 'snake_case' })
     refuseNewer(client)
     if (!readOnly) bringUpToDate(client, db)
