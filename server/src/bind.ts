@@ -38,13 +38,10 @@ export function bind<O extends Operation>(express: Express, house: House, operat
         return void (await out.send(to))
       }
       const listable = out instanceof Listable ? out : undefined
-      const answer = shownTo(
-        house,
-        caller,
-        operation.answer,
-        (listable ? listable.answer : out) as z.input<O['answer']>,
-      )
-      if (input.csv && listable) return void (await listable.list(answer).send(to))
+      type Answer = z.input<O['answer']>
+      const shown = (a: Answer): Answer => shownTo(house, caller, operation.answer, a)
+      const answer = shown((listable ? listable.answer : out) as Answer)
+      if (input.csv && listable) return void (await listable.list(answer, shown).send(to))
       if (operation.status === 204) response.status(204).end()
       else response.status(operation.status).json(answer)
     } catch (error) {

@@ -1,4 +1,3 @@
-import { placesOfLot } from './ledger/index.ts'
 import { FixedAccounts, prepareRows as accountRows } from './accounts/index.ts'
 import { finders as catalogueFinders, Known, prepareRows as catalogueRows } from './catalogue/index.ts'
 import { finders as costcentresFinders, prepareRows as costCentreRows } from './costcentres/index.ts'
@@ -14,10 +13,12 @@ import {
   onDrafts,
   openLotPool,
   openPool,
+  placesOfLot,
   prepareLedger,
   prepareRows as ledgerRows,
   restampPool,
   Rules,
+  standingOf,
 } from './ledger/index.ts'
 import { type MailPlan, Post } from './notices/index.ts'
 import { finders as papersFinders } from './papers/index.ts'
@@ -98,6 +99,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
 /** What the catalogue asks of the ledger. */
 const usesOf = (house: () => House): House['uses'] => ({
   hasMoved: item => hasMoved(house(), item),
+  standing: items => standingOf(house(), items),
   lies: item => lies(house(), item),
   onDrafts: item => onDrafts(house(), item),
   methodOfPools: item => methodOfPools(house(), item),

@@ -22,6 +22,7 @@ import {
   problem,
   Refused,
   sendProblem,
+  sendText,
   type TlsOptions,
   toRecognise,
   VERSION,
@@ -215,8 +216,11 @@ function streams(http: Express, house: House): void {
         sendProblem(response, e, request)
       }
     }
+  let described: object | undefined
   http.get('/api/openapi.json', (_request, response) => {
-    response.json(openApiDocument(VERSION))
+    // Made once: it says the same of every request, and making it takes a while.
+    described ??= openApiDocument(VERSION)
+    response.json(described)
   })
   http.get(
     '/api/events',
@@ -237,35 +241,12 @@ function streams(http: Express, house: House): void {
       path,
       signedIn((_request, response) => {
         response.status(200).type(type).setHeader('content-disposition', `attachment; filename="${name}"`)
-        pump(chunks(house), response)
+        void sendText(response, chunks(house))
       }),
     )
   file('/api/ledger.csv', 'text/csv; charset=utf-8', 'ledger.csv', ledgerCsv)
   file('/api/ledger.jsonl', 'application/jsonl; charset=utf-8', 'ledger.jsonl', ledgerJsonLines)
   file('/api/ledger.journal', 'text/plain; charset=utf-8', 'ledger.journal', ledgerJournal)
-}
-
-/** Sends a long export piece by piece, letting other requests in between. */
-function pump(chunks: Generator<string>, response: Response): void {
-  let open = true
-  response.on('close', () => {
-    open = false
-  })
-  const step = () => {
-    if (!open) return
-    let text = ''
-    while (text.length < 65_536) {
-      const next = chunks.next()
-      if (next.done) {
-        response.end(text)
-        return
-      }
-      text += next.value
-    }
-    if (response.write(text)) setImmediate(step)
-    else response.once('drain', step)
-  }
-  step()
 }
 
 function site(http: Express, web: string): void {

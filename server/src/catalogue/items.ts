@@ -1,4 +1,4 @@
-import { and, eq, ne, sql } from 'drizzle-orm'
+import { and, eq, inArray, isNull, ne, sql } from 'drizzle-orm'
 import type { Item, ItemInput, Pack } from '@shelve/contract'
 import {
   type CostMethod,
@@ -12,7 +12,7 @@ import {
   times,
 } from '@shelve/core'
 import { code, register } from '../codes/index.ts'
-import { notFound, Refused, stale } from '../ground/index.ts'
+import { groupBy, notFound, Refused, stale } from '../ground/index.ts'
 import { categoryId, inherited } from './categories.ts'
 import type { House } from './house.ts'
 import { createLot } from './lots.ts'
@@ -252,46 +252,64 @@ export function wantItem(house: House, uid: string): ItemRow {
   return row
 }
 
-export function packViews(house: House, itemId: number): Pack[] {
-  const codes = house.db.select().from(code).where(eq(code.itemId, itemId)).all()
-  return house.rows.packs.all({ item: itemId }).map(p => ({
-    id: p.uid,
-    name: p.name,
-    size: sizeText(p.sizeN, p.sizeD),
-    codes: codes.filter(c => c.packId === p.id).map(c => c.normal),
-    buying: p.buying,
-    issuing: p.issuing,
-    counting: p.counting,
-  }))
-}
-
-export function itemView(house: House, row: ItemRow): Item {
-  const cat =
-    row.categoryId === null ? undefined : house.db.select().from(category).where(eq(category.id, row.categoryId)).get()
-  return {
-    id: row.uid,
-    revision: row.revision,
-    code: row.code,
-    name: row.name,
-    category: cat ? { id: cat.uid, name: cat.name } : null,
-    unit: row.unit,
-    decimals: row.decimals,
-    identifiedBy: row.identifiedBy as IdentifiedBy,
-    kept: row.kept as Item['kept'],
-    method: house.uses.methodOfPools(row.id),
-    ownMethod: row.method as CostMethod | null,
-    shelfLifeDays: row.shelfLifeDays ?? inherited(house, row.categoryId, 'shelfLifeDays'),
-    density: row.densityN === null ? null : sizeText(row.densityN, row.densityD!),
-    mass: row.mass === null ? null : formatDecimal(row.mass),
-    note: row.note,
-    codes: house.db
+/** Items as they are told: what belongs to them is read for all of them at once. */
+export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
+  const ids = rows.map(r => r.id)
+  const categories = new Map(
+    house.db
       .select()
-      .from(code)
-      .where(and(eq(code.itemId, row.id), eq(code.kind, 'item')))
+      .from(category)
       .all()
-      .map(c => c.normal),
-    packs: packViews(house, row.id),
-    active: row.active,
-    unitFrozen: house.uses.hasMoved(row.id),
+      .map(c => [c.id, c]),
+  )
+  const codes = groupBy(house.db.select().from(code).where(inArray(code.itemId, ids)).all(), c => c.itemId!)
+  const packs = groupBy(
+    house.db
+      .select()
+      .from(pack)
+      .where(and(inArray(pack.itemId, ids), isNull(pack.retiredAt)))
+      .all(),
+    p => p.itemId,
+  )
+  const used = house.uses.standing(ids)
+  const shelfLife = (id: number | null): number | null => {
+    const c = id === null ? undefined : categories.get(id)
+    return c ? (c.shelfLifeDays ?? shelfLife(c.parentId)) : null
   }
+  return rows.map(row => {
+    const own = codes.get(row.id) ?? []
+    const cat = row.categoryId === null ? undefined : categories.get(row.categoryId)
+    return {
+      id: row.uid,
+      revision: row.revision,
+      code: row.code,
+      name: row.name,
+      category: cat ? { id: cat.uid, name: cat.name } : null,
+      unit: row.unit,
+      decimals: row.decimals,
+      identifiedBy: row.identifiedBy as IdentifiedBy,
+      kept: row.kept as Item['kept'],
+      method: used.get(row.id)!.method,
+      ownMethod: row.method as CostMethod | null,
+      shelfLifeDays: row.shelfLifeDays ?? shelfLife(row.categoryId),
+      density: row.densityN === null ? null : sizeText(row.densityN, row.densityD!),
+      mass: row.mass === null ? null : formatDecimal(row.mass),
+      note: row.note,
+      codes: own.filter(c => c.kind === 'item').map(c => c.normal),
+      packs: (packs.get(row.id) ?? []).map(p => packView(p, own)),
+      active: row.active,
+      unitFrozen: used.get(row.id)!.moved,
+    }
+  })
 }
+export const itemView = (house: House, row: ItemRow): Item => itemViews(house, [row])[0]!
+
+const packView = (p: typeof pack.$inferSelect, codes: readonly (typeof code.$inferSelect)[]): Pack => ({
+  id: p.uid,
+  name: p.name,
+  size: sizeText(p.sizeN, p.sizeD),
+  codes: codes.filter(c => c.packId === p.id).map(c => c.normal),
+  buying: p.buying,
+  issuing: p.issuing,
+  counting: p.counting,
+})

@@ -4,7 +4,7 @@ import { normaliseCode } from '@shelve/core'
 import { code } from '../codes/index.ts'
 import { readCursor, writeCursor } from '../ground/index.ts'
 import type { House } from './house.ts'
-import { itemView, sizeText } from './items.ts'
+import { itemViews, sizeText } from './items.ts'
 import { category, item, pack } from './tables.ts'
 
 /** A page of items by code or name; the cursor is the last row's sort key and number. */
@@ -49,7 +49,7 @@ export function listItems(
   const shown = rows.slice(0, limit)
   const last = shown.at(-1)
   return {
-    rows: shown.map(r => itemView(house, r)),
+    rows: itemViews(house, shown),
     next: rows.length > limit && last ? writeCursor([column === item.name ? last.name : last.code, last.id]) : null,
     total,
   }

@@ -1,4 +1,4 @@
-import { demandLot } from './lots.ts'
+import { allPages } from '../ground/index.ts'
 import { listed } from '../printing/index.ts'
 import { Bytes, type Handlers } from '../rights/index.ts'
 import { putCategory } from './categories.ts'
@@ -6,7 +6,7 @@ import type { House } from './house.ts'
 import { createItem, itemView, retireItem, reviveItem, updateItem, wantItem } from './items.ts'
 import { labelsAsPdf } from './labels.ts'
 import { categories, itemIndex, listItems } from './lists.ts'
-import { setLotState } from './lots.ts'
+import { demandLot, setLotState } from './lots.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
@@ -14,7 +14,8 @@ export function routes(house: House) {
     index: () => ({ revision: house.setupRevision, items: itemIndex(house) }),
     items: ({ query, csv }) => {
       if (!csv) return listItems(house, query)
-      const rows = listItems(house, { ...query, cursor: undefined, limit: 100_000 }).rows
+      const page = (cursor?: string) => listItems(house, { ...query, cursor, limit: 500 })
+      const rows = allPages(page(), page)
       return listed(
         house,
         'Items',

@@ -7,6 +7,8 @@ import type { CostMethod } from '@shelve/core'
 export interface Uses {
   /** Whether anything of an item ever moved: then its unit is frozen. */
   hasMoved(itemId: number): boolean
+  /** Of some items at once: the method each is costed by now, and whether anything of it ever moved. */
+  standing(items: readonly number[]): ReadonlyMap<number, { readonly method: CostMethod; readonly moved: boolean }>
   /** Somewhere where something of it lies; undefined where nothing does. */
   lies(itemId: number): { readonly placeId: number; readonly quantity: bigint } | undefined
   /** On how many slips that are not booked yet it stands. */

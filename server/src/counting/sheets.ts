@@ -1,14 +1,12 @@
-import { about } from '../rights/index.ts'
 import { eq, inArray } from 'drizzle-orm'
 import type { DifferenceView } from '@shelve/contract'
 import { firstToGo, formatDecimal, type Quantity } from '@shelve/core'
-import { account } from '../accounts/index.ts'
 import { item, lot } from '../catalogue/index.ts'
 import { iso, notFound } from '../ground/index.ts'
-import { balance, movement, slip, tally } from '../ledger/index.ts'
+import { balance, slip, tally } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { level } from '../position/index.ts'
-import { isIn, type Scope } from '../rights/index.ts'
+import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 
 /** A line of a sheet: a lot in a bin, or what belongs there though nothing is left of it. */
@@ -134,26 +132,8 @@ export const unbooked = (house: House, areaId: number, drafts = draftsNow(house)
 
 /** Differences of booked counts that are neither found nor closed, with what may match them elsewhere. */
 export function openDifferences(house: House, { within }: Scope, seen: Scope): DifferenceView[] {
-  const moved = house.db
-    .select({
-      tallyId: movement.tallyId,
-      from: movement.fromId,
-      to: movement.toId,
-      quantity: movement.quantity,
-      value: movement.value,
-      account: tally.differenceAccount,
-    })
-    .from(movement)
-    .innerJoin(tally, eq(tally.id, movement.tallyId))
-    .innerJoin(account, eq(account.id, tally.differenceAccount))
-    .all()
-  const open = new Map<number, { quantity: bigint; value: bigint }>()
-  for (const m of moved) {
-    const o = open.get(m.tallyId!) ?? { quantity: 0n, value: 0n }
-    const sign = m.to === m.account ? 1n : m.from === m.account ? -1n : 0n
-    open.set(m.tallyId!, { quantity: o.quantity + sign * m.quantity, value: o.value + sign * m.value })
-  }
-  const ids = [...open].filter(([, o]) => o.quantity !== 0n).map(([id]) => id)
+  const open = openByTally(house)
+  const ids = [...open.keys()]
   if (!ids.length) return []
   const rows = house.db
     .select({
@@ -203,4 +183,16 @@ export function openDifferences(house: House, { within }: Scope, seen: Scope): D
           })),
       }),
     )
+}
+
+/** What is open of each difference that is: its quantity and value on its account, positive where something is missing. */
+function openByTally(house: House): Map<number, { quantity: bigint; value: bigint }> {
+  const rows = house.store.client
+    .prepare(
+      `select m.tally_id as tally, sum(iif(m.to_id = t.difference_account, m.quantity, iif(m.from_id = t.difference_account, -m.quantity, 0))) as quantity,
+        sum(iif(m.to_id = t.difference_account, m.value, iif(m.from_id = t.difference_account, -m.value, 0))) as value
+      from movement m join tally t on t.id = m.tally_id where m.tally_id is not null group by m.tally_id having quantity <> 0`,
+    )
+    .all() as { tally: bigint; quantity: bigint; value: bigint }[]
+  return new Map(rows.map(r => [Number(r.tally), { quantity: r.quantity, value: r.value }]))
 }

@@ -9,6 +9,7 @@ export { type BackupJob, Backups, backupsIn, takeInto } from './db/schedule.ts'
 export { type Concerns } from './events.ts'
 export { damagedPictures, fileName, folderOf, kindOfPicture, PICTURE_TYPES } from './files.ts'
 export { Ground, type GroundOptions } from './ground.ts'
+export { groupBy } from './group-by.ts'
 export {
   asDer,
   givenCertificates,
@@ -21,6 +22,7 @@ export {
 export { doorway } from './http/doorway.ts'
 export { problem, sendProblem } from './http/problems.ts'
 export { type TlsOptions } from './http/tls.ts'
+export { allPages, inPieces, sendText } from './pieces.ts'
 export { notFound, Refused, type RefusedField, stale } from './refused.ts'
 export { organisation } from './tables.ts'
 export { threadNamed } from './thread.ts'

@@ -8,7 +8,8 @@ import { accountName } from '../places/index.ts'
 import type { House } from './house.ts'
 import { movement, slip } from './tables.ts'
 
-const CHUNK = 5_000
+/** So many rows are read at once: reading them holds the loop. */
+const CHUNK = 500
 
 interface Row {
   seq: number

@@ -6,7 +6,17 @@ export { factsOfLine, returnable } from './facts.ts'
 export { finders, placesOfLot } from './finders.ts'
 export { type House } from './house.ts'
 export { nextNumber } from './numbers.ts'
-export { changePools, hasMoved, lies, methodOfPools, onDrafts, openLotPool, openPool, restampPool } from './pools.ts'
+export {
+  changePools,
+  hasMoved,
+  lies,
+  methodOfPools,
+  onDrafts,
+  openLotPool,
+  openPool,
+  restampPool,
+  standingOf,
+} from './pools.ts'
 export { type LotCell } from './reader.ts'
 export { prepareRows } from './rows.ts'
 export { Rules } from './rules.ts'

@@ -1,4 +1,4 @@
-import { and, eq, isNull, sql } from 'drizzle-orm'
+import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
 import type { CostMethod } from '@shelve/core'
 import { item } from '../catalogue/index.ts'
 import type { House } from './house.ts'
@@ -104,3 +104,20 @@ export const onDrafts = (house: House, itemUid: string): number =>
     .innerJoin(slip, eq(slip.id, slipLine.slipId))
     .where(and(eq(slip.state, 'draft'), sql`${slipLine.content} like ${`%${itemUid}%`}`))
     .get()!.n
+
+/** Of some items at once: the method each is costed by now, and whether anything of it ever moved. */
+export function standingOf(
+  house: House,
+  items: readonly number[],
+): Map<number, { method: CostMethod; moved: boolean }> {
+  const rows = house.db
+    .select({
+      item: pool.itemId,
+      method: pool.method,
+      moved: sql<number>`exists (select 1 from movement m where m.item_id = ${pool.itemId})`.mapWith(Number),
+    })
+    .from(pool)
+    .where(and(inArray(pool.itemId, [...items]), isNull(pool.lotId), eq(pool.current, true)))
+    .all()
+  return new Map(rows.map(r => [r.item, { method: r.method as CostMethod, moved: r.moved === 1 }]))
+}

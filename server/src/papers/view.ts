@@ -1,12 +1,9 @@
-import { type Scope } from '../rights/index.ts'
-import { isIn } from '../rights/index.ts'
-import { about } from '../rights/index.ts'
 import type { SlipContent, SlipView } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
 import { iso, notFound } from '../ground/index.ts'
 import { type slipLine, slipValue, stockSide } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
-import { type Caller, reach } from '../rights/index.ts'
+import { about, type Caller, isIn, reach, type Scope } from '../rights/index.ts'
 import { contentOf } from './drafts.ts'
 import type { House } from './house.ts'
 

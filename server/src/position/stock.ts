@@ -2,6 +2,7 @@ import { and, asc, eq, gt, gte, inArray, sql } from 'drizzle-orm'
 import { type Levels, levels, type LotState, lotState, minuteOf, perDay, split } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { category, item, lot } from '../catalogue/index.ts'
+import { groupBy } from '../ground/index.ts'
 import { balance, type House as Books, movement, pool, slip } from '../ledger/index.ts'
 import type { Scope } from '../rights/index.ts'
 import type { Coming, Sources } from './sources.ts'
@@ -206,7 +207,7 @@ export class StockView {
       .leftJoin(category, eq(category.id, item.categoryId))
       .where(ids ? inArray(item.id, ids) : undefined)
       .all()
-    const pools = group(
+    const pools = groupBy(
       db
         .select({ id: pool.id, itemId: pool.itemId, lotId: pool.lotId, value: pool.value, quantity: pool.quantity })
         .from(pool)
@@ -214,7 +215,7 @@ export class StockView {
         .all(),
       p => p.itemId,
     )
-    const balances = group(
+    const balances = groupBy(
       db
         .select({
           itemId: balance.itemId,
@@ -231,7 +232,7 @@ export class StockView {
         .all(),
       b => b.itemId,
     )
-    const levelRows = group(
+    const levelRows = groupBy(
       db
         .select()
         .from(level)
@@ -344,15 +345,4 @@ function valued(
         p.value,
       ),
     )
-}
-
-function group<K, V>(rows: V[], key: (v: V) => K): Map<K, V[]> {
-  const out = new Map<K, V[]>()
-  for (const r of rows) {
-    const k = key(r)
-    const list = out.get(k)
-    if (list) list.push(r)
-    else out.set(k, [r])
-  }
-  return out
 }

@@ -1,5 +1,6 @@
 import type { Request, Response } from 'express'
 import { csvRow, decimal, formatFixed, minorDigits, writtenDay, writtenInstant, writtenMonth } from '@shelve/core'
+import { inPieces, Refused, sendText } from '../ground/index.ts'
 import { type Caller, type Scope, Sent } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { type Cells, type ChartOf, type Column, figure, tablePaper } from './paper.ts'
@@ -15,7 +16,7 @@ export class Listing extends Sent {
     readonly name: string,
     readonly about: readonly string[],
     readonly head: readonly string[],
-    readonly rows: Iterable<Cells>,
+    readonly rows: Iterable<Cells> | AsyncIterable<Cells>,
   ) {
     super()
   }
@@ -34,9 +35,15 @@ export class Listing extends Sent {
     this.money = false
     return this
   }
-  *csv(): Generator<string> {
+  async *csv(): AsyncGenerator<string> {
     yield csvRow([...this.head])
-    for (const r of this.rows) yield csvRow([...r])
+    for await (const r of this.rows) yield csvRow([...r])
+  }
+  /** The whole as one text: where it goes out with a letter. */
+  async text(): Promise<string> {
+    let text = ''
+    for await (const line of this.csv()) text += line
+    return text
   }
 }
 
@@ -81,13 +88,25 @@ const QUANTITIES = new Set([
 
 const CODES = new Set(['code', 'lot', 'slip', 'number', 'account', 'codes'])
 
+/** So many lines a list on paper has at most: a hundred pages and more are for a spreadsheet. */
+const MOST_ON_PAPER = 5_000
+
 /** Draws the list as a paper. */
 export async function listingPdf(house: House, l: Listing, foot: string): Promise<Uint8Array> {
   const organisation = house.organisation!
   const digits = minorDigits(organisation.currency)
   const isMoney = (head: string) => l.money && MONEY.has(head)
   const isNumber = (head: string) => MONEY.has(head) || QUANTITIES.has(head)
-  const rows = [...l.rows]
+  const rows: Cells[] = []
+  for await (const r of inPieces(l.rows)) {
+    rows.push(r)
+    if (rows.length > MOST_ON_PAPER)
+      throw new Refused(
+        422,
+        'too_long_for_paper',
+        `That is more than ${MOST_ON_PAPER} lines, too long for paper. Narrow it down, or take it as CSV.`,
+      )
+  }
   const places = l.head.map((h, i) =>
     isMoney(h) || !isNumber(h) ? 0 : Math.max(0, ...rows.map(r => String(r[i] ?? '').split('.')[1]?.length ?? 0)),
   )
@@ -154,18 +173,15 @@ export async function sendListing(
 ): Promise<void> {
   const pdf = request.accepts(['csv', 'pdf']) === 'pdf'
   const number = numberOfExport(house, caller, `${pdf ? 'PDF' : 'CSV'} of ${request.originalUrl}`)
+  const drawn = pdf ? await listingPdf(house, listing, footOf(house, caller, number)) : undefined
   const name = `${listing.name}-${house.today()}${number === null ? '' : `-export-${number}`}`.replace(/[^\w.-]+/g, '-')
   response.setHeader('content-disposition', `attachment; filename="${name}.${pdf ? 'pdf' : 'csv'}"`)
-  if (pdf) {
-    response
-      .status(200)
-      .type('application/pdf')
-      .end(await listingPdf(house, listing, footOf(house, caller, number)))
+  if (drawn) {
+    response.status(200).type('application/pdf').end(drawn)
     return
   }
   response.status(200).type('text/csv; charset=utf-8')
-  for (const line of listing.csv()) response.write(line)
-  response.end()
+  await sendText(response, listing.csv())
 }
 
 /** A list of rows as it is taken out: `scope` and `about` say in words what was asked for. */
@@ -174,7 +190,7 @@ export const listed = <T>(
   title: string,
   row: (r: T) => Cells,
   head: string[],
-  rows: readonly T[],
+  rows: readonly T[] | AsyncIterable<T>,
   name: string,
   scope?: Scope,
   ...about: string[]
@@ -185,5 +201,9 @@ export const listed = <T>(
     name,
     [...(scope ? [scope.within ? scope.name : 'All places'] : []), ...about.filter(Boolean)],
     head,
-    rows.map(row),
+    mapped(rows, row),
   )
+
+async function* mapped<T>(rows: Iterable<T> | AsyncIterable<T>, row: (r: T) => Cells): AsyncGenerator<Cells> {
+  for await (const r of rows) yield row(r)
+}

@@ -82,8 +82,11 @@ async function content(paper: Paper): Promise<Content[]> {
   return out
 }
 
+// One after the other: where one is too much for the thread, it is known which.
+let before: Promise<unknown> = Promise.resolve()
 parentPort!.on('message', ({ id, paper }: { id: number; paper: Paper }) => {
-  content(paper)
+  before = before
+    .then(() => content(paper))
     .then(drawn =>
       pdfmake
         .createPdf({

@@ -1,11 +1,10 @@
-import { about } from '../rights/index.ts'
 import type { ItemStock, ShortRow, StockRow } from '@shelve/contract'
 import { atCost, formatDecimal, ONE } from '@shelve/core'
 import { categoryWithin, wantItem } from '../catalogue/index.ts'
 import { readCursor, writeCursor } from '../ground/index.ts'
 import { type Here, levelsOf, type StockItem, USE_DAYS } from '../position/index.ts'
 import { elsewhereOf, elsewhereView } from '../restocking/index.ts'
-import { isIn, type Scope } from '../rights/index.ts'
+import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 
 const ORDER = { out: 0, short: 1, short_coming: 2, in_range: 3, over: 4, none: 5 } as const

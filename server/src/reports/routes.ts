@@ -1,9 +1,9 @@
 import { writtenDay } from '@shelve/core'
 import { wantItem } from '../catalogue/index.ts'
 import { register } from '../codes/index.ts'
-import { notFound, Refused } from '../ground/index.ts'
+import { allPages, notFound, Refused } from '../ground/index.ts'
 import { listed } from '../printing/index.ts'
-import { about, type Handlers, Listable, reach, scopeOf, seesValue } from '../rights/index.ts'
+import { about, type Handlers, Listable, reach, scopeOf, seesValue, type Sent } from '../rights/index.ts'
 import { itemHistory } from './history.ts'
 import type { House } from './house.ts'
 import { itemStock, shortList, stockList } from './lists.ts'
@@ -14,6 +14,19 @@ import { searchFor } from './search.ts'
 import { listSlips } from './slips.ts'
 import { expiringLots, todayOf } from './today.ts'
 
+/** So many lines of a long list are worked out at once, where all of it is taken out. */
+const PIECE = 500
+/** A list by pages, or all of it as a file, page after page. */
+function paged<Q extends { cursor?: string | undefined; limit?: number | undefined }, T>(
+  csv: boolean,
+  query: Q,
+  page: (q: Q) => { rows: T[]; next: string | null; total: number | null },
+  list: (rows: AsyncIterable<T>) => Sent,
+): Listable<ReturnType<typeof page>> {
+  const at = (cursor?: string) => page({ ...query, cursor, limit: PIECE })
+  return new Listable(csv ? at() : page(query), (first, more) => list(allPages(first, more)), at)
+}
+
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
   return {
@@ -23,8 +36,8 @@ export function routes(house: House) {
     },
     itemMovements: ({ params, query, caller, csv }) => {
       const scope = scopeOf(house, caller, query.place)
-      const asked = csv ? { ...query, cursor: undefined, limit: 100_000 } : query
-      return new Listable(about(scope, itemHistory(house, scope, params.id, asked)), ({ rows }) =>
+      const page = (q: typeof query) => about(scope, itemHistory(house, scope, params.id, q))
+      return paged(csv, query, page, rows =>
         listed(
           house,
           `Movements of ${wantItem(house, params.id).name}`,
@@ -75,45 +88,48 @@ export function routes(house: House) {
       const scope = scopeOf(house, caller, query.place)
       if (query.sort?.endsWith('value') && !seesValue(house, caller, scope))
         throw new Refused(403, 'not_allowed', 'You may not see values, so nothing can be put in their order.')
-      const asked = csv ? { ...query, cursor: undefined, limit: 1_000_000 } : query
-      return new Listable(stockList(house, scope, asked), ({ rows }) =>
-        listed(
-          house,
-          'Stock',
-          r => [
-            r.code,
-            r.name,
-            r.category,
-            r.place,
-            r.levels.onHand,
-            r.levels.available,
-            r.unit,
-            r.levels.minimum,
-            r.levels.target,
-            r.levels.state,
-            r.firstExpiry,
-            r.value,
-          ],
-          [
-            'code',
-            'name',
-            'category',
-            'place',
-            'on hand',
-            'available',
-            'unit',
-            'minimum',
-            'target',
-            'state',
-            'first expiry',
-            'value',
-          ],
-          rows,
-          'stock',
-          scope,
-          query.state ? `state: ${query.state.replace('_', ' ')}` : '',
-          query.q ? `named ${query.q}` : '',
-        ),
+      return paged(
+        csv,
+        query,
+        q => stockList(house, scope, q),
+        rows =>
+          listed(
+            house,
+            'Stock',
+            r => [
+              r.code,
+              r.name,
+              r.category,
+              r.place,
+              r.levels.onHand,
+              r.levels.available,
+              r.unit,
+              r.levels.minimum,
+              r.levels.target,
+              r.levels.state,
+              r.firstExpiry,
+              r.value,
+            ],
+            [
+              'code',
+              'name',
+              'category',
+              'place',
+              'on hand',
+              'available',
+              'unit',
+              'minimum',
+              'target',
+              'state',
+              'first expiry',
+              'value',
+            ],
+            rows,
+            'stock',
+            scope,
+            query.state ? `state: ${query.state.replace('_', ' ')}` : '',
+            query.q ? `named ${query.q}` : '',
+          ),
       )
     },
     short: ({ query, csv, caller }) => {
@@ -158,20 +174,23 @@ export function routes(house: House) {
       )
     },
     slips: ({ query, caller, csv }) => {
-      const asked = csv ? { ...query, cursor: undefined, limit: 100_000 } : query
-      return new Listable(listSlips(house, caller, asked), ({ rows }) =>
-        listed(
-          house,
-          'Slips',
-          r => [r.number, r.kind, r.state, r.title, r.place, r.at, r.by, r.taker, r.lines, r.value],
-          ['number', 'kind', 'state', 'about', 'place', 'at', 'by', 'taker', 'lines', 'value'],
-          rows,
-          'slips',
-          query.place ? scopeOf(house, caller, query.place) : undefined,
-          query.kind ? `kind: ${query.kind.replace('_', ' ')}` : '',
-          query.q ? `with ${query.q}` : '',
-          query.from || query.to ? `${query.from ?? ''} to ${query.to ?? ''}` : '',
-        ),
+      return paged(
+        csv,
+        query,
+        q => listSlips(house, caller, q),
+        rows =>
+          listed(
+            house,
+            'Slips',
+            r => [r.number, r.kind, r.state, r.title, r.place, r.at, r.by, r.taker, r.lines, r.value],
+            ['number', 'kind', 'state', 'about', 'place', 'at', 'by', 'taker', 'lines', 'value'],
+            rows,
+            'slips',
+            query.place ? scopeOf(house, caller, query.place) : undefined,
+            query.kind ? `kind: ${query.kind.replace('_', ' ')}` : '',
+            query.q ? `with ${query.q}` : '',
+            query.from || query.to ? `${query.from ?? ''} to ${query.to ?? ''}` : '',
+          ),
       )
     },
     linkCode: ({ body, caller }) => {

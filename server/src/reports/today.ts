@@ -1,4 +1,3 @@
-import { about } from '../rights/index.ts'
 import { and, eq, inArray, isNull } from 'drizzle-orm'
 import type { ExpiringRow, Shelf, Today, Waiting } from '@shelve/contract'
 import { decimal, formatDecimal, lotState } from '@shelve/core'
@@ -9,7 +8,7 @@ import { maySee } from '../papers/index.ts'
 import { person } from '../people/index.ts'
 import type { StockItem } from '../position/index.ts'
 import { askedFor } from '../restocking/index.ts'
-import { type Caller, isIn, reach, type Scope, seesValue } from '../rights/index.ts'
+import { about, type Caller, isIn, reach, type Scope, seesValue } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { listSlips } from './slips.ts'
 

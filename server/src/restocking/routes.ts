@@ -48,7 +48,7 @@ export function routes(house: House) {
         {
           filename: `${name}.csv`,
           type: 'text/csv',
-          base64: Buffer.from([...listing.csv()].join('')).toString('base64'),
+          base64: Buffer.from(await listing.text()).toString('base64'),
         },
       ]
       house.change('restock', () => mailRestock(house, caller, params.id, body, attachments))

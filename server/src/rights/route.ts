@@ -42,17 +42,29 @@ export class Bytes extends Sent {
   }
 }
 
-/** An answer that can be taken out as a file too: `list` makes it of the answer as the caller may have it. */
+/**
+ * An answer that can be taken out as a file too: `list` makes it of the answer as the caller may have it. Where it is the
+ * first page of many, `page` gives the one at a cursor; they are asked for one after the other, others being let in between.
+ */
 export class Listable<A> {
   readonly #list: unknown
+  readonly #page: unknown
   constructor(
     readonly answer: A,
-    list: (answer: A) => Sent,
+    list: (answer: A, page: (cursor: string) => A) => Sent,
+    page?: (cursor: string) => A,
   ) {
     this.#list = list
+    this.#page = page
   }
-  list(answer: A): Sent {
-    return (this.#list as (answer: A) => Sent)(answer)
+  /** `shown` takes from an answer what the caller may not see. */
+  list(answer: A, shown: (answer: A) => A): Sent {
+    const page = this.#page as ((cursor: string) => A) | undefined
+    const next = (cursor: string) => {
+      if (!page) throw new Error('this list has one page')
+      return shown(page(cursor))
+    }
+    return (this.#list as (answer: A, page: (cursor: string) => A) => Sent)(answer, next)
   }
 }
 

@@ -1,0 +1,52 @@
+import { once } from 'node:events'
+import { setImmediate } from 'node:timers/promises'
+import type { Response } from 'express'
+
+/** So long one request may hold the loop before it lets others in (ms). */
+const HOLD = 8
+
+/** Goes through something long in pieces: whenever it has held the loop for a while, others are let in. */
+export async function* inPieces<T>(of: Iterable<T> | AsyncIterable<T>): AsyncGenerator<T> {
+  let since = performance.now()
+  for await (const x of of) {
+    yield x
+    if (performance.now() - since < HOLD) continue
+    await setImmediate()
+    since = performance.now()
+  }
+}
+
+/** The rows of a list page by page, each asked for when the one before was taken. */
+export async function* allPages<T>(
+  first: { readonly rows: readonly T[]; readonly next?: string | null },
+  more: (cursor: string) => { readonly rows: readonly T[]; readonly next?: string | null },
+): AsyncGenerator<T> {
+  for (let page = first; ; page = more(page.next)) {
+    yield* page.rows
+    if (!page.next) return
+    await setImmediate()
+  }
+}
+
+/** Sends a long text, as fast as it is taken and no faster; others are answered meanwhile. Ends quietly where nobody listens any more. */
+export async function sendText(response: Response, chunks: Iterable<string> | AsyncIterable<string>): Promise<void> {
+  const gone = new AbortController()
+  response.on('close', () => gone.abort())
+  let text = ''
+  for await (const chunk of inPieces(chunks)) {
+    if (gone.signal.aborted) return
+    text += chunk
+    if (text.length < 65_536) continue
+    if (!response.write(text)) {
+      try {
+        await once(response, 'drain', { signal: gone.signal })
+      } catch {
+        return
+      }
+    }
+    text = ''
+    // Also where it was taken at once: a fast reader is no reason to keep the others waiting.
+    await setImmediate()
+  }
+  response.end(text)
+}
