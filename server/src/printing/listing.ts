@@ -204,6 +204,11 @@ export const listed = <T>(
     mapped(rows, row),
   )
 
-async function* mapped<T>(rows: Iterable<T> | AsyncIterable<T>, row: (r: T) => Cells): AsyncGenerator<Cells> {
-  for await (const r of rows) yield row(r)
+/** Rows as cells; gone through anew each time, where the rows can be. */
+function mapped<T>(rows: Iterable<T> | AsyncIterable<T>, row: (r: T) => Cells): AsyncIterable<Cells> {
+  return {
+    async *[Symbol.asyncIterator]() {
+      for await (const r of rows) yield row(r)
+    },
+  }
 }

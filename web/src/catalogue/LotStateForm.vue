@@ -21,8 +21,10 @@ function ask() {
     <form
       class="flex flex-col gap-3"
       @submit.prevent="
-        emit('save', held, why)
-        open = false
+        () => {
+          emit('save', held, why)
+          open = false
+        }
       "
     >
       <label

@@ -292,8 +292,10 @@ const positive = (d: DifferenceView) => !d.open.startsWith('-')
               type="button"
               class="btn btn-small"
               @click="
-                closing = d
-                wrong = ''
+                () => {
+                  closing = d
+                  wrong = ''
+                }
               "
             >
               Close as unexplained

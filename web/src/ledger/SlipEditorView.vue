@@ -576,8 +576,10 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
           type="button"
           class="btn btn-danger"
           @click="
-            discarding = false
-            void slip.discard()
+            () => {
+              discarding = false
+              void slip.discard()
+            }
           "
         >
           Throw it away</button

@@ -50,8 +50,10 @@ async function close() {
         type="button"
         class="btn btn-act"
         @click="
-          sure = true
-          wrong = ''
+          () => {
+            sure = true
+            wrong = ''
+          }
         "
       >
         Close {{ word(next.month) }}

@@ -106,8 +106,10 @@ const away = () =>
       aria-controls="scan-found"
       :aria-activedescendant="found.length ? `scan-found-${at}` : undefined"
       @input="
-        open = true
-        at = 0
+        () => {
+          open = true
+          at = 0
+        }
       "
       @keydown="key"
       @blur="away"

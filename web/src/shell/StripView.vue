@@ -12,8 +12,10 @@ const strip = useStrip()
         type="button"
         class="btn btn-small"
         @click="
-          a.run()
-          strip.clear()
+          () => {
+            a.run()
+            strip.clear()
+          }
         "
       >
         {{ a.label }}

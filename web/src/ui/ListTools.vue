@@ -36,8 +36,10 @@ async function keep() {
             type="button"
             class="go text-left py-1 cursor-pointer"
             @click="
-              list.apply(s)
-              close()
+              () => {
+                list.apply(s)
+                close()
+              }
             "
           >
             {{ s.name }}</button><button
