@@ -1,5 +1,7 @@
 import type { DraftLine, LotBalance } from '../ledger/books.ts'
+import type { Fact } from '../ledger/facts.ts'
 import type { Work } from '../ledger/work.ts'
+import { openOf } from '../counting/open.ts'
 
 /**
  * The lines of a change of cost method: everything that lies anywhere goes out of the pool it was in and into the one
@@ -40,22 +42,11 @@ export function methodChangeLines(
 
 /** An item whose differences are still open waits: what is found later would come back into another pool at another cost. */
 export function judgeMethodChange(work: Work): void {
-  const open = new Map<number, bigint>()
-  for (const poolId of new Set(work.slip.lines.flatMap(l => (l.poolId === undefined ? [] : [l.poolId])))) {
+  const byTally = new Map<number, Fact[]>()
+  for (const poolId of new Set(work.slip.lines.flatMap(l => (l.poolId === undefined ? [] : [l.poolId]))))
     for (const f of work.poolFacts(poolId))
-      if (f.tallyId !== null)
-        open.set(
-          f.tallyId,
-          (open.get(f.tallyId) ?? 0n) +
-            (f.kind === 'close'
-              ? f.to === work.context.lossAccount
-                ? -f.quantity
-                : f.quantity
-              : work.isPlace(f.to)
-                ? -f.quantity
-                : f.quantity),
-        )
-  }
-  const n = [...open.values()].filter(q => q !== 0n).length
+      if (f.tallyId !== null) byTally.set(f.tallyId, [...(byTally.get(f.tallyId) ?? []), f])
+  const open = [...byTally.values()].map(facts => openOf(facts, work.isPlace, work.context.lossAccount))
+  const n = open.filter(q => q !== 0n).length
   if (n) work.refuse('differences_open', work.slip.lines[0]!.lineId, 'method', { open: n })
 }

@@ -1,9 +1,10 @@
 import { formatDecimal } from '../quantity/decimal.ts'
 import { Costing } from '../cost/costing.ts'
 import { replay, type Valued } from '../cost/replay.ts'
-import { spreadCharges } from '../receiving/landed.ts'
+import { spreadCharges, weightOf } from '../receiving/landed.ts'
 import type { BookContext, Booked, Books, SlipDraft } from './books.ts'
 import { judgeMethodChange } from '../cost/method-change.ts'
+import { openOf } from '../counting/open.ts'
 import { applyChanges, tallyOf } from './corrections.ts'
 import { byCost, factKey, type Fact } from './facts.ts'
 import { factKind, judgeLine, judgeSince, judgeTime, judgeTwice, SKEW } from './judge.ts'
@@ -86,7 +87,7 @@ function addLines(work: Work): void {
         goods: l.goods ?? null,
         quantity: l.quantity,
         unit: item.unit,
-        weight: item.mass === null || item.mass === undefined ? null : (l.quantity * item.mass) / 1_000_000n,
+        weight: weightOf(l.quantity, item.mass),
       }
     }),
     charges,
@@ -129,7 +130,8 @@ function addSettlement(work: Work, line: SlipDraft['lines'][number], kind: 'foun
     return work.refuse('no_such_difference', line.lineId, 'difference')
   work.touch(line.lineId, tally.placeId)
   if (closingOf(work, tally.id)) return work.refuse('already_closed', line.lineId, 'difference')
-  const open = openOf(work, tally.id, work.books.poolOf(line.itemId, line.lotId))
+  const facts = work.poolFacts(work.books.poolOf(line.itemId, line.lotId)).filter(f => f.tallyId === tally.id)
+  const open = openOf(facts, work.isPlace, work.context.lossAccount)
   if (kind === 'found') {
     if (line.quantity > open)
       return work.refuse('more_than_open', line.lineId, 'quantity', {
@@ -150,17 +152,6 @@ function addSettlement(work: Work, line: SlipDraft['lines'][number], kind: 'foun
     },
     'close',
   )
-}
-
-/** What is open on a tally's difference: positive while something is missing. */
-function openOf(work: Work, tallyId: number, poolId: number): bigint {
-  return work
-    .poolFacts(poolId)
-    .filter(f => f.tallyId === tallyId)
-    .reduce((sum, f) => {
-      if (f.kind === 'close') return sum + (f.to === work.context.lossAccount ? -f.quantity : f.quantity)
-      return sum + (work.isPlace(f.to) ? -f.quantity : f.quantity)
-    }, 0n)
 }
 
 function addCounts(work: Work): void {

@@ -1,6 +1,6 @@
 import { MOST, share } from '../quantity/micro.ts'
 import { formatDecimal } from '../quantity/decimal.ts'
-import { spreadCharges } from '../receiving/landed.ts'
+import { spreadCharges, weightOf } from '../receiving/landed.ts'
 import type { Change, DraftLine } from './books.ts'
 import type { Fact } from './facts.ts'
 import { factKind, judgeLine, judgeSince, judgeTime } from './judge.ts'
@@ -196,7 +196,7 @@ function spreadAnew(work: Work, touched: ReadonlySet<number>): void {
         goods: f.goods,
         quantity: f.quantity,
         unit: work.books.item(f.itemId)!.unit,
-        weight: massOf(work, f),
+        weight: weightOf(f.quantity, work.books.item(f.itemId)!.mass),
       })),
       charges,
     )
@@ -209,11 +209,6 @@ function spreadAnew(work: Work, touched: ReadonlySet<number>): void {
       if (more !== 0n) work.revalue(f, 0n, { charges: more, lineId: work.slip.changes![0]!.lineId })
     }
   }
-}
-
-const massOf = (work: Work, f: Fact): bigint | null => {
-  const each = work.books.item(f.itemId)!.mass
-  return each === null || each === undefined ? null : share(f.quantity, each, 1_000_000n)
 }
 
 function reverseTally(work: Work, change: Extract<Change, { type: 'reverse_tally' }>): void {

@@ -1,4 +1,5 @@
 import { deriveDifferences, type CellTally, type Derived } from '../counting/derive.ts'
+import { openOf } from '../counting/open.ts'
 import { byCost, type Fact } from './facts.ts'
 import type { Tally } from './types.ts'
 import type { Work } from './work.ts'
@@ -167,7 +168,7 @@ function settleClosing(work: Work, tallyId: number): void {
   const facts = work
     .poolFacts(close.poolId)
     .filter(f => f.tallyId === tallyId && f.kind !== 'close' && byCost(f, close) < 0)
-  const open = facts.reduce((sum, f) => sum + (work.isPlace(f.to) ? -f.quantity : f.quantity), 0n)
+  const open = openOf(facts, work.isPlace, work.context.lossAccount)
   const was = close.from === tally.differenceAccount ? close.quantity : -close.quantity
   if (open === was) return
   const lineId = work.pending.at(-1)!.lineId

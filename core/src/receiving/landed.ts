@@ -1,4 +1,4 @@
-import { split, type Quantity, type Value } from '../quantity/micro.ts'
+import { ONE, share, split, type Quantity, type Value } from '../quantity/micro.ts'
 
 /** By what a charge is spread over the lines it was paid for. */
 export type Basis = 'value' | 'quantity' | 'weight'
@@ -22,6 +22,10 @@ export type Landed =
       readonly basis: Basis
       readonly charge: number
     }
+
+/** What a quantity weighs, in micro-grams, at so much a base unit; rounded once, half to even. Null where that is not known. */
+export const weightOf = (quantity: Quantity, mass: bigint | null | undefined): Quantity | null =>
+  mass === null || mass === undefined ? null : share(quantity, mass, ONE)
 
 /**
  * Spreads every charge over the lines by its basis, so that the shares add up to the charges exactly. A line without a

@@ -14,6 +14,7 @@ import {
   readQuantity,
   type Refusal,
   refuse,
+  split,
 } from '@shelve/core'
 import { createLot, type ItemRow, sortable } from '../catalogue/index.ts'
 import { changePools, factsOfLine, type LotCell, methodOfPools, returnable, type SqlBooks } from '../ledger/index.ts'
@@ -308,13 +309,8 @@ export class Resolver {
         ...(goods === undefined ? {} : { goods }),
       })
     }
-    if (kind === 'supplier_return' && out.length > 1)
-      out.forEach((l, i) => {
-        ;(out as { goods?: bigint | null }[])[i] = {
-          ...l,
-          goods: goods === null ? null : (goods! * l.quantity) / quantity,
-        }
-      })
+    const credits = goods ? split(goods, [...out.map(l => l.quantity), missing]) : undefined
+    if (credits) for (const [i, l] of out.entries()) out[i] = { ...l, goods: credits[i]! }
     const already = here.cells.filter(c => c.placeId === to).reduce((s, c) => s + c.quantity, 0n)
     if (missing > 0n && already > 0n)
       this.#no(line, 'already_there', 'to', {
@@ -638,14 +634,10 @@ export class Resolver {
       const goods = this.#price(line, item, whole)
       if (goods === undefined) return
       if (goods === null) return this.#no(line, 'not_a_price', 'price', { given: line.price })
-      facts.forEach((f, i) =>
-        this.changes.push({
-          type: 'price',
-          lineId,
-          key: { costSeq: f.costSeq, part: f.part },
-          goods: i === 0 && facts.length === 1 ? goods : (goods * f.quantity) / whole,
-        }),
-      )
+      const quantities = facts.map(f => f.quantity)
+      const parts = split(goods, quantities)!
+      for (const [i, f] of facts.entries())
+        this.changes.push({ type: 'price', lineId, key: { costSeq: f.costSeq, part: f.part }, goods: parts[i]! })
       return
     }
     if (line.act !== 'replace') {
