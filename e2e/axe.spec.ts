@@ -55,10 +55,14 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     '/begin',
   ]
 }
-async function check(page: Page, where: string): Promise<void> {
-  const { violations } = await new AxeBuilder({ page })
-    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
-    .analyze()
+/** What axe says of a page: all of it in the first theme; in the other one only what the other colours can change. */
+async function check(page: Page, where: string, all: boolean): Promise<void> {
+  const axe = new AxeBuilder({ page })
+  const { violations } = await (
+    all
+      ? axe.withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+      : axe.withRules(['color-contrast', 'link-in-text-block'])
+  ).analyze()
   expect(
     violations.map(
       v =>
@@ -112,19 +116,18 @@ for (const [theme, device, size] of [
   ['dark', 'tablet', { width: 800, height: 1280 }],
 ] as const) {
   test(`every view is accessible: ${theme}, ${device}`, async ({ browser, demo }) => {
-    test.setTimeout(200_000)
     const page = await (
       await browser.newContext({ colorScheme: theme, viewport: size, hasTouch: device === 'tablet' })
     ).newPage()
     await page.goto(`${demo.url}/sign-in`)
     await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible()
-    await check(page, 'sign-in')
+    await check(page, 'sign-in', theme === 'light')
     await signIn(page, demo, 'tova', 'Galley')
     for (const path of await views(page, demo)) {
       await page.goto(demo.url + path)
       await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible()
       await page.waitForTimeout(250)
-      await check(page, path)
+      await check(page, path, theme === 'light')
       const wide = await page.evaluate(
         () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
       )
@@ -147,9 +150,9 @@ for (const [theme, device, size] of [
     await expect(page.locator('.sheet').or(sure)).toBeVisible()
     if (await sure.isVisible()) await sure.click()
     await expect(page.locator('.sheet')).toBeVisible()
-    await check(page, 'sheet')
+    await check(page, 'sheet', theme === 'light')
     await page.getByRole('button', { name: 'Grid' }).click()
-    await check(page, 'grid')
+    await check(page, 'grid', theme === 'light')
     await page.context().close()
   })
 }

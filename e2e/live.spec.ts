@@ -15,7 +15,6 @@ test('a second browser shows each change without any action of its own', async (
   await expect(page.getByText(/RC-\d+ is booked/)).toBeVisible()
   await expect(other.getByRole('button', { name: 'On hand everywhere: how it is worked out' })).toHaveText(
     String(has + 25),
-    { timeout: 3000 },
   )
   await other.context().close()
 })

@@ -7,7 +7,9 @@ export default defineConfig({
   outputDir: '../test-results',
   workers: 1,
   retries: 0,
-  timeout: 60_000,
+  // Limits that a machine ten times slower keeps: what waits, waits for a condition.
+  timeout: 900_000,
+  expect: { timeout: 60_000 },
   forbidOnly: true,
   fullyParallel: false,
   reporter: [['list'], ['json', { outputFile: process.env.RESULT ?? '../.results/browser.json' }]],
@@ -15,7 +17,7 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
     timezoneId: 'Europe/Dublin',
-    actionTimeout: 10_000,
+    actionTimeout: 100_000,
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',

@@ -1,8 +1,8 @@
-// Everything that checks Shelve, one after the other; the numbers of all runners added up in the closing line.
-import { spawnSync } from 'node:child_process'
+// Everything that checks Shelve; the numbers of all runners added up in the closing line.
+import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
-import { debian, packages, root, server, web } from './setup.mjs'
+import { debian, packages, root, run, server, tsx, web } from './setup.mjs'
 
 const wanted = process.argv.slice(2)
 packages()
@@ -51,44 +51,75 @@ const stages = {
 }
 /** These write no numbers: each counts as one test. */
 const uncounted = new Set(['types', 'types of the interface', 'form', 'lint', 'arrows'])
+/** Two lanes, for two processors: what drives a browser, and everything else. */
+const lanes = [['browser'], Object.keys(stages).filter(name => name !== 'browser')].map(lane =>
+  lane.filter(name => !wanted.length || wanted.includes(name)),
+)
+const results = join(root, '.results')
+rmSync(results, { recursive: true, force: true })
+mkdirSync(results)
 const sum = { passed: 0, failed: 0, skipped: 0 }
-rmSync(join(root, '.results'), { recursive: true, force: true })
-mkdirSync(join(root, '.results'))
-for (const [name, args] of Object.entries(stages)) {
-  if (wanted.length && !wanted.includes(name)) continue
-  console.log(`\n=== ${name}`)
-  if (name === 'browser') {
+const began = Date.now()
+const seconds = since => ((Date.now() - since) / 1000).toFixed(0)
+
+/** What several stages need is made once, before they begin. */
+function prepare() {
+  const asked = lanes.flat()
+  if (asked.includes('browser')) {
     web()
     server()
   }
-  const began = Date.now()
-  const RESULT = join(root, '.results', `${name.replaceAll(' ', '-')}.json`)
-  const run = spawnSync(process.execPath, args, {
-    cwd: root,
-    stdio: ['ignore', 'inherit', 'inherit'],
-    timeout: 40 * 60_000,
-    killSignal: 'SIGKILL',
-    env: { ...process.env, RESULT },
-  })
-  const r = { passed: 0, failed: 0, skipped: 0 }
-  if (uncounted.has(name)) r.passed = run.status === 0 ? 1 : 0
-  else if (existsSync(RESULT)) {
-    const { stats: s } = JSON.parse(readFileSync(RESULT, 'utf8'))
-    Object.assign(
-      r,
-      'expected' in s
-        ? { passed: s.expected, failed: s.unexpected + s.flaky, skipped: s.skipped }
-        : { passed: s.passes, failed: s.failures, skipped: s.pending },
-    )
-  }
-  // A left-out test counts as failed; so does a runner that crashed, ran out of time, or ran nothing.
-  r.failed += r.skipped
-  if (!r.failed && (run.status !== 0 || r.passed === 0)) r.failed = 1
-  sum.passed += r.passed
-  sum.failed += r.failed
-  console.log(
-    `--- ${name}: ${r.passed} ok, ${r.failed} not, ${((Date.now() - began) / 1000).toFixed(0)} s${run.error ? ` (${run.error.code})` : ''}`,
-  )
+  if (asked.includes('browser') || asked.includes('demonstration'))
+    run(process.execPath, [
+      ...tsx,
+      'demo/src/make.ts',
+      join(results, 'demonstration'),
+      String(Date.UTC(2026, 10, 25, 10)),
+    ])
 }
-console.log(`\n${sum.passed} passed, ${sum.failed} failed`)
+
+/** Runs a stage and gives its output when it has ended, so that two lanes do not speak at once. */
+function stage(name) {
+  const since = Date.now()
+  const RESULT = join(results, `${name.replaceAll(' ', '-')}.json`)
+  return new Promise(done => {
+    const child = spawn(process.execPath, stages[name], {
+      cwd: root,
+      env: { ...process.env, RESULT, FORCE_COLOR: '0' },
+    })
+    let output = ''
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', d => (output += d))
+    const late = setTimeout(() => child.kill('SIGKILL'), 50 * 60_000)
+    child.on('close', status => {
+      clearTimeout(late)
+      const r = { passed: 0, failed: 0, skipped: 0 }
+      if (uncounted.has(name)) r.passed = status === 0 ? 1 : 0
+      else if (existsSync(RESULT)) {
+        const { stats: s } = JSON.parse(readFileSync(RESULT, 'utf8'))
+        Object.assign(
+          r,
+          'expected' in s
+            ? { passed: s.expected, failed: s.unexpected + s.flaky, skipped: s.skipped }
+            : { passed: s.passes, failed: s.failures, skipped: s.pending },
+        )
+      }
+      // A left-out test counts as failed; so does a runner that crashed, ran out of time, or ran nothing.
+      r.failed += r.skipped
+      if (!r.failed && (status !== 0 || r.passed === 0)) r.failed = 1
+      sum.passed += r.passed
+      sum.failed += r.failed
+      console.log(`\n=== ${name}\n${output}--- ${name}: ${r.passed} ok, ${r.failed} not, ${seconds(since)} s`)
+      done()
+    })
+  })
+}
+
+prepare()
+console.log(`Everything is prepared after ${seconds(began)} s.`)
+await Promise.all(
+  lanes.map(async lane => {
+    for (const name of lane) await stage(name)
+  }),
+)
+console.log(`\nAll of it took ${seconds(began)} s.\n${sum.passed} passed, ${sum.failed} failed`)
 process.exitCode = sum.failed || !sum.passed ? 1 : 0

@@ -18,6 +18,7 @@ const began = Date.now()
 const made = await makeDemonstration(app, clock, now)
 app.close()
 writeFileSync(join(building, 'made-for.txt'), new Date(now).toISOString().slice(0, 10))
+writeFileSync(join(building, 'made.json'), JSON.stringify(made))
 rmSync(directory, { recursive: true, force: true })
 renameSync(building, directory)
 console.log(

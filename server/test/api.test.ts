@@ -336,7 +336,7 @@ describe('the server keeps to its OpenAPI document', () => {
         }),
         { numRuns: name === 'verify' ? 2 : Number(process.env.RUNS ?? 25) },
       )
-    }).timeout(60_000)
+    })
   }
   it('what is no JSON, too long or under no address gets a problem too; the books are as sound as before', async () => {
     expect((await w.c.call('POST', '/api/items', '{"a":')).body.code).to.equal('not_json')

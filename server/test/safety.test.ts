@@ -104,7 +104,7 @@ describe('killed under load, and started again', () => {
     child.kill('SIGTERM')
     expect(await ended(child), 'a clean stop').to.equal(0)
     rmSync(data, { recursive: true, force: true })
-  }).timeout(60_000)
+  })
 })
 
 describe('the database', () => {
@@ -180,7 +180,7 @@ describe('the database', () => {
     expect(message).to.match(/ended with 2: The data directory .* cannot be written to/)
     chmodSync(dir, 0o700)
     rmSync(dir, { recursive: true })
-  }).timeout(20_000)
+  })
   it('with a wrong configuration does not start', async () => {
     const child = fork(MAIN, [], {
       execArgv: ['--import', 'tsx'],
@@ -193,7 +193,7 @@ describe('the database', () => {
     })
     expect(await ended(child)).to.equal(2)
     expect(said).to.contain('SHELVE_PORT')
-  }).timeout(20_000)
+  })
   it('a clock that jumps back refuses what lies in its future, and loses nothing', async () => {
     const w = await world()
     const item = await newItem(w.c, { name: 'Gloves' })

@@ -1,17 +1,7 @@
 import type { Effect, EffectLine, LevelsView, SlipContent } from '@shelve/contract'
-import {
-  atCost,
-  type Booked,
-  difference,
-  foldFacts,
-  formatDecimal,
-  type Movement,
-  ONE,
-  type PoolState,
-  unitCost,
-} from '@shelve/core'
+import { atCost, type Booked, difference, foldFacts, formatDecimal, type Movement, ONE } from '@shelve/core'
 import { slipValue, type SqlBooks } from '../ledger/index.ts'
-import { levelsView } from '../position/index.ts'
+import { costView, levelsView } from '../position/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import type { Resolved } from './resolved.ts'
@@ -24,18 +14,14 @@ export interface EffectDraft {
   readonly books: SqlBooks
 }
 
+/** How an item stands in an area, before or after: its levels, what one costs, and what was usually paid for one. */
 interface Side {
   readonly levels: LevelsView
-  readonly cost: bigint | null
+  readonly cost: string | null
+  readonly usual: string | null
 }
 
 type Sides = ReadonlyMap<string, Side>
-
-/** The unit cost of a whole base unit, rounded once: for showing. */
-const costOf = (pool: PoolState): bigint | null => {
-  const u = unitCost(pool)
-  return u === null ? null : atCost(ONE, u)
-}
 
 /** Which (item, area) a line is about: where it comes to, or where it is taken from. */
 export function subject(d: EffectDraft, lineUid: string): { itemId: number; areaId: number | null } | undefined {
@@ -73,21 +59,12 @@ function sideOf(house: House, books: SqlBooks, itemId: number, areaId: number | 
   house.stock.touch(itemId)
   const it = house.stock.item(itemId)!
   const here = house.stock.here(it, house.places.scope(areaId === null ? undefined : [areaId]), house.today())
-  const plain = house.known.plainLot(itemId)
-  const pool = books.pool(books.poolOf(itemId, plain))
-  const row = (kind: 'minimum' | 'target') =>
-    it.levels
-      .filter(l => areaId === null || house.places.within(areaId).has(l.placeId))
-      .reduce<bigint | null>((s, l) => (l[kind] === null ? s : (s ?? 0n) + l[kind]), null)
-  const unusable = here.onHand - here.levels.available.figure
+  const pool = books.pool(books.poolOf(itemId, house.known.plainLot(itemId)))
+  const paid = pool.method === 'lot' ? it.lastKnown : pool.lastReceipt
   return {
-    levels: levelsView(here.levels, here.onHand, unusable, row('minimum'), row('target')),
-    cost:
-      pool.method === 'lot'
-        ? it.quantity > 0n
-          ? atCost(ONE, { value: it.value, quantity: it.quantity })
-          : null
-        : costOf(pool),
+    levels: levelsView(here),
+    cost: costView(here),
+    usual: paid && paid.quantity > 0n ? formatDecimal(atCost(ONE, paid)) : null,
   }
 }
 
@@ -192,11 +169,7 @@ export function afterEffect(
         expected: plan.expected,
         difference: expected ? formatDecimal(difference(expected).figure) : null,
         value: formatDecimal(value + direct),
-        cost: {
-          before: before.get(key)!.cost === null ? null : formatDecimal(before.get(key)!.cost!),
-          after: after.get(key)!.cost === null ? null : formatDecimal(after.get(key)!.cost!),
-          usual: null,
-        },
+        cost: { before: before.get(key)!.cost, after: after.get(key)!.cost, usual: before.get(key)!.usual },
       }),
     )
   }

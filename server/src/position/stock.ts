@@ -1,5 +1,19 @@
-import { and, asc, eq, gt, gte, inArray, sql } from 'drizzle-orm'
-import { type Levels, levels, type LotState, lotState, minuteOf, perDay, split } from '@shelve/core'
+import { and, asc, desc, eq, gt, gte, inArray, sql } from 'drizzle-orm'
+import {
+  type ItemFacts,
+  type Leaf,
+  type LevelFact,
+  type Levels,
+  type Lying,
+  minuteOf,
+  ONE,
+  type Outlook,
+  type Position,
+  position,
+  shareOut,
+  type UnitCost,
+  USE_DAYS,
+} from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { category, item, lot } from '../catalogue/index.ts'
 import { groupBy } from '../ground/index.ts'
@@ -10,29 +24,10 @@ import { level } from './tables.ts'
 
 /** What it stands on. */
 type House = Books & { readonly sources: Sources }
-/** Days of use that the average is taken over. */
-export const USE_DAYS = 28
-
 const DAY = 86_400_000
 
-/** What lies of one lot in one place, with its share of the pool's value. */
-export interface Leaf {
-  readonly lotId: number
-  readonly placeId: number
-  readonly quantity: bigint
-  readonly value: bigint
-  readonly expiry: string | null
-  readonly held: 'usable' | 'held' | 'recalled'
-}
-
-interface LevelRow {
-  readonly placeId: number
-  readonly minimum: bigint | null
-  readonly target: bigint | null
-  readonly binId: number | null
-}
-
-export interface StockItem {
+/** An item with all that is known of how it stands. */
+export interface StockItem extends ItemFacts {
   readonly id: number
   readonly uid: string
   readonly code: string
@@ -42,20 +37,16 @@ export interface StockItem {
   readonly unit: string
   readonly decimals: number
   readonly active: boolean
-  leaves: readonly Leaf[]
-  /** Those of them that run out of date, first to go first. */
+  /** Those of its leaves that run out of date, first to go first. */
   readonly dated: readonly (Leaf & { readonly expiry: string })[]
-  levels: readonly LevelRow[]
-  /** Asked for and not come yet, by the place it is for. */
+  readonly levels: readonly (LevelFact & { readonly binId: number | null })[]
   readonly coming: readonly Coming[]
-  /** Used in the last weeks, by the place it was taken from. */
-  used: ReadonlyMap<number, bigint>
-  value: bigint
-  quantity: bigint
+  readonly value: bigint
+  readonly quantity: bigint
   /** Where the name comes among all names, so that lists need not compare them. */
   rank: number
   /** What was worked out of it already, by place; gone with the item when something happens to it. */
-  readonly seen: Map<string, { readonly day: string; readonly here: Here }>
+  readonly seen: Map<string, { readonly day: string; readonly here: Position }>
   stands?: Standing
 }
 
@@ -64,15 +55,6 @@ export interface Standing {
   readonly day: string
   readonly levels: readonly { readonly placeId: number; readonly areaId: number; readonly levels: Levels }[]
   readonly values: readonly (readonly [areaId: number, value: bigint])[]
-}
-
-export interface Here {
-  readonly onHand: bigint
-  readonly value: bigint
-  readonly lots: number
-  readonly firstExpiry: string | null
-  readonly levels: Levels
-  readonly belongs: boolean
 }
 
 /**
@@ -108,13 +90,27 @@ export class StockView {
     return this.all().get(id)
   }
 
-  /** An item within some places: quantity, value, levels. Levels of several areas add up. */
-  here(it: StockItem, scope: Scope, today: string): Here {
+  /** How an item stands in some places: worked out once, until something happens to it or the day ends. */
+  here(it: StockItem, scope: Scope, today: string): Position {
     const seen = it.seen.get(scope.key)
     if (seen?.day === today) return seen.here
-    const here = this.#work(it, scope.within, today)
+    const here = position(it, this.outlook(scope, today))
     it.seen.set(scope.key, { day: today, here })
     return here
+  }
+  /** From where some places are looked at. */
+  outlook(scope: Scope, day: string): Outlook {
+    const { places, organisation } = this.#house
+    const { within } = scope
+    return {
+      day,
+      within: within ? p => within.has(p) : () => true,
+      rule: organisation?.shortRule === 'below' ? 'below' : 'at_or_below',
+      shelf: p => {
+        const kind = places.row(p)?.kind
+        return kind !== 'held' && kind !== 'transit'
+      },
+    }
   }
   /** What Today asks of every item: worked out once, until something happens to it or the day ends. */
   standing(it: StockItem, today: string): Standing {
@@ -135,46 +131,6 @@ export class StockView {
       })),
     })
   }
-  #work(it: StockItem, within: ReadonlySet<number> | undefined, today: string): Here {
-    const { places, organisation } = this.#house
-    let onHand = 0n
-    let value = 0n
-    let unusable = 0n
-    let firstExpiry: string | null = null
-    const lots = new Set<number>()
-    for (const l of it.leaves) {
-      if (within && !within.has(l.placeId)) continue
-      onHand += l.quantity
-      value += l.value
-      lots.add(l.lotId)
-      if (leafState(l, today, places.row(l.placeId)?.kind) !== 'usable') unusable += l.quantity
-      else if (l.expiry !== null && (firstExpiry === null || l.expiry < firstExpiry)) firstExpiry = l.expiry
-    }
-    let minimum: bigint | null = null
-    let target: bigint | null = null
-    for (const l of it.levels) {
-      if (within && !within.has(l.placeId)) continue
-      if (l.minimum !== null) minimum = (minimum ?? 0n) + l.minimum
-      if (l.target !== null) target = (target ?? 0n) + l.target
-    }
-    let coming = 0n
-    for (const c of it.coming) if (!within || within.has(c.placeId)) coming += c.quantity
-    let used = 0n
-    for (const [place, q] of it.used) if (!within || within.has(place)) used += q
-    const out = levels(
-      { onHand, unusable, coming, minimum, target, perDay: perDay(used, USE_DAYS) },
-      organisation?.shortRule === 'below' ? 'below' : 'at_or_below',
-    )
-    return {
-      onHand,
-      value,
-      lots: lots.size,
-      firstExpiry,
-      levels: out,
-      belongs: minimum !== null || target !== null || onHand !== 0n,
-    }
-  }
-
   #loadAll(): void {
     this.#items = new Map()
     this.#usedAt = this.#house.now()
@@ -209,7 +165,7 @@ export class StockView {
       .all()
     const pools = groupBy(
       db
-        .select({ id: pool.id, itemId: pool.itemId, lotId: pool.lotId, value: pool.value, quantity: pool.quantity })
+        .select()
         .from(pool)
         .where(and(only(pool as never), eq(pool.current, true)))
         .all(),
@@ -242,24 +198,55 @@ export class StockView {
     )
     const used = this.#used(ids)
     const coming = this.#house.sources.coming(ids)
+    const areaOf = (placeId: number) => this.#house.places.area(placeId)
     for (const r of rows) {
-      const leaves = valued(balances.get(r.id) ?? [], pools.get(r.id) ?? [])
+      const own = pools.get(r.id) ?? []
+      const facts = own.map(p => ({ lotId: p.lotId, quantity: p.quantity, value: p.value, provisional: p.tainted }))
+      const leaves = shareOut((balances.get(r.id) ?? []) as Lying[], facts)
       const dated = leaves
         .filter((l): l is Leaf & { expiry: string } => l.expiry !== null)
         .sort((a, b) => (a.expiry < b.expiry ? -1 : a.expiry > b.expiry ? 1 : 0))
+      const lastKnown = () => this.#lastKnown(r.id, own)
+      let last: UnitCost | null | undefined
       this.#items!.set(r.id, {
         ...r,
         leaves,
         dated,
-        levels: levelRows.get(r.id) ?? [],
+        pools: facts,
+        levels: (levelRows.get(r.id) ?? []).map(l => ({ ...l, areaId: areaOf(l.placeId) })),
         coming: coming.get(r.id) ?? [],
+        reserved: [],
+        planned: [],
         used: used.get(r.id) ?? new Map(),
+        areaOf,
+        get lastKnown() {
+          return (last ??= lastKnown())
+        },
         value: leaves.reduce((s, l) => s + l.value, 0n),
         quantity: leaves.reduce((s, l) => s + l.quantity, 0n),
         rank: this.#items!.get(r.id)?.rank ?? 0,
         seen: new Map(),
       })
     }
+  }
+
+  /** The last known cost of one: of the item's pool; by actual lot, of the lot that comes last in the order of costing. */
+  #lastKnown(itemId: number, pools: readonly (typeof pool.$inferSelect)[]): UnitCost | null {
+    const known = (p: typeof pool.$inferSelect): UnitCost | null =>
+      p.method === 'standard'
+        ? { value: p.standard, quantity: ONE }
+        : (pair(p.lastOutValue, p.lastOutQuantity) ?? pair(p.lastReceiptValue, p.lastReceiptQuantity))
+    if (pools.length === 1) return known(pools[0]!)
+    const byId = new Map(pools.flatMap(p => (known(p) ? [[p.id, known(p)] as const] : [])))
+    if (!byId.size) return null
+    const last = this.#house.db
+      .select({ pool: movement.poolId })
+      .from(movement)
+      .where(and(eq(movement.itemId, itemId), inArray(movement.poolId, [...byId.keys()])))
+      .orderBy(desc(movement.costSeq))
+      .limit(1)
+      .get()
+    return last ? byId.get(last.pool)! : null
   }
 
   /** What jobs took in the last weeks, net of what was brought back or taken back: by item and place. */
@@ -312,37 +299,5 @@ export class StockView {
   }
 }
 
-/** What lies in a place for held goods or in transit is not to be used, whatever its lot says. */
-export const leafState = (l: Pick<Leaf, 'expiry' | 'held'>, today: string, placeKind: string | undefined): LotState =>
-  placeKind === 'held' || placeKind === 'transit' ? 'held' : lotState(l, today)
-
-function valued(
-  balances: { lotId: number; placeId: number; quantity: bigint; expiry: string | null; held: string }[],
-  pools: { lotId: number | null; value: bigint }[],
-): Leaf[] {
-  const leaves = (rows: typeof balances, value: bigint): Leaf[] => {
-    const parts =
-      split(
-        value,
-        rows.map(b => b.quantity),
-      ) ?? rows.map(() => 0n)
-    return rows.map((b, i) => ({
-      lotId: b.lotId,
-      placeId: b.placeId,
-      quantity: b.quantity,
-      expiry: b.expiry,
-      held: b.held as Leaf['held'],
-      value: parts[i]!,
-    }))
-  }
-  const whole = pools.find(p => p.lotId === null)
-  if (whole && pools.length === 1) return leaves(balances, whole.value)
-  return pools
-    .filter(p => p.lotId !== null)
-    .flatMap(p =>
-      leaves(
-        balances.filter(b => b.lotId === p.lotId),
-        p.value,
-      ),
-    )
-}
+const pair = (value: bigint | null, quantity: bigint | null): UnitCost | null =>
+  value === null || quantity === null || quantity === 0n ? null : { value, quantity }

@@ -6,9 +6,13 @@ import {
   deltaIn,
   difference,
   formatDecimal,
+  leafState,
   ONE,
   onHand,
+  type Part,
+  partsOfFigure,
   poolValue,
+  USE_DAYS,
   type Working,
   workOut,
 } from '@shelve/core'
@@ -18,7 +22,6 @@ import { iso, notFound, Refused } from '../ground/index.ts'
 import { movement, movementColumns, slipValue, toMovement } from '../ledger/index.ts'
 import { type Caller, isIn, type Scope, seesValue } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { leafState, USE_DAYS } from './stock.ts'
 
 /** What of values may be shown: of the places in question, and of every place. */
 export interface Sight {
@@ -58,12 +61,12 @@ export function workingOf(
       'From what is available and coming up to the target, where that has fallen to the minimum.',
     )
   if (figure === 'days') return daysWorking(house, it, scope, inside)
-  if (figure === 'first-expiry') return expiryWorking(house, it, inside, at)
-  if (figure === 'available' || figure === 'state') return availableWorking(house, it, scope, inside, figure)
+  if (figure === 'first-expiry') return expiryWorking(house, it, scope)
+  if (figure === 'available' || figure === 'state') return availableWorking(house, it, scope, figure)
   if (!see.here) throw new Refused(403, 'not_allowed', 'You may not see values.')
   // What an item is worth in all, and the deliveries behind it, is for whoever may look everywhere.
   if (figure === 'value-here' || !see.everywhere) {
-    const leaves = house.stock.item(it.id)!.leaves.filter(l => inside.has(l.placeId))
+    const parts = partsOfFigure(house.stock.item(it.id)!, house.stock.outlook(scope, house.today()), 'worth')
     const cost = house.stock.item(it.id)!
     const view = viewOf(
       house,
@@ -71,10 +74,10 @@ export function workingOf(
       house.organisation!.currency,
       workOut(
         'value',
-        leaves.map(l => ({
+        parts.map(p => ({
           label: 'lies',
-          amount: l.value,
-          note: `${formatDecimal(l.quantity)} ${it.unit} in ${house.places.name(l.placeId)}${house.rows.lotById.get({ id: l.lotId })?.code ? `, lot ${house.rows.lotById.get({ id: l.lotId })!.code}` : ''}`,
+          amount: p.amount,
+          note: `${formatDecimal(p.leaf!.quantity)} ${it.unit} in ${house.places.name(p.placeId)}${lotCode(house, p) ? `, lot ${lotCode(house, p)}` : ''}`,
         })),
       ),
       see.everywhere
@@ -85,7 +88,7 @@ export function workingOf(
       ? perUnit(
           view,
           it.unit,
-          leaves.reduce((s, l) => s + l.quantity, 0n),
+          parts.reduce((s, p) => s + p.leaf!.quantity, 0n),
         )
       : view
   }
@@ -134,33 +137,25 @@ function onHandIn(house: House, itemId: number, inside: ReadonlySet<number>): Wo
   )
 }
 
-function availableWorking(
-  house: House,
-  it: { id: number; unit: string },
-  scope: Scope,
-  inside: ReadonlySet<number>,
-  figure: string,
-): WorkingView {
+function availableWorking(house: House, it: { id: number; unit: string }, scope: Scope, figure: string): WorkingView {
   const at = scope.name
   const today = house.today()
   const item = house.stock.item(it.id)!
   const here = house.stock.here(item, scope, today)
-  const locked = item.leaves.filter(
-    l => inside.has(l.placeId) && leafState(l, today, house.places.row(l.placeId)?.kind) !== 'usable',
-  )
+  const { minimum: min, target } = here
   const working = workOut('quantity', [
     { label: 'on_hand', amount: here.onHand },
-    ...locked.map(l => ({
-      label: leafState(l, today, house.places.row(l.placeId)?.kind),
-      amount: -l.quantity,
-      note: `${house.rows.lotById.get({ id: l.lotId })?.code ?? ''} in ${house.places.name(l.placeId)}`,
+    ...partsOfFigure(item, house.stock.outlook(scope, today), 'reserved').map(p => ({
+      label: 'reserved',
+      amount: -p.amount,
+      note: `in ${house.places.name(p.placeId)}`,
+    })),
+    ...partsOfFigure(item, house.stock.outlook(scope, today), 'unusable').map(p => ({
+      label: p.state!,
+      amount: -p.amount,
+      note: `${lotCode(house, p) ?? ''} in ${house.places.name(p.placeId)}`,
     })),
   ])
-  const sum = (kind: 'minimum' | 'target') =>
-    item.levels
-      .filter(l => inside.has(l.placeId))
-      .reduce<bigint | null>((s, l) => (l[kind] === null ? s : (s ?? 0n) + l[kind]), null)
-  const [min, target] = [sum('minimum'), sum('target')]
   const days = here.levels.days === null ? '' : ` At the use of the last four weeks it lasts ${here.levels.days} days.`
   const rule =
     min === null
@@ -231,31 +226,30 @@ function daysWorking(
 }
 
 /** Which lots lie there that may be used, the first to expire first. */
-function expiryWorking(
-  house: House,
-  it: { id: number; unit: string },
-  inside: ReadonlySet<number>,
-  at: string,
-): WorkingView {
+function expiryWorking(house: House, it: { id: number; unit: string }, scope: Scope): WorkingView {
   const today = house.today()
-  const leaves = house.stock
-    .item(it.id)!
-    .leaves.filter(l => inside.has(l.placeId) && leafState(l, today, house.places.row(l.placeId)?.kind) === 'usable')
-    .sort((a, b) => ((a.expiry ?? '9') < (b.expiry ?? '9') ? -1 : 1))
+  const view = house.stock.outlook(scope, today)
+  const lots = partsOfFigure(house.stock.item(it.id)!, view, 'on_hand')
+    .filter(p => leafState(p.leaf!, view) === 'usable')
+    .sort((a, b) => ((a.leaf!.expiry ?? '9') < (b.leaf!.expiry ?? '9') ? -1 : 1))
   return viewOf(
     house,
-    `Usable lots by expiry, ${at}`,
+    `Usable lots by expiry, ${scope.name}`,
     it.unit,
     workOut(
       'quantity',
-      leaves.map(l => ({
+      lots.map(p => ({
         label: 'lies',
-        amount: l.quantity,
-        note: `lot ${house.rows.lotById.get({ id: l.lotId })?.code ?? '–'}, ${l.expiry === null ? 'without expiry' : `use by ${l.expiry}`}, in ${house.places.name(l.placeId)}`,
+        amount: p.amount,
+        note: `lot ${lotCode(house, p) ?? '–'}, ${p.leaf!.expiry === null ? 'without expiry' : `use by ${p.leaf!.expiry}`}, in ${house.places.name(p.placeId)}`,
       })),
     ),
   )
 }
+
+/** The code of the lot that a part of a figure is about. */
+const lotCode = (house: House, part: Part): string | null | undefined =>
+  part.leaf && house.rows.lotById.get({ id: part.leaf.lotId })?.code
 
 function slipValueWorking(house: House, uid: string | undefined): WorkingView {
   const s = uid === undefined ? undefined : house.rows.slip.get({ uid })
@@ -273,7 +267,7 @@ function stockValueWorking(house: House, scope: Scope): WorkingView {
   const today = house.today()
   const sums = new Map<string, { value: bigint; items: number }>()
   for (const it of house.stock.all().values()) {
-    const { value } = house.stock.here(it, scope, today)
+    const { worth: value } = house.stock.here(it, scope, today)
     if (value === 0n) continue
     const name = it.category ?? 'without a category'
     const own = sums.get(name) ?? { value: 0n, items: 0 }

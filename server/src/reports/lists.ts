@@ -1,8 +1,8 @@
 import type { ItemStock, ShortRow, StockRow } from '@shelve/contract'
-import { atCost, formatDecimal, ONE } from '@shelve/core'
+import { formatDecimal, type Position, USE_DAYS } from '@shelve/core'
 import { categoryWithin, wantItem } from '../catalogue/index.ts'
 import { readCursor, writeCursor } from '../ground/index.ts'
-import { type Here, levelsOf, type StockItem, USE_DAYS } from '../position/index.ts'
+import { costView, levelsView, type StockItem } from '../position/index.ts'
 import { elsewhereOf, elsewhereView } from '../restocking/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -11,7 +11,7 @@ const ORDER = { out: 0, short: 1, short_coming: 2, in_range: 3, over: 4, none: 5
 
 interface Row {
   readonly it: StockItem
-  readonly here: Here
+  readonly here: Position
 }
 
 const compare: Record<string, (a: Row, b: Row) => number> = {
@@ -20,7 +20,7 @@ const compare: Record<string, (a: Row, b: Row) => number> = {
   category: (a, b) => order(a.it.category ?? '', b.it.category ?? ''),
   onHand: (a, b) => big(a.here.onHand, b.here.onHand),
   available: (a, b) => big(a.here.levels.available.figure, b.here.levels.available.figure),
-  value: (a, b) => big(a.here.value, b.here.value),
+  value: (a, b) => big(a.here.worth, b.here.worth),
   state: (a, b) => ORDER[a.here.levels.state] - ORDER[b.here.levels.state],
   firstExpiry: (a, b) => text(a.here.firstExpiry ?? '9999', b.here.firstExpiry ?? '9999'),
   days: (a, b) => (a.here.levels.days ?? 1e9) - (b.here.levels.days ?? 1e9),
@@ -63,7 +63,7 @@ export function stockList(
     rows: shown.map(r => stockRow(house, r, scope)),
     next: from + limit < rows.length ? writeCursor([from + limit]) : null,
     total: rows.length,
-    value: formatDecimal(rows.reduce((s, r) => s + r.here.value, 0n)),
+    value: formatDecimal(rows.reduce((s, r) => s + r.here.worth, 0n)),
   })
 }
 
@@ -76,11 +76,11 @@ function stockRow(house: House, { it, here }: Row, scope: Scope): StockRow {
     unit: it.unit,
     decimals: it.decimals,
     place: scope.name,
-    levels: levelsOf(it, here, scope),
+    levels: levelsView(here),
     lots: here.lots,
     firstExpiry: here.firstExpiry,
-    value: formatDecimal(here.value),
-    cost: it.quantity > 0n ? formatDecimal(atCost(ONE, { value: it.value, quantity: it.quantity })) : null,
+    value: formatDecimal(here.worth),
+    cost: costView(here),
   }
 }
 
@@ -91,14 +91,13 @@ export function itemStock(house: House, scope: Scope, uid: string): ItemStock {
   const today = house.today()
   const places = new Set<number>(it.levels.map(l => l.placeId).filter(p => isIn(scope, p)))
   for (const l of it.leaves) if (isIn(scope, l.placeId)) places.add(house.places.area(l.placeId))
-  const used = [...it.used].reduce((s, [place, q]) => (isIn(scope, place) ? s + q : s), 0n)
   const all = house.stock.here(it, scope, today)
   return about(scope, {
     onHand: formatDecimal(all.onHand),
-    provisional: false,
-    usedPerWeek: formatDecimal((used * 7n) / BigInt(USE_DAYS)),
-    value: formatDecimal(all.value),
-    cost: it.quantity > 0n ? formatDecimal(atCost(ONE, { value: it.value, quantity: it.quantity })) : null,
+    provisional: all.provisional,
+    usedPerWeek: formatDecimal((all.used * 7n) / BigInt(USE_DAYS)),
+    value: formatDecimal(all.worth),
+    cost: costView(all),
     places: [...places]
       .sort((a, b) => house.places.order(a) - house.places.order(b))
       .map(id => {
@@ -108,9 +107,9 @@ export function itemStock(house: House, scope: Scope, uid: string): ItemStock {
           place: house.places.row(id)!.uid,
           name: house.places.name(id),
           kind: house.places.row(id)!.kind,
-          levels: levelsOf(it, here, house.places.scope([id])),
+          levels: levelsView(here),
           bin: bin ? house.places.row(bin)!.uid : null,
-          value: formatDecimal(here.value),
+          value: formatDecimal(here.worth),
         })
       }),
   })
@@ -132,7 +131,7 @@ export function shortList(house: House, scope: Scope, seen: Scope): ShortRow[] {
         name: it.name,
         unit: it.unit,
         place: { id: house.places.row(l.placeId)!.uid, name: house.places.name(l.placeId) },
-        levels: levelsOf(it, here, house.places.scope([l.placeId])),
+        levels: levelsView(here),
         elsewhere,
         rank: ORDER[here.levels.state],
       })

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import type { Proposal, ProposalLine } from '@shelve/contract'
 import { formatDecimal, type Ratio, ratio, wholePacks } from '@shelve/core'
-import { levelsOf, type StockItem } from '../position/index.ts'
+import { levelsView, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { type Source, sourceView } from './source.ts'
@@ -99,7 +99,7 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
         unit: it.unit,
         place: house.places.row(l.placeId)!.uid,
         placeName: house.places.name(l.placeId),
-        levels: levelsOf(it, here, house.places.scope([l.placeId])),
+        levels: levelsView(here),
         typed,
         pack,
         why: whyOf(here.levels),

@@ -16,7 +16,7 @@ import { iso, notFound, Refused, stale } from '../ground/index.ts'
 import { type Letter, mail, mailsOf, queueMail } from '../notices/index.ts'
 import { putDraft, quantityRefusal, wordRefusal } from '../papers/index.ts'
 import { person } from '../people/index.ts'
-import { levelsOf } from '../position/index.ts'
+import { levelsView } from '../position/index.ts'
 import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { letterOf } from './letter.ts'
@@ -159,7 +159,7 @@ function viewOf(house: House, caller: Caller, s: Row, by: string): RestockView {
               ? l.quantity
               : 0n,
         ),
-        levels: levelsOf(it, here, scope),
+        levels: levelsView(here),
         elsewhere: elsewhereView(house, elsewhereOf(house, it, l.placeId, seen)),
       }
     })

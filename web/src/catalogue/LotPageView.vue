@@ -62,7 +62,7 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
         <div>
           <p class="soft text-[13px]">
             <RouterLink class="go" :to="{ name: 'item', params: { id: lot.item.id } }">{{ lot.item.name }}</RouterLink>
-            <span class="mono">{{ lot.item.code }}</span>
+            <span class="mono ml-1">{{ lot.item.code }}</span>
           </p>
           <h1>
             {{ lot.item.identifiedBy === 'serial' ? 'Serial number' : 'Lot' }}

@@ -111,7 +111,7 @@ const lotOut = computed({
 })
 const usual = computed(() => {
   const c = effect.value?.cost
-  return c?.before && effect.value && Number(effect.value.quantity) > 0 ? c.before : null
+  return c?.usual && effect.value && Number(effect.value.quantity) > 0 ? c.usual : null
 })
 const paid = computed(() =>
   effect.value?.value && Number(effect.value.quantity) > 0 && props.line.price.trim()

@@ -260,7 +260,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                   <button
                     v-if="hasPrice && session.seeValue"
                     type="button"
-                    class="btn btn-small"
+                    class="btn btn-small ml-1"
                     @click="edit(l.id, 'price')"
                   >
                     Price
@@ -268,7 +268,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                   <button
                     v-if="slip.kind !== 'correction' || l.act !== 'take_back'"
                     type="button"
-                    class="btn btn-small"
+                    class="btn btn-small ml-1"
                     @click="takeBack([l.id])"
                   >
                     Take back

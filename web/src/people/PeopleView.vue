@@ -128,7 +128,7 @@ const print = () => window.print()
             </td>
             <td class="text-right whitespace-nowrap">
               <button type="button" class="btn btn-small" @click="makeBadge(p)">New badge</button>
-              <button type="button" class="btn btn-small" @click="edit(p)">Change</button>
+              <button type="button" class="btn btn-small ml-1" @click="edit(p)">Change</button>
             </td>
           </tr>
         </tbody>

@@ -131,7 +131,7 @@ async function save() {
               ><button v-if="p.kind !== 'bin'" type="button" class="btn btn-small" @click="fresh(p)">
                 New {{ p.kind === 'site' ? 'area' : 'bin' }} here
               </button>
-              <button type="button" class="btn btn-small" :aria-label="`Change ${p.name}`" @click="edit(p)">
+              <button type="button" class="btn btn-small ml-1" :aria-label="`Change ${p.name}`" @click="edit(p)">
                 Change
               </button></template
             >

@@ -79,7 +79,7 @@ const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
         <tr v-for="r in rows" :key="r.item">
           <td>
             <RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item } }">{{ r.name }}</RouterLink>
-            <span class="mono soft text-[12px]">{{ r.code }}</span>
+            <span class="mono soft text-[12px] ml-1">{{ r.code }}</span>
           </td>
           <td class="num">
             {{ f.aligned(r.quantity, places) }} <span class="soft unit">{{ r.unit }}</span>

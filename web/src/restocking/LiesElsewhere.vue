@@ -49,7 +49,7 @@ async function move(e: Lies) {
     <button
       v-if="session.may('book', e.id) && session.may('book', place)"
       type="button"
-      class="btn btn-quiet btn-small"
+      class="btn btn-quiet btn-small ml-1"
       :aria-label="`Bring ${name} from ${e.place}`"
       @click.stop="move(e)"
     >

@@ -128,7 +128,7 @@ const away = () =>
         @mousedown.prevent="choose(n)"
       >
         <span :class="{ mono: i.mono && !i.item }">{{ i.name }}</span>
-        <span class="soft text-[12px]" :class="{ mono: i.item }">{{ i.note }}</span>
+        <span class="soft text-[12px]" :class="{ mono: i.item }">{{ ` ${i.note}` }}</span>
       </li>
     </ul>
   </div>
