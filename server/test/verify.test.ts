@@ -43,6 +43,15 @@ describe('verify finds what was damaged', () => {
       id: '01a21000-0000-7000-8000-000000000001',
       lines: [issue.lines[1]!.id],
     })
+    const probe = await newItem(c, { name: 'Probe', identifiedBy: 'serial' })
+    await c.must({
+      kind: 'receipt',
+      place: lab.id,
+      effectiveAt: '2026-09-15T09:00:00.000Z',
+      head: { supplier: 'S', charges: [{ label: 'Freight', amount: '4', basis: 'value' }] },
+      lines: ['P1', 'P2'].map(code => c.line({ item: probe.id, typed: '1', price: '90', lot: { code } })),
+    })
+    for (const month of ['2026-09', '2026-10']) await c.ok('POST', '/api/months', { month })
     copy = join(w.directory, 'copy.sqlite')
   })
   after(() => w.stop())
@@ -84,6 +93,29 @@ describe('verify finds what was damaged', () => {
     ['pools', 'update pool set value = value + 1 where id = (select min(pool_id) from movement)'],
     ['layers', 'update layer set value = value + 1 where rowid = (select min(rowid) from layer)'],
     ['tallies', 'update tally set counted = counted + 1'],
+    ['sealed', "update slip set chain_version = 9 where number = 'RC-0001'"],
+    ['content', "update slip_line set content = json_set(content, '$.note', 'other') where id = 1"],
+    ['content', "update slip set head = replace(head, '\"S\"', '\"T\"') where number = 'RC-0001'"],
+    ['content', 'delete from slip_line where id = (select max(id) from slip_line)'],
+    ['charges', 'update charge set amount = amount + 1'],
+    ['charges', 'delete from charge'],
+    ['months', "delete from month where name = '2026-09'"],
+    ['months', "delete from month where name = '2026-10'"],
+    ['months', "update month set head_hash = substr(head_hash, 2) || 'g' where name = '2026-10'"],
+    ['months', "update month set starts_at = starts_at + 1 where name = '2026-10'"],
+    ['expected', 'update tally set expected = expected + 1'],
+    ['confirmed', 'update tally set confirmed = 1 - confirmed'],
+    ['serials', "update item set identified_by = 'serial' where name = 'Gloves'"],
+    [
+      'serials',
+      "update movement set quantity = quantity * 2 where seq = (select max(seq) from movement where kind = 'receipt')",
+    ],
+    [
+      'open for ever',
+      `update pool set current = 0 where item_id = (select item_id from tally);
+      insert into pool (item_id, method, first_standard, current, quantity, value, standard, tainted)
+        select item_id, method, first_standard, 1, 0, 0, standard, tainted from pool where item_id = (select item_id from tally)`,
+    ],
     ['pictures', "update picture set hash = substr(hash, 2) || '0'"],
     ['checkpoints', 'update checkpoint_balance set quantity = quantity + 1 where rowid = 1'],
     ['checkpoints', 'update checkpoint_pool set value = value + 1 where rowid = 1'],

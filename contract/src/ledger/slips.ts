@@ -226,6 +226,11 @@ export const Booking = z
   .object({ content: SlipContent, seen: z.string().max(100).nullable().default(null) })
   .meta({ id: 'Booking' })
 
+/** What something booked is worth by now, where slips since then changed that, and which. */
+export const WorthNow = z.object({
+  value: Value.optional(),
+  by: z.array(z.object({ id: Uuid, number: z.string() })),
+})
 export const BookedLine = z.object({
   id: Uuid,
   item: z.object({ id: Uuid, code: z.string(), name: z.string(), unit: z.string() }).nullable(),
@@ -248,7 +253,8 @@ export const BookedLine = z.object({
     }),
   ),
   quantity: Decimal,
-  value: Value.optional(),
+  /** What it was worth when it was booked. */ value: Value.optional(),
+  now: WorthNow.nullable(),
   by: z.object({ slip: Uuid, number: z.string() }).nullable(),
   note: z.string(),
 })
@@ -269,7 +275,8 @@ export const SlipView = z
     taker: z.string(),
     content: SlipContent.nullable(),
     lines: z.array(BookedLine),
-    value: Value.optional(),
+    /** What it was worth when it was booked. */ value: Value.optional(),
+    now: WorthNow.nullable(),
     corrects: z.object({ id: Uuid, number: z.string() }).nullable(),
     correctedBy: z.array(z.object({ id: Uuid, number: z.string(), bookedAt: Instant })),
     hash: z.string().nullable(),

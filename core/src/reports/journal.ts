@@ -23,16 +23,35 @@ export const journalName = (name: string): string =>
     .trim() || '-'
 
 /**
+ * Gives each key a name of its own: the one wished for, or, where another key has that already, the same with the next
+ * number that is free. What was named first keeps its name, so that a longer ledger names what it had as before.
+ */
+export function namesApart<K>(): (key: K, wished: string) => string {
+  const given = new Map<K, string>()
+  const taken = new Set<string>()
+  return (key, wished) => {
+    const known = given.get(key)
+    if (known !== undefined) return known
+    let name = wished
+    for (let n = 2; taken.has(name); n++) name = `${wished} ${n}`
+    taken.add(name)
+    given.set(key, name)
+    return name
+  }
+}
+
+/**
  * The ledger as plain-text double entry, readable by Debian's `ledger` and `hledger` alike: quantity and value as
  * postings of their own, every amount written with six decimals, no prices, one item an account, commodity names quoted
  * and begun with `i:` (a commodity called `h` or `m` would be taken for time).
  */
 export function* journal(lines: Iterable<JournalLine>, currency: string): Generator<string> {
   let open = ''
+  const named = namesApart<string>()
   for (const l of lines) {
     const head = `${l.date} (${journalName(l.slip)}) ${journalName(l.kind)}`
     const text: string[] = []
-    const item = journalName(l.item)
+    const item = named(l.item, journalName(l.item))
     if (l.quantity !== 0n)
       text.push(
         posting(`qty:${l.to}:${item}`, l.quantity, `"i:${item}"`),

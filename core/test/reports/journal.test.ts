@@ -6,6 +6,7 @@ import {
   formatDecimal,
   journal,
   journalName,
+  namesApart,
   type JournalLine,
   type Movement,
 } from '@shelve/core'
@@ -81,5 +82,23 @@ describe('the ledger as plain-text double entry, worked out by ledger and hledge
 
   it('names cannot break the syntax', () => {
     expect(journalName('a; b:c  (x) "y"\n@{z}')).to.equal('a b c x y z')
+  })
+
+  it('names that would be written alike are kept apart, and the two programs read them apart', () => {
+    const of = namesApart<number>()
+    expect([of(1, 'a'), of(2, 'a 2'), of(3, 'a'), of(2, 'a 2'), of(4, 'a'), of(1, 'a')]).to.deep.equal([
+      ...['a', 'a 2', 'a 3', 'a 2', 'a 4', 'a'],
+    ])
+    const line = (item: string, quantity: bigint): JournalLine => ({
+      ...{ date: '2026-11-25', slip: 'RC-1', kind: 'receipt', item, from: 'supplier:S', to: 'place:P' },
+      ...{ fromStock: false, toStock: true, quantity: quantity * 1_000_000n, value: 0n },
+    })
+    const text = [...journal([line('A:1', 1n), line('A 1', 2n), line('A:1', 4n)], 'EUR')].join('')
+    const right = {
+      ...{ 'qty:place:P:A 1': '5', 'qty:place:P:A 1 2': '2' },
+      ...{ 'qty:supplier:S:A 1': '-5', 'qty:supplier:S:A 1 2': '-2' },
+    }
+    expect(byLedger(text)).to.deep.equal(right)
+    expect(byHledger(text)).to.deep.equal(right)
   })
 })

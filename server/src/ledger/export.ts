@@ -1,5 +1,5 @@
 import { asc, eq, gt } from 'drizzle-orm'
-import { csvRow, dayIn, formatDecimal, journal, type JournalLine, journalName } from '@shelve/core'
+import { csvRow, dayIn, formatDecimal, journal, type JournalLine, journalName, namesApart } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { item, lot } from '../catalogue/index.ts'
 import { iso } from '../ground/index.ts'
@@ -39,11 +39,12 @@ interface Row {
 /** The ledger in the order it was written, in chunks, so that a long export neither fills memory nor holds the database. */
 function* rows(house: House): Generator<Row> {
   const names = new Map<number, { name: string; kind: string }>()
+  const apart = namesApart<number>()
   const named = (id: number) => {
     let n = names.get(id)
     if (!n) {
       const a = house.db.select().from(account).where(eq(account.id, id)).get()!
-      names.set(id, (n = { name: uniqueName(house, a), kind: a.kind }))
+      names.set(id, (n = { name: apart(id, pathOf(house, a)), kind: a.kind }))
     }
     return n
   }
@@ -88,8 +89,8 @@ function* rows(house: House): Generator<Row> {
   }
 }
 
-/** An account by a path that no other account has: differences and jobs carry their number. */
-function uniqueName(house: House, a: typeof account.$inferSelect): string {
+/** An account by its path; differences and jobs carry their number. */
+function pathOf(house: House, a: typeof account.$inferSelect): string {
   if (a.kind === 'place') return `place:${house.places.path(a.id).split(': ').map(journalName).join(':')}`
   if (a.kind === 'difference' || a.kind === 'used')
     return `${a.kind}:${journalName(accountName(house, a.id, a))} ${a.id}`

@@ -223,6 +223,8 @@ export function prepareRows(db: Db) {
         lot: lot.code,
         expiry: lot.expiry,
         itemId: movement.itemId,
+        costSeq: movement.costSeq,
+        part: movement.part,
         reverses: movement.reverses,
         revalues: movement.revalues,
       })
@@ -245,6 +247,31 @@ export function prepareRows(db: Db) {
       .innerJoin(movement, and(isNotNull(movement.reverses), eq(movement.reverses, own.seq)))
       .innerJoin(slip, eq(slip.id, movement.slipId))
       .where(eq(own.slipId, p('slip')))
+      .orderBy(asc(movement.seq))
+      .prepare(),
+    /** What later slips wrote at the places in the order of costing where a slip wrote first. */
+    laterAt: db
+      .select({
+        costSeq: movement.costSeq,
+        part: movement.part,
+        from: movement.fromId,
+        to: movement.toId,
+        quantity: movement.quantity,
+        value: movement.value,
+        slipId: slip.id,
+        uid: slip.uid,
+        number: slip.number,
+        placeId: slip.placeId,
+        createdBy: slip.createdBy,
+      })
+      .from(movement)
+      .innerJoin(slip, eq(slip.id, movement.slipId))
+      .where(
+        and(
+          sql`${movement.costSeq} in (select own.cost_seq from movement own where own.slip_id = ${p('slip')} and own.seq = own.cost_seq)`,
+          sql`${movement.slipId} <> ${p('slip')}`,
+        ),
+      )
       .orderBy(asc(movement.seq))
       .prepare(),
     putInstead: db

@@ -15,6 +15,8 @@ import { SqlBooks } from './books.ts'
 import type { House } from './house.ts'
 import { allMovements, movementBytes } from './reader.ts'
 import { balance } from './tables.ts'
+import { checkDifferences, checkSerials } from './verify-counts.ts'
+import { checkContent, checkMonths } from './verify-papers.ts'
 
 export interface Verification {
   readonly ok: boolean
@@ -76,6 +78,8 @@ export function verifyLedger(house: House): Verification {
         .all()
         .map(a => [a.id, a.kind]),
     )
+    checkContent(house, faults)
+    checkMonths(house, faults)
     const books = new SqlBooks(house)
     const isPlace = (a: number) => kinds.get(a) === 'place'
     try {
@@ -89,6 +93,8 @@ export function verifyLedger(house: House): Verification {
       checkPools(house, books, built.pools, movements, kinds, faults)
       checkCheckpoints(house, movements, isPlace, kinds, faults)
       checkTallies(house, faults)
+      checkDifferences(house, books, movements, faults)
+      checkSerials(house, movements, isPlace, faults)
     } catch (e) {
       faults.push({
         check: 'costs',
@@ -114,6 +120,7 @@ interface SealedRow {
   previous: string
   hash: string
   canonical: string
+  version: number
 }
 
 /** The chain of hashes from the first slip on, and that what stands in the tables is what was hashed. Gives the last hash. */
@@ -126,7 +133,7 @@ function checkSlips(house: House, movements: readonly Movement[], faults: Fault[
   }
   const rows = house.store.client
     .prepare(
-      `select s.id, s.uid, s.number, s.kind, s.effective_at as effectiveAt, s.booked_at as bookedAt, p.uid as bookedBy, s.taker, s.request_hash as request, s.previous_hash as previous, s.hash, s.canonical
+      `select s.id, s.uid, s.number, s.kind, s.effective_at as effectiveAt, s.booked_at as bookedAt, p.uid as bookedBy, s.taker, s.request_hash as request, s.previous_hash as previous, s.hash, s.canonical, s.chain_version as version
     from slip s left join person p on p.id = s.booked_by where s.state = 'booked' order by s.last_seq`,
     )
     .safeIntegers(false)
@@ -147,9 +154,16 @@ function checkSlips(house: House, movements: readonly Movement[], faults: Fault[
       })
     }
     head = s.hash
+    if (s.version !== CHAIN_VERSION)
+      faults.push({
+        check: 'sealed',
+        where: s.number,
+        kept: `version ${s.version}`,
+        right: `a version known here: ${CHAIN_VERSION}`,
+      })
     const kept = bySlip.get(s.id) ?? []
     bySlip.delete(s.id)
-    const bytes = `{"bookedAt":${s.bookedAt},"bookedBy":${canonical(s.bookedBy)},"effectiveAt":${s.effectiveAt},"kind":${canonical(s.kind)},"movements":[${kept.map(movementBytes).join(',')}],"number":${canonical(s.number)},"request":${canonical(s.request)},"slip":${canonical(s.uid)},"taker":${canonical(s.taker)},"version":${CHAIN_VERSION}}`
+    const bytes = `{"bookedAt":${s.bookedAt},"bookedBy":${canonical(s.bookedBy)},"effectiveAt":${s.effectiveAt},"kind":${canonical(s.kind)},"movements":[${kept.map(movementBytes).join(',')}],"number":${canonical(s.number)},"request":${canonical(s.request)},"slip":${canonical(s.uid)},"taker":${canonical(s.taker)},"version":${s.version}}`
     if (bytes !== s.canonical)
       faults.push({
         check: 'sealed',

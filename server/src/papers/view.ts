@@ -34,12 +34,14 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
   }
   const moved = s.state === 'booked' ? house.rows.movementsOf.all({ slip: s.id }).filter(mine) : []
   const fate = fates(house, s.id)
+  const later = s.state === 'booked' ? house.rows.laterAt.all({ slip: s.id }).filter(mine) : []
   const lines = rows.map(r =>
     lineView(
       house,
       content,
       r,
       moved.filter(m => m.lineId === r.id),
+      later,
       fate,
     ),
   )
@@ -62,6 +64,7 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
     content,
     lines,
     value: formatDecimal(slipValue(house, moved).figure),
+    now: worthNow(house, moved, later),
     corrects: corrects ? { id: corrects.uid, number: corrects.number! } : null,
     correctedBy: correctedBy.map(c => ({ id: c.id, number: c.number!, bookedAt: iso(c.bookedAt!) })),
     hash: s.hash,
@@ -69,6 +72,27 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
 }
 
 type Moved = ReturnType<House['rows']['movementsOf']['all']>
+type Later = ReturnType<House['rows']['laterAt']['all']>
+
+/**
+ * What a slip, or a line of it, is worth by now: with everything that later slips wrote at its places in the order of
+ * costing (a price that came, an invoice, a line taken back or replaced). Null where nothing of that changed its worth.
+ */
+function worthNow(house: House, moved: Moved, later: Later): SlipView['now'] {
+  const own = new Set(moved.filter(m => m.reverses === null && m.revalues === null).map(m => m.costSeq))
+  const since = later.filter(m => own.has(m.costSeq))
+  const change = (m: { from: number; to: number; value: bigint }) =>
+    m.value * (stockSide(house, m.to) - stockSide(house, m.from))
+  const by = new Map<string, string>()
+  let more = 0n
+  for (const m of since) {
+    more += change(m)
+    if (change(m) !== 0n) by.set(m.uid, m.number!)
+  }
+  if (more === 0n) return null
+  const booked = moved.reduce((s, m) => s + change(m), 0n)
+  return { value: formatDecimal(booked + more), by: [...by].map(([id, number]) => ({ id, number })) }
+}
 
 /** By what later slip each movement was taken back or replaced. */
 function fates(
@@ -89,6 +113,7 @@ function lineView(
   content: SlipContent,
   r: typeof slipLine.$inferSelect,
   moved: Moved,
+  later: Later,
   fate: ReturnType<typeof fates>,
 ): LineView {
   const typed = content.lines.find(l => l.id === r.uid)
@@ -130,5 +155,6 @@ function lineView(
     quantity: formatDecimal(tallied ? tallied.counted : quantity || main.reduce((s, m) => s + m.quantity, 0n)),
     by: back[0] ? { slip: back[0].slip, number: back[0].number } : null,
     value: formatDecimal(moved.reduce((s, m) => s + m.value * (stockSide(house, m.to) - stockSide(house, m.from)), 0n)),
+    now: worthNow(house, moved, later),
   }
 }

@@ -2,7 +2,7 @@ import { decimal, formatDecimal, writtenMonth } from '@shelve/core'
 import { wantItem } from '../catalogue/index.ts'
 import { Refused } from '../ground/index.ts'
 import { barsOf, listed } from '../printing/index.ts'
-import { type Caller, demandEverywhere, type Handlers, scopeOf, seesValue } from '../rights/index.ts'
+import { type Caller, demandEverywhere, type Handlers, Listable, scopeOf, seesValue } from '../rights/index.ts'
 import { accountCodes, accountSummary, changeAccountCodes } from './accounts.ts'
 import type { House } from './house.ts'
 import { activity, itemYears, lookBy, lookYear } from './lookback.ts'
@@ -105,27 +105,27 @@ export function lookBackRoutes(house: House) {
           )
         : { rows }
     },
-    itemYears: ({ params, query, caller, csv }) => {
+    itemYears: ({ params, query, caller }) => {
       const scope = scopeOf(house, caller, query.place)
-      const out = itemYears(house, seesValue(house, caller, scope), scope, params.id)
-      return csv
-        ? listed(
-            house,
-            `${wantItem(house, params.id).name} by month`,
-            r => [r.month, r.received, r.used, r.wasted, r.other, r.remained],
-            ['month', 'received', 'used', 'wasted', 'other', 'remained'],
-            out.months,
-            `months-${wantItem(house, params.id).code}`,
-            scope,
-            `in ${wantItem(house, params.id).unit}`,
-          )
-            .inQuantities()
-            .under(
-              barsOf('standing', out.months.slice(-13), m => writtenMonth(m.month), {
-                used: m => formatDecimal(-decimal(m.used)),
-              }),
-            )
-        : out
+      const of = wantItem(house, params.id)
+      return new Listable(itemYears(house, seesValue(house, caller, scope), scope, params.id), ({ months }) =>
+        listed(
+          house,
+          `${of.name} by month`,
+          r => [r.month, r.received, r.used, r.wasted, r.other, r.remained],
+          ['month', 'received', 'used', 'wasted', 'other', 'remained'],
+          months,
+          `months-${of.code}`,
+          scope,
+          `in ${of.unit}`,
+        )
+          .inQuantities()
+          .under(
+            barsOf('standing', months.slice(-13), m => writtenMonth(m.month), {
+              used: m => formatDecimal(-decimal(m.used)),
+            }),
+          ),
+      )
     },
     accountCodes: () => accountCodes(house),
     changeAccountCodes: ({ body }) => {

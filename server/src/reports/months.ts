@@ -79,5 +79,9 @@ export function closeMonth(house: House, caller: Caller, name: string): void {
         closedBy: caller.id,
       })
       .run()
+    // How many were ever closed: without it, a month that is gone from the end of the table would be missed by nobody.
+    house.db.run(
+      sql`insert into counter (kind, next) values ('month', (select count(*) + 1 from month)) on conflict (kind) do update set next = next + 1`,
+    )
   }, 'month')
 }

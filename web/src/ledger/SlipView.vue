@@ -11,6 +11,7 @@ import { useIndex } from '../shell/index-store.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import FigureOf from '../ui/FigureOf.vue'
 import PictureRow from '../ui/PictureRow.vue'
+import WorthNow from './WorthNow.vue'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
 import { v7 } from './uuid.ts'
 
@@ -188,6 +189,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
             >{{ f.amount(slip.value, true) }}</FigureOf
           >
         </p>
+        <WorthNow v-if="slip.now" :now="slip.now" />
       </div>
     </div>
     <div class="overflow-x-auto">
@@ -251,7 +253,10 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
               <td class="mono text-[13px]">
                 <div v-for="lot in new Set(l.movements.map(m => m.lot).filter(Boolean))" :key="lot!">{{ lot }}</div>
               </td>
-              <td v-if="session.seeValue" class="num">{{ f.money(l.value, true) }}</td>
+              <td v-if="session.seeValue" class="num">
+                {{ f.money(l.value, true) }}
+                <WorthNow v-if="l.now" :now="l.now" />
+              </td>
               <td class="text-right whitespace-nowrap">
                 <template v-if="mayReverse && (l.state === 'stands' || l.state === 'part_taken_back')"
                   ><button v-if="canReplace" type="button" class="btn btn-small" @click="edit(l.id, 'replace')">

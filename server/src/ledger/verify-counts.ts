@@ -1,0 +1,113 @@
+import { deltaIn, type Fault, formatDecimal, type Movement, ONE } from '@shelve/core'
+import type { SqlBooks } from './books.ts'
+import type { House } from './house.ts'
+
+interface TallyRow {
+  readonly id: bigint
+  readonly lineId: bigint
+  readonly itemId: bigint
+  readonly lotId: bigint
+  readonly placeId: bigint
+  readonly counted: bigint
+  readonly expected: bigint
+  readonly confirmed: bigint
+  readonly account: bigint
+  readonly said: string | null
+  /** How many lines of its slip are about the same item in the same place. */
+  readonly alike: bigint
+}
+
+/**
+ * What is kept with a tally: what was expected (counted less what it found), whether it was confirmed and not counted, and
+ * that what is open of its difference can still be found or closed: it stands in the pool that its item has now.
+ */
+export function checkDifferences(house: House, books: SqlBooks, movements: readonly Movement[], faults: Fault[]): void {
+  const byTally = new Map<number, Movement[]>()
+  for (const m of movements)
+    if (m.tallyId !== null) {
+      const list = byTally.get(m.tallyId)
+      if (list) list.push(m)
+      else byTally.set(m.tallyId, [m])
+    }
+  const rows = house.store.client
+    .prepare(
+      `select t.id, t.line_id as lineId, t.item_id as itemId, t.lot_id as lotId, t.place_id as placeId, t.counted, t.expected, t.confirmed,
+        t.difference_account as account, json_extract(l.content, '$.counted') as said,
+        (select count(*) from slip_line o where o.slip_id = t.slip_id and json_extract(o.content, '$.item') = json_extract(l.content, '$.item')
+          and json_extract(o.content, '$.from') is json_extract(l.content, '$.from') and json_extract(o.content, '$.counted') <> 'not') as alike
+      from tally t join slip_line l on l.id = t.line_id`,
+    )
+    .all() as TallyRow[]
+  for (const t of rows) {
+    const where = `tally ${t.id}`
+    const own = byTally.get(Number(t.id)) ?? []
+    const found = own.find(m => m.kind === 'difference' && m.ord === 0 && m.revalues === null)
+    const expected = t.counted - (found ? deltaIn(found, Number(t.placeId)) : 0n)
+    if (expected !== t.expected)
+      faults.push({ check: 'expected', where, kept: formatDecimal(t.expected), right: formatDecimal(expected) })
+    const confirmed = t.said === 'confirmed'
+    if (t.alike === 1n && confirmed !== (t.confirmed === 1n))
+      faults.push({
+        check: 'confirmed',
+        where,
+        kept: t.confirmed ? 'confirmed' : 'counted',
+        right: confirmed ? 'confirmed' : 'counted',
+      })
+    checkSettleable(books, t, own, faults)
+  }
+}
+
+/** Something is open that nobody could find or close any more: its value stands in a pool that another took the place of. */
+function checkSettleable(books: SqlBooks, t: TallyRow, own: readonly Movement[], faults: Fault[]): void {
+  const account = Number(t.account)
+  const open = own.reduce(
+    (s, m) => s + (m.to === account ? m.quantity : 0n) - (m.from === account ? m.quantity : 0n),
+    0n,
+  )
+  if (open === 0n) return
+  const now = books.poolOf(Number(t.itemId), Number(t.lotId))
+  const stands = own.find(m => m.kind === 'difference')!.poolId
+  if (stands !== now)
+    faults.push({
+      check: 'open for ever',
+      where: `tally ${t.id}`,
+      kept: `${formatDecimal(open)} open in pool ${stands}`,
+      right: `nothing, or in pool ${now}`,
+    })
+}
+
+/** A serial number is 0 or 1 over all places, at every minute, whatever moved it. */
+export function checkSerials(
+  house: House,
+  movements: readonly Movement[],
+  isPlace: (account: number) => boolean,
+  faults: Fault[],
+): void {
+  const serials = new Set(
+    house.store.client.prepare(`select id from item where identified_by = 'serial'`).pluck().all().map(Number),
+  )
+  if (!serials.size) return
+  const byLot = new Map<number, Map<number, bigint>>()
+  for (const m of movements) {
+    if (!serials.has(m.itemId) || m.quantity === 0n) continue
+    const delta = (isPlace(m.to) ? m.quantity : 0n) - (isPlace(m.from) ? m.quantity : 0n)
+    if (delta === 0n) continue
+    const minutes = byLot.get(m.lotId) ?? new Map<number, bigint>()
+    const minute = Math.floor(m.effectiveAt / 60_000)
+    byLot.set(m.lotId, minutes.set(minute, (minutes.get(minute) ?? 0n) + delta))
+  }
+  for (const [lot, minutes] of byLot) {
+    let there = 0n
+    for (const minute of [...minutes.keys()].sort((a, b) => a - b)) {
+      there += minutes.get(minute)!
+      if (there === 0n || there === ONE) continue
+      faults.push({
+        check: 'serials',
+        where: `lot ${lot}, ${new Date(minute * 60_000).toISOString()}`,
+        kept: formatDecimal(there),
+        right: '0 or 1',
+      })
+      break
+    }
+  }
+}

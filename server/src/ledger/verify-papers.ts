@@ -1,0 +1,102 @@
+import { SlipHead } from '@shelve/contract'
+import { canonical, type Fault, formatDecimal, readMoney } from '@shelve/core'
+import { sha256 } from '../ground/index.ts'
+import type { House } from './house.ts'
+
+interface BookedSlip {
+  readonly id: number
+  readonly number: string
+  readonly head: string
+  readonly lines: string
+  readonly request: string
+}
+
+/** Booked slips with what was typed on them, as it is kept: never read through the contract, which may be stricter by now. */
+const booked = (house: House): IterableIterator<BookedSlip> =>
+  house.store.client
+    .prepare(
+      `select s.id, s.number, s.head, s.request_hash as request,
+        (select json_group_array(l.content) from (select content from slip_line where slip_id = s.id order by position) l) as lines
+      from slip s where s.state = 'booked' order by s.last_seq`,
+    )
+    .safeIntegers(false)
+    .iterate() as IterableIterator<BookedSlip>
+
+/**
+ * What was typed on a booked slip is what was handed in when it was booked (its hash is sealed with the slip), and the
+ * charges of a delivery are those that were typed.
+ */
+export function checkContent(house: House, faults: Fault[]): void {
+  const charges = keptCharges(house)
+  for (const s of booked(house)) {
+    const lines = (JSON.parse(s.lines) as string[]).map(l => JSON.parse(l) as unknown)
+    const head = JSON.parse(s.head) as { kind: string; head?: unknown }
+    if (sha256(canonical({ ...head, lines })) !== s.request)
+      faults.push({ check: 'content', where: s.number, kept: 'lines or head that differ', right: 'what was booked' })
+    const right = ['receipt', 'opening'].includes(head.kind) ? typedCharges(head.head) : ''
+    const kept = charges.get(s.id) ?? ''
+    if (kept !== right) faults.push({ check: 'charges', where: s.number, kept, right })
+  }
+}
+
+function typedCharges(head: unknown): string {
+  const read = SlipHead.pick({ charges: true }).safeParse(head)
+  if (!read.success) return 'charges that can be read'
+  return read.data.charges
+    .flatMap(c => {
+      const amount = readMoney(c.amount)
+      return amount ? [`${formatDecimal(amount)} by ${c.basis}`] : []
+    })
+    .join(', ')
+}
+
+function keptCharges(house: House): Map<number, string> {
+  const rows = house.store.client
+    .prepare(`select slip_id as slip, amount, basis from charge order by slip_id, position`)
+    .all() as { slip: bigint; amount: bigint; basis: string }[]
+  const out = new Map<number, string>()
+  for (const r of rows) {
+    const before = out.get(Number(r.slip))
+    out.set(Number(r.slip), `${before === undefined ? '' : `${before}, `}${formatDecimal(r.amount)} by ${r.basis}`)
+  }
+  return out
+}
+
+/** Closed months follow each other without a gap, as many as were ever closed, each sealed with the chain as it stood. */
+export function checkMonths(house: House, faults: Fault[]): void {
+  const rows = house.store.client
+    .prepare(
+      `select m.name, m.starts_at as startsAt, m.ends_at as endsAt, m.last_seq as lastSeq, m.head_hash as headHash,
+        (select s.hash from slip s where s.last_seq <= m.last_seq order by s.last_seq desc limit 1) as hash
+      from month m order by m.starts_at`,
+    )
+    .safeIntegers(false)
+    .all() as {
+    name: string
+    startsAt: number
+    endsAt: number
+    lastSeq: number
+    headHash: string
+    hash: string | null
+  }[]
+  const closed = house.store.client.prepare(`select next from counter where kind = 'month'`).pluck().get() as
+    bigint | undefined
+  // Books whose months were all closed before they were counted do not know how many there were.
+  const ever = closed === undefined ? rows.length : Number(closed) - 1
+  if (rows.length !== ever)
+    faults.push({
+      check: 'months',
+      where: 'closed months',
+      kept: String(rows.length),
+      right: `${ever}, as were closed`,
+    })
+  for (const [i, m] of rows.entries()) {
+    const before = rows[i - 1]
+    if (before && before.endsAt !== m.startsAt)
+      faults.push({ check: 'months', where: m.name, kept: `follows ${before.name}`, right: 'the month before it' })
+    if (before && before.lastSeq > m.lastSeq)
+      faults.push({ check: 'months', where: m.name, kept: String(m.lastSeq), right: `${before.lastSeq} or later` })
+    if (m.headHash !== (m.hash ?? ''))
+      faults.push({ check: 'months', where: m.name, kept: 'another hash', right: 'that of the last slip before it' })
+  }
+}

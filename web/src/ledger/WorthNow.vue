@@ -1,0 +1,18 @@
+<script setup lang="ts">
+/** Beneath what something was worth when it was booked: what it is worth by now, and by which slips. */
+import type { SlipView } from '@shelve/contract'
+import { useFormat } from '../ui/format.ts'
+
+defineProps<{ now: NonNullable<SlipView['now']> }>()
+const f = useFormat()
+</script>
+
+<template>
+  <div class="text-[12px] soft whitespace-nowrap">
+    now <span class="mono">{{ f.money(now.value, true) }}</span>
+    <template v-for="(s, n) in now.by.slice(0, 2)" :key="s.id"
+      >{{ n ? ', ' : ' by '
+      }}<RouterLink class="go mono" :to="{ name: 'slip', params: { id: s.id } }">{{ s.number }}</RouterLink></template
+    ><template v-if="now.by.length > 2"> and {{ now.by.length - 2 }} more</template>
+  </div>
+</template>
