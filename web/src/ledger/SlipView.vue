@@ -189,7 +189,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
             >{{ f.amount(slip.value, true) }}</FigureOf
           >
         </p>
-        <WorthNow v-if="slip.now" :now="slip.now" />
+        <WorthNow v-if="slip.now" :now="slip.now" whole />
       </div>
     </div>
     <div class="overflow-x-auto">
@@ -236,7 +236,8 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
               </td>
               <td class="mono">{{ l.typed }}{{ l.unit ? ` ${l.unit}` : '' }}</td>
               <td class="num">
-                {{ f.aligned(l.quantity, quantityPlaces) }} <span class="soft unit">{{ l.item?.unit }}</span>
+                <span class="struck">{{ f.aligned(l.quantity, quantityPlaces) }}</span>
+                <span class="soft unit ml-[1ch]">{{ l.item?.unit }}</span>
               </td>
               <td>
                 <div v-for="m in l.movements.filter(x => !x.revalues)" :key="m.seq" class="text-[13px]">
@@ -254,7 +255,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                 <div v-for="lot in new Set(l.movements.map(m => m.lot).filter(Boolean))" :key="lot!">{{ lot }}</div>
               </td>
               <td v-if="session.seeValue" class="num">
-                {{ f.money(l.value, true) }}
+                <span class="struck">{{ f.money(l.value, true) }}</span>
                 <WorthNow v-if="l.now" :now="l.now" />
               </td>
               <td class="text-right whitespace-nowrap">
@@ -358,7 +359,7 @@ th:first-child {
   color: var(--soft);
 }
 .undone .font-medium,
-.undone .num {
+.undone .struck {
   text-decoration: line-through;
 }
 </style>
