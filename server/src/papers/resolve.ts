@@ -28,6 +28,13 @@ import { receiverOf } from './receiver.ts'
 import type { Expected, Resolved } from './resolved.ts'
 import { quantityRefusal } from './words.ts'
 
+/** What a correction can do with a line. */
+const CORRECTS: ReadonlySet<SlipLine['act']> = new Set(['take_back', 'replace', 'price', 'invoice'] as const)
+/** Kinds of which one line can be replaced by another; of others a line is taken back as a whole. */
+const REPLACEABLE: ReadonlySet<SlipKind> = new Set([
+  ...(['receipt', 'opening', 'issue', 'bring_back', 'waste', 'move', 'supplier_return'] as const),
+])
+
 /**
  * Turns what was typed into what is booked: quantities read by the item's packs, lots found, proposed or made, accounts
  * named. Runs inside the transaction of the booking (or of its trial, which is taken back). What is missing or wrong is
@@ -604,8 +611,16 @@ export class Resolver {
         this.#no(line, 'unknown_line', 'ref')
         continue
       }
+      if (!CORRECTS.has(line.act)) {
+        this.#no(line, 'act_needed', 'act')
+        continue
+      }
       const tally = this.house.rows.tallyOfLine.get({ line: source.id })
       if (tally && !tally.reversed) {
+        if (line.act !== 'take_back') {
+          this.#no(line, 'replace_whole', 'line', { kind: target.kind })
+          continue
+        }
         this.changes.push({ type: 'reverse_tally', lineId: this.#id(line), tallyId: tally.id })
         continue
       }
@@ -650,6 +665,7 @@ export class Resolver {
       }
       return
     }
+    if (!REPLACEABLE.has(kind)) return this.#no(line, 'replace_whole', 'line', { kind })
     // What is taken back lies on the shelf again while the replacing line looks for it.
     for (const f of facts)
       if (this.house.places.row(f.from))

@@ -101,6 +101,7 @@ const WORDS: Record<string, (d: D) => string> = {
   found_again: () => 'Something was found for this count since. Take that slip back first.',
   has_no_price: () => 'This line has no price of its own.',
   replace_whole: () => 'This line can only be taken back as a whole.',
+  act_needed: () => 'What becomes of this line: taken back, replaced, another price, or an invoice that names more?',
   nothing_instead: () => 'What was true instead?',
   method_needed: () => 'Which cost method is wanted?',
   only_now: () => 'A cost method is changed now, not on another day.',

@@ -254,9 +254,10 @@ export class History {
           : act === 'invoice'
             ? { price: r.pick(['2.50', '-0.75']) }
             : {}
+    // A counted line is taken back; that it cannot be replaced is held by a rule of its own.
     return this.#book('correction', {
       head: { ...of.head, corrects: of.id, why: 'it was not so' },
-      lines: [this.#line({ ref: line.id, act, ...what })],
+      lines: [this.#line({ ref: line.id, act: of.kind === 'count' ? 'take_back' : act, ...what })],
     })
   }
 
