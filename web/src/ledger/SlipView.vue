@@ -189,7 +189,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
             >{{ f.amount(slip.value, true) }}</FigureOf
           >
         </p>
-        <WorthNow v-if="slip.now" :now="slip.now" whole />
+        <WorthNow v-if="slip.now?.value && session.seeValue" :now="slip.now" whole />
       </div>
     </div>
     <div class="overflow-x-auto">
@@ -256,7 +256,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
               </td>
               <td v-if="session.seeValue" class="num">
                 <span class="struck">{{ f.money(l.value, true) }}</span>
-                <WorthNow v-if="l.now" :now="l.now" />
+                <WorthNow v-if="l.now?.value" :now="l.now" />
               </td>
               <td class="text-right whitespace-nowrap">
                 <template v-if="mayReverse && (l.state === 'stands' || l.state === 'part_taken_back')"
