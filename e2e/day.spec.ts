@@ -91,6 +91,7 @@ test('a line is replaced on its slip, and every figure opens a working that adds
   await page.getByRole('button', { name: 'Book the correction' }).click()
   await expect(page.getByText(/Put right by CR-\d+/)).toBeVisible()
   await expect(page.getByText(/Corrected by/)).toBeVisible()
+  await expect(page.locator('tbody').getByText(/^now \+[\d.,\s]+ by CR-\d+$/), 'worth something else now').toBeVisible()
   await page.locator('tbody a').first().click()
   await page.getByRole('button', { name: /^Cost of one/ }).click()
   const dialog = page.getByRole('dialog')

@@ -15,8 +15,9 @@ import { about, type Caller, isIn, mayAt, reach, type Scope } from '../rights/in
 import { putDraft, type SlipRecord, titleOf } from './drafts.ts'
 import { afterEffect, beforeEffect, type EffectDraft, planOf } from './effect.ts'
 import type { House } from './house.ts'
-import { Resolver } from './resolve.ts'
-import type { Resolved } from './resolved.ts'
+import { Reading } from './resolving/reading.ts'
+import { resolve } from './resolving/resolve.ts'
+import type { Resolved } from './resolving/resolved.ts'
 import { maySee } from './view.ts'
 import { wordRefusal } from './words.ts'
 
@@ -77,7 +78,7 @@ export function attempt(house: House, caller: Caller, uid: string, content: Slip
   const books = new SqlBooks(house)
   const area = content.place === null ? undefined : house.places.id(content.place)
   const override = area === undefined ? caller.may.has('override') : mayAt(house, caller, 'override', area)
-  const resolved = new Resolver(house, books, content, record.id, lineIds, override, reach(house, caller)).resolve()
+  const resolved = resolve(new Reading(house, books, content, record.id, lineIds, override, reach(house, caller)))
   if (!content.lines.length)
     return {
       record,

@@ -4,7 +4,7 @@ import { slipValue, type SqlBooks } from '../ledger/index.ts'
 import { costView, levelsView } from '../position/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
-import type { Resolved } from './resolved.ts'
+import type { Resolved } from './resolving/resolved.ts'
 
 export interface EffectDraft {
   readonly house: House

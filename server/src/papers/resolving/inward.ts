@@ -1,0 +1,31 @@
+import type { SlipLine } from '@shelve/contract'
+import type { DraftLine } from '@shelve/core'
+import type { ItemRow } from '../../catalogue/index.ts'
+import { usualBin } from '../../position/index.ts'
+import type { Reading } from './reading.ts'
+
+/** What comes in: where it is put, in which lot, at what price. */
+export function inward(
+  r: Reading,
+  kind: 'receipt' | 'opening',
+  line: SlipLine,
+  item: ItemRow,
+  quantity: bigint,
+): DraftLine[] {
+  const from = kind === 'opening' ? r.house.accounts.opening : r.supplier()
+  const area = r.area()
+  // What is bought for someone goes straight to them and never lies on a shelf.
+  const to = line.direct
+    ? r.straight(line, line.direct)
+    : item.kept === 'bought_for'
+      ? r.usedBy()
+      : line.to !== null
+        ? r.place(line, line.to, 'to')
+        : area === undefined
+          ? r.place(line, null, 'to')
+          : usualBin(r.house, item.id, area)
+  const lotId = r.lotIn(line, item)
+  const goods = r.price(line, item, quantity)
+  if (to === undefined || lotId === undefined || goods === undefined) return []
+  return [{ lineId: r.id(line), itemId: item.id, lotId, from, to, quantity, goods }]
+}

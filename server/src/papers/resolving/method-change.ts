@@ -1,0 +1,34 @@
+import type { SlipLine } from '@shelve/contract'
+import { methodChangeLines, readMoney } from '@shelve/core'
+import { changePools, methodOfPools } from '../../ledger/index.ts'
+import type { Reading } from './reading.ts'
+
+/** All that lies of an item goes into the pools of another cost method. */
+export function changeMethod(r: Reading, line: SlipLine): void {
+  const item = r.item(line)
+  if (!item) return
+  const { method } = r.content.head
+  if (method === null) return r.once('method_needed', 'method')
+  if (r.content.effectiveAt !== null) return r.once('only_now', 'effectiveAt')
+  if (methodOfPools(r.house, item.id) === method) return r.no(line, 'same_method', 'method', { method })
+  const standard = line.unitCost.trim() ? readMoney(line.unitCost) : 0n
+  if (standard === undefined || (method === 'standard' && !line.unitCost.trim()))
+    return r.no(line, method === 'standard' && !line.unitCost.trim() ? 'standard_needed' : 'not_a_price', 'unitCost', {
+      given: line.unitCost,
+    })
+  const lies = r.books.lotBalances(item.id).filter(b => b.quantity > 0n)
+  const before = new Map(lies.map(b => [b.lotId, r.books.poolOf(item.id, b.lotId)]))
+  changePools(r.house, item.id, method, standard)
+  r.books.forgetPools()
+  r.lines.push(
+    ...methodChangeLines(lies, {
+      itemId: item.id,
+      lineId: r.id(line),
+      relabel: r.house.accounts.relabel,
+      poolBefore: l => before.get(l)!,
+      poolAfter: l => r.books.poolOf(item.id, l),
+    }),
+  )
+  // Nothing lies anywhere: there is nothing to book, the pools alone are changed.
+  if (!lies.length) r.no(line, 'nothing_lies', 'item', { name: item.name })
+}

@@ -1,0 +1,128 @@
+import type { SlipKind, SlipLine } from '@shelve/contract'
+import { type DraftLine, firstToGo, formatDecimal, lotState, split } from '@shelve/core'
+import { type ItemRow, sortable } from '../../catalogue/index.ts'
+import type { LotCell } from '../../ledger/index.ts'
+import { isIn } from '../../rights/index.ts'
+import { type Cell, cellKey } from '../cells.ts'
+import type { Reading } from './reading.ts'
+
+/** Takes from shelves: the chosen lot, or first expired first out, then oldest; bins in walking order. */
+export function outward(
+  r: Reading,
+  kind: SlipKind,
+  line: SlipLine,
+  item: ItemRow,
+  quantity: bigint,
+  to: number,
+): DraftLine[] {
+  const here = cellsOf(r, line, item)
+  if (!here) return []
+  const today = r.house.today()
+  const goods = kind === 'supplier_return' ? r.price(line, item, quantity) : undefined
+  if (kind === 'supplier_return' && goods === undefined) return []
+  const chosen =
+    line.lot?.id ??
+    (line.lot?.code ? (r.house.rows.lotByCode.get({ item: item.id, code: line.lot.code })?.uid ?? 'none') : null)
+  const lots = new Map(here.cells.map(c => [c.lotId, c.lot]))
+  const usable = (c: Cell) =>
+    !isHeld(r, c.placeId) &&
+    lotState({ held: lots.get(c.lotId)!.held, expiry: lots.get(c.lotId)!.expiry }, today) === 'usable'
+  const cells = here.cells
+    .filter(
+      c =>
+        c.placeId !== to && (chosen !== null ? lots.get(c.lotId)!.uid === chosen : kind === 'issue' ? usable(c) : true),
+    )
+    .sort(
+      (a, b) =>
+        Number(r.first === cellKey(item.id, b)) - Number(r.first === cellKey(item.id, a)) ||
+        firstToGo(sortable(lots.get(a.lotId)!), sortable(lots.get(b.lotId)!)) ||
+        r.house.places.order(a.placeId) - r.house.places.order(b.placeId),
+    )
+  const out: DraftLine[] = []
+  let missing = quantity
+  const override = line.override && r.mayOverride && r.content.head.why.trim() !== ''
+  for (const c of cells) {
+    if (missing === 0n) break
+    const x = c.quantity < missing ? c.quantity : missing
+    missing -= x
+    r.planned.set(cellKey(item.id, c), (r.planned.get(cellKey(item.id, c)) ?? 0n) + x)
+    out.push({
+      lineId: r.id(line),
+      itemId: item.id,
+      lotId: c.lotId,
+      from: c.placeId,
+      to,
+      quantity: x,
+      override,
+      ...(goods === undefined ? {} : { goods }),
+    })
+  }
+  const credits = goods ? split(goods, [...out.map(l => l.quantity), missing]) : undefined
+  if (credits) for (const [i, l] of out.entries()) out[i] = { ...l, goods: credits[i]! }
+  const already = here.cells.filter(c => c.placeId === to).reduce((s, c) => s + c.quantity, 0n)
+  if (missing > 0n && already > 0n)
+    r.no(line, 'already_there', 'to', {
+      asked: formatDecimal(quantity),
+      already: formatDecimal(already),
+      others: formatDecimal(quantity - missing),
+      place: to,
+      unit: item.unit,
+    })
+  else if (missing > 0n) tellMissing(r, line, item, quantity, missing, here, lots, usable, chosen)
+  return out
+}
+
+/** What lies within the scope of a line: the named bin, or the area the slip is written in. */
+function cellsOf(r: Reading, line: SlipLine, item: ItemRow): { cells: LotCell[]; scope: number } | undefined {
+  const scope = line.from !== null ? r.place(line, line.from, 'from') : (r.area() ?? r.place(line, null, 'from'))
+  if (scope === undefined) return undefined
+  const within = r.house.places.within(scope)
+  const cells = r.books
+    .lotBalances(item.id)
+    .filter(b => within.has(b.placeId))
+    .map(b => ({ ...b, quantity: b.quantity - (r.planned.get(cellKey(item.id, b)) ?? 0n) }))
+    .filter(b => b.quantity > 0n)
+  return { cells, scope }
+}
+
+function isHeld(r: Reading, placeId: number): boolean {
+  const k = r.house.places.row(placeId)?.kind
+  return k === 'held' || k === 'transit'
+}
+
+function tellMissing(
+  r: Reading,
+  line: SlipLine,
+  item: ItemRow,
+  quantity: bigint,
+  missing: bigint,
+  here: { cells: Cell[]; scope: number },
+  lots: ReadonlyMap<number, { code: string | null }>,
+  usable: (c: Cell) => boolean,
+  chosen: string | null,
+): void {
+  const within = r.house.places.within(here.scope)
+  const elsewhere = new Map<number, bigint>()
+  for (const b of r.books.lotBalances(item.id))
+    if (b.quantity > 0n && !within.has(b.placeId) && isIn(r.seen, b.placeId))
+      elsewhere.set(r.house.places.area(b.placeId), (elsewhere.get(r.house.places.area(b.placeId)) ?? 0n) + b.quantity)
+  const locked = here.cells.filter(c => !usable(c)).reduce((s, c) => s + c.quantity, 0n)
+  r.no(line, 'insufficient_stock', 'typed', {
+    place: here.scope,
+    asked: formatDecimal(quantity),
+    there: formatDecimal(quantity - missing),
+    missing: formatDecimal(missing),
+    unit: item.unit,
+    unusable: formatDecimal(locked),
+    chosenLot: chosen !== null,
+    inLots: here.cells
+      .map(c => ({
+        lot: lots.get(c.lotId)?.code ?? null,
+        place: c.placeId,
+        quantity: formatDecimal(c.quantity),
+        usable: usable(c),
+      }))
+      .slice(0, 8),
+    elsewhere: [...elsewhere].map(([place, q]) => ({ place, quantity: formatDecimal(q) })),
+  })
+}

@@ -1,0 +1,173 @@
+import type { SlipContent, SlipLine } from '@shelve/contract'
+import {
+  type Change,
+  type Charge,
+  type CountLine,
+  type DraftLine,
+  formatDecimal,
+  readQuantity,
+  type Refusal,
+  refuse,
+} from '@shelve/core'
+import { createLot, type ItemRow } from '../../catalogue/index.ts'
+import type { SqlBooks } from '../../ledger/index.ts'
+import type { Scope } from '../../rights/index.ts'
+import { wantSupplier } from '../../suppliers/index.ts'
+import type { House } from '../house.ts'
+import { goodsOf } from '../prices.ts'
+import { receiverOf } from '../receiver.ts'
+import { quantityRefusal } from '../words.ts'
+import type { Expected } from './resolved.ts'
+
+/**
+ * A slip while it is read: quantities by the item's packs, lots found, proposed or made, accounts named. What is missing
+ * or wrong is collected, line by line; nothing is thrown. Each kind adds what its lines come to.
+ */
+export class Reading {
+  readonly refusals: Refusal[] = []
+  readonly lines: DraftLine[] = []
+  readonly counts: CountLine[] = []
+  readonly changes: Change[] = []
+  readonly expected = new Map<string, Expected>()
+  readonly tallyUids = new Map<number, string>()
+  readonly readings = new Map<string, string>()
+  /** What earlier lines of this slip take from each cell (or give back to it). */
+  readonly planned = new Map<string, bigint>()
+  charges: Charge[] = []
+  used: number | undefined
+  /** The cell a replacing line looks in first: the one that the replaced line took from. */
+  first: string | undefined
+  nextTally: number
+  /** Lines that say of an item with lots that there is none: counted, but with nothing to tally. */
+  empty = 0
+
+  constructor(
+    readonly house: House,
+    readonly books: SqlBooks,
+    readonly content: SlipContent,
+    readonly slipId: number,
+    readonly lineIds: ReadonlyMap<string, number>,
+    readonly mayOverride: boolean,
+    readonly seen: Scope,
+  ) {
+    this.nextTally = house.rows.nextTally.get()!.id
+  }
+
+  /** What speaks against a line, or (null) against the slip. */
+  no(line: SlipLine | null, code: string, field: string | null, detail: Record<string, unknown> = {}): void {
+    this.refusals.push(refuse(code, line ? String(this.lineIds.get(line.id)) : null, field, detail))
+  }
+
+  /** The line as the books name it. */
+  id(line: SlipLine): string {
+    return String(this.lineIds.get(line.id))
+  }
+
+  item(line: SlipLine): ItemRow | undefined {
+    const row = line.item === null ? undefined : this.house.known.item(line.item)
+    if (!row) {
+      this.no(line, line.item === null ? 'item_needed' : 'unknown_item', 'item')
+      return undefined
+    }
+    if (!row.active) {
+      this.no(line, 'item_retired', 'item', { name: row.name })
+      return undefined
+    }
+    return row
+  }
+
+  /** Reads the quantity of a line, in its unit; what cannot be read is refused with what was typed and what is possible. */
+  quantity(line: SlipLine, item: ItemRow, typed = line.typed, field = 'typed', zero = false): bigint | undefined {
+    const measure = this.house.known.measure(item)
+    const read = readQuantity(typed, measure, line.unit ?? undefined, zero)
+    if (read.ok) {
+      this.readings.set(this.id(line), `${formatDecimal(read.quantity)} ${item.unit}`)
+      return read.quantity
+    }
+    const { code, detail } = quantityRefusal(read, typed, item.unit)
+    this.no(line, code, field, detail)
+    return undefined
+  }
+
+  supplier(): number {
+    const name = this.content.head.supplier.trim()
+    if (name) return wantSupplier(this.house, name)
+    this.once('supplier_needed', 'supplier')
+    // The line is looked at all the same, so that its effect is seen; with a refusal nothing of it stays.
+    return wantSupplier(this.house, '—')
+  }
+
+  /** A refusal of the slip's head is said once, not for each line. */
+  once(code: string, field: string): void {
+    if (!this.refusals.some(r => r.code === code && r.lineId === null)) this.no(null, code, field)
+  }
+
+  usedBy(): number {
+    return (this.used ??= receiverOf(this.house, this.content.head, () => this.once('for_whom', 'costCentre')))
+  }
+
+  /** Whom a line of a delivery goes straight to. */
+  straight(line: SlipLine, direct: NonNullable<SlipLine['direct']>): number {
+    return receiverOf(this.house, direct, () => this.no(line, 'for_whom', 'direct'))
+  }
+
+  reason(line: SlipLine): number {
+    const uid = line.reason ?? this.content.head.reason
+    const row = uid ? this.house.rows.wasteReason.get({ uid }) : undefined
+    if (row) return row.id
+    this.no(line, 'reason_needed', 'reason')
+    return this.house.rows.firstAccount.get({ kind: 'waste' })!.id
+  }
+
+  place(line: SlipLine, uid: string | null, field: string): number | undefined {
+    const id = uid === null ? undefined : this.house.places.id(uid)
+    if (id === undefined) this.no(line, uid === null ? 'place_needed' : 'unknown_place', field)
+    return id
+  }
+
+  area(): number | undefined {
+    return this.content.place === null ? undefined : this.house.places.id(this.content.place)
+  }
+
+  price(line: SlipLine, item: ItemRow, quantity: bigint): bigint | null | undefined {
+    return goodsOf(this.house, line, item, quantity, (code, field, detail) => this.no(line, code, field, detail))
+  }
+
+  /** The lot that comes in: found by its code, or made. */
+  lotIn(line: SlipLine, item: ItemRow): number | undefined {
+    const code = line.lot?.code.trim() ?? ''
+    if (line.lot?.id) {
+      const own = this.house.rows.lot.get({ uid: line.lot.id })
+      if (!own || own.itemId !== item.id) {
+        this.no(line, 'lot_of_another_item', 'lot')
+        return undefined
+      }
+      return own.id
+    }
+    if (item.identifiedBy === 'quantity') {
+      if (code) {
+        this.no(line, 'item_without_lots', 'lot', { lot: code })
+        return undefined
+      }
+      return this.house.known.plainLot(item.id)
+    }
+    if (!code) {
+      this.no(line, item.identifiedBy === 'serial' ? 'serial_needed' : 'lot_needed', 'lot')
+      return undefined
+    }
+    const known = this.house.rows.lotByCode.get({ item: item.id, code })
+    const expiry = line.lot?.expiry ?? null
+    if (known) {
+      if (expiry !== null && known.expiry !== null && known.expiry !== expiry) {
+        this.no(line, 'expiry_differs', 'expiry', { lot: code, known: known.expiry, given: expiry })
+        return undefined
+      }
+      return known.id
+    }
+    if (item.identifiedBy === 'lot_expiry' && expiry === null) {
+      this.no(line, 'expiry_needed', 'expiry', { lot: code })
+      return undefined
+    }
+    return createLot(this.house, item.id, code, expiry)
+  }
+}
