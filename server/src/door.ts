@@ -273,6 +273,8 @@ export function serve(house: House, port: number, host: string, options: ServerO
     tls &&
     createSecureServer({ cert: tls.certificates.cert, key: tls.certificates.key, minVersion: 'TLSv1.2' }, handler)
   const server: Server = secureServer ?? createServer(handler)
+  // Longer than anybody keeps a connection for the next request: who asks just as it is closed is asked to try again.
+  server.keepAliveTimeout = 75_000
   // A server that runs for years renews its certificate by itself.
   const renewing =
     secureServer && tls.renew
