@@ -81,6 +81,40 @@ test('a restock slip by keyboard: quantities down the list, a line by hand, aske
   await other.context().close()
 })
 
+test('what is typed while a newer state is on its way stays, and is saved', async ({ page, demo, browser }) => {
+  await signIn(page, demo, 'ruben', 'Galley')
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, demo, 'tova', 'Galley')
+  await page.goto(`${demo.url}/restock`)
+  const slip = page.locator('section.slip').filter({ has: page.getByRole('heading', { name: 'Fallow Provisions' }) })
+  await slip.getByRole('button', { name: 'Write this slip' }).press('Enter')
+  const box = page.locator('[data-line]').first()
+  await box.focus()
+  let release = () => {}
+  const asked = new Promise<void>(begun =>
+    page.route('**/api/restock/*', async route => {
+      if (route.request().method() !== 'GET') return route.continue()
+      const answer = await route.fetch()
+      await new Promise<void>(go => {
+        release = go
+        begun()
+      })
+      await route.fulfill({ response: answer })
+    }),
+  )
+  await other.request.post(`${demo.url}/api/jobs`, { data: { code: 'NEW', name: 'A new job' } })
+  await asked
+  await type(page, '41')
+  const late = page.waitForResponse(r => r.request().method() === 'GET' && /restock\/./.test(r.url()))
+  release()
+  await (await late).finished()
+  await expect(box).toHaveValue('41')
+  await page.unroute('**/api/restock/*')
+  await page.reload()
+  await expect(page.locator('[data-line]').first(), 'and is kept').toHaveValue('41')
+  await other.close()
+})
+
 test('looking back: a year in bars, the slips behind one, a past day read two ways, a month closed', async ({
   page,
   demo,

@@ -256,7 +256,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
               </td>
               <td v-if="session.seeValue" class="num">
                 <span class="struck">{{ f.money(l.value, true) }}</span>
-                <WorthNow v-if="l.now?.value" :now="l.now" />
+                <WorthNow v-if="l.now?.value" :now="l.now" :said="slip.now?.by.length === 1" />
               </td>
               <td class="text-right whitespace-nowrap">
                 <template v-if="mayReverse && (l.state === 'stands' || l.state === 'part_taken_back')"

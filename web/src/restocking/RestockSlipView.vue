@@ -38,9 +38,13 @@ let timer: ReturnType<typeof setTimeout> | undefined
 /** One save after the other: each stands on the revision that the one before it made. */
 let saving: Promise<void> | undefined
 async function load() {
-  if (saving || timer) return
+  const typing = () => saving !== undefined || timer !== undefined
+  if (typing()) return
+  const { id } = props
   try {
-    slip.value = await get<RestockView>(`/api/restock/${props.id}`)
+    const is = await get<RestockView>(`/api/restock/${id}`)
+    // What was typed while the answer was on its way is newer; saving it brings the rest.
+    if (!typing() && id === props.id) slip.value = is
   } catch (e) {
     wrong.value = said(e)
   }
