@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { IDENTIFIED_BY, METHODS } from '@shelve/core'
 import { showsValue, uuid } from './things.ts'
 
 /** The id of something, in an answer. */
@@ -76,5 +77,5 @@ export const page = <T extends z.ZodType>(of: T) =>
 export const Limit = z.coerce.number().int().min(1).max(500)
 export const Query = z.string().max(100)
 export const Revision = z.number().int().min(1)
-export const Method = z.enum(['average', 'fifo', 'lot', 'standard'])
-export const IdentifiedBy = z.enum(['quantity', 'lot', 'lot_expiry', 'serial'])
+export const Method = z.enum(METHODS)
+export const IdentifiedBy = z.enum(IDENTIFIED_BY)

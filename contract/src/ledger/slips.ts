@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { SLIP_KINDS } from '@shelve/core'
 import { Day, Decimal, Instant, Method, Note, Revision, Short, Uuid, Value, TypedValue } from '../common.ts'
 import { idOf, showsValue } from '../things.ts'
 
@@ -17,25 +18,8 @@ export const SlipKind = z.enum([
   'method_change',
 ])
 export type SlipKind = z.infer<typeof SlipKind>
-export const AnySlipKind = z.enum([
-  'opening',
-  'receipt',
-  'issue',
-  'bring_back',
-  'move',
-  'dispatch',
-  'arrival',
-  'waste',
-  'count',
-  'adjustment',
-  'relabel',
-  'make',
-  'supplier_return',
-  'correction',
-  'revaluation',
-  'closing',
-  'method_change',
-])
+/** Any kind that the books know. */
+export const AnySlipKind = z.enum(SLIP_KINDS)
 
 const place = idOf('place').nullable().default(null)
 /**

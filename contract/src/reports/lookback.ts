@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { FLOWS } from '@shelve/core'
 import { Decimal, Instant, Uuid, Value } from '../common.ts'
 import { idOf } from '../things.ts'
 
@@ -26,7 +27,7 @@ export const LookYear = z
   .meta({ id: 'LookYear' })
 export type LookYear = z.infer<typeof LookYear>
 /** What a bar of the look back can be about; `any`: whatever changed the value of stock. */
-export const BARS = ['any', 'opening', 'received', 'used', 'wasted', 'differences', 'price', 'made'] as const
+export const BARS = ['any', ...FLOWS] as const
 /** What a value is looked at by. */
 export const LOOK_BY = ['cost_centre', 'job', 'reason', 'supplier', 'category', 'place'] as const
 export const LookRow = z
@@ -78,7 +79,7 @@ export const ItemYears = z
 export type ItemYears = z.infer<typeof ItemYears>
 
 /** Sorts of account: what lies in stock, and each way in which value comes to it or leaves it. */
-export const ACCOUNT_SORTS = ['stock', 'opening', 'received', 'used', 'wasted', 'differences', 'price', 'made'] as const
+export const ACCOUNT_SORTS = ['stock', ...FLOWS] as const
 export const AccountCode = z
   .string()
   .trim()

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { Day, Decimal, Instant, Uuid, Value } from '../common.ts'
+import { Day, Decimal, IdentifiedBy, Instant, Uuid, Value } from '../common.ts'
 import { LevelsView } from '../ledger/slips.ts'
 
 export const StockRow = z
@@ -53,7 +53,7 @@ export const LotPage = z
       code: z.string(),
       name: z.string(),
       unit: z.string(),
-      identifiedBy: z.enum(['quantity', 'lot', 'lot_expiry', 'serial']),
+      identifiedBy: IdentifiedBy,
     }),
     code: z.string().nullable(),
     expiry: z.string().nullable(),
