@@ -58,6 +58,7 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
   await expect(page.locator('.sheet').getByText('Nitrile gloves, medium').first()).toBeVisible()
   await scan(page, 'SVC-9')
   await scan(page, 'SVC-NEXT')
+  await expect(page.getByText(/1 of \d+/)).toBeVisible()
   await page.getByRole('button', { name: 'Review', exact: true }).press('Enter')
   await page.keyboard.press('Control+Enter')
   await expect(page.getByText('1 line is far off')).toBeVisible()
