@@ -4,7 +4,6 @@ import type { House } from './house.ts'
 
 interface TallyRow {
   readonly id: bigint
-  readonly lineId: bigint
   readonly itemId: bigint
   readonly lotId: bigint
   readonly placeId: bigint
@@ -14,7 +13,7 @@ interface TallyRow {
   readonly account: bigint
   readonly said: string | null
   /** How many lines of its slip are about the same item in the same place. */
-  readonly alike: bigint
+  readonly alike: bigint | null
 }
 
 /**
@@ -31,11 +30,17 @@ export function checkDifferences(house: House, books: SqlBooks, movements: reado
     }
   const rows = house.store.client
     .prepare(
-      `select t.id, t.line_id as lineId, t.item_id as itemId, t.lot_id as lotId, t.place_id as placeId, t.counted, t.expected, t.confirmed,
-        t.difference_account as account, json_extract(l.content, '$.counted') as said,
-        (select count(*) from slip_line o where o.slip_id = t.slip_id and json_extract(o.content, '$.item') = json_extract(l.content, '$.item')
-          and json_extract(o.content, '$.from') is json_extract(l.content, '$.from') and json_extract(o.content, '$.counted') <> 'not') as alike
-      from tally t join slip_line l on l.id = t.line_id`,
+      `with said as (
+        select l.id, json_extract(l.content, '$.counted') as said,
+          count(*) over (
+            partition by l.slip_id, json_extract(l.content, '$.item'), json_extract(l.content, '$.from')
+          ) as alike
+        from slip_line l
+        where l.slip_id in (select slip_id from tally) and json_extract(l.content, '$.counted') <> 'not'
+      )
+      select t.id, t.item_id as itemId, t.lot_id as lotId, t.place_id as placeId, t.counted, t.expected, t.confirmed,
+        t.difference_account as account, s.said, s.alike
+      from tally t left join said s on s.id = t.line_id`,
     )
     .all() as TallyRow[]
   for (const t of rows) {

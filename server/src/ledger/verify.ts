@@ -133,8 +133,10 @@ function checkSlips(house: House, movements: readonly Movement[], faults: Fault[
   }
   const rows = house.store.client
     .prepare(
-      `select s.id, s.uid, s.number, s.kind, s.effective_at as effectiveAt, s.booked_at as bookedAt, p.uid as bookedBy, s.taker, s.request_hash as request, s.previous_hash as previous, s.hash, s.canonical, s.chain_version as version
-    from slip s left join person p on p.id = s.booked_by where s.state = 'booked' order by s.last_seq`,
+      `select s.id, s.uid, s.number, s.kind, s.effective_at as effectiveAt, s.booked_at as bookedAt, p.uid as bookedBy,
+        s.taker, s.request_hash as request, s.previous_hash as previous, s.hash, s.canonical, s.chain_version as version
+      from slip s left join person p on p.id = s.booked_by
+      where s.state = 'booked' order by s.last_seq`,
     )
     .safeIntegers(false)
     .iterate() as IterableIterator<SealedRow>
@@ -240,11 +242,22 @@ function checkPools(
 function checkTallies(house: House, faults: Fault[]): void {
   const rows = house.store.client
     .prepare(
-      `select t.id, t.counted, coalesce((select sum(q) from (
-      select m.quantity as q from movement m where m.to_id = t.place_id and m.item_id = t.item_id and m.lot_id = t.lot_id and m.effective_at <= t.counted_at
-      union all select -m.quantity from movement m where m.from_id = t.place_id and m.item_id = t.item_id and m.lot_id = t.lot_id and m.effective_at <= t.counted_at)), 0) as was
-    from tally t where t.reversed = 0 and not exists (select 1 from tally o where o.reversed = 0 and o.item_id = t.item_id and o.lot_id = t.lot_id and o.place_id = t.place_id and o.counted_at = t.counted_at and o.cost_seq > t.cost_seq)
-      and not exists (select 1 from month where ends_at > t.counted_at)`,
+      `select t.id, t.counted, coalesce((
+        select sum(q) from (
+          select m.quantity as q from movement m
+          where m.to_id = t.place_id and m.item_id = t.item_id and m.lot_id = t.lot_id and m.effective_at <= t.counted_at
+          union all
+          select -m.quantity from movement m
+          where m.from_id = t.place_id and m.item_id = t.item_id and m.lot_id = t.lot_id and m.effective_at <= t.counted_at
+        )), 0) as was
+      from tally t
+      where t.reversed = 0
+        and not exists (
+          select 1 from tally o
+          where o.reversed = 0 and o.item_id = t.item_id and o.lot_id = t.lot_id and o.place_id = t.place_id
+            and o.counted_at = t.counted_at and o.cost_seq > t.cost_seq
+        )
+        and not exists (select 1 from month where ends_at > t.counted_at)`,
     )
     .all() as { id: bigint; counted: bigint; was: bigint }[]
   for (const r of rows)

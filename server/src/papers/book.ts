@@ -15,11 +15,10 @@ import { about, type Caller, isIn, mayAt, reach, type Scope } from '../rights/in
 import { putDraft, type SlipRecord, titleOf } from './drafts.ts'
 import { afterEffect, beforeEffect, type EffectDraft, planOf } from './effect.ts'
 import type { House } from './house.ts'
+import { worded } from './refusals.ts'
 import { Reading } from './resolving/reading.ts'
 import { resolve } from './resolving/resolve.ts'
 import type { Resolved } from './resolving/resolved.ts'
-import { maySee } from './view.ts'
-import { wordRefusal } from './words.ts'
 
 /** Letters that a slip's number begins with. */
 const PREFIX: Record<string, string> = {
@@ -174,43 +173,6 @@ export function write(
 export const scopeAt = (house: House, uid: string) => {
   const id = house.places.id(uid)
   return house.places.scope(id === undefined ? [] : [id])
-}
-
-const unitOf =
-  (house: House, content: SlipContent, lineIds: ReadonlyMap<string, number>) =>
-  (lineId: string | null): string => {
-    const line = content.lines.find(l => String(lineIds.get(l.id)) === lineId)
-    return line?.item ? (house.known.item(line.item)?.unit ?? '') : ''
-  }
-
-/** Refusals in words, without what the caller may not see. */
-function worded(
-  house: House,
-  caller: Caller,
-  content: SlipContent,
-  { refusals, lineIds }: Pick<Tried, 'refusals' | 'lineIds'>,
-): RefusalView[] {
-  const uids = new Map([...lineIds].map(([uid, id]) => [String(id), uid]))
-  const unit = unitOf(house, content, lineIds)
-  return refusals.map(r => ({
-    line: r.lineId === null ? null : (uids.get(r.lineId) ?? null),
-    ...wordRefusal(house, withoutUnseen(house, caller, r), unit),
-  }))
-}
-
-/** A refusal tells of other places and slips only where the caller may look. */
-function withoutUnseen(house: House, caller: Caller, r: Refusal): Refusal {
-  const seen = reach(house, caller)
-  const { elsewhere, slip, ...rest } = r.detail as { elsewhere?: { place: number }[]; slip?: number }
-  const of = typeof slip === 'number' ? house.rows.slipById.get({ id: slip }) : undefined
-  return {
-    ...r,
-    detail: {
-      ...rest,
-      ...(Array.isArray(elsewhere) ? { elsewhere: elsewhere.filter(e => isIn(seen, e.place)) } : {}),
-      ...(of && maySee(house, caller, of) ? { slip } : {}),
-    },
-  }
 }
 
 /** Runs a booking that is taken back; what set-up was read inside it does not outlive it. */
