@@ -754,6 +754,7 @@ class Station {
     if (leaf)
       this.app.setUp(
         () => setLotState(this.app, leaf.uid, 'recalled', 'recalled by its maker', this.people.tova),
+        'everything',
         'stock',
       )
   }

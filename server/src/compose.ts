@@ -26,7 +26,7 @@ import { finders as peopleFinders, prepareRows as peopleRows } from './people/in
 import { finders as placesFinders, PlaceTree } from './places/index.ts'
 import { prepareRows as positionRows, StockView } from './position/index.ts'
 import { Flows, type House } from './reports/index.ts'
-import { comingOf, finders as restockingFinders } from './restocking/index.ts'
+import { comingSource, finders as restockingFinders } from './restocking/index.ts'
 import { Gate } from './rights/index.ts'
 import { finders as suppliersFinders, prepareRows as supplierRows } from './suppliers/index.ts'
 import { finders as wasteFinders, prepareRows as wasteRows } from './waste/index.ts'
@@ -55,6 +55,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
   const places = new PlaceTree(ground)
   const known = new Known(ground, rows)
   const gate = new Gate()
+  let coming: ReturnType<typeof comingSource> | undefined
   const books = Object.assign(ground, {
     gate,
     rows,
@@ -69,7 +70,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
     ledger: prepareLedger(ground.store),
     rules: new Rules(ground, known, rows),
     lastCheckpoint: { seq: 0, rows: 0 },
-    sources: { coming: (items: readonly number[] | undefined) => comingOf(house, items) },
+    sources: { coming: (items: readonly number[] | undefined) => (coming ??= comingSource(house))(items) },
   })
   const post = options.mail && new Post(books, options.mail)
   const house: House = Object.assign(books, {

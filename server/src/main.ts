@@ -114,6 +114,9 @@ try {
     if (gone) log.info(`${gone} pictures that no slip shows are gone`)
   }
   house.post?.start()
+  // The first who asks need not wait for it.
+  house.stock.all()
+  house.stock.follow()
   const tls = await secured()
   const running = await serve(house, config.SHELVE_PORT, config.SHELVE_HOST, {
     log,

@@ -43,8 +43,6 @@ export interface Position {
   readonly lots: number
   /** The first day on which usable stock runs out of date. */
   readonly firstExpiry: string | null
-  /** Whether it lies there, or has a level there. */
-  readonly belongs: boolean
   readonly levels: Levels
 }
 
@@ -54,36 +52,41 @@ export const leafState = (
   view: Pick<Outlook, 'day' | 'shelf'>,
 ): LotState => (view.shelf(leaf.placeId) ? lotState(leaf, view.day) : 'held')
 
+/** Hears of a part: which figure it is of, how much, where; of what lies there which leaf, and why it is unusable. */
+type Tell = (of: PartOf, amount: bigint, placeId: number, leaf?: Leaf, state?: Exclude<LotState, 'usable'>) => void
+
 /**
  * Tells every part of every figure. Sums are made of it, and so are workings: what a figure consists of is said once.
+ * Parts are told and not made into objects: a list asks this of every item there is.
  *
  *     leaves ─▶ on_hand, worth, unusable      coming, reserved, planned, used ─▶ themselves      levels ─▶ minimum, target
  */
-export function eachPart(facts: ItemFacts, view: Outlook, tell: (of: PartOf, part: Part) => void): void {
+function eachPart(facts: ItemFacts, view: Outlook, tell: Tell): void {
   for (const leaf of facts.leaves) {
     const { placeId } = leaf
     if (!view.within(placeId)) continue
-    tell('on_hand', { amount: leaf.quantity, placeId, leaf })
-    tell('worth', { amount: leaf.value, placeId, leaf })
+    tell('on_hand', leaf.quantity, placeId, leaf)
+    tell('worth', leaf.value, placeId, leaf)
     const state = leafState(leaf, view)
-    if (state !== 'usable') tell('unusable', { amount: leaf.quantity, placeId, leaf, state })
+    if (state !== 'usable') tell('unusable', leaf.quantity, placeId, leaf, state)
   }
   const placed = (of: PartOf, list: readonly Placed[]) => {
-    for (const p of list) if (view.within(p.placeId)) tell(of, { amount: p.quantity, placeId: p.placeId })
+    for (const p of list) if (view.within(p.placeId)) tell(of, p.quantity, p.placeId)
   }
   placed('coming', facts.coming)
   placed('reserved', facts.reserved)
   placed('planned', facts.planned)
-  for (const [placeId, amount] of facts.used) if (view.within(placeId)) tell('used', { amount, placeId })
+  for (const [placeId, amount] of facts.used) if (view.within(placeId)) tell('used', amount, placeId)
   for (const l of countingLevels(facts.levels, view)) {
-    if (l.minimum !== null) tell('minimum', { amount: l.minimum, placeId: l.placeId })
-    if (l.target !== null) tell('target', { amount: l.target, placeId: l.placeId })
+    if (l.minimum !== null) tell('minimum', l.minimum, l.placeId)
+    if (l.target !== null) tell('target', l.target, l.placeId)
   }
 }
 
 /** An area's levels are its own; where it has none, those of its bins (rule 59). */
-function countingLevels(all: readonly LevelFact[], view: Outlook): LevelFact[] {
+function countingLevels(all: readonly LevelFact[], view: Outlook): readonly LevelFact[] {
   const here = all.filter(l => view.within(l.placeId))
+  if (here.length < 2) return here
   const own = new Set(here.filter(l => l.placeId === l.areaId).map(l => l.areaId))
   return here.filter(l => l.placeId === l.areaId || !own.has(l.areaId))
 }
@@ -91,16 +94,22 @@ function countingLevels(all: readonly LevelFact[], view: Outlook): LevelFact[] {
 /** The parts of one figure, in their order. */
 export function partsOfFigure(facts: ItemFacts, view: Outlook, figure: PartOf): Part[] {
   const parts: Part[] = []
-  eachPart(facts, view, (of, part) => {
-    if (of === figure) parts.push(part)
+  eachPart(facts, view, (of, amount, placeId, leaf, state) => {
+    if (of === figure) parts.push({ amount, placeId, leaf, state })
   })
   return parts
 }
 
-/** Works out how an item stands within an outlook. */
+/** Whether an item lies in some places, or has a level there: where it does not, lists leave it out. */
+export const belongs = (facts: ItemFacts, within: Outlook['within']): boolean =>
+  facts.leaves.some(l => l.quantity !== 0n && within(l.placeId)) ||
+  facts.levels.some(l => (l.minimum !== null || l.target !== null) && within(l.placeId))
+
+/** Works out how an item stands within an outlook. Written out field by field: a list asks this of every item there is. */
 export function position(facts: ItemFacts, view: Outlook): Position {
-  const sums = sumsOf(facts, view)
-  const { onHand, worth } = sums
+  const areas = sumsByArea(facts, view)
+  const sums = together(areas)
+  const { onHand, unusable, reserved, coming, planned, used, minimum, target, worth } = sums
   let firstExpiry: string | null = null
   const lots = new Set<number>()
   for (const leaf of facts.leaves) {
@@ -113,17 +122,27 @@ export function position(facts: ItemFacts, view: Outlook): Position {
     )
       firstExpiry = leaf.expiry
   }
-  const out = levels({ ...sums, perDay: perDay(sums.used, USE_DAYS) }, view.rule)
+  const out = levels(
+    { onHand, unusable, reserved, coming, planned, minimum, target, perDay: perDay(used, USE_DAYS) },
+    view.rule,
+  )
   return {
-    ...sums,
+    onHand,
+    unusable,
+    reserved,
+    coming,
+    planned,
+    used,
+    minimum,
+    target,
+    worth,
     cost: costOfOne(facts, onHand, worth),
     provisional: facts.pools.some(
       p => p.provisional && p.quantity > 0n && (p.lotId === null ? onHand > 0n : lots.has(p.lotId)),
     ),
     lots: lots.size,
     firstExpiry,
-    belongs: sums.minimum !== null || sums.target !== null || onHand !== 0n,
-    levels: out.due ? out : { ...out, due: dueInAnyArea(facts, view) },
+    levels: out.due || !dueInAnyArea(areas, view.rule) ? out : { ...out, due: true },
   }
 }
 
@@ -131,35 +150,56 @@ type Sums = Pick<
   Position,
   'onHand' | 'unusable' | 'reserved' | 'coming' | 'planned' | 'used' | 'minimum' | 'target' | 'worth'
 >
-function sumsOf(facts: ItemFacts, view: Outlook): Sums {
-  const sums: Record<PartOf, bigint> = {
-    on_hand: 0n,
-    unusable: 0n,
-    reserved: 0n,
-    coming: 0n,
-    planned: 0n,
-    used: 0n,
-    minimum: 0n,
-    target: 0n,
-    worth: 0n,
-  }
-  let [minimum, target] = [false, false]
-  eachPart(facts, view, (of, part) => {
-    sums[of] += part.amount
-    if (of === 'minimum') minimum = true
-    if (of === 'target') target = true
+type Changing = { -readonly [K in keyof Sums]: Sums[K] }
+const FIGURE = {
+  on_hand: 'onHand',
+  unusable: 'unusable',
+  reserved: 'reserved',
+  coming: 'coming',
+  planned: 'planned',
+  used: 'used',
+  minimum: 'minimum',
+  target: 'target',
+  worth: 'worth',
+} as const satisfies Record<PartOf, keyof Sums>
+const nothing = (): Changing => ({
+  onHand: 0n,
+  unusable: 0n,
+  reserved: 0n,
+  coming: 0n,
+  planned: 0n,
+  used: 0n,
+  minimum: null,
+  target: null,
+  worth: 0n,
+})
+
+/** Every sum of each area, in one pass over the facts. */
+function sumsByArea(facts: ItemFacts, view: Outlook): ReadonlyMap<number, Sums> {
+  const out = new Map<number, Changing>()
+  let last: { placeId: number; sums: Changing } | undefined
+  eachPart(facts, view, (of, amount, placeId) => {
+    if (last?.placeId !== placeId) {
+      const area = facts.areaOf(placeId)
+      let sums = out.get(area)
+      if (!sums) out.set(area, (sums = nothing()))
+      last = { placeId, sums }
+    }
+    const figure = FIGURE[of]
+    last.sums[figure] = (last.sums[figure] ?? 0n) + amount
   })
-  return {
-    onHand: sums.on_hand,
-    unusable: sums.unusable,
-    reserved: sums.reserved,
-    coming: sums.coming,
-    planned: sums.planned,
-    used: sums.used,
-    minimum: minimum ? sums.minimum : null,
-    target: target ? sums.target : null,
-    worth: sums.worth,
-  }
+  return out
+}
+
+function together(areas: ReadonlyMap<number, Sums>): Sums {
+  if (areas.size === 1) for (const only of areas.values()) return only
+  const all = nothing()
+  for (const sums of areas.values())
+    for (const figure of Object.values(FIGURE)) {
+      const amount = sums[figure]
+      if (amount !== null) all[figure] = (all[figure] ?? 0n) + amount
+    }
+  return all
 }
 
 /**
@@ -176,11 +216,8 @@ function costOfOne(facts: ItemFacts, onHand: Quantity, worth: Value): Position['
 }
 
 /** Several areas together are due if any one of them is (rule 59): what lies over in one room fills no shelf in another. */
-function dueInAnyArea(facts: ItemFacts, view: Outlook): boolean {
-  const areas = new Set(facts.levels.filter(l => view.within(l.placeId)).map(l => l.areaId))
+function dueInAnyArea(areas: ReadonlyMap<number, Sums>, rule: ShortRule): boolean {
   if (areas.size < 2) return false
-  return [...areas].some(area => {
-    const within = (placeId: number) => view.within(placeId) && facts.areaOf(placeId) === area
-    return levels(sumsOf(facts, { ...view, within }), view.rule).due
-  })
+  for (const sums of areas.values()) if (sums.minimum !== null && levels(sums, rule).due) return true
+  return false
 }

@@ -1,5 +1,5 @@
 import { divideHalfEven, type Quantity } from '../quantity/micro.ts'
-import { workOut, type Working } from '../ledger/working.ts'
+import { workOut, type Working, type WorkingLine } from '../ledger/working.ts'
 
 /** What is known of one item in one place. `unusable`: expired, held, recalled or lying with a job. */
 export interface LevelInput {
@@ -19,51 +19,65 @@ export type ShortRule = 'at_or_below' | 'below'
 export type LevelState = 'out' | 'short' | 'short_coming' | 'in_range' | 'over' | 'none'
 
 export interface Levels {
-  readonly available: Working
-  readonly position: Working
+  readonly available: Quantity
+  readonly position: Quantity
   readonly state: LevelState
   /** What lies beyond the target. */
   readonly over: Quantity
   /** What brings the position up to the target, where that is called for. */
   readonly due: boolean
-  readonly bring: Working
+  readonly bring: Quantity
   /** Whole days that what is available lasts at the average use; null where nothing is used. */
   readonly days: number | null
 }
+/** Figures of levels that are sums. */
+export type LevelSum = 'available' | 'position' | 'bring'
 
-/** The levels of an item in a place: available, position, state, how long it lasts, and what is to be brought. */
-export function levels(input: LevelInput, rule: ShortRule = 'at_or_below'): Levels {
+/**
+ * The levels of an item in a place: available, position, state, how long it lasts, and what is to be brought. `tell`
+ * hears every part of every sum while it is added up; a list, which asks this of every item there is, goes without.
+ */
+export function levels(
+  input: LevelInput,
+  rule: ShortRule = 'at_or_below',
+  tell?: (of: LevelSum, label: string, amount: Quantity) => void,
+): Levels {
   const { minimum, target } = input
-  const available = workOut('quantity', [
-    { label: 'on_hand', amount: input.onHand },
-    ...(input.reserved ? [{ label: 'reserved', amount: -input.reserved }] : []),
-    ...(input.unusable ? [{ label: 'unusable', amount: -input.unusable }] : []),
-  ])
-  const position = workOut('quantity', [
-    { label: 'available', amount: available.figure },
-    ...(input.coming ? [{ label: 'coming', amount: input.coming }] : []),
-    ...(input.planned ? [{ label: 'planned', amount: -input.planned }] : []),
-  ])
+  const part = (of: LevelSum, label: string, amount: Quantity): Quantity => {
+    tell?.(of, label, amount)
+    return amount
+  }
+  let available = part('available', 'on_hand', input.onHand)
+  if (input.reserved) available += part('available', 'reserved', -input.reserved)
+  if (input.unusable) available += part('available', 'unusable', -input.unusable)
+  let position = part('position', 'available', available)
+  if (input.coming) position += part('position', 'coming', input.coming)
+  if (input.planned) position += part('position', 'planned', -input.planned)
   const low = (x: Quantity) => minimum !== null && (rule === 'below' ? x < minimum : x <= minimum)
-  const due = low(position.figure)
+  const due = low(position)
   const upTo = target ?? minimum
+  const bring =
+    due && upTo !== null && upTo > position
+      ? part('bring', target === null ? 'minimum' : 'target', upTo) + part('bring', 'position', -position)
+      : 0n
   return {
     available,
     position,
-    state: stateOf(input, available.figure, low),
-    over: target !== null && available.figure > target ? available.figure - target : 0n,
+    state: stateOf(input, available, low),
+    over: target !== null && available > target ? available - target : 0n,
     due,
-    bring: workOut(
-      'quantity',
-      due && upTo !== null && upTo > position.figure
-        ? [
-            { label: target === null ? 'minimum' : 'target', amount: upTo },
-            { label: 'position', amount: -position.figure },
-          ]
-        : [],
-    ),
-    days: input.perDay ? Number(available.figure <= 0n ? 0n : available.figure / input.perDay) : null,
+    bring,
+    days: input.perDay ? Number(available <= 0n ? 0n : available / input.perDay) : null,
   }
+}
+
+/** The working of one of its sums: the parts that `levels` adds up. */
+export function levelWorking(input: LevelInput, rule: ShortRule, sum: LevelSum): Working {
+  const lines: WorkingLine[] = []
+  levels(input, rule, (of, label, amount) => {
+    if (of === sum) lines.push({ label, amount })
+  })
+  return workOut('quantity', lines)
 }
 
 function stateOf(input: LevelInput, available: Quantity, low: (x: Quantity) => boolean): LevelState {

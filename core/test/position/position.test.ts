@@ -1,6 +1,7 @@
 import { expect } from 'chai'
 import fc from 'fast-check'
 import {
+  belongs,
   ONE,
   partsOfFigure,
   position,
@@ -71,7 +72,7 @@ describe('position: how an item stands in some places', () => {
       { reserved: [{ placeId: 11, quantity: n(2) }] },
     )
     const p = position(f, view('lab'))
-    expect([p.onHand, p.unusable, p.reserved, p.levels.available.figure]).to.deep.equal([n(20), n(10), n(2), n(8)])
+    expect([p.onHand, p.unusable, p.reserved, p.levels.available]).to.deep.equal([n(20), n(10), n(2), n(8)])
     expect(p.firstExpiry, 'a lot is usable on its expiry day, not after').to.equal('2026-11-26')
     expect(partsOfFigure(f, view('lab'), 'unusable').map(x => x.state)).to.deep.equal([
       'expired',
@@ -90,7 +91,14 @@ describe('position: how an item stands in some places', () => {
     ])
     const bins = of(level(11, 2, 3), level(12, 1, 6))
     expect([bins.minimum, bins.target]).to.deep.equal([n(3), n(9)])
-    expect([of().minimum, of().belongs]).to.deep.equal([null, true])
+    expect(of().minimum).to.equal(null)
+    const where = (of: ItemFacts, place: Parameters<typeof view>[0]) => belongs(of, view(place).within)
+    expect([
+      where(facts(lying, [whole(5, 5)]), 'lab'),
+      where(facts(lying, [whole(5, 5)]), 'shed'),
+      where(facts([], [], { levels: [level(11, 0, null)] }), 'lab'),
+      where(facts([], [], { levels: [level(11, null, null)] }), 'lab'),
+    ]).to.deep.equal([true, false, true, false])
     const bin = position(facts(lying, [whole(5, 5)], { levels: [level(1, 4, 9), level(11, 2, 3)] }), view('bin'))
     expect(bin.minimum, 'a bin looked at by itself has its own').to.equal(n(2))
   })
@@ -100,7 +108,7 @@ describe('position: how an item stands in some places', () => {
     const f = facts([lies(11, 30), lies(21, 4)], [whole(34, 34)], { levels })
     const all = position(f, view('all'))
     expect([all.onHand, all.minimum, all.target, all.levels.state]).to.deep.equal([n(34), n(8), n(20), 'over'])
-    expect([all.levels.due, all.levels.bring.figure]).to.deep.equal([true, 0n])
+    expect([all.levels.due, all.levels.bring]).to.deep.equal([true, 0n])
     expect(position(f, view('lab')).levels.due).to.equal(false)
     const enough = facts([lies(11, 30), lies(21, 5)], [whole(35, 35)], { levels })
     expect(position(enough, view('all')).levels.due, 'one above the minimum is not due').to.equal(false)

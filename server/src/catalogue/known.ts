@@ -15,7 +15,7 @@ export class Known {
   readonly #plainLots = new Map<number, number>()
   constructor(ground: Ground, rows: Rows) {
     this.#rows = rows
-    ground.onSetUp(() => this.forget())
+    ground.onSetUp(of => of !== 'names' && this.forget())
   }
 
   forget(): void {

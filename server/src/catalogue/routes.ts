@@ -10,6 +10,7 @@ import { demandLot, setLotState } from './lots.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
+  const theItem = (uid: string) => () => ({ items: [wantItem(house, uid).id] })
   return {
     index: () => ({ revision: house.setupRevision, items: itemIndex(house) }),
     items: ({ query, csv }) => {
@@ -38,23 +39,35 @@ export function routes(house: House) {
       )
     },
     createItem: ({ body }) =>
-      itemView(house, house.rows.itemById.get({ id: house.setUp(() => createItem(house, body)) })!),
+      itemView(
+        house,
+        house.rows.itemById.get({
+          id: house.setUp(
+            () => createItem(house, body),
+            id => ({ items: [id] }),
+          ),
+        })!,
+      ),
     item: ({ params }) => itemView(house, wantItem(house, params.id)),
     updateItem: ({ params, body, revision }) => {
-      house.setUp(() => updateItem(house, params.id, body, revision))
+      house.setUp(() => updateItem(house, params.id, body, revision), theItem(params.id))
       return itemView(house, wantItem(house, params.id))
     },
     retireItem: ({ params, revision }) => {
-      house.setUp(() => retireItem(house, params.id, revision))
+      house.setUp(() => retireItem(house, params.id, revision), theItem(params.id))
       return undefined
     },
     reviveItem: ({ params }) => {
-      house.setUp(() => reviveItem(house, params.id))
+      house.setUp(() => reviveItem(house, params.id), theItem(params.id))
       return itemView(house, wantItem(house, params.id))
     },
     lotState: ({ params, body, caller }) => {
       demandLot(house, caller, params.id)
-      house.setUp(() => setLotState(house, params.id, body.held, body.why, caller.id), 'stock')
+      house.setUp(
+        () => setLotState(house, params.id, body.held, body.why, caller.id),
+        () => ({ items: [house.rows.lot.get({ uid: params.id })!.itemId] }),
+        'stock',
+      )
       return { id: params.id }
     },
     categories: () => ({ rows: categories(house) }),

@@ -12,7 +12,7 @@ export function routes(house: House) {
     costCentres: () => ({
       rows: house.db.select().from(costCentre).orderBy(costCentre.name).all().map(namedView('cost_centre')),
     }),
-    createCostCentre: ({ body }) => ({ id: house.setUp(() => createCostCentre(house, body.name, body.code)) }),
+    createCostCentre: ({ body }) => ({ id: house.setUp(() => createCostCentre(house, body.name, body.code), 'names') }),
     jobs: () => ({
       rows: house.db
         .select({ j: job, centre: costCentre })
@@ -29,6 +29,6 @@ export function routes(house: House) {
           costCentre: r.centre ? { id: r.centre.uid, name: r.centre.name } : null,
         })),
     }),
-    createJob: ({ body }) => ({ id: house.setUp(() => createJob(house, body)) }),
+    createJob: ({ body }) => ({ id: house.setUp(() => createJob(house, body), 'names') }),
   } satisfies Partial<Handlers>
 }

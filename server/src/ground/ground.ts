@@ -8,6 +8,11 @@ import { EventLog } from './events.ts'
 import { organisation } from './tables.ts'
 
 export type Organisation = typeof organisation.$inferSelect
+/**
+ * What a change of set-up changes for what rooms keep in memory: some items, names that no figure hangs on (people, jobs,
+ * reasons, codes), or, where nothing is said, everything.
+ */
+export type Changed = { readonly items: readonly number[] } | 'names' | 'everything'
 export interface GroundOptions {
   readonly now?: () => number
   readonly demonstration?: boolean
@@ -26,7 +31,7 @@ export class Ground {
   /** Counts every change of set-up: what devices keep is checked against it. */
   setupRevision = 1
   #organisation: Organisation | undefined
-  readonly #forget: (() => void)[] = []
+  readonly #forget: ((of: Changed) => void)[] = []
   readonly #ends: (() => void)[] = []
 
   constructor(
@@ -61,25 +66,29 @@ export class Ground {
   }
 
   /** What a room keeps in memory of set-up is let go of after every change of it. */
-  onSetUp(forget: () => void): void {
+  onSetUp(forget: (of: Changed) => void): void {
     this.#forget.push(forget)
   }
-  /** Lets go of everything that was read of set-up. */
-  forget(): void {
-    for (const f of this.#forget) f()
+  /** Lets go of what was read of set-up: of everything, or of what was changed. */
+  forget(of: Changed = 'everything'): void {
+    for (const f of this.#forget) f(of)
   }
 
-  /** Runs a change of set-up: one transaction, then every screen is told. */
-  setUp<T>(run: () => T, kind = 'setup', detail: Record<string, unknown> = {}): T {
-    const result = this.change(kind, run, detail, () => {
+  /** Runs a change of set-up: one transaction, then what it touches is let go of and every screen is told. */
+  setUp<T>(run: () => T, touches: Changed | ((made: T) => Changed) = 'everything', kind = 'setup'): T {
+    return this.change(kind, run, {}, made => {
       this.setupRevision++
-      this.forget()
+      this.forget(typeof touches === 'function' ? touches(made) : touches)
     })
-    return result
   }
 
   /** A change that is neither set-up nor the ledger, in one transaction; every screen is told. */
-  change<T>(kind: string, run: () => T, detail: Record<string, unknown> = {}, done: () => void = () => undefined): T {
+  change<T>(
+    kind: string,
+    run: () => T,
+    detail: Record<string, unknown> = {},
+    done: (made: T) => void = () => undefined,
+  ): T {
     const result = this.store.client
       .transaction(() => {
         const r = run()
@@ -87,7 +96,7 @@ export class Ground {
         return r
       })
       .immediate()
-    done()
+    done(result)
     this.events.flush()
     return result
   }

@@ -13,7 +13,7 @@ export class Rules {
   constructor(ground: Ground, known: Known, rows: Rows) {
     this.#known = known
     this.#ledgerRows = rows
-    ground.onSetUp(() => this.forget())
+    ground.onSetUp(of => of !== 'names' && this.forget())
   }
   forget(): void {
     this.#rules.clear()

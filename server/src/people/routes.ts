@@ -47,15 +47,15 @@ export function routes(house: House, secure: boolean) {
     people: () => ({ rows: peopleList(house) }),
     createPerson: async ({ body }) => {
       const passwordHash = await hashPassword(body.password)
-      const id = house.setUp(() => addPerson(house, { ...body, passwordHash }))
+      const id = house.setUp(() => addPerson(house, { ...body, passwordHash }), 'names')
       return { id: peopleUid(house, id) }
     },
     changePerson: async ({ params, body, revision }) => {
       const passwordHash = body.password === null ? undefined : await hashPassword(body.password)
-      house.setUp(() => changePerson(house, params.id, body, passwordHash, revision))
+      house.setUp(() => changePerson(house, params.id, body, passwordHash, revision), 'names')
       return { id: params.id }
     },
-    newBadge: ({ params }) => ({ badge: house.setUp(() => newBadge(house, params.id)) }),
+    newBadge: ({ params }) => ({ badge: house.setUp(() => newBadge(house, params.id), 'names') }),
     settings: ({ body }) => {
       house.setUp(() => changeSettings(house, body))
       return settingsOf(house)

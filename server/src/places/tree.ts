@@ -19,7 +19,7 @@ export class PlaceTree {
 
   constructor(ground: Ground) {
     this.#ground = ground
-    ground.onSetUp(() => this.forget())
+    ground.onSetUp(of => of === 'everything' && this.forget())
   }
 
   forget(): void {

@@ -6,7 +6,7 @@ const told = (q: bigint | null): string | null => (q === null ? null : formatDec
 /** How an item stands in some places, as it is told. */
 export const levelsView = ({ levels: l, ...p }: Position): LevelsView => ({
   onHand: formatDecimal(p.onHand),
-  available: formatDecimal(l.available.figure),
+  available: formatDecimal(l.available),
   reserved: formatDecimal(p.reserved),
   unusable: formatDecimal(p.unusable),
   coming: formatDecimal(p.coming),
@@ -14,7 +14,7 @@ export const levelsView = ({ levels: l, ...p }: Position): LevelsView => ({
   target: told(p.target),
   state: l.state,
   over: formatDecimal(l.over),
-  bring: formatDecimal(l.bring.figure),
+  bring: formatDecimal(l.bring),
   due: l.due,
   days: l.days,
 })

@@ -10,6 +10,7 @@ import {
   ONE,
   onHand,
   type Part,
+  levelWorking,
   partsOfFigure,
   poolValue,
   USE_DAYS,
@@ -57,7 +58,11 @@ export function workingOf(
       house,
       `To bring, ${at}`,
       it.unit,
-      house.stock.here(house.stock.item(it.id)!, scope, house.today()).levels.bring,
+      levelWorking(
+        house.stock.here(house.stock.item(it.id)!, scope, house.today()),
+        house.stock.outlook(scope, house.today()).rule,
+        'bring',
+      ),
       'From what is available and coming up to the target, where that has fallen to the minimum.',
     )
   if (figure === 'days') return daysWorking(house, it, scope, inside)
@@ -221,7 +226,7 @@ function daysWorking(
     working,
     days === null
       ? 'Nothing was used, so nothing can be said of how long it lasts.'
-      : `${formatDecimal(here.levels.available.figure)} ${it.unit} available ÷ (${formatDecimal(working.figure)} ÷ ${USE_DAYS}) a day = ${days} whole days.`,
+      : `${formatDecimal(here.levels.available)} ${it.unit} available ÷ (${formatDecimal(working.figure)} ÷ ${USE_DAYS}) a day = ${days} whole days.`,
   )
 }
 

@@ -16,7 +16,8 @@ export interface FlowCell {
 
 type Row = [seq: number, item: number, from: number, to: number, value: string, effectiveAt: number, quantity: string]
 
-const CHUNK = 20_000
+/** So many movements are added in one piece, some 20 ms long. */
+const CHUNK = 2_000
 
 /**
  * Sums of the ledger by month, area, category and account, in memory: a year's chart adds up a few thousand cells instead
@@ -34,7 +35,7 @@ export class Flows {
 
   constructor(house: House) {
     this.#house = house
-    house.onSetUp(() => this.forget())
+    house.onSetUp(of => of !== 'names' && this.forget())
   }
 
   /** Everything that is written is in it. Others are answered meanwhile. */

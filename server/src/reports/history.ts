@@ -15,7 +15,7 @@ export function itemHistory(house: House, at: Scope, uid: string, q: { cursor?: 
   const limit = q.limit ?? 30
   const scope = at.within && [...at.within]
   const inside = at.within ?? new Set(house.places.rows.keys())
-  const cursor = readCursor(q.cursor, ['number', 'number'])
+  const cursor = readPlace(q.cursor)
   const rows = house.db
     .select({
       m: movementColumns,
@@ -39,18 +39,20 @@ export function itemHistory(house: House, at: Scope, uid: string, q: { cursor?: 
         eq(movement.itemId, it.id),
         sql`${movement.quantity} > 0`,
         scope ? or(inArray(movement.fromId, scope), inArray(movement.toId, scope)) : undefined,
-        cursor ? sql`(${movement.effectiveAt}, ${movement.seq}) < (${cursor[0]}, ${cursor[1]})` : undefined,
+        cursor ? sql`(${movement.effectiveAt}, ${movement.seq}) < (${cursor.at}, ${cursor.seq})` : undefined,
       ),
     )
     .orderBy(desc(movement.effectiveAt), desc(movement.seq))
     .limit(limit + 1)
     .all()
   const change = (m: Movement) => (inside.has(m.to) ? m.quantity : 0n) - (inside.has(m.from) ? m.quantity : 0n)
-  const now = house.stock
-    .item(it.id)!
-    .leaves.filter(l => inside.has(l.placeId))
-    .reduce((s, l) => s + l.quantity, 0n)
-  let left = cursor ? now - changedSince(house, it.id, [...inside], cursor) : now
+  const written = house.ledger.lastSeq.get()!.seq
+  let left = cursor
+    ? cursor.left + changedSince(house, it.id, [...inside], cursor)
+    : house.stock
+        .item(it.id)!
+        .leaves.filter(l => inside.has(l.placeId))
+        .reduce((s, l) => s + l.quantity, 0n)
   const out: MovementRow[] = []
   for (const r of rows.slice(0, limit)) {
     const m = toMovement({ ...r.m })
@@ -75,28 +77,41 @@ export function itemHistory(house: House, at: Scope, uid: string, q: { cursor?: 
   const last = rows[limit - 1]
   return {
     rows: out,
-    next: rows.length > limit && last ? writeCursor([last.m.effectiveAt, last.m.seq]) : null,
+    next: rows.length > limit && last ? writeCursor([last.m.effectiveAt, last.m.seq, written, String(left)]) : null,
     total: null,
   }
 }
 
+/** A place in an item's history: after which movement, what remained there, and what the ledger's last movement was when that was so. */
+interface Place {
+  readonly at: number
+  readonly seq: number
+  readonly written: number
+  readonly left: bigint
+}
+function readPlace(text: string | undefined): Place | undefined {
+  const parts = readCursor(text, ['number', 'number', 'number', 'text'])
+  if (!parts || !/^-?\d{1,30}$/.test(parts[3])) return undefined
+  return { at: parts[0], seq: parts[1], written: parts[2], left: BigInt(parts[3]) }
+}
+
 /**
- * What changed within some places at a point of an item's history and after it: asked of the books and not carried from
- * page to page, for what is written late falls before a page that was read already. In two halves, so that no sum overflows.
+ * What was written since a place in the history was read, and happened before it: late slips and corrections change what
+ * remained there. Of those alone is asked, not of all that came after the place.
  */
-function changedSince(
-  house: House,
-  itemId: number,
-  inside: readonly number[],
-  [at, seq]: readonly [number, number],
-): bigint {
-  const row = house.store.client
+function changedSince(house: House, itemId: number, inside: readonly number[], place: Place): bigint {
+  const rows = house.store.client
     .prepare(
-      `with inside as (select value as id from json_each(:inside)), moved as (
-        select quantity as q, (to_id in inside) - (from_id in inside) as sign from movement
-        where item_id = :item and (effective_at, seq) >= (:at, :seq) and quantity > 0)
-      select cast(coalesce(sum((q >> 20) * sign), 0) as text) as high, cast(coalesce(sum((q & 1048575) * sign), 0) as text) as low from moved`,
+      `with inside as (select value as id from json_each(:inside))
+      select quantity as q, (to_id in inside) - (from_id in inside) as sign from movement
+      where seq > :written and +item_id = :item and (+effective_at, seq) < (:at, :seq) and quantity > 0`,
     )
-    .get({ inside: JSON.stringify(inside), item: itemId, at, seq }) as { high: string; low: string }
-  return (BigInt(row.high) << 20n) + BigInt(row.low)
+    .all({
+      inside: JSON.stringify(inside),
+      item: itemId,
+      at: place.at,
+      seq: place.seq,
+      written: place.written,
+    }) as { q: bigint; sign: bigint }[]
+  return rows.reduce((sum, r) => sum + r.q * r.sign, 0n)
 }

@@ -1,5 +1,5 @@
 import type { ItemStock, ShortRow, StockRow } from '@shelve/contract'
-import { formatDecimal, type Position, USE_DAYS } from '@shelve/core'
+import { belongs, formatDecimal, type Position, USE_DAYS } from '@shelve/core'
 import { categoryWithin, wantItem } from '../catalogue/index.ts'
 import { readCursor, writeCursor } from '../ground/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
@@ -19,7 +19,7 @@ const compare: Record<string, (a: Row, b: Row) => number> = {
   code: (a, b) => text(a.it.code, b.it.code),
   category: (a, b) => order(a.it.category ?? '', b.it.category ?? ''),
   onHand: (a, b) => big(a.here.onHand, b.here.onHand),
-  available: (a, b) => big(a.here.levels.available.figure, b.here.levels.available.figure),
+  available: (a, b) => big(a.here.levels.available, b.here.levels.available),
   value: (a, b) => big(a.here.worth, b.here.worth),
   state: (a, b) => ORDER[a.here.levels.state] - ORDER[b.here.levels.state],
   firstExpiry: (a, b) => text(a.here.firstExpiry ?? '9999', b.here.firstExpiry ?? '9999'),
@@ -44,9 +44,9 @@ export function stockList(
   const rows: Row[] = []
   for (const it of house.stock.all().values()) {
     if (categories && !categories.has(it.categoryId ?? -1)) continue
-    if (words.some(w => !it.name.toLowerCase().includes(w) && !it.code.toLowerCase().includes(w))) continue
+    if (!words.every(w => it.words.includes(w))) continue
+    if ((scope.within !== undefined || !it.active) && !belongs(it, p => isIn(scope, p))) continue
     const here = house.stock.here(it, scope, today)
-    if (!here.belongs && (scope.within !== undefined || !it.active)) continue
     const state = here.levels.state === 'short_coming' ? 'short' : here.levels.state
     if (q.state && state !== q.state) continue
     rows.push({ it, here })

@@ -129,7 +129,7 @@ export function lookBackRoutes(house: House) {
     },
     accountCodes: () => accountCodes(house),
     changeAccountCodes: ({ body }) => {
-      house.setUp(() => changeAccountCodes(house, body))
+      house.setUp(() => changeAccountCodes(house, body), 'names')
       return accountCodes(house)
     },
     accountSummary: async ({ query, caller, csv }) => {

@@ -66,22 +66,26 @@ export function closeMonth(house: House, caller: Caller, name: string): void {
       name >= monthNow(house) ? `${name} has not ended yet.` : `Close ${next} first: months are closed in their order.`,
       [{ field: 'month', code: 'close_in_order', message: `The next one is ${next}.` }],
     )
-  house.setUp(() => {
-    house.db
-      .insert(month)
-      .values({
-        name,
-        startsAt: startOfMonth(house, name),
-        endsAt: startOfMonth(house, nextMonth(name)),
-        lastSeq: house.ledger.lastSeq.get()!.seq,
-        headHash: house.ledger.lastHash.get()?.hash ?? '',
-        closedAt: house.now(),
-        closedBy: caller.id,
-      })
-      .run()
-    // How many were ever closed: without it, a month that is gone from the end of the table would be missed by nobody.
-    house.db.run(
-      sql`insert into counter (kind, next) values ('month', (select count(*) + 1 from month)) on conflict (kind) do update set next = next + 1`,
-    )
-  }, 'month')
+  house.setUp(
+    () => {
+      house.db
+        .insert(month)
+        .values({
+          name,
+          startsAt: startOfMonth(house, name),
+          endsAt: startOfMonth(house, nextMonth(name)),
+          lastSeq: house.ledger.lastSeq.get()!.seq,
+          headHash: house.ledger.lastHash.get()?.hash ?? '',
+          closedAt: house.now(),
+          closedBy: caller.id,
+        })
+        .run()
+      // How many were ever closed: without it, a month that is gone from the end of the table would be missed by nobody.
+      house.db.run(
+        sql`insert into counter (kind, next) values ('month', (select count(*) + 1 from month)) on conflict (kind) do update set next = next + 1`,
+      )
+    },
+    'names',
+    'month',
+  )
 }

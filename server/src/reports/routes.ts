@@ -205,7 +205,7 @@ export function routes(house: House) {
           pack ? { kind: 'pack', itemId: it.id, packId: pack.id } : { kind: 'item', itemId: it.id },
           'code',
         )
-      })
+      }, 'names')
       return meaningOf(house, caller, body.code)
     },
   } satisfies Partial<Handlers>

@@ -149,7 +149,7 @@ function short(house: House, scope: Scope): Waiting[] {
         named: {
           item: it.uid,
           name: it.name,
-          quantity: formatDecimal(levels.available.figure),
+          quantity: formatDecimal(levels.available),
           unit: it.unit,
           day: null,
         },

@@ -1,5 +1,6 @@
-import { and, eq, inArray, sql } from 'drizzle-orm'
+import { and, eq, gt, sql } from 'drizzle-orm'
 import { outstanding } from '@shelve/core'
+import { groupBy } from '../ground/index.ts'
 import type { Coming } from '../position/index.ts'
 import type { House } from './house.ts'
 import { restockLine, restockSlip } from './tables.ts'
@@ -7,47 +8,50 @@ import { restockLine, restockSlip } from './tables.ts'
 /** Asked for longer ago than this nobody waits for any more. */
 const PATIENCE = 400 * 86_400_000
 
-/** What is on its way of some items (undefined: of all), from what was asked for and what arrived since. */
-export function comingOf(house: House, ids: readonly number[] | undefined): Map<number, Coming[]> {
-  const out = new Map<number, Coming[]>()
-  const lines = house.db
-    .select({
-      id: restockLine.id,
-      item: restockLine.itemId,
-      place: restockLine.placeId,
-      quantity: restockLine.quantity,
-      at: restockSlip.askedAt,
-      source: restockSlip.source,
-    })
-    .from(restockLine)
-    .innerJoin(restockSlip, eq(restockSlip.id, restockLine.slipId))
-    .where(
-      and(
-        eq(restockSlip.state, 'asked'),
-        sql`${restockSlip.askedAt} > ${house.now() - PATIENCE}`,
-        ids ? inArray(restockLine.itemId, [...ids]) : undefined,
-      ),
-    )
-    .all()
-  const groups = new Map<string, typeof lines>()
-  for (const l of lines) {
-    const key = `${l.item}.${l.place}.${l.source === 'shelves' ? 'move' : 'receipt'}`
-    const g = groups.get(key)
-    if (g) g.push(l)
-    else groups.set(key, [l])
+/** What is on its way of some items (undefined: of all), from what was asked for and what arrived since. Prepared once: asked anew after every booking. */
+export function comingSource(house: House): (ids: readonly number[] | undefined) => Map<number, Coming[]> {
+  const p = sql.placeholder
+  const asked = (some: boolean) =>
+    house.db
+      .select({
+        id: restockLine.id,
+        item: restockLine.itemId,
+        place: restockLine.placeId,
+        quantity: restockLine.quantity,
+        at: restockSlip.askedAt,
+        source: restockSlip.source,
+      })
+      .from(restockLine)
+      .innerJoin(restockSlip, eq(restockSlip.id, restockLine.slipId))
+      .where(
+        and(
+          eq(restockSlip.state, 'asked'),
+          gt(restockSlip.askedAt, p('since')),
+          some ? sql`${restockLine.itemId} in (select value from json_each(${p('ids')}))` : undefined,
+        ),
+      )
+      .prepare()
+  const ofAll = asked(false)
+  const ofSome = asked(true)
+  return ids => {
+    const out = new Map<number, Coming[]>()
+    const lines = (ids ? ofSome : ofAll).all({ since: house.now() - PATIENCE, ids: JSON.stringify(ids ?? []) })
+    for (const group of groupBy(lines, l => `${l.item}.${l.place}.${kindOf(l.source)}`).values()) {
+      const { item, place, source } = group[0]!
+      const left = outstanding(
+        group.map(l => ({ at: l.at!, quantity: l.quantity })),
+        arrivals(house, item, place, kindOf(source), Math.min(...group.map(l => l.at!))),
+      )
+      group.forEach((l, i) => {
+        if (left[i]! > 0n)
+          out.set(item, [...(out.get(item) ?? []), { lineId: l.id, placeId: place, quantity: left[i]! }])
+      })
+    }
+    return out
   }
-  for (const group of groups.values()) {
-    const { item, place, source } = group[0]!
-    const left = outstanding(
-      group.map(l => ({ at: l.at!, quantity: l.quantity })),
-      arrivals(house, item, place, source === 'shelves' ? 'move' : 'receipt', Math.min(...group.map(l => l.at!))),
-    )
-    group.forEach((l, i) => {
-      if (left[i]! > 0n) out.set(item, [...(out.get(item) ?? []), { lineId: l.id, placeId: place, quantity: left[i]! }])
-    })
-  }
-  return out
 }
+
+const kindOf = (source: string): 'move' | 'receipt' => (source === 'shelves' ? 'move' : 'receipt')
 
 /** What came into a place from outside it since an instant, less what was taken back. */
 function arrivals(

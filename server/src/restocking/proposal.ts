@@ -31,7 +31,7 @@ export function elsewhereOf(
         !house.places.within(a.id).has(placeId),
     )
     .flatMap(a => {
-      const available = house.stock.here(it, house.places.scope([a.id]), today).levels.available.figure
+      const available = house.stock.here(it, house.places.scope([a.id]), today).levels.available
       const spare = available - (it.levels.find(x => x.placeId === a.id)?.target ?? 0n)
       return available > 0n ? [{ area: a.id, available, spare: spare > 0n ? spare : 0n }] : []
     })
@@ -89,7 +89,7 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
     for (const l of it.levels) {
       if (!it.active || !isIn(scope, l.placeId) || taken.has(`${it.id}.${l.placeId}`)) continue
       const here = house.stock.here(it, house.places.scope([l.placeId]), today)
-      let bring = here.levels.bring.figure
+      let bring = here.levels.bring
       if (bring <= 0n) continue
       const lies = elsewhereOf(house, it, l.placeId, seen)
       const line = (typed: string, pack: string | null) => ({

@@ -10,6 +10,6 @@ export function routes(house: House) {
     wasteReasons: () => ({
       rows: house.db.select().from(wasteReason).orderBy(wasteReason.name).all().map(namedView('reason')),
     }),
-    createWasteReason: ({ body }) => ({ id: house.setUp(() => createWasteReason(house, body.name)) }),
+    createWasteReason: ({ body }) => ({ id: house.setUp(() => createWasteReason(house, body.name), 'names') }),
   } satisfies Partial<Handlers>
 }

@@ -1,0 +1,154 @@
+import { and, asc, desc, eq, gt, gte, type SQL, sql } from 'drizzle-orm'
+import type { SQLiteColumn } from 'drizzle-orm/sqlite-core'
+import { type Lying, shareOut, USE_DAYS } from '@shelve/core'
+import { account } from '../accounts/index.ts'
+import { category, item, lot } from '../catalogue/index.ts'
+import { type Db, groupBy } from '../ground/index.ts'
+import { balance, type House as Books, movement, pool, slip } from '../ledger/index.ts'
+import { StockItem } from './item.ts'
+import type { Sources } from './sources.ts'
+import { level } from './tables.ts'
+
+/** What it stands on. */
+type House = Books & { readonly sources: Sources }
+const DAY = 86_400_000
+
+/**
+ * What is asked of some items (their numbers as a JSON list, `:ids`), or of all: the same statements, prepared once each,
+ * since after every booking a few items are read anew.
+ */
+function prepare(db: Db, some: boolean) {
+  const p = sql.placeholder
+  const only = (column: SQLiteColumn): SQL | undefined =>
+    some ? sql`${column} in (select value from json_each(${p('ids')}))` : undefined
+  // A few items by their own index; all of them by what was booked since.
+  const recent = and(
+    some ? only(movement.itemId) : gte(movement.seq, p('first')),
+    gte(movement.effectiveAt, p('since')),
+    eq(account.kind, 'used'),
+  )
+  const total = sql<bigint | null>`sum(${movement.quantity})`.mapWith(movement.quantity)
+  type Side = typeof movement.fromId | typeof movement.toId
+  const used = (at: Side, other: Side) =>
+    db
+      .select({ itemId: movement.itemId, place: at, q: total })
+      .from(movement)
+      .innerJoin(account, eq(account.id, other))
+      .where(recent)
+      .groupBy(movement.itemId, at)
+      .prepare()
+  return {
+    items: db
+      .select({
+        id: item.id,
+        uid: item.uid,
+        code: item.code,
+        name: item.name,
+        categoryId: item.categoryId,
+        category: category.name,
+        unit: item.unit,
+        decimals: item.decimals,
+        active: item.active,
+      })
+      .from(item)
+      .leftJoin(category, eq(category.id, item.categoryId))
+      .where(only(item.id))
+      .prepare(),
+    pools: db
+      .select()
+      .from(pool)
+      .where(and(only(pool.itemId), sql`${pool.current} = 1`))
+      .prepare(),
+    balances: db
+      .select({
+        itemId: balance.itemId,
+        lotId: balance.lotId,
+        placeId: balance.placeId,
+        quantity: balance.quantity,
+        expiry: lot.expiry,
+        held: lot.held,
+      })
+      .from(balance)
+      .innerJoin(lot, eq(lot.id, balance.lotId))
+      .where(and(only(balance.itemId), gt(balance.quantity, 0n)))
+      .orderBy(asc(balance.lotId), asc(balance.placeId))
+      .prepare(),
+    levels: db.select().from(level).where(only(level.itemId)).prepare(),
+    taken: used(movement.fromId, movement.toId),
+    given: used(movement.toId, movement.fromId),
+  }
+}
+
+/** Reads the facts that an item's position is worked out from. */
+export class FactReader {
+  readonly #house: House
+  readonly #all: ReturnType<typeof prepare>
+  readonly #some: ReturnType<typeof prepare>
+  readonly #first
+  readonly #lastPool
+
+  constructor(house: House) {
+    this.#house = house
+    this.#all = prepare(house.db, false)
+    this.#some = prepare(house.db, true)
+    const p = sql.placeholder
+    this.#first = house.db
+      .select({ seq: sql<number>`coalesce(min(${slip.firstSeq}), 0)`.mapWith(Number) })
+      .from(slip)
+      .where(gte(slip.bookedAt, p('since')))
+      .prepare()
+    this.#lastPool = house.db
+      .select({ pool: movement.poolId })
+      .from(movement)
+      .where(
+        and(eq(movement.itemId, p('item')), sql`${movement.poolId} in (select value from json_each(${p('pools')}))`),
+      )
+      .orderBy(desc(movement.costSeq))
+      .limit(1)
+      .prepare()
+  }
+
+  /** Some items, or all, as they are now. */
+  read(ids: readonly number[] | undefined): StockItem[] {
+    const st = ids ? this.#some : this.#all
+    const asked = { ids: JSON.stringify(ids ?? []) }
+    const pools = groupBy(st.pools.all(asked), p => p.itemId)
+    const balances = groupBy(st.balances.all(asked), b => b.itemId)
+    const levels = groupBy(st.levels.all(asked), l => l.itemId)
+    const used = this.#used(ids, asked)
+    const coming = this.#house.sources.coming(ids)
+    const areaOf = (placeId: number) => this.#house.places.area(placeId)
+    return st.items.all(asked).map(r => {
+      const own = pools.get(r.id) ?? []
+      const facts = own.map(p => ({ lotId: p.lotId, quantity: p.quantity, value: p.value, provisional: p.tainted }))
+      return new StockItem(r, {
+        leaves: shareOut((balances.get(r.id) ?? []) as Lying[], facts),
+        pools: facts,
+        levels: (levels.get(r.id) ?? []).map(l => ({ ...l, areaId: areaOf(l.placeId) })),
+        coming: coming.get(r.id) ?? [],
+        used: used.get(r.id) ?? new Map<number, bigint>(),
+        areaOf,
+        known: own,
+        lastPool: among => this.#lastPool.get({ item: r.id, pools: JSON.stringify(among) })?.pool,
+      })
+    })
+  }
+
+  /** What jobs took in the last weeks, net of what was brought back or taken back: by item and place. */
+  #used(ids: readonly number[] | undefined, asked: { readonly ids: string }): Map<number, Map<number, bigint>> {
+    const since = this.#house.now() - USE_DAYS * DAY
+    const first = ids ? 1 : this.#first.get({ since })!.seq
+    const out = new Map<number, Map<number, bigint>>()
+    if (!first) return out
+    const add = (rows: { itemId: number; place: number; q: bigint | null }[], sign: bigint) => {
+      for (const r of rows) {
+        const m = out.get(r.itemId) ?? new Map<number, bigint>()
+        out.set(r.itemId, m.set(r.place, (m.get(r.place) ?? 0n) + sign * (r.q ?? 0n)))
+      }
+    }
+    const st = ids ? this.#some : this.#all
+    add(st.taken.all({ ...asked, first, since }), 1n)
+    add(st.given.all({ ...asked, first, since }), -1n)
+    return out
+  }
+}

@@ -1,0 +1,127 @@
+import { type ItemFacts, type Leaf, type LevelFact, type Levels, ONE, type Position, type UnitCost } from '@shelve/core'
+import type { pool } from '../ledger/index.ts'
+import type { Coming } from './sources.ts'
+
+export type PoolRow = typeof pool.$inferSelect
+interface ItemRow {
+  readonly id: number
+  readonly uid: string
+  readonly code: string
+  readonly name: string
+  readonly categoryId: number | null
+  readonly category: string | null
+  readonly unit: string
+  readonly decimals: number
+  readonly active: boolean
+}
+type LevelHere = LevelFact & { readonly binId: number | null }
+type Dated = Leaf & { readonly expiry: string }
+
+/** How an item stands, on a day: at each place that has a level for it, and what it is worth in each area. */
+export interface Standing {
+  readonly day: string
+  readonly levels: readonly { readonly placeId: number; readonly areaId: number; readonly levels: Levels }[]
+  readonly values: readonly (readonly [areaId: number, value: bigint])[]
+}
+
+interface Facts extends Pick<ItemFacts, 'leaves' | 'pools' | 'used' | 'areaOf'> {
+  readonly levels: readonly LevelHere[]
+  readonly coming: readonly Coming[]
+  /** The pools as they are kept. */
+  readonly known: readonly PoolRow[]
+  /** Which of some pools comes last in the order of costing. */
+  readonly lastPool: (among: readonly number[]) => number | undefined
+}
+
+/** An item with all that is known of how it stands. A class, since lists go through thousands of them: all are of one shape. */
+export class StockItem implements ItemFacts, ItemRow {
+  readonly id: number
+  readonly uid: string
+  readonly code: string
+  readonly name: string
+  /** Name and code as they are searched. */
+  readonly words: string
+  readonly categoryId: number | null
+  readonly category: string | null
+  readonly unit: string
+  readonly decimals: number
+  readonly active: boolean
+  readonly leaves: readonly Leaf[]
+  readonly pools: ItemFacts['pools']
+  readonly levels: readonly LevelHere[]
+  readonly coming: readonly Coming[]
+  readonly reserved = []
+  readonly planned = []
+  readonly used: ReadonlyMap<number, bigint>
+  readonly areaOf: (placeId: number) => number
+  readonly value: bigint
+  readonly quantity: bigint
+  /** Where the name comes among all names, so that lists need not compare them. */
+  rank = 0
+  /** What was worked out of it already, by place; gone with the item when something happens to it. */
+  readonly seen = new Map<string, { readonly day: string; readonly here: Position }>()
+  stands: Standing | undefined
+  readonly #known: Facts['known']
+  readonly #lastPool: Facts['lastPool']
+  #dated: readonly Dated[] | undefined
+  #last: UnitCost | null | undefined
+
+  constructor(row: ItemRow, facts: Facts) {
+    this.id = row.id
+    this.uid = row.uid
+    this.code = row.code
+    this.name = row.name
+    this.words = `${row.name.toLowerCase()}\n${row.code.toLowerCase()}`
+    this.categoryId = row.categoryId
+    this.category = row.category
+    this.unit = row.unit
+    this.decimals = row.decimals
+    this.active = row.active
+    this.leaves = facts.leaves
+    this.pools = facts.pools
+    this.levels = facts.levels
+    this.coming = facts.coming
+    this.used = facts.used
+    this.areaOf = facts.areaOf
+    this.#known = facts.known
+    this.#lastPool = facts.lastPool
+    let value = 0n
+    let quantity = 0n
+    for (const l of this.leaves) {
+      value += l.value
+      quantity += l.quantity
+    }
+    this.value = value
+    this.quantity = quantity
+  }
+  /** Those of its leaves that run out of date, first to go first. */
+  get dated(): readonly Dated[] {
+    return (this.#dated ??= this.leaves
+      .filter((l): l is Dated => l.expiry !== null)
+      .sort((a, b) => (a.expiry < b.expiry ? -1 : a.expiry > b.expiry ? 1 : 0)))
+  }
+  /** The last known cost of one: of the item's pool; by actual lot, of the lot that comes last in the order of costing. */
+  get lastKnown(): UnitCost | null {
+    return this.#last === undefined ? (this.#last = this.#findLast()) : this.#last
+  }
+  #findLast(): UnitCost | null {
+    if (this.#known.length === 1) return knownCost(this.#known[0]!)
+    const byId = new Map(
+      this.#known.flatMap(p => {
+        const cost = knownCost(p)
+        return cost ? [[p.id, cost] as const] : []
+      }),
+    )
+    if (!byId.size) return null
+    const last = this.#lastPool([...byId.keys()])
+    return last === undefined ? null : byId.get(last)!
+  }
+}
+
+const knownCost = (p: PoolRow): UnitCost | null =>
+  p.method === 'standard'
+    ? { value: p.standard, quantity: ONE }
+    : (pair(p.lastOutValue, p.lastOutQuantity) ?? pair(p.lastReceiptValue, p.lastReceiptQuantity))
+
+const pair = (value: bigint | null, quantity: bigint | null): UnitCost | null =>
+  value === null || quantity === null || quantity === 0n ? null : { value, quantity }
