@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto'
 import Database from 'better-sqlite3'
 
 interface Cell {
@@ -52,7 +53,7 @@ export class Bare {
       "insert into slip (id, uid, kind, state, revision, created_at, created_by, saved_at, taker, title, head) values (?, ?, 'issue', 'draft', 1, ?, ?, ?, '', 'to Work', ?)",
     )
     const seal = db.prepare(
-      "update slip set state = 'booked', number = ?, effective_at = ?, booked_at = ?, booked_by = ?, request_hash = ?, first_seq = ?, last_seq = ?, chain_version = 1, canonical = ?, previous_hash = ?, hash = ? where id = ?",
+      "update slip set state = 'booked', number = ?, effective_at = ?, booked_at = ?, booked_by = ?, request_hash = ?, first_seq = ?, last_seq = ?, chain_version = 1, hash = ? where id = ?",
     )
     const line = db.prepare(
       'insert into slip_line (id, uid, slip_id, position, revision, content) values (?, ?, ?, ?, 1, ?)',
@@ -66,8 +67,11 @@ export class Bare {
     const pool = db.prepare('update pool set quantity = quantity - 1, value = value - 1 where id = ?')
     const event = db.prepare("insert into event (at, kind, detail) values (?, 'booked', '{}')")
     const counter = db.prepare("update counter set next = next + 1 where kind = 'issue'")
-    const head = 'h'.repeat(300)
-    const content = 'c'.repeat(330)
+    const sealed = db.prepare('insert into sealed_bytes (slip_id, bytes) values (?, ?)')
+    const bytes = randomBytes(65_536)
+    // As long as what Shelve keeps of them.
+    const head = 'h'.repeat(120)
+    const content = 'c'.repeat(70)
     return db.transaction((n: number) => {
       const now = BigInt(Date.now())
       const id = ++this.#slip
@@ -84,19 +88,8 @@ export class Bare {
       }
       counter.run()
       event.run(now)
-      seal.run(
-        `BARE-${id}`,
-        now,
-        now,
-        this.#by,
-        'r'.repeat(64),
-        first,
-        this.#seq,
-        'k'.repeat(360 * n),
-        'p'.repeat(64),
-        `${id}`.padStart(64, 'h'),
-        id,
-      )
+      seal.run(`BARE-${id}`, now, now, this.#by, 'r'.repeat(64), first, this.#seq, `${id}`.padStart(64, 'h'), id)
+      sealed.run(id, bytes.subarray(0, 300 + 55 * n))
     }).immediate
   }
 

@@ -1,4 +1,5 @@
 import { spawnSync } from 'node:child_process'
+import { createHash } from 'node:crypto'
 import {
   copyFileSync,
   existsSync,
@@ -33,11 +34,20 @@ const { values } = parseArgs({
   },
 })
 mkdirSync(values.data, { recursive: true })
-const steps = readdirSync(join(root, 'server/drizzle')).filter(f => f.endsWith('.sql')).length
+/** The schema's own text: other tables, other data. */
+const schema = createHash('sha256')
+  .update(
+    readdirSync(join(root, 'server/drizzle'))
+      .filter(f => f.endsWith('.sql'))
+      .map(f => readFileSync(join(root, 'server/drizzle', f), 'utf8'))
+      .join(''),
+  )
+  .digest('hex')
+  .slice(0, 8)
 
 /** The large organisation, made once for each size and kept; a run works on a copy. */
 async function prepared(size: number): Promise<{ file: string; stock: Awaited<ReturnType<typeof stocked>> }> {
-  const file = join(values.data, `${size}-movements-schema-${steps}.sqlite`)
+  const file = join(values.data, `${size}-movements-schema-${schema}.sqlite`)
   const clock = { now: Date.now() }
   if (!existsSync(file)) {
     console.error(`Writing ${size} movements through the booking function (once; kept in ${values.data}) …`)

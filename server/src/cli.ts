@@ -2,7 +2,7 @@ import { closeSync, existsSync, openSync, writeSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import Database from 'better-sqlite3'
 import { compose, type House } from './compose.ts'
-import { backup, DATABASE, restore, stepsOf, UnusableDatabase } from './ground/index.ts'
+import { backup, DATABASE, FIRST_SCHEMA, restore, schemaOf, UnusableDatabase } from './ground/index.ts'
 import { ledgerCsv, ledgerJournal, ledgerJsonLines, verifyApart } from './ledger/index.ts'
 
 const USAGE = `shelve verify                    works everything out anew and says what does not agree
@@ -24,10 +24,10 @@ const file = (n: number): string => (rest[n] ? resolve(here, rest[n]) : stop(USA
 function open(): House {
   if (!existsSync(join(data, DATABASE))) stop(`There is no database in ${data}. Set SHELVE_DATA to the data directory.`)
   const client = new Database(join(data, DATABASE), { readonly: true })
-  const { applied, known } = stepsOf(client)
+  const { has, known } = schemaOf(client)
   client.close()
   // The command looks at a database and never changes its form: that is for the server, which keeps a copy.
-  if (applied < known)
+  if (has >= FIRST_SCHEMA && has < known)
     stop(
       'This database was written by an older version. Start the server once: it keeps a copy and brings it up to this one.',
     )

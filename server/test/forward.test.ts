@@ -1,97 +1,167 @@
+import { spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs'
+import {
+  copyFileSync,
+  cpSync,
+  existsSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  utimesSync,
+  writeFileSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import Database from 'better-sqlite3'
 import { expect } from 'chai'
-import { drizzle } from 'drizzle-orm/better-sqlite3'
-import { migrate } from 'drizzle-orm/better-sqlite3/migrator'
-import { compose, DATABASE, schema } from '@shelve/server'
+import { backup, compose, DATABASE, openStore, schema } from '@shelve/server'
 import { bringForward } from '../src/ground/db/forward.ts'
-import { stepsOf, UnusableDatabase } from '../src/ground/db/open.ts'
+import { UnusableDatabase } from '../src/ground/db/open.ts'
 import { Backups, backupsIn } from '../src/ground/db/schedule.ts'
 import { restore } from '../src/ground/db/backup.ts'
-import { verify } from '../src/ledger/verify.ts'
-import { verifyApart } from '../src/ledger/verify-apart.ts'
+import { verify, verifyLedger } from '../src/ledger/verify.ts'
 import { newItem, world } from './client.ts'
 
 const NOW = Date.UTC(2026, 10, 25, 9)
 const DRIZZLE = fileURLToPath(new URL('../drizzle', import.meta.url))
+const FORWARD = fileURLToPath(new URL('forward-killed.ts', import.meta.url))
 const hashOf = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex')
 
-/** A data directory as an earlier version left it: with the first steps of the schema only. */
-function older(steps: number): string {
-  const directory = mkdtempSync(join(tmpdir(), 'shelve-older-'))
-  const migrations = join(directory, 'migrations')
-  cpSync(DRIZZLE, migrations, { recursive: true })
-  const journal = join(migrations, 'meta/_journal.json')
-  const all = JSON.parse(readFileSync(journal, 'utf8')) as { entries: unknown[] }
-  writeFileSync(journal, JSON.stringify({ ...all, entries: all.entries.slice(0, steps) }))
-  const client = new Database(join(directory, DATABASE))
-  client.pragma('journal_mode = WAL')
-  migrate(drizzle({ client }), { migrationsFolder: migrations })
-  client.exec(
-    "insert into organisation values (1, 'Old station', 'Europe/Paris', 'EUR', '.', 'dmy', 'at_or_below', 'average', 5000000, 0); insert into person (id, uid, name, sign_in, password_hash, active, created_at) values (1, 'p', 'Ines', 'ines', 'x', 1, 0)",
-  )
+/** The steps of a version to come: ours, and one more that nobody has planned. */
+function nextVersion(step: string): string {
+  const steps = mkdtempSync(join(tmpdir(), 'shelve-steps-'))
+  cpSync(DRIZZLE, steps, { recursive: true })
+  const journal = join(steps, 'meta/_journal.json')
+  const all = JSON.parse(readFileSync(journal, 'utf8')) as { entries: object[] }
+  writeFileSync(journal, JSON.stringify({ ...all, entries: [...all.entries, { idx: 1, tag: '0001_next' }] }))
+  writeFileSync(join(steps, '0001_next.sql'), step)
+  return steps
+}
+/** An item's table rebuilt with a column more, as a step of the schema does it. */
+const STEP = `
+  ALTER TABLE item ADD COLUMN colour text;
+  UPDATE item SET colour = 'none';
+  CREATE TABLE category_next (id integer PRIMARY KEY NOT NULL, name text NOT NULL) STRICT;
+`
+const state = (file: string) => {
+  const client = new Database(file, { readonly: true })
+  const out = [
+    Number(client.pragma('user_version', { simple: true })),
+    client.prepare('select count(*) from movement').pluck().get(),
+    client.prepare("select count(*) from pragma_table_info('item') where name = 'colour'").pluck().get(),
+    client.pragma('integrity_check', { simple: true }),
+  ]
   client.close()
-  rmSync(migrations, { recursive: true })
-  return directory
+  return out
 }
 
 describe('a database of an older version', () => {
-  it('is backed up, migrated as a copy, verified, and put in its place', async () => {
-    const directory = older(3)
-    const kept = await bringForward(directory, NOW, verifyApart)
-    const live = new Database(join(directory, DATABASE))
-    const { applied, known } = stepsOf(live)
-    expect([
-      applied,
-      live.prepare('select name from organisation').pluck().get(),
-      live.prepare('select pin_wrong from person').pluck().get(),
-    ]).to.deep.equal([known, 'Old station', 0])
-    expect(
-      live
-        .prepare(
-          "select count(*) from sqlite_master where type = 'table' and sql not like '%STRICT%' and name not like 'sqlite%' and name not like '\\_\\_%' escape '\\'",
-        )
-        .pluck()
-        .get(),
-      'every table is STRICT still',
-    ).to.equal(0)
-    expect(live.prepare("select count(*) from sqlite_master where type = 'trigger'").pluck().get()).to.be.greaterThan(1)
-    live.close()
-    expect(readFileSync(`${kept}.sha256`, 'utf8').trim()).to.equal(hashOf(kept!))
-    const before = new Database(kept!, { readonly: true })
-    expect(stepsOf(before).applied, 'the backup is what it was').to.equal(3)
-    before.close()
-    expect(readdirSync(directory).filter(f => f.includes('forward'))).to.deep.equal([])
-    expect(await bringForward(directory, NOW, verifyApart), 'and then there is nothing to do').to.equal(null)
-    rmSync(directory, { recursive: true })
+  let directory: string
+  let steps: string
+  const live = () => join(directory, DATABASE)
+  const verifyNext = async (file: string) => {
+    const app = compose(file, { steps })
+    const faults = [...verifyLedger(app).faults]
+    app.close()
+    return { faults }
+  }
+  beforeEach(async () => {
+    const w = await world()
+    const it = await newItem(w.c, { name: 'Gloves', code: 'GLV' })
+    await w.c.must({
+      kind: 'receipt',
+      place: w.lab.id,
+      head: { supplier: 'S' },
+      lines: [w.c.line({ item: it.id, typed: '10', price: '1' })],
+    })
+    directory = mkdtempSync(join(tmpdir(), 'shelve-older-'))
+    await backup(w.directory, live())
+    rmSync(`${live()}.sha256`)
+    await w.stop()
+    steps = nextVersion(STEP)
   })
-  it('that cannot be brought up stays untouched; the message says where its backup is', async () => {
-    const directory = older(3)
-    const live = join(directory, DATABASE)
-    const raw = new Database(live)
-    // Something in the way of a later step.
-    raw.exec('create table preference (x integer) strict')
-    raw.pragma('wal_checkpoint(TRUNCATE)')
-    raw.close()
-    const was = hashOf(live)
-    const failed = await bringForward(directory, NOW, verifyApart).catch((e: unknown) => e)
-    expect(failed).to.be.instanceOf(UnusableDatabase)
-    expect((failed as Error).message).to.match(
-      /could not be brought up to this version: .*It was not touched; a backup of it is .*before-step/s,
-    )
-    expect(hashOf(live)).to.equal(was)
+  afterEach(() => {
+    for (const d of [directory, steps]) rmSync(d, { recursive: true })
+  })
+
+  it('is backed up, migrated as a copy, verified, and put in its place', async () => {
+    const before = hashOf(live())
+    const kept = await bringForward(directory, NOW, verifyNext, { steps })
+    expect(state(live())).to.deep.equal([3, 1, 1, 'ok'])
+    expect(readFileSync(`${kept}.sha256`, 'utf8').trim()).to.equal(hashOf(kept!))
+    expect([state(kept!), hashOf(kept!)], 'the backup is what it was').to.deep.equal([[2, 1, 0, 'ok'], before])
     expect(readdirSync(directory).filter(f => f.includes('forward'))).to.deep.equal([])
-    rmSync(directory, { recursive: true })
+    expect(await bringForward(directory, NOW, verifyNext, { steps }), 'and then there is nothing to do').to.equal(null)
+    expect(() => openStore(live()), 'and this version refuses it').to.throw(
+      UnusableDatabase,
+      /its schema is 3, this version knows 2/,
+    )
+  })
+  for (const [what, step] of [
+    ['a step that fails halfway', `${STEP} CREATE TABLE item (x integer);`],
+    ['a step that leaves rows that refer to nothing', `${STEP} DELETE FROM account;`],
+    ['a step that spoils what is kept', `${STEP} UPDATE balance SET quantity = quantity + 1;`],
+  ] as const)
+    it(`that cannot be brought up (${what}) stays untouched; the message says where its backup is`, async () => {
+      rmSync(steps, { recursive: true })
+      steps = nextVersion(step)
+      const was = hashOf(live())
+      const failed = await bringForward(directory, NOW, verifyNext, { steps }).catch((e: unknown) => e)
+      expect(failed).to.be.instanceOf(UnusableDatabase)
+      expect((failed as Error).message).to.match(
+        /could not be brought up to this version: .*It was not touched; a backup of it is .*before-schema-3/s,
+      )
+      expect(hashOf(live())).to.equal(was)
+      expect(readdirSync(directory).filter(f => f.includes('forward'))).to.deep.equal([])
+    })
+  it('killed at any moment it is as it was, or done; and the next start ends it', async () => {
+    const moments: string[] = []
+    await bringForward(directory, NOW, verifyNext, { steps, at: m => moments.push(m) })
+    expect(moments.length).to.be.greaterThan(6)
+    const kept = join(directory, 'kept.sqlite')
+    renameSync(
+      join(
+        directory,
+        'backups',
+        readdirSync(join(directory, 'backups')).find(f => f.endsWith('.sqlite'))!,
+      ),
+      kept,
+    )
+    for (const moment of moments) {
+      for (const f of readdirSync(directory)) if (f !== 'kept.sqlite') rmSync(join(directory, f), { recursive: true })
+      copyFileSync(kept, live())
+      const killed = spawnSync(process.execPath, ['--import', 'tsx', FORWARD, directory, steps, moment], {
+        encoding: 'utf8',
+      })
+      expect(killed.signal, `${moment}: ${killed.stderr}`).to.equal('SIGKILL')
+      expect(state(live()), moment).to.deep.equal(moment === 'in its place' ? [3, 1, 1, 'ok'] : [2, 1, 0, 'ok'])
+      await bringForward(directory, NOW, verifyNext, { steps })
+      expect(state(live()), `${moment}, then started again`).to.deep.equal([3, 1, 1, 'ok'])
+      expect((await verifyNext(live())).faults).to.deep.equal([])
+    }
+  })
+  it('of before the first schema that was handed out is refused in words, and so is what is none of ours', async () => {
+    for (const [number, why] of [
+      [0, /never handed out \(its schema is 1/],
+      [1, /never handed out \(its schema is 1/],
+    ] as const) {
+      const raw = new Database(live())
+      raw.pragma(`user_version = ${number}`)
+      raw.close()
+      const was = hashOf(live())
+      expect(await bringForward(directory, NOW, verifyNext, { steps })).to.equal(null)
+      expect(() => openStore(live())).to.throw(UnusableDatabase, why)
+      expect(hashOf(live())).to.equal(was)
+    }
   })
   it('where there is none, nothing is made', async () => {
-    const directory = mkdtempSync(join(tmpdir(), 'shelve-none-'))
-    expect(await bringForward(directory, NOW, verifyApart)).to.equal(null)
-    expect(readdirSync(directory)).to.deep.equal([])
-    rmSync(directory, { recursive: true })
+    const nothing = mkdtempSync(join(tmpdir(), 'shelve-none-'))
+    expect(await bringForward(nothing, NOW, verifyNext)).to.equal(null)
+    expect(readdirSync(nothing)).to.deep.equal([])
+    rmSync(nothing, { recursive: true })
   })
 })
 

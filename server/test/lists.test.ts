@@ -187,7 +187,17 @@ describe('lists', () => {
     expect((await search('RC-0002')).map(s => s.number)).to.deep.equal(['RC-0002'])
     expect((await search('titration')).every(s => s.kind === 'issue')).to.equal(true)
     expect((await search('Wren')).every(s => s.taker === 'Wren')).to.equal(true)
-    expect((await search(items[4]!.name)).length, 'a delivery and an issue of it').to.equal(2)
+    expect((await search(items[4]!.code)).length, 'a delivery and an issue of it').to.equal(2)
+    const both = await search('wren TITRA')
+    expect(both.length, 'each word somewhere').to.be.greaterThan(0)
+    expect(both.every(s => s.taker === 'Wren' && s.title.includes('itration'))).to.equal(true)
+    expect(
+      (await search('Wr')).map(s => s.id),
+      'also a word too short for the index',
+    ).to.deep.equal((await search('Wren')).map(s => s.id))
+    expect(await search('Wren Oskar'), 'and all of them').to.deep.equal([])
+    expect(await search('"~'), 'a mark means nothing to the index').to.deep.equal([])
+    expect(await search('wre"n*'), 'nor in a word').to.deep.equal([])
     expect(await search('100%'), 'a mark is no wildcard').to.deep.equal([])
     expect(
       (await w.c.get<Page<SlipRow>>(`/api/slips?kind=issue&place=${w.lab.id}&limit=500`)).rows.every(

@@ -39,6 +39,14 @@ describe('verify finds what was damaged', () => {
       lines: [c.line({ item: plain.id, from: lab.id, counted: 'counted', typed: '15', again: '15' })],
     })
     w.clock.now += 60_000
+    const again = await c.must({
+      kind: 'count',
+      place: lab.id,
+      lines: [c.line({ item: fifo.id, from: lab.id, counted: 'confirmed' })],
+    })
+    w.clock.now += 60_000
+    await c.ok('POST', `/api/slips/${again.id}/reversal`, { id: '01a21000-0000-7000-8000-000000000002' })
+    w.clock.now += 60_000
     await c.ok('POST', `/api/slips/${issue.id}/reversal`, {
       id: '01a21000-0000-7000-8000-000000000001',
       lines: [issue.lines[1]!.id],
@@ -78,9 +86,11 @@ describe('verify finds what was damaged', () => {
 
   const faults: [string, string][] = [
     ['database', 'update movement set part = 0, ord = 7 where seq = 1'],
-    ['references', 'update layer set pool_id = 9999 where rowid = (select min(rowid) from layer)'],
-    ['hashes', "update slip set canonical = replace(canonical, 'receipt', 'recejpt') where number = 'RC-0001'"],
-    ['hashes', "update slip set previous_hash = hash where number = 'IS-0001'"],
+    ['references', 'update layer set pool_id = 9999 where cost_seq = (select min(cost_seq) from layer)'],
+    ['hashes', 'update sealed_bytes set bytes = (select bytes from sealed_bytes where slip_id = 2) where slip_id = 1'],
+    ['hashes', 'update sealed_bytes set bytes = substr(bytes, 2) where slip_id = 1'],
+    ['hashes', 'delete from sealed_bytes where slip_id = 1'],
+    ['hashes', "update slip set hash = substr(hash, 2) || '0' where number = 'IS-0001'"],
     ['sealed', 'update movement set effective_at = effective_at + 1 where seq = (select max(seq) from movement)'],
     ['sealed', 'delete from movement where seq = (select max(seq) from movement)'],
     ['costs', "update movement set value = value + 1 where seq = (select min(seq) from movement where kind = 'out')"],
@@ -88,10 +98,10 @@ describe('verify finds what was damaged', () => {
       'conservation',
       "update movement set value = value + 1 where seq = (select min(seq) from movement where kind = 'receipt')",
     ],
-    ['balances', 'update balance set quantity = quantity + 1 where rowid = (select min(rowid) from balance)'],
-    ['below zero', 'update balance set quantity = -1 where rowid = (select min(rowid) from balance)'],
+    ['balances', 'update balance set quantity = quantity + 1 where item_id = (select min(item_id) from balance)'],
+    ['below zero', 'update balance set quantity = -1 where item_id = (select min(item_id) from balance)'],
     ['pools', 'update pool set value = value + 1 where id = (select min(pool_id) from movement)'],
-    ['layers', 'update layer set value = value + 1 where rowid = (select min(rowid) from layer)'],
+    ['layers', 'update layer set value = value + 1 where cost_seq = (select min(cost_seq) from layer)'],
     ['tallies', 'update tally set counted = counted + 1'],
     ['sealed', "update slip set chain_version = 9 where number = 'RC-0001'"],
     ['content', "update slip_line set content = json_set(content, '$.note', 'other') where id = 1"],
@@ -105,6 +115,11 @@ describe('verify finds what was damaged', () => {
     ['months', "update month set starts_at = starts_at + 1 where name = '2026-10'"],
     ['expected', 'update tally set expected = expected + 1'],
     ['confirmed', 'update tally set confirmed = 1 - confirmed'],
+    ['taken back', 'delete from tally_reversal'],
+    [
+      'taken back',
+      "insert into tally_reversal select min(t.id), (select max(id) from slip where kind = 'correction') from tally t",
+    ],
     ['serials', "update item set identified_by = 'serial' where name = 'Gloves'"],
     [
       'serials',
@@ -112,13 +127,13 @@ describe('verify finds what was damaged', () => {
     ],
     [
       'open for ever',
-      `update pool set current = 0 where item_id = (select item_id from tally);
+      `update pool set current = 0 where item_id = (select item_id from tally order by id limit 1);
       insert into pool (item_id, method, first_standard, current, quantity, value, standard, tainted)
-        select item_id, method, first_standard, 1, 0, 0, standard, tainted from pool where item_id = (select item_id from tally)`,
+        select item_id, method, first_standard, 1, 0, 0, standard, tainted from pool where item_id = (select item_id from tally order by id limit 1)`,
     ],
     ['pictures', "update picture set hash = substr(hash, 2) || '0'"],
-    ['checkpoints', 'update checkpoint_balance set quantity = quantity + 1 where rowid = 1'],
-    ['checkpoints', 'update checkpoint_pool set value = value + 1 where rowid = 1'],
+    ['checkpoints', 'update checkpoint_balance set quantity = quantity + 1 where checkpoint_id = 1'],
+    ['checkpoints', 'update checkpoint_pool set value = value + 1 where checkpoint_id = 1'],
     ['checkpoints', 'update checkpoint set latest_effective_at = latest_effective_at - 1'],
   ]
   for (const [check, sql] of faults)

@@ -122,6 +122,41 @@ export const SlipContent = z
 export type SlipContent = z.infer<typeof SlipContent>
 export type SlipContentInput = z.input<typeof SlipContent>
 
+const HEAD = SlipHead.parse({})
+const LINE = SlipLine.parse({ id: '00000000-0000-0000-0000-000000000000' })
+const CONTENT = { place: null, effectiveAt: null, taker: '' }
+type Said = Omit<Partial<SlipContent>, 'lines' | 'head'> & {
+  readonly head?: Partial<SlipHead>
+  readonly lines: readonly (Partial<SlipLine> & Pick<SlipLine, 'id'>)[]
+}
+/** What of something is otherwise than where nothing is said. */
+function otherwise<T extends object>(given: T, silent: Partial<T>): Partial<T> {
+  const out: Partial<T> = {}
+  for (const key of Object.keys(given) as (keyof T)[])
+    if (!(key in silent) || JSON.stringify(given[key]) !== JSON.stringify(silent[key])) out[key] = given[key]
+  return out
+}
+/**
+ * What a slip says, without what goes without saying. That is what is stored and what its hash is over, so that a field
+ * that is added later changes neither.
+ */
+export function saidOf({ lines, head, ...rest }: SlipContent): Said {
+  const said = otherwise(head, HEAD)
+  return {
+    ...otherwise(rest, CONTENT),
+    ...(Object.keys(said).length ? { head: said } : {}),
+    lines: lines.map(l => ({ ...otherwise(l, LINE), id: l.id })),
+  }
+}
+/** The slip as it was, of what it said: not judged anew, since a contract that is stricter by now does not unsay it. */
+export const asWasSaid = ({ lines, head, ...rest }: Said): SlipContent =>
+  ({
+    ...CONTENT,
+    ...rest,
+    head: { ...HEAD, ...head },
+    lines: lines.map(l => ({ ...LINE, ...l })),
+  }) as SlipContent
+
 export const LevelsView = z
   .object({
     onHand: Decimal,

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { Amount, Code, Name, Revision, Uuid } from '../common.ts'
 import { idOf } from '../things.ts'
 
-export const PlaceKind = z.enum(['site', 'area', 'bin', 'held', 'transit'])
+export const PlaceKind = z.enum(['premises', 'area', 'bin', 'held', 'transit'])
 export const PlaceInput = z
   .object({
     name: Name,

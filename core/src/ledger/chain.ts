@@ -26,20 +26,21 @@ export const chainHash = (previous: string, bytes: string, sha256: (text: string
 
 export interface Link {
   readonly slip: number
-  readonly previous: string
   readonly hash: string
   readonly bytes: string
 }
-/** The first slip at which a chain (from `start` on) does not hold, and why; undefined where it holds to the end. */
+/**
+ * The first slip at which a chain (from `start` on) does not hold: its hash is not that of the one before with its own
+ * bytes. Undefined where the chain holds to the end.
+ */
 export function brokenLink(
   links: Iterable<Link>,
   sha256: (text: string) => string,
   start = CHAIN_START,
-): { slip: number; why: 'previous' | 'hash' } | undefined {
+): number | undefined {
   let previous = start
   for (const l of links) {
-    if (l.previous !== previous) return { slip: l.slip, why: 'previous' }
-    if (chainHash(previous, l.bytes, sha256) !== l.hash) return { slip: l.slip, why: 'hash' }
+    if (chainHash(previous, l.bytes, sha256) !== l.hash) return l.slip
     previous = l.hash
   }
   return undefined

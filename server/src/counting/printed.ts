@@ -1,7 +1,7 @@
 import { and, desc, eq, gt } from 'drizzle-orm'
 import type { SlipContent } from '@shelve/contract'
 import type { Refusal } from '@shelve/core'
-import { slip, slipLine, tally } from '../ledger/index.ts'
+import { slip, slipLine, tally, tallyReversal } from '../ledger/index.ts'
 import type { House } from './house.ts'
 import { sheet, sheetLine } from './tables.ts'
 
@@ -69,12 +69,13 @@ export const releaseSheet = (house: House, slipId: number): void => {
 /** Whether nothing of a booked count stands any more. */
 export function wholeTakenBack(house: House, slipId: number): boolean {
   const rows = house.db
-    .select({ reversed: tally.reversed })
+    .select({ reversed: tallyReversal.tallyId })
     .from(slipLine)
     .innerJoin(tally, eq(tally.lineId, slipLine.id))
+    .leftJoin(tallyReversal, eq(tallyReversal.tallyId, tally.id))
     .where(eq(slipLine.slipId, slipId))
     .all()
-  return rows.length > 0 && rows.every(t => t.reversed)
+  return rows.length > 0 && rows.every(t => t.reversed !== null)
 }
 
 /** A count was corrected: where nothing of it stands any more, the sheet it was entered from can be entered again, unless a newer one was printed since. */

@@ -189,8 +189,8 @@ export function openDifferences(house: House, { within }: Scope, seen: Scope): D
 function openByTally(house: House): Map<number, { quantity: bigint; value: bigint }> {
   const rows = house.store.client
     .prepare(
-      `select m.tally_id as tally, sum(iif(m.to_id = t.difference_account, m.quantity, iif(m.from_id = t.difference_account, -m.quantity, 0))) as missing,
-        sum(iif(m.to_id = t.difference_account, m.value, iif(m.from_id = t.difference_account, -m.value, 0))) as value
+      `select m.tally_id as tally, sum(iif(m.to_id = -t.id, m.quantity, iif(m.from_id = -t.id, -m.quantity, 0))) as missing,
+        sum(iif(m.to_id = -t.id, m.value, iif(m.from_id = -t.id, -m.value, 0))) as value
       from movement m join tally t on t.id = m.tally_id where m.tally_id is not null group by m.tally_id having missing <> 0`,
     )
     .all() as { tally: bigint; missing: bigint; value: bigint }[]

@@ -17,8 +17,10 @@ export interface Hearer {
   readonly now: () => ((of: Concerns) => boolean) | undefined
 }
 
-/** Events kept for screens that were away for a while; who was away for longer reloads. */
-const KEPT = 20_000
+/** So many missed events are told to a screen that was away for a while; one that missed more reloads. */
+const TOLD = 500
+/** Events that are kept for that, with room to spare. */
+const KEPT = 2 * TOLD
 
 /**
  * What happened, told to every open screen. Events are written in the transaction that makes them true and sent after its
@@ -66,11 +68,7 @@ export class EventLog {
 
   /** Sends what was committed since the last time. */
   flush(): void {
-    if (++this.#flushed % 500 === 0)
-      this.#db
-        .delete(event)
-        .where(lt(event.seq, this.last() - KEPT))
-        .run()
+    if (++this.#flushed % KEPT === 0) this.#trim()
     if (!this.#streams.size) {
       this.#sent = -1
       return
@@ -98,7 +96,7 @@ export class EventLog {
     const last = this.last()
     if (this.#sent < 0 || !this.#streams.size) this.#sent = last
     if (after !== undefined && after < last) {
-      const missed = this.#db.select().from(event).where(gt(event.seq, after)).orderBy(asc(event.seq)).limit(500).all()
+      const missed = this.#db.select().from(event).where(gt(event.seq, after)).orderBy(asc(event.seq)).limit(TOLD).all()
       // Numbers have no gaps: as many as lie between, or one was let go of.
       const whole = missed.length === last - after
       if (whole) for (const r of missed) response.write(format(r, hears))
@@ -110,6 +108,12 @@ export class EventLog {
     response.on('close', () => this.#streams.delete(response))
   }
 
+  #trim(): void {
+    this.#db
+      .delete(event)
+      .where(lt(event.seq, this.last() - KEPT))
+      .run()
+  }
   /** Closes the streams of a session that was ended. */
   endSession(uid: string): void {
     for (const [s, hearer] of this.#streams) if (hearer.session === uid) s.end()
@@ -119,6 +123,7 @@ export class EventLog {
     clearInterval(this.#beat)
     for (const s of this.#streams.keys()) s.end()
     this.#streams.clear()
+    this.#trim()
   }
 }
 

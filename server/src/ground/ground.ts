@@ -18,6 +18,8 @@ export interface GroundOptions {
   readonly demonstration?: boolean
   readonly checkpointEvery?: number
   readonly backups?: Backups
+  /** The folder of the schema's steps, where it is not this version's own. */
+  readonly steps?: string
 }
 
 /**
@@ -38,7 +40,7 @@ export class Ground {
     file: string,
     readonly options: GroundOptions = {},
   ) {
-    this.store = openStore(file)
+    this.store = openStore(file, false, options.steps)
     this.commit = shareCommits(this.store.client)
     this.events = new EventLog(this.store.db, () => this.now())
     this.onSetUp(() => {

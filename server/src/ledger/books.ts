@@ -37,6 +37,7 @@ export class SqlBooks implements Books {
     return this.st.lastSeq.get()!.seq + 1
   }
   accountKind(id: number) {
+    if (id < 0) return 'difference'
     return remember(this.#kinds, id, () => this.st.accountKind.get({ id })?.kind as ReturnType<Books['accountKind']>)
   }
   item(id: number) {
@@ -161,7 +162,13 @@ export class SqlBooks implements Books {
   write(booked: Booked): void {
     const { st } = this
     const cells = new Map<string, { item: number; lot: number; place: number; quantity: bigint; at: number }>()
+    const differences = new Set<number>()
     for (const m of booked.movements) {
+      for (const id of [m.from, m.to])
+        if (this.accountKind(id) === 'difference' && !differences.has(id)) {
+          differences.add(id)
+          st.insertDifference.run({ id, name: this.house.known.itemById(m.itemId)!.code })
+        }
       st.insertMovement.run({ ...m, lineId: Number(m.lineId), refCostSeq: m.refCostSeq, invoice: m.invoice })
       if (m.quantity === 0n) continue
       for (const [place, quantity] of [
@@ -180,7 +187,7 @@ export class SqlBooks implements Books {
     for (const c of cells.values()) st.upsertBalance.run(c)
     // What was read is no longer so.
     this.#cells.clear()
-    for (const id of booked.reversedTallies) st.reverseTally.run({ id })
+    for (const tally of booked.reversedTallies) st.reverseTally.run({ tally, slip: booked.movements[0]!.slipId })
     for (const [id, state] of booked.pools) this.#writePool(id, state)
   }
 

@@ -93,7 +93,7 @@ function* rows(house: House): Generator<Row> {
 function pathOf(house: House, a: typeof account.$inferSelect): string {
   if (a.kind === 'place') return `place:${house.places.path(a.id).split(': ').map(journalName).join(':')}`
   if (a.kind === 'difference' || a.kind === 'used')
-    return `${a.kind}:${journalName(accountName(house, a.id, a))} ${a.id}`
+    return `${a.kind}:${journalName(accountName(house, a.id, a))} ${Math.abs(a.id)}`
   return a.kind === 'supplier' || a.kind === 'waste'
     ? `${a.kind}:${journalName(a.name)}`
     : journalName(a.kind.replace('_', ' '))

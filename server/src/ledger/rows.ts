@@ -1,9 +1,9 @@
-import { and, asc, eq, inArray, isNotNull, isNull, sql } from 'drizzle-orm'
+import { and, asc, eq, getTableColumns, inArray, isNotNull, isNull, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import { lot } from '../catalogue/index.ts'
 import type { Db } from '../ground/index.ts'
-import { movementColumns } from './statements.ts'
-import { charge, counter, movement, pool, slip, slipLine, tally } from './tables.ts'
+import { movementColumns, tallyColumns } from './statements.ts'
+import { charge, counter, movement, pool, sealedBytes, slip, slipLine, tally } from './tables.ts'
 
 /** The rows of this room that others ask for by the thousand, by statements prepared once. */
 export function prepareRows(db: Db) {
@@ -21,6 +21,7 @@ export function prepareRows(db: Db) {
     head: p('head'),
   }
   const own = alias(movement, 'own')
+  const talliedColumns = { ...getTableColumns(tally), reversed: tallyColumns.reversed }
   return {
     /** The last that happened in pools of an item whose place another has taken. */
     lastCostedBefore: db
@@ -55,7 +56,7 @@ export function prepareRows(db: Db) {
       .where(eq(slipLine.id, p('id')))
       .prepare(),
     tally: db
-      .select()
+      .select(talliedColumns)
       .from(tally)
       .where(eq(tally.uid, p('uid')))
       .prepare(),
@@ -64,7 +65,7 @@ export function prepareRows(db: Db) {
       .from(tally)
       .prepare(),
     tallyOfLine: db
-      .select()
+      .select(talliedColumns)
       .from(tally)
       .where(eq(tally.lineId, p('line')))
       .prepare(),
@@ -103,12 +104,14 @@ export function prepareRows(db: Db) {
           'firstSeq',
           'lastSeq',
           'chainVersion',
-          'canonical',
-          'previousHash',
           'hash',
         ),
       })
       .where(eq(slip.id, p('id')))
+      .prepare(),
+    insertSealed: db
+      .insert(sealedBytes)
+      .values({ slipId: p('slip'), bytes: sql`${p('bytes')}` })
       .prepare(),
     insertLine: db
       .insert(slipLine)
@@ -145,21 +148,22 @@ export function prepareRows(db: Db) {
         counted: p('counted'),
         expected: p('expected'),
         confirmed: p('confirmed'),
-        differenceAccount: p('differenceAccount'),
-        reversed: false,
       })
       .prepare(),
     nextTally: db
       .select({ id: sql<number>`coalesce(max(${tally.id}), 0) + 1`.mapWith(Number) })
       .from(tally)
       .prepare(),
-    deleteCharges: db
-      .delete(charge)
-      .where(eq(charge.slipId, p('slip')))
-      .prepare(),
     insertCharge: db
       .insert(charge)
-      .values({ slipId: p('slip'), position: p('position'), label: p('label'), amount: p('amount'), basis: p('basis') })
+      .values({
+        slipId: p('slip'),
+        byId: p('by'),
+        position: p('position'),
+        label: p('label'),
+        amount: p('amount'),
+        basis: p('basis'),
+      })
       .prepare(),
     wholePool: db
       .select({ method: pool.method })

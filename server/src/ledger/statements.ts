@@ -3,7 +3,7 @@ import { account } from '../accounts/index.ts'
 import { lot } from '../catalogue/index.ts'
 import type { Store } from '../ground/index.ts'
 import { readsCells, readsLayers, readsMovements, readsPool } from './reader.ts'
-import { balance, charge, layer, month, movement, pool, slip, tally } from './tables.ts'
+import { balance, charge, layer, month, movement, pool, slip, tally, tallyReversal } from './tables.ts'
 
 /** A movement as the core calls its columns. */
 export const movementColumns = {
@@ -35,7 +35,7 @@ export const movementColumns = {
   invoice: movement.invoice,
 }
 
-const tallyColumns = {
+export const tallyColumns = {
   id: tally.id,
   costSeq: tally.costSeq,
   part: tally.part,
@@ -44,9 +44,11 @@ const tallyColumns = {
   placeId: tally.placeId,
   countedAt: tally.countedAt,
   counted: tally.counted,
-  differenceAccount: tally.differenceAccount,
-  reversed: tally.reversed,
+  differenceAccount: sql<number>`-${tally.id}`.mapWith(Number),
+  reversed: sql<boolean>`exists (select 1 from tally_reversal r where r.tally_id = ${tally.id})`.mapWith(Boolean),
 }
+/** The account that a tally's difference stands on: numbered by its tally, below zero, so that it is known before it is there; no other account has such a number. */
+export const differenceAccount = (tallyId: number): number => -tallyId
 
 /** Every statement on the way of a booking, prepared once: building them each time costs more than running them. */
 export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
@@ -99,7 +101,13 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
     tallyFrom: db
       .select({ id: tally.id })
       .from(tally)
-      .where(and(talliedCell, gte(tally.countedAt, p('at')), eq(tally.reversed, false)))
+      .where(
+        and(
+          talliedCell,
+          gte(tally.countedAt, p('at')),
+          sql`not exists (select 1 from tally_reversal r where r.tally_id = ${tally.id})`,
+        ),
+      )
       .limit(1)
       .prepare(),
     tally: db
@@ -120,7 +128,12 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
     charges: db
       .select({ amount: charge.amount, basis: charge.basis })
       .from(charge)
-      .where(eq(charge.slipId, p('slip')))
+      .where(
+        and(
+          eq(charge.slipId, p('slip')),
+          sql`${charge.byId} = (select c.by_id from charge c join slip s on s.id = c.by_id where c.slip_id = ${p('slip')} order by s.last_seq desc limit 1)`,
+        ),
+      )
       .orderBy(asc(charge.position))
       .prepare(),
     costSeqsOf: db
@@ -215,9 +228,14 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
       .where(and(eq(layer.poolId, p('pool')), eq(layer.costSeq, p('costSeq')), eq(layer.part, p('part'))))
       .prepare(),
     reverseTally: db
-      .update(tally)
-      .set({ reversed: true })
-      .where(eq(tally.id, p('id')))
+      .insert(tallyReversal)
+      .values({ tallyId: p('tally'), slipId: p('slip') })
+      .prepare(),
+    /** The account of a difference, when something first stands on it. */
+    insertDifference: db
+      .insert(account)
+      .values({ id: p('id'), kind: 'difference', name: p('name') })
+      .onConflictDoNothing()
       .prepare(),
   }
 }

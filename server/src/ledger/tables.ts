@@ -1,11 +1,27 @@
 import { sql } from 'drizzle-orm'
-import { type AnySQLiteColumn, check, index, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core'
+import {
+  type AnySQLiteColumn,
+  blob,
+  check,
+  index,
+  primaryKey,
+  sqliteTable,
+  text,
+  uniqueIndex,
+} from 'drizzle-orm/sqlite-core'
 import { FACT_KINDS, METHODS, SLIP_KINDS } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { item, lot } from '../catalogue/index.ts'
+import { costCentre, job } from '../costcentres/index.ts'
 import { bigCount, bool, instant, int, one, quantity, rowid, value } from '../ground/index.ts'
 import { person } from '../people/index.ts'
 import { place } from '../places/index.ts'
+import { invoiceLine, need, orderLine } from './purposes.ts'
+
+/** Kinds that rooms to come will write: a CHECK on a table that is only added to is dear to change. */
+const LATER_SLIP_KINDS = ['recharge']
+/** A charge moved from one user to another; what was used and is wasted after all. */
+const LATER_FACT_KINDS = ['recharge', 'spoil']
 
 /** What costs alike: an item, or one lot of it. Kept in the same transaction as the movements, can be rebuilt from them. */
 export const pool = sqliteTable(
@@ -95,12 +111,10 @@ export const slip = sqliteTable(
     firstSeq: int(),
     lastSeq: int(),
     chainVersion: int(),
-    canonical: text(),
-    previousHash: text(),
     hash: text(),
   },
   t => [
-    check('slip_kind', one(t.kind, SLIP_KINDS)),
+    check('slip_kind', one(t.kind, [...SLIP_KINDS, ...LATER_SLIP_KINDS])),
     check('slip_state', one(t.state, ['draft', 'booked'])),
     check('slip_booked', sql`(${t.state} = 'booked') = (${t.hash} is not null)`),
     index('slip_booked_at').on(t.bookedAt, t.lastSeq),
@@ -115,6 +129,17 @@ export const slip = sqliteTable(
       .where(sql`${t.kind} = 'count' and ${t.state} = 'booked'`),
   ],
 )
+
+/**
+ * The bytes that a booked slip was hashed over, compressed by the version that stands on the slip (`sealed.ts`). Apart
+ * from it, since only verifying reads them.
+ */
+export const sealedBytes = sqliteTable('sealed_bytes', {
+  slipId: int()
+    .primaryKey()
+    .references(() => slip.id),
+  bytes: blob({ mode: 'buffer' }).notNull(),
+})
 
 /** A line keeps its UUID from the first draft to the ledger; `content` is what was typed. */
 export const slipLine = sqliteTable(
@@ -132,10 +157,14 @@ export const slipLine = sqliteTable(
   t => [index('slip_line_slip').on(t.slipId, t.position)],
 )
 
+/** Freight and fees of a delivery, as the slip `byId` states them: its own, or a later correction. The latest hold. */
 export const charge = sqliteTable(
   'charge',
   {
     slipId: int()
+      .notNull()
+      .references(() => slip.id),
+    byId: int()
       .notNull()
       .references(() => slip.id),
     position: int().notNull(),
@@ -144,7 +173,7 @@ export const charge = sqliteTable(
     basis: text().notNull(),
   },
   t => [
-    primaryKey({ columns: [t.slipId, t.position] }),
+    primaryKey({ columns: [t.slipId, t.byId, t.position] }),
     check('charge_basis', one(t.basis, ['value', 'quantity', 'weight'])),
   ],
 )
@@ -195,11 +224,17 @@ export const movement = sqliteTable(
     tallyId: int().references(() => tally.id),
     weight: bigCount(),
     invoice: bool().notNull(),
+    /** What it answers: see purposes.ts. They belong to the fact; nothing writes them yet. */
+    jobId: int().references(() => job.id),
+    costCentreId: int().references(() => costCentre.id),
+    needId: int().references(() => need.id),
+    orderLineId: int().references(() => orderLine.id),
+    invoiceLineId: int().references(() => invoiceLine.id),
   },
   t => [
     check('movement_quantity', sql`${t.quantity} >= 0`),
     check('movement_value', sql`${t.value} >= 0 or ${t.quantity} = 0`),
-    check('movement_kind', one(t.kind, FACT_KINDS)),
+    check('movement_kind', one(t.kind, [...FACT_KINDS, ...LATER_FACT_KINDS])),
     check('movement_ord', sql`${t.ord} between -1 and 1`),
     index('movement_from').on(t.fromId, t.itemId, t.lotId, t.effectiveAt, t.seq),
     index('movement_to').on(t.toId, t.itemId, t.lotId, t.effectiveAt, t.seq),
@@ -228,6 +263,10 @@ export const movement = sqliteTable(
   ],
 )
 
+/**
+ * What was counted of one item, lot and place. Its number is that of its difference, whose account (`differenceAccount`)
+ * is made when something first stands on it. Taken back where `tallyReversal` says so.
+ */
 export const tally = sqliteTable(
   'tally',
   {
@@ -254,12 +293,25 @@ export const tally = sqliteTable(
     counted: quantity().notNull(),
     expected: quantity().notNull(),
     confirmed: bool().notNull(),
-    differenceAccount: int()
-      .notNull()
-      .references(() => account.id),
-    reversed: bool().notNull(),
   },
-  t => [index('tally_cell').on(t.itemId, t.lotId, t.placeId, t.countedAt), index('tally_line').on(t.lineId)],
+  t => [
+    index('tally_cell').on(t.itemId, t.lotId, t.placeId, t.countedAt),
+    index('tally_line').on(t.lineId),
+    index('tally_slip').on(t.slipId),
+  ],
+)
+/** A tally that was taken back, and by which slip. */
+export const tallyReversal = sqliteTable(
+  'tally_reversal',
+  {
+    tallyId: int()
+      .primaryKey()
+      .references(() => tally.id),
+    slipId: int()
+      .notNull()
+      .references(() => slip.id),
+  },
+  t => [index('tally_reversal_slip').on(t.slipId)],
 )
 
 /** Closed months: what was written last in them, and their bounds in UTC, so that they outlive a change of zone. */
@@ -297,7 +349,7 @@ export const checkpointBalance = sqliteTable(
     placeId: int().notNull(),
     quantity: quantity().notNull(),
   },
-  t => [index('checkpoint_balance_of').on(t.checkpointId)],
+  t => [primaryKey({ columns: [t.checkpointId, t.itemId, t.lotId, t.placeId] })],
 )
 
 export const checkpointPool = sqliteTable(
@@ -309,7 +361,7 @@ export const checkpointPool = sqliteTable(
     poolId: int().notNull(),
     value: value().notNull(),
   },
-  t => [index('checkpoint_pool_of').on(t.checkpointId)],
+  t => [primaryKey({ columns: [t.checkpointId, t.poolId] })],
 )
 
 export const counter = sqliteTable('counter', { kind: text().primaryKey(), next: int().notNull() })

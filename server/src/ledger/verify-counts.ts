@@ -39,7 +39,7 @@ export function checkDifferences(house: House, books: SqlBooks, movements: reado
         where l.slip_id in (select slip_id from tally) and json_extract(l.content, '$.counted') <> 'not'
       )
       select t.id, t.item_id as itemId, t.lot_id as lotId, t.place_id as placeId, t.counted, t.expected, t.confirmed,
-        t.difference_account as account, s.said, s.alike
+        -t.id as account, s.said, s.alike
       from tally t left join said s on s.id = t.line_id`,
     )
     .all() as TallyRow[]
@@ -78,6 +78,36 @@ function checkSettleable(books: SqlBooks, t: TallyRow, own: readonly Movement[],
       where: `tally ${t.id}`,
       kept: `${formatDecimal(open)} open in pool ${stands}`,
       right: `nothing, or in pool ${now}`,
+    })
+}
+
+/**
+ * A tally is taken back exactly where a booked correction of its slip says so of its line: by what was typed there, which
+ * is sealed with the slip.
+ */
+export function checkReversals(house: House, faults: Fault[]): void {
+  const rows = house.store.client
+    .prepare(
+      `with said as (
+        select t.id as tally, c.id as slip
+        from slip c
+        join slip_line l on l.slip_id = c.id and json_extract(l.content, '$.act') = 'take_back'
+        join slip_line o on o.uid = json_extract(l.content, '$.ref') and o.slip_id = c.corrects_id
+        join tally t on t.line_id = o.id
+        where c.kind = 'correction' and c.state = 'booked'
+      )
+      select coalesce(r.tally_id, s.tally) as tally, r.slip_id as kept, s.slip as right
+      from tally_reversal r full join said s on s.tally = r.tally_id and s.slip = r.slip_id
+      where r.tally_id is null or s.tally is null`,
+    )
+    .safeIntegers(false)
+    .all() as { tally: number; kept: number | null; right: number | null }[]
+  for (const r of rows)
+    faults.push({
+      check: 'taken back',
+      where: `tally ${r.tally}`,
+      kept: r.kept === null ? 'stands' : `taken back by slip ${r.kept}`,
+      right: r.right === null ? 'stands' : `taken back by slip ${r.right}`,
     })
 }
 

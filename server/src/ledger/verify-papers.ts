@@ -16,7 +16,8 @@ const booked = (house: House): IterableIterator<BookedSlip> =>
   house.store.client
     .prepare(
       `select s.id, s.number, s.head, s.request_hash as request,
-        (select json_group_array(l.content) from (select content from slip_line where slip_id = s.id order by position) l) as lines
+        (select json_group_array(json_array(l.uid, l.content)) from (
+          select uid, content from slip_line where slip_id = s.id order by position) l) as lines
       from slip s where s.state = 'booked' order by s.last_seq`,
     )
     .safeIntegers(false)
@@ -29,11 +30,14 @@ const booked = (house: House): IterableIterator<BookedSlip> =>
 export function checkContent(house: House, faults: Fault[]): void {
   const charges = keptCharges(house)
   for (const s of booked(house)) {
-    const lines = (JSON.parse(s.lines) as string[]).map(l => JSON.parse(l) as unknown)
+    const lines = (JSON.parse(s.lines) as [string, string][]).map(([id, content]) => ({
+      id,
+      ...(JSON.parse(content) as object),
+    }))
     const head = JSON.parse(s.head) as { kind: string; head?: unknown }
     if (sha256(canonical({ ...head, lines })) !== s.request)
       faults.push({ check: 'content', where: s.number, kept: 'lines or head that differ', right: 'what was booked' })
-    const right = ['receipt', 'opening'].includes(head.kind) ? typedCharges(head.head) : ''
+    const right = ['receipt', 'opening'].includes(head.kind) ? typedCharges(head.head ?? {}) : ''
     const kept = charges.get(s.id) ?? ''
     if (kept !== right) faults.push({ check: 'charges', where: s.number, kept, right })
   }
@@ -52,7 +56,7 @@ function typedCharges(head: unknown): string {
 
 function keptCharges(house: House): Map<number, string> {
   const rows = house.store.client
-    .prepare(`select slip_id as slip, amount, basis from charge order by slip_id, position`)
+    .prepare(`select slip_id as slip, amount, basis from charge where by_id = slip_id order by slip_id, position`)
     .all() as { slip: bigint; amount: bigint; basis: string }[]
   const out = new Map<number, string>()
   for (const r of rows) {

@@ -1,4 +1,4 @@
-import type { Effect, RefusalView, SlipContent } from '@shelve/contract'
+import { type Effect, type RefusalView, saidOf, type SlipContent } from '@shelve/contract'
 import {
   book as bookSlip,
   type BookContext,
@@ -10,7 +10,7 @@ import {
   type Refusal,
 } from '@shelve/core'
 import { dryRun, Refused, sha256 } from '../ground/index.ts'
-import { checkpointIfDue, nextNumber, SqlBooks } from '../ledger/index.ts'
+import { checkpointIfDue, nextNumber, packed, SqlBooks } from '../ledger/index.ts'
 import { about, type Caller, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
 import { putDraft, type SlipRecord, titleOf } from './drafts.ts'
 import { afterEffect, beforeEffect, type EffectDraft, planOf } from './effect.ts'
@@ -151,15 +151,14 @@ export function write(
       counted: t.counted,
       expected: e.expected,
       confirmed: e.confirmed,
-      differenceAccount: t.differenceAccount,
     })
   }
   books.write(booked)
   for (const c of booked.charges) {
-    house.rows.deleteCharges.run({ slip: c.slipId })
     c.charges.forEach((x, position) =>
       house.rows.insertCharge.run({
         slip: c.slipId,
+        by: record.id,
         position,
         label: content.head.charges[position]?.label ?? '',
         amount: x.amount,
@@ -249,7 +248,7 @@ export async function bookContent(
   content: SlipContent,
   seen: string | null,
 ): Promise<void> {
-  const requestHash = sha256(canonical(content))
+  const requestHash = requestOf(content)
   const earlier = house.rows.slip.get({ uid })
   if (earlier?.state === 'booked') {
     if (earlier.requestHash === requestHash) return
@@ -281,7 +280,7 @@ export function bookNow(
   caller: Caller,
   uid: string,
   content: SlipContent,
-  requestHash = sha256(canonical(content)),
+  requestHash = requestOf(content),
   seen: string | null = null,
 ): Set<number> {
   const again = house.rows.slip.get({ uid })
@@ -319,6 +318,9 @@ export function bookNow(
   })
   return items
 }
+
+/** The hash of what a slip says: the same content again is the same slip. */
+const requestOf = (content: SlipContent): string => sha256(canonical(saidOf(content)))
 
 /** Gives the slip its number and chains it to the one before: from here on it never changes. */
 function seal(
@@ -360,8 +362,7 @@ function seal(
     firstSeq: Math.min(...seqs),
     lastSeq: Math.max(...seqs),
     chainVersion: CHAIN_VERSION,
-    canonical: bytes,
-    previousHash: previous,
     hash: chainHash(previous, bytes, sha256),
   })
+  house.rows.insertSealed.run({ slip: record.id, bytes: packed(bytes) })
 }

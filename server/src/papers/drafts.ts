@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm'
-import { SlipContent } from '@shelve/contract'
+import { asWasSaid, saidOf, type SlipContent } from '@shelve/contract'
 import { iso, notFound, Refused, stale } from '../ground/index.ts'
 import { slip, slipLine } from '../ledger/index.ts'
 import { type Caller, demandAt } from '../rights/index.ts'
@@ -57,7 +57,7 @@ export function putDraft(
     throw new Refused(422, 'unknown_picture', 'A picture of this slip is not there. Take it again.', [
       { field: 'pictures', code: 'unknown_picture', message: 'A picture of this slip is not there. Take it again.' },
     ])
-  const { lines, ...rest } = content
+  const { lines, ...head } = saidOf(content)
   const placeId = content.place === null ? null : (house.places.id(content.place) ?? null)
   const common = {
     kind: content.kind,
@@ -66,7 +66,7 @@ export function putDraft(
     savedAt: now,
     taker: content.taker,
     title: titleOf(house, content),
-    head: JSON.stringify(rest),
+    head: JSON.stringify(head),
   }
   const record = found
     ? house.rows.updateSlip.get({ id: found.id, ...common })!
@@ -74,15 +74,16 @@ export function putDraft(
   const old = new Map((found ? house.rows.lines.all({ slip: record.id }) : []).map(l => [l.uid, l]))
   const lineIds = new Map<string, number>()
   for (const [position, line] of lines.entries()) {
-    const text = JSON.stringify(line)
-    const was = old.get(line.id)
-    old.delete(line.id)
+    const { id, ...said } = line
+    const text = JSON.stringify(said)
+    const was = old.get(id)
+    old.delete(id)
     if (was) {
       if (was.content !== text || was.position !== position)
         house.rows.updateLine.run({ id: was.id, content: text, position })
-      lineIds.set(line.id, was.id)
+      lineIds.set(id, was.id)
     } else {
-      lineIds.set(line.id, newLine(house, record.id, line.id, position, text))
+      lineIds.set(id, newLine(house, record.id, id, position, text))
     }
   }
   for (const gone of old.values()) house.rows.deleteLine.run({ id: gone.id })
@@ -156,8 +157,8 @@ export function dropDraft(house: House, caller: Caller, uid: string): void {
 /** The content of a slip as it was last saved. */
 export function contentOf(house: House, record: SlipRecord): SlipContent {
   const lines = house.rows.lines.all({ slip: record.id })
-  return SlipContent.parse({
+  return asWasSaid({
     ...(JSON.parse(record.head) as object),
-    lines: lines.map(l => JSON.parse(l.content) as unknown),
+    lines: lines.map(l => ({ ...(JSON.parse(l.content) as object), id: l.uid })),
   })
 }

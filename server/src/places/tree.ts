@@ -90,13 +90,13 @@ export class PlaceTree {
       )
     return scope
   }
-  /** The storage area a place belongs to: the nearest area or site above it, or itself. */
+  /** The storage area a place belongs to: the nearest area or premises above it, or itself. */
   area(id: number): number {
     void this.rows
     let area = this.#areas.get(id)
     if (area === undefined) {
       let at = this.row(id)
-      while (at && at.kind !== 'area' && at.kind !== 'site' && at.parentId !== null) at = this.row(at.parentId)
+      while (at && at.kind !== 'area' && at.kind !== 'premises' && at.parentId !== null) at = this.row(at.parentId)
       this.#areas.set(id, (area = at?.id ?? id))
     }
     return area
@@ -110,11 +110,11 @@ export class PlaceTree {
   name(id: number): string {
     const at = this.row(id)
     if (!at) return '?'
-    return at.kind === 'site' || at.kind === 'area' || at.parentId === null
+    return at.kind === 'premises' || at.kind === 'area' || at.parentId === null
       ? at.name
       : `${this.name(at.parentId)}, ${at.name}`
   }
-  /** The whole path, from the site down, with `:` between. */
+  /** The whole path, from the premises down, with `:` between. */
   path(id: number): string {
     const at = this.row(id)
     if (!at) return '?'

@@ -69,7 +69,7 @@ export class StockView {
       rule: organisation?.shortRule === 'below' ? 'below' : 'at_or_below',
       shelf: p => {
         const kind = places.row(p)?.kind
-        return kind !== 'held' && kind !== 'transit'
+        return kind !== 'held' && kind !== 'transit' && kind !== 'with_job'
       },
     }
   }

@@ -20,7 +20,7 @@ import {
 import { account } from '../accounts/index.ts'
 import { wantItem } from '../catalogue/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
-import { movement, movementColumns, slipValue, toMovement } from '../ledger/index.ts'
+import { differenceAccount, movement, movementColumns, slipValue, toMovement } from '../ledger/index.ts'
 import { type Caller, isIn, type Scope, seesValue } from '../rights/index.ts'
 import type { House } from './house.ts'
 
@@ -133,7 +133,7 @@ function onHandIn(house: House, itemId: number, inside: ReadonlySet<number>): Wo
     .all()
     .map(toMovement)
   // A whole area is looked at as if it were one place.
-  const AREA = -1
+  const AREA = 0
   return onHand(
     rows
       .map(m => ({ ...m, from: inside.has(m.from) ? AREA : m.from, to: inside.has(m.to) ? AREA : m.to }))
@@ -309,6 +309,7 @@ function differenceWorking(house: House, scope: Scope, uid: string | undefined):
     .map(toMovement)
   const own = moved.filter(m => m.kind === 'difference' && m.ord === 0).reduce((s, m) => s + deltaIn(m, t.placeId), 0n)
   const later = moved.filter(m => m.kind !== 'difference' || m.ord !== 0)
+  const account = differenceAccount(t.id)
   return viewOf(
     house,
     `Difference in ${house.places.name(t.placeId)}`,
@@ -317,7 +318,7 @@ function differenceWorking(house: House, scope: Scope, uid: string | undefined):
       ...difference({ counted: t.counted, expected: t.counted - own, at: t.countedAt }).lines,
       ...later.map(m => ({
         label: m.kind === 'difference' ? 'late_slip' : m.reverses === null ? m.kind : 'taken_back',
-        amount: (m.from === t.differenceAccount ? m.quantity : 0n) - (m.to === t.differenceAccount ? m.quantity : 0n),
+        amount: (m.from === account ? m.quantity : 0n) - (m.to === account ? m.quantity : 0n),
         at: m.effectiveAt,
         ref: { kind: 'slip' as const, id: m.slipId },
       })),

@@ -45,7 +45,7 @@ export function accountCodes(house: House): AccountCodes {
       inherited: r.stock(c.parentId ?? 0),
     })),
     places: [...house.places.rows.values()]
-      .filter(p => p.active && (p.kind === 'site' || p.kind === 'area'))
+      .filter(p => p.active && (p.kind === 'premises' || p.kind === 'area'))
       .sort((a, b) => house.places.order(a.id) - house.places.order(b.id))
       .map(p => ({
         id: p.uid,

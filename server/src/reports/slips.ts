@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, isNull, or, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, isNull, or, type SQL, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import type { SlipRow } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
@@ -40,8 +40,6 @@ export function listSlips(
   const limit = q.limit ?? 50
   const at = sql<number>`coalesce(${slip.bookedAt}, ${slip.savedAt})`
   const within = scope.within && [...scope.within]
-  const words = (q.q ?? '').trim()
-  const like = `%${words.replace(/[\\%_]/g, c => `\\${c}`)}%`
   const cursor = readCursor(q.cursor, ['number', 'number'])
   const accounts = q.party && q.partyId && !q.flow ? accountsOf(house, q.party, q.partyId) : undefined
   const day = q.person ? slip.bookedAt : slip.effectiveAt
@@ -69,9 +67,7 @@ export function listSlips(
         : or(inArray(slip.placeId, within), eq(slip.createdBy, caller.id))
       : undefined,
     q.mine ? eq(slip.createdBy, caller.id) : undefined,
-    words
-      ? sql`(${slip.number} like ${like} escape '\\' or ${slip.title} like ${like} escape '\\' or ${slip.taker} like ${like} escape '\\' or exists (select 1 from person p where p.id = coalesce(${slip.bookedBy}, ${slip.createdBy}) and p.name like ${like} escape '\\') or exists (select 1 from slip_line sl join item i on i.uid = json_extract(sl.content, '$.item') where sl.slip_id = ${slip.id} and (i.name like ${like} escape '\\' or i.code like ${like} escape '\\')))`
-      : undefined,
+    ...wordsIn(q.q).map(w => bearing(house, w)),
   )
   const writer = alias(person, 'writer')
   const rows = house.db
@@ -117,4 +113,33 @@ export function listSlips(
     next: rows.length > limit && last ? writeCursor([last.at, last.s.id]) : null,
     total: null,
   }
+}
+
+const wordsIn = (q: string | undefined): string[] => (q ?? '').split(/\s+/).filter(Boolean).slice(0, 8)
+
+/**
+ * Slips that bear a word: in their number, title or taker, by whoever wrote them, or on a line by the name or code of its
+ * item. Booked ones are found by an index of every three letters (a shorter word by looking at each), drafts, which are
+ * few, by looking at them.
+ */
+function bearing(house: House, word: string): SQL {
+  const like = `%${word.replace(/[\\%_]/g, c => `\\${c}`)}%`
+  const here = sql`(${slip.number} like ${like} escape '\\' or ${slip.title} like ${like} escape '\\' or ${slip.taker} like ${like} escape '\\')`
+  const items = house.db.all<{ id: bigint; uid: string }>(
+    sql`select id, uid from item where name like ${like} escape '\\' or code like ${like} escape '\\'`,
+  )
+  const own = [...word].length < 3 ? here : sql`(${slip.state} = 'draft' and ${here})`
+  const indexed =
+    [...word].length < 3
+      ? sql``
+      : sql`or ${slip.id} in (select rowid from slip_search where slip_search match ${`"${word.replaceAll('"', '""')}"`})`
+  const lines = items.length
+    ? sql`or ${slip.id} in (
+        select m.slip_id from movement m where m.item_id in (select value from json_each(${JSON.stringify(items.map(i => Number(i.id)))}))
+      ) or (${slip.state} = 'draft' and exists (
+        select 1 from slip_line l where l.slip_id = ${slip.id}
+          and json_extract(l.content, '$.item') in (select value from json_each(${JSON.stringify(items.map(i => i.uid))}))
+      ))`
+    : sql``
+  return sql`(${own} ${indexed} or coalesce(${slip.bookedBy}, ${slip.createdBy}) in (select id from person where name like ${like} escape '\\') ${lines})`
 }

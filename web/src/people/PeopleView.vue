@@ -36,7 +36,7 @@ const reload = live(load, e => e.kind === 'setup')
 void get<{ roles: { role: Role; may: string[] }[] }>('/api/rights').then(r => {
   rights.value = r.roles
 })
-const places = computed(() => session.places.filter(p => p.active && (p.kind === 'site' || p.kind === 'area')))
+const places = computed(() => session.places.filter(p => p.active && (p.kind === 'premises' || p.kind === 'area')))
 const where = (place: string | null) => (place === null ? 'everywhere' : session.placeName(place))
 const told = (e: unknown) =>
   e instanceof ApiProblem ? e.problem.fields.map(f => f.message).join(' ') || e.message : said(e)

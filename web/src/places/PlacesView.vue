@@ -9,7 +9,13 @@ const session = useSession()
 const wrong = ref('')
 const editing = ref<string | null>(null)
 const form = reactive({ name: '', parent: '', kind: 'bin', walk: '', codes: '', countEveryDays: '' })
-const KINDS = { site: 'site', area: 'storage area', bin: 'bin', held: 'place for held goods', transit: 'on the way' }
+const KINDS = {
+  premises: 'premises',
+  area: 'storage area',
+  bin: 'bin',
+  held: 'place for held goods',
+  transit: 'on the way',
+}
 const tree = computed(() => {
   const out: { p: Place; depth: number }[] = []
   const walk = (parent: string | null, depth: number) => {
@@ -27,7 +33,7 @@ function fresh(parent: Place | null) {
   Object.assign(form, {
     name: '',
     parent: parent?.id ?? '',
-    kind: parent && parent.kind !== 'site' ? 'bin' : 'area',
+    kind: parent && parent.kind !== 'premises' ? 'bin' : 'area',
     walk: '',
     codes: '',
     countEveryDays: '',
@@ -129,7 +135,7 @@ async function save() {
           <td class="text-right whitespace-nowrap">
             <template v-if="session.may('set_up', p.id)"
               ><button v-if="p.kind !== 'bin'" type="button" class="btn btn-small" @click="fresh(p)">
-                New {{ p.kind === 'site' ? 'area' : 'bin' }} here
+                New {{ p.kind === 'premises' ? 'area' : 'bin' }} here
               </button>
               <button type="button" class="btn btn-small ml-1" :aria-label="`Change ${p.name}`" @click="edit(p)">
                 Change

@@ -40,7 +40,9 @@ export const useSession = defineStore('session', () => {
   }
 
   const settings = computed<Settings>(() => me.value!.settings)
-  const areas = computed(() => places.value.filter(p => p.active && p.mine && (p.kind === 'area' || p.kind === 'site')))
+  const areas = computed(() =>
+    places.value.filter(p => p.active && p.mine && (p.kind === 'area' || p.kind === 'premises')),
+  )
   const place = computed(() => places.value.find(p => p.id === placeId.value) ?? null)
   /** Whether I may do something: in a place (the one where I work), or where no place is named anywhere at all. */
   function may(action: Action, at: string | null = placeId.value): boolean {

@@ -2,10 +2,9 @@ import { existsSync, readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import Database from 'better-sqlite3'
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3'
-import { migrate } from 'drizzle-orm/better-sqlite3/migrator'
 
 /** The migrations stand beside the sources, and beside the bundle made of them. */
-const MIGRATIONS = ['../../../drizzle', '../drizzle']
+export const MIGRATIONS = ['../../../drizzle', '../drizzle']
   .map(p => fileURLToPath(new URL(p, import.meta.url)))
   .find(p => existsSync(`${p}/meta`))!
 
@@ -25,9 +24,10 @@ export class UnusableDatabase extends Error {}
 
 /**
  * Opens a database, brings its schema up to date and returns it. Every integer arrives as `bigint`; every commit is on
- * disk before it is answered (`synchronous = FULL`). Refuses a database that a newer version has written.
+ * disk before it is answered (`synchronous = FULL`). Refuses a database that a newer version has written, or one older than
+ * was ever handed out. `steps`: the folder of the schema's steps.
  */
-export function openStore(file: string, readOnly = false): Store {
+export function openStore(file: string, readOnly = false, steps = MIGRATIONS): Store {
   if (readOnly && !existsSync(file)) throw new UnusableDatabase(`there is no database at ${file}`)
   const client = new Database(file, { readonly: readOnly })
   try {
@@ -44,8 +44,8 @@ export function openStore(file: string, readOnly = false): Store {
       typeof text === 'string' ? folded(text) : text,
     )
     const db = drizzle({ client, casing: 'snake_case' })
-    refuseNewer(client)
-    if (!readOnly) bringUpToDate(client, db)
+    refuseForeign(client, steps)
+    if (!readOnly) bringUpToDate(client, steps)
     client.pragma('foreign_keys = ON')
     return { client, db, file }
   } catch (error) {
@@ -54,34 +54,53 @@ export function openStore(file: string, readOnly = false): Store {
   }
 }
 
-const known = (): number =>
-  (JSON.parse(readFileSync(`${MIGRATIONS}/meta/_journal.json`, 'utf8')) as { entries: { when: number }[] }).entries
-    .length
+/** The schema's number is the file's `user_version`. This is the first that was ever handed out: what is older is refused. */
+export const FIRST_SCHEMA = 2
 
-function appliedSteps(client: Database.Database): number {
-  const table = client.prepare("select 1 from sqlite_master where name = '__drizzle_migrations'").get()
-  return table ? Number((client.prepare('select count(*) as n from __drizzle_migrations').get() as { n: bigint }).n) : 0
+interface Step {
+  readonly schema: number
+  readonly file: string
 }
+/** The steps of the schema, in their order: the first makes it, each later one brings it forward by one. */
+const stepsIn = (folder: string): Step[] =>
+  (JSON.parse(readFileSync(`${folder}/meta/_journal.json`, 'utf8')) as { entries: { tag: string }[] }).entries.map(
+    (e, i) => ({ schema: FIRST_SCHEMA + i, file: `${folder}/${e.tag}.sql` }),
+  )
 
-/** How many steps of the schema a database has, and how many this version knows. */
-export const stepsOf = (client: Database.Database): { applied: number; known: number } => ({
-  applied: appliedSteps(client),
-  known: known(),
+/** The schema that a database has (0: it is empty), and the one that this version knows. */
+export const schemaOf = (client: Database.Database, folder = MIGRATIONS): { has: number; known: number } => ({
+  has: Number(client.pragma('user_version', { simple: true })),
+  known: stepsIn(folder).at(-1)!.schema,
 })
 
-function refuseNewer(client: Database.Database): void {
-  const applied = appliedSteps(client)
-  if (applied > known())
+function refuseForeign(client: Database.Database, folder: string): void {
+  const { has, known } = schemaOf(client, folder)
+  if (has > known)
     throw new UnusableDatabase(
-      `This database was written by a newer version of Shelve (its schema is at step ${applied}, this version knows ${known()}). Nothing was changed. Install the newer version, or restore a backup made by this one.`,
+      `This database was written by a newer version of Shelve (its schema is ${has}, this version knows ${known}). Nothing was changed. Install the newer version, or restore a backup made by this one.`,
+    )
+  if (has >= FIRST_SCHEMA) return
+  const tables = client.prepare("select count(*) from sqlite_master where type = 'table'").pluck().get() as bigint
+  if (tables > 0n)
+    throw new UnusableDatabase(
+      `This database was written by a version of Shelve that was never handed out (its schema is ${has || 1}, this version reads from ${FIRST_SCHEMA} on), or by something else. Nothing was changed. Export the ledger with the version that wrote it, and begin a new directory with this one.`,
     )
 }
 
-/** Foreign keys are off while tables may be rebuilt, and checked afterwards: else rebuilding would delete children in silence. */
-function bringUpToDate(client: Database.Database, db: Db): void {
-  if (appliedSteps(client) === known()) return
+/**
+ * Takes the steps that are missing, all of them or none: the number is written in the same transaction. Foreign keys are
+ * off while tables may be rebuilt, and checked afterwards: else rebuilding would delete children in silence.
+ */
+function bringUpToDate(client: Database.Database, folder: string): void {
+  const { has, known } = schemaOf(client, folder)
+  if (has === known) return
   client.pragma('foreign_keys = OFF')
-  migrate(db, { migrationsFolder: MIGRATIONS })
-  const broken = client.pragma('foreign_key_check') as unknown[]
-  if (broken.length) throw new UnusableDatabase(`migrating left ${broken.length} rows that refer to nothing`)
+  client
+    .transaction(() => {
+      for (const step of stepsIn(folder)) if (step.schema > has) client.exec(readFileSync(step.file, 'utf8'))
+      client.pragma(`user_version = ${known}`)
+      const broken = client.pragma('foreign_key_check') as unknown[]
+      if (broken.length) throw new UnusableDatabase(`migrating left ${broken.length} rows that refer to nothing`)
+    })
+    .immediate()
 }

@@ -1,4 +1,5 @@
 import type { SlipLine } from '@shelve/contract'
+import { differenceAccount } from '../../ledger/index.ts'
 import type { Reading } from './reading.ts'
 
 /** An open difference is closed, or some of it found again. */
@@ -10,7 +11,7 @@ export function closeDifference(r: Reading, line: SlipLine): void {
     lineId: r.id(line),
     itemId: tally.itemId,
     lotId: tally.lotId,
-    from: tally.differenceAccount,
+    from: differenceAccount(tally.id),
     tallyId: tally.id,
   }
   if (line.act === 'found') {

@@ -1,6 +1,7 @@
 import type { SlipLine } from '@shelve/contract'
 import { expectedAt, formatDecimal, readMoney } from '@shelve/core'
 import type { ItemRow } from '../../catalogue/index.ts'
+import { differenceAccount } from '../../ledger/index.ts'
 import type { Reading } from './reading.ts'
 
 /** One counted line: what was expected there at its minute, whether the two agree, and a tally of it. */
@@ -53,19 +54,13 @@ export function countLine(r: Reading, line: SlipLine): void {
   }
   const unitCost = line.unitCost.trim() ? readMoney(line.unitCost) : null
   if (unitCost === undefined) return r.no(line, 'not_a_price', 'unitCost', { given: line.unitCost })
-  const differenceAccount = r.house.rows.insertAccount.get({
-    kind: 'difference',
-    name: item.code,
-    jobId: null,
-    costCentreId: null,
-  })!.id
   const tallyId = r.nextTally++
   r.tallyUids.set(tallyId, r.house.uid())
   r.expected.set(r.id(line), { working, expected, counted, confirmed: line.counted === 'confirmed', at })
   r.counts.push({
     lineId: r.id(line),
     tallyId,
-    differenceAccount,
+    differenceAccount: differenceAccount(tallyId),
     itemId: item.id,
     lotId,
     placeId,

@@ -87,7 +87,7 @@ function cellsOf(r: Reading, line: SlipLine, item: ItemRow): { cells: LotCell[];
 
 function isHeld(r: Reading, placeId: number): boolean {
   const k = r.house.places.row(placeId)?.kind
-  return k === 'held' || k === 'transit'
+  return k === 'held' || k === 'transit' || k === 'with_job'
 }
 
 function tellMissing(

@@ -1,1 +1,0 @@
-CREATE INDEX `slip_counts` ON `slip` (`place_id`,`effective_at`) WHERE "slip"."kind" = 'count' and "slip"."state" = 'booked';

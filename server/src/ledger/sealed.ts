@@ -1,0 +1,40 @@
+import { deflateRawSync, inflateRawSync } from 'node:zlib'
+import { CHAIN_VERSION } from '@shelve/core'
+
+/**
+ * Text that sealed bytes of a version are made of, for compressing them: what recurs most stands last. A version's text is
+ * never changed, or what was sealed by it could not be read any more; a new way of writing gets a new version and text.
+ */
+const DICTIONARIES: Readonly<Record<number, Buffer>> = {
+  1: Buffer.from(
+    [
+      '"kind":"method_change","kind":"supplier_return","kind":"bring_back","kind":"correction","kind":"closing","kind":"opening"',
+      '"kind":"event_out","kind":"event_in","kind":"standard","kind":"found","kind":"close","kind":"direct","kind":"back"',
+      '"kind":"count","kind":"waste","kind":"move","kind":"receipt","kind":"issue"',
+      '],"number":"CR-0001","request":"","slip":"01a","taker":"","version":1}',
+      '{"bookedAt":17,"bookedBy":"01a","effectiveAt":17,"kind":"issue","movements":[',
+      '"goods":"000000","invoice":true,"itemId":,"kind":"difference","ord":-1,"ord":1,"part":1,"refCostSeq":1,"refPart":0,',
+      '{"bookedAt":17,"bookedBy":1,"charges":"0","costSeq":1,"effectiveAt":17,"from":1,"goods":null,"invoice":false,"itemId":1,',
+      '"kind":"receipt","lotId":1,"ord":0,"part":0,"poolId":1,"quantity":"000000","refCostSeq":null,"refPart":null,',
+      '"revalues":null,"reverses":null,"seq":1,"tallyId":null,"to":1,"value":"00000","weight":null},',
+      '{"bookedAt":17,"bookedBy":1,"charges":"0","costSeq":1,"effectiveAt":17,"from":1,"goods":null,"invoice":false,"itemId":1,',
+      '"kind":"out","lotId":1,"ord":0,"part":0,"poolId":1,"quantity":"1000000","refCostSeq":null,"refPart":null,',
+      '"revalues":null,"reverses":null,"seq":1,"tallyId":null,"to":1,"value":"00000","weight":null}',
+    ].join(''),
+  ),
+}
+
+/** The bytes of a slip as they are kept. The hash is over the text, so how it is kept may change. */
+export const packed = (text: string, version = CHAIN_VERSION): Buffer =>
+  deflateRawSync(text, { level: 6, dictionary: DICTIONARIES[version]! })
+
+/** The text that a slip was hashed over; undefined where it cannot be read (damaged, or of an unknown version). */
+export function unpacked(bytes: Uint8Array, version: number): string | undefined {
+  const dictionary = DICTIONARIES[version]
+  if (!dictionary) return undefined
+  try {
+    return inflateRawSync(bytes, { dictionary }).toString()
+  } catch {
+    return undefined
+  }
+}
