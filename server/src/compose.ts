@@ -70,7 +70,9 @@ export function compose(file: string, options: HouseOptions = {}): House {
     ledger: prepareLedger(ground.store),
     rules: new Rules(ground, known, rows),
     lastCheckpoint: { seq: 0, rows: 0 },
-    sources: { coming: (items: readonly number[] | undefined) => (coming ??= comingSource(house))(items) },
+    sources: {
+      coming: (...asked: Parameters<House['sources']['coming']>) => (coming ??= comingSource(house))(...asked),
+    },
   })
   const post = options.mail && new Post(books, options.mail)
   const house: House = Object.assign(books, {

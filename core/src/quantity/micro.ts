@@ -31,7 +31,7 @@ export const times = (a: Ratio, b: Ratio): Ratio => ratio(a.n * b.n, a.d * b.d)
 export const plus = (a: Ratio, b: Ratio): Ratio => ratio(a.n * b.d + b.n * a.d, a.d * b.d)
 export const over = (a: Ratio, b: Ratio): Ratio => ratio(a.n * b.d, a.d * b.n)
 
-function gcd(a: bigint, b: bigint): bigint {
+export function gcd(a: bigint, b: bigint): bigint {
   while (b) [a, b] = [b, a % b]
   return a || 1n
 }

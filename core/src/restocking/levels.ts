@@ -1,4 +1,4 @@
-import { divideHalfEven, type Quantity } from '../quantity/micro.ts'
+import { divideHalfEven, gcd, ONE, type Quantity, type Ratio } from '../quantity/micro.ts'
 import { workOut, type Working, type WorkingLine } from '../ledger/working.ts'
 
 /** What is known of one item in one place. `unusable`: expired, held, recalled or lying with a job. */
@@ -90,6 +90,14 @@ function stateOf(input: LevelInput, available: Quantity, low: (x: Quantity) => b
 /** Average use a day from what was used over so many days, rounded once. */
 export const perDay = (used: Quantity, days: number): Quantity => (days > 0 ? divideHalfEven(used, BigInt(days)) : 0n)
 
-/** A quantity in whole packs, rounded up: how many to bring so that at least `quantity` comes. */
-export const wholePacks = (quantity: Quantity, packSize: Quantity): bigint =>
-  quantity <= 0n ? 0n : (quantity + packSize - 1n) / packSize
+/**
+ * How many whole packs of `size` base units to bring so that at least `quantity` comes, and what comes can be kept with so
+ * many decimals: of thirds for an item in whole pieces three, six, nine.
+ */
+export function wholePacks(quantity: Quantity, size: Ratio, decimals: number): bigint {
+  if (quantity <= 0n) return 0n
+  const whole = ONE * size.n
+  const packs = (quantity * size.d + whole - 1n) / whole
+  const step = size.d / gcd(size.d, 10n ** BigInt(decimals))
+  return ((packs + step - 1n) / step) * step
+}

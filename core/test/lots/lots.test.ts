@@ -13,6 +13,7 @@ import {
   onHand,
   poolValue,
   proposeLots,
+  ratio,
   wholePacks,
   type LotHere,
 } from '@shelve/core'
@@ -100,7 +101,11 @@ describe('levels (common practice)', () => {
     )
   })
   it('packs are rounded up to whole ones', () => {
-    expect([wholePacks(n(93), n(25)), wholePacks(n(100), n(25)), wholePacks(0n, n(25))]).to.deep.equal([4n, 4n, 0n])
+    const packs = (quantity: bigint, size: bigint, of = 1n, decimals = 0) =>
+      wholePacks(quantity, ratio(size, of), decimals)
+    expect([packs(n(93), 25n), packs(n(100), 25n), packs(n(101), 25n), packs(0n, 25n)]).to.deep.equal([4n, 4n, 5n, 0n])
+    expect([packs(n(1), 1n, 3n), packs(n(11), 1n, 3n)], 'three thirds are one').to.deep.equal([3n, 33n])
+    expect([packs(n(1), 3n, 4n), packs(n(1), 3n, 4n, 2)], 'of 0.75 as many as can be kept').to.deep.equal([4n, 2n])
   })
 })
 

@@ -45,11 +45,3 @@ export function createJob(house: House, input: { code: string; name: string; cos
     .run()
   return uid
 }
-
-/** The account of what a job or a cost centre uses; made when first needed. */
-export function usedAccount(house: House, jobId: number | null, centreId: number | null, name: string): number {
-  return (
-    house.rows.usedAccount.get({ job: jobId, centre: centreId })?.id ??
-    house.rows.insertAccount.get({ kind: 'used', name, jobId, costCentreId: centreId })!.id
-  )
-}

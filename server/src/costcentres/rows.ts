@@ -1,5 +1,4 @@
-import { and, eq, sql } from 'drizzle-orm'
-import { account } from '../accounts/index.ts'
+import { eq, sql } from 'drizzle-orm'
 import type { Db } from '../ground/index.ts'
 import { costCentre, job } from './tables.ts'
 
@@ -16,17 +15,6 @@ export function prepareRows(db: Db) {
       .select()
       .from(job)
       .where(eq(job.uid, p('uid')))
-      .prepare(),
-    usedAccount: db
-      .select({ id: account.id })
-      .from(account)
-      .where(
-        and(
-          eq(account.kind, 'used'),
-          sql`${account.jobId} is ${p('job')}`,
-          sql`${account.costCentreId} is ${p('centre')}`,
-        ),
-      )
       .prepare(),
   }
 }

@@ -8,6 +8,7 @@ import {
   type Tally,
 } from '@shelve/core'
 import type { House } from './house.ts'
+import { Making } from './making.ts'
 import type { LotCell, PoolRow } from './reader.ts'
 import type { LedgerStatements } from './statements.ts'
 
@@ -28,7 +29,10 @@ export class SqlBooks implements Books {
   readonly #rows = new Map<number, PoolRow>()
   #openFrom: number | undefined
 
-  constructor(readonly house: House) {
+  constructor(
+    readonly house: House,
+    readonly making = new Making(house),
+  ) {
     this.st = house.ledger
   }
   readonly st: LedgerStatements
@@ -38,15 +42,21 @@ export class SqlBooks implements Books {
   }
   accountKind(id: number) {
     if (id < 0) return 'difference'
+    const made = this.making.accountKind(id)
+    if (made) return made
     return remember(this.#kinds, id, () => this.st.accountKind.get({ id })?.kind as ReturnType<Books['accountKind']>)
   }
   item(id: number) {
     return this.house.rules.rule(id)
   }
   lot(id: number) {
+    const made = this.making.lot(id)
+    if (made) return made
     return remember(this.#lots, id, () => this.st.lot.get({ id }) as LotRule | undefined)
   }
   poolOf(itemId: number, lotId: number) {
+    const made = this.making.poolOf(itemId, lotId)
+    if (made !== undefined) return made
     return remember(this.#pools, `${itemId}.${lotId}`, () => {
       const whole = this.st.itemPool({ item: itemId })
       if (whole && whole.method !== 'lot') {
@@ -58,12 +68,9 @@ export class SqlBooks implements Books {
       return own.id
     })
   }
-  /** After an item's pools were changed within this slip. */
-  forgetPools(): void {
-    this.#pools.clear()
-    this.#rows.clear()
-  }
   pool(id: number): PoolState {
+    const made = this.making.pool(id)
+    if (made) return made
     const row = this.#rows.get(id) ?? this.st.pool({ id })!
     const state: PoolState = {
       method: row.method,
@@ -79,6 +86,8 @@ export class SqlBooks implements Books {
     return state
   }
   poolStart(id: number): PoolState {
+    const made = this.making.pool(id)
+    if (made) return made
     const row = this.st.pool({ id })!
     return {
       method: row.method,
@@ -158,7 +167,10 @@ export class SqlBooks implements Books {
     return (this.#openFrom ??= this.st.openFrom.get()!.at)
   }
 
-  /** Writes what booking made. Tallies are written by the caller, who knows their lines; they come before their movements. */
+  /**
+   * Writes what booking made. What the slip makes beside, and its tallies, are written before by the caller, who knows
+   * their lines.
+   */
   write(booked: Booked): void {
     const { st } = this
     const cells = new Map<string, { item: number; lot: number; place: number; quantity: bigint; at: number }>()

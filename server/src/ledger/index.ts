@@ -5,6 +5,7 @@ export { ledgerCsv, ledgerJournal, ledgerJsonLines } from './export.ts'
 export { factsOfLine, returnable } from './facts.ts'
 export { finders, placesOfLot } from './finders.ts'
 export { type House } from './house.ts'
+export { Making } from './making.ts'
 export { nextNumber } from './numbers.ts'
 export {
   changePools,

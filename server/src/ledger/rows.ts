@@ -75,9 +75,25 @@ export function prepareRows(db: Db) {
       .where(eq(slipLine.slipId, p('slip')))
       .orderBy(asc(slipLine.position))
       .prepare(),
+    nextSlip: db
+      .select({ id: sql<number>`coalesce(max(${slip.id}), 0) + 1`.mapWith(Number) })
+      .from(slip)
+      .prepare(),
+    nextLine: db
+      .select({ id: sql<number>`coalesce(max(${slipLine.id}), 0) + 1`.mapWith(Number) })
+      .from(slipLine)
+      .prepare(),
     insertSlip: db
       .insert(slip)
-      .values({ uid: p('uid'), state: 'draft', revision: 1, createdAt: p('savedAt'), createdBy: p('by'), ...head })
+      .values({
+        id: p('id'),
+        uid: p('uid'),
+        state: 'draft',
+        revision: 1,
+        createdAt: p('savedAt'),
+        createdBy: p('by'),
+        ...head,
+      })
       .returning()
       .prepare(),
     updateSlip: db
@@ -115,7 +131,14 @@ export function prepareRows(db: Db) {
       .prepare(),
     insertLine: db
       .insert(slipLine)
-      .values({ uid: p('uid'), slipId: p('slip'), position: p('position'), revision: 1, content: p('content') })
+      .values({
+        id: p('id'),
+        uid: p('uid'),
+        slipId: p('slip'),
+        position: p('position'),
+        revision: 1,
+        content: p('content'),
+      })
       .prepare(),
     updateLine: db
       .update(slipLine)

@@ -2,6 +2,7 @@ import { and, asc, desc, eq, gt, gte, sql } from 'drizzle-orm'
 import { account } from '../accounts/index.ts'
 import { lot } from '../catalogue/index.ts'
 import type { Store } from '../ground/index.ts'
+import { makingStatements } from './making-statements.ts'
 import { readsCells, readsLayers, readsMovements, readsPool } from './reader.ts'
 import { balance, charge, layer, month, movement, pool, slip, tally, tallyReversal } from './tables.ts'
 
@@ -59,6 +60,7 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
   const currentPool = (lot: unknown) =>
     sql`${pool.itemId} = ${p('item')} and ifnull(${pool.lotId}, 0) = ${lot} and ${pool.current} = 1`
   return {
+    ...makingStatements(db),
     lastSeq: db
       .select({ seq: sql<number>`coalesce(max(${movement.seq}), 0)`.mapWith(Number) })
       .from(movement)

@@ -9,11 +9,11 @@ import {
   chainHash,
   type Refusal,
 } from '@shelve/core'
-import { dryRun, Refused, sha256 } from '../ground/index.ts'
+import { Refused, sha256 } from '../ground/index.ts'
 import { checkpointIfDue, nextNumber, packed, SqlBooks } from '../ledger/index.ts'
 import { about, type Caller, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
-import { putDraft, type SlipRecord, titleOf } from './drafts.ts'
-import { afterEffect, beforeEffect, type EffectDraft, planOf } from './effect.ts'
+import { type Numbered, numbered, refuseForeignLines, type SlipRecord, titleOf, writeDraft } from './drafts.ts'
+import { type EffectDraft, planOf, sidesOf } from './effect.ts'
 import type { House } from './house.ts'
 import { worded } from './refusals.ts'
 import { Reading } from './resolving/reading.ts'
@@ -63,24 +63,25 @@ export class NotBooked extends Refused {
 }
 
 export interface Tried {
-  readonly record: SlipRecord
+  readonly slip: Numbered
   readonly resolved: Resolved
   readonly booked: Booked | undefined
   readonly refusals: Refusal[]
   readonly books: SqlBooks
-  readonly lineIds: Map<string, number>
+  readonly lineIds: ReadonlyMap<string, number>
 }
 
-/** Resolves and books within the running transaction; nothing is written to the ledger yet. */
+/** Reads a slip and judges it, with all that would follow. Nothing is written: neither the slip, nor what it makes. */
 export function attempt(house: House, caller: Caller, uid: string, content: SlipContent): Tried {
-  const { record, lineIds } = putDraft(house, caller, uid, content)
+  const slip = numbered(house, uid, content)
+  const { lineIds } = slip
   const books = new SqlBooks(house)
   const area = content.place === null ? undefined : house.places.id(content.place)
   const override = area === undefined ? caller.may.has('override') : mayAt(house, caller, 'override', area)
-  const resolved = resolve(new Reading(house, books, content, record.id, lineIds, override, reach(house, caller)))
+  const resolved = resolve(new Reading(house, books, content, slip.id, lineIds, override, reach(house, caller)))
   if (!content.lines.length)
     return {
-      record,
+      slip,
       resolved,
       booked: undefined,
       refusals: [{ code: 'no_lines', lineId: null, field: 'lines', detail: {} }],
@@ -92,11 +93,11 @@ export function attempt(house: House, caller: Caller, uid: string, content: Slip
   const result = some ? bookSlip(books, resolved.draft, bookContext(house, caller.id)) : undefined
   const refusals = [
     ...resolved.refusals,
-    ...house.hooks.flatMap(h => h.refusals?.(content, record.id, uid => String(lineIds.get(uid))) ?? []),
+    ...house.hooks.flatMap(h => h.refusals?.(content, slip.id, uid => String(lineIds.get(uid))) ?? []),
     ...(result && !result.ok ? result.refusals : []),
     ...(result?.ok ? notMine(house, caller, content, result.value, lineIds) : []),
   ]
-  return { record, resolved, booked: result?.ok ? result.value : undefined, refusals, books, lineIds }
+  return { slip, resolved, booked: result?.ok ? result.value : undefined, refusals, books, lineIds }
 }
 
 /**
@@ -128,11 +129,15 @@ function notMine(
   return [...said.values()]
 }
 
+/** Writes a slip that was judged: itself, what it makes, its tallies, and what it does. */
 export function write(
   house: House,
-  { record, resolved, booked, books }: Tried & { booked: Booked },
+  caller: Caller,
+  { slip, resolved, booked, books }: Tried & { booked: Booked },
   content: SlipContent,
-): void {
+): SlipRecord {
+  const record = writeDraft(house, caller, slip, content)
+  books.making.write()
   for (const t of booked.tallies) {
     const line = resolved.draft.counts!.find(c => c.tallyId === t.id)!
     const e = resolved.expected.get(line.lineId)!
@@ -166,6 +171,7 @@ export function write(
       }),
     )
   }
+  return record
 }
 
 /** The place a slip is written in, for asking what may be seen of it. */
@@ -174,45 +180,24 @@ export const scopeAt = (house: House, uid: string) => {
   return house.places.scope(id === undefined ? [] : [id])
 }
 
-/** Runs a booking that is taken back; what set-up was read inside it does not outlive it. */
-export function onTrial<T>(house: House, content: SlipContent, run: () => T): T {
-  try {
-    return dryRun(house.store.client, run)
-  } finally {
-    if (content.kind === 'method_change') house.forget()
-  }
-}
-
-const NOTHING: Resolved = {
-  draft: { slipId: 0, kind: 'method_change', effectiveAt: 0, lines: [] },
-  refusals: [],
-  expected: new Map(),
-  tallyUids: new Map(),
-  readings: new Map(),
-}
-
-/** *Before → after*: the booking itself, told what it would do, and taken back. */
+/** *Before → after*: what the booking would do, told without writing any of it. */
 export function effectOf(house: House, caller: Caller, uid: string, content: SlipContent): Effect {
-  return onTrial(house, content, () => {
-    // Reading a change of cost method puts other pools in place: what was before is looked at before that.
-    const early =
-      content.kind === 'method_change'
-        ? beforeEffect({ house, content, books: new SqlBooks(house), lineIds: new Map(), tried: NOTHING })
-        : undefined
-    const tried = attempt(house, caller, uid, content)
-    const draft: EffectDraft = { house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
-    const before = early ?? beforeEffect(draft)
-    if (tried.booked) write(house, { ...tried, booked: tried.booked }, content)
-    const refusals = worded(house, caller, content, tried)
-    const effect = afterEffect(draft, tried.booked, before, reach(house, caller))
-    return about(scopeOfEffect(house, content, tried), {
-      seq: tried.books.nextSeq() - 1,
-      ok: refusals.length === 0,
-      refusals,
-      ...effect,
-      fingerprint: fingerprint(draft, tried),
+  // One moment of the books, however many statements ask it.
+  return house.store.client
+    .transaction(() => {
+      const tried = attempt(house, caller, uid, content)
+      refuseForeignLines(house, tried.slip)
+      const draft: EffectDraft = { house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
+      const refusals = worded(house, caller, content, tried)
+      return about(scopeOfEffect(house, content, tried), {
+        seq: tried.books.nextSeq() - 1,
+        ok: refusals.length === 0,
+        refusals,
+        ...sidesOf(draft, tried.booked, reach(house, caller)),
+        fingerprint: fingerprint(draft, tried),
+      })
     })
-  })
+    .deferred()
 }
 
 /** The places whose stock a slip's sums are about: where it is written, and where its lines do something. */
@@ -290,13 +275,13 @@ export function bookNow(
   }
   const tried = attempt(house, caller, uid, content)
   if (tried.refusals.length || !tried.booked) throw new NotBooked(worded(house, caller, content, tried))
-  const { booked, record } = tried
+  const { booked } = tried
   if (
     seen !== null &&
     fingerprint({ house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }, tried) !== seen
   )
     throw new Unseen()
-  write(house, { ...tried, booked }, content)
+  const record = write(house, caller, { ...tried, booked }, content)
   seal(house, caller, record, content, booked, requestHash)
   const corrected = content.head.corrects ? house.rows.slip.get({ uid: content.head.corrects }) : undefined
   if (corrected) for (const h of house.hooks) h.corrected?.(corrected)

@@ -38,17 +38,18 @@ export function titleOf(house: House, c: SlipContent): string {
   }
 }
 
-/**
- * Writes a slip as a draft, without a revision check: used by saving and, inside its own transaction, by booking. Lines
- * keep their ids; lines of another slip are refused.
- */
-export function putDraft(
-  house: House,
-  caller: Caller,
-  uid: string,
-  content: SlipContent,
-): { record: SlipRecord; lineIds: Map<string, number> } {
-  const now = house.now()
+/** A slip with the numbers that it and its lines have or will get: reading it needs them, and writes nothing. */
+export interface Numbered {
+  readonly uid: string
+  readonly found: SlipRecord | undefined
+  readonly id: number
+  readonly lineIds: ReadonlyMap<string, number>
+  /** Its lines as they were last saved. */
+  readonly saved: ReadonlyMap<string, typeof slipLine.$inferSelect>
+}
+
+/** Numbers a slip and its lines: those that are saved keep theirs. What is booked, or names pictures that are not there, is refused. */
+export function numbered(house: House, uid: string, content: SlipContent): Numbered {
   const found = house.rows.slip.get({ uid })
   if (found?.state === 'booked')
     throw new Refused(409, 'booked_already', `This slip is booked already as ${found.number}.`)
@@ -57,50 +58,77 @@ export function putDraft(
     throw new Refused(422, 'unknown_picture', 'A picture of this slip is not there. Take it again.', [
       { field: 'pictures', code: 'unknown_picture', message: 'A picture of this slip is not there. Take it again.' },
     ])
+  const saved = new Map((found ? house.rows.lines.all({ slip: found.id }) : []).map(l => [l.uid, l]))
+  let next = house.rows.nextLine.get()!.id
+  return {
+    uid,
+    found,
+    id: found?.id ?? house.rows.nextSlip.get()!.id,
+    lineIds: new Map(content.lines.map(l => [l.id, saved.get(l.id)?.id ?? next++])),
+    saved,
+  }
+}
+
+/** Writes a slip as a draft with the numbers it was given. Lines of another slip are refused. */
+export function writeDraft(house: House, caller: Caller, slip: Numbered, content: SlipContent): SlipRecord {
   const { lines, ...head } = saidOf(content)
-  const placeId = content.place === null ? null : (house.places.id(content.place) ?? null)
   const common = {
     kind: content.kind,
-    placeId,
+    placeId: content.place === null ? null : (house.places.id(content.place) ?? null),
     effectiveAt: content.effectiveAt === null ? null : Date.parse(content.effectiveAt),
-    savedAt: now,
+    savedAt: house.now(),
     taker: content.taker,
     title: titleOf(house, content),
     head: JSON.stringify(head),
   }
-  const record = found
-    ? house.rows.updateSlip.get({ id: found.id, ...common })!
-    : house.rows.insertSlip.get({ uid, by: caller.id, ...common })!
-  const old = new Map((found ? house.rows.lines.all({ slip: record.id }) : []).map(l => [l.uid, l]))
-  const lineIds = new Map<string, number>()
-  for (const [position, line] of lines.entries()) {
-    const { id, ...said } = line
+  const record = slip.found
+    ? house.rows.updateSlip.get({ id: slip.id, ...common })!
+    : house.rows.insertSlip.get({ id: slip.id, uid: slip.uid, by: caller.id, ...common })!
+  const gone = new Map(slip.saved)
+  for (const [position, { id: uid, ...said }] of lines.entries()) {
     const text = JSON.stringify(said)
-    const was = old.get(id)
-    old.delete(id)
-    if (was) {
-      if (was.content !== text || was.position !== position)
-        house.rows.updateLine.run({ id: was.id, content: text, position })
-      lineIds.set(id, was.id)
-    } else {
-      lineIds.set(id, newLine(house, record.id, id, position, text))
-    }
+    const was = slip.saved.get(uid)
+    gone.delete(uid)
+    if (!was) newLine(house, { id: slip.lineIds.get(uid)!, uid, slip: slip.id, position, content: text })
+    else if (was.content !== text || was.position !== position)
+      house.rows.updateLine.run({ id: was.id, content: text, position })
   }
-  for (const gone of old.values()) house.rows.deleteLine.run({ id: gone.id })
-  return { record, lineIds }
+  for (const l of gone.values()) house.rows.deleteLine.run({ id: l.id })
+  return record
+}
+
+/** Numbers a slip and writes it as a draft, without a revision check. */
+export function putDraft(
+  house: House,
+  caller: Caller,
+  uid: string,
+  content: SlipContent,
+): { record: SlipRecord; lineIds: ReadonlyMap<string, number> } {
+  const slip = numbered(house, uid, content)
+  return { record: writeDraft(house, caller, slip, content), lineIds: slip.lineIds }
 }
 
 /** The database itself knows whether the id stands elsewhere: asking it first would cost a search for every line. */
-function newLine(house: House, slipId: number, uid: string, position: number, content: string): number {
+function newLine(
+  house: House,
+  line: { id: number; uid: string; slip: number; position: number; content: string },
+): void {
   try {
-    return Number(house.rows.insertLine.run({ uid, slip: slipId, position, content }).lastInsertRowid)
+    house.rows.insertLine.run(line)
   } catch (e) {
     const { code, cause } = e as { code?: string; cause?: { code?: string } }
     if ((code ?? cause?.code) !== 'SQLITE_CONSTRAINT_UNIQUE') throw e
-    throw new Refused(409, 'line_of_another_slip', 'A line with this id stands on another slip.', [
-      { line: uid, field: 'id', code: 'line_of_another_slip', message: 'This line stands on another slip.' },
-    ])
+    throw ofAnotherSlip(line.uid)
   }
+}
+const ofAnotherSlip = (line: string): Refused =>
+  new Refused(409, 'line_of_another_slip', 'A line with this id stands on another slip.', [
+    { line, field: 'id', code: 'line_of_another_slip', message: 'This line stands on another slip.' },
+  ])
+/** On trial nothing is written that would find it: lines that are new are looked for. */
+export function refuseForeignLines(house: House, slip: Numbered): void {
+  for (const uid of slip.lineIds.keys())
+    if (!slip.saved.has(uid) && house.rows.line.get({ uid })) throw ofAnotherSlip(uid)
 }
 
 /** Saves a draft; whoever saved it meanwhile is not overwritten. */
@@ -119,7 +147,7 @@ export function saveDraft(
         throw new Refused(404, 'not_found', 'This draft is not there any more: it was booked or thrown away elsewhere.')
       const area = content.place === null ? undefined : house.places.id(content.place)
       if (area !== undefined) demandAt(house, caller, 'book', area)
-      const { record } = putDraft(house, caller, uid, content)
+      const record = writeDraft(house, caller, numbered(house, uid, content), content)
       tellOf(house, caller, record)
       return record
     })

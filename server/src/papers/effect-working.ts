@@ -1,10 +1,10 @@
 import type { EffectWorkingInput, SlipContent, WorkingView } from '@shelve/contract'
 import { difference } from '@shelve/core'
-import { notFound, Refused } from '../ground/index.ts'
+import { dryRun, notFound, Refused } from '../ground/index.ts'
 import { slipValue } from '../ledger/index.ts'
 import { sightOf, viewOf, workingOf } from '../position/index.ts'
 import { type Caller, isIn, reach, seesValue } from '../rights/index.ts'
-import { attempt, onTrial, scopeOfEffect, type Tried, write } from './book.ts'
+import { attempt, scopeOfEffect, type Tried, write } from './book.ts'
 import { subject } from './effect.ts'
 import type { House } from './house.ts'
 
@@ -21,7 +21,7 @@ export function effectWorking(
   const seen = reach(house, caller)
   let touched: number | undefined
   try {
-    return onTrial(house, content, () => {
+    return dryRun(house.store.client, () => {
       const tried = attempt(house, caller, uid, content)
       const books = tried.books
       const about =
@@ -35,7 +35,7 @@ export function effectWorking(
       touched = about.itemId
       if (figure === 'expected' || figure === 'difference')
         return countWorking(house, tried, line!, about.itemId, figure)
-      if (side === 'after' && tried.booked) write(house, { ...tried, booked: tried.booked }, content)
+      if (side === 'after' && tried.booked) write(house, caller, { ...tried, booked: tried.booked }, content)
       house.stock.touch(about.itemId)
       const scope = house.places.scope(about.areaId === null ? undefined : [about.areaId])
       return workingOf(house, sightOf(house, caller, scope), scope, figure, {
@@ -45,6 +45,7 @@ export function effectWorking(
   } finally {
     // What was looked at inside the trial must not outlive it.
     if (touched !== undefined) house.stock.touch(touched)
+    if (content.kind === 'method_change') house.forget()
   }
 }
 

@@ -1,7 +1,7 @@
 import type { Effect, EffectLine, LevelsView, SlipContent } from '@shelve/contract'
 import { atCost, type Booked, difference, foldFacts, formatDecimal, type Movement, ONE } from '@shelve/core'
 import { slipValue, type SqlBooks } from '../ledger/index.ts'
-import { costView, levelsView } from '../position/index.ts'
+import { costView, levelsView, type StockItem } from '../position/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import type { Resolved } from './resolving/resolved.ts'
@@ -55,12 +55,9 @@ export function subject(d: EffectDraft, lineUid: string): { itemId: number; area
   )
 }
 
-function sideOf(house: House, books: SqlBooks, itemId: number, areaId: number | null): Side {
-  house.stock.touch(itemId)
-  const it = house.stock.item(itemId)!
+function sideOf(house: House, it: StockItem, areaId: number | null): Side {
   const here = house.stock.here(it, house.places.scope(areaId === null ? undefined : [areaId]), house.today())
-  const pool = books.pool(books.poolOf(itemId, house.known.plainLot(itemId)))
-  const paid = pool.method === 'lot' ? it.lastKnown : pool.lastReceipt
+  const paid = it.lastPaid
   return {
     levels: levelsView(here),
     cost: costView(here),
@@ -97,7 +94,7 @@ export function planOf(d: EffectDraft, booked: Booked | undefined): Plan[] {
       quantity: formatDecimal(shown.reduce((sum, m) => sum + m.quantity, 0n)),
       expected: expected ? formatDecimal(expected.expected) : null,
       lots: shown.map(m => {
-        const lot = house.rows.lotById.get({ id: m.lotId })!
+        const lot = d.books.making.lotRow(m.lotId) ?? house.rows.lotById.get({ id: m.lotId })!
         const place = house.places.row(m.from) ? m.from : m.to
         return {
           id: lot.uid,
@@ -111,29 +108,29 @@ export function planOf(d: EffectDraft, booked: Booked | undefined): Plan[] {
   })
 }
 
-/** How the shelves stand before the slip: looked at when it was read and nothing of it is written. */
-export const beforeEffect = (d: Pick<EffectDraft, 'house' | 'content' | 'tried' | 'lineIds' | 'books'>): Sides =>
-  sides(d)
-
-function sides(d: EffectDraft): Sides {
-  const out = new Map<string, Side>()
+/** How an item stands in an area before a slip and after it, for each that a line is about. */
+function sides(d: EffectDraft, booked: Booked | undefined): { before: Sides; after: Sides } {
+  const before = new Map<string, Side>()
+  const after = new Map<string, Side>()
   for (const l of d.content.lines) {
     const s = subject(d, l.id)
-    if (s && !out.has(`${s.itemId}.${s.areaId}`))
-      out.set(`${s.itemId}.${s.areaId}`, sideOf(d.house, d.books, s.itemId, s.areaId))
+    const key = s && `${s.itemId}.${s.areaId}`
+    if (!s || before.has(key!)) continue
+    const it = d.house.stock.item(s.itemId)!
+    before.set(key!, sideOf(d.house, it, s.areaId))
+    after.set(key!, sideOf(d.house, booked ? d.house.stock.after(it, booked, d.books) : it, s.areaId))
   }
-  return out
+  return { before, after }
 }
 
-/** Each line's before → after, with the lots it touches and what it is worth. Runs after the slip was written, before it is taken back. */
-export function afterEffect(
+/** Each line's before → after, with the lots it touches and what it is worth. Nothing of it is written. */
+export function sidesOf(
   d: EffectDraft,
   booked: Booked | undefined,
-  before: Sides,
   seen: Scope,
 ): Pick<Effect, 'lines' | 'goods' | 'charges' | 'value'> {
   const { house } = d
-  const after = sides(d)
+  const { before, after } = sides(d, booked)
   const plans = new Map(planOf(d, booked).map(p => [p.line, p]))
   const lines: EffectLine[] = []
   for (const l of d.content.lines) {
@@ -173,8 +170,6 @@ export function afterEffect(
       }),
     )
   }
-  // What was looked at inside the trial must not outlive it.
-  for (const l of lines) house.stock.touch(house.known.item(l.item)!.id)
   // The whole slip, with the revaluations of earlier lines that follow from it.
   const charges = d.tried.draft.charges?.reduce((sum, c) => sum + c.amount, 0n) ?? 0n
   return {

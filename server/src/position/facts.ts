@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, gt, gte, type SQL, sql } from 'drizzle-orm'
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core'
-import { type Lying, shareOut, USE_DAYS } from '@shelve/core'
+import { type Lying, USE_DAYS } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { category, item, lot } from '../catalogue/index.ts'
 import { type Db, groupBy } from '../ground/index.ts'
@@ -98,7 +98,7 @@ export class FactReader {
       .where(gte(slip.bookedAt, p('since')))
       .prepare()
     this.#lastPool = house.db
-      .select({ pool: movement.poolId })
+      .select({ pool: movement.poolId, costSeq: movement.costSeq })
       .from(movement)
       .where(
         and(eq(movement.itemId, p('item')), sql`${movement.poolId} in (select value from json_each(${p('pools')}))`),
@@ -118,20 +118,18 @@ export class FactReader {
     const used = this.#used(ids, asked)
     const coming = this.#house.sources.coming(ids)
     const areaOf = (placeId: number) => this.#house.places.area(placeId)
-    return st.items.all(asked).map(r => {
-      const own = pools.get(r.id) ?? []
-      const facts = own.map(p => ({ lotId: p.lotId, quantity: p.quantity, value: p.value, provisional: p.tainted }))
-      return new StockItem(r, {
-        leaves: shareOut((balances.get(r.id) ?? []) as Lying[], facts),
-        pools: facts,
-        levels: (levels.get(r.id) ?? []).map(l => ({ ...l, areaId: areaOf(l.placeId) })),
-        coming: coming.get(r.id) ?? [],
-        used: used.get(r.id) ?? new Map<number, bigint>(),
-        areaOf,
-        known: own,
-        lastPool: among => this.#lastPool.get({ item: r.id, pools: JSON.stringify(among) })?.pool,
-      })
-    })
+    return st.items.all(asked).map(
+      r =>
+        new StockItem(r, {
+          lying: (balances.get(r.id) ?? []) as Lying[],
+          known: pools.get(r.id) ?? [],
+          levels: (levels.get(r.id) ?? []).map(l => ({ ...l, areaId: areaOf(l.placeId) })),
+          coming: coming.get(r.id) ?? [],
+          used: used.get(r.id) ?? new Map<number, bigint>(),
+          areaOf,
+          lastPool: among => this.#lastPool.get({ item: r.id, pools: JSON.stringify(among) }),
+        }),
+    )
   }
 
   /** What jobs took in the last weeks, net of what was brought back or taken back: by item and place. */

@@ -1,4 +1,14 @@
-import { type ItemFacts, type Leaf, type LevelFact, type Levels, ONE, type Position, type UnitCost } from '@shelve/core'
+import {
+  type ItemFacts,
+  type Leaf,
+  type LevelFact,
+  type Levels,
+  type Lying,
+  ONE,
+  type Position,
+  shareOut,
+  type UnitCost,
+} from '@shelve/core'
 import type { pool } from '../ledger/index.ts'
 import type { Coming } from './sources.ts'
 
@@ -24,13 +34,17 @@ export interface Standing {
   readonly values: readonly (readonly [areaId: number, value: bigint])[]
 }
 
-interface Facts extends Pick<ItemFacts, 'leaves' | 'pools' | 'used' | 'areaOf'> {
-  readonly levels: readonly LevelHere[]
-  readonly coming: readonly Coming[]
+interface Facts {
+  /** What lies where. */
+  readonly lying: readonly Lying[]
   /** The pools as they are kept. */
   readonly known: readonly PoolRow[]
-  /** Which of some pools comes last in the order of costing. */
-  readonly lastPool: (among: readonly number[]) => number | undefined
+  readonly levels: readonly LevelHere[]
+  readonly coming: readonly Coming[]
+  readonly used: ReadonlyMap<number, bigint>
+  readonly areaOf: (placeId: number) => number
+  /** Which of some pools comes last in the order of costing, and where. */
+  readonly lastPool: (among: readonly number[]) => { readonly pool: number; readonly costSeq: number } | undefined
 }
 
 /** An item with all that is known of how it stands. A class, since lists go through thousands of them: all are of one shape. */
@@ -61,8 +75,8 @@ export class StockItem implements ItemFacts, ItemRow {
   /** What was worked out of it already, by place; gone with the item when something happens to it. */
   readonly seen = new Map<string, { readonly day: string; readonly here: Position }>()
   stands: Standing | undefined
-  readonly #known: Facts['known']
-  readonly #lastPool: Facts['lastPool']
+  readonly known: Facts['known']
+  readonly lastPool: Facts['lastPool']
   #dated: readonly Dated[] | undefined
   #last: UnitCost | null | undefined
 
@@ -77,14 +91,19 @@ export class StockItem implements ItemFacts, ItemRow {
     this.unit = row.unit
     this.decimals = row.decimals
     this.active = row.active
-    this.leaves = facts.leaves
-    this.pools = facts.pools
+    this.pools = facts.known.map(p => ({
+      lotId: p.lotId,
+      quantity: p.quantity,
+      value: p.value,
+      provisional: p.tainted,
+    }))
+    this.leaves = shareOut(facts.lying, this.pools)
     this.levels = facts.levels
     this.coming = facts.coming
     this.used = facts.used
     this.areaOf = facts.areaOf
-    this.#known = facts.known
-    this.#lastPool = facts.lastPool
+    this.known = facts.known
+    this.lastPool = facts.lastPool
     let value = 0n
     let quantity = 0n
     for (const l of this.leaves) {
@@ -93,6 +112,19 @@ export class StockItem implements ItemFacts, ItemRow {
     }
     this.value = value
     this.quantity = quantity
+  }
+  /** The same item with other facts. */
+  with(facts: Partial<Facts> & Pick<Facts, 'lying' | 'known'>): StockItem {
+    const it = new StockItem(this, {
+      levels: this.levels,
+      coming: this.coming,
+      used: this.used,
+      areaOf: this.areaOf,
+      lastPool: this.lastPool,
+      ...facts,
+    })
+    it.rank = this.rank
+    return it
   }
   /** Those of its leaves that run out of date, first to go first. */
   get dated(): readonly Dated[] {
@@ -104,17 +136,23 @@ export class StockItem implements ItemFacts, ItemRow {
   get lastKnown(): UnitCost | null {
     return this.#last === undefined ? (this.#last = this.#findLast()) : this.#last
   }
+  /** What was last paid for one; by actual lot, the last known cost. */
+  get lastPaid(): UnitCost | null {
+    const whole = this.known.find(p => p.lotId === null)
+    if (!whole || whole.method === 'lot') return this.lastKnown
+    return pair(whole.lastReceiptValue, whole.lastReceiptQuantity)
+  }
   #findLast(): UnitCost | null {
-    if (this.#known.length === 1) return knownCost(this.#known[0]!)
+    if (this.known.length === 1) return knownCost(this.known[0]!)
     const byId = new Map(
-      this.#known.flatMap(p => {
+      this.known.flatMap(p => {
         const cost = knownCost(p)
         return cost ? [[p.id, cost] as const] : []
       }),
     )
     if (!byId.size) return null
-    const last = this.#lastPool([...byId.keys()])
-    return last === undefined ? null : byId.get(last)!
+    const last = this.lastPool([...byId.keys()])
+    return last === undefined ? null : byId.get(last.pool)!
   }
 }
 

@@ -1,7 +1,8 @@
 import { setImmediate } from 'node:timers/promises'
-import { minuteOf, type Outlook, type Position, position } from '@shelve/core'
-import type { House as Books } from '../ledger/index.ts'
+import { type Booked, minuteOf, type Outlook, type Position, position } from '@shelve/core'
+import type { House as Books, SqlBooks } from '../ledger/index.ts'
 import type { Scope } from '../rights/index.ts'
+import { itemAfter } from './after.ts'
 import { FactReader } from './facts.ts'
 import type { Standing, StockItem } from './item.ts'
 import type { Sources } from './sources.ts'
@@ -49,6 +50,11 @@ export class StockView {
   }
   item(id: number): StockItem | undefined {
     return this.all().get(id)
+  }
+
+  /** An item as it will stand when a slip is booked. */
+  after(it: StockItem, booked: Booked, books: SqlBooks): StockItem {
+    return itemAfter(this.#house, it, booked, books)
   }
 
   /** How an item stands in some places: worked out once, until something happens to it or the day ends. */

@@ -1,5 +1,5 @@
 import { and, eq, gt, sql } from 'drizzle-orm'
-import { outstanding } from '@shelve/core'
+import { type Movement, outstanding } from '@shelve/core'
 import { groupBy } from '../ground/index.ts'
 import type { Coming } from '../position/index.ts'
 import type { House } from './house.ts'
@@ -9,7 +9,9 @@ import { restockLine, restockSlip } from './tables.ts'
 const PATIENCE = 400 * 86_400_000
 
 /** What is on its way of some items (undefined: of all), from what was asked for and what arrived since. Prepared once: asked anew after every booking. */
-export function comingSource(house: House): (ids: readonly number[] | undefined) => Map<number, Coming[]> {
+export function comingSource(
+  house: House,
+): (ids: readonly number[] | undefined, also?: readonly Movement[]) => Map<number, Coming[]> {
   const p = sql.placeholder
   const asked = (some: boolean) =>
     house.db
@@ -33,14 +35,14 @@ export function comingSource(house: House): (ids: readonly number[] | undefined)
       .prepare()
   const ofAll = asked(false)
   const ofSome = asked(true)
-  return ids => {
+  return (ids, also = []) => {
     const out = new Map<number, Coming[]>()
     const lines = (ids ? ofSome : ofAll).all({ since: house.now() - PATIENCE, ids: JSON.stringify(ids ?? []) })
     for (const group of groupBy(lines, l => `${l.item}.${l.place}.${kindOf(l.source)}`).values()) {
       const { item, place, source } = group[0]!
       const left = outstanding(
         group.map(l => ({ at: l.at!, quantity: l.quantity })),
-        arrivals(house, item, place, kindOf(source), Math.min(...group.map(l => l.at!))),
+        arrivals(house, item, place, kindOf(source), Math.min(...group.map(l => l.at!)), also),
       )
       group.forEach((l, i) => {
         if (left[i]! > 0n)
@@ -53,20 +55,42 @@ export function comingSource(house: House): (ids: readonly number[] | undefined)
 
 const kindOf = (source: string): 'move' | 'receipt' => (source === 'shelves' ? 'move' : 'receipt')
 
-/** What came into a place from outside it since an instant, less what was taken back. */
+/** What came into a place from outside it since an instant, less what was taken back; `also` with what is not written yet. */
 function arrivals(
   house: House,
   item: number,
   place: number,
   kind: 'move' | 'receipt',
   since: number,
+  also: readonly Movement[],
 ): { at: number; quantity: bigint }[] {
   const within = house.places.within(place)
-  return house.db
-    .all<{ at: bigint; from: bigint; to: bigint; quantity: bigint; back: bigint | null }>(
-      sql`select m.effective_at as at, m.from_id as "from", m.to_id as "to", m.quantity, (select sum(r.quantity) from movement r where r.reverses = m.seq) as back
+  const written = house.db.all<{
+    seq: bigint
+    at: bigint
+    from: bigint
+    to: bigint
+    quantity: bigint
+    back: bigint | null
+  }>(
+    sql`select m.seq, m.effective_at as at, m.from_id as "from", m.to_id as "to", m.quantity, (select sum(r.quantity) from movement r where r.reverses = m.seq) as back
     from movement m where m.item_id = ${item} and m.effective_at >= ${since} and m.kind = ${kind} and m.reverses is null and m.quantity > 0`,
-    )
-    .filter(m => within.has(Number(m.to)) && !within.has(Number(m.from)))
-    .map(m => ({ at: Number(m.at), quantity: m.quantity - (m.back ?? 0n) }))
+  )
+  const arrived = [
+    ...written.map(m => ({ ...m, seq: Number(m.seq), at: Number(m.at), from: Number(m.from), to: Number(m.to) })),
+    ...also.flatMap(m =>
+      m.itemId === item && m.effectiveAt >= since && m.kind === kind && m.reverses === null && m.quantity > 0n
+        ? [{ seq: m.seq, at: m.effectiveAt, from: m.from, to: m.to, quantity: m.quantity, back: null }]
+        : [],
+    ),
+  ]
+  return arrived
+    .filter(m => within.has(m.to) && !within.has(m.from))
+    .map(m => ({
+      at: m.at,
+      quantity: also.reduce(
+        (left, r) => (r.reverses === m.seq ? left - r.quantity : left),
+        m.quantity - (m.back ?? 0n),
+      ),
+    }))
 }

@@ -123,11 +123,10 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
       }
       if (bring <= 0n) continue
       const pack = buyingPack(house, it.id)
-      const size = pack ? (pack.size.n * 1_000_000n) / pack.size.d : undefined
       add(
         last?.kind === 'supplier' ? 'supplier' : 'nobody',
         last?.kind === 'supplier' ? last.id : null,
-        size ? line(String(wholePacks(bring, size)), pack!.name) : line(formatDecimal(bring), null),
+        pack ? line(String(wholePacks(bring, pack.size, it.decimals)), pack.name) : line(formatDecimal(bring), null),
       )
     }
   return [...sources.values()]

@@ -1,4 +1,6 @@
-import type { Item, ItemStock, SlipContentInput, SlipView } from '@shelve/contract'
+import { expect } from 'chai'
+import { v7 } from 'uuid'
+import type { Effect, Item, ItemStock, Proposal, SlipContentInput, SlipView, StockRow } from '@shelve/contract'
 import { Random } from '../../../demo/src/random.ts'
 import { newItem, type Client, type World } from '../client.ts'
 
@@ -80,6 +82,24 @@ export class History {
     })
   }
 
+  /** What a shelf should hold, and what is on its way to it: none of it is told, all of it must come true. */
+  async #wanted(): Promise<void> {
+    for (const i of this.#items)
+      for (const place of this.#areas)
+        await this.#c.ok('PUT', '/api/levels', { item: i.id, place, minimum: '4', target: '15' })
+    const { proposals } = await this.#c.get<{ proposals: Proposal[] }>('/api/restock')
+    expect(proposals.length).to.be.greaterThan(0)
+    for (const p of proposals) {
+      const id = v7()
+      await this.#c.ok('POST', '/api/restock', {
+        id,
+        source: p.source,
+        lines: p.lines.map(l => ({ id: v7(), item: l.item, place: l.place, typed: l.typed, unit: l.pack, why: l.why })),
+      })
+      await this.#c.ok('POST', `/api/restock/${id}/asking`, { where: 'by telephone' })
+    }
+  }
+
   /** Plays so many steps; every step may be refused. */
   async play(steps: number): Promise<void> {
     for (let i = 0; i < steps; i++) {
@@ -88,6 +108,7 @@ export class History {
       if (i % 10 === 0) await this.#c.ok('POST', '/api/session', { signIn: 'ines', password: 'correct horse' })
       await this.#step()
       if (i % 60 === 59) await this.#closeMonths()
+      if (i === 30) await this.#wanted()
     }
   }
 
@@ -283,8 +304,14 @@ export class History {
   }
 
   async #book(kind: SlipContentInput['kind'], content: Partial<SlipContentInput>): Promise<void> {
-    const r = await this.#c.book({ kind, place: this.w.lab.id, ...content })
+    const whole = { kind, place: this.w.lab.id, ...content }
+    const effect = await this.#foretold(whole)
+    const r = await this.#c.book(whole)
+    expect(effect.ok, `${kind}: ${r.text}`).to.equal(r.status === 201)
+    if (!effect.ok)
+      expect(effect.refusals.map(f => [f.code, f.field])).to.deep.equal(r.body.fields.map(f => [f.code, f.field]))
     if (r.status === 201) {
+      await this.#cameTrue(effect)
       const slip = r.body as SlipView
       this.#booked.push({
         id: slip.id,
@@ -297,6 +324,29 @@ export class History {
       this.told.push(
         `${kind} ${r.status} ${r.body.code}: ${r.body.fields.map(f => `${f.code} at ${f.field}`).join(', ')}`,
       )
+  }
+
+  /** What the slip would do: told without writing anything. */
+  async #foretold(content: SlipContentInput): Promise<Effect> {
+    const tables = ['slip', 'slip_line', 'lot', 'account', 'supplier', 'pool', 'movement', 'tally', 'event']
+    const rows = this.w.app.store.client
+      .prepare(`select ${tables.map(t => `(select count(*) from ${t})`).join(', ')}, (select sum(revision) from slip)`)
+      .raw()
+    const before = rows.get()
+    const effect = await this.#c.effect(content)
+    expect(rows.get(), 'nothing is written').to.deep.equal(before)
+    return effect
+  }
+  /** Once it is booked, every shelf stands as it was told before. */
+  async #cameTrue(effect: Effect): Promise<void> {
+    for (const l of effect.lines) {
+      const { code } = this.#items.find(i => i.id === l.item)!
+      const at = l.place === null ? '' : `&place=${l.place}`
+      const { rows } = await this.#c.get<{ rows: StockRow[] }>(`/api/stock?limit=500&q=${code}${at}`)
+      const row = rows.find(x => x.item === l.item)
+      expect(row?.levels ?? { ...l.after, onHand: '0' }, `${code} in ${l.placeName}`).to.deep.equal(l.after)
+      if (row) expect(row.cost, `cost of ${code} in ${l.placeName}`).to.equal(l.cost!.after)
+    }
   }
 
   /** What lies of each item, by place, with its worth, and what the organisation has of it. */

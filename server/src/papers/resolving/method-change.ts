@@ -1,6 +1,6 @@
 import type { SlipLine } from '@shelve/contract'
 import { methodChangeLines, readMoney } from '@shelve/core'
-import { changePools, methodOfPools } from '../../ledger/index.ts'
+import { methodOfPools } from '../../ledger/index.ts'
 import type { Reading } from './reading.ts'
 
 /** All that lies of an item goes into the pools of another cost method. */
@@ -18,8 +18,7 @@ export function changeMethod(r: Reading, line: SlipLine): void {
     })
   const lies = r.books.lotBalances(item.id).filter(b => b.quantity > 0n)
   const before = new Map(lies.map(b => [b.lotId, r.books.poolOf(item.id, b.lotId)]))
-  changePools(r.house, item.id, method, standard)
-  r.books.forgetPools()
+  r.books.making.changePools(item.id, method, standard)
   r.lines.push(
     ...methodChangeLines(lies, {
       itemId: item.id,

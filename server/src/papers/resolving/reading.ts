@@ -9,10 +9,9 @@ import {
   type Refusal,
   refuse,
 } from '@shelve/core'
-import { createLot, type ItemRow } from '../../catalogue/index.ts'
+import type { ItemRow } from '../../catalogue/index.ts'
 import type { SqlBooks } from '../../ledger/index.ts'
 import type { Scope } from '../../rights/index.ts'
-import { wantSupplier } from '../../suppliers/index.ts'
 import type { House } from '../house.ts'
 import { goodsOf } from '../prices.ts'
 import { receiverOf } from '../receiver.ts'
@@ -91,10 +90,10 @@ export class Reading {
 
   supplier(): number {
     const name = this.content.head.supplier.trim()
-    if (name) return wantSupplier(this.house, name)
+    if (name) return this.books.making.supplier(name)
     this.once('supplier_needed', 'supplier')
     // The line is looked at all the same, so that its effect is seen; with a refusal nothing of it stays.
-    return wantSupplier(this.house, '—')
+    return this.books.making.supplier('—')
   }
 
   /** A refusal of the slip's head is said once, not for each line. */
@@ -103,12 +102,14 @@ export class Reading {
   }
 
   usedBy(): number {
-    return (this.used ??= receiverOf(this.house, this.content.head, () => this.once('for_whom', 'costCentre')))
+    return (this.used ??= receiverOf(this.house, this.books.making, this.content.head, () =>
+      this.once('for_whom', 'costCentre'),
+    ))
   }
 
   /** Whom a line of a delivery goes straight to. */
   straight(line: SlipLine, direct: NonNullable<SlipLine['direct']>): number {
-    return receiverOf(this.house, direct, () => this.no(line, 'for_whom', 'direct'))
+    return receiverOf(this.house, this.books.making, direct, () => this.no(line, 'for_whom', 'direct'))
   }
 
   reason(line: SlipLine): number {
@@ -155,7 +156,7 @@ export class Reading {
       this.no(line, item.identifiedBy === 'serial' ? 'serial_needed' : 'lot_needed', 'lot')
       return undefined
     }
-    const known = this.house.rows.lotByCode.get({ item: item.id, code })
+    const known = this.house.rows.lotByCode.get({ item: item.id, code }) ?? this.books.making.lotByCode(item.id, code)
     const expiry = line.lot?.expiry ?? null
     if (known) {
       if (expiry !== null && known.expiry !== null && known.expiry !== expiry) {
@@ -168,6 +169,6 @@ export class Reading {
       this.no(line, 'expiry_needed', 'expiry', { lot: code })
       return undefined
     }
-    return createLot(this.house, item.id, code, expiry)
+    return this.books.making.newLot(item.id, code, expiry)
   }
 }

@@ -1,0 +1,70 @@
+import { and, eq, sql } from 'drizzle-orm'
+import { account } from '../accounts/index.ts'
+import { item, lot } from '../catalogue/index.ts'
+import type { Db } from '../ground/index.ts'
+import { pool } from './tables.ts'
+
+/** The statements of what a slip makes beside its movements; see making.ts. */
+export function makingStatements(db: Db) {
+  const p = sql.placeholder
+  const next = (of: typeof account | typeof lot | typeof pool) =>
+    db
+      .select({ id: sql<number>`coalesce(max(${of.id}), 0) + 1`.mapWith(Number) })
+      .from(of)
+      .prepare()
+  return {
+    nextIds: { account: next(account), lot: next(lot), pool: next(pool) },
+    userAccount: db
+      .select({ id: account.id })
+      .from(account)
+      .where(
+        and(
+          eq(account.kind, 'used'),
+          sql`${account.jobId} is ${p('jobId')}`,
+          sql`${account.costCentreId} is ${p('centreId')}`,
+        ),
+      )
+      .prepare(),
+    insertAccount: db
+      .insert(account)
+      .values({ id: p('id'), kind: p('kind'), name: p('name'), jobId: p('jobId'), costCentreId: p('centreId') })
+      .prepare(),
+    insertLot: db
+      .insert(lot)
+      .values({
+        id: p('id'),
+        uid: p('uid'),
+        itemId: p('itemId'),
+        code: p('code'),
+        expiry: p('expiry'),
+        receivedAt: p('now'),
+        held: 'usable',
+      })
+      .prepare(),
+    insertPool: db
+      .insert(pool)
+      .values({
+        id: p('id'),
+        itemId: p('item'),
+        lotId: p('lot'),
+        method: p('method'),
+        firstStandard: p('standard'),
+        current: true,
+        quantity: 0n,
+        value: 0n,
+        standard: p('standard'),
+        tainted: false,
+      })
+      .prepare(),
+    retirePools: db
+      .update(pool)
+      .set({ current: false })
+      .where(and(eq(pool.itemId, p('item')), eq(pool.current, true)))
+      .prepare(),
+    stampMethod: db
+      .update(item)
+      .set({ method: sql`${p('method')}` })
+      .where(eq(item.id, p('item')))
+      .prepare(),
+  }
+}
