@@ -19,6 +19,7 @@ import {
   restampPool,
   Rules,
   standingOf,
+  Trials,
 } from './ledger/index.ts'
 import { type MailPlan, Post } from './notices/index.ts'
 import { finders as papersFinders } from './papers/index.ts'
@@ -55,6 +56,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
   const places = new PlaceTree(ground)
   const known = new Known(ground, rows)
   const gate = new Gate()
+  const ledger = prepareLedger(ground.store)
   let coming: ReturnType<typeof comingSource> | undefined
   const books = Object.assign(ground, {
     gate,
@@ -67,8 +69,9 @@ export function compose(file: string, options: HouseOptions = {}): House {
       ['place', id => places.name(id)],
     ]),
     uses: usesOf(() => house),
-    ledger: prepareLedger(ground.store),
+    ledger,
     rules: new Rules(ground, known, rows),
+    trials: new Trials(ground, ledger),
     lastCheckpoint: { seq: 0, rows: 0 },
     sources: {
       coming: (...asked: Parameters<House['sources']['coming']>) => (coming ??= comingSource(house))(...asked),

@@ -9,7 +9,8 @@ import {
 } from '@shelve/core'
 import type { House } from './house.ts'
 import { Making } from './making.ts'
-import type { LotCell, PoolRow } from './reader.ts'
+import { Memory, remember } from './memory.ts'
+import type { LotCell } from './reader.ts'
 import type { LedgerStatements } from './statements.ts'
 
 const pair = (value: bigint | null, quantity: bigint | null) =>
@@ -20,20 +21,16 @@ const pair = (value: bigint | null, quantity: bigint | null) =>
  * that nothing read outlives the transaction it was read in.
  */
 export class SqlBooks implements Books {
-  readonly #lots = new Map<number, LotRule | undefined>()
-  readonly #cells = new Map<number, Map<string, LotCell>>()
-  readonly #kinds = new Map<number, ReturnType<Books['accountKind']>>()
-  readonly #pools = new Map<string, number>()
+  readonly making: Making
   readonly #read = new Map<number, PoolState>()
-  /** Pools whose row was read along with their number. */
-  readonly #rows = new Map<number, PoolRow>()
   #openFrom: number | undefined
 
   constructor(
     readonly house: House,
-    readonly making = new Making(house),
+    readonly memory = new Memory(),
   ) {
     this.st = house.ledger
+    this.making = new Making(house)
   }
   readonly st: LedgerStatements
 
@@ -44,7 +41,11 @@ export class SqlBooks implements Books {
     if (id < 0) return 'difference'
     const made = this.making.accountKind(id)
     if (made) return made
-    return remember(this.#kinds, id, () => this.st.accountKind.get({ id })?.kind as ReturnType<Books['accountKind']>)
+    return remember(
+      this.memory.kinds,
+      id,
+      () => this.st.accountKind.get({ id })?.kind as ReturnType<Books['accountKind']>,
+    )
   }
   item(id: number) {
     return this.house.rules.rule(id)
@@ -52,15 +53,19 @@ export class SqlBooks implements Books {
   lot(id: number) {
     const made = this.making.lot(id)
     if (made) return made
-    return remember(this.#lots, id, () => this.st.lot.get({ id }) as LotRule | undefined)
+    return remember(this.memory.lots, id, () => this.st.lot.get({ id }) as LotRule | undefined)
+  }
+  /** A lot as it is told of. */
+  lotTold(id: number): { readonly uid: string; readonly code: string | null; readonly expiry: string | null } {
+    return this.making.lotRow(id) ?? this.memory.recall(`lot ${id}`, () => this.house.rows.lotById.get({ id })!)
   }
   poolOf(itemId: number, lotId: number) {
     const made = this.making.poolOf(itemId, lotId)
     if (made !== undefined) return made
-    return remember(this.#pools, `${itemId}.${lotId}`, () => {
+    return remember(this.memory.pools, `${itemId}.${lotId}`, () => {
       const whole = this.st.itemPool({ item: itemId })
       if (whole && whole.method !== 'lot') {
-        this.#rows.set(whole.id, whole)
+        this.memory.rows.set(whole.id, whole)
         return whole.id
       }
       const own = this.st.lotPool.get({ item: itemId, lot: lotId })
@@ -71,7 +76,7 @@ export class SqlBooks implements Books {
   pool(id: number): PoolState {
     const made = this.making.pool(id)
     if (made) return made
-    const row = this.#rows.get(id) ?? this.st.pool({ id })!
+    const row = remember(this.memory.rows, id, () => this.st.pool({ id })!)
     const state: PoolState = {
       method: row.method,
       quantity: row.quantity,
@@ -80,7 +85,8 @@ export class SqlBooks implements Books {
       tainted: row.tainted,
       lastOut: pair(row.lastOutValue, row.lastOutQuantity),
       lastReceipt: pair(row.lastReceiptValue, row.lastReceiptQuantity),
-      layers: row.method === 'fifo' ? this.st.layers(id) : [],
+      layers:
+        row.method === 'fifo' ? this.memory.recall(`layers ${id}`, () => this.st.layers(id)).map(l => ({ ...l })) : [],
     }
     this.#read.set(id, { ...state, layers: state.layers.map(l => ({ ...l })) })
     return state
@@ -88,7 +94,7 @@ export class SqlBooks implements Books {
   poolStart(id: number): PoolState {
     const made = this.making.pool(id)
     if (made) return made
-    const row = this.st.pool({ id })!
+    const row = remember(this.memory.rows, id, () => this.st.pool({ id })!)
     return {
       method: row.method,
       quantity: 0n,
@@ -101,30 +107,35 @@ export class SqlBooks implements Books {
     }
   }
   poolMovements(id: number) {
-    return this.st.poolMovements({ id })
+    return this.memory.recall(`pool ${id}`, () => this.st.poolMovements({ id }))
   }
   movementsAt(costSeq: number) {
-    return this.st.movementsAt({ costSeq })
+    return this.memory.recall(`at ${costSeq}`, () => this.st.movementsAt({ costSeq }))
   }
   balance(item: number, lot: number, place: number) {
     return (
-      this.#cells.get(item)?.get(`${lot}.${place}`) ??
-      this.st.balance.get({ item, lot, place }) ?? { quantity: 0n, lastEffectiveAt: -Infinity }
+      this.memory.cells.get(item)?.get(`${lot}.${place}`) ??
+      this.memory.recall(`balance ${item} ${lot} ${place}`, () => this.st.balance.get({ item, lot, place })) ?? {
+        quantity: 0n,
+        lastEffectiveAt: -Infinity,
+      }
     )
   }
   cellMovements(item: number, lot: number, place: number) {
     const cell = { item, lot, place }
-    return [...this.st.cellFrom(cell), ...this.st.cellTo(cell)].sort((a, b) => a.seq - b.seq)
+    return this.memory.recall(`cell ${item} ${lot} ${place}`, () =>
+      [...this.st.cellFrom(cell), ...this.st.cellTo(cell)].sort((a, b) => a.seq - b.seq),
+    )
   }
   /** What lies of an item, read once for the slip, with its lots; not where nothing lies any more. */
   #of(item: number): Map<string, LotCell> {
     return remember(
-      this.#cells,
+      this.memory.cells,
       item,
       () =>
         new Map(
           this.st.cells(item).map(c => {
-            this.#lots.set(c.lotId, c.lot)
+            this.memory.lots.set(c.lotId, c.lot)
             return [`${c.lotId}.${c.placeId}`, c]
           }),
         ),
@@ -134,25 +145,30 @@ export class SqlBooks implements Books {
     return [...this.#of(item).values()]
   }
   tallies(item: number, lot: number, place: number) {
-    return this.st.tallies.all({ item, lot, place }) as Tally[]
+    return this.memory.recall(
+      `tallies ${item} ${lot} ${place}`,
+      () => this.st.tallies.all({ item, lot, place }) as Tally[],
+    )
   }
   hasTallyFrom(item: number, lot: number, place: number, at: number) {
     return (
       Math.floor(at) <= this.house.rules.latestTally() &&
-      this.st.tallyFrom.get({ item, lot, place, at: Math.floor(at) }) !== undefined
+      this.memory.recall(
+        `tallied ${item} ${lot} ${place} ${Math.floor(at)}`,
+        () => this.st.tallyFrom.get({ item, lot, place, at: Math.floor(at) }) !== undefined,
+      )
     )
   }
   tally(id: number) {
-    return this.st.tally.get({ id }) as Tally | undefined
+    return this.memory.recall(`tally ${id}`, () => this.st.tally.get({ id }) as Tally | undefined)
   }
   closingMovements(tally: number) {
-    return this.st.closings({ tally })
+    return this.memory.recall(`closings ${tally}`, () => this.st.closings({ tally }))
   }
   broughtBack(key: { costSeq: number; part: number }) {
-    return foldFacts(this.st.backs({ costSeq: key.costSeq, part: key.part }), () => false).reduce(
-      (sum, f) => sum + f.quantity,
-      0n,
-    )
+    const { costSeq, part } = key
+    const backs = this.memory.recall(`backs ${costSeq} ${part}`, () => this.st.backs({ costSeq, part }))
+    return foldFacts(backs, () => false).reduce((sum, f) => sum + f.quantity, 0n)
   }
   delivery(costSeq: number) {
     const slip = this.st.slipOf.get({ seq: costSeq })
@@ -198,14 +214,14 @@ export class SqlBooks implements Books {
     }
     for (const c of cells.values()) st.upsertBalance.run(c)
     // What was read is no longer so.
-    this.#cells.clear()
+    this.memory.cells.clear()
     for (const tally of booked.reversedTallies) st.reverseTally.run({ tally, slip: booked.movements[0]!.slipId })
     for (const [id, state] of booked.pools) this.#writePool(id, state)
   }
 
   #writePool(id: number, state: PoolState): void {
     // What was read of it is no longer so: whoever asks afterwards reads it as it is now.
-    this.#rows.delete(id)
+    this.memory.rows.delete(id)
     this.st.updatePool.run({
       id,
       quantity: state.quantity,
@@ -232,10 +248,3 @@ export class SqlBooks implements Books {
 export const toMovement = (
   row: Omit<Movement, 'lineId' | 'kind' | 'ord'> & { lineId: number; kind: string; ord: number },
 ): Movement => ({ ...row, lineId: String(row.lineId) }) as Movement
-
-function remember<K, V>(map: Map<K, V>, key: K, read: () => V): V {
-  if (map.has(key)) return map.get(key)!
-  const v = read()
-  map.set(key, v)
-  return v
-}

@@ -13,7 +13,7 @@ import { Refused, sha256 } from '../ground/index.ts'
 import { checkpointIfDue, nextNumber, packed, SqlBooks } from '../ledger/index.ts'
 import { about, type Caller, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
 import { type Numbered, numbered, refuseForeignLines, type SlipRecord, titleOf, writeDraft } from './drafts.ts'
-import { type EffectDraft, planOf, sidesOf } from './effect.ts'
+import { type EffectDraft, type Plan, planOf, sidesOf } from './effect.ts'
 import type { House } from './house.ts'
 import { worded } from './refusals.ts'
 import { Reading } from './resolving/reading.ts'
@@ -72,10 +72,15 @@ export interface Tried {
 }
 
 /** Reads a slip and judges it, with all that would follow. Nothing is written: neither the slip, nor what it makes. */
-export function attempt(house: House, caller: Caller, uid: string, content: SlipContent): Tried {
+export function attempt(
+  house: House,
+  caller: Caller,
+  uid: string,
+  content: SlipContent,
+  books = new SqlBooks(house),
+): Tried {
   const slip = numbered(house, uid, content)
   const { lineIds } = slip
-  const books = new SqlBooks(house)
   const area = content.place === null ? undefined : house.places.id(content.place)
   const override = area === undefined ? caller.may.has('override') : mayAt(house, caller, 'override', area)
   const resolved = resolve(new Reading(house, books, content, slip.id, lineIds, override, reach(house, caller)))
@@ -185,16 +190,17 @@ export function effectOf(house: House, caller: Caller, uid: string, content: Sli
   // One moment of the books, however many statements ask it.
   return house.store.client
     .transaction(() => {
-      const tried = attempt(house, caller, uid, content)
-      refuseForeignLines(house, tried.slip)
+      const tried = attempt(house, caller, uid, content, new SqlBooks(house, house.trials.of(uid)))
+      refuseForeignLines(house, tried.slip, tried.books.memory)
       const draft: EffectDraft = { house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
+      const plan = planOf(draft, tried.booked)
       const refusals = worded(house, caller, content, tried)
       return about(scopeOfEffect(house, content, tried), {
         seq: tried.books.nextSeq() - 1,
         ok: refusals.length === 0,
         refusals,
-        ...sidesOf(draft, tried.booked, reach(house, caller)),
-        fingerprint: fingerprint(draft, tried),
+        ...sidesOf(draft, tried.booked, plan, reach(house, caller)),
+        fingerprint: fingerprint(plan, tried),
       })
     })
     .deferred()
@@ -209,16 +215,11 @@ export function scopeOfEffect(house: House, content: SlipContent, tried: Tried):
 }
 
 /** What must not change unseen between looking and booking: lots, refusals. */
-const fingerprint = (draft: EffectDraft, tried: Tried): string =>
+const fingerprint = (plan: readonly Plan[], tried: Tried): string =>
   sha256(
     canonical([
       tried.refusals.map(r => [r.lineId, r.code]),
-      planOf(draft, tried.booked).map(l => [
-        l.line,
-        l.quantity,
-        l.lots.map(x => [x.code, x.quantity, x.place]),
-        l.expected,
-      ]),
+      plan.map(l => [l.line, l.quantity, l.lots.map(x => [x.code, x.quantity, x.place]), l.expected]),
     ]),
   ).slice(0, 24)
 
@@ -278,7 +279,10 @@ export function bookNow(
   const { booked } = tried
   if (
     seen !== null &&
-    fingerprint({ house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }, tried) !== seen
+    fingerprint(
+      planOf({ house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }, booked),
+      tried,
+    ) !== seen
   )
     throw new Unseen()
   const record = write(house, caller, { ...tried, booked }, content)
@@ -297,7 +301,8 @@ export function bookNow(
   house.events.add('booked', {
     slip: uid,
     slipKind: content.kind,
-    items: uids.slice(0, 100),
+    // Of very many none is told: whoever listens takes it for anything.
+    items: uids.length > 100 ? undefined : uids,
     places: [...places],
     by: caller.uid,
   })

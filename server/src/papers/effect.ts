@@ -2,6 +2,7 @@ import type { Effect, EffectLine, LevelsView, SlipContent } from '@shelve/contra
 import { atCost, type Booked, difference, foldFacts, formatDecimal, type Movement, ONE } from '@shelve/core'
 import { slipValue, type SqlBooks } from '../ledger/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
+import { groupBy } from '../ground/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import type { Resolved } from './resolving/resolved.ts'
@@ -14,11 +15,10 @@ export interface EffectDraft {
   readonly books: SqlBooks
 }
 
-/** How an item stands in an area, before or after: its levels, what one costs, and what was usually paid for one. */
+/** How an item stands in an area, before or after: its levels, and what one costs. */
 interface Side {
   readonly levels: LevelsView
   readonly cost: string | null
-  readonly usual: string | null
 }
 
 type Sides = ReadonlyMap<string, Side>
@@ -57,17 +57,19 @@ export function subject(d: EffectDraft, lineUid: string): { itemId: number; area
 
 function sideOf(house: House, it: StockItem, areaId: number | null): Side {
   const here = house.stock.here(it, house.places.scope(areaId === null ? undefined : [areaId]), house.today())
-  const paid = it.lastPaid
-  return {
-    levels: levelsView(here),
-    cost: costView(here),
-    usual: paid && paid.quantity > 0n ? formatDecimal(atCost(ONE, paid)) : null,
-  }
+  return { levels: levelsView(here), cost: costView(here) }
+}
+
+/** What was last paid for one. */
+function usualOf({ lastPaid: paid }: StockItem): string | null {
+  return paid && paid.quantity > 0n ? formatDecimal(atCost(ONE, paid)) : null
 }
 
 /** What a line will do: how much, of which lots and places; what must not change unseen between looking and booking. */
-interface Plan {
+export interface Plan {
   readonly line: string
+  /** All that the line does, and of it what is told of. */
+  readonly movements: readonly Movement[]
   readonly shown: readonly Movement[]
   readonly quantity: string
   readonly lots: EffectLine['lots']
@@ -76,9 +78,10 @@ interface Plan {
 
 export function planOf(d: EffectDraft, booked: Booked | undefined): Plan[] {
   const { house } = d
+  const byLine = groupBy(booked?.movements ?? [], m => m.lineId)
   return d.content.lines.map(l => {
     const id = String(d.lineIds.get(l.id))
-    const movements = booked?.movements.filter(m => m.lineId === id) ?? []
+    const movements = byLine.get(id) ?? []
     const written = movements.filter(
       m =>
         m.quantity > 0n &&
@@ -90,11 +93,12 @@ export function planOf(d: EffectDraft, booked: Booked | undefined): Plan[] {
     const expected = d.tried.expected.get(id)
     return {
       line: l.id,
+      movements,
       shown,
       quantity: formatDecimal(shown.reduce((sum, m) => sum + m.quantity, 0n)),
       expected: expected ? formatDecimal(expected.expected) : null,
       lots: shown.map(m => {
-        const lot = d.books.making.lotRow(m.lotId) ?? house.rows.lotById.get({ id: m.lotId })!
+        const lot = d.books.lotTold(m.lotId)
         const place = house.places.row(m.from) ? m.from : m.to
         return {
           id: lot.uid,
@@ -127,11 +131,12 @@ function sides(d: EffectDraft, booked: Booked | undefined): { before: Sides; aft
 export function sidesOf(
   d: EffectDraft,
   booked: Booked | undefined,
+  plan: readonly Plan[],
   seen: Scope,
 ): Pick<Effect, 'lines' | 'goods' | 'charges' | 'value'> {
   const { house } = d
   const { before, after } = sides(d, booked)
-  const plans = new Map(planOf(d, booked).map(p => [p.line, p]))
+  const plans = new Map(plan.map(p => [p.line, p]))
   const lines: EffectLine[] = []
   for (const l of d.content.lines) {
     const s = subject(d, l.id)
@@ -140,10 +145,9 @@ export function sidesOf(
     const id = String(d.lineIds.get(l.id))
     const key = `${s.itemId}.${s.areaId}`
     const it = house.stock.item(s.itemId)!
-    const movements = booked?.movements.filter(m => m.lineId === id) ?? []
-    const plan = plans.get(l.id)!
-    const { shown } = plan
-    const value = slipValue(house, movements).figure
+    const planned = plans.get(l.id)!
+    const { shown } = planned
+    const value = slipValue(house, planned.movements).figure
     const expected = d.tried.expected.get(id)
     const direct = shown[0]?.kind === 'direct' ? shown.reduce((sum, m) => sum + m.value, 0n) : 0n
     const whose = s.areaId === null ? house.places.scope() : house.places.scope([s.areaId])
@@ -154,19 +158,19 @@ export function sidesOf(
         place: s.areaId === null ? null : house.places.row(s.areaId)!.uid,
         placeName: s.areaId === null ? 'everywhere' : house.places.name(s.areaId),
         reading: d.tried.readings.get(id) ?? '',
-        quantity: plan.quantity,
+        quantity: planned.quantity,
         unit: it.unit,
         provisional: foldFacts(
           shown.filter(m => m.kind === 'receipt' || m.kind === 'direct'),
           () => false,
         ).some(f => f.goods === null),
-        lots: plan.lots,
+        lots: planned.lots,
         before: before.get(key)!.levels,
         after: after.get(key)!.levels,
-        expected: plan.expected,
+        expected: planned.expected,
         difference: expected ? formatDecimal(difference(expected).figure) : null,
         value: formatDecimal(value + direct),
-        cost: { before: before.get(key)!.cost, after: after.get(key)!.cost, usual: before.get(key)!.usual },
+        cost: { before: before.get(key)!.cost, after: after.get(key)!.cost, usual: usualOf(it) },
       }),
     )
   }

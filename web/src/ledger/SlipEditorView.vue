@@ -6,6 +6,7 @@ import { formatDecimal, readQuantity } from '@shelve/core'
 import type { CodeMeaning, IndexItem, Named, Place, SlipKind, SlipLine, SlipRow, SlipView } from '@shelve/contract'
 import { call, get, said } from '../shell/api.ts'
 import { live, onEvent } from '../shell/events.ts'
+import { concernedBy } from './concerned.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -51,6 +52,8 @@ watch(
   },
   { immediate: true },
 )
+/** What else may change the effect of any slip. */
+const ASKS = new Set(['setup', 'stock', 'reload'])
 live(
   async () => {
     const [d, b] = await Promise.all([
@@ -62,9 +65,9 @@ live(
   },
   e => e.kind === 'draft' || e.kind === 'booked',
 )
-// The books moved: what this slip would do may differ now.
+// The books moved: what this slip would do may differ now, where it is about the same.
 onEvent(e => {
-  if (e.kind === 'booked' || e.kind === 'setup' || e.kind === 'stock' || e.kind === 'reload') slip.ask()
+  if (e.kind === 'booked' ? concernedBy(slip.content.lines, e.detail.items) : ASKS.has(e.kind)) slip.ask()
 })
 const others = computed(() => lying.value.filter(d => d.id !== slip.id))
 

@@ -138,7 +138,8 @@ export class Reading {
   lotIn(line: SlipLine, item: ItemRow): number | undefined {
     const code = line.lot?.code.trim() ?? ''
     if (line.lot?.id) {
-      const own = this.house.rows.lot.get({ uid: line.lot.id })
+      const uid = line.lot.id
+      const own = this.books.memory.recall(`lot named ${uid}`, () => this.house.rows.lot.get({ uid }))
       if (!own || own.itemId !== item.id) {
         this.no(line, 'lot_of_another_item', 'lot')
         return undefined
