@@ -10,13 +10,13 @@ const FLOORS = [
   ['accounts'],
   ['codes'],
   ['places'],
-  ['suppliers', 'costcentres', 'waste', 'people'],
+  ['suppliers', 'costcentres', 'people'],
   ['printing', 'notices'],
   ['catalogue'],
   ['ledger'],
   ['position'],
   ['papers'],
-  ['counting', 'restocking'],
+  ['receiving', 'issuing', 'moving', 'waste', 'counting', 'restocking'],
   ['reports'],
 ]
 const upward = FLOORS.flatMap((rooms, floor) =>

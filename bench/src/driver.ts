@@ -79,6 +79,23 @@ export class Driver {
       r.end(text)
     })
   }
+  /** Reads something long as it comes, and keeps nothing of it. Gives its length. */
+  drain(path: string, accept: string): Promise<number> {
+    return new Promise((ok, no) => {
+      const r = request(
+        { host: '127.0.0.1', port: this.port, path, agent: this.#agent, headers: { cookie: this.#cookie, accept } },
+        response => {
+          let length = 0
+          response.on('data', (c: Buffer) => (length += c.length))
+          response.on('end', () =>
+            response.statusCode === 200 ? ok(length) : no(new Error(`${path}: ${response.statusCode}`)),
+          )
+        },
+      )
+      r.on('error', no)
+      r.end()
+    })
+  }
   async book(content: SlipContentInput): Promise<string> {
     const id = v7()
     const r = await this.call('POST', `/api/slips/${id}/booking`, { content, seen: null })

@@ -8,6 +8,7 @@ import {
   readdirSync,
   readFileSync,
   rmSync,
+  statSync,
   writeFileSync,
 } from 'node:fs'
 import { cpus, tmpdir, totalmem } from 'node:os'
@@ -21,6 +22,7 @@ import { inTheBrowser } from './browser.ts'
 import { document } from './document.ts'
 import { Driver } from './driver.ts'
 import { table, time, type Row } from './measure.ts'
+import { loop } from './loop.ts'
 import { bookings, correction, lists, looking, supply, type Bench } from './rows.ts'
 import { stocked } from './stock.ts'
 
@@ -76,8 +78,17 @@ async function run(size: number): Promise<Row[]> {
   const b: Bench = { driver, bare, stock, now: Date.now(), file: join(data, DATABASE), quick: values.quick }
   const rows: Row[] = [{ what: 'start of the server', shelve: driver.startMs, unit: 'ms', goal: '', met: null }]
   const idle = driver.memory()
+  const bytes = statSync(file).size / Number(bare.db.prepare('select count(*) from movement').pluck().get())
+  rows.push({
+    what: 'size of the database for each movement',
+    shelve: bytes,
+    unit: 'bytes',
+    goal: '≤ 600 bytes',
+    met: bytes <= 600,
+  })
   await supply(b)
   rows.push(...(await bookings(b)), ...(await lists(b)), ...(await looking(b)), ...(await correction(b)))
+  rows.push(...(await loop(b)))
   const after = driver.memory()
   rows.push({
     what: 'resident memory of the server after all this',

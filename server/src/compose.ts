@@ -1,8 +1,16 @@
 import { FixedAccounts, prepareRows as accountRows } from './accounts/index.ts'
 import { finders as catalogueFinders, Known, prepareRows as catalogueRows } from './catalogue/index.ts'
 import { finders as costcentresFinders, prepareRows as costCentreRows } from './costcentres/index.ts'
-import { finders as countingFinders, freeSheet, releaseSheet, sheetRefusals } from './counting/index.ts'
+import type { SlipKind } from '@shelve/contract'
+import {
+  finders as countingFinders,
+  freeSheet,
+  kinds as counting,
+  releaseSheet,
+  sheetRefusals,
+} from './counting/index.ts'
 import { Ground, type GroundOptions } from './ground/index.ts'
+import { kinds as issuing } from './issuing/index.ts'
 import {
   changePools,
   finders as ledgerFinders,
@@ -22,15 +30,17 @@ import {
   Trials,
 } from './ledger/index.ts'
 import { type MailPlan, Post } from './notices/index.ts'
-import { finders as papersFinders } from './papers/index.ts'
+import { kinds as moving } from './moving/index.ts'
+import { finders as papersFinders, type Kind, kinds as papers } from './papers/index.ts'
 import { finders as peopleFinders, prepareRows as peopleRows } from './people/index.ts'
 import { finders as placesFinders, PlaceTree } from './places/index.ts'
 import { prepareRows as positionRows, StockView } from './position/index.ts'
 import { Flows, type House } from './reports/index.ts'
+import { kinds as receiving } from './receiving/index.ts'
 import { comingSource, finders as restockingFinders } from './restocking/index.ts'
 import { Gate } from './rights/index.ts'
 import { finders as suppliersFinders, prepareRows as supplierRows } from './suppliers/index.ts'
-import { finders as wasteFinders, prepareRows as wasteRows } from './waste/index.ts'
+import { finders as wasteFinders, kinds as waste, prepareRows as wasteRows } from './waste/index.ts'
 
 export type { House }
 export type HouseOptions = GroundOptions & { readonly mail?: MailPlan }
@@ -78,12 +88,15 @@ export function compose(file: string, options: HouseOptions = {}): House {
     },
   })
   const post = options.mail && new Post(books, options.mail)
+  const kinds = new Map<SlipKind, Kind>()
   const house: House = Object.assign(books, {
     stock: new StockView(books),
     flows: new Flows(books),
     hooks: hooksOf(() => house),
+    kinds,
     post,
   })
+  for (const kind of kindsOf(house)) kinds.set(kind.kind, kind)
   ground.onClose(() => post?.stop())
   for (const finders of [
     placesFinders,
@@ -115,6 +128,16 @@ const usesOf = (house: () => House): House['uses'] => ({
   lotLies: (item, lot) => placesOfLot(house(), item, lot).flatMap(b => (b.quantity > 0n ? [b.placeId] : [])),
   lotMade: (item, lot) => openLotPool(house(), item, lot),
 })
+
+/** Every kind of slip there is: each stands in its own room. */
+const kindsOf = (house: House): readonly Kind[] => [
+  ...receiving,
+  ...issuing,
+  ...moving,
+  ...waste(house),
+  ...counting,
+  ...papers,
+]
 
 /** What rooms of work say of slips. */
 const hooksOf = (house: () => House): House['hooks'] => [

@@ -20,23 +20,6 @@ import { Reading } from './resolving/reading.ts'
 import { resolve } from './resolving/resolve.ts'
 import type { Resolved } from './resolving/resolved.ts'
 
-/** Letters that a slip's number begins with. */
-const PREFIX: Record<string, string> = {
-  opening: 'OP',
-  receipt: 'RC',
-  issue: 'IS',
-  bring_back: 'BB',
-  move: 'MV',
-  waste: 'WA',
-  count: 'CT',
-  closing: 'CL',
-  supplier_return: 'SR',
-  correction: 'CR',
-  relabel: 'RL',
-  make: 'MK',
-  method_change: 'CM',
-}
-
 export const bookContext = (house: House, by: number): BookContext => ({
   now: house.now(),
   by,
@@ -83,7 +66,9 @@ export function attempt(
   const { lineIds } = slip
   const area = content.place === null ? undefined : house.places.id(content.place)
   const override = area === undefined ? caller.may.has('override') : mayAt(house, caller, 'override', area)
-  const resolved = resolve(new Reading(house, books, content, slip.id, lineIds, override, reach(house, caller)))
+  const resolved = resolve(
+    new Reading(house, house.kinds, books, content, slip.id, lineIds, override, reach(house, caller)),
+  )
   if (!content.lines.length)
     return {
       slip,
@@ -116,7 +101,7 @@ function notMine(
   booked: Booked,
   lineIds: ReadonlyMap<string, number>,
 ): Refusal[] {
-  const action = content.kind === 'correction' ? 'reverse' : content.kind === 'method_change' ? 'set_up' : 'book'
+  const action = house.kinds.get(content.kind)!.action ?? 'book'
   const { within } = reach(house, caller, action)
   if (!within && caller.may.has(action)) return []
   const corrected = content.head.corrects ? house.rows.slip.get({ uid: content.head.corrects }) : undefined
@@ -251,7 +236,7 @@ export async function bookContent(
     if (e instanceof Unseen) throw new NotBooked([], effectOf(house, caller, uid, content))
     throw e
   } finally {
-    if (content.kind === 'method_change') house.forget()
+    if (house.kinds.get(content.kind)!.changesSetUp) house.forget()
   }
   for (const id of items) house.stock.touch(id)
   house.events.flush()
@@ -322,7 +307,7 @@ function seal(
   requestHash: string,
 ): void {
   const previous = house.ledger.lastHash.get()?.hash ?? CHAIN_START
-  const number = `${PREFIX[content.kind]}-${String(nextNumber(house, content.kind)).padStart(4, '0')}`
+  const number = `${house.kinds.get(content.kind)!.prefix}-${String(nextNumber(house, content.kind)).padStart(4, '0')}`
   const now = house.now()
   const corrects = content.head.corrects ? (house.rows.slip.get({ uid: content.head.corrects })?.id ?? null) : null
   const bytes = canonical({

@@ -9,33 +9,16 @@ import { unknownPictures } from './pictures.ts'
 export type SlipRecord = typeof slip.$inferSelect
 
 /** What a slip is about, in a few words: it stands in lists instead of a name. */
-export function titleOf(house: House, c: SlipContent): string {
-  const { head } = c
+export function titleOf(house: House, content: SlipContent): string {
+  const { head } = content
   const job = head.job ? house.rows.job.get({ uid: head.job })?.name : undefined
   const centre = head.costCentre ? house.rows.costCentre.get({ uid: head.costCentre })?.name : undefined
-  const place = c.place ? house.places.row(house.places.id(c.place) ?? -1)?.name : undefined
-  const items = [...new Set(c.lines.map(l => l.item))].flatMap(uid => (uid ? [house.known.item(uid)?.name ?? ''] : []))
+  const place = content.place ? house.places.row(house.places.id(content.place) ?? -1)?.name : undefined
+  const items = [...new Set(content.lines.map(l => l.item))].flatMap(uid =>
+    uid ? [house.known.item(uid)?.name ?? ''] : [],
+  )
   const first = items[0] ? `${items[0]}${items.length > 1 ? ` and ${items.length - 1} more` : ''}` : ''
-  switch (c.kind) {
-    case 'receipt':
-      return head.supplier ? `from ${head.supplier}` : 'a delivery'
-    case 'issue':
-      return `to ${job ?? centre ?? 'somebody'}`
-    case 'bring_back':
-      return (job ?? centre) ? `from ${job ?? centre}` : first
-    case 'waste':
-      return first || 'waste'
-    case 'count':
-      return place ?? ''
-    case 'correction': {
-      const target = head.corrects ? house.rows.slip.get({ uid: head.corrects }) : undefined
-      return target?.number ? `of ${target.number}` : ''
-    }
-    case 'opening':
-      return place ?? ''
-    default:
-      return first
-  }
+  return house.kinds.get(content.kind)!.title({ house, content, first, receiver: job ?? centre, place })
 }
 
 /** A slip with the numbers that it and its lines have or will get: reading it needs them, and writes nothing. */

@@ -45,7 +45,7 @@ export function effectWorking(
   } finally {
     // What was looked at inside the trial must not outlive it.
     if (touched !== undefined) house.stock.touch(touched)
-    if (content.kind === 'method_change') house.forget()
+    if (house.kinds.get(content.kind)!.changesSetUp) house.forget()
   }
 }
 

@@ -27,7 +27,7 @@ type Sides = ReadonlyMap<string, Side>
 export function subject(d: EffectDraft, lineUid: string): { itemId: number; areaId: number | null } | undefined {
   const line = d.content.lines.find(l => l.id === lineUid)!
   // Another cost method is about the item wherever it lies.
-  if (d.content.kind === 'method_change') {
+  if (d.house.kinds.get(d.content.kind)!.changesSetUp) {
     const all = line.item === null ? undefined : d.house.known.item(line.item)
     return all && { itemId: all.id, areaId: null }
   }

@@ -1,10 +1,8 @@
-import type { House as CostCentres } from '../costcentres/index.ts'
-import type { House as Position } from '../position/index.ts'
-import type { House as Waste } from '../waste/index.ts'
-import type { Hooks } from './hooks.ts'
+import type { SlipKind } from '@shelve/contract'
+import type { Base } from './base.ts'
+import type { Kind } from './resolving/reading.ts'
 
-/** What stands up to this room: everything a slip is made of, and what rooms of work want to be told of it. */
-export interface House extends Position, CostCentres, Waste {
-  readonly rows: Position['rows'] & CostCentres['rows'] & Waste['rows']
-  readonly hooks: Hooks[]
+/** What stands up to this room: everything a slip is made of, and every kind of slip there is. */
+export interface House extends Base {
+  readonly kinds: ReadonlyMap<SlipKind, Kind>
 }

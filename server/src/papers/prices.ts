@@ -1,14 +1,14 @@
 import type { SlipHead, SlipLine } from '@shelve/contract'
 import { type Charge, lineValue, MOST, ratio, readMoney, sizeOf } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
-import type { House } from './house.ts'
+import type { Base } from './base.ts'
 
 /** Says what of a line cannot be read. */
 type No = (code: string, field: string, detail: Record<string, unknown>) => void
 
 /** What a line's goods are worth: price × quantity − discount; null where no price was typed, undefined where it cannot be read. */
 export function goodsOf(
-  house: House,
+  house: Base,
   line: SlipLine,
   item: ItemRow,
   quantity: bigint,

@@ -1,9 +1,9 @@
 import type { Making } from '../ledger/index.ts'
-import type { House } from './house.ts'
+import type { Base } from './base.ts'
 
 /** The account of whoever something is for: a job with its cost centre, or a cost centre alone. Where nobody is named, `missing` says so and the line is looked at all the same. */
 export function receiverOf(
-  house: House,
+  house: Base,
   making: Making,
   who: { readonly job: string | null; readonly costCentre: string | null },
   missing: () => void,

@@ -14,7 +14,7 @@ import { slipScope, slipView } from './view.ts'
 export function routes(house: House) {
   /** A change of cost method is set-up, written as a slip. */
   const mayWrite = (content: SlipContent, caller: Caller) => {
-    if (content.kind === 'method_change') demandEverywhere(house, caller, 'set_up')
+    if (house.kinds.get(content.kind)!.changesSetUp) demandEverywhere(house, caller, 'set_up')
   }
   const bookIt = async (uid: string, content: SlipContent, seen: string | null, caller: Caller) => {
     if (content.kind === 'correction' && !caller.may.has('reverse'))

@@ -1,5 +1,5 @@
 import { decimal, formatDecimal, type Refusal, refuse, type Typed } from '@shelve/core'
-import type { House } from './house.ts'
+import type { Base } from './base.ts'
 
 type D = Record<string, unknown>
 
@@ -138,7 +138,7 @@ const plain = (x: unknown): unknown => (typeof x === 'bigint' ? formatDecimal(x)
 
 /** A refusal in words, with places and lots by name. */
 export function wordRefusal(
-  house: House,
+  house: Base,
   r: Refusal,
   unitOf: (lineId: string | null) => string,
 ): { code: string; message: string; field: string | null; detail: D } {

@@ -2,7 +2,7 @@
 export { type Finders, Gate } from './gate.ts'
 export { type House } from './house.ts'
 export { demandAt, demandEverywhere, mayAt, mayEverywhere, reach, scopeOf, seesValue } from './rights.ts'
-export { type Caller, callerFor, type Grant, MAY, type Role, ROLE_ORDER } from './roles.ts'
+export { type Action, type Caller, callerFor, type Grant, MAY, type Role, ROLE_ORDER } from './roles.ts'
 export { Bytes, type Handler, type Handlers, type Input, Listable, Sent } from './route.ts'
 export { isIn, type Scope } from './scopes.ts'
 export { about, shownTo } from './values.ts'

@@ -1,6 +1,7 @@
-/** Why things are thrown away. */
+/** Waste: what is thrown away, and why. */
 export { finders } from './finders.ts'
 export { type House } from './house.ts'
+export { kinds } from './kind.ts'
 export { createWasteReason } from './reasons.ts'
 export { routes } from './routes.ts'
 export { prepareRows } from './rows.ts'

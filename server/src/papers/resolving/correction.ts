@@ -2,48 +2,36 @@ import type { SlipKind, SlipLine } from '@shelve/contract'
 import { type Fact, readMoney, split } from '@shelve/core'
 import { factsOfLine } from '../../ledger/index.ts'
 import { cellKey } from '../cells.ts'
-import { linesOf } from './lines.ts'
-import type { Reading } from './reading.ts'
+import type { Kind, Reading } from './reading.ts'
 
 /** What a correction can do with a line. */
 const CORRECTS: ReadonlySet<SlipLine['act']> = new Set(['take_back', 'replace', 'price', 'invoice'] as const)
-/** Kinds of which one line can be replaced by another; of others a line is taken back as a whole. */
-const REPLACEABLE: ReadonlySet<SlipKind> = new Set([
-  ...(['receipt', 'opening', 'issue', 'bring_back', 'waste', 'move', 'supplier_return'] as const),
-])
-
-/** What a correction does with each line of the slip that it corrects. */
-export function correct(r: Reading): void {
-  const target = r.content.head.corrects === null ? undefined : r.house.rows.slip.get({ uid: r.content.head.corrects })
-  if (!target || target.state !== 'booked') return r.no(null, 'nothing_to_correct', 'corrects')
-  for (const line of r.content.lines) {
-    const source = line.ref === null ? undefined : r.house.rows.line.get({ uid: line.ref })
-    if (!source || source.slipId !== target.id) {
-      r.no(line, 'unknown_line', 'ref')
-      continue
-    }
-    if (!CORRECTS.has(line.act)) {
-      r.no(line, 'act_needed', 'act')
-      continue
-    }
-    const tally = r.house.rows.tallyOfLine.get({ line: source.id })
-    if (tally && !tally.reversed) {
-      if (line.act !== 'take_back') {
-        r.no(line, 'replace_whole', 'line', { kind: target.kind })
-        continue
-      }
-      r.changes.push({ type: 'reverse_tally', lineId: r.id(line), tallyId: tally.id })
-      continue
-    }
-    const facts = factsOfLine(r.house, r.books, source.id)
-    if (!facts.length) {
-      r.no(line, 'nothing_to_correct', 'line')
-      continue
-    }
-    correctLine(r, line, target.kind as SlipKind, facts)
-  }
+/** The slip that is corrected must be there, and booked. */
+export function begin(r: Reading): void {
+  const { corrects } = r.content.head
+  const target = corrects === null ? undefined : r.house.rows.slip.get({ uid: corrects })
+  if (target?.state === 'booked') r.target = target
+  else r.no(null, 'nothing_to_correct', 'corrects')
 }
-function correctLine(r: Reading, line: SlipLine, kind: SlipKind, facts: Fact[]): void {
+
+/** What a correction does with one line of the slip that it corrects. */
+export function correctLine(r: Reading, line: SlipLine): void {
+  const { target } = r
+  if (!target) return
+  const source = line.ref === null ? undefined : r.house.rows.line.get({ uid: line.ref })
+  if (!source || source.slipId !== target.id) return r.no(line, 'unknown_line', 'ref')
+  if (!CORRECTS.has(line.act)) return r.no(line, 'act_needed', 'act')
+  const tally = r.house.rows.tallyOfLine.get({ line: source.id })
+  if (tally && !tally.reversed) {
+    if (line.act !== 'take_back') return r.no(line, 'replace_whole', 'line', { kind: target.kind })
+    r.changes.push({ type: 'reverse_tally', lineId: r.id(line), tallyId: tally.id })
+    return
+  }
+  const facts = factsOfLine(r.house, r.books, source.id)
+  if (!facts.length) return r.no(line, 'nothing_to_correct', 'line')
+  correctFacts(r, line, r.kinds.get(target.kind as SlipKind), facts)
+}
+function correctFacts(r: Reading, line: SlipLine, kind: Kind | undefined, facts: Fact[]): void {
   const lineId = r.id(line)
   const first = facts[0]!
   const key = { costSeq: first.costSeq, part: first.part }
@@ -75,7 +63,7 @@ function correctLine(r: Reading, line: SlipLine, kind: SlipKind, facts: Fact[]):
     }
     return
   }
-  if (!REPLACEABLE.has(kind)) return r.no(line, 'replace_whole', 'line', { kind })
+  if (!kind?.lines) return r.no(line, 'replace_whole', 'line', { kind: kind?.kind })
   // What is taken back lies on the shelf again while the replacing line looks for it.
   for (const f of facts)
     if (r.house.places.row(f.from))
@@ -84,7 +72,7 @@ function correctLine(r: Reading, line: SlipLine, kind: SlipKind, facts: Fact[]):
         (r.planned.get(cellKey(f.itemId, { lotId: f.lotId, placeId: f.from })) ?? 0n) - f.quantity,
       )
   r.first = cellKey(first.itemId, { lotId: first.lotId, placeId: first.from })
-  const by = linesOf(r, kind, line)
+  const by = kind.lines(r, line)
   r.first = undefined
   const effectiveAt = r.content.effectiveAt === null ? first.effectiveAt : Date.parse(r.content.effectiveAt)
   if (by.length) r.changes.push({ type: 'replace', lineId, key, effectiveAt, by })

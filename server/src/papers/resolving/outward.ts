@@ -1,4 +1,4 @@
-import type { SlipKind, SlipLine } from '@shelve/contract'
+import type { SlipLine } from '@shelve/contract'
 import { type DraftLine, firstToGo, formatDecimal, lotState, split } from '@shelve/core'
 import { type ItemRow, sortable } from '../../catalogue/index.ts'
 import type { LotCell } from '../../ledger/index.ts'
@@ -6,20 +6,25 @@ import { isIn } from '../../rights/index.ts'
 import { type Cell, cellKey } from '../cells.ts'
 import type { Reading } from './reading.ts'
 
+interface Outward {
+  /** What is credited for all of it. */
+  readonly goods?: bigint | null
+  /** Whether only what may be used is taken. */
+  readonly usable?: boolean
+}
+
 /** Takes from shelves: the chosen lot, or first expired first out, then oldest; bins in walking order. */
 export function outward(
   r: Reading,
-  kind: SlipKind,
   line: SlipLine,
   item: ItemRow,
   quantity: bigint,
   to: number,
+  { goods, usable: needsUsable = false }: Outward = {},
 ): DraftLine[] {
   const here = cellsOf(r, line, item)
   if (!here) return []
   const today = r.house.today()
-  const goods = kind === 'supplier_return' ? r.price(line, item, quantity) : undefined
-  if (kind === 'supplier_return' && goods === undefined) return []
   const chosen =
     line.lot?.id ??
     (line.lot?.code ? (r.house.rows.lotByCode.get({ item: item.id, code: line.lot.code })?.uid ?? 'none') : null)
@@ -29,8 +34,7 @@ export function outward(
     lotState({ held: lots.get(c.lotId)!.held, expiry: lots.get(c.lotId)!.expiry }, today) === 'usable'
   const cells = here.cells
     .filter(
-      c =>
-        c.placeId !== to && (chosen !== null ? lots.get(c.lotId)!.uid === chosen : kind === 'issue' ? usable(c) : true),
+      c => c.placeId !== to && (chosen !== null ? lots.get(c.lotId)!.uid === chosen : needsUsable ? usable(c) : true),
     )
     .sort(
       (a, b) =>

@@ -1,4 +1,4 @@
-import type { SlipContent, SlipLine } from '@shelve/contract'
+import type { SlipContent, SlipKind, SlipLine } from '@shelve/contract'
 import {
   type Change,
   type Charge,
@@ -10,13 +10,48 @@ import {
   refuse,
 } from '@shelve/core'
 import type { ItemRow } from '../../catalogue/index.ts'
-import type { SqlBooks } from '../../ledger/index.ts'
-import type { Scope } from '../../rights/index.ts'
-import type { House } from '../house.ts'
+import type { slip, SqlBooks } from '../../ledger/index.ts'
+import type { Action, Scope } from '../../rights/index.ts'
+import type { Base } from '../base.ts'
 import { goodsOf } from '../prices.ts'
 import { receiverOf } from '../receiver.ts'
 import { quantityRefusal } from '../words.ts'
 import type { Expected } from './resolved.ts'
+
+/** What a slip is about, as its title may say it. */
+export interface Told {
+  readonly house: Base
+  readonly content: SlipContent
+  /** Its first item, and how many more there are. */
+  readonly first: string
+  /** The job or the cost centre it is for. */
+  readonly receiver: string | undefined
+  readonly place: string | undefined
+}
+
+/**
+ * A kind of slip, as its room knows it. Papers know kinds only by this; which there are stands in one list (`compose`).
+ * A kind has `lines`, where what it does is plain movements, or reads its lines in a way of its own.
+ */
+export interface Kind {
+  readonly kind: SlipKind
+  /** Letters that a slip's number begins with. */
+  readonly prefix: string
+  /** What such a slip is about, in a few words: it stands in lists instead of a name. */
+  title(of: Told): string
+  /** The movements of one typed line. One line of such a slip can be replaced by another. */
+  readonly lines?: (r: Reading, line: SlipLine) => DraftLine[]
+  /** Reads a line that is no plain movement. */
+  readonly read?: (r: Reading, line: SlipLine) => void
+  /** Reads the slip as a whole, before its lines. */
+  readonly begin?: (r: Reading) => void
+  /** What is said of the slip as a whole, when all lines are read. */
+  readonly end?: (r: Reading) => void
+  /** What one must be allowed where such a slip does something: to book, where nothing is said. */
+  readonly action?: Action
+  /** It changes set-up: items are about everywhere, and what was read of set-up is let go of after it. */
+  readonly changesSetUp?: boolean
+}
 
 /**
  * A slip while it is read: quantities by the item's packs, lots found, proposed or made, accounts named. What is missing
@@ -32,16 +67,20 @@ export class Reading {
   readonly readings = new Map<string, string>()
   /** What earlier lines of this slip take from each cell (or give back to it). */
   readonly planned = new Map<string, bigint>()
+  readonly kind: Kind
   charges: Charge[] = []
   used: number | undefined
   /** The cell a replacing line looks in first: the one that the replaced line took from. */
   first: string | undefined
   nextTally: number
+  /** Of a correction: the slip that it corrects. */
+  target: typeof slip.$inferSelect | undefined
   /** Lines that say of an item with lots that there is none: counted, but with nothing to tally. */
   empty = 0
 
   constructor(
-    readonly house: House,
+    readonly house: Base,
+    readonly kinds: ReadonlyMap<SlipKind, Kind>,
     readonly books: SqlBooks,
     readonly content: SlipContent,
     readonly slipId: number,
@@ -50,6 +89,7 @@ export class Reading {
     readonly seen: Scope,
   ) {
     this.nextTally = house.rows.nextTally.get()!.id
+    this.kind = kinds.get(content.kind)!
   }
 
   /** What speaks against a line, or (null) against the slip. */
@@ -88,6 +128,13 @@ export class Reading {
     return undefined
   }
 
+  /** What a line that says an item and how much of it comes to; nothing where either cannot be read. */
+  moved(line: SlipLine, lines: (item: ItemRow, quantity: bigint) => DraftLine[]): DraftLine[] {
+    const item = this.item(line)
+    const quantity = item && this.quantity(line, item)
+    return quantity === undefined ? [] : lines(item!, quantity)
+  }
+
   supplier(): number {
     const name = this.content.head.supplier.trim()
     if (name) return this.books.making.supplier(name)
@@ -110,14 +157,6 @@ export class Reading {
   /** Whom a line of a delivery goes straight to. */
   straight(line: SlipLine, direct: NonNullable<SlipLine['direct']>): number {
     return receiverOf(this.house, this.books.making, direct, () => this.no(line, 'for_whom', 'direct'))
-  }
-
-  reason(line: SlipLine): number {
-    const uid = line.reason ?? this.content.head.reason
-    const row = uid ? this.house.rows.wasteReason.get({ uid }) : undefined
-    if (row) return row.id
-    this.no(line, 'reason_needed', 'reason')
-    return this.house.rows.firstAccount.get({ kind: 'waste' })!.id
   }
 
   place(line: SlipLine, uid: string | null, field: string): number | undefined {

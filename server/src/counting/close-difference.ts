@@ -1,6 +1,6 @@
 import type { SlipLine } from '@shelve/contract'
-import { differenceAccount } from '../../ledger/index.ts'
-import type { Reading } from './reading.ts'
+import { differenceAccount } from '../ledger/index.ts'
+import type { Reading } from '../papers/index.ts'
 
 /** An open difference is closed, or some of it found again. */
 export function closeDifference(r: Reading, line: SlipLine): void {

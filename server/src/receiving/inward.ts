@@ -1,18 +1,11 @@
 import type { SlipLine } from '@shelve/contract'
 import type { DraftLine } from '@shelve/core'
-import type { ItemRow } from '../../catalogue/index.ts'
-import { usualBin } from '../../position/index.ts'
-import type { Reading } from './reading.ts'
+import type { ItemRow } from '../catalogue/index.ts'
+import { usualBin } from '../position/index.ts'
+import type { Reading } from '../papers/index.ts'
 
 /** What comes in: where it is put, in which lot, at what price. */
-export function inward(
-  r: Reading,
-  kind: 'receipt' | 'opening',
-  line: SlipLine,
-  item: ItemRow,
-  quantity: bigint,
-): DraftLine[] {
-  const from = kind === 'opening' ? r.house.accounts.opening : r.supplier()
+export function inward(r: Reading, from: number, line: SlipLine, item: ItemRow, quantity: bigint): DraftLine[] {
   const area = r.area()
   // What is bought for someone goes straight to them and never lies on a shelf.
   const to = line.direct

@@ -1,8 +1,8 @@
 import type { SlipLine } from '@shelve/contract'
 import { expectedAt, formatDecimal, readMoney } from '@shelve/core'
-import type { ItemRow } from '../../catalogue/index.ts'
-import { differenceAccount } from '../../ledger/index.ts'
-import type { Reading } from './reading.ts'
+import type { ItemRow } from '../catalogue/index.ts'
+import { differenceAccount } from '../ledger/index.ts'
+import type { Reading } from '../papers/index.ts'
 
 /** One counted line: what was expected there at its minute, whether the two agree, and a tally of it. */
 export function countLine(r: Reading, line: SlipLine): void {

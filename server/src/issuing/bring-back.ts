@@ -1,11 +1,12 @@
 import type { SlipLine } from '@shelve/contract'
 import { type DraftLine, type Fact, formatDecimal } from '@shelve/core'
-import type { ItemRow } from '../../catalogue/index.ts'
-import { factsOfLine, returnable } from '../../ledger/index.ts'
-import type { Reading } from './reading.ts'
+import type { ItemRow } from '../catalogue/index.ts'
+import { factsOfLine, returnable } from '../ledger/index.ts'
+import type { Reading } from '../papers/index.ts'
 
 /** Brought back: the named issue line, or what the job still has of the item, latest first. */
-export function bringBack(r: Reading, line: SlipLine, item: ItemRow | undefined): DraftLine[] {
+export function bringBack(r: Reading, line: SlipLine): DraftLine[] {
+  const item: ItemRow | undefined = line.item === null ? undefined : r.item(line)
   const source = line.ref === null ? undefined : r.house.rows.line.get({ uid: line.ref })
   if (line.ref !== null && !source) {
     r.no(line, 'unknown_line', 'ref')

@@ -1,0 +1,95 @@
+import { v7 } from 'uuid'
+import type { SlipContentInput } from '@shelve/contract'
+import { line } from './driver.ts'
+import { median, time, type Row } from './measure.ts'
+import type { Bench } from './rows.ts'
+
+/** How long others wait at most while something runs: asked for the least there is, again and again. */
+async function waitBeside(b: Bench, run: () => Promise<unknown>): Promise<{ longest: number; ms: number }> {
+  let on = true
+  let longest = 0
+  const asking = (async () => {
+    while (on) {
+      longest = Math.max(longest, (await time(() => b.driver.call('GET', '/api/health'))).ms)
+      await new Promise(done => setTimeout(done, 1))
+    }
+  })()
+  const { ms } = await time(run)
+  on = false
+  await asking
+  return { longest, ms }
+}
+
+/** A count of 150 lines in one area, as somebody is writing it. */
+function longCount(b: Bench): SlipContentInput {
+  const cells = b.bare.db
+    .prepare(
+      `select i.uid as item, p.uid as place, lot.uid as lot, lot.code from balance b
+      join item i on i.id = b.item_id join place p on p.id = b.place_id join lot on lot.id = b.lot_id
+      where b.place_id in (select place_id from place_within w join place a on a.id = w.ancestor_id where a.uid = ?)
+        and b.quantity > 0 and i.code <> 'HOT' limit 150`,
+    )
+    .all(b.stock.areas[0]) as { item: string; place: string; lot: string; code: string | null }[]
+  return {
+    kind: 'count',
+    place: b.stock.areas[0]!,
+    head: { blind: false },
+    lines: cells.map(c =>
+      line({
+        item: c.item,
+        from: c.place,
+        lot: c.code === null ? null : { id: c.lot, code: c.code },
+        counted: 'counted',
+        typed: '7',
+        again: '7',
+      }),
+    ),
+  }
+}
+
+/** What one key costs on a long count, and how long the loop stands still beside each heavy request. */
+export async function loop(b: Bench): Promise<Row[]> {
+  const count = longCount(b)
+  const paper = v7()
+  const ask = (typed: string) => {
+    Object.assign(count.lines![3]!, { typed, again: typed })
+    return b.driver.call('POST', `/api/slips/${paper}/effect`, count)
+  }
+  const first = (await time(() => ask('1'))).ms
+  const keys: number[] = []
+  for (let i = 0; i < (b.quick ? 10 : 30); i++) keys.push((await time(() => ask(String(i + 2)))).ms)
+  const key = median(keys)
+  const rows: Row[] = [
+    {
+      what: `effect of one changed line of a count of ${count.lines!.length} lines, median`,
+      shelve: key,
+      unit: 'ms',
+      goal: '≤ 15 ms',
+      met: key <= 15,
+      note: `the first time ${first.toFixed(0)} ms`,
+    },
+  ]
+  const year = new Date(b.now).getUTCFullYear()
+  const heavy: [string, () => Promise<unknown>][] = [
+    ['the ledger as CSV', () => b.driver.drain('/api/ledger.csv', 'text/csv')],
+    ['the ledger as a journal', () => b.driver.drain('/api/ledger.journal', 'text/plain')],
+    ['all slips as CSV', () => b.driver.drain('/api/slips?state=booked', 'text/csv')],
+    ['the stock list of all places as PDF', () => b.driver.drain('/api/stock', 'application/pdf')],
+    ['a search over slips', () => b.driver.drain('/api/slips?q=sort%201', 'application/json')],
+    ['a year by month', () => b.driver.drain(`/api/look-back/months?year=${year - 1}`, 'application/json')],
+    ['the description of the API', () => b.driver.drain('/api/openapi.json', 'application/json')],
+    ['working everything out anew', () => b.driver.call('POST', '/api/verification')],
+  ]
+  for (const [what, run] of heavy) {
+    const { longest, ms } = await waitBeside(b, run)
+    rows.push({
+      what: `longest wait of others beside ${what}`,
+      shelve: longest,
+      unit: 'ms',
+      goal: '≤ 50 ms',
+      met: longest <= 50,
+      note: `it took ${ms >= 1000 ? `${(ms / 1000).toFixed(1)} s` : `${ms.toFixed(0)} ms`}`,
+    })
+  }
+  return rows
+}

@@ -1,0 +1,18 @@
+import { refuse } from '@shelve/core'
+import type { Kind } from '../papers/index.ts'
+import { closeDifference } from './close-difference.ts'
+import { countLine } from './count-line.ts'
+
+export const kinds: readonly Kind[] = [
+  {
+    kind: 'count',
+    prefix: 'CT',
+    title: ({ place }) => place ?? '',
+    read: countLine,
+    end: r => {
+      if (!r.counts.length && !r.refusals.length)
+        r.refusals.push(refuse(r.empty ? 'nothing_to_tally' : 'nothing_counted', null, 'lines'))
+    },
+  },
+  { kind: 'closing', prefix: 'CL', title: ({ first }) => first, read: closeDifference },
+]

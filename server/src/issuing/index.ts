@@ -1,0 +1,2 @@
+/** Issuing: what jobs and cost centres take, and what they bring back. */
+export { kinds } from './kind.ts'

@@ -1,0 +1,2 @@
+/** Moving: from shelf to shelf. */
+export { kinds } from './kind.ts'

@@ -1,0 +1,2 @@
+/** Receiving: deliveries and opening stock, and what goes back to its supplier. */
+export { kinds } from './kind.ts'
