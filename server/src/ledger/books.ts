@@ -55,9 +55,11 @@ export class SqlBooks implements Books {
     if (made) return made
     return remember(this.memory.lots, id, () => this.st.lot.get({ id }) as LotRule | undefined)
   }
-  /** A lot as it is told of. */
-  lotTold(id: number): { readonly uid: string; readonly code: string | null; readonly expiry: string | null } {
-    return this.making.lotRow(id) ?? this.memory.recall(`lot ${id}`, () => this.house.rows.lotById.get({ id })!)
+  /** A lot as it is told of; one that is only going to be made has no name yet. */
+  lotTold(id: number): { readonly uid: string | null; readonly code: string | null; readonly expiry: string | null } {
+    const made = this.making.lot(id)
+    if (made) return { ...made, uid: null }
+    return this.memory.recall(`lot ${id}`, () => this.house.rows.lotById.get({ id })!)
   }
   poolOf(itemId: number, lotId: number) {
     const made = this.making.poolOf(itemId, lotId)

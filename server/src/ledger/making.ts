@@ -96,10 +96,6 @@ export class Making {
     const made = this.#lots.get(id)
     return made && { id, itemId: made.itemId, code: made.code, expiry: made.expiry, held: 'usable' }
   }
-  /** A lot as it is told of: by its uid and code. */
-  lotRow(id: number): Pick<MadeLot, 'uid' | 'code' | 'expiry'> | undefined {
-    return this.#lots.get(id)
-  }
   methodOf(itemId: number): CostMethod {
     return this.#changed.get(itemId)?.method ?? (this.#house.rows.wholePool.get({ item: itemId })!.method as CostMethod)
   }
