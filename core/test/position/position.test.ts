@@ -141,6 +141,67 @@ describe('position: how an item stands in some places', () => {
     expect(position(facts([], [whole(0, 0)]), view('all')).cost).to.equal(null)
   })
 
+  it('the first to run out is the earliest of what may be used; what is past its day, or has none, is not looked at', () => {
+    const first = (...expiries: (string | null)[]) =>
+      position(
+        facts(
+          expiries.map((expiry, i) => lies(11, 1, { lotId: i + 1, expiry })),
+          [whole(9, 9)],
+        ),
+        view('lab'),
+      ).firstExpiry
+    expect([
+      first(null),
+      first('2026-12-02', '2026-12-01', '2026-12-03'),
+      first('2026-12-01', null, '2026-12-02'),
+      first('2026-11-25', '2026-11-26', '2026-11-27'),
+      first('2026-11-25'),
+      first(),
+    ]).to.deep.equal([null, '2026-12-01', '2026-12-01', '2026-11-26', null, null])
+    const held = facts([lies(13, 1, { expiry: '2026-12-01' }), lies(11, 1, { expiry: '2026-12-05' })], [whole(2, 2)])
+    expect(position(held, view('lab')).firstExpiry, 'what is held is not').to.equal('2026-12-05')
+    expect(position(held, view('shed')).firstExpiry, 'nor what lies elsewhere').to.equal(null)
+  })
+
+  it('is without a price where something of it lies there that has none', () => {
+    const guessed = (quantity: number) => ({ ...whole(quantity, 5), provisional: true })
+    const here = (f: ItemFacts, at: Parameters<typeof view>[0]) => position(f, view(at)).provisional
+    const lying = facts([lies(11, 5)], [guessed(5)])
+    expect([here(lying, 'lab'), here(lying, 'shed'), here(facts([], [guessed(0)]), 'lab')]).to.deep.equal([
+      true,
+      false,
+      false,
+    ])
+    expect(here(facts([lies(11, 5)], [whole(5, 5)]), 'lab')).to.equal(false)
+    const lots = facts(
+      [lies(11, 5, { lotId: 1 }), lies(11, 5, { lotId: 2 })],
+      [
+        { lotId: 1, quantity: n(5), value: n(5), provisional: false },
+        { lotId: 2, quantity: 0n, value: 0n, provisional: true },
+      ],
+    )
+    expect(here(lots, 'lab'), 'a pool with nothing in it has no price to lack').to.equal(false)
+  })
+
+  it('what is on its way, planned or used counts where it is about, and nowhere else', () => {
+    const f = facts([lies(11, 9)], [whole(9, 9)], {
+      coming: [{ placeId: 1, quantity: n(1) }, { placeId: 2, quantity: n(2) }],
+      reserved: [{ placeId: 11, quantity: n(3) }, { placeId: 21, quantity: n(4) }],
+      planned: [{ placeId: 1, quantity: n(5) }, { placeId: 2, quantity: n(6) }],
+      used: new Map([[11, n(28)], [21, n(56)]]),
+    }) // prettier-ignore
+    const figures = (at: Parameters<typeof view>[0]) => {
+      const { coming, reserved, planned, used } = position(f, view(at))
+      return [coming, reserved, planned, used]
+    }
+    expect([figures('lab'), figures('shed'), figures('bin'), figures('all')]).to.deep.equal([
+      [n(1), n(3), n(5), n(28)],
+      [n(2), n(4), n(6), n(56)],
+      [0n, n(3), 0n, n(28)],
+      [n(3), n(7), n(11), n(84)],
+    ])
+  })
+
   it('days it lasts are of what is available, at the use of 28 days', () => {
     const f = (used: number) => facts([lies(11, 10)], [whole(10, 10)], { used: new Map([[11, n(used)]]) })
     expect(position(f(28), view('lab')).levels.days).to.equal(10)

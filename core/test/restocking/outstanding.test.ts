@@ -38,6 +38,15 @@ describe('what was asked for and has not come', () => {
       'more than was asked for fills no more',
     ).to.deep.equal([0n])
   })
+  it('arrivals fill in the order they came, whatever the order they are told in; at one instant what was written first', () => {
+    const at = (at: number, quantity: bigint) => ({ at, quantity })
+    expect(outstanding([at(1, 5n), at(6, 5n)], [at(7, 4n), at(2, 3n)]), 'early ones first').to.deep.equal([0n, 3n])
+    expect(outstanding([at(1, 5n), at(6, 5n)], [at(2, 3n), at(7, 4n)])).to.deep.equal([0n, 3n])
+    // The late arrival would fill the second line if it were looked at first.
+    expect(outstanding([at(5, 5n), at(1, 4n)], [at(6, 5n), at(2, 4n)])).to.deep.equal([0n, 0n])
+    expect(outstanding([at(3, 5n), at(3, 5n)], [at(3, 6n)]), 'alike: the first').to.deep.equal([0n, 4n])
+    expect(outstanding([at(3, 5n), at(3, 5n)], [at(3, 0n), at(4, -2n)]), 'nothing came').to.deep.equal([5n, 5n])
+  })
   it('never below zero nor above what was asked; nothing that came is counted twice; more arrivals never leave more open', () => {
     const list = fc.array(fc.record({ at: fc.nat(20), quantity: fc.bigInt({ min: 0n, max: 50n }) }), { maxLength: 8 })
     fc.assert(
