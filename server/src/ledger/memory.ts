@@ -12,9 +12,14 @@ export class Memory {
   /** Pools whose row was read along with their number. */
   readonly rows = new Map<number, PoolRow>()
   readonly #answers = new Map<string, unknown>()
+  rowsKept = 0
 
   recall<T>(asked: string, read: () => T): T {
-    return remember(this.#answers as Map<string, T>, asked, read)
+    return remember(this.#answers as Map<string, T>, asked, () => {
+      const answer = read()
+      this.rowsKept += Array.isArray(answer) ? answer.length : 1
+      return answer
+    })
   }
 }
 
@@ -25,32 +30,28 @@ export function remember<K, V>(map: Map<K, V>, key: K, read: () => V): V {
   return v
 }
 
-/** So many papers are remembered at once, those that were looked at last. */
-const PAPERS = 12
+/** So many rows are remembered at most: an item that moves every minute has thousands, and several may be looked at. */
+const MOST = 60_000
 
 /**
  * What was read of the books for slips that somebody is writing: with every key that is pressed on a count of a hundred
- * lines all of it is judged anew, but only what was not asked before is read. Forgotten as soon as anything is booked, or
- * set-up changes.
+ * lines all of it is judged anew, but only what was not asked before is read. The books are one for all, so what was read
+ * for one slip serves the next. Forgotten as soon as anything is booked, or set-up changes.
  */
 export class Trials {
   readonly #ground: Pick<Ground, 'setupRevision'>
   readonly #ledger: LedgerStatements
-  readonly #papers = new Map<string, Memory>()
+  #memory = new Memory()
   #moment = ''
 
   constructor(ground: Pick<Ground, 'setupRevision'>, ledger: LedgerStatements) {
     this.#ground = ground
     this.#ledger = ledger
   }
-  of(paper: string): Memory {
+  memory(): Memory {
     const moment = `${this.#ledger.lastSeq.get()!.seq} ${this.#ground.setupRevision}`
-    if (moment !== this.#moment) this.#papers.clear()
+    if (moment !== this.#moment || this.#memory.rowsKept > MOST) this.#memory = new Memory()
     this.#moment = moment
-    const memory = this.#papers.get(paper) ?? new Memory()
-    this.#papers.delete(paper)
-    this.#papers.set(paper, memory)
-    if (this.#papers.size > PAPERS) this.#papers.delete(this.#papers.keys().next().value!)
-    return memory
+    return this.#memory
   }
 }

@@ -175,7 +175,7 @@ export function effectOf(house: House, caller: Caller, uid: string, content: Sli
   // One moment of the books, however many statements ask it.
   return house.store.client
     .transaction(() => {
-      const tried = attempt(house, caller, uid, content, new SqlBooks(house, house.trials.of(uid)))
+      const tried = attempt(house, caller, uid, content, new SqlBooks(house, house.trials.memory()))
       refuseForeignLines(house, tried.slip, tried.books.memory)
       const draft: EffectDraft = { house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
       const plan = planOf(draft, tried.booked)

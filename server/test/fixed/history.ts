@@ -334,7 +334,6 @@ export class History {
       .prepare(`select ${tables.map(t => `(select count(*) from ${t})`).join(', ')}, (select sum(revision) from slip)`)
       .raw()
     const before = rows.get()
-    // One paper for all of them: what was read for it before must not be taken for true after a booking.
     const asked = () => this.#c.ok<Effect>('POST', `/api/slips/${this.#paper}/effect`, content)
     const effect = await asked()
     expect(await asked(), 'asked again, with all of it known').to.deep.equal(effect)
