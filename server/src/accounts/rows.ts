@@ -11,11 +11,6 @@ export function prepareRows(db: Db) {
       .from(account)
       .where(eq(account.id, p('id')))
       .prepare(),
-    insertAccount: db
-      .insert(account)
-      .values({ kind: p('kind'), name: p('name'), jobId: p('jobId'), costCentreId: p('costCentreId') })
-      .returning({ id: account.id })
-      .prepare(),
     firstAccount: db
       .select({ id: account.id })
       .from(account)

@@ -1,7 +1,7 @@
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
 import type { CostMethod } from '@shelve/core'
-import { item } from '../catalogue/index.ts'
 import type { House } from './house.ts'
+import { Making } from './making.ts'
 import { balance, movement, pool, slip, slipLine } from './tables.ts'
 
 /** Its pools are of another method from now on; nothing moved in them yet. */
@@ -46,29 +46,9 @@ export const methodOfPools = (house: House, itemId: number): CostMethod =>
 
 /** New pools take the place of an item's; the old ones keep what was costed in them. */
 export function changePools(house: House, itemId: number, method: CostMethod, standard: bigint): void {
-  house.db
-    .update(pool)
-    .set({ current: false })
-    .where(and(eq(pool.itemId, itemId), eq(pool.current, true)))
-    .run()
-  const fresh = {
-    itemId,
-    method,
-    firstStandard: standard,
-    current: true,
-    quantity: 0n,
-    value: 0n,
-    standard,
-    tainted: false,
-  }
-  house.db
-    .insert(pool)
-    .values([
-      { ...fresh, lotId: null },
-      ...(method === 'lot' ? house.rows.itemLots.all({ item: itemId }).map(l => ({ ...fresh, lotId: l.id })) : []),
-    ])
-    .run()
-  house.db.update(item).set({ method }).where(eq(item.id, itemId)).run()
+  const making = new Making(house)
+  making.changePools(itemId, method, standard)
+  making.write()
 }
 
 export const hasMoved = (house: House, itemId: number): boolean =>

@@ -164,12 +164,6 @@ export function write(
   return record
 }
 
-/** The place a slip is written in, for asking what may be seen of it. */
-export const scopeAt = (house: House, uid: string) => {
-  const id = house.places.id(uid)
-  return house.places.scope(id === undefined ? [] : [id])
-}
-
 /** *Before → after*: what the booking would do, told without writing any of it. */
 export function effectOf(house: House, caller: Caller, uid: string, content: SlipContent): Effect {
   // One moment of the books, however many statements ask it.
