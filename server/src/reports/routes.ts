@@ -15,7 +15,7 @@ import { listSlips } from './slips.ts'
 import { expiringLots, todayOf } from './today.ts'
 
 /** So many lines of a long list are worked out at once, where all of it is taken out. */
-const PIECE = 500
+const PIECE = 150
 /** A list by pages, or all of it as a file, page after page. */
 function paged<Q extends { cursor?: string | undefined; limit?: number | undefined }, T>(
   csv: boolean,

@@ -115,6 +115,8 @@ export function listSlips(
   }
 }
 
+const FEW_ITEMS = 40
+
 const wordsIn = (q: string | undefined): string[] => (q ?? '').split(/\s+/).filter(Boolean).slice(0, 8)
 
 /**
@@ -133,10 +135,14 @@ function bearing(house: House, word: string): SQL {
     [...word].length < 3
       ? sql``
       : sql`or ${slip.id} in (select rowid from slip_search where slip_search match ${`"${word.replaceAll('"', '""')}"`})`
+  const ids = JSON.stringify(items.map(i => Number(i.id)))
+  // Of few items their slips are looked up; where many are meant, nearly every slip bears one: each is asked as it comes.
+  const moved =
+    items.length <= FEW_ITEMS
+      ? sql`${slip.id} in (select m.slip_id from movement m where m.item_id in (select value from json_each(${ids})))`
+      : sql`exists (select 1 from movement m where m.slip_id = ${slip.id} and m.item_id in (select value from json_each(${ids})))`
   const lines = items.length
-    ? sql`or ${slip.id} in (
-        select m.slip_id from movement m where m.item_id in (select value from json_each(${JSON.stringify(items.map(i => Number(i.id)))}))
-      ) or (${slip.state} = 'draft' and exists (
+    ? sql`or ${moved} or (${slip.state} = 'draft' and exists (
         select 1 from slip_line l where l.slip_id = ${slip.id}
           and json_extract(l.content, '$.item') in (select value from json_each(${JSON.stringify(items.map(i => i.uid))}))
       ))`
