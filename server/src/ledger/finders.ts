@@ -1,7 +1,5 @@
-import { and, eq } from 'drizzle-orm'
 import { type Finders, isIn, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { balance } from './tables.ts'
 
 /** A lot is there for whoever may look into a place where it lies or lay; one that never lay anywhere, for everybody. */
 export const finders = (house: House): Finders => ({
@@ -15,8 +13,4 @@ export const finders = (house: House): Finders => ({
 })
 /** Where something of a lot lies, or lay. */
 export const placesOfLot = (house: House, itemId: number, lotId: number): { placeId: number; quantity: bigint }[] =>
-  house.db
-    .select({ placeId: balance.placeId, quantity: balance.quantity })
-    .from(balance)
-    .where(and(eq(balance.itemId, itemId), eq(balance.lotId, lotId)))
-    .all()
+  house.rows.placesOfLot.all({ item: itemId, lot: lotId })

@@ -3,7 +3,7 @@ import { alias } from 'drizzle-orm/sqlite-core'
 import { lot } from '../catalogue/index.ts'
 import type { Db } from '../ground/index.ts'
 import { movementColumns, tallyColumns } from './statements.ts'
-import { charge, counter, movement, pool, sealedBytes, slip, slipLine, tally } from './tables.ts'
+import { balance, charge, counter, movement, pool, sealedBytes, slip, slipLine, tally } from './tables.ts'
 
 /** The rows of this room that others ask for by the thousand, by statements prepared once. */
 export function prepareRows(db: Db) {
@@ -34,6 +34,11 @@ export function prepareRows(db: Db) {
       .innerJoin(movement, eq(movement.poolId, pool.id))
       .where(eq(pool.current, false))
       .groupBy(pool.itemId)
+      .prepare(),
+    placesOfLot: db
+      .select({ placeId: balance.placeId, quantity: balance.quantity })
+      .from(balance)
+      .where(and(eq(balance.itemId, p('item')), eq(balance.lotId, p('lot'))))
       .prepare(),
     slip: db
       .select()
