@@ -69,6 +69,19 @@ describe('what a slip says', () => {
     await w.stop()
   })
 
+  it('a line that stands on another draft is refused there, and no longer once that draft is thrown away', async () => {
+    const w = await world()
+    const it = await newItem(w.c, { name: 'Gloves' })
+    const draft = '01a21000-0000-7000-8000-000000000009'
+    const content = { kind: 'receipt' as const, place: w.lab.id, lines: [w.c.line({ item: it.id, typed: '1' })] }
+    await w.c.ok('PUT', `/api/slips/${draft}`, content)
+    const asked = () => w.c.call('POST', '/api/slips/01a21000-0000-7000-8000-000000000008/effect', content)
+    expect((await asked()).body.code).to.equal('line_of_another_slip')
+    await w.c.ok('DELETE', `/api/slips/${draft}`)
+    expect((await asked()).status).to.equal(200)
+    await w.stop()
+  })
+
   it('what was sealed comes back byte for byte, whatever it is; what cannot be read is said to be so', () => {
     fc.assert(
       fc.property(fc.string({ unit: 'grapheme', maxLength: 2000 }), text => {

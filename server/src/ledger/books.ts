@@ -1,6 +1,7 @@
 import {
   type Booked,
   type Books,
+  emptyPool,
   foldFacts,
   type LotRule,
   type Movement,
@@ -97,16 +98,7 @@ export class SqlBooks implements Books {
     const made = this.making.pool(id)
     if (made) return made
     const row = remember(this.memory.rows, id, () => this.st.pool({ id })!)
-    return {
-      method: row.method,
-      quantity: 0n,
-      value: 0n,
-      layers: [],
-      standard: row.firstStandard,
-      lastOut: null,
-      lastReceipt: null,
-      tainted: false,
-    }
+    return emptyPool(row.method, row.firstStandard)
   }
   poolMovements(id: number) {
     return this.memory.recall(`pool ${id}`, () => this.st.poolMovements({ id }))

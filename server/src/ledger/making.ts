@@ -1,4 +1,4 @@
-import type { AccountKind, CostMethod, LotRule, PoolState } from '@shelve/core'
+import { type AccountKind, type CostMethod, emptyPool, type LotRule, type PoolState } from '@shelve/core'
 import type { House } from './house.ts'
 
 interface MadeLot {
@@ -112,10 +112,10 @@ export class Making {
   pool(id: number): (PoolState & { readonly itemId: number; readonly lotId: number | null }) | undefined {
     for (const c of this.#changed.values()) {
       const p = c.pools.find(x => x.id === id)
-      if (p) return { ...empty(c.method, c.standard), itemId: c.itemId, lotId: p.lotId }
+      if (p) return { ...emptyPool(c.method, c.standard), itemId: c.itemId, lotId: p.lotId }
     }
     for (const l of this.#lots.values())
-      if (l.poolId === id) return { ...empty('lot', 0n), itemId: l.itemId, lotId: l.id }
+      if (l.poolId === id) return { ...emptyPool('lot', 0n), itemId: l.itemId, lotId: l.id }
     return undefined
   }
   /** All pools that are made of an item. */
@@ -150,14 +150,3 @@ export class Making {
     for (const made of [this.#suppliers, this.#users, this.#lots, this.#changed]) made.clear()
   }
 }
-
-const empty = (method: CostMethod, standard: bigint): PoolState => ({
-  method,
-  quantity: 0n,
-  value: 0n,
-  layers: [],
-  standard,
-  lastOut: null,
-  lastReceipt: null,
-  tainted: false,
-})

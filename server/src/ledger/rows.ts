@@ -55,6 +55,13 @@ export function prepareRows(db: Db) {
       .from(slipLine)
       .where(eq(slipLine.uid, p('uid')))
       .prepare(),
+    /** The first of some lines that is there. */
+    lineAmong: db
+      .select({ uid: slipLine.uid })
+      .from(slipLine)
+      .where(sql`${slipLine.uid} in (select value from json_each(${p('uids')}))`)
+      .limit(1)
+      .prepare(),
     lineById: db
       .select()
       .from(slipLine)

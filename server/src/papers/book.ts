@@ -170,7 +170,7 @@ export function effectOf(house: House, caller: Caller, uid: string, content: Sli
   return house.store.client
     .transaction(() => {
       const tried = attempt(house, caller, uid, content, new SqlBooks(house, house.trials.memory()))
-      refuseForeignLines(house, tried.slip, tried.books.memory)
+      refuseForeignLines(house, tried.slip)
       const draft: EffectDraft = { house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
       const plan = planOf(draft, tried.booked)
       const refusals = worded(house, caller, content, tried)

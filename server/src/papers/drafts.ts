@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm'
 import { asWasSaid, saidOf, type SlipContent } from '@shelve/contract'
 import { iso, notFound, Refused, stale } from '../ground/index.ts'
-import { type Memory, slip, slipLine } from '../ledger/index.ts'
+import { slip, slipLine } from '../ledger/index.ts'
 import { type Caller, demandAt } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { unknownPictures } from './pictures.ts'
@@ -109,10 +109,10 @@ const ofAnotherSlip = (line: string): Refused =>
     { line, field: 'id', code: 'line_of_another_slip', message: 'This line stands on another slip.' },
   ])
 /** On trial nothing is written that would find it: lines that are new are looked for. */
-export function refuseForeignLines(house: House, slip: Numbered, memory: Memory): void {
-  for (const uid of slip.lineIds.keys())
-    if (!slip.saved.has(uid) && memory.recall(`line ${uid}`, () => house.rows.line.get({ uid }) !== undefined))
-      throw ofAnotherSlip(uid)
+export function refuseForeignLines(house: House, slip: Numbered): void {
+  const fresh = [...slip.lineIds.keys()].filter(uid => !slip.saved.has(uid))
+  const foreign = house.rows.lineAmong.get({ uids: JSON.stringify(fresh) })
+  if (foreign) throw ofAnotherSlip(foreign.uid)
 }
 
 /** Saves a draft; whoever saved it meanwhile is not overwritten. */

@@ -54,6 +54,11 @@ export class PlaceTree {
   row(id: number): PlaceRow | undefined {
     return this.rows.get(id)
   }
+  /** Whether what lies in a place may be used from there: not where goods are held, on the way, or with a job. */
+  isShelf(id: number): boolean {
+    const kind = this.row(id)?.kind
+    return kind !== 'held' && kind !== 'transit' && kind !== 'with_job'
+  }
   /** Where a place comes on the walk through all places. */
   order(id: number): number {
     void this.rows

@@ -73,10 +73,7 @@ export class StockView {
       day,
       within: within ? p => within.has(p) : () => true,
       rule: organisation?.shortRule === 'below' ? 'below' : 'at_or_below',
-      shelf: p => {
-        const kind = places.row(p)?.kind
-        return kind !== 'held' && kind !== 'transit' && kind !== 'with_job'
-      },
+      shelf: p => places.isShelf(p),
     }
   }
   /** What Today asks of every item: worked out once, until something happens to it or the day ends. */
@@ -127,12 +124,18 @@ export class StockView {
   follow(every = 30_000): void {
     const timer = setInterval(() => {
       if (this.#items && this.#old(30) && !this.#following)
-        this.#following = this.#readAnew().finally(() => {
-          this.#following = undefined
-        })
+        this.#following = this.#readAnew()
+          // Whoever asks reads it then, and is told what is wrong.
+          .catch(() => this.forget())
+          .finally(() => {
+            this.#following = undefined
+          })
     }, every)
     timer.unref()
-    this.#house.onClose(() => clearInterval(timer))
+    this.#house.onClose(() => {
+      clearInterval(timer)
+      this.forget()
+    })
   }
   async #readAnew(): Promise<void> {
     const read = { at: this.#house.now(), day: this.#house.today() }

@@ -30,7 +30,7 @@ export function outward(
     (line.lot?.code ? (r.house.rows.lotByCode.get({ item: item.id, code: line.lot.code })?.uid ?? 'none') : null)
   const lots = new Map(here.cells.map(c => [c.lotId, c.lot]))
   const usable = (c: Cell) =>
-    !isHeld(r, c.placeId) &&
+    r.house.places.isShelf(c.placeId) &&
     lotState({ held: lots.get(c.lotId)!.held, expiry: lots.get(c.lotId)!.expiry }, today) === 'usable'
   const cells = here.cells
     .filter(
@@ -87,11 +87,6 @@ function cellsOf(r: Reading, line: SlipLine, item: ItemRow): { cells: LotCell[];
     .map(b => ({ ...b, quantity: b.quantity - (r.planned.get(cellKey(item.id, b)) ?? 0n) }))
     .filter(b => b.quantity > 0n)
   return { cells, scope }
-}
-
-function isHeld(r: Reading, placeId: number): boolean {
-  const k = r.house.places.row(placeId)?.kind
-  return k === 'held' || k === 'transit' || k === 'with_job'
 }
 
 function tellMissing(
