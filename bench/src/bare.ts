@@ -50,13 +50,13 @@ export class Bare {
   #prepare() {
     const { db } = this
     const slip = db.prepare(
-      "insert into slip (id, uid, kind, state, revision, created_at, created_by, saved_at, taker, title, head) values (?, ?, 'issue', 'draft', 1, ?, ?, ?, '', 'to Work', ?)",
+      "insert into slip (id, uid, kind, state, revision, version, created_at, created_by, saved_at, saved_by, taker, title, head) values (?, ?, 'issue', 'draft', 1, 1, ?, ?, ?, ?, '', 'to Work', ?)",
     )
     const seal = db.prepare(
       "update slip set state = 'booked', number = ?, effective_at = ?, booked_at = ?, booked_by = ?, request_hash = ?, first_seq = ?, last_seq = ?, chain_version = 1, hash = ? where id = ?",
     )
     const line = db.prepare(
-      'insert into slip_line (id, uid, slip_id, position, revision, content) values (?, ?, ?, ?, 1, ?)',
+      'insert into slip_line (id, uid, slip_id, position, revision, saved_by, content) values (?, ?, ?, ?, 1, ?, ?)',
     )
     const move = db.prepare(
       "insert into movement (seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id, quantity, value, goods, charges, effective_at, booked_at, booked_by, invoice) values (?, ?, 0, 0, 'out', ?, ?, ?, ?, ?, ?, ?, 1000000, 1234567, null, 0, ?, ?, ?, 0)",
@@ -75,13 +75,13 @@ export class Bare {
     return db.transaction((n: number) => {
       const now = BigInt(Date.now())
       const id = ++this.#slip
-      slip.run(id, `bare-${id}`, now, this.#by, now, head)
+      slip.run(id, `bare-${id}`, now, this.#by, now, this.#by, head)
       const first = this.#seq + 1n
       for (let i = 0; i < n; i++) {
         const c = this.#cells[Number((first + BigInt(i * 37)) % BigInt(this.#cells.length))]!
         const l = ++this.#line
         const seq = ++this.#seq
-        line.run(l, `bare-${l}`, id, i, content)
+        line.run(l, `bare-${l}`, id, i, this.#by, content)
         move.run(seq, seq, id, l, c.item, c.lot, c.pool, c.place, c.used, now, now, this.#by)
         balance.run(now, c.item, c.lot, c.place)
         pool.run(c.pool)

@@ -9,7 +9,10 @@ import * as lookback from './reports/lookback.ts'
 import * as today from './reports/today.ts'
 import * as restock from './restocking/restock.ts'
 import * as search from './reports/search.ts'
+import * as content from './papers/content.ts'
+import * as drafts from './papers/drafts.ts'
 import * as slips from './ledger/slips.ts'
+import * as counting from './counting/counting.ts'
 
 /** What a caller must be allowed to do. `none`: nobody need be signed in; `set_up_here`: set-up of the place it is about, all other set-up asks for everywhere. */
 export type Right = 'none' | people.Action | 'set_up_here'
@@ -19,7 +22,7 @@ export interface Operation<
   B extends z.ZodType = z.ZodType,
   R extends z.ZodType = z.ZodType,
 > {
-  readonly method: 'get' | 'post' | 'put' | 'delete'
+  readonly method: 'get' | 'post' | 'put' | 'patch' | 'delete'
   readonly path: string
   readonly summary: string
   readonly right: Right
@@ -342,20 +345,22 @@ export const api = {
     answer: restock.RestockView,
     csv: true,
   }),
-  changeRestock: op('put', '/api/restock/:id', 'Changes a restock slip that was not asked for yet', {
+  saveRestock: op('patch', '/api/restock/:id', 'Saves what was changed of a restock slip that was not asked for yet', {
     right: 'ask',
     params: id.restock,
-    body: restock.ChangedRestock,
-    answer: restock.RestockView,
+    body: restock.RestockChanges,
+    answer: restock.RestockSaved,
     ifMatch: true,
   }),
   dropRestock: op('delete', '/api/restock/:id', 'Throws a slip away, or no longer waits for what was asked for', {
     right: 'ask',
+    ifMatch: true,
     params: id.restock,
   }),
   askRestock: op('post', '/api/restock/:id/asking', 'Marks it as asked for: from now on it is on its way', {
     right: 'ask',
     status: 201,
+    ifMatch: true,
     params: id.restock,
     body: restock.AskedInput,
     answer: restock.RestockView,
@@ -363,6 +368,7 @@ export const api = {
   mailRestock: op('post', '/api/restock/:id/mails', 'Mails a slip, and marks it as asked for', {
     right: 'ask',
     status: 201,
+    ifMatch: true,
     params: id.restock,
     body: restock.MailInput,
     answer: restock.RestockView,
@@ -375,6 +381,7 @@ export const api = {
   moveRestock: op('post', '/api/restock/:id/move', 'What comes from our own shelves becomes a move, as a draft', {
     right: 'book',
     status: 201,
+    ifMatch: true,
     params: id.restock,
     body: id.draft,
     answer: restock.RestockView,
@@ -483,7 +490,7 @@ export const api = {
     query: z.object({
       ...list,
       state: z.enum(['draft', 'booked', /** Booked, with lines that want a price. */ 'unpriced']).optional(),
-      kind: slips.AnySlipKind.optional(),
+      kind: content.AnySlipKind.optional(),
       place: idOf('place').optional(),
       q: Query.optional(),
       mine: z.enum(['yes']).optional(),
@@ -503,14 +510,29 @@ export const api = {
     csv: true,
   }),
   slip: op('get', '/api/slips/:id', 'One slip', { params: id.slip, answer: slips.SlipView }),
-  saveDraft: op('put', '/api/slips/:id', 'Saves a draft; without If-Match only where there is none yet', {
+  draft: op('get', '/api/slips/:id/draft', 'A draft with its revisions; with `since` its lines that were saved later', {
+    params: id.draft,
+    query: z.object({ since: z.coerce.number().int().min(0).optional() }),
+    answer: drafts.DraftView,
+  }),
+  beginDraft: op('put', '/api/slips/:id', 'Begins a draft; one that is there already is not changed by it', {
     right: 'book',
     params: id.draft,
-    body: slips.SlipContent,
-    answer: slips.DraftSaved,
+    body: content.SlipContent,
+    answer: drafts.DraftSaved,
+  }),
+  saveDraft: op('patch', '/api/slips/:id', 'Saves what was changed of a draft: its head by If-Match, lines by theirs', {
+    right: 'book',
+    params: id.draft,
+    body: drafts.DraftChanges,
+    answer: drafts.DraftSaved,
     ifMatch: true,
   }),
-  dropDraft: op('delete', '/api/slips/:id', 'Throws a draft away', { right: 'book', params: id.draft }),
+  dropDraft: op('delete', '/api/slips/:id', 'Throws a draft away, as it was seen by If-Match', {
+    right: 'book',
+    params: id.draft,
+    ifMatch: true,
+  }),
   addPicture: op('post', '/api/pictures', 'Puts a photograph there, for a slip to name', {
     right: 'book',
     status: 201,
@@ -524,7 +546,7 @@ export const api = {
   effect: op('post', '/api/slips/:id/effect', 'Before → after: what booking would do, without doing it', {
     right: 'book',
     params: id.draft,
-    body: slips.SlipContent,
+    body: content.SlipContent,
     answer: slips.Effect,
   }),
   effectWorking: op(
@@ -548,29 +570,34 @@ export const api = {
   }),
   sheet: op('get', '/api/sheets', 'What is to be counted in an area, in walking order', {
     query: z.object({ place: idOf('place'), figures: z.enum(['yes', 'no']).optional() }),
-    answer: slips.Sheet,
+    answer: counting.Sheet,
   }),
   countAreas: op(
     'get',
     '/api/count-areas',
     'The areas to count: when each was counted and is due, and what is open there',
-    { query: place, answer: z.object({ rows: z.array(slips.CountArea), sheets: z.array(slips.PrintedSheet) }) },
+    { query: place, answer: z.object({ rows: z.array(counting.CountArea), sheets: z.array(counting.PrintedSheet) }) },
   ),
   previewSheets: op('post', '/api/sheet-preview', 'How sheets of some areas would look, as PDF', {
     right: 'book',
-    body: slips.SheetsInput,
+    body: counting.SheetsInput,
     pdf: true,
   }),
   printSheets: op(
     'post',
     '/api/sheets',
     'Prints a sheet for each area; sheets of it that were not entered yet are void',
-    { right: 'book', status: 201, body: slips.SheetsInput, answer: z.object({ rows: z.array(slips.PrintedSheet) }) },
+    {
+      right: 'book',
+      status: 201,
+      body: counting.SheetsInput,
+      answer: z.object({ rows: z.array(counting.PrintedSheet) }),
+    },
   ),
   printedSheet: op('get', '/api/sheets/:id', 'A printed sheet with its lines, page by page', {
     params: id.sheet,
     query: z.object({ page: z.coerce.number().int().min(1).max(99).optional() }),
-    answer: slips.PrintedSheetView,
+    answer: counting.PrintedSheetView,
   }),
   sheetPaper: op('get', '/api/sheet-papers', 'Printed sheets, as PDF', {
     query: z.object({ sheets: z.string().max(4000) }),
@@ -589,7 +616,7 @@ export const api = {
   labels: op('post', '/api/label-papers', 'Labels of things and lots, as PDF', { body: slips.LabelsInput, pdf: true }),
   differences: op('get', '/api/differences', 'Open differences', {
     query: place,
-    answer: z.object({ rows: z.array(slips.DifferenceView) }),
+    answer: z.object({ rows: z.array(counting.DifferenceView) }),
   }),
   backups: op('get', '/api/backups', 'The backups there are', { right: 'set_up', answer: reports.BackupsView }),
   takeBackup: op('post', '/api/backups', 'Takes a backup now', {

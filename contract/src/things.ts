@@ -145,3 +145,33 @@ function prune(
   }
   return value
 }
+
+/** Where what shows value was to be set. */
+type Path = readonly (string | number)[]
+/**
+ * What is sent, with the values of what is stored: for whoever may not see them, and so sends none. `set` names the fields
+ * in which something stands all the same.
+ */
+export function withValuesOf<T>(schema: z.ZodType, sent: T, stored: unknown): { value: T; set: Path[] } {
+  const set: Path[] = []
+  return { value: keep(schema, sent, stored, [], set) as T, set }
+}
+function keep(schema: z.ZodType, sent: unknown, stored: unknown, path: Path, set: Path[]): unknown {
+  if (sent === null || sent === undefined || !hasValue(schema)) return sent
+  const def = inside(schema)
+  if (values.has(schema)) {
+    if (sent !== '' && sent !== stored) set.push(path)
+    return stored ?? sent
+  }
+  if (def.shape) {
+    const out: Record<PropertyKey, unknown> = { ...sent }
+    const was = stored as Record<string, unknown> | null | undefined
+    for (const [k, s] of Object.entries(def.shape)) if (k in out) out[k] = keep(s, out[k], was?.[k], [...path, k], set)
+    return out
+  }
+  if (def.element)
+    return (sent as unknown[]).map((v, i) =>
+      keep(def.element!, v, (stored as unknown[] | undefined)?.[i], [...path, i], set),
+    )
+  return def.innerType ? keep(def.innerType, sent, stored, path, set) : sent
+}

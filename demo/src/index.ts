@@ -19,7 +19,7 @@ import {
   nextMonth,
   NotBooked,
   openDifferences,
-  putDraft,
+  beginDraft,
   restockOf,
   schema,
   setLevel,
@@ -829,6 +829,6 @@ class Station {
       head: { job: this.#jobs.get('Boat shed')![0]! },
       lines: [this.#line(it, 2)],
     })
-    this.app.store.client.transaction(() => putDraft(this.app, this.#caller('ruben'), v7(), content)).immediate()
+    this.app.store.client.transaction(() => beginDraft(this.app, this.#caller('ruben'), v7(), content)).immediate()
   }
 }

@@ -433,11 +433,13 @@ CREATE TABLE `slip` (
 	`state` text NOT NULL,
 	`number` text,
 	`revision` integer NOT NULL,
+	`version` integer NOT NULL,
 	`place_id` integer,
 	`effective_at` integer,
 	`created_at` integer NOT NULL,
 	`created_by` integer NOT NULL,
 	`saved_at` integer NOT NULL,
+	`saved_by` integer NOT NULL,
 	`booked_at` integer,
 	`booked_by` integer,
 	`taker` text NOT NULL,
@@ -449,6 +451,7 @@ CREATE TABLE `slip` (
 	`last_seq` integer,
 	`chain_version` integer,
 	`hash` text,
+	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`created_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`booked_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
@@ -472,7 +475,9 @@ CREATE TABLE `slip_line` (
 	`slip_id` integer NOT NULL,
 	`position` integer NOT NULL,
 	`revision` integer NOT NULL,
+	`saved_by` integer NOT NULL,
 	`content` text NOT NULL,
+	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`slip_id`) REFERENCES `slip`(`id`) ON UPDATE no action ON DELETE no action
 ) STRICT;
 --> statement-breakpoint
@@ -534,6 +539,16 @@ CREATE TABLE `mail` (
 CREATE UNIQUE INDEX `mail_uid_unique` ON `mail` (`uid`);--> statement-breakpoint
 CREATE INDEX `mail_due` ON `mail` (`state`,`next_at`);--> statement-breakpoint
 CREATE INDEX `mail_restock` ON `mail` (`restock_id`);--> statement-breakpoint
+CREATE TABLE `taken_off` (
+	`uid` text PRIMARY KEY NOT NULL,
+	`slip_id` integer NOT NULL,
+	`revision` integer NOT NULL,
+	`saved_by` integer NOT NULL,
+	FOREIGN KEY (`slip_id`) REFERENCES `slip`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT, WITHOUT ROWID;
+--> statement-breakpoint
+CREATE INDEX `taken_off_slip` ON `taken_off` (`slip_id`);--> statement-breakpoint
 CREATE TABLE `picture` (
 	`uid` text PRIMARY KEY NOT NULL,
 	`hash` text NOT NULL,
@@ -648,12 +663,15 @@ CREATE TABLE `restock_line` (
 	`uid` text NOT NULL,
 	`slip_id` integer NOT NULL,
 	`position` integer NOT NULL,
+	`revision` integer NOT NULL,
+	`saved_by` integer NOT NULL,
 	`item_id` integer NOT NULL,
 	`place_id` integer NOT NULL,
 	`typed` text NOT NULL,
 	`unit` text,
 	`quantity` integer NOT NULL,
 	`why` text NOT NULL,
+	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`slip_id`) REFERENCES `restock_slip`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
@@ -670,6 +688,8 @@ CREATE TABLE `restock_slip` (
 	`source_id` integer,
 	`state` text NOT NULL,
 	`revision` integer NOT NULL,
+	`version` integer NOT NULL,
+	`saved_by` integer NOT NULL,
 	`created_at` integer NOT NULL,
 	`created_by` integer NOT NULL,
 	`asked_at` integer,
@@ -679,6 +699,7 @@ CREATE TABLE `restock_slip` (
 	`expected` text,
 	`note` text NOT NULL,
 	`move_id` integer,
+	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`source_id`) REFERENCES `account`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`created_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`asked_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
@@ -689,6 +710,16 @@ CREATE TABLE `restock_slip` (
 --> statement-breakpoint
 CREATE UNIQUE INDEX `restock_slip_uid_unique` ON `restock_slip` (`uid`);--> statement-breakpoint
 CREATE INDEX `restock_by_state` ON `restock_slip` (`state`);--> statement-breakpoint
+CREATE TABLE `restock_taken_off` (
+	`uid` text PRIMARY KEY NOT NULL,
+	`slip_id` integer NOT NULL,
+	`revision` integer NOT NULL,
+	`saved_by` integer NOT NULL,
+	FOREIGN KEY (`slip_id`) REFERENCES `restock_slip`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT, WITHOUT ROWID;
+--> statement-breakpoint
+CREATE INDEX `restock_taken_off_slip` ON `restock_taken_off` (`slip_id`);--> statement-breakpoint
 CREATE TABLE `supplier` (
 	`id` integer PRIMARY KEY NOT NULL,
 	`uid` text NOT NULL,

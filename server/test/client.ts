@@ -3,7 +3,21 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { pino } from 'pino'
 import { v7 } from 'uuid'
-import type { Effect, Item, Me, Place, Problem, SlipContentInput, SlipView } from '@shelve/contract'
+import type { z } from 'zod'
+import {
+  type DraftChanges,
+  type DraftSaved,
+  type DraftView,
+  type Effect,
+  type Item,
+  type Me,
+  type Place,
+  type Problem,
+  SlipContent,
+  type SlipContentInput,
+  type SlipView,
+} from '@shelve/contract'
+import { alike, changesOf } from '@shelve/core'
 import { compose, type House, DATABASE, serve, type Running } from '@shelve/server'
 
 type SlipLineInput = NonNullable<SlipContentInput['lines']>[number]
@@ -50,6 +64,39 @@ export class Client {
   }
   book(content: SlipContentInput, id = v7(), seen: string | null = null) {
     return this.call<SlipView>('POST', `/api/slips/${id}/booking`, { content, seen })
+  }
+  draft(id: string, since = 0) {
+    return this.get<DraftView>(`/api/slips/${id}/draft?since=${since}`)
+  }
+  save(id: string, changes: z.input<typeof DraftChanges>, revision?: number) {
+    return this.call<DraftSaved>(
+      'PATCH',
+      `/api/slips/${id}`,
+      changes,
+      revision === undefined ? {} : { 'if-match': String(revision) },
+    )
+  }
+  /** Saves a draft so that it says a content, as somebody who has just read it. */
+  async saveAs(id: string, content: SlipContentInput): Promise<DraftView> {
+    const { lines, kind: _, ...head } = SlipContent.parse(content)
+    const is = await this.draft(id)
+    const base = new Map(is.lines.map(l => [l.id, { ...l, content: { ...l.line!, id: l.id } }]))
+    const changes = changesOf({ base, mine: lines }, alike).map(({ content: line, ...c }) => ({ ...c, line }))
+    const r = await this.save(id, { head, lines: changes }, is.revision)
+    if (r.status !== 200) throw new Error(`not saved: ${r.text.slice(0, 600)}`)
+    return this.draft(id)
+  }
+  /** Books a draft as it was seen. */
+  bookSeen(is: DraftView, seen: string | null = null) {
+    const lines = is.lines.map(l => ({ id: l.id, revision: l.revision }))
+    return this.call<SlipView>('POST', `/api/slips/${is.id}/booking`, {
+      draft: { revision: is.revision, lines },
+      seen,
+    })
+  }
+  /** Saves a draft so that it says a content, then books what it read. */
+  async bookAs(id: string, content: SlipContentInput, seen: string | null = null) {
+    return this.bookSeen(await this.saveAs(id, content), seen)
   }
   async must(content: SlipContentInput, id = v7()): Promise<SlipView> {
     const r = await this.book(content, id)

@@ -152,12 +152,12 @@ describe('counting on paper', () => {
       lines: content.lines.map(l => ({ ...l, countedAt: l.counted === 'not' ? null : at(-70) })),
     }
     expect(
-      (await w.c.book(early, id)).body.fields.filter(f => f.code === 'before_printing').map(f => [f.code, f.line]),
+      (await w.c.bookAs(id, early)).body.fields.filter(f => f.code === 'before_printing').map(f => [f.code, f.line]),
     ).to.deep.equal([
       ['before_printing', line('ACE').id],
       ['before_printing', line('GLV').id],
     ])
-    await w.c.must(content, id)
+    expect((await w.c.bookAs(id, content)).status).to.equal(201)
     const twice = await enter(s!)
     expect([twice.status, twice.body.code, twice.body.detail]).to.deep.equal([
       409,
@@ -200,7 +200,7 @@ describe('counting on paper', () => {
     ).to.deep.equal(paper.map(l => l.id))
     second.lines.find(l => l.item === acid.id)!.typed = '6'
     second.lines.find(l => l.item === acid.id)!.again = '6'
-    expect((await w.c.must(second, anew)).lines.find(l => l.item!.id === acid.id)!.state).to.equal('stands')
+    expect((await w.c.bookAs(anew, second)).body.lines.find(l => l.item!.id === acid.id)!.state).to.equal('stands')
     expect((await enter(s!)).body.code).to.equal('sheet_entered')
   })
 

@@ -97,10 +97,8 @@ describe('receiving: straight to a user, and photographs', () => {
     ]).to.deep.equal([200, 'image/png', 'nosniff'])
     expect(Buffer.from(await shown.arrayBuffer()).equals(PNG)).to.equal(true)
     expect((await show(w.c, draft, twin.id)).status, 'not one that the slip does not name').to.equal(404)
-    const slip = await w.c.must(
-      delivery([{ item: pump.id, typed: '1', price: '1', picture: twin.id }], { pictures: [id] }),
-      draft,
-    )
+    const whole = delivery([{ item: pump.id, typed: '1', price: '1', picture: twin.id }], { pictures: [id] })
+    const { body: slip } = await w.c.bookAs(draft, whole)
     expect((await show(w.c, slip.id, twin.id)).status).to.equal(200)
     const shed = (await w.c.ok<{ id: string }>('POST', '/api/places', { name: 'Shed', kind: 'area' })).id
     await w.c.ok('POST', '/api/people', {
@@ -170,7 +168,7 @@ describe('receiving: straight to a user, and photographs', () => {
       delivery([{ item: pump.id, typed: '1', price: '1', picture: ofLine }], { pictures: [ofSlip] }),
       other,
     )
-    await w.c.call('PUT', `/api/slips/${kept}`, delivery([], { pictures: [ofDraft] }), { 'if-match': '1' })
+    await w.c.saveAs(kept, delivery([], { pictures: [ofDraft] }))
     const files = () => readdirSync(join(w.directory, 'pictures')).length
     const before = files()
     const backups = new Backups(w.directory, { hours: 24, keep: 1 }, () => w.clock.now)

@@ -149,7 +149,7 @@ describe('the database', () => {
       ['insert or replace into movement select * from movement', 'never replaced'],
       ['insert or replace into slip select * from slip', 'never replaced'],
       [
-        "insert or replace into slip (uid, kind, state, revision, created_at, created_by, saved_at, taker, title, head) select uid, 'waste', 'draft', 1, 0, 1, 0, '', '', '{}' from slip",
+        "insert or replace into slip (uid, kind, state, revision, version, created_at, created_by, saved_at, saved_by, taker, title, head) select uid, 'waste', 'draft', 1, 1, 0, 1, 0, 1, '', '', '{}' from slip",
         'never replaced',
       ],
       [
@@ -160,7 +160,7 @@ describe('the database', () => {
       ['delete from slip_line', 'never deleted'],
       ['insert or replace into slip_line select * from slip_line', 'never replaced'],
       [
-        "insert into slip_line (uid, slip_id, position, revision, content) select 'x', id, 9, 1, '{}' from slip where state = 'booked'",
+        "insert into slip_line (uid, slip_id, position, revision, saved_by, content) select 'x', id, 9, 1, 1, '{}' from slip where state = 'booked'",
         'none is added',
       ],
       [

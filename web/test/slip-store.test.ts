@@ -1,6 +1,7 @@
 import { expect } from 'chai'
 import type { Asked, Browser } from './browser.ts'
 import { browser, ME, pause } from './browser.ts'
+import { PaperServer } from './paper-server.ts'
 
 const ITEM = '01a21000-0000-7000-8000-000000000001'
 const effect = (more: object = {}) => ({ seq: 1, ok: true, refusals: [], lines: [], fingerprint: 'f1', ...more })
@@ -12,18 +13,15 @@ const problem = (status: number, code: string, more: object = {}) => ({
 describe('the slip being written', () => {
   let b: Browser
   let slip: ReturnType<typeof import('../src/ledger/slip-store.ts').useSlip>
-  let freshLine: typeof import('../src/ledger/slip-store.ts').freshLine
+  let freshLine: typeof import('../src/ledger/fresh.ts').freshLine
+  let server: PaperServer
   /** A device that is opened anew: the same storage, everything else gone. */
   async function device(storage?: Browser['storage']) {
     b = browser()
     if (storage)
       for (let i = 0; i < storage.length; i++) b.storage.setItem(storage.key(i)!, storage.getItem(storage.key(i)!)!)
-    b.answer = a =>
-      a.path.endsWith('/effect')
-        ? { body: effect() }
-        : a.method === 'PUT'
-          ? { body: { id: 'x', revision: Number(a.revision ?? 0) + 1, savedAt: '2026-11-25T10:00:00Z' } }
-          : problem(404, 'not_found')
+    if (!storage) server = new PaperServer()
+    b.answer = a => (a.path.endsWith('/effect') ? { body: effect() } : (server.answer(a) ?? problem(404, 'not_found')))
     const { createPinia, setActivePinia } = await import('pinia')
     setActivePinia(createPinia())
     const session = (await import('../src/shell/session.ts')).useSession()
@@ -31,13 +29,13 @@ describe('the slip being written', () => {
     session.placeId = '01a21000-0000-7000-8000-00000000000b'
     const m = await import('../src/ledger/slip-store.ts')
     slip = m.useSlip()
-    freshLine = m.freshLine
+    freshLine = (await import('../src/ledger/fresh.ts')).freshLine
   }
   beforeEach(async () => {
     await device()
     await slip.open('issue', undefined)
   })
-  const saved = () => b.asked.filter(a => a.method === 'PUT')
+  const saved = () => b.asked.filter(a => a.method === 'PUT' || a.method === 'PATCH')
   const type = async (typed: string) => {
     slip.add(freshLine({ item: ITEM, typed }))
     await pause(1)
@@ -55,11 +53,14 @@ describe('the slip being written', () => {
     expect(b.storage.getItem(`shelve.slip.${slip.id}`)).to.contain('"typed":"3"')
     expect(saved()).to.deep.equal([])
     await pause(850)
-    expect(saved()).to.have.length(1)
-    expect(saved()[0]!.revision, 'the first time there is nothing to compare with').to.equal(undefined)
+    expect(saved().map(a => a.method)).to.deep.equal(['PUT'])
+    slip.add(freshLine({ item: ITEM, typed: '9' }))
+    await pause(850)
     slip.content.lines[0]!.typed = '4'
     await pause(850)
-    expect(saved().map(a => a.revision)).to.deep.equal([undefined, '1'])
+    const sent = saved().map(a => (a.body as { lines: { seen?: number }[] }).lines.map(l => l.seen))
+    expect(sent, 'then what changed alone, with the revision seen').to.deep.equal([[undefined], [0], [1]])
+    expect(server.typed(slip.id)).to.deep.equal(['4', '9'])
   })
   it('is found again by a device that was closed before the server heard of it', async () => {
     await type('7')
@@ -86,7 +87,7 @@ describe('the slip being written', () => {
         ? new Promise(ok => {
             waiting.push(ok)
           })
-        : { body: { id: 'x', revision: 1, savedAt: '2026-11-25T10:00:00Z' } }
+        : (server.answer(a) ?? problem(404, 'not_found'))
     await type('1')
     await pause(80)
     slip.content.lines[0]!.typed = '12'
@@ -193,20 +194,150 @@ describe('the slip being written', () => {
     await pause(20)
     expect([slip.trouble, slip.effect]).to.deep.equal(['', null])
   })
-  it('that somebody else saved meanwhile asks whose to keep', async () => {
-    await type('2')
+  /** News of this slip come, and are read. */
+  const hear = async (kind = 'draft') => {
+    slip.heard({ seq: 1, kind, detail: { slip: slip.id, version: server.drafts.get(slip.id)?.version ?? 9 } } as never)
+    await pause(20)
+  }
+  const typedHere = () => slip.content.lines.map(l => l.typed)
+  const two = async () => {
+    slip.add(freshLine({ item: ITEM, typed: '1' }))
+    slip.add(freshLine({ item: ITEM, typed: '2' }))
     await pause(850)
-    b.answer = a =>
-      a.method === 'PUT'
-        ? problem(409, 'changed_meanwhile')
-        : a.method === 'GET'
-          ? { body: { state: 'draft', revision: 7, content: { ...slip.content, taker: 'theirs' } } }
-          : { body: effect() }
-    slip.content.lines[0]!.typed = '3'
+    return slip.content.lines.map(l => l.id) as [string, string]
+  }
+  it('takes in what somebody else saves on it, and keeps what is typed here', async () => {
+    const [a, c] = await two()
+    slip.content.lines[0]!.typed = '10'
+    server.by('Tova', slip.id, c, { typed: '20' })
+    server.by('Tova', slip.id, 'n', { ...freshLine({ typed: '30' }) }, { taker: 'Mirja' })
+    await hear()
+    expect(typedHere()).to.deep.equal(['10', '20', '30'])
+    expect([slip.content.taker, slip.company]).to.deep.equal(['Mirja', ['Tova']])
     await pause(850)
-    expect(slip.clash).to.equal(true)
-    await slip.settleClash(false)
-    expect([slip.clash, slip.revision, slip.content.taker]).to.deep.equal([false, 7, 'theirs'])
+    expect(server.typed(slip.id)).to.deep.equal(['10', '20', '30'])
+    server.by('Tova', slip.id, a, null)
+    await hear()
+    expect(typedHere()).to.deep.equal(['20', '30'])
+    expect(slip.differing.size).to.equal(0)
+  })
+  it('and asks where both changed the same: nothing is written over, nothing booked, until it is said which stands', async () => {
+    const [a, c] = await two()
+    server.by('Tova', slip.id, a, { typed: '7' }, { taker: 'Sal' })
+    slip.content.lines[0]!.typed = '8'
+    slip.content.lines[1]!.typed = '9'
+    slip.content.taker = 'Mirja'
+    await pause(850)
+    expect(server.typed(slip.id), 'the other line is saved').to.deep.equal(['7', '9'])
+    expect([slip.differing.get(a)!.by, slip.differing.get(a)!.content!.typed]).to.deep.equal(['Tova', '7'])
+    expect(slip.differingHead).to.deep.equal({ by: 'Tova', fields: [{ field: 'taker', theirs: 'Sal' }] })
+    expect(await slip.book()).to.equal(undefined)
+    expect([slip.trouble, b.asked.some(x => x.path.endsWith('/booking'))]).to.deep.equal([
+      'Somebody else changed the same: say first which stands.',
+      false,
+    ])
+    slip.settleLine(a, true)
+    slip.settleHead('taker', false)
+    await pause(850)
+    expect([server.typed(slip.id), slip.content.taker, slip.differing.size]).to.deep.equal([['8', '9'], 'Sal', 0])
+    server.by('Tova', slip.id, c, { typed: '5' })
+    slip.content.lines[1]!.typed = '6'
+    await hear()
+    expect(slip.differing.size).to.equal(1)
+    slip.settleLine(c, false)
+    expect(typedHere()).to.deep.equal(['8', '5'])
+    server.by('Tova', slip.id, c, { typed: '3' })
+    slip.content.lines[1]!.typed = '4'
+    await hear()
+    slip.content.lines[1]!.typed = '3'
+    await pause(1)
+    expect(slip.differing.size, 'typed to the same it is settled').to.equal(0)
+  })
+  it('is booked as it was seen: first what is typed is saved, then the revisions are named', async () => {
+    const [a] = await two()
+    slip.content.lines[0]!.typed = '5'
+    await pause(1)
+    const is = b.answer
+    b.answer = x =>
+      x.path.endsWith('/booking') ? { status: 201, body: { id: slip.id, number: 'IS-0002', lines: [] } } : is(x)
+    expect((await slip.book())?.number).to.equal('IS-0002')
+    const handed = b.asked.find(x => x.path.endsWith('/booking'))!.body as {
+      draft: { revision: number; lines: object[] }
+    }
+    expect(handed.draft.revision).to.equal(1)
+    expect(handed.draft.lines).to.deep.include({ id: a, revision: 2 })
+    expect(server.typed(slip.id)).to.deep.equal(['5', '2'])
+  })
+  it('whose saving was not answered does not quarrel with itself', async () => {
+    await two()
+    const is = b.answer
+    let lost = 0
+    b.answer = x => {
+      const r = is(x)
+      return x.method === 'PATCH' && lost++ === 0 ? 'away' : r
+    }
+    slip.content.lines[0]!.typed = '5'
+    await pause(850)
+    expect(slip.trouble).to.match(/cannot be reached/)
+    slip.content.lines[0]!.typed = '6'
+    await pause(850)
+    expect([server.typed(slip.id), slip.differing.size, slip.trouble]).to.deep.equal([['5', '2'], 0, ''])
+    await pause(850)
+    slip.content.lines[0]!.typed = '7'
+    await pause(850)
+    expect(server.typed(slip.id)).to.deep.equal(['7', '2'])
+  })
+  it('that was begun twice, since the answer to the first time got lost, is one', async () => {
+    const is = b.answer
+    let lost = 0
+    b.answer = x => {
+      const r = is(x)
+      return x.method === 'PUT' && lost++ === 0 ? 'away' : r
+    }
+    await type('1')
+    await pause(850)
+    slip.content.lines[0]!.typed = '12'
+    await pause(850)
+    await pause(850)
+    expect([server.typed(slip.id), slip.differing.size]).to.deep.equal([['12'], 0])
+  })
+  it('is merged with what was typed on this device while it was closed', async () => {
+    const [a] = await two()
+    b.answer = () => 'away'
+    slip.content.lines[1]!.typed = '22'
+    await pause(1)
+    server.by('Tova', slip.id, a, { typed: '11' })
+    const { id } = slip
+    await device(b.storage)
+    await slip.open('issue', id)
+    expect(typedHere()).to.deep.equal(['11', '22'])
+    await pause(850)
+    expect(server.typed(id)).to.deep.equal(['11', '22'])
+  })
+  it('booked or thrown away elsewhere says so, and what was added here can go on a new one', async () => {
+    await two()
+    slip.add(freshLine({ item: ITEM, typed: '3' }))
+    slip.content.lines[0]!.typed = '9'
+    await pause(1)
+    const added = slip.content.lines[2]!.id
+    const { id } = slip
+    server.booked.set(id, 'IS-0007')
+    await hear('booked')
+    expect(slip.ended).to.deep.equal({ gone: false, message: 'said booked_already', unsaved: true, added: [added] })
+    await pause(850)
+    expect(
+      saved().filter(x => x.method === 'PATCH'),
+      'nothing more is sent',
+    ).to.deep.equal([])
+    slip.goOn([added])
+    expect([slip.id === id, typedHere(), slip.ended]).to.deep.equal([false, ['3'], null])
+  })
+  it('is not thrown away where somebody wrote on it meanwhile: that is shown first', async () => {
+    const [a] = await two()
+    server.by('Tova', slip.id, a, { typed: '7' })
+    expect(await slip.discard()).to.equal(false)
+    expect([typedHere(), slip.trouble]).to.deep.equal([['7', '2'], 'said changed_meanwhile'])
+    expect(await slip.discard()).to.equal(true)
   })
   it('thrown away is gone from device and server, and a fresh one begins', async () => {
     await type('2')

@@ -1,7 +1,8 @@
 import { z } from 'zod'
 import { Day, Decimal, Instant, Uuid, Value } from '../common.ts'
 import { RestockRow } from '../restocking/restock.ts'
-import { AnySlipKind, SlipRow } from '../ledger/slips.ts'
+import { SlipRow } from '../ledger/slips.ts'
+import { AnySlipKind } from '../papers/content.ts'
 
 /** What can be waiting. */
 export const WAITING = ['expiring', 'short', 'count', 'difference', 'unpriced', 'sheet', 'draft'] as const

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { Day, Decimal, Instant, Note, Revision, Short, Uuid } from '../common.ts'
 import { idOf } from '../things.ts'
 import { LevelsView } from '../ledger/slips.ts'
+import { changedLines, savedPaper } from '../papers/drafts.ts'
 
 /** Whence something is asked for: an area of our own, a supplier, or nobody yet. */
 export const RestockSource = z.discriminatedUnion('kind', [
@@ -21,16 +22,25 @@ export const RestockLine = z
   })
   .meta({ id: 'RestockLine' })
 export type RestockLine = z.infer<typeof RestockLine>
-const lines = z
-  .array(RestockLine)
-  .max(300)
-  .refine(of => new Set(of.map(l => l.id)).size === of.length, 'two lines have the same id')
 export const NewRestock = z
-  .object({ id: idOf('own'), source: RestockSource, lines, note: Note.default('') })
+  .object({
+    id: idOf('own'),
+    source: RestockSource,
+    lines: z
+      .array(RestockLine)
+      .max(300)
+      .refine(of => new Set(of.map(l => l.id)).size === of.length, 'two lines have the same id'),
+    note: Note.default(''),
+  })
   .meta({ id: 'NewRestock' })
-export const ChangedRestock = z
-  .object({ source: RestockSource, lines, note: Note.default('') })
-  .meta({ id: 'ChangedRestock' })
+/** What a restock slip says of the whole. */
+export const RestockHead = z.object({ source: RestockSource, note: Note.default('') }).meta({ id: 'RestockHead' })
+export type RestockHead = z.infer<typeof RestockHead>
+const DraftLine = RestockLine.omit({ id: true }).meta({ id: 'RestockDraftLine' })
+/** What is to be saved of a slip that is being written; the revision of the head that was seen stands in `If-Match`. */
+export const RestockChanges = z
+  .object({ head: RestockHead.optional(), lines: changedLines(DraftLine) })
+  .meta({ id: 'RestockChanges' })
 /** Marks a slip as asked for: where (a shop's page, by telephone, by mail), their number, the day it is expected. */
 export const AskedInput = z
   .object({
@@ -85,6 +95,8 @@ export const Proposal = z
   .meta({ id: 'Proposal' })
 export type Proposal = z.infer<typeof Proposal>
 export const RestockLineView = RestockLine.extend({
+  revision: Revision,
+  position: z.number().int(),
   code: z.string(),
   name: z.string(),
   base: z.string(),
@@ -101,12 +113,14 @@ export type RestockLineView = z.infer<typeof RestockLineView>
 export const RestockView = z
   .object({
     id: Uuid,
-    revision: Revision,
+    /** Of the head. */ revision: Revision,
+    /** Of the whole: whoever asks for it, or drops it, says which they saw. */ version: Revision,
     source: RestockSource,
     name: z.string(),
     state: z.enum(['open', 'asked', 'arrived', 'dropped']),
     by: z.string(),
     mine: z.boolean(),
+    /** Whether the reader may write on it. */ may: z.boolean(),
     createdAt: Instant,
     note: z.string(),
     asked: z
@@ -126,6 +140,10 @@ export const RestockView = z
   })
   .meta({ id: 'Restock' })
 export type RestockView = z.infer<typeof RestockView>
+export const RestockSaved = z
+  .object({ ...savedPaper(RestockHead, DraftLine), slip: RestockView })
+  .meta({ id: 'RestockSaved' })
+export type RestockSaved = z.infer<typeof RestockSaved>
 export const RestockRow = RestockView.omit({ lines: true, mail: true })
   .extend({
     /** A letter about it that is not sent yet. */ unsent: MailView.nullable(),

@@ -4,7 +4,7 @@ import { formatDecimal } from '@shelve/core'
 import { item, lot } from '../catalogue/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
-import { contentOf, putDraft } from '../papers/index.ts'
+import { contentOf, beginDraft } from '../papers/index.ts'
 import { person } from '../people/index.ts'
 import { code128, press } from '../printing/index.ts'
 import { type Caller, demandAt, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
@@ -256,7 +256,7 @@ export function enterSheet(house: House, caller: Caller, uid: string, slipUid: s
               from: house.places.row(l.s.placeId)!.uid,
             })),
       })
-      const { record } = putDraft(house, caller, slipUid, content)
+      const record = beginDraft(house, caller, slipUid, content)
       house.db.update(sheet).set({ slipId: record.id }).where(eq(sheet.id, r.id)).run()
       house.events.add('draft', { slip: slipUid, places: [content.place] })
     })

@@ -85,7 +85,7 @@ export function prepareRows(db: Db) {
       .select()
       .from(slipLine)
       .where(eq(slipLine.slipId, p('slip')))
-      .orderBy(asc(slipLine.position))
+      .orderBy(asc(slipLine.position), asc(slipLine.uid))
       .prepare(),
     nextSlip: db
       .select({ id: sql<number>`coalesce(max(${slip.id}), 0) + 1`.mapWith(Number) })
@@ -102,18 +102,28 @@ export function prepareRows(db: Db) {
         uid: p('uid'),
         state: 'draft',
         revision: 1,
+        version: 1,
         createdAt: p('savedAt'),
         createdBy: p('by'),
+        savedBy: p('by'),
         ...head,
       })
       .returning()
       .prepare(),
-    updateSlip: db
+    /** Saves a draft's head at a version of the paper. */
+    saveHead: db
       .update(slip)
       .set({
-        ...set('kind', 'placeId', 'effectiveAt', 'savedAt', 'taker', 'title', 'head'),
-        revision: sql`${slip.revision} + 1`,
+        ...set('placeId', 'effectiveAt', 'savedAt', 'savedBy', 'taker', 'title', 'head', 'version'),
+        revision: sql`${p('version')}`,
       })
+      .where(eq(slip.id, p('id')))
+      .returning()
+      .prepare(),
+    /** Lines of a draft were saved at a version of the paper. */
+    saveVersion: db
+      .update(slip)
+      .set(set('version', 'savedAt', 'title'))
       .where(eq(slip.id, p('id')))
       .returning()
       .prepare(),
@@ -148,18 +158,27 @@ export function prepareRows(db: Db) {
         uid: p('uid'),
         slipId: p('slip'),
         position: p('position'),
-        revision: 1,
+        revision: p('revision'),
+        savedBy: p('by'),
         content: p('content'),
       })
       .prepare(),
     updateLine: db
       .update(slipLine)
-      .set({ ...set('content', 'position'), revision: sql`${slipLine.revision} + 1` })
+      .set(set('content', 'position', 'revision', 'savedBy'))
       .where(eq(slipLine.id, p('id')))
       .prepare(),
     deleteLine: db
       .delete(slipLine)
       .where(eq(slipLine.id, p('id')))
+      .prepare(),
+    deleteLines: db
+      .delete(slipLine)
+      .where(eq(slipLine.slipId, p('slip')))
+      .prepare(),
+    deleteSlip: db
+      .delete(slip)
+      .where(eq(slip.id, p('id')))
       .prepare(),
     nextNumber: db
       .insert(counter)

@@ -93,7 +93,10 @@ export const slip = sqliteTable(
     kind: text().notNull(),
     state: text().notNull(),
     number: text().unique(),
+    /** Of its head: the version of the paper at which the head was last saved. */
     revision: int().notNull(),
+    /** Of the paper: one more with every saving of anything on it. */
+    version: int().notNull(),
     placeId: int().references(() => place.id),
     effectiveAt: instant(),
     createdAt: instant().notNull(),
@@ -101,6 +104,10 @@ export const slip = sqliteTable(
       .notNull()
       .references(() => person.id),
     savedAt: instant().notNull(),
+    /** Whoever saved its head last. */
+    savedBy: int()
+      .notNull()
+      .references(() => person.id),
     bookedAt: instant(),
     bookedBy: int().references(() => person.id),
     taker: text().notNull(),
@@ -151,7 +158,11 @@ export const slipLine = sqliteTable(
       .notNull()
       .references(() => slip.id),
     position: int().notNull(),
+    /** The version of the paper at which the line was last saved, and who did. */
     revision: int().notNull(),
+    savedBy: int()
+      .notNull()
+      .references(() => person.id),
     content: text().notNull(),
   },
   t => [index('slip_line_slip').on(t.slipId, t.position)],

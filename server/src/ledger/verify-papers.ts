@@ -17,7 +17,7 @@ const booked = (house: House): IterableIterator<BookedSlip> =>
     .prepare(
       `select s.id, s.number, s.head, s.request_hash as request,
         (select json_group_array(json_array(l.uid, l.content)) from (
-          select uid, content from slip_line where slip_id = s.id order by position) l) as lines
+          select uid, content from slip_line where slip_id = s.id order by position, uid) l) as lines
       from slip s where s.state = 'booked' order by s.last_seq`,
     )
     .safeIntegers(false)

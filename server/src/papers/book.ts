@@ -1,4 +1,4 @@
-import { type Effect, type RefusalView, saidOf, type SlipContent } from '@shelve/contract'
+import { type Effect, type RefusalView, SlipContent } from '@shelve/contract'
 import {
   book as bookSlip,
   type BookContext,
@@ -12,9 +12,18 @@ import {
 import { Refused, sha256 } from '../ground/index.ts'
 import { checkpointIfDue, nextNumber, packed, SqlBooks } from '../ledger/index.ts'
 import { about, type Caller, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
-import { type Numbered, numbered, refuseForeignLines, type SlipRecord, titleOf, writeDraft } from './drafts.ts'
+import {
+  forgetTakenOff,
+  insertDraft,
+  type Numbered,
+  numbered,
+  refuseForeignLines,
+  type SlipRecord,
+  titleOf,
+} from './drafts.ts'
 import { type EffectDraft, type Plan, planOf, sidesOf } from './effect.ts'
 import type { House } from './house.ts'
+import { contentHanded, type Handed, requestOf } from './handed.ts'
 import { worded } from './refusals.ts'
 import { Reading } from './resolving/reading.ts'
 import { resolve } from './resolving/resolve.ts'
@@ -126,7 +135,7 @@ export function write(
   { slip, resolved, booked, books }: Tried & { booked: Booked },
   content: SlipContent,
 ): SlipRecord {
-  const record = writeDraft(house, caller, slip, content)
+  const record = slip.found ?? insertDraft(house, caller, slip, content, 1)
   books.making.write()
   for (const t of booked.tallies) {
     const line = resolved.draft.counts!.find(c => c.tallyId === t.id)!
@@ -203,29 +212,23 @@ const fingerprint = (plan: readonly Plan[], tried: Tried): string =>
   ).slice(0, 24)
 
 /**
- * Books a slip, durable before it is answered. The same id with the same content gives the first answer; with other
- * content it is refused. Where what was `seen` would no longer happen, nothing is booked and the new effect comes back.
+ * Books a slip that was handed in, durable before it is answered; gives what it says. What was handed in before and is
+ * booked gives the same answer; where what was `seen` would no longer happen, nothing is booked and the new effect comes
+ * back.
  */
-export async function bookContent(
+export async function bookHanded(
   house: House,
   caller: Caller,
   uid: string,
-  content: SlipContent,
+  handed: Handed,
   seen: string | null,
-): Promise<void> {
-  const requestHash = requestOf(content)
-  const earlier = house.rows.slip.get({ uid })
-  if (earlier?.state === 'booked') {
-    if (earlier.requestHash === requestHash) return
-    throw new Refused(
-      409,
-      'booked_otherwise',
-      `This slip is booked already as ${earlier.number}, with other content. Open it to see; what you have here can be booked as a new slip.`,
-    )
-  }
+): Promise<SlipContent> {
+  const content = contentHanded(house, uid, handed)
+  if (house.rows.slip.get({ uid })?.state === 'booked') return content
+  if ('draft' in handed) house.gate.admit(caller, { body: [SlipContent, content] })
   let items: Set<number>
   try {
-    items = await house.commit(() => bookNow(house, caller, uid, content, requestHash, seen))
+    items = await house.commit(() => bookNow(house, caller, uid, contentHanded(house, uid, handed), seen))
   } catch (e) {
     if (e instanceof Unseen) throw new NotBooked([], effectOf(house, caller, uid, content))
     throw e
@@ -234,25 +237,24 @@ export async function bookContent(
   }
   for (const id of items) house.stock.touch(id)
   house.events.flush()
+  return content
 }
 
 /** What was looked at before booking would no longer happen. */
 class Unseen extends Error {}
 
-/** The booking itself, inside a transaction of its own: for the server's shared commits, the demonstration and scripts. */
+/**
+ * The booking itself, inside a transaction of its own: for the server's shared commits, the demonstration and scripts. A
+ * draft that is there under this id says just that.
+ */
 export function bookNow(
   house: House,
   caller: Caller,
   uid: string,
   content: SlipContent,
-  requestHash = requestOf(content),
   seen: string | null = null,
 ): Set<number> {
-  const again = house.rows.slip.get({ uid })
-  if (again?.state === 'booked') {
-    if (again.requestHash === requestHash) return new Set()
-    throw new Refused(409, 'booked_otherwise', `This slip is booked already as ${again.number}, with other content.`)
-  }
+  if (house.rows.slip.get({ uid })?.state === 'booked') return new Set()
   const tried = attempt(house, caller, uid, content)
   if (tried.refusals.length || !tried.booked) throw new NotBooked(worded(house, caller, content, tried))
   const { booked } = tried
@@ -265,7 +267,8 @@ export function bookNow(
   )
     throw new Unseen()
   const record = write(house, caller, { ...tried, booked }, content)
-  seal(house, caller, record, content, booked, requestHash)
+  forgetTakenOff(house, record.id)
+  seal(house, caller, record, content, booked, requestOf(content))
   const corrected = content.head.corrects ? house.rows.slip.get({ uid: content.head.corrects }) : undefined
   if (corrected) for (const h of house.hooks) h.corrected?.(corrected)
   checkpointIfDue(house, booked.movements.at(-1)!.seq)
@@ -287,9 +290,6 @@ export function bookNow(
   })
   return items
 }
-
-/** The hash of what a slip says: the same content again is the same slip. */
-const requestOf = (content: SlipContent): string => sha256(canonical(saidOf(content)))
 
 /** Gives the slip its number and chains it to the one before: from here on it never changes. */
 function seal(

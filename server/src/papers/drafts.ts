@@ -1,10 +1,12 @@
 import { eq } from 'drizzle-orm'
-import { asWasSaid, saidOf, type SlipContent } from '@shelve/contract'
-import { iso, notFound, Refused, stale } from '../ground/index.ts'
-import { slip, slipLine } from '../ledger/index.ts'
-import { type Caller, demandAt } from '../rights/index.ts'
+import { asWasSaid, lineSaid, saidOf, type SlipContent, type SlipLine } from '@shelve/contract'
+import { canonical, LINE_GAP } from '@shelve/core'
+import { notFound, Refused } from '../ground/index.ts'
+import type { slip, slipLine } from '../ledger/index.ts'
+import type { Caller } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { unknownPictures } from './pictures.ts'
+import { refuseUnknownPictures } from './pictures.ts'
+import { takenOff } from './tables.ts'
 
 export type SlipRecord = typeof slip.$inferSelect
 
@@ -36,11 +38,7 @@ export function numbered(house: House, uid: string, content: SlipContent): Numbe
   const found = house.rows.slip.get({ uid })
   if (found?.state === 'booked')
     throw new Refused(409, 'booked_already', `This slip is booked already as ${found.number}.`)
-  const lost = unknownPictures(house, content)
-  if (lost.length)
-    throw new Refused(422, 'unknown_picture', 'A picture of this slip is not there. Take it again.', [
-      { field: 'pictures', code: 'unknown_picture', message: 'A picture of this slip is not there. Take it again.' },
-    ])
+  refuseUnknownPictures(house, content)
   const saved = new Map((found ? house.rows.lines.all({ slip: found.id }) : []).map(l => [l.uid, l]))
   let next = house.rows.nextLine.get()!.id
   return {
@@ -52,49 +50,72 @@ export function numbered(house: House, uid: string, content: SlipContent): Numbe
   }
 }
 
-/** Writes a slip as a draft with the numbers it was given. Lines of another slip are refused. */
-export function writeDraft(house: House, caller: Caller, slip: Numbered, content: SlipContent): SlipRecord {
-  const { lines, ...head } = saidOf(content)
-  const common = {
-    kind: content.kind,
+/** What of a slip's content stands on its row. */
+export const headColumns = (house: House, content: SlipContent) => {
+  const { lines: _, ...head } = saidOf(content)
+  return {
     placeId: content.place === null ? null : (house.places.id(content.place) ?? null),
     effectiveAt: content.effectiveAt === null ? null : Date.parse(content.effectiveAt),
-    savedAt: house.now(),
     taker: content.taker,
-    title: titleOf(house, content),
     head: JSON.stringify(head),
   }
-  const record = slip.found
-    ? house.rows.updateSlip.get({ id: slip.id, ...common })!
-    : house.rows.insertSlip.get({ id: slip.id, uid: slip.uid, by: caller.id, ...common })!
-  const gone = new Map(slip.saved)
-  for (const [position, { id: uid, ...said }] of lines.entries()) {
-    const text = JSON.stringify(said)
-    const was = slip.saved.get(uid)
-    gone.delete(uid)
-    if (!was) newLine(house, { id: slip.lineIds.get(uid)!, uid, slip: slip.id, position, content: text })
-    else if (was.content !== text || was.position !== position)
-      house.rows.updateLine.run({ id: was.id, content: text, position })
-  }
-  for (const l of gone.values()) house.rows.deleteLine.run({ id: l.id })
+}
+/** What a line says, as it is kept. */
+export const lineText = (line: SlipLine): string => JSON.stringify(lineSaid(line))
+
+/** Writes a slip that is not there yet, with the numbers it was given; `gap` leaves room for lines in between. */
+export function insertDraft(
+  house: House,
+  caller: Caller,
+  slip: Numbered,
+  content: SlipContent,
+  gap: number,
+): SlipRecord {
+  const record = house.rows.insertSlip.get({
+    id: slip.id,
+    uid: slip.uid,
+    by: caller.id,
+    kind: content.kind,
+    savedAt: house.now(),
+    title: titleOf(house, content),
+    ...headColumns(house, content),
+  })!
+  for (const [i, line] of content.lines.entries())
+    insertLine(house, {
+      id: slip.lineIds.get(line.id)!,
+      uid: line.id,
+      slip: slip.id,
+      position: (i + 1) * gap,
+      revision: 1,
+      by: caller.id,
+      content: lineText(line),
+    })
   return record
 }
 
-/** Numbers a slip and writes it as a draft, without a revision check. */
-export function putDraft(
-  house: House,
-  caller: Caller,
-  uid: string,
-  content: SlipContent,
-): { record: SlipRecord; lineIds: ReadonlyMap<string, number> } {
+/** Whether a slip says, as it was saved, what a content says. */
+export const saysThat = (house: House, record: SlipRecord, content: SlipContent): boolean =>
+  canonical(saidOf(contentOf(house, record))) === canonical(saidOf(content))
+
+/**
+ * Begins a draft, within the running transaction. One that is there already is not written over: it is taken as it
+ * stands where it says the same (the answer to the first time got lost), else refused.
+ */
+export function beginDraft(house: House, caller: Caller, uid: string, content: SlipContent): SlipRecord {
   const slip = numbered(house, uid, content)
-  return { record: writeDraft(house, caller, slip, content), lineIds: slip.lineIds }
+  if (!slip.found) return insertDraft(house, caller, slip, content, LINE_GAP)
+  if (saysThat(house, slip.found, content)) return slip.found
+  throw new Refused(
+    409,
+    'draft_there',
+    'This slip was begun already, and says something else. Read it and save what is to be changed.',
+  )
 }
 
 /** The database itself knows whether the id stands elsewhere: asking it first would cost a search for every line. */
-function newLine(
+export function insertLine(
   house: House,
-  line: { id: number; uid: string; slip: number; position: number; content: string },
+  line: { id: number; uid: string; slip: number; position: number; revision: number; by: number; content: string },
 ): void {
   try {
     house.rows.insertLine.run(line)
@@ -115,38 +136,18 @@ export function refuseForeignLines(house: House, slip: Numbered): void {
   if (foreign) throw ofAnotherSlip(foreign.uid)
 }
 
-/** Saves a draft; whoever saved it meanwhile is not overwritten. */
-export function saveDraft(
+/** Tells of a draft: whoever may look into its place, or its writer alone while it has none. */
+export function tellOf(
   house: House,
   caller: Caller,
-  uid: string,
-  content: SlipContent,
-  revision: number | undefined,
-): { id: string; revision: number; savedAt: string } {
-  const saved = house.store.client
-    .transaction(() => {
-      const found = house.rows.slip.get({ uid })
-      if (found && (revision === undefined || revision !== found.revision)) throw stale()
-      if (!found && revision !== undefined)
-        throw new Refused(404, 'not_found', 'This draft is not there any more: it was booked or thrown away elsewhere.')
-      const area = content.place === null ? undefined : house.places.id(content.place)
-      if (area !== undefined) demandAt(house, caller, 'book', area)
-      const record = writeDraft(house, caller, numbered(house, uid, content), content)
-      tellOf(house, caller, record)
-      return record
-    })
-    .immediate()
-  house.events.flush()
-  return { id: uid, revision: saved.revision, savedAt: iso(saved.savedAt) }
-}
-
-/** Tells of a draft: whoever may look into its place, or its writer alone while it has none. */
-function tellOf(house: House, caller: Caller, draft: Pick<SlipRecord, 'uid' | 'placeId'>): void {
+  draft: Pick<SlipRecord, 'uid' | 'placeId'> & { readonly version?: number },
+): void {
   const places = draft.placeId === null ? [] : [house.places.row(draft.placeId)!.uid]
-  house.events.add('draft', { slip: draft.uid, places, by: caller.uid })
+  house.events.add('draft', { slip: draft.uid, places, version: draft.version, by: caller.uid })
 }
 
-export function dropDraft(house: House, caller: Caller, uid: string): void {
+/** Throws a draft away; where it was saved since `seen`, a version of it, nothing is. */
+export function dropDraft(house: House, caller: Caller, uid: string, seen: number | undefined): void {
   house.store.client
     .transaction(() => {
       const found = house.rows.slip.get({ uid })
@@ -157,20 +158,33 @@ export function dropDraft(house: House, caller: Caller, uid: string): void {
           'booked_already',
           `This slip is booked as ${found.number}: it is not thrown away but taken back.`,
         )
+      if (seen !== undefined && seen !== found.version)
+        throw new Refused(
+          409,
+          'changed_meanwhile',
+          'Somebody saved this slip meanwhile. Look at what stands there now, then throw it away.',
+        )
       for (const h of house.hooks) h.dropped?.(found.id)
-      house.db.delete(slipLine).where(eq(slipLine.slipId, found.id)).run()
-      house.db.delete(slip).where(eq(slip.id, found.id)).run()
-      tellOf(house, caller, found)
+      house.rows.deleteLines.run({ slip: found.id })
+      forgetTakenOff(house, found.id)
+      house.rows.deleteSlip.run({ id: found.id })
+      tellOf(house, caller, { uid, placeId: found.placeId })
     })
     .immediate()
   house.events.flush()
 }
+/** A slip that is booked or gone keeps no markers of what was taken off it. */
+export const forgetTakenOff = (house: House, slipId: number): void => {
+  house.db.delete(takenOff).where(eq(takenOff.slipId, slipId)).run()
+}
 
+/** A line as it was last saved. */
+export const lineOf = (l: { readonly uid: string; readonly content: string }): Partial<SlipLine> & { id: string } => ({
+  ...(JSON.parse(l.content) as object),
+  id: l.uid,
+})
 /** The content of a slip as it was last saved. */
 export function contentOf(house: House, record: SlipRecord): SlipContent {
   const lines = house.rows.lines.all({ slip: record.id })
-  return asWasSaid({
-    ...(JSON.parse(record.head) as object),
-    lines: lines.map(l => ({ ...(JSON.parse(l.content) as object), id: l.uid })),
-  })
+  return asWasSaid({ ...(JSON.parse(record.head) as object), lines: lines.map(lineOf) })
 }

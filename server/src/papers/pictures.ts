@@ -64,11 +64,15 @@ export function pictureOf(house: House, content: SlipContent, uid: string): { ty
   return { type: row.type, bytes: readFileSync(file) }
 }
 
-/** Pictures that a slip names and nobody has put there. */
-export const unknownPictures = (house: House, content: SlipContent): string[] =>
-  picturesIn(content).filter(
-    uid => !house.db.select({ n: picture.bytes }).from(picture).where(eq(picture.uid, uid)).get(),
-  )
+/** A slip shows no pictures that nobody has put there. */
+export function refuseUnknownPictures(house: House, content: SlipContent): void {
+  const there = (uid: string) =>
+    house.db.select({ n: picture.bytes }).from(picture).where(eq(picture.uid, uid)).get() !== undefined
+  if (picturesIn(content).every(there)) return
+  const code = 'unknown_picture'
+  const message = 'A picture of this slip is not there. Take it again.'
+  throw new Refused(422, code, message, [{ field: 'pictures', code, message }])
+}
 
 /** So long a picture waits for its slip: one that is written away from the server may come late. */
 const WAITS = 30 * 86_400_000

@@ -2,12 +2,14 @@ import type { SlipContent } from '@shelve/contract'
 import { notFound, Refused } from '../ground/index.ts'
 import { sightOf, workingOf } from '../position/index.ts'
 import { Bytes, type Caller, demandEverywhere, type Handlers, scopeOf } from '../rights/index.ts'
-import { bookContent, effectOf } from './book.ts'
-import { dropDraft, saveDraft } from './drafts.ts'
+import { bookHanded, effectOf } from './book.ts'
+import { dropDraft } from './drafts.ts'
 import { effectWorking } from './effect-working.ts'
+import { contentHanded, type Handed } from './handed.ts'
 import type { House } from './house.ts'
 import { keepPicture, pictureOf } from './pictures.ts'
 import { reversalContent } from './reversal.ts'
+import { draftView, putDraft, saveDraft } from './saving.ts'
 import { slipScope, slipView } from './view.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
@@ -16,12 +18,12 @@ export function routes(house: House) {
   const mayWrite = (content: SlipContent, caller: Caller) => {
     if (house.kinds.get(content.kind)!.changesSetUp) demandEverywhere(house, caller, 'set_up')
   }
-  const bookIt = async (uid: string, content: SlipContent, seen: string | null, caller: Caller) => {
+  const bookIt = async (uid: string, handed: Handed, seen: string | null, caller: Caller) => {
+    const content = contentHanded(house, uid, handed)
     if (content.kind === 'correction' && !caller.may.has('reverse'))
       throw new Refused(403, 'not_allowed', 'You may not take slips back.')
     mayWrite(content, caller)
-    await bookContent(house, caller, uid, content, seen)
-    return slipView(house, caller, uid, content)
+    return slipView(house, caller, uid, await bookHanded(house, caller, uid, handed, seen))
   }
   /** A slip's value is about the place it was written in, whatever else was asked. */
   const scopeOfSlip = (uid: string | undefined) => {
@@ -31,9 +33,11 @@ export function routes(house: House) {
   }
   return {
     slip: ({ params, caller }) => slipView(house, caller, params.id),
+    draft: ({ params, query }) => draftView(house, params.id, query.since ?? 0),
+    beginDraft: ({ params, body, caller }) => putDraft(house, caller, params.id, body),
     saveDraft: ({ params, body, caller, revision }) => saveDraft(house, caller, params.id, body, revision),
-    dropDraft: ({ params, caller }) => {
-      dropDraft(house, caller, params.id)
+    dropDraft: ({ params, caller, revision }) => {
+      dropDraft(house, caller, params.id, revision)
       return undefined
     },
     effect: ({ params, body, caller }) => effectOf(house, caller, params.id, (mayWrite(body, caller), body)),
@@ -50,8 +54,10 @@ export function routes(house: House) {
       const p = pictureOf(house, slipView(house, caller, params.id).content!, params.picture)
       return new Bytes('picture', p.bytes, p.type)
     },
-    book: ({ params, body, caller }) => bookIt(params.id, body.content, body.seen, caller),
-    reverse: ({ params, body, caller }) => bookIt(body.id, reversalContent(house, params.id, body), null, caller),
+    book: ({ params, body, caller }) =>
+      bookIt(params.id, body.draft ? { draft: body.draft } : { content: body.content! }, body.seen, caller),
+    reverse: ({ params, body, caller }) =>
+      bookIt(body.id, { content: reversalContent(house, params.id, body) }, null, caller),
     working: ({ params, query, caller }) => {
       const scope = params.figure === 'slip-value' ? scopeOfSlip(query.slip) : scopeOf(house, caller, query.place)
       return workingOf(house, sightOf(house, caller, scope), scope, params.figure, query)

@@ -57,7 +57,7 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
     place: s.placeId === null ? null : { id: house.places.row(s.placeId)!.uid, name: house.places.name(s.placeId) },
     effectiveAt: s.effectiveAt === null ? null : iso(s.effectiveAt),
     savedAt: iso(s.savedAt),
-    savedBy: personName(s.createdBy)!,
+    savedBy: personName(s.savedBy)!,
     bookedAt: s.bookedAt === null ? null : iso(s.bookedAt),
     bookedBy: personName(s.bookedBy),
     taker: s.taker,

@@ -3,18 +3,9 @@ import { retryMail } from '../notices/index.ts'
 import { listed, listingPdf } from '../printing/index.ts'
 import { type Handlers, scopeOf } from '../rights/index.ts'
 import type { House } from './house.ts'
-import {
-  beginRestock,
-  changeRestock,
-  demandAll,
-  dropRestock,
-  mailRestock,
-  markAsked,
-  moveOf,
-  restockOf,
-  restockOfMail,
-  restockView,
-} from './restock.ts'
+import { dropRestock, mailRestock, markAsked, moveOf } from './asking.ts'
+import { demandAll, restockOf, restockOfMail, restockView } from './restock.ts'
+import { beginRestock, saveRestock } from './writing.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
@@ -37,7 +28,7 @@ export function routes(house: House) {
       const v = restockView(house, caller, params.id)
       return csv ? restockListing(v) : v
     },
-    mailRestock: async ({ params, body, caller }) => {
+    mailRestock: async ({ params, body, caller, revision }) => {
       demandAll(house, caller, params.id)
       const v = restockView(house, caller, params.id)
       const listing = restockListing({ ...v, lines: v.lines.filter(l => l.quantity !== '0') })
@@ -51,7 +42,7 @@ export function routes(house: House) {
           base64: Buffer.from(await listing.text()).toString('base64'),
         },
       ]
-      house.change('restock', () => mailRestock(house, caller, params.id, body, attachments))
+      house.change('restock', () => mailRestock(house, caller, params.id, body, attachments, revision))
       void house.post?.tick()
       return restockView(house, caller, params.id)
     },
@@ -61,24 +52,24 @@ export function routes(house: House) {
       void house.post?.tick()
       return undefined
     },
-    changeRestock: ({ params, body, caller, revision }) => {
+    saveRestock: ({ params, body, caller, revision }) => {
       demandAll(house, caller, params.id)
-      house.change('restock', () => changeRestock(house, caller, params.id, body, revision))
-      return restockView(house, caller, params.id)
+      const saved = house.change('restock', () => saveRestock(house, caller, params.id, body, revision))
+      return { ...saved, slip: restockView(house, caller, params.id) }
     },
-    dropRestock: ({ params, caller }) => {
+    dropRestock: ({ params, caller, revision }) => {
       demandAll(house, caller, params.id)
-      house.change('restock', () => dropRestock(house, params.id))
+      house.change('restock', () => dropRestock(house, params.id, revision))
       return undefined
     },
-    askRestock: ({ params, body, caller }) => {
+    askRestock: ({ params, body, caller, revision }) => {
       demandAll(house, caller, params.id)
-      house.change('restock', () => markAsked(house, caller, params.id, body))
+      house.change('restock', () => markAsked(house, caller, params.id, body, revision))
       return restockView(house, caller, params.id)
     },
-    moveRestock: ({ params, body, caller }) => {
+    moveRestock: ({ params, body, caller, revision }) => {
       demandAll(house, caller, params.id)
-      house.change('restock', () => moveOf(house, caller, params.id, body.id))
+      house.change('restock', () => moveOf(house, caller, params.id, body.id, revision))
       return restockView(house, caller, params.id)
     },
   } satisfies Partial<Handlers>

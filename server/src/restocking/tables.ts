@@ -9,7 +9,7 @@ import { place } from '../places/index.ts'
 
 /**
  * What is asked for from one source: a supplier, our own shelves (`sourceId` is then the area it comes from), or nobody
- * yet. Being written by one person (`open`), asked for, or dropped; what has come of it is derived, never stored.
+ * yet. Being written (`open`), asked for, or dropped; what has come of it is derived, never stored.
  */
 export const restockSlip = sqliteTable(
   'restock_slip',
@@ -19,7 +19,12 @@ export const restockSlip = sqliteTable(
     source: text().notNull(),
     sourceId: int().references(() => account.id),
     state: text().notNull(),
+    /** Of its head, and of the whole paper: as of a slip's. */
     revision: int().notNull(),
+    version: int().notNull(),
+    savedBy: int()
+      .notNull()
+      .references(() => person.id),
     createdAt: instant().notNull(),
     createdBy: int()
       .notNull()
@@ -48,6 +53,10 @@ export const restockLine = sqliteTable(
       .notNull()
       .references(() => restockSlip.id),
     position: int().notNull(),
+    revision: int().notNull(),
+    savedBy: int()
+      .notNull()
+      .references(() => person.id),
     itemId: int()
       .notNull()
       .references(() => item.id),
@@ -64,4 +73,20 @@ export const restockLine = sqliteTable(
     index('restock_line_item').on(t.itemId),
     check('restock_line_quantity', sql`${t.quantity} >= 0`),
   ],
+)
+
+/** The markers of lines that were taken off a restock slip that is being written. */
+export const restockTakenOff = sqliteTable(
+  'restock_taken_off',
+  {
+    uid: text().primaryKey(),
+    slipId: int()
+      .notNull()
+      .references(() => restockSlip.id),
+    revision: int().notNull(),
+    savedBy: int()
+      .notNull()
+      .references(() => person.id),
+  },
+  t => [index('restock_taken_off_slip').on(t.slipId)],
 )

@@ -41,15 +41,15 @@ export class Gate {
   admit(
     caller: Caller,
     request: {
-      readonly params: readonly [z.ZodType, unknown]
-      readonly query: readonly [z.ZodType, unknown]
+      readonly params?: readonly [z.ZodType, unknown]
+      readonly query?: readonly [z.ZodType, unknown]
       readonly body: readonly [z.ZodType, unknown]
     },
   ): void {
-    const inPath = idsIn(...request.params)
+    const inPath = request.params ? idsIn(...request.params) : []
     const around = { slip: inPath.find(n => n.thing === 'slip' || n.thing === 'draft')?.id }
     const lost = (n: NamedId) => !this.finds(n.thing, n.id, caller, around)
-    const gone = [...inPath, ...idsIn(...request.query)].find(lost)
+    const gone = [...inPath, ...(request.query ? idsIn(...request.query) : [])].find(lost)
     if (gone) throw notFound(WORDS[gone.thing] ?? gone.thing)
     const missing = idsIn(...request.body).filter(lost)
     if (missing.length) throw notThere(missing, request.body[1])

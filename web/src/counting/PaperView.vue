@@ -5,16 +5,19 @@ import { useRoute, useRouter } from 'vue-router'
 import { formatDecimal, readQuantity } from '@shelve/core'
 import type { IndexItem, PrintedSheetView, RefusalView, SlipLine } from '@shelve/contract'
 import { call, get, said } from '../shell/api.ts'
+import { onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useScan } from '../scan/store.ts'
-import { freshLine, useSlip } from '../ledger/slip-store.ts'
+import { freshLine } from '../ledger/fresh.ts'
+import { useSlip } from '../ledger/slip-store.ts'
 import { v7 } from '../ledger/uuid.ts'
 import DateField from '../ui/DateField.vue'
 import ItemPicker from '../ui/ItemPicker.vue'
 import MomentField from '../ui/MomentField.vue'
 import { useFormat } from '../ui/format.ts'
+import PaperEnded from '../papers/PaperEnded.vue'
 import ReviewTable from './ReviewTable.vue'
 import { isCounted, sayBooked } from './begin.ts'
 
@@ -54,6 +57,7 @@ void (async () => {
   }
 })()
 onUnmounted(() => void slip.save())
+onEvent(slip.heard)
 
 const lines = computed(() => slip.content.lines)
 const pages = computed(() =>
@@ -181,6 +185,11 @@ scan.wants(m => {
 })
 /** Pages on which something is counted, but not when. */
 const untimed = computed(() => pages.value.filter(p => p.counted && !times[p.n]).map(p => p.n))
+/** It was booked or thrown away elsewhere. */
+async function leave() {
+  slip.goOn([])
+  await router.push({ name: 'count' })
+}
 async function book() {
   if (untimed.value.length || unread.value.length) return
   const lines = counted.value
@@ -373,6 +382,12 @@ async function book() {
       {{ r.message }}
     </p>
     <p v-if="slip.trouble" class="error mt-2" role="alert">{{ slip.trouble }}</p>
+    <PaperEnded
+      :ended="slip.ended"
+      what="count"
+      @open="void router.push({ name: 'slip', params: { id: slip.id } })"
+      @leave="void leave()"
+    />
   </div>
 </template>
 <style scoped>

@@ -4,16 +4,19 @@ import { computed, nextTick, onUnmounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { formatDecimal, readQuantity } from '@shelve/core'
 import type { SlipLine } from '@shelve/contract'
+import { onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useScan } from '../scan/store.ts'
-import { freshLine, useSlip } from '../ledger/slip-store.ts'
+import { freshLine } from '../ledger/fresh.ts'
+import { useSlip } from '../ledger/slip-store.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import { useFormat } from '../ui/format.ts'
 import DateField from '../ui/DateField.vue'
 import NumberPad from '../ui/NumberPad.vue'
 import { pressed } from '../ui/pad.ts'
+import PaperEnded from '../papers/PaperEnded.vue'
 import ReviewTable from './ReviewTable.vue'
 import { isCounted, sayBooked } from './begin.ts'
 
@@ -47,6 +50,7 @@ void slip.open('count', props.id).then(() => {
   take()
 })
 onUnmounted(() => void slip.save())
+onEvent(slip.heard)
 
 const lines = computed(() => slip.content.lines)
 const line = computed(() => lines.value[at.value])
@@ -185,6 +189,11 @@ scan.wants(m => {
   }
   return false
 })
+/** It was booked or thrown away elsewhere. */
+async function leave() {
+  slip.goOn([])
+  await router.push({ name: 'count' })
+}
 async function book() {
   const n = counted.value
   const booked = await slip.book()
@@ -437,6 +446,12 @@ const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.e
       {{ r.message }}
     </p>
     <p v-if="slip.trouble" class="error mt-2" role="alert">{{ slip.trouble }}</p>
+    <PaperEnded
+      :ended="slip.ended"
+      what="count"
+      @open="void router.push({ name: 'slip', params: { id: slip.id } })"
+      @leave="void leave()"
+    />
     <AskDialog :open="leaving" title="Throw this sheet away?" @close="leaving = false"
       ><p>{{ counted }} counted line{{ counted === 1 ? '' : 's' }} will be gone. The stock stays as it is.</p>
       <div class="flex gap-3 mt-4">

@@ -2,7 +2,7 @@ import type { Router } from 'vue-router'
 import type { CountArea, DraftSaved, SlipContent, SlipLine, SlipView } from '@shelve/contract'
 import { call, get } from '../shell/api.ts'
 import type { useStrip } from '../shell/strip.ts'
-import { freshContent, freshLine } from '../ledger/slip-store.ts'
+import { freshContent, freshLine } from '../ledger/fresh.ts'
 import { v7 } from '../ledger/uuid.ts'
 import { useFormat } from '../ui/format.ts'
 

@@ -11,6 +11,7 @@ import { useParties } from '../places/parties.ts'
 import DateField from '../ui/DateField.vue'
 import PictureRow from '../ui/PictureRow.vue'
 import { useFormat } from '../ui/format.ts'
+import DifferingLine from './DifferingLine.vue'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
 
@@ -350,6 +351,9 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
         <X :size="15" aria-hidden="true" />
       </button>
     </td>
+  </tr>
+  <tr v-if="slip.differing.has(line.id)" :class="{ on: focused }">
+    <td colspan="8" class="pt-0! border-t-0"><DifferingLine :line="line" /></td>
   </tr>
   <tr v-if="said.length" :class="{ on: focused }">
     <td colspan="8" class="pt-0! border-t-0">

@@ -1,64 +1,37 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { v7 } from './uuid.ts'
-import {
+import type {
+  Effect,
+  EffectWorkingInput,
+  RefusalView,
   SlipContent,
-  type DraftSaved,
-  type Effect,
-  type EffectWorkingInput,
-  type RefusalView,
-  type SlipKind,
-  type SlipLine,
-  type SlipView,
-  type WorkingView,
+  SlipKind,
+  SlipLine,
+  SlipView,
+  WorkingView,
 } from '@shelve/contract'
-import { ApiProblem, call, get, said } from '../shell/api.ts'
+import { useDraft } from '../papers/draft.ts'
+import { ApiProblem, call, said } from '../shell/api.ts'
+import type { Happened } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { unread } from '../ui/unread.ts'
+import { concernedBy } from './concerned.ts'
+import { freshContent } from './fresh.ts'
+import { flat, type FlatHead, nested, slipWire } from './slip-wire.ts'
+import { v7 } from './uuid.ts'
 
+/** What else may change the effect of any slip. */
+const ASKS = new Set(['setup', 'stock'])
 const KEPT = 'shelve.slip.'
-/** A fresh line with everything it may lack. */
-export const freshLine = (more: Partial<SlipLine> = {}): SlipLine => ({
-  id: v7(),
-  item: null,
-  typed: '',
-  unit: null,
-  lot: null,
-  from: null,
-  to: null,
-  price: '',
-  discount: '',
-  reason: null,
-  ref: null,
-  difference: null,
-  act: 'none',
-  counted: 'not',
-  countedAt: null,
-  unitCost: '',
-  again: '',
-  override: false,
-  note: '',
-  direct: null,
-  picture: null,
-  ...more,
-})
-export const freshContent = (kind: SlipKind, place: string | null): SlipContent =>
-  SlipContent.parse({ kind, place, head: {}, lines: [] })
 
 /**
- * The one owner of the slip being written: keeps it on the device with every keystroke and on the server soon after,
- * asks what booking would do, and books it. Leaving and coming back finds it as it was.
+ * The slip being written: its paper (kept, saved, merged line by line: see papers/draft.ts), what booking would do, and
+ * booking it. Leaving and coming back finds it as it was.
  */
 export const useSlip = defineStore('slip', () => {
   const session = useSession()
-  const id = ref('')
   const content = ref<SlipContent>(freshContent('receipt', null))
-  const revision = ref<number | undefined>()
-  const savedAt = ref<string | null>(null)
   const effect = shallowRef<Effect | null>(null)
-  const trouble = ref('')
-  /** Somebody else saved this draft meanwhile. */
-  const clash = ref(false)
   const booking = ref(false)
   const focused = ref<string | null>(null)
   /** Refusals are shown at their lines once booking was tried, or where a field was filled in wrongly. */
@@ -66,10 +39,10 @@ export const useSlip = defineStore('slip', () => {
   let asking: AbortController | undefined
   /** The content that the effect on the screen was asked for. */
   let effectFor = ''
-  let saveTimer: ReturnType<typeof setTimeout> | undefined
   let askTimer: ReturnType<typeof setTimeout> | undefined
   let opened = false
-  let saving: Promise<void> = Promise.resolve()
+  /** A slip that is handed in for booking is saved first: another one is opened after that. */
+  let handing: Promise<unknown> = Promise.resolve()
 
   /** A slip that says nothing yet is not worth keeping. */
   const empty = computed(
@@ -79,68 +52,60 @@ export const useSlip = defineStore('slip', () => {
       !content.value.head.note &&
       !content.value.taker,
   )
+  const kind = ref<SlipKind>('receipt')
+  const draft = useDraft<FlatHead, SlipLine>({
+    wire: slipWire(kind),
+    kept: KEPT,
+    get: () => ({ head: flat(content.value), lines: content.value.lines }),
+    set: ({ head, lines }) => {
+      content.value = { kind: content.value.kind, ...nested(head), lines: [...lines] }
+    },
+    empty: () => empty.value,
+    soon: 700,
+    me: () => session.me?.person.name ?? '',
+  })
+  const { id, trouble } = draft
   const lineRefusals = (line: string): RefusalView[] => (effect.value?.refusals ?? []).filter(r => r.line === line)
   const headRefusals = computed(() => (effect.value?.refusals ?? []).filter(r => r.line === null))
   const effectOf = (line: string) => effect.value?.lines.find(l => l.line === line)
 
-  /** Opens a draft by its id, or begins a new slip; one that was left on this device is taken up again. */
-  async function open(kind: SlipKind, wanted: string | undefined): Promise<void> {
-    opened = false
-    effect.value = null
-    trouble.value = ''
-    clash.value = tried.value = false
-    focused.value = null
-    revision.value = undefined
-    savedAt.value = null
-    const left = wanted ?? localStorage.getItem(`${KEPT}open.${kind}`) ?? undefined
-    const device = left ? read(left) : undefined
-    if (left) {
-      try {
-        const s = await get<SlipView>(`/api/slips/${left}`)
-        if (s.state === 'draft' && s.content?.kind === kind) {
-          id.value = left
-          revision.value = s.revision
-          savedAt.value = s.savedAt
-          content.value = device && device.base === s.revision ? device.content : s.content
-          return begin(kind)
-        }
-        forget(left)
-      } catch (e) {
-        if (e instanceof ApiProblem && e.code === 'not_found' && !device) forget(left)
-      }
-      if (device && device.content.kind === kind && device.base === undefined) {
-        id.value = left
-        content.value = device.content
-        return begin(kind)
-      }
-    }
-    fresh(kind)
-  }
-  function fresh(kind: SlipKind) {
-    id.value = v7()
-    revision.value = undefined
-    savedAt.value = null
-    content.value = freshContent(kind, session.placeId)
+  function clear() {
     asking?.abort()
     asking = undefined
     effect.value = null
-    trouble.value = ''
     tried.value = false
-    begin(kind)
+    focused.value = null
   }
-  function begin(_kind: SlipKind) {
+  /** Opens a draft by its id, or begins a new slip; one that was left on this device is taken up again. */
+  async function open(wantedKind: SlipKind, wanted: string | undefined): Promise<void> {
+    await handing
+    opened = false
+    draft.close()
+    clear()
+    const left = wanted ?? localStorage.getItem(`${KEPT}open.${wantedKind}`) ?? undefined
+    if (left) {
+      kind.value = wantedKind
+      content.value = freshContent(wantedKind, null)
+      const found = await draft.open(left)
+      if (found !== 'none' && kind.value === wantedKind) return begin()
+      draft.close()
+      if (found === 'none') forget(left)
+    }
+    fresh(wantedKind)
+  }
+  function fresh(of: SlipKind) {
+    kind.value = of
+    content.value = freshContent(of, session.placeId)
+    draft.begin(v7())
+    clear()
+    begin()
+  }
+  function begin() {
     opened = true
     ask(0)
   }
-  const read = (slip: string): { content: SlipContent; base: number | undefined } | undefined => {
-    try {
-      return JSON.parse(localStorage.getItem(KEPT + slip) ?? '') as { content: SlipContent; base: number | undefined }
-    } catch {
-      return undefined
-    }
-  }
   function forget(slip: string) {
-    localStorage.removeItem(KEPT + slip)
+    draft.forget(slip)
     for (let i = localStorage.length - 1; i >= 0; i--) {
       const k = localStorage.key(i)!
       if (k.startsWith(`${KEPT}open.`) && localStorage.getItem(k) === slip) localStorage.removeItem(k)
@@ -151,15 +116,13 @@ export const useSlip = defineStore('slip', () => {
     content,
     c => {
       if (!opened) return
-      if (empty.value && revision.value === undefined) {
+      draft.changed()
+      if (empty.value && draft.version() === 0) {
         forget(id.value)
         ask(0)
         return
       }
-      localStorage.setItem(KEPT + id.value, JSON.stringify({ content: c, base: revision.value }))
       localStorage.setItem(`${KEPT}open.${c.kind}`, id.value)
-      clearTimeout(saveTimer)
-      saveTimer = setTimeout(() => void save(), 700)
       ask(50)
     },
     { deep: true },
@@ -175,28 +138,14 @@ export const useSlip = defineStore('slip', () => {
     },
   )
 
-  function save(): Promise<void> {
-    clearTimeout(saveTimer)
-    saving = saving.then(async () => {
-      if (!opened || booking.value || (empty.value && revision.value === undefined)) return
-      const slip = id.value
-      try {
-        const s = await call<DraftSaved>('PUT', `/api/slips/${slip}`, {
-          body: content.value,
-          ...(revision.value === undefined ? {} : { revision: revision.value }),
-        })
-        if (slip !== id.value) return
-        revision.value = s.revision
-        savedAt.value = s.savedAt
-        trouble.value = ''
-        localStorage.setItem(KEPT + slip, JSON.stringify({ content: content.value, base: s.revision }))
-      } catch (e) {
-        if (slip !== id.value) return
-        if (e instanceof ApiProblem && (e.code === 'changed_meanwhile' || e.code === 'not_found')) clash.value = true
-        else trouble.value = said(e)
-      }
-    })
-    return saving
+  /** What happened elsewhere: to this very slip, or to what it is about. */
+  function heard(e: Happened) {
+    if (e.detail.slip === id.value && (e.kind === 'draft' || e.kind === 'booked')) {
+      if (!booking.value) void draft.heard(e.kind === 'draft' ? e.detail.version : undefined)
+    } else if (e.kind === 'reload') {
+      void draft.heard(undefined)
+      ask(0)
+    } else if (e.kind === 'booked' ? concernedBy(content.value.lines, e.detail.items) : ASKS.has(e.kind)) ask(0)
   }
 
   /** Asks what booking would do; only the latest answer counts. */
@@ -246,6 +195,24 @@ export const useSlip = defineStore('slip', () => {
     content.value.lines = content.value.lines.filter(l => l.id !== line)
   }
 
+  /** What is handed in: by what was seen of it where the server has it, else what it says. Undefined where it cannot be. */
+  async function hand(): Promise<{ body: object; says: string } | undefined> {
+    // What is typed while it is saved is saved too.
+    for (let round = 0; round < 3 && (draft.version() > 0 || round === 0); round++) {
+      if (draft.version() > 0 || draft.saving()) await draft.save()
+      if (!draft.unsaved()) break
+    }
+    draft.hold()
+    const says = JSON.stringify(content.value)
+    if (draft.unsettled.value) {
+      trouble.value = 'Somebody else changed the same: say first which stands.'
+      return undefined
+    }
+    if (draft.version() === 0) return { body: { content: JSON.parse(says) as SlipContent }, says }
+    if (draft.ended.value || draft.unsaved()) return undefined
+    return { body: { draft: draft.seen() }, says }
+  }
+
   /** Books the slip as it stands at this moment, even where another one is opened while the answer is on its way. */
   async function book(): Promise<SlipView | undefined> {
     if (unread.value) {
@@ -253,71 +220,88 @@ export const useSlip = defineStore('slip', () => {
       return undefined
     }
     const slip = id.value
-    const sent = JSON.stringify(content.value)
-    // Whoever books faster than the effect can be shown has seen nothing that could differ.
-    const seen = effect.value?.ok && effectFor === sent ? effect.value.fingerprint : null
     tried.value = true
     booking.value = true
-    clearTimeout(saveTimer)
     clearTimeout(askTimer)
-    await saving
     try {
-      const booked = await call<SlipView>('POST', `/api/slips/${slip}/booking`, {
-        body: { content: JSON.parse(sent) as SlipContent, seen },
-      })
-      if (slip === id.value) opened = false
+      const handed = await (handing = hand())
+      if (!handed) return undefined
+      // Whoever books faster than the effect can be shown has seen nothing that could differ.
+      const seen = effect.value?.ok && effectFor === handed.says ? effect.value.fingerprint : null
+      const booked = await call<SlipView>('POST', `/api/slips/${slip}/booking`, { body: { ...handed.body, seen } })
+      if (slip === id.value) {
+        opened = false
+        draft.close()
+      }
       forget(slip)
       return booked
     } catch (e) {
       // Another slip stands here by now: what is wrong with the one that was left is no business of it.
-      if (slip !== id.value) return undefined
-      if (e instanceof ApiProblem && e.problem.effect) {
-        effect.value = e.problem.effect
-        trouble.value = e.message
-      } else if (e instanceof ApiProblem && e.problem.fields.length) {
-        effect.value = {
-          ...(effect.value ?? { seq: 0, fingerprint: '', lines: [] }),
-          ok: false,
-          refusals: e.problem.fields as RefusalView[],
-        }
-        trouble.value = ''
-      } else trouble.value = said(e)
+      if (slip === id.value) refused(e)
       return undefined
     } finally {
       booking.value = false
-      if (opened && slip === id.value) ask(0)
+      if (opened && slip === id.value) {
+        draft.changed()
+        ask(0)
+      }
     }
   }
-  async function discard() {
+  function refused(e: unknown) {
+    trouble.value = said(e)
+    if (!(e instanceof ApiProblem)) return
+    if (e.code === 'saved_meanwhile' || e.code === 'booked_otherwise') void draft.heard(undefined)
+    if (e.problem.effect) effect.value = e.problem.effect
+    else if (e.problem.fields.length) {
+      effect.value = {
+        ...(effect.value ?? { seq: 0, fingerprint: '', lines: [] }),
+        ok: false,
+        refusals: e.problem.fields as RefusalView[],
+      }
+      trouble.value = ''
+    }
+  }
+  /** Throws the slip away; not where somebody else saved it meanwhile: then what they wrote is shown first. */
+  async function discard(): Promise<boolean> {
+    const slip = id.value
+    try {
+      await draft.drop()
+    } catch (e) {
+      if (e instanceof ApiProblem && e.code === 'changed_meanwhile') {
+        await draft.heard(undefined)
+        trouble.value = e.message
+        return false
+      }
+    }
     opened = false
-    clearTimeout(saveTimer)
-    await saving
-    forget(id.value)
-    if (revision.value !== undefined) await call('DELETE', `/api/slips/${id.value}`).catch(() => undefined)
+    draft.close()
+    forget(slip)
     fresh(content.value.kind)
+    return true
   }
-  /** After a clash: what the other saved, or what is here. */
-  async function settleClash(mine: boolean) {
-    const s = await get<SlipView>(`/api/slips/${id.value}`).catch(() => undefined)
-    if (!s || s.state === 'booked') {
-      const c = content.value
-      fresh(c.kind)
-      if (mine) content.value = { ...c, lines: c.lines.map(l => ({ ...l, id: v7() })) }
-    } else {
-      revision.value = s.revision
-      if (!mine && s.content) content.value = s.content
-    }
-    clash.value = false
-    if (mine) void save()
+  /** It was booked or thrown away elsewhere: on with a new slip, of some lines of this one, or of none. */
+  function goOn(lines: readonly string[]) {
+    const was = content.value
+    forget(id.value)
+    fresh(was.kind)
+    if (lines.length)
+      content.value = {
+        ...was,
+        lines: was.lines.filter(l => lines.includes(l.id)).map(l => ({ ...l, id: v7() })),
+      }
   }
   return {
     id,
     content,
-    revision,
-    savedAt,
+    savedAt: draft.savedAt,
     effect,
     trouble,
-    clash,
+    differing: draft.differing,
+    differingHead: draft.differingHead,
+    company: draft.company,
+    ended: draft.ended,
+    settleLine: draft.settleLine,
+    settleHead: draft.settleHead,
     booking,
     focused,
     tried,
@@ -331,9 +315,10 @@ export const useSlip = defineStore('slip', () => {
     remove,
     book,
     discard,
-    save,
+    save: () => draft.save(),
     working,
     ask: () => ask(0),
-    settleClash,
+    heard,
+    goOn,
   }
 })

@@ -5,7 +5,7 @@ import { decimal, formatDecimal } from '@shelve/core'
 import { call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
-import { freshContent, freshLine } from '../ledger/slip-store.ts'
+import { freshContent, freshLine } from '../ledger/fresh.ts'
 import { v7 } from '../ledger/uuid.ts'
 import { useFormat } from '../ui/format.ts'
 

@@ -26,7 +26,7 @@ type Options = {
   /** It goes out even where the page is being left. */ keepalive?: boolean
 }
 export async function call<T>(
-  method: 'GET' | 'POST' | 'PUT' | 'DELETE',
+  method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE',
   path: string,
   options: Options = {},
 ): Promise<T> {

@@ -4,7 +4,7 @@ import { onScopeDispose } from 'vue'
 export interface Happened {
   readonly seq: number
   readonly kind: string
-  readonly detail: { slip?: string; slipKind?: string; items?: string[] }
+  readonly detail: { slip?: string; slipKind?: string; items?: string[]; version?: number }
 }
 const NAME = 'shelve-events'
 const listeners = new Set<(e: Happened) => void>()

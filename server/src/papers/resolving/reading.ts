@@ -47,6 +47,11 @@ export interface Kind {
   readonly begin?: (r: Reading) => void
   /** What is said of the slip as a whole, when all lines are read. */
   readonly end?: (r: Reading) => void
+  /**
+   * What somebody saves of a line of a draft. It may be an entry of its own beside what stands under its id: then it comes
+   * back with an id of its own, always the same for the same writer.
+   */
+  readonly entry?: (there: SlipLine | null, sent: SlipLine, slip: SlipContent, writer: string) => SlipLine
   /** What one must be allowed where such a slip does something: to book, where nothing is said. */
   readonly action?: Action
   /** It changes set-up: items are about everywhere, and what was read of set-up is let go of after it. */

@@ -1,0 +1,163 @@
+import { z } from 'zod'
+import { SLIP_KINDS } from '@shelve/core'
+import { Day, Instant, Method, Note, Short, TypedValue } from '../common.ts'
+import { idOf } from '../things.ts'
+
+/** Kinds of slip that can be written on a screen or sent by a script. */
+export const SlipKind = z.enum([
+  'opening',
+  'receipt',
+  'issue',
+  'bring_back',
+  'move',
+  'waste',
+  'count',
+  'closing',
+  'supplier_return',
+  'correction',
+  'method_change',
+])
+export type SlipKind = z.infer<typeof SlipKind>
+/** Any kind that the books know. */
+export const AnySlipKind = z.enum(SLIP_KINDS)
+
+const place = idOf('place').nullable().default(null)
+/**
+ * A line as it is typed. A draft may lack anything; what is missing is said when it is to be booked. Which fields count
+ * depends on the kind of slip. Quantities are typed as people say them (`2 case + 3`), in `unit` where they name none.
+ */
+export const SlipLine = z
+  .object({
+    id: idOf('own'),
+    item: idOf('item').nullable().default(null),
+    typed: z.string().max(60).default(''),
+    unit: z.string().max(120).nullable().default(null),
+    lot: z
+      .object({
+        id: idOf('lot').nullable().default(null),
+        code: z
+          .string()
+          .trim()
+          .max(60)
+          .regex(/^[^\p{Cc}]*$/u)
+          .default(''),
+        expiry: Day.nullable().default(null),
+      })
+      .nullable()
+      .default(null),
+    from: place,
+    to: place,
+    price: TypedValue,
+    discount: TypedValue,
+    reason: idOf('reason').nullable().default(null),
+    /** The issue line that is brought back; the line that is corrected. */
+    ref: idOf('line').nullable().default(null),
+    difference: idOf('difference').nullable().default(null),
+    act: z.enum(['take_back', 'replace', 'price', 'invoice', 'found', 'close', 'none']).default('none'),
+    counted: z.enum(['not', 'counted', 'confirmed']).default('not'),
+    countedAt: Instant.nullable().default(null),
+    unitCost: TypedValue,
+    /** A second count of the same line: asked where the first is beyond tolerance. */
+    again: z.string().max(60).default(''),
+    override: z.boolean().default(false),
+    note: Short.default(''),
+    /** Of a delivery: it goes straight to a job or a cost centre, and a person there; it is charged and never lies on a shelf. */
+    direct: z
+      .object({
+        job: idOf('job').nullable().default(null),
+        costCentre: idOf('cost_centre').nullable().default(null),
+        person: Short.default(''),
+      })
+      .nullable()
+      .default(null),
+    picture: idOf('picture').nullable().default(null),
+  })
+  .meta({ id: 'SlipLine' })
+export type SlipLine = z.infer<typeof SlipLine>
+
+export const SlipHead = z
+  .object({
+    supplier: Short.default(''),
+    deliveryNote: Short.default(''),
+    charges: z
+      .array(
+        z.object({
+          label: Short,
+          amount: TypedValue,
+          basis: z.enum(['value', 'quantity', 'weight']),
+        }),
+      )
+      .max(10)
+      .default([]),
+    costCentre: idOf('cost_centre').nullable().default(null),
+    job: idOf('job').nullable().default(null),
+    reason: idOf('reason').nullable().default(null),
+    /** What a change of cost method changes to; its lines name the items, `unitCost` a standard cost. */ method:
+      Method.nullable().default(null),
+    corrects: idOf('slip').nullable().default(null),
+    blind: z.boolean().default(true),
+    /** The sheet on paper that a count was written on. */ sheet: idOf('sheet').nullable().default(null),
+    why: Short.default(''),
+    note: Note.default(''),
+    /** Photographs: of a delivery note, of what came. */ pictures: z.array(idOf('picture')).max(8).default([]),
+  })
+  .meta({ id: 'SlipHead' })
+export type SlipHead = z.infer<typeof SlipHead>
+
+/** What a slip says. `place` is the area it is written in; `effectiveAt` null means now. */
+export const SlipContent = z
+  .object({
+    kind: SlipKind,
+    place,
+    effectiveAt: Instant.nullable().default(null),
+    taker: Short.default(''),
+    head: SlipHead.prefault({}),
+    lines: z.array(SlipLine).max(500).default([]),
+  })
+  .refine(c => new Set(c.lines.map(l => l.id)).size === c.lines.length, {
+    message: 'two lines have the same id',
+    path: ['lines'],
+  })
+  .meta({ id: 'SlipContent' })
+export type SlipContent = z.infer<typeof SlipContent>
+export type SlipContentInput = z.input<typeof SlipContent>
+
+const HEAD = SlipHead.parse({})
+const LINE = SlipLine.parse({ id: '00000000-0000-0000-0000-000000000000' })
+const CONTENT = { place: null, effectiveAt: null, taker: '' }
+type Said = Omit<Partial<SlipContent>, 'lines' | 'head'> & {
+  readonly head?: Partial<SlipHead>
+  readonly lines: readonly (Partial<SlipLine> & Pick<SlipLine, 'id'>)[]
+}
+/** What of something is otherwise than where nothing is said. */
+function otherwise<T extends object>(given: T, silent: Partial<T>): Partial<T> {
+  const out: Partial<T> = {}
+  for (const key of Object.keys(given) as (keyof T)[])
+    if (!(key in silent) || JSON.stringify(given[key]) !== JSON.stringify(silent[key])) out[key] = given[key]
+  return out
+}
+/**
+ * What a slip says, without what goes without saying. That is what is stored and what its hash is over, so that a field
+ * that is added later changes neither.
+ */
+export function saidOf({ lines, head, ...rest }: SlipContent): Said {
+  const said = otherwise(head, HEAD)
+  return {
+    ...otherwise(rest, CONTENT),
+    ...(Object.keys(said).length ? { head: said } : {}),
+    lines: lines.map(l => ({ ...lineSaid(l), id: l.id })),
+  }
+}
+/** What a line says, without its id and what goes without saying. */
+export function lineSaid(line: SlipLine): Partial<SlipLine> {
+  const { id: _, ...said } = otherwise(line, LINE)
+  return said
+}
+/** The slip as it was, of what it said: not judged anew, since a contract that is stricter by now does not unsay it. */
+export const asWasSaid = ({ lines, head, ...rest }: Said): SlipContent =>
+  ({
+    ...CONTENT,
+    ...rest,
+    head: { ...HEAD, ...head },
+    lines: lines.map(l => ({ ...LINE, ...l })),
+  }) as SlipContent

@@ -1,0 +1,146 @@
+import { eq, sql } from 'drizzle-orm'
+import type { z } from 'zod'
+import { type AskedInput, type MailInput, SlipContent } from '@shelve/contract'
+import { Refused } from '../ground/index.ts'
+import { type Letter, queueMail } from '../notices/index.ts'
+import { beginDraft } from '../papers/index.ts'
+import type { Caller } from '../rights/index.ts'
+import type { House } from './house.ts'
+import { letterOf } from './letter.ts'
+import { REMEMBERED, restockView } from './restock.ts'
+import { wantSlip } from './rows.ts'
+import { restockLine, restockSlip, restockTakenOff } from './tables.ts'
+import { refuseUnread, refuseUnseen, wantOpen } from './writing.ts'
+
+/** What is on its way changes with it: its items are worked out anew. */
+const touch = (house: House, slipId: number): void => {
+  for (const l of house.db
+    .select({ item: restockLine.itemId })
+    .from(restockLine)
+    .where(eq(restockLine.slipId, slipId))
+    .all())
+    house.stock.touch(l.item)
+}
+
+/** From now on what stands on it is on its way. Lines of nothing are left out. */
+export function markAsked(
+  house: House,
+  caller: Caller,
+  uid: string,
+  input: z.output<typeof AskedInput>,
+  seen?: number,
+  moveId: number | null = null,
+): void {
+  const row = wantOpen(house, uid, seen)
+  refuseUnread(house, row.id)
+  const at = input.at === null ? house.now() : Date.parse(input.at)
+  const no = (code: string, message: string): never => {
+    throw new Refused(422, code, message, [{ field: 'at', code, message }])
+  }
+  if (at > house.now() + 60_000) no('in_the_future', 'That is in the future. It was asked for now or before.')
+  if (at < house.now() - REMEMBERED)
+    no(
+      'too_long_ago',
+      'That is more than 120 days ago: what was asked for then is not waited for. Receive it when it comes.',
+    )
+  house.db
+    .delete(restockLine)
+    .where(sql`${restockLine.slipId} = ${row.id} and ${restockLine.quantity} = 0`)
+    .run()
+  if (!house.db.select({ id: restockLine.id }).from(restockLine).where(eq(restockLine.slipId, row.id)).limit(1).get())
+    throw new Refused(422, 'no_lines', 'There is nothing on this slip to ask for.')
+  house.db.delete(restockTakenOff).where(eq(restockTakenOff.slipId, row.id)).run()
+  house.db
+    .update(restockSlip)
+    .set({
+      state: 'asked',
+      askedAt: at,
+      askedBy: caller.id,
+      askedWhere: input.where,
+      theirNumber: input.number,
+      expected: input.expected,
+      moveId,
+      version: row.version + 1,
+    })
+    .where(eq(restockSlip.id, row.id))
+    .run()
+  touch(house, row.id)
+}
+
+/** An open slip is thrown away, what stood on it is offered again; what was asked for and will not come is no longer waited for. */
+export function dropRestock(house: House, uid: string, seen?: number): void {
+  const row = wantSlip(house, uid)
+  refuseUnseen(row, seen)
+  touch(house, row.id)
+  if (row.state === 'open') {
+    house.db.delete(restockLine).where(eq(restockLine.slipId, row.id)).run()
+    house.db.delete(restockTakenOff).where(eq(restockTakenOff.slipId, row.id)).run()
+    house.db.delete(restockSlip).where(eq(restockSlip.id, row.id)).run()
+  } else
+    house.db
+      .update(restockSlip)
+      .set({ state: 'dropped', version: row.version + 1 })
+      .where(eq(restockSlip.id, row.id))
+      .run()
+}
+
+/** What lies on our own shelves becomes a move, as a draft to be looked at and booked; the slip is then asked for. */
+export function moveOf(house: House, caller: Caller, uid: string, moveUid: string, seen?: number): void {
+  const row = wantOpen(house, uid, seen)
+  if (row.source !== 'shelves')
+    throw new Refused(409, 'not_our_shelves', 'Only what comes from our own shelves becomes a move.')
+  refuseUnread(house, row.id)
+  const lines = house.db
+    .select()
+    .from(restockLine)
+    .where(eq(restockLine.slipId, row.id))
+    .orderBy(restockLine.position)
+    .all()
+    .filter(l => l.quantity > 0n)
+  const place = house.places.row(row.sourceId!)!.uid
+  const content = SlipContent.parse({
+    kind: 'move',
+    place,
+    head: {},
+    lines: lines.map(l => ({
+      id: house.uid(),
+      item: house.known.itemById(l.itemId)!.uid,
+      typed: l.typed,
+      unit: l.unit,
+      to: house.places.row(l.placeId)!.uid,
+    })),
+  })
+  const record = beginDraft(house, caller, moveUid, content)
+  house.events.add('draft', { slip: moveUid, places: [place] })
+  markAsked(
+    house,
+    caller,
+    uid,
+    { where: 'our own shelves', at: null, number: '', expected: null },
+    undefined,
+    record.id,
+  )
+}
+
+/** Mails a slip as it stands; where it was not asked for yet, it is from now on. Within one transaction: nothing is asked for that no letter goes out for. */
+export function mailRestock(
+  house: House,
+  caller: Caller,
+  uid: string,
+  input: z.output<typeof MailInput>,
+  attachments: Letter['attachments'],
+  seen?: number,
+): void {
+  const row = wantSlip(house, uid)
+  refuseUnseen(row, seen)
+  if (row.state === 'dropped') throw new Refused(409, 'dropped', 'This is no longer waited for. Begin another slip.')
+  if (row.state === 'open')
+    markAsked(house, caller, uid, {
+      where: `by mail, ${input.to}`,
+      at: null,
+      number: input.number,
+      expected: input.expected,
+    })
+  const { subject, text } = letterOf(restockView(house, caller, uid), house.organisation!, house.today(), caller.name)
+  queueMail(house, caller.id, { to: input.to, subject, text, attachments, restockId: row.id })
+}

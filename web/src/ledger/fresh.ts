@@ -1,0 +1,30 @@
+import { SlipContent, type SlipKind, type SlipLine } from '@shelve/contract'
+import { v7 } from './uuid.ts'
+
+/** A fresh line with everything it may lack. */
+export const freshLine = (more: Partial<SlipLine> = {}): SlipLine => ({
+  id: v7(),
+  item: null,
+  typed: '',
+  unit: null,
+  lot: null,
+  from: null,
+  to: null,
+  price: '',
+  discount: '',
+  reason: null,
+  ref: null,
+  difference: null,
+  act: 'none',
+  counted: 'not',
+  countedAt: null,
+  unitCost: '',
+  again: '',
+  override: false,
+  note: '',
+  direct: null,
+  picture: null,
+  ...more,
+})
+export const freshContent = (kind: SlipKind, place: string | null): SlipContent =>
+  SlipContent.parse({ kind, place, head: {}, lines: [] })

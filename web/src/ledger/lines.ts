@@ -1,0 +1,110 @@
+import { computed, nextTick, type Ref } from 'vue'
+import { formatDecimal, readQuantity } from '@shelve/core'
+import type { CodeMeaning, IndexItem, SlipKind, SlipLine } from '@shelve/contract'
+import { useIndex } from '../shell/index-store.ts'
+import { useFormat } from '../ui/format.ts'
+import { freshLine } from './fresh.ts'
+import { KINDS } from './kinds.ts'
+import { useSlip } from './slip-store.ts'
+
+const quantityOf = (line: string | null) =>
+  document.querySelector<HTMLInputElement>(`[data-line="${line}"] [data-quantity]`)
+
+/** The lines of the slip being written: added by hand and by scan, several lots of one item under each other. */
+export function useLines(of: Ref<SlipKind>) {
+  const slip = useSlip()
+  const index = useIndex()
+  const f = useFormat()
+  const kind = computed(() => KINDS[of.value]!)
+
+  const firstPack = (item: IndexItem) =>
+    kind.value.pack === 'buying' ? (item.packs.find(p => p.buying && !p.issuing)?.name ?? null) : null
+  function addItem(item: IndexItem, pack: string | null = null, meaning?: CodeMeaning) {
+    // Scanning the same thing again adds one of what the code stands on to its line; another lot or pack is a line of its own.
+    const lotCode = meaning?.lot?.code ?? ''
+    const again = slip.content.lines.find(
+      l => l.item === item.id && (!meaning || l.unit === pack) && (!lotCode || (l.lot?.code ?? '') === lotCode),
+    )
+    const step = Number(meaning?.quantity ?? 1)
+    if (again && meaning) {
+      const n = /^\d+$/.test(again.typed.trim()) ? Number(again.typed) + step : undefined
+      again.typed = n === undefined ? (again.typed.trim() ? `${again.typed} + ${step}` : String(step)) : String(n)
+      if (!again.lot && meaning.lot) again.lot = { id: null, code: lotCode, expiry: meaning.lot.expiry }
+      slip.focused = again.id
+      return
+    }
+    const last = slip.content.lines.at(-1)
+    slip.add(
+      freshLine({
+        item: item.id,
+        typed: meaning ? String(step) : '',
+        unit: meaning ? pack : (pack ?? firstPack(item)),
+        reason: kind.value.reason ? (last?.reason ?? null) : null,
+        to: of.value === 'move' ? (last?.to ?? null) : null,
+        lot:
+          meaning?.lot && kind.value.lot !== 'none'
+            ? {
+                id: kind.value.lot === 'out' ? meaning.lot.id : null,
+                code: meaning.lot.code,
+                expiry: meaning.lot.expiry,
+              }
+            : null,
+      }),
+      kind.value.lot === 'in' && item.identifiedBy !== 'quantity'
+        ? slip.content.lines.findLast(l => l.item === item.id)?.id
+        : undefined,
+    )
+    void nextTick(() => quantityOf(slip.focused)?.focus())
+  }
+  /** Lots of one item that came together stand under each other and are added up: its first line with all that follow it. */
+  const groups = computed(() => {
+    const out: { first: SlipLine; lines: SlipLine[] }[] = []
+    for (const line of slip.content.lines) {
+      const last = out.at(-1)
+      if (
+        last &&
+        kind.value.lot === 'in' &&
+        line.item !== null &&
+        last.first.item === line.item &&
+        index.byId.get(line.item)?.identifiedBy !== 'quantity'
+      )
+        last.lines.push(line)
+      else out.push({ first: line, lines: [line] })
+    }
+    return out
+  })
+  const groupOf = (line: SlipLine) => groups.value.find(g => g.lines.includes(line))!
+  /** How much of all its lots together, in the base unit; undefined while a number cannot be read. */
+  function together(line: SlipLine): string | undefined {
+    const g = groupOf(line)
+    const item = line.item ? index.byId.get(line.item) : undefined
+    if (g.first !== line || g.lines.length < 2 || !item) return undefined
+    let sum = 0n
+    for (const l of g.lines) {
+      const r = readQuantity(l.typed, index.measure(item), l.unit ?? undefined, true)
+      if (!r.ok) return undefined
+      sum += r.quantity
+    }
+    return `${f.number(formatDecimal(sum))} ${item.unit}, ${g.lines.length} lots`
+  }
+  /** One more lot of what this line brought: same unit, same price. */
+  function anotherLot(line: SlipLine) {
+    slip.add(
+      freshLine({ item: line.item, unit: line.unit, price: line.price, to: line.to }),
+      groupOf(line).lines.at(-1)!.id,
+    )
+    void nextTick(() => quantityOf(slip.focused)?.focus())
+  }
+  function step(from: string, by: 1 | -1) {
+    const i = slip.content.lines.findIndex(l => l.id === from)
+    const next = slip.content.lines[i + by]
+    const target = next
+      ? quantityOf(next.id)
+      : by > 0
+        ? document.querySelector<HTMLInputElement>('[data-add] input')
+        : null
+    target?.focus()
+    target?.select()
+  }
+  return { addItem, groupOf, together, anotherLot, step }
+}

@@ -1,0 +1,105 @@
+import { computed, type Ref, ref, watch } from 'vue'
+import type { CodeMeaning, IndexItem, SlipKind } from '@shelve/contract'
+import { useTakeAll } from '../moving/take-all.ts'
+import { useScan } from '../scan/store.ts'
+import { useIndex } from '../shell/index-store.ts'
+import { useSession } from '../shell/session.ts'
+import { KINDS } from './kinds.ts'
+import { useSlip } from './slip-store.ts'
+
+/** What the slip being written does with what is scanned: an item, a place, a person's card, a printed command. */
+export function useScanned(
+  of: Ref<SlipKind>,
+  does: {
+    /** A scan that comes while the slip is being opened waits for it. */ opened: () => Promise<void>
+    addItem: (item: IndexItem, pack: string | null, meaning: CodeMeaning) => void
+    book: () => Promise<void>
+  },
+): void {
+  const slip = useSlip()
+  const session = useSession()
+  const index = useIndex()
+  const scan = useScan()
+  const takeAll = useTakeAll()
+  const kind = computed(() => KINDS[of.value]!)
+  scan.wants(async m => {
+    await does.opened()
+    if (m.kind === 'command') return command(m.command!)
+    if (m.party) return party(m.party)
+    if (m.item) {
+      const item = index.byId.get(m.item)
+      if (!item) return false
+      does.addItem(item, m.pack, m)
+      return true
+    }
+    if (m.place && of.value === 'move') return movePlace(m.place)
+    if (m.place) {
+      const line = slip.content.lines.find(l => l.id === slip.focused) ?? slip.content.lines.at(-1)
+      if (!line) {
+        session.placeId = m.place
+        return true
+      }
+      if (kind.value.to) line.to = m.place
+      else line.from = m.place
+      return true
+    }
+    return false
+  })
+  /** A scanned place on a move: first a bin to be emptied, then where all that has no goal yet goes. */
+  async function movePlace(place: string): Promise<boolean> {
+    if (!slip.content.lines.length) {
+      if (session.places.find(p => p.id === place)?.kind === 'bin') await takeAll(place)
+      else session.placeId = place
+      return true
+    }
+    const without = slip.content.lines.filter(l => l.to === null)
+    if (without.length) for (const l of without) l.to = place
+    else {
+      const line = slip.content.lines.find(l => l.id === slip.focused) ?? slip.content.lines.at(-1)!
+      line.to = place
+    }
+    return true
+  }
+  /** From whom, for whom or why, said by a printed card. */
+  function party(p: NonNullable<CodeMeaning['party']>): boolean {
+    const { head } = slip.content
+    const outward = of.value === 'issue' || of.value === 'bring_back'
+    if (p.kind === 'supplier' && of.value === 'receipt') head.supplier = p.name
+    else if (p.kind === 'job' && outward) Object.assign(head, { job: p.id, costCentre: null })
+    else if (p.kind === 'cost_centre' && outward) Object.assign(head, { job: null, costCentre: p.id })
+    else if (p.kind === 'reason' && of.value === 'waste') head.reason = p.id
+    else return false
+    return true
+  }
+  async function command(c: string): Promise<boolean> {
+    const line = slip.content.lines.find(l => l.id === slip.focused) ?? slip.content.lines.at(-1)
+    if (c === 'book') {
+      await does.book()
+      return true
+    }
+    if (c === 'back') {
+      if (line) slip.remove(line.id)
+      return true
+    }
+    if (c === 'next') {
+      const i = slip.content.lines.findIndex(l => l.id === slip.focused)
+      slip.focused = slip.content.lines[i + 1]?.id ?? slip.content.lines[0]?.id ?? null
+      return true
+    }
+    const digit = c === 'point' ? '.' : /^\d$/.test(c) ? c : undefined
+    if (digit && line) {
+      line.typed = pad.value === line.id ? line.typed + digit : digit
+      pad.value = line.id
+      return true
+    }
+    return false
+  }
+  /** The line whose number is being scanned digit by digit. */
+  const pad = ref<string | null>(null)
+  watch(
+    () => slip.focused,
+    () => {
+      pad.value = null
+    },
+  )
+}

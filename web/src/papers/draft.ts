@@ -1,0 +1,393 @@
+import { computed, ref, shallowRef } from 'vue'
+import {
+  alike,
+  changesOf,
+  type DifferingField,
+  mergeHead,
+  mergeLines,
+  placesOf,
+  type StoredLine,
+  type ToldLine,
+} from '@shelve/core'
+import { ApiProblem, said } from '../shell/api.ts'
+import type { Draft, Ended, Options, Saved, Screen, Told } from './wire.ts'
+
+/** What is known of the server's: the paper at a version. */
+interface Base<H, L> {
+  version: number
+  revision: number
+  head: H | null
+  lines: Map<string, StoredLine<L>>
+  savedAt: string | null
+}
+interface Kept<H, L> {
+  readonly mine: Screen<H, L>
+  readonly base: Omit<Base<H, L>, 'lines'> & { readonly lines: readonly (readonly [string, StoredLine<L>])[] }
+  readonly sent: readonly Sent<H, L>[]
+}
+/** What was sent for saving; a line that was taken off is null. */
+interface Sent<H, L> {
+  readonly head: H | undefined
+  readonly lines: readonly (readonly [string, L | null])[]
+}
+
+/** Reasons for which a paper is not saved any more. */
+const ENDED = new Set(['not_found', 'booked_already', 'asked_already'])
+
+/**
+ * The one owner of a paper that is being written: with every keystroke it is kept on the device, and soon after on the
+ * server, line by line with the revision that was seen. What others save meanwhile is merged into the screen; where both
+ * changed the same, both versions are shown and somebody says which stands.
+ */
+export function useDraft<H extends object, L extends { readonly id: string }>(options: Options<H, L>): Draft<L> {
+  const { wire, kept, get, set } = options
+  const id = ref('')
+  const savedAt = ref<string | null>(null)
+  const trouble = ref('')
+  const differing = shallowRef<ReadonlyMap<string, ToldLine<L>>>(new Map())
+  const differingHead = shallowRef<{ by: string; fields: readonly DifferingField[] } | null>(null)
+  const ended = shallowRef<Ended | null>(null)
+  const company = shallowRef<readonly string[]>([])
+  const unsettled = computed(() => differing.value.size + (differingHead.value?.fields.length ?? 0))
+  let base: Base<H, L> = nothing()
+  /** What was sent since the last answer, the latest last: heard of again it is no news. */
+  let sent: Sent<H, L>[] = []
+  let live = false
+  let timer: ReturnType<typeof setTimeout> | undefined
+  let working: Promise<void> = Promise.resolve()
+  let running = 0
+
+  function begin(paper: string) {
+    id.value = paper
+    base = nothing()
+    sent = []
+    savedAt.value = null
+    trouble.value = ''
+    differing.value = new Map()
+    differingHead.value = ended.value = null
+    company.value = []
+    live = true
+  }
+  function close() {
+    // What the server has whole needs no copy on the device.
+    if (live && base.version > 0 && !unsaved()) forget()
+    live = false
+    clearTimeout(timer)
+  }
+  function keep() {
+    const value: Kept<H, L> = { mine: get(), base: { ...base, lines: [...base.lines] }, sent }
+    localStorage.setItem(kept + id.value, JSON.stringify(value))
+  }
+  function readKept(paper: string): Kept<H, L> | undefined {
+    try {
+      const value = JSON.parse(localStorage.getItem(kept + paper) ?? '') as Kept<H, L>
+      return Array.isArray(value.mine.lines) && Array.isArray(value.base.lines) ? value : undefined
+    } catch {
+      return undefined
+    }
+  }
+  const forget = (paper = id.value) => localStorage.removeItem(kept + paper)
+
+  /** Takes a paper up: as the server has it, with what was typed on this device and not saved. */
+  async function open(paper: string): Promise<'there' | 'here' | 'none'> {
+    const device = readKept(paper)
+    begin(paper)
+    live = false
+    if (device) {
+      base = { ...device.base, lines: new Map(device.base.lines) }
+      sent = [...device.sent]
+      set(device.mine)
+    }
+    try {
+      const told = await wire.read(paper, 0)
+      if (device) hear(told)
+      else {
+        base = { ...told, lines: new Map(told.lines.map(l => [l.id, l])) }
+        set({ head: told.head, lines: inOrder(told) })
+      }
+      savedAt.value = told.savedAt
+      live = true
+      if (device && changes().lines.length) changed()
+      return 'there'
+    } catch (e) {
+      // Without the server, or before it has heard of it: what is on this device.
+      const away = !(e instanceof ApiProblem) || !ENDED.has(e.code)
+      if (device && (away || base.version === 0 || unsaved())) {
+        live = true
+        if (!away && base.version > 0) end(e)
+        return 'here'
+      }
+      if (!away) forget(paper)
+      return 'none'
+    }
+  }
+  const inOrder = (told: Told<H, L>): L[] =>
+    [...told.lines]
+      .sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1))
+      .flatMap(l => (l.content === null ? [] : [l.content]))
+
+  /** What the server tells is merged into the screen. */
+  function hear(told: Told<H, L>) {
+    const news = told.whole ? [...told.lines, ...missing(told)] : told.lines
+    if (base.version > 0) meet(news)
+    merge(news)
+    if (told.revision > base.revision || base.head === null) mergeHeads(told)
+    base.version = told.version
+    savedAt.value = base.savedAt = told.savedAt
+    if (live) keep()
+  }
+  function meet(news: readonly { readonly by: string; readonly revision: number; readonly id: string }[]) {
+    const others = news.filter(t => t.by && t.by !== options.me() && (base.lines.get(t.id)?.revision ?? 0) < t.revision)
+    if (others.length) company.value = [...new Set([...company.value, ...others.map(t => t.by)])]
+  }
+  /** Lines of a whole paper that stand there no more. */
+  const missing = (told: Told<H, L>): ToldLine<L>[] => {
+    const there = new Set(told.lines.map(l => l.id))
+    return [...base.lines].flatMap(([line, l]) =>
+      l.content === null || there.has(line)
+        ? []
+        : [{ id: line, revision: told.version, position: l.position, content: null, by: told.by }],
+    )
+  }
+  function merge(news: readonly ToldLine<L>[]) {
+    // What this device saved itself, though the answer got lost, is no news.
+    for (const t of news) {
+      const own = sent.some(s => s.lines.some(([line, content]) => line === t.id && alike(content, t.content)))
+      if (own && (base.lines.get(t.id)?.revision ?? 0) < t.revision) base.lines.set(t.id, t)
+    }
+    const screen = get()
+    const merged = mergeLines({ base: base.lines, mine: screen.lines }, news, alike)
+    base.lines = merged.base
+    const same = merged.mine.length === screen.lines.length && merged.mine.every((l, i) => l === screen.lines[i])
+    if (!same) set({ head: screen.head, lines: merged.mine })
+    const all = new Map([...differing.value, ...merged.differing])
+    for (const [line, t] of all) {
+      const here = merged.mine.find(l => l.id === line)
+      if (here && t.content && alike(here, t.content)) {
+        base.lines.set(line, t)
+        all.delete(line)
+      } else if (merged.base.get(line)?.revision === t.revision) all.delete(line)
+    }
+    differing.value = all
+  }
+  function mergeHeads({ head: theirs, revision, by }: Pick<Told<H, L>, 'head' | 'revision' | 'by'>) {
+    const screen = get()
+    const own = sent.some(s => s.head !== undefined && alike(s.head, theirs))
+    const was = own ? theirs : (base.head ?? ({} as H))
+    const { head, differing: fields } = mergeHead(was, screen.head, theirs)
+    base.head = theirs
+    base.revision = revision
+    if (!alike(head, screen.head)) set({ head, lines: screen.lines })
+    differingHead.value = fields.length ? { by, fields } : null
+  }
+
+  const changes = () => {
+    const { head, lines } = get()
+    const changed = base.head === null || !alike(head, base.head)
+    return {
+      ...(changed && !differingHead.value ? { head } : {}),
+      lines: changesOf({ base: base.lines, mine: lines }, alike, differing.value),
+    }
+  }
+  const unsaved = () => {
+    const c = changes()
+    return 'head' in c || c.lines.length > 0 || unsettled.value > 0
+  }
+
+  /** Something was typed. */
+  function changed() {
+    if (!live) return
+    if (options.empty() && base.version === 0) {
+      forget()
+      return
+    }
+    if (differing.value.size) settleTyped()
+    keep()
+    clearTimeout(timer)
+    timer = setTimeout(() => void save(), options.soon)
+  }
+  /** A line that differed and was made to say what they say, or was taken off, has been settled by that. */
+  function settleTyped() {
+    const here = new Map(get().lines.map(l => [l.id, l]))
+    const left = [...differing.value].filter(([line, t]) => {
+      const mine = here.get(line)
+      const settled = mine ? t.content !== null && alike(mine, t.content) : true
+      if (settled) base.lines.set(line, t)
+      return !settled
+    })
+    if (left.length < differing.value.size) differing.value = new Map(left)
+  }
+  /** One after the other: each stands on the revisions that the one before it made. */
+  function queue(work: () => Promise<void>): Promise<void> {
+    running++
+    working = working.then(work, work).finally(() => {
+      running--
+    })
+    return working
+  }
+  function save(leaving = false): Promise<void> {
+    clearTimeout(timer)
+    timer = undefined
+    return leaving ? saveNow(true) : queue(() => saveNow(false))
+  }
+  async function saveNow(leaving: boolean): Promise<void> {
+    if (!live || ended.value || (options.empty() && base.version === 0)) return
+    const paper = id.value
+    const what = changes()
+    if (base.version > 0 && !('head' in what) && !what.lines.length) return
+    const { head, lines } = clone(get())
+    const now: Sent<H, L> = {
+      head: 'head' in what ? head : undefined,
+      lines: what.lines.map(c => [c.id, clone(c.content)] as const),
+    }
+    sent = [...sent, now].slice(-8)
+    keep()
+    try {
+      const answer =
+        base.version === 0 ? await wire.begin(paper, head, lines) : await wire.save(paper, what, base.revision, leaving)
+      if (paper !== id.value || !live) return
+      trouble.value = ''
+      await took(answer, now)
+    } catch (e) {
+      if (paper !== id.value || !live) return
+      await refused(e)
+    }
+  }
+  /** What was saved stands there; what was not differs. */
+  async function took(answer: Saved<H, L>, { head, lines }: Sent<H, L>) {
+    const given = new Map(lines)
+    for (const l of [...answer.lines, ...answer.stale.lines]) if (l.was !== null) rename(l.was, l.id)
+    for (const l of answer.lines) {
+      const was = given.get(l.was ?? l.id) ?? null
+      const content = was && { ...was, id: l.id }
+      base.lines.set(l.id, { revision: l.revision, position: l.position, content })
+    }
+    if (answer.stale.lines.length) merge(answer.stale.lines)
+    if (answer.stale.head) {
+      const { theirs, revision, by } = answer.stale.head
+      mergeHeads({ head: theirs, revision, by })
+    } else if (head) {
+      base.head = head
+      base.revision = answer.revision
+    }
+    savedAt.value = base.savedAt = answer.savedAt
+    const before = base.version
+    const alone = answer.version <= before + 1 && !answer.lines.some(l => l.was !== null)
+    sent = []
+    if (alone) base.version = answer.version
+    keep()
+    // Somebody else saved in between.
+    if (!alone) hear(await wire.read(id.value, before))
+  }
+  /** A line that the server keeps under another id: on the screen it has that too. */
+  function rename(was: string, now: string) {
+    const { head, lines } = get()
+    set({ head, lines: lines.map(l => (l.id === was ? { ...l, id: now } : l)) })
+  }
+  async function refused(e: unknown) {
+    if (e instanceof ApiProblem && e.code === 'draft_there') await foundThere()
+    else if (e instanceof ApiProblem && ENDED.has(e.code)) end(e)
+    else trouble.value = said(e)
+  }
+  /** It was begun from here and the answer got lost, or in another window. */
+  async function foundThere() {
+    try {
+      hear(await wire.read(id.value, 0))
+      changed()
+    } catch (e) {
+      trouble.value = said(e)
+    }
+  }
+  function end(e: ApiProblem) {
+    clearTimeout(timer)
+    ended.value = {
+      gone: e.code === 'not_found',
+      message: e.message,
+      // What was never saved and is booked was booked from here: the answer got lost.
+      unsaved: base.version > 0 && unsaved(),
+      added: (base.version > 0 ? changes().lines : []).flatMap(c => (c.seen === 0 && c.content ? [c.id] : [])),
+    }
+  }
+
+  /** Something became of the paper: what others saved is read, what the version known says is no news. */
+  function heard(version: number | undefined): Promise<void> {
+    if (!live || base.version === 0 || ended.value) return Promise.resolve()
+    return queue(async () => {
+      if (!live || (version !== undefined && version <= base.version)) return
+      const paper = id.value
+      try {
+        const told = await wire.read(paper, base.version)
+        if (paper === id.value && live) hear(told)
+      } catch (e) {
+        if (paper === id.value && live && e instanceof ApiProblem && ENDED.has(e.code)) end(e)
+      }
+    })
+  }
+  function settleLine(line: string, mine: boolean) {
+    const t = differing.value.get(line)
+    if (!t) return
+    differing.value = new Map([...differing.value].filter(([of]) => of !== line))
+    base.lines.set(line, t)
+    if (!mine) {
+      const { head, lines } = get()
+      const others = lines.filter(l => l.id !== line)
+      const next = t.content === null ? others : [...others, t.content]
+      const places = placesOf(
+        lines.map(l => l.id),
+        base.lines,
+      )
+      next.sort((a, b) => (places.get(a.id) ?? 0) - (places.get(b.id) ?? 0))
+      set({ head, lines: next })
+    }
+    changed()
+  }
+  function settleHead(field: string, mine: boolean) {
+    const d = differingHead.value
+    const one = d?.fields.find(f => f.field === field)
+    if (!d || !one) return
+    const fields = d.fields.filter(f => f !== one)
+    differingHead.value = fields.length ? { by: d.by, fields } : null
+    if (!mine) {
+      const { head, lines } = get()
+      set({ head: { ...head, [field]: one.theirs }, lines })
+    }
+    changed()
+  }
+
+  return {
+    id,
+    savedAt,
+    trouble,
+    differing,
+    differingHead,
+    unsettled,
+    company,
+    ended,
+    version: () => base.version,
+    begin,
+    open,
+    close,
+    changed,
+    save,
+    saving: () => running > 0,
+    hold: () => clearTimeout(timer),
+    heard,
+    settleLine,
+    settleHead,
+    seen: () => ({
+      revision: base.revision,
+      lines: get().lines.flatMap(l => {
+        const stands = base.lines.get(l.id)
+        return stands ? [{ id: l.id, revision: stands.revision }] : []
+      }),
+    }),
+    unsaved,
+    forget,
+    drop: async () => {
+      await working
+      if (base.version > 0) await wire.drop(id.value, base.version)
+    },
+  }
+}
+const nothing = <H, L>(): Base<H, L> => ({ version: 0, revision: 0, head: null, lines: new Map(), savedAt: null })
+const clone = <T>(value: T): T => JSON.parse(JSON.stringify(value)) as T

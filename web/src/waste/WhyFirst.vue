@@ -1,0 +1,38 @@
+<script setup lang="ts">
+/** Why comes first: then each scan is a line of one, ready to be booked. */
+import { ref } from 'vue'
+import type { Named } from '@shelve/contract'
+import { useSlip } from '../ledger/slip-store.ts'
+import { get } from '../shell/api.ts'
+
+const slip = useSlip()
+const reasons = ref<Named[]>([])
+void get<{ rows: Named[] }>('/api/waste-reasons').then(
+  r => {
+    reasons.value = r.rows
+  },
+  () => undefined,
+)
+function because(reason: string) {
+  slip.content.head.reason = reason
+  document.querySelector<HTMLInputElement>('[data-add] input')?.focus()
+}
+</script>
+<template>
+  <div class="mt-3">
+    <p class="label">What happened? Then each scan is one.</p>
+    <div class="flex flex-wrap gap-2">
+      <button
+        v-for="r in reasons"
+        :key="r.id"
+        type="button"
+        class="btn btn-small"
+        :class="{ 'btn-act': slip.content.head.reason === r.id }"
+        :aria-pressed="slip.content.head.reason === r.id"
+        @click="because(r.id)"
+      >
+        {{ r.name }}
+      </button>
+    </div>
+  </div>
+</template>
