@@ -207,6 +207,7 @@ describe('the slip being written', () => {
     return slip.content.lines.map(l => l.id) as [string, string]
   }
   it('takes in what somebody else saves on it, and keeps what is typed here', async () => {
+    const old = server
     const [a, c] = await two()
     slip.content.lines[0]!.typed = '10'
     server.by('Tova', slip.id, c, { typed: '20' })
@@ -220,6 +221,18 @@ describe('the slip being written', () => {
     await hear()
     expect(typedHere()).to.deep.equal(['20', '30'])
     expect(slip.differing.size).to.equal(0)
+    for (const l of slip.content.lines) l.typed += '0'
+    slip.content.taker += ' and Sal'
+    await pause(850)
+    expect(server.typed(slip.id), 'what came from others is typed on like one’s own').to.deep.equal(['200', '300'])
+    expect(server.drafts.get(slip.id)!.head.taker).to.equal('Mirja and Sal')
+    const { id } = slip
+    await device()
+    server = old
+    await slip.open('issue', id)
+    slip.content.lines[0]!.typed = '1'
+    await pause(850)
+    expect(server.typed(id)).to.deep.equal(['1', '300'])
   })
   it('and asks where both changed the same: nothing is written over, nothing booked, until it is said which stands', async () => {
     const [a, c] = await two()

@@ -40,7 +40,12 @@ const ENDED = new Set(['not_found', 'booked_already', 'asked_already'])
  * changed the same, both versions are shown and somebody says which stands.
  */
 export function useDraft<H extends object, L extends { readonly id: string }>(options: Options<H, L>): Draft<L> {
-  const { wire, kept, get, set } = options
+  const { wire, kept, get } = options
+  /** What is shown is typed on: it is never the very same thing that is known of the server's. */
+  function set({ head, lines }: Screen<H, L>) {
+    const here = new Set(get().lines)
+    options.set({ head: clone(head), lines: lines.map(l => (here.has(l) ? l : clone(l))) })
+  }
   const id = ref('')
   const savedAt = ref<string | null>(null)
   const trouble = ref('')
