@@ -232,6 +232,58 @@ describe('two people on one paper', () => {
     ]).to.deep.equal(['Mirja', '3', [['3', '7', '1']]])
   })
 
+  it('a count: a line is an item, a lot, a place and whoever counted it; both entries stand until two agree', async () => {
+    const id = v7()
+    const [a, b] = [flour, salt].map(i => line({ item: i.id, from: w.lab.id }))
+    await w.c.ok('PUT', `/api/slips/${id}`, { kind: 'count', place: w.lab.id, head: { blind: false }, lines: [a, b] })
+    const entry = (l: typeof a, typed: string, seen: number, more: object = {}) => {
+      const { id: of, ...rest } = l!
+      const said = { ...rest, counted: 'counted' as const, typed, countedAt: new Date(w.clock.now).toISOString() }
+      return { id: of!, seen, position: of === a!.id ? 1 : 2, line: { ...said, ...more } }
+    }
+    const people = (await w.c.get<{ rows: { id: string; name: string }[] }>('/api/people')).rows
+    const [ines, her] = ['Ines Corrie', 'Tova'].map(n => people.find(p => p.name === n)!.id)
+    await w.c.save(id, { lines: [entry(a, '40', 1)] })
+    const late = await tova.save(id, { lines: [entry(a, '41', 1), entry(b, '49', 1)] })
+    expect(late.body.stale.lines, 'her entry is no quarrel with another’s').to.deep.equal([])
+    const own = late.body.lines.find(l => l.was === a!.id)!
+    expect(own.id).to.match(/^[0-9a-f]{8}-[0-9a-f]{4}-8/)
+    const again = await tova.save(id, { lines: [entry(a, '41', 1)] })
+    expect(again.body.lines, 'sent twice it is one entry').to.deep.equal([own])
+    const is = await w.c.draft(id)
+    expect(is.lines.map(l => [l.line!.item, l.line!.typed, l.line!.counter])).to.deep.equal([
+      [flour.id, '40', ines],
+      [flour.id, '41', her],
+      [salt.id, '49', her],
+    ])
+    const no = await w.c.bookSeen(is)
+    expect(no.body.fields.map(f => [f.line, f.code])).to.deep.include.members([
+      [a!.id, 'counters_differ'],
+      [own.id, 'counters_differ'],
+    ])
+    expect(no.body.fields.find(f => f.line === own.id)!.message).to.equal(
+      'Ines Corrie counted 40, Tova counted 41. One more count settles it, or take off the one that is wrong.',
+    )
+    // A figure changed by its own counter is the same entry; a second figure and a note are no other counter's.
+    await tova.save(id, { lines: [{ ...entry(a, '40', own.revision), id: own.id }] })
+    const note = await tova.save(id, { lines: [entry(a, '40', 2, { note: 'torn bags', again: '40' })] })
+    expect(note.body.lines.map(l => [l.id, l.was])).to.deep.equal([[a!.id, null]])
+    const agreed = await w.c.draft(id)
+    expect(agreed.lines.map(l => [l.line!.typed, l.line!.counter, l.line!.note])).to.deep.equal([
+      ['40', ines, 'torn bags'],
+      ['40', her, ''],
+      ['49', her, ''],
+    ])
+    // Salt is off by one of fifty, which is the tolerance.
+    const booked = await w.c.bookSeen(agreed)
+    expect([booked.status, booked.body.lines.map(l => l.quantity)], booked.text.slice(0, 300)).to.deep.equal([
+      201,
+      ['40', '40', '49'],
+    ])
+    const { n } = w.app.store.client.prepare('select count(*) as n from tally').get() as { n: bigint }
+    expect(n, 'one tally for each line, however many counted it').to.equal(2n)
+  })
+
   it('a restock slip: lines of their own, the same line, the same item put on twice, and asking for what was seen', async () => {
     const id = v7()
     const [a, b] = [v7(), v7()]

@@ -56,6 +56,8 @@ export const SlipLine = z
     act: z.enum(['take_back', 'replace', 'price', 'invoice', 'found', 'close', 'none']).default('none'),
     counted: z.enum(['not', 'counted', 'confirmed']).default('not'),
     countedAt: Instant.nullable().default(null),
+    /** Whoever counted it: the server says so when the line is saved. */
+    counter: idOf('person').nullable().default(null),
     unitCost: TypedValue,
     /** A second count of the same line: asked where the first is beyond tolerance. */
     again: z.string().max(60).default(''),

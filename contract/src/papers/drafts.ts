@@ -83,6 +83,7 @@ export const DraftView = z
     by: z.string(),
     head: DraftHead,
     lines: toldLines(DraftLine),
+    /** The names of those who counted, by their ids. */ counters: z.record(Uuid, z.string()),
   })
   .meta({ id: 'Draft' })
 export type DraftView = z.infer<typeof DraftView>

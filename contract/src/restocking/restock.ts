@@ -97,6 +97,7 @@ export type Proposal = z.infer<typeof Proposal>
 export const RestockLineView = RestockLine.extend({
   revision: Revision,
   position: z.number().int(),
+  /** Whoever saved it last. */ by: z.string(),
   code: z.string(),
   name: z.string(),
   base: z.string(),

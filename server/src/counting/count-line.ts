@@ -1,10 +1,28 @@
 import type { SlipLine } from '@shelve/contract'
-import { expectedAt, formatDecimal, readMoney } from '@shelve/core'
+import {
+  type CountEntry,
+  expectedAt,
+  formatDecimal,
+  readMoney,
+  type CountJudgement,
+  judgeEntries,
+  type Tallied,
+} from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
 import { differenceAccount } from '../ledger/index.ts'
 import type { Reading } from '../papers/index.ts'
 
-/** One counted line: what was expected there at its minute, whether the two agree, and a tally of it. */
+/** Everything that was entered of one item, or one lot of it, in one place. */
+interface Cell {
+  readonly item: ItemRow
+  readonly lotId: number
+  readonly placeId: number
+  readonly entries: { readonly line: SlipLine; readonly entry: CountEntry }[]
+}
+/** What was read of a count so far; it is judged when all of it is read. */
+const read = new WeakMap<Reading, Map<string, Cell>>()
+
+/** Reads one counted line. */
 export function countLine(r: Reading, line: SlipLine): void {
   if (line.counted === 'not') return
   const item = r.item(line)
@@ -30,33 +48,45 @@ export function countLine(r: Reading, line: SlipLine): void {
       ? (r.no(line, 'lot_needed', 'lot'), undefined)
       : r.lotIn(line, item)
   if (lotId === undefined) return
-  const working = expectedAt(r.books.cellMovements(item.id, lotId, placeId), placeId, at)
-  const expected = working.figure
-  const counted = line.counted === 'confirmed' ? expected : r.quantity(line, item, line.typed, 'typed', true)
-  if (counted === undefined) return
-  // In a blind count what was expected stays hidden until two counts agree.
-  if (!r.content.head.blind) r.expected.set(r.id(line), { working, expected, counted, confirmed: false, at })
-  if (!agreed(r, line, item, counted, expected)) return
-  // Two entries of one line (two heaps) add up; their minute is the last one's.
-  const twin = r.counts.findIndex(c => c.itemId === item.id && c.lotId === lotId && c.placeId === placeId)
-  if (twin >= 0) {
-    const first = r.counts[twin]!
-    const both = { ...first, counted: first.counted + counted, countedAt: Math.max(first.countedAt, at) }
-    r.counts[twin] = both
-    r.expected.set(first.lineId, {
-      working,
-      expected,
-      counted: both.counted,
-      confirmed: false,
-      at: both.countedAt,
-    })
-    return
+  const counted = line.counted === 'confirmed' ? null : r.quantity(line, item, line.typed, 'typed', true)
+  const again = line.again.trim() ? r.quantity(line, item, line.again, 'again', true) : null
+  if (counted === undefined || again === undefined) return
+  const cells = read.get(r) ?? new Map<string, Cell>()
+  read.set(r, cells)
+  const key = `${item.id}.${lotId}.${placeId}`
+  const cell = cells.get(key) ?? { item, lotId, placeId, entries: [] }
+  cells.set(key, cell)
+  cell.entries.push({ line, entry: { line: line.id, counter: line.counter, counted, at, again } })
+}
+
+/** Judges what was read: what stands of each line is tallied, the rest is asked for. */
+export function judgeCounts(r: Reading): void {
+  for (const cell of read.get(r)?.values() ?? []) judge(r, cell)
+}
+
+function judge(r: Reading, { item, lotId, placeId, entries }: Cell): void {
+  const movements = r.books.cellMovements(item.id, lotId, placeId)
+  const at = (minute: number) => expectedAt(movements, placeId, minute)
+  const judged = judgeEntries(
+    entries.map(e => e.entry),
+    minute => at(minute).figure,
+    r.house.organisation!.tolerancePercent,
+  )
+  const lineOf = (t: Tallied) => entries.find(e => e.line.id === t.lines[0])!.line
+  const tell = (t: Tallied) => {
+    const { expected, counted, confirmed } = t
+    r.expected.set(r.id(lineOf(t)), { working: at(t.at), expected, counted, confirmed, at: t.at })
   }
+  // In a blind count what was expected stays hidden until two counts agree.
+  if (!r.content.head.blind) judged.by.forEach(tell)
+  if (!('stands' in judged)) return asks(r, judged, item, lineOf)
+  const { stands } = judged
+  const line = lineOf(stands)
+  tell(stands)
   const unitCost = line.unitCost.trim() ? readMoney(line.unitCost) : null
   if (unitCost === undefined) return r.no(line, 'not_a_price', 'unitCost', { given: line.unitCost })
   const tallyId = r.nextTally++
   r.tallyUids.set(tallyId, r.house.uid())
-  r.expected.set(r.id(line), { working, expected, counted, confirmed: line.counted === 'confirmed', at })
   r.counts.push({
     lineId: r.id(line),
     tallyId,
@@ -64,10 +94,37 @@ export function countLine(r: Reading, line: SlipLine): void {
     itemId: item.id,
     lotId,
     placeId,
-    counted,
-    countedAt: at,
+    counted: stands.counted,
+    countedAt: stands.at,
     unitCost,
   })
+}
+
+/** Says what is still to be counted, at the line of whoever is asked. */
+function asks(
+  r: Reading,
+  { asks: code, by }: Extract<CountJudgement, { asks: string }>,
+  item: ItemRow,
+  lineOf: (t: Tallied) => SlipLine,
+): void {
+  const figure = (q: bigint) => formatDecimal(q)
+  if (code === 'counters_differ') {
+    const counts = by.map(t => ({
+      by: (t.counter === null ? undefined : r.house.rows.personNamed.get({ uid: t.counter })?.name) ?? 'a sheet',
+      // Who counts blind is not told what the other found.
+      counted: r.content.head.blind ? null : figure(t.counted),
+    }))
+    for (const t of by) r.no(lineOf(t), code, 'typed', { counts, unit: item.unit })
+    return
+  }
+  const [one] = by as [Tallied]
+  if (code === 'count_twice') r.no(lineOf(one), code, 'again', { counted: figure(one.counted), unit: item.unit })
+  else
+    r.no(lineOf(one), code, 'again', {
+      first: figure(one.counted),
+      second: figure(one.again!),
+      unit: item.unit,
+    })
 }
 
 /**
@@ -89,28 +146,5 @@ function noneOfAnyLot(r: Reading, line: SlipLine, item: ItemRow, placeId: number
     at,
   })
   r.empty++
-  return true
-}
-
-/** A difference beyond tolerance is counted twice; two equal counts stand. Within tolerance, or confirmed, one is enough. */
-function agreed(r: Reading, line: SlipLine, item: ItemRow, counted: bigint, expected: bigint): boolean {
-  if (line.counted === 'confirmed' || counted === expected) return true
-  const off = counted > expected ? counted - expected : expected - counted
-  const beyond = expected === 0n || off * 100_000_000n > expected * r.house.organisation!.tolerancePercent
-  if (!beyond) return true
-  if (!line.again.trim()) {
-    r.no(line, 'count_twice', 'again', { counted: formatDecimal(counted), unit: item.unit })
-    return false
-  }
-  const second = r.quantity(line, item, line.again, 'again', true)
-  if (second === undefined) return false
-  if (second !== counted) {
-    r.no(line, 'counts_differ', 'again', {
-      first: formatDecimal(counted),
-      second: formatDecimal(second),
-      unit: item.unit,
-    })
-    return false
-  }
   return true
 }

@@ -1,7 +1,8 @@
 import { refuse } from '@shelve/core'
 import type { Kind } from '../papers/index.ts'
 import { closeDifference } from './close-difference.ts'
-import { countLine } from './count-line.ts'
+import { countLine, judgeCounts } from './count-line.ts'
+import { entryOf } from './entry.ts'
 
 export const kinds: readonly Kind[] = [
   {
@@ -9,7 +10,9 @@ export const kinds: readonly Kind[] = [
     prefix: 'CT',
     title: ({ place }) => place ?? '',
     read: countLine,
+    entry: entryOf,
     end: r => {
+      judgeCounts(r)
       if (!r.counts.length && !r.refusals.length)
         r.refusals.push(refuse(r.empty ? 'nothing_to_tally' : 'nothing_counted', null, 'lines'))
     },

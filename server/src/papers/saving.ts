@@ -79,8 +79,12 @@ export function draftView(house: House, uid: string, since: number): DraftView {
       by: nameOf(house, l.by),
       line: sent(l.content),
     }))
+  const counters = new Set(lines.flatMap(l => l.line?.counter ?? []))
   return about(slipScope(house, record), {
     id: uid,
+    counters: Object.fromEntries(
+      [...counters].map(of => [of, house.rows.personNamed.get({ uid: of })?.name ?? 'somebody']),
+    ),
     kind: record.kind as DraftView['kind'],
     version: record.version,
     savedAt: iso(record.savedAt),

@@ -1,5 +1,6 @@
-import type { SlipContent, SlipView } from '@shelve/contract'
-import { formatDecimal } from '@shelve/core'
+import type { SlipContent, SlipLine, SlipView } from '@shelve/contract'
+import { formatDecimal, readQuantity } from '@shelve/core'
+import type { ItemRow } from '../catalogue/index.ts'
 import { iso, notFound } from '../ground/index.ts'
 import { type slipLine, slipValue, stockSide } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
@@ -108,6 +109,18 @@ function fates(
   return out
 }
 
+/** What was entered on a line of a count that is no tally of its own: a heap, or another counter's figure. */
+function entered(
+  house: House,
+  content: SlipContent,
+  line: SlipLine | undefined,
+  item: ItemRow | undefined,
+): bigint | undefined {
+  if (content.kind !== 'count' || line?.counted !== 'counted' || !item) return undefined
+  const read = readQuantity(line.typed, house.known.measure(item), line.unit ?? undefined, true)
+  return read.ok ? read.quantity : undefined
+}
+
 function lineView(
   house: House,
   content: SlipContent,
@@ -152,7 +165,11 @@ function lineView(
       revalues: m.revalues !== null,
       value: formatDecimal(m.value),
     })),
-    quantity: formatDecimal(tallied ? tallied.counted : quantity || main.reduce((s, m) => s + m.quantity, 0n)),
+    quantity: formatDecimal(
+      tallied
+        ? tallied.counted
+        : (entered(house, content, typed, it) ?? (quantity || main.reduce((s, m) => s + m.quantity, 0n))),
+    ),
     by: back[0] ? { slip: back[0].slip, number: back[0].number } : null,
     value: formatDecimal(moved.reduce((s, m) => s + m.value * (stockSide(house, m.to) - stockSide(house, m.from)), 0n)),
     now: worthNow(house, moved, later),

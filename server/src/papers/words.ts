@@ -69,6 +69,13 @@ const WORDS: Record<string, (d: D) => string> = {
   count_twice: () => `That differs much from the books. Count it once more and type the second figure.`,
   counts_differ: d =>
     `First ${text(d.first)}, then ${text(d.second)}. Count a third time and type the same figure in both.`,
+  counters_differ: d => {
+    const counts = d.counts as { by: string; counted: string | null }[]
+    const said = counts.map(c => (c.counted === null ? c.by : `${c.by} counted ${c.counted}`)).join(', ')
+    return counts[0]?.counted === null
+      ? `${said.replace(/, ([^,]*)$/, ' and $1')} do not agree. One more count settles it, or take off the one that is wrong.`
+      : `${said}. One more count settles it, or take off the one that is wrong.`
+  },
   sheet_entered: d => text(d.text),
   sheet_older: d => text(d.text),
   unknown_sheet: () => 'There is no such sheet. Count without one.',

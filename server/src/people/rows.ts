@@ -26,6 +26,11 @@ export function prepareRows(db: Db) {
       .from(grant)
       .where(eq(grant.personId, p('person')))
       .prepare(),
+    personNamed: db
+      .select({ name: person.name })
+      .from(person)
+      .where(eq(person.uid, p('uid')))
+      .prepare(),
     personName: db
       .select({ name: person.name })
       .from(person)

@@ -122,6 +122,7 @@ function viewOf(house: House, caller: Caller, s: Row, by: string): RestockView {
         id: l.uid,
         revision: l.revision,
         position: l.position,
+        by: house.rows.personName.get({ id: l.savedBy })!.name,
         item: it.uid,
         place: house.places.row(l.placeId)!.uid,
         typed: l.typed,

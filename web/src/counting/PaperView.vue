@@ -19,7 +19,8 @@ import MomentField from '../ui/MomentField.vue'
 import { useFormat } from '../ui/format.ts'
 import PaperEnded from '../papers/PaperEnded.vue'
 import ReviewTable from './ReviewTable.vue'
-import { isCounted, sayBooked } from './begin.ts'
+import { sayBooked } from './begin.ts'
+import { isCounted } from './entries.ts'
 
 const props = defineProps<{ id: string }>()
 const slip = useSlip()

@@ -7,12 +7,15 @@ import { useSession } from '../shell/session.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import { useFormat } from '../ui/format.ts'
+import DifferingLine from '../ledger/DifferingLine.vue'
+import { cellOf, useEntries } from './entries.ts'
 
 defineEmits<{ back: [line: number] }>()
 const slip = useSlip()
 const index = useIndex()
 const session = useSession()
 const f = useFormat()
+const { isMine, isHidden, isShared, nameOf, takeOff } = useEntries()
 type Row = { l: SlipLine; effect: EffectLine | undefined; said: RefusalView[] }
 /** What is counted once more comes first, and stays there while its figure is typed: no line moves under the finger. */
 const rank = (r: Row): number =>
@@ -29,12 +32,15 @@ const rows = computed(() =>
     .filter(r => r.l.counted !== 'not')
     .sort((a, b) => rank(b) - rank(a)),
 )
+/** What is said of several entries of one line is said once, under the last of them. */
+const isLast = (r: (typeof rows.value)[number]) => rows.value.findLast(x => cellOf(x.l) === cellOf(r.l))?.l === r.l
 const places = computed(() => f.placesOf(rows.value.map(r => r.effect?.expected)))
 const needs = (r: (typeof rows.value)[number], code: string) => r.said.some(x => x.code === code)
 const again = (r: (typeof rows.value)[number]) =>
   needs(r, 'count_twice') || needs(r, 'counts_differ') || r.l.again !== ''
 /** Said beside the field it asks for, not once more below. */
-const below = (r: (typeof rows.value)[number]) => r.said.filter(x => x.code !== 'count_twice')
+const below = (r: (typeof rows.value)[number]) =>
+  r.said.filter(x => x.code !== 'count_twice' && (x.code !== 'counters_differ' || isLast(r)))
 const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).length)
 </script>
 <template>
@@ -81,7 +87,13 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
                 <button type="button" class="text-left font-medium cursor-pointer" @click="$emit('back', r.i)">
                   {{ r.item?.name }}
                 </button>
-                <div class="soft text-[12px]">{{ session.placeName(r.l.from) }}</div>
+                <div class="soft text-[12px]">
+                  {{ session.placeName(r.l.from)
+                  }}<template v-if="isShared(r.l)">
+                    · counted by <b class="text-ink">{{ isMine(r.l) ? 'you' : nameOf(r.l) }}</b></template
+                  >
+                </div>
+                <DifferingLine :line="r.l" />
               </td>
               <td class="mono">{{ r.l.lot?.code }}</td>
               <td class="num">
@@ -94,7 +106,10 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
                   >{{ f.pad(r.effect.expected, places) }}</template
                 ><span v-else-if="slip.content.head.blind" class="soft">hidden</span>
               </td>
-              <td class="num">{{ r.l.counted === 'confirmed' ? 'as expected' : r.l.typed }}</td>
+              <td class="num">
+                <span v-if="isHidden(r.l)" class="soft">hidden</span
+                ><template v-else>{{ r.l.counted === 'confirmed' ? 'as expected' : r.l.typed }}</template>
+              </td>
               <td class="num">
                 <span v-if="r.effect?.difference && r.effect.difference !== '0'" class="chip"
                   ><FigureOf
@@ -115,7 +130,15 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
                 >
               </td>
               <td>
-                <input
+                <button
+                  v-if="needs(r, 'counters_differ')"
+                  type="button"
+                  class="btn btn-small"
+                  :aria-label="`Take off what ${isMine(r.l) ? 'you' : nameOf(r.l)} counted: ${r.item?.name}`"
+                  @click="takeOff(r.l)"
+                >
+                  Take it off</button
+                ><input
                   v-if="again(r)"
                   v-model="r.l.again"
                   class="field field-small field-num w-28!"

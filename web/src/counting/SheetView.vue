@@ -17,8 +17,10 @@ import DateField from '../ui/DateField.vue'
 import NumberPad from '../ui/NumberPad.vue'
 import { pressed } from '../ui/pad.ts'
 import PaperEnded from '../papers/PaperEnded.vue'
+import CountGrid from './CountGrid.vue'
 import ReviewTable from './ReviewTable.vue'
-import { isCounted, sayBooked } from './begin.ts'
+import { sayBooked } from './begin.ts'
+import { isCounted, useEntries } from './entries.ts'
 
 const props = defineProps<{ id: string }>()
 const slip = useSlip()
@@ -28,6 +30,7 @@ const scan = useScan()
 const strip = useStrip()
 const router = useRouter()
 const f = useFormat()
+const { isMine, isHidden, nameOf, lines: all, counted, write } = useEntries()
 const mode = ref<'walk' | 'grid' | 'review'>('walk')
 const at = ref(0)
 const typed = ref('')
@@ -55,7 +58,6 @@ onEvent(slip.heard)
 const lines = computed(() => slip.content.lines)
 const line = computed(() => lines.value[at.value])
 const item = computed(() => (line.value?.item ? index.byId.get(line.value.item) : undefined))
-const counted = computed(() => lines.value.filter(isCounted).length)
 const blind = computed(() => slip.content.head.blind)
 const expected = computed(() => slip.effectOf(line.value?.id ?? '')?.expected ?? null)
 const placeShort = (l: SlipLine | undefined) =>
@@ -77,21 +79,30 @@ const reading = computed(() => {
   return r?.ok ? f.number(formatDecimal(r.quantity)) : ''
 })
 const minute = () => new Date(Math.floor(session.now().getTime() / 1000) * 1000).toISOString().replace('.000', '')
+/** The line that is walked at: it stays where it is when others put lines before it. */
+let walked = ''
 function take() {
-  typed.value = line.value?.counted === 'counted' ? line.value.typed : ''
+  const l = line.value
+  walked = l?.id ?? ''
+  typed.value = l?.counted === 'counted' && isMine(l) ? l.typed : ''
   wrong.value = ''
 }
 watch(at, take)
+watch(
+  () => lines.value.map(l => l.id),
+  ids => {
+    const i = ids.indexOf(walked)
+    if (i >= 0 && i !== at.value) at.value = i
+    else if (i < 0) at.value = Math.min(at.value, Math.max(0, ids.length - 1))
+  },
+)
 
 function press(key: string) {
   wrong.value = ''
   typed.value = pressed(typed.value, key, item.value?.unit ?? '')
 }
 function put(how: SlipLine['counted'], text = '') {
-  const l = line.value
-  if (!l) return false
-  Object.assign(l, { counted: how, typed: text, countedAt: how === 'not' ? null : minute(), again: '' })
-  return true
+  if (line.value) write(line.value, how, text, minute())
 }
 function next() {
   if (typed.value.trim()) {
@@ -127,7 +138,7 @@ const confirm = () => {
   on()
 }
 const skip = () => {
-  put('not')
+  if (line.value && isMine(line.value)) put('not')
   at.value = (at.value + 1) % lines.value.length
   take()
   focus()
@@ -199,22 +210,6 @@ async function book() {
   const booked = await slip.book()
   if (booked) await sayBooked(booked, n, strip, router, f)
 }
-function gridTyped(l: SlipLine, text: string) {
-  Object.assign(
-    l,
-    text.trim()
-      ? { typed: text, counted: 'counted', countedAt: minute() }
-      : { typed: '', counted: 'not', countedAt: null, again: '' },
-  )
-}
-function gridKey(e: KeyboardEvent, i: number) {
-  const by = e.key === 'Enter' || e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
-  if (!by || e.ctrlKey) return
-  e.preventDefault()
-  const to = document.querySelector<HTMLInputElement>(`[data-row="${i + by}"]`)
-  to?.focus()
-  to?.select()
-}
 function key(e: KeyboardEvent) {
   if (e.key === 'Enter' && (e.ctrlKey || e.metaKey) && mode.value === 'review') {
     e.preventDefault()
@@ -240,7 +235,6 @@ const past = computed(() =>
     .filter(x => x.l.counted !== 'not')
     .slice(-3),
 )
-const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.expected) ?? []))
 </script>
 <template>
   <div v-if="ready" class="sheet">
@@ -254,15 +248,19 @@ const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.e
           class="progress"
           role="progressbar"
           :aria-valuenow="counted"
-          :aria-valuemax="lines.length"
+          :aria-valuemax="all"
           aria-label="Lines counted"
         >
-          <i :style="{ width: (lines.length ? (counted / lines.length) * 100 : 0) + '%' }" />
+          <i :style="{ width: (all ? (counted / all) * 100 : 0) + '%' }" />
         </div>
       </div>
       <p>
-        <b class="mono">{{ counted }}</b> of {{ lines.length }}
-        <span class="soft">· {{ blind ? 'blind' : 'with figures' }}</span>
+        <b class="mono">{{ counted }}</b> of {{ all }} <span class="soft">· {{ blind ? 'blind' : 'with figures' }}</span
+        ><template v-if="slip.company.length"
+          ><br /><span class="soft text-[13px]"
+            ><b class="text-ink">{{ slip.company.join(', ') }}</b> counts too</span
+          ></template
+        >
       </p>
       <div class="flex gap-1" role="group" aria-label="How to count">
         <button
@@ -284,7 +282,9 @@ const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.e
         Before:
         <button v-for="p in past" :key="p.l.id" type="button" class="mr-4 cursor-pointer" @click="at = p.i">
           {{ index.byId.get(p.l.item!)?.name }}
-          <b class="mono text-ink">{{ p.l.counted === 'confirmed' ? 'as expected' : p.l.typed }}</b>
+          <b class="mono text-ink">{{
+            isHidden(p.l) ? `${nameOf(p.l)} counted it` : p.l.counted === 'confirmed' ? 'as expected' : p.l.typed
+          }}</b>
         </button>
       </p>
       <section class="slip p-6">
@@ -310,6 +310,11 @@ const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.e
           ><template v-if="!blind && expected !== null">
             · <b class="text-ink">expected {{ f.number(expected) }}</b></template
           >
+        </p>
+        <p v-if="isCounted(line) && !isMine(line)" class="mb-2" role="status">
+          <b>{{ nameOf(line) }}</b> counted it<template v-if="!isHidden(line)"
+            >: <b class="mono">{{ line.counted === 'confirmed' ? 'as expected' : line.typed }}</b></template
+          >. What you type stands beside it.
         </p>
         <div class="typed">
           <input
@@ -354,64 +359,7 @@ const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.e
       <p class="soft mt-3">Something else lies here: scan it, and it joins the sheet.</p>
     </template>
 
-    <section v-else-if="mode === 'grid'" class="slip">
-      <div class="overflow-x-auto">
-        <table class="list">
-          <thead>
-            <tr>
-              <th>Place</th>
-              <th>Item</th>
-              <th>Lot</th>
-              <th v-if="!blind" class="text-right!">Expected</th>
-              <th class="text-right!">Counted</th>
-              <th>Reads as</th>
-              <th v-if="!blind"><span class="sr-only">Confirm</span></th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="(l, i) in lines" :key="l.id">
-              <td class="mono soft">{{ placeShort(l) }}</td>
-              <td>
-                {{ index.byId.get(l.item!)?.name }}
-                <span class="mono soft text-[12px]">{{ index.byId.get(l.item!)?.code }}</span>
-              </td>
-              <td class="mono">{{ l.lot?.code ?? '' }}</td>
-              <td v-if="!blind" class="num">{{ f.aligned(slip.effectOf(l.id)?.expected, expectedPlaces) }}</td>
-              <td class="text-right">
-                <input
-                  class="field field-small field-num w-32!"
-                  :data-row="i"
-                  :value="l.counted === 'counted' ? l.typed : ''"
-                  :placeholder="l.counted === 'confirmed' ? 'as expected' : 'not counted'"
-                  :aria-label="`Counted: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`"
-                  @input="gridTyped(l, ($event.target as HTMLInputElement).value)"
-                  @keydown="gridKey($event, i)"
-                />
-              </td>
-              <td class="mono soft">
-                {{
-                  l.counted === 'counted'
-                    ? (r =>
-                        r?.ok
-                          ? `${f.number(formatDecimal(r.quantity))} ${index.byId.get(l.item!)?.unit}`
-                          : 'cannot be read')(reads(l.typed, l))
-                    : ''
-                }}
-              </td>
-              <td v-if="!blind" class="text-right">
-                <button
-                  type="button"
-                  class="btn btn-small"
-                  @click="Object.assign(l, { counted: 'confirmed', typed: '', countedAt: minute() })"
-                >
-                  As expected
-                </button>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
-    </section>
+    <CountGrid v-else-if="mode === 'grid'" :brief="placeShort" :reads="reads" :minute="minute" />
     <ReviewTable
       v-else-if="mode === 'review'"
       @back="
@@ -434,12 +382,8 @@ const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.e
       ><button v-else type="button" class="btn" @click="mode = 'review'">Review {{ counted }} counted</button
       ><button type="button" class="btn" @click="leaving = true">Throw the sheet away</button
       ><span class="soft text-[13px]"
-        >{{
-          lines.length - counted
-            ? `${lines.length - counted} not counted: they stay as they are.`
-            : 'Everything is counted.'
-        }}
-        It saves itself.</span
+        >{{ all - counted ? `${all - counted} not counted: they stay as they are.` : 'Everything is counted.' }} It
+        saves itself.</span
       >
     </footer>
     <p v-for="r in slip.tried ? slip.headRefusals : []" :key="r.code" class="error mt-2" role="alert">

@@ -1,5 +1,5 @@
 import type { Router } from 'vue-router'
-import type { CountArea, DraftSaved, SlipContent, SlipLine, SlipView } from '@shelve/contract'
+import type { CountArea, DraftSaved, SlipContent, SlipView } from '@shelve/contract'
 import { call, get } from '../shell/api.ts'
 import type { useStrip } from '../shell/strip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
@@ -33,8 +33,6 @@ export async function beginSheet(
   await call<DraftSaved>('PUT', `/api/slips/${id}`, { body: content })
   return { id }
 }
-export const isCounted = (l: SlipLine): boolean => l.counted !== 'not'
-
 /** Says that a count is booked, and when its area comes round again; then back to the list of areas. */
 export async function sayBooked(
   booked: SlipView,

@@ -18,6 +18,7 @@ export const freshLine = (more: Partial<SlipLine> = {}): SlipLine => ({
   act: 'none',
   counted: 'not',
   countedAt: null,
+  counter: null,
   unitCost: '',
   again: '',
   override: false,

@@ -53,8 +53,9 @@ export const useSlip = defineStore('slip', () => {
       !content.value.taker,
   )
   const kind = ref<SlipKind>('receipt')
+  const counters = ref<Readonly<Record<string, string>>>({})
   const draft = useDraft<FlatHead, SlipLine>({
-    wire: slipWire(kind),
+    wire: slipWire(kind, counters),
     kept: KEPT,
     get: () => ({ head: flat(content.value), lines: content.value.lines }),
     set: ({ head, lines }) => {
@@ -155,7 +156,7 @@ export const useSlip = defineStore('slip', () => {
       asking?.abort()
       asking = undefined
       // While it is being booked there is nothing to ask: it may be booked by now, which is news of this very slip.
-      if (booking.value) return
+      if (booking.value || draft.ended.value) return
       if (!content.value.lines.length) {
         effect.value = null
         return
@@ -172,7 +173,10 @@ export const useSlip = defineStore('slip', () => {
           effectFor = asked
         }
       } catch (e) {
-        if (asking === mine && (e as Error).name !== 'AbortError') trouble.value = said(e)
+        if (asking !== mine || (e as Error).name === 'AbortError') return
+        // What became of the slip is said by its paper.
+        if (e instanceof ApiProblem && e.code === 'booked_already') void draft.heard(undefined)
+        else trouble.value = said(e)
       }
     }, wait)
   }
@@ -299,6 +303,7 @@ export const useSlip = defineStore('slip', () => {
     differing: draft.differing,
     differingHead: draft.differingHead,
     company: draft.company,
+    counters,
     ended: draft.ended,
     settleLine: draft.settleLine,
     settleHead: draft.settleHead,

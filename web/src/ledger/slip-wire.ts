@@ -33,12 +33,16 @@ const saved = (s: DraftSaved): Saved<FlatHead, SlipLine> => ({
   },
 })
 
-/** How slips are read and saved; `kind` is what is begun, and what was read. */
-export function slipWire(kind: { value: SlipContent['kind'] }): PaperWire<FlatHead, SlipLine> {
+/** How slips are read and saved; `kind` is what is begun, and what was read, `counters` the names of those who counted. */
+export function slipWire(
+  kind: { value: SlipContent['kind'] },
+  counters: { value: Readonly<Record<string, string>> },
+): PaperWire<FlatHead, SlipLine> {
   return {
     async read(id, since): Promise<Told<FlatHead, SlipLine>> {
       const d = await get<DraftView>(`/api/slips/${id}/draft${since ? `?since=${since}` : ''}`)
       kind.value = d.kind
+      counters.value = { ...counters.value, ...d.counters }
       return {
         ...d,
         whole: since === 0,

@@ -284,10 +284,17 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     // Somebody else saved in between.
     if (!alone) hear(await wire.read(id.value, before))
   }
-  /** A line that the server keeps under another id: on the screen it has that too. */
+  /**
+   * What was sent under one id is a line of its own on the server: on the screen it has its id too, and what stands under
+   * the first one stands there again.
+   */
   function rename(was: string, now: string) {
     const { head, lines } = get()
-    set({ head, lines: lines.map(l => (l.id === was ? { ...l, id: now } : l)) })
+    const stands = base.lines.get(was)?.content
+    set({
+      head,
+      lines: lines.flatMap(l => (l.id === was ? [...(stands ? [clone(stands)] : []), { ...l, id: now }] : [l])),
+    })
   }
   async function refused(e: unknown) {
     if (e instanceof ApiProblem && e.code === 'draft_there') await foundThere()

@@ -36,7 +36,7 @@ export function useRestockPaper(id: () => string) {
         id: l.id,
         revision: l.revision,
         position: l.position,
-        by: v.by,
+        by: l.by,
         content: plain(l),
       }))
       return { ...v, savedAt: v.createdAt, head: { source: v.source, note: v.note }, lines, whole: true }
@@ -110,6 +110,7 @@ export function useRestockPaper(id: () => string) {
       ...(is ?? {
         revision: 0,
         position: 0,
+        by: '',
         quantity: '0',
         unread: null,
         owed: '0',

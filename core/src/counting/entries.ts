@@ -1,0 +1,89 @@
+import type { Quantity } from '../quantity/micro.ts'
+
+/** One entry of a count: of one line (an item, or a lot of it, in one place) by one counter. */
+export interface CountEntry {
+  /** The line it stands on. */
+  readonly line: string
+  /** Who counted; null where nobody says (a sheet on paper, a script): that is one counter too. */
+  readonly counter: string | null
+  /** What was counted; null where it was confirmed as expected. */
+  readonly counted: Quantity | null
+  readonly at: number
+  /** The second figure of the same counter, where one was asked. */
+  readonly again: Quantity | null
+}
+/** What one counter found on a line, all heaps together, against what was expected at the minute of the last. */
+export interface Tallied {
+  readonly lines: readonly string[]
+  readonly counter: string | null
+  readonly counted: Quantity
+  readonly expected: Quantity
+  readonly at: number
+  readonly confirmed: boolean
+  readonly again: Quantity | null
+}
+/** What is to be booked of a line; or why nothing is yet. `by` tells what each counter found. */
+export type CountJudgement =
+  | { readonly stands: Tallied; readonly by: readonly Tallied[] }
+  | { readonly asks: 'count_twice' | 'counts_differ' | 'counters_differ'; readonly by: readonly Tallied[] }
+
+/**
+ * What stands of the entries of one line. Entries of one counter are heaps: they are added up before anything is judged,
+ * and their minute is the last one's. One counter beyond tolerance is asked for a second figure, and two equal ones stand;
+ * of several counters any two whose differences are equal, each against its own expected, stand (the later of them), else
+ * one more tally is asked. `expectedAt` gives what the books say of a minute; `tolerance` is a fraction in units of 10⁻⁸.
+ * Source: rules 24, 25, 26 and 53 of the rules that settle figures; common practice of blind recounts.
+ */
+export function judgeEntries(
+  entries: readonly CountEntry[],
+  expectedAt: (at: number) => Quantity,
+  tolerance: bigint,
+): CountJudgement {
+  const by = grouped(entries, e => e.counter).map(of => heaps(of, expectedAt))
+  if (by.length === 1) {
+    const [one] = by as [Tallied]
+    if (within(one, tolerance)) return { stands: one, by }
+    if (one.again === null) return { asks: 'count_twice', by }
+    return one.again === one.counted ? { stands: one, by } : { asks: 'counts_differ', by }
+  }
+  const agreeing = grouped(by, t => t.counted - t.expected).filter(of => of.length > 1)
+  if (agreeing.length !== 1) return { asks: 'counters_differ', by }
+  return { stands: agreeing[0]!.reduce((a, b) => (b.at > a.at ? b : a)), by }
+}
+
+/** The heaps of one counter together. What is confirmed is what was expected, once, however often it is said. */
+function heaps(entries: readonly CountEntry[], expectedAt: (at: number) => Quantity): Tallied {
+  const at = Math.max(...entries.map(e => e.at))
+  const expected = expectedAt(at)
+  const confirmed = entries.some(e => e.counted === null)
+  const figures = entries.flatMap(e => (e.counted === null ? [] : [e.counted]))
+  const seconds = entries.flatMap(e => (e.again === null ? [] : [e.again]))
+  const sum = (of: readonly Quantity[]) => of.reduce((a, b) => a + b, 0n)
+  return {
+    lines: entries.map(e => e.line),
+    counter: entries[0]!.counter,
+    counted: sum(figures) + (confirmed ? expected : 0n),
+    expected,
+    at,
+    confirmed: confirmed && !figures.length,
+    again: seconds.length ? sum(seconds) : null,
+  }
+}
+
+/** Whether one figure is enough: it was confirmed, agrees, or is off by no more than the tolerance of what was expected. */
+function within({ counted, expected, confirmed }: Tallied, tolerance: bigint): boolean {
+  if (confirmed || counted === expected) return true
+  const off = counted > expected ? counted - expected : expected - counted
+  return expected !== 0n && off * 100_000_000n <= expected * tolerance
+}
+
+function grouped<T>(of: readonly T[], key: (x: T) => unknown): T[][] {
+  const out = new Map<unknown, T[]>()
+  for (const x of of) {
+    const k = key(x)
+    const group = out.get(k)
+    if (group) group.push(x)
+    else out.set(k, [x])
+  }
+  return [...out.values()]
+}

@@ -1,0 +1,51 @@
+import { computed } from 'vue'
+import type { SlipLine } from '@shelve/contract'
+import { freshLine } from '../ledger/fresh.ts'
+import { useSlip } from '../ledger/slip-store.ts'
+import { useSession } from '../shell/session.ts'
+
+export const isCounted = (l: SlipLine): boolean => l.counted !== 'not'
+/** What a line of a count is about: an item, or a lot of it, in a place. Several may have counted it. */
+export const cellOf = (l: SlipLine): string => `${l.item} ${l.lot?.id ?? l.lot?.code ?? ''} ${l.from}`
+
+/** The entries of a count that several write: each belongs to whoever counted. */
+export function useEntries() {
+  const slip = useSlip()
+  const session = useSession()
+  const me = () => session.me!.person.id
+  const isMine = (l: SlipLine): boolean => l.counter === null || l.counter === me()
+  /** Whoever counts blind is not shown what others found. */
+  const isHidden = (l: SlipLine): boolean => slip.content.head.blind && isCounted(l) && !isMine(l)
+  const nameOf = (l: SlipLine): string => (l.counter === null ? '' : (slip.counters[l.counter] ?? 'somebody'))
+  /** Lines of the sheet, and how many of them somebody has counted. */
+  const lines = computed(() => new Set(slip.content.lines.map(cellOf)).size)
+  const counted = computed(() => new Set(slip.content.lines.filter(isCounted).map(cellOf)).size)
+  /** Entries by what they are of. */
+  const entries = computed(() => {
+    const out = new Map<string, SlipLine[]>()
+    for (const l of slip.content.lines.filter(isCounted)) out.set(cellOf(l), [...(out.get(cellOf(l)) ?? []), l])
+    return out
+  })
+  /** Whether more than one counted what a line is about. */
+  const isShared = (l: SlipLine): boolean => new Set(entries.value.get(cellOf(l))?.map(e => e.counter)).size > 1
+
+  /** Writes what was counted: on the line, or, where somebody else has counted it, as an entry of one's own beside theirs. */
+  function write(l: SlipLine, counted: SlipLine['counted'], typed: string, at: string | null): void {
+    const said = { counted, typed, countedAt: counted === 'not' ? null : at, again: '' }
+    if (!isCounted(l) || isMine(l)) {
+      Object.assign(l, said, { counter: counted === 'not' ? null : me() })
+      return
+    }
+    const own = entries.value.get(cellOf(l))?.find(isMine)
+    if (own) Object.assign(own, said, { counter: counted === 'not' ? null : me() })
+    else if (counted !== 'not')
+      slip.add(freshLine({ item: l.item, lot: l.lot && { ...l.lot }, from: l.from, ...said, counter: me() }), l.id)
+  }
+  /** Takes an entry off: the line of the sheet stays, as not counted, where nothing else stands of it. */
+  function takeOff(l: SlipLine): void {
+    const others = slip.content.lines.some(x => x !== l && cellOf(x) === cellOf(l))
+    if (others) slip.remove(l.id)
+    else Object.assign(l, { counted: 'not', typed: '', countedAt: null, counter: null, again: '' })
+  }
+  return { isMine, isHidden, isShared, nameOf, lines, counted, write, takeOff }
+}
