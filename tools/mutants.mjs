@@ -1,7 +1,7 @@
-// Changes the code in small ways, one at a time, and sees whether a test notices: npm run mutants [-- core|kinds].
+// Changes the code in small ways, one at a time, and sees whether a test notices: npm run mutants [-- core|kinds|folders].
 // By hand, not in npm test: it takes most of an hour. Files are changed where they are, and put back at the end.
 import { execFileSync, spawnSync } from 'node:child_process'
-import { readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { packages, root } from './setup.mjs'
@@ -13,11 +13,14 @@ const WHAT = {
     spec: ['kinds', 'rules', 'api', 'count'].map(test => `server/test/${test}.test.ts`),
   },
 }
-const what = process.argv[2] ?? 'core'
-if (!(what in WHAT)) {
-  console.error(`npm run mutants -- ${Object.keys(WHAT).join(' | ')}`)
+/** All of it, or some folders of core: `npm run mutants -- ledger,cost`. */
+const wanted = process.argv[2] ?? 'core'
+const chosen = wanted in WHAT ? [] : wanted.split(',')
+if (!chosen.every(f => existsSync(join(root, 'core/src', f)))) {
+  console.error(`npm run mutants -- ${Object.keys(WHAT).join(' | ')} | folders of core/src, with commas`)
   process.exit(2)
 }
+const what = chosen.length ? { ...WHAT.core, mutate: chosen.map(f => `core/src/${f}/**/*.ts`) } : WHAT[wanted]
 if (execFileSync('git', ['status', '--porcelain', '--untracked-files=no'], { cwd: root, encoding: 'utf8' }).trim()) {
   console.error('Commit what you are working on first: the files are changed where they are.')
   process.exit(2)
@@ -30,8 +33,8 @@ writeFileSync(
   JSON.stringify({
     testRunner: 'mocha',
     plugins: ['@stryker-mutator/mocha-runner'],
-    mochaOptions: { spec: WHAT[what].spec, require: ['tsx'] },
-    mutate: WHAT[what].mutate,
+    mochaOptions: { spec: what.spec, require: ['tsx'] },
+    mutate: what.mutate,
     inPlace: true,
     concurrency: 1,
     coverageAnalysis: 'perTest',

@@ -65,9 +65,7 @@ function gridKey(e: KeyboardEvent, i: number) {
                 class="field field-small field-num w-32!"
                 :data-row="i"
                 :value="l.counted === 'counted' && !isHidden(l) ? l.typed : ''"
-                :placeholder="
-                  isHidden(l) ? `by ${nameOf(l)}` : l.counted === 'confirmed' ? 'as expected' : 'not counted'
-                "
+                :placeholder="isHidden(l) ? 'hidden' : l.counted === 'confirmed' ? 'as expected' : 'not counted'"
                 :aria-label="`Counted: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`"
                 @input="gridTyped(l, ($event.target as HTMLInputElement).value)"
                 @keydown="gridKey($event, i)"

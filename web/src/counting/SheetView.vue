@@ -282,8 +282,8 @@ const past = computed(() =>
         Before:
         <button v-for="p in past" :key="p.l.id" type="button" class="mr-4 cursor-pointer" @click="at = p.i">
           {{ index.byId.get(p.l.item!)?.name }}
-          <b class="mono text-ink">{{
-            isHidden(p.l) ? `${nameOf(p.l)} counted it` : p.l.counted === 'confirmed' ? 'as expected' : p.l.typed
+          <b class="text-ink" :class="{ mono: !isHidden(p.l) }">{{
+            isHidden(p.l) ? `by ${nameOf(p.l)}` : p.l.counted === 'confirmed' ? 'as expected' : p.l.typed
           }}</b>
         </button>
       </p>

@@ -12,7 +12,7 @@ defineEmits<{ take: []; keep: [] }>()
     <span
       ><b>{{ by }}</b> <template v-if="theirs === null"> took {{ what ?? 'this line' }} off</template
       ><template v-else>
-        saved {{ what ?? 'this line' }} otherwise: <b class="mono">{{ theirs || 'nothing' }}</b></template
+        saved {{ what ?? 'this line' }} otherwise: <b>{{ theirs || 'nothing' }}</b></template
       >.</span
     ><span class="flex gap-2 flex-wrap"
       ><button type="button" class="btn btn-small" @click="$emit('take')">

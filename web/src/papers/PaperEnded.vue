@@ -14,7 +14,7 @@ const n = computed(() => props.ended?.added.length ?? 0)
     :title="ended?.gone ? `This ${what} was thrown away elsewhere` : `This ${what} is not written on any more`"
     @close="$emit('leave')"
   >
-    <p v-if="!ended?.gone">{{ ended?.message }}</p>
+    <p>{{ ended?.gone ? 'Nothing of it was booked.' : ended?.message }}</p>
     <p v-if="ended?.unsaved" class="mt-2">What you typed last is not on it; it still stands here.</p>
     <div class="flex flex-wrap gap-3 mt-5">
       <button v-if="!ended?.gone" type="button" class="btn btn-act" @click="$emit('open')">See what was booked</button>

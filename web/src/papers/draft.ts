@@ -134,7 +134,6 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
   /** What the server tells is merged into the screen. */
   function hear(told: Told<H, L>) {
     const news = told.whole ? [...told.lines, ...missing(told)] : told.lines
-    if (base.version > 0) meet(news)
     merge(news)
     if (told.revision > base.revision || base.head === null) mergeHeads(told)
     base.version = told.version
@@ -155,6 +154,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     )
   }
   function merge(news: readonly ToldLine<L>[]) {
+    if (base.version > 0) meet(news)
     // What this device saved itself, though the answer got lost, is no news.
     for (const t of news) {
       const own = sent.some(s => s.lines.some(([line, content]) => line === t.id && alike(content, t.content)))
