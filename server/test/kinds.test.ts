@@ -61,10 +61,24 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
         `${figure} ${side} adds up`,
       ).to.equal(shown)
     }
+    const note = async (line: string, figure: string, side: string, says: string) => {
+      const r = await w.c.call<WorkingView>('POST', `/api/slips/${v7()}/effect/working`, {
+        content,
+        line,
+        figure,
+        side,
+      })
+      expect(r.body.note, `${figure} ${side} of ${content.kind}`).to.include(says)
+    }
+    const rows = () => w.app.store.client.prepare('select max(rowid) from event').pluck().get()
+    const before = [rows(), w.app.store.client.prepare('select total_changes()').pluck().get()]
     for (const l of effect.lines) {
       for (const side of ['before', 'after'] as const) {
         await ask(l.line, 'on-hand', side, l[side].onHand)
         await ask(l.line, 'state', side, l[side].available)
+        if (l[side].days !== null) await note(l.line, 'days', side, `= ${l[side].days} whole days`)
+        const cost = l.cost?.[side]
+        if (cost != null && l[side].onHand !== '0') await note(l.line, 'unit-cost', side, `= ${cost} a `)
       }
       await ask(l.line, 'expected', 'after', l.expected)
       await ask(l.line, 'difference', 'after', l.difference)
@@ -72,6 +86,8 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
       if (l.before.onHand !== l.after.onHand) await ask(l.line, 'value', 'after', l.value)
     }
     await ask(null, 'value', 'after', effect.value)
+    const after = [rows(), w.app.store.client.prepare('select total_changes()').pluck().get()]
+    expect(after, 'nothing was written by asking').to.deep.equal(before)
   }
   const receive = (it: Item, typed: string, price: string, more: object = {}, head: object = {}) => {
     tick()

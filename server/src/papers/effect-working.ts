@@ -1,16 +1,16 @@
 import type { EffectWorkingInput, SlipContent, WorkingView } from '@shelve/contract'
 import { difference } from '@shelve/core'
-import { dryRun, notFound, Refused } from '../ground/index.ts'
-import { slipValue } from '../ledger/index.ts'
+import { notFound, Refused } from '../ground/index.ts'
+import { slipValue, SqlBooks } from '../ledger/index.ts'
 import { sightOf, viewOf, workingOf } from '../position/index.ts'
 import { type Caller, isIn, reach, seesValue } from '../rights/index.ts'
-import { attempt, scopeOfEffect, type Tried, write } from './book.ts'
+import { attempt, scopeOfEffect, type Tried } from './book.ts'
 import { subject } from './effect.ts'
 import type { House } from './house.ts'
 
 /**
- * The working of a figure in *before → after*: the slip is booked on trial, the figure's own function is asked for its
- * lines, and the trial is taken back. Lines of the slip itself say so.
+ * The working of a figure in *before → after*: the figure's own function is asked for its lines, of the item as it stands
+ * or as the slip would leave it. Nothing is written. Lines of the slip itself say so.
  */
 export function effectWorking(
   house: House,
@@ -18,35 +18,27 @@ export function effectWorking(
   uid: string,
   { content, line, figure, side }: EffectWorkingInput,
 ): WorkingView {
-  const seen = reach(house, caller)
-  let touched: number | undefined
-  try {
-    return dryRun(house.store.client, () => {
-      const tried = attempt(house, caller, uid, content)
-      const books = tried.books
-      const about =
-        line === null
-          ? undefined
-          : content.lines.some(l => l.id === line)
-            ? subject({ house, content, tried: tried.resolved, lineIds: tried.lineIds, books }, line)
-            : undefined
-      if (figure === 'value') return valueWorking(house, caller, content, tried, line)
-      if (!about || (about.areaId !== null && !isIn(seen, about.areaId))) throw notFound('line')
-      touched = about.itemId
-      if (figure === 'expected' || figure === 'difference')
-        return countWorking(house, tried, line!, about.itemId, figure)
-      if (side === 'after' && tried.booked) write(house, caller, { ...tried, booked: tried.booked }, content)
-      house.stock.touch(about.itemId)
-      const scope = house.places.scope(about.areaId === null ? undefined : [about.areaId])
-      return workingOf(house, sightOf(house, caller, scope), scope, figure, {
-        item: house.known.itemById(about.itemId)!.uid,
-      })
-    })
-  } finally {
-    // What was looked at inside the trial must not outlive it.
-    if (touched !== undefined) house.stock.touch(touched)
-    if (house.kinds.get(content.kind)!.changesSetUp) house.forget()
-  }
+  const tried = attempt(house, caller, uid, content, new SqlBooks(house, house.trials.memory()))
+  const { books, booked } = tried
+  if (figure === 'value') return valueWorking(house, caller, content, tried, line)
+  const about =
+    line !== null && content.lines.some(l => l.id === line)
+      ? subject({ house, content, tried: tried.resolved, lineIds: tried.lineIds, books }, line)
+      : undefined
+  if (!about || (about.areaId !== null && !isIn(reach(house, caller), about.areaId))) throw notFound('line')
+  if (figure === 'expected' || figure === 'difference') return countWorking(house, tried, line!, about.itemId, figure)
+  const scope = house.places.scope(about.areaId === null ? undefined : [about.areaId])
+  const item = house.stock.item(about.itemId)!
+  const ahead =
+    side === 'after' && booked
+      ? {
+          item: house.stock.after(item, booked, books),
+          movements: booked.movements,
+          lotCode: (lot: number) => books.lotTold(lot).code,
+          isUsed: (account: number) => books.accountKind(account) === 'used',
+        }
+      : undefined
+  return workingOf(house, sightOf(house, caller, scope), scope, figure, { item: item.uid }, ahead)
 }
 
 /** What the slip, or one line of it, changes in the value of stock. */

@@ -11,6 +11,7 @@ import {
   onHand,
   type Part,
   levelWorking,
+  type Movement,
   partsOfFigure,
   poolValue,
   USE_DAYS,
@@ -23,6 +24,7 @@ import { iso, notFound, Refused } from '../ground/index.ts'
 import { differenceAccount, movement, movementColumns, slipValue, toMovement } from '../ledger/index.ts'
 import { type Caller, isIn, type Scope, seesValue } from '../rights/index.ts'
 import type { House } from './house.ts'
+import type { StockItem } from './item.ts'
 
 /** What of values may be shown: of the places in question, and of every place. */
 export interface Sight {
@@ -36,13 +38,24 @@ export const sightOf = (house: House, caller: Caller, scope: Scope): Sight => ({
   everywhere: seesValue(house, caller, house.places.scope()),
 })
 
-/** The lines behind a figure, from the function that makes the figure. */
+/**
+ * An item as a slip would leave it: its facts after that, the movements that it would write, and lots that it would make.
+ */
+export interface Ahead {
+  readonly item: StockItem
+  readonly movements: readonly Movement[]
+  readonly lotCode: (lotId: number) => string | null
+  readonly isUsed: (account: number) => boolean
+}
+
+/** The lines behind a figure, from the function that makes the figure; `ahead`: as it would be after a slip. */
 export function workingOf(
   house: House,
   see: Sight,
   scope: Scope,
   figure: string,
   q: { item?: string; lot?: string; difference?: string; slip?: string },
+  ahead?: Ahead,
 ): WorkingView {
   if (figure === 'difference') return differenceWorking(house, scope, q.difference)
   if (figure === 'stock-value' || figure === 'slip-value') {
@@ -50,29 +63,30 @@ export function workingOf(
     return figure === 'slip-value' ? slipValueWorking(house, q.slip) : stockValueWorking(house, scope)
   }
   const it = wantItem(house, q.item ?? '')
+  const of: Looked = { item: ahead?.item ?? house.stock.item(it.id)!, ahead }
   const inside = scope.within ?? new Set(house.places.rows.keys())
   const at = scope.name
-  if (figure === 'on-hand') return viewOf(house, `On hand, ${at}`, it.unit, onHandIn(house, it.id, inside))
+  if (figure === 'on-hand') return viewOf(house, `On hand, ${at}`, it.unit, onHandIn(house, of, inside))
   if (figure === 'bring')
     return viewOf(
       house,
       `To bring, ${at}`,
       it.unit,
       levelWorking(
-        house.stock.here(house.stock.item(it.id)!, scope, house.today()),
+        house.stock.here(of.item, scope, house.today()),
         house.stock.outlook(scope, house.today()).rule,
         'bring',
       ),
       'From what is available and coming up to the target, where that has fallen to the minimum.',
     )
-  if (figure === 'days') return daysWorking(house, it, scope, inside)
-  if (figure === 'first-expiry') return expiryWorking(house, it, scope)
-  if (figure === 'available' || figure === 'state') return availableWorking(house, it, scope, figure)
+  if (figure === 'days') return daysWorking(house, of, it.unit, scope, inside)
+  if (figure === 'first-expiry') return expiryWorking(house, of, it.unit, scope)
+  if (figure === 'available' || figure === 'state') return availableWorking(house, of, it.unit, scope, figure)
   if (!see.here) throw new Refused(403, 'not_allowed', 'You may not see values.')
   // What an item is worth in all, and the deliveries behind it, is for whoever may look everywhere.
   if (figure === 'value-here' || !see.everywhere) {
-    const parts = partsOfFigure(house.stock.item(it.id)!, house.stock.outlook(scope, house.today()), 'worth')
-    const cost = house.stock.item(it.id)!
+    const parts = partsOfFigure(of.item, house.stock.outlook(scope, house.today()), 'worth')
+    const cost = of.item
     const view = viewOf(
       house,
       `Value, ${at}`,
@@ -82,7 +96,7 @@ export function workingOf(
         parts.map(p => ({
           label: 'lies',
           amount: p.amount,
-          note: `${formatDecimal(p.leaf!.quantity)} ${it.unit} in ${house.places.name(p.placeId)}${lotCode(house, p) ? `, lot ${lotCode(house, p)}` : ''}`,
+          note: `${formatDecimal(p.leaf!.quantity)} ${it.unit} in ${house.places.name(p.placeId)}${lotCode(house, of, p) ? `, lot ${lotCode(house, of, p)}` : ''}`,
         })),
       ),
       see.everywhere
@@ -98,20 +112,10 @@ export function workingOf(
       : view
   }
   const stock = (a: number) => house.places.row(a) !== undefined || a === house.accounts.stock
-  const movements = house.db
-    .select(movementColumns)
-    .from(movement)
-    .where(eq(movement.itemId, it.id))
-    .orderBy(movement.seq)
-    .all()
-    .map(toMovement)
+  const movements = movementsOf(house, of)
   const working = poolValue(movements, stock)
   if (figure === 'value') return viewOf(house, 'Value of all that is there', house.organisation!.currency, working)
-  return perUnit(
-    viewOf(house, 'Cost of one', house.organisation!.currency, working),
-    it.unit,
-    house.stock.item(it.id)!.quantity,
-  )
+  return perUnit(viewOf(house, 'Cost of one', house.organisation!.currency, working), it.unit, of.item.quantity)
 }
 
 /** The working of a value as that of what one costs: divided by how much there is. */
@@ -124,14 +128,29 @@ function perUnit(view: WorkingView, unit: string, quantity: bigint): WorkingView
   }
 }
 
-function onHandIn(house: House, itemId: number, inside: ReadonlySet<number>): Working {
-  const rows = house.db
+/** What is looked at: an item as it stands, or as a slip would leave it. */
+interface Looked {
+  readonly item: StockItem
+  readonly ahead: Ahead | undefined
+}
+/** Every movement of an item in the order of costing, with those that the slip would write. */
+function movementsOf(house: House, { item, ahead }: Looked, since = 0): Movement[] {
+  const kept = house.db
     .select(movementColumns)
     .from(movement)
-    .where(eq(movement.itemId, itemId))
-    .orderBy(movement.effectiveAt, movement.seq)
+    .where(and(eq(movement.itemId, item.id), since ? gte(movement.effectiveAt, since) : undefined))
+    .orderBy(movement.seq)
     .all()
     .map(toMovement)
+  const more = ahead?.movements.filter(m => m.itemId === item.id && m.effectiveAt >= since) ?? []
+  return [...kept, ...more]
+}
+/** In the order in which they happened. */
+const asHappened = (movements: Movement[]): Movement[] =>
+  movements.sort((a, b) => a.effectiveAt - b.effectiveAt || a.seq - b.seq)
+
+function onHandIn(house: House, of: Looked, inside: ReadonlySet<number>): Working {
+  const rows = asHappened(movementsOf(house, of))
   // A whole area is looked at as if it were one place.
   const AREA = 0
   return onHand(
@@ -142,10 +161,10 @@ function onHandIn(house: House, itemId: number, inside: ReadonlySet<number>): Wo
   )
 }
 
-function availableWorking(house: House, it: { id: number; unit: string }, scope: Scope, figure: string): WorkingView {
+function availableWorking(house: House, of: Looked, unit: string, scope: Scope, figure: string): WorkingView {
   const at = scope.name
   const today = house.today()
-  const item = house.stock.item(it.id)!
+  const { item } = of
   const here = house.stock.here(item, scope, today)
   const { minimum: min, target } = here
   const working = workOut('quantity', [
@@ -158,7 +177,7 @@ function availableWorking(house: House, it: { id: number; unit: string }, scope:
     ...partsOfFigure(item, house.stock.outlook(scope, today), 'unusable').map(p => ({
       label: p.state!,
       amount: -p.amount,
-      note: `${lotCode(house, p) ?? ''} in ${house.places.name(p.placeId)}`,
+      note: `${lotCode(house, of, p) ?? ''} in ${house.places.name(p.placeId)}`,
     })),
   ])
   const days = here.levels.days === null ? '' : ` At the use of the last four weeks it lasts ${here.levels.days} days.`
@@ -169,22 +188,17 @@ function availableWorking(house: House, it: { id: number; unit: string }, scope:
   return viewOf(
     house,
     figure === 'state' ? `Available and state, ${at}` : `Available, ${at}`,
-    it.unit,
+    unit,
     working,
     `${rule}${days}`,
   )
 }
 
 /** How long it lasts: what was taken in the last weeks, slip by slip, and what is available. */
-function daysWorking(
-  house: House,
-  it: { id: number; unit: string },
-  scope: Scope,
-  inside: ReadonlySet<number>,
-): WorkingView {
+function daysWorking(house: House, of: Looked, unit: string, scope: Scope, inside: ReadonlySet<number>): WorkingView {
   const at = scope.name
   const since = house.now() - USE_DAYS * 86_400_000
-  const used = new Set(
+  const kept = new Set(
     house.db
       .select({ id: account.id })
       .from(account)
@@ -192,13 +206,8 @@ function daysWorking(
       .all()
       .map(a => a.id),
   )
-  const moved = house.db
-    .select(movementColumns)
-    .from(movement)
-    .where(and(eq(movement.itemId, it.id), gte(movement.effectiveAt, since), sql`${movement.quantity} > 0`))
-    .orderBy(movement.effectiveAt, movement.seq)
-    .all()
-    .map(toMovement)
+  const used = { has: (a: number) => kept.has(a) || of.ahead?.isUsed(a) === true }
+  const moved = asHappened(movementsOf(house, of, since)).filter(m => m.quantity > 0n)
   const working = workOut(
     'quantity',
     moved.flatMap(m => {
@@ -217,44 +226,45 @@ function daysWorking(
           ]
     }),
   )
-  const here = house.stock.here(house.stock.item(it.id)!, scope, house.today())
+  const here = house.stock.here(of.item, scope, house.today())
   const days = here.levels.days
   return viewOf(
     house,
     `Used in ${USE_DAYS} days, ${at}`,
-    it.unit,
+    unit,
     working,
     days === null
       ? 'Nothing was used, so nothing can be said of how long it lasts.'
-      : `${formatDecimal(here.levels.available)} ${it.unit} available ÷ (${formatDecimal(working.figure)} ÷ ${USE_DAYS}) a day = ${days} whole days.`,
+      : `${formatDecimal(here.levels.available)} ${unit} available ÷ (${formatDecimal(working.figure)} ÷ ${USE_DAYS}) a day = ${days} whole days.`,
   )
 }
 
 /** Which lots lie there that may be used, the first to expire first. */
-function expiryWorking(house: House, it: { id: number; unit: string }, scope: Scope): WorkingView {
+function expiryWorking(house: House, of: Looked, unit: string, scope: Scope): WorkingView {
   const today = house.today()
   const view = house.stock.outlook(scope, today)
-  const lots = partsOfFigure(house.stock.item(it.id)!, view, 'on_hand')
+  const lots = partsOfFigure(of.item, view, 'on_hand')
     .filter(p => leafState(p.leaf!, view) === 'usable')
     .sort((a, b) => ((a.leaf!.expiry ?? '9') < (b.leaf!.expiry ?? '9') ? -1 : 1))
   return viewOf(
     house,
     `Usable lots by expiry, ${scope.name}`,
-    it.unit,
+    unit,
     workOut(
       'quantity',
       lots.map(p => ({
         label: 'lies',
         amount: p.amount,
-        note: `lot ${lotCode(house, p) ?? '–'}, ${p.leaf!.expiry === null ? 'without expiry' : `use by ${p.leaf!.expiry}`}, in ${house.places.name(p.placeId)}`,
+        note: `lot ${lotCode(house, of, p) ?? '–'}, ${p.leaf!.expiry === null ? 'without expiry' : `use by ${p.leaf!.expiry}`}, in ${house.places.name(p.placeId)}`,
       })),
     ),
   )
 }
 
 /** The code of the lot that a part of a figure is about. */
-const lotCode = (house: House, part: Part): string | null | undefined =>
-  part.leaf && house.rows.lotById.get({ id: part.leaf.lotId })?.code
+const lotCode = (house: House, { ahead }: Looked, part: Part): string | null | undefined =>
+  part.leaf &&
+  (house.rows.lotById.get({ id: part.leaf.lotId })?.code ?? (ahead ? ahead.lotCode(part.leaf.lotId) : null))
 
 function slipValueWorking(house: House, uid: string | undefined): WorkingView {
   const s = uid === undefined ? undefined : house.rows.slip.get({ uid })
@@ -334,13 +344,15 @@ export function viewOf(house: House, title: string, unit: string, w: Working, no
     figure: formatDecimal(w.figure),
     note,
     lines: w.lines.map(l => {
-      const s = l.ref?.kind === 'slip' ? house.rows.slipById.get({ id: Number(l.ref.id) }) : undefined
+      const ofSlip = l.ref?.kind === 'slip'
+      const s = ofSlip ? house.rows.slipById.get({ id: Number(l.ref!.id) }) : undefined
       return {
         label: l.label,
         amount: formatDecimal(l.amount),
         at: l.at === undefined ? null : iso(l.at),
         slip: s?.number ? { id: s.uid, number: s.number } : null,
-        note: l.note ?? (s && !s.number ? 'this slip' : ''),
+        // One that has no number, or is not there yet, is the slip that is being written.
+        note: l.note ?? (ofSlip && !s?.number ? 'this slip' : ''),
       }
     }),
   }

@@ -50,23 +50,3 @@ export function shareCommits(client: Database.Database, most = 16): <T>(run: () 
       }
     })
 }
-
-/** Runs something and takes all of it back: what a slip would do, told by really doing it. */
-export class TakenBack<T> extends Error {
-  constructor(readonly value: T) {
-    super('taken back')
-  }
-}
-
-export function dryRun<T>(client: Database.Database, run: () => T): T {
-  const tx = client.transaction(() => {
-    throw new TakenBack(run())
-  })
-  try {
-    tx.immediate()
-  } catch (e) {
-    if (e instanceof TakenBack) return e.value as T
-    throw e
-  }
-  throw new Error('unreachable')
-}
