@@ -1,6 +1,13 @@
 import { expect } from 'chai'
 import { v7 } from 'uuid'
-import type { Item, RestockSaved, RestockView, SlipContentInput } from '@shelve/contract'
+import {
+  type Item,
+  type RestockSaved,
+  type RestockView,
+  SlipContent,
+  type SlipContentInput,
+  SlipKind,
+} from '@shelve/contract'
 import { type Action, MAY } from '../src/rights/roles.ts'
 import { Client, newItem, world, type World } from './client.ts'
 
@@ -282,6 +289,57 @@ describe('two people on one paper', () => {
     ])
     const { n } = w.app.store.client.prepare('select count(*) as n from tally').get() as { n: bigint }
     expect(n, 'one tally for each line, however many counted it').to.equal(2n)
+  })
+
+  it('says what its kind has, and nothing else: neither handed in, begun, nor saved on a draft', async () => {
+    const said: Record<string, unknown> = {
+      lot: { code: 'A' },
+      from: w.lab.id,
+      to: w.lab.id,
+      price: '1',
+      discount: '1',
+      counted: 'counted',
+      again: '3',
+      override: true,
+      direct: { job },
+      act: 'close',
+    }
+    const has: Record<string, string> = {
+      receipt: 'lot from to price discount direct',
+      opening: 'lot from to price discount',
+      supplier_return: 'lot from price',
+      issue: 'lot from override',
+      bring_back: 'lot to',
+      move: 'lot from to override',
+      waste: 'lot from override',
+      count: 'lot from counted again',
+      closing: 'to act',
+      correction: Object.keys(said).join(' '),
+      method_change: '',
+    }
+    expect(Object.keys(has).sort()).to.deep.equal([...SlipKind.options].sort())
+    for (const [kind, fields] of Object.entries(has)) {
+      const takes = Object.keys(said).filter(
+        field => SlipContent.safeParse({ kind, lines: [{ id: v7(), [field]: said[field] }] }).success,
+      )
+      expect(takes.join(' '), kind).to.equal(fields)
+    }
+    for (const [kind, head] of [
+      ['issue', { supplier: 'Aster' }],
+      ['receipt', { reason: v7() }],
+      ['count', { job }],
+      ['waste', { blind: false }],
+    ] as const)
+      expect(SlipContent.safeParse({ kind, head }).success, `${kind} ${Object.keys(head)[0]}`).to.equal(false)
+    const { id, a, change } = await draft()
+    const strange = { ...change(a, '2'), line: { ...blank, item: flour.id, price: '3' } }
+    const no = await w.c.save(id, { lines: [strange] })
+    expect([no.status, no.body.fields.map(f => [f.line, f.field])]).to.deep.equal([422, [[a.id, 'price']]])
+    const head = { place: w.lab.id, head: { job, supplier: 'Aster' } }
+    expect((await w.c.save(id, { head }, 1)).body.fields[0]!.field).to.equal('supplier')
+    const begun = await w.c.call('PUT', `/api/slips/${v7()}`, issue(line({ counted: 'counted' })))
+    expect([begun.status, begun.body.fields[0]!.field]).to.deep.equal([422, 'lines.0.counted'])
+    expect(await typed(id)).to.deep.equal(['1', '1'])
   })
 
   it('a restock slip: lines of their own, the same line, the same item put on twice, and asking for what was seen', async () => {

@@ -8,7 +8,8 @@ import { newItem, world } from './client.ts'
 const uuid = fc.uuid({ version: 7 })
 const maybe = <T>(x: fc.Arbitrary<T>) => fc.option(x, { nil: undefined })
 const content: fc.Arbitrary<SlipContentInput> = fc.record({
-  kind: fc.constantFrom('receipt' as const, 'issue' as const, 'count' as const, 'correction' as const),
+  // The one kind that may say whatever there is to say.
+  kind: fc.constant('correction' as const),
   place: fc.option(uuid),
   taker: maybe(fc.constantFrom('', 'Wren')),
   head: maybe(

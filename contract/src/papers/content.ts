@@ -1,7 +1,12 @@
 import { z } from 'zod'
 import { SLIP_KINDS } from '@shelve/core'
 import { Day, Instant, Method, Note, Short, TypedValue } from '../common.ts'
+import { FIELDS as counting } from '../counting/slip.ts'
+import { FIELDS as issuing } from '../issuing/slip.ts'
+import { FIELDS as moving } from '../moving/slip.ts'
+import { FIELDS as receiving } from '../receiving/slip.ts'
 import { idOf } from '../things.ts'
+import { FIELDS as waste } from '../waste/slip.ts'
 
 /** Kinds of slip that can be written on a screen or sent by a script. */
 export const SlipKind = z.enum([
@@ -106,6 +111,37 @@ export const SlipHead = z
   .meta({ id: 'SlipHead' })
 export type SlipHead = z.infer<typeof SlipHead>
 
+const HEAD = SlipHead.parse({})
+const LINE = SlipLine.parse({ id: '00000000-0000-0000-0000-000000000000' })
+
+/** What every slip may say. */
+const EVERY = {
+  head: ['note', 'pictures', 'why'],
+  line: ['id', 'item', 'typed', 'unit', 'note', 'picture'],
+} as const
+/**
+ * What each kind of slip says beside that: each room says it of its own. A correction puts a line of any kind in the place of
+ * another, so it may say whatever they say.
+ */
+const FIELDS = {
+  ...receiving,
+  ...issuing,
+  ...moving,
+  ...waste,
+  ...counting,
+  correction: { head: Object.keys(SlipHead.shape), line: Object.keys(SlipLine.shape) },
+  method_change: { head: ['method'], line: ['unitCost'] },
+} as const satisfies Record<SlipKind, { readonly head: readonly string[]; readonly line: readonly string[] }>
+
+/** Fields of a head or a line in which a slip of a kind says something that such a slip does not have. */
+export function strangeFields(kind: SlipKind, part: 'head' | 'line', said: object): string[] {
+  const known = new Set<string>([...EVERY[part], ...FIELDS[kind][part]])
+  const silent: Record<string, unknown> = part === 'head' ? HEAD : LINE
+  return Object.entries(said).flatMap(([field, value]) =>
+    known.has(field) || value === undefined || JSON.stringify(value) === JSON.stringify(silent[field]) ? [] : [field],
+  )
+}
+
 /** What a slip says. `place` is the area it is written in; `effectiveAt` null means now. */
 export const SlipContent = z
   .object({
@@ -120,12 +156,17 @@ export const SlipContent = z
     message: 'two lines have the same id',
     path: ['lines'],
   })
+  .superRefine((c, context) => {
+    const no = (path: (string | number)[]) =>
+      context.addIssue({ code: 'custom', path, message: 'a slip of this kind has no such field' })
+    for (const field of strangeFields(c.kind, 'head', c.head)) no(['head', field])
+    for (const [i, line] of c.lines.entries())
+      for (const field of strangeFields(c.kind, 'line', line)) no(['lines', i, field])
+  })
   .meta({ id: 'SlipContent' })
 export type SlipContent = z.infer<typeof SlipContent>
 export type SlipContentInput = z.input<typeof SlipContent>
 
-const HEAD = SlipHead.parse({})
-const LINE = SlipLine.parse({ id: '00000000-0000-0000-0000-000000000000' })
 const CONTENT = { place: null, effectiveAt: null, taker: '' }
 type Said = Omit<Partial<SlipContent>, 'lines' | 'head'> & {
   readonly head?: Partial<SlipHead>

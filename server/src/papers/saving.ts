@@ -6,7 +6,9 @@ import {
   type DraftSaved,
   type DraftView,
   type SlipContent,
+  type SlipKind,
   type SlipLine,
+  strangeFields,
   withValuesOf,
 } from '@shelve/contract'
 import { alike, fateOf, type StoredLine } from '@shelve/core'
@@ -157,6 +159,14 @@ function mustNotSet<T>(blind: boolean, schema: z.ZodType, given: T, stored: unkn
   )
 }
 
+/** A slip says only what its kind has; other fields are not kept in silence. */
+function refuseStrange(kind: SlipKind, part: 'head' | 'line', given: object, line: string | null): void {
+  const [field] = strangeFields(kind, part, given)
+  if (field === undefined) return
+  const message = `A slip of this kind has no such field: ${field}.`
+  throw new Refused(422, 'invalid', message, [{ line, field, code: 'custom', message }])
+}
+
 /** One saving of a draft: what came of its lines, for the answer. */
 class Saving {
   readonly lines: DraftSaved['lines'] = []
@@ -263,6 +273,7 @@ function saveNow(
   for (const c of changes.lines) {
     const stands = saving.there.get(c.id)
     const given = c.line && mustNotSet(blind, DraftLine, c.line, stands?.content ?? {}, c.id)
+    if (given) refuseStrange(before.kind, 'line', given, c.id)
     const entry = given && kind.entry?.(stands?.content ?? null, { ...given, id: c.id }, before, caller.uid)
     if (entry && entry.id !== c.id) {
       // An entry of its own beside what stands: it is new, or was sent before and its answer got lost.
@@ -276,6 +287,7 @@ function saveNow(
   let head: DraftHead | undefined
   if (changes.head) {
     const given = mustNotSet(blind, DraftHead, changes.head, theirs, null)
+    refuseStrange(before.kind, 'head', given.head, null)
     if (!alike(given, theirs)) {
       if (seen === record.revision) head = given
       else staleHead = { revision: record.revision, by: nameOf(house, record.savedBy), theirs }
