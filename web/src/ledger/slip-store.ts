@@ -1,14 +1,15 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, watch } from 'vue'
-import type {
-  Effect,
-  EffectWorkingInput,
-  RefusalView,
-  SlipContent,
-  SlipKind,
-  SlipLine,
-  SlipView,
-  WorkingView,
+import {
+  type Effect,
+  type EffectWorkingInput,
+  type RefusalView,
+  saidOf,
+  type SlipContent,
+  type SlipKind,
+  type SlipLine,
+  type SlipView,
+  type WorkingView,
 } from '@shelve/contract'
 import { useDraft } from '../papers/draft.ts'
 import { ApiProblem, call, said } from '../shell/api.ts'
@@ -165,7 +166,7 @@ export const useSlip = defineStore('slip', () => {
       const asked = JSON.stringify(content.value)
       try {
         const e = await call<Effect>('POST', `/api/slips/${id.value}/effect`, {
-          body: content.value,
+          body: saidOf(content.value),
           signal: mine.signal,
         })
         if (asking === mine) {
@@ -186,7 +187,7 @@ export const useSlip = defineStore('slip', () => {
     (line: string | null, figure: EffectWorkingInput['figure'], side: 'before' | 'after' = 'after') =>
     () =>
       call<WorkingView>('POST', `/api/slips/${id.value}/effect/working`, {
-        body: { content: content.value, line, figure, side },
+        body: { content: saidOf(content.value), line, figure, side },
       })
 
   /** Adds a line, at the end or behind another. */
@@ -212,7 +213,7 @@ export const useSlip = defineStore('slip', () => {
       trouble.value = 'Somebody else changed the same: say first which stands.'
       return undefined
     }
-    if (draft.version() === 0) return { body: { content: JSON.parse(says) as SlipContent }, says }
+    if (draft.version() === 0) return { body: { content: saidOf(JSON.parse(says) as SlipContent) }, says }
     if (draft.ended.value || draft.unsaved()) return undefined
     return { body: { draft: draft.seen() }, says }
   }

@@ -1,4 +1,13 @@
-import type { DraftHead, DraftLine, DraftSaved, DraftView, SlipContent, SlipLine } from '@shelve/contract'
+import {
+  type DraftHead,
+  type DraftLine,
+  type DraftSaved,
+  type DraftView,
+  lineSaid,
+  saidOf,
+  type SlipContent,
+  type SlipLine,
+} from '@shelve/contract'
 import { call, get } from '../shell/api.ts'
 import type { PaperWire, Saved, Told } from '../papers/wire.ts'
 import { freshContent, freshLine } from './fresh.ts'
@@ -20,11 +29,6 @@ const EMPTY = freshContent('issue', null)
 const flatTold = (head: DraftHead): FlatHead => ({ ...flat(EMPTY), ...flat(head) })
 const whole = (id: string, line: DraftLine | null): SlipLine | null =>
   line === null ? null : freshLine({ ...line, id })
-const bare = (line: SlipLine | null): DraftLine | null => {
-  if (line === null) return null
-  const { id: _, ...rest } = line
-  return rest
-}
 const saved = (s: DraftSaved): Saved<FlatHead, SlipLine> => ({
   ...s,
   stale: {
@@ -51,7 +55,11 @@ export function slipWire(
       }
     },
     begin: async (id, head, lines) =>
-      saved(await call<DraftSaved>('PUT', `/api/slips/${id}`, { body: { kind: kind.value, ...nested(head), lines } })),
+      saved(
+        await call<DraftSaved>('PUT', `/api/slips/${id}`, {
+          body: saidOf({ kind: kind.value, ...nested(head), lines: [...lines] }),
+        }),
+      ),
     save: async (id, { head, lines }, revision, keepalive) =>
       saved(
         await call<DraftSaved>('PATCH', `/api/slips/${id}`, {
@@ -59,7 +67,7 @@ export function slipWire(
           keepalive,
           body: {
             ...(head ? { head: nested(head) } : {}),
-            lines: lines.map(({ content, ...l }) => ({ ...l, line: bare(content) })),
+            lines: lines.map(({ content, ...l }) => ({ ...l, line: content && lineSaid(content) })),
           },
         }),
       ),
