@@ -79,9 +79,9 @@ export function mergeLines<L extends { readonly id: string }>(
       out.set(t.id, { revision: t.revision, position: t.position, content: t.content })
       continue
     }
-    const touched = here ? !was?.content || !same(here, was.content) : was?.content != null
-    const agree = here && t.content ? same(here, t.content) : !here && !t.content
-    if (here && touched && !agree) {
+    const typed = here !== undefined && !(was?.content && same(here, was.content))
+    const agree = here !== undefined && t.content !== null && same(here, t.content)
+    if (typed && !agree) {
       differing.set(t.id, t)
       continue
     }

@@ -61,6 +61,7 @@ describe('where a line stands', () => {
     [['a', 'b', 'c'], { a: 100, c: 101 }, [100, 100, 101]],
     // A place smaller than the one before is no line that follows.
     [['a', 'b', 'c'], { a: 100, c: 50 }, [100, 100 + LINE_GAP, 50]],
+    [['a', 'b', 'c', 'd'], { a: 100, c: 100, d: 200 }, [100, 150, 100, 200]],
   ] as const)
     it(`${ids.join(' ')} with ${JSON.stringify(known)}`, () => {
       expect([...placesOf(ids, at(known)).values()]).to.deep.equal(places)
@@ -91,6 +92,12 @@ describe('a head two people write on', () => {
       [[1, 2], [2, 1], false],
       [[1], [1, 2], false],
       [null, {}, false],
+      [{}, null, false],
+      [null, 'x', false],
+      ['x', {}, false],
+      [{}, 'x', false],
+      [undefined, {}, false],
+      [null, undefined, false],
       [[], {}, false],
       ['1', 1, false],
       [{ a: { b: 1 } }, { a: { b: 2 } }, false],
@@ -187,6 +194,34 @@ describe('two people on one paper', () => {
     tova.save()
     ines.hear()
     expect(ines.text()).to.deep.equal(['a=10', 'b=22', 'n=new', 'c=3'])
+  })
+  it('and news that is old, or says what stands here, changes nothing', () => {
+    const base = new Map([['a', { revision: 5, position: 1, content: line('a', '1') }]])
+    const tell = (revision: number, content: Line | null, mine = [line('a', '1')]) =>
+      mergeLines({ base, mine }, [{ id: 'a', revision, position: 1, by: 'Ines', content }], same)
+    for (const revision of [4, 5]) {
+      const old = tell(revision, line('a', 'older'))
+      expect([old.mine, old.base.get('a')!.revision]).to.deep.equal([[line('a', '1')], 5])
+    }
+    const agreed = tell(6, line('a', '2'), [line('a', '2')])
+    expect([agreed.differing.size, agreed.base.get('a')!.content]).to.deep.equal([0, line('a', '2')])
+    const here = line('a', '2')
+    expect(tell(6, line('a', '2'), [here]).mine[0], 'what stands here is not put anew').to.equal(here)
+    expect(tell(6, null, []).differing.size, 'taken off by both').to.equal(0)
+  })
+  it('and what differs waits, whether it was changed or taken off', () => {
+    const base = new Map([
+      ['a', { revision: 1, position: 1, content: line('a', '1') }],
+      ['b', { revision: 1, position: 2, content: line('b', '1') }],
+      ['c', { revision: 1, position: 3, content: null }],
+    ])
+    const ids = (withheld: string[]) =>
+      changesOf({ base, mine: [line('a', '2')] }, same, new Set(withheld)).map(c => [c.id, c.content?.typed ?? null])
+    expect(ids([])).to.deep.equal([
+      ['a', '2'],
+      ['b', null],
+    ])
+    expect([ids(['a']), ids(['b'])]).to.deep.equal([[['b', null]], [['a', '2']]])
   })
   it('and a line that was only moved asks nobody anything', () => {
     const told = [{ id: 'a', revision: 5, position: 9, by: 'Ines', content: line('a', '1') }]
