@@ -281,6 +281,17 @@ describe('two people on one paper', () => {
       ['40', her, ''],
       ['49', her, ''],
     ])
+    const forged = [ines, her].map(counter =>
+      line({ item: flour.id, from: w.lab.id, counted: 'counted', typed: '3', counter }),
+    )
+    const whole: SlipContentInput = { kind: 'count', place: w.lab.id, lines: forged }
+    expect(
+      (await tova.book(whole)).body.fields.map(f => f.code),
+      'nobody agrees with oneself',
+    ).to.deep.equal(['count_twice'])
+    const begun = v7()
+    await tova.ok('PUT', `/api/slips/${begun}`, { ...whole, lines: forged.map(l => ({ ...l, id: v7() })) })
+    expect((await tova.draft(begun)).lines.map(l => l.line!.counter)).to.deep.equal([her, her])
     // Salt is off by one of fifty, which is the tolerance.
     const booked = await w.c.bookSeen(agreed)
     expect([booked.status, booked.body.lines.map(l => l.quantity)], booked.text.slice(0, 300)).to.deep.equal([

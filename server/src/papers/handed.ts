@@ -1,11 +1,18 @@
 import { type DraftSeen, saidOf, type SlipContent } from '@shelve/contract'
 import { canonical } from '@shelve/core'
 import { notFound, Refused, sha256 } from '../ground/index.ts'
+import type { Caller } from '../rights/index.ts'
 import { contentOf, saysThat, type SlipRecord } from './drafts.ts'
 import type { House } from './house.ts'
 
 /** A slip as it is handed in for booking: a draft by what was seen of it, or one written away from the server. */
 export type Handed = { readonly draft: DraftSeen } | { readonly content: SlipContent }
+
+/** Nobody hands in what somebody else counted: an entry is its writer's, or nobody's. */
+export const ownEntries = (content: SlipContent, caller: Caller): SlipContent =>
+  content.lines.some(l => l.counter !== null && l.counter !== caller.uid)
+    ? { ...content, lines: content.lines.map(l => (l.counter === null ? l : { ...l, counter: caller.uid })) }
+    : content
 
 /** The hash of what a slip says: the same content again is the same slip. */
 export const requestOf = (content: SlipContent): string => sha256(canonical(saidOf(content)))

@@ -5,7 +5,7 @@ import { Bytes, type Caller, demandEverywhere, type Handlers, scopeOf } from '..
 import { bookHanded, effectOf } from './book.ts'
 import { dropDraft } from './drafts.ts'
 import { effectWorking } from './effect-working.ts'
-import { contentHanded, type Handed } from './handed.ts'
+import { contentHanded, type Handed, ownEntries } from './handed.ts'
 import type { House } from './house.ts'
 import { keepPicture, pictureOf } from './pictures.ts'
 import { reversalContent } from './reversal.ts'
@@ -55,7 +55,12 @@ export function routes(house: House) {
       return new Bytes('picture', p.bytes, p.type)
     },
     book: ({ params, body, caller }) =>
-      bookIt(params.id, body.draft ? { draft: body.draft } : { content: body.content! }, body.seen, caller),
+      bookIt(
+        params.id,
+        body.draft ? { draft: body.draft } : { content: ownEntries(body.content!, caller) },
+        body.seen,
+        caller,
+      ),
     reverse: ({ params, body, caller }) =>
       bookIt(body.id, { content: reversalContent(house, params.id, body) }, null, caller),
     working: ({ params, query, caller }) => {

@@ -27,6 +27,7 @@ import {
   tellOf,
   titleOf,
 } from './drafts.ts'
+import { ownEntries } from './handed.ts'
 import type { House } from './house.ts'
 import { refuseUnknownPictures } from './pictures.ts'
 import { takenOff } from './tables.ts'
@@ -107,7 +108,8 @@ function wanted(house: House, uid: string): SlipRecord {
 }
 
 /** Begins a draft and says what stands there. */
-export function putDraft(house: House, caller: Caller, uid: string, content: SlipContent): DraftSaved {
+export function putDraft(house: House, caller: Caller, uid: string, given: SlipContent): DraftSaved {
+  const content = ownEntries(given, caller)
   const record = house.store.client
     .transaction(() => {
       demandPlace(house, caller, content.place)

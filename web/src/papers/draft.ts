@@ -74,8 +74,9 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     live = true
   }
   function close() {
-    // What the server has whole needs no copy on the device.
-    if (live && base.version > 0 && !unsaved()) forget()
+    // What the server has whole needs no copy on the device; what another window typed does.
+    const device = live && base.version > 0 && !unsaved() ? readKept(id.value) : undefined
+    if (device && alike(device.mine, get())) forget()
     live = false
     clearTimeout(timer)
   }
