@@ -66,7 +66,12 @@ export function judgeCounts(r: Reading): void {
 
 function judge(r: Reading, { item, lotId, placeId, entries }: Cell): void {
   const movements = r.books.cellMovements(item.id, lotId, placeId)
-  const at = (minute: number) => expectedAt(movements, placeId, minute)
+  const known = new Map<number, ReturnType<typeof expectedAt>>()
+  const at = (minute: number) => {
+    const expected = known.get(minute) ?? expectedAt(movements, placeId, minute)
+    known.set(minute, expected)
+    return expected
+  }
   const judged = judgeEntries(
     entries.map(e => e.entry),
     minute => at(minute).figure,
@@ -82,7 +87,7 @@ function judge(r: Reading, { item, lotId, placeId, entries }: Cell): void {
   if (!('stands' in judged)) return asks(r, judged, item, lineOf)
   const { stands } = judged
   const line = lineOf(stands)
-  tell(stands)
+  if (r.content.head.blind) tell(stands)
   const unitCost = line.unitCost.trim() ? readMoney(line.unitCost) : null
   if (unitCost === undefined) return r.no(line, 'not_a_price', 'unitCost', { given: line.unitCost })
   const tallyId = r.nextTally++
