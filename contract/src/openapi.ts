@@ -1,6 +1,7 @@
 import { createDocument, type ZodOpenApiObject, type ZodOpenApiPathsObject } from 'zod-openapi'
 import { z } from 'zod'
-import { api, type Operation } from './api.ts'
+import { api } from './api.ts'
+import type { Operation } from './operation.ts'
 import { Problem } from './common.ts'
 
 /** The OpenAPI 3.1 document, made of the table of operations: there is no second description that could differ. */

@@ -1,0 +1,63 @@
+import { z } from 'zod'
+import { id, op, place } from '../operation.ts'
+import * as restock from './restock.ts'
+
+/** What one may ask of this room. */
+export const operations = {
+  restock: op('get', '/api/restock', 'What the figures suggest to ask for, by source, and the slips there are', {
+    query: place,
+    answer: z.object({ proposals: z.array(restock.Proposal), slips: z.array(restock.RestockRow) }),
+  }),
+  beginRestock: op('post', '/api/restock', 'Begins a restock slip: what stands on it is offered to nobody else', {
+    right: 'ask',
+    status: 201,
+    body: restock.NewRestock,
+    answer: restock.RestockView,
+  }),
+  restockSlip: op('get', '/api/restock/:id', 'One restock slip', {
+    params: id.restock,
+    answer: restock.RestockView,
+    csv: true,
+  }),
+  saveRestock: op('patch', '/api/restock/:id', 'Saves what was changed of a restock slip that was not asked for yet', {
+    right: 'ask',
+    params: id.restock,
+    body: restock.RestockChanges,
+    answer: restock.RestockSaved,
+    ifMatch: true,
+  }),
+  dropRestock: op('delete', '/api/restock/:id', 'Throws a slip away, or no longer waits for what was asked for', {
+    right: 'ask',
+    ifMatch: true,
+    params: id.restock,
+  }),
+  askRestock: op('post', '/api/restock/:id/asking', 'Marks it as asked for: from now on it is on its way', {
+    right: 'ask',
+    status: 201,
+    ifMatch: true,
+    params: id.restock,
+    body: restock.AskedInput,
+    answer: restock.RestockView,
+  }),
+  mailRestock: op('post', '/api/restock/:id/mails', 'Mails a slip, and marks it as asked for', {
+    right: 'ask',
+    status: 201,
+    ifMatch: true,
+    params: id.restock,
+    body: restock.MailInput,
+    answer: restock.RestockView,
+  }),
+  retryMail: op('post', '/api/mails/:id/attempts', 'Tries a letter again at once', {
+    right: 'ask',
+    status: 204,
+    params: id.mail,
+  }),
+  moveRestock: op('post', '/api/restock/:id/move', 'What comes from our own shelves becomes a move, as a draft', {
+    right: 'book',
+    status: 201,
+    ifMatch: true,
+    params: id.restock,
+    body: id.draft,
+    answer: restock.RestockView,
+  }),
+} as const

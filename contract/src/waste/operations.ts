@@ -1,0 +1,9 @@
+import { named } from '../operation.ts'
+
+const waste = named('/api/waste-reasons', 'waste reasons')
+
+/** What one may ask of this room. */
+export const operations = {
+  wasteReasons: waste.list,
+  createWasteReason: waste.create,
+} as const
