@@ -12,6 +12,7 @@ import DateField from '../ui/DateField.vue'
 import PictureRow from '../ui/PictureRow.vue'
 import { useFormat } from '../ui/format.ts'
 import DifferingLine from './DifferingLine.vue'
+import LineRefusals from './LineRefusals.vue'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
 
@@ -130,21 +131,6 @@ const brief = (path: string | undefined) => {
 const places = computed(() =>
   kind.value.to && props.kind === 'move' ? session.places.filter(p => p.active) : props.bins,
 )
-const elsewhere = computed(
-  () =>
-    said.value.find(r => r.code === 'insufficient_stock')?.detail as
-      | { there?: string; elsewhere?: { place: string; quantity: string }[]; elsewhereNames?: { name: string }[] }
-      | undefined,
-)
-function takeWhatIs() {
-  props.line.typed = elsewhere.value?.there ?? '0'
-  props.line.unit = null
-}
-function choose(q: string) {
-  const [n, ...unit] = q.split(' ')
-  props.line.typed = n!.includes('.') ? `${n}0000`.slice(0, Math.max(n!.length, n!.indexOf('.') + 5)) : n!
-  props.line.unit = unit.join(' ') === item.value?.unit ? null : props.line.unit
-}
 function key(e: KeyboardEvent) {
   if (e.key === 'Enter' && !e.ctrlKey) {
     e.preventDefault()
@@ -357,44 +343,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
   </tr>
   <tr v-if="said.length" :class="{ on: focused }">
     <td colspan="8" class="pt-0! border-t-0">
-      <div v-for="r in said" :key="r.code + r.field" class="error flex flex-wrap gap-2 items-center" role="alert">
-        <span>{{ r.message }}</span>
-        <template v-if="r.code === 'insufficient_stock' && elsewhere"
-          ><button v-if="elsewhere.there !== '0'" type="button" class="btn btn-small" @click="takeWhatIs">
-            Take the {{ f.number(elsewhere.there) }}</button
-          ><button
-            v-for="(e, i) in (elsewhere.elsewhere ?? []).slice(0, 3)"
-            :key="e.place"
-            type="button"
-            class="btn btn-small"
-            @click="line.from = e.place"
-          >
-            From {{ elsewhere.elsewhereNames?.[i]?.name }}</button
-          ><RouterLink class="btn btn-small" :to="{ name: 'count' }">Count it now</RouterLink></template
-        >
-        <template v-if="r.code === 'ambiguous'"
-          ><button
-            v-for="c in r.detail.choices as string[]"
-            :key="c"
-            type="button"
-            class="btn btn-small"
-            @click="choose(c)"
-          >
-            {{ c }}
-          </button></template
-        >
-        <template v-if="r.code === 'too_many_decimals' && Array.isArray(r.detail.nearest)"
-          ><button
-            v-for="c in r.detail.nearest as string[]"
-            :key="c"
-            type="button"
-            class="btn btn-small"
-            @click="choose(c)"
-          >
-            {{ c }}
-          </button></template
-        >
-      </div>
+      <LineRefusals :line="line" :said="said" />
     </td>
   </tr>
 </template>

@@ -1,35 +1,7 @@
 import { computed, ref, shallowRef } from 'vue'
-import {
-  alike,
-  changesOf,
-  type DifferingField,
-  mergeHead,
-  mergeLines,
-  placesOf,
-  type StoredLine,
-  type ToldLine,
-} from '@shelve/core'
+import { alike, changesOf, type DifferingField, mergeHead, mergeLines, placesOf, type ToldLine } from '@shelve/core'
 import { ApiProblem, said } from '../shell/api.ts'
-import type { Draft, Ended, Options, Saved, Screen, Told } from './wire.ts'
-
-/** What is known of the server's: the paper at a version. */
-interface Base<H, L> {
-  version: number
-  revision: number
-  head: H | null
-  lines: Map<string, StoredLine<L>>
-  savedAt: string | null
-}
-interface Kept<H, L> {
-  readonly mine: Screen<H, L>
-  readonly base: Omit<Base<H, L>, 'lines'> & { readonly lines: readonly (readonly [string, StoredLine<L>])[] }
-  readonly sent: readonly Sent<H, L>[]
-}
-/** What was sent for saving; a line that was taken off is null. */
-interface Sent<H, L> {
-  readonly head: H | undefined
-  readonly lines: readonly (readonly [string, L | null])[]
-}
+import type { Base, Draft, Ended, Kept, Options, Saved, Screen, Sent, Told } from './wire.ts'
 
 /** Reasons for which a paper is not saved any more. */
 const ENDED = new Set(['not_found', 'booked_already', 'asked_already'])

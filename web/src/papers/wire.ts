@@ -1,5 +1,5 @@
 import type { ComputedRef, Ref } from 'vue'
-import type { DifferingField, LineChange, ToldLine } from '@shelve/core'
+import type { DifferingField, LineChange, StoredLine, ToldLine } from '@shelve/core'
 
 /** A paper as the server tells it: whole, or what was saved of its lines since a version. */
 export interface Told<H, L> {
@@ -95,4 +95,24 @@ export interface Draft<L> {
   unsaved(): boolean
   forget(id?: string): void
   drop(): Promise<void>
+}
+
+/** What is known of the server's: the paper at a version. */
+export interface Base<H, L> {
+  version: number
+  revision: number
+  head: H | null
+  lines: Map<string, StoredLine<L>>
+  savedAt: string | null
+}
+/** What of a paper is kept on the device. */
+export interface Kept<H, L> {
+  readonly mine: Screen<H, L>
+  readonly base: Omit<Base<H, L>, 'lines'> & { readonly lines: readonly (readonly [string, StoredLine<L>])[] }
+  readonly sent: readonly Sent<H, L>[]
+}
+/** What was sent for saving; a line that was taken off is null. */
+export interface Sent<H, L> {
+  readonly head: H | undefined
+  readonly lines: readonly (readonly [string, L | null])[]
 }

@@ -1,0 +1,67 @@
+<script setup lang="ts">
+/** What speaks against a line, each with what can be done about it. */
+import { computed } from 'vue'
+import type { RefusalView, SlipLine } from '@shelve/contract'
+import { useIndex } from '../shell/index-store.ts'
+import { useFormat } from '../ui/format.ts'
+
+const props = defineProps<{ line: SlipLine; said: readonly RefusalView[] }>()
+const index = useIndex()
+const f = useFormat()
+const base = computed(() => (props.line.item ? index.byId.get(props.line.item)?.unit : undefined))
+const elsewhere = computed(
+  () =>
+    props.said.find(r => r.code === 'insufficient_stock')?.detail as
+      | { there?: string; elsewhere?: { place: string; quantity: string }[]; elsewhereNames?: { name: string }[] }
+      | undefined,
+)
+function takeWhatIs() {
+  props.line.typed = elsewhere.value?.there ?? '0'
+  props.line.unit = null
+}
+function choose(q: string) {
+  const [n, ...unit] = q.split(' ')
+  props.line.typed = n!.includes('.') ? `${n}0000`.slice(0, Math.max(n!.length, n!.indexOf('.') + 5)) : n!
+  props.line.unit = unit.join(' ') === base.value ? null : props.line.unit
+}
+</script>
+<template>
+  <div v-for="r in said" :key="r.code + r.field" class="error flex flex-wrap gap-2 items-center" role="alert">
+    <span>{{ r.message }}</span>
+    <template v-if="r.code === 'insufficient_stock' && elsewhere"
+      ><button v-if="elsewhere.there !== '0'" type="button" class="btn btn-small" @click="takeWhatIs">
+        Take the {{ f.number(elsewhere.there) }}</button
+      ><button
+        v-for="(e, i) in (elsewhere.elsewhere ?? []).slice(0, 3)"
+        :key="e.place"
+        type="button"
+        class="btn btn-small"
+        @click="line.from = e.place"
+      >
+        From {{ elsewhere.elsewhereNames?.[i]?.name }}</button
+      ><RouterLink class="btn btn-small" :to="{ name: 'count' }">Count it now</RouterLink></template
+    >
+    <template v-if="r.code === 'ambiguous'"
+      ><button
+        v-for="c in r.detail.choices as string[]"
+        :key="c"
+        type="button"
+        class="btn btn-small"
+        @click="choose(c)"
+      >
+        {{ c }}
+      </button></template
+    >
+    <template v-if="r.code === 'too_many_decimals' && Array.isArray(r.detail.nearest)"
+      ><button
+        v-for="c in r.detail.nearest as string[]"
+        :key="c"
+        type="button"
+        class="btn btn-small"
+        @click="choose(c)"
+      >
+        {{ c }}
+      </button></template
+    >
+  </div>
+</template>
