@@ -2,13 +2,13 @@ import { existsSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
 import { createServer as createSecureServer } from 'node:https'
 import { join } from 'node:path'
+import { Worker } from 'node:worker_threads'
 import compression from 'compression'
 import express, { type Express, type NextFunction, type Request, type Response } from 'express'
 import { rateLimit } from 'express-rate-limit'
 import helmet from 'helmet'
 import { type Logger, pino } from 'pino'
 import { type Api, api } from '@shelve/contract'
-import { openApiDocument } from '@shelve/contract/openapi'
 import { bind } from './bind.ts'
 import { routes as catalogueRoutes } from './catalogue/index.ts'
 import type { House } from './compose.ts'
@@ -23,9 +23,9 @@ import {
   Refused,
   sendProblem,
   sendText,
+  threadNamed,
   type TlsOptions,
   toRecognise,
-  VERSION,
 } from './ground/index.ts'
 import { ledgerCsv, ledgerJournal, ledgerJsonLines } from './ledger/index.ts'
 import { routes as papersRoutes } from './papers/index.ts'
@@ -216,11 +216,17 @@ function streams(http: Express, house: House): void {
         sendProblem(response, e, request)
       }
     }
-  let described: object | undefined
-  http.get('/api/openapi.json', (_request, response) => {
-    // Made once: it says the same of every request, and making it takes a while.
-    described ??= openApiDocument(VERSION)
-    response.json(described)
+  let described: Promise<string> | undefined
+  http.get('/api/openapi.json', (request, response) => {
+    // Made once: it says the same of every request.
+    described ??= description()
+    described.then(
+      text => response.type('json').send(text),
+      (e: unknown) => {
+        described = undefined
+        sendProblem(response, e, request)
+      },
+    )
   })
   http.get(
     '/api/events',
@@ -248,6 +254,14 @@ function streams(http: Express, house: House): void {
   file('/api/ledger.jsonl', 'application/jsonl; charset=utf-8', 'ledger.jsonl', ledgerJsonLines)
   file('/api/ledger.journal', 'text/plain; charset=utf-8', 'ledger.journal', ledgerJournal)
 }
+
+/** The description of the API, made in a thread: it takes a while, and others are not to wait for it. */
+const description = (): Promise<string> =>
+  new Promise((ok, no) => {
+    const worker = new Worker(threadNamed('describe'))
+    worker.once('message', ok)
+    worker.once('error', no)
+  })
 
 function site(http: Express, web: string): void {
   http.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }))

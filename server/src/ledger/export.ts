@@ -9,7 +9,7 @@ import type { House } from './house.ts'
 import { movement, slip } from './tables.ts'
 
 /** So many rows are read at once: reading them holds the loop. */
-const CHUNK = 500
+const CHUNK = 250
 
 interface Row {
   seq: number

@@ -16,14 +16,17 @@ import { expiringLots, todayOf } from './today.ts'
 
 /** So many lines of a long list are worked out at once, where all of it is taken out. */
 const PIECE = 150
+/** Of slips fewer: what each is worth is added up from its movements. */
+const SLIPS = 40
 /** A list by pages, or all of it as a file, page after page. */
 function paged<Q extends { cursor?: string | undefined; limit?: number | undefined }, T>(
   csv: boolean,
   query: Q,
   page: (q: Q) => { rows: T[]; next: string | null; total: number | null },
   list: (rows: AsyncIterable<T>) => Sent,
+  piece = PIECE,
 ): Listable<ReturnType<typeof page>> {
-  const at = (cursor?: string) => page({ ...query, cursor, limit: PIECE })
+  const at = (cursor?: string) => page({ ...query, cursor, limit: piece })
   return new Listable(csv ? at() : page(query), (first, more) => list(allPages(first, more)), at)
 }
 
@@ -191,6 +194,7 @@ export function routes(house: House) {
             query.q ? `with ${query.q}` : '',
             query.from || query.to ? `${query.from ?? ''} to ${query.to ?? ''}` : '',
           ),
+        SLIPS,
       )
     },
     linkCode: ({ body, caller }) => {
