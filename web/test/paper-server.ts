@@ -61,11 +61,12 @@ export class PaperServer {
       position: s.position,
       was: null,
     }))
-    return { body: this.#saved(id, stands, [], null) }
+    return { body: this.#saved(id, stands, [], null, 0) }
   }
   save(id: string, changes: { head?: Content; lines: Sent[] }, seen: number, by: string): Answer {
     const d = this.drafts.get(id)!
-    const version = d.version + 1
+    const before = d.version
+    const version = before + 1
     const lines = []
     const stale = []
     for (const c of changes.lines) {
@@ -86,11 +87,11 @@ export class PaperServer {
       if (seen === d.revision) Object.assign(d, { head: changes.head, revision: version, version, by })
       else head = { revision: d.revision, by: d.by, theirs: d.head }
     }
-    return { body: this.#saved(id, lines, stale, head) }
+    return { body: this.#saved(id, lines, stale, head, before) }
   }
-  #saved(id: string, lines: object[], stale: object[], head: object | null) {
+  #saved(id: string, lines: object[], stale: object[], head: object | null, before: number) {
     const { version, revision } = this.drafts.get(id)!
-    return { id, version, revision, savedAt: '2026-11-25T10:00:00Z', lines, stale: { head, lines: stale } }
+    return { id, version, before, revision, savedAt: '2026-11-25T10:00:00Z', lines, stale: { head, lines: stale } }
   }
   #read(id: string, since: number): Answer {
     const d = this.drafts.get(id)!

@@ -266,6 +266,33 @@ describe('the slip being written', () => {
     await pause(1)
     expect(slip.differing.size, 'typed to the same it is settled').to.equal(0)
   })
+  it('hears what was saved in between also where it saved only what stands there already', async () => {
+    const [a, c] = await two()
+    server.by('Tova', slip.id, a, { typed: '5' })
+    const d = server.drafts.get(slip.id)!
+    // She saved both lines at once.
+    d.lines.set(c, { ...d.lines.get(c)!, content: { ...d.lines.get(c)!.content, typed: '6' }, revision: d.version })
+    slip.content.lines[0]!.typed = '5'
+    await pause(850)
+    expect([typedHere(), slip.differing.size]).to.deep.equal([['5', '6'], 0])
+  })
+  it('what of the head is not settled stays asked when something else comes, and is settled by typing the same', async () => {
+    await two()
+    slip.content.taker = 'Mirja'
+    server.by('Tova', slip.id, null, null, { taker: 'Sal' })
+    await hear()
+    server.by('Tova', slip.id, null, null, { effectiveAt: '2026-11-25T08:00:00Z' })
+    await hear()
+    expect([slip.differingHead?.fields, slip.content.effectiveAt]).to.deep.equal([
+      [{ field: 'taker', theirs: 'Sal' }],
+      '2026-11-25T08:00:00Z',
+    ])
+    await pause(850)
+    expect(server.drafts.get(slip.id)!.head.taker, 'nothing is written over').to.equal('Sal')
+    slip.content.taker = 'Sal'
+    await pause(1)
+    expect(slip.differingHead).to.equal(null)
+  })
   it('is booked as it was seen: first what is typed is saved, then the revisions are named', async () => {
     const [a] = await two()
     slip.content.lines[0]!.typed = '5'

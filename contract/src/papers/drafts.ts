@@ -41,6 +41,7 @@ const staleLines = <L extends z.ZodType>(line: L) =>
 export const savedPaper = <H extends z.ZodType, L extends z.ZodType>(head: H, line: L) => ({
   id: Uuid,
   version: Revision,
+  /** The version it was saved upon; 0 where it was begun. */ before: Seen,
   /** Of the head. */ revision: Revision,
   savedAt: Instant,
   /** Lines as they were saved, or stood there already. `was`: the id under which it was sent, where that differs. */

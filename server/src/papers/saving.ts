@@ -123,12 +123,17 @@ export function putDraft(house: House, caller: Caller, uid: string, given: SlipC
   house.events.flush()
   const lines = house.rows.lines.all({ slip: record.id })
   return savedAnswer(house, record, {
+    before: record.version - 1,
     lines: lines.map(l => ({ id: l.uid, revision: l.revision, position: l.position, was: null })),
     stale: { head: null, lines: [] },
   })
 }
 
-const savedAnswer = (house: House, record: SlipRecord, more: Pick<DraftSaved, 'lines' | 'stale'>): DraftSaved =>
+const savedAnswer = (
+  house: House,
+  record: SlipRecord,
+  more: Pick<DraftSaved, 'before' | 'lines' | 'stale'>,
+): DraftSaved =>
   about(slipScope(house, record), {
     id: record.uid,
     version: record.version,
@@ -309,5 +314,9 @@ function saveNow(
       ? house.rows.saveVersion.get(common)!
       : record
   if (saved !== record) tellOf(house, caller, saved)
-  return savedAnswer(house, saved, { lines: saving.lines, stale: { head: staleHead, lines: saving.stale } })
+  return savedAnswer(house, saved, {
+    before: record.version,
+    lines: saving.lines,
+    stale: { head: staleHead, lines: saving.stale },
+  })
 }

@@ -248,6 +248,7 @@ export function saveRestock(
     .run()
   return {
     id: uid,
+    before: row.version,
     ...now,
     savedAt: iso(house.now()),
     lines,

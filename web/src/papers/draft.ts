@@ -156,7 +156,15 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     base.head = theirs
     base.revision = revision
     if (!alike(head, screen.head)) set({ head, lines: screen.lines })
-    differingHead.value = fields.length ? { by, fields } : null
+    // What was not settled before is not settled by their saving something else.
+    const asked = (differingHead.value?.fields ?? []).filter(f => !fields.some(x => x.field === f.field))
+    tellHead(by, [...fields, ...asked.map(f => ({ ...f, theirs: theirs[f.field as keyof H] }))])
+  }
+  /** Fields of the head of which it is to be said which version stands; one that says what they say is settled. */
+  function tellHead(by: string, fields: readonly DifferingField[]) {
+    const { head } = get()
+    const left = fields.filter(f => !alike(head[f.field as keyof H], f.theirs))
+    differingHead.value = left.length ? { by, fields: left } : null
   }
 
   const changes = () => {
@@ -180,6 +188,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
       return
     }
     if (differing.value.size) settleTyped()
+    if (differingHead.value) tellHead(differingHead.value.by, differingHead.value.fields)
     keep()
     clearTimeout(timer)
     timer = setTimeout(() => void save(), options.soon)
@@ -250,7 +259,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     }
     savedAt.value = base.savedAt = answer.savedAt
     const before = base.version
-    const alone = answer.version <= before + 1 && !answer.lines.some(l => l.was !== null)
+    const alone = answer.before === before && !answer.lines.some(l => l.was !== null)
     sent = []
     if (alone) base.version = answer.version
     keep()
@@ -264,9 +273,10 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
   function rename(was: string, now: string) {
     const { head, lines } = get()
     const stands = base.lines.get(was)?.content
+    const others = lines.filter(l => l.id !== now)
     set({
       head,
-      lines: lines.flatMap(l => (l.id === was ? [...(stands ? [clone(stands)] : []), { ...l, id: now }] : [l])),
+      lines: others.flatMap(l => (l.id === was ? [...(stands ? [clone(stands)] : []), { ...l, id: now }] : [l])),
     })
   }
   async function refused(e: unknown) {

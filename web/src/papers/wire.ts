@@ -15,6 +15,8 @@ export interface Told<H, L> {
 /** What came of a saving. `was`: the id under which a line was sent, where that differs. */
 export interface Saved<H, L> {
   readonly version: number
+  /** The version it was saved upon: another than the one known means that somebody saved in between. */
+  readonly before: number
   readonly revision: number
   readonly savedAt: string
   readonly lines: readonly { id: string; revision: number; position: number; was: string | null }[]
