@@ -86,6 +86,15 @@ test('two people count one area: nobody’s entry is lost, and where they differ
   await expect(tova.getByText('Ines Corrie counted it: 30')).toBeVisible()
   await type(tova, '31')
   await tova.keyboard.press('Enter')
+  // In the grid what others counted is shown, and counted too on a line of one's own.
+  await tova.getByRole('button', { name: 'Grid' }).click()
+  const small = await item(page, demo, 'GLV-S')
+  await scan(page, small.codes[0]!)
+  await type(page, '12')
+  await page.keyboard.press('Enter')
+  await tova.getByRole('button', { name: 'Count it too: Nitrile gloves, small' }).click()
+  await type(tova, '12')
+  await expect(page.getByText(/2 of \d+/)).toBeVisible()
   for (const p of [page, tova]) {
     await p.getByRole('button', { name: 'Review', exact: true }).click()
     await expect(p.getByText(/Ines Corrie counted 30, Tova Brand counted 31/)).toBeVisible()

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A count as a grid: all lines at once, typed down the column. */
-import { computed } from 'vue'
+import { computed, nextTick } from 'vue'
 import { formatDecimal, type readQuantity } from '@shelve/core'
 import type { SlipLine } from '@shelve/contract'
 import DifferingLine from '../ledger/DifferingLine.vue'
@@ -17,19 +17,31 @@ const props = defineProps<{
 const slip = useSlip()
 const index = useIndex()
 const f = useFormat()
-const { isMine, isHidden, isShared, nameOf, write } = useEntries()
+const { isMine, isHidden, isShared, nameOf, hasOwn, beside, write } = useEntries()
 const blind = computed(() => slip.content.head.blind)
 const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.expected) ?? []))
 function gridTyped(l: SlipLine, text: string) {
   write(l, text.trim() ? 'counted' : 'not', text.trim() ? text : '', props.minute())
 }
+/** To the next line that is typed on here: what others counted stands between. */
 function gridKey(e: KeyboardEvent, i: number) {
   const by = e.key === 'Enter' || e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
   if (!by || e.ctrlKey) return
   e.preventDefault()
-  const to = document.querySelector<HTMLInputElement>(`[data-row="${i + by}"]`)
-  to?.focus()
-  to?.select()
+  for (let k = i + by; k >= 0 && k < slip.content.lines.length; k += by) {
+    const to = document.querySelector<HTMLInputElement>(`[data-row="${k}"]`)
+    if (!to) continue
+    to.focus()
+    to.select()
+    return
+  }
+}
+/** A line of one's own beside what somebody else counted. */
+async function countToo(l: SlipLine) {
+  const own = beside(l)
+  await nextTick()
+  const row = slip.content.lines.findIndex(x => x.id === own)
+  document.querySelector<HTMLInputElement>(`[data-row="${row}"]`)?.focus()
 }
 </script>
 <template>
@@ -60,12 +72,25 @@ function gridKey(e: KeyboardEvent, i: number) {
             </td>
             <td class="mono">{{ l.lot?.code ?? '' }}</td>
             <td v-if="!blind" class="num">{{ f.aligned(slip.effectOf(l.id)?.expected, expectedPlaces) }}</td>
-            <td class="text-right">
+            <td v-if="isCounted(l) && !isMine(l)" class="text-right">
+              <span class="mono" :class="{ soft: isHidden(l) }">{{
+                isHidden(l) ? 'hidden' : l.counted === 'confirmed' ? 'as expected' : l.typed
+              }}</span><button
+                v-if="!hasOwn(l)"
+                type="button"
+                class="btn btn-small ml-3"
+                :aria-label="`Count it too: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`"
+                @click="countToo(l)"
+              >
+                Count it too
+              </button>
+            </td>
+            <td v-else class="text-right">
               <input
                 class="field field-small field-num w-32!"
                 :data-row="i"
-                :value="l.counted === 'counted' && !isHidden(l) ? l.typed : ''"
-                :placeholder="isHidden(l) ? 'hidden' : l.counted === 'confirmed' ? 'as expected' : 'not counted'"
+                :value="l.counted === 'counted' ? l.typed : ''"
+                :placeholder="l.counted === 'confirmed' ? 'as expected' : 'not counted'"
                 :aria-label="`Counted: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`"
                 @input="gridTyped(l, ($event.target as HTMLInputElement).value)"
                 @keydown="gridKey($event, i)"
@@ -82,7 +107,12 @@ function gridKey(e: KeyboardEvent, i: number) {
               }}
             </td>
             <td v-if="!blind" class="text-right">
-              <button type="button" class="btn btn-small" @click="write(l, 'confirmed', '', minute())">
+              <button
+                v-if="!isCounted(l) || isMine(l)"
+                type="button"
+                class="btn btn-small"
+                @click="write(l, 'confirmed', '', minute())"
+              >
                 As expected
               </button>
             </td>

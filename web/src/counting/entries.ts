@@ -29,6 +29,14 @@ export function useEntries() {
   /** Whether more than one counted what a line is about. */
   const isShared = (l: SlipLine): boolean => new Set(entries.value.get(cellOf(l))?.map(e => e.counter)).size > 1
 
+  /** Whether there is a line of one's own beside what somebody else counted, whether anything stands on it yet or not. */
+  const hasOwn = (l: SlipLine): boolean => slip.content.lines.some(x => x !== l && cellOf(x) === cellOf(l) && isMine(x))
+  /** Puts a line of one's own beside what somebody else counted; gives its id. */
+  function beside(l: SlipLine): string {
+    const own = freshLine({ item: l.item, lot: l.lot && { ...l.lot }, from: l.from })
+    slip.add(own, l.id)
+    return own.id
+  }
   /** Writes what was counted: on the line, or, where somebody else has counted it, as an entry of one's own beside theirs. */
   function write(l: SlipLine, counted: SlipLine['counted'], typed: string, at: string | null): void {
     const said = { counted, typed, countedAt: counted === 'not' ? null : at, again: '' }
@@ -47,5 +55,5 @@ export function useEntries() {
     if (others) slip.remove(l.id)
     else Object.assign(l, { counted: 'not', typed: '', countedAt: null, counter: null, again: '' })
   }
-  return { isMine, isHidden, isShared, nameOf, lines, counted, write, takeOff }
+  return { isMine, isHidden, isShared, nameOf, hasOwn, beside, lines, counted, write, takeOff }
 }
