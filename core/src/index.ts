@@ -1,3 +1,4 @@
+export * from './group-by.ts'
 export * from './quantity/micro.ts'
 export * from './quantity/decimal.ts'
 export * from './quantity/written.ts'

@@ -372,6 +372,28 @@ describe('the slip being written', () => {
     slip.goOn([added])
     expect([slip.id === id, typedHere(), slip.ended]).to.deep.equal([false, ['3'], null])
   })
+  it('of a sheet on paper shows what another hand adds on the last page, and the time they read off a page', async () => {
+    await slip.open('count', undefined)
+    slip.add(freshLine({ id: 'p1', item: ITEM }))
+    slip.add(freshLine({ id: 'p2', item: ITEM }))
+    await pause(850)
+    const { usePages } = await import('../src/counting/pages.ts')
+    const { begin, pageOf, times } = usePages()
+    const of = { p1: 1, p2: 2 }
+    begin({ pages: 3, lines: Object.entries(of).map(([id, page]) => ({ id, page })) } as never)
+    times[1] = '2026-11-25T08:00:00Z'
+    const at = { counted: 'counted', typed: '4', countedAt: '2026-11-25T09:30:00Z' }
+    server.by('Tova', slip.id, 'p1', at)
+    server.by('Tova', slip.id, 'p2', at)
+    server.by('Tova', slip.id, 'hers', { ...freshLine({ item: ITEM }), ...at })
+    await hear()
+    expect([...pageOf]).to.deep.equal([...Object.entries(of), ['hers', 3]])
+    expect({ ...times }, 'what is said here stays').to.deep.equal({
+      1: '2026-11-25T08:00:00Z',
+      2: at.countedAt,
+      3: at.countedAt,
+    })
+  })
   it('is not thrown away where somebody wrote on it meanwhile: that is shown first', async () => {
     const [a] = await two()
     server.by('Tova', slip.id, a, { typed: '7' })

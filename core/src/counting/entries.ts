@@ -1,3 +1,4 @@
+import { groupBy } from '../group-by.ts'
 import type { Quantity } from '../quantity/micro.ts'
 
 /** One entry of a count: of one line (an item, or a lot of it, in one place) by one counter. */
@@ -39,14 +40,14 @@ export function judgeEntries(
   expectedAt: (at: number) => Quantity,
   tolerance: bigint,
 ): CountJudgement {
-  const by = grouped(entries, e => e.counter).map(of => heaps(of, expectedAt))
+  const by = [...groupBy(entries, e => e.counter).values()].map(of => heaps(of, expectedAt))
   if (by.length === 1) {
     const [one] = by as [Tallied]
     if (within(one, tolerance)) return { stands: one, by }
     if (one.again === null) return { asks: 'count_twice', by }
     return one.again === one.counted ? { stands: one, by } : { asks: 'counts_differ', by }
   }
-  const agreeing = grouped(by, t => t.counted - t.expected).filter(of => of.length > 1)
+  const agreeing = [...groupBy(by, t => t.counted - t.expected).values()].filter(of => of.length > 1)
   if (agreeing.length !== 1) return { asks: 'counters_differ', by }
   return { stands: agreeing[0]!.reduce((a, b) => (b.at > a.at ? b : a)), by }
 }
@@ -75,15 +76,4 @@ function within({ counted, expected, confirmed }: Tallied, tolerance: bigint): b
   if (confirmed || counted === expected) return true
   const off = counted > expected ? counted - expected : expected - counted
   return expected !== 0n && off * 100_000_000n <= expected * tolerance
-}
-
-function grouped<T>(of: readonly T[], key: (x: T) => unknown): T[][] {
-  const out = new Map<unknown, T[]>()
-  for (const x of of) {
-    const k = key(x)
-    const group = out.get(k)
-    if (group) group.push(x)
-    else out.set(k, [x])
-  }
-  return [...out.values()]
 }

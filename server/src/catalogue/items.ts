@@ -4,6 +4,7 @@ import {
   type CostMethod,
   decimal,
   formatDecimal,
+  groupBy,
   type IdentifiedBy,
   METHODS,
   type Ratio,
@@ -12,7 +13,7 @@ import {
   times,
 } from '@shelve/core'
 import { code, register } from '../codes/index.ts'
-import { groupBy, notFound, Refused, stale } from '../ground/index.ts'
+import { notFound, Refused, stale } from '../ground/index.ts'
 import { categoryId, inherited } from './categories.ts'
 import type { House } from './house.ts'
 import { createLot } from './lots.ts'

@@ -8,7 +8,6 @@ export { type BackupJob, Backups, backupsIn, takeInto } from './db/schedule.ts'
 export { type Concerns } from './events.ts'
 export { damagedPictures, fileName, folderOf, kindOfPicture, PICTURE_TYPES } from './files.ts'
 export { Ground, type GroundOptions } from './ground.ts'
-export { groupBy } from './group-by.ts'
 export {
   asDer,
   givenCertificates,

@@ -212,7 +212,7 @@ const fingerprint = (plan: readonly Plan[], tried: Tried): string =>
   ).slice(0, 24)
 
 /**
- * Books a slip that was handed in, durable before it is answered; gives what it says. What was handed in before and is
+ * Books a slip that was handed in, durable before it is answered; `content` is what it said when it came. What was handed in before and is
  * booked gives the same answer; where what was `seen` would no longer happen, nothing is booked and the new effect comes
  * back.
  */
@@ -221,10 +221,10 @@ export async function bookHanded(
   caller: Caller,
   uid: string,
   handed: Handed,
+  content: SlipContent,
   seen: string | null,
-): Promise<SlipContent> {
-  const content = contentHanded(house, uid, handed)
-  if (house.rows.slip.get({ uid })?.state === 'booked') return content
+): Promise<void> {
+  if (house.rows.slip.get({ uid })?.state === 'booked') return
   if ('draft' in handed) house.gate.admit(caller, { body: [SlipContent, content] })
   let items: Set<number>
   try {
@@ -237,7 +237,6 @@ export async function bookHanded(
   }
   for (const id of items) house.stock.touch(id)
   house.events.flush()
-  return content
 }
 
 /** What was looked at before booking would no longer happen. */

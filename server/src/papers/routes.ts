@@ -23,7 +23,8 @@ export function routes(house: House) {
     if (content.kind === 'correction' && !caller.may.has('reverse'))
       throw new Refused(403, 'not_allowed', 'You may not take slips back.')
     mayWrite(content, caller)
-    return slipView(house, caller, uid, await bookHanded(house, caller, uid, handed, seen))
+    await bookHanded(house, caller, uid, handed, content, seen)
+    return slipView(house, caller, uid, content)
   }
   /** A slip's value is about the place it was written in, whatever else was asked. */
   const scopeOfSlip = (uid: string | undefined) => {

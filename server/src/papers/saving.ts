@@ -16,17 +16,7 @@ import { eq } from 'drizzle-orm'
 import type { z } from 'zod'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { about, type Caller, demandAt, seesValue } from '../rights/index.ts'
-import {
-  beginDraft,
-  contentOf,
-  headColumns,
-  insertLine,
-  lineOf,
-  lineText,
-  type SlipRecord,
-  tellOf,
-  titleOf,
-} from './drafts.ts'
+import { beginDraft, headColumns, insertLine, lineOf, lineText, type SlipRecord, tellOf, titleOf } from './drafts.ts'
 import { ownEntries } from './handed.ts'
 import type { House } from './house.ts'
 import { refuseUnknownPictures } from './pictures.ts'
@@ -62,6 +52,12 @@ function standing(house: House, slipId: number): Lines {
   return lines
 }
 
+const linesOf = (lines: Lines): SlipLine[] => [...lines.values()].flatMap(l => l.content ?? [])
+/** What a draft says, of its lines as they were read already. */
+const contentWith = (record: SlipRecord, lines: Lines): SlipContent => ({
+  ...asWasSaid({ ...(JSON.parse(record.head) as object), lines: [] }),
+  lines: linesOf(lines),
+})
 const nameOf = (house: House, person: number): string => house.rows.personName.get({ id: person })!.name
 const headOf = ({ place, effectiveAt, taker, head }: SlipContent): DraftHead => ({ place, effectiveAt, taker, head })
 const sent = (line: SlipLine | null): DraftLine | null => {
@@ -73,7 +69,8 @@ const sent = (line: SlipLine | null): DraftLine | null => {
 /** A draft as its reader may see it: whole, or its head and what of its lines was saved since a version. */
 export function draftView(house: House, uid: string, since: number): DraftView {
   const record = wanted(house, uid)
-  const lines = [...standing(house, record.id)]
+  const there = standing(house, record.id)
+  const lines = [...there]
     .filter(([, l]) => l.revision > since && (since > 0 || l.content !== null))
     .map(([id, l]) => ({
       id,
@@ -93,7 +90,7 @@ export function draftView(house: House, uid: string, since: number): DraftView {
     savedAt: iso(record.savedAt),
     revision: record.revision,
     by: nameOf(house, record.savedBy),
-    head: headOf(contentOf(house, record)),
+    head: headOf(contentWith(record, there)),
     lines,
   })
 }
@@ -273,10 +270,11 @@ function saveNow(
   seen: number | undefined,
 ): DraftSaved {
   const record = wanted(house, uid)
-  const before = contentOf(house, record)
+  const there = standing(house, record.id)
+  const before = contentWith(record, there)
   const kind = house.kinds.get(before.kind)!
   const blind = blindTo(house, caller, before.place)
-  const saving = new Saving(house, caller, record, standing(house, record.id))
+  const saving = new Saving(house, caller, record, there)
   for (const c of changes.lines) {
     const stands = saving.there.get(c.id)
     const given = c.line && mustNotSet(blind, DraftLine, c.line, stands?.content ?? {}, c.id)
@@ -300,11 +298,7 @@ function saveNow(
       else staleHead = { revision: record.revision, by: nameOf(house, record.savedBy), theirs }
     }
   }
-  const after: SlipContent = {
-    ...before,
-    ...head,
-    lines: [...saving.there.values()].flatMap(l => l.content ?? []),
-  }
+  const after: SlipContent = { ...before, ...head, lines: linesOf(there) }
   if (head && head.place !== before.place) demandPlace(house, caller, head.place)
   if (head || saving.wrote) refuseUnknownPictures(house, after)
   const common = { id: record.id, version: saving.version, savedAt: house.now(), title: titleOf(house, after) }

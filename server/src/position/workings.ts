@@ -86,6 +86,10 @@ export function workingOf(
   // What an item is worth in all, and the deliveries behind it, is for whoever may look everywhere.
   if (figure === 'value-here' || !see.everywhere) {
     const parts = partsOfFigure(of.item, house.stock.outlook(scope, house.today()), 'worth')
+    const ofLot = (p: Part) => {
+      const code = lotCode(house, of, p)
+      return code ? `, lot ${code}` : ''
+    }
     const cost = of.item
     const view = viewOf(
       house,
@@ -96,7 +100,7 @@ export function workingOf(
         parts.map(p => ({
           label: 'lies',
           amount: p.amount,
-          note: `${formatDecimal(p.leaf!.quantity)} ${it.unit} in ${house.places.name(p.placeId)}${lotCode(house, of, p) ? `, lot ${lotCode(house, of, p)}` : ''}`,
+          note: `${formatDecimal(p.leaf!.quantity)} ${it.unit} in ${house.places.name(p.placeId)}${ofLot(p)}`,
         })),
       ),
       see.everywhere
@@ -181,10 +185,10 @@ function availableWorking(house: House, of: Looked, unit: string, scope: Scope, 
     })),
   ])
   const days = here.levels.days === null ? '' : ` At the use of the last four weeks it lasts ${here.levels.days} days.`
+  const short = house.organisation!.shortRule === 'below' ? 'below' : 'at or below'
+  const upTo = target === null ? '' : `, target ${formatDecimal(target)}`
   const rule =
-    min === null
-      ? 'No minimum is set here.'
-      : `Minimum ${formatDecimal(min)}${target === null ? '' : `, target ${formatDecimal(target)}`}: ${house.organisation!.shortRule === 'below' ? 'below' : 'at or below'} the minimum is short.`
+    min === null ? 'No minimum is set here.' : `Minimum ${formatDecimal(min)}${upTo}: ${short} the minimum is short.`
   return viewOf(
     house,
     figure === 'state' ? `Available and state, ${at}` : `Available, ${at}`,
@@ -227,7 +231,7 @@ function daysWorking(house: House, of: Looked, unit: string, scope: Scope, insid
     }),
   )
   const here = house.stock.here(of.item, scope, house.today())
-  const days = here.levels.days
+  const { days, available } = here.levels
   return viewOf(
     house,
     `Used in ${USE_DAYS} days, ${at}`,
@@ -235,7 +239,8 @@ function daysWorking(house: House, of: Looked, unit: string, scope: Scope, insid
     working,
     days === null
       ? 'Nothing was used, so nothing can be said of how long it lasts.'
-      : `${formatDecimal(here.levels.available)} ${unit} available ÷ (${formatDecimal(working.figure)} ÷ ${USE_DAYS}) a day = ${days} whole days.`,
+      : `${formatDecimal(available)} ${unit} available ÷ (${formatDecimal(working.figure)} ÷ ${USE_DAYS}) a day` +
+          ` = ${days} whole days.`,
   )
 }
 
@@ -252,11 +257,11 @@ function expiryWorking(house: House, of: Looked, unit: string, scope: Scope): Wo
     unit,
     workOut(
       'quantity',
-      lots.map(p => ({
-        label: 'lies',
-        amount: p.amount,
-        note: `lot ${lotCode(house, of, p) ?? '–'}, ${p.leaf!.expiry === null ? 'without expiry' : `use by ${p.leaf!.expiry}`}, in ${house.places.name(p.placeId)}`,
-      })),
+      lots.map(p => {
+        const expiry = p.leaf!.expiry === null ? 'without expiry' : `use by ${p.leaf!.expiry}`
+        const note = `lot ${lotCode(house, of, p) ?? '–'}, ${expiry}, in ${house.places.name(p.placeId)}`
+        return { label: 'lies', amount: p.amount, note }
+      }),
     ),
   )
 }

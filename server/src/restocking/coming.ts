@@ -1,6 +1,5 @@
 import { and, eq, gt, sql } from 'drizzle-orm'
-import { type Movement, outstanding } from '@shelve/core'
-import { groupBy } from '../ground/index.ts'
+import { groupBy, type Movement, outstanding } from '@shelve/core'
 import type { Coming } from '../position/index.ts'
 import type { House } from './house.ts'
 import { restockLine, restockSlip } from './tables.ts'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Enters a sheet that was counted on paper, page by page, in its order; with the time that stands at the head of each page. */
-import { computed, nextTick, onUnmounted, reactive, ref } from 'vue'
+import { computed, nextTick, onUnmounted, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { formatDecimal, readQuantity } from '@shelve/core'
 import type { IndexItem, PrintedSheetView, RefusalView, SlipLine } from '@shelve/contract'
@@ -21,6 +21,7 @@ import PaperEnded from '../papers/PaperEnded.vue'
 import ReviewTable from './ReviewTable.vue'
 import { sayBooked } from './begin.ts'
 import { isCounted } from './entries.ts'
+import { usePages } from './pages.ts'
 
 const props = defineProps<{ id: string }>()
 const slip = useSlip()
@@ -35,21 +36,13 @@ const sheet = ref<PrintedSheetView | null>(null)
 const wrong = ref('')
 const page = ref(Number(route.query.page) || 1)
 const review = ref(false)
-/** The time of each page, and whether it was ever said. */
-const times = reactive<Record<number, string | null>>({})
-const pageOf = new Map<string, number>()
+const { times, pageOf, begin } = usePages()
 void (async () => {
   try {
     const s = await get<PrintedSheetView>(`/api/sheets/${props.id}`)
     const { id } = await call<{ id: string }>('POST', `/api/sheets/${props.id}/entry`, { body: { id: v7() } })
     await slip.open('count', id)
-    for (const l of s.lines) pageOf.set(l.id, l.page)
-    // What was added by hand stands on the last page, where there is room for it.
-    for (const l of slip.content.lines) {
-      const p = pageOf.get(l.id) ?? s.pages
-      pageOf.set(l.id, p)
-      if (l.countedAt) times[p] = l.countedAt
-    }
+    begin(s)
     sheet.value = s
     await nextTick()
     focusPage()

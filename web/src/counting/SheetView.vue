@@ -19,8 +19,9 @@ import { pressed } from '../ui/pad.ts'
 import PaperEnded from '../papers/PaperEnded.vue'
 import CountGrid from './CountGrid.vue'
 import ReviewTable from './ReviewTable.vue'
+import SheetHead from './SheetHead.vue'
 import { sayBooked } from './begin.ts'
-import { isCounted, useEntries } from './entries.ts'
+import { isCounted, type Mode, useEntries } from './entries.ts'
 
 const props = defineProps<{ id: string }>()
 const slip = useSlip()
@@ -31,7 +32,7 @@ const strip = useStrip()
 const router = useRouter()
 const f = useFormat()
 const { isMine, isHidden, nameOf, lines: all, counted, write } = useEntries()
-const mode = ref<'walk' | 'grid' | 'review'>('walk')
+const mode = ref<Mode>('walk')
 const at = ref(0)
 const typed = ref('')
 const wrong = ref('')
@@ -220,8 +221,8 @@ window.addEventListener('keydown', key)
 onUnmounted(() => window.removeEventListener('keydown', key))
 async function throwAway() {
   leaving.value = false
-  await slip.discard()
-  await router.push({ name: 'count' })
+  // Where somebody counted meanwhile, that is shown first.
+  if (await slip.discard()) await router.push({ name: 'count' })
 }
 const upcoming = computed(() =>
   lines.value
@@ -238,44 +239,7 @@ const past = computed(() =>
 </script>
 <template>
   <div v-if="ready" class="sheet">
-    <header class="flex flex-wrap items-center gap-x-5 gap-y-2 mb-3">
-      <div>
-        <p class="soft text-[12px]">Count</p>
-        <h1>{{ session.placeName(slip.content.place) }}</h1>
-      </div>
-      <div class="grow min-w-40">
-        <div
-          class="progress"
-          role="progressbar"
-          :aria-valuenow="counted"
-          :aria-valuemax="all"
-          aria-label="Lines counted"
-        >
-          <i :style="{ width: (all ? (counted / all) * 100 : 0) + '%' }" />
-        </div>
-      </div>
-      <p>
-        <b class="mono">{{ counted }}</b> of {{ all }} <span class="soft">· {{ blind ? 'blind' : 'with figures' }}</span
-        ><template v-if="slip.company.length"
-          ><br /><span class="soft text-[13px]"
-            ><b class="text-ink">{{ slip.company.join(', ') }}</b> counts too</span
-          ></template
-        >
-      </p>
-      <div class="flex gap-1" role="group" aria-label="How to count">
-        <button
-          v-for="m in ['walk', 'grid', 'review'] as const"
-          :key="m"
-          type="button"
-          class="btn btn-small"
-          :class="{ 'btn-act': mode === m }"
-          :aria-pressed="mode === m"
-          @click="mode = m"
-        >
-          {{ { walk: 'Line by line', grid: 'Grid', review: 'Review' }[m] }}
-        </button>
-      </div>
-    </header>
+    <SheetHead v-model="mode" />
 
     <template v-if="mode === 'walk' && line">
       <p v-if="past.length" class="soft text-[13px] mb-2">
@@ -409,17 +373,6 @@ const past = computed(() =>
 .sheet {
   max-width: 920px;
   margin: 0 auto;
-}
-.progress {
-  height: 9px;
-  border-radius: 5px;
-  background: var(--track);
-  overflow: hidden;
-}
-.progress i {
-  display: block;
-  height: 100%;
-  background: var(--kelp);
 }
 .typed {
   display: flex;

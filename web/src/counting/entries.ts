@@ -4,6 +4,8 @@ import { freshLine } from '../ledger/fresh.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import { useSession } from '../shell/session.ts'
 
+/** How a sheet is gone through. */
+export type Mode = 'walk' | 'grid' | 'review'
 export const isCounted = (l: SlipLine): boolean => l.counted !== 'not'
 /** What a line of a count is about: an item, or a lot of it, in a place. Several may have counted it. */
 export const cellOf = (l: SlipLine): string => `${l.item} ${l.lot?.id ?? l.lot?.code ?? ''} ${l.from}`

@@ -19,6 +19,12 @@ function takeWhatIs() {
   props.line.typed = elsewhere.value?.there ?? '0'
   props.line.unit = null
 }
+/** What it can be read as, or what would fit. */
+const choices = (r: RefusalView): string[] => {
+  const { choices, nearest } = r.detail as { choices?: string[]; nearest?: unknown }
+  if (r.code === 'ambiguous') return choices ?? []
+  return r.code === 'too_many_decimals' && Array.isArray(nearest) ? (nearest as string[]) : []
+}
 function choose(q: string) {
   const [n, ...unit] = q.split(' ')
   props.line.typed = n!.includes('.') ? `${n}0000`.slice(0, Math.max(n!.length, n!.indexOf('.') + 5)) : n!
@@ -41,27 +47,6 @@ function choose(q: string) {
         From {{ elsewhere.elsewhereNames?.[i]?.name }}</button
       ><RouterLink class="btn btn-small" :to="{ name: 'count' }">Count it now</RouterLink></template
     >
-    <template v-if="r.code === 'ambiguous'"
-      ><button
-        v-for="c in r.detail.choices as string[]"
-        :key="c"
-        type="button"
-        class="btn btn-small"
-        @click="choose(c)"
-      >
-        {{ c }}
-      </button></template
-    >
-    <template v-if="r.code === 'too_many_decimals' && Array.isArray(r.detail.nearest)"
-      ><button
-        v-for="c in r.detail.nearest as string[]"
-        :key="c"
-        type="button"
-        class="btn btn-small"
-        @click="choose(c)"
-      >
-        {{ c }}
-      </button></template
-    >
+    <button v-for="c in choices(r)" :key="c" type="button" class="btn btn-small" @click="choose(c)">{{ c }}</button>
   </div>
 </template>

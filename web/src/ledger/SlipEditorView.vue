@@ -305,13 +305,6 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
   overflow-y: auto;
   padding: 10px 2px;
 }
-.notice {
-  background: var(--notice);
-  border: 1px solid var(--hair);
-  border-radius: 6px;
-  padding: 8px 12px;
-  font-size: 13px;
-}
 .swap {
   color: var(--soft);
   border-bottom: 2px solid transparent;

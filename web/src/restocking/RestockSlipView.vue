@@ -279,12 +279,3 @@ const STATE = {
     <AskedFor :open="asking" :slip="slip" :wrong="wrong" @close="asking = false" @ask="ask" />
   </div>
 </template>
-<style scoped>
-.notice {
-  background: var(--notice);
-  border: 1px solid var(--hair);
-  border-radius: 6px;
-  padding: 8px 12px;
-  font-size: 13px;
-}
-</style>
