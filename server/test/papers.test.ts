@@ -1,6 +1,7 @@
 import { expect } from 'chai'
 import { v7 } from 'uuid'
 import {
+  api,
   type Item,
   type RestockSaved,
   type RestockView,
@@ -191,6 +192,12 @@ describe('two people on one paper', () => {
     const tooMany = await w.c.save(id, { lines: many })
     expect([tooMany.status, tooMany.body.code]).to.deep.equal([422, 'too_many_lines'])
     expect(await typed(id)).to.deep.equal(['1', '1'])
+    const never = await w.c.save(id, { lines: [{ id: v7(), seen: 0, position: 0, line: null }] })
+    expect(
+      never.body.lines.map(l => l.revision),
+      'what never was is not there',
+    ).to.deep.equal([0])
+    expect(api.saveDraft.answer.safeParse(never.body).success).to.equal(true)
     const twice = await w.c.save(id, { lines: [change(a, '2'), change(a, '3')] })
     expect(twice.status).to.equal(422)
     expect((await w.c.save(id, { head: { place: w.lab.id }, lines: [] }, -1)).body.code).to.equal('bad_if_match')

@@ -44,8 +44,8 @@ export const savedPaper = <H extends z.ZodType, L extends z.ZodType>(head: H, li
   /** The version it was saved upon; 0 where it was begun. */ before: Seen,
   /** Of the head. */ revision: Revision,
   savedAt: Instant,
-  /** Lines as they were saved, or stood there already. `was`: the id under which it was sent, where that differs. */
-  lines: z.array(z.object({ id: Uuid, revision: Revision, position: Position, was: Uuid.nullable() })),
+  /** Lines as they were saved, or stood there already; revision 0: there is none, and there was none to take off. `was`: the id under which it was sent, where that differs. */
+  lines: z.array(z.object({ id: Uuid, revision: Seen, position: Position, was: Uuid.nullable() })),
   stale: z.object({
     head: z.object({ revision: Revision, by: z.string(), theirs: head }).nullable(),
     lines: staleLines(line),
