@@ -19,7 +19,7 @@ test('the server goes away while a slip is written: it says so, keeps everything
     page.getByText('The server cannot be reached. What you typed is kept on this device.').first(),
   ).toBeVisible()
   await page.unroute('**/api/**')
-  // Booked, but the answer is lost on the way; asked again, it is the same slip.
+  // Booked, but the answer is lost on the way: the screen hears that it is booked, and asks for the answer by itself.
   await page.route(
     '**/booking',
     async r => {
@@ -28,12 +28,6 @@ test('the server goes away while a slip is written: it says so, keeps everything
     },
     { times: 1 },
   )
-  await page.keyboard.press('Control+Enter')
-  await expect.poll(() => onHand(page, demo, 'GLV-M')).toBe(before - 3)
-  await expect(
-    page.getByLabel('Handed out: Nitrile gloves, medium'),
-    'nobody told this screen that it is booked',
-  ).toHaveValue('3')
   await page.keyboard.press('Control+Enter')
   await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
   expect(await onHand(page, demo, 'GLV-M')).toBe(before - 3)

@@ -1,4 +1,5 @@
 import { expect } from 'chai'
+import { watch } from 'vue'
 import type { Asked, Browser } from './browser.ts'
 import { browser, ME, pause } from './browser.ts'
 import { PaperServer } from './paper-server.ts'
@@ -400,6 +401,78 @@ describe('the slip being written', () => {
     expect(await slip.discard()).to.equal(false)
     expect([typedHere(), slip.trouble]).to.deep.equal([['7', '2'], 'said changed_meanwhile'])
     expect(await slip.discard()).to.equal(true)
+  })
+  /** It is booked on the server, and the answer does not arrive. */
+  const bookedUnheard = async () => {
+    await type('2')
+    await pause(850)
+    const { id } = slip
+    let n = 0
+    b.answer = a => {
+      if (a.path.endsWith('/booking') && n++) return { status: 201, body: { id, number: 'IS-0009', lines: [] } }
+      if (!a.path.endsWith('/booking')) return server.answer(a) ?? problem(409, 'booked_already')
+      server.booked.set(id, 'IS-0009')
+      return 'away'
+    }
+    expect(await slip.book()).to.equal(undefined)
+    return () => b.asked.filter(a => a.path.endsWith('/booking'))
+  }
+  it('and hears of it: nobody is told that it ended elsewhere, the same is handed in again by itself', async () => {
+    const handed = await bookedUnheard()
+    while (!slip.wanted) await pause(5)
+    expect(slip.ended).to.equal(null)
+    expect((await slip.book())?.number).to.equal('IS-0009')
+    expect(handed()).to.have.length(2)
+    expect(handed()[0]).to.deep.equal(handed()[1])
+  })
+  it('and was typed on since is not booked anew: what was typed last is said not to be on it', async () => {
+    const handed = await bookedUnheard()
+    slip.content.lines[0]!.typed = '5'
+    while (!slip.ended) await pause(5)
+    expect([slip.ended.unsaved, slip.wanted, handed().length]).to.deep.equal([true, 0, 1])
+  })
+  it('is thrown away however slow the server is: what was typed last does not stand in its way, its end is no news', async () => {
+    await type('2')
+    await pause(850)
+    const { id } = slip
+    slip.content.lines[0]!.typed = '3'
+    await pause(1)
+    const before = b.asked.length
+    const { answer } = b
+    b.answer = async a => {
+      const given = await answer!(a)
+      if (a.method === 'DELETE') {
+        for (let i = 0; i < 2; i++) slip.heard({ kind: 'draft', detail: { slip: id } } as never)
+        await pause(900)
+      }
+      if (a.path.includes('/draft')) await pause(1200)
+      return given
+    }
+    const ends: unknown[] = []
+    watch(
+      () => slip.ended,
+      e => ends.push(e),
+      { flush: 'sync' },
+    )
+    expect(await slip.discard()).to.equal(true)
+    await pause(1200)
+    expect(ends.filter(Boolean)).to.deep.equal([])
+    const asked = b.asked.slice(before)
+    expect(asked.filter(a => a.method === 'PATCH')).to.deep.equal([])
+    expect(
+      asked.filter(a => a.path.includes(slip.id)),
+      'what waited is not asked of the next one',
+    ).to.deep.equal([])
+    expect(server.drafts.has(id)).to.equal(false)
+  })
+  it('is not thrown away while the server is away: it stays, and that is said', async () => {
+    await type('2')
+    await pause(850)
+    const { id } = slip
+    b.answer = () => 'away'
+    expect(await slip.discard()).to.equal(false)
+    expect([slip.id, slip.content.lines.length]).to.deep.equal([id, 1])
+    expect(slip.trouble).to.match(/cannot be reached/)
   })
   it('thrown away is gone from device and server, and a fresh one begins', async () => {
     await type('2')

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Enters a sheet that was counted on paper, page by page, in its order; with the time that stands at the head of each page. */
-import { computed, nextTick, onUnmounted, ref } from 'vue'
+import { computed, nextTick, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { formatDecimal, readQuantity } from '@shelve/core'
 import type { IndexItem, PrintedSheetView, RefusalView, SlipLine } from '@shelve/contract'
@@ -190,6 +190,8 @@ async function book() {
   const booked = await slip.book()
   if (booked) await sayBooked(booked, lines, strip, router, f)
 }
+// It is booked, and the answer got lost on its way.
+watch(() => slip.wanted, book)
 </script>
 <template>
   <p v-if="wrong" class="slip px-5 py-5">

@@ -211,6 +211,8 @@ async function book() {
   const booked = await slip.book()
   if (booked) await sayBooked(booked, n, strip, router, f)
 }
+// It is booked, and the answer got lost on its way.
+watch(() => slip.wanted, book)
 function key(e: KeyboardEvent) {
   if (e.key === 'Enter' && (e.ctrlKey || e.metaKey) && mode.value === 'review') {
     e.preventDefault()

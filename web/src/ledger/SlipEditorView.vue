@@ -93,6 +93,8 @@ async function book() {
   slip.fresh(props.kind)
   if (props.id) await router.replace({ name: props.kind === 'receipt' ? 'receive' : props.kind })
 }
+// It is booked, and the answer got lost on its way.
+watch(() => slip.wanted, book)
 async function takeBack(booked: SlipView) {
   try {
     const r = await call<SlipView>('POST', `/api/slips/${booked.id}/reversal`, { body: { id: v7() } })

@@ -44,6 +44,9 @@ export const useSlip = defineStore('slip', () => {
   let opened = false
   /** A slip that is handed in for booking is saved first: another one is opened after that. */
   let handing: Promise<unknown> = Promise.resolve()
+  /** What was handed in without an answer: the same again is answered as what became of it. */
+  const unanswered = shallowRef<{ slip: string; body: object; says: string } | null>(null)
+  const discarding = ref(false)
 
   /** A slip that says nothing yet is not worth keeping. */
   const empty = computed(
@@ -67,6 +70,24 @@ export const useSlip = defineStore('slip', () => {
     me: () => session.me?.person.name ?? '',
   })
   const { id, trouble } = draft
+  /** Booked by this very screen, as it stands here, though the answer got lost. */
+  const bookedUnheard = computed(
+    () =>
+      unanswered.value?.slip === id.value &&
+      draft.ended.value !== null &&
+      !draft.ended.value.gone &&
+      !draft.ended.value.unsaved,
+  )
+  /** What became of it elsewhere; what is booked or thrown away from here is no news. */
+  const ended = computed(() => (booking.value || discarding.value || bookedUnheard.value ? null : draft.ended.value))
+  /** Counts up where the slip on the screen should be handed in again by itself: it is booked, and the answer is wanted. */
+  const wanted = ref(0)
+  watch(
+    () => bookedUnheard.value && !booking.value,
+    b => {
+      if (b) wanted.value++
+    },
+  )
   const lineRefusals = (line: string): RefusalView[] => (effect.value?.refusals ?? []).filter(r => r.line === line)
   const headRefusals = computed(() => (effect.value?.refusals ?? []).filter(r => r.line === null))
   const effectOf = (line: string) => effect.value?.lines.find(l => l.line === line)
@@ -146,6 +167,7 @@ export const useSlip = defineStore('slip', () => {
       if (!booking.value) void draft.heard(e.kind === 'draft' ? e.detail.version : undefined)
     } else if (e.kind === 'reload') {
       void draft.heard(undefined)
+      if (bookedUnheard.value) wanted.value++
       ask(0)
     } else if (e.kind === 'booked' ? concernedBy(content.value.lines, e.detail.items) : ASKS.has(e.kind)) ask(0)
   }
@@ -202,6 +224,7 @@ export const useSlip = defineStore('slip', () => {
 
   /** What is handed in: by what was seen of it where the server has it, else what it says. Undefined where it cannot be. */
   async function hand(): Promise<{ body: object; says: string } | undefined> {
+    if (bookedUnheard.value) return unanswered.value!
     // What is typed while it is saved is saved too.
     for (let round = 0; round < 3 && (draft.version() > 0 || round === 0); round++) {
       if (draft.version() > 0 || draft.saving()) await draft.save()
@@ -233,7 +256,9 @@ export const useSlip = defineStore('slip', () => {
       if (!handed) return undefined
       // Whoever books faster than the effect can be shown has seen nothing that could differ.
       const seen = effect.value?.ok && effectFor === handed.says ? effect.value.fingerprint : null
+      unanswered.value = { slip, ...handed }
       const booked = await call<SlipView>('POST', `/api/slips/${slip}/booking`, { body: { ...handed.body, seen } })
+      unanswered.value = null
       if (slip === id.value) {
         opened = false
         draft.close()
@@ -241,6 +266,8 @@ export const useSlip = defineStore('slip', () => {
       forget(slip)
       return booked
     } catch (e) {
+      // Only what the server refuses is known not to be booked from here.
+      if (e instanceof ApiProblem && e.problem.status >= 400 && e.problem.status < 500) unanswered.value = null
       // Another slip stands here by now: what is wrong with the one that was left is no business of it.
       if (slip === id.value) refused(e)
       return undefined
@@ -269,20 +296,28 @@ export const useSlip = defineStore('slip', () => {
   /** Throws the slip away; not where somebody else saved it meanwhile: then what they wrote is shown first. */
   async function discard(): Promise<boolean> {
     const slip = id.value
+    discarding.value = true
     try {
-      await draft.drop()
+      await draft.drop().catch((e: unknown) => {
+        // What somebody else threw away is gone too.
+        if (!(e instanceof ApiProblem && e.code === 'not_found')) throw e
+      })
+      forget(slip)
+      // Another slip stands here by now.
+      if (slip !== id.value) return true
+      opened = false
+      draft.close()
+      fresh(content.value.kind)
+      return true
     } catch (e) {
-      if (e instanceof ApiProblem && e.code === 'changed_meanwhile') {
-        await draft.heard(undefined)
-        trouble.value = e.message
-        return false
-      }
+      if (slip !== id.value) return false
+      await draft.heard(undefined)
+      trouble.value = said(e)
+      draft.changed()
+      return false
+    } finally {
+      discarding.value = false
     }
-    opened = false
-    draft.close()
-    forget(slip)
-    fresh(content.value.kind)
-    return true
   }
   /** It was booked or thrown away elsewhere: on with a new slip, of some lines of this one, or of none. */
   function goOn(lines: readonly string[]) {
@@ -305,7 +340,8 @@ export const useSlip = defineStore('slip', () => {
     differingHead: draft.differingHead,
     company: draft.company,
     counters,
-    ended: draft.ended,
+    ended,
+    wanted,
     settleLine: draft.settleLine,
     settleHead: draft.settleHead,
     booking,

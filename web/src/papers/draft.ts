@@ -51,6 +51,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     if (device && alike(device.mine, get())) forget()
     live = false
     clearTimeout(timer)
+    ended.value = null
   }
   function keep() {
     const value: Kept<H, L> = { mine: get(), base: { ...base, lines: [...base.lines] }, sent }
@@ -307,9 +308,10 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
   /** Something became of the paper: what others saved is read, what the version known says is no news. */
   function heard(version: number | undefined): Promise<void> {
     if (!live || base.version === 0 || ended.value) return Promise.resolve()
+    const paper = id.value
     return queue(async () => {
-      if (!live || (version !== undefined && version <= base.version)) return
-      const paper = id.value
+      // What waited may find another paper here.
+      if (!live || paper !== id.value || (version !== undefined && version <= base.version)) return
       try {
         const told = await wire.read(paper, base.version)
         if (paper === id.value && live) hear(told)
@@ -379,6 +381,8 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     unsaved,
     forget,
     drop: async () => {
+      // What is thrown away is not saved any more: its own saving would be somebody's who wrote on it meanwhile.
+      clearTimeout(timer)
       await working
       if (base.version > 0) await wire.drop(id.value, base.version)
     },
