@@ -10,6 +10,7 @@ await build({
     'verify-worker': 'server/src/threads/verify-thread.ts',
     'press-worker': 'server/src/printing/press-thread.ts',
     'backup-worker': 'server/src/threads/backup-thread.ts',
+    'writer-worker': 'server/src/threads/writer-thread.ts',
     'describe-worker': 'server/src/threads/describe-thread.ts',
   },
   outdir: 'server/dist',

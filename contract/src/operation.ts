@@ -31,6 +31,8 @@ export interface Operation<
   readonly upload: readonly string[]
   /** Wants the revision it was read with in `If-Match`. */
   readonly ifMatch: boolean
+  /** Whether it may change anything; what does not is answered beside what is being written. */
+  readonly writes: boolean
 }
 export const nothing = z.object({})
 type Make = {
@@ -41,6 +43,8 @@ type Make = {
   binary?: string
   upload?: readonly string[]
   ifMatch?: boolean
+  /** Of another method than GET: it changes nothing all the same. */
+  reads?: boolean
 }
 export const op = <
   P extends z.ZodType = typeof nothing,
@@ -63,6 +67,7 @@ export const op = <
   binary: o.binary,
   upload: o.upload ?? [],
   ifMatch: o.ifMatch ?? false,
+  writes: method !== 'get' && !o.reads,
   params: (o.params ?? nothing) as P,
   query: (o.query ?? nothing) as Q,
   body: (o.body ?? z.undefined()) as B,

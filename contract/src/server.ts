@@ -18,9 +18,11 @@ export const operations = {
     right: 'set_up',
     status: 201,
     answer: reports.BackupsView,
+    reads: true,
   }),
   verify: op('post', '/api/verification', 'Works everything out anew and says what does not agree', {
     right: 'set_up',
     answer: reports.Verification,
+    reads: true,
   }),
 } as const

@@ -194,7 +194,8 @@ CREATE TABLE `event` (
 	`seq` integer PRIMARY KEY NOT NULL,
 	`at` integer NOT NULL,
 	`kind` text NOT NULL,
-	`detail` text NOT NULL
+	`detail` text NOT NULL,
+	`touches` text
 ) STRICT;
 --> statement-breakpoint
 CREATE TABLE `organisation` (

@@ -2,7 +2,7 @@ import { closeSync, existsSync, openSync, writeSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import Database from 'better-sqlite3'
 import { compose, type House } from './compose.ts'
-import { backup, DATABASE, FIRST_SCHEMA, restore, schemaOf, UnusableDatabase } from './ground/index.ts'
+import { backup, DATABASE, FIRST_SCHEMA, restore, schemaOf, UnusableDatabase, LOOKING } from './ground/index.ts'
 import { ledgerCsv, ledgerJournal, ledgerJsonLines, verifyApart } from './ledger/index.ts'
 
 const USAGE = `shelve verify                    works everything out anew and says what does not agree
@@ -31,7 +31,7 @@ function open(): House {
     stop(
       'This database was written by an older version. Start the server once: it keeps a copy and brings it up to this one.',
     )
-  return compose(join(data, DATABASE))
+  return compose(join(data, DATABASE), { reads: LOOKING })
 }
 
 async function main(): Promise<void> {

@@ -31,11 +31,12 @@ import {
 } from './ledger/index.ts'
 import { type MailPlan, Post } from './notices/index.ts'
 import { kinds as moving } from './moving/index.ts'
-import { finders as papersFinders, type Kind, kinds as papers } from './papers/index.ts'
-import { finders as peopleFinders, prepareRows as peopleRows } from './people/index.ts'
+import { errands as papersErrands, finders as papersFinders, type Kind, kinds as papers } from './papers/index.ts'
+import { errands as peopleErrands, finders as peopleFinders, prepareRows as peopleRows } from './people/index.ts'
 import { finders as placesFinders, PlaceTree } from './places/index.ts'
 import { prepareRows as positionRows, StockView } from './position/index.ts'
 import { Flows, type House } from './reports/index.ts'
+import { errands as printingErrands } from './printing/index.ts'
 import { kinds as receiving } from './receiving/index.ts'
 import { comingSource, finders as restockingFinders } from './restocking/index.ts'
 import { Gate } from './rights/index.ts'
@@ -111,6 +112,8 @@ export function compose(file: string, options: HouseOptions = {}): House {
     restockingFinders,
   ])
     gate.register(finders(house))
+  for (const errands of [peopleErrands, printingErrands, papersErrands])
+    for (const [name, does] of Object.entries(errands(house))) house.errands.set(name, does)
   house.lastCheckpoint = lastCheckpoint(house)
   return house
 }

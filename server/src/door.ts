@@ -10,10 +10,7 @@ import helmet from 'helmet'
 import { type Logger, pino } from 'pino'
 import { type Api, api } from '@shelve/contract'
 import { bind } from './bind.ts'
-import { routes as catalogueRoutes } from './catalogue/index.ts'
 import type { House } from './compose.ts'
-import { routes as costCentresRoutes } from './costcentres/index.ts'
-import { routes as countingRoutes } from './counting/index.ts'
 import {
   asDer,
   type Concerns,
@@ -27,17 +24,12 @@ import {
   type TlsOptions,
   toRecognise,
 } from './ground/index.ts'
+import { handlersOf } from './handlers.ts'
 import { ledgerCsv, ledgerJournal, ledgerJsonLines } from './ledger/index.ts'
-import { routes as papersRoutes } from './papers/index.ts'
-import { callerOf, routes as peopleRoutes, tokenOf } from './people/index.ts'
-import { routes as placesRoutes } from './places/index.ts'
-import { routes as positionRoutes } from './position/index.ts'
-import { lookBackRoutes, routes as reportsRoutes } from './reports/index.ts'
-import { routes as restockingRoutes } from './restocking/index.ts'
-import { type Caller, demandEverywhere, type Handlers, reach } from './rights/index.ts'
-import { type Reached, routes as topRoutes } from './routes.ts'
-import { routes as suppliersRoutes } from './suppliers/index.ts'
-import { routes as wasteRoutes } from './waste/index.ts'
+import { callerOf, tokenOf } from './people/index.ts'
+import { type Caller, demandEverywhere, reach } from './rights/index.ts'
+import type { Reached } from './routes.ts'
+import type { Writer } from './writer.ts'
 
 export interface ServerOptions {
   readonly web?: string
@@ -45,6 +37,8 @@ export interface ServerOptions {
   readonly log?: Logger
   readonly signInsPerMinute?: number
   readonly tls?: TlsOptions
+  /** Whoever writes, where this house only reads. */
+  readonly writer?: Writer
 }
 
 /** The whole HTTP face of a house: API, event stream, exports, and the built interface. */
@@ -113,7 +107,8 @@ export function expressApp(house: House, options: ServerOptions = {}): Express {
   http.use('/api/pictures', express.raw({ type: PICTURE_TYPES, limit: '8mb' }))
   http.use(express.json({ limit: '1mb', strict: false }))
   const handlers = handlersOf(house, secure, reached(options.tls))
-  for (const name of Object.keys(api) as (keyof Api)[]) bind(http, house, api[name], handlers[name] as never)
+  for (const name of Object.keys(api) as (keyof Api)[])
+    bind(http, house, name, api[name], handlers[name] as never, options.writer)
   const authority = options.tls?.certificates.authority
   if (authority)
     http.get('/authority.crt', (_request, response) => {
@@ -135,23 +130,6 @@ export function expressApp(house: House, options: ServerOptions = {}): Express {
   )
   return http
 }
-
-/** Every operation of the contract with its use case, from all rooms. */
-const handlersOf = (house: House, secure: boolean, reached: Reached): Handlers => ({
-  ...topRoutes(house, secure, reached),
-  ...peopleRoutes(house, secure),
-  ...placesRoutes(house),
-  ...suppliersRoutes(house),
-  ...costCentresRoutes(house),
-  ...catalogueRoutes(house),
-  ...positionRoutes(house),
-  ...papersRoutes(house),
-  ...wasteRoutes(house),
-  ...countingRoutes(house),
-  ...restockingRoutes(house),
-  ...reportsRoutes(house),
-  ...lookBackRoutes(house),
-})
 
 /** How tablets reach this server, for the page that says so. */
 const reached = (tls: TlsOptions | undefined): Reached => ({
@@ -208,6 +186,7 @@ function streams(http: Express, house: House): void {
     (handler: (request: Request, response: Response, caller: Caller) => void) =>
     (request: Request, response: Response) => {
       try {
+        house.moveOn()
         const caller = callerOf(house, tokenOf(request))
         if (!caller) throw new Refused(401, 'not_signed_in', 'Sign in first.')
         if (request.path.startsWith('/api/ledger')) demandEverywhere(house, caller, 'see_value')
@@ -321,7 +300,7 @@ export function serve(house: House, port: number, host: string, options: ServerO
       server.close(() => {
         clearInterval(waiting)
         house.close()
-        done()
+        void (options.writer?.stop() ?? Promise.resolve()).then(done)
       })
     })
   return new Promise((ok, no) => {

@@ -1,6 +1,7 @@
 /** The server as others use it: the demonstration, benches, tests. */
 export { compose, type House } from './compose.ts'
 export { expressApp, serve, type Running } from './door.ts'
+export { besideIt } from './writer.ts'
 export { firstRun } from './begin.ts'
 export * as schema from './tables.ts'
 export { backup, DATABASE, openStore, Refused, restore, UnusableDatabase, VERSION } from './ground/index.ts'

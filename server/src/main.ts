@@ -11,13 +11,14 @@ import {
   givenCertificates,
   namesIn,
   namesOfMachine,
+  openStore,
   ownCertificates,
   type TlsOptions,
   UnusableCertificate,
   UnusableDatabase,
 } from './ground/index.ts'
 import { verifyApart } from './ledger/index.ts'
-import { dropUnshown } from './papers/index.ts'
+import { startWriter } from './writer.ts'
 
 /** Everything that can be set, from the environment, checked before anything starts. */
 const Configuration = z.object({
@@ -103,23 +104,33 @@ try {
     },
   )
   backups.start()
-  const house = compose(join(config.SHELVE_DATA, DATABASE), {
-    demonstration: config.SHELVE_DEMONSTRATION === 'yes',
-    backups,
-    ...(config.SHELVE_MAIL ? { mail: { url: config.SHELVE_MAIL, from: config.SHELVE_MAIL_FROM } } : {}),
-    now,
-  })
-  backups.unshown = (pictures, since) => {
-    const gone = dropUnshown(house, pictures, since)
-    if (gone) log.info(`${gone} pictures that no slip shows are gone`)
-  }
-  house.post?.start()
+  const file = join(config.SHELVE_DATA, DATABASE)
+  // Made or refused here, where it can be said in words.
+  openStore(file).client.close()
+  const tls = await secured()
+  const demonstration = config.SHELVE_DEMONSTRATION === 'yes'
+  const mail = config.SHELVE_MAIL ? { url: config.SHELVE_MAIL, from: config.SHELVE_MAIL_FROM } : undefined
+  const { writer, reads, hear } = await startWriter(
+    { file, demonstration, mail, secure: tls !== undefined, ahead: now() - Date.now() },
+    e => {
+      // What was answered is on the disk; whoever keeps the server running starts it anew.
+      log.fatal({ error: { message: e.message, stack: e.stack } }, 'the thread that writes has fallen')
+      process.exit(1)
+    },
+  )
+  const house = compose(file, { demonstration, backups, ...(mail ? { mail } : {}), now, reads })
+  hear(house)
+  backups.unshown = (pictures, since) =>
+    void house.errand('unshown', pictures, since).then(
+      gone => gone && log.info(`${gone as number} pictures that no slip shows are gone`),
+      (e: unknown) => log.error({ error: (e as Error).message }, 'pictures that no slip shows stay'),
+    )
   // The first who asks need not wait for it.
   house.stock.all()
   house.stock.follow()
-  const tls = await secured()
   const running = await serve(house, config.SHELVE_PORT, config.SHELVE_HOST, {
     log,
+    writer,
     ...(tls ? { tls } : {}),
     signInsPerMinute: config.SHELVE_SIGN_INS,
     ...(config.SHELVE_WEB ? { web: config.SHELVE_WEB } : {}),

@@ -4,7 +4,7 @@ import { firstRun } from './begin.ts'
 import type { House } from './compose.ts'
 import { backupsIn, iso, Refused, VERSION } from './ground/index.ts'
 import { verifyApart } from './ledger/index.ts'
-import { begun, device, startSession } from './people/index.ts'
+import { begun, startSession } from './people/index.ts'
 import type { Handlers } from './rights/index.ts'
 
 /** How tablets reach this server. */
@@ -34,8 +34,8 @@ export function routes(house: House, secure: boolean, reached: Reached) {
       demonstration: house.options.demonstration ?? false,
       zones: Intl.supportedValuesOf('timeZone'),
     }),
-    firstRun: async ({ body, request, response }) =>
-      begun(house, startSession(house, await firstRun(house, body), device(request)), response, secure),
+    firstRun: async ({ body, device, setCookie }) =>
+      begun(house, startSession(house, await firstRun(house, body), device), setCookie, secure),
     backups: backupsNow,
     takeBackup: async () => {
       if (!house.options.backups)

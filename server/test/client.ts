@@ -18,7 +18,7 @@ import {
   type SlipView,
 } from '@shelve/contract'
 import { alike, changesOf } from '@shelve/core'
-import { compose, type House, DATABASE, serve, type Running } from '@shelve/server'
+import { besideIt, compose, type House, DATABASE, serve, type Running } from '@shelve/server'
 
 type SlipLineInput = NonNullable<SlipContentInput['lines']>[number]
 /** A server of its own on a fresh data directory, and a caller who speaks to it over HTTP. */
@@ -109,7 +109,10 @@ export class Client {
 }
 
 export interface World {
+  /** The house that writes. */
   readonly app: House
+  /** The one that answers. */
+  readonly reading: House
   readonly running: Running
   readonly c: Client
   readonly directory: string
@@ -125,12 +128,22 @@ export async function world(
 ): Promise<World> {
   const directory = mkdtempSync(join(tmpdir(), 'shelve-test-'))
   const clock = { now: Date.UTC(2026, 10, 25, 9) }
-  const app = compose(options.file ?? join(directory, DATABASE), {
+  const given = {
     now: () => clock.now,
     ...(options.checkpointEvery ? { checkpointEvery: options.checkpointEvery } : {}),
     ...(options.mail ? { mail: options.mail } : {}),
+  }
+  const file = options.file ?? join(directory, DATABASE)
+  // As it is served: one house writes, another one reads and answers; here on one thread, for the sake of the clock.
+  const app = compose(file, given)
+  const { writer, reads, hear } = besideIt(app, false)
+  const reading = compose(file, { ...given, reads })
+  hear(reading)
+  const running = await serve(reading, 0, '127.0.0.1', {
+    signInsPerMinute: 1000,
+    log: pino({ level: 'error' }),
+    writer,
   })
-  const running = await serve(app, 0, '127.0.0.1', { signInsPerMinute: 1000, log: pino({ level: 'error' }) })
   const c = new Client(`http://127.0.0.1:${running.port}`)
   const me = await c.ok<Me>('POST', '/api/start', {
     organisation: { name: 'Test station', zone: 'Europe/Paris', currency: 'EUR', decimalMark: '.', dateOrder: 'dmy' },
@@ -140,6 +153,7 @@ export async function world(
   const { rows } = await c.get<{ rows: Place[] }>('/api/places')
   return {
     app,
+    reading,
     running,
     c,
     directory,

@@ -66,5 +66,9 @@ export const operations = {
     answer: found,
     ifMatch: true,
   }),
-  labels: op('post', '/api/label-papers', 'Labels of things and lots, as PDF', { body: slips.LabelsInput, pdf: true }),
+  labels: op('post', '/api/label-papers', 'Labels of things and lots, as PDF', {
+    body: slips.LabelsInput,
+    pdf: true,
+    reads: true,
+  }),
 } as const

@@ -19,6 +19,7 @@ export const operations = {
     right: 'book',
     body: counting.SheetsInput,
     pdf: true,
+    reads: true,
   }),
   printSheets: op(
     'post',

@@ -74,12 +74,13 @@ export const operations = {
     params: id.draft,
     body: content.SlipContent,
     answer: slips.Effect,
+    reads: true,
   }),
   effectWorking: op(
     'post',
     '/api/slips/:id/effect/working',
     'The lines behind a figure of the effect, without booking',
-    { right: 'book', params: id.draft, body: slips.EffectWorkingInput, answer: reports.WorkingView },
+    { right: 'book', params: id.draft, body: slips.EffectWorkingInput, answer: reports.WorkingView, reads: true },
   ),
   book: op(
     'post',

@@ -2,6 +2,7 @@ import { asc, gt, lt, sql } from 'drizzle-orm'
 import type { Response } from 'express'
 import type { Db } from './db/open.ts'
 import { event } from './tables.ts'
+import type { Touches } from './touches.ts'
 
 /** What an event may say of whom it concerns: the places it is about, and whoever did it. */
 export interface Concerns {
@@ -32,16 +33,23 @@ export class EventLog {
   readonly #insert
   readonly #streams = new Map<Response, Hearer>()
   #sent: number
-  #flushed = 0
+  #added = 0
   #beat: NodeJS.Timeout
+  /** Who tells the streams instead, where they are another house's. */
+  relay: { readonly flushed: () => void; readonly ended: (session: string) => void } | undefined
 
-  constructor(db: Db, now: () => number) {
+  /** `keeps`: whether old events are let go of here. */
+  constructor(
+    db: Db,
+    now: () => number,
+    readonly keeps = true,
+  ) {
     this.#db = db
     this.#now = now
     const p = sql.placeholder
     this.#insert = db
       .insert(event)
-      .values({ at: p('at'), kind: p('kind'), detail: p('detail') })
+      .values({ at: p('at'), kind: p('kind'), detail: p('detail'), touches: p('touches') })
       .prepare()
     this.#sent = this.last()
     this.#beat = setInterval(() => {
@@ -61,14 +69,20 @@ export class EventLog {
     )
   }
 
-  /** Adds an event to the running transaction. */
-  add(kind: string, detail: Record<string, unknown>): void {
-    this.#insert.run({ at: this.#now(), kind, detail: JSON.stringify(detail) })
+  /** Adds an event to the running transaction, with what that touches. */
+  add(kind: string, detail: Record<string, unknown>, touches: Touches = {}): void {
+    this.#insert.run({
+      at: this.#now(),
+      kind,
+      detail: JSON.stringify(detail),
+      touches: touches.setUp || touches.items ? JSON.stringify(touches) : null,
+    })
+    if (++this.#added % KEPT === 0) this.#trim()
   }
 
   /** Sends what was committed since the last time. */
   flush(): void {
-    if (++this.#flushed % KEPT === 0) this.#trim()
+    this.relay?.flushed()
     if (!this.#streams.size) {
       this.#sent = -1
       return
@@ -116,6 +130,7 @@ export class EventLog {
   }
   /** Closes the streams of a session that was ended. */
   endSession(uid: string): void {
+    this.relay?.ended(uid)
     for (const [s, hearer] of this.#streams) if (hearer.session === uid) s.end()
   }
 
@@ -123,7 +138,7 @@ export class EventLog {
     clearInterval(this.#beat)
     for (const s of this.#streams.keys()) s.end()
     this.#streams.clear()
-    this.#trim()
+    if (this.keeps) this.#trim()
   }
 }
 

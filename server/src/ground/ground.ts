@@ -2,17 +2,23 @@ import { eq } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import { dayIn } from '@shelve/core'
 import { shareCommits } from './db/group.ts'
+import { type LogWord, Moment } from './db/moment.ts'
 import { type Db, openStore, type Store } from './db/open.ts'
 import type { Backups } from './db/schedule.ts'
 import { EventLog } from './events.ts'
 import { organisation } from './tables.ts'
+import type { Changed, Touches } from './touches.ts'
 
 export type Organisation = typeof organisation.$inferSelect
-/**
- * What a change of set-up changes for what rooms keep in memory: some items, names that no figure hangs on (people, jobs,
- * reasons, codes), or, where nothing is said, everything.
- */
-export type Changed = { readonly items: readonly number[] } | 'names' | 'everything'
+
+/** Whoever writes for a house that only reads. */
+export interface WritesForIt {
+  /** Does a small thing that is written beside what somebody asked for. */
+  readonly errand: (name: string, args: readonly unknown[]) => Promise<unknown>
+  readonly log?: LogWord
+}
+/** Of a house that is only looked into: nothing is written for it. */
+export const LOOKING: WritesForIt = { errand: () => Promise.reject(new Error('nothing is written here')) }
 export interface GroundOptions {
   readonly now?: () => number
   readonly demonstration?: boolean
@@ -20,11 +26,14 @@ export interface GroundOptions {
   readonly backups?: Backups
   /** The folder of the schema's steps, where it is not this version's own. */
   readonly steps?: string
+  /** The house only reads: all it shows is of one moment after another, and this writes for it. */
+  readonly reads?: WritesForIt
 }
 
 /**
  * What every room stands on: the database, the clock, events, and the two ways of changing anything. Everything runs on
- * one thread and one connection, so that a function that does not wait sees one moment of the books.
+ * one thread and one connection, so that a function that does not wait sees one moment of the books. A house that only
+ * reads stands at one moment as well, and goes on to the newest with every request.
  */
 export class Ground {
   readonly store: Store
@@ -32,17 +41,34 @@ export class Ground {
   readonly commit: <T>(run: () => T) => Promise<T>
   /** Counts every change of set-up: what devices keep is checked against it. */
   setupRevision = 1
+  /** Small things that are written beside what somebody asked for, by their names. */
+  readonly errands = new Map<string, (...args: never[]) => unknown>()
   #organisation: Organisation | undefined
   readonly #forget: ((of: Changed) => void)[] = []
+  readonly #moved: ((items: readonly number[]) => void)[] = []
   readonly #ends: (() => void)[] = []
+  readonly #moment: Moment | undefined
+  /** The last event of which what it touches was let go of. */
+  #heard = 0
+  readonly #news
 
   constructor(
     file: string,
     readonly options: GroundOptions = {},
   ) {
-    this.store = openStore(file, false, options.steps)
-    this.commit = shareCommits(this.store.client)
-    this.events = new EventLog(this.store.db, () => this.now())
+    const { reads } = options
+    this.store = openStore(file, reads !== undefined, options.steps)
+    const { client } = this.store
+    this.#moment = reads && new Moment(client, reads.log)
+    this.#moment?.step()
+    this.commit = shareCommits(client)
+    this.events = new EventLog(this.store.db, () => this.now(), !reads)
+    this.#heard = this.events.last()
+    this.#news = client
+      .prepare<[number], { seq: number; touches: string | null }>(
+        'select seq, touches from event where seq > ? order by seq',
+      )
+      .safeIntegers(false)
     this.onSetUp(() => {
       this.#organisation = undefined
     })
@@ -71,34 +97,61 @@ export class Ground {
   onSetUp(forget: (of: Changed) => void): void {
     this.#forget.push(forget)
   }
+  /** What a room keeps in memory of what lies where is let go of where it is another. */
+  onMoved(forget: (items: readonly number[]) => void): void {
+    this.#moved.push(forget)
+  }
   /** Lets go of what was read of set-up: of everything, or of what was changed. */
   forget(of: Changed = 'everything'): void {
     for (const f of this.#forget) f(of)
   }
+  /** Lets go of what a transaction that is committed touched. */
+  letGo({ setUp, items }: Touches): void {
+    if (setUp) {
+      this.setupRevision++
+      this.forget(setUp)
+    }
+    if (items) for (const f of this.#moved) f(items)
+  }
+
+  /**
+   * A house that only reads goes on to the newest moment: what was kept in memory of it and is another now is let go of,
+   * and its streams are told. Not in the midst of anything that must see one moment.
+   */
+  moveOn(): void {
+    if (!this.#moment) return
+    this.#moment.step()
+    const news = this.#news.all(this.#heard)
+    if (!news.length) return
+    // Numbers have no gaps: where one is missing, what it said was let go of before it was heard.
+    if (news[0]!.seq !== this.#heard + 1) this.letGo({ setUp: 'everything' })
+    this.#heard = news.at(-1)!.seq
+    for (const { touches } of news) if (touches !== null) this.letGo(JSON.parse(touches) as Touches)
+    this.events.flush()
+  }
+
+  /** Does a small thing that is written beside what somebody asked for: here, or where the writing is done. */
+  async errand(name: string, ...args: unknown[]): Promise<unknown> {
+    const { reads } = this.options
+    return reads ? reads.errand(name, args) : this.errands.get(name)!(...(args as never[]))
+  }
 
   /** Runs a change of set-up: one transaction, then what it touches is let go of and every screen is told. */
   setUp<T>(run: () => T, touches: Changed | ((made: T) => Changed) = 'everything', kind = 'setup'): T {
-    return this.change(kind, run, {}, made => {
-      this.setupRevision++
-      this.forget(typeof touches === 'function' ? touches(made) : touches)
-    })
+    return this.change(kind, run, made => ({ setUp: typeof touches === 'function' ? touches(made) : touches }))
   }
 
-  /** A change that is neither set-up nor the ledger, in one transaction; every screen is told. */
-  change<T>(
-    kind: string,
-    run: () => T,
-    detail: Record<string, unknown> = {},
-    done: (made: T) => void = () => undefined,
-  ): T {
-    const result = this.store.client
+  /** A change that is not the ledger's, in one transaction; what it touches is let go of and every screen is told. */
+  change<T>(kind: string, run: () => T, touches: (made: T) => Touches = () => ({})): T {
+    const { result, touched } = this.store.client
       .transaction(() => {
-        const r = run()
-        this.events.add(kind, detail)
-        return r
+        const result = run()
+        const touched = touches(result)
+        this.events.add(kind, {}, touched)
+        return { result, touched }
       })
       .immediate()
-    done(result)
+    this.letGo(touched)
     this.events.flush()
     return result
   }
@@ -111,7 +164,12 @@ export class Ground {
     this.options.backups?.stop()
     for (const end of this.#ends) end()
     this.events.close()
-    this.store.client.pragma('wal_checkpoint(TRUNCATE)')
+    this.#moment?.leave()
+    if (!this.#moment) {
+      // Where others read, the log stays: waiting for them, nobody else could write.
+      this.store.client.pragma('busy_timeout = 0')
+      this.store.client.pragma('wal_checkpoint(TRUNCATE)')
+    }
     this.store.client.close()
   }
 }

@@ -5,9 +5,10 @@ export { bigCount, bool, instant, int, one, quantity, rowid, value } from './db/
 export { bringForward } from './db/forward.ts'
 export { type Db, FIRST_SCHEMA, folded, openStore, schemaOf, type Store, UnusableDatabase } from './db/open.ts'
 export { type BackupJob, Backups, backupsIn, takeInto } from './db/schedule.ts'
+export { LogKeeper, logWord, type LogWord } from './db/moment.ts'
 export { type Concerns } from './events.ts'
 export { damagedPictures, fileName, folderOf, kindOfPicture, PICTURE_TYPES } from './files.ts'
-export { Ground, type GroundOptions } from './ground.ts'
+export { Ground, type GroundOptions, LOOKING, type WritesForIt } from './ground.ts'
 export {
   asDer,
   givenCertificates,
@@ -18,10 +19,11 @@ export {
   UnusableCertificate,
 } from './http/certificates.ts'
 export { doorway } from './http/doorway.ts'
-export { problem, sendProblem } from './http/problems.ts'
+export { problem, sendProblem, sendTrouble, type Trouble, troubleOf } from './http/problems.ts'
 export { type TlsOptions } from './http/tls.ts'
 export { allPages, inPieces, sendText } from './pieces.ts'
 export { notFound, Refused, type RefusedField, stale } from './refused.ts'
 export { organisation } from './tables.ts'
+export type { Touches } from './touches.ts'
 export { threadNamed } from './thread.ts'
 export { iso, sha256, VERSION } from './words.ts'

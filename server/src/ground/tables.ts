@@ -32,4 +32,6 @@ export const event = sqliteTable('event', {
   at: instant().notNull(),
   kind: text().notNull(),
   detail: text().notNull(),
+  /** What it touches of what houses keep in memory, as JSON; null: nothing. */
+  touches: text(),
 })

@@ -14,6 +14,11 @@ export class Rules {
     this.#known = known
     this.#ledgerRows = rows
     ground.onSetUp(of => of !== 'names' && this.forget())
+    // Whoever writes is told of each tally; what others write is looked up.
+    if (ground.options.reads)
+      ground.onMoved(() => {
+        this.#latestTally = undefined
+      })
   }
   forget(): void {
     this.#rules.clear()

@@ -235,7 +235,7 @@ export async function bookHanded(
   } finally {
     if (house.kinds.get(content.kind)!.changesSetUp) house.forget()
   }
-  for (const id of items) house.stock.touch(id)
+  house.letGo({ items: [...items] })
   house.events.flush()
 }
 
@@ -279,14 +279,16 @@ export function bookNow(
       .flatMap(a => (house.places.row(a) ? [house.places.row(house.places.area(a))!.uid] : [])),
   )
   if (content.place !== null) places.add(content.place)
-  house.events.add('booked', {
+  const detail = {
     slip: uid,
     slipKind: content.kind,
     // Of very many none is told: whoever listens takes it for anything.
     items: uids.length > 100 ? undefined : uids,
     places: [...places],
     by: caller.uid,
-  })
+  }
+  const setUp = house.kinds.get(content.kind)!.changesSetUp ? 'everything' : undefined
+  house.events.add('booked', detail, { items: [...items], setUp })
   return items
 }
 

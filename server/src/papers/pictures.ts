@@ -127,6 +127,11 @@ export function dropUnshown(house: House, unshown: readonly string[], since: num
   return gone.length
 }
 
+/** What is written beside what somebody asked for: pictures that no slip shows go. */
+export const errands = (house: House) => ({
+  unshown: (pictures: readonly string[], since: number): number => dropUnshown(house, pictures, since),
+})
+
 /** Who put a picture there; undefined where nobody did. */
 export const pictureBy = (house: House, uid: string): number | undefined =>
   house.db.select({ by: picture.createdBy }).from(picture).where(eq(picture.uid, uid)).get()?.by

@@ -46,10 +46,9 @@ export function routes(house: House) {
       mayWrite(body.content, caller)
       return effectWorking(house, caller, params.id, body)
     },
-    addPicture: ({ caller, request }) => {
-      if (!Buffer.isBuffer(request.body))
-        throw new Refused(415, 'not_a_picture', 'A picture is wanted: JPEG, PNG or WebP.')
-      return { id: keepPicture(house, caller.id, request.body) }
+    addPicture: ({ caller, upload }) => {
+      if (!upload) throw new Refused(415, 'not_a_picture', 'A picture is wanted: JPEG, PNG or WebP.')
+      return { id: keepPicture(house, caller.id, upload) }
     },
     slipPicture: ({ params, caller }) => {
       const p = pictureOf(house, slipView(house, caller, params.id).content!, params.picture)

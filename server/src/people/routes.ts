@@ -3,28 +3,18 @@ import type { House } from './house.ts'
 import { hashPassword } from './passwords.ts'
 import { addPerson, changePerson, newBadge, peopleList, peopleUid, setPin } from './people.ts'
 import { keepPreference, preferenceOf } from './preferences.ts'
-import {
-  begun,
-  changeHands,
-  cookieOf,
-  device,
-  endSession,
-  endSessionByUid,
-  sessionList,
-  signIn,
-  tokenOf,
-} from './sessions.ts'
+import { begun, changeHands, cookieOf, endSession, endSessionByUid, sessionList, signIn } from './sessions.ts'
 import { changeSettings, meOf, settingsOf } from './settings.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House, secure: boolean) {
   return {
-    signIn: async ({ body, request, response }) =>
-      begun(house, await signIn(house, body.signIn, body.password, device(request)), response, secure),
-    changeHands: async ({ body, request, response, caller }) => {
-      const next = begun(house, await changeHands(house, body, device(request)), response, secure)
+    signIn: async ({ body, device, setCookie }) =>
+      begun(house, await signIn(house, body.signIn, body.password, device), setCookie, secure),
+    changeHands: async ({ body, token, device, setCookie, caller }) => {
+      const next = begun(house, await changeHands(house, body, device), setCookie, secure)
       // Whoever had the device until now is signed out on it.
-      endSession(house, tokenOf(request)!)
+      endSession(house, token!)
       house.events.endSession(caller.session)
       return next
     },
@@ -39,9 +29,9 @@ export function routes(house: House, secure: boolean) {
     },
     rights: () => ({ roles: ROLE_ORDER.map(role => ({ role, may: [...MAY[role]] })) }),
     me: ({ caller }) => meOf(house, caller),
-    signOut: ({ request, response }) => {
-      endSession(house, tokenOf(request)!)
-      response.setHeader('set-cookie', cookieOf('', 0, secure))
+    signOut: ({ token, setCookie }) => {
+      endSession(house, token!)
+      setCookie(cookieOf('', 0, secure))
       return undefined
     },
     people: () => ({ rows: peopleList(house) }),

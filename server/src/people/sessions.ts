@@ -1,7 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto'
+import type { IncomingHttpHeaders } from 'node:http'
 import { verify } from '@node-rs/argon2'
 import { and, desc, eq, lt, sql } from 'drizzle-orm'
-import type { Request, Response } from 'express'
 import type { Me, SessionView } from '@shelve/contract'
 import { normaliseCode } from '@shelve/core'
 import { code } from '../codes/index.ts'
@@ -15,9 +15,9 @@ import { person, session } from './tables.ts'
 export const COOKIE = 'shelve'
 
 /** The session's token: from the cookie, or for scripts as a bearer. */
-export function tokenOf(request: Request): string | undefined {
-  const bearer = /^Bearer (\S+)$/.exec(request.headers.authorization ?? '')?.[1]
-  return bearer ?? new RegExp(`(?:^|;\\s*)${COOKIE}=([^;]+)`).exec(request.headers.cookie ?? '')?.[1]
+export function tokenOf({ headers }: { readonly headers: IncomingHttpHeaders }): string | undefined {
+  const bearer = /^Bearer (\S+)$/.exec(headers.authorization ?? '')?.[1]
+  return bearer ?? new RegExp(`(?:^|;\\s*)${COOKIE}=([^;]+)`).exec(headers.cookie ?? '')?.[1]
 }
 
 const SESSION = 14 * 86_400_000
@@ -70,10 +70,16 @@ export function callerOf(house: House, token: string | undefined): Caller | unde
   const row = house.rows.caller.get({ token: tokenHash(token) })
   const now = house.now()
   if (!row || !row.active || row.expiresAt <= now) return undefined
-  if (now - row.seenAt > 600_000)
-    house.db.update(session).set({ seenAt: now }).where(eq(session.uid, row.session)).run()
+  if (now - row.seenAt > 600_000) void house.errand('seen', row.session, now).catch(() => undefined)
   return callerFor(row, house.rows.grants.all({ person: row.id }) as Grant[])
 }
+
+/** What is written beside what somebody asked for: that they were there. */
+export const errands = (house: House) => ({
+  seen: (uid: string, at: number): void => {
+    house.db.update(session).set({ seenAt: at }).where(eq(session.uid, uid)).run()
+  },
+})
 
 export function endSession(house: House, token: string): void {
   house.db
@@ -174,15 +180,13 @@ export async function changeHands(
 /** The session's cookie as it is set, for so many seconds. */
 export const cookieOf = (token: string, age: number, secure: boolean): string =>
   `${COOKIE}=${token}; Path=/; HttpOnly; SameSite=Strict; Max-Age=${age}${secure ? '; Secure' : ''}`
-/** What a browser calls itself. */
-export const device = (request: Request): string => request.headers['user-agent'] ?? ''
 /** Signs a browser in, and says to it who it is. */
 export function begun(
   house: House,
   { token, caller }: { token: string; caller: Caller },
-  response: Response,
+  setCookie: (cookie: string) => void,
   secure: boolean,
 ): Me {
-  response.setHeader('set-cookie', cookieOf(token, 14 * 86_400, secure))
+  setCookie(cookieOf(token, 14 * 86_400, secure))
   return meOf(house, caller)
 }

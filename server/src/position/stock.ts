@@ -30,15 +30,16 @@ export class StockView {
     this.#reader = new FactReader(house)
     house.onSetUp(of => {
       if (of === 'everything') this.forget()
-      else if (of !== 'names') for (const id of of.items) this.touch(id)
+      else if (of !== 'names') this.touch(of.items)
     })
+    house.onMoved(items => this.touch(items))
   }
 
   forget(): void {
     this.#items = undefined
   }
-  touch(itemId: number): void {
-    this.#stale.add(itemId)
+  touch(items: readonly number[]): void {
+    if (this.#items) for (const id of items) this.#stale.add(id)
   }
 
   /** Every item, as it is now, in the order of their names. */

@@ -146,18 +146,21 @@ export async function listingPdf(house: House, l: Listing, foot: string): Promis
   )
 }
 
-/** Writes down that a list is taken out, and gives the export's number; null where nothing can be written (the list goes out all the same). */
-export function numberOfExport(house: House, caller: Caller, what: string): number | null {
-  try {
-    return house.db
+/** What is written beside what somebody asked for: that a list is taken out. Gives the export's number. */
+export const errands = (house: House) => ({
+  exported: (personId: number, what: string): number =>
+    house.db
       .insert(exported)
-      .values({ at: house.now(), personId: caller.id, what: what.slice(0, 500) })
+      .values({ at: house.now(), personId, what: what.slice(0, 500) })
       .returning({ id: exported.id })
-      .get().id
-  } catch {
-    return null
-  }
-}
+      .get().id,
+})
+/** Writes down that a list is taken out, and gives the export's number; null where nothing can be written (the list goes out all the same). */
+const numberOfExport = (house: House, caller: Caller, what: string): Promise<number | null> =>
+  house.errand('exported', caller.id, what).then(
+    n => n as number,
+    () => null,
+  )
 
 /** What stands at the foot of a list's pages. */
 export const footOf = (house: House, caller: Caller, number: number | null): string =>
@@ -172,7 +175,7 @@ export async function sendListing(
   listing: Listing,
 ): Promise<void> {
   const pdf = request.accepts(['csv', 'pdf']) === 'pdf'
-  const number = numberOfExport(house, caller, `${pdf ? 'PDF' : 'CSV'} of ${request.originalUrl}`)
+  const number = await numberOfExport(house, caller, `${pdf ? 'PDF' : 'CSV'} of ${request.originalUrl}`)
   const drawn = pdf ? await listingPdf(house, listing, footOf(house, caller, number)) : undefined
   const name = `${listing.name}-${house.today()}${number === null ? '' : `-export-${number}`}`.replace(/[^\w.-]+/g, '-')
   response.setHeader('content-disposition', `attachment; filename="${name}.${pdf ? 'pdf' : 'csv'}"`)

@@ -12,17 +12,16 @@ import { wantSlip } from './rows.ts'
 import { restockLine, restockSlip, restockTakenOff } from './tables.ts'
 import { refuseUnread, refuseUnseen, wantOpen } from './writing.ts'
 
-/** What is on its way changes with it: its items are worked out anew. */
-const touch = (house: House, slipId: number): void => {
-  for (const l of house.db
+/** What is on its way changes with a slip: its items are worked out anew. */
+const itemsOf = (house: House, slipId: number): number[] =>
+  house.db
     .select({ item: restockLine.itemId })
     .from(restockLine)
     .where(eq(restockLine.slipId, slipId))
-    .all())
-    house.stock.touch(l.item)
-}
+    .all()
+    .map(l => l.item)
 
-/** From now on what stands on it is on its way. Lines of nothing are left out. */
+/** From now on what stands on it is on its way. Lines of nothing are left out. The items are answered of which more is coming. */
 export function markAsked(
   house: House,
   caller: Caller,
@@ -30,7 +29,7 @@ export function markAsked(
   input: z.output<typeof AskedInput>,
   seen?: number,
   moveId: number | null = null,
-): void {
+): number[] {
   const row = wantOpen(house, uid, seen)
   refuseUnread(house, row.id)
   const at = input.at === null ? house.now() : Date.parse(input.at)
@@ -64,14 +63,14 @@ export function markAsked(
     })
     .where(eq(restockSlip.id, row.id))
     .run()
-  touch(house, row.id)
+  return itemsOf(house, row.id)
 }
 
-/** An open slip is thrown away, what stood on it is offered again; what was asked for and will not come is no longer waited for. */
-export function dropRestock(house: House, uid: string, seen?: number): void {
+/** An open slip is thrown away, what stood on it is offered again; what was asked for and will not come is no longer waited for. The items it was about are answered. */
+export function dropRestock(house: House, uid: string, seen?: number): number[] {
   const row = wantSlip(house, uid)
   refuseUnseen(row, seen)
-  touch(house, row.id)
+  const items = itemsOf(house, row.id)
   if (row.state === 'open') {
     house.db.delete(restockLine).where(eq(restockLine.slipId, row.id)).run()
     house.db.delete(restockTakenOff).where(eq(restockTakenOff.slipId, row.id)).run()
@@ -82,10 +81,11 @@ export function dropRestock(house: House, uid: string, seen?: number): void {
       .set({ state: 'dropped', version: row.version + 1 })
       .where(eq(restockSlip.id, row.id))
       .run()
+  return items
 }
 
 /** What lies on our own shelves becomes a move, as a draft to be looked at and booked; the slip is then asked for. */
-export function moveOf(house: House, caller: Caller, uid: string, moveUid: string, seen?: number): void {
+export function moveOf(house: House, caller: Caller, uid: string, moveUid: string, seen?: number): number[] {
   const row = wantOpen(house, uid, seen)
   if (row.source !== 'shelves')
     throw new Refused(409, 'not_our_shelves', 'Only what comes from our own shelves becomes a move.')
@@ -112,7 +112,7 @@ export function moveOf(house: House, caller: Caller, uid: string, moveUid: strin
   })
   const record = beginDraft(house, caller, moveUid, content)
   house.events.add('draft', { slip: moveUid, places: [place] })
-  markAsked(
+  return markAsked(
     house,
     caller,
     uid,
@@ -130,17 +130,20 @@ export function mailRestock(
   input: z.output<typeof MailInput>,
   attachments: Letter['attachments'],
   seen?: number,
-): void {
+): number[] {
   const row = wantSlip(house, uid)
   refuseUnseen(row, seen)
   if (row.state === 'dropped') throw new Refused(409, 'dropped', 'This is no longer waited for. Begin another slip.')
-  if (row.state === 'open')
-    markAsked(house, caller, uid, {
-      where: `by mail, ${input.to}`,
-      at: null,
-      number: input.number,
-      expected: input.expected,
-    })
+  const asked =
+    row.state === 'open'
+      ? markAsked(house, caller, uid, {
+          where: `by mail, ${input.to}`,
+          at: null,
+          number: input.number,
+          expected: input.expected,
+        })
+      : []
   const { subject, text } = letterOf(restockView(house, caller, uid), house.organisation!, house.today(), caller.name)
   queueMail(house, caller.id, { to: input.to, subject, text, attachments, restockId: row.id })
+  return asked
 }

@@ -9,6 +9,8 @@ import { beginRestock, saveRestock } from './writing.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
+  /** What does something with a slip, and with what is coming of its items. */
+  const change = (run: () => number[]) => house.change('restock', run, items => ({ items }))
   const restockListing = (v: RestockView) =>
     listed(
       house,
@@ -42,7 +44,7 @@ export function routes(house: House) {
           base64: Buffer.from(await listing.text()).toString('base64'),
         },
       ]
-      house.change('restock', () => mailRestock(house, caller, params.id, body, attachments, revision))
+      change(() => mailRestock(house, caller, params.id, body, attachments, revision))
       void house.post?.tick()
       return restockView(house, caller, params.id)
     },
@@ -59,17 +61,17 @@ export function routes(house: House) {
     },
     dropRestock: ({ params, caller, revision }) => {
       demandAll(house, caller, params.id)
-      house.change('restock', () => dropRestock(house, params.id, revision))
+      change(() => dropRestock(house, params.id, revision))
       return undefined
     },
     askRestock: ({ params, body, caller, revision }) => {
       demandAll(house, caller, params.id)
-      house.change('restock', () => markAsked(house, caller, params.id, body, revision))
+      change(() => markAsked(house, caller, params.id, body, revision))
       return restockView(house, caller, params.id)
     },
     moveRestock: ({ params, body, caller, revision }) => {
       demandAll(house, caller, params.id)
-      house.change('restock', () => moveOf(house, caller, params.id, body.id, revision))
+      change(() => moveOf(house, caller, params.id, body.id, revision))
       return restockView(house, caller, params.id)
     },
   } satisfies Partial<Handlers>

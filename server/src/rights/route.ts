@@ -12,8 +12,14 @@ export interface Input<O extends Operation> {
   readonly revision: number | undefined
   /** Whether rows are wanted as a file (CSV or PDF) instead of JSON. */
   readonly csv: boolean
-  readonly request: Request
-  readonly response: Response
+  /** The session it is asked in. */
+  readonly token: string | undefined
+  /** What the browser calls itself. */
+  readonly device: string
+  /** The file that came as its body, where the operation takes one. */
+  readonly upload: Uint8Array | undefined
+  /** The answer sets a cookie. */
+  readonly setCookie: (cookie: string) => void
 }
 
 /** An answer that is no JSON: a list as a file, a paper, a picture. */

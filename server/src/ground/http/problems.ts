@@ -12,48 +12,44 @@ export const problem = (status: number, code: string, detail: string, fields: Pr
   fields,
 })
 
-/** Turns whatever went wrong into a problem document; what nobody foresaw is logged and says nothing of the inside. */
-export function sendProblem(response: Response, error: unknown, request: Request): void {
+/** Whatever went wrong, as a problem document; of what nobody foresaw, what the log is to say of it. */
+export interface Trouble {
+  readonly problem: Problem
+  readonly unforeseen?: unknown
+}
+/** Turns whatever went wrong into a problem document, which says nothing of the inside. */
+export function troubleOf(error: unknown): Trouble {
+  if (error instanceof Refused) {
+    const fields = error.fields.map(f => ({
+      line: f.line ?? null,
+      field: f.field,
+      code: f.code,
+      message: f.message,
+      detail: f.detail ?? {},
+    }))
+    return { problem: { ...problem(error.status, error.code, error.message, fields), ...error.more } }
+  }
+  const known = foreseen(error)
+  if (known) return { problem: known }
+  return {
+    problem: problem(500, 'unforeseen', 'Something went wrong inside Shelve; nothing was changed. It is in the log.'),
+    unforeseen: error instanceof Error ? { message: error.message, stack: error.stack } : String(error),
+  }
+}
+export const sendProblem = (response: Response, error: unknown, request: Request): void =>
+  sendTrouble(response, troubleOf(error), request)
+/** Answers with a problem document; what nobody foresaw is logged. */
+export function sendTrouble(response: Response, { problem: p, unforeseen }: Trouble, request: Request): void {
   if (response.headersSent) {
     response.end()
     return
   }
-  const send = (p: Problem, more: object = {}) =>
-    response
-      .status(p.status)
-      .type('application/problem+json')
-      .send(JSON.stringify({ ...p, ...more }))
-  if (error instanceof Refused) {
-    send(
-      problem(
-        error.status,
-        error.code,
-        error.message,
-        error.fields.map(f => ({
-          line: f.line ?? null,
-          field: f.field,
-          code: f.code,
-          message: f.message,
-          detail: f.detail ?? {},
-        })),
-      ),
-      error.more,
+  if (unforeseen !== undefined)
+    (request as Request & { log?: { error: (o: object, m: string) => void } }).log?.error(
+      { error: unforeseen, path: request.path },
+      'unforeseen',
     )
-    return
-  }
-  const known = foreseen(error)
-  if (known) {
-    send(known)
-    return
-  }
-  ;(request as Request & { log?: { error: (o: object, m: string) => void } }).log?.error(
-    {
-      error: error instanceof Error ? { message: error.message, stack: error.stack } : String(error),
-      path: request.path,
-    },
-    'unforeseen',
-  )
-  send(problem(500, 'unforeseen', 'Something went wrong inside Shelve; nothing was changed. It is in the log.'))
+  response.status(p.status).type('application/problem+json').send(JSON.stringify(p))
 }
 
 /** Troubles of the machine and of transport that can be named. */

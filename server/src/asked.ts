@@ -1,0 +1,138 @@
+import { z } from 'zod'
+import { hasValue, type Operation } from '@shelve/contract'
+import type { House } from './compose.ts'
+import { Refused, type Trouble, troubleOf } from './ground/index.ts'
+import { callerOf } from './people/index.ts'
+import { type Caller, demandEverywhere, type Handler, Listable, Sent, shownTo } from './rights/index.ts'
+
+/** What an operation is asked: a request without HTTP, so that it crosses to another thread as it is. */
+export interface Asked {
+  readonly params: unknown
+  readonly query: unknown
+  readonly body: unknown
+  /** A file that came as the body. */
+  readonly upload: Uint8Array | undefined
+  readonly token: string | undefined
+  readonly device: string
+  readonly ifMatch: string | undefined
+  /** Whether rows are wanted as a file (CSV or PDF) instead of JSON. */
+  readonly csv: boolean
+}
+/** What is answered to it, likewise. */
+export type Answered =
+  | { readonly status: number; readonly json: string | undefined; readonly cookie: string | undefined }
+  | { readonly trouble: Trouble }
+
+type Answer<O extends Operation> = z.input<O['answer']>
+interface Performed<O extends Operation> {
+  readonly caller: Caller | undefined
+  readonly out: Answer<O> | Listable<Answer<O>> | Sent
+  /** An answer as the caller may have it. */
+  readonly shown: (answer: Answer<O>) => Answer<O>
+  readonly cookie: string | undefined
+}
+
+/**
+ * Does what is asked of an operation: who asks and whether they may, then the request by its schemas, then everything it
+ * names by the gate, then the handler.
+ */
+export async function perform<O extends Operation>(
+  house: House,
+  operation: O,
+  handler: Handler<O>,
+  asked: Asked,
+): Promise<Performed<O>> {
+  const caller = operation.right === 'none' ? callerOf(house, asked.token) : allowed(house, asked, operation)
+  let cookie: string | undefined
+  const input = {
+    params: parse(operation.params, asked.params, 'path'),
+    query: parse(operation.query, asked.query, 'query'),
+    body: operation.body instanceof z.ZodUndefined ? undefined : parse(operation.body, asked.body, 'body'),
+    caller: caller as Caller,
+    revision: revisionOf(asked, operation),
+    csv: asked.csv,
+    token: asked.token,
+    device: asked.device,
+    upload: asked.upload,
+    setCookie: (text: string) => {
+      cookie = text
+    },
+  }
+  if (caller)
+    house.gate.admit(caller, {
+      params: [operation.params, input.params],
+      query: [operation.query, input.query],
+      body: [operation.body, input.body],
+    })
+  const out = await handler(input as never)
+  if (out instanceof Sent && hasValue(operation.answer))
+    throw new Error(`${operation.path}: what shows value is not sent past the route`)
+  return {
+    caller,
+    out: out as Performed<O>['out'],
+    shown: answer => shownTo(house, caller, operation.answer, answer),
+    cookie,
+  }
+}
+
+/** The same for an operation that changes something: its whole answer, also where something goes wrong. */
+export async function answered<O extends Operation>(
+  house: House,
+  operation: O,
+  handler: Handler<O>,
+  asked: Asked,
+): Promise<Answered> {
+  try {
+    const { out, shown, cookie } = await perform(house, operation, handler, asked)
+    if (out instanceof Sent || out instanceof Listable)
+      throw new Error(`${operation.path}: what changes something answers with JSON`)
+    const answer = shown(out)
+    return {
+      status: operation.status,
+      json: operation.status === 204 ? undefined : JSON.stringify(answer),
+      cookie,
+    }
+  } catch (error) {
+    return { trouble: troubleOf(error) }
+  }
+}
+
+function allowed(house: House, asked: Asked, operation: Operation): Caller {
+  const caller = callerOf(house, asked.token)
+  if (!caller) throw new Refused(401, 'not_signed_in', 'Sign in first.')
+  const { right } = operation
+  if (right === 'set_up' || right === 'close_month') demandEverywhere(house, caller, right)
+  else if (right !== 'none' && !caller.may.has(right === 'set_up_here' ? 'set_up' : right))
+    throw new Refused(403, 'not_allowed', `As ${caller.role} you may not do that. Ask a manager.`)
+  return caller
+}
+
+function revisionOf({ ifMatch }: Asked, operation: Operation): number | undefined {
+  if (!operation.ifMatch || ifMatch === undefined) return undefined
+  const n = Number(/^"?(\d{1,9})"?$/.exec(ifMatch)?.[1])
+  if (!Number.isInteger(n))
+    throw new Refused(400, 'bad_if_match', 'If-Match takes the revision it was read with, as a whole number.')
+  return n
+}
+
+function parse(schema: z.ZodType, data: unknown, where: string): unknown {
+  const result = schema.safeParse(data)
+  if (result.success) return result.data
+  const lines = data as { lines?: { id?: unknown }[]; content?: { lines?: { id?: unknown }[] } } | undefined
+  const fields = result.error.issues.slice(0, 20).map(i => {
+    const path = i.path.map(String)
+    const at = path.indexOf('lines')
+    const list = path[0] === 'content' ? lines?.content?.lines : lines?.lines
+    const id = at >= 0 && Array.isArray(list) ? list[Number(path[at + 1])]?.id : undefined
+    const isUid = typeof id === 'string' && /^[0-9a-f-]{36}$/.test(id)
+    return { line: isUid ? id : null, field: path.join('.') || null, code: i.code, message: i.message }
+  })
+  throw new Refused(
+    where === 'path' ? 404 : where === 'query' ? 400 : 422,
+    where === 'path' ? 'not_found' : 'invalid',
+    where === 'path'
+      ? 'There is nothing under that address.'
+      : `Something in the ${where} is not as it should be: ${fields[0]!.field ?? where}: ${fields[0]!.message}.`,
+    fields,
+  )
+}

@@ -1,0 +1,94 @@
+import { statSync } from 'node:fs'
+import type Database from 'better-sqlite3'
+
+/** The log may grow to so many bytes before it is written back into the file. */
+const LOG = 8_000_000
+/** So long whoever writes waits at most for whoever reads to let go of the log (ms). */
+const PATIENCE = 250
+
+/** What the two connections say to each other about the log, in one shared number. */
+const FREE = 0
+const WANTED = 1
+const LEFT = 2
+export type LogWord = Int32Array
+
+/** A word that two threads share. */
+export const logWord = (): LogWord => new Int32Array(new SharedArrayBuffer(4))
+
+/**
+ * The moment of the books at which a reading connection stands: one transaction, so that whatever is asked between two
+ * steps is of one moment, however much is written meanwhile.
+ */
+export class Moment {
+  readonly #client: Database.Database
+  readonly #log: LogWord | undefined
+  readonly #begin
+  readonly #end
+
+  constructor(client: Database.Database, log: LogWord | undefined) {
+    this.#client = client
+    this.#log = log
+    this.#begin = client.prepare('begin')
+    this.#end = client.prepare('commit')
+  }
+  /** Leaves the moment for the newest; where whoever writes wants the log for itself, after that. */
+  step(): void {
+    this.leave()
+    if (this.#log && Atomics.compareExchange(this.#log, 0, WANTED, LEFT) === WANTED) {
+      Atomics.notify(this.#log, 0)
+      Atomics.wait(this.#log, 0, LEFT)
+    }
+    this.#begin.run()
+  }
+  leave(): void {
+    if (this.#client.inTransaction) this.#end.run()
+  }
+}
+
+/**
+ * Writes the log back into the file once it has grown. SQLite begins it anew only while nobody reads from it, and the
+ * reading connection always stands at some moment: it is asked to step aside for as long as that takes.
+ */
+export class LogKeeper {
+  readonly #client: Database.Database
+  readonly #log: LogWord
+  readonly #wake: () => void
+  #next = LOG
+
+  constructor(client: Database.Database, log: LogWord, wake: () => void) {
+    this.#client = client
+    this.#log = log
+    this.#wake = wake
+    client.pragma('wal_autocheckpoint = 0')
+  }
+  /** After a commit. */
+  look(): void {
+    let bytes: number
+    try {
+      bytes = statSync(`${this.#client.name}-wal`).size
+    } catch {
+      return
+    }
+    if (bytes < this.#next) return
+    // Nearly all of it beside whoever reads, so that little is left to wait for.
+    this.#client.pragma('wal_checkpoint(PASSIVE)')
+    Atomics.store(this.#log, 0, WANTED)
+    this.#wake()
+    Atomics.wait(this.#log, 0, WANTED, PATIENCE)
+    if (Atomics.compareExchange(this.#log, 0, WANTED, FREE) === WANTED) {
+      // Busy with something long: later.
+      this.#next = bytes + LOG / 4
+      return
+    }
+    try {
+      this.#client.pragma('busy_timeout = 0')
+      const [r] = this.#client.pragma('wal_checkpoint(TRUNCATE)') as [{ busy: bigint }]
+      // A backup or a verification reads from it.
+      this.#next = r.busy ? bytes + LOG / 4 : LOG
+    } finally {
+      this.#client.pragma('busy_timeout = 5000')
+      Atomics.store(this.#log, 0, FREE)
+      Atomics.notify(this.#log, 0)
+    }
+  }
+}

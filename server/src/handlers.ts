@@ -1,0 +1,34 @@
+import type { House } from './compose.ts'
+import { routes as catalogueRoutes } from './catalogue/index.ts'
+import { routes as costCentresRoutes } from './costcentres/index.ts'
+import { routes as countingRoutes } from './counting/index.ts'
+import { routes as papersRoutes } from './papers/index.ts'
+import { routes as peopleRoutes } from './people/index.ts'
+import { routes as placesRoutes } from './places/index.ts'
+import { routes as positionRoutes } from './position/index.ts'
+import { lookBackRoutes, routes as reportsRoutes } from './reports/index.ts'
+import { routes as restockingRoutes } from './restocking/index.ts'
+import { type Reached, routes as topRoutes } from './routes.ts'
+import { routes as suppliersRoutes } from './suppliers/index.ts'
+import { routes as wasteRoutes } from './waste/index.ts'
+import type { Handlers } from './rights/index.ts'
+
+/** Every operation of the contract with its use case, from all rooms. */
+export const handlersOf = (house: House, secure: boolean, reached: Reached): Handlers => ({
+  ...topRoutes(house, secure, reached),
+  ...peopleRoutes(house, secure),
+  ...placesRoutes(house),
+  ...suppliersRoutes(house),
+  ...costCentresRoutes(house),
+  ...catalogueRoutes(house),
+  ...positionRoutes(house),
+  ...papersRoutes(house),
+  ...wasteRoutes(house),
+  ...countingRoutes(house),
+  ...restockingRoutes(house),
+  ...reportsRoutes(house),
+  ...lookBackRoutes(house),
+})
+
+/** Where a house is reached that nobody asks over the network. */
+export const NOWHERE: Reached = { kind: 'off', names: [], plainPort: null, authority: null }

@@ -1,0 +1,34 @@
+import { parentPort, workerData } from 'node:worker_threads'
+import { compose } from '../compose.ts'
+import { LogKeeper } from '../ground/index.ts'
+import { type FromWriter, type ToWriter, type WriterData, writing } from '../writer.ts'
+
+/** The house that writes, in a thread of its own: it does what it is asked, one after the other. */
+const { plan, log } = workerData as WriterData
+const tell = (m: FromWriter): void => parentPort!.postMessage(m)
+const house = compose(plan.file, {
+  now: () => Date.now() + plan.ahead,
+  demonstration: plan.demonstration,
+  ...(plan.mail ? { mail: plan.mail } : {}),
+})
+const keeper = new LogKeeper(house.store.client, log, () => tell({ moved: true }))
+house.events.relay = {
+  flushed: () => tell({ moved: true }),
+  ended: session => tell({ ended: session }),
+}
+house.post?.start()
+const does = writing(house, plan.secure)
+const stop = async () => {
+  house.close()
+  parentPort!.close()
+}
+parentPort!.on('message', (m: ToWriter) => {
+  const done = 'name' in m ? does.ask(m.name, m.asked) : 'errand' in m ? does.errand(m.errand, m.args) : stop()
+  done
+    .then(
+      v => tell({ id: m.id, done: v }),
+      (e: unknown) => tell({ id: m.id, failed: e instanceof Error ? e.message : String(e) }),
+    )
+    .then(() => house.store.client.open && keeper.look())
+})
+tell({ ready: true })

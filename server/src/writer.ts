@@ -1,0 +1,130 @@
+import { Worker } from 'node:worker_threads'
+import { type Api, api } from '@shelve/contract'
+import { type Answered, answered, type Asked } from './asked.ts'
+import type { House } from './compose.ts'
+import { type LogWord, logWord, threadNamed, type WritesForIt } from './ground/index.ts'
+import { handlersOf, NOWHERE } from './handlers.ts'
+import type { MailPlan } from './notices/index.ts'
+
+/** Whoever writes: every operation that changes something is asked of it, one after the other. */
+export interface Writer {
+  ask(name: keyof Api, asked: Asked): Promise<Answered>
+  stop(): Promise<void>
+}
+
+/** How a house that writes in a thread of its own is built. */
+export interface WritingPlan {
+  readonly file: string
+  readonly demonstration: boolean
+  readonly mail: MailPlan | undefined
+  readonly secure: boolean
+  /** The clock: so many milliseconds are added to the machine's. */
+  readonly ahead: number
+}
+/** What the thread is told, and what it tells. */
+export type ToWriter = { readonly id: number } & (
+  | { readonly name: keyof Api; readonly asked: Asked }
+  | { readonly errand: string; readonly args: readonly unknown[] }
+  | { readonly stop: true }
+)
+export type FromWriter =
+  | { readonly ready: true }
+  /** Something is committed that streams are to hear of, or the log is wanted. */
+  | { readonly moved: true }
+  | { readonly ended: string }
+  | { readonly id: number; readonly done: unknown }
+  | { readonly id: number; readonly failed: string }
+
+/** What a house does that writes: the use cases, and the small things beside them. */
+export function writing(house: House, secure: boolean) {
+  const handlers = handlersOf(house, secure, NOWHERE)
+  return {
+    ask: (name: keyof Api, asked: Asked): Promise<Answered> =>
+      answered(house, api[name], handlers[name] as never, asked),
+    errand: (name: string, args: readonly unknown[]): Promise<unknown> => house.errand(name, ...args),
+  }
+}
+
+/**
+ * Starts a thread that writes. `reads` is handed to the house that only reads; `hear` is called with that house once it
+ * stands: from then on it goes on with what is written. `fallen` hears that the thread ended without being asked to.
+ */
+export async function startWriter(
+  plan: WritingPlan,
+  fallen: (error: Error) => void,
+): Promise<{ writer: Writer; reads: WritesForIt; hear: (house: House) => void }> {
+  const log = logWord()
+  const worker = new Worker(threadNamed('writer'), {
+    workerData: { plan, log },
+    resourceLimits: { maxOldGenerationSizeMb: 1024, maxYoungGenerationSizeMb: 12 },
+  })
+  const waiting = new Map<number, { ok: (v: unknown) => void; no: (e: Error) => void }>()
+  let house: House | undefined
+  let last = 0
+  let stopping = false
+  const tell = (
+    what: { name: keyof Api; asked: Asked } | { errand: string; args: readonly unknown[] } | { stop: true },
+  ) =>
+    new Promise<unknown>((ok, no) => {
+      waiting.set(++last, { ok, no })
+      worker.postMessage({ id: last, ...what } satisfies ToWriter)
+    })
+  await new Promise<void>((ok, no) => {
+    worker.once('error', no)
+    worker.on('message', (m: FromWriter) => {
+      if ('ready' in m) return ok()
+      // Whatever it says: what it has written is there before it is told of.
+      house?.moveOn()
+      if ('ended' in m) house?.events.endSession(m.ended)
+      else if ('id' in m) {
+        const { ok: yes, no: not } = waiting.get(m.id)!
+        waiting.delete(m.id)
+        if ('failed' in m) not(new Error(m.failed))
+        else yes(m.done)
+      }
+    })
+  })
+  worker.on('error', fallen)
+  worker.on('exit', code => {
+    if (!stopping) fallen(new Error(`the thread that writes ended with ${code}`))
+  })
+  return {
+    writer: {
+      ask: (name, asked) => tell({ name, asked }) as Promise<Answered>,
+      stop: async () => {
+        stopping = true
+        await tell({ stop: true })
+      },
+    },
+    reads: { errand: (errand, args) => tell({ errand, args }), log },
+    hear: reading => {
+      house = reading
+      reading.moveOn()
+    },
+  }
+}
+
+/** What the thread is started with. */
+export interface WriterData {
+  readonly plan: WritingPlan
+  readonly log: LogWord
+}
+
+/** The same on one thread, for tests with a clock of their own: one house writes, another one reads. */
+export function besideIt(
+  house: House,
+  secure: boolean,
+): { writer: Writer; reads: WritesForIt; hear: (h: House) => void } {
+  const { ask, errand } = writing(house, secure)
+  return {
+    writer: {
+      // As it would cross to a thread.
+      ask: async (name, asked) => structuredClone(await ask(name, structuredClone(asked))),
+      stop: async () => house.close(),
+    },
+    reads: { errand: (name, args) => errand(name, structuredClone(args)) },
+    hear: reading => {
+      house.events.relay = { flushed: () => reading.moveOn(), ended: uid => reading.events.endSession(uid) }
+    },
+  }
+}
