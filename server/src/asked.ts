@@ -3,7 +3,7 @@ import { hasValue, type Operation } from '@shelve/contract'
 import type { House } from './compose.ts'
 import { Refused, type Trouble, troubleOf } from './ground/index.ts'
 import { callerOf } from './people/index.ts'
-import { type Caller, demandEverywhere, type Handler, Listable, Sent, shownTo } from './rights/index.ts'
+import { type Caller, demandEverywhere, type Handler, type InSteps, Listable, Sent, shownTo } from './rights/index.ts'
 
 /** What an operation is asked: a request without HTTP, so that it crosses to another thread as it is. */
 export interface Asked {
@@ -21,6 +21,8 @@ export interface Asked {
 /** What is answered to it, likewise. */
 export type Answered =
   | { readonly status: number; readonly json: string | undefined; readonly cookie: string | undefined }
+  /** It is written; what is answered is still to be read. */
+  | { readonly made: unknown }
   | { readonly trouble: Trouble }
 
 type Answer<O extends Operation> = z.input<O['answer']>
@@ -30,6 +32,10 @@ interface Performed<O extends Operation> {
   /** An answer as the caller may have it. */
   readonly shown: (answer: Answer<O>) => Answer<O>
   readonly cookie: string | undefined
+}
+/** The first step of a use case that has two. */
+class Made {
+  constructor(readonly of: unknown) {}
 }
 
 /**
@@ -42,6 +48,51 @@ export async function perform<O extends Operation>(
   handler: Handler<O>,
   asked: Asked,
 ): Promise<Performed<O>> {
+  const { caller, made, cookie } = await begin(house, operation, handler, asked)
+  if (made instanceof Made) return { ...(await end(house, operation, handler, made.of, caller!)), cookie }
+  return { ...shownFor(house, operation, caller, made), cookie }
+}
+const shownFor = <O extends Operation>(house: House, operation: O, caller: Caller | undefined, out: unknown) => {
+  if (out instanceof Sent && hasValue(operation.answer))
+    throw new Error(`${operation.path}: what shows value is not sent past the route`)
+  return {
+    caller,
+    out: out as Performed<O>['out'],
+    shown: (answer: Answer<O>): Answer<O> => shownTo(house, caller, operation.answer, answer),
+  }
+}
+
+/** What is written by an operation: its whole answer, also where something goes wrong, or what is still to be read of it. */
+export async function answered<O extends Operation>(
+  house: House,
+  operation: O,
+  handler: Handler<O>,
+  asked: Asked,
+): Promise<Answered> {
+  try {
+    const { caller, made, cookie } = await begin(house, operation, handler, asked)
+    if (made instanceof Made) return { made: made.of }
+    if (made instanceof Sent || made instanceof Listable)
+      throw new Error(`${operation.path}: what changes something answers with JSON`)
+    const { out, shown } = shownFor(house, operation, caller, made)
+    const json = operation.status === 204 ? undefined : JSON.stringify(shown(out as Answer<O>))
+    return { status: operation.status, json, cookie }
+  } catch (error) {
+    return { trouble: troubleOf(error) }
+  }
+}
+/** The rest of it, for whoever asked: what is answered once it is written. */
+export async function end<O extends Operation>(
+  house: House,
+  operation: O,
+  handler: Handler<O>,
+  made: unknown,
+  caller: Caller,
+): Promise<Omit<Performed<O>, 'cookie'>> {
+  return shownFor(house, operation, caller, await (handler as InSteps<O>).shows(made as never, caller))
+}
+
+async function begin<O extends Operation>(house: House, operation: O, handler: Handler<O>, asked: Asked) {
   const caller = operation.right === 'none' ? callerOf(house, asked.token) : allowed(house, asked, operation)
   let cookie: string | undefined
   const input = {
@@ -64,42 +115,18 @@ export async function perform<O extends Operation>(
       query: [operation.query, input.query],
       body: [operation.body, input.body],
     })
-  const out = await handler(input as never)
-  if (out instanceof Sent && hasValue(operation.answer))
-    throw new Error(`${operation.path}: what shows value is not sent past the route`)
-  return {
-    caller,
-    out: out as Performed<O>['out'],
-    shown: answer => shownTo(house, caller, operation.answer, answer),
-    cookie,
-  }
+  const made: unknown =
+    typeof handler === 'function' ? await handler(input as never) : new Made(await handler.does(input as never))
+  return { caller, made, cookie }
 }
 
-/** The same for an operation that changes something: its whole answer, also where something goes wrong. */
-export async function answered<O extends Operation>(
-  house: House,
-  operation: O,
-  handler: Handler<O>,
-  asked: Asked,
-): Promise<Answered> {
-  try {
-    const { out, shown, cookie } = await perform(house, operation, handler, asked)
-    if (out instanceof Sent || out instanceof Listable)
-      throw new Error(`${operation.path}: what changes something answers with JSON`)
-    const answer = shown(out)
-    return {
-      status: operation.status,
-      json: operation.status === 204 ? undefined : JSON.stringify(answer),
-      cookie,
-    }
-  } catch (error) {
-    return { trouble: troubleOf(error) }
-  }
-}
-
-function allowed(house: House, asked: Asked, operation: Operation): Caller {
-  const caller = callerOf(house, asked.token)
+export function wantCaller(house: House, token: string | undefined): Caller {
+  const caller = callerOf(house, token)
   if (!caller) throw new Refused(401, 'not_signed_in', 'Sign in first.')
+  return caller
+}
+function allowed(house: House, asked: Asked, operation: Operation): Caller {
+  const caller = wantCaller(house, asked.token)
   const { right } = operation
   if (right === 'set_up' || right === 'close_month') demandEverywhere(house, caller, right)
   else if (right !== 'none' && !caller.may.has(right === 'set_up_here' ? 'set_up' : right))

@@ -1,6 +1,6 @@
 import type { Express, Request, Response } from 'express'
 import type { Api, Operation } from '@shelve/contract'
-import { type Answered, type Asked, perform } from './asked.ts'
+import { type Answered, type Asked, end, perform, wantCaller } from './asked.ts'
 import type { House } from './compose.ts'
 import { sendProblem, sendTrouble } from './ground/index.ts'
 import { tokenOf } from './people/index.ts'
@@ -22,9 +22,12 @@ export function bind<O extends Operation>(
   express[operation.method](operation.path, async (request, response) => {
     try {
       const asked = askedOf(request, operation)
-      if (writer && operation.writes) return send(request, response, await writer.ask(name, asked))
+      const written = writer && operation.writes ? await writer.ask(name, asked) : undefined
+      if (written && !('made' in written)) return send(request, response, written)
       house.moveOn()
-      const { caller, out, shown, cookie } = await perform(house, operation, handler, asked)
+      const { caller, out, shown, cookie } = written
+        ? { ...(await end(house, operation, handler, written.made, wantCaller(house, asked.token))), cookie: undefined }
+        : await perform(house, operation, handler, asked)
       if (cookie !== undefined) response.setHeader('set-cookie', cookie)
       const to = { request, response, caller: caller as Caller }
       if (out instanceof Sent) return void (await out.send(to))
@@ -49,7 +52,7 @@ const askedOf = (request: Request, operation: Operation): Asked => ({
   csv: operation.csv && request.accepts(['json', 'csv', 'pdf']) !== 'json',
 })
 
-function send(request: Request, response: Response, answer: Answered): void {
+function send(request: Request, response: Response, answer: Exclude<Answered, { made: unknown }>): void {
   if ('trouble' in answer) return sendTrouble(response, answer.trouble, request)
   if (answer.cookie !== undefined) response.setHeader('set-cookie', answer.cookie)
   response.status(answer.status)

@@ -9,6 +9,7 @@ import { rateLimit } from 'express-rate-limit'
 import helmet from 'helmet'
 import { type Logger, pino } from 'pino'
 import { type Api, api } from '@shelve/contract'
+import { wantCaller } from './asked.ts'
 import { bind } from './bind.ts'
 import type { House } from './compose.ts'
 import {
@@ -17,7 +18,6 @@ import {
   doorway,
   PICTURE_TYPES,
   problem,
-  Refused,
   sendProblem,
   sendText,
   threadNamed,
@@ -187,8 +187,7 @@ function streams(http: Express, house: House): void {
     (request: Request, response: Response) => {
       try {
         house.moveOn()
-        const caller = callerOf(house, tokenOf(request))
-        if (!caller) throw new Refused(401, 'not_signed_in', 'Sign in first.')
+        const caller = wantCaller(house, tokenOf(request))
         if (request.path.startsWith('/api/ledger')) demandEverywhere(house, caller, 'see_value')
         handler(request, response, caller)
       } catch (e) {

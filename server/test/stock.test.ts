@@ -24,25 +24,26 @@ describe('what lies where, in memory', () => {
       head: { job },
       lines: [w.c.line({ item: it.id, typed: '2' })],
     })
-    const id = w.app.known.item(it.id)!.id
-    const used = () => [...w.app.stock.item(id)!.used.values()].reduce((s, q) => s + q, 0n)
+    const id = w.reading.known.item(it.id)!.id
+    w.reading.stock.all()
+    const used = () => [...w.reading.stock.item(id)!.used.values()].reduce((s, q) => s + q, 0n)
     w.clock.now += 28 * DAY - 10 * 60_000
     expect(used(), 'read anew on another day').to.equal(2_000_000n)
     w.clock.now += 31 * 60_000
     expect(used(), 'half an hour old, and still told').to.equal(2_000_000n)
-    w.app.stock.follow(5)
+    w.reading.stock.follow(5)
     await until(() => used() === 0n)
   })
 
   it('a change of set-up makes it read what it touches: a new name finds its place, a job makes it read nothing', async () => {
-    const names = () => [...w.app.stock.all().values()].map(i => i.name)
+    const names = () => [...w.reading.stock.all().values()].map(i => i.name)
     const b = await newItem(w.c, { name: 'Beaker' })
     await newItem(w.c, { name: 'Acid' })
     expect(names()).to.deep.equal(['Acid', 'Beaker'])
-    const before = [...w.app.stock.all().values()]
+    const before = [...w.reading.stock.all().values()]
     await w.c.ok('POST', '/api/jobs', { code: 'J', name: 'Job' })
     expect(
-      [...w.app.stock.all().values()].every((i, n) => i === before[n]),
+      [...w.reading.stock.all().values()].every((i, n) => i === before[n]),
       'nothing was read',
     ).to.equal(true)
     const { revision, ...rest } = b
@@ -54,16 +55,16 @@ describe('what lies where, in memory', () => {
     )
     expect(names()).to.deep.equal(['A beaker', 'Acid'])
     expect(
-      [...w.app.stock.all().values()].map(i => i.rank),
+      [...w.reading.stock.all().values()].map(i => i.rank),
       'in the order of their names',
     ).to.deep.equal([0, 1])
     expect(
       before.find(i => i.name === 'Acid'),
       'what was not touched is as it was',
-    ).to.equal([...w.app.stock.all().values()].find(i => i.name === 'Acid'))
+    ).to.equal([...w.reading.stock.all().values()].find(i => i.name === 'Acid'))
     await w.c.ok('POST', '/api/places', { name: 'Shed', kind: 'area' })
     expect(
-      [...w.app.stock.all().values()].some(i => before.includes(i)),
+      [...w.reading.stock.all().values()].some(i => before.includes(i)),
       'a place is about everything',
     ).to.equal(false)
   })

@@ -24,8 +24,9 @@ export function routes(house: House) {
       throw new Refused(403, 'not_allowed', 'You may not take slips back.')
     mayWrite(content, caller)
     await bookHanded(house, caller, uid, handed, content, seen)
-    return slipView(house, caller, uid, content)
+    return uid
   }
+  const shows = (uid: string, caller: Caller) => slipView(house, caller, uid)
   /** A slip's value is about the place it was written in, whatever else was asked. */
   const scopeOfSlip = (uid: string | undefined) => {
     const row = uid === undefined ? undefined : house.rows.slip.get({ uid })
@@ -54,15 +55,21 @@ export function routes(house: House) {
       const p = pictureOf(house, slipView(house, caller, params.id).content!, params.picture)
       return new Bytes('picture', p.bytes, p.type)
     },
-    book: ({ params, body, caller }) =>
-      bookIt(
-        params.id,
-        body.draft ? { draft: body.draft } : { content: ownEntries(body.content!, caller) },
-        body.seen,
-        caller,
-      ),
-    reverse: ({ params, body, caller }) =>
-      bookIt(body.id, { content: reversalContent(house, params.id, body) }, null, caller),
+    book: {
+      does: ({ params, body, caller }) =>
+        bookIt(
+          params.id,
+          body.draft ? { draft: body.draft } : { content: ownEntries(body.content!, caller) },
+          body.seen,
+          caller,
+        ),
+      shows,
+    },
+    reverse: {
+      does: ({ params, body, caller }) =>
+        bookIt(body.id, { content: reversalContent(house, params.id, body) }, null, caller),
+      shows,
+    },
     working: ({ params, query, caller }) => {
       const scope = params.figure === 'slip-value' ? scopeOfSlip(query.slip) : scopeOf(house, caller, query.place)
       return workingOf(house, sightOf(house, caller, scope), scope, params.figure, query)

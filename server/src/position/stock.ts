@@ -49,8 +49,9 @@ export class StockView {
     this.#stale.clear()
     return this.#items!
   }
+  /** One item; where nothing is kept (nobody asked for all of them yet), it alone is read. */
   item(id: number): StockItem | undefined {
-    return this.all().get(id)
+    return this.#items ? this.all().get(id) : this.#reader.read([id])[0]
   }
 
   /** An item as it will stand when a slip is booked. */

@@ -151,10 +151,9 @@ export function lookBackRoutes(house: House) {
         : out
     },
     months: ({ caller }) => monthsNow(caller),
-    closeMonth: async ({ body, caller }) => {
-      await house.flows.ready()
-      closeMonth(house, caller, body.month)
-      return monthsNow(caller)
+    closeMonth: {
+      does: ({ body, caller }) => closeMonth(house, caller, body.month),
+      shows: (_: unknown, caller) => monthsNow(caller),
     },
   } satisfies Partial<Handlers>
 }

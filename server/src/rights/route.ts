@@ -76,6 +76,15 @@ export class Listable<A> {
 
 type Answer<O extends Operation> = z.input<O['answer']> | Listable<z.input<O['answer']>> | Sent
 /** Answers a request with the operation's answer, or with something that is sent otherwise. */
-export type Handler<O extends Operation> = (input: Input<O>) => Answer<O> | Promise<Answer<O>>
+export type Whole<O extends Operation> = (input: Input<O>) => Answer<O> | Promise<Answer<O>>
+/**
+ * A use case in two steps: what is written, wherever that is done, then what is answered, read where answers are read. What
+ * the first hands to the second crosses between threads.
+ */
+export interface InSteps<O extends Operation> {
+  readonly does: (input: Input<O>) => unknown
+  readonly shows: (made: never, caller: Caller) => Answer<O> | Promise<Answer<O>>
+}
+export type Handler<O extends Operation> = Whole<O> | InSteps<O>
 /** A handler for each operation of the contract: rooms bring their own, compose puts them together. */
 export type Handlers = { readonly [K in keyof Api]: Handler<Api[K]> }

@@ -145,7 +145,8 @@ export function useRestockPaper(id: () => string) {
     try {
       view.value = await call<RestockView>('POST', `/api/restock/${id()}/${path}`, {
         body,
-        revision: view.value!.version,
+        // What was seen: of an open slip what stands on this screen, not what the server last told of it.
+        revision: open.value ? draft.version() : view.value!.version,
       })
       wrong.value = ''
       draft.forget()
