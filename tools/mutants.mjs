@@ -1,4 +1,4 @@
-// Changes the code in small ways, one at a time, and sees whether a test notices: npm run mutants [-- core|kinds|folders].
+// Changes the code in small ways, one at a time, and sees whether a test notices: npm run mutants [-- core|kinds|folders or files].
 // By hand, not in npm test: it takes most of an hour. Files are changed where they are, and put back at the end.
 import { execFileSync, spawnSync } from 'node:child_process'
 import { existsSync, readFileSync, writeFileSync } from 'node:fs'
@@ -13,14 +13,14 @@ const WHAT = {
     spec: ['kinds', 'rules', 'api', 'count'].map(test => `server/test/${test}.test.ts`),
   },
 }
-/** All of it, or some folders of core: `npm run mutants -- ledger,cost`. */
+/** All of it, or some folders or files of core: `npm run mutants -- cost,ledger/settle.ts`. */
 const wanted = process.argv[2] ?? 'core'
 const chosen = wanted in WHAT ? [] : wanted.split(',')
 if (!chosen.every(f => existsSync(join(root, 'core/src', f)))) {
-  console.error(`npm run mutants -- ${Object.keys(WHAT).join(' | ')} | folders of core/src, with commas`)
+  console.error(`npm run mutants -- ${Object.keys(WHAT).join(' | ')} | folders or files of core/src, with commas`)
   process.exit(2)
 }
-const what = chosen.length ? { ...WHAT.core, mutate: chosen.map(f => `core/src/${f}/**/*.ts`) } : WHAT[wanted]
+const what = chosen.length ? { ...WHAT.core, mutate: chosen.map(f => (f.endsWith('.ts') ? `core/src/${f}` : `core/src/${f}/**/*.ts`)) } : WHAT[wanted]
 if (execFileSync('git', ['status', '--porcelain', '--untracked-files=no'], { cwd: root, encoding: 'utf8' }).trim()) {
   console.error('Commit what you are working on first: the files are changed where they are.')
   process.exit(2)

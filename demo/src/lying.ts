@@ -1,0 +1,50 @@
+import { v7 } from 'uuid'
+import { SlipContent } from '@shelve/contract'
+import { beginRestock, markAsked, beginDraft, restockOf } from '@shelve/server'
+import { ITEMS } from './catalogue.ts'
+import { DAY, type Station } from './station.ts'
+
+/** What is on its way, and what somebody is just writing down to ask for. */
+export function askFor(s: Station, now: number): void {
+  const { app } = s
+  const ask = (
+    source: string,
+    who: 'ines' | 'ruben',
+    days: number,
+    asked?: { where: string; number: string; expected: string },
+  ) => {
+    s.clock.now = now - days * DAY
+    app.stock.forget()
+    const p = restockOf(app, s.caller(who), app.places.scope()).proposals.find(x => x.name === source)
+    if (!p) return
+    const id = v7()
+    app.change('restock', () =>
+      beginRestock(app, s.caller(who), id, {
+        source: p.source,
+        note: '',
+        lines: p.lines
+          .slice(0, 9)
+          .map(l => ({ id: v7(), item: l.item, place: l.place, typed: l.typed, unit: l.pack, why: l.why })),
+      }),
+    )
+    if (asked) app.change('restock', () => markAsked(app, s.caller(who), id, { ...asked, at: null }))
+  }
+  const day = (n: number) => new Date(now + n * DAY).toISOString().slice(0, 10)
+  ask('Sandling Medical', 'ines', 2, { where: 'by telephone', number: 'SM 4471', expected: day(8) })
+  ask('Bight Marine', 'ruben', 1, { where: 'on their page', number: 'BM-20918', expected: day(8) })
+  ask('Aster Reagents', 'ines', 0.1)
+}
+
+/** A slip that somebody began and left. */
+export function leaveLying(s: Station, now: number): void {
+  s.clock.now = now - 16 * 3_600_000
+  const it = ITEMS.find(i => i.code === 'OIL-1030')!
+  const content = SlipContent.parse({
+    kind: 'issue',
+    place: s.areas.get('Boat shed')!,
+    taker: 'Bram',
+    head: { job: s.jobs.get('Boat shed')![0]! },
+    lines: [s.line(it, 2)],
+  })
+  s.app.store.client.transaction(() => beginDraft(s.app, s.caller('ruben'), v7(), content)).immediate()
+}
