@@ -1,3 +1,8 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import Database from 'better-sqlite3'
+import { shareCommits } from '../src/ground/db/group.ts'
 import { expect } from 'chai'
 import { v7 } from 'uuid'
 import type { Item, ItemStock, SlipRow } from '@shelve/contract'
@@ -124,5 +129,48 @@ describe('many at once', () => {
       expect(numbers, prefix).to.deep.equal(numbers.map((_, i) => i + 1))
     }
     expect(verify(w.app)).to.deep.include({ ok: true, faults: [] })
+  })
+})
+
+describe('shared commits', () => {
+  it('take in what waits, up to so many or until one has taken long; in their order, a refused one alone', async () => {
+    const directory = mkdtempSync(join(tmpdir(), 'shelve-commits-'))
+    const file = join(directory, 'x.sqlite')
+    const client = new Database(file)
+    client.pragma('journal_mode = WAL')
+    client.exec('create table t (n integer)')
+    const other = new Database(file, { readonly: true })
+    const commit = shareCommits(client, 3)
+    const insert = client.prepare('insert into t values (?)')
+    const long = () => {
+      const until = performance.now() + 30
+      while (performance.now() < until);
+    }
+    const seen: [number, string, unknown][] = []
+    await Promise.all(
+      [0, 1, 2, 3, 4, 5].map(n =>
+        commit(() => {
+          insert.run(n)
+          if (n === 1) throw new Error('no')
+          if (n === 3) long()
+        }).then(
+          () => seen.push([n, 'booked', other.pragma('data_version', { simple: true })]),
+          () => seen.push([n, 'refused', other.pragma('data_version', { simple: true })]),
+        ),
+      ),
+    )
+    const commits = [...new Set(seen.map(s => s[2]))]
+    expect(seen.map(([n, what, version]) => [n, what, commits.indexOf(version)])).to.deep.equal([
+      [0, 'booked', 0],
+      [1, 'refused', 0],
+      [2, 'booked', 0],
+      [3, 'booked', 1],
+      [4, 'booked', 2],
+      [5, 'booked', 2],
+    ])
+    expect(other.prepare('select n from t').pluck().all()).to.deep.equal([0, 2, 3, 4, 5])
+    client.close()
+    other.close()
+    rmSync(directory, { recursive: true })
   })
 })
