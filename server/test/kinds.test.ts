@@ -431,18 +431,22 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
     const early = await w.c.call('POST', `/api/slips/${booked.id}/reversal`, { id: v7() })
     expect(early.status, 'its closing comes first').to.equal(422)
     const closing = (await w.c.get<{ rows: { id: string }[] }>('/api/slips?kind=closing')).rows[0]!
-    for (const corrects of [booked.id, closing.id])
+    for (const [corrects, whole] of [
+      [booked.id, 'already_closed'],
+      [closing.id, 'replace_whole'],
+    ] as const)
       for (const [act, code] of [
-        ['replace', 'replace_whole'],
+        ['replace', whole],
         ['none', 'act_needed'],
         ['found', 'act_needed'],
       ] as const) {
         const ref = (await w.c.get<SlipView>(`/api/slips/${corrects}`)).lines[0]!.id
         const line = w.c.line({ ref, act, item: it1.id, typed: '1' })
         const r = await w.c.book({ kind: 'correction', place: w.lab.id, head: { corrects }, lines: [line] })
-        expect([r.status, r.body.code], `${act} of a count or a closing, which are taken back whole`).to.deep.equal([
-          ...[422, code],
-        ])
+        expect(
+          [r.status, r.body.code],
+          `${act} of a closed count or a closing: the closing is taken back first, and whole`,
+        ).to.deep.equal([...[422, code]])
       }
     await w.c.ok('POST', `/api/slips/${closing.id}/reversal`, { id: v7() })
     await w.c.ok('POST', `/api/slips/${booked.id}/reversal`, { id: v7() })

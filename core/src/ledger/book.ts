@@ -3,11 +3,13 @@ import { Costing } from '../cost/costing.ts'
 import { replay, type Valued } from '../cost/replay.ts'
 import { spreadCharges, weightOf } from '../receiving/landed.ts'
 import type { BookContext, Booked, Books, SlipDraft } from './books.ts'
+import { ONE } from '../quantity/micro.ts'
 import { judgeMethodChange } from '../cost/method-change.ts'
 import { openOf } from '../counting/open.ts'
 import { applyChanges, tallyOf } from './corrections.ts'
 import { byCost, factKey, type Fact } from './facts.ts'
 import { factKind, judgeLine, judgeSince, judgeTime, judgeTwice, SKEW } from './judge.ts'
+import { judgeSerials } from './serials.ts'
 import { closingOf, settleTallies } from './settle.ts'
 import { deltaIn, earliestFor, lowestSince, stepsOf, type Step } from './timeline.ts'
 import type { FactKind, Movement, Refusal, Result } from './types.ts'
@@ -34,6 +36,7 @@ export function book(books: Books, slip: SlipDraft, context: BookContext): Resul
   if (work.refusals.length) return { ok: false, refusals: work.refusals }
   settleTallies(work)
   checkTimelines(work)
+  judgeSerials(work)
   if (work.refusals.length) return { ok: false, refusals: work.refusals }
   value(work)
   judgeSize(work)
@@ -59,7 +62,7 @@ function judge(books: Books, slip: SlipDraft, context: BookContext, effectiveAt:
   return [
     ...judgeTime(books, context, effectiveAt),
     ...slip.lines.flatMap(l => [
-      ...judgeLine(books, context, slip.kind, l),
+      ...judgeLine(books, context, slip.kind, l, effectiveAt),
       ...judgeSince(books, l.itemId, effectiveAt, l.lineId),
     ]),
     ...counts.flatMap(c => [
@@ -69,6 +72,9 @@ function judge(books: Books, slip: SlipDraft, context: BookContext, effectiveAt:
     ...counts
       .filter(c => c.counted < 0n)
       .map(c => ({ code: 'not_positive', lineId: c.lineId, field: 'counted', detail: {} })),
+    ...counts
+      .filter(c => c.counted > ONE && books.item(c.itemId)?.identifiedBy === 'serial')
+      .map(c => ({ code: 'serial_is_one', lineId: c.lineId, field: 'counted', detail: {} })),
     ...counts
       .filter(c => books.lot(c.lotId)?.itemId !== c.itemId)
       .map(c => ({ code: 'lot_of_another_item', lineId: c.lineId, field: 'lot', detail: {} })),

@@ -95,7 +95,8 @@ export type Change =
       readonly type: 'replace'
       readonly lineId: string
       readonly key: Key
-      readonly effectiveAt: number
+      /** When it happened, where that is said; null: when the line that it replaces did. */
+      readonly effectiveAt: number | null
       readonly by: readonly DraftLine[]
     }
   | { readonly type: 'price'; readonly lineId: string; readonly key: Key; readonly goods: Value }
@@ -124,8 +125,8 @@ export interface SlipDraft {
 export interface BookContext {
   readonly now: number
   readonly by: number
-  /** Today in the organisation's zone (`2026-11-25`): expiry goes by it. */
-  readonly today: string
+  /** The day of an instant in the organisation's zone (`2026-11-25`): expiry goes by the day on which something happened. */
+  readonly dayOf: (at: number) => string
   readonly stockAccount: number
   readonly priceDifferenceAccount: number
   readonly lossAccount: number

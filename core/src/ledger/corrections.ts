@@ -98,7 +98,11 @@ function takeBack(work: Work, fact: Fact, lineId: string, quantity: bigint): voi
 
 function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact: Fact): void {
   const { lineId } = change
-  work.refusals.push(...judgeTime(work.books, work.context, change.effectiveAt, lineId))
+  if (change.effectiveAt !== null)
+    work.refusals.push(...judgeTime(work.books, work.context, change.effectiveAt, lineId))
+  // Without a minute of its own it is dated as what it takes back is: never in a closed month.
+  const effectiveAt = change.effectiveAt ?? Math.max(fact.effectiveAt, work.books.openFrom())
+  const happened = change.effectiveAt ?? work.standsAt(fact.costSeq, fact.head)
   if (fact.kind === 'event_in' || fact.kind === 'event_out' || fact.kind === 'close' || fact.kind === 'standard')
     return work.refuse('replace_whole', lineId, 'line', { kind: fact.kind })
   if (change.by.length === 0) return work.refuse('nothing_instead', lineId, 'line')
@@ -110,8 +114,8 @@ function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact:
     const kind = factKind(work.books.accountKind(line.from)!, work.books.accountKind(line.to)!)
     const found = kind
       ? [
-          ...judgeLine(work.books, work.context, slipKindOf(kind, work, line), line),
-          ...judgeSince(work.books, line.itemId, change.effectiveAt, lineId, fact.costSeq),
+          ...judgeLine(work.books, work.context, slipKindOf(kind, work, line), line, happened),
+          ...judgeSince(work.books, line.itemId, effectiveAt, lineId, fact.costSeq),
         ]
       : []
     if (!kind || found.length) {
@@ -126,7 +130,7 @@ function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact:
       while (taken.has(part)) part++
       taken.add(part)
     }
-    const made = work.addLine(line, kind, { costSeq: fact.costSeq, part, effectiveAt: change.effectiveAt })
+    const made = work.addLine(line, kind, { costSeq: fact.costSeq, part, effectiveAt })
     // An invoice follows the line it was for.
     if (i === 0 && fact.invoiced !== 0n) {
       const f = work.factAt(made)!
@@ -135,9 +139,10 @@ function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact:
   }
 }
 
-/** Whether a replacement can carry what was brought back of the line it replaces: same sort, pool and account, at least that much. */
+/** Whether a replacement can carry what was brought back of the line it replaces: same sort, lot and account, at least that much. */
 const carries = (work: Work, fact: Fact, line: DraftLine, kind: string, back: bigint): boolean =>
   kind === fact.kind &&
+  line.lotId === fact.lotId &&
   work.books.poolOf(line.itemId, line.lotId) === fact.poolId &&
   line.to === fact.to &&
   line.quantity >= back
@@ -225,7 +230,8 @@ function reverseTally(work: Work, change: Extract<Change, { type: 'reverse_tally
   const closed = work
     .poolFacts(work.books.poolOf(tally.itemId, tally.lotId))
     .find(f => f.kind === 'close' && f.tallyId === tally.id && f.quantity > 0n)
-  if (closed && !change.again) return work.refuse('already_closed', change.lineId, 'line', { slipId: closed.slipId })
+  // Its closing comes first, also where it is put right: what is open then is another difference.
+  if (closed) return work.refuse('already_closed', change.lineId, 'line', { slipId: closed.slipId })
   work.touch(change.lineId, tally.placeId)
   work.reversedTallies.add(tally.id)
   if (change.again) work.tallies.push(tallyOf(change.again, tally))

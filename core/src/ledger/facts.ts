@@ -82,6 +82,17 @@ export function foldFacts(movements: Iterable<Movement>, isPriceDifference: (acc
   return [...facts.values()].sort(byCost)
 }
 
+/**
+ * The minute by which a line stands before or after a count (rules 36 and 48): its own; of one that was put in the place of
+ * another and says no minute of its own (it is dated as what it takes back is), the minute of that one. `movements`: all
+ * at its place in the order of costing; `head`: the line as last written.
+ */
+export function standsAt(movements: readonly Movement[], head: number): number {
+  const line = movements.find(m => m.seq === head)!
+  const undone = movements.findLast(m => m.slipId === line.slipId && m.reverses !== null && m.seq < head)
+  return undone && undone.effectiveAt === line.effectiveAt ? standsAt(movements, undone.reverses!) : line.effectiveAt
+}
+
 function factOf(m: Movement): Fact {
   return {
     costSeq: m.costSeq,

@@ -59,10 +59,10 @@ export function factKind(from: AccountKind, to: AccountKind): FactKind | undefin
 const NEEDS_USABLE: ReadonlySet<SlipKind> = new Set(['issue', 'make'])
 
 /**
- * Judges a line by itself: accounts that fit the slip, an amount that can be, a lot that belongs to the item and may be
+ * Judges a line by itself, as of the instant it is dated: accounts that fit the slip, an amount that can be, a lot that belongs to the item and may be
  * used. What there is of it is judged later, on the whole slip.
  */
-export function judgeLine(books: Books, context: BookContext, kind: SlipKind, line: DraftLine): Refusal[] {
+export function judgeLine(books: Books, context: BookContext, kind: SlipKind, line: DraftLine, at: number): Refusal[] {
   const { lineId } = line
   const item = books.item(line.itemId)
   if (!item) return [refuse('unknown_item', lineId, 'item', { item: line.itemId })]
@@ -85,18 +85,18 @@ export function judgeLine(books: Books, context: BookContext, kind: SlipKind, li
     found.push(
       refuse('too_many_decimals', lineId, 'quantity', { given: formatDecimal(line.quantity), decimals: item.decimals }),
     )
-  if (item.kept === 'charge') found.push(refuse('not_stocked', lineId, 'item'))
-  if (item.kept === 'bought_for' && (from === 'place' || to === 'place'))
-    found.push(refuse('bought_for_someone', lineId, 'to'))
+  // A charge goes from its supplier to whoever is charged and never lies anywhere (rule 68); so does what is bought for someone.
+  if (item.kept !== 'stock' && (from === 'place' || to === 'place'))
+    found.push(refuse(item.kept === 'charge' ? 'not_stocked' : 'bought_for_someone', lineId, 'to'))
   if (line.goods !== undefined && line.goods !== null && (line.goods < 0n || line.goods > MOST))
     found.push(refuse('price_out_of_range', lineId, 'price', { given: formatDecimal(line.goods) }))
   if (kind === 'supplier_return' && (line.goods === undefined || line.goods === null))
     found.push(refuse('credit_needed', lineId, 'price'))
-  return [...found, ...judgeLot(books, context, kind, line)]
+  return [...found, ...judgeLot(books, kind, line, () => context.dayOf(at))]
 }
 
-/** A lot must be the item's own, and given where the item has lots; for an issue it must be usable today. */
-function judgeLot(books: Books, context: BookContext, kind: SlipKind, line: DraftLine): Refusal[] {
+/** A lot must be the item's own, and given where the item has lots; for an issue it must be usable on the day of it (rule 55). */
+function judgeLot(books: Books, kind: SlipKind, line: DraftLine, day: () => string): Refusal[] {
   const { lineId } = line
   const item = books.item(line.itemId)!
   const lot = books.lot(line.lotId)
@@ -108,7 +108,7 @@ function judgeLot(books: Books, context: BookContext, kind: SlipKind, line: Draf
   if (item.identifiedBy === 'lot_expiry' && lot.expiry === null && !fromPlace(books, line))
     return [refuse('expiry_needed', lineId, 'expiry')]
   if (NEEDS_USABLE.has(kind) && fromPlace(books, line) && !line.override) {
-    const state = lotState(lot, context.today)
+    const state = lotState(lot, day())
     if (state !== 'usable')
       return [refuse('lot_not_usable', lineId, 'lot', { lot: lot.code, state, expiry: lot.expiry })]
   }

@@ -1,7 +1,7 @@
 import { deriveDifferences, type CellTally, type Derived } from '../counting/derive.ts'
 import { openOf } from '../counting/open.ts'
 import { byCost, type Fact } from './facts.ts'
-import type { Tally } from './types.ts'
+import type { Movement, Tally } from './types.ts'
 import type { Work } from './work.ts'
 
 /**
@@ -41,9 +41,8 @@ function cellsToSettle(work: Work): Cell[] {
   }
   for (const m of work.pending) {
     if (m.quantity === 0n) continue
-    // The original minute decides which tallies a reversal touches, even where it is dated later because a month is closed.
-    const at =
-      m.reverses === null ? m.effectiveAt : Math.min(m.effectiveAt, work.factAt(m)?.effectiveAt ?? m.effectiveAt)
+    // The original minute decides which tallies it touches, even where it is dated later because a month is closed.
+    const at = m.kind === 'difference' ? m.effectiveAt : minuteOfLine(work, m)
     for (const placeId of [m.from, m.to]) {
       if (work.isPlace(placeId) && work.books.hasTallyFrom(m.itemId, m.lotId, placeId, at))
         add(m.itemId, m.lotId, placeId, m.lineId)
@@ -51,6 +50,12 @@ function cellsToSettle(work: Work): Cell[] {
   }
   return [...cells.values()]
 }
+
+/** When what a movement writes or takes back happened, as counts see it; no later than it is dated. */
+const minuteOfLine = (work: Work, m: Pick<Movement, 'costSeq' | 'seq' | 'reverses' | 'effectiveAt'>): number =>
+  m.reverses === null && m.costSeq === m.seq
+    ? m.effectiveAt
+    : Math.min(m.effectiveAt, work.standsAt(m.costSeq, m.reverses ?? m.seq))
 
 const lineOf = (work: Work, t: Tally): string =>
   work.slip.counts?.find(c => c.tallyId === t.id)?.lineId ??
@@ -66,7 +71,13 @@ function settleCell(work: Work, cell: Cell, shaken: Set<number>): void {
   ].filter(t => !t.reversed && !work.reversedTallies.has(t.id))
   const lines = facts
     .filter(f => f.kind !== 'difference' && f.quantity > 0n)
-    .map(f => ({ costSeq: f.costSeq, part: f.part, effectiveAt: f.effectiveAt, delta: inPlace(f, placeId) }))
+    .map(f => ({
+      costSeq: f.costSeq,
+      part: f.part,
+      // Most lines stand as they were written first; only of others is it asked what they replaced.
+      effectiveAt: f.head === f.costSeq ? f.effectiveAt : work.standsAt(f.costSeq, f.head),
+      delta: inPlace(f, placeId),
+    }))
   const must = deriveDifferences(
     lines,
     live.map(t => cellTally(work, t)),

@@ -2,7 +2,7 @@ import type { Quantity, Value } from '../quantity/micro.ts'
 import type { PoolState } from '../cost/pool.ts'
 import type { Charge } from '../receiving/landed.ts'
 import type { BookContext, Books, DraftLine, SlipDraft } from './books.ts'
-import { foldFacts, type Fact } from './facts.ts'
+import { foldFacts, standsAt, type Fact } from './facts.ts'
 import { refuse, type FactKind, type Key, type Movement, type Refusal, type Tally } from './types.ts'
 
 /** A movement that is being prepared. `open`: its value is still to be found by costing. */
@@ -116,6 +116,12 @@ export class Work {
     const here = (m: Movement) => m.costSeq === key.costSeq && m.part === key.part && m.kind !== 'difference'
     const movements = [...this.books.movementsAt(key.costSeq), ...this.pending].filter(here)
     return movements.length ? this.fold(movements)[0] : undefined
+  }
+
+  /** The minute by which a line stands before or after a count. */
+  standsAt(costSeq: number, head: number): number {
+    const lines = (m: Movement) => m.costSeq === costSeq && m.kind !== 'difference' && m.revalues === null
+    return standsAt([...this.books.movementsAt(costSeq), ...this.pending].filter(lines), head)
   }
 
   eventFacts(costSeq: number): Fact[] {

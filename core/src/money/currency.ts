@@ -45,17 +45,19 @@ export function readMoney(text: string): Value | undefined {
 
 /**
  * What a line costs before freight: price × quantity − discount + tax that cannot be reclaimed. The price is for one
- * priced pack of `pack` base units; the whole is one ratio, rounded once (rule: never through a rounded unit price).
+ * priced pack of `pack` base units; the whole is one ratio, rounded once (rules 1 and 47: never through a rounded unit
+ * price, nor through the rounded base quantity of what was typed in a foreign unit: that is given as a ratio).
  * `taxRate` is in micro-units of 1 (7.75 % = 77 500), on the amount after discount.
  */
 export function lineValue(line: {
   price: Value
   pack: Ratio
-  quantity: Quantity
+  quantity: Quantity | Ratio
   discount?: Value
   taxRate?: bigint
 }): Value {
-  const gross = divideHalfEven(line.price * line.quantity * line.pack.d, line.pack.n * ONE)
+  const { n, d } = typeof line.quantity === 'bigint' ? { n: line.quantity, d: ONE } : line.quantity
+  const gross = divideHalfEven(line.price * n * line.pack.d, line.pack.n * d)
   const net = gross - (line.discount ?? 0n)
   return net + share(net, line.taxRate ?? 0n, ONE)
 }

@@ -44,6 +44,10 @@ export type Typed =
       readonly quantities: readonly [Quantity, Quantity]
     }
 
+/** What was typed, in base units, before it was rounded. */
+export const exactOf = (typed: Extract<Typed, { ok: true }>): Ratio =>
+  typed.terms.map(t => t.base).reduce(plus, ratio(0n))
+
 const NUMBER = String.raw`\d+\s*/\s*\d+|\d*[.,]\d+|\d+[.,]?`
 const TERM = new RegExp(String.raw`^\s*(${NUMBER})\s*(?:[*x×]\s*(${NUMBER})\s*)?([^\d+*×.,/-][^+*×]*?)?\s*$`, 'u')
 /** A mark followed by exactly three digits, with one to three digits before it: `1.500` may be one and a half, or fifteen hundred. */
@@ -102,8 +106,7 @@ function evaluate(
     const all = times(count, by)
     terms.push({ text: part.trim(), count: all, unit: name, base: times(all, size.size) })
   }
-  const sum = terms.map(t => t.base).reduce(plus, ratio(0n))
-  return settle(sum, measure, metric, terms, allowZero)
+  return settle(exactOf({ ok: true, quantity: 0n, terms, rounded: false }), measure, metric, terms, allowZero)
 }
 
 function settle(sum: Ratio, measure: Measure, metric: boolean, terms: Term[], allowZero: boolean): Typed {

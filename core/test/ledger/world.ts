@@ -129,7 +129,7 @@ export class World {
     return {
       now: this.now,
       by: 1,
-      today: new Date(this.now).toISOString().slice(0, 10),
+      dayOf: at => new Date(at).toISOString().slice(0, 10),
       stockAccount: A.stock,
       priceDifferenceAccount: A.priceDifference,
       lossAccount: A.loss,

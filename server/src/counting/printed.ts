@@ -1,7 +1,7 @@
-import { and, desc, eq, gt } from 'drizzle-orm'
+import { and, desc, eq, gt, sql } from 'drizzle-orm'
 import type { SlipContent } from '@shelve/contract'
 import type { Refusal } from '@shelve/core'
-import { slip, slipLine, tally, tallyReversal } from '../ledger/index.ts'
+import { slip, slipLine } from '../ledger/index.ts'
 import type { House } from './house.ts'
 import { sheet, sheetLine } from './tables.ts'
 
@@ -68,14 +68,14 @@ export const releaseSheet = (house: House, slipId: number): void => {
 
 /** Whether nothing of a booked count stands any more. */
 export function wholeTakenBack(house: House, slipId: number): boolean {
-  const rows = house.db
-    .select({ reversed: tallyReversal.tallyId })
-    .from(slipLine)
-    .innerJoin(tally, eq(tally.lineId, slipLine.id))
-    .leftJoin(tallyReversal, eq(tallyReversal.tallyId, tally.id))
-    .where(eq(slipLine.slipId, slipId))
-    .all()
-  return rows.length > 0 && rows.every(t => t.reversed !== null)
+  // What was put right still stands, at the place of the first one.
+  const { n, standing } = house.db.get<{ n: bigint; standing: bigint }>(sql`
+    select count(*) as n, coalesce(sum(exists (
+      select 1 from tally s where s.cost_seq = t.cost_seq and s.part = t.part
+        and not exists (select 1 from tally_reversal r where r.tally_id = s.id)
+    )), 0) as standing
+    from slip_line l join tally t on t.line_id = l.id where l.slip_id = ${slipId}`)!
+  return n > 0n && standing === 0n
 }
 
 /** A count was corrected: where nothing of it stands any more, the sheet it was entered from can be entered again, unless a newer one was printed since. */

@@ -1,19 +1,25 @@
 import type { SlipLine } from '@shelve/contract'
 import { type DraftLine, type Fact, formatDecimal } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
-import { factsOfLine, returnable } from '../ledger/index.ts'
+import { factAt, factsOfLine, returnable } from '../ledger/index.ts'
 import type { Reading } from '../papers/index.ts'
 
 /** Brought back: the named issue line, or what the job still has of the item, latest first. */
 export function bringBack(r: Reading, line: SlipLine): DraftLine[] {
   const item: ItemRow | undefined = line.item === null ? undefined : r.item(line)
-  const source = line.ref === null ? undefined : r.house.rows.line.get({ uid: line.ref })
-  if (line.ref !== null && !source) {
+  // Of a line that replaces one, the reference names the line that is replaced.
+  const source = line.ref === null || r.returns ? undefined : r.house.rows.line.get({ uid: line.ref })
+  if (line.ref !== null && !source && !r.returns) {
     r.no(line, 'unknown_line', 'ref')
     return []
   }
   let facts: { fact: Fact; free: bigint }[]
-  if (source)
+  if (r.returns)
+    facts = r.returns.flatMap(key => {
+      const fact = factAt(r.house, r.books, key)
+      return fact ? [{ fact, free: fact.quantity - r.books.broughtBack(fact) + key.quantity }] : []
+    })
+  else if (source)
     facts = factsOfLine(r.house, r.books, source.id)
       .filter(f => f.kind === 'out' || f.kind === 'direct')
       .map(fact => ({ fact, free: fact.quantity - r.books.broughtBack(fact) }))

@@ -14,6 +14,13 @@ export function factsOfLine(house: House, books: SqlBooks, lineId: number): Fact
     .filter(f => f.quantity > 0n && own.has(f.head))
 }
 
+/** The fact at a place in the order of costing; undefined where nothing of it is left. */
+export const factAt = (house: House, books: SqlBooks, key: { costSeq: number; part: number }): Fact | undefined =>
+  foldFacts(
+    books.movementsAt(key.costSeq).filter(m => m.kind !== 'difference'),
+    a => a === house.accounts.priceDifference,
+  ).find(f => f.part === key.part && f.quantity > 0n)
+
 /** What a job or cost centre still has of an item, with how much of each line may be brought back. */
 export function returnable(
   house: House,

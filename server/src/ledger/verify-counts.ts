@@ -91,7 +91,7 @@ export function checkReversals(house: House, faults: Fault[]): void {
       `with said as (
         select t.id as tally, c.id as slip
         from slip c
-        join slip_line l on l.slip_id = c.id and json_extract(l.content, '$.act') = 'take_back'
+        join slip_line l on l.slip_id = c.id and json_extract(l.content, '$.act') in ('take_back', 'replace')
         join slip_line o on o.uid = json_extract(l.content, '$.ref') and o.slip_id = c.corrects_id
         join tally t on t.line_id = o.id
         where c.kind = 'correction' and c.state = 'booked'

@@ -7,6 +7,7 @@ import {
   CHAIN_START,
   CHAIN_VERSION,
   chainHash,
+  deltaIn,
   type Refusal,
 } from '@shelve/core'
 import { Refused, sha256 } from '../ground/index.ts'
@@ -32,7 +33,7 @@ import type { Resolved } from './resolving/resolved.ts'
 export const bookContext = (house: House, by: number): BookContext => ({
   now: house.now(),
   by,
-  today: house.today(),
+  dayOf: at => house.today(at),
   stockAccount: house.accounts.stock,
   priceDifferenceAccount: house.accounts.priceDifference,
   lossAccount: house.accounts.loss,
@@ -138,8 +139,16 @@ export function write(
   const record = slip.found ?? insertDraft(house, caller, slip, content, 1)
   books.making.write()
   for (const t of booked.tallies) {
-    const line = resolved.draft.counts!.find(c => c.tallyId === t.id)!
-    const e = resolved.expected.get(line.lineId)!
+    const line = [
+      ...(resolved.draft.counts ?? []),
+      ...(resolved.draft.changes ?? []).flatMap(c => (c.type === 'reverse_tally' && c.again ? [c.again] : [])),
+    ].find(c => c.tallyId === t.id)!
+    // What a count expected is what it did not find itself; of one that is put right it is known by that alone.
+    const own = booked.movements.find(m => m.kind === 'difference' && m.tallyId === t.id && m.ord === 0)
+    const e = resolved.expected.get(line.lineId) ?? {
+      expected: t.counted - (own ? deltaIn(own, t.placeId) : 0n),
+      confirmed: false,
+    }
     house.rules.tallied(t.countedAt)
     house.rows.insertTally.run({
       id: t.id,

@@ -1,18 +1,22 @@
 import type { SlipHead, SlipLine } from '@shelve/contract'
-import { type Charge, lineValue, MOST, ratio, readMoney, sizeOf } from '@shelve/core'
+import { type Charge, exactOf, lineValue, MOST, ONE, ratio, readMoney, readQuantity, sizeOf } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
 import type { Base } from './base.ts'
 
 /** Says what of a line cannot be read. */
 type No = (code: string, field: string, detail: Record<string, unknown>) => void
 
-/** What a line's goods are worth: price × quantity − discount; null where no price was typed, undefined where it cannot be read. */
+/** How much of an item was typed, and in which unit, where it names none. */
+export type AsTyped = Pick<SlipLine, 'typed' | 'unit'>
+
+/** What a line's goods are worth: price × quantity − discount; null where no price was typed, undefined where it cannot be read. `as`: how its quantity was typed. */
 export function goodsOf(
   house: Base,
   line: SlipLine,
   item: ItemRow,
   quantity: bigint,
   no: No,
+  as: AsTyped = line,
 ): bigint | null | undefined {
   const read = (text: string, field: string): bigint | null | undefined => {
     if (!text.trim()) return null
@@ -24,11 +28,14 @@ export function goodsOf(
   const discount = read(line.discount, 'discount')
   if (price === undefined || discount === undefined) return undefined
   if (price === null) return null
-  const size = sizeOf(line.unit ?? item.unit, house.known.measure(item))
+  const measure = house.known.measure(item)
+  const size = sizeOf(line.unit ?? item.unit, measure)
+  // What was typed in a foreign unit is priced as it was typed, not as it was rounded for the shelf (rule 47).
+  const typed = readQuantity(as.typed, measure, as.unit ?? undefined)
   const value = lineValue({
     price,
     pack: 'size' in size ? size.size : ratio(1n),
-    quantity,
+    quantity: typed.ok && typed.quantity === quantity ? exactOf(typed) : ratio(quantity, ONE),
     ...(discount === null ? {} : { discount }),
   })
   if (value < 0n) {

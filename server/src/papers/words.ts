@@ -11,7 +11,8 @@ const WORDS: Record<string, (d: D) => string> = {
   nothing_counted: () => 'Nothing is counted yet. A line that was not counted stays as it is.',
   item_needed: () => 'Which item is this line about?',
   unknown_item: () => 'There is no such item. Scan it again, or make it a new item.',
-  item_retired: d => `${text(d.name)} is retired. Bring it back in Set-up, or choose another item.`,
+  item_retired: d =>
+    `${text(d.name)} is retired: nothing new of it comes in. Take it into use again in Set-up, or choose another item.`,
   quantity_empty: () => 'How much? Type a number, like 24 or 2 case + 3.',
   quantity_not_a_quantity: d =>
     `“${text(d.typed)}” is no quantity. Type a number, with a unit if you like: 24, 2 case + 3, 1.5 kg, 3*12.`,

@@ -10,7 +10,7 @@ export function inward(r: Reading, from: number, line: SlipLine, item: ItemRow, 
   // What is bought for someone goes straight to them and never lies on a shelf.
   const to = line.direct
     ? r.straight(line, line.direct)
-    : item.kept === 'bought_for'
+    : item.kept !== 'stock'
       ? r.usedBy()
       : line.to !== null
         ? r.place(line, line.to, 'to')

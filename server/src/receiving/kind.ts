@@ -9,6 +9,7 @@ export const kinds: readonly Kind[] = [
   {
     kind: 'receipt',
     prefix: 'RC',
+    bringsNew: true,
     title: ({ content }) => (content.head.supplier ? `from ${content.head.supplier}` : 'a delivery'),
     begin: charges,
     lines: (r, line) => r.moved(line, (item, quantity) => inward(r, r.supplier(), line, item, quantity)),
@@ -16,6 +17,7 @@ export const kinds: readonly Kind[] = [
   {
     kind: 'opening',
     prefix: 'OP',
+    bringsNew: true,
     title: ({ place }) => place ?? '',
     begin: charges,
     lines: (r, line) => r.moved(line, (item, quantity) => inward(r, r.house.accounts.opening, line, item, quantity)),

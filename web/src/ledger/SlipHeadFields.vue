@@ -26,7 +26,8 @@ if (props.kind === 'receipt')
 /** Something on this delivery is bought for someone: it goes straight to them. */
 const straight = computed(
   () =>
-    props.kind === 'receipt' && slip.content.lines.some(l => l.item && index.byId.get(l.item)?.kept === 'bought_for'),
+    props.kind === 'receipt' &&
+    slip.content.lines.some(l => l.item && (index.byId.get(l.item)?.kept ?? 'stock') !== 'stock'),
 )
 if (props.kind !== 'waste' && props.kind !== 'move') void parties.need()
 if (props.kind === 'waste')

@@ -110,7 +110,7 @@ function content(): SlipContentInput {
     kind: 'correction',
     place: s.place?.id ?? null,
     taker: s.taker,
-    head: { ...s.content!.head, charges: [], corrects: s.id, note: why.value },
+    head: { ...s.content!.head, charges: [], sheet: null, corrects: s.id, note: why.value },
     lines: [{ ...was, id: lineId.value, ref: line, act, typed, unit, price }],
   }
 }
@@ -140,7 +140,9 @@ async function bookReplacement() {
     wrong.value = e instanceof ApiProblem ? (e.problem.fields[0]?.message ?? e.message) : said(e)
   }
 }
-const canReplace = computed(() => ['receipt', 'issue', 'waste', 'move', 'opening'].includes(slip.value?.kind ?? ''))
+const canReplace = computed(() =>
+  ['receipt', 'issue', 'bring_back', 'waste', 'move', 'opening', 'count'].includes(slip.value?.kind ?? ''),
+)
 const hasPrice = computed(() => slip.value?.kind === 'receipt' || slip.value?.kind === 'opening')
 const typedOf = (id: string) => slip.value?.content?.lines.find(x => x.id === id)
 const print = () => window.print()

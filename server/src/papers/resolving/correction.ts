@@ -1,6 +1,6 @@
 import type { SlipKind, SlipLine } from '@shelve/contract'
 import { type Fact, readMoney, split } from '@shelve/core'
-import { factsOfLine } from '../../ledger/index.ts'
+import { differenceAccount, factsOfLine } from '../../ledger/index.ts'
 import { cellKey } from '../cells.ts'
 import type { Kind, Reading } from './reading.ts'
 
@@ -23,15 +23,36 @@ export function correctLine(r: Reading, line: SlipLine): void {
   if (!CORRECTS.has(line.act)) return r.no(line, 'act_needed', 'act')
   const tally = r.house.rows.tallyOfLine.get({ line: source.id })
   if (tally && !tally.reversed) {
-    if (line.act !== 'take_back') return r.no(line, 'replace_whole', 'line', { kind: target.kind })
-    r.changes.push({ type: 'reverse_tally', lineId: r.id(line), tallyId: tally.id })
-    return
+    return correctTally(r, line, tally)
   }
   const facts = factsOfLine(r.house, r.books, source.id)
   if (!facts.length) return r.no(line, 'nothing_to_correct', 'line')
-  correctFacts(r, line, r.kinds.get(target.kind as SlipKind), facts)
+  correctFacts(r, line, r.kinds.get(target.kind as SlipKind), facts, JSON.parse(source.content) as Partial<SlipLine>)
 }
-function correctFacts(r: Reading, line: SlipLine, kind: Kind | undefined, facts: Fact[]): void {
+/** A count's line is taken back, or what was counted is put right: at the same minute, of the same lot, in the same place. */
+function correctTally(r: Reading, line: SlipLine, tally: TalliedRow): void {
+  const change = { type: 'reverse_tally' as const, lineId: r.id(line), tallyId: tally.id }
+  if (line.act === 'take_back') return void r.changes.push(change)
+  if (line.act !== 'replace') return r.no(line, 'has_no_price', 'price')
+  const counted = r.quantity(line, r.house.known.itemById(tally.itemId)!, line.typed, 'typed', true)
+  const unitCost = line.unitCost.trim() ? readMoney(line.unitCost) : null
+  if (unitCost === undefined) return r.no(line, 'not_a_price', 'unitCost', { given: line.unitCost })
+  if (counted === undefined) return
+  const tallyId = r.nextTally++
+  r.tallyUids.set(tallyId, r.house.uid())
+  const { itemId, lotId, placeId, countedAt } = tally
+  const again = { lineId: r.id(line), tallyId, differenceAccount: differenceAccount(tallyId) }
+  r.changes.push({ ...change, again: { ...again, itemId, lotId, placeId, counted, countedAt, unitCost } })
+}
+type TalliedRow = NonNullable<ReturnType<Reading['house']['rows']['tallyOfLine']['get']>>
+
+function correctFacts(
+  r: Reading,
+  line: SlipLine,
+  kind: Kind | undefined,
+  facts: Fact[],
+  { typed = '', unit = null }: Partial<SlipLine>,
+): void {
   const lineId = r.id(line)
   const first = facts[0]!
   const key = { costSeq: first.costSeq, part: first.part }
@@ -44,7 +65,7 @@ function correctFacts(r: Reading, line: SlipLine, kind: Kind | undefined, facts:
       r.changes.push({ type: 'invoice', lineId, key, more: line.price.trim().startsWith('-') ? -more : more })
       return
     }
-    const goods = r.price(line, item, whole)
+    const goods = r.price(line, item, whole, { typed, unit })
     if (goods === undefined) return
     if (goods === null) return r.no(line, 'not_a_price', 'price', { given: line.price })
     const quantities = facts.map(f => f.quantity)
@@ -66,15 +87,21 @@ function correctFacts(r: Reading, line: SlipLine, kind: Kind | undefined, facts:
   if (!kind?.lines) return r.no(line, 'replace_whole', 'line', { kind: kind?.kind })
   // What is taken back lies on the shelf again while the replacing line looks for it.
   for (const f of facts)
-    if (r.house.places.row(f.from))
-      r.planned.set(
-        cellKey(f.itemId, { lotId: f.lotId, placeId: f.from }),
-        (r.planned.get(cellKey(f.itemId, { lotId: f.lotId, placeId: f.from })) ?? 0n) - f.quantity,
-      )
+    if (r.house.places.row(f.from)) {
+      const cell = { itemId: f.itemId, lotId: f.lotId, placeId: f.from }
+      const key = cellKey(f.itemId, cell)
+      r.planned.set(key, (r.planned.get(key) ?? 0n) - f.quantity)
+      r.freed.push(cell)
+    }
+  r.lineAt = first.effectiveAt
+  r.returns =
+    first.kind === 'back'
+      ? facts.map(f => ({ costSeq: f.refCostSeq!, part: f.refPart!, quantity: f.quantity }))
+      : undefined
   r.first = cellKey(first.itemId, { lotId: first.lotId, placeId: first.from })
   const by = kind.lines(r, line)
-  r.first = undefined
-  const effectiveAt = r.content.effectiveAt === null ? first.effectiveAt : Date.parse(r.content.effectiveAt)
+  r.first = r.lineAt = r.returns = undefined
+  const effectiveAt = r.content.effectiveAt === null ? null : Date.parse(r.content.effectiveAt)
   if (by.length) r.changes.push({ type: 'replace', lineId, key, effectiveAt, by })
   for (const f of facts.slice(1)) r.changes.push({ type: 'reverse', lineId, key: { costSeq: f.costSeq, part: f.part } })
 }

@@ -3,19 +3,26 @@ import { methodChangeLines, readMoney } from '@shelve/core'
 import { methodOfPools } from '../../ledger/index.ts'
 import type { Reading } from './reading.ts'
 
-/** All that lies of an item goes into the pools of another cost method. */
+/** All that lies of an item goes into the pools of another cost method; or its standard cost is another from now on. */
 export function changeMethod(r: Reading, line: SlipLine): void {
   const item = r.item(line)
   if (!item) return
   const { method } = r.content.head
   if (method === null) return r.once('method_needed', 'method')
   if (r.content.effectiveAt !== null) return r.once('only_now', 'effectiveAt')
-  if (methodOfPools(r.house, item.id) === method) return r.no(line, 'same_method', 'method', { method })
+  const same = methodOfPools(r.house, item.id) === method
+  if (same && method !== 'standard') return r.no(line, 'same_method', 'method', { method })
   const standard = line.unitCost.trim() ? readMoney(line.unitCost) : 0n
   if (standard === undefined || (method === 'standard' && !line.unitCost.trim()))
     return r.no(line, method === 'standard' && !line.unitCost.trim() ? 'standard_needed' : 'not_a_price', 'unitCost', {
       given: line.unitCost,
     })
+  // A standard cost is set anew by a slip of its own: what lies there is worth the new one at once.
+  if (same) {
+    const [any] = r.house.rows.itemLots.all({ item: item.id })
+    if (!any) return r.no(line, 'nothing_lies', 'item', { name: item.name })
+    return void r.changes.push({ type: 'standard', lineId: r.id(line), itemId: item.id, lotId: any.id, cost: standard })
+  }
   const lies = r.books.lotBalances(item.id).filter(b => b.quantity > 0n)
   const before = new Map(lies.map(b => [b.lotId, r.books.poolOf(item.id, b.lotId)]))
   r.books.making.changePools(item.id, method, standard)

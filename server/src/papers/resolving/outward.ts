@@ -24,14 +24,15 @@ export function outward(
 ): DraftLine[] {
   const here = cellsOf(r, line, item)
   if (!here) return []
-  const today = r.house.today()
+  // Whether it may be used is asked of the day it happened (rule 55).
+  const day = r.house.today(r.at())
   const chosen =
     line.lot?.id ??
     (line.lot?.code ? (r.house.rows.lotByCode.get({ item: item.id, code: line.lot.code })?.uid ?? 'none') : null)
   const lots = new Map(here.cells.map(c => [c.lotId, c.lot]))
   const usable = (c: Cell) =>
     r.house.places.isShelf(c.placeId) &&
-    lotState({ held: lots.get(c.lotId)!.held, expiry: lots.get(c.lotId)!.expiry }, today) === 'usable'
+    lotState({ held: lots.get(c.lotId)!.held, expiry: lots.get(c.lotId)!.expiry }, day) === 'usable'
   const cells = here.cells
     .filter(
       c => c.placeId !== to && (chosen !== null ? lots.get(c.lotId)!.uid === chosen : needsUsable ? usable(c) : true),
@@ -81,13 +82,28 @@ function cellsOf(r: Reading, line: SlipLine, item: ItemRow): { cells: LotCell[];
   const scope = line.from !== null ? r.place(line, line.from, 'from') : (r.area() ?? r.place(line, null, 'from'))
   if (scope === undefined) return undefined
   const within = r.house.places.within(scope)
-  const cells = r.books
-    .lotBalances(item.id)
+  const there = r.books.lotBalances(item.id)
+  const cells = [...there, ...emptied(r, item, there)]
     .filter(b => within.has(b.placeId))
     .map(b => ({ ...b, quantity: b.quantity - (r.planned.get(cellKey(item.id, b)) ?? 0n) }))
     .filter(b => b.quantity > 0n)
   return { cells, scope }
 }
+
+/** Where nothing lay any more and something is given back (rule 49). */
+const emptied = (r: Reading, item: ItemRow, there: readonly Cell[]): LotCell[] =>
+  r.freed
+    .filter(
+      (f, i) =>
+        f.itemId === item.id &&
+        ![...there, ...r.freed.slice(0, i)].some(c => c.lotId === f.lotId && c.placeId === f.placeId),
+    )
+    .map(f => ({
+      ...f,
+      quantity: 0n,
+      lastEffectiveAt: -Infinity,
+      lot: r.house.rows.lotById.get({ id: f.lotId })! as LotCell['lot'],
+    }))
 
 function tellMissing(
   r: Reading,

@@ -13,7 +13,7 @@ import type { ItemRow } from '../../catalogue/index.ts'
 import type { slip, SqlBooks } from '../../ledger/index.ts'
 import type { Action, Scope } from '../../rights/index.ts'
 import type { Base } from '../base.ts'
-import { goodsOf } from '../prices.ts'
+import { type AsTyped, goodsOf } from '../prices.ts'
 import { receiverOf } from '../receiver.ts'
 import { quantityRefusal } from '../words.ts'
 import type { Expected } from './resolved.ts'
@@ -52,6 +52,8 @@ export interface Kind {
    * back with an id of its own, always the same for the same writer.
    */
   readonly entry?: (there: SlipLine | null, sent: SlipLine, slip: SlipContent, writer: string) => SlipLine
+  /** It brings what was not there before: nothing of an item that is retired. */
+  readonly bringsNew?: boolean
   /** What one must be allowed where such a slip does something: to book, where nothing is said. */
   readonly action?: Action
   /** It changes set-up: items are about everywhere, and what was read of set-up is let go of after it. */
@@ -72,6 +74,12 @@ export class Reading {
   readonly readings = new Map<string, string>()
   /** What earlier lines of this slip take from each cell (or give back to it). */
   readonly planned = new Map<string, bigint>()
+  /** Cells to which something is given back: they may have held nothing any more. */
+  readonly freed: { readonly itemId: number; readonly lotId: number; readonly placeId: number }[] = []
+  /** Of a line that replaces something brought back: the issue lines it came from, with how much of each is free again. */
+  returns: { readonly costSeq: number; readonly part: number; readonly quantity: bigint }[] | undefined
+  /** When the line that is read happened, where that is not when its slip did. */
+  lineAt: number | undefined
   readonly kind: Kind
   charges: Charge[] = []
   used: number | undefined
@@ -113,7 +121,8 @@ export class Reading {
       this.no(line, line.item === null ? 'item_needed' : 'unknown_item', 'item')
       return undefined
     }
-    if (!row.active) {
+    // What lies there of it may go, and what was given out may return.
+    if (!row.active && this.kind.bringsNew) {
       this.no(line, 'item_retired', 'item', { name: row.name })
       return undefined
     }
@@ -170,12 +179,18 @@ export class Reading {
     return id
   }
 
+  /** When what is read happened. */
+  at(): number {
+    const { effectiveAt } = this.content
+    return effectiveAt !== null ? Date.parse(effectiveAt) : (this.lineAt ?? this.house.now())
+  }
+
   area(): number | undefined {
     return this.content.place === null ? undefined : this.house.places.id(this.content.place)
   }
 
-  price(line: SlipLine, item: ItemRow, quantity: bigint): bigint | null | undefined {
-    return goodsOf(this.house, line, item, quantity, (code, field, detail) => this.no(line, code, field, detail))
+  price(line: SlipLine, item: ItemRow, quantity: bigint, as?: AsTyped): bigint | null | undefined {
+    return goodsOf(this.house, line, item, quantity, (code, field, detail) => this.no(line, code, field, detail), as)
   }
 
   /** The lot that comes in: found by its code, or made. */

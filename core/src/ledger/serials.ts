@@ -1,0 +1,42 @@
+import { ONE } from '../quantity/micro.ts'
+import { minuteOf } from './timeline.ts'
+import type { Movement } from './types.ts'
+import type { Pending, Work } from './work.ts'
+
+/**
+ * A serial number is 0 or 1 over all places at every minute, whatever moves it (rule 51): a delivery, something taken back,
+ * a count, a find. Judged once, at the end of the slip, on everything that ever moved it.
+ */
+export function judgeSerials(work: Work): void {
+  const moved = new Map<number, Pending[]>()
+  for (const m of work.pending)
+    if (m.quantity > 0n && work.books.item(m.itemId)?.identifiedBy === 'serial')
+      moved.set(m.lotId, [...(moved.get(m.lotId) ?? []), m])
+  for (const [lotId, own] of moved) {
+    const { itemId } = own[0]!
+    const pools = new Set([work.books.poolOf(itemId, lotId), ...own.map(m => m.poolId)])
+    const before = [...pools].flatMap(id => work.books.poolMovements(id)).filter(m => m.lotId === lotId)
+    if (!twiceThere(work, [...before, ...own])) continue
+    const comes = own.findLast(m => work.isPlace(m.to) && !work.isPlace(m.from)) ?? own.at(-1)!
+    const there = work.books.lotBalances(itemId).find(b => b.lotId === lotId && b.quantity > 0n)
+    work.refuse('serial_already_here', comes.lineId, 'lot', {
+      serial: work.books.lot(lotId)?.code ?? null,
+      place: there?.placeId ?? comes.to,
+    })
+  }
+}
+
+/** Whether more than one is there at the end of any minute. */
+function twiceThere(work: Work, movements: readonly Movement[]): boolean {
+  const byMinute = new Map<number, bigint>()
+  for (const m of movements) {
+    const change = (work.isPlace(m.to) ? m.quantity : 0n) - (work.isPlace(m.from) ? m.quantity : 0n)
+    if (change !== 0n) byMinute.set(minuteOf(m.effectiveAt), (byMinute.get(minuteOf(m.effectiveAt)) ?? 0n) + change)
+  }
+  let there = 0n
+  for (const minute of [...byMinute.keys()].sort((a, b) => a - b)) {
+    there += byMinute.get(minute)!
+    if (there > ONE) return true
+  }
+  return false
+}
