@@ -150,6 +150,12 @@ describe('what is true can be written down', () => {
       (await w.c.get<{ rows: DifferenceView[] }>('/api/differences')).rows.map(d => [d.expected, d.open])
     expect(await said(correction(c, 'none'))).to.deep.equal(['act_needed'])
     const replaced = await slip(correction(c, 'replace', '9'))
+    const told = async (of: SlipView) =>
+      (await w.c.get<SlipView>(`/api/slips/${of.id}`)).lines.map(l => [l.quantity, l.state, l.by?.number])
+    expect([await told(c), await told(replaced)]).to.deep.equal([
+      [['8', 'replaced', replaced.number]],
+      [['9', 'stands', undefined]],
+    ])
     expect([(await there(it1))[0], await differences()]).to.deep.equal(['9', [['10', '-1']]])
     // The correction can be corrected; taken back, what was counted says nothing any more.
     await slip({ ...correction(replaced, 'replace', '12', { unitCost: '3' }), head: { corrects: replaced.id } })

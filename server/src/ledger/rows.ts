@@ -342,7 +342,8 @@ export function prepareRows(db: Db) {
           eq(movement.part, p('part')),
           isNull(movement.reverses),
           isNull(movement.revalues),
-          sql`${movement.quantity} > 0`,
+          // A count that is put right says so also where it finds just what was expected.
+          sql`(${movement.quantity} > 0 or ${movement.kind} = 'difference')`,
         ),
       )
       .limit(1)

@@ -133,10 +133,12 @@ function lineView(
   const main = moved.filter(m => m.revalues === null && m.quantity > 0n)
   const itemId = moved[0]?.itemId ?? (typed?.item ? house.known.item(typed.item)?.id : undefined)
   const it = itemId === undefined ? undefined : house.known.itemById(itemId)
-  const back = main.map(m => fate.get(m.seq)).filter(f => f !== undefined)
+  const tallied = house.rows.tallyOfLine.get({ line: r.id })
+  // What a count found as expected moves nothing, and is taken back all the same.
+  const undoable = tallied ? moved.filter(m => m.kind === 'difference') : main
+  const back = undoable.map(m => fate.get(m.seq)).filter(f => f !== undefined)
   const quantity = main.filter(m => m.reverses === null).reduce((s, m) => s + m.quantity, 0n)
   const gone = back.reduce((s, f) => s + f.quantity, 0n)
-  const tallied = content.kind === 'count' ? house.rows.tallyOfLine.get({ line: r.id }) : undefined
   const state =
     tallied?.reversed || (back.length && gone >= quantity)
       ? back.some(f => f.replaced)

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Changes the cost method of an item of which something lies there: a slip of its own, looked at before it is booked. */
-import { reactive, ref, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import type { Effect, Item, SlipContentInput, SlipView } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -13,6 +13,8 @@ const emit = defineEmits<{ close: []; changed: [method: Item['method'], revision
 const strip = useStrip()
 const f = useFormat()
 const form = reactive({ method: '' as Item['method'] | '', standard: '', why: '' })
+/** The standard cost alone is set anew. */
+const same = computed(() => form.method === props.method)
 const effect = ref<Effect | null>(null)
 const trouble = ref('')
 let id = v7()
@@ -48,7 +50,11 @@ async function book() {
     const s = await call<SlipView>('POST', `/api/slips/${id}/booking`, {
       body: { content: content(), seen: effect.value?.fingerprint ?? null },
     })
-    strip.say(`${props.name} is costed by ${METHOD_WORDS[form.method as Item['method']]} from now on: ${s.number}.`)
+    strip.say(
+      same.value
+        ? `${props.name} has another standard cost from now on: ${s.number}.`
+        : `${props.name} is costed by ${METHOD_WORDS[form.method as Item['method']]} from now on: ${s.number}.`,
+    )
     emit('changed', form.method as Item['method'], (await get<Item>(`/api/items/${props.item}`)).revision)
     emit('close')
   } catch (e) {
@@ -58,7 +64,10 @@ async function book() {
 </script>
 <template>
   <AskDialog :open="open" :title="`Cost method of ${name}`" @close="$emit('close')">
-    <p class="soft mb-3">
+    <p v-if="same" class="soft mb-3">
+      What lies there is worth the new standard cost at once; the rest is a price difference.
+    </p>
+    <p v-else class="soft mb-3">
       Now {{ METHOD_WORDS[method] }}. What lies there keeps its value; what was used before stays as it is. Quantities
       booked before this can then no longer be corrected, prices still can.
     </p>
@@ -67,7 +76,9 @@ async function book() {
       ><select v-model="form.method" class="field">
         <option value="">choose</option>
         <template v-for="(words, m) in METHOD_WORDS" :key="m"
-          ><option v-if="m !== method" :value="m">{{ words }}</option></template
+          ><option v-if="m !== method || m === 'standard'" :value="m">
+            {{ m === method ? 'another standard cost' : words }}
+          </option></template
         >
       </select></label
     >
@@ -83,8 +94,14 @@ async function book() {
     </p>
     <p v-if="trouble" class="error mb-3" role="alert">{{ trouble }}</p>
     <div class="flex gap-3">
-      <button type="button" class="btn btn-act" :disabled="!effect?.ok" @click="book">Change the method</button
-      ><button type="button" class="btn" @click="$emit('close')">Leave it</button>
+      <button type="button" class="btn btn-act" :disabled="!effect?.ok" @click="book">
+        {{ same ? 'Set the cost' : 'Change the method' }}</button><button
+        type="button"
+        class="btn"
+        @click="$emit('close')"
+      >
+        Leave it
+      </button>
     </div>
   </AskDialog>
 </template>
