@@ -160,8 +160,14 @@ function make(s: Station, it: DemoItem, n: number, category: string): void {
   })
 }
 
-/** What lay on the shelves when Shelve was begun. */
+/** What lay on the shelves when Shelve was begun, and what one costs of what is kept at a standard cost. */
 export function open(s: Station): void {
+  const standard = ITEMS.filter(it => METHODS[it.category] === 'standard')
+  s.book('tova', s.clock.now + 60_000, {
+    kind: 'method_change',
+    head: { method: 'standard', why: 'what one costs by the list' },
+    lines: standard.map(it => s.line(it, '', { unitCost: it.price.toFixed(4) })),
+  })
   for (const area of AREAS) {
     const items = ITEMS.filter(i => i.area === area)
     const lines = items.flatMap(it =>
