@@ -74,6 +74,12 @@ async function add(page, words, quantity) {
   await page.waitForTimeout(250)
 }
 async function shot(name, page) {
+  // A view that is still adding up is no picture of it.
+  await page.waitForFunction(
+    () => ![...document.querySelectorAll('[role="status"]')].some(e => e.textContent.trim().endsWith('…')),
+    undefined,
+    { timeout: 120_000 },
+  )
   await page.waitForTimeout(700)
   await page.screenshot({ path: join(out, `${name}.png`) })
   await page.context().close()
