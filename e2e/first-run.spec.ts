@@ -10,7 +10,7 @@ test('a new user on an empty data directory: organisation, first item, first del
   await page.getByLabel('Your name').press('Tab')
   await expect(page.getByLabel('You sign in as')).toHaveValue('aud')
   await page.getByLabel('Password').fill('eight letters')
-  await page.getByLabel('Your first storage area').fill('Main store')
+  await page.getByLabel('Your first area').fill('Back cupboard')
   await page.getByRole('button', { name: 'Begin' }).click()
 
   await page.getByRole('link', { name: 'Make the first item' }).click()

@@ -175,7 +175,7 @@ test('the same week as a requester and as an observer: what they see, what they 
       .click()
       .then(() => page.getByRole('menuitem', { name: 'as PDF' }).click()),
   ])
-  expect(pdf.suggestedFilename()).toMatch(/^accounts-2026-10-2026-10-2026-11-25-export-\d+\.pdf$/)
+  expect(pdf.suggestedFilename()).toMatch(/^accounts-2026-10-2026-10-2026-11-25-copy-\d+\.pdf$/)
   await page.goto(`${demo.url}/restock`)
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^What to ask for in/)
   await expect(page.getByRole('button', { name: 'Write this slip' })).toHaveCount(0)

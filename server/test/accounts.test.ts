@@ -112,7 +112,7 @@ describe('account codes and lists on paper', () => {
     const pdf = await fetch(`${w.c.base}/api/look-back/accounts?from=2026-10&to=2026-10`, {
       headers: { cookie: w.c.cookie, accept: 'application/pdf' },
     })
-    const number = /filename="accounts-2026-10-2026-10-2026-11-25-export-(\d+)\.pdf"/.exec(
+    const number = /filename="accounts-2026-10-2026-10-2026-11-25-copy-(\d+)\.pdf"/.exec(
       pdf.headers.get('content-disposition')!,
     )![1]
     const [page] = await textOf(new Uint8Array(await pdf.arrayBuffer()))
@@ -126,7 +126,7 @@ describe('account codes and lists on paper', () => {
       '2100 Received from suppliers 0.00 30.00 −30.00',
       '5030 Used: Galley FOOD Catering 25.00 0.00 25.00',
       '5110 Wasted: Expired 20.00 0.00 20.00',
-      `Test station · export ${number}, 25 Nov 2026 13:00 by Ines Corrie page 1 of 1`,
+      `Test station · copy ${number}, 25 Nov 2026 13:00 by Ines Corrie page 1 of 1`,
     ])
     const stock = await fetch(`${w.c.base}/api/stock`, { headers: { cookie: w.c.cookie, accept: 'application/pdf' } })
     const lines = (await textOf(new Uint8Array(await stock.arrayBuffer())))[0]!
@@ -135,7 +135,7 @@ describe('account codes and lists on paper', () => {
       .and.include('VIA Vial everywhere 10 10 each in range 30.00')
     const csv = await w.c.call('GET', '/api/stock', undefined, { accept: 'text/csv' })
     expect(csv.headers.get('content-disposition')).to.equal(
-      `attachment; filename="stock-2026-11-25-export-${Number(number) + 2}.csv"`,
+      `attachment; filename="stock-2026-11-25-copy-${Number(number) + 2}.csv"`,
     )
     expect(csv.text).to.include('FLO,Flour,Dry goods,everywhere,77.5,77.5,kg,,,in_range,,155')
   })

@@ -1,5 +1,5 @@
 import { type ChildProcess, fork } from 'node:child_process'
-import { mkdtempSync, rmSync, statSync } from 'node:fs'
+import { mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -9,7 +9,7 @@ import { v7 } from 'uuid'
 import { type Api, api, type Effect, type Item, type Operation, type Place } from '@shelve/contract'
 import { compose, DATABASE, type House, verify } from '@shelve/server'
 import { perform } from '../src/asked.ts'
-import { LOOKING } from '../src/ground/index.ts'
+import { LogKeeper, logWord, LOOKING } from '../src/ground/index.ts'
 import { handlersOf, NOWHERE } from '../src/handlers.ts'
 import { Listable } from '../src/rights/index.ts'
 import { startWriter } from '../src/writer.ts'
@@ -246,6 +246,32 @@ describe('the thread that writes', () => {
     const app = compose(join(data, DATABASE))
     expect(verify(app).faults).to.deep.equal([])
     app.close()
+  })
+  it('goes on where its log cannot be written back, and never leaves whoever reads waiting', () => {
+    const file = join(data, 'beside')
+    writeFileSync(`${file}-wal`, Buffer.alloc(9_000_000))
+    for (const fails of ['PASSIVE', 'TRUNCATE']) {
+      const log = logWord()
+      const asked: string[] = []
+      const client = {
+        name: file,
+        pragma: (text: string) => {
+          asked.push(text)
+          if (text.includes(fails)) throw new Error('the disk is full')
+          return [{ busy: 0n }]
+        },
+      }
+      // Whoever reads steps aside at once.
+      const keeper = new LogKeeper(client as never, log, () => Atomics.store(log, 0, 2))
+      keeper.look()
+      expect([Atomics.load(log, 0), asked.at(-1)]).to.deep.equal([
+        0,
+        fails === 'PASSIVE' ? 'wal_checkpoint(PASSIVE)' : 'busy_timeout = 5000',
+      ])
+      const n = asked.length
+      keeper.look()
+      expect(asked.length, 'not at every commit').to.equal(n)
+    }
   })
   it('that cannot begin says why', async () => {
     const plan = {

@@ -164,7 +164,7 @@ const numberOfExport = (house: House, caller: Caller, what: string): Promise<num
 
 /** What stands at the foot of a list's pages. */
 export const footOf = (house: House, caller: Caller, number: number | null): string =>
-  `${house.organisation!.name} · ${number === null ? 'exported' : `export ${number},`} ${writtenInstant(house.now(), house.organisation!)} by ${caller.name}`
+  `${house.organisation!.name} · ${number === null ? 'exported' : `copy ${number},`} ${writtenInstant(house.now(), house.organisation!)} by ${caller.name}`
 
 /** A list as a file or a paper; its number and day stand in the name, and on the paper at the foot of each page. */
 export async function sendListing(
@@ -177,7 +177,7 @@ export async function sendListing(
   const pdf = request.accepts(['csv', 'pdf']) === 'pdf'
   const number = await numberOfExport(house, caller, `${pdf ? 'PDF' : 'CSV'} of ${request.originalUrl}`)
   const drawn = pdf ? await listingPdf(house, listing, footOf(house, caller, number)) : undefined
-  const name = `${listing.name}-${house.today()}${number === null ? '' : `-export-${number}`}`.replace(/[^\w.-]+/g, '-')
+  const name = `${listing.name}-${house.today()}${number === null ? '' : `-copy-${number}`}`.replace(/[^\w.-]+/g, '-')
   response.setHeader('content-disposition', `attachment; filename="${name}.${pdf ? 'pdf' : 'csv'}"`)
   if (drawn) {
     response.status(200).type('application/pdf').end(drawn)

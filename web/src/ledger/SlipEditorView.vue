@@ -242,7 +242,8 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
     </section>
     <AskDialog :open="discarding" title="Throw this slip away?" @close="discarding = false">
       <p>
-        Its {{ count }} line{{ count === 1 ? '' : 's' }} are not booked and will be gone. Nothing on the shelf changes.
+        {{ count === 1 ? 'Its line is' : `Its ${count} lines are` }} not booked and will be gone. Nothing on the shelf
+        changes.
       </p>
       <div class="flex gap-3 mt-5">
         <button

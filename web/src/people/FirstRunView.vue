@@ -143,12 +143,13 @@ const wrong = (f: string) => problem.value?.field(f)
             /><span v-if="wrong('manager.password')" class="error">{{ wrong('manager.password') }}</span></label
           >
           <label class="mt-3"
-            ><span class="label">Your first storage area (a room, a cupboard, a trolley)</span
-            ><input v-model="form.area" class="field" placeholder="Main store" :aria-invalid="!!wrong('area')" /><span
-              v-if="wrong('area')"
-              class="error"
-              >{{ wrong('area') }}</span
-            ></label
+            ><span class="label">Your first area (a room, a cupboard, a trolley)</span
+            ><input
+              v-model="form.area"
+              class="field"
+              placeholder="Back cupboard"
+              :aria-invalid="!!wrong('area')"
+            /><span v-if="wrong('area')" class="error">{{ wrong('area') }}</span></label
           >
         </fieldset>
       </div>

@@ -11,7 +11,7 @@ const editing = ref<string | null>(null)
 const form = reactive({ name: '', parent: '', kind: 'bin', walk: '', codes: '', countEveryDays: '' })
 const KINDS = {
   premises: 'premises',
-  area: 'storage area',
+  area: 'area',
   bin: 'bin',
   held: 'place for held goods',
   transit: 'on the way',

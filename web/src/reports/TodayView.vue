@@ -139,7 +139,7 @@ const ACT: Record<Waiting['kind'], string> = {
   expiring: 'Use, move or waste',
   short: 'See what is short',
   count: 'Count it',
-  difference: 'Match',
+  difference: 'Look at it',
   unpriced: 'Price',
   sheet: 'Enter it',
   draft: 'Go on',

@@ -5,6 +5,8 @@ import type Database from 'better-sqlite3'
 const LOG = 8_000_000
 /** So long whoever writes waits at most for whoever reads to let go of the log (ms). */
 const PATIENCE = 250
+/** So long whoever reads stands aside at most (ms): whoever writes may have fallen. */
+const LONGEST = 5_000
 
 /** What the two connections say to each other about the log, in one shared number. */
 const FREE = 0
@@ -36,7 +38,7 @@ export class Moment {
     this.leave()
     if (this.#log && Atomics.compareExchange(this.#log, 0, WANTED, LEFT) === WANTED) {
       Atomics.notify(this.#log, 0)
-      Atomics.wait(this.#log, 0, LEFT)
+      Atomics.wait(this.#log, 0, LEFT, LONGEST)
     }
     this.#begin.run()
   }
@@ -61,30 +63,28 @@ export class LogKeeper {
     this.#wake = wake
     client.pragma('wal_autocheckpoint = 0')
   }
-  /** After a commit. */
+  /** After a commit. What goes wrong here (a full disk, say) is no trouble of what was committed: it is tried again later. */
   look(): void {
-    let bytes: number
+    let bytes = 0
     try {
       bytes = statSync(`${this.#client.name}-wal`).size
+      if (bytes >= this.#next) this.#next = this.#writtenBack() ? LOG : bytes + LOG / 4
     } catch {
-      return
+      this.#next = bytes + LOG / 4
     }
-    if (bytes < this.#next) return
+  }
+  /** Whether all of it could be written back: not while the reader is busy for long, or a backup or a verification reads. */
+  #writtenBack(): boolean {
     // Nearly all of it beside whoever reads, so that little is left to wait for.
     this.#client.pragma('wal_checkpoint(PASSIVE)')
     Atomics.store(this.#log, 0, WANTED)
     this.#wake()
     Atomics.wait(this.#log, 0, WANTED, PATIENCE)
-    if (Atomics.compareExchange(this.#log, 0, WANTED, FREE) === WANTED) {
-      // Busy with something long: later.
-      this.#next = bytes + LOG / 4
-      return
-    }
+    if (Atomics.compareExchange(this.#log, 0, WANTED, FREE) === WANTED) return false
     try {
       this.#client.pragma('busy_timeout = 0')
       const [r] = this.#client.pragma('wal_checkpoint(TRUNCATE)') as [{ busy: bigint }]
-      // A backup or a verification reads from it.
-      this.#next = r.busy ? bytes + LOG / 4 : LOG
+      return !r.busy
     } finally {
       this.#client.pragma('busy_timeout = 5000')
       Atomics.store(this.#log, 0, FREE)
