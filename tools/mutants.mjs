@@ -20,7 +20,9 @@ if (!chosen.every(f => existsSync(join(root, 'core/src', f)))) {
   console.error(`npm run mutants -- ${Object.keys(WHAT).join(' | ')} | folders or files of core/src, with commas`)
   process.exit(2)
 }
-const what = chosen.length ? { ...WHAT.core, mutate: chosen.map(f => (f.endsWith('.ts') ? `core/src/${f}` : `core/src/${f}/**/*.ts`)) } : WHAT[wanted]
+const what = chosen.length
+  ? { ...WHAT.core, mutate: chosen.map(f => (f.endsWith('.ts') ? `core/src/${f}` : `core/src/${f}/**/*.ts`)) }
+  : WHAT[wanted]
 if (execFileSync('git', ['status', '--porcelain', '--untracked-files=no'], { cwd: root, encoding: 'utf8' }).trim()) {
   console.error('Commit what you are working on first: the files are changed where they are.')
   process.exit(2)
