@@ -121,12 +121,12 @@ describe('what a correction is refused for, and where', () => {
     ],
     [
       'a standard cost below nothing',
-      (g: Given) => ({ type: 'standard', lineId: 'x', itemId: 1, lotId: 100, cost: decimal('-1') }),
+      () => ({ type: 'standard', lineId: 'x', itemId: 1, lotId: 100, cost: decimal('-1') }),
       no('price_out_of_range', 'price', { given: '-1' }),
     ],
     [
       'a standard cost of nothing',
-      (g: Given) => ({ type: 'standard', lineId: 'x', itemId: 1, lotId: 100, cost: 0n }),
+      () => ({ type: 'standard', lineId: 'x', itemId: 1, lotId: 100, cost: 0n }),
       'booked',
     ],
     [
