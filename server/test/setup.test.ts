@@ -350,6 +350,12 @@ describe('set-up', () => {
       })
       const state = async () => (await w.c.get<ItemStock>(`/api/items/${it1.id}/stock`)).places[0]!.levels.state
       expect(await state()).to.equal('short')
+      const frozen = await w.c.call('PUT', '/api/settings', { ...w.me.settings, currency: 'GBP' })
+      expect([frozen.status, frozen.body.code, frozen.body.fields[0]?.field]).to.deep.equal([
+        409,
+        'currency_frozen',
+        'currency',
+      ])
       await w.c.ok('PUT', '/api/settings', { ...w.me.settings, shortRule: 'below' })
       expect(await state()).to.equal('in_range')
       await w.c.ok('PUT', '/api/settings', { ...w.me.settings, shortRule: 'at_or_below' })

@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm'
 import type { Me, Settings } from '@shelve/contract'
-import { iso, organisation } from '../ground/index.ts'
+import { iso, organisation, Refused } from '../ground/index.ts'
 import { type Caller, MAY } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { person } from './tables.ts'
@@ -19,7 +19,14 @@ export function settingsOf(house: House): Settings {
 }
 
 export function changeSettings(house: House, s: Settings): void {
-  house.db.update(organisation).set(s).where(eq(organisation.id, 1)).run()
+  try {
+    house.db.update(organisation).set(s).where(eq(organisation.id, 1)).run()
+  } catch (e) {
+    // The database itself keeps it, from the first movement on.
+    if (!/the currency is frozen/.test(String((e as Error).message))) throw e
+    const message = `Something was booked in ${house.organisation!.currency} already: the currency stays.`
+    throw new Refused(409, 'currency_frozen', message, [{ field: 'currency', code: 'currency_frozen', message }])
+  }
 }
 
 /** What the caller may do, and where: everywhere, or in these places and all that lies in them. */
