@@ -100,6 +100,10 @@ test('two people count one area: nobody’s entry is lost, and where they differ
     await expect(p.getByText(/Ines Corrie counted 30, Tova Brand counted 31/)).toBeVisible()
   }
   await expect(page.getByText('Tova Brand counts too')).toBeVisible()
+  // What is booked is what was seen: her last entry too.
+  await expect(page.locator('tr', { hasText: 'counted by Tova Brand' }).filter({ hasText: 'small' })).toContainText(
+    'none',
+  )
   await page.getByRole('button', { name: /Take off what you counted: Nitrile gloves/ }).click()
   await expect(page.getByText('1 line is far off')).toBeVisible()
   await page.getByLabel('Counted again: Nitrile gloves, medium').fill('31')
