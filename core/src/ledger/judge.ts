@@ -59,7 +59,8 @@ export function factKind(from: AccountKind, to: AccountKind): FactKind | undefin
 const NEEDS_USABLE: ReadonlySet<SlipKind> = new Set(['issue', 'make'])
 
 /**
- * Judges a line by itself, as of the instant it is dated: accounts that fit the slip, an amount that can be, a lot that belongs to the item and may be
+ * Judges a line by itself, as of the instant it is dated: accounts that fit the slip, an amount that can be, a lot
+ * that belongs to the item and may be
  * used. What there is of it is judged later, on the whole slip.
  */
 export function judgeLine(books: Books, context: BookContext, kind: SlipKind, line: DraftLine, at: number): Refusal[] {

@@ -1,17 +1,18 @@
 import { ONE } from '../quantity/micro.ts'
-import { minuteOf } from './timeline.ts'
+import { groupBy } from '../group-by.ts'
+import { lowestSince } from './timeline.ts'
 import type { Movement } from './types.ts'
-import type { Pending, Work } from './work.ts'
+import type { Work } from './work.ts'
 
 /**
  * A serial number is 0 or 1 over all places at every minute, whatever moves it (rule 51): a delivery, something taken back,
  * a count, a find. Judged once, at the end of the slip, on everything that ever moved it.
  */
 export function judgeSerials(work: Work): void {
-  const moved = new Map<number, Pending[]>()
-  for (const m of work.pending)
-    if (m.quantity > 0n && work.books.item(m.itemId)?.identifiedBy === 'serial')
-      moved.set(m.lotId, [...(moved.get(m.lotId) ?? []), m])
+  const moved = groupBy(
+    work.pending.filter(m => m.quantity > 0n && work.books.item(m.itemId)?.identifiedBy === 'serial'),
+    m => m.lotId,
+  )
   for (const [lotId, own] of moved) {
     const { itemId } = own[0]!
     const pools = new Set([work.books.poolOf(itemId, lotId), ...own.map(m => m.poolId)])
@@ -28,15 +29,8 @@ export function judgeSerials(work: Work): void {
 
 /** Whether more than one is there at the end of any minute. */
 function twiceThere(work: Work, movements: readonly Movement[]): boolean {
-  const byMinute = new Map<number, bigint>()
-  for (const m of movements) {
-    const change = (work.isPlace(m.to) ? m.quantity : 0n) - (work.isPlace(m.from) ? m.quantity : 0n)
-    if (change !== 0n) byMinute.set(minuteOf(m.effectiveAt), (byMinute.get(minuteOf(m.effectiveAt)) ?? 0n) + change)
-  }
-  let there = 0n
-  for (const minute of [...byMinute.keys()].sort((a, b) => a - b)) {
-    there += byMinute.get(minute)!
-    if (there > ONE) return true
-  }
-  return false
+  const there = (account: number, quantity: bigint) => (work.isPlace(account) ? quantity : 0n)
+  // The highest is the lowest of the opposite.
+  const steps = movements.map(m => ({ at: m.effectiveAt, delta: there(m.from, m.quantity) - there(m.to, m.quantity) }))
+  return lowestSince(steps, -Infinity).quantity < -ONE
 }

@@ -45,8 +45,7 @@ export type Typed =
     }
 
 /** What was typed, in base units, before it was rounded. */
-export const exactOf = (typed: Extract<Typed, { ok: true }>): Ratio =>
-  typed.terms.map(t => t.base).reduce(plus, ratio(0n))
+export const exactOf = (terms: readonly Term[]): Ratio => terms.map(t => t.base).reduce(plus, ratio(0n))
 
 const NUMBER = String.raw`\d+\s*/\s*\d+|\d*[.,]\d+|\d+[.,]?`
 const TERM = new RegExp(String.raw`^\s*(${NUMBER})\s*(?:[*x×]\s*(${NUMBER})\s*)?([^\d+*×.,/-][^+*×]*?)?\s*$`, 'u')
@@ -106,7 +105,7 @@ function evaluate(
     const all = times(count, by)
     terms.push({ text: part.trim(), count: all, unit: name, base: times(all, size.size) })
   }
-  return settle(exactOf({ ok: true, quantity: 0n, terms, rounded: false }), measure, metric, terms, allowZero)
+  return settle(exactOf(terms), measure, metric, terms, allowZero)
 }
 
 function settle(sum: Ratio, measure: Measure, metric: boolean, terms: Term[], allowZero: boolean): Typed {

@@ -138,11 +138,10 @@ export function write(
 ): SlipRecord {
   const record = slip.found ?? insertDraft(house, caller, slip, content, 1)
   books.making.write()
+  const put = (resolved.draft.changes ?? []).flatMap(c => (c.type === 'reverse_tally' && c.again ? [c.again] : []))
+  const counts = new Map([...(resolved.draft.counts ?? []), ...put].map(c => [c.tallyId, c]))
   for (const t of booked.tallies) {
-    const line = [
-      ...(resolved.draft.counts ?? []),
-      ...(resolved.draft.changes ?? []).flatMap(c => (c.type === 'reverse_tally' && c.again ? [c.again] : [])),
-    ].find(c => c.tallyId === t.id)!
+    const line = counts.get(t.id)!
     // What a count expected is what it did not find itself; of one that is put right it is known by that alone.
     const own = booked.movements.find(m => m.kind === 'difference' && m.tallyId === t.id && m.ord === 0)
     const e = resolved.expected.get(line.lineId) ?? {

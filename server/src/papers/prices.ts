@@ -9,7 +9,10 @@ type No = (code: string, field: string, detail: Record<string, unknown>) => void
 /** How much of an item was typed, and in which unit, where it names none. */
 export type AsTyped = Pick<SlipLine, 'typed' | 'unit'>
 
-/** What a line's goods are worth: price × quantity − discount; null where no price was typed, undefined where it cannot be read. `as`: how its quantity was typed. */
+/**
+ * What a line's goods are worth: price × quantity − discount; null where no price was typed, undefined where it cannot
+ * be read. `as`: how its quantity was typed.
+ */
 export function goodsOf(
   house: Base,
   line: SlipLine,
@@ -35,7 +38,7 @@ export function goodsOf(
   const value = lineValue({
     price,
     pack: 'size' in size ? size.size : ratio(1n),
-    quantity: typed.ok && typed.quantity === quantity ? exactOf(typed) : ratio(quantity, ONE),
+    quantity: typed.ok && typed.quantity === quantity ? exactOf(typed.terms) : ratio(quantity, ONE),
     ...(discount === null ? {} : { discount }),
   })
   if (value < 0n) {

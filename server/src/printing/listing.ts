@@ -155,7 +155,10 @@ export const errands = (house: House) => ({
       .returning({ id: exported.id })
       .get().id,
 })
-/** Writes down that a list is taken out, and gives the export's number; null where nothing can be written (the list goes out all the same). */
+/**
+ * Writes down that a list is taken out, and gives the export's number; null where nothing can be written (the list
+ * goes out all the same).
+ */
 const numberOfExport = (house: House, caller: Caller, what: string): Promise<number | null> =>
   house.errand('exported', caller.id, what).then(
     n => n as number,

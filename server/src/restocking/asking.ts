@@ -66,7 +66,10 @@ export function markAsked(
   return itemsOf(house, row.id)
 }
 
-/** An open slip is thrown away, what stood on it is offered again; what was asked for and will not come is no longer waited for. The items it was about are answered. */
+/**
+ * An open slip is thrown away, what stood on it is offered again; what was asked for and will not come is no longer
+ * waited for. The items it was about are answered.
+ */
 export function dropRestock(house: House, uid: string, seen?: number): number[] {
   const row = wantSlip(house, uid)
   refuseUnseen(row, seen)

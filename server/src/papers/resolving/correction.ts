@@ -91,7 +91,7 @@ function correctFacts(
       const cell = { itemId: f.itemId, lotId: f.lotId, placeId: f.from }
       const key = cellKey(f.itemId, cell)
       r.planned.set(key, (r.planned.get(key) ?? 0n) - f.quantity)
-      r.freed.push(cell)
+      r.freed.set(key, cell)
     }
   r.lineAt = first.effectiveAt
   r.returns =

@@ -92,12 +92,8 @@ function cellsOf(r: Reading, line: SlipLine, item: ItemRow): { cells: LotCell[];
 
 /** Where nothing lay any more and something is given back (rule 49). */
 const emptied = (r: Reading, item: ItemRow, there: readonly Cell[]): LotCell[] =>
-  r.freed
-    .filter(
-      (f, i) =>
-        f.itemId === item.id &&
-        ![...there, ...r.freed.slice(0, i)].some(c => c.lotId === f.lotId && c.placeId === f.placeId),
-    )
+  [...r.freed.values()]
+    .filter(f => f.itemId === item.id && !there.some(c => c.lotId === f.lotId && c.placeId === f.placeId))
     .map(f => ({
       ...f,
       quantity: 0n,

@@ -75,7 +75,7 @@ export class Reading {
   /** What earlier lines of this slip take from each cell (or give back to it). */
   readonly planned = new Map<string, bigint>()
   /** Cells to which something is given back: they may have held nothing any more. */
-  readonly freed: { readonly itemId: number; readonly lotId: number; readonly placeId: number }[] = []
+  readonly freed = new Map<string, { readonly itemId: number; readonly lotId: number; readonly placeId: number }>()
   /** Of a line that replaces something brought back: the issue lines it came from, with how much of each is free again. */
   returns: { readonly costSeq: number; readonly part: number; readonly quantity: bigint }[] | undefined
   /** When the line that is read happened, where that is not when its slip did. */
