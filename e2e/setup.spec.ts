@@ -23,7 +23,7 @@ test('set-up by keyboard: a category hands down, an item is copied, found, retir
   await page.getByLabel('Barcodes of one ml (scan them here)').focus()
   await scan(page, '9521234000014')
   await page.getByRole('button', { name: 'Make this item' }).press('Enter')
-  await expect(page).toHaveURL(/items/)
+  await expect.poll(async () => (await item(page, demo, 'MBL'))?.id).toBeTruthy()
   const made = await item(page, demo, 'MBL')
   expect((made as unknown as { identifiedBy: string }).identifiedBy, 'as its category says').toBe('lot_expiry')
 
