@@ -59,27 +59,62 @@ interface Inside {
 }
 const inside = (schema: z.ZodType): Inside => (schema as unknown as { _zod: { def: Inside } })._zod.def
 
+/** Where something stands in a value. */
+type Path = readonly (string | number)[]
 /** Every id in a value that was read by a schema: what it names, and where it stands. */
 export interface NamedId {
   readonly thing: Thing
   readonly id: string
-  readonly path: readonly (string | number)[]
+  readonly path: Path
 }
-export function idsIn(schema: z.ZodType, value: unknown, path: readonly (string | number)[] = []): NamedId[] {
-  if (value === null || value === undefined) return []
-  const known = things.get(schema)
-  if (known) return [{ thing: known.thing, id: String(value), path }]
+export function idsIn(schema: z.ZodType, value: unknown): NamedId[] {
+  const found: NamedId[] = []
+  walkOf(schema)?.(value, [], found)
+  return found
+}
+
+/** Goes through a value to the ids in it. */
+type Walk = (value: unknown, path: Path, found: NamedId[]) => void
+const walks = new WeakMap<z.ZodType, Walk | null>()
+/** The way through the values of a schema, worked out once; none where they hold no id. */
+function walkOf(schema: z.ZodType): Walk | null {
+  const known = walks.get(schema)
+  if (known !== undefined) return known
+  // Set first, for a schema that contains itself.
+  walks.set(schema, (value, path, found) => walks.get(schema)?.(value, path, found))
+  const walk = wayThrough(schema)
+  const made: Walk | null =
+    walk && ((value, path, found) => value !== null && value !== undefined && walk(value, path, found))
+  walks.set(schema, made)
+  return made
+}
+function wayThrough(schema: z.ZodType): Walk | null {
+  const named = things.get(schema)
+  if (named) return (value, path, found) => void found.push({ thing: named.thing, id: String(value), path })
   const def = inside(schema)
-  if (def.shape)
-    return Object.entries(def.shape).flatMap(([k, s]) => idsIn(s, (value as Record<string, unknown>)[k], [...path, k]))
-  if (def.element) return (value as unknown[]).flatMap((v, i) => idsIn(def.element!, v, [...path, i]))
-  if (def.innerType) return idsIn(def.innerType, value, path)
-  if (def.in) return idsIn(def.in, value, path)
-  if (def.options) {
-    const one = def.options.find(o => o.safeParse(value).success)
-    return one ? idsIn(one, value, path) : []
+  if (def.shape) {
+    const fields = Object.entries(def.shape).flatMap(([name, s]) => {
+      const walk = walkOf(s)
+      return walk ? [[name, walk] as const] : []
+    })
+    if (!fields.length) return null
+    return (value, path, found) => {
+      for (const [name, walk] of fields) walk((value as Record<string, unknown>)[name], [...path, name], found)
+    }
   }
-  return []
+  if (def.element) {
+    const each = walkOf(def.element)
+    return each && ((value, path, found) => (value as unknown[]).forEach((v, i) => each(v, [...path, i], found)))
+  }
+  if (def.options) {
+    if (!def.options.some(walkOf)) return null
+    return (value, path, found) => {
+      const one = def.options!.find(o => o.safeParse(value).success)
+      if (one) walkOf(one)?.(value, path, found)
+    }
+  }
+  const within = def.innerType ?? def.in
+  return within ? walkOf(within) : null
 }
 
 /** Every schema within a schema, with where it stands: for tests that look at the contract as a whole. */
@@ -146,8 +181,6 @@ function prune(
   return value
 }
 
-/** Where what shows value was to be set. */
-type Path = readonly (string | number)[]
 /**
  * What is sent, with the values of what is stored: for whoever may not see them, and so sends none. `set` names the fields
  * in which something stands all the same.

@@ -133,12 +133,20 @@ const FIELDS = {
   method_change: { head: ['method'], line: ['unitCost'] },
 } as const satisfies Record<SlipKind, { readonly head: readonly string[]; readonly line: readonly string[] }>
 
+/** Whether a field says what goes without saying; most are a text or nothing. */
+const same = (said: unknown, silent: unknown): boolean =>
+  said === silent ||
+  (typeof said === 'object' && typeof silent === 'object' && JSON.stringify(said) === JSON.stringify(silent))
+
+const fieldsOf = (part: 'head' | 'line') =>
+  new Map(Object.entries(FIELDS).map(([kind, of]) => [kind, new Set<string>([...EVERY[part], ...of[part]])]))
+const KNOWN = { head: fieldsOf('head'), line: fieldsOf('line') }
+const SILENT: { readonly [part in 'head' | 'line']: Record<string, unknown> } = { head: HEAD, line: LINE }
 /** Fields of a head or a line in which a slip of a kind says something that such a slip does not have. */
 export function strangeFields(kind: SlipKind, part: 'head' | 'line', said: object): string[] {
-  const known = new Set<string>([...EVERY[part], ...FIELDS[kind][part]])
-  const silent: Record<string, unknown> = part === 'head' ? HEAD : LINE
+  const known = KNOWN[part].get(kind)!
   return Object.entries(said).flatMap(([field, value]) =>
-    known.has(field) || value === undefined || JSON.stringify(value) === JSON.stringify(silent[field]) ? [] : [field],
+    known.has(field) || value === undefined || same(value, SILENT[part][field]) ? [] : [field],
   )
 }
 
@@ -176,7 +184,7 @@ type Said = Omit<Partial<SlipContent>, 'lines' | 'head'> & {
 function otherwise<T extends object>(given: T, silent: Partial<T>): Partial<T> {
   const out: Partial<T> = {}
   for (const key of Object.keys(given) as (keyof T)[])
-    if (!(key in silent) || JSON.stringify(given[key]) !== JSON.stringify(silent[key])) out[key] = given[key]
+    if (!(key in silent) || !same(given[key], silent[key])) out[key] = given[key]
   return out
 }
 /**

@@ -1,6 +1,6 @@
 import { and, eq, isNull, sql } from 'drizzle-orm'
 import type { Db } from '../ground/index.ts'
-import { item, lot, pack } from './tables.ts'
+import { category, item, lot, pack } from './tables.ts'
 
 /** The rows of this room that others ask for by the thousand, by statements prepared once. */
 export function prepareRows(db: Db) {
@@ -20,6 +20,16 @@ export function prepareRows(db: Db) {
       .select()
       .from(pack)
       .where(and(eq(pack.itemId, p('item')), isNull(pack.retiredAt)))
+      .prepare(),
+    packId: db
+      .select({ id: pack.id })
+      .from(pack)
+      .where(eq(pack.uid, p('uid')))
+      .prepare(),
+    categoryId: db
+      .select({ id: category.id })
+      .from(category)
+      .where(eq(category.uid, p('uid')))
       .prepare(),
     lot: db
       .select()

@@ -6,8 +6,9 @@ export const finders = (house: House): Finders => ({
   lot: (uid, caller) => {
     const row = house.rows.lot.get({ uid })
     if (!row) return false
-    const lay = placesOfLot(house, row.itemId, row.id)
     const seen = reach(house, caller)
+    if (!seen.within) return true
+    const lay = placesOfLot(house, row.itemId, row.id)
     return !lay.length || lay.some(b => isIn(seen, b.placeId))
   },
 })

@@ -5,7 +5,7 @@ import { slipValue, SqlBooks } from '../ledger/index.ts'
 import { sightOf, viewOf, workingOf } from '../position/index.ts'
 import { type Caller, isIn, reach, seesValue } from '../rights/index.ts'
 import { attempt, scopeOfEffect, type Tried } from './book.ts'
-import { subject } from './effect.ts'
+import { subjectsOf } from './effect.ts'
 import type { House } from './house.ts'
 
 /**
@@ -22,9 +22,9 @@ export function effectWorking(
   const { books, booked } = tried
   if (figure === 'value') return valueWorking(house, caller, content, tried, line)
   const about =
-    line !== null && content.lines.some(l => l.id === line)
-      ? subject({ house, content, tried: tried.resolved, lineIds: tried.lineIds, books }, line)
-      : undefined
+    line === null
+      ? undefined
+      : subjectsOf({ house, content, tried: tried.resolved, lineIds: tried.lineIds, books }).get(line)
   if (!about || (about.areaId !== null && !isIn(reach(house, caller), about.areaId))) throw notFound('line')
   if (figure === 'expected' || figure === 'difference') return countWorking(house, tried, line!, about.itemId, figure)
   const scope = house.places.scope(about.areaId === null ? undefined : [about.areaId])

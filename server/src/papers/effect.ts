@@ -22,35 +22,53 @@ interface Side {
 
 type Sides = ReadonlyMap<string, Side>
 
-/** Which (item, area) a line is about: where it comes to, or where it is taken from. */
-export function subject(d: EffectDraft, lineUid: string): { itemId: number; areaId: number | null } | undefined {
-  const line = d.content.lines.find(l => l.id === lineUid)!
-  // Another cost method is about the item wherever it lies.
-  if (d.house.kinds.get(d.content.kind)!.changesSetUp) {
-    const all = line.item === null ? undefined : d.house.known.item(line.item)
-    return all && { itemId: all.id, areaId: null }
-  }
-  const id = String(d.lineIds.get(lineUid))
-  const drafted =
-    d.tried.draft.lines.find(l => l.lineId === id) ??
-    d.tried.draft.changes?.flatMap(c => (c.type === 'replace' && c.lineId === id ? [...c.by] : []))[0]
-  const counted = d.tried.draft.counts?.find(c => c.lineId === id)
-  const { house } = d
+/** An item, and the area it comes to or is taken from; everywhere where there is none. */
+export interface Subject {
+  readonly itemId: number
+  readonly areaId: number | null
+}
+/** Which (item, area) each line is about: where it comes to, or where it is taken from. */
+export function subjectsOf(d: EffectDraft): Map<string, Subject> {
+  const { house, content } = d
+  const { lines, counts = [], changes = [] } = d.tried.draft
+  const changed = new Map(changes.map(c => [c.lineId, c]))
+  const counted = new Map(counts.map(c => [c.lineId, c]))
+  const drafted = new Map(
+    [
+      ...lines.map(l => [l.lineId, l] as const),
+      ...changes.flatMap(c => (c.type === 'replace' ? [[c.lineId, c.by[0]] as const] : [])),
+    ]
+      // The first of them says where it is: what is set last stays.
+      .reverse(),
+  )
   const area = (place: number) => (house.places.row(place) ? house.places.area(place) : null)
-  if (drafted) return { itemId: drafted.itemId, areaId: area(drafted.to) ?? area(drafted.from) }
-  if (counted) return { itemId: counted.itemId, areaId: area(counted.placeId) }
-  const change = d.tried.draft.changes?.find(c => c.lineId === id)
-  if (change && 'key' in change) {
-    const m = d.books.movementsAt(change.key.costSeq)[0]
-    if (m) return { itemId: m.itemId, areaId: area(m.to) ?? area(m.from) }
+  const own = content.place === null ? null : area(house.places.id(content.place) ?? -1)
+  const everywhere = house.kinds.get(content.kind)!.changesSetUp
+  const of = (line: SlipContent['lines'][number]): Subject | undefined => {
+    const item = line.item === null ? undefined : house.known.item(line.item)
+    // Another cost method is about the item wherever it lies.
+    if (everywhere) return item && { itemId: item.id, areaId: null }
+    const id = String(d.lineIds.get(line.id))
+    const moved = drafted.get(id)
+    if (moved) return { itemId: moved.itemId, areaId: area(moved.to) ?? area(moved.from) }
+    const count = counted.get(id)
+    if (count) return { itemId: count.itemId, areaId: area(count.placeId) }
+    const change = changed.get(id)
+    if (change && 'key' in change) {
+      const m = d.books.movementsAt(change.key.costSeq)[0]
+      if (m) return { itemId: m.itemId, areaId: area(m.to) ?? area(m.from) }
+    }
+    if (change?.type === 'reverse_tally') {
+      const t = d.books.tally(change.tallyId)
+      if (t) return { itemId: t.itemId, areaId: area(t.placeId) }
+    }
+    return item && { itemId: item.id, areaId: own }
   }
-  if (change?.type === 'reverse_tally') {
-    const t = d.books.tally(change.tallyId)
-    if (t) return { itemId: t.itemId, areaId: area(t.placeId) }
-  }
-  const item = line.item === null ? undefined : house.known.item(line.item)
-  return (
-    item && { itemId: item.id, areaId: d.content.place === null ? null : area(house.places.id(d.content.place) ?? -1) }
+  return new Map(
+    content.lines.flatMap(l => {
+      const subject = of(l)
+      return subject ? [[l.id, subject]] : []
+    }),
   )
 }
 
@@ -112,16 +130,19 @@ export function planOf(d: EffectDraft, booked: Booked | undefined): Plan[] {
 }
 
 /** How an item stands in an area before a slip and after it, for each that a line is about. */
-function sides(d: EffectDraft, booked: Booked | undefined): { before: Sides; after: Sides } {
+function sides(
+  d: EffectDraft,
+  booked: Booked | undefined,
+  subjects: Iterable<Subject>,
+): { before: Sides; after: Sides } {
   const before = new Map<string, Side>()
   const after = new Map<string, Side>()
-  for (const l of d.content.lines) {
-    const s = subject(d, l.id)
-    const key = s && `${s.itemId}.${s.areaId}`
-    if (!s || before.has(key!)) continue
+  for (const s of subjects) {
+    const key = `${s.itemId}.${s.areaId}`
+    if (before.has(key)) continue
     const it = d.house.stock.item(s.itemId)!
-    before.set(key!, sideOf(d.house, it, s.areaId))
-    after.set(key!, sideOf(d.house, booked ? d.house.stock.after(it, booked, d.books) : it, s.areaId))
+    before.set(key, sideOf(d.house, it, s.areaId))
+    after.set(key, sideOf(d.house, booked ? d.house.stock.after(it, booked, d.books) : it, s.areaId))
   }
   return { before, after }
 }
@@ -134,11 +155,12 @@ export function sidesOf(
   seen: Scope,
 ): Pick<Effect, 'lines' | 'goods' | 'charges' | 'value'> {
   const { house } = d
-  const { before, after } = sides(d, booked)
+  const subjects = subjectsOf(d)
+  const { before, after } = sides(d, booked, subjects.values())
   const plans = new Map(plan.map(p => [p.line, p]))
   const lines: EffectLine[] = []
   for (const l of d.content.lines) {
-    const s = subject(d, l.id)
+    const s = subjects.get(l.id)
     // How it stands elsewhere is not for whoever may not look there.
     if (!s || (s.areaId !== null && !isIn(seen, s.areaId))) continue
     const id = String(d.lineIds.get(l.id))

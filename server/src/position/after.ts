@@ -1,4 +1,4 @@
-import { type Booked, type Lying, type Movement, type PoolState, USE_DAYS } from '@shelve/core'
+import { type Booked, groupBy, type Lying, type Movement, type PoolState, USE_DAYS } from '@shelve/core'
 import type { House as Books, SqlBooks } from '../ledger/index.ts'
 import { type PoolRow, StockItem } from './item.ts'
 import type { Sources } from './sources.ts'
@@ -6,12 +6,20 @@ import type { Sources } from './sources.ts'
 type House = Books & { readonly sources: Sources }
 const DAY = 86_400_000
 
+/** What a slip does, by item: a count of a hundred lines is asked for each of its items. */
+const byItem = new WeakMap<Booked, ReadonlyMap<number, readonly Movement[]>>()
+function movementsOf(booked: Booked): ReadonlyMap<number, readonly Movement[]> {
+  let known = byItem.get(booked)
+  if (!known) byItem.set(booked, (known = groupBy(booked.movements, m => m.itemId)))
+  return known
+}
+
 /**
  * An item as it will stand when a slip is booked: its facts as they are kept, with what the slip does to them. The same
  * figures are worked out of it as of any item; nothing is written.
  */
 export function itemAfter(house: House, it: StockItem, booked: Booked, books: SqlBooks): StockItem {
-  const movements = booked.movements.filter(m => m.itemId === it.id)
+  const movements = movementsOf(booked).get(it.id) ?? []
   if (!movements.length && !books.making.replacesPools(it.id)) return it
   const arrives = movements.some(m => m.kind === 'receipt' || m.kind === 'move')
   return it.with({

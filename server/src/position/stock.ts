@@ -9,6 +9,8 @@ import type { Sources } from './sources.ts'
 
 /** So many items are read in one piece. */
 const FEW = 50
+/** So many are kept that were asked for by themselves. */
+const MOST = 1000
 
 /** What it stands on. */
 type House = Books & { readonly sources: Sources }
@@ -20,6 +22,8 @@ type House = Books & { readonly sources: Sources }
 export class StockView {
   readonly #house: House
   #items: Map<number, StockItem> | undefined
+  /** Those that were asked for by themselves before all were. */
+  readonly #few = new Map<number, StockItem>()
   readonly #stale = new Set<number>()
   readonly #reader: FactReader
   #read = { at: 0, day: '' }
@@ -37,9 +41,13 @@ export class StockView {
 
   forget(): void {
     this.#items = undefined
+    this.#few.clear()
   }
   touch(items: readonly number[]): void {
-    if (this.#items) for (const id of items) this.#stale.add(id)
+    for (const id of items) {
+      if (this.#items) this.#stale.add(id)
+      this.#few.delete(id)
+    }
   }
 
   /** Every item, as it is now, in the order of their names. */
@@ -49,9 +57,16 @@ export class StockView {
     this.#stale.clear()
     return this.#items!
   }
-  /** One item; where nothing is kept (nobody asked for all of them yet), it alone is read. */
+  /** One item; where nobody asked for all of them yet, it alone is read, and kept as they are. */
   item(id: number): StockItem | undefined {
-    return this.#items ? this.all().get(id) : this.#reader.read([id])[0]
+    if (this.#items) return this.all().get(id)
+    if (this.#few.size > MOST || this.#old(60)) {
+      this.#few.clear()
+      this.#read = this.#moment()
+    }
+    const known = this.#few.get(id) ?? this.#reader.read([id])[0]
+    if (known) this.#few.set(id, known)
+    return known
   }
 
   /** An item as it will stand when a slip is booked. */
@@ -97,8 +112,12 @@ export class StockView {
       })),
     })
   }
+  #moment() {
+    return { at: this.#house.now(), day: this.#house.today() }
+  }
   #loadAll(): void {
-    this.#read = { at: this.#house.now(), day: this.#house.today() }
+    this.#few.clear()
+    this.#read = this.#moment()
     this.#inOrder(this.#reader.read(undefined))
   }
   #loadSome(ids: readonly number[]): void {
@@ -140,7 +159,7 @@ export class StockView {
     })
   }
   async #readAnew(): Promise<void> {
-    const read = { at: this.#house.now(), day: this.#house.today() }
+    const read = this.#moment()
     const ids = [...this.#items!.keys()]
     for (let i = 0; i < ids.length && this.#items; i += FEW) {
       this.#loadSome(ids.slice(i, i + FEW))

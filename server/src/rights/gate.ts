@@ -48,7 +48,14 @@ export class Gate {
   ): void {
     const inPath = request.params ? idsIn(...request.params) : []
     const around = { slip: inPath.find(n => n.thing === 'slip' || n.thing === 'draft')?.id }
-    const lost = (n: NamedId) => !this.finds(n.thing, n.id, caller, around)
+    // A count names the same place a hundred times: it is looked up once.
+    const known = new Map<string, boolean>()
+    const lost = (n: NamedId) => {
+      const name = `${n.thing} ${n.id}`
+      const found = known.get(name) ?? this.finds(n.thing, n.id, caller, around)
+      known.set(name, found)
+      return !found
+    }
     const gone = [...inPath, ...(request.query ? idsIn(...request.query) : [])].find(lost)
     if (gone) throw notFound(WORDS[gone.thing] ?? gone.thing)
     const missing = idsIn(...request.body).filter(lost)
