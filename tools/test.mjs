@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
-import { debian, packages, root, run, server, tsx, web } from './setup.mjs'
+import { debian, packages, root } from './setup.mjs'
 
 const wanted = process.argv.slice(2)
 packages()
@@ -51,6 +51,8 @@ const stages = {
 }
 /** These write no numbers: each counts as one test. */
 const uncounted = new Set(['types', 'types of the interface', 'form', 'lint', 'arrows'])
+/** These need what is made once for all: the bundled server, the built interface, the demonstration's data. */
+const needed = new Set(['server', 'demonstration', 'browser'])
 /** Two lanes, for two processors: what drives a browser, and everything else. */
 const lanes = [['browser'], Object.keys(stages).filter(name => name !== 'browser')].map(lane =>
   lane.filter(name => !wanted.length || wanted.includes(name)),
@@ -62,20 +64,20 @@ const sum = { passed: 0, failed: 0, skipped: 0 }
 const began = Date.now()
 const seconds = since => ((Date.now() - since) / 1000).toFixed(0)
 
-/** What several stages need is made once, before they begin. */
+/** What some stages need: it is made once, while others run already. Gives whether it could be made. */
 function prepare() {
   const asked = lanes.flat()
-  if (asked.includes('browser')) {
-    web()
-    server()
-  }
-  if (asked.includes('browser') || asked.includes('demonstration'))
-    run(process.execPath, [
-      ...tsx,
-      'demo/src/make.ts',
-      join(results, 'demonstration'),
-      String(Date.UTC(2026, 10, 25, 10)),
-    ])
+  if (!asked.some(name => needed.has(name))) return Promise.resolve(true)
+  const child = spawn(process.execPath, [join(root, 'tools/prepare.mjs'), ...asked.filter(name => needed.has(name))], {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+  })
+  return new Promise(done =>
+    child.on('close', status => {
+      console.log(`What is needed was made after ${seconds(began)} s.`)
+      done(status === 0)
+    }),
+  )
 }
 
 /** Runs a stage and gives its output when it has ended, so that two lanes do not speak at once. */
@@ -114,11 +116,14 @@ function stage(name) {
   })
 }
 
-prepare()
-console.log(`Everything is prepared after ${seconds(began)} s.`)
+const prepared = prepare()
 await Promise.all(
   lanes.map(async lane => {
-    for (const name of lane) await stage(name)
+    for (const name of lane) {
+      // A stage for which nothing could be made fails for that reason; it is run all the same, and says so.
+      if (needed.has(name) && !(await prepared)) console.error(`What ${name} needs could not be made: see above.`)
+      await stage(name)
+    }
   }),
 )
 console.log(`\nAll of it took ${seconds(began)} s.\n${sum.passed} passed, ${sum.failed} failed`)

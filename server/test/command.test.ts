@@ -2,20 +2,19 @@ import { spawnSync } from 'node:child_process'
 import { existsSync, mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import Database from 'better-sqlite3'
 import { expect } from 'chai'
 import { DATABASE } from '@shelve/server'
 import { newItem, world } from './client.ts'
+import { CLI } from './shipped.ts'
 
-const CLI = fileURLToPath(new URL('../src/cli.ts', import.meta.url))
 /** The command as a person would give it: `shelve …`, in a data directory. */
 describe('the command', () => {
   const kept = mkdtempSync(join(tmpdir(), 'shelve-command-'))
   let data: string
   let stop: () => Promise<void>
   const shelve = (args: string[], directory = data) => {
-    const r = spawnSync(process.execPath, ['--import', 'tsx', CLI, ...args], {
+    const r = spawnSync(process.execPath, [CLI, ...args], {
       encoding: 'utf8',
       env: { ...process.env, SHELVE_DATA: directory, SHELVE_HERE: kept },
     })

@@ -8,11 +8,10 @@ import { expect } from 'chai'
 import { v7 } from 'uuid'
 import { compose, DATABASE, openStore, UnusableDatabase, verify } from '@shelve/server'
 import { Client, newItem, world } from './client.ts'
+import { MAIN } from './shipped.ts'
 
-const MAIN = fileURLToPath(new URL('../src/main.ts', import.meta.url))
 async function start(data: string): Promise<{ child: ChildProcess; base: string }> {
   const child = fork(MAIN, [], {
-    execArgv: ['--import', 'tsx'],
     silent: true,
     env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_LOG: 'error', SHELVE_SIGN_INS: '1000' },
   })
@@ -234,7 +233,6 @@ describe('the database', () => {
   })
   it('with a wrong configuration does not start', async () => {
     const child = fork(MAIN, [], {
-      execArgv: ['--import', 'tsx'],
       silent: true,
       env: { ...process.env, SHELVE_PORT: 'eighty' },
     })

@@ -7,6 +7,7 @@ import { X509Certificate } from 'node:crypto'
 import { expect } from 'chai'
 import { compose, DATABASE, serve } from '@shelve/server'
 import { givenCertificates, namesIn, ownCertificates } from '../src/ground/http/certificates.ts'
+import { MAIN } from './shipped.ts'
 
 const NOW = Date.now()
 const DAY = 86_400_000
@@ -139,7 +140,7 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
     expect(why(cert, key, NOW - 10 * DAY)).to.match(/valid only from.*clock/)
     expect(why(join(directory, 'none.crt'), key)).to.match(/cannot be read \(ENOENT\)/)
     // So the server says, and does not start.
-    const started = spawnSync(process.execPath, ['--import', 'tsx', 'server/src/main.ts'], {
+    const started = spawnSync(process.execPath, [MAIN], {
       encoding: 'utf8',
       env: {
         ...process.env,

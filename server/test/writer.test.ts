@@ -2,7 +2,6 @@ import { type ChildProcess, fork } from 'node:child_process'
 import { mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { fileURLToPath } from 'node:url'
 import { expect } from 'chai'
 import fc from 'fast-check'
 import { v7 } from 'uuid'
@@ -14,6 +13,7 @@ import { handlersOf, NOWHERE } from '../src/handlers.ts'
 import { Listable } from '../src/rights/index.ts'
 import { startWriter } from '../src/writer.ts'
 import { Client, newItem, world, type World } from './client.ts'
+import { MAIN } from './shipped.ts'
 
 /** Everything that can be asked for without saying of what. */
 const LISTS = (Object.keys(api) as (keyof Api)[]).filter(name => {
@@ -162,7 +162,6 @@ async function does(w: World, step: number, item: Item, places: readonly string[
   return (await all[step]!()).status
 }
 
-const MAIN = fileURLToPath(new URL('../src/main.ts', import.meta.url))
 describe('the thread that writes', () => {
   let data: string
   let child: ChildProcess
@@ -172,7 +171,6 @@ describe('the thread that writes', () => {
   before(async () => {
     data = mkdtempSync(join(tmpdir(), 'shelve-writer-'))
     child = fork(MAIN, [], {
-      execArgv: ['--import', 'tsx'],
       env: { ...process.env, SHELVE_PORT: '0', SHELVE_DATA: data, SHELVE_LOG: 'error', SHELVE_SIGN_INS: '1000' },
     })
     const port = await new Promise<number>((ok, no) => {
