@@ -53,10 +53,10 @@ const stages = {
 const uncounted = new Set(['types', 'types of the interface', 'form', 'lint', 'arrows'])
 /** These need what is made once for all: the bundled server, the built interface, the demonstration's data. */
 const needed = new Set(['server', 'demonstration', 'browser'])
-/** Two lanes, for two processors: what drives a browser, and everything else. */
-const lanes = [['browser'], Object.keys(stages).filter(name => name !== 'browser')].map(lane =>
-  lane.filter(name => !wanted.length || wanted.includes(name)),
-)
+const asked = Object.keys(stages).filter(name => !wanted.length || wanted.includes(name))
+/** Two lanes, for two processors: one begins with what drives a browser, then each takes what is left. */
+const left = asked.filter(name => name !== 'browser')
+const lanes = [asked.includes('browser') ? ['browser'] : [], []]
 const results = join(root, '.results')
 rmSync(results, { recursive: true, force: true })
 mkdirSync(results)
@@ -66,7 +66,6 @@ const seconds = since => ((Date.now() - since) / 1000).toFixed(0)
 
 /** What some stages need: it is made once, while others run already. Gives whether it could be made. */
 function prepare() {
-  const asked = lanes.flat()
   if (!asked.some(name => needed.has(name))) return Promise.resolve(true)
   const child = spawn(process.execPath, [join(root, 'tools/prepare.mjs'), ...asked.filter(name => needed.has(name))], {
     cwd: root,
@@ -119,7 +118,7 @@ function stage(name) {
 const prepared = prepare()
 await Promise.all(
   lanes.map(async lane => {
-    for (const name of lane) {
+    for (let name = lane[0] ?? left.shift(); name; name = left.shift()) {
       // A stage for which nothing could be made fails for that reason; it is run all the same, and says so.
       if (needed.has(name) && !(await prepared)) console.error(`What ${name} needs could not be made: see above.`)
       await stage(name)
