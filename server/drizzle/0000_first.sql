@@ -362,7 +362,8 @@ CREATE TABLE `movement` (
 	`ref_part` integer,
 	`tally_id` integer,
 	`weight` integer,
-	`invoice` integer NOT NULL,
+	`mass` integer,
+	`invoice` text,
 	`job_id` integer,
 	`cost_centre_id` integer,
 	`need_id` integer,
@@ -385,6 +386,7 @@ CREATE TABLE `movement` (
 	CONSTRAINT "movement_quantity" CHECK("movement"."quantity" >= 0),
 	CONSTRAINT "movement_value" CHECK("movement"."value" >= 0 or "movement"."quantity" = 0),
 	CONSTRAINT "movement_kind" CHECK("movement"."kind" in ('receipt', 'direct', 'out', 'return', 'move', 'back', 'difference', 'found', 'close', 'event_out', 'event_in', 'standard', 'recharge', 'spoil')),
+	CONSTRAINT "movement_invoice" CHECK("movement"."invoice" in ('more', 'amount')),
 	CONSTRAINT "movement_ord" CHECK("movement"."ord" between -1 and 1)
 ) STRICT;
 --> statement-breakpoint

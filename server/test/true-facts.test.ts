@@ -200,6 +200,100 @@ describe('what is true can be written down', () => {
       .filter(m => m.kind === 'return')
     expect(goods.reduce((sum, m) => sum + (m.goods ?? 0n), 0n)).to.equal(10_000_000n)
   })
+  for (const [what, acts, worth] of [
+    [
+      'invoiced as 25, the price corrected to 3',
+      [
+        ['invoiced_as', { invoiced: '25' }],
+        ['price', { price: '3' }],
+      ],
+      '25',
+    ],
+    [
+      '5 more invoiced, the price corrected to 3',
+      [
+        ['invoice', { price: '5' }],
+        ['price', { price: '3' }],
+      ],
+      '35',
+    ],
+    [
+      '5 less invoiced, replaced by as many at 3',
+      [
+        ['invoice', { price: '-5' }],
+        ['replace', { price: '3' }],
+      ],
+      '25',
+    ],
+    [
+      'replaced by 8, the invoice stated anew',
+      [
+        ['invoice', { price: '5' }],
+        ['replace', { price: '3', invoiced: '26' }, '8'],
+      ],
+      '26',
+    ],
+  ] as [string, [Line['act'], Partial<Line>, string?][], string][])
+    fact(`52: 10 at 2, ${what}: ${worth}`, async () => {
+      const it1 = await newItem(w.c, { name: 'Gloves' })
+      let of = await receive(it1, '10', '2')
+      for (const [act, more, typed] of acts) {
+        const by = await slip(
+          correction(of, act, typed ?? (act === 'replace' ? '10' : ''), more, { supplier: 'Aster' }),
+        )
+        if (act === 'replace') of = by
+      }
+      expect((await there(it1))[1]).to.equal(worth)
+    })
+  fact(
+    '52: an invoiced line is replaced by another quantity only where both amounts are stated; an invoice of three lots is of all of them',
+    async () => {
+      const it1 = await newItem(w.c, { name: 'Gloves' })
+      const r = await receive(it1, '10', '2')
+      await slip(correction(r, 'invoice', '', { price: '5' }))
+      const put = (more: Partial<Line>) =>
+        said(correction(r, 'replace', '8', { price: '2', ...more }, { supplier: 'Aster' }))
+      expect([await put({}), await put({ invoiced: 'five' }), await put({ price: '', invoiced: '18' })]).to.deep.equal([
+        ['invoice_needed'],
+        ['not_a_price'],
+        ['invoice_needed'],
+      ])
+      expect([await put({ invoiced: '18' }), await there(it1)]).to.deep.equal([['booked'], ['8', '18']])
+
+      const drug = await newItem(w.c, { name: 'Serum', identifiedBy: 'lot' })
+      for (const code of ['A', 'B', 'C']) await receive(drug, '1', '4', { lot: { id: null, code, expiry: null } })
+      // What goes back to its supplier is of three lots, and credited anew by their paper.
+      const back = await slip({
+        kind: 'supplier_return',
+        head: { supplier: 'Aster' },
+        lines: [line(drug, '3', { price: '4' })],
+      })
+      await slip(correction(back, 'invoiced_as', '', { invoiced: '10' }))
+      const now = await w.c.get<SlipView>(`/api/slips/${back.id}`)
+      const credited = now.lines[0]!.movements.flatMap(m => (m.revalues ? [] : [m.quantity]))
+      expect([credited.length, await there(drug)]).to.deep.equal([3, ['0', '0']])
+    },
+  )
+  fact('54: what a line weighed when it came stays: freight by weight does not move with the item', async () => {
+    const [light, heavy] = await Promise.all(
+      [
+        ['Foam', '100'],
+        ['Lead', '300'],
+      ].map(([name, mass]) => newItem(w.c, { name, mass })),
+    )
+    const r = await slip({
+      kind: 'receipt',
+      head: { supplier: 'Aster', charges: [{ label: 'Freight', amount: '8', basis: 'weight' }] },
+      lines: [line(light!, '1', { price: '1' }), line(heavy!, '1', { price: '1' })],
+    })
+    const { code, name, unit, ownMethod: method } = await w.c.get<Item>(`/api/items/${light!.id}`)
+    await w.c.ok('PUT', `/api/items/${light!.id}`, { code, name, unit, method, mass: '900' })
+    await slip(correction(r, 'price', '', { price: '5' }))
+    expect([(await there(light!))[1], (await there(heavy!))[1]]).to.deep.equal(['7', '7'])
+    // What replaces it is of the same goods; what comes anew weighs what the item does now.
+    await slip(correction(r, 'replace', '1', { price: '6' }, { supplier: 'Aster' }))
+    expect([(await there(light!))[1], (await there(heavy!))[1]]).to.deep.equal(['8', '7'])
+  })
   fact('53: two heaps 10 + 15 of 25 are one line; confirmed twice is once', async () => {
     const it1 = await newItem(w.c, { name: 'Gloves' })
     await receive(it1, '25')

@@ -58,7 +58,11 @@ export const SlipLine = z
     /** The issue line that is brought back; the line that is corrected. */
     ref: idOf('line').nullable().default(null),
     difference: idOf('difference').nullable().default(null),
-    act: z.enum(['take_back', 'replace', 'price', 'invoice', 'found', 'close', 'none']).default('none'),
+    /** `invoice`: it names so much more than the price, or less; `invoiced_as`: it states the amount. */ act: z
+      .enum(['take_back', 'replace', 'price', 'invoice', 'invoiced_as', 'found', 'close', 'none'])
+      .default('none'),
+    /** The amount that an invoice states for the line: of `invoiced_as`, and of what replaces an invoiced line. */ invoiced:
+      TypedValue,
     counted: z.enum(['not', 'counted', 'confirmed']).default('not'),
     countedAt: Instant.nullable().default(null),
     /** Whoever counted it: the server says so when the line is saved. */

@@ -1,7 +1,17 @@
 import type { Quantity, Value } from '../quantity/micro.ts'
 import type { Charge } from '../receiving/landed.ts'
 import type { PoolState } from '../cost/pool.ts'
-import type { AccountKind, CostMethod, ItemRule, Key, LotRule, Movement, SlipKind, Tally } from './types.ts'
+import type {
+  AccountKind,
+  CostMethod,
+  InvoiceSays,
+  ItemRule,
+  Key,
+  LotRule,
+  Movement,
+  SlipKind,
+  Tally,
+} from './types.ts'
 
 /** What lies in one place of one lot, and the latest minute anything happened to it. */
 export interface CellBalance {
@@ -67,6 +77,8 @@ export interface DraftLine {
   readonly quantity: Quantity
   readonly goods?: Value | null
   readonly weight?: bigint
+  /** Of a line that replaces an invoiced one: the amount that the invoice states for it. */
+  readonly invoiced?: Value
   readonly ref?: Key
   readonly tallyId?: number
   /** Lines of one relabel or make carry the same name. */
@@ -100,7 +112,14 @@ export type Change =
       readonly by: readonly DraftLine[]
     }
   | { readonly type: 'price'; readonly lineId: string; readonly key: Key; readonly goods: Value }
-  | { readonly type: 'invoice'; readonly lineId: string; readonly key: Key; readonly more: Value }
+  /** What an invoice says: `more` or less than the price, or the `amount` of the line (rule 52). */
+  | {
+      readonly type: 'invoice'
+      readonly lineId: string
+      readonly key: Key
+      readonly says: InvoiceSays
+      readonly goods: Value
+    }
   | { readonly type: 'charges'; readonly lineId: string; readonly key: Key; readonly charges: readonly Charge[] }
   | { readonly type: 'reverse_tally'; readonly lineId: string; readonly tallyId: number; readonly again?: CountLine }
   | {

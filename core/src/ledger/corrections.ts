@@ -1,9 +1,10 @@
-import { MOST, share } from '../quantity/micro.ts'
+import { MOST, share, type Value } from '../quantity/micro.ts'
 import { formatDecimal } from '../quantity/decimal.ts'
 import { spreadCharges, weightOf } from '../receiving/landed.ts'
 import type { Change, DraftLine } from './books.ts'
-import type { Fact } from './facts.ts'
+import { type Fact, isInvoiced } from './facts.ts'
 import { factKind, judgeLine, judgeSince, judgeTime } from './judge.ts'
+import type { InvoiceSays } from './types.ts'
 import type { Work } from './work.ts'
 
 /**
@@ -56,7 +57,7 @@ function reverse(work: Work, change: Extract<Change, { type: 'reverse' }>, fact:
     return work.refuse(code, lineId, 'quantity', { given: formatDecimal(quantity), free: formatDecimal(free) })
   }
   if (quantity <= 0n) return work.refuse('not_positive', lineId, 'quantity')
-  if (quantity < fact.quantity && fact.invoiced !== 0n) return work.refuse('invoiced', lineId, 'quantity')
+  if (quantity < fact.quantity && isInvoiced(fact)) return work.refuse('invoiced', lineId, 'quantity')
   takeBack(work, fact, lineId, quantity)
 }
 
@@ -93,6 +94,7 @@ function takeBack(work: Work, fact: Fact, lineId: string, quantity: bigint): voi
     refCostSeq: fact.refCostSeq,
     refPart: fact.refPart,
     weight: fact.weight,
+    mass: fact.mass,
   })
 }
 
@@ -106,6 +108,9 @@ function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact:
   if (fact.kind === 'event_in' || fact.kind === 'event_out' || fact.kind === 'close' || fact.kind === 'standard')
     return work.refuse('replace_whole', lineId, 'line', { kind: fact.kind })
   if (change.by.length === 0) return work.refuse('nothing_instead', lineId, 'line')
+  // An invoice was for so much of it: of another quantity it is not known what it says (rule 52).
+  if (isInvoiced(fact) && !sameQuantity(change.by, fact) && !change.by.every(statesBoth))
+    return work.refuse('invoice_needed', lineId, 'invoiced', { quantity: formatDecimal(fact.quantity) })
   const back = work.books.broughtBack(fact)
   takeBack(work, fact, lineId, fact.quantity)
   let part = fact.part
@@ -130,13 +135,24 @@ function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact:
       while (taken.has(part)) part++
       taken.add(part)
     }
-    const made = work.addLine(line, kind, { costSeq: fact.costSeq, part, effectiveAt })
-    // An invoice follows the line it was for.
-    if (i === 0 && fact.invoiced !== 0n) {
-      const f = work.factAt(made)!
-      work.revalue(f, 0n, { goods: fact.invoiced, invoice: true, lineId })
-    }
+    const mass = line.itemId === fact.itemId && fact.mass !== null ? { mass: fact.mass } : {}
+    const made = work.addLine(line, kind, { costSeq: fact.costSeq, part, effectiveAt, ...mass })
+    invoiceAnew(work, fact, line, work.factAt(made)!, lineId)
   }
+}
+
+const sameQuantity = (by: readonly DraftLine[], fact: Fact): boolean =>
+  by.length === 1 && by[0]!.quantity === fact.quantity
+const statesBoth = (line: DraftLine): boolean =>
+  line.invoiced !== undefined && line.goods !== undefined && line.goods !== null
+
+/** An invoice follows the line it was for, by what it said; or it states anew what the line comes to. */
+function invoiceAnew(work: Work, was: Fact, line: DraftLine, made: Fact, lineId: string): void {
+  const say = (says: InvoiceSays, goods: Value) => work.revalue(made, 0n, { goods, invoice: says, lineId })
+  const price = line.goods ?? 0n
+  if (line.invoiced !== undefined) return void say('amount', line.invoiced - price)
+  if (was.invoicedMore !== 0n) say('more', was.invoicedMore)
+  if (was.invoicedAmount !== null) say('amount', (was.goods ?? 0n) - was.invoicedMore - price)
 }
 
 /** Whether a replacement can carry what was brought back of the line it replaces: same sort, lot and account, at least that much. */
@@ -166,14 +182,30 @@ function slipKindOf(kind: string, work: Work, line: DraftLine) {
 function reprice(work: Work, change: Extract<Change, { type: 'price' | 'invoice' }>, fact: Fact): void {
   if (fact.kind !== 'receipt' && fact.kind !== 'direct' && fact.kind !== 'return')
     return work.refuse('has_no_price', change.lineId, 'price', { kind: fact.kind })
-  const more = change.type === 'price' ? change.goods - (fact.goods ?? 0n) : change.more
-  const after = (fact.goods ?? 0n) + more
+  const goods = fact.goods ?? 0n
+  const parts = statedAnew(change, fact)
+  const after = parts.reduce((sum, p) => sum + p.goods, goods)
   if (after < 0n || after > MOST)
     return work.refuse('price_out_of_range', change.lineId, 'price', { given: formatDecimal(after) })
   work.touch(change.lineId, fact.from)
   work.touch(change.lineId, fact.to)
-  // What follows in value is found by the replay; here only the stated part changes.
-  work.revalue(fact, 0n, { goods: more, invoice: change.type === 'invoice', lineId: change.lineId })
+  // What follows in value is found by the replay; here only the stated parts change.
+  for (const part of parts) work.revalue(fact, 0n, { ...part, lineId: change.lineId })
+}
+
+/** What a price or an invoice changes in the parts of what goods cost (rule 52): price, invoiced more or less, invoiced amount. */
+function statedAnew(
+  change: Extract<Change, { type: 'price' | 'invoice' }>,
+  fact: Fact,
+): { goods: Value; invoice: InvoiceSays | null }[] {
+  const { invoicedMore, invoicedAmount } = fact
+  const goods = fact.goods ?? 0n
+  if (change.type === 'invoice')
+    return [{ invoice: change.says, goods: change.says === 'more' ? change.goods : change.goods - goods }]
+  const more = change.goods - (goods - invoicedMore - (invoicedAmount ?? 0n))
+  const price = { goods: more, invoice: null }
+  // The invoice's amount stays what it is: its own part gives way to the price.
+  return invoicedAmount === null ? [price] : [price, { goods: -more, invoice: 'amount' }]
 }
 
 function newCharges(work: Work, change: Extract<Change, { type: 'charges' }>, fact: Fact): void {
@@ -201,7 +233,7 @@ function spreadAnew(work: Work, touched: ReadonlySet<number>): void {
         goods: f.goods,
         quantity: f.quantity,
         unit: work.books.item(f.itemId)!.unit,
-        weight: weightOf(f.quantity, work.books.item(f.itemId)!.mass),
+        weight: weightOf(f.quantity, f.mass ?? work.books.item(f.itemId)!.mass),
       })),
       charges,
     )

@@ -29,17 +29,24 @@ export interface Fact {
   gap: Value
   goods: Value | null
   charges: Value
-  /** Changes of the goods' value that came by invoice. */
-  invoiced: Value
+  /** Of the goods' value: what invoices named more or less than the price. */
+  invoicedMore: Value
+  /** Of the goods' value: what brings the price to the amount that an invoice states; null where none does. */
+  invoicedAmount: Value | null
   readonly refCostSeq: number | null
   readonly refPart: number | null
   readonly weight: bigint | null
+  readonly mass: bigint | null
   readonly effectiveAt: number
   readonly slipId: number
   readonly lineId: string
   /** The movement that a correction names: the line as last written. */
   readonly head: number
 }
+
+/** Whether an invoice was booked for the line. */
+export const isInvoiced = (fact: Pick<Fact, 'invoicedMore' | 'invoicedAmount'>): boolean =>
+  fact.invoicedMore !== 0n || fact.invoicedAmount !== null
 
 /** Sorts by the order of costing: inward tally corrections, the lines in their order, outward tally corrections. */
 export const byCost = (a: Ordered, b: Ordered): number =>
@@ -72,7 +79,8 @@ export function foldFacts(movements: Iterable<Movement>, isPriceDifference: (acc
       else fact.value += m.from === fact.from ? m.value : -m.value
       if (m.goods !== null) fact.goods = (fact.goods ?? 0n) + m.goods
       fact.charges += m.charges
-      if (m.invoice) fact.invoiced += m.goods ?? 0n
+      if (m.invoice === 'more') fact.invoicedMore += m.goods ?? 0n
+      if (m.invoice === 'amount') fact.invoicedAmount = (fact.invoicedAmount ?? 0n) + (m.goods ?? 0n)
     } else if (fact && (m.reverses !== null || m.kind === 'difference')) {
       facts.set(key, net(fact, m))
     } else {
@@ -110,10 +118,12 @@ function factOf(m: Movement): Fact {
     gap: 0n,
     goods: m.goods,
     charges: m.charges,
-    invoiced: 0n,
+    invoicedMore: 0n,
+    invoicedAmount: null,
     refCostSeq: m.refCostSeq,
     refPart: m.refPart,
     weight: m.weight,
+    mass: m.mass,
     effectiveAt: m.effectiveAt,
     slipId: m.slipId,
     lineId: m.lineId,

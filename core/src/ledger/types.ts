@@ -100,6 +100,13 @@ export const FACT_KINDS = [
 ] as const
 export type FactKind = (typeof FACT_KINDS)[number]
 
+/**
+ * What an invoice says of a line (rule 52): so much `more` or less than its price, which stays beside a corrected price; or the
+ * `amount` of it, which stays what it is whatever the price is corrected to.
+ */
+export const INVOICE_SAYS = ['more', 'amount'] as const
+export type InvoiceSays = (typeof INVOICE_SAYS)[number]
+
 /** Where a fact stands in the order of costing. Corrections keep it. */
 export interface Key {
   readonly costSeq: number
@@ -141,8 +148,13 @@ export interface Movement extends Key {
   readonly tallyId: number | null
   /** What part of an event's value this output takes, beside the other outputs' weights; null on all else. */
   readonly weight: bigint | null
-  /** Whether a change of the goods' value came from an invoice: that alone follows a replaced line. */
-  readonly invoice: boolean
+  /**
+   * What one base unit of a delivered line weighed when it was booked, in micrograms: freight by weight goes by it, whatever the
+   * item is said to weigh later (rule 54). Null on all else, and where it was not known.
+   */
+  readonly mass: bigint | null
+  /** How an invoice said this change of the goods' value; null where it came by none. */
+  readonly invoice: InvoiceSays | null
 }
 
 /** What was counted in one (item, lot, place) at one minute, once booked: the truth at that minute. */

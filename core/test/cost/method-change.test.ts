@@ -43,7 +43,7 @@ describe('a change of cost method', () => {
     const later = w.issue('18')
     expect(formatDecimal(later.value), '16 at 3, then 2 of the 5 at 10').to.equal('68')
     // 16 more over the first delivery is 0.8 on each of the 20: 3.2 on what was used before, 12.8 on the layer and what took it.
-    w.change({ type: 'invoice', lineId: w.lineId(), key: first, more: 16_000_000n })
+    w.change({ type: 'invoice', lineId: w.lineId(), key: first, says: 'more', goods: 16_000_000n })
     expect([formatDecimal(w.value(A.jobA)), pool(w, 51)]).to.deep.equal(['96', ['3', '30']])
     w.must({ kind: 'bring_back', lines: [w.line(A.jobA, A.shelf, '1', { ref: issued })] })
     expect(pool(w, 51), 'back at what it was issued for: 15.2 ÷ 4').to.deep.equal(['4', '33.8'])

@@ -130,7 +130,7 @@ function same(
     fixed = { type: 'reverse', lineId: 'x', key }
   } else if (how === 'invoiced') {
     if (!('movements' in early.try(slipFor(early, single, [], []))) || late.now !== early.now) return false
-    fixed = { type: 'invoice', lineId: 'x', key, more: price(single) + 1n }
+    fixed = { type: 'invoice', lineId: 'x', key, says: 'more', goods: price(single) + 1n }
     if (!('movements' in early.try({ kind: 'correction', changes: [fixed] }))) return false
     early.now = wrongAt
   } else {

@@ -261,7 +261,15 @@ export function slipFor(
     case 'part':
       return change(target && { type: 'reverse', lineId: w.lineId(), key: target.key, quantity: q })
     case 'invoice':
-      return change(target && { type: 'invoice', lineId: w.lineId(), key: target.key, more: price(s) })
+      return change(
+        target && {
+          type: 'invoice',
+          lineId: w.lineId(),
+          key: target.key,
+          says: s.b % 2 ? 'amount' : 'more',
+          goods: price(s),
+        },
+      )
     case 'price':
       return change(target && { type: 'price', lineId: w.lineId(), key: target.key, goods: price(s) })
     case 'reverse_tally':
@@ -285,7 +293,7 @@ export function slipFor(
       if (!target) return none
       const by =
         target.op === 'receive'
-          ? [line(A.supplier, shelf, { goods: price(s) })]
+          ? [line(A.supplier, shelf, { goods: price(s), ...(s.b % 3 ? {} : { invoiced: price(s) + 1n }) })]
           : target.op === 'issue'
             ? [line(shelf, A.jobA), ...(s.b % 3 ? [] : [line(shelf, A.jobB)])]
             : target.op === 'waste'

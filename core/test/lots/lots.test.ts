@@ -114,7 +114,7 @@ describe('workings', () => {
     const w = new World([{ method: 'average' }])
     const r = w.receive('10', '33.34')
     for (let i = 0; i < 20; i++) w.issue('0.3')
-    w.change({ type: 'invoice', lineId: 'x', key: r, more: decimal('1.01') })
+    w.change({ type: 'invoice', lineId: 'x', key: r, says: 'more', goods: decimal('1.01') })
     const cell = onHand(w.books.cellMovements(1, 100, A.shelf), A.shelf)
     expect(cell.figure).to.equal(w.books.balance(1, 100, A.shelf).quantity)
     expect(cell.lines.length).to.equal(13)

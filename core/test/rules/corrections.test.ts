@@ -29,7 +29,13 @@ function given() {
     effectiveAt: null,
     by: by.map(l => ({ ...l, lineId: 'x' })),
   })
-  const invoice = (more: string, k = at): Change => ({ type: 'invoice', lineId: 'x', key: k, more: decimal(more) })
+  const invoice = (goods: string, k = at, says: 'more' | 'amount' = 'more'): Change => ({
+    type: 'invoice',
+    lineId: 'x',
+    key: k,
+    says,
+    goods: decimal(goods),
+  })
   const price = (goods: string, k = at): Change => ({ type: 'price', lineId: 'x', key: k, goods: decimal(goods) })
   return { w, received, issued, at, of, back, take, put, invoice, price }
 }

@@ -82,7 +82,7 @@ describe('rule 33: a late invoice follows a replaced line and dies with a revers
   const invoiced = () => {
     const w = new World([{ method: 'average' }])
     const m = w.receive('10', '20')
-    w.change({ type: 'invoice', lineId: 'i', key: at(m), more: decimal('5') })
+    w.change({ type: 'invoice', lineId: 'i', key: at(m), says: 'more', goods: decimal('5') })
     return { w, m }
   }
   for (const [quantity, code] of [
@@ -99,14 +99,14 @@ describe('rule 33: a late invoice follows a replaced line and dies with a revers
       expect(codes(r)).to.equal(code)
       expect(formatDecimal(w.books.pool(1).value)).to.equal(code === 'booked' ? '0' : '25')
     })
-  it('replaced by 20 for 30 it is 35 with its invoice', () => {
+  it('replaced by 10 for 30 it is 35 with its invoice', () => {
     const { w, m } = invoiced()
     w.change({
       type: 'replace',
       lineId: 'r',
       key: at(m),
       effectiveAt: m.effectiveAt,
-      by: [w.line(A.supplier, A.shelf, '20', { goods: decimal('30') })],
+      by: [w.line(A.supplier, A.shelf, '10', { goods: decimal('30') })],
     })
     expect(formatDecimal(w.books.pool(1).value)).to.equal('35')
   })

@@ -240,5 +240,10 @@ export class SqlBooks implements Books {
 
 /** A row as the core knows it: lines are named by text there. */
 export const toMovement = (
-  row: Omit<Movement, 'lineId' | 'kind' | 'ord'> & { lineId: number; kind: string; ord: number },
+  row: Omit<Movement, 'lineId' | 'kind' | 'ord' | 'invoice'> & {
+    lineId: number
+    kind: string
+    ord: number
+    invoice: string | null
+  },
 ): Movement => ({ ...row, lineId: String(row.lineId) }) as Movement

@@ -1,5 +1,5 @@
 import type { Database } from 'better-sqlite3'
-import type { CostMethod, FactKind, Movement, PoolState } from '@shelve/core'
+import type { CostMethod, FactKind, InvoiceSays, Movement, PoolState } from '@shelve/core'
 import type { Ground } from '../ground/index.ts'
 
 type Row = [
@@ -28,13 +28,14 @@ type Row = [
   refPart: number | null,
   tallyId: number | null,
   weight: string | null,
-  invoice: number,
+  mass: string | null,
+  invoice: InvoiceSays | null,
 ]
 
 // Hand-written, since a replay reads thousands of movements and `verify` a million: amounts come as text and become
 // `bigint`, all else comes as plain numbers, which is faster than asking for every integer as `bigint`.
 const COLUMNS = `seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id, cast(quantity as text), cast(value as text), cast(goods as text), cast(charges as text),
-  effective_at, booked_at, booked_by, reverses, revalues, ref_cost_seq, ref_part, tally_id, cast(weight as text), invoice`
+  effective_at, booked_at, booked_by, reverses, revalues, ref_cost_seq, ref_part, tally_id, cast(weight as text), cast(mass as text), invoice`
 
 const ofRow = (r: Row): Movement =>
   ({
@@ -63,7 +64,8 @@ const ofRow = (r: Row): Movement =>
     refPart: r[22],
     tallyId: r[23],
     weight: r[24] === null ? null : BigInt(r[24]),
-    invoice: r[25] === 1,
+    mass: r[25] === null ? null : BigInt(r[25]),
+    invoice: r[26],
   }) as Movement
 
 /** Reads the movements that fit a condition of SQL (`pool_id = :id order by seq`), prepared once. */
@@ -239,4 +241,4 @@ const text = (x: bigint | null): string => (x === null ? 'null' : `"${x}"`)
 
 /** The canonical bytes of a movement as it is sealed with its slip: what `canonical` gives, written out for speed. */
 export const movementBytes = (m: Movement): string =>
-  `{"bookedAt":${m.bookedAt},"bookedBy":${m.bookedBy},"charges":${text(m.charges)},"costSeq":${m.costSeq},"effectiveAt":${m.effectiveAt},"from":${m.from},"goods":${text(m.goods)},"invoice":${m.invoice},"itemId":${m.itemId},"kind":"${m.kind}","lotId":${m.lotId},"ord":${m.ord},"part":${m.part},"poolId":${m.poolId},"quantity":${text(m.quantity)},"refCostSeq":${m.refCostSeq},"refPart":${m.refPart},"revalues":${m.revalues},"reverses":${m.reverses},"seq":${m.seq},"tallyId":${m.tallyId},"to":${m.to},"value":${text(m.value)},"weight":${text(m.weight ?? null)}}`
+  `{"bookedAt":${m.bookedAt},"bookedBy":${m.bookedBy},"charges":${text(m.charges)},"costSeq":${m.costSeq},"effectiveAt":${m.effectiveAt},"from":${m.from},"goods":${text(m.goods)},"invoice":${m.invoice === null ? 'null' : `"${m.invoice}"`},"itemId":${m.itemId},"kind":"${m.kind}","lotId":${m.lotId},"mass":${text(m.mass)},"ord":${m.ord},"part":${m.part},"poolId":${m.poolId},"quantity":${text(m.quantity)},"refCostSeq":${m.refCostSeq},"refPart":${m.refPart},"revalues":${m.revalues},"reverses":${m.reverses},"seq":${m.seq},"tallyId":${m.tallyId},"to":${m.to},"value":${text(m.value)},"weight":${text(m.weight ?? null)}}`

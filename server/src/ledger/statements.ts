@@ -33,6 +33,7 @@ export const movementColumns = {
   refPart: movement.refPart,
   tallyId: movement.tallyId,
   weight: movement.weight,
+  mass: movement.mass,
   invoice: movement.invoice,
 }
 
@@ -183,6 +184,7 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
         refPart: p('refPart'),
         tallyId: p('tallyId'),
         weight: p('weight'),
+        mass: p('mass'),
         invoice: p('invoice'),
       })
       .prepare(),

@@ -9,7 +9,7 @@ import {
   text,
   uniqueIndex,
 } from 'drizzle-orm/sqlite-core'
-import { FACT_KINDS, METHODS, SLIP_KINDS } from '@shelve/core'
+import { FACT_KINDS, INVOICE_SAYS, METHODS, SLIP_KINDS } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { item, lot } from '../catalogue/index.ts'
 import { costCentre, job } from '../costcentres/index.ts'
@@ -234,7 +234,8 @@ export const movement = sqliteTable(
     refPart: int(),
     tallyId: int().references(() => tally.id),
     weight: bigCount(),
-    invoice: bool().notNull(),
+    mass: bigCount(),
+    invoice: text(),
     /** What it answers: see purposes.ts. They belong to the fact; nothing writes them yet. */
     jobId: int().references(() => job.id),
     costCentreId: int().references(() => costCentre.id),
@@ -246,6 +247,7 @@ export const movement = sqliteTable(
     check('movement_quantity', sql`${t.quantity} >= 0`),
     check('movement_value', sql`${t.value} >= 0 or ${t.quantity} = 0`),
     check('movement_kind', one(t.kind, [...FACT_KINDS, ...LATER_FACT_KINDS])),
+    check('movement_invoice', one(t.invoice, INVOICE_SAYS)),
     check('movement_ord', sql`${t.ord} between -1 and 1`),
     index('movement_from').on(t.fromId, t.itemId, t.lotId, t.effectiveAt, t.seq),
     index('movement_to').on(t.toId, t.itemId, t.lotId, t.effectiveAt, t.seq),

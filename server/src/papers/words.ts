@@ -99,6 +99,8 @@ const WORDS: Record<string, (d: D) => string> = {
   brought_back: d =>
     `Part of this was brought back already; ${text(d.free)} can still be taken back. Take back the return first.`,
   more_than_booked: d => `Only ${text(d.free)} of this line are left to take back.`,
+  invoice_needed: d =>
+    `An invoice was booked for ${text(d.quantity)} of it: say the price of what stands instead, and the amount that the invoice states for that.`,
   invoiced: () => 'An invoice was booked for this line: take back all of it, not a part.',
   would_have_been_missing: d =>
     `What this slip changes was used since, on ${text(d.slipNumber)}. Correct that slip first.`,

@@ -72,8 +72,11 @@ const editing = ref<{
   typed: string
   unit: string | null
   price: string
-  act: 'replace' | 'price'
+  /** The amount that the invoice states. */
+  invoiced: string
+  act: Act
 } | null>(null)
+type Act = 'replace' | 'price' | 'invoiced_as'
 const effect = ref<Effect | null>(null)
 const correction = ref('')
 /** What was written already needs no correction. */
@@ -85,6 +88,7 @@ const differs = computed(() => {
     !!was &&
     ((e.typed.trim() !== was.typed.trim() && e.act === 'replace') ||
       e.unit !== was.unit ||
+      e.invoiced.trim() !== '' ||
       e.price.trim() !== was.price.trim())
   )
 })
@@ -92,12 +96,20 @@ const units = computed(() => {
   const item = index.byId.get(slip.value?.lines.find(l => l.id === editing.value?.line)?.item?.id ?? '')
   return item ? [item.unit, ...item.packs.map(p => p.name)] : []
 })
-function edit(id: string, act: 'replace' | 'price') {
+/** Where an invoice was booked, what stands instead needs to say what it states for that. */
+const asksInvoice = computed(
+  () =>
+    editing.value?.act === 'invoiced_as' ||
+    !!editing.value?.invoiced ||
+    !!effect.value?.refusals.some(r => r.code === 'invoice_needed'),
+)
+function edit(id: string, act: Act) {
   const line = slip.value!.content?.lines.find(l => l.id === id)
   if (!line) return
   correction.value = v7()
   lineId.value = v7()
-  editing.value = { line: id, typed: act === 'price' ? '' : line.typed, unit: line.unit, price: line.price, act }
+  const typed = act === 'replace' ? line.typed : ''
+  editing.value = { line: id, typed, unit: line.unit, price: line.price, invoiced: '', act }
   effect.value = null
   void look()
 }
@@ -105,13 +117,13 @@ const lineId = ref('')
 function content(): SlipContentInput {
   const s = slip.value!
   const was = s.content!.lines.find(l => l.id === editing.value!.line)!
-  const { typed, unit, price, act, line } = editing.value!
+  const { typed, unit, price, invoiced, act, line } = editing.value!
   return {
     kind: 'correction',
     place: s.place?.id ?? null,
     taker: s.taker,
     head: { ...s.content!.head, charges: [], sheet: null, corrects: s.id, note: why.value },
-    lines: [{ ...was, id: lineId.value, ref: line, act, typed, unit, price }],
+    lines: [{ ...was, id: lineId.value, ref: line, act, typed, unit, price, invoiced }],
   }
 }
 let looking: AbortController | undefined
@@ -274,6 +286,14 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                     Price
                   </button>
                   <button
+                    v-if="hasPrice && session.seeValue"
+                    type="button"
+                    class="btn btn-small ml-1"
+                    @click="edit(l.id, 'invoiced_as')"
+                  >
+                    Invoice
+                  </button>
+                  <button
                     v-if="slip.kind !== 'correction' || l.act !== 'take_back'"
                     type="button"
                     class="btn btn-small ml-1"
@@ -291,18 +311,26 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                     ><span class="label">What was true</span
                     ><input v-model="editing.typed" class="field field-small field-num" v-focus @input="look"
                   /></label>
-                  <label v-if="editing.act === 'replace' || hasPrice" class="w-28"
+                  <label v-if="editing.act !== 'invoiced_as' && (editing.act === 'replace' || hasPrice)" class="w-28"
                     ><span class="label">{{ editing.act === 'price' ? 'priced per' : 'in' }}</span
                     ><select v-model="editing.unit" class="field field-small" @change="look">
                       <option :value="null">{{ units[0] }}</option>
                       <option v-for="u in units.slice(1)" :key="u" :value="u">{{ u }}</option>
                     </select></label
                   >
-                  <label v-if="hasPrice && session.seeValue" class="w-28"
+                  <label v-if="editing.act !== 'invoiced_as' && hasPrice && session.seeValue" class="w-28"
                     ><span class="label">Price</span
                     ><input
                       v-model="editing.price"
                       v-focus="editing.act === 'price'"
+                      class="field field-small field-num"
+                      @input="look"
+                  /></label>
+                  <label v-if="asksInvoice" class="w-44"
+                    ><span class="label">The invoice states</span
+                    ><input
+                      v-model="editing.invoiced"
+                      v-focus="editing.act === 'invoiced_as'"
                       class="field field-small field-num"
                       @input="look"
                   /></label>

@@ -12,6 +12,7 @@ export const freshLine = (more: Partial<SlipLine> = {}): SlipLine => ({
   to: null,
   price: '',
   discount: '',
+  invoiced: '',
   reason: null,
   ref: null,
   difference: null,

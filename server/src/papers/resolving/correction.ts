@@ -1,11 +1,17 @@
 import type { SlipKind, SlipLine } from '@shelve/contract'
-import { type Fact, readMoney, split } from '@shelve/core'
+import { type DraftLine, type Fact, formatDecimal, isInvoiced, readMoney, split } from '@shelve/core'
 import { differenceAccount, factsOfLine } from '../../ledger/index.ts'
 import { cellKey } from '../cells.ts'
 import type { Kind, Reading } from './reading.ts'
 
 /** What a correction can do with a line. */
-const CORRECTS: ReadonlySet<SlipLine['act']> = new Set(['take_back', 'replace', 'price', 'invoice'] as const)
+const CORRECTS: ReadonlySet<SlipLine['act']> = new Set([
+  'take_back',
+  'replace',
+  'price',
+  'invoice',
+  'invoiced_as',
+] as const)
 /** The slip that is corrected must be there, and booked. */
 export function begin(r: Reading): void {
   const { corrects } = r.content.head
@@ -56,24 +62,8 @@ function correctFacts(
   const lineId = r.id(line)
   const first = facts[0]!
   const key = { costSeq: first.costSeq, part: first.part }
-  if (line.act === 'price' || line.act === 'invoice') {
-    const item = r.house.known.itemById(first.itemId)!
-    const whole = facts.reduce((s, f) => s + f.quantity, 0n)
-    if (line.act === 'invoice') {
-      const more = line.price.trim().startsWith('-') ? readMoney(line.price.trim().slice(1)) : readMoney(line.price)
-      if (more === undefined) return r.no(line, 'not_a_price', 'price', { given: line.price })
-      r.changes.push({ type: 'invoice', lineId, key, more: line.price.trim().startsWith('-') ? -more : more })
-      return
-    }
-    const goods = r.price(line, item, whole, { typed, unit })
-    if (goods === undefined) return
-    if (goods === null) return r.no(line, 'not_a_price', 'price', { given: line.price })
-    const quantities = facts.map(f => f.quantity)
-    const parts = split(goods, quantities)!
-    for (const [i, f] of facts.entries())
-      r.changes.push({ type: 'price', lineId, key: { costSeq: f.costSeq, part: f.part }, goods: parts[i]! })
-    return
-  }
+  if (line.act === 'price' || line.act === 'invoice' || line.act === 'invoiced_as')
+    return reprice(r, line, facts, { typed, unit })
   if (line.act !== 'replace') {
     const done = new Set<number>()
     for (const f of facts) {
@@ -99,9 +89,65 @@ function correctFacts(
       ? facts.map(f => ({ costSeq: f.refCostSeq!, part: f.refPart!, quantity: f.quantity }))
       : undefined
   r.first = cellKey(first.itemId, { lotId: first.lotId, placeId: first.from })
-  const by = kind.lines(r, line)
+  const by = invoiced(r, line, facts, kind.lines(r, line))
   r.first = r.lineAt = r.returns = undefined
   const effectiveAt = r.content.effectiveAt === null ? null : Date.parse(r.content.effectiveAt)
   if (by.length) r.changes.push({ type: 'replace', lineId, key, effectiveAt, by })
   for (const f of facts.slice(1)) r.changes.push({ type: 'reverse', lineId, key: { costSeq: f.costSeq, part: f.part } })
+}
+
+/** What a line cost is put right: its price, or what an invoice says of it; of several lots each has its part (rule 2). */
+function reprice(r: Reading, line: SlipLine, facts: readonly Fact[], as: Pick<SlipLine, 'typed' | 'unit'>): void {
+  const quantities = facts.map(f => f.quantity)
+  const { act } = line
+  const goods =
+    act === 'price'
+      ? r.price(
+          line,
+          r.house.known.itemById(facts[0]!.itemId)!,
+          quantities.reduce((a, b) => a + b),
+          as,
+        )
+      : act === 'invoice'
+        ? signed(line.price)
+        : readMoney(line.invoiced)
+  // A price that cannot be read was refused where it was read.
+  if (goods === undefined && act === 'price') return
+  if (goods === undefined || goods === null) {
+    const field = act === 'invoiced_as' ? 'invoiced' : 'price'
+    return r.no(line, 'not_a_price', field, { given: line[field] })
+  }
+  const parts = split(goods, quantities)!
+  for (const [i, { costSeq, part }] of facts.entries()) {
+    const change = { lineId: r.id(line), key: { costSeq, part }, goods: parts[i]! }
+    if (act === 'price') r.changes.push({ ...change, type: 'price' })
+    else r.changes.push({ ...change, type: 'invoice', says: act === 'invoice' ? 'more' : 'amount' })
+  }
+}
+/** An amount that may be less than nothing. */
+function signed(text: string): bigint | undefined {
+  const t = text.trim()
+  const amount = readMoney(t.replace(/^[-\u2212]/, ''))
+  return amount === undefined ? undefined : /^[-\u2212]/.test(t) ? -amount : amount
+}
+
+/** What replaces an invoiced line, with the amount that the invoice states for it. */
+function invoiced(r: Reading, line: SlipLine, facts: readonly Fact[], by: readonly DraftLine[]): readonly DraftLine[] {
+  if (!line.invoiced.trim()) {
+    // Of several lots the first is replaced and the others taken back: an invoice for those would be lost.
+    if (facts.slice(1).some(isInvoiced))
+      r.no(line, 'invoice_needed', 'invoiced', { quantity: formatDecimal(facts.reduce((s, f) => s + f.quantity, 0n)) })
+    return by
+  }
+  const amount = readMoney(line.invoiced)
+  if (amount === undefined) {
+    r.no(line, 'not_a_price', 'invoiced', { given: line.invoiced })
+    return []
+  }
+  if (!by.length) return by
+  const parts = split(
+    amount,
+    by.map(l => l.quantity),
+  )!
+  return by.map((l, i) => ({ ...l, invoiced: parts[i]! }))
 }
