@@ -2,6 +2,7 @@ import { expect } from 'chai'
 import fc from 'fast-check'
 import { readQuantity } from '@shelve/core'
 import { browser, ME } from './browser.ts'
+import { costSaid, ofCost } from '../src/ledger/cost-said.ts'
 import { pressed } from '../src/ui/pad.ts'
 import { withNew } from '../src/shell/preferences.ts'
 
@@ -87,6 +88,23 @@ describe('figures and dates as the organisation writes them', () => {
     as({ dateOrder: 'mdy' })
     expect(f.date('2027-01-31')).to.equal('Jan 31 2027')
   })
+})
+
+describe('a line of a correction that is about cost alone', () => {
+  for (const [act, more, words] of [
+    ['price', { price: ' 3.20', unit: 'case' }, 'price 3.20 per case'],
+    ['price', { price: '3' }, 'price 3'],
+    ['invoice', { price: '5' }, '5 more invoiced'],
+    ['invoice', { price: '-5' }, '5 less invoiced'],
+    ['invoiced_as', { invoiced: '25', price: '3' }, 'invoiced as 25'],
+    ['replace', { price: '3' }, ''],
+  ] as const)
+    it(`${act}: ${words || 'is none'}`, () => {
+      expect([ofCost(act), costSaid({ act, price: '', invoiced: '', unit: null, ...more })]).to.deep.equal([
+        words !== '',
+        words,
+      ])
+    })
 })
 
 describe('the number pad', () => {

@@ -12,6 +12,7 @@ import AskDialog from '../ui/AskDialog.vue'
 import FigureOf from '../ui/FigureOf.vue'
 import PictureRow from '../ui/PictureRow.vue'
 import WorthNow from './WorthNow.vue'
+import { costSaid, ofCost } from './cost-said.ts'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
 import { v7 } from './uuid.ts'
 
@@ -46,9 +47,11 @@ const reload = live(load, e => e.kind === 'booked' || e.kind === 'draft')
 const mayReverse = computed(
   () => session.may('reverse', slip.value?.place?.id ?? null) && slip.value?.state === 'booked',
 )
-const standing = computed(
-  () => slip.value?.lines.filter(l => l.state === 'stands' || l.state === 'part_taken_back') ?? [],
-)
+type Line = SlipView['lines'][number]
+/** Of a correction only what it put in the place of something can be taken back. */
+const canGo = (l: Line) =>
+  (l.state === 'stands' || l.state === 'part_taken_back') && (slip.value?.kind !== 'correction' || l.act === 'replace')
+const standing = computed(() => slip.value?.lines.filter(canGo) ?? [])
 const STATES = { stands: '', taken_back: 'taken back', replaced: 'replaced', part_taken_back: 'partly taken back' }
 async function takeBack(lines: string[] | null) {
   try {
@@ -156,6 +159,7 @@ const canReplace = computed(() =>
   ['receipt', 'issue', 'bring_back', 'waste', 'move', 'opening', 'count'].includes(slip.value?.kind ?? ''),
 )
 const hasPrice = computed(() => slip.value?.kind === 'receipt' || slip.value?.kind === 'opening')
+const costWords = (l: Line) => (session.seeValue && costSaid(typedOf(l.id))) || 'what it cost'
 const typedOf = (id: string) => slip.value?.content?.lines.find(x => x.id === id)
 const print = () => window.print()
 const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.quantity) ?? []))
@@ -248,8 +252,9 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                   }}</RouterLink>
                 </div>
               </td>
-              <td class="mono">{{ l.typed }}{{ l.unit ? ` ${l.unit}` : '' }}</td>
-              <td class="num">
+              <td v-if="ofCost(l.act)" colspan="2">{{ costWords(l) }}</td>
+              <td v-if="!ofCost(l.act)" class="mono">{{ l.typed }}{{ l.unit ? ` ${l.unit}` : '' }}</td>
+              <td v-if="!ofCost(l.act)" class="num">
                 <span class="struck">{{ f.aligned(l.quantity, quantityPlaces) }}</span>
                 <span class="soft unit ml-[1ch]">{{ l.item?.unit }}</span>
               </td>
@@ -269,11 +274,11 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                 <div v-for="lot in new Set(l.movements.map(m => m.lot).filter(Boolean))" :key="lot!">{{ lot }}</div>
               </td>
               <td v-if="session.seeValue" class="num">
-                <span class="struck">{{ f.money(l.value, true) }}</span>
+                <span v-if="!ofCost(l.act)" class="struck">{{ f.money(l.value, true) }}</span>
                 <WorthNow v-if="l.now?.value" :now="l.now" :said="slip.now?.by.length === 1" />
               </td>
               <td class="text-right whitespace-nowrap">
-                <template v-if="mayReverse && (l.state === 'stands' || l.state === 'part_taken_back')"
+                <template v-if="mayReverse && canGo(l)"
                   ><button v-if="canReplace" type="button" class="btn btn-small" @click="edit(l.id, 'replace')">
                     Replace
                   </button>
@@ -293,12 +298,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                   >
                     Invoice
                   </button>
-                  <button
-                    v-if="slip.kind !== 'correction' || l.act !== 'take_back'"
-                    type="button"
-                    class="btn btn-small ml-1"
-                    @click="takeBack([l.id])"
-                  >
+                  <button type="button" class="btn btn-small ml-1" @click="takeBack([l.id])">
                     Take back
                   </button></template
                 >
