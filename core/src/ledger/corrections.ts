@@ -223,7 +223,6 @@ function spreadAnew(work: Work, touched: ReadonlySet<number>): void {
     if (!delivery || done.has(delivery.slipId)) continue
     done.add(delivery.slipId)
     const charges = work.charges.find(c => c.slipId === delivery.slipId)?.charges ?? delivery.charges
-    if (!charges.length) continue
     const facts = delivery.costSeqs
       .flatMap(c => work.eventFacts(c))
       .filter(f => f.quantity > 0n && (f.kind === 'receipt' || f.kind === 'direct'))

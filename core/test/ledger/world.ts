@@ -44,6 +44,7 @@ export interface WorldItem {
   readonly standard?: string
   readonly decimals?: number
   readonly unit?: string
+  /** What one weighs, in grams; a microgram where nothing is said. */ readonly mass?: string | null
   /** The method it is changed to later: its pool is the item’s number + 50, or the lots’ own. */ readonly next?: CostMethod
 }
 /** Lots are numbered item × 100 + n; by actual lot each has its own pool of that number, else the pool has the item's number. */
@@ -95,7 +96,7 @@ export class World {
         identifiedBy: it.identifiedBy ?? (it.lots ? 'lot' : 'quantity'),
         kept: 'stock',
         unit: it.unit ?? 'each',
-        mass: ONE,
+        mass: it.mass === undefined ? ONE : it.mass === null ? null : decimal(it.mass),
       })),
       pools: items.flatMap((it, i) => {
         const pool = (id: number, method: CostMethod) => ({ id, method, standard: decimal(it.standard ?? '0') })
