@@ -200,6 +200,68 @@ describe('what is true can be written down', () => {
       .filter(m => m.kind === 'return')
     expect(goods.reduce((sum, m) => sum + (m.goods ?? 0n), 0n)).to.equal(10_000_000n)
   })
+  const changeMethod = (item: Item, method: string) =>
+    slip({ kind: 'method_change', place: null, head: { method }, lines: [line(item, '')] })
+  const settle = (d: DifferenceView, act: 'found' | 'close', typed = '') =>
+    slip({ kind: 'closing', lines: [w.c.line({ difference: d.id, act, typed })] })
+  fact(
+    '50: after a change of method an open difference is found in part and closed, an issue brought back',
+    async () => {
+      const it1 = await newItem(w.c, { name: 'Gloves' })
+      await receive(it1, '10', '2')
+      const i = await issue(it1, '4')
+      await count(it1, '3')
+      await changeMethod(it1, 'fifo')
+      const [open] = (await w.c.get<{ rows: DifferenceView[] }>('/api/differences')).rows
+      await settle(open!, 'found', '1')
+      await settle(open!, 'close')
+      expect((await w.c.get<{ rows: DifferenceView[] }>('/api/differences')).rows).to.deep.equal([])
+      await slip({ kind: 'bring_back', head: { job }, lines: [line(it1, '2', { ref: i.lines[0]!.id })] })
+      expect(await there(it1)).to.deep.equal(['6', '12'])
+    },
+  )
+  fact('50: where nothing lies the method is changed with the item; what is out comes back', async () => {
+    const it1 = await newItem(w.c, { name: 'Gloves' })
+    await receive(it1, '4', '2')
+    await issue(it1, '4')
+    const { code, name, unit } = await w.c.get<Item>(`/api/items/${it1.id}`)
+    await w.c.ok('PUT', `/api/items/${it1.id}`, { code, name, unit, method: 'fifo' })
+    await slip({ kind: 'bring_back', head: { job }, lines: [line(it1, '3')] })
+    expect(await there(it1)).to.deep.equal(['3', '6'])
+  })
+  fact('50: a serial item’s method is changed; each is there once before and after', async () => {
+    const it1 = await newItem(w.c, { name: 'Pump', identifiedBy: 'serial' })
+    for (const code of ['A', 'B']) await receive(it1, '1', '20', { lot: { id: null, code, expiry: null } })
+    await changeMethod(it1, 'lot')
+    expect(await there(it1)).to.deep.equal(['2', '40'])
+    expect(
+      await said({
+        kind: 'receipt',
+        head: { supplier: 'Aster' },
+        lines: [line(it1, '1', { price: '1', lot: { id: null, code: 'A', expiry: null } })],
+      }),
+    ).to.deep.equal(['serial_already_here'])
+  })
+  fact('50: what came before an item had lots goes, is counted, found and brought back without one', async () => {
+    const it1 = await newItem(w.c, { name: 'Agar' })
+    await receive(it1, '10', '2')
+    const i = await issue(it1, '4')
+    await count(it1, '5')
+    const { code, name, unit } = await w.c.get<Item>(`/api/items/${it1.id}`)
+    await w.c.ok('PUT', `/api/items/${it1.id}`, { code, name, unit, identifiedBy: 'lot_expiry' })
+    const [open] = (await w.c.get<{ rows: DifferenceView[] }>('/api/differences')).rows
+    await settle(open!, 'found', '1')
+    await slip({ kind: 'bring_back', head: { job }, lines: [line(it1, '2', { ref: i.lines[0]!.id })] })
+    await issue(it1, '3')
+    expect(await there(it1)).to.deep.equal(['5', '10'])
+    const { rows } = await w.c.get<{ rows: { id: string; code: string | null }[] }>(`/api/items/${it1.id}/lots`)
+    const plain = rows.find(l => !l.code)
+    await count(it1, '4', { lot: { id: plain!.id, code: '', expiry: null } })
+    expect((await there(it1))[0]).to.equal('4')
+    expect(
+      await said({ kind: 'receipt', head: { supplier: 'Aster' }, lines: [line(it1, '1', { price: '1' })] }),
+    ).to.deep.equal(['lot_needed'])
+  })
   for (const [what, acts, worth] of [
     [
       'invoiced as 25, the price corrected to 3',

@@ -126,7 +126,7 @@ describe('verify finds what was damaged', () => {
       "update movement set quantity = quantity * 2 where seq = (select max(seq) from movement where kind = 'receipt')",
     ],
     [
-      'open for ever',
+      'left behind',
       `update pool set current = 0 where item_id = (select item_id from tally order by id limit 1);
       insert into pool (item_id, method, first_standard, current, quantity, value, standard, tainted)
         select item_id, method, first_standard, 1, 0, 0, standard, tainted from pool where item_id = (select item_id from tally order by id limit 1)`,

@@ -1,7 +1,4 @@
 import type { DraftLine, LotBalance } from '../ledger/books.ts'
-import type { Fact } from '../ledger/facts.ts'
-import type { Work } from '../ledger/work.ts'
-import { openOf } from '../counting/open.ts'
 
 /**
  * The lines of a change of cost method: everything that lies anywhere goes out of the pool it was in and into the one
@@ -38,15 +35,4 @@ export function methodChangeLines(
         { ...line, from: o.relabel, to: b.placeId, poolId: o.poolAfter(b.lotId), weight: b.quantity },
       ]
     })
-}
-
-/** An item whose differences are still open waits: what is found later would come back into another pool at another cost. */
-export function judgeMethodChange(work: Work): void {
-  const byTally = new Map<number, Fact[]>()
-  for (const poolId of new Set(work.slip.lines.flatMap(l => (l.poolId === undefined ? [] : [l.poolId]))))
-    for (const f of work.poolFacts(poolId))
-      if (f.tallyId !== null) byTally.set(f.tallyId, [...(byTally.get(f.tallyId) ?? []), f])
-  const open = [...byTally.values()].map(facts => openOf(facts, work.isPlace, work.context.lossAccount))
-  const n = open.filter(q => q !== 0n).length
-  if (n) work.refuse('differences_open', work.slip.lines[0]!.lineId, 'method', { open: n })
 }

@@ -10,6 +10,12 @@ export interface ReplayBooks {
   readonly poolStart: (poolId: number) => PoolState
   readonly poolFacts: (poolId: number) => Fact[]
   readonly eventFacts: (costSeq: number) => Fact[]
+  /**
+   * Pools of the same item that a fact looks into: where an issue stands that it brings back, or the difference that it finds
+   * or closes; and the pool that has taken the place of its own since, from which it may be looked for. None where the
+   * cost method of the item was never changed.
+   */
+  readonly tied: (fact: Fact) => Iterable<number>
 }
 export interface Valued {
   readonly fact: Fact
@@ -54,9 +60,11 @@ export function replay(books: ReplayBooks, pools: Iterable<number>): Replay {
     const facts = books.poolFacts(poolId)
     queues.set(poolId, { facts, at: 0 })
     // What was issued from one pool of an item may come back into the one that took its place: they are replayed together.
-    for (const f of facts)
+    for (const f of facts) {
       if (f.kind === 'event_in' || f.kind === 'event_out')
         for (const o of books.eventFacts(f.costSeq)) if (o.itemId === f.itemId) join(o.poolId)
+      for (const id of books.tied(f)) join(id)
+    }
   }
   for (const p of pools) join(p)
 

@@ -4,7 +4,6 @@ import { replay, type Valued } from '../cost/replay.ts'
 import { spreadCharges, weightOf } from '../receiving/landed.ts'
 import type { BookContext, Booked, Books, SlipDraft } from './books.ts'
 import { ONE } from '../quantity/micro.ts'
-import { judgeMethodChange } from '../cost/method-change.ts'
 import { openOf } from '../counting/open.ts'
 import { applyChanges, tallyOf } from './corrections.ts'
 import { byCost, factKey, type Fact } from './facts.ts'
@@ -30,7 +29,6 @@ export function book(books: Books, slip: SlipDraft, context: BookContext): Resul
   const work = new Work(books, slip, context, effectiveAt)
   applyChanges(work)
   if (work.refusals.length) return { ok: false, refusals: work.refusals }
-  if (slip.kind === 'method_change') judgeMethodChange(work)
   addLines(work)
   addCounts(work)
   if (work.refusals.length) return { ok: false, refusals: work.refusals }
@@ -136,8 +134,7 @@ function addSettlement(work: Work, line: SlipDraft['lines'][number], kind: 'foun
     return work.refuse('no_such_difference', line.lineId, 'difference')
   work.touch(line.lineId, tally.placeId)
   if (closingOf(work, tally.id)) return work.refuse('already_closed', line.lineId, 'difference')
-  const facts = work.poolFacts(work.books.poolOf(line.itemId, line.lotId)).filter(f => f.tallyId === tally.id)
-  const open = openOf(facts, work.isPlace, work.context.lossAccount)
+  const open = openOf(work.tallyFacts(tally.id), work.isPlace, work.context.lossAccount)
   if (kind === 'found') {
     if (line.quantity > open)
       return work.refuse('more_than_open', line.lineId, 'quantity', {
@@ -321,6 +318,7 @@ function costAnew(work: Work): Valued[] | undefined {
       poolStart: id => work.books.poolStart(id),
       poolFacts: id => work.poolFacts(id).sort(byCost),
       eventFacts: costSeq => work.eventFacts(costSeq),
+      tied: fact => work.tiedPools(fact),
     },
     new Set(work.pending.map(m => m.poolId)),
   )

@@ -57,8 +57,8 @@ export interface Books {
   tallies(itemId: number, lotId: number, placeId: number): Tally[]
   hasTallyFrom(itemId: number, lotId: number, placeId: number, instant: number): boolean
   tally(id: number): Tally | undefined
-  /** The movements that closed a difference. */
-  closingMovements(tallyId: number): Movement[]
+  /** All movements of a tally’s difference, in whichever pools: what it found, what was found again, what closed it. */
+  tallyMovements(tallyId: number): Movement[]
   /** Whether anything was brought back of the line, and how much. */
   broughtBack(key: Key): Quantity
   /** The delivery a receipt line belongs to. */

@@ -254,13 +254,10 @@ function reverseTally(work: Work, change: Extract<Change, { type: 'reverse_tally
     return work.refuse('before_method_change', change.lineId, 'line', {
       since: work.books.item(tally.itemId)?.costedSince?.at ?? null,
     })
-  const found = work
-    .poolFacts(work.books.poolOf(tally.itemId, tally.lotId))
-    .filter(f => f.kind === 'found' && f.tallyId === tally.id && f.quantity > 0n)
-  if (found.length) return work.refuse('found_again', change.lineId, 'line', { slipId: found[0]!.slipId })
-  const closed = work
-    .poolFacts(work.books.poolOf(tally.itemId, tally.lotId))
-    .find(f => f.kind === 'close' && f.tallyId === tally.id && f.quantity > 0n)
+  const facts = work.tallyFacts(tally.id).filter(f => f.quantity > 0n)
+  const found = facts.find(f => f.kind === 'found')
+  if (found) return work.refuse('found_again', change.lineId, 'line', { slipId: found.slipId })
+  const closed = facts.find(f => f.kind === 'close')
   // Its closing comes first, also where it is put right: what is open then is another difference.
   if (closed) return work.refuse('already_closed', change.lineId, 'line', { slipId: closed.slipId })
   work.touch(change.lineId, tally.placeId)

@@ -102,18 +102,20 @@ function judgeLot(books: Books, kind: SlipKind, line: DraftLine, day: () => stri
   const item = books.item(line.itemId)!
   const lot = books.lot(line.lotId)
   if (!lot || lot.itemId !== line.itemId) return [refuse('lot_of_another_item', lineId, 'lot')]
-  if (item.identifiedBy === 'quantity' && lot.code !== null && line.quantity > 0n && !fromPlace(books, line))
-    return [refuse('item_without_lots', lineId, 'lot', { lot: lot.code })]
-  if (item.identifiedBy !== 'quantity' && lot.code === null && !fromPlace(books, line))
-    return [refuse('lot_needed', lineId, 'lot', { identifiedBy: item.identifiedBy })]
-  if (item.identifiedBy === 'lot_expiry' && lot.expiry === null && !fromPlace(books, line))
-    return [refuse('expiry_needed', lineId, 'expiry')]
+  if (!returns(books, line)) {
+    if (item.identifiedBy === 'quantity' && lot.code !== null && line.quantity > 0n)
+      return [refuse('item_without_lots', lineId, 'lot', { lot: lot.code })]
+    if (item.identifiedBy !== 'quantity' && lot.code === null)
+      return [refuse('lot_needed', lineId, 'lot', { identifiedBy: item.identifiedBy })]
+    if (item.identifiedBy === 'lot_expiry' && lot.expiry === null) return [refuse('expiry_needed', lineId, 'expiry')]
+  }
   if (NEEDS_USABLE.has(kind) && fromPlace(books, line) && !line.override) {
     const state = lotState(lot, day())
     if (state !== 'usable')
       return [refuse('lot_not_usable', lineId, 'lot', { lot: lot.code, state, expiry: lot.expiry })]
   }
-  if (item.identifiedBy === 'serial') return judgeSerial(books, line, lot.code)
+  // What a change of method takes out and puts in again is judged with everything else that moved it.
+  if (item.identifiedBy === 'serial' && !line.event) return judgeSerial(books, line, lot.code)
   return []
 }
 
@@ -125,6 +127,14 @@ function judgeSerial(books: Books, line: DraftLine, code: string | null): Refusa
   return here ? [refuse('serial_already_here', line.lineId, 'lot', { serial: code, place: here.placeId })] : []
 }
 
+/**
+ * Whether a line is about what was here already: off a shelf, brought back, or of an open difference. It goes as it came, however the
+ * item is identified by now (rule 50).
+ */
+const returns = (books: Books, line: DraftLine): boolean => {
+  const from = books.accountKind(line.from)
+  return from === 'place' || from === 'used' || from === 'difference'
+}
 const fromPlace = (books: Books, line: DraftLine): boolean => books.accountKind(line.from) === 'place'
 
 /** Two minutes of clock skew are clamped to now; beyond that, and in a closed month, a slip is refused. */

@@ -119,8 +119,8 @@ export class MemoryBooks implements Books {
   allTallies(): Tally[] {
     return [...this.#tallies.values()]
   }
-  closingMovements(tallyId: number): Movement[] {
-    return this.movements.filter(m => m.kind === 'close' && m.tallyId === tallyId)
+  tallyMovements(tallyId: number): Movement[] {
+    return this.movements.filter(m => m.tallyId === tallyId)
   }
   broughtBack(key: Key): bigint {
     return foldFacts(

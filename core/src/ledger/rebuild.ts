@@ -1,7 +1,7 @@
 import type { Quantity, Value } from '../quantity/micro.ts'
 import { replay } from '../cost/replay.ts'
 import type { PoolState } from '../cost/pool.ts'
-import { byCost, foldFacts, type Fact } from './facts.ts'
+import { byCost, factKey, foldFacts, type Fact } from './facts.ts'
 import type { Movement } from './types.ts'
 
 /** What rebuilding needs beside the movements. */
@@ -54,13 +54,15 @@ export function rebuild(
     }
   const faults: Fault[] = []
   const pools = new Map<number, PoolState>()
-  for (const group of connected(facts, events)) {
+  for (const group of connected(facts, [...events.values(), ...looking(facts)])) {
     const result = replay(
       {
         isPlace: context.isPlace,
         poolStart: context.poolStart,
         poolFacts: id => facts.get(id)!.sort(byCost),
         eventFacts: c => [...(events.get(c) ?? [])],
+        // They are in one group already.
+        tied: () => [],
       },
       group,
     )
@@ -94,11 +96,35 @@ export function rebuild(
   return { balances, pools, faults }
 }
 
-/** Pools that events tie together are worked out together, the others one by one: memory stays small. */
-function connected(facts: ReadonlyMap<number, Fact[]>, events: ReadonlyMap<number, Fact[]>): Iterable<Set<number>> {
+/** Facts of different pools of which one looks into the other: what is brought back and its issue, all of a tally's difference. */
+function looking(facts: ReadonlyMap<number, Fact[]>): Fact[][] {
+  const byTally = new Map<number, Fact[]>()
+  const far: Fact[] = []
+  for (const list of facts.values()) {
+    const own = new Set(list.flatMap(f => (f.kind === 'out' || f.kind === 'direct' ? [factKey(f)] : [])))
+    for (const f of list)
+      if (f.tallyId !== null) byTally.set(f.tallyId, [...(byTally.get(f.tallyId) ?? []), f])
+      else if (f.kind === 'back' && !own.has(refKey(f))) far.push(f)
+  }
+  const out = [...byTally.values()].filter(list => list.some(f => f.poolId !== list[0]!.poolId))
+  if (!far.length) return out
+  const wanted = new Set(far.map(refKey))
+  const issued = new Map(
+    [...facts.values()].flatMap(list => list.flatMap(f => (wanted.has(factKey(f)) ? [[factKey(f), f]] : []))),
+  )
+  for (const f of far) {
+    const of = issued.get(refKey(f))
+    if (of) out.push([of, f])
+  }
+  return out
+}
+const refKey = (f: Fact): string => `${f.refCostSeq}.${f.refPart}`
+
+/** Pools that something ties together are worked out together, the others one by one: memory stays small. */
+function connected(facts: ReadonlyMap<number, Fact[]>, ties: readonly Fact[][]): Iterable<Set<number>> {
   const group = new Map<number, Set<number>>()
   for (const id of facts.keys()) group.set(id, new Set([id]))
-  for (const list of events.values()) {
+  for (const list of ties) {
     const first = group.get(list[0]!.poolId)!
     for (const f of list) {
       const other = group.get(f.poolId)!

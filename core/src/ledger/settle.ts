@@ -119,10 +119,9 @@ const nameOf = (f: Fact, placeId: number): string =>
 
 /** The closing of a tally's difference that stands now, also one that came to take nothing. */
 export function closingOf(work: Work, tallyId: number): Fact | undefined {
-  const movements = [
-    ...work.books.closingMovements(tallyId),
-    ...work.pending.filter(m => m.kind === 'close' && m.tallyId === tallyId),
-  ].filter(m => m.revalues === null)
+  const movements = [...work.books.tallyMovements(tallyId), ...work.pending.filter(m => m.tallyId === tallyId)].filter(
+    m => m.kind === 'close' && m.revalues === null,
+  )
   return work.fold(movements).findLast(f => f.quantity > 0n || !movements.some(m => m.reverses === f.head))
 }
 
@@ -176,9 +175,7 @@ function settleClosing(work: Work, tallyId: number): void {
   const close = closingOf(work, tallyId)
   if (!close || close.slipId === work.slip.slipId) return
   const tally = work.books.tally(tallyId)!
-  const facts = work
-    .poolFacts(close.poolId)
-    .filter(f => f.tallyId === tallyId && f.kind !== 'close' && byCost(f, close) < 0)
+  const facts = work.tallyFacts(tallyId).filter(f => f.kind !== 'close' && byCost(f, close) < 0)
   const open = openOf(facts, work.isPlace, work.context.lossAccount)
   const was = close.from === tally.differenceAccount ? close.quantity : -close.quantity
   if (open === was) return

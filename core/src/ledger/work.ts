@@ -132,6 +132,11 @@ export class Work {
     )
   }
 
+  /** The facts of a tally's difference, in the order of costing: they may stand in several pools, where the cost method was changed since. */
+  tallyFacts(tallyId: number): Fact[] {
+    return this.fold([...this.books.tallyMovements(tallyId), ...this.pending.filter(m => m.tallyId === tallyId)])
+  }
+
   poolFacts(poolId: number): Fact[] {
     return this.fold([...this.books.poolMovements(poolId), ...this.pending.filter(m => m.poolId === poolId)])
   }
@@ -143,6 +148,15 @@ export class Work {
       ...this.books.cellMovements(itemId, lotId, placeId).filter(here),
       ...this.pending.filter(m => m.itemId === itemId && m.lotId === lotId && here(m)),
     ])
+  }
+
+  /** Other pools that what a fact is worth depends on, or that depend on it, where its item's cost method was changed. */
+  tiedPools(fact: Fact): number[] {
+    if (!this.books.item(fact.itemId)?.costedSince) return []
+    const { refCostSeq, refPart } = fact
+    const ref = refCostSeq === null ? [] : this.eventFacts(refCostSeq).filter(f => f.part === refPart)
+    const tally = fact.tallyId === null ? [] : this.tallyFacts(fact.tallyId)
+    return [this.books.poolOf(fact.itemId, fact.lotId), ...[...ref, ...tally].map(f => f.poolId)]
   }
 
   fold(movements: Movement[]): Fact[] {

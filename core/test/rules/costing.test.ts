@@ -1,13 +1,5 @@
 import { expect } from 'chai'
-import {
-  decimal,
-  formatDecimal,
-  methodChangeLines,
-  spreadCharges,
-  weightOf,
-  type Booked,
-  type Refusal,
-} from '@shelve/core'
+import { decimal, formatDecimal, spreadCharges, weightOf, type Booked, type Refusal } from '@shelve/core'
 import { A, MINUTE, World } from '../ledger/world.ts'
 
 /** One case for each sentence of a rule of the design, and one for each boundary: equal, one below, one above. */
@@ -125,46 +117,6 @@ describe('rule 37: of two tallies of one line at one minute the one booked later
     expect(formatDecimal(w.onHand(A.shelf))).to.equal('9')
     const missing = (account: number) => formatDecimal(-w.books.movements.reduce((s, m) => s - (m.to === account ? m.quantity : 0n) + (m.from === account ? m.quantity : 0n), 0n)) // prettier-ignore
     expect([missing(first.differenceAccount), missing(second.differenceAccount)]).to.deep.equal(['2', '-2'])
-  })
-})
-
-describe('rule 8: a cost method is changed only where no difference waits, too few or too many', () => {
-  const change = (w: World) =>
-    w.try({
-      kind: 'method_change',
-      lines: methodChangeLines(w.books.lotBalances(1), {
-        itemId: 1,
-        lineId: 'm',
-        relabel: A.relabel,
-        poolBefore: l => w.poolOf(1, l, false),
-        poolAfter: l => w.poolOf(1, l, true),
-      }),
-    })
-  for (const [counted, close] of [
-    ['8', A.loss],
-    ['12', A.gain],
-  ] as const)
-    it(`10 there, ${counted} counted: refused while it is open, booked once it is closed`, () => {
-      const w = new World([{ method: 'average', next: 'fifo' }])
-      w.receive('10', '20')
-      const t = w.must({ kind: 'count', counts: [w.count(counted)] }).tallies[0]!
-      expect(codes(change(w))).to.equal('differences_open')
-      w.must({
-        kind: 'closing',
-        lines: [
-          close === A.loss
-            ? w.line(t.differenceAccount, A.loss, '0', { tallyId: t.id })
-            : w.line(A.gain, t.differenceAccount, '0', { tallyId: t.id }),
-        ],
-      })
-      expect(codes(change(w))).to.equal('booked')
-      expect(formatDecimal(w.books.pool(51).value)).to.equal(counted === '8' ? '16' : '24')
-    })
-  it('counted as expected, nothing waits', () => {
-    const w = new World([{ method: 'average', next: 'fifo' }])
-    w.receive('10', '20')
-    w.must({ kind: 'count', counts: [w.count('10')] })
-    expect(codes(change(w))).to.equal('booked')
   })
 })
 

@@ -156,8 +156,8 @@ export class SqlBooks implements Books {
   tally(id: number) {
     return this.memory.recall(`tally ${id}`, () => this.st.tally.get({ id }) as Tally | undefined)
   }
-  closingMovements(tally: number) {
-    return this.memory.recall(`closings ${tally}`, () => this.st.closings({ tally }))
+  tallyMovements(tally: number) {
+    return this.memory.recall(`of tally ${tally}`, () => this.st.ofTally({ tally }))
   }
   broughtBack(key: { costSeq: number; part: number }) {
     const { costSeq, part } = key

@@ -118,7 +118,7 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
       .from(tally)
       .where(eq(tally.id, p('id')))
       .prepare(),
-    closings: readsMovements<{ tally: number }>(client, `tally_id = :tally and kind = 'close' order by seq`),
+    ofTally: readsMovements<{ tally: number }>(client, `tally_id = :tally order by seq`),
     backs: readsMovements<{ costSeq: number; part: number }>(
       client,
       `ref_cost_seq = :costSeq and ref_part = :part and kind = 'back' and revalues is null order by seq`,

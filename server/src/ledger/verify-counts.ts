@@ -1,26 +1,21 @@
 import { deltaIn, type Fault, formatDecimal, type Movement, ONE } from '@shelve/core'
-import type { SqlBooks } from './books.ts'
 import type { House } from './house.ts'
 
 interface TallyRow {
   readonly id: bigint
-  readonly itemId: bigint
-  readonly lotId: bigint
   readonly placeId: bigint
   readonly counted: bigint
   readonly expected: bigint
   readonly confirmed: bigint
-  readonly account: bigint
   readonly said: string | null
   /** How many lines of its slip are about the same item in the same place. */
   readonly alike: bigint | null
 }
 
 /**
- * What is kept with a tally: what was expected (counted less what it found), whether it was confirmed and not counted, and
- * that what is open of its difference can still be found or closed: it stands in the pool that its item has now.
+ * What is kept with a tally: what was expected (counted less what it found), and whether it was confirmed and not counted.
  */
-export function checkDifferences(house: House, books: SqlBooks, movements: readonly Movement[], faults: Fault[]): void {
+export function checkDifferences(house: House, movements: readonly Movement[], faults: Fault[]): void {
   const byTally = new Map<number, Movement[]>()
   for (const m of movements)
     if (m.tallyId !== null) {
@@ -38,8 +33,7 @@ export function checkDifferences(house: House, books: SqlBooks, movements: reado
         from slip_line l
         where l.slip_id in (select slip_id from tally) and json_extract(l.content, '$.counted') <> 'not'
       )
-      select t.id, t.item_id as itemId, t.lot_id as lotId, t.place_id as placeId, t.counted, t.expected, t.confirmed,
-        -t.id as account, s.said, s.alike
+      select t.id, t.place_id as placeId, t.counted, t.expected, t.confirmed, s.said, s.alike
       from tally t left join said s on s.id = t.line_id`,
     )
     .all() as TallyRow[]
@@ -58,27 +52,7 @@ export function checkDifferences(house: House, books: SqlBooks, movements: reado
         kept: t.confirmed ? 'confirmed' : 'counted',
         right: confirmed ? 'confirmed' : 'counted',
       })
-    checkSettleable(books, t, own, faults)
   }
-}
-
-/** Something is open that nobody could find or close any more: its value stands in a pool that another took the place of. */
-function checkSettleable(books: SqlBooks, t: TallyRow, own: readonly Movement[], faults: Fault[]): void {
-  const account = Number(t.account)
-  const open = own.reduce(
-    (s, m) => s + (m.to === account ? m.quantity : 0n) - (m.from === account ? m.quantity : 0n),
-    0n,
-  )
-  if (open === 0n) return
-  const now = books.poolOf(Number(t.itemId), Number(t.lotId))
-  const stands = own.find(m => m.kind === 'difference')!.poolId
-  if (stands !== now)
-    faults.push({
-      check: 'open for ever',
-      where: `tally ${t.id}`,
-      kept: `${formatDecimal(open)} open in pool ${stands}`,
-      right: `nothing, or in pool ${now}`,
-    })
 }
 
 /**

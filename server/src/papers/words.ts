@@ -118,8 +118,6 @@ const WORDS: Record<string, (d: D) => string> = {
   same_method: () => 'It is costed by that method already.',
   standard_needed: () => 'What does one cost, by the standard that is set?',
   nothing_lies: d => `Nothing lies anywhere of ${text(d.name)}: save the other method with the item itself.`,
-  differences_open: d =>
-    `${text(d.open)} counted difference${d.open === 1 ? ' is' : 's are'} still open. Find or close ${d.open === 1 ? 'it' : 'them'} first: what turns up later would come back at another cost.`,
   before_method_change: d =>
     `The cost method was changed since${d.sinceText ? ` (${text(d.sinceText)})` : ''}: quantities before that stay as they are. Count what is there now, or put the price right.`,
   refers_to_later: () => 'A line cannot refer to something that came after it.',
