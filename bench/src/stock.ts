@@ -86,6 +86,7 @@ function setUp(app: House): void {
         unit: 'each',
         identifiedBy: kind < 5 && n < ITEMS ? 'lot_expiry' : 'quantity',
         method: n === ITEMS ? 'average' : kind === 0 ? 'lot' : kind < 8 ? 'fifo' : kind < 10 ? 'standard' : 'average',
+        standardCost: kind >= 8 && kind < 10 && n < ITEMS ? '2' : '',
         packs: [{ name: 'case', size: '10' }],
       })
       const uid = app.rows.itemById.get({ id })!.uid

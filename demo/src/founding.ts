@@ -140,6 +140,8 @@ function make(s: Station, it: DemoItem, n: number, category: string): void {
     unit: it.unit,
     decimals: it.decimals,
     identifiedBy: it.identifiedBy,
+    // By the list of the year before; what they cost now is set by the first slip.
+    ...(METHODS[it.category] === 'standard' ? { standardCost: (it.price * 0.95).toFixed(4) } : {}),
     shelfLifeDays: it.life || null,
     codes: [gtin(0)],
     packs: it.pack

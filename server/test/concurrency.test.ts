@@ -19,7 +19,7 @@ describe('many at once', () => {
     items = [
       await newItem(w.c, { name: 'Gloves' }),
       await newItem(w.c, { name: 'Filter', method: 'fifo' }),
-      await newItem(w.c, { name: 'Bolt', method: 'standard' }),
+      await newItem(w.c, { name: 'Bolt', method: 'standard', standardCost: '2' }),
     ]
     job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
     for (const it of items)

@@ -262,6 +262,48 @@ describe('what is true can be written down', () => {
       await said({ kind: 'receipt', head: { supplier: 'Aster' }, lines: [line(it1, '1', { price: '1' })] }),
     ).to.deep.equal(['lot_needed'])
   })
+  fact(
+    '7: an item is not costed by a standard without one, when it is made, changed or taken over from its category',
+    async () => {
+      const fields = { code: 'BLT', name: 'Bolt', unit: 'each', method: 'standard' }
+      const wrong = async (method: 'POST' | 'PUT', path: string, body: object) => {
+        const r = await w.c.call<{ fields: { field: string; code: string }[] }>(method, path, body)
+        return r.status < 300 ? r.status : r.body.fields.map(f => `${f.field} ${f.code}`)[0]
+      }
+      const needed = 'standardCost standard_needed'
+      expect(await wrong('POST', '/api/items', fields)).to.equal(needed)
+      expect(await wrong('POST', '/api/items', { ...fields, standardCost: 'dear' })).to.equal(
+        'standardCost not_a_price',
+      )
+      const it1 = await newItem(w.c, { ...fields, standardCost: '2.5' })
+      expect(it1.standardCost).to.equal('2.5')
+      const put = (more: object) => wrong('PUT', `/api/items/${it1.id}`, { ...fields, ...more })
+      // It keeps what it has; before anything moved another one is simply another one.
+      expect([await put({}), await put({ standardCost: '3' })]).to.deep.equal([200, 200])
+      await receive(it1, '2', '4')
+      expect(await there(it1)).to.deep.equal(['2', '6'])
+      expect([await put({ standardCost: '3' }), await put({ standardCost: '4' })]).to.deep.equal([
+        200,
+        'standardCost standard_by_slip',
+      ])
+
+      const { id: category } = await w.c.ok<{ id: string }>('POST', '/api/categories', {
+        name: 'Fixings',
+        method: 'standard',
+      })
+      const inherits = { code: 'NUT', name: 'Nut', unit: 'each', category }
+      expect(await wrong('POST', '/api/items', inherits)).to.equal(needed)
+      expect(await wrong('POST', '/api/items', { ...inherits, standardCost: '0' })).to.equal(201)
+      const other = await newItem(w.c, { code: 'WSH', name: 'Washer' })
+      await receive(other, '1', '1')
+      await issue(other, '1')
+      const moved = { code: 'WSH', name: 'Washer', unit: 'each', method: 'standard' }
+      expect(await wrong('PUT', `/api/items/${other.id}`, moved), 'nothing of it lies').to.equal(needed)
+      expect(await wrong('PUT', `/api/items/${other.id}`, { ...moved, standardCost: '1.25' })).to.equal(200)
+      await receive(other, '4', '1')
+      expect(await there(other)).to.deep.equal(['4', '5'])
+    },
+  )
   for (const [what, acts, worth] of [
     [
       'invoiced as 25, the price corrected to 3',

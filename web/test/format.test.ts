@@ -91,6 +91,7 @@ describe('figures and dates as the organisation writes them', () => {
 })
 
 describe('a line of a correction that is about cost alone', () => {
+  const nothing = { price: '', invoiced: '', unit: null as string | null }
   for (const [act, more, words] of [
     ['price', { price: ' 3.20', unit: 'case' }, 'price 3.20 per case'],
     ['price', { price: '3' }, 'price 3'],
@@ -100,10 +101,7 @@ describe('a line of a correction that is about cost alone', () => {
     ['replace', { price: '3' }, ''],
   ] as const)
     it(`${act}: ${words || 'is none'}`, () => {
-      expect([ofCost(act), costSaid({ act, price: '', invoiced: '', unit: null, ...more })]).to.deep.equal([
-        words !== '',
-        words,
-      ])
+      expect([ofCost(act), costSaid({ ...nothing, ...more, act })]).to.deep.equal([words !== '', words])
     })
 })
 

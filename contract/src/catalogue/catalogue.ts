@@ -11,9 +11,10 @@ import {
   Note,
   Revision,
   Short,
+  TypedValue,
   Uuid,
 } from '../common.ts'
-import { idOf } from '../things.ts'
+import { idOf, showsValue } from '../things.ts'
 
 /** How an item comes. `size` is one of it in the base unit, exactly: `12` or `1/3`. */
 export const PackInput = z.object({
@@ -41,6 +42,8 @@ const itemFields = {
   identifiedBy: IdentifiedBy.optional(),
   kept: z.enum(['stock', 'bought_for', 'charge']).default('stock'),
   method: Method.nullable().default(null),
+  /** What one costs by the standard: asked where the item is costed so. Once something moved it is set by a slip. */
+  standardCost: TypedValue,
   shelfLifeDays: z.number().int().min(1).max(36500).nullable().default(null),
   /** Grams in a millilitre, and grams in one base unit. */
   density: Amount.nullable().default(null),
@@ -65,6 +68,7 @@ export const Item = z
     kept: z.enum(['stock', 'bought_for', 'charge']),
     method: Method,
     ownMethod: Method.nullable(),
+    standardCost: showsValue(Amount.nullable()),
     shelfLifeDays: z.number().int().nullable(),
     density: Amount.nullable(),
     mass: Amount.nullable(),
@@ -73,6 +77,8 @@ export const Item = z
     packs: z.array(Pack),
     active: z.boolean(),
     unitFrozen: z.boolean(),
+    /** Whether something of it lies somewhere: then another cost method is a slip of its own. */
+    methodBySlip: z.boolean(),
   })
   .meta({ id: 'Item' })
 export type Item = z.infer<typeof Item>

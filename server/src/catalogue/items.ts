@@ -7,9 +7,11 @@ import {
   groupBy,
   type IdentifiedBy,
   METHODS,
+  MOST,
   type Ratio,
   ratio,
   ratioOf,
+  readMoney,
   times,
 } from '@shelve/core'
 import { code, register } from '../codes/index.ts'
@@ -70,10 +72,21 @@ export function createItem(house: House, input: ItemInput): number {
     .get()
   const made = house.db.select().from(item).where(eq(item.id, row.id)).get()!
   const method = methodOf(house, made)
-  house.uses.openPool(row.id, method)
+  house.uses.openPool(row.id, method, standardCost(method, input))
   createLot(house, row.id, null, null)
   writePacks(house, row.id, input)
   return row.id
+}
+
+/** What one costs where that is set beforehand: an item is not costed so without it (rule 7). `known`: what it is by now. */
+function standardCost(method: CostMethod, { standardCost: typed = '' }: ItemInput, known?: bigint): bigint {
+  if (method !== 'standard') return 0n
+  const no = (code: string, message: string) => {
+    throw new Refused(422, code, message, [{ field: 'standardCost', code, message }])
+  }
+  if (!typed.trim()) return known ?? no('standard_needed', 'What does one cost? Its method is a standard cost.')
+  const cost = readMoney(typed)
+  return cost !== undefined && cost <= MOST ? cost : no('not_a_price', `“${typed}” is no amount: write it like 12.50.`)
 }
 
 function freeCode(house: House, text: string, self: number | undefined): void {
@@ -191,8 +204,10 @@ export function updateItem(house: House, uid: string, input: ItemInput, revision
     .run()
   // The cost method is stamped on the pool; while something lies there only a slip changes it.
   const method = methodOf(house, changed)
-  if (!frozen) house.uses.restampPool(row.id, method)
-  else if (method !== methodOf(house, row) && method !== house.uses.methodOfPools(row.id)) {
+  const stands = house.uses.standing([row.id]).get(row.id)!
+  const known = stands.method === 'standard' ? stands.standard : undefined
+  if (!frozen) house.uses.restampPool(row.id, method, standardCost(method, input, known))
+  else if (method !== methodOf(house, row) && method !== stands.method) {
     if (house.uses.lies(row.id))
       throw new Refused(
         409,
@@ -207,8 +222,16 @@ export function updateItem(house: House, uid: string, input: ItemInput, revision
           },
         ],
       )
-    house.uses.changePools(row.id, method, 0n)
-  }
+    house.uses.changePools(row.id, method, standardCost(method, input))
+  } else if (known !== undefined && standardCost(stands.method, input, known) !== known)
+    throw new Refused(409, 'standard_by_slip', 'What it costs by the standard is set by a slip of its own by now.', [
+      {
+        field: 'standardCost',
+        code: 'standard_by_slip',
+        message:
+          'Stock has moved at the standard cost it has: set another one on its own, so that the ledger knows it.',
+      },
+    ])
   writePacks(house, row.id, input)
 }
 
@@ -280,6 +303,7 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
   return rows.map(row => {
     const own = codes.get(row.id) ?? []
     const cat = row.categoryId === null ? undefined : categories.get(row.categoryId)
+    const stands = used.get(row.id)!
     return {
       id: row.uid,
       revision: row.revision,
@@ -290,8 +314,9 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
       decimals: row.decimals,
       identifiedBy: row.identifiedBy as IdentifiedBy,
       kept: row.kept as Item['kept'],
-      method: used.get(row.id)!.method,
+      method: stands.method,
       ownMethod: row.method as CostMethod | null,
+      standardCost: stands.method === 'standard' ? formatDecimal(stands.standard) : null,
       shelfLifeDays: row.shelfLifeDays ?? shelfLife(row.categoryId),
       density: row.densityN === null ? null : sizeText(row.densityN, row.densityD!),
       mass: row.mass === null ? null : formatDecimal(row.mass),
@@ -299,7 +324,8 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
       codes: own.filter(c => c.kind === 'item').map(c => c.normal),
       packs: (packs.get(row.id) ?? []).map(p => packView(p, own)),
       active: row.active,
-      unitFrozen: used.get(row.id)!.moved,
+      unitFrozen: stands.moved,
+      methodBySlip: stands.lies,
     }
   })
 }

@@ -1,6 +1,5 @@
-import { allPages } from '../ground/index.ts'
 import { listed } from '../printing/index.ts'
-import { Bytes, type Handlers } from '../rights/index.ts'
+import { Bytes, type Handlers, paged } from '../rights/index.ts'
 import { putCategory } from './categories.ts'
 import type { House } from './house.ts'
 import { createItem, itemView, retireItem, reviveItem, updateItem, wantItem } from './items.ts'
@@ -13,31 +12,34 @@ export function routes(house: House) {
   const theItem = (uid: string) => () => ({ items: [wantItem(house, uid).id] })
   return {
     index: () => ({ revision: house.setupRevision, items: itemIndex(house) }),
-    items: ({ query, csv }) => {
-      if (!csv) return listItems(house, query)
-      const page = (cursor?: string) => listItems(house, { ...query, cursor, limit: 500 })
-      const rows = allPages(page(), page)
-      return listed(
-        house,
-        'Items',
-        r => [
-          r.code,
-          r.name,
-          r.category?.name,
-          r.unit,
-          r.decimals,
-          r.identifiedBy,
-          r.method,
-          r.packs.map(p => `${p.name}=${p.size}`).join('; '),
-          [...r.codes, ...r.packs.flatMap(p => p.codes)].join(' '),
-        ],
-        ['code', 'name', 'category', 'unit', 'decimals', 'identified by', 'cost method', 'packs', 'codes'],
-        rows,
-        'items',
-        undefined,
-        query.q ? `named ${query.q}` : '',
-      )
-    },
+    items: ({ query, csv }) =>
+      paged(
+        csv,
+        query,
+        q => listItems(house, q),
+        rows =>
+          listed(
+            house,
+            'Items',
+            r => [
+              r.code,
+              r.name,
+              r.category?.name,
+              r.unit,
+              r.decimals,
+              r.identifiedBy,
+              r.method,
+              r.packs.map(p => `${p.name}=${p.size}`).join('; '),
+              [...r.codes, ...r.packs.flatMap(p => p.codes)].join(' '),
+            ],
+            ['code', 'name', 'category', 'unit', 'decimals', 'identified by', 'cost method', 'packs', 'codes'],
+            rows,
+            'items',
+            undefined,
+            query.q ? `named ${query.q}` : '',
+          ),
+        500,
+      ),
     createItem: ({ body }) =>
       itemView(
         house,

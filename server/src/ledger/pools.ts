@@ -5,10 +5,10 @@ import { Making } from './making.ts'
 import { balance, movement, pool, slip, slipLine } from './tables.ts'
 
 /** Its pools are of another method from now on; nothing moved in them yet. */
-export function restampPool(house: House, itemId: number, method: CostMethod): void {
+export function restampPool(house: House, itemId: number, method: CostMethod, standard: bigint): void {
   house.db
     .update(pool)
-    .set({ method })
+    .set({ method, firstStandard: standard, standard })
     .where(and(eq(pool.itemId, itemId), isNull(pool.lotId)))
     .run()
   house.db
@@ -55,18 +55,18 @@ export const hasMoved = (house: House, itemId: number): boolean =>
   house.db.select({ seq: movement.seq }).from(movement).where(eq(movement.itemId, itemId)).limit(1).get() !== undefined
 
 /** The pool that a new item begins with. */
-export function openPool(house: House, itemId: number, method: CostMethod): void {
+export function openPool(house: House, itemId: number, method: CostMethod, standard: bigint): void {
   house.db
     .insert(pool)
     .values({
       itemId,
       lotId: null,
       method,
-      firstStandard: 0n,
+      firstStandard: standard,
       current: true,
       quantity: 0n,
       value: 0n,
-      standard: 0n,
+      standard,
       tainted: false,
     })
     .run()
@@ -89,15 +89,24 @@ export const onDrafts = (house: House, itemUid: string): number =>
 export function standingOf(
   house: House,
   items: readonly number[],
-): Map<number, { method: CostMethod; moved: boolean }> {
+): Map<number, { method: CostMethod; standard: bigint; moved: boolean; lies: boolean }> {
   const rows = house.db
     .select({
       item: pool.itemId,
       method: pool.method,
+      standard: pool.standard,
       moved: sql<number>`exists (select 1 from movement m where m.item_id = ${pool.itemId})`.mapWith(Number),
+      lies: sql<number>`exists (select 1 from balance b where b.item_id = ${pool.itemId} and b.quantity > 0)`.mapWith(
+        Number,
+      ),
     })
     .from(pool)
     .where(and(inArray(pool.itemId, [...items]), isNull(pool.lotId), eq(pool.current, true)))
     .all()
-  return new Map(rows.map(r => [r.item, { method: r.method as CostMethod, moved: r.moved === 1 }]))
+  return new Map(
+    rows.map(r => [
+      r.item,
+      { method: r.method as CostMethod, standard: r.standard, moved: r.moved === 1, lies: r.lies === 1 },
+    ]),
+  )
 }

@@ -1,9 +1,9 @@
 import { writtenDay } from '@shelve/core'
 import { wantItem } from '../catalogue/index.ts'
 import { register } from '../codes/index.ts'
-import { allPages, notFound, Refused } from '../ground/index.ts'
+import { notFound, Refused } from '../ground/index.ts'
 import { listed } from '../printing/index.ts'
-import { about, type Handlers, Listable, reach, scopeOf, seesValue, type Sent } from '../rights/index.ts'
+import { about, type Handlers, Listable, paged, reach, scopeOf, seesValue } from '../rights/index.ts'
 import { itemHistory } from './history.ts'
 import type { House } from './house.ts'
 import { itemStock, shortList, stockList } from './lists.ts'
@@ -14,22 +14,8 @@ import { searchFor } from './search.ts'
 import { listSlips } from './slips.ts'
 import { expiringLots, todayOf } from './today.ts'
 
-/** So many lines of a long list are worked out at once, where all of it is taken out. */
-const PIECE = 150
 /** Of slips fewer: what each is worth is added up from its movements. */
 const SLIPS = 40
-/** A list by pages, or all of it as a file, page after page. */
-function paged<Q extends { cursor?: string | undefined; limit?: number | undefined }, T>(
-  csv: boolean,
-  query: Q,
-  page: (q: Q) => { rows: T[]; next: string | null; total: number | null },
-  list: (rows: AsyncIterable<T>) => Sent,
-  piece = PIECE,
-): Listable<ReturnType<typeof page>> {
-  const at = (cursor?: string) => page({ ...query, cursor, limit: piece })
-  return new Listable(csv ? at() : page(query), (first, more) => list(allPages(first, more)), at)
-}
-
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
   return {

@@ -1,6 +1,7 @@
 import type { Request, Response } from 'express'
 import type { z } from 'zod'
 import type { Api, Operation } from '@shelve/contract'
+import { allPages } from '../ground/index.ts'
 import type { Caller } from './roles.ts'
 
 /** What a use case is handed: all of it read by the contract's schemas, and whoever asks. */
@@ -72,6 +73,20 @@ export class Listable<A> {
     }
     return (this.#list as (answer: A, page: (cursor: string) => A) => Sent)(answer, next)
   }
+}
+
+/** So many lines of a long list are worked out at once, where all of it is taken out. */
+const PIECE = 150
+/** A list by pages, or all of it as a file, page after page. */
+export function paged<Q extends { cursor?: string | undefined; limit?: number | undefined }, T>(
+  csv: boolean,
+  query: Q,
+  page: (q: Q) => { rows: T[]; next: string | null; total: number | null },
+  list: (rows: AsyncIterable<T>) => Sent,
+  piece = PIECE,
+): Listable<ReturnType<typeof page>> {
+  const at = (cursor?: string) => page({ ...query, cursor, limit: piece })
+  return new Listable(csv ? at() : page(query), (first, more) => list(allPages(first, more)), at)
 }
 
 type Answer<O extends Operation> = z.input<O['answer']> | Listable<z.input<O['answer']>> | Sent

@@ -5,6 +5,7 @@ import { useRoute, useRouter } from 'vue-router'
 import type { Category, Item } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
+import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useScan } from '../scan/store.ts'
 import SetupTabs from '../places/SetupTabs.vue'
@@ -17,8 +18,11 @@ const router = useRouter()
 const index = useIndex()
 const strip = useStrip()
 const scan = useScan()
+const session = useSession()
 const revision = ref<number | undefined>()
 const frozen = ref(false)
+/** Something of it lies somewhere. */
+const lies = ref(false)
 const method = ref<Item['method']>('average')
 const changing = ref(false)
 const problem = ref<ApiProblem | null>(null)
@@ -41,6 +45,7 @@ const form = reactive({
   decimals: '' as string,
   identifiedBy: '',
   method: '',
+  standardCost: '',
   shelfLifeDays: '',
   note: '',
   codes: '',
@@ -60,6 +65,7 @@ if (props.id ?? copyOf)
     if (props.id) {
       revision.value = i.revision
       frozen.value = i.unitFrozen
+      lies.value = i.methodBySlip
       method.value = i.method
     }
     Object.assign(form, {
@@ -70,6 +76,7 @@ if (props.id ?? copyOf)
       decimals: String(i.decimals),
       identifiedBy: i.identifiedBy,
       method: i.ownMethod ?? '',
+      standardCost: i.standardCost ?? '',
       shelfLifeDays: i.shelfLifeDays ?? '',
       note: i.note,
       kept: i.kept,
@@ -89,6 +96,8 @@ if (props.id ?? copyOf)
   })
 const words = (t: string) => t.split(/[\s,;]+/).filter(Boolean)
 const inherits = computed(() => categories.value.find(c => c.id === form.category))
+/** By what method it is costed, by itself or handed down. */
+const costed = computed(() => form.method || inherits.value?.method || session.me?.settings?.method)
 const plain = (t: string) => String(t).trim().replace(',', '.')
 // A code scanned here is written down here.
 scan.wants(m => {
@@ -109,6 +118,7 @@ async function save() {
     decimals: form.decimals === '' ? undefined : Number(form.decimals),
     identifiedBy: form.identifiedBy || undefined,
     method: form.method || null,
+    standardCost: costed.value === 'standard' ? plain(form.standardCost) : '',
     kept: form.kept,
     shelfLifeDays: form.shelfLifeDays ? Number(form.shelfLifeDays) : null,
     note: form.note,
@@ -180,9 +190,16 @@ const unknownFields = computed(
   () =>
     problem.value?.problem.fields.filter(
       x =>
-        !['code', 'name', 'unit', 'codes', 'packs', 'decimals', 'identifiedBy'].some(
-          k => x.field === k || x.field?.startsWith(`${k}.`),
-        ),
+        ![
+          'code',
+          'name',
+          'unit',
+          'codes',
+          'packs',
+          'decimals',
+          'identifiedBy',
+          ...(lies.value ? [] : ['standardCost']),
+        ].some(k => x.field === k || x.field?.startsWith(`${k}.`)),
     ) ?? [],
 )
 </script>
@@ -300,10 +317,10 @@ const unknownFields = computed(
         Add a pack
       </button>
     </fieldset>
-    <details class="mt-5">
+    <details class="mt-5" :open="costed === 'standard' && !lies">
       <summary class="cursor-pointer soft">More: cost, shelf life, weight, note</summary>
       <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4 mt-3">
-        <div v-if="frozen">
+        <div v-if="lies">
           <span class="label">Cost method</span
           ><span class="flex gap-3 items-center min-h-9"
             >{{ METHOD_WORDS[method] }}
@@ -316,6 +333,15 @@ const unknownFields = computed(
             <option value="">as the category or the organisation</option>
             <option v-for="(words, m) in METHOD_WORDS" :key="m" :value="m">{{ words }}</option>
           </select></label
+        >
+        <label v-if="costed === 'standard' && !lies && session.seeValue"
+          ><span class="label">Standard cost of one {{ form.unit || 'unit' }}</span
+          ><input
+            v-model="form.standardCost"
+            class="field field-num"
+            inputmode="decimal"
+            :aria-invalid="!!wrong('standardCost')"
+          /><span v-if="wrong('standardCost')" class="error">{{ wrong('standardCost') }}</span></label
         >
         <label
           ><span class="label">Kept</span
@@ -357,7 +383,7 @@ const unknownFields = computed(
     </div>
   </form>
   <MethodChange
-    v-if="props.id && frozen"
+    v-if="props.id && lies"
     :open="changing"
     :item="props.id"
     :name="form.name"
