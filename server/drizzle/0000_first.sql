@@ -208,10 +208,12 @@ CREATE TABLE `organisation` (
 	`short_rule` text NOT NULL,
 	`method` text NOT NULL,
 	`tolerance_percent` integer NOT NULL,
+	`patience_days` integer NOT NULL,
 	`created_at` integer NOT NULL,
 	CONSTRAINT "organisation_one" CHECK("organisation"."id" = 1),
 	CONSTRAINT "organisation_method" CHECK("organisation"."method" in ('average', 'fifo', 'lot', 'standard')),
 	CONSTRAINT "organisation_short" CHECK("organisation"."short_rule" in ('at_or_below', 'below')),
+	CONSTRAINT "organisation_patience" CHECK("organisation"."patience_days" between 0 and 365),
 	CONSTRAINT "organisation_mark" CHECK("organisation"."decimal_mark" in ('.', ',')),
 	CONSTRAINT "organisation_dates" CHECK("organisation"."date_order" in ('dmy', 'mdy', 'ymd'))
 ) STRICT;

@@ -12,7 +12,7 @@ const WASTE_REASONS = ['Expired', 'Spoiled', 'Damaged', 'Spilled', 'Contaminated
 export async function firstRun(
   house: House,
   input: {
-    organisation: Omit<Settings, 'shortRule' | 'method'>
+    organisation: Omit<Settings, 'shortRule' | 'method' | 'patienceDays'>
     manager: { name: string; signIn: string; password: string }
     area: string
   },
@@ -29,6 +29,7 @@ export async function firstRun(
         shortRule: 'at_or_below',
         method: 'average',
         tolerancePercent: 5_000_000n,
+        patienceDays: 28,
         createdAt: house.now(),
       })
       .run()

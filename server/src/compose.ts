@@ -37,7 +37,7 @@ import { prepareRows as positionRows, StockView } from './position/index.ts'
 import { Flows, type House } from './reports/index.ts'
 import { errands as printingErrands } from './printing/index.ts'
 import { kinds as receiving } from './receiving/index.ts'
-import { comingSource, finders as restockingFinders } from './restocking/index.ts'
+import { owedSource, finders as restockingFinders } from './restocking/index.ts'
 import { Gate } from './rights/index.ts'
 import { finders as suppliersFinders, prepareRows as supplierRows } from './suppliers/index.ts'
 import { finders as wasteFinders, kinds as waste, prepareRows as wasteRows } from './waste/index.ts'
@@ -67,7 +67,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
   const known = new Known(ground, rows)
   const gate = new Gate()
   const ledger = prepareLedger(ground.store)
-  let coming: ReturnType<typeof comingSource> | undefined
+  let owed: ReturnType<typeof owedSource> | undefined
   const books = Object.assign(ground, {
     gate,
     rows,
@@ -84,7 +84,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
     trials: new Trials(ground, ledger),
     lastCheckpoint: { seq: 0, rows: 0 },
     sources: {
-      coming: (...asked: Parameters<House['sources']['coming']>) => (coming ??= comingSource(house))(...asked),
+      owed: (...asked: Parameters<House['sources']['owed']>) => (owed ??= owedSource(house))(...asked),
     },
   })
   const post = options.mail && new Post(books, options.mail)

@@ -1,7 +1,7 @@
 import { expect } from 'chai'
 import { lt, gt, eq } from 'drizzle-orm'
 import { v7 } from 'uuid'
-import type { Item, ItemStock, Person, Proposal, SlipContentInput } from '@shelve/contract'
+import type { Item, ItemStock, Person, Place, Proposal, ShortRow, SlipContentInput, Today } from '@shelve/contract'
 import { ledgerJsonLines, schema } from '@shelve/server'
 import type { Role } from '../src/rights/roles.ts'
 import { Client, newItem, world, type World } from './client.ts'
@@ -105,23 +105,108 @@ describe('rules', () => {
       expect(proposals.find(p => p.source.kind === 'shelves')?.lines[0]?.typed).to.equal(spare)
     })
 
-  for (const [days, coming] of [
-    [399, '7'],
-    [400, '0'],
-    [401, '0'],
+  for (const [days, expected, coming, owed] of [
+    [28, null, '7', 0],
+    [29, null, '0', 1],
+    [38, 10, '7', 0],
+    [39, 10, '0', 1],
+    [399, null, '0', 1],
+    [400, null, '0', 0],
   ] as const)
-    it(`coming (12): what was asked for ${days} days ago counts as ${coming}`, async () => {
+    it(`coming (12): asked for ${days} days ago, expected ${expected === null ? 'on no day' : `after ${expected}`}: counts as ${coming}, waits on Today ${owed} times`, async () => {
       const rope = await newItem(w.c, { name: 'Rope', code: 'ROP' })
       await w.c.ok('PUT', '/api/levels', { item: rope.id, place: w.lab.id, minimum: '1', target: '5' })
       const id = v7()
       const lines = [{ id: v7(), item: rope.id, place: w.lab.id, typed: '7' }]
       await w.c.ok('POST', '/api/restock', { id, source: { kind: 'nobody', id: null }, lines })
-      await w.c.ok('POST', `/api/restock/${id}/asking`, { where: 'by telephone' })
+      const day = (n: number) => new Date(w.clock.now + n * DAY).toISOString().slice(0, 10)
+      const asked = day(expected ?? 0)
+      await w.c.ok('POST', `/api/restock/${id}/asking`, {
+        where: 'by telephone',
+        expected: expected === null ? null : day(expected),
+      })
       w.clock.now += days * DAY
       await signIn()
       const { places } = await w.c.get<ItemStock>(`/api/items/${rope.id}/stock`)
-      expect(places[0]!.levels.coming).to.equal(coming)
+      expect([places[0]!.levels.coming, places[0]!.levels.state]).to.deep.equal([
+        coming,
+        coming === '7' ? 'short_coming' : 'out',
+      ])
+      const { waiting, coming: asks } = await w.c.get<Today>('/api/today')
+      expect(waiting.filter(x => x.kind === 'owed').map(x => [x.n, x.day, x.named[0]!.quantity])).to.deep.equal(
+        owed ? [[1, asked, '7']] : [],
+      )
+      // The list of what was asked for hides nothing that somebody waits for; a proposal names it.
+      expect(asks.map(r => [r.owed, r.late])).to.deep.equal(days < 400 ? [[1, owed]] : [])
+      const { proposals } = await w.c.get<{ proposals: Proposal[] }>('/api/restock')
+      const proposed = proposals.flatMap(p => p.lines.map(l => [l.typed, l.why]))
+      expect(proposed).to.deep.equal(
+        coming === '7' ? [] : [['5', `nothing left${owed ? `; 7 each owed since ${asked}` : ''}`]],
+      )
     })
+  it('coming (12): whoever waits longer says so in the settings', async () => {
+    const rope = await newItem(w.c, { name: 'Rope', code: 'ROP' })
+    const id = v7()
+    const lines = [{ id: v7(), item: rope.id, place: w.lab.id, typed: '7' }]
+    await w.c.ok('POST', '/api/restock', { id, source: { kind: 'nobody', id: null }, lines })
+    await w.c.ok('POST', `/api/restock/${id}/asking`, { where: 'by telephone' })
+    w.clock.now += 100 * DAY
+    await signIn()
+    const late = async () => (await w.c.get<Today>('/api/today')).coming[0]!.late
+    expect(await late()).to.equal(1)
+    await w.c.ok('PUT', '/api/settings', { ...w.me.settings, patienceDays: 100 })
+    expect(await late()).to.equal(0)
+    expect((await w.c.call('PUT', '/api/settings', { ...w.me.settings, patienceDays: 366 })).status).to.equal(422)
+  })
+
+  it('levels (59): an area without its own has those of its bins together, in every list; with its own those alone', async () => {
+    const rope = await newItem(w.c, { name: 'Rope', code: 'ROP' })
+    const bin = (name: string) =>
+      w.c.ok<Place>('POST', '/api/places', { name, kind: 'bin', parent: w.lab.id }).then(p => p.id)
+    const [one, two] = [await bin('B1'), await bin('B2')]
+    const level = (place: string, minimum: string, target: string) =>
+      w.c.ok('PUT', '/api/levels', { item: rope.id, place, minimum, target })
+    await level(one, '4', '10')
+    await level(two, '2', '6')
+    await receive(rope, '7', { to: one })
+    const told = async () => {
+      const { rows } = await w.c.get<{ rows: ShortRow[] }>('/api/short')
+      const { proposals } = await w.c.get<{ proposals: Proposal[] }>('/api/restock')
+      const { waiting, shelves } = await w.c.get<Today>('/api/today')
+      const at = (x: { place: { id: string } }) => (x.place.id === w.lab.id ? 'lab' : 'bin')
+      return {
+        short: rows.map(r => [at(r), r.levels.minimum, r.levels.state]),
+        proposed: proposals.flatMap(p => p.lines.map(l => [l.place === w.lab.id ? 'lab' : 'bin', l.typed])),
+        today: waiting.filter(x => x.kind === 'short').map(x => x.n),
+        shelf: shelves.filter(x => x.place === w.lab.id).map(x => [x.short, x.inRange]),
+      }
+    }
+    // 7 lie in one bin and nothing in the other: together that is more than the 6 that should be there at least.
+    expect(await told()).to.deep.equal({ short: [], proposed: [], today: [], shelf: [[0, 1]] })
+    w.clock.now += MINUTE
+    const job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
+    await w.c.must({ kind: 'issue', place: w.lab.id, head: { job }, lines: [w.c.line({ item: rope.id, typed: '1' })] })
+    expect(await told()).to.deep.equal({
+      short: [['lab', '6', 'short']],
+      proposed: [['lab', '10']],
+      today: [1],
+      shelf: [[1, 0]],
+    })
+    await level(w.lab.id, '3', '8')
+    expect(await told()).to.deep.equal({ short: [], proposed: [], today: [], shelf: [[0, 1]] })
+  })
+  it('packs (59): 1 in packs of a third are three of them, not four', async () => {
+    const tape = await newItem(w.c, {
+      name: 'Tape',
+      code: 'TAP',
+      unit: 'm',
+      decimals: 6,
+      packs: [{ name: 'strip', size: '1/3' }],
+    })
+    await w.c.ok('PUT', '/api/levels', { item: tape.id, place: w.lab.id, minimum: '0.5', target: '1' })
+    const { proposals } = await w.c.get<{ proposals: Proposal[] }>('/api/restock')
+    expect(proposals[0]!.lines.map(l => [l.typed, l.pack])).to.deep.equal([['3', 'strip']])
+  })
 
   it('two heaps (24): 4 at 9:00, 2 issued at 9:05, 4 at 9:10 are 8 at 9:10, and nothing is missing', async () => {
     const flour = await newItem(w.c, { name: 'Flour' })

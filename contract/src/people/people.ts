@@ -26,9 +26,12 @@ export const FirstRun = z
     area: Name,
   })
   .meta({ id: 'FirstRun' })
-export const Settings = Organisation.extend({ shortRule: z.enum(['at_or_below', 'below']), method: Method }).meta({
-  id: 'Settings',
-})
+export const Settings = Organisation.extend({
+  shortRule: z.enum(['at_or_below', 'below']),
+  method: Method,
+  /** So many days past its day what was asked for still counts as coming. */
+  patienceDays: z.number().int().min(0).max(365),
+}).meta({ id: 'Settings' })
 export type Settings = z.infer<typeof Settings>
 
 export const Role = z.enum(['manager', 'keeper', 'buyer', 'requester', 'observer'])

@@ -107,6 +107,7 @@ export const RestockLineView = RestockLine.extend({
     .string()
     .nullable(),
   /** What has not come yet. */ owed: Decimal,
+  /** It is owed for so long that it does not count as coming any more. */ late: z.boolean(),
   levels: LevelsView,
   elsewhere: z.array(Elsewhere),
 })
@@ -150,6 +151,7 @@ export const RestockRow = RestockView.omit({ lines: true, mail: true })
     /** A letter about it that is not sent yet. */ unsent: MailView.nullable(),
     count: z.number().int(),
     owed: z.number().int(),
+    /** Lines that are owed for so long that they do not count as coming any more. */ late: z.number().int(),
   })
   .meta({ id: 'RestockRow' })
 export type RestockRow = z.infer<typeof RestockRow>

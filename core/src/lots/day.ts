@@ -13,6 +13,17 @@ export const lastOfMonth = (year: number, month: number): number =>
       : 31
 
 /**
+ * The number of a day (`2026-11-27`) in a count without gaps, of which only differences mean something. Source: H. Hinnant,
+ * chrono-Compatible Low-Level Date Algorithms, days_from_civil: years begin in March, so that the day that comes and goes is the last.
+ */
+export function dayNumber(day: string): number {
+  const [year, month, date] = day.split('-').map(Number) as [number, number, number]
+  const y = month > 2 ? year : year - 1
+  const dayOfYear = Math.floor((153 * (month > 2 ? month - 3 : month + 9) + 2) / 5) + date - 1
+  return 365 * y + Math.floor(y / 4) - Math.floor(y / 100) + Math.floor(y / 400) + dayOfYear
+}
+
+/**
  * Reads a date as people type it from a package: `30 6 2027`, `30.06.27`, `300627`, `30 Jun 2027`, `2027-06-30`, in the
  * organisation's order; a month alone (`06/2027`, `Jun 27`) means its last day, as on packages without a day (GS1 General
  * Specifications 3.4.6, from memory). A year of two digits is 20xx. Where

@@ -1,3 +1,4 @@
+import { dayNumber } from '../lots/day.ts'
 import type { Quantity } from '../quantity/micro.ts'
 
 /**
@@ -27,3 +28,10 @@ export function outstanding(
   }
   return left
 }
+
+/**
+ * Whether what was asked for and has not come still counts as coming (rule 12): up to so many days past the day on which it was
+ * expected, or asked for where none was said. Later it is owed, but nothing is reckoned with it. Days as `2026-11-27`.
+ */
+export const stillComing = (expected: string, today: string, patienceDays: number): boolean =>
+  dayNumber(today) - dayNumber(expected) <= patienceDays

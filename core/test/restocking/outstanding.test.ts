@@ -1,6 +1,6 @@
 import { expect } from 'chai'
 import fc from 'fast-check'
-import { outstanding } from '@shelve/core'
+import { dayNumber, outstanding, stillComing } from '@shelve/core'
 
 describe('what was asked for and has not come', () => {
   it('is filled in the order of asking, by what came since', () => {
@@ -63,6 +63,30 @@ describe('what was asked for and has not come', () => {
         },
       ),
       { numRuns: 600 },
+    )
+  })
+})
+
+describe('how long what was asked for counts as coming', () => {
+  for (const [expected, today, patience, counts] of [
+    ['2026-11-01', '2026-11-29', 28, true],
+    ['2026-11-01', '2026-11-30', 28, false],
+    ['2028-02-20', '2028-03-01', 10, true],
+    ['2027-02-20', '2027-03-02', 10, true],
+    ['2027-02-20', '2027-03-03', 10, false],
+    ['2026-12-31', '2026-11-01', 0, true],
+    ['2026-11-01', '2026-11-01', 0, true],
+    ['2026-11-01', '2026-11-02', 0, false],
+  ] as const)
+    it(`of ${expected}, ${patience} days long, on ${today}: ${counts ? 'it does' : 'no more'}`, () => {
+      expect(stillComing(expected, today, patience)).to.equal(counts)
+    })
+  it('days are counted as the calendar has them', () => {
+    const day = (n: number) => new Date(n * 86_400_000).toISOString().slice(0, 10)
+    fc.assert(
+      fc.property(fc.integer({ min: -25_000, max: 60_000 }), fc.integer({ min: -800, max: 800 }), (n, d) => {
+        expect(dayNumber(day(n + d)) - dayNumber(day(n))).to.equal(d)
+      }),
     )
   })
 })

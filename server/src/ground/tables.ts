@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { check, sqliteTable, text } from 'drizzle-orm/sqlite-core'
 import { METHODS } from '@shelve/core'
-import { instant, one, quantity, rowid } from './db/columns.ts'
+import { instant, int, one, quantity, rowid } from './db/columns.ts'
 
 export const organisation = sqliteTable(
   'organisation',
@@ -15,12 +15,14 @@ export const organisation = sqliteTable(
     shortRule: text().notNull(),
     method: text().notNull(),
     tolerancePercent: quantity().notNull(),
+    /** So many days past its day what was asked for still counts as coming (rule 12). */ patienceDays: int().notNull(),
     createdAt: instant().notNull(),
   },
   t => [
     check('organisation_one', sql`${t.id} = 1`),
     check('organisation_method', one(t.method, METHODS)),
     check('organisation_short', one(t.shortRule, ['at_or_below', 'below'])),
+    check('organisation_patience', sql`${t.patienceDays} between 0 and 365`),
     check('organisation_mark', one(t.decimalMark, ['.', ','])),
     check('organisation_dates', one(t.dateOrder, ['dmy', 'mdy', 'ymd'])),
   ],

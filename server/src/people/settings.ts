@@ -15,6 +15,7 @@ export function settingsOf(house: House): Settings {
     dateOrder: o.dateOrder as 'dmy',
     shortRule: o.shortRule as 'below',
     method: o.method as Settings['method'],
+    patienceDays: o.patienceDays,
   }
 }
 

@@ -25,7 +25,7 @@ export function itemAfter(house: House, it: StockItem, booked: Booked, books: Sq
   return it.with({
     lying: lyingAfter(house, it, movements, books),
     known: poolsAfter(it, booked, books),
-    coming: arrives ? (house.sources.coming([it.id], movements).get(it.id) ?? []) : it.coming,
+    owed: arrives ? (house.sources.owed([it.id], movements).get(it.id) ?? []) : it.owed,
     used: usedAfter(house, it, movements, books),
     lastPool: among => lastPool(it, movements, among),
   })

@@ -116,7 +116,7 @@ export class FactReader {
     const balances = groupBy(st.balances.all(asked), b => b.itemId)
     const levels = groupBy(st.levels.all(asked), l => l.itemId)
     const used = this.#used(ids, asked)
-    const coming = this.#house.sources.coming(ids)
+    const owed = this.#house.sources.owed(ids)
     const areaOf = (placeId: number) => this.#house.places.area(placeId)
     return st.items.all(asked).map(
       r =>
@@ -124,7 +124,7 @@ export class FactReader {
           lying: (balances.get(r.id) ?? []) as Lying[],
           known: pools.get(r.id) ?? [],
           levels: (levels.get(r.id) ?? []).map(l => ({ ...l, areaId: areaOf(l.placeId) })),
-          coming: coming.get(r.id) ?? [],
+          owed: owed.get(r.id) ?? [],
           used: used.get(r.id) ?? new Map<number, bigint>(),
           areaOf,
           lastPool: among => this.#lastPool.get({ item: r.id, pools: JSON.stringify(among) }),

@@ -10,7 +10,7 @@ import {
   type UnitCost,
 } from '@shelve/core'
 import type { pool } from '../ledger/index.ts'
-import type { Coming } from './sources.ts'
+import type { Owed } from './sources.ts'
 
 export type PoolRow = typeof pool.$inferSelect
 interface ItemRow {
@@ -30,7 +30,7 @@ type Dated = Leaf & { readonly expiry: string }
 /** How an item stands, on a day: at each place that has a level for it, and what it is worth in each area. */
 export interface Standing {
   readonly day: string
-  readonly levels: readonly { readonly placeId: number; readonly areaId: number; readonly levels: Levels }[]
+  readonly levels: readonly { readonly areaId: number; readonly levels: Levels }[]
   readonly values: readonly (readonly [areaId: number, value: bigint])[]
 }
 
@@ -40,7 +40,7 @@ interface Facts {
   /** The pools as they are kept. */
   readonly known: readonly PoolRow[]
   readonly levels: readonly LevelHere[]
-  readonly coming: readonly Coming[]
+  readonly owed: readonly Owed[]
   readonly used: ReadonlyMap<number, bigint>
   readonly areaOf: (placeId: number) => number
   /** Which of some pools comes last in the order of costing, and where. */
@@ -63,7 +63,9 @@ export class StockItem implements ItemFacts, ItemRow {
   readonly leaves: readonly Leaf[]
   readonly pools: ItemFacts['pools']
   readonly levels: readonly LevelHere[]
-  readonly coming: readonly Coming[]
+  /** All that was asked for and has not come; of it what still counts as coming. */
+  readonly owed: readonly Owed[]
+  readonly coming: readonly Owed[]
   readonly reserved = []
   readonly planned = []
   readonly used: ReadonlyMap<number, bigint>
@@ -99,7 +101,8 @@ export class StockItem implements ItemFacts, ItemRow {
     }))
     this.leaves = shareOut(facts.lying, this.pools)
     this.levels = facts.levels
-    this.coming = facts.coming
+    this.owed = facts.owed
+    this.coming = facts.owed.filter(o => o.counts)
     this.used = facts.used
     this.areaOf = facts.areaOf
     this.known = facts.known
@@ -117,7 +120,7 @@ export class StockItem implements ItemFacts, ItemRow {
   with(facts: Partial<Facts> & Pick<Facts, 'lying' | 'known'>): StockItem {
     const it = new StockItem(this, {
       levels: this.levels,
-      coming: this.coming,
+      owed: this.owed,
       used: this.used,
       areaOf: this.areaOf,
       lastPool: this.lastPool,

@@ -82,6 +82,18 @@ export class StockView {
     it.seen.set(scope.key, { day: today, here })
     return here
   }
+  /**
+   * Where an item is asked whether it is short: an area that has levels, its own or its bins' (rule 59); of whoever looks only
+   * into bins of one, those. Every list that says what is short goes by these.
+   */
+  levelled(it: StockItem, scope: Scope): readonly number[] {
+    const inScope = (p: number) => scope.within?.has(p) ?? true
+    const places = new Set<number>()
+    for (const l of it.levels)
+      if (inScope(l.areaId)) places.add(l.areaId)
+      else if (inScope(l.placeId)) places.add(l.placeId)
+    return [...places]
+  }
   /** From where some places are looked at. */
   outlook(scope: Scope, day: string): Outlook {
     const { places, organisation } = this.#house
@@ -105,10 +117,9 @@ export class StockView {
     return (it.stands = {
       day: today,
       values: [...values],
-      levels: it.levels.map(l => ({
-        placeId: l.placeId,
-        areaId: places.area(l.placeId),
-        levels: this.here(it, places.scope([l.placeId]), today).levels,
+      levels: this.levelled(it, places.scope()).map(areaId => ({
+        areaId,
+        levels: this.here(it, places.scope([areaId]), today).levels,
       })),
     })
   }

@@ -120,17 +120,16 @@ export function shortList(house: House, scope: Scope, seen: Scope): ShortRow[] {
   const today = house.today()
   const rows: (ShortRow & { rank: number })[] = []
   for (const it of house.stock.all().values()) {
-    for (const l of it.levels) {
-      if (!isIn(scope, l.placeId)) continue
-      const here = house.stock.here(it, house.places.scope([l.placeId]), today)
+    for (const place of house.stock.levelled(it, scope)) {
+      const here = house.stock.here(it, house.places.scope([place]), today)
       if (!here.levels.due && !['out', 'short', 'short_coming'].includes(here.levels.state)) continue
-      const elsewhere = elsewhereView(house, elsewhereOf(house, it, l.placeId, seen))
+      const elsewhere = elsewhereView(house, elsewhereOf(house, it, place, seen))
       rows.push({
         item: it.uid,
         code: it.code,
         name: it.name,
         unit: it.unit,
-        place: { id: house.places.row(l.placeId)!.uid, name: house.places.name(l.placeId) },
+        place: { id: house.places.row(place)!.uid, name: house.places.name(place) },
         levels: levelsView(here),
         elsewhere,
         rank: ORDER[here.levels.state],

@@ -24,6 +24,7 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
   const waiting = [
     ...expiring(house, scope),
     ...short(house, scope),
+    ...owed(house, scope),
     ...(books
       ? [
           ...countsDue(house, caller, scope),
@@ -141,8 +142,8 @@ function short(house: House, scope: Scope): Waiting[] {
   let out = 0
   const rows: { named: Named; days: number }[] = []
   for (const it of house.stock.all().values())
-    for (const { placeId, levels } of house.stock.standing(it, today).levels) {
-      if ((levels.state !== 'out' && levels.state !== 'short') || !isIn(scope, placeId)) continue
+    for (const { areaId, levels } of house.stock.standing(it, today).levels) {
+      if ((levels.state !== 'out' && levels.state !== 'short') || !isIn(scope, areaId)) continue
       if (levels.state === 'out') out++
       rows.push({
         days: levels.state === 'out' ? -1 : (levels.days ?? UNUSED),
@@ -167,6 +168,18 @@ function short(house: House, scope: Scope): Waiting[] {
       named: rows.slice(0, 3).map(r => r.named),
     },
   ]
+}
+
+/** What was asked for, is past its day for longer than anybody waits, and so counts as coming no more. */
+function owed(house: House, scope: Scope): Waiting[] {
+  const rows: Named[] = []
+  for (const it of house.stock.all().values())
+    for (const o of it.owed)
+      if (!o.counts && isIn(scope, o.placeId))
+        rows.push({ item: it.uid, name: it.name, quantity: formatDecimal(o.quantity), unit: it.unit, day: o.day })
+  if (!rows.length) return []
+  rows.sort((a, b) => (a.day! < b.day! ? -1 : 1))
+  return [{ ...none, kind: 'owed', day: rows[0]!.day, n: rows.length, named: rows.slice(0, 3) }]
 }
 
 function countsDue(house: House, caller: Caller, scope: Scope): Waiting[] {

@@ -1,16 +1,16 @@
 import { and, eq, gt, sql } from 'drizzle-orm'
-import { groupBy, type Movement, outstanding } from '@shelve/core'
-import type { Coming } from '../position/index.ts'
+import { groupBy, type Movement, outstanding, stillComing } from '@shelve/core'
+import type { Owed } from '../position/index.ts'
 import type { House } from './house.ts'
 import { restockLine, restockSlip } from './tables.ts'
 
-/** Asked for longer ago than this nobody waits for any more. */
-const PATIENCE = 400 * 86_400_000
+/** Asked for longer ago than this nobody looks for it any more. */
+export const FORGOTTEN = 400 * 86_400_000
 
-/** What is on its way of some items (undefined: of all), from what was asked for and what arrived since. Prepared once: asked anew after every booking. */
-export function comingSource(
+/** What is owed of some items (undefined: of all), from what was asked for and what arrived since. Prepared once: asked anew after every booking. */
+export function owedSource(
   house: House,
-): (ids: readonly number[] | undefined, also?: readonly Movement[]) => Map<number, Coming[]> {
+): (ids: readonly number[] | undefined, also?: readonly Movement[]) => Map<number, Owed[]> {
   const p = sql.placeholder
   const asked = (some: boolean) =>
     house.db
@@ -20,6 +20,7 @@ export function comingSource(
         place: restockLine.placeId,
         quantity: restockLine.quantity,
         at: restockSlip.askedAt,
+        expected: restockSlip.expected,
         source: restockSlip.source,
       })
       .from(restockLine)
@@ -35,8 +36,10 @@ export function comingSource(
   const ofAll = asked(false)
   const ofSome = asked(true)
   return (ids, also = []) => {
-    const out = new Map<number, Coming[]>()
-    const lines = (ids ? ofSome : ofAll).all({ since: house.now() - PATIENCE, ids: JSON.stringify(ids ?? []) })
+    const out = new Map<number, Owed[]>()
+    const today = house.today()
+    const patience = house.organisation!.patienceDays
+    const lines = (ids ? ofSome : ofAll).all({ since: house.now() - FORGOTTEN, ids: JSON.stringify(ids ?? []) })
     for (const group of groupBy(lines, l => `${l.item}.${l.place}.${kindOf(l.source)}`).values()) {
       const { item, place, source } = group[0]!
       const left = outstanding(
@@ -44,8 +47,16 @@ export function comingSource(
         arrivals(house, item, place, kindOf(source), Math.min(...group.map(l => l.at!)), also),
       )
       group.forEach((l, i) => {
-        if (left[i]! > 0n)
-          out.set(item, [...(out.get(item) ?? []), { lineId: l.id, placeId: place, quantity: left[i]! }])
+        if (left[i]! <= 0n) return
+        const day = l.expected ?? house.today(l.at!)
+        const owed = {
+          lineId: l.id,
+          placeId: place,
+          quantity: left[i]!,
+          day,
+          counts: stillComing(day, today, patience),
+        }
+        out.set(item, [...(out.get(item) ?? []), owed])
       })
     }
     return out

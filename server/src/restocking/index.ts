@@ -1,5 +1,5 @@
 /** What is short, and what was asked for. */
-export { comingSource } from './coming.ts'
+export { owedSource } from './coming.ts'
 export { finders } from './finders.ts'
 export { type House } from './house.ts'
 export { elsewhereOf, elsewhereView } from './proposal.ts'

@@ -31,8 +31,9 @@ export function elsewhereOf(
         !house.places.within(a.id).has(placeId),
     )
     .flatMap(a => {
-      const available = house.stock.here(it, house.places.scope([a.id]), today).levels.available
-      const spare = available - (it.levels.find(x => x.placeId === a.id)?.target ?? 0n)
+      const there = house.stock.here(it, house.places.scope([a.id]), today)
+      const { available } = there.levels
+      const spare = available - (there.target ?? 0n)
       return available > 0n ? [{ area: a.id, available, spare: spare > 0n ? spare : 0n }] : []
     })
 }
@@ -86,27 +87,28 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
     own.lines.push(line)
   }
   for (const it of house.stock.all().values())
-    for (const l of it.levels) {
-      if (!it.active || !isIn(scope, l.placeId) || taken.has(`${it.id}.${l.placeId}`)) continue
-      const here = house.stock.here(it, house.places.scope([l.placeId]), today)
+    for (const placeId of house.stock.levelled(it, scope)) {
+      const within = house.places.within(placeId)
+      if (!it.active || [...within].some(p => taken.has(`${it.id}.${p}`))) continue
+      const here = house.stock.here(it, house.places.scope([placeId]), today)
       let bring = here.levels.bring
       if (bring <= 0n) continue
-      const lies = elsewhereOf(house, it, l.placeId, seen)
+      const lies = elsewhereOf(house, it, placeId, seen)
       const line = (typed: string, pack: string | null) => ({
         item: it.uid,
         code: it.code,
         name: it.name,
         unit: it.unit,
-        place: house.places.row(l.placeId)!.uid,
-        placeName: house.places.name(l.placeId),
+        place: house.places.row(placeId)!.uid,
+        placeName: house.places.name(placeId),
         levels: levelsView(here),
         typed,
         pack,
-        why: whyOf(here.levels),
+        why: whyOf(here.levels) + owedTo(it, within),
         elsewhere: elsewhereView(house, lies),
         urgency: here.levels.state === 'out' ? -1 : (here.levels.days ?? 1e6),
       })
-      const last = lastSource(house, it.id, l.placeId)
+      const last = lastSource(house, it.id, placeId)
       // From where it lies over, or from the shelf that fills this one: in whole units, as much as there is.
       const whole = (q: bigint) => (it.decimals === 0 ? q - (q % 1_000_000n) : q)
       for (const e of [...lies].sort(
@@ -138,6 +140,14 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
         .sort((a, b) => a.urgency - b.urgency || (a.name < b.name ? -1 : 1))
         .map(({ urgency: _, ...l }) => l),
     }))
+}
+
+/** What was asked for so long ago that nothing is reckoned with it: whoever asks again should know. */
+function owedTo(it: StockItem, within: ReadonlySet<number>): string {
+  const owed = it.owed.filter(o => !o.counts && within.has(o.placeId))
+  if (!owed.length) return ''
+  const first = owed.reduce((a, b) => (b.day < a.day ? b : a))
+  return `; ${formatDecimal(owed.reduce((sum, o) => sum + o.quantity, 0n))} ${it.unit} owed since ${first.day}`
 }
 
 /** Why a line is there, in a few words: its state, and how long it lasts. */

@@ -29,6 +29,9 @@ function takenNow(house: House): Set<string> {
   )
 }
 
+/** Every line of which something is owed, however long. */
+const owedLines = (house: House): number[] => [...house.stock.all().values()].flatMap(it => it.owed.map(o => o.lineId))
+
 /** The slips there are in a scope: those being written, those asked for of late. */
 function slipsOf(house: House, caller: Caller, scope: Scope): RestockRow[] {
   const rows = house.db
@@ -38,7 +41,9 @@ function slipsOf(house: House, caller: Caller, scope: Scope): RestockRow[] {
     .where(
       or(
         eq(restockSlip.state, 'open'),
-        sql`${restockSlip.state} = 'asked' and ${restockSlip.askedAt} > ${house.now() - REMEMBERED}`,
+        // Of what was asked for long ago, that of which something is owed still.
+        sql`${restockSlip.state} = 'asked' and (${restockSlip.askedAt} > ${house.now() - REMEMBERED} or ${restockSlip.id} in (
+          select slip_id from restock_line where id in (select value from json_each(${JSON.stringify(owedLines(house))}))))`,
       ),
     )
     .orderBy(desc(restockSlip.createdAt))
@@ -51,6 +56,7 @@ function slipsOf(house: House, caller: Caller, scope: Scope): RestockRow[] {
     unsent: mail.letters.find(m => m.state !== 'sent') ?? null,
     count: lines.length,
     owed: lines.filter(l => l.owed !== '0').length,
+    late: lines.filter(l => l.late).length,
   }))
 }
 
@@ -118,6 +124,7 @@ function viewOf(house: House, caller: Caller, s: Row, by: string): RestockView {
       const it = house.stock.item(l.itemId)!
       const scope = house.places.scope([l.placeId])
       const here = house.stock.here(it, scope, today)
+      const owed = s.state === 'asked' ? it.owed.find(o => o.lineId === l.id) : undefined
       return {
         id: l.uid,
         revision: l.revision,
@@ -134,13 +141,8 @@ function viewOf(house: House, caller: Caller, s: Row, by: string): RestockView {
         placeName: house.places.name(l.placeId),
         quantity: formatDecimal(l.quantity),
         unread: s.state === 'open' ? typedOf(house, house.known.itemById(l.itemId)!, l).unread : null,
-        owed: formatDecimal(
-          s.state === 'asked'
-            ? (it.coming.find(c => c.lineId === l.id)?.quantity ?? 0n)
-            : s.state === 'open'
-              ? l.quantity
-              : 0n,
-        ),
+        owed: formatDecimal(s.state === 'open' ? l.quantity : (owed?.quantity ?? 0n)),
+        late: owed?.counts === false,
         levels: levelsView(here),
         elsewhere: elsewhereView(house, elsewhereOf(house, it, l.placeId, seen)),
       }

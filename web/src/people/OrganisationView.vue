@@ -87,6 +87,9 @@ const size = (bytes: number) =>
           <option value="below">only below its minimum</option>
         </select></label
       ><label
+        ><span class="label">What was asked for counts as coming until so many days past its day</span
+        ><input v-model.number="form.patienceDays" type="number" min="0" max="365" class="field field-num" /></label
+      ><label
         ><span class="label">New items are costed by</span
         ><select v-model="form.method" class="field">
           <option value="average">moving average</option>

@@ -28,6 +28,7 @@ watch(
 const WAITING_BLOCKS: Record<Waiting['kind'], string> = {
   expiring: 'Lots that run out of date',
   short: 'What is out or short',
+  owed: 'What was asked for and never came',
   count: 'Areas due to count',
   difference: 'Open differences',
   unpriced: 'Deliveries without a price',
@@ -68,6 +69,7 @@ function when(w: Waiting): string {
   if (w.kind === 'draft' || w.kind === 'sheet') return f.when(w.at)
   if (w.day === null) return 'at the minimum'
   const n = f.daysTo(w.day)
+  if (w.kind === 'owed') return `due ${f.far(w.day)}`
   if (w.kind === 'expiring') return n < 0 ? 'out of date' : f.far(w.day)
   if (w.kind === 'count') return n < 0 ? (n === -1 ? 'since yesterday' : `for ${-n} days`) : f.far(w.day)
   return w.out ? 'now' : f.far(w.day)
@@ -81,6 +83,8 @@ function title(w: Waiting): string {
       return [w.out ? `${w.out} item${s(w.out)} out` : '', w.n - w.out ? `${w.n - w.out} short` : '']
         .filter(Boolean)
         .join(', ')
+    case 'owed':
+      return `${w.n} line${s(w.n)} asked for ${w.n === 1 ? 'has' : 'have'} not come`
     case 'count':
       return `Count ${w.place!.name}`
     case 'difference':
@@ -120,6 +124,7 @@ const to = (w: Waiting): RouteLocationRaw => {
     case 'expiring':
       return { name: 'expiring' }
     case 'short':
+    case 'owed':
       return { name: 'restock' }
     case 'count':
     case 'difference':
@@ -138,6 +143,7 @@ const to = (w: Waiting): RouteLocationRaw => {
 const ACT: Record<Waiting['kind'], string> = {
   expiring: 'Use, move or waste',
   short: 'See what is short',
+  owed: 'Ask again, or drop it',
   count: 'Count it',
   difference: 'Look at it',
   unpriced: 'Price',

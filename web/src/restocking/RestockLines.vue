@@ -101,7 +101,10 @@ function step(i: number, by: 1 | -1) {
                 <div class="soft text-[12px] mono">{{ reading(l, d.base) }}</div></template
               ><span v-else class="mono">{{ f.number(l.typed) }} {{ l.unit ?? d.base }}</span>
             </td>
-            <td v-if="!open" class="num">{{ d.owed === '0' ? '' : f.aligned(d.owed, places) }}</td>
+            <td v-if="!open" class="num">
+              {{ d.owed === '0' ? '' : f.aligned(d.owed, places) }}
+              <div v-if="d.late" class="text-straw text-[12px] font-sans">not counted on</div>
+            </td>
             <td class="no-print text-[13px]">
               <LiesElsewhere
                 :item="l.item"

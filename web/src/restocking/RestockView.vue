@@ -172,8 +172,8 @@ async function blank() {
               >, <span class="mono">{{ r.asked.number }}</span></template
             >
             <div class="soft text-[12px]">
-              {{ r.state === 'arrived' ? 'all of it came' : `${r.owed} of ${r.count} line${s(r.count)} to come` }} ·
-              {{ r.asked!.where }}, {{ r.asked!.by }}
+              {{ r.state === 'arrived' ? 'all of it came' : `${r.owed} of ${r.count} line${s(r.count)} to come`
+              }}<template v-if="r.late">, not counted on any more</template> · {{ r.asked!.where }}, {{ r.asked!.by }}
             </div>
             <div v-if="r.unsent" class="text-[12px]" :class="r.unsent.state === 'failed' ? 'text-buoy' : 'text-straw'">
               {{ r.unsent.state === 'failed' ? 'the letter was refused' : 'the letter waits to go out'

@@ -109,6 +109,7 @@ export function useRestockPaper(id: () => string) {
     return {
       ...(is ?? {
         revision: 0,
+        late: false,
         position: 0,
         by: '',
         quantity: '0',
