@@ -12,8 +12,9 @@ export function askFor(s: Station, now: number): void {
     who: 'ines' | 'ruben',
     days: number,
     asked?: { where: string; number: string; expected: string },
+    only?: string,
   ) => {
-    s.clock.now = now - days * DAY
+    s.clock.now = now - Math.min(days, 3) * DAY
     app.stock.forget()
     const p = restockOf(app, s.caller(who), app.places.scope()).proposals.find(x => x.name === source)
     if (!p) return
@@ -23,13 +24,17 @@ export function askFor(s: Station, now: number): void {
         source: p.source,
         note: '',
         lines: p.lines
+          .filter(l => only === undefined || l.code === only)
           .slice(0, 9)
           .map(l => ({ id: v7(), item: l.item, place: l.place, typed: l.typed, unit: l.pack, why: l.why })),
       }),
     )
-    if (asked) app.change('restock', () => markAsked(app, s.caller(who), id, { ...asked, at: null }))
+    const at = asked && days > 40 ? new Date(now - days * DAY).toISOString() : null
+    if (asked) app.change('restock', () => markAsked(app, s.caller(who), id, { ...asked, at }))
   }
   const day = (n: number) => new Date(now + n * DAY).toISOString().slice(0, 10)
+  // Written down three days ago, asked for long before, and nobody heard of it again.
+  ask('Thole & Rowlock', 'ruben', 52, { where: 'by telephone', number: '', expected: day(-45) }, 'BLT-V')
   ask('Sandling Medical', 'ines', 2, { where: 'by telephone', number: 'SM 4471', expected: day(8) })
   ask('Bight Marine', 'ruben', 1, { where: 'on their page', number: 'BM-20918', expected: day(8) })
   ask('Aster Reagents', 'ines', 0.1)

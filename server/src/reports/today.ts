@@ -35,7 +35,7 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
         ]
       : []),
   ]
-  const rank = (w: Waiting) => ['difference', 'unpriced', 'sheet', 'draft'].indexOf(w.kind)
+  const rank = (w: Waiting) => ['difference', 'unpriced', 'owed', 'sheet', 'draft'].indexOf(w.kind)
   const day = (w: Waiting) => w.day ?? '9999'
   waiting.sort(
     (a, b) =>

@@ -69,7 +69,7 @@ function when(w: Waiting): string {
   if (w.kind === 'draft' || w.kind === 'sheet') return f.when(w.at)
   if (w.day === null) return 'at the minimum'
   const n = f.daysTo(w.day)
-  if (w.kind === 'owed') return `due ${f.far(w.day)}`
+  if (w.kind === 'owed') return `for ${-n} days`
   if (w.kind === 'expiring') return n < 0 ? 'out of date' : f.far(w.day)
   if (w.kind === 'count') return n < 0 ? (n === -1 ? 'since yesterday' : `for ${-n} days`) : f.far(w.day)
   return w.out ? 'now' : f.far(w.day)
@@ -101,7 +101,7 @@ function detail(w: Waiting): string {
   const names = w.named
     .map(
       n =>
-        `${n.name.split(',')[0]} ${f.number(n.quantity, w.kind === 'difference')} ${n.unit}${n.day ? ` ${f.far(n.day)}` : ''}`,
+        `${n.name.split(',')[0]} ${f.number(n.quantity, w.kind === 'difference')} ${n.unit}${n.day && w.kind !== 'owed' ? ` ${f.far(n.day)}` : ''}`,
     )
     .join(' · ')
   switch (w.kind) {
