@@ -43,13 +43,16 @@ const OPS = [
   'reverse_tally',
   'standard',
   'method',
+  'charges',
+  'put_right',
+  'month',
 ] as const
 export type Op = (typeof OPS)[number]
 
 export const step = (ops: readonly Op[] = OPS): fc.Arbitrary<Step> =>
   fc.record({
     op: fc.constantFrom(...ops),
-    item: fc.integer({ min: 1, max: 3 }),
+    item: fc.integer({ min: 1, max: 4 }),
     lot: fc.integer({ min: 0, max: 1 }),
     a: fc.integer({ min: 1, max: 12 }),
     b: fc.integer({ min: 0, max: 9973 }),
@@ -75,12 +78,13 @@ export const PLAIN_OPS: readonly Op[] = [
   'method',
 ]
 
-/** Items 1 and 2 may be changed over to another cost method; item 1 to actual lot, or from it. */
+/** Items 1 and 2 may be changed over to another cost method; item 1 to actual lot, or from it. The fourth has serial numbers. */
 export const worldOf = (method: CostMethod): World =>
   new World([
     { method, lots: 2, standard: '3.1', next: method === 'lot' ? 'fifo' : 'lot' },
     { method, lots: 2, next: method === 'average' ? 'standard' : 'average', standard: '7.003' },
     { method: method === 'lot' ? 'average' : method, standard: '1' },
+    { method, lots: 2, standard: '5', identifiedBy: 'serial', next: method === 'average' ? 'lot' : 'average' },
   ] satisfies WorldItem[])
 
 interface Done {
@@ -89,6 +93,8 @@ interface Done {
   readonly item: number
   readonly lot: number
   readonly quantity: bigint
+  /** Of what was brought back: the issue. */
+  readonly ref: Key | undefined
 }
 
 /** Plays a script. `at` may change a step, or drop it; `after` sees each step as it was done. Returns whether each step was done. */
@@ -101,6 +107,12 @@ export function play(
   const tallies: number[] = []
   const keys: (Key | undefined)[] = []
   const done = script.map((s, i) => {
+    // A month that ends somewhere in what was booked: nothing is dated before it any more.
+    if (s.op === 'month') {
+      w.books.closedUntil = Math.max(w.books.closedUntil, w.now - s.a * MINUTE)
+      after?.(i, true)
+      return true
+    }
     const before = w.books.movements.length
     const r = w.try(slipFor(w, s, lines, tallies))
     const ok = 'movements' in r
@@ -127,6 +139,7 @@ export function play(
         item: s.item,
         lot: m.lotId,
         quantity: m.quantity,
+        ref: m.refCostSeq === null ? undefined : { costSeq: m.refCostSeq, part: m.refPart! },
       })
       keys[i] = { costSeq: m.costSeq, part: m.part }
     }
@@ -149,8 +162,9 @@ export function slipFor(
 ): Parameters<World['try']>[0] {
   const itemId = s.item
   const lotId = itemId * 100 + (itemId === 3 ? 0 : s.lot)
+  const serial = itemId === 4
   const shelf = s.pick % 2 ? A.shelf : A.bench
-  const q = amount(s)
+  const q = serial ? ONE : amount(s)
   const line = (from: number, to: number, more = {}) => ({
     ...w.line(from, to, '1'),
     itemId,
@@ -206,7 +220,7 @@ export function slipFor(
         kind: 'relabel',
         lines: [
           line(shelf, A.relabel, { event: 'e' }),
-          line(A.relabel, shelf, { event: 'e', lotId: itemId === 3 ? lotId : itemId * 100 + 1 - s.lot }),
+          line(A.relabel, shelf, { event: 'e', lotId: itemId > 2 ? lotId : itemId * 100 + 1 - s.lot }),
         ],
       }
     case 'make':
@@ -226,7 +240,7 @@ export function slipFor(
             itemId,
             lotId,
             placeId: shelf,
-            counted: q - (s.b % 4 === 0 ? q : 0n),
+            counted: q - (s.b % 4 === 0 ? q : 0n) + (serial && s.b % 7 === 0 ? ONE : 0n),
             countedAt: effectiveAt,
             unitCost: 2_000_000n,
           }),
@@ -272,10 +286,28 @@ export function slipFor(
       )
     case 'price':
       return change(target && { type: 'price', lineId: w.lineId(), key: target.key, goods: price(s) })
+    case 'charges':
+      return change(
+        target && {
+          type: 'charges',
+          lineId: w.lineId(),
+          key: target.key,
+          charges: s.b % 3 === 0 ? [] : [{ amount: price(s), basis: s.b % 3 === 1 ? 'quantity' : 'value' }],
+        },
+      )
+    case 'put_right': {
+      if (!tally) return none
+      const { itemId, lotId, placeId, countedAt } = tally
+      const lineId = w.lineId()
+      const again = { ...w.count('0', { itemId, lotId, placeId, countedAt, unitCost: 2_000_000n }), lineId, counted: q }
+      return change({ type: 'reverse_tally', lineId, tallyId: tally.id, again })
+    }
+    case 'month':
+      return none
     case 'reverse_tally':
       return change(tallyId === undefined ? undefined : { type: 'reverse_tally', lineId: w.lineId(), tallyId })
     case 'method': {
-      if (itemId === 3 || w.changed.has(itemId)) return none
+      if (itemId === 3 || w.changed.has(itemId) || !w.books.lotBalances(itemId).some(b => b.quantity > 0n)) return none
       return {
         kind: 'method_change',
         lines: methodChangeLines(w.books.lotBalances(itemId), {
@@ -300,8 +332,14 @@ export function slipFor(
               ? [line(shelf, A.waste)]
               : target.op === 'move'
                 ? [line(A.shelf, A.bench)]
-                : []
-      return change({ type: 'replace', lineId: w.lineId(), key: target.key, effectiveAt, by })
+                : target.op === 'bring_back'
+                  ? [line(A.jobA, shelf, { ref: target.ref, itemId: target.item, lotId: target.lot })]
+                  : target.op === 'direct'
+                    ? [line(A.supplier, A.jobB, { goods: price(s) })]
+                    : []
+      // With a minute of its own, or at that of the line that it replaces.
+      const at = s.back === 0 ? null : effectiveAt
+      return change({ type: 'replace', lineId: w.lineId(), key: target.key, effectiveAt: at, by })
     }
   }
 }
