@@ -38,7 +38,7 @@ export function owedSource(
   return (ids, also = []) => {
     const out = new Map<number, Owed[]>()
     const today = house.today()
-    const patience = house.organisation!.patienceDays
+    // Before there is an organisation nothing was asked for.
     const lines = (ids ? ofSome : ofAll).all({ since: house.now() - FORGOTTEN, ids: JSON.stringify(ids ?? []) })
     for (const group of groupBy(lines, l => `${l.item}.${l.place}.${kindOf(l.source)}`).values()) {
       const { item, place, source } = group[0]!
@@ -54,7 +54,7 @@ export function owedSource(
           placeId: place,
           quantity: left[i]!,
           day,
-          counts: stillComing(day, today, patience),
+          counts: stillComing(day, today, house.organisation!.patienceDays),
         }
         out.set(item, [...(out.get(item) ?? []), owed])
       })
