@@ -2,7 +2,6 @@ import { expect } from 'chai'
 import {
   type AccountKind,
   type Booked,
-  decimal,
   type DraftLine,
   formatDecimal,
   type ItemRule,
