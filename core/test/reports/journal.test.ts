@@ -50,7 +50,7 @@ function byShelve(w: World): Record<string, string> {
     )
     if (kind !== 'place' && kind !== 'stock') add(`val:${kind}:${b.account}:h${b.itemId}`, b.value)
   }
-  for (const item of [1, 2, 3])
+  for (const item of [1, 2, 3, 4])
     for (const pool of new Set([100, 101].map(l => w.books.poolOf(item, l - 100 + item * 100))))
       add(`val:stock:h${item}`, w.books.pool(pool).value)
   return Object.fromEntries(
