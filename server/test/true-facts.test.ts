@@ -89,6 +89,19 @@ describe('what is true can be written down', () => {
     await slip(correction(one, 'take_back'))
     expect((await there(it1))[0]).to.equal('35')
   })
+  fact('36: a count in a closed month is put right: what lies now is what it says, and what came since', async () => {
+    const it1 = await newItem(w.c, { name: 'Gloves' })
+    w.clock.now = Date.UTC(2026, 9, 20, 8)
+    await receive(it1, '10')
+    const c = await count(it1, '8')
+    await receive(it1, '5')
+    w.clock.now = Date.UTC(2026, 10, 3, 8)
+    await closeMonths('2026-10')
+    await slip(correction(c, 'replace', '9'))
+    expect((await there(it1))[0]).to.equal('14')
+    const open = (await w.c.get<{ rows: DifferenceView[] }>('/api/differences')).rows
+    expect(open.map(d => [d.expected, d.open])).to.deep.equal([['10', '-1']])
+  })
   for (const [what, typed, to] of [
     ['by four', '4', 'job'],
     ['for another job', '5', 'other'],

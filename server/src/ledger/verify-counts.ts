@@ -1,4 +1,14 @@
-import { deltaIn, type Fault, formatDecimal, type Movement, ONE } from '@shelve/core'
+import {
+  deltaIn,
+  type Fault,
+  foldFacts,
+  formatDecimal,
+  type Movement,
+  ONE,
+  type Quantity,
+  sinceCounted,
+  standsAt,
+} from '@shelve/core'
 import type { House } from './house.ts'
 
 interface TallyRow {
@@ -118,5 +128,61 @@ export function checkSerials(
       })
       break
     }
+  }
+}
+
+interface Counted {
+  readonly id: number
+  readonly cell: string
+  readonly placeId: number
+  readonly countedAt: number
+  readonly counted: string
+}
+/** What lies where something was counted is what was counted there last, and what came after it, also where its month is closed. */
+export function checkSinceCounted(
+  house: House,
+  movements: readonly Movement[],
+  lies: ReadonlyMap<string, Quantity>,
+  faults: Fault[],
+): void {
+  const last = new Map(
+    (
+      house.store.client
+        .prepare(
+          `select id, item_id || '.' || lot_id || '.' || place_id as cell, place_id as placeId, counted_at as countedAt,
+            cast(counted as text) as counted
+          from tally where id not in (select tally_id from tally_reversal) order by counted_at, cost_seq`,
+        )
+        .safeIntegers(false)
+        .all() as Counted[]
+    ).map(t => [t.cell, t]),
+  )
+  const cells = new Map<string, Movement[]>()
+  const replaced = new Map<number, Movement[]>()
+  for (const m of movements) {
+    if (m.revalues !== null) continue
+    if (m.kind !== 'difference' && m.reverses !== null) replaced.set(m.costSeq, [])
+    for (const cell of [`${m.itemId}.${m.lotId}.${m.from}`, `${m.itemId}.${m.lotId}.${m.to}`]) {
+      if (!last.has(cell)) continue
+      const list = cells.get(cell)
+      if (list) list.push(m)
+      else cells.set(cell, [m])
+    }
+  }
+  for (const m of movements) if (m.revalues === null && m.kind !== 'difference') replaced.get(m.costSeq)?.push(m)
+  for (const [cell, t] of last) {
+    const facts = foldFacts(cells.get(cell) ?? [], () => false)
+    const right = sinceCounted({ ...t, counted: BigInt(t.counted) }, facts, t.placeId, f => {
+      const there = f.head === f.costSeq ? undefined : replaced.get(f.costSeq)
+      return there ? standsAt(there, f.head) : f.effectiveAt
+    })
+    const kept = lies.get(cell) ?? 0n
+    if (kept !== right)
+      faults.push({
+        check: 'since it was counted',
+        where: `tally ${t.id}`,
+        kept: formatDecimal(kept),
+        right: formatDecimal(right),
+      })
   }
 }

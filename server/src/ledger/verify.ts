@@ -16,7 +16,7 @@ import type { House } from './house.ts'
 import { allMovements, movementBytes } from './reader.ts'
 import { unpacked } from './sealed.ts'
 import { balance, pool } from './tables.ts'
-import { checkDifferences, checkReversals, checkSerials } from './verify-counts.ts'
+import { checkDifferences, checkReversals, checkSerials, checkSinceCounted } from './verify-counts.ts'
 import { checkContent, checkMonths } from './verify-papers.ts'
 
 export interface Verification {
@@ -95,6 +95,7 @@ export function verifyLedger(house: House): Verification {
       checkLeftBehind(house, built.pools, faults)
       checkCheckpoints(house, movements, isPlace, kinds, faults)
       checkTallies(house, faults)
+      checkSinceCounted(house, movements, built.balances, faults)
       checkDifferences(house, movements, faults)
       checkReversals(house, faults)
       checkSerials(house, movements, isPlace, faults)
