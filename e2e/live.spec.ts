@@ -64,6 +64,30 @@ test('a GS1 code fills lot and expiry; the separator may come as Ctrl+]', async 
   await expect(page.getByLabel('Use by date of Ethanol 96 %')).toHaveValue('31 Mar 2028')
 })
 
+test('a weighed label counts in the item’s own unit, and scans of one line are added exactly', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Galley')
+  await go(page, 2, 'What arrived')
+  const flour = (await item(page, demo, 'FLO-W')).codes[0]!.padStart(14, '0')
+  const arrived = page.getByLabel('Arrived: Wheat flour')
+  await scan(page, `01${flour}3103001000`)
+  await expect(arrived).toHaveValue('1')
+  await scan(page, `01${flour}3103000118`)
+  await expect(arrived).toHaveValue('1.1180')
+  const agar = (await item(page, demo, 'AGR-S')).codes[0]!.padStart(14, '0')
+  await scan(page, `01${agar}3103001250`)
+  await expect(page.getByLabel('Arrived: Agar powder')).toHaveValue('1250')
+  // A code nobody knows yet: once it is linked, all that was scanned is read.
+  await scan(page, '01095299900000253103000500')
+  const dialog = page.getByRole('dialog')
+  await dialog.getByRole('combobox').fill('rye')
+  await page.keyboard.press('Enter')
+  await dialog.getByRole('button', { name: 'Link it' }).click()
+  await expect(page.getByLabel('Arrived: Rye flour')).toHaveValue('0.5')
+})
+
 test('too much is refused at its line with what can be done; nothing is lost when the session ends', async ({
   page,
   demo,

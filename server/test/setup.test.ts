@@ -242,6 +242,26 @@ describe('set-up', () => {
         '24',
       ])
     })
+    it('of a weighed label say how much it is in the item’s own unit, also where they stand on a pack', async () => {
+      const flour = await newItem(w.c, {
+        code: 'FLR',
+        name: 'Flour',
+        unit: 'g',
+        codes: [gtin('952123400005')],
+        packs: [{ name: 'sack', size: '25000', codes: [gtin('952123400006')] }],
+      })
+      const weighed = (g: string, kg: string) => meaning(`01${g.padStart(14, '0')}3103${kg}`)
+      for (const g of ['952123400005', '952123400006'])
+        expect(await weighed(gtin(g), '001250')).to.deep.include({ item: flour.id, pack: null, quantity: '1250' })
+      // Cups have no weight: one of what the code stands on.
+      expect(await weighed(gtin('952123400002'), '001250')).to.deep.include({
+        item: cups.id,
+        pack: 'sleeve',
+        quantity: null,
+      })
+      // Nobody knows it yet: of what unit it will be is not known either.
+      expect(await weighed(gtin('952123400007'), '001250')).to.deep.include({ kind: 'unknown', quantity: null })
+    })
     it('mean one thing only: who has it already is named', async () => {
       const r = await w.c.call('POST', '/api/codes', {
         code,

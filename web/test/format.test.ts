@@ -1,8 +1,9 @@
 import { expect } from 'chai'
 import fc from 'fast-check'
-import { readQuantity } from '@shelve/core'
+import { decimal, readQuantity } from '@shelve/core'
 import { browser, ME } from './browser.ts'
 import { costSaid, ofCost } from '../src/ledger/cost-said.ts'
+import { oneMore } from '../src/ledger/one-more.ts'
 import { pressed } from '../src/ui/pad.ts'
 import { withNew } from '../src/shell/preferences.ts'
 
@@ -88,6 +89,25 @@ describe('figures and dates as the organisation writes them', () => {
     as({ dateOrder: 'mdy' })
     expect(f.date('2027-01-31')).to.equal('Jan 31 2027')
   })
+})
+
+describe('one more scan of a line', () => {
+  for (const [typed, more, out] of [
+    ['', '1', '1'],
+    ['1', '0.118', '1.1180'],
+    ['1.1180', '0.002', '1.12'],
+    [' 9 ', '1', '10'],
+    ['0.1', '0.2', '0.3'],
+    ['0.125', '1', '1.1250'],
+    ['1.500', '1', '1.500 + 1'],
+    ['1,5', '1', '1,5 + 1'],
+    ['2 case', '1', '2 case + 1'],
+    ['3*12', '0.118', '3*12 + 0.118'],
+    ['1 + 1', '1', '1 + 1 + 1'],
+  ] as const)
+    it(`“${typed}” and ${more}: ${out}`, () => {
+      expect(oneMore(typed, decimal(more))).to.equal(out)
+    })
 })
 
 describe('a line of a correction that is about cost alone', () => {

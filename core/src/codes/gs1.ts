@@ -38,6 +38,7 @@ const RULES: readonly Rule[] = [
   rule('30', 8, false, 'digits', 'count'),
   rule('37', 8, false, 'digits', 'contained count'),
   rule('310[0-5]', 6, true, 'digits', 'net weight, kg'),
+  rule('311[0-5]', 6, true, 'digits', 'length, m'),
   rule('315[0-5]', 6, true, 'digits', 'net volume, L'),
   rule('320[0-5]', 6, true, 'digits', 'net weight, lb'),
   rule('392[0-9]', 15, false, 'digits', 'price'),
@@ -51,7 +52,7 @@ export interface Element {
   readonly value: string
   readonly name: string
 }
-/** What a GS1 element string says, in Shelve's words. Dates are `2027-03-31`; `weight` in kg, `volume` in L. */
+/** What a GS1 element string says, in Shelve's words. Dates are `2027-03-31`; `weight` in kg, `volume` in L, `length` in m. */
 export interface Gs1 {
   readonly elements: readonly Element[]
   readonly gtin?: string
@@ -62,6 +63,7 @@ export interface Gs1 {
   readonly count?: Quantity
   readonly weight?: Quantity
   readonly volume?: Quantity
+  readonly length?: Quantity
   readonly order?: string
 }
 export type Gs1Reading =
@@ -208,6 +210,7 @@ function sense(elements: readonly Element[], today: string): Gs1 {
     expiry: (d => (d ? gs1Date(d.value, today) : undefined))(get(/^17$/) ?? get(/^15$/)),
     count: (c => (c ? decimal(c.value) : undefined))(get(/^3[07]$/)),
     volume: scaled(get(/^315/)),
+    length: scaled(get(/^311/)),
     weight:
       scaled(get(/^310/)) ?? (pounds === undefined ? undefined : (pounds * 45_359_237n + 50_000_000n) / 100_000_000n),
   }

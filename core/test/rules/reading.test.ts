@@ -1,4 +1,5 @@
 import { expect } from 'chai'
+import fc from 'fast-check'
 import {
   conversion,
   csvField,
@@ -8,10 +9,14 @@ import {
   GS,
   isGtin,
   isSscc,
+  formatDecimal,
   lastOfMonth,
+  measured,
   MOST,
   ONE,
+  plainly,
   ratio,
+  type Ratio,
   readDay,
   readGs1,
   readQuantity,
@@ -73,6 +78,7 @@ describe('codes on packages by table (GS1 General Specifications 3 and 7, from m
     expect(sense('(3102)000125')).to.deep.equal({ weight: decimal('1.25') })
     expect(sense('(3100)000125')).to.deep.equal({ weight: decimal('125') })
     expect(sense('(3105)000125')).to.deep.equal({ weight: decimal('0.00125') })
+    expect(sense('(3113)001500')).to.deep.equal({ length: decimal('1.5') })
     expect(sense('(3150)000007')).to.deep.equal({ volume: decimal('7') })
     expect(sense('(3153)001500')).to.deep.equal({ volume: decimal('1.5') })
     expect(sense('(3200)000001')).to.deep.equal({ weight: decimal('0.453592') })
@@ -287,5 +293,49 @@ describe('which lot goes first', () => {
   it('the earliest to expire, none last; then an opened one, the oldest, the one that was written first', () => {
     const lots = [lot(1, null, 1), lot(2, '2027-01-02', 1), lot(3, '2027-01-01', 9), lot(4, '2027-01-01', 2), lot(5, '2027-01-01', 3, true), lot(6, '2027-01-01', 2), lot(7, null, 0)] // prettier-ignore
     expect(lots.sort(firstToGo).map(l => l.id)).to.deep.equal([5, 4, 6, 3, 2, 7, 1])
+  })
+})
+
+// Rule 58: what a scanner says is never ambiguous, and is converted into the item's own unit.
+describe('58: what a weighed or measured label says of an item', () => {
+  for (const [label, base, decimals, out, more] of [
+    [{ weight: '1.25' }, 'kg', 3, '1.25'],
+    [{ weight: '1.25' }, 'g', 0, '1250'],
+    [{ weight: '0.0005' }, 'g', 0, '0'],
+    [{ weight: '0.0015' }, 'g', 0, '2'],
+    [{ weight: '0.0025' }, 'g', 0, '2'],
+    [{ weight: '1' }, 'lb', 3, '2.205'],
+    [{ volume: '0.75' }, 'ml', 0, '750'],
+    [{ volume: '0.75' }, 'L', 2, '0.75'],
+    [{ length: '2.5' }, 'cm', 0, '250'],
+    [{ weight: '1.25' }, 'each', 0, undefined],
+    [{ weight: '1.25' }, 'L', 2, undefined],
+    [{ weight: '1.25' }, 'L', 2, '1', { density: ratio(125n, 100n) }],
+    [{ weight: '1.25', volume: '1' }, 'L', 2, '1'],
+    [{}, 'kg', 3, undefined],
+  ] as [Record<string, string>, string, number, string | undefined, { density: Ratio }?][])
+    it(`${JSON.stringify(label)} of an item in ${base} with ${decimals} decimals${more ? ' and a density' : ''}: ${out ?? 'nothing'}`, () => {
+      const said = Object.fromEntries(Object.entries(label).map(([k, v]) => [k, decimal(v)]))
+      const q = measured(said, { base, decimals, packs: [], ...more })
+      expect(q === undefined ? undefined : formatDecimal(q)).to.equal(out)
+    })
+  it('is written so that it reads as itself', () => {
+    for (const [given, out] of [
+      ['1.118', '1.1180'],
+      ['999.999', '999.9990'],
+      ['0.118', '0.118'],
+      ['1000.118', '1000.118'],
+      ['1.25', '1.25'],
+      ['1118', '1118'],
+      ['1.1181', '1.1181'],
+    ] as const)
+      expect(plainly(decimal(given))).to.equal(out)
+    const kg = { base: 'kg', decimals: 3, packs: [] }
+    fc.assert(
+      fc.property(fc.bigInt({ min: 1n, max: 10n ** 9n }), n => {
+        const q = n * 1000n
+        expect(readQuantity(plainly(q), kg)).to.deep.include({ ok: true, quantity: q })
+      }),
+    )
   })
 })

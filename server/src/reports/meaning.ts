@@ -1,6 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm'
 import type { CodeMeaning, Thing } from '@shelve/contract'
-import { formatDecimal, isGtin, normaliseCode, pageOf, readGs1, readOwnCode } from '@shelve/core'
+import { formatDecimal, type Gs1, isGtin, measured, normaliseCode, pageOf, readGs1, readOwnCode } from '@shelve/core'
 import { item, lot, pack } from '../catalogue/index.ts'
 import { code } from '../codes/index.ts'
 import { costCentre, job } from '../costcentres/index.ts'
@@ -124,21 +124,22 @@ function registered(house: House, text: string): Partial<CodeMeaning> | undefine
   return { kind: row.kind as 'item' | 'pack', item: owner.uid, pack: packName }
 }
 
-function fromGs1(
-  house: House,
-  r: { gtin?: string; lot?: string; serial?: string; expiry?: string; count?: bigint; weight?: bigint },
-): Partial<CodeMeaning> {
+function fromGs1(house: House, r: Gs1): Partial<CodeMeaning> {
   const known = registered(house, r.gtin!)
   const lotCode = r.serial ?? r.lot
-  const itemId = known?.item ? house.rows.item.get({ uid: known.item })!.id : undefined
+  const owner = known?.item ? house.rows.item.get({ uid: known.item })! : undefined
+  const itemId = owner?.id
   const found = itemId !== undefined && lotCode ? house.rows.lotByCode.get({ item: itemId, code: lotCode }) : undefined
-  const quantity = r.count ?? r.weight
+  // A count is of what the code stands on; what was weighed or measured is of the item itself, in its own unit.
+  const amount = owner && measured(r, house.known.measure(owner))
+  const quantity = r.count ?? amount
   return {
     ...(known ?? { kind: 'unknown' as const }),
     lot:
       lotCode || r.expiry
         ? { id: found?.uid ?? null, code: lotCode ?? '', expiry: r.expiry ?? found?.expiry ?? null }
         : null,
+    ...(r.count === undefined && amount !== undefined ? { pack: null } : {}),
     quantity: quantity === undefined ? null : formatDecimal(quantity),
     ...(known ? {} : { code: r.gtin! }),
   }

@@ -1,9 +1,10 @@
 import { computed, nextTick, type Ref } from 'vue'
-import { formatDecimal, readQuantity } from '@shelve/core'
+import { decimal, formatDecimal, plainly, readQuantity } from '@shelve/core'
 import type { CodeMeaning, IndexItem, SlipKind, SlipLine } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useFormat } from '../ui/format.ts'
 import { freshLine } from './fresh.ts'
+import { oneMore } from './one-more.ts'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
 
@@ -25,10 +26,9 @@ export function useLines(of: Ref<SlipKind>) {
     const again = slip.content.lines.find(
       l => l.item === item.id && (!meaning || l.unit === pack) && (!lotCode || (l.lot?.code ?? '') === lotCode),
     )
-    const step = Number(meaning?.quantity ?? 1)
+    const step = decimal(meaning?.quantity ?? '1')
     if (again && meaning) {
-      const n = /^\d+$/.test(again.typed.trim()) ? Number(again.typed) + step : undefined
-      again.typed = n === undefined ? (again.typed.trim() ? `${again.typed} + ${step}` : String(step)) : String(n)
+      again.typed = oneMore(again.typed, step)
       if (!again.lot && meaning.lot) again.lot = { id: null, code: lotCode, expiry: meaning.lot.expiry }
       slip.focused = again.id
       return
@@ -37,7 +37,7 @@ export function useLines(of: Ref<SlipKind>) {
     slip.add(
       freshLine({
         item: item.id,
-        typed: meaning ? String(step) : '',
+        typed: meaning ? plainly(step) : '',
         unit: meaning ? pack : (pack ?? firstPack(item)),
         reason: kind.value.reason ? (last?.reason ?? null) : null,
         to: of.value === 'move' ? (last?.to ?? null) : null,

@@ -40,11 +40,12 @@ async function link() {
   if (!item.value) return
   const from = scan.unknown!
   try {
-    const m = await call<CodeMeaning>('POST', '/api/codes', {
+    await call<CodeMeaning>('POST', '/api/codes', {
       body: { code: from.code, item: item.value.id, pack: pack.value },
     })
     await index.load()
-    await scan.settle({ ...m, lot: from.lot, quantity: from.quantity })
+    // All that was scanned is read anew: now it is known what a weight on it is of.
+    await scan.settle(await index.meaning(scan.heard))
   } catch (e) {
     wrong.value = said(e)
   }

@@ -18,6 +18,8 @@ export const useScan = defineStore('scan', () => {
   const strip = useStrip()
   const takers = shallowRef<ScanTaker[]>([])
   const unknown = ref<CodeMeaning | null>(null)
+  /** The code that was heard last, all of it. */
+  const heard = ref('')
   /** What becomes of an unknown code once an item has it. */
   let then: ((m: CodeMeaning) => void) | undefined
 
@@ -38,6 +40,7 @@ export const useScan = defineStore('scan', () => {
       }
       return strip.say('First say what becomes of the last code. Any card of commands leaves it be.', 'bad')
     }
+    heard.value = code
     let meaning: CodeMeaning
     try {
       meaning = await index.meaning(code)
@@ -87,5 +90,5 @@ export const useScan = defineStore('scan', () => {
     if (meaning) then?.(meaning)
     then = undefined
   }
-  return { wants, scanned, use, unknown, settle }
+  return { wants, scanned, use, unknown, heard, settle }
 })
