@@ -58,7 +58,7 @@ test('a GS1 code fills lot and expiry; the separator may come as Ctrl+]', async 
   await signIn(page, demo, 'ines', 'Wet lab')
   await go(page, 2, 'What arrived')
   const ethanol = await item(page, demo, 'ETH-96')
-  const gtin = ethanol.packs[0]!.codes[0]!
+  const gtin = ethanol.packs[0]!.codes[0]!.padStart(14, '0')
   await scan(page, `01${gtin}10E9001\x1d17280331`)
   await expect(page.getByLabel('Lot of Ethanol 96 %')).toHaveValue('E9001')
   await expect(page.getByLabel('Use by date of Ethanol 96 %')).toHaveValue('31 Mar 2028')

@@ -111,6 +111,7 @@ CREATE UNIQUE INDEX `pack_uid_unique` ON `pack` (`uid`);--> statement-breakpoint
 CREATE INDEX `pack_item` ON `pack` (`item_id`);--> statement-breakpoint
 CREATE TABLE `code` (
 	`normal` text PRIMARY KEY NOT NULL,
+	`scanned` text NOT NULL,
 	`kind` text NOT NULL,
 	`item_id` integer,
 	`pack_id` integer,

@@ -234,6 +234,14 @@ describe('set-up', () => {
       expect(await meaning(gtin('952123400002'))).to.deep.include({ kind: 'pack', item: cups.id, pack: 'sleeve' })
       expect(await meaning('cup'), 'an item’s own code, in any case').to.deep.include({ kind: 'item', item: cups.id })
     })
+    it('are shown as they were scanned, 13 digits or 14', async () => {
+      const item = await w.c.get<Item>(`/api/items/${cups.id}`)
+      expect([item.codes, item.packs[0]!.codes]).to.deep.equal([[code], [gtin('952123400002')]])
+      const lid = await newItem(w.c, { code: 'LID', name: 'Lids', codes: [`0${gtin('952123400008')}`, ' x-1 '] })
+      expect(lid.codes).to.have.members([`0${gtin('952123400008')}`, 'x-1'])
+      expect(await meaning(gtin('952123400008'))).to.deep.include({ item: lid.id })
+      expect(await meaning('X-1')).to.deep.include({ item: lid.id })
+    })
     it('in a GS1 element string bring lot, expiry and count along', async () => {
       const m = await meaning(`01${code.padStart(14, '0')}17270630` + `10L77\x1d3024`)
       expect([m.item, m.lot, m.quantity]).to.deep.equal([

@@ -139,7 +139,7 @@ export function itemIndex(house: House): IndexItem[] {
         counting: x.counting,
       })),
       codes: (c.get(r.id) ?? []).map(x => ({
-        code: x.normal,
+        code: x.scanned,
         pack: x.packId === null ? null : (packName.get(x.packId) ?? null),
       })),
     }))

@@ -42,6 +42,7 @@ export function register(
     .insert(code)
     .values({
       normal,
+      scanned: text.trim(),
       kind: meaning.kind,
       itemId: meaning.itemId ?? null,
       packId: meaning.packId ?? null,

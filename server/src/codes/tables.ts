@@ -8,6 +8,7 @@ export const code = sqliteTable(
   'code',
   {
     normal: text().primaryKey(),
+    /** As it was scanned or typed: so it is shown. */ scanned: text().notNull(),
     kind: text().notNull(),
     itemId: int(),
     packId: int(),

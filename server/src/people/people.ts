@@ -113,7 +113,7 @@ export function newBadge(house: House, uid: string): string {
     .run()
   house.db
     .insert(code)
-    .values({ normal: normaliseCode(badge), kind: 'person', personId: row.id })
+    .values({ normal: normaliseCode(badge), scanned: '', kind: 'person', personId: row.id })
     .run()
   return badge
 }

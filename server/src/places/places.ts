@@ -113,7 +113,7 @@ export function placeViews(house: House, seen: Scope): Place[] {
       walk: p.walk,
       active: p.active,
       path: house.places.name(p.id),
-      codes: codes.filter(c => c.placeId === p.id).map(c => c.normal),
+      codes: codes.filter(c => c.placeId === p.id).map(c => c.scanned),
       own: ownCode('place', p.id),
       mine: isIn(seen, p.id),
       countEveryDays: p.countEveryDays,
