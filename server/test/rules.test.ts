@@ -2,6 +2,7 @@ import { expect } from 'chai'
 import { lt, gt, eq } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import type { Item, ItemStock, Person, Place, Proposal, ShortRow, SlipContentInput, Today } from '@shelve/contract'
+import { writtenDay } from '@shelve/core'
 import { ledgerJsonLines, schema } from '@shelve/server'
 import type { Role } from '../src/rights/roles.ts'
 import { Client, newItem, world, type World } from './client.ts'
@@ -141,7 +142,9 @@ describe('rules', () => {
       const { proposals } = await w.c.get<{ proposals: Proposal[] }>('/api/restock')
       const proposed = proposals.flatMap(p => p.lines.map(l => [l.typed, l.why]))
       expect(proposed).to.deep.equal(
-        coming === '7' ? [] : [['5', `nothing left${owed ? `; 7 each owed since ${asked}` : ''}`]],
+        coming === '7'
+          ? []
+          : [['5', `nothing left${owed ? `; 7 each owed since ${writtenDay(asked, { dateOrder: 'dmy' })}` : ''}`]],
       )
     })
   it('coming (12): whoever waits longer says so in the settings', async () => {

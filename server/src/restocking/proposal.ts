@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import type { Proposal, ProposalLine } from '@shelve/contract'
-import { formatDecimal, type Ratio, ratio, wholePacks } from '@shelve/core'
+import { formatDecimal, type Ratio, ratio, wholePacks, writtenDay } from '@shelve/core'
 import { levelsView, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -104,7 +104,7 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
         levels: levelsView(here),
         typed,
         pack,
-        why: whyOf(here.levels) + owedTo(it, within),
+        why: whyOf(here.levels) + owedTo(house, it, within),
         elsewhere: elsewhereView(house, lies),
         urgency: here.levels.state === 'out' ? -1 : (here.levels.days ?? 1e6),
       })
@@ -143,11 +143,11 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
 }
 
 /** What was asked for so long ago that nothing is reckoned with it: whoever asks again should know. */
-function owedTo(it: StockItem, within: ReadonlySet<number>): string {
+function owedTo(house: House, it: StockItem, within: ReadonlySet<number>): string {
   const owed = it.owed.filter(o => !o.counts && within.has(o.placeId))
   if (!owed.length) return ''
   const first = owed.reduce((a, b) => (b.day < a.day ? b : a))
-  return `; ${formatDecimal(owed.reduce((sum, o) => sum + o.quantity, 0n))} ${it.unit} owed since ${first.day}`
+  return `; ${formatDecimal(owed.reduce((sum, o) => sum + o.quantity, 0n))} ${it.unit} owed since ${writtenDay(first.day, house.organisation!)}`
 }
 
 /** Why a line is there, in a few words: its state, and how long it lasts. */

@@ -119,7 +119,7 @@ async function blank() {
             <FigureOf figure="state" :item="l.item" :place="l.place" :label="`State of ${l.name}`"
               ><StateDisc :state="l.levels.state"
             /></FigureOf>
-            <div class="soft text-[12px] truncate">
+            <div class="soft text-[12px]">
               {{ l.why
               }}<template v-if="l.elsewhere.length && p.source.kind !== 'shelves'">
                 · {{ f.number(l.elsewhere[0]!.available) }} in {{ l.elsewhere[0]!.place }}</template
@@ -180,7 +180,7 @@ async function blank() {
               }}<template v-if="r.unsent.trouble">: {{ r.unsent.trouble }}</template>
             </div>
           </div>
-          <span class="soft text-[13px] text-right"
+          <span class="soft text-[13px] text-right whitespace-nowrap"
             >{{ r.state === 'arrived' ? '' : r.asked!.expected ? f.far(r.asked!.expected) : '' }}
             <div>{{ f.when(r.asked!.at) }}</div></span
           >
