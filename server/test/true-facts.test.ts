@@ -411,6 +411,27 @@ describe('what is true can be written down', () => {
     await slip(correction(r, 'replace', '1', { price: '6' }, { supplier: 'Aster' }))
     expect([(await there(light!))[1], (await there(heavy!))[1]]).to.deep.equal(['8', '7'])
   })
+  fact('54: a case is as large as it was when it came, whatever a case is now', async () => {
+    const packs = (size: string) => ({ packs: [{ name: 'case', size }] })
+    const it1 = await newItem(w.c, { name: 'Gloves', ...packs('12') })
+    const r = await receive(it1, '2 case', '10', { unit: 'case' })
+    expect(await there(it1)).to.deep.equal(['24', '20'])
+    const { code, name, unit } = await w.c.get<Item>(`/api/items/${it1.id}`)
+    const heap = (typed: string) => line(it1, typed, { from: w.lab.id, counted: 'counted', again: typed })
+    const c = await slip({ kind: 'count', lines: [heap('1 case'), heap('12')] })
+    w.clock.now += HOUR
+    await w.c.ok('PUT', `/api/items/${it1.id}`, { code, name, unit, ...packs('10') })
+    const shown = (await w.c.get<SlipView>(`/api/slips/${c.id}`)).lines
+    expect(shown.map(l => l.quantity).sort(), 'a heap of one case').to.deep.equal(['12', '24'])
+    // Its price is put right by the case that came; what came in truth is counted in those; what comes now in others.
+    await slip(correction(r, 'price', '', { price: '15', unit: 'case' }))
+    expect(await there(it1)).to.deep.equal(['24', '30'])
+    await slip(correction(c, 'take_back'))
+    await slip(correction(r, 'replace', '3 case', { price: '15', unit: 'case' }, { supplier: 'Aster' }))
+    expect(await there(it1)).to.deep.equal(['36', '45'])
+    await receive(it1, '1 case', '10', { unit: 'case' })
+    expect(await there(it1)).to.deep.equal(['46', '55'])
+  })
   fact('53: two heaps 10 + 15 of 25 are one line; confirmed twice is once', async () => {
     const it1 = await newItem(w.c, { name: 'Gloves' })
     await receive(it1, '25')

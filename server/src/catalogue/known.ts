@@ -34,6 +34,19 @@ export class Known {
     this.#measures.set(row.id, kept)
     return kept
   }
+  /**
+   * How quantities of an item were read at an instant: by the packs that it had then (rule 54). A pack of another size is another
+   * row of the same name, and the one before retired when it came.
+   */
+  measureThen(row: ItemRow, at: number): Measure {
+    const packs = this.#rows.allPacks.all({ item: row.id }).filter(p => p.retiredAt === null || p.retiredAt > at)
+    if (packs.every(p => p.retiredAt === null)) return this.measure(row)
+    const called = (name: string) => packs.findIndex(p => p.name.toLowerCase() === name.toLowerCase())
+    return measureOf(
+      row,
+      packs.filter((p, i) => called(p.name) === i),
+    )
+  }
   /** The one lot of an item that is kept without lots. */
   plainLot(itemId: number): number {
     const kept = this.#plainLots.get(itemId) ?? this.#rows.plainLot.get({ item: itemId })!.id

@@ -21,6 +21,12 @@ export function prepareRows(db: Db) {
       .from(pack)
       .where(and(eq(pack.itemId, p('item')), isNull(pack.retiredAt)))
       .prepare(),
+    allPacks: db
+      .select()
+      .from(pack)
+      .where(eq(pack.itemId, p('item')))
+      .orderBy(sql`coalesce(${pack.retiredAt}, 9007199254740991)`)
+      .prepare(),
     packId: db
       .select({ id: pack.id })
       .from(pack)

@@ -1,7 +1,17 @@
 import type { SlipHead, SlipLine } from '@shelve/contract'
-import { type Charge, exactOf, lineValue, MOST, ONE, ratio, readMoney, readQuantity, sizeOf } from '@shelve/core'
+import {
+  type Charge,
+  exactOf,
+  lineValue,
+  type Measure,
+  MOST,
+  ONE,
+  ratio,
+  readMoney,
+  readQuantity,
+  sizeOf,
+} from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
-import type { Base } from './base.ts'
 
 /** Says what of a line cannot be read. */
 type No = (code: string, field: string, detail: Record<string, unknown>) => void
@@ -11,10 +21,10 @@ export type AsTyped = Pick<SlipLine, 'typed' | 'unit'>
 
 /**
  * What a line's goods are worth: price × quantity − discount; null where no price was typed, undefined where it cannot
- * be read. `as`: how its quantity was typed.
+ * be read. `measure`: how quantities of it are read; `as`: how this one was typed.
  */
 export function goodsOf(
-  house: Base,
+  measure: Measure,
   line: SlipLine,
   item: ItemRow,
   quantity: bigint,
@@ -31,7 +41,6 @@ export function goodsOf(
   const discount = read(line.discount, 'discount')
   if (price === undefined || discount === undefined) return undefined
   if (price === null) return null
-  const measure = house.known.measure(item)
   const size = sizeOf(line.unit ?? item.unit, measure)
   // What was typed in a foreign unit is priced as it was typed, not as it was rounded for the shelf (rule 47).
   const typed = readQuantity(as.typed, measure, as.unit ?? undefined)

@@ -44,6 +44,7 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
       moved.filter(m => m.lineId === r.id),
       later,
       fate,
+      s.bookedAt!,
     ),
   )
   const corrects = s.correctsId === null ? undefined : house.rows.slipById.get({ id: s.correctsId })
@@ -115,9 +116,10 @@ function entered(
   content: SlipContent,
   line: SlipLine | undefined,
   item: ItemRow | undefined,
+  bookedAt: number,
 ): bigint | undefined {
   if (content.kind !== 'count' || line?.counted !== 'counted' || !item) return undefined
-  const read = readQuantity(line.typed, house.known.measure(item), line.unit ?? undefined, true)
+  const read = readQuantity(line.typed, house.known.measureThen(item, bookedAt), line.unit ?? undefined, true)
   return read.ok ? read.quantity : undefined
 }
 
@@ -128,6 +130,7 @@ function lineView(
   moved: Moved,
   later: Later,
   fate: ReturnType<typeof fates>,
+  bookedAt: number,
 ): LineView {
   const typed = content.lines.find(l => l.id === r.uid)
   const main = moved.filter(m => m.revalues === null && m.quantity > 0n)
@@ -170,7 +173,7 @@ function lineView(
     quantity: formatDecimal(
       tallied
         ? tallied.counted
-        : (entered(house, content, typed, it) ?? (quantity || main.reduce((s, m) => s + m.quantity, 0n))),
+        : (entered(house, content, typed, it, bookedAt) ?? (quantity || main.reduce((s, m) => s + m.quantity, 0n))),
     ),
     by: back[0] ? { slip: back[0].slip, number: back[0].number } : null,
     value: formatDecimal(moved.reduce((s, m) => s + m.value * (stockSide(house, m.to) - stockSide(house, m.from)), 0n)),

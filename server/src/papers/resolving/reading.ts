@@ -5,6 +5,7 @@ import {
   type CountLine,
   type DraftLine,
   formatDecimal,
+  type Measure,
   readQuantity,
   type Refusal,
   refuse,
@@ -129,9 +130,15 @@ export class Reading {
     return row
   }
 
+  /** How quantities of an item are read: on a correction as on the slip that it corrects, by the packs of that day. */
+  measure(item: ItemRow): Measure {
+    const { known } = this.house
+    return this.target ? known.measureThen(item, this.target.bookedAt!) : known.measure(item)
+  }
+
   /** Reads the quantity of a line, in its unit; what cannot be read is refused with what was typed and what is possible. */
   quantity(line: SlipLine, item: ItemRow, typed = line.typed, field = 'typed', zero = false): bigint | undefined {
-    const measure = this.house.known.measure(item)
+    const measure = this.measure(item)
     const read = readQuantity(typed, measure, line.unit ?? undefined, zero)
     if (read.ok) {
       this.readings.set(this.id(line), `${formatDecimal(read.quantity)} ${item.unit}`)
@@ -190,7 +197,14 @@ export class Reading {
   }
 
   price(line: SlipLine, item: ItemRow, quantity: bigint, as?: AsTyped): bigint | null | undefined {
-    return goodsOf(this.house, line, item, quantity, (code, field, detail) => this.no(line, code, field, detail), as)
+    return goodsOf(
+      this.measure(item),
+      line,
+      item,
+      quantity,
+      (code, field, detail) => this.no(line, code, field, detail),
+      as,
+    )
   }
 
   /** The lot that comes in: found by its code, or made. */
