@@ -17,16 +17,14 @@ export function askFor(s: Station, now: number): void {
     s.clock.now = now - Math.min(days, 3) * DAY
     app.stock.forget()
     const p = restockOf(app, s.caller(who), app.places.scope()).proposals.find(x => x.name === source)
-    if (!p) return
+    const wanted = p?.lines.filter(l => only === undefined || l.code === only).slice(0, 9) ?? []
+    if (!p || !wanted.length) return
     const id = v7()
     app.change('restock', () =>
       beginRestock(app, s.caller(who), id, {
         source: p.source,
         note: '',
-        lines: p.lines
-          .filter(l => only === undefined || l.code === only)
-          .slice(0, 9)
-          .map(l => ({ id: v7(), item: l.item, place: l.place, typed: l.typed, unit: l.pack, why: l.why })),
+        lines: wanted.map(l => ({ id: v7(), item: l.item, place: l.place, typed: l.typed, unit: l.pack, why: l.why })),
       }),
     )
     const at = asked && days > 40 ? new Date(now - days * DAY).toISOString() : null

@@ -11,7 +11,6 @@ import {
   Note,
   Revision,
   Short,
-  TypedValue,
   Uuid,
 } from '../common.ts'
 import { idOf, showsValue } from '../things.ts'
@@ -43,7 +42,7 @@ const itemFields = {
   kept: z.enum(['stock', 'bought_for', 'charge']).default('stock'),
   method: Method.nullable().default(null),
   /** What one costs by the standard: asked where the item is costed so. Once something moved it is set by a slip. */
-  standardCost: TypedValue,
+  standardCost: showsValue(z.string().max(30).nullable().default('')),
   shelfLifeDays: z.number().int().min(1).max(36500).nullable().default(null),
   /** Grams in a millilitre, and grams in one base unit. */
   density: Amount.nullable().default(null),

@@ -79,8 +79,9 @@ export function createItem(house: House, input: ItemInput): number {
 }
 
 /** What one costs where that is set beforehand: an item is not costed so without it (rule 7). `known`: what it is by now. */
-function standardCost(method: CostMethod, { standardCost: typed = '' }: ItemInput, known?: bigint): bigint {
+function standardCost(method: CostMethod, input: ItemInput, known?: bigint): bigint {
   if (method !== 'standard') return 0n
+  const typed = input.standardCost ?? ''
   const no = (code: string, message: string) => {
     throw new Refused(422, code, message, [{ field: 'standardCost', code, message }])
   }
