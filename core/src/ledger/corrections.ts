@@ -148,11 +148,20 @@ const statesBoth = (line: DraftLine): boolean =>
 
 /** An invoice follows the line it was for, by what it said; or it states anew what the line comes to. */
 function invoiceAnew(work: Work, was: Fact, line: DraftLine, made: Fact, lineId: string): void {
-  const say = (says: InvoiceSays, goods: Value) => work.revalue(made, 0n, { goods, invoice: says, lineId })
   const price = line.goods ?? 0n
-  if (line.invoiced !== undefined) return void say('amount', line.invoiced - price)
-  if (was.invoicedMore !== 0n) say('more', was.invoicedMore)
-  if (was.invoicedAmount !== null) say('amount', (was.goods ?? 0n) - was.invoicedMore - price)
+  const parts: { goods: Value; invoice: InvoiceSays }[] = []
+  if (line.invoiced !== undefined) parts.push({ invoice: 'amount', goods: line.invoiced - price })
+  else {
+    if (was.invoicedMore !== 0n) parts.push({ invoice: 'more', goods: was.invoicedMore })
+    if (was.invoicedAmount !== null)
+      parts.push({ invoice: 'amount', goods: (was.goods ?? 0n) - was.invoicedMore - price })
+  }
+  if (!parts.length) return
+  if (!hasPrice(made)) return work.refuse('has_no_price', lineId, 'invoiced', { kind: made.kind })
+  const after = parts.reduce((sum, p) => sum + p.goods, price)
+  if (after < 0n || after > MOST)
+    return work.refuse('price_out_of_range', lineId, 'invoiced', { given: formatDecimal(after) })
+  for (const part of parts) work.revalue(made, 0n, { ...part, lineId })
 }
 
 /** Whether a replacement can carry what was brought back of the line it replaces: same sort, lot and account, at least that much. */
@@ -179,9 +188,11 @@ function slipKindOf(kind: string, work: Work, line: DraftLine) {
   return of[kind as keyof typeof of]
 }
 
+/** What came from a supplier, or went back to one, has a price; all else has only a cost. */
+const hasPrice = (fact: Fact): boolean => fact.kind === 'receipt' || fact.kind === 'direct' || fact.kind === 'return'
+
 function reprice(work: Work, change: Extract<Change, { type: 'price' | 'invoice' }>, fact: Fact): void {
-  if (fact.kind !== 'receipt' && fact.kind !== 'direct' && fact.kind !== 'return')
-    return work.refuse('has_no_price', change.lineId, 'price', { kind: fact.kind })
+  if (!hasPrice(fact)) return work.refuse('has_no_price', change.lineId, 'price', { kind: fact.kind })
   const goods = fact.goods ?? 0n
   const parts = statedAnew(change, fact)
   const after = parts.reduce((sum, p) => sum + p.goods, goods)

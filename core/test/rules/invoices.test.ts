@@ -96,6 +96,38 @@ describe('52: what goods cost has parts: price, invoiced more or less, and the a
         expect(d.stands).to.deep.equal(refused === 'booked' ? [[], '0'] : before)
       }
     })
+  it('an invoice follows no line that has no price, and leaves none below nothing or above the most there is', () => {
+    const d = new Delivered()
+    const issued = d.w.issue('4')
+    const put = (invoiced: string, goods: string | null, key: typeof d.key, from: number, to: number) =>
+      d.does({
+        type: 'replace',
+        lineId: 'x',
+        key,
+        effectiveAt: null,
+        by: [
+          d.w.line(from, to, '4', {
+            lineId: 'x',
+            goods: goods && decimal(goods),
+            invoiced: decimal(invoiced),
+          } as Partial<DraftLine>),
+        ],
+      })
+    const before = d.stands
+    expect(put('25', null, issued, A.shelf, A.jobA)).to.deep.equal([['has_no_price', 'invoiced', { kind: 'out' }]])
+    expect(put('-0.000001', '8', d.key, A.supplier, A.shelf)).to.deep.equal([
+      ['price_out_of_range', 'invoiced', { given: '-0.000001' }],
+    ])
+    expect(put('1000000000.000001', '8', d.key, A.supplier, A.shelf)).to.deep.equal([
+      ['price_out_of_range', 'invoiced', { given: '1000000000.000001' }],
+    ])
+    expect(d.stands).to.deep.equal(before)
+    const less = new Delivered()
+    less.more('-15')
+    expect(less.put(['10', '14.999999'])).to.deep.equal([['price_out_of_range', 'invoiced', { given: '-0.000001' }]])
+    expect(less.put(['10', '15'])).to.equal('booked')
+    expect(less.stands).to.deep.equal([['0'], '0'])
+  })
   it('nothing below nothing: an amount of less than nothing, and so much less that nothing is left but a debt', () => {
     for (const step of [(d: Delivered) => d.as('-0.000001'), (d: Delivered) => d.more('-20.000001')])
       expect(step(new Delivered())).to.deep.equal([['price_out_of_range', 'price', { given: '-0.000001' }]])
