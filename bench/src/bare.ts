@@ -59,7 +59,7 @@ export class Bare {
       'insert into slip_line (id, uid, slip_id, position, revision, saved_by, content) values (?, ?, ?, ?, 1, ?, ?)',
     )
     const move = db.prepare(
-      "insert into movement (seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id, quantity, value, goods, charges, effective_at, booked_at, booked_by, invoice) values (?, ?, 0, 0, 'out', ?, ?, ?, ?, ?, ?, ?, 1000000, 1234567, null, 0, ?, ?, ?, 0)",
+      "insert into movement (seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id, quantity, value, goods, charges, effective_at, booked_at, booked_by) values (?, ?, 0, 0, 'out', ?, ?, ?, ?, ?, ?, ?, 1000000, 1234567, null, 0, ?, ?, ?)",
     )
     const balance = db.prepare(
       'update balance set quantity = quantity - 1, last_effective_at = ? where item_id = ? and lot_id = ? and place_id = ?',
