@@ -64,6 +64,13 @@ const lineOf = (work: Work, t: Tally): string =>
 
 function settleCell(work: Work, cell: Cell, shaken: Set<number>): void {
   const { itemId, lotId, placeId } = cell
+  const last = countedLast(work, cell)
+  if (last) {
+    const { id, costSeq, part, differenceAccount, countedAt, counted } = last
+    const delta = counted - work.books.balance(itemId, lotId, placeId).quantity
+    const own = { tallyId: id, costSeq, part, account: differenceAccount, delta, at: countedAt, own: true }
+    return addDifference(work, cell, own, delta, shaken)
+  }
   const facts = work.cellFacts(itemId, lotId, placeId)
   const live: Tally[] = [
     ...work.books.tallies(itemId, lotId, placeId),
@@ -109,6 +116,19 @@ function settleCell(work: Work, cell: Cell, shaken: Set<number>): void {
       shaken,
     )
   }
+}
+
+/**
+ * A count after all that is known of a cell needs no looking back: it finds what is not as it lies there now, and changes
+ * nothing of before. (With every key of a long count each of its cells is settled.) Undefined where it must be looked at.
+ */
+function countedLast(work: Work, { itemId, lotId, placeId }: Cell): Tally | undefined {
+  const [t, another] = work.tallies.filter(x => x.itemId === itemId && x.lotId === lotId && x.placeId === placeId)
+  if (!t || another || t.costSeq < work.firstSeq || work.reversedTallies.size) return undefined
+  const here = (a: number) => a === placeId
+  if (work.pending.some(m => m.itemId === itemId && m.lotId === lotId && (here(m.from) || here(m.to)))) return undefined
+  const { lastEffectiveAt } = work.books.balance(itemId, lotId, placeId)
+  return t.countedAt >= lastEffectiveAt && !work.books.hasTallyFrom(itemId, lotId, placeId, t.countedAt) ? t : undefined
 }
 
 const inPlace = (f: Pick<Fact, 'to' | 'quantity'>, placeId: number): bigint =>

@@ -65,13 +65,14 @@ export function judgeCounts(r: Reading): void {
 }
 
 function judge(r: Reading, { item, lotId, placeId, entries }: Cell): void {
-  const movements = r.books.cellMovements(item.id, lotId, placeId)
-  const known = new Map<number, ReturnType<typeof expectedAt>>()
-  const at = (minute: number) => {
-    const expected = known.get(minute) ?? expectedAt(movements, placeId, minute)
-    known.set(minute, expected)
-    return expected
-  }
+  const { lastEffectiveAt } = r.books.balance(item.id, lotId, placeId)
+  // With every key a long count is judged anew: what was expected of a line is worked out once, and by all that moved there
+  // where nothing moved since.
+  const at = (minute: number) =>
+    r.books.memory.recall(
+      `expected ${item.id} ${lotId} ${placeId} ${minute >= lastEffectiveAt ? 'by all' : minute}`,
+      () => expectedAt(r.books.cellMovements(item.id, lotId, placeId), placeId, minute),
+    )
   const judged = judgeEntries(
     entries.map(e => e.entry),
     minute => at(minute).figure,
