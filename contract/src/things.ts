@@ -61,12 +61,13 @@ const inside = (schema: z.ZodType): Inside => (schema as unknown as { _zod: { de
 
 /** Where something stands in a value. */
 type Path = readonly (string | number)[]
-/** Every id in a value that was read by a schema: what it names, and where it stands. */
+/** An id in a value: what it names, and where it stands. */
 export interface NamedId {
   readonly thing: Thing
   readonly id: string
   readonly path: Path
 }
+/** Every id in a value that was read by a schema, in the order in which the schema has them. */
 export function idsIn(schema: z.ZodType, value: unknown): NamedId[] {
   const found: NamedId[] = []
   walkOf(schema)?.(value, [], found)

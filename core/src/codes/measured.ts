@@ -1,6 +1,6 @@
 import { divideHalfEven, type Quantity } from '../quantity/micro.ts'
 import { formatDecimal, tick } from '../quantity/decimal.ts'
-import { type Measure, sizeOf } from '../units/typed.ts'
+import { isTwofold, type Measure, sizeOf } from '../units/typed.ts'
 import type { Gs1 } from './gs1.ts'
 
 /** What a label can say of how much it is, each in the unit that the GS1 General Specifications give it (from memory). */
@@ -28,5 +28,5 @@ export function measured(label: Pick<Gs1, 'weight' | 'volume' | 'length'>, measu
 /** A quantity as it can be typed and read in one way alone: three digits after a mark might be thousands, four never are. */
 export function plainly(quantity: Quantity): string {
   const text = formatDecimal(quantity)
-  return /^[1-9]\d{0,2}\.\d{3}$/.test(text) ? `${text}0` : text
+  return isTwofold(text) ? `${text}0` : text
 }

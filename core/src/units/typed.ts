@@ -51,6 +51,8 @@ const NUMBER = String.raw`\d+\s*/\s*\d+|\d*[.,]\d+|\d+[.,]?`
 const TERM = new RegExp(String.raw`^\s*(${NUMBER})\s*(?:[*x×]\s*(${NUMBER})\s*)?([^\d+*×.,/-][^+*×]*?)?\s*$`, 'u')
 /** A mark followed by exactly three digits, with one to three digits before it: `1.500` may be one and a half, or fifteen hundred. */
 const TWOFOLD = /^([1-9]\d{0,2})[.,](\d{3})$/
+/** Whether a number may be read in two ways. */
+export const isTwofold = (number: string): boolean => TWOFOLD.test(number)
 
 /**
  * Reads a quantity as people say it: `24`, `2 case + 3`, `1.5 kg`, `1,5 kg`, `250 ml`, `3*12`, `1/2 case`.

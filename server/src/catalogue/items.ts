@@ -209,7 +209,7 @@ export function updateItem(house: House, uid: string, input: ItemInput, revision
   const known = stands.method === 'standard' ? stands.standard : undefined
   if (!frozen) house.uses.restampPool(row.id, method, standardCost(method, input, known))
   else if (method !== methodOf(house, row) && method !== stands.method) {
-    if (house.uses.lies(row.id))
+    if (stands.lies)
       throw new Refused(
         409,
         'method_by_slip',

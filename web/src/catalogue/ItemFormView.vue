@@ -11,6 +11,8 @@ import { useScan } from '../scan/store.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 import { METHOD_WORDS } from '../ui/format.ts'
 import MethodChange from './MethodChange.vue'
+import PackFields from './PackFields.vue'
+import type { PackForm } from './pack-form.ts'
 
 const props = defineProps<{ id?: string }>()
 const route = useRoute()
@@ -29,14 +31,6 @@ const problem = ref<ApiProblem | null>(null)
 const other = ref('')
 const busy = ref(false)
 const categories = ref<Category[]>([])
-interface PackForm {
-  name: string
-  size: string
-  codes: string
-  buying: boolean
-  issuing: boolean
-  counting: boolean
-}
 const form = reactive({
   code: '',
   name: '',
@@ -281,42 +275,7 @@ const unknownFields = computed(
         ></label
       >
     </div>
-    <fieldset class="mt-6">
-      <legend class="font-semibold mb-1">Packs</legend>
-      <p v-if="!form.packs.length" class="soft text-[13px] mb-2">
-        How it comes, if not singly: a case of 12, a can of 5.
-      </p>
-      <div v-for="(p, i) in form.packs" :key="i" class="flex flex-wrap gap-3 items-end mb-2">
-        <label class="w-32"
-          ><span class="label">Pack</span><input v-model="p.name" class="field field-small" placeholder="case" /></label
-        ><label class="w-28"
-          ><span class="label">holds ({{ form.unit || 'units' }})</span
-          ><input v-model="p.size" class="field field-small field-num" placeholder="12" /></label
-        ><label class="grow min-w-40"
-          ><span class="label">Its barcodes</span><input v-model="p.codes" class="field field-small mono"
-        /></label>
-        <span class="flex gap-3 text-[13px] min-h-8 items-center"
-          ><label class="flex gap-1 items-center"><input v-model="p.buying" type="checkbox" />buy</label
-          ><label class="flex gap-1 items-center"><input v-model="p.issuing" type="checkbox" />issue</label
-          ><label class="flex gap-1 items-center"><input v-model="p.counting" type="checkbox" />count</label></span
-        ><button
-          type="button"
-          class="btn btn-quiet btn-small"
-          :aria-label="`Remove the pack ${p.name}`"
-          @click="form.packs.splice(i, 1)"
-        >
-          Remove
-        </button>
-      </div>
-      <p v-if="wrong('packs')" class="error mb-2">{{ wrong('packs') }}</p>
-      <button
-        type="button"
-        class="btn btn-small"
-        @click="form.packs.push({ name: '', size: '', codes: '', buying: true, issuing: true, counting: true })"
-      >
-        Add a pack
-      </button>
-    </fieldset>
+    <PackFields v-model="form.packs" :unit="form.unit" :wrong="wrong('packs')" />
     <details class="mt-5" :open="costed === 'standard' && !lies">
       <summary class="cursor-pointer soft">More: cost, shelf life, weight, note</summary>
       <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4 mt-3">
