@@ -311,6 +311,17 @@ describe('what is true can be written down', () => {
       await receive(other, '1', '1')
       await issue(other, '1')
       const moved = { code: 'WSH', name: 'Washer', unit: 'each', method: 'standard' }
+      // Each is told of by itself: what moved of others, and what lies of them, is not about it.
+      const told = async (id: string) => {
+        const { unitFrozen, methodBySlip } = await w.c.get<Item>(`/api/items/${id}`)
+        return [unitFrozen, methodBySlip]
+      }
+      const fresh = await newItem(w.c, { code: 'NEW', name: 'New' })
+      expect([await told(fresh.id), await told(other.id), await told(it1.id)]).to.deep.equal([
+        [false, false],
+        [true, false],
+        [true, true],
+      ])
       expect(await wrong('PUT', `/api/items/${other.id}`, moved), 'nothing of it lies').to.equal(needed)
       expect(await wrong('PUT', `/api/items/${other.id}`, { ...moved, standardCost: '1.25' })).to.equal(200)
       await receive(other, '4', '1')

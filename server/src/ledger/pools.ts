@@ -95,8 +95,8 @@ export function standingOf(
       item: pool.itemId,
       method: pool.method,
       standard: pool.standard,
-      moved: sql<number>`exists (select 1 from movement m where m.item_id = ${pool.itemId})`.mapWith(Number),
-      lies: sql<number>`exists (select 1 from balance b where b.item_id = ${pool.itemId} and b.quantity > 0)`.mapWith(
+      moved: sql<number>`exists (select 1 from movement m where m.item_id = pool.item_id)`.mapWith(Number),
+      lies: sql<number>`exists (select 1 from balance b where b.item_id = pool.item_id and b.quantity > 0)`.mapWith(
         Number,
       ),
     })
