@@ -84,34 +84,25 @@ export async function signIn(page: Page, stage: Stage, who = 'tova', place?: str
   if (place) await page.getByLabel('Where I am working').selectOption({ label: place })
 }
 
-/** A burst as a wedge scanner sends it: keys 8 ms apart by their own time stamps, Enter at the end. */
-export async function scan(page: Page, code: string): Promise<void> {
+/** A burst as a wedge scanner sends it: keys `pace` ms apart by their own time stamps, Enter at the end; `~` in it is a pause of 400 ms, `^` one of two seconds. */
+export async function scan(page: Page, code: string, pace = 8, end: 'Enter' | '' = 'Enter'): Promise<void> {
   const cdp = await page.context().newCDPSession(page)
   let timestamp = Date.now() / 1000
   const sent: Promise<unknown>[] = []
-  for (const c of code) {
-    timestamp += 0.008
-    const key =
-      c === '\x1d'
-        ? { type: 'rawKeyDown' as const, key: '\x1d', code: 'BracketRight', windowsVirtualKeyCode: 221, modifiers: 2 }
-        : { type: 'keyDown' as const, key: c, text: c }
+  const press = (key: { type: 'keyDown' | 'rawKeyDown'; key: string; [more: string]: unknown }) => {
+    timestamp += pace / 1000
     sent.push(
       cdp.send('Input.dispatchKeyEvent', { ...key, timestamp }),
-      cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', key: c, timestamp: timestamp + 0.002 }),
+      cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', key: key.key, timestamp: timestamp + 0.002 }),
     )
   }
-  timestamp += 0.008
-  sent.push(
-    cdp.send('Input.dispatchKeyEvent', {
-      type: 'keyDown',
-      key: 'Enter',
-      code: 'Enter',
-      windowsVirtualKeyCode: 13,
-      text: '\r',
-      timestamp,
-    }),
-    cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', key: 'Enter', code: 'Enter', timestamp: timestamp + 0.002 }),
-  )
+  for (const c of code)
+    if (c === '~') timestamp += 0.4
+    else if (c === '^') timestamp += 2
+    else if (c === '\x1d')
+      press({ type: 'rawKeyDown', key: c, code: 'BracketRight', windowsVirtualKeyCode: 221, modifiers: 2 })
+    else press({ type: 'keyDown', key: c, text: c })
+  if (end) press({ type: 'keyDown', key: 'Enter', code: 'Enter', windowsVirtualKeyCode: 13, text: '\r' })
   await Promise.all(sent)
   await cdp.detach()
   // A scanner needs a breath between two bursts.

@@ -3,8 +3,9 @@ import { createApp } from 'vue'
 import App from './App.vue'
 import { router } from './router.ts'
 import { renewWhenUpgraded } from './shell/renewed.ts'
+import { code } from './scan/code-field.ts'
 import { focus } from './ui/focus.ts'
 import './style.css'
 
-createApp(App).use(createPinia()).use(router).directive('focus', focus).mount('#app')
+createApp(App).use(createPinia()).use(router).directive('focus', focus).directive('code', code).mount('#app')
 renewWhenUpgraded(router)

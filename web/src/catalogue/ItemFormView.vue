@@ -8,6 +8,7 @@ import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useScan } from '../scan/store.ts'
+import { useTakers } from '../scan/takers.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 import { METHOD_WORDS } from '../ui/format.ts'
 import MethodChange from './MethodChange.vue'
@@ -94,6 +95,12 @@ const inherits = computed(() => categories.value.find(c => c.id === form.categor
 const costed = computed(() => form.method || inherits.value?.method || session.me?.settings?.method)
 const plain = (t: string) => String(t).trim().replace(',', '.')
 // A code scanned here is written down here.
+const codesScanned = useTakers().collect(
+  () => form.codes,
+  c => {
+    form.codes = c
+  },
+)
 scan.wants(m => {
   if (m.item && m.item !== props.id) return false
   const codes = words(form.codes)
@@ -212,7 +219,7 @@ const unknownFields = computed(
       >
       <label
         ><span class="label">Code (yours, short)</span
-        ><input v-model="form.code" class="field mono" :aria-invalid="!!wrong('code')" /><span
+        ><input v-model="form.code" v-code class="field mono" :aria-invalid="!!wrong('code')" /><span
           v-if="wrong('code')"
           class="error"
           >{{ wrong('code') }}</span
@@ -268,7 +275,7 @@ const unknownFields = computed(
       >
       <label class="sm:col-span-2"
         ><span class="label">Barcodes of one {{ form.unit || 'unit' }} (scan them here)</span
-        ><input v-model="form.codes" class="field mono" :aria-invalid="!!wrong('codes')" /><span
+        ><input v-model="form.codes" v-code="codesScanned" class="field mono" :aria-invalid="!!wrong('codes')" /><span
           v-if="wrong('codes')"
           class="error"
           >{{ wrong('codes') }}</span

@@ -6,6 +6,7 @@ import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import SetupTabs from '../places/SetupTabs.vue'
+import { useTakers } from '../scan/takers.ts'
 import SaveAs from '../ui/SaveAs.vue'
 
 const session = useSession()
@@ -47,6 +48,9 @@ watch(
   () => void reload(),
 )
 const IDENTIFIED = { quantity: 'quantity', lot: 'lot', lot_expiry: 'lot and expiry', serial: 'serial number' }
+const scanned = useTakers().filter(words => {
+  q.value = words
+})
 </script>
 <template>
   <SetupTabs />
@@ -59,6 +63,7 @@ const IDENTIFIED = { quantity: 'quantity', lot: 'lot', lot_expiry: 'lot and expi
       <div class="flex flex-wrap gap-2">
         <input
           v-model.lazy="q"
+          v-code="scanned"
           class="field field-small w-44!"
           placeholder="Name, code or barcode"
           aria-label="Filter items"

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 /** How an item comes, if not singly: the packs of the item form. */
+import { useTakers } from '../scan/takers.ts'
 import type { PackForm } from './pack-form.ts'
 
+const takers = useTakers()
 defineProps<{ unit: string; wrong: string | undefined }>()
 const packs = defineModel<PackForm[]>({ required: true })
 </script>
@@ -16,7 +18,17 @@ const packs = defineModel<PackForm[]>({ required: true })
         ><span class="label">holds ({{ unit || 'units' }})</span
         ><input v-model="p.size" class="field field-small field-num" placeholder="12" /></label
       ><label class="grow min-w-40"
-        ><span class="label">Its barcodes</span><input v-model="p.codes" class="field field-small mono"
+        ><span class="label">Its barcodes</span
+        ><input
+          v-model="p.codes"
+          v-code="
+            takers.collect(
+              () => p.codes,
+              c => (p.codes = c),
+            )
+          "
+          class="field field-small mono"
+          @keydown.enter.prevent
       /></label>
       <span class="flex gap-3 text-[13px] min-h-8 items-center"
         ><label class="flex gap-1 items-center"><input v-model="p.buying" type="checkbox" />buy</label

@@ -10,6 +10,7 @@ import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useScan } from '../scan/store.ts'
+import { useTakers } from '../scan/takers.ts'
 import { freshLine } from '../ledger/fresh.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import { v7 } from '../ledger/uuid.ts'
@@ -153,6 +154,14 @@ async function add(item: IndexItem) {
   await nextTick()
   document.querySelector<HTMLInputElement>(`[data-row="${shown.value.length - 1}"]`)?.focus()
 }
+const takers = useTakers()
+const lotOf = (l: SlipLine) =>
+  takers.lot(
+    () => l.item,
+    lot => {
+      l.lot = { ...lot, expiry: lot.expiry ?? l.lot?.expiry ?? null }
+    },
+  )
 scan.wants(m => {
   if (m.sheet?.id === props.id) {
     turn(m.sheet.page)
@@ -294,6 +303,7 @@ watch(() => slip.wanted, book)
                     class="flex gap-2"
                     ><input
                       v-model="l.lot.code"
+                      v-code="lotOf(l)"
                       class="field field-small mono w-28!"
                       :aria-label="`Lot of ${name(l)?.name}`"
                       placeholder="lot" /><DateField
@@ -336,7 +346,7 @@ watch(() => slip.wanted, book)
         </table>
       </div>
       <div v-if="times[page]" class="px-5 py-3 max-w-md">
-        <ItemPicker label="What else was written on this page" @pick="add" />
+        <ItemPicker label="What else was written on this page" elsewhere @pick="add" />
       </div>
     </section>
     <template v-else

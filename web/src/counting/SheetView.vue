@@ -9,6 +9,7 @@ import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useScan } from '../scan/store.ts'
+import { useTakers } from '../scan/takers.ts'
 import { freshLine } from '../ledger/fresh.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import AskDialog from '../ui/AskDialog.vue'
@@ -156,6 +157,12 @@ function recount(command: string): boolean {
     command === 'back' ? '' : /^\d$/.test(command) ? l.again + command : command === 'point' ? `${l.again}.` : l.again
   return true
 }
+const lotScanned = useTakers().lot(
+  () => line.value?.item,
+  lot => {
+    if (line.value) line.value.lot = { ...lot, expiry: lot.expiry ?? line.value.lot?.expiry ?? null }
+  },
+)
 scan.wants(m => {
   if (m.kind === 'command') {
     if (m.command === 'book') {
@@ -265,6 +272,7 @@ const past = computed(() =>
             · lot
             <input
               v-model="(line.lot ??= { id: null, code: '', expiry: null }).code"
+              v-code="lotScanned"
               class="field field-small mono w-32!"
               aria-label="Lot" /><DateField
               v-if="item.identifiedBy === 'lot_expiry'"

@@ -6,6 +6,7 @@ import type { SlipRow } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
+import { useTakers } from '../scan/takers.ts'
 import ListTools from '../ui/ListTools.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import { useList } from '../ui/lists.ts'
@@ -91,6 +92,9 @@ const list = useList(
   'ledger',
   COLUMNS.map(c => c.id),
 )
+const scanned = useTakers().filter(words => {
+  q.value = words
+})
 </script>
 <template>
   <div class="slip">
@@ -119,6 +123,7 @@ const list = useList(
       <div class="flex flex-wrap gap-2">
         <input
           v-model.lazy="q"
+          v-code="scanned"
           class="field field-small w-44!"
           placeholder="Number, item, person"
           aria-label="Filter slips"

@@ -219,7 +219,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
           >
         </div>
         <div data-add class="px-5 py-3">
-          <ItemPicker :label="kind.hint" @pick="i => addItem(i)" @none="w => void scan.scanned(w)" />
+          <ItemPicker :label="kind.hint" elsewhere @pick="i => addItem(i)" @none="w => void scan.scanned(w)" />
         </div>
       </div>
       <footer class="foot">

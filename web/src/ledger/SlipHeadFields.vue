@@ -7,6 +7,7 @@ import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useParties } from '../places/parties.ts'
 import { meantName } from '../scan/search.ts'
+import { useTakers } from '../scan/takers.ts'
 import MomentField from '../ui/MomentField.vue'
 import PictureRow from '../ui/PictureRow.vue'
 import { useSlip } from './slip-store.ts'
@@ -70,6 +71,9 @@ const forWhom = computed({
     head.value.costCentre = v.startsWith('c') ? v.slice(1) : null
   },
 })
+const noteScanned = useTakers().number(number => {
+  head.value.deliveryNote = number
+})
 const missing = (code: string) => slip.tried && slip.headRefusals.some(r => r.code === code)
 const more = ref(
   !!slip.content.effectiveAt ||
@@ -96,7 +100,8 @@ function addCharge() {
           <option v-for="s in suppliers" :key="s.id" :value="s.name" /></datalist
       ></label>
       <label class="w-36"
-        ><span class="label">Delivery note</span><input v-model="head.deliveryNote" class="field field-small mono"
+        ><span class="label">Delivery note</span
+        ><input v-model="head.deliveryNote" v-code="noteScanned" class="field field-small mono"
       /></label>
       <div v-for="(c, i) in head.charges" :key="i" class="flex gap-2 items-end">
         <label class="w-24"

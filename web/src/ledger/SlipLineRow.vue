@@ -8,6 +8,7 @@ import { get, query } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useParties } from '../places/parties.ts'
+import { useTakers } from '../scan/takers.ts'
 import DateField from '../ui/DateField.vue'
 import PictureRow from '../ui/PictureRow.vue'
 import { useFormat } from '../ui/format.ts'
@@ -111,6 +112,19 @@ const lotOut = computed({
     props.line.lot = l ? { id: l.id, code: l.code ?? '', expiry: l.expiry } : null
   },
 })
+const lotScanned = useTakers().lot(
+  () => props.line.item,
+  lot => {
+    props.line.lot = { id: null, code: lot.code || lotIn.value, expiry: lot.expiry ?? expiry.value }
+    touched.value = true
+  },
+)
+/** Going out, a lot is chosen among those that lie here: by what stands on its label. */
+function lotChosen(code: string): boolean {
+  const l = lots.value.find(x => x.code?.toUpperCase() === code.toUpperCase())
+  if (l) lotOut.value = l.id
+  return l !== undefined
+}
 const usual = computed(() => {
   const c = effect.value?.cost
   return c?.usual && effect.value && Number(effect.value.quantity) > 0 ? c.usual : null
@@ -221,6 +235,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
       <template v-if="item && item.identifiedBy !== 'quantity'">
         <input
           v-model="lotIn"
+          v-code="lotScanned"
           class="field field-small mono lot"
           :placeholder="serial ? 'serial no.' : 'lot'"
           :aria-label="`${serial ? 'Serial number' : 'Lot'} of ${item.name}`"
@@ -238,7 +253,13 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
       <span v-else class="soft">—</span>
     </td>
     <td v-else-if="kind.lot === 'out'">
-      <select v-if="lots.length" v-model="lotOut" class="field field-small lot" :aria-label="`Lot of ${item?.name}`">
+      <select
+        v-if="lots.length"
+        v-model="lotOut"
+        v-code="lotChosen"
+        class="field field-small lot"
+        :aria-label="`Lot of ${item?.name}`"
+      >
         <option value="">first to go</option>
         <option v-for="l in lots" :key="l.id" :value="l.id">
           {{ l.code }} · {{ f.number(l.quantity)

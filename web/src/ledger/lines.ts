@@ -20,6 +20,11 @@ export function useLines(of: Ref<SlipKind>) {
 
   const firstPack = (item: IndexItem) =>
     kind.value.pack === 'buying' ? (item.packs.find(p => p.buying && !p.issuing)?.name ?? null) : null
+  /** What comes in is written down as it stands on the label; what goes out is a lot that is known. */
+  const lotOf = (lot: NonNullable<CodeMeaning['lot']>): SlipLine['lot'] => ({
+    ...lot,
+    id: kind.value.lot === 'out' ? lot.id : null,
+  })
   function addItem(item: IndexItem, pack: string | null = null, meaning?: CodeMeaning) {
     // Scanning the same thing again adds one of what the code stands on to its line; another lot or pack is a line of its own.
     const lotCode = meaning?.lot?.code ?? ''
@@ -29,7 +34,7 @@ export function useLines(of: Ref<SlipKind>) {
     const step = decimal(meaning?.quantity ?? '1')
     if (again && meaning) {
       again.typed = oneMore(again.typed, step)
-      if (!again.lot && meaning.lot) again.lot = { id: null, code: lotCode, expiry: meaning.lot.expiry }
+      if (!again.lot && meaning.lot) again.lot = lotOf(meaning.lot)
       slip.focused = again.id
       return
     }
@@ -41,14 +46,7 @@ export function useLines(of: Ref<SlipKind>) {
         unit: meaning ? pack : (pack ?? firstPack(item)),
         reason: kind.value.reason ? (last?.reason ?? null) : null,
         to: of.value === 'move' ? (last?.to ?? null) : null,
-        lot:
-          meaning?.lot && kind.value.lot !== 'none'
-            ? {
-                id: kind.value.lot === 'out' ? meaning.lot.id : null,
-                code: meaning.lot.code,
-                expiry: meaning.lot.expiry,
-              }
-            : null,
+        lot: meaning?.lot && kind.value.lot !== 'none' ? lotOf(meaning.lot) : null,
       }),
       kind.value.lot === 'in' && item.identifiedBy !== 'quantity'
         ? slip.content.lines.findLast(l => l.item === item.id)?.id

@@ -1,5 +1,6 @@
 import { computed, type Ref, ref, watch } from 'vue'
-import type { CodeMeaning, IndexItem, SlipKind } from '@shelve/contract'
+import type { CodeMeaning, IndexItem, LotView, SlipKind } from '@shelve/contract'
+import { get, query } from '../shell/api.ts'
 import { useTakeAll } from '../moving/take-all.ts'
 import { useScan } from '../scan/store.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -32,9 +33,10 @@ export function useScanned(
       does.addItem(item, m.pack, m)
       return true
     }
+    if (m.kind === 'unknown') return outwardLot(m.code)
     if (m.place && of.value === 'move') return movePlace(m.place)
     if (m.place) {
-      const line = slip.content.lines.find(l => l.id === slip.focused) ?? slip.content.lines.at(-1)
+      const line = lineNow()
       if (!line) {
         session.placeId = m.place
         return true
@@ -44,6 +46,30 @@ export function useScanned(
       return true
     }
     return false
+  })
+  const lineNow = () => slip.content.lines.find(l => l.id === slip.focused) ?? slip.content.lines.at(-1)
+  /** The number on the label of a lot that lies here, of the item of the line. */
+  async function outwardLot(code: string): Promise<boolean> {
+    const line = lineNow()
+    if (kind.value.lot !== 'out' || !line?.item || index.byId.get(line.item)?.identifiedBy === 'quantity') return false
+    const { rows } = await get<{ rows: LotView[] }>(
+      `/api/items/${line.item}/lots${query({ place: slip.content.place })}`,
+    )
+    const lot = rows.find(l => l.code?.toUpperCase() === code.toUpperCase())
+    if (lot) line.lot = { id: lot.id, code: lot.code ?? '', expiry: lot.expiry }
+    return lot !== undefined
+  }
+  scan.offer(m => {
+    const line = lineNow()
+    const item = line?.item ? index.byId.get(line.item) : undefined
+    if (kind.value.lot !== 'in' || !line || !item || item.identifiedBy === 'quantity' || line.lot?.code)
+      return undefined
+    return {
+      label: `It is the ${item.identifiedBy === 'serial' ? 'serial number' : 'lot'} of ${item.name}`,
+      run: () => {
+        line.lot = { id: null, code: m.code, expiry: line.lot?.expiry ?? null }
+      },
+    }
   })
   /** A scanned place on a move: first a bin to be emptied, then where all that has no goal yet goes. */
   async function movePlace(place: string): Promise<boolean> {
@@ -55,8 +81,7 @@ export function useScanned(
     const without = slip.content.lines.filter(l => l.to === null)
     if (without.length) for (const l of without) l.to = place
     else {
-      const line = slip.content.lines.find(l => l.id === slip.focused) ?? slip.content.lines.at(-1)!
-      line.to = place
+      lineNow()!.to = place
     }
     return true
   }
@@ -72,7 +97,7 @@ export function useScanned(
     return true
   }
   async function command(c: string): Promise<boolean> {
-    const line = slip.content.lines.find(l => l.id === slip.focused) ?? slip.content.lines.at(-1)
+    const line = lineNow()
     if (c === 'book') {
       await does.book()
       return true

@@ -3,6 +3,7 @@ import { computed, reactive, ref } from 'vue'
 import type { Place } from '@shelve/contract'
 import { call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import { useTakers } from '../scan/takers.ts'
 import SetupTabs from './SetupTabs.vue'
 
 const session = useSession()
@@ -72,6 +73,12 @@ async function save() {
     wrong.value = said(e)
   }
 }
+const codesScanned = useTakers().collect(
+  () => form.codes,
+  c => {
+    form.codes = c
+  },
+)
 </script>
 <template>
   <SetupTabs />
@@ -104,7 +111,12 @@ async function save() {
       ><label class="w-24"
         ><span class="label">Walk no.</span><input v-model="form.walk" class="field field-small field-num" /></label
       ><label class="w-40"
-        ><span class="label">Its barcode</span><input v-model="form.codes" class="field field-small mono" /></label
+        ><span class="label">Its barcode</span
+        ><input
+          v-model="form.codes"
+          v-code="codesScanned"
+          class="field field-small mono"
+          @keydown.enter.prevent /></label
       ><label v-if="form.kind === 'area'" class="w-36"
         ><span class="label">Count every … days</span
         ><input v-model="form.countEveryDays" class="field field-small field-num" inputmode="numeric" /></label

@@ -9,6 +9,7 @@ import { live } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { narrow } from '../shell/width.ts'
+import { useTakers } from '../scan/takers.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import ListTools from '../ui/ListTools.vue'
 import SaveAs from '../ui/SaveAs.vue'
@@ -129,6 +130,9 @@ const grid = computed(() => ({
   gridTemplateColumns: shown.value.map(c => WIDTHS[c.id]![narrow.value ? 1 : 0]).join(' '),
 }))
 const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === `-${id}` ? 'descending' : undefined)
+const scanned = useTakers().filter(words => {
+  q.value = words
+})
 </script>
 <template>
   <div class="slip">
@@ -151,6 +155,7 @@ const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === 
       <div class="flex flex-wrap gap-2 items-center">
         <input
           v-model.lazy="q"
+          v-code="scanned"
           class="field field-small w-40!"
           placeholder="Name or code"
           aria-label="Filter by name or code"

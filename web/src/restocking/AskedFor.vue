@@ -37,7 +37,8 @@ function ask() {
       ></label>
       <div><span class="label">When</span><MomentField v-model="asked.at" label="Asked for" /></div>
       <label
-        ><span class="label">Their number, if there is one</span><input v-model="asked.number" class="field mono"
+        ><span class="label">Their number, if there is one</span
+        ><input v-model="asked.number" v-code class="field mono"
       /></label>
       <div>
         <span class="label">Expected</span

@@ -173,6 +173,7 @@ function out(save: boolean) {
       </table>
       <div class="mt-3">
         <ItemPicker
+          elsewhere
           :label="rows.length ? 'Another item, by scan or name' : 'Which item? Scan it or type its name'"
           @pick="
             i =>

@@ -23,6 +23,7 @@ async function play(code: string) {
 }
 </script>
 <template>
+  <!-- Whatever had the focus keeps it: that is where a scanner would write. -->
   <aside class="no-print panel" aria-label="Scanner of the demonstration">
     <button type="button" class="btn btn-small" :aria-expanded="open" @click="open = !open">
       <ScanBarcode :size="15" aria-hidden="true" />Scanner
@@ -39,14 +40,14 @@ async function play(code: string) {
       />
       <ul>
         <li v-for="c in choices" :key="c.code">
-          <button type="button" class="code" @click="play(c.code)">
+          <button type="button" class="code" @mousedown.prevent @click="play(c.code)">
             <span class="mono">{{ c.code }}</span><span class="soft text-[12px]"
               >{{ c.name }}<template v-if="c.pack">, {{ c.pack }}</template></span
             >
           </button>
         </li>
       </ul>
-      <button type="button" class="code" @click="play('9529990000018')">
+      <button type="button" class="code" @mousedown.prevent @click="play('9529990000018')">
         <span class="mono">9529990000018</span><span class="soft text-[12px]">a code nobody knows</span>
       </button>
     </div>

@@ -84,6 +84,9 @@ async function link() {
     </div>
     <div class="flex flex-wrap gap-3 mt-5">
       <button type="button" class="btn btn-act" :disabled="!item" @click="link">Link it</button>
+      <button v-for="o in scan.offered" :key="o.label" type="button" class="btn" @click="(scan.settle(null), o.run())">
+        {{ o.label }}
+      </button>
       <button v-if="session.maySetUp" type="button" class="btn" @click="fresh">New item with this code</button>
       <button type="button" class="btn" @click="scan.settle(null)">Ignore it</button>
     </div>

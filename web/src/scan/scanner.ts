@@ -1,16 +1,30 @@
-const GS = '\x1d'
-interface Field {
-  readonly el: HTMLInputElement | HTMLTextAreaElement
+import { GS, PAUSE, QUICK, STUTTER, readBurst, type BurstReading, type ScannerHabit } from '@shelve/core'
+import { write } from './code-field.ts'
+
+type Field = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement
+/** How a field stood before a sign reached it. */
+interface Stood {
+  readonly el: Field
   readonly value: string
   readonly from: number | null
   readonly to: number | null
+}
+interface Heard {
+  readonly sign: string
+  readonly since: number
+  /** It was typed into the field, or given back to it. */
+  reached: boolean
+  /** How the field stood before it, where it begins a burst or comes after a pause. */
+  readonly stood?: Stood | undefined
 }
 
 /** A burst as it came: for the test of a scanner, which hears it before anybody else. */
 export interface Burst {
   readonly code: string
+  /** Milliseconds between its keys: the longest, and the middle one. */
   readonly slowest: number
-  readonly end: 'Enter' | 'Tab'
+  readonly pace: number
+  readonly end: 'Enter' | 'Tab' | null
 }
 const hearers = new Set<(b: Burst) => void>()
 /** While somebody listens here, bursts go nowhere else. */
@@ -21,130 +35,215 @@ export function listenToBursts(hear: (b: Burst) => void): () => void {
   }
 }
 
+export interface ScannerHearing {
+  /** A whole code; `at` had the focus, where it was something that takes text. */
+  onScan: (code: string, at: Element | null) => void
+  /** Only the tail of a code came: nothing is done with it. */
+  onPart: (tail: string) => void
+  /** `2026-11-27`, for the century of a date in a code. */
+  today: () => string
+  habit: () => ScannerHabit
+  /** Whether keys that a script made count too, as the scanner stand-in of the demonstration makes them. */
+  synthetic: () => boolean
+}
+
+/** After a pause this long, milliseconds, what was typed before is forgotten. */
+const FORGET = 5000
+/** What is held goes back to its field when no key has come for so long, milliseconds. */
+const GIVE_BACK = 200
+
+const TEXT = /^(text|search|tel|url|email|password|number|date|time|month|datetime-local)$/
+const takesText = (el: Element | null): el is HTMLInputElement | HTMLTextAreaElement =>
+  el instanceof HTMLTextAreaElement || (el instanceof HTMLInputElement && TEXT.test(el.type))
+const strip = (): HTMLInputElement | null => document.querySelector<HTMLInputElement>('#scan-strip')
+
+/** FNC1 comes as itself, as its picture, or as Ctrl+]; on some keyboards as Alt and 029. */
+function signOf(e: KeyboardEvent): string {
+  if (e.key === GS || e.key === '\u241d' || (e.ctrlKey && !e.altKey && (e.key === ']' || e.code === 'BracketRight')))
+    return GS
+  // Alt with a key's own letter or digit is a command of the screen (where it types something, it is another character).
+  if (e.altKey && !e.ctrlKey && /^(Digit|Key)/.test(e.code) && e.key.toUpperCase() === e.code.at(-1)) return ''
+  return [...e.key].length === 1 && !e.metaKey && (!e.ctrlKey || e.altKey) ? e.key : ''
+}
+function standing(el: Element | null): Stood | undefined {
+  if (el instanceof HTMLSelectElement) return { el, value: el.value, from: null, to: null }
+  if (!takesText(el)) return undefined
+  const chosen = !(el instanceof HTMLInputElement) || /^(text|search|tel|url|password)$/.test(el.type)
+  return { el, value: el.value, from: chosen ? el.selectionStart : null, to: chosen ? el.selectionEnd : null }
+}
+
 /**
- * Hears a keyboard-wedge scanner whatever has the focus: a chain of keys, none more than `slack` ms after the last and
- * half of them within `gap` ms, ended by Enter or Tab. From the second quick key on nothing reaches the page; what did is
- * put back, no button is pressed. The keys of a quick typist are given back. `synthetic`: whether keys that a script made
- * count too, as the scanner stand-in of the demonstration makes them.
+ * Hears a keyboard-wedge scanner whatever has the focus; `readBurst` says what a burst is. From the second quick key on
+ * nothing reaches the page; what did is put back, and no button is pressed. The keys of a quick typist are given back.
+ * Keys that nothing has the focus for go into the scan strip, where they are seen. Returns what ends the hearing.
  */
-export function listenToScanner(
-  onScan: (code: string) => void,
-  { gap = 30, slack = 150, least = 4, synthetic = (): boolean => false } = {},
-): () => void {
-  let chain = ''
-  let held = ''
-  let gaps: number[] = []
+export function listenToScanner(hearing: ScannerHearing): () => void {
+  let keys: Heard[] = []
   let last = -Infinity
   let ended = -Infinity
   let altDigits = ''
-  let field: Field | undefined
+  /** Whether the strip was empty, or nothing had the focus, when the burst began; and what had it before the strip. */
+  let free = false
+  let before: Element | null = null
+  let active: Element | null = null
   let timer: number | undefined
+  let over: number | undefined
 
   const stop = (e: Event) => {
     e.preventDefault()
     e.stopImmediatePropagation()
   }
-  /** FNC1 comes as itself, as its picture, or as Ctrl+]; on some keyboards as Alt and 029. */
-  const charOf = (e: KeyboardEvent): string => {
-    if (e.key === GS || e.key === '\u241d' || (e.ctrlKey && !e.altKey && (e.key === ']' || e.code === 'BracketRight')))
-      return GS
-    // Alt with a key's own letter or digit is a command of the screen (where it types something, it is another character).
-    if (e.altKey && !e.ctrlKey && /^(Digit|Key)/.test(e.code) && e.key.toUpperCase() === e.code.at(-1)) return ''
-    return [...e.key].length === 1 && !e.metaKey && (!e.ctrlKey || e.altKey) ? e.key : ''
-  }
-  const snap = (el: Element | null): Field | undefined => {
-    if (!(el instanceof HTMLInputElement || el instanceof HTMLTextAreaElement)) return undefined
-    const text = !(el instanceof HTMLInputElement) || /^(text|search|tel|url|password)$/.test(el.type)
-    return { el, value: el.value, from: text ? el.selectionStart : null, to: text ? el.selectionEnd : null }
-  }
+  const held = () => keys.filter(k => !k.reached)
   const giveBack = () => {
     window.clearTimeout(timer)
-    const text = held.replaceAll(GS, '')
-    held = ''
+    const back = held()
+    const text = back.map(k => (k.sign === GS ? '' : k.sign)).join('')
+    for (const k of back) k.reached = true
     // The one way to insert as if typed, with undo and input events.
     if (text) document.execCommand('insertText', false, text)
   }
   const forget = () => {
     giveBack()
-    chain = altDigits = ''
-    gaps = []
-    field = undefined
+    window.clearTimeout(over)
+    keys = []
+    altDigits = ''
+    before = active = null
   }
-  const restore = () => {
-    const reached = chain.slice(0, chain.length - held.length).replaceAll(GS, '')
-    held = ''
-    if (!field || field.el.value === field.value) return
-    // Only what the burst itself wrote is taken out again: where somebody else wrote meanwhile, theirs stands.
-    if (
-      field.from !== null &&
-      field.to !== null &&
-      field.el.value !== field.value.slice(0, field.from) + reached + field.value.slice(field.to)
-    )
-      return
-    Object.getOwnPropertyDescriptor(Object.getPrototypeOf(field.el), 'value')!.set!.call(field.el, field.value)
-    for (const t of ['input', 'change']) field.el.dispatchEvent(new Event(t, { bubbles: true }))
-    if (field.from !== null) field.el.setSelectionRange(field.from, field.to)
+  /** Takes out of its field again what the burst wrote there, from the key `from` on; where somebody else wrote meanwhile, theirs stands. */
+  const restore = (from: number) => {
+    const start = keys.findLastIndex((k, i) => i <= from && k.stood)
+    const stood = keys[start]?.stood
+    if (!stood || stood.el.value === stood.value) return
+    const reached = (a: number, b: number) =>
+      keys
+        .slice(a, b)
+        .filter(k => k.reached && k.sign !== GS)
+        .map(k => k.sign)
+        .join('')
+    const { el, value } = stood
+    if (stood.from === null || stood.to === null) return write(el, value)
+    const hand = reached(start, from)
+    const typed = value.slice(0, stood.from) + hand
+    const rest = value.slice(stood.to)
+    if (el.value !== typed + reached(from, keys.length) + rest) return
+    write(el, hand ? typed + rest : value)
+    if (el instanceof HTMLSelectElement) return
+    if (hand) el.setSelectionRange(typed.length, typed.length)
+    else el.setSelectionRange(stood.from, stood.to)
   }
-  const add = (c: string, e: Event, since: number) => {
-    if (!chain) field = snap(document.activeElement)
-    else gaps.push(since)
-    chain += c
-    if (c === GS) stop(e)
-    else if (gaps.length && (since <= gap || held.length > 1)) {
-      stop(e)
-      held += c
+  /** Keys that nothing has the focus for go to the strip; a list or menu has its own use for them. */
+  const toStrip = (e: KeyboardEvent, sign: string) => {
+    const now = document.activeElement
+    if (takesText(now) || now instanceof HTMLSelectElement || sign === ' ' || sign === '/' || sign === '?') return
+    if (e.ctrlKey || e.altKey || document.querySelector('[role="dialog"]')) return
+    if (now?.closest('[role="menu"], [role="listbox"], [role="grid"], [role="radiogroup"]')) return
+    before = now
+    strip()?.focus({ preventScroll: true })
+  }
+  const add = (sign: string, e: KeyboardEvent, since: number) => {
+    if (!keys.length) {
+      toStrip(e, sign)
+      active = document.activeElement
+      free = !(takesText(active) || active instanceof HTMLSelectElement) || (active === strip() && !strip()!.value)
     }
+    const begins = !keys.length || since > PAUSE
+    const hold = keys.length > 0 && (sign === GS || since <= QUICK || (since <= GIVE_BACK && held().length > 1))
+    if (!hold) giveBack()
+    keys.push({
+      sign,
+      since,
+      reached: !hold,
+      stood: begins ? standing(document.activeElement) : undefined,
+    })
+    if (hold) stop(e)
     window.clearTimeout(timer)
-    timer = window.setTimeout(forget, slack + 50)
+    timer = window.setTimeout(giveBack, GIVE_BACK)
+    window.clearTimeout(over)
+    if (hearers.size) over = window.setTimeout(() => hear(null), STUTTER + GIVE_BACK)
   }
-  const median = () => [...gaps].sort((a, b) => a - b)[gaps.length >> 1] ?? Infinity
+  /** The test of a scanner hears all that came without much of a pause, ended or not. */
+  const hear = (end: Burst['end']): boolean => {
+    const gaps = keys.slice(1).map(k => k.since)
+    const pace = [...gaps].sort((a, b) => a - b)[gaps.length >> 1] ?? Infinity
+    if (keys.length < 4 || pace > (end ? PAUSE : QUICK)) return false
+    const code = keys.map(k => k.sign).join('')
+    restore(0)
+    leave()
+    drop()
+    for (const h of hearers) h({ code, slowest: Math.max(...gaps), pace, end })
+    return true
+  }
+  const drop = () => {
+    for (const k of keys) k.reached = true
+    forget()
+  }
+  /** What had the focus before the strip has it again. */
+  const leave = () => {
+    if (active === strip() && before) {
+      if (before instanceof HTMLElement && before !== document.body && before.isConnected)
+        before.focus({ preventScroll: true })
+      else strip()?.blur()
+    }
+  }
+  const end = (e: KeyboardEvent, since: number) => {
+    if (hearers.size && hear(e.key as 'Enter')) {
+      ended = last
+      return stop(e)
+    }
+    const r: BurstReading = keys.length
+      ? readBurst({ keys, ending: since, free, today: hearing.today(), habit: hearing.habit() })
+      : { as: 'typed' }
+    if (r.as === 'typed') {
+      // A scanner that ends with both Enter and Tab, or with two Enters, has ended once.
+      if (last - ended < 100) stop(e)
+      return forget()
+    }
+    stop(e)
+    restore(r.from)
+    const at = active === strip() ? null : active
+    leave()
+    drop()
+    ended = last
+    if (r.as === 'scan') hearing.onScan(r.code, at)
+    else hearing.onPart(r.code)
+  }
   const down = (e: KeyboardEvent) => {
     if (
-      (!e.isTrusted && !synthetic()) ||
+      (!e.isTrusted && !hearing.synthetic()) ||
       e.isComposing ||
       /^(Shift|Control|Alt|AltGraph|Meta|CapsLock|NumLock)$/.test(e.key)
     )
       return
     const since = e.timeStamp - last
     last = e.timeStamp
-    if (since > slack) forget()
-    else if (since > gap && held.length < 2) giveBack()
+    if (since > FORGET) forget()
+    // Of a long note only the end can be a code.
+    if (keys.length > 150) keys = keys.slice(-100)
     if (e.altKey && /^Numpad\d$/.test(e.code)) {
       stop(e)
       altDigits += e.code.at(-1)
       return
     }
-    if (e.key === 'Enter' || e.key === 'Tab') {
-      if (chain.length >= least && median() <= gap) {
-        stop(e)
-        restore()
-        const code = chain
-        const slowest = Math.max(...gaps)
-        forget()
-        ended = last
-        if (hearers.size) for (const hear of hearers) hear({ code, slowest, end: e.key as 'Enter' })
-        else onScan(code)
-      } else if (last - ended < 100) stop(e)
-      else forget()
-      return
-    }
-    const c = e.repeat ? '' : charOf(e)
-    if (c) add(c, e, since)
+    if ((e.key === 'Enter' && !e.ctrlKey && !e.metaKey) || e.key === 'Tab') return end(e, since)
+    const sign = e.repeat ? '' : signOf(e)
+    if (sign) add(sign, e, since)
     else forget()
   }
   const up = (e: KeyboardEvent) => {
     if (e.key === 'Alt' && altDigits) {
-      const c = String.fromCharCode(Number(altDigits))
+      const sign = String.fromCharCode(Number(altDigits))
       altDigits = ''
-      add(c, e, e.timeStamp - last)
+      add(sign, e, e.timeStamp - last)
       last = e.timeStamp
-    } else if (e.key === ' ' && held) stop(e)
+    } else if (e.key === ' ' && held().length) stop(e)
   }
   window.addEventListener('keydown', down, true)
   window.addEventListener('keyup', up, true)
+  window.addEventListener('pointerdown', forget, true)
   return () => {
     forget()
     window.removeEventListener('keydown', down, true)
     window.removeEventListener('keyup', up, true)
+    window.removeEventListener('pointerdown', forget, true)
   }
 }

@@ -7,9 +7,16 @@ import { said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
+import { takerOf } from './code-field.ts'
 
 /** Takes what a scan means; true where it was used. */
 export type ScanTaker = (meaning: CodeMeaning) => boolean | Promise<boolean>
+
+/** What else an unknown code may be, as a button says it. */
+export interface ScanOffer {
+  readonly label: string
+  readonly run: () => void
+}
 
 /** Where scans go: to the screen that wants them, else to the thing itself. Unknown codes ask what to do. */
 export const useScan = defineStore('scan', () => {
@@ -18,21 +25,37 @@ export const useScan = defineStore('scan', () => {
   const strip = useStrip()
   const takers = shallowRef<ScanTaker[]>([])
   const unknown = ref<CodeMeaning | null>(null)
+  /** What else an unknown code may be where it was scanned: the lot of the line that waits for one. */
+  const offered = shallowRef<ScanOffer[]>([])
+  const offers = shallowRef<((meaning: CodeMeaning) => ScanOffer | undefined)[]>([])
   /** The code that was heard last, all of it. */
   const heard = ref('')
   /** What becomes of an unknown code once an item has it. */
   let then: ((m: CodeMeaning) => void) | undefined
 
+  function offer(what: (meaning: CodeMeaning) => ScanOffer | undefined): void {
+    offers.value = [...offers.value, what]
+    onScopeDispose(() => {
+      offers.value = offers.value.filter(o => o !== what)
+    })
+  }
   function wants(taker: ScanTaker): void {
     takers.value = [...takers.value, taker]
     onScopeDispose(() => {
       takers.value = takers.value.filter(t => t !== taker)
     })
   }
-  /** One scan after the other: what a card opens is there before the next scan is used. */
+  /** One scan after the other: what a card opens is there before the next scan is used. `at` had the focus. */
   let line: Promise<void> = Promise.resolve()
-  const scanned = (code: string): Promise<void> => (line = line.then(() => one(code)).catch(() => undefined))
-  async function one(code: string): Promise<void> {
+  const scanned = (code: string, at: Element | null = null): Promise<void> =>
+    (line = line.then(() => one(code, at)).catch(() => undefined))
+  async function one(code: string, at: Element | null): Promise<void> {
+    try {
+      const taker = takerOf(at)
+      if (taker && at!.isConnected && readOwnCode(code)?.kind !== 'command' && (await taker(code))) return
+    } catch (e) {
+      return strip.say(said(e), 'bad')
+    }
     if (unknown.value) {
       if (readOwnCode(code)?.kind === 'command') {
         await settle(null)
@@ -69,6 +92,7 @@ export const useScan = defineStore('scan', () => {
     }
     for (const taker of [...takers.value].reverse()) if (await taker(meaning)) return
     if (meaning.kind === 'unknown') {
+      offered.value = offers.value.flatMap(o => o(meaning) ?? [])
       then = m => {
         void use(m)
       }
@@ -90,5 +114,8 @@ export const useScan = defineStore('scan', () => {
     if (meaning) then?.(meaning)
     then = undefined
   }
-  return { wants, scanned, use, unknown, heard, settle }
+  /** Only the tail of a code came: it is said, and nothing is done with it. */
+  const partly = (tail: string): void =>
+    strip.say(`Only the end of a code came: …${tail.slice(-6)}. Nothing is done with it; scan it once more.`, 'bad')
+  return { wants, offer, scanned, partly, use, unknown, offered, heard, settle }
 })

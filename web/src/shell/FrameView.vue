@@ -20,6 +20,7 @@ import ScanStrip from '../scan/ScanStrip.vue'
 import UnknownCode from '../scan/UnknownCode.vue'
 import ScannerPanel from '../scan/ScannerPanel.vue'
 import { listenToScanner } from '../scan/scanner.ts'
+import { scannerHabit } from '../scan/device.ts'
 import { useParties } from '../places/parties.ts'
 import { useScan } from '../scan/store.ts'
 import { connection, get } from './api.ts'
@@ -73,7 +74,13 @@ let stopEvents: (() => void) | undefined
 let stopScanner: (() => void) | undefined
 onMounted(async () => {
   stopEvents = startEvents(session.me?.events)
-  stopScanner = listenToScanner(code => void scan.scanned(code), { synthetic: () => demonstration.value })
+  stopScanner = listenToScanner({
+    onScan: (code, at) => void scan.scanned(code, at),
+    onPart: scan.partly,
+    today: session.day,
+    habit: scannerHabit,
+    synthetic: () => demonstration.value,
+  })
   window.addEventListener('keydown', key)
   window.addEventListener('shelve-signed-out', signedOut)
   await index.load().catch(() => undefined)

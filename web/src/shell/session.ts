@@ -61,6 +61,8 @@ export const useSession = defineStore('session', () => {
   const mayOverride = computed(() => may('override'))
   /** Now by the server's clock: a tablet's own may be wrong. */
   const now = () => new Date(Date.now() + offset.value)
+  /** Today, where the organisation is: `2026-11-27`. */
+  const day = () => new Intl.DateTimeFormat('en-CA', { timeZone: settings.value.zone }).format(now())
   /** Places within a place, in walking order, itself first. */
   function within(id: string): Place[] {
     const inside = new Set([id])
@@ -116,6 +118,7 @@ export const useSession = defineStore('session', () => {
     changeHands,
     signOut,
     now,
+    day,
     within,
     placeName,
   }

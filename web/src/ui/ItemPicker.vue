@@ -4,8 +4,13 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headl
 import { computed, ref } from 'vue'
 import type { IndexItem } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
+import { useTakers } from '../scan/takers.ts'
 
-defineProps<{ label: string; placeholder?: string }>()
+const props = defineProps<{
+  label: string
+  placeholder?: string
+  /** What is scanned here is for the whole screen: it says more than which item. */ elsewhere?: boolean
+}>()
 const emit = defineEmits<{ pick: [item: IndexItem]; none: [words: string] }>()
 const index = useIndex()
 const words = ref('')
@@ -19,9 +24,18 @@ function pick(item: IndexItem | null) {
     turn.value++
   }
 }
+const scanned = props.elsewhere ? () => false : useTakers().item(pick)
 </script>
 <template>
-  <Combobox :key="turn" :model-value="null" nullable as="div" class="relative" @update:model-value="pick">
+  <Combobox
+    :key="turn"
+    v-code="scanned"
+    :model-value="null"
+    nullable
+    as="div"
+    class="relative"
+    @update:model-value="pick"
+  >
     <ComboboxInput
       class="field"
       :aria-label="label"

@@ -1,0 +1,145 @@
+// Where a scan lands, at any pace: into the field that is for a code, else to the screen; and what a hand types stays typed.
+import { go, item, scan, signIn, test, expect, type } from './stage.ts'
+
+const NOBODYS = '9529990000018'
+
+test('a scanner at 5, 40 and 90 ms a key, and one that stutters, is heard in any field', async ({ page, demo }) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  await go(page, 3, 'What is handed out')
+  const gloves = await item(page, demo, 'GLV-M')
+  const quantity = page.getByLabel('Handed out: Nitrile gloves, medium')
+  await scan(page, gloves.codes[0]!, 5)
+  await expect(quantity).toHaveValue('1')
+  for (const [pace, then] of [
+    [40, '2'],
+    [90, '3'],
+  ] as const) {
+    await quantity.focus()
+    await scan(page, gloves.codes[0]!, pace)
+    await expect(quantity).toHaveValue(then)
+  }
+  await quantity.focus()
+  await scan(page, gloves.codes[0]!.replace(/(.{6})(.{4})/, '$1~$2~'))
+  await expect(quantity).toHaveValue('4')
+  // A code without a check digit is one in a field too, where it comes quickly.
+  await quantity.focus()
+  await scan(page, 'glv-m', 30)
+  await expect(quantity).toHaveValue('5')
+
+  // A hand at 70 ms a key: 1250, and Enter goes on.
+  await quantity.fill('')
+  await scan(page, '1250', 70)
+  await expect(quantity).toHaveValue('1250')
+  // The end of a code whose head is two seconds gone: nothing is done with it, and the amount is as it was.
+  await quantity.focus()
+  await page.keyboard.press('End')
+  await scan(page, 'LAB-0^0017')
+  await expect(page.getByText(/Only the end of a code came/)).toBeVisible()
+  await expect(quantity).toHaveValue('1250')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+})
+
+test('keys that nobody has the focus for are seen in the scan strip', async ({ page, demo }) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  await page.goto(`${demo.url}/stock`)
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+  const strip = page.getByLabel('Scan or search')
+  await type(page, 'glov')
+  await expect(strip).toHaveValue('glov')
+  await expect(strip).toBeFocused()
+  await page.keyboard.press('Escape')
+  await expect(strip).toHaveValue('')
+  // A slow code without a check digit is a code there, not a word that something sounds like.
+  await scan(page, 'GLV-8', 90)
+  await expect(page.getByRole('dialog')).toContainText('GLV-8')
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  // A button that has the focus keeps it, and is not pressed.
+  const button = page
+    .getByRole('button', { name: 'Save as' })
+    .or(page.getByRole('button', { name: /Save/ }))
+    .first()
+  await button.focus()
+  await scan(page, (await item(page, demo, 'GLV-M')).codes[0]!)
+  await expect(page).toHaveURL(/\/items\//)
+})
+
+test('a field that is for a code takes the scan, on every screen', async ({ page, demo }) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const agar = await item(page, demo, 'AGR-M')
+  const gloves = await item(page, demo, 'GLV-M')
+
+  // A pack's barcode is the pack's; one that nobody knows is no question here.
+  await page.goto(`${demo.url}/setup/items/new`)
+  await page.getByLabel('Name').fill('Weighing boats')
+  await page.getByRole('button', { name: /pack/i }).last().click()
+  await page.getByLabel('Its barcodes').focus()
+  await scan(page, NOBODYS, 90)
+  await scan(page, NOBODYS)
+  await expect(page.getByLabel('Its barcodes')).toHaveValue(NOBODYS)
+  await expect(page.getByLabel(/^Barcodes of one/)).toHaveValue('')
+  await expect(page.getByLabel('Name')).toHaveValue('Weighing boats')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+
+  // Filters: by the item's code.
+  await page.goto(`${demo.url}/stock`)
+  await page.getByLabel('Filter by name or code').focus()
+  await scan(page, gloves.codes[0]!)
+  await expect(page.getByLabel('Filter by name or code')).toHaveValue('GLV-M')
+  await expect(page).toHaveURL(/q=GLV-M/)
+
+  // A delivery: their number, the lot as it stands on the label, and out of a GS1 code with its date.
+  await page.goto(`${demo.url}/receive`)
+  await page.getByLabel('Delivery note').focus()
+  await scan(page, 'DN-40017')
+  await expect(page.getByLabel('Delivery note')).toHaveValue('DN-40017')
+  await scan(page, agar.codes[0]!)
+  const lot = page.getByLabel(/^Lot.*Agar plates, marine/)
+  await lot.focus()
+  await scan(page, 'QX-2231')
+  await expect(lot).toHaveValue('QX-2231')
+  await lot.focus()
+  await scan(page, '10QX2232\x1d17270630')
+  await expect(lot).toHaveValue('QX2232')
+  await expect(page.getByLabel('Use by date of Agar plates, marine')).toHaveValue(/2027|27/)
+  // What names another item is not the lot of this one.
+  await lot.focus()
+  await scan(page, gloves.codes[0]!)
+  await expect(lot).toHaveValue('QX2232')
+  await expect(page.getByLabel('Arrived: Nitrile gloves, medium')).toHaveValue('1')
+  // The lot is on a label, and the keyboard is in the amount: the dialog offers what it may be.
+  await scan(page, `01${agar.codes[0]!.padStart(14, '0')}`)
+  await lot.fill('')
+  await page.getByLabel('Arrived: Agar plates, marine').focus()
+  await scan(page, 'QX-2240')
+  await page.getByRole('button', { name: 'It is the lot of Agar plates, marine' }).click()
+  await expect(lot).toHaveValue('QX-2240')
+})
+
+test('the scanner test knows a slow scanner by its pace and its prefix', async ({ page, demo }) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  await page.goto(`${demo.url}/setup/cards`)
+  await expect(page.getByRole('img', { name: 'Test barcode' })).toBeVisible()
+  const sent = page.getByRole('status').filter({ hasText: 'signs' })
+  await scan(page, 'LAB-00017', 8, '')
+  await expect(sent).toContainText('nothing ends it')
+  await scan(page, '#010952012345678810AZ-QWYM/7\x1d21S1', 90)
+  await expect(sent).toContainText('90 ms a key')
+  await expect(sent).toContainText('“#” comes before each code')
+  await expect(sent).toContainText('read as item 09520123456788')
+  await page.getByRole('button', { name: 'Know it by 90 ms a key, “#” before each code' }).click()
+  await expect(page.getByText('This device knows its scanner by 90 ms a key, “#” before each code.')).toBeVisible()
+
+  // Now its codes are known in a field too, without the prefix; a hand’s amount stays one.
+  await go(page, 3, 'What is handed out')
+  await scan(page, '#GLV-M', 90)
+  const quantity = page.getByLabel('Handed out: Nitrile gloves, medium')
+  await expect(quantity).toHaveValue('1')
+  await quantity.focus()
+  await scan(page, '#GLV-M', 90)
+  await expect(quantity).toHaveValue('2')
+  await quantity.fill('')
+  await scan(page, '1250', 90)
+  await expect(quantity).toHaveValue('1250')
+})
