@@ -143,3 +143,36 @@ test('the scanner test knows a slow scanner by its pace and its prefix', async (
   await scan(page, '1250', 90)
   await expect(quantity).toHaveValue('1250')
 })
+
+test('a code nobody knows is made an item by a keeper, from the slip and back to its line; whoever sets up completes it', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  await go(page, 3, 'What is handed out')
+  await scan(page, '9529990000025')
+  const dialog = page.getByRole('dialog')
+  await dialog.getByRole('button', { name: 'New item with this code' }).click()
+  await expect(dialog.getByLabel('What is it?')).toBeFocused()
+  await type(page, 'Weighing boats')
+  await dialog.getByLabel('a pack of several').check()
+  await dialog.getByLabel('holds (each)').fill('25')
+  await dialog.getByRole('button', { name: 'Make this item' }).click()
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  await expect(page.getByLabel('Handed out: Weighing boats')).toHaveValue('1')
+  await expect(page.getByLabel('Unit of Weighing boats')).toHaveValue('case')
+
+  await page.context().clearCookies()
+  await signIn(page, demo, 'tova', 'Wet lab')
+  await page.goto(demo.url)
+  const waits = page.getByRole('listitem').filter({ hasText: '1 item to be completed' })
+  await expect(waits).toContainText('Weighing boats')
+  await waits.getByRole('link').first().click()
+  await expect(page.getByText(/Ines Corrie wrote it down where it was found/)).toBeVisible()
+  await expect(page.getByLabel(/^Code/)).toHaveValue('WEI-B')
+  await page.getByRole('button', { name: 'Save item' }).click()
+  await expect(page.getByText('Weighing boats is saved.')).toBeVisible()
+  await page.goto(demo.url)
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  await expect(page.getByText('to be completed')).toHaveCount(0)
+})

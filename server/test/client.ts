@@ -13,6 +13,7 @@ import {
   type Me,
   type Place,
   type Problem,
+  type Role,
   SlipContent,
   type SlipContentInput,
   type SlipView,
@@ -179,3 +180,13 @@ export const sendPicture = (c: Client, bytes: Uint8Array = PNG, type = 'image/pn
   })
 export const newItem = (c: Client, more: Record<string, unknown>) =>
   c.ok<Item>('POST', '/api/items', { code: `X-${v7().slice(-6)}`, name: 'Something', unit: 'each', ...more })
+
+export const PASSWORD = 'long enough'
+/** Somebody with a role over a place (null: everywhere), signed in. */
+export async function person(w: World, name: string, role: Role, place: string | null = null): Promise<Client> {
+  const signIn = name.toLowerCase()
+  await w.c.ok('POST', '/api/people', { name, signIn, password: PASSWORD, role, place })
+  const c = new Client(w.c.base)
+  await c.ok('POST', '/api/session', { signIn, password: PASSWORD })
+  return c
+}

@@ -10,7 +10,7 @@ import {
   SlipKind,
 } from '@shelve/contract'
 import { type Action, MAY } from '../src/rights/roles.ts'
-import { Client, newItem, world, type World } from './client.ts'
+import { Client, newItem, person, world, type World } from './client.ts'
 
 describe('two people on one paper', () => {
   let w: World
@@ -25,7 +25,7 @@ describe('two people on one paper', () => {
     salt = await newItem(w.c, { code: 'SLT', name: 'Salt', unit: 'kg' })
     const centre = (await w.c.ok<{ id: string }>('POST', '/api/cost-centres', { name: 'Galley', code: 'GAL' })).id
     job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { name: 'Bread', code: 'BRD', costCentre: centre })).id
-    tova = await person('Tova', 'keeper')
+    tova = await person(w, 'Tova', 'keeper')
     await w.c.must({
       kind: 'receipt',
       place: w.lab.id,
@@ -36,13 +36,6 @@ describe('two people on one paper', () => {
   })
   after(() => w.stop())
 
-  async function person(name: string, role: string, place: string | null = null): Promise<Client> {
-    const signIn = name.toLowerCase()
-    await w.c.ok('POST', '/api/people', { name, signIn, password: 'long enough', role, place })
-    const c = new Client(w.c.base)
-    await c.ok('POST', '/api/session', { signIn, password: 'long enough' })
-    return c
-  }
   const line = (more: object) => w.c.line(more)
   const { id: _, ...blank } = { id: '', typed: '1' }
   const issue = (...lines: SlipContentInput['lines'] & object[]): SlipContentInput => ({
@@ -209,7 +202,7 @@ describe('two people on one paper', () => {
     const l = line({ item: flour.id, typed: '2', price: '7', discount: '1' })
     const head = { supplier: 'Aster', charges: [{ label: 'freight', amount: '3', basis: 'value' as const }] }
     await w.c.ok('PUT', `/api/slips/${id}`, { kind: 'receipt', place: shed, head, lines: [l] })
-    const sal = await person('Sal', 'keeper', shed)
+    const sal = await person(w, 'Sal', 'keeper', shed)
     // No role there is books without seeing values; one to come may.
     const may = MAY as Record<'keeper', readonly Action[]>
     const { keeper } = may

@@ -11,12 +11,11 @@ import {
   type StockRow,
 } from '@shelve/contract'
 import { MAY, type Action, type Role } from '../src/rights/roles.ts'
-import { Client, newItem, world, type World } from './client.ts'
+import { Client, newItem, PASSWORD, person, world, type World } from './client.ts'
 
 const operations = Object.entries(api as Record<string, Operation>)
 const filled = (path: string) =>
   path.replace(':figure', 'on-hand').replace(':code', 'X').replace(':name', 'today').replace(':id', v7())
-const PASSWORD = 'long enough'
 
 describe('rights: roles × actions × places', () => {
   let w: World
@@ -24,13 +23,6 @@ describe('rights: roles × actions × places', () => {
   let gloves: Item
   let rope: Item
   const who: Record<string, Client> = {}
-  /** Somebody with a role over a place (null: everywhere). */
-  async function person(name: string, role: Role, place: string | null): Promise<Client> {
-    await w.c.ok('POST', '/api/people', { name, signIn: name, password: PASSWORD, role, place })
-    const c = new Client(w.c.base)
-    await c.ok('POST', '/api/session', { signIn: name, password: PASSWORD })
-    return c
-  }
   before(async () => {
     w = await world()
     const id = (await w.c.ok<{ id: string }>('POST', '/api/places', { name: 'Shed', kind: 'area' })).id
@@ -52,10 +44,10 @@ describe('rights: roles × actions × places', () => {
         w.c.line({ item: gloves.id, typed: '4', price: '2' }),
       ],
     })
-    for (const role of Object.keys(MAY) as Role[]) who[role] = await person(role, role, null)
-    who.labKeeper = await person('lab-keeper', 'keeper', w.lab.id)
-    who.labManager = await person('lab-manager', 'manager', w.lab.id)
-    who.labRequester = await person('lab-requester', 'requester', w.lab.id)
+    for (const role of Object.keys(MAY) as Role[]) who[role] = await person(w, role, role, null)
+    who.labKeeper = await person(w, 'lab-keeper', 'keeper', w.lab.id)
+    who.labManager = await person(w, 'lab-manager', 'manager', w.lab.id)
+    who.labRequester = await person(w, 'lab-requester', 'requester', w.lab.id)
   })
   after(() => w.stop())
 
@@ -114,7 +106,7 @@ describe('rights: roles × actions × places', () => {
   it('books and takes back only there; what crosses into another place is refused by name, and so is a draft', async () => {
     // Looks everywhere, keeps the lab alone.
     const c = who.labKeeper!
-    const watcher = await person('watcher', 'keeper', w.lab.id)
+    const watcher = await person(w, 'watcher', 'keeper', w.lab.id)
     const { rows } = await w.c.get<{ rows: Person[] }>('/api/people')
     const row = rows.find(p => p.name === 'watcher')!
     await w.c.ok('PUT', `/api/people/${row.id}`, {
@@ -239,7 +231,7 @@ describe('rights: roles × actions × places', () => {
   })
 
   it('a tablet changes hands by PIN or badge; a PIN tried too often is locked until the password', async () => {
-    const tablet = await person('mirja', 'keeper', null)
+    const tablet = await person(w, 'mirja', 'keeper', null)
     await tablet.ok('PUT', '/api/session/pin', { password: PASSWORD, pin: '4711' })
     expect((await tablet.call('PUT', '/api/session/pin', { password: 'guessed it', pin: '1' })).status).to.equal(422)
     expect((await tablet.call('PUT', '/api/session/pin', { password: 'guessed it', pin: '1234' })).body.code).to.equal(
@@ -280,7 +272,7 @@ describe('rights: roles × actions × places', () => {
 
   it('sessions are listed and ended from afar; a person taken out of use is out at once; somebody must stay who sets up', async () => {
     const people = async () => (await w.c.get<{ rows: Person[] }>('/api/people')).rows
-    const gone = await person('wren', 'keeper', null)
+    const gone = await person(w, 'wren', 'keeper', null)
     const sessions = async (c: Client) =>
       (await c.get<{ rows: { id: string; person: string; current: boolean }[] }>('/api/sessions')).rows
     expect(

@@ -1,7 +1,7 @@
 import { expect } from 'chai'
 import { v7 } from 'uuid'
 import type { ExpiringRow, Item, Today } from '@shelve/contract'
-import { Client, newItem, world, type World } from './client.ts'
+import { Client, newItem, person, world, type World } from './client.ts'
 
 describe('Today: what is waiting', () => {
   let w: World
@@ -149,14 +149,8 @@ describe('Today: what is waiting', () => {
   })
 
   it('who keeps one place sees what waits there; who books nothing is told of nothing to book; what one arranged is one’s own', async () => {
-    const as = async (name: string, role: string, place: string | null) => {
-      await w.c.ok('POST', '/api/people', { name, signIn: name, password: 'long enough', role, place })
-      const c = new Client(w.c.base)
-      await c.ok('POST', '/api/session', { signIn: name, password: 'long enough' })
-      return c
-    }
-    const keeper = await as('ruben', 'keeper', shed)
-    const observer = await as('linnea', 'observer', null)
+    const keeper = await person(w, 'ruben', 'keeper', shed)
+    const observer = await person(w, 'linnea', 'observer', null)
     expect((await today(keeper)).shelves.map(s => s.name)).to.deep.equal(['Shed'])
     expect(await kinds(keeper)).to.deep.equal([])
     expect(await kinds(observer)).to.deep.equal(['expiring', 'short'])

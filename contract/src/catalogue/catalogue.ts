@@ -54,6 +54,18 @@ const itemFields = {
 /** A new item: only code, name and unit are needed, and the unit not even where the category hands one down. */
 export const ItemInput = z.object(itemFields).meta({ id: 'ItemInput' })
 export type ItemInput = z.input<typeof ItemInput>
+/** What is written down of a thing that nobody knows yet: enough to book it. Its code for people is proposed. */
+export const FoundItem = z
+  .object({
+    code: Code,
+    name: Name,
+    unit: Name.max(20),
+    identifiedBy: IdentifiedBy.default('quantity'),
+    /** What the code stands on, where it is not one unit. */
+    pack: PackInput.pick({ name: true, size: true }).nullable().default(null),
+  })
+  .meta({ id: 'FoundItem' })
+export type FoundItem = z.infer<typeof FoundItem>
 export const Item = z
   .object({
     id: Uuid,
@@ -75,6 +87,8 @@ export const Item = z
     codes: z.array(z.string()),
     packs: z.array(Pack),
     active: z.boolean(),
+    /** Who wrote it down where it was found; null: nothing is left to complete. */
+    foundBy: z.string().nullable(),
     unitFrozen: z.boolean(),
     /** Whether something of it lies somewhere: then another cost method is a slip of its own. */
     methodBySlip: z.boolean(),

@@ -5,7 +5,17 @@ import { SlipRow } from '../ledger/slips.ts'
 import { AnySlipKind } from '../papers/content.ts'
 
 /** What can be waiting. */
-export const WAITING = ['expiring', 'short', 'owed', 'count', 'difference', 'unpriced', 'sheet', 'draft'] as const
+export const WAITING = [
+  'expiring',
+  'short',
+  'owed',
+  'count',
+  'difference',
+  'unpriced',
+  'found',
+  'sheet',
+  'draft',
+] as const
 const OfSlip = z.object({
   id: Uuid,
   kind: AnySlipKind,

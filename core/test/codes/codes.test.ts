@@ -12,6 +12,7 @@ import {
   isSscc,
   normaliseCode,
   ownCode,
+  proposeCode,
   readGs1,
   readOwnCode,
 } from '@shelve/core'
@@ -117,4 +118,20 @@ describe('codes of our own', () => {
     expect(readOwnCode('SVP00128')).to.equal(undefined)
     expect(readOwnCode('SVC-DANCE')).to.equal(undefined)
   })
+})
+
+describe('the code that is proposed for a new item', () => {
+  const rows: [string, string[], string][] = [
+    ['Weighing boats', [], 'WEI-B'],
+    ['Weighing boats', ['WEI-B'], 'WEI-B2'],
+    ['Weighing boats', ['WEI-B', 'WEI-B2'], 'WEI-B3'],
+    ['Nitrile gloves, medium, blue, long cuff', [], 'NIT-GMB'],
+    ['Salt', [], 'SALT'],
+    ['Éprouvette 5 ml', [], 'EPR-5M'],
+    ['ταινία μόνωσης', [], 'ΤΑΙ-Μ'],
+    ['?!', [], 'ITEM'],
+    ['', ['ITEM'], 'ITEM2'],
+  ]
+  for (const [name, taken, code] of rows)
+    it(`${name || 'nothing'} is ${code}`, () => expect(proposeCode(name, c => taken.includes(c))).to.equal(code))
 })

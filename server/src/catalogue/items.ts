@@ -16,6 +16,7 @@ import {
 } from '@shelve/core'
 import { code, register } from '../codes/index.ts'
 import { notFound, Refused, stale } from '../ground/index.ts'
+import { person } from '../people/index.ts'
 import { categoryId, inherited } from './categories.ts'
 import type { House } from './house.ts'
 import { createLot } from './lots.ts'
@@ -38,7 +39,7 @@ export const sizeText = (n: bigint, d: bigint): string => {
 }
 
 /** Makes an item with all that the ledger needs of it: its pool, and the one lot of an item without lots. */
-export function createItem(house: House, input: ItemInput): number {
+export function createItem(house: House, input: ItemInput, foundBy: number | null = null): number {
   const catId = categoryId(house, input.category)
   const unit = input.unit ?? inherited(house, catId, 'unit')
   if (!unit)
@@ -66,6 +67,7 @@ export function createItem(house: House, input: ItemInput): number {
       note: input.note ?? '',
       active: true,
       revision: 1,
+      foundBy,
       createdAt: house.now(),
     })
     .returning({ id: item.id })
@@ -198,6 +200,7 @@ export function updateItem(house: House, uid: string, input: ItemInput, revision
       densityN: density?.n ?? null,
       densityD: density?.d ?? null,
       mass: input.mass ? decimal(input.mass) : null,
+      foundBy: null,
       note: input.note ?? '',
       revision: row.revision + 1,
     })
@@ -297,6 +300,19 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
     p => p.itemId,
   )
   const used = house.uses.standing(ids)
+  const finders = new Map(
+    house.db
+      .select({ id: person.id, name: person.name })
+      .from(person)
+      .where(
+        inArray(
+          person.id,
+          rows.flatMap(r => r.foundBy ?? []),
+        ),
+      )
+      .all()
+      .map(p => [p.id, p.name]),
+  )
   const shelfLife = (id: number | null): number | null => {
     const c = id === null ? undefined : categories.get(id)
     return c ? (c.shelfLifeDays ?? shelfLife(c.parentId)) : null
@@ -325,6 +341,7 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
       codes: own.filter(c => c.kind === 'item').map(c => c.scanned),
       packs: (packs.get(row.id) ?? []).map(p => packView(p, own)),
       active: row.active,
+      foundBy: row.foundBy === null ? null : finders.get(row.foundBy)!,
       unitFrozen: stands.moved,
       methodBySlip: stands.lies,
     }

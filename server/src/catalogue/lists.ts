@@ -1,4 +1,4 @@
-import { and, asc, eq, inArray, isNull, or, sql } from 'drizzle-orm'
+import { and, asc, eq, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm'
 import type { Category, IndexItem } from '@shelve/contract'
 import { normaliseCode } from '@shelve/core'
 import { code } from '../codes/index.ts'
@@ -19,6 +19,7 @@ export function listItems(
   const like = (w: string) => `%${w.replace(/[\\%_]/g, c => `\\${c}`)}%`
   const wanted = and(
     q.active === 'all' ? undefined : eq(item.active, q.active !== 'no'),
+    q.active === 'found' ? isNotNull(item.foundBy) : undefined,
     q.category ? inArray(item.categoryId, categoryWithin(house, q.category)) : undefined,
     ...words.map(w =>
       or(

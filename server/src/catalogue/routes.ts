@@ -1,6 +1,7 @@
 import { listed } from '../printing/index.ts'
 import { Bytes, type Handlers, paged } from '../rights/index.ts'
 import { putCategory } from './categories.ts'
+import { createFound } from './found.ts'
 import type { House } from './house.ts'
 import { createItem, itemView, retireItem, reviveItem, updateItem, wantItem } from './items.ts'
 import { labelsAsPdf } from './labels.ts'
@@ -46,6 +47,16 @@ export function routes(house: House) {
         house.rows.itemById.get({
           id: house.setUp(
             () => createItem(house, body),
+            id => ({ items: [id] }),
+          ),
+        })!,
+      ),
+    foundItem: ({ body, caller }) =>
+      itemView(
+        house,
+        house.rows.itemById.get({
+          id: house.setUp(
+            () => createFound(house, body, caller.id),
             id => ({ items: [id] }),
           ),
         })!,

@@ -50,6 +50,8 @@ export const item = sqliteTable(
     active: bool().notNull(),
     revision: int().notNull(),
     successorOf: int().references((): AnySQLiteColumn => item.id),
+    /** Who wrote it down where it was found; null once whoever sets up has completed it. */
+    foundBy: int().references(() => person.id),
     createdAt: instant().notNull(),
   },
   t => [

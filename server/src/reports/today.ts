@@ -1,6 +1,7 @@
-import { and, eq, inArray, isNull } from 'drizzle-orm'
+import { and, eq, inArray, isNotNull, isNull } from 'drizzle-orm'
 import type { ExpiringRow, Shelf, Today, Waiting } from '@shelve/contract'
 import { decimal, formatDecimal, lotState } from '@shelve/core'
+import { item } from '../catalogue/index.ts'
 import { belongings, countCycles, dayPlus, openDifferences, sheet } from '../counting/index.ts'
 import { iso } from '../ground/index.ts'
 import { slip, unpricedSlips } from '../ledger/index.ts'
@@ -8,7 +9,7 @@ import { maySee } from '../papers/index.ts'
 import { person } from '../people/index.ts'
 import type { StockItem } from '../position/index.ts'
 import { askedFor } from '../restocking/index.ts'
-import { about, type Caller, isIn, reach, type Scope, seesValue } from '../rights/index.ts'
+import { about, type Caller, isIn, mayEverywhere, reach, type Scope, seesValue } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { listSlips } from './slips.ts'
 
@@ -34,8 +35,9 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
           ...lying(house, caller, scope),
         ]
       : []),
+    ...(mayEverywhere(house, caller, 'set_up') ? found(house) : []),
   ]
-  const rank = (w: Waiting) => ['difference', 'unpriced', 'owed', 'sheet', 'draft'].indexOf(w.kind)
+  const rank = (w: Waiting) => ['difference', 'unpriced', 'found', 'owed', 'sheet', 'draft'].indexOf(w.kind)
   const day = (w: Waiting) => w.day ?? '9999'
   waiting.sort(
     (a, b) =>
@@ -135,6 +137,22 @@ const sum = (values: readonly string[]): string => formatDecimal(values.reduce((
 
 /** What is short and not used has no day on which it runs out. */
 const UNUSED = 100_000
+
+/** Items that were written down where they were found, and want completing. */
+function found(house: House): Waiting[] {
+  const rows = house.db
+    .select({ uid: item.uid, name: item.name, unit: item.unit, at: item.createdAt })
+    .from(item)
+    .where(and(isNotNull(item.foundBy), eq(item.active, true)))
+    .orderBy(item.id)
+    .all()
+  const first = rows[0]
+  if (!first) return []
+  const named = rows
+    .slice(0, 3)
+    .map((r): Named => ({ item: r.uid, name: r.name, quantity: '0', unit: r.unit, day: null }))
+  return [{ ...none, kind: 'found', at: iso(first.at), n: rows.length, named }]
+}
 
 /** What is out or short, as one line: how many, and what runs out first. */
 function short(house: House, scope: Scope): Waiting[] {

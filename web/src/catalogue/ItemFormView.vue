@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** A new item, or an item changed or copied. Only code, name and unit are needed. */
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
+import { proposeCode } from '@shelve/core'
 import { useRoute, useRouter } from 'vue-router'
 import type { Category, Item } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
@@ -26,6 +27,7 @@ const revision = ref<number | undefined>()
 const frozen = ref(false)
 /** Something of it lies somewhere. */
 const lies = ref(false)
+const foundBy = ref<string | null>(null)
 const method = ref<Item['method']>('average')
 const changing = ref(false)
 const problem = ref<ApiProblem | null>(null)
@@ -61,6 +63,7 @@ if (props.id ?? copyOf)
       revision.value = i.revision
       frozen.value = i.unitFrozen
       lies.value = i.methodBySlip
+      foundBy.value = i.foundBy
       method.value = i.method
     }
     Object.assign(form, {
@@ -90,6 +93,15 @@ if (props.id ?? copyOf)
     })
   })
 const words = (t: string) => t.split(/[\s,;]+/).filter(Boolean)
+/** A code is proposed out of the name, until somebody writes their own. */
+const taken = computed(() => new Set(index.items.map(i => i.code.toUpperCase())))
+watch(
+  () => form.name,
+  (name, old) => {
+    const proposed = (of: string) => (of.trim() ? proposeCode(of, c => taken.value.has(c)) : '')
+    if (!props.id && form.code === proposed(old)) form.code = proposed(name)
+  },
+)
 const inherits = computed(() => categories.value.find(c => c.id === form.category))
 /** By what method it is costed, by itself or handed down. */
 const costed = computed(() => form.method || inherits.value?.method || session.me?.settings?.method)
@@ -109,6 +121,7 @@ scan.wants(m => {
 })
 async function save() {
   busy.value = true
+  const heard = String(route.query.heard ?? '')
   problem.value = null
   other.value = ''
   const body = {
@@ -159,6 +172,8 @@ async function save() {
           ? { name: 'item', params: { id: saved.id } }
           : { name: 'setup-items' },
     )
+    // What was scanned, and was nobody's, goes on to where it was scanned.
+    if (heard) void scan.scanned(heard)
   } catch (e) {
     if (e instanceof ApiProblem && e.problem.fields.length) problem.value = e
     else other.value = said(e)
@@ -208,6 +223,9 @@ const unknownFields = computed(
   <SetupTabs />
   <form class="slip p-6 max-w-4xl" novalidate @submit.prevent="save">
     <h1 class="mb-4">{{ props.id ? form.name || 'Item' : 'New item' }}</h1>
+    <p v-if="foundBy" class="notice mb-4">
+      {{ foundBy }} wrote it down where it was found. Look through it and save it: then it is complete.
+    </p>
     <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4">
       <label
         ><span class="label">Name</span

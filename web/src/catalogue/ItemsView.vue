@@ -73,7 +73,8 @@ const scanned = useTakers().filter(words => {
         ><select v-model="active" class="field field-small w-28!" aria-label="In use or retired">
           <option value="">in use</option>
           <option value="no">retired</option>
-          <option value="all">all</option></select
+          <option value="all">all</option>
+          <option value="found">to be completed</option></select
         ><SaveAs :path="path()" name="items" /><RouterLink
           v-if="session.maySetUp"
           class="btn btn-small btn-act"

@@ -32,6 +32,7 @@ const WAITING_BLOCKS: Record<Waiting['kind'], string> = {
   count: 'Areas due to count',
   difference: 'Open differences',
   unpriced: 'Deliveries without a price',
+  found: 'Items to be completed',
   sheet: 'Sheets to be entered',
   draft: 'Slips left lying',
 }
@@ -62,7 +63,7 @@ const waiting = computed(() => {
 
 const s = (n: number) => (n === 1 ? '' : 's')
 function when(w: Waiting): string {
-  if (w.kind === 'difference' || w.kind === 'unpriced') {
+  if (w.kind === 'difference' || w.kind === 'unpriced' || w.kind === 'found') {
     const n = -f.daysTo(f.dayOf(new Date(w.at!)))
     return n < 1 ? 'since today' : n === 1 ? 'since yesterday' : `for ${n} days`
   }
@@ -91,6 +92,8 @@ function title(w: Waiting): string {
       return `${w.n} open difference${s(w.n)}${worth && `, ${worth}`}`
     case 'unpriced':
       return `${w.n} line${s(w.n)} of ${w.slip ? w.slip.number : `${w.out} deliveries`} ${w.n === 1 ? 'has' : 'have'} no price`
+    case 'found':
+      return `${w.n} item${s(w.n)} to be completed`
     case 'sheet':
       return `Sheet ${w.sheet!.number} of ${w.place!.name} is to be entered`
     case 'draft':
@@ -115,6 +118,8 @@ function detail(w: Waiting): string {
       return `${w.n} page${s(w.n)}, printed by ${w.sheet!.by}`
     case 'draft':
       return `${w.n} line${s(w.n)}, ${w.slip!.mine ? 'yours' : `by ${w.slip!.by}`}`
+    case 'found':
+      return w.named.map(n => n.name).join(' · ') + (w.n > w.named.length ? ' …' : '')
     default:
       return names + (w.n > w.named.length ? ' …' : '')
   }
@@ -129,6 +134,10 @@ const to = (w: Waiting): RouteLocationRaw => {
     case 'count':
     case 'difference':
       return { name: 'count' }
+    case 'found':
+      return w.n === 1
+        ? { name: 'item-edit', params: { id: w.named[0]!.item } }
+        : { name: 'setup-items', query: { active: 'found' } }
     case 'unpriced':
       return w.slip ? { name: 'slip', params: { id: w.slip.id } } : { name: 'ledger', query: { state: 'unpriced' } }
     case 'sheet':
@@ -147,6 +156,7 @@ const ACT: Record<Waiting['kind'], string> = {
   count: 'Count it',
   difference: 'Look at it',
   unpriced: 'Price',
+  found: 'Complete',
   sheet: 'Enter it',
   draft: 'Go on',
 }

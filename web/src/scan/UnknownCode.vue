@@ -8,6 +8,7 @@ import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import ItemPicker from '../ui/ItemPicker.vue'
+import FoundItemForm from './FoundItemForm.vue'
 import { useScan } from './store.ts'
 
 const scan = useScan()
@@ -23,6 +24,7 @@ watch(
     item.value = null
     pack.value = null
     wrong.value = ''
+    making.value = false
   },
 )
 const WHY: Record<string, string> = {
@@ -31,10 +33,17 @@ const WHY: Record<string, string> = {
   not_a_date: 'It looks like a GS1 code, but a date in it is none.',
 }
 
-function fresh() {
-  const code = scan.unknown!.code
+const making = ref(false)
+/** The whole form, for whoever sets up: from there it goes back to here, with what was scanned. */
+function inFull() {
+  const { code } = scan.unknown!
+  const { heard } = scan
   void scan.settle(null)
-  void router.push({ name: 'item-new', query: { code, back: router.currentRoute.value.fullPath } })
+  void router.push({ name: 'item-new', query: { code, heard, back: router.currentRoute.value.fullPath } })
+}
+async function made() {
+  await index.load()
+  await scan.settle(await index.meaning(scan.heard))
 }
 async function link() {
   if (!item.value) return
@@ -55,7 +64,8 @@ async function link() {
   <AskDialog :open="scan.unknown !== null" title="Nobody knows this code yet" @close="scan.settle(null)">
     <p class="mono text-[15px] break-all mb-1">{{ scan.unknown?.code }}</p>
     <p v-if="scan.unknown?.why" class="error mb-2">{{ WHY[scan.unknown.why] ?? 'It cannot be read in full.' }}</p>
-    <div class="mt-3">
+    <FoundItemForm v-if="making && scan.unknown" :code="scan.unknown.code" @made="made" @leave="making = false" />
+    <div v-if="!making" class="mt-3">
       <ItemPicker
         label="Link it to the item"
         placeholder="Link it to the item …"
@@ -82,12 +92,15 @@ async function link() {
       </div>
       <p v-if="wrong" class="error mt-2" role="alert">{{ wrong }}</p>
     </div>
-    <div class="flex flex-wrap gap-3 mt-5">
+    <div v-if="!making" class="flex flex-wrap gap-3 mt-5">
       <button type="button" class="btn btn-act" :disabled="!item" @click="link">Link it</button>
       <button v-for="o in scan.offered" :key="o.label" type="button" class="btn" @click="(scan.settle(null), o.run())">
         {{ o.label }}
       </button>
-      <button v-if="session.maySetUp" type="button" class="btn" @click="fresh">New item with this code</button>
+      <button v-if="session.mayAnywhere('book')" type="button" class="btn" @click="making = true">
+        New item with this code
+      </button>
+      <button v-if="session.maySetUp" type="button" class="btn" @click="inFull">… with all its fields</button>
       <button type="button" class="btn" @click="scan.settle(null)">Ignore it</button>
     </div>
   </AskDialog>

@@ -14,8 +14,8 @@ interface Heard {
   readonly since: number
   /** It was typed into the field, or given back to it. */
   reached: boolean
-  /** How the field stood before it, where it begins a burst or comes after a pause. */
-  readonly stood?: Stood | undefined
+  /** Where it begins a burst or comes after a pause: what had the focus, and how that field stood before it. */
+  readonly began?: { readonly at: Element | null; readonly stood: Stood | undefined } | undefined
 }
 
 /** A burst as it came: for the test of a scanner, which hears it before anybody else. */
@@ -86,6 +86,8 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
   let free = false
   let before: Element | null = null
   let active: Element | null = null
+  /** What had the focus when keys began to be held. */
+  let heldFor: Element | null = null
   let timer: number | undefined
   let over: number | undefined
 
@@ -99,8 +101,14 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
     const back = held()
     const text = back.map(k => (k.sign === GS ? '' : k.sign)).join('')
     for (const k of back) k.reached = true
-    // The one way to insert as if typed, with undo and input events.
-    if (text) document.execCommand('insertText', false, text)
+    if (!text) return
+    const now = document.activeElement
+    // The one way to insert as if typed, with undo and input events; where the focus has gone on, into the field it left.
+    if (now === heldFor || !takesText(heldFor)) document.execCommand('insertText', false, text)
+    else {
+      const { selectionStart: at, selectionEnd: to, value } = heldFor
+      write(heldFor, value.slice(0, at ?? value.length) + text + value.slice(to ?? value.length))
+    }
   }
   const forget = () => {
     giveBack()
@@ -109,10 +117,12 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
     altDigits = ''
     before = active = null
   }
+  /** The key before which it was noted how things stood, for what began with the key `from`. */
+  const beginning = (from: number) => keys.findLastIndex((k, i) => i <= from && k.began)
   /** Takes out of its field again what the burst wrote there, from the key `from` on; where somebody else wrote meanwhile, theirs stands. */
   const restore = (from: number) => {
-    const start = keys.findLastIndex((k, i) => i <= from && k.stood)
-    const stood = keys[start]?.stood
+    const start = beginning(from)
+    const stood = keys[start]?.began?.stood
     if (!stood || stood.el.value === stood.value) return
     const reached = (a: number, b: number) =>
       keys
@@ -149,11 +159,12 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
     const begins = !keys.length || since > PAUSE
     const hold = keys.length > 0 && (sign === GS || since <= QUICK || (since <= GIVE_BACK && held().length > 1))
     if (!hold) giveBack()
+    else if (!held().length) heldFor = document.activeElement
     keys.push({
       sign,
       since,
       reached: !hold,
-      stood: begins ? standing(document.activeElement) : undefined,
+      began: begins ? { at: document.activeElement, stood: standing(document.activeElement) } : undefined,
     })
     if (hold) stop(e)
     window.clearTimeout(timer)
@@ -200,7 +211,8 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
     }
     stop(e)
     restore(r.from)
-    const at = active === strip() ? null : active
+    const began = keys[beginning(r.from)]?.began?.at ?? null
+    const at = began === strip() ? null : began
     leave()
     drop()
     ended = last
