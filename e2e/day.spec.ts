@@ -19,7 +19,7 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
   await page.keyboard.press('Control+Enter')
   await expect(page.getByText('Who brought it? Type the supplier’s name.')).toBeVisible()
   await page.getByLabel('Supplier').focus()
-  await type(page, 'Aster Reagents')
+  await type(page, 'Ostrelith')
   await page.keyboard.press('Control+Enter')
   await expect(page.getByText(/RC-\d+ is booked: 2 lines/)).toBeVisible()
   expect(await onHand(page, demo, 'GLV-M')).toBe(before.gloves + 20)

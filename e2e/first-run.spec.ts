@@ -5,7 +5,7 @@ test('a new user on an empty data directory: organisation, first item, first del
   await expect(page.getByRole('heading', { name: 'Set up your stockroom' })).toBeVisible()
   await page.getByRole('button', { name: 'Begin' }).click()
   await expect(page.getByText('a name is wanted').first()).toBeVisible()
-  await page.getByLabel(/^Name/).fill('North Clinic')
+  await page.getByLabel(/^Name/).fill('Heron Clinic')
   await page.getByLabel('Your name').fill('Aud Lie')
   await page.getByLabel('Your name').press('Tab')
   await expect(page.getByLabel('You sign in as')).toHaveValue('aud')

@@ -9,7 +9,7 @@ test('a second browser shows each change without any action of its own', async (
   await other.goto(`${demo.url}/items/${vials.id}`)
   await expect(other.getByRole('heading', { name: 'Centrifuge tube 50 ml' })).toBeVisible()
   await go(page, 2, 'What arrived')
-  await page.getByLabel('Supplier').fill('Aster Reagents')
+  await page.getByLabel('Supplier').fill('Ostrelith')
   await scan(page, vials.packs[0]!.codes[0]!)
   await page.keyboard.press('Control+Enter')
   await expect(page.getByText(/RC-\d+ is booked/)).toBeVisible()

@@ -77,7 +77,7 @@ test('a delivery: one line straight to a job, a note, a photograph of its paper;
 }) => {
   await signIn(page, demo, 'ines', 'Boat shed')
   await go(page, 2, /What arrived/)
-  await page.getByLabel('Supplier', { exact: true }).fill('Thole & Rowlock')
+  await page.getByLabel('Supplier', { exact: true }).fill('Tholebeck')
   const box = page.getByRole('combobox', { name: /Scan the next box/ })
   await box.focus()
   await type(page, 'impeller')

@@ -116,7 +116,7 @@ test('two people count one area: nobody’s entry is lost, and where they differ
 test('two people on one restock slip', async ({ page, browser, demo }) => {
   await signIn(page, demo, 'ruben', 'Galley')
   await page.goto(`${demo.url}/restock`)
-  const slip = page.locator('section.slip').filter({ has: page.getByRole('heading', { name: 'Fallow Provisions' }) })
+  const slip = page.locator('section.slip').filter({ has: page.getByRole('heading', { name: 'Fallowmere' }) })
   await slip.getByRole('button', { name: 'Write this slip' }).press('Enter')
   await expect(page.locator('[data-line]').first()).toBeVisible()
   const tova = await another(browser, demo, 'tova', 'Galley')

@@ -29,7 +29,7 @@ test('a keeper’s week by keyboard and scanner: a delivery, three issues, a mov
   // Thursday: the boat.
   await go(page, 2, /What arrived/)
   await page.getByLabel('Supplier', { exact: true }).focus()
-  await type(page, 'Fallow Provisions')
+  await type(page, 'Fallowmere')
   await scan(page, salt)
   await scan(page, sugar)
   await scan(page, sugar)
@@ -73,8 +73,8 @@ test('a keeper’s week by keyboard and scanner: a delivery, three issues, a mov
 
   // A whole bin is moved: its code, then the goal; looked at, and left.
   await go(page, 4, 'What moves')
-  await scan(page, await own(page, demo, 'places', 'Freezer'))
-  await expect(page.getByText(/^All of Galley, Freezer: \d+ lines\. Now say where it goes\./)).toBeVisible()
+  await scan(page, await own(page, demo, 'places', 'Ice room'))
+  await expect(page.getByText(/^All of Galley, Ice room: \d+ lines\. Now say where it goes\./)).toBeVisible()
   const lines = await page.locator('tr[data-line]').count()
   await scan(page, await own(page, demo, 'places', 'Cold room'))
   await expect(page.getByLabel('All of it goes to').locator('option:checked')).toHaveText(/Cold room/)

@@ -17,10 +17,10 @@ export interface DemoItem {
 export type AreaName = 'Wet lab' | 'Sick bay' | 'Galley' | 'Boat shed'
 export const AREAS: readonly AreaName[] = ['Wet lab', 'Sick bay', 'Galley', 'Boat shed']
 const SUPPLIERS: Record<AreaName, string[]> = {
-  'Wet lab': ['Quillfern Lab Supply', 'Aster Reagents'],
-  'Sick bay': ['Sandling Medical', 'Brae Pharmacy'],
-  Galley: ['Fallow Provisions', 'Skerrow Dairy', 'Holm Growers'],
-  'Boat shed': ['Thole & Rowlock', 'Bight Marine'],
+  'Wet lab': ['Quillfern', 'Ostrelith'],
+  'Sick bay': ['Sandquill', 'Tarnwisp'],
+  Galley: ['Fallowmere', 'Skerrow Creamery', 'Holmwort'],
+  'Boat shed': ['Tholebeck', 'Bightfern'],
 }
 
 // code|name|unit|category|used a day|price of one|decimals|identified by (q, l, e, s)|pack=size|shelf life in days
@@ -53,7 +53,7 @@ H2O-U|Ultrapure water cartridge|each|Filters|0.01|184|0|s||0
 CTD-B|Probe battery|each|Instruments|0.1|11.5|0|q|pack=4|0
 LBL-T|Freezer label roll|roll|Paper|0.05|18.9|0|q||0
 WIP-D|Lint-free wipes|pack|Protection|0.5|4.2|0|q|case=15|0
-PAR-F|Sealing film|roll|Glass and plastic|0.05|24.5|0|q||0
+SEA-F|Sealing film|roll|Glass and plastic|0.05|24.5|0|q||0
 CRY-2|Cryo tube 2 ml|each|Glass and plastic|3|0.42|0|q|bag=50|0
 PHE-I|Phenol red indicator|ml|Reagents|3|0.11|0|e|bottle=250|500
 MET-O|Methyl orange indicator|ml|Reagents|2|0.09|0|e|bottle=250|500
@@ -178,22 +178,22 @@ SYR-10|Syringe 10 ml|each|Instruments|0.3|0.19|0|l|box=100|0
 SCA-P|Scalpel, throw-away|each|Instruments|0.06|0.8|0|l|box=10|0
 THM-S|Thermometer, clinical|each|Instruments|0.01|8.5|0|q||0
 MSK-O|Oxygen mask|each|Instruments|0.02|3.9|0|q|box=10|0`,
-  Galley: `FLO-W|Wheat flour|kg|Dry goods|3.2|0.78|3|l|sack=25|0
-FLO-R|Rye flour|kg|Dry goods|1.1|0.95|3|l|sack=10|0
-OAT-R|Oats, rolled|kg|Dry goods|1.4|1.2|3|e|sack=5|200
-RIC-B|Basmati rice|kg|Dry goods|1.3|1.85|3|l|sack=10|0
-PAS-P|Penne|kg|Dry goods|1.6|1.3|3|l|case=6|0
-SUG-W|Sugar|kg|Dry goods|0.9|0.98|3|q|sack=10|0
-SAL-S|Sea salt|kg|Dry goods|0.12|1.1|3|q|box=1|0
-YEA-D|Yeast, dried|pack|Dry goods|0.5|2.2|0|e|box=20|300
+  Galley: `FLO-W|Wheat flour|kg|Larder|3.2|0.78|3|l|sack=25|0
+FLO-R|Rye flour|kg|Larder|1.1|0.95|3|l|sack=10|0
+OAT-R|Oats, rolled|kg|Larder|1.4|1.2|3|e|sack=5|200
+RIC-B|Basmati rice|kg|Larder|1.3|1.85|3|l|sack=10|0
+PAS-P|Penne|kg|Larder|1.6|1.3|3|l|case=6|0
+SUG-W|Sugar|kg|Larder|0.9|0.98|3|q|sack=10|0
+SAL-S|Sea salt|kg|Larder|0.12|1.1|3|q|box=1|0
+YEA-D|Yeast, dried|pack|Larder|0.5|2.2|0|e|box=20|300
 OIL-R|Rapeseed oil|L|Oils|0.7|2.1|3|l|can=10|0
-OIL-O|Olive oil|L|Oils|0.35|7.4|3|l|can=5|0
-BUT-S|Butter, salted|kg|Dairy|1.1|6.9|3|e|case=10|55
-MIL-W|Milk|L|Dairy|6.5|0.92|3|e|crate=12|12
-CRE-35|Cream 35 %|L|Dairy|0.8|3.6|3|e|carton=6|16
-CHE-H|Hard cheese|kg|Dairy|0.6|9.4|3|e|wheel=5|80
-YOG-P|Yoghurt, plain|kg|Dairy|1.2|2.3|3|e|pail=5|22
-EGG-M|Eggs|each|Dairy|22|0.24|0|e|tray=30|24
+OIL-W|Walnut oil|L|Oils|0.35|7.4|3|l|can=5|0
+BUT-S|Butter, salted|kg|Milk and cheese|1.1|6.9|3|e|case=10|55
+MIL-W|Milk|L|Milk and cheese|6.5|0.92|3|e|crate=12|12
+CRE-35|Cream 35 %|L|Milk and cheese|0.8|3.6|3|e|carton=6|16
+CHE-H|Hard cheese|kg|Milk and cheese|0.6|9.4|3|e|wheel=5|80
+YOG-P|Yoghurt, plain|kg|Milk and cheese|1.2|2.3|3|e|pail=5|22
+EGG-M|Eggs|each|Milk and cheese|22|0.24|0|e|tray=30|24
 POT-W|Potatoes|kg|Vegetables|5.5|0.72|3|q|sack=25|0
 ONI-Y|Onions|kg|Vegetables|1.6|0.85|3|q|sack=10|0
 CAR-O|Carrots|kg|Vegetables|1.9|0.9|3|q|sack=10|0
@@ -214,40 +214,40 @@ CLO-D|Dish cloth|pack|Cleaning|0.15|2.8|0|q|bale=10|0
 DET-5|Dish soap|L|Cleaning|0.5|2.6|3|q|can=5|0
 BIN-L|Refuse sack 100 L|each|Cleaning|3|0.17|0|q|roll=25|0
 KIT-R|Kitchen roll|roll|Cleaning|1.1|0.85|0|q|pack=8|0
-FLO-B|Bread flour|kg|Dry goods|2.1|0.92|3|l|sack=25|0
-LEN-R|Red lentils|kg|Dry goods|0.5|2.1|3|l|sack=5|0
-CHI-P|Chickpeas, dried|kg|Dry goods|0.3|2.4|3|l|sack=5|0
-BEA-D|White beans, dried|kg|Dry goods|0.3|2.2|3|l|sack=5|0
-SPA-G|Spaghetti|kg|Dry goods|1|1.25|3|l|case=6|0
-COU-M|Couscous|kg|Dry goods|0.35|2.3|3|l|sack=5|0
-SUG-B|Brown sugar|kg|Dry goods|0.2|1.6|3|q|case=10|0
-HON-L|Honey|kg|Dry goods|0.25|6.8|3|l|pail=5|0
-JAM-S|Strawberry jam|kg|Dry goods|0.4|4.2|3|e|pail=3|400
-PEA-B|Peanut butter|kg|Dry goods|0.25|5.1|3|e|pail=3|300
-BIS-O|Oat biscuits|pack|Dry goods|1.4|1.1|0|e|case=24|180
-CRA-W|Water biscuits|pack|Dry goods|0.9|0.95|0|e|case=24|200
-RAI-S|Raisins|kg|Dry goods|0.3|3.4|3|e|box=5|300
-NUT-M|Mixed nuts|kg|Dry goods|0.3|9.6|3|e|box=5|240
-CHO-D|Dark chocolate|kg|Dry goods|0.25|8.4|3|e|box=2.5|360
-PEP-B|Black pepper|kg|Dry goods|0.02|14|3|l|tin=0.5|0
-PAP-S|Paprika|kg|Dry goods|0.02|11|3|l|tin=0.5|0
-CUM-G|Cumin, ground|kg|Dry goods|0.015|12|3|l|tin=0.5|0
-BAY-L|Bay leaf|pack|Dry goods|0.05|1.4|0|q|box=12|0
-STK-V|Vegetable stock|kg|Dry goods|0.1|7.2|3|e|tub=1|500
-STK-C|Chicken stock|kg|Dry goods|0.08|7.8|3|e|tub=1|500
-BAK-P|Baking powder|kg|Dry goods|0.04|5.2|3|e|tin=1|360
-VAN-S|Vanilla sugar|pack|Dry goods|0.15|0.6|0|q|box=24|0
-COR-S|Corn starch|kg|Dry goods|0.08|2.4|3|l|box=2.5|0
+FLO-B|Bread flour|kg|Larder|2.1|0.92|3|l|sack=25|0
+LEN-R|Red lentils|kg|Larder|0.5|2.1|3|l|sack=5|0
+CHI-P|Chickpeas, dried|kg|Larder|0.3|2.4|3|l|sack=5|0
+BEA-D|White beans, dried|kg|Larder|0.3|2.2|3|l|sack=5|0
+SPA-G|Spaghetti|kg|Larder|1|1.25|3|l|case=6|0
+COU-M|Couscous|kg|Larder|0.35|2.3|3|l|sack=5|0
+SUG-B|Brown sugar|kg|Larder|0.2|1.6|3|q|case=10|0
+HON-L|Honey|kg|Larder|0.25|6.8|3|l|pail=5|0
+JAM-S|Strawberry jam|kg|Larder|0.4|4.2|3|e|pail=3|400
+PEA-B|Peanut butter|kg|Larder|0.25|5.1|3|e|pail=3|300
+BIS-O|Oat biscuits|pack|Larder|1.4|1.1|0|e|case=24|180
+CRA-W|Water biscuits|pack|Larder|0.9|0.95|0|e|case=24|200
+RAI-S|Raisins|kg|Larder|0.3|3.4|3|e|box=5|300
+NUT-M|Mixed nuts|kg|Larder|0.3|9.6|3|e|box=5|240
+CHO-D|Dark chocolate|kg|Larder|0.25|8.4|3|e|box=2.5|360
+PEP-B|Black pepper|kg|Larder|0.02|14|3|l|tin=0.5|0
+PAP-S|Paprika|kg|Larder|0.02|11|3|l|tin=0.5|0
+CUM-G|Cumin, ground|kg|Larder|0.015|12|3|l|tin=0.5|0
+BAY-L|Bay leaf|pack|Larder|0.05|1.4|0|q|box=12|0
+STK-V|Vegetable stock|kg|Larder|0.1|7.2|3|e|tub=1|500
+STK-C|Chicken stock|kg|Larder|0.08|7.8|3|e|tub=1|500
+BAK-P|Baking powder|kg|Larder|0.04|5.2|3|e|tin=1|360
+VAN-S|Vanilla sugar|pack|Larder|0.15|0.6|0|q|box=24|0
+COR-S|Corn starch|kg|Larder|0.08|2.4|3|l|box=2.5|0
 VIN-W|White wine vinegar|L|Oils|0.12|2.6|3|l|case=6|0
 OIL-S|Sunflower oil|L|Oils|0.6|1.9|3|l|can=10|0
 SOY-S|Soy sauce|L|Oils|0.08|4.4|3|l|case=6|0
 MUS-D|Mustard|kg|Oils|0.09|4.1|3|e|pail=1|300
 KET-T|Tomato ketchup|kg|Oils|0.2|2.9|3|e|pail=5|300
 MAY-O|Mayonnaise|kg|Oils|0.2|3.6|3|e|pail=5|150
-CHE-C|Cream cheese|kg|Dairy|0.3|5.6|3|e|box=2|30
-CHE-G|Grated cheese|kg|Dairy|0.4|7.8|3|e|bag=2|40
-MIL-L|Milk, long life|L|Dairy|1.5|0.98|3|e|case=12|150
-BUT-U|Butter, unsalted|kg|Dairy|0.4|7.1|3|e|case=10|55
+CHE-C|Cream cheese|kg|Milk and cheese|0.3|5.6|3|e|box=2|30
+CHE-G|Grated cheese|kg|Milk and cheese|0.4|7.8|3|e|bag=2|40
+MIL-L|Milk, long life|L|Milk and cheese|1.5|0.98|3|e|case=12|150
+BUT-U|Butter, unsalted|kg|Milk and cheese|0.4|7.1|3|e|case=10|55
 POT-S|Sweet potatoes|kg|Vegetables|0.7|1.7|3|q|box=10|0
 LEE-K|Leeks|kg|Vegetables|0.6|1.9|3|q|crate=8|0
 GAR-L|Garlic|kg|Vegetables|0.08|6.2|3|q|net=1|0
@@ -262,7 +262,7 @@ ORA-N|Oranges|kg|Vegetables|1.2|1.5|3|q|crate=10|0
 COR-T|Tinned sweetcorn|tin|Tins|0.9|0.82|0|e|case=24|800
 PEA-T|Tinned peaches|tin|Tins|0.6|1.15|0|e|case=24|800
 COC-M|Coconut milk|tin|Tins|0.5|1.3|0|e|case=24|600
-OLI-G|Green olives|tin|Tins|0.2|2.4|0|e|case=12|600
+GHE-S|Gherkins|tin|Tins|0.2|2.4|0|e|case=12|600
 KID-B|Kidney beans, tinned|tin|Tins|0.8|0.7|0|e|case=24|800
 JUI-O|Orange juice|L|Drinks|1.6|1.7|3|e|case=12|200
 JUI-A|Apple juice|L|Drinks|1.2|1.5|3|e|case=12|240

@@ -56,7 +56,7 @@ export function day(s: Station, at: number, end: number): void {
 function deliveries(s: Station, area: AreaName, items: readonly DemoItem[], at: number, boat: boolean): void {
   const short = items.filter(
     it =>
-      (boat || ['Dairy', 'Vegetables'].includes(it.category)) &&
+      (boat || ['Milk and cheese', 'Vegetables'].includes(it.category)) &&
       s.have(it) < upTo(s, it, at) * 0.6 &&
       !(it.code === 'FLT-045' || it.code === 'SAL-10' || it.code === 'IMP-W'),
   )
@@ -139,7 +139,7 @@ function issue(s: Station, area: AreaName, items: readonly DemoItem[], at: numbe
 function waste(s: Station, area: AreaName, items: readonly DemoItem[], at: number, who: 'ines' | 'ruben'): void {
   const it = s.random.pick(
     area === 'Galley'
-      ? items.filter(i => ['Vegetables', 'Dairy'].includes(i.category))
+      ? items.filter(i => ['Vegetables', 'Milk and cheese'].includes(i.category))
       : items.filter(i => i.identifiedBy !== 'serial'),
   )
   const q = it.decimals ? Number((it.perDay * 0.6 + 0.1).toFixed(2)) : Math.max(1, Math.round(it.perDay))

@@ -25,7 +25,7 @@ export function build(s: Station): void {
       updatePlace(app, uid, { name: area, kind: 'area', countEveryDays: COUNT_EVERY[area] }, undefined)
     s.areas.set(area, uid)
     const names =
-      area === 'Galley' ? ['Dry store', 'Cold room', 'Freezer', 'Galley shelf'] : ['A1', 'A2', 'B1', 'B2', 'B3']
+      area === 'Galley' ? ['Dry store', 'Cold room', 'Ice room', 'Galley shelf'] : ['A1', 'A2', 'B1', 'B2', 'B3']
     s.bins.set(
       area,
       names.map(name => app.places.row(createPlace(app, { name, parent: uid, kind: 'bin' }))!.uid),

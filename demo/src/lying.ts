@@ -32,10 +32,10 @@ export function askFor(s: Station, now: number): void {
   }
   const day = (n: number) => new Date(now + n * DAY).toISOString().slice(0, 10)
   // Written down three days ago, asked for long before, and nobody heard of it again.
-  ask('Thole & Rowlock', 'ruben', 52, { where: 'by telephone', number: '', expected: day(-45) }, 'BLT-V')
-  ask('Sandling Medical', 'ines', 2, { where: 'by telephone', number: 'SM 4471', expected: day(8) })
-  ask('Bight Marine', 'ruben', 1, { where: 'on their page', number: 'BM-20918', expected: day(8) })
-  ask('Aster Reagents', 'ines', 0.1)
+  ask('Tholebeck', 'ruben', 52, { where: 'by telephone', number: '', expected: day(-45) }, 'BLT-V')
+  ask('Sandquill', 'ines', 2, { where: 'by telephone', number: 'SM 4471', expected: day(8) })
+  ask('Bightfern', 'ruben', 1, { where: 'on their page', number: 'BF-20918', expected: day(8) })
+  ask('Ostrelith', 'ines', 0.1)
 }
 
 /** A slip that somebody began and left. */

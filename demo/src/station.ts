@@ -9,8 +9,8 @@ export const DAY = 86_400_000
 /** Days of history. */
 export const DAYS = 790
 export const PASSWORD = 'gannet holm'
-/** Which of the galley's bins a category lies in: dry store, cold room, freezer, shelf. */
-export const GALLEY_BIN: Record<string, number> = { Dairy: 1, Vegetables: 1, Frozen: 2, Cleaning: 3 }
+/** Which of the galley's bins a category lies in: dry store, cold room, ice room, shelf. */
+export const GALLEY_BIN: Record<string, number> = { 'Milk and cheese': 1, Vegetables: 1, Frozen: 2, Cleaning: 3 }
 /** A quiet winter, a crowded summer: how much is used in each month, beside the year's mean. */
 const SEASON = [0.55, 0.55, 0.65, 0.85, 1.15, 1.45, 1.6, 1.55, 1.2, 0.9, 0.65, 0.55]
 export const season = (at: number): number => SEASON[new Date(at).getUTCMonth()]!

@@ -11,7 +11,7 @@ describe('account codes and lists on paper', () => {
     w = await world()
     galley = (await w.c.ok<{ id: string }>('POST', '/api/places', { name: 'Galley', kind: 'area' })).id
     const food = (await w.c.ok<{ id: string }>('POST', '/api/categories', { name: 'Food' })).id
-    const dry = (await w.c.ok<{ id: string }>('POST', '/api/categories', { name: 'Dry goods', parent: food })).id
+    const dry = (await w.c.ok<{ id: string }>('POST', '/api/categories', { name: 'Larder', parent: food })).id
     centre = (await w.c.ok<{ id: string }>('POST', '/api/cost-centres', { name: 'Catering', code: 'FOOD' })).id
     const flour = await newItem(w.c, { name: 'Flour', code: 'FLO', unit: 'kg', decimals: 3, category: dry })
     const vial = await newItem(w.c, { name: 'Vial', code: 'VIA' })
@@ -80,7 +80,7 @@ describe('account codes and lists on paper', () => {
       ['received', null, '2105'],
     )
     expect(now.categories.map(c => [c.name, c.code, c.inherited])).to.deep.equal([
-      ['Dry goods', null, '1430'],
+      ['Larder', null, '1430'],
       ['Food', '1430', '1400'],
     ])
     expect(told(await summary('2026-10', '2026-10'))).to.deep.equal([
@@ -131,13 +131,13 @@ describe('account codes and lists on paper', () => {
     const stock = await fetch(`${w.c.base}/api/stock`, { headers: { cookie: w.c.cookie, accept: 'application/pdf' } })
     const lines = (await textOf(new Uint8Array(await stock.arrayBuffer())))[0]!
     expect(lines)
-      .to.include('FLO Flour Dry goods everywhere 77.5 77.5 kg in range 155.00')
+      .to.include('FLO Flour Larder everywhere 77.5 77.5 kg in range 155.00')
       .and.include('VIA Vial everywhere 10 10 each in range 30.00')
     const csv = await w.c.call('GET', '/api/stock', undefined, { accept: 'text/csv' })
     expect(csv.headers.get('content-disposition')).to.equal(
       `attachment; filename="stock-2026-11-25-copy-${Number(number) + 2}.csv"`,
     )
-    expect(csv.text).to.include('FLO,Flour,Dry goods,everywhere,77.5,77.5,kg,,,in_range,,155')
+    expect(csv.text).to.include('FLO,Flour,Larder,everywhere,77.5,77.5,kg,,,in_range,,155')
   })
 
   it('who may not see values sees no summary; who keeps one place neither', async () => {

@@ -31,7 +31,7 @@ describe('a day over the API', () => {
       code: 'GLV-M',
       name: 'Nitrile gloves, medium',
       unit: 'box',
-      packs: [{ name: 'case', size: '10', codes: ['6291041500213'] }],
+      packs: [{ name: 'case', size: '10', codes: ['9521041500218'] }],
     })
     reagent = await newItem(w.c, {
       code: 'ETH-96',
@@ -54,7 +54,7 @@ describe('a day over the API', () => {
       kind: 'receipt' as const,
       place: w.lab.id,
       head: {
-        supplier: 'Quillfern Lab Supply',
+        supplier: 'Quillfern',
         deliveryNote: 'DN 88',
         charges: [{ label: 'Freight', amount: '12', basis: 'value' as const }],
       },

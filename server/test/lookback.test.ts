@@ -225,7 +225,7 @@ describe('looking back', () => {
         s += decimal(r.value)
       return formatDecimal(s)
     }
-    const cat = (await w.c.ok<{ id: string }>('POST', '/api/categories', { name: 'Dry goods' })).id
+    const cat = (await w.c.ok<{ id: string }>('POST', '/api/categories', { name: 'Larder' })).id
     await w.c.ok('PUT', `/api/items/${flour.id}`, { code: 'FLO', name: 'Flour', category: cat })
     expect((await year(`&category=${cat}`)).at(-1)!.closing)
       .to.equal((await year()).at(-1)!.closing)

@@ -38,10 +38,10 @@ describe('the worked day of the documentation', () => {
     const receipt = await c.must({
       kind: 'receipt',
       place: lab.id,
-      head: { supplier: 'Aster Reagents', charges: [{ label: 'Freight', amount: '14', basis: 'value' }] },
+      head: { supplier: 'Ostrelith', charges: [{ label: 'Freight', amount: '9', basis: 'value' }] },
       lines: [
-        c.line({ item: gloves.id, typed: '2', unit: 'case', price: '40' }),
-        c.line({ item: acid.id, typed: '5', price: '12', lot: { code: 'E7', expiry: '2027-06-30' } }),
+        c.line({ item: gloves.id, typed: '2', unit: 'case', price: '35' }),
+        c.line({ item: acid.id, typed: '5', price: '21', lot: { code: 'E7', expiry: '2027-06-30' } }),
       ],
     })
     await tell('08:30 delivery')
@@ -81,8 +81,8 @@ describe('the worked day of the documentation', () => {
     at(14)
     await c.must({
       kind: 'correction',
-      head: { corrects: receipt.id, why: 'the invoice says 45' },
-      lines: [c.line({ ref: receipt.lines[0]!.id, act: 'price', price: '45', unit: 'case', item: gloves.id })],
+      head: { corrects: receipt.id, why: 'the invoice says 42' },
+      lines: [c.line({ ref: receipt.lines[0]!.id, act: 'price', price: '42', unit: 'case', item: gloves.id })],
     })
     await tell('14:00 price put right')
     at(15)

@@ -18,7 +18,7 @@ export const Organisation = z.object({
   decimalMark: z.enum(['.', ',']),
   dateOrder: z.enum(['dmy', 'mdy', 'ymd']),
 })
-/** What the first run asks: the organisation, who manages it, and the first storage area. */
+/** What the first run asks: the organisation, who manages it, and the first area. */
 export const FirstRun = z
   .object({
     organisation: Organisation,

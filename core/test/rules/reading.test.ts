@@ -26,7 +26,7 @@ import {
 } from '@shelve/core'
 
 const TODAY = '2026-11-25'
-const GTIN = '06291041500213'
+const GTIN = '09521041500218'
 const show = (x: unknown) => JSON.stringify(x).replaceAll('\\u001d', '⟨GS⟩')
 
 describe('codes on packages by table (GS1 General Specifications 3 and 7, from memory)', () => {
@@ -104,14 +104,14 @@ describe('codes on packages by table (GS1 General Specifications 3 and 7, from m
       expect(gs1Date(text, today)).to.equal(out)
     })
   it('a trade number has 8, 12, 13 or 14 digits and no more, a container 18; each with its check digit', () => {
-    const ok = ['96385074', '614141999996', '6291041500213', GTIN]
+    const ok = ['96385074', '614141999996', '9521041500218', GTIN]
     expect(ok.map(isGtin)).to.deep.equal(ok.map(() => true))
     const no = [
       '9638507',
       '963850741',
       'x96385074',
       '96385074x',
-      '00000000006291041500213',
+      '00000000009521041500218',
       'ABCDEFGH',
       '0',
       '96385075',

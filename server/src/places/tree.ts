@@ -95,7 +95,7 @@ export class PlaceTree {
       )
     return scope
   }
-  /** The storage area a place belongs to: the nearest area or premises above it, or itself. */
+  /** The area a place belongs to: the nearest area or premises above it, or itself. */
   area(id: number): number {
     void this.rows
     let area = this.#areas.get(id)

@@ -19,7 +19,7 @@ onUnmounted(
     burst.value = b
   }),
 )
-const shown = computed(() => burst.value?.code.replaceAll('\x1d', '␝') ?? '')
+const shown = computed(() => burst.value?.code.replaceAll('\x1d', ' | ') ?? '')
 const habit = ref(scannerHabit())
 /** What the scanner sends before the code of the test, other than the sign for its kind. */
 const before = computed(() => {
