@@ -80,8 +80,8 @@ describe('account codes and lists on paper', () => {
       ['received', null, '2105'],
     )
     expect(now.categories.map(c => [c.name, c.code, c.inherited])).to.deep.equal([
-      ['Larder', null, '1430'],
       ['Food', '1430', '1400'],
+      ['Larder', null, '1430'],
     ])
     expect(told(await summary('2026-10', '2026-10'))).to.deep.equal([
       '1400  0 30 0 30',
