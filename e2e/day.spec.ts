@@ -27,7 +27,7 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
   // An issue to a job, left and found again.
   await go(page, 3, 'What is handed out')
   await page.getByLabel(/^For/).focus()
-  await type(page, 'Nitrate')
+  await type(page, 'Nitrate r')
   await scan(page, gloves.codes[0]!)
   await scan(page, 'SVC-5')
   await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('5')

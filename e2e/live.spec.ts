@@ -1,4 +1,4 @@
-import { expect, go, item, onHand, scan, signIn, test, type } from './stage.ts'
+import { expect, go, item, onHand, scan, signIn, test, type, isFor } from './stage.ts'
 
 test('a second browser shows each change without any action of its own', async ({ page, browser, demo }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
@@ -94,7 +94,7 @@ test('too much is refused at its line with what can be done; nothing is lost whe
 }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
   await go(page, 3, 'What is handed out')
-  await page.getByLabel(/^For/).selectOption({ label: 'Nitrate run' })
+  await isFor(page, 'Nitrate run')
   const vials = await item(page, demo, 'PET-90')
   await scan(page, vials.codes[0]!)
   await page.getByLabel('Handed out: Petri dish 90 mm').fill('9999')

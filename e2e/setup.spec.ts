@@ -1,4 +1,4 @@
-import { expect, item, scan, signIn, test, type, verified } from './stage.ts'
+import { expect, item, scan, signIn, test, type, verified, isFor } from './stage.ts'
 
 test('set-up by keyboard: a category hands down, an item is copied, found, retired and taken back into use', async ({
   page,
@@ -92,7 +92,7 @@ test('a bin, a level, a job and a keeper are made, and used at once in another w
   ).toHaveText('C9')
 
   await other.goto(`${demo.url}/issue`)
-  await other.getByLabel(/^For/).selectOption({ label: 'Otter spraints' })
+  await isFor(other, 'Otter spraints')
   await other.context().close()
 
   await page.goto(`${demo.url}/setup/people`)

@@ -140,3 +140,10 @@ export const onHand = async (page: Page, stage: Stage, code: string, place = 'We
 export const verified = async (page: Page, stage: Stage): Promise<unknown[]> =>
   ((await (await page.request.post(`${stage.url}/api/verification`)).json()) as { faults: unknown[] }).faults
 export { expect }
+/** Says whom an issue is for, by typing. */
+export async function isFor(page: Page, name: string, label = /^For/): Promise<void> {
+  await page.getByLabel(label).fill(name)
+  await expect(page.getByRole('option', { name }).first()).toBeVisible()
+  await page.getByLabel(label).press('Enter')
+  await expect(page.getByLabel(label)).toHaveValue(name)
+}

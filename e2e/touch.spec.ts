@@ -1,5 +1,5 @@
 import { devices } from '@playwright/test'
-import { expect, item, onHand, signIn, test, verified } from './stage.ts'
+import { expect, item, onHand, signIn, test, verified, isFor } from './stage.ts'
 
 const { defaultBrowserType: _, ...tablet } = devices['iPad (gen 7)']!
 test.use({ ...tablet, viewport: { width: 820, height: 1180 }, hasTouch: true, isMobile: false })
@@ -43,14 +43,14 @@ test('the whole day by fingers alone, on a tablet', async ({ page, demo }) => {
 
   // Issued, too much of it, and brought back.
   await open('Issue', /What is handed out/)
-  await page.getByLabel(/^For/).selectOption({ label: 'Nitrate run' })
+  await isFor(page, 'Nitrate run')
   await pick('nitrile gloves, m', 'Nitrile gloves, medium')
   await pad('Clear', '9')
   await page.getByRole('button', { name: 'Book 1 line' }).tap()
   await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
   await page.getByRole('link', { name: 'Bring back' }).tap()
   await expect(page.getByRole('heading', { name: 'What comes back' })).toBeVisible()
-  await page.getByLabel(/^From/).selectOption({ label: 'Nitrate run' })
+  await isFor(page, 'Nitrate run', /^From/)
   await pick('nitrile gloves, m', 'Nitrile gloves, medium')
   await pad('Clear', '4')
   await page.getByRole('button', { name: 'Book 1 line' }).tap()

@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { expect, go, item, onHand, scan, signIn, test, type, verified } from './stage.ts'
+import { expect, go, item, onHand, scan, signIn, test, type, verified, isFor } from './stage.ts'
 
 test('the server goes away while a slip is written: it says so, keeps everything, and books once', async ({
   page,
@@ -9,7 +9,7 @@ test('the server goes away while a slip is written: it says so, keeps everything
   const gloves = await item(page, demo, 'GLV-M')
   const before = await onHand(page, demo, 'GLV-M')
   await go(page, 3, 'What is handed out')
-  await page.getByLabel(/^For/).selectOption({ label: 'Nitrate run' })
+  await isFor(page, 'Nitrate run')
   await scan(page, gloves.codes[0]!)
   await page.route('**/api/**', r => r.abort())
   await page.getByLabel('Handed out: Nitrile gloves, medium').fill('3')
@@ -94,14 +94,14 @@ test('the shelf is emptied by somebody else between looking and booking', async 
   const gloves = await item(page, demo, 'GLV-M')
   const all = await onHand(page, demo, 'GLV-M')
   await go(page, 3, 'What is handed out')
-  await page.getByLabel(/^For/).selectOption({ label: 'Nitrate run' })
+  await isFor(page, 'Nitrate run')
   await scan(page, gloves.codes[0]!)
   await page.getByLabel('Handed out: Nitrile gloves, medium').fill(String(all))
   await expect(page.getByText(`${all} → 0 box`)).toBeVisible()
   const other = await (await browser.newContext()).newPage()
   await signIn(other, demo, 'ruben', 'Wet lab')
   await go(other, 3, 'What is handed out')
-  await other.getByLabel(/^For/).selectOption({ label: 'Plankton plates' })
+  await isFor(other, 'Plankton plates')
   await scan(other, gloves.codes[0]!)
   await other.keyboard.press('Control+Enter')
   await expect(other.getByText(/IS-\d+ is booked/)).toBeVisible()
@@ -133,14 +133,14 @@ test('a lot is held on its item’s page, refused at the counter, and given out 
   const keeper = await (await browser.newContext()).newPage()
   await signIn(keeper, demo, 'ines', 'Wet lab')
   await go(keeper, 3, 'What is handed out')
-  await keeper.getByLabel(/^For/).selectOption({ label: 'Plankton plates' })
+  await isFor(keeper, 'Plankton plates')
   await scan(keeper, agar.codes[0]!)
   await keeper.keyboard.press('Control+Enter')
   await expect(keeper.getByRole('alert').first()).toContainText(/expired or held/)
   await keeper.context().close()
 
   await go(page, 3, 'What is handed out')
-  await page.getByLabel(/^For/).selectOption({ label: 'Plankton plates' })
+  await isFor(page, 'Plankton plates')
   await scan(page, agar.codes[0]!)
   await page.getByLabel('Lot of Agar plates, marine').selectOption({ index: 1 })
   await page.getByRole('button', { name: 'Another time, a note' }).click()

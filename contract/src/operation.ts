@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { Cursor, Limit, Uuid } from './common.ts'
 import type * as people from './people/people.ts'
-import { Named, NamedInput } from './places/places.ts'
+import { Named, NamedChange, NamedInput } from './places/places.ts'
 import { idOf, type Thing } from './things.ts'
 
 /** What a caller must be allowed to do. `none`: nobody need be signed in; `set_up_here`: set-up of the place it is about, all other set-up asks for everywhere. */
@@ -80,6 +80,7 @@ export const id = {
   person: idFor('person'),
   session: idFor('session'),
   lot: idFor('lot'),
+  job: idFor('job'),
   category: idFor('category'),
   place: idFor('place'),
   restock: idFor('restock'),
@@ -93,13 +94,19 @@ export const orNone = <T extends z.ZodType>(of: T) => z.union([of, z.literal('no
 export const list = { cursor: Cursor.optional(), limit: Limit.optional() }
 export const found = z.object({ id: Uuid })
 export const place = z.object({ place: idOf('place').optional() })
-/** A list of names, and a new one among them. */
-export const named = (path: string, what: string) => ({
+/** A list of names, a new one among them, and one written otherwise or taken out of use. */
+export const named = (path: string, what: string, thing: Thing) => ({
   list: op('get', path, `All ${what}`, { answer: z.object({ rows: z.array(Named) }) }),
   create: op('post', path, `A new one among the ${what}`, {
     right: 'set_up',
     status: 201,
     body: NamedInput,
+    answer: found,
+  }),
+  update: op('put', `${path}/:id`, `Renames one of the ${what}, takes it out of use or into use again`, {
+    right: 'set_up',
+    params: idFor(thing),
+    body: NamedChange,
     answer: found,
   }),
 })

@@ -54,9 +54,14 @@ export const Named = z
   .meta({ id: 'Named' })
 export type Named = z.infer<typeof Named>
 export const NamedInput = z.object({ name: Name, code: Code.optional() }).meta({ id: 'NamedInput' })
+/** A name written otherwise; `active` false: it is not offered any more, and what was booked with it stays. */
+export const NamedChange = NamedInput.extend({ active: z.boolean().default(true) }).meta({ id: 'NamedChange' })
+export type NamedChange = z.input<typeof NamedChange>
 export const JobInput = z
   .object({ code: Code, name: Name, costCentre: idOf('cost_centre').nullable().default(null) })
   .meta({ id: 'JobInput' })
+export const JobChange = JobInput.extend({ active: z.boolean().default(true) }).meta({ id: 'JobChange' })
+export type JobChange = z.input<typeof JobChange>
 export const Job = z
   .object({
     id: Uuid,
@@ -64,6 +69,7 @@ export const Job = z
     name: z.string(),
     costCentre: z.object({ id: Uuid, name: z.string() }).nullable(),
     state: z.string(),
+    active: z.boolean(),
     own: z.string(),
   })
   .meta({ id: 'Job' })

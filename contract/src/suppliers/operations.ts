@@ -1,8 +1,9 @@
-import { z } from 'zod'
-import { op } from '../operation.ts'
-import * as places from '../places/places.ts'
+import { named } from '../operation.ts'
 
-/** What one may ask of this room. */
+const { list, update } = named('/api/suppliers', 'suppliers', 'supplier')
+
+/** What one may ask of this room. A new supplier is made by the first delivery that names it. */
 export const operations = {
-  suppliers: op('get', '/api/suppliers', 'All suppliers', { answer: z.object({ rows: z.array(places.Named) }) }),
+  suppliers: list,
+  updateSupplier: update,
 } as const

@@ -1,7 +1,19 @@
-import { sql } from 'drizzle-orm'
-import { notFound, Refused } from '../ground/index.ts'
+import { eq, sql } from 'drizzle-orm'
+import type { JobChange, NamedChange } from '@shelve/contract'
+import { account } from '../accounts/index.ts'
+import { demandFree, want } from '../places/index.ts'
 import type { House } from './house.ts'
-import { costCentre, job } from './tables.ts'
+import { costCentre, ENDED, job } from './tables.ts'
+
+/** That the code is no other's of its list. */
+function codeFree(house: House, of: typeof costCentre | typeof job, code: string, self: number): void {
+  const taken = house.db
+    .select({ id: of.id })
+    .from(of)
+    .where(sql`fold(${of.code}) = fold(${code})`)
+    .get()
+  demandFree(taken, self, 'code', code, of === job ? 'job' : 'cost centre')
+}
 
 export function createCostCentre(house: House, name: string, text: string | undefined): string {
   const c =
@@ -10,38 +22,61 @@ export function createCostCentre(house: House, name: string, text: string | unde
       .toUpperCase()
       .replace(/[^A-Z0-9]+/g, '-')
       .slice(0, 12)
-  if (
-    house.db
-      .select()
-      .from(costCentre)
-      .where(sql`fold(${costCentre.code}) = fold(${c})`)
-      .get()
-  )
-    throw new Refused(409, 'code_taken', `There is a cost centre ${c} already.`, [
-      { field: 'code', code: 'code_taken', message: `There is a cost centre ${c} already.` },
-    ])
+  codeFree(house, costCentre, c, 0)
   const uid = house.uid()
   house.db.insert(costCentre).values({ uid, code: c, name, active: true }).run()
   return uid
 }
 
 export function createJob(house: House, input: { code: string; name: string; costCentre?: string | null }): string {
-  if (
-    house.db
-      .select()
-      .from(job)
-      .where(sql`fold(${job.code}) = fold(${input.code})`)
-      .get()
-  )
-    throw new Refused(409, 'code_taken', `There is a job ${input.code} already.`, [
-      { field: 'code', code: 'code_taken', message: `There is a job ${input.code} already.` },
-    ])
-  const centre = input.costCentre ? house.rows.costCentre.get({ uid: input.costCentre }) : undefined
-  if (input.costCentre && !centre) throw notFound('cost centre')
+  codeFree(house, job, input.code, 0)
+  const centre = input.costCentre
+    ? want(house.rows.costCentre.get({ uid: input.costCentre }), 'cost centre')
+    : undefined
   const uid = house.uid()
   house.db
     .insert(job)
     .values({ uid, code: input.code, name: input.name, costCentreId: centre?.id ?? null, state: 'standing' })
     .run()
+  return uid
+}
+
+/** A cost centre is renamed, or not offered any more. */
+export function updateCostCentre(house: House, uid: string, input: NamedChange): string {
+  const row = want(house.rows.costCentre.get({ uid }), 'cost centre')
+  const code = input.code ?? row.code
+  codeFree(house, costCentre, code, row.id)
+  house.db
+    .update(costCentre)
+    .set({ name: input.name.trim(), code, active: input.active ?? true })
+    .where(eq(costCentre.id, row.id))
+    .run()
+  house.db
+    .update(account)
+    .set({ name: input.name.trim() })
+    .where(sql`${account.costCentreId} = ${row.id} and ${account.jobId} is null`)
+    .run()
+  return uid
+}
+
+/** A job is renamed, charged to another cost centre from now on, closed, or opened again. */
+export function updateJob(house: House, uid: string, input: JobChange): string {
+  const row = want(house.rows.job.get({ uid }), 'job')
+  codeFree(house, job, input.code, row.id)
+  const centre = input.costCentre
+    ? want(house.rows.costCentre.get({ uid: input.costCentre }), 'cost centre')
+    : undefined
+  const ended = ENDED.includes(row.state)
+  house.db
+    .update(job)
+    .set({
+      name: input.name.trim(),
+      code: input.code,
+      costCentreId: centre?.id ?? null,
+      state: input.active === false ? (ended ? row.state : 'done') : ended ? 'standing' : row.state,
+    })
+    .where(eq(job.id, row.id))
+    .run()
+  house.db.update(account).set({ name: input.name.trim() }).where(eq(account.jobId, row.id)).run()
   return uid
 }

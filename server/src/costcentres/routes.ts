@@ -2,9 +2,9 @@ import { eq } from 'drizzle-orm'
 import { ownCode } from '@shelve/core'
 import { namedView } from '../places/index.ts'
 import type { Handlers } from '../rights/index.ts'
-import { createCostCentre, createJob } from './costcentres.ts'
+import { createCostCentre, createJob, updateCostCentre, updateJob } from './costcentres.ts'
 import type { House } from './house.ts'
-import { costCentre, job } from './tables.ts'
+import { costCentre, ENDED, job } from './tables.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
@@ -13,6 +13,9 @@ export function routes(house: House) {
       rows: house.db.select().from(costCentre).orderBy(costCentre.name).all().map(namedView('cost_centre')),
     }),
     createCostCentre: ({ body }) => ({ id: house.setUp(() => createCostCentre(house, body.name, body.code), 'names') }),
+    updateCostCentre: ({ params, body }) => ({
+      id: house.setUp(() => updateCostCentre(house, params.id, body), 'names'),
+    }),
     jobs: () => ({
       rows: house.db
         .select({ j: job, centre: costCentre })
@@ -25,10 +28,12 @@ export function routes(house: House) {
           code: r.j.code,
           name: r.j.name,
           state: r.j.state,
+          active: !ENDED.includes(r.j.state),
           own: ownCode('job', r.j.id),
           costCentre: r.centre ? { id: r.centre.uid, name: r.centre.name } : null,
         })),
     }),
+    updateJob: ({ params, body }) => ({ id: house.setUp(() => updateJob(house, params.id, body), 'names') }),
     createJob: ({ body }) => ({ id: house.setUp(() => createJob(house, body), 'names') }),
   } satisfies Partial<Handlers>
 }

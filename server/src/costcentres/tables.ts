@@ -11,6 +11,9 @@ export const costCentre = sqliteTable('cost_centre', {
 
 export const JOB_STATES = ['planned', 'picking', 'in_work', 'done', 'dropped', 'standing'] as const
 
+/** States in which nothing new is charged to a job. */
+export const ENDED: readonly string[] = ['done', 'dropped']
+
 export const job = sqliteTable(
   'job',
   {

@@ -2,6 +2,7 @@
 export { finders } from './finders.ts'
 export { type House } from './house.ts'
 export { namedView } from './named.ts'
+export { demandFree, renameAccount, want } from './renamed.ts'
 export { accountName } from './names.ts'
 export { createPlace, updatePlace } from './places.ts'
 export { routes } from './routes.ts'

@@ -16,6 +16,7 @@ export const kinds = (house: House): readonly Kind[] => [
 function reason(house: House, r: Reading, line: SlipLine): number {
   const uid = line.reason ?? r.content.head.reason
   const row = uid ? house.rows.wasteReason.get({ uid }) : undefined
+  if (row && !row.active && r.begins) r.no(line, 'reason_ended', 'reason', { name: row.name })
   if (row) return row.id
   r.no(line, 'reason_needed', 'reason')
   return house.rows.firstAccount.get({ kind: 'waste' })!.id

@@ -1,22 +1,38 @@
-import { sql } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
+import type { NamedChange } from '@shelve/contract'
 import { account } from '../accounts/index.ts'
-import { Refused } from '../ground/index.ts'
+import { demandFree, renameAccount, want } from '../places/index.ts'
 import type { House } from './house.ts'
 import { wasteReason } from './tables.ts'
 
+/** That the name is no other reason's. */
+function nameFree(house: House, name: string, self: number): void {
+  const taken = house.db
+    .select({ id: wasteReason.id })
+    .from(wasteReason)
+    .where(sql`fold(${wasteReason.name}) = fold(${name})`)
+    .get()
+  demandFree(taken, self, 'name', name, 'reason')
+}
+
 export function createWasteReason(house: House, name: string): string {
-  if (
-    house.db
-      .select()
-      .from(wasteReason)
-      .where(sql`fold(${wasteReason.name}) = fold(${name})`)
-      .get()
-  )
-    throw new Refused(409, 'name_taken', `There is a reason ${name} already.`, [
-      { field: 'name', code: 'name_taken', message: `There is a reason ${name} already.` },
-    ])
+  nameFree(house, name, 0)
   const id = house.db.insert(account).values({ kind: 'waste', name }).returning({ id: account.id }).get().id
   const uid = house.uid()
   house.db.insert(wasteReason).values({ id, uid, name, active: true }).run()
+  return uid
+}
+
+/** A reason is renamed, or not offered any more. */
+export function updateWasteReason(house: House, uid: string, input: NamedChange): string {
+  const { id } = want(house.rows.wasteReason.get({ uid }), 'reason')
+  const name = input.name.trim()
+  nameFree(house, name, id)
+  house.db
+    .update(wasteReason)
+    .set({ name, active: input.active ?? true })
+    .where(eq(wasteReason.id, id))
+    .run()
+  renameAccount(house, id, name)
   return uid
 }

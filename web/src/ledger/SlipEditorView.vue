@@ -38,6 +38,7 @@ const strip = useStrip()
 const router = useRouter()
 const f = useFormat()
 const kind = computed(() => KINDS[props.kind]!)
+const coarse = matchMedia('(pointer: coarse)').matches
 const ready = ref(false)
 const discarding = ref(false)
 const { addItem, groupOf, together, anotherLot, step } = useLines(toRef(props, 'kind'))
@@ -46,6 +47,22 @@ async function open() {
   ready.value = false
   await slip.open(props.kind, props.id)
   ready.value = true
+  await begin()
+}
+/** The keyboard is where writing begins: whom it is for or from, else the box for items. Fingers choose for themselves. */
+async function begin() {
+  if (coarse) return
+  await nextTick()
+  const now = document.activeElement
+  if (document.querySelector('[role="dialog"]') || takesKeys(now) || (now instanceof HTMLInputElement && now.value))
+    return
+  const head = document.querySelector<HTMLInputElement>('.paper [data-for]')
+  if (head && !slip.content.lines.length) head.focus()
+  else toItemBox()
+}
+const takesKeys = (el: Element | null) => Boolean(el?.closest('.paper input, .paper select, .paper textarea'))
+function toItemBox() {
+  document.querySelector<HTMLInputElement>('[data-add] input')?.focus()
 }
 /** A scan that comes while the slip is being opened waits for it. */
 let opening: Promise<void> = Promise.resolve()
@@ -91,6 +108,8 @@ async function book() {
   // Whoever went on to something else meanwhile keeps what stands there.
   if (slip.id !== id) return
   slip.fresh(props.kind)
+  if (!coarse)
+    void nextTick(() => document.querySelector<HTMLInputElement>('.paper [data-for], .paper [data-add] input')?.focus())
   if (props.id) await router.replace({ name: props.kind === 'receipt' ? 'receive' : props.kind })
 }
 // It is booked, and the answer got lost on its way.
@@ -115,9 +134,21 @@ onUnmounted(() => {
   void slip.save()
 })
 
-const coarse = matchMedia('(pointer: coarse)').matches
 const padLine = computed(() => slip.content.lines.find(l => l.id === slip.focused))
 const padItem = computed(() => (padLine.value?.item ? index.byId.get(padLine.value.item) : undefined))
+/** The line whose number is being pressed: the first key replaces what stood there, as typing would. */
+const begun = ref<string | null>(null)
+watch(
+  () => slip.focused,
+  () => {
+    begun.value = null
+  },
+)
+function press(key: string) {
+  const line = padLine.value!
+  line.typed = pressed(begun.value === line.id ? line.typed : '', key, padItem.value!.unit)
+  begun.value = line.id
+}
 const padPacks = computed(() =>
   padItem.value
     ? [
@@ -169,7 +200,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
         <WhyFirst v-if="props.kind === 'waste' && ready && !count" />
         <MoveHead v-if="props.kind === 'move' && ready" />
         <DifferingHead class="mt-3" />
-        <SlipHeadFields v-if="ready" :kind="props.kind" class="mt-3" />
+        <SlipHeadFields v-if="ready" :kind="props.kind" class="mt-3" @done="toItemBox" />
         <p v-if="!slip.content.place" class="notice mt-3">
           You are working in all places. Choose one at the top left, so that it is known which shelf this is about.
         </p>
@@ -213,7 +244,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
           <p class="soft text-[13px] mb-2">
             {{ kind.what }}: <b class="text-ink">{{ padItem.name }}</b> <b class="mono text-ink">{{ padLine.typed }}</b>
           </p>
-          <NumberPad :packs="padPacks" @press="k => (padLine!.typed = pressed(padLine!.typed, k, padItem!.unit))"
+          <NumberPad :packs="padPacks" @press="press"
             ><button type="button" class="key" @click="padLine.typed = ''">Clear</button
             ><button type="button" class="key" @click="step(padLine.id, 1)">Next line</button></NumberPad
           >

@@ -5,6 +5,7 @@ import type { Named, SlipKind } from '@shelve/contract'
 import { get } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
+import ForWhom from '../places/ForWhom.vue'
 import { useParties } from '../places/parties.ts'
 import { meantName } from '../scan/search.ts'
 import { useTakers } from '../scan/takers.ts'
@@ -13,6 +14,7 @@ import PictureRow from '../ui/PictureRow.vue'
 import { useSlip } from './slip-store.ts'
 
 const props = defineProps<{ kind: SlipKind }>()
+const emit = defineEmits<{ /** The head is said: on to the lines. */ done: [] }>()
 const slip = useSlip()
 const index = useIndex()
 const session = useSession()
@@ -22,7 +24,7 @@ const reasons = ref<Named[]>([])
 const load = async <T,>(path: string) => (await get<{ rows: T[] }>(path)).rows
 if (props.kind === 'receipt')
   void load<Named>('/api/suppliers').then(r => {
-    suppliers.value = r
+    suppliers.value = r.filter(x => x.active)
   })
 /** Something on this delivery is bought for someone: it goes straight to them. */
 const straight = computed(
@@ -33,7 +35,7 @@ const straight = computed(
 if (props.kind !== 'waste' && props.kind !== 'move') void parties.need()
 if (props.kind === 'waste')
   void load<Named>('/api/waste-reasons').then(r => {
-    reasons.value = r
+    reasons.value = r.filter(x => x.active)
   })
 
 const head = computed(() => slip.content.head)
@@ -65,12 +67,14 @@ watch(
   },
 )
 const forWhom = computed({
-  get: () => (head.value.job ? `j${head.value.job}` : head.value.costCentre ? `c${head.value.costCentre}` : ''),
-  set: v => {
-    head.value.job = v.startsWith('j') ? v.slice(1) : null
-    head.value.costCentre = v.startsWith('c') ? v.slice(1) : null
+  get: () => ({ job: head.value.job, costCentre: head.value.costCentre }),
+  set: who => {
+    Object.assign(head.value, who)
   },
 })
+const forLabel = computed(() =>
+  straight.value ? 'Straight to, for what is bought for someone' : props.kind === 'issue' ? 'For' : 'From',
+)
 const noteScanned = useTakers().number(number => {
   head.value.deliveryNote = number
 })
@@ -95,6 +99,8 @@ function addCharge() {
           class="field field-small"
           list="suppliers"
           placeholder="Who brought it"
+          data-for
+          @keydown.enter.prevent="!$event.ctrlKey && emit('done')"
           :aria-invalid="missing('supplier_needed')"
           @change="look" /><datalist id="suppliers">
           <option v-for="s in suppliers" :key="s.id" :value="s.name" /></datalist
@@ -141,19 +147,13 @@ function addCharge() {
     </template>
     <template v-if="kind === 'issue' || kind === 'bring_back' || straight">
       <label class="grow min-w-48"
-        ><span class="label">{{
-          straight ? 'Straight to, for what is bought for someone' : kind === 'issue' ? 'For' : 'From'
-        }}</span>
-        <select v-model="forWhom" class="field field-small" :aria-invalid="missing('for_whom')">
-          <option value="">Choose a job or a cost centre</option>
-          <optgroup v-if="parties.jobs.length" label="Jobs">
-            <option v-for="j in parties.jobs" :key="j.id" :value="`j${j.id}`">{{ j.name }}</option>
-          </optgroup>
-          <optgroup v-if="parties.centres.length" label="Cost centres">
-            <option v-for="c in parties.centres" :key="c.id" :value="`c${c.id}`">{{ c.name }}</option>
-          </optgroup>
-        </select></label
-      >
+        ><span class="label">{{ forLabel }}</span>
+        <ForWhom
+          v-model="forWhom"
+          :label="forLabel"
+          :invalid="missing('for_whom') || missing('for_whom_ended')"
+          @done="emit('done')"
+      /></label>
       <label v-if="!straight" class="w-44"
         ><span class="label">{{ kind === 'issue' ? 'Taken by' : 'Brought by' }}</span
         ><input v-model="slip.content.taker" class="field field-small"

@@ -67,7 +67,7 @@ watch(
 const reasons = ref<Named[]>([])
 if (kind.value.reason)
   void get<{ rows: Named[] }>('/api/waste-reasons').then(r => {
-    reasons.value = r.rows
+    reasons.value = r.rows.filter(x => x.active || x.id === props.line.reason)
   })
 
 const parties = useParties()
@@ -145,10 +145,26 @@ const brief = (path: string | undefined) => {
 const places = computed(() =>
   kind.value.to && props.kind === 'move' ? session.places.filter(p => p.active) : props.bins,
 )
+/** Enter goes to what this line still wants, then on; with Shift to another lot of it. */
+function goOn(e: KeyboardEvent) {
+  if (e.ctrlKey || e.metaKey) return
+  e.preventDefault()
+  const lots = kind.value.lot === 'in' && item.value && item.value.identifiedBy !== 'quantity'
+  if (e.shiftKey && lots) return emit('another')
+  const row = (e.target as HTMLElement).closest('tr')
+  const wants =
+    lots && !lotIn.value
+      ? row?.querySelector<HTMLInputElement>('[data-lot]')
+      : lots && item.value!.identifiedBy === 'lot_expiry' && !expiry.value
+        ? row?.querySelector<HTMLInputElement>('[data-use-by] input')
+        : undefined
+  // A date that cannot be read keeps the keyboard where it stands.
+  if (wants && (wants !== e.target || wants.value)) wants.focus()
+  else emit('down')
+}
 function key(e: KeyboardEvent) {
-  if (e.key === 'Enter' && !e.ctrlKey) {
-    e.preventDefault()
-    emit('down')
+  if (e.key === 'Enter') {
+    goOn(e)
   } else if (e.key === 'ArrowDown') {
     e.preventDefault()
     emit('down')
@@ -236,6 +252,8 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
         <input
           v-model="lotIn"
           v-code="lotScanned"
+          data-lot
+          @keydown.enter="goOn"
           class="field field-small mono lot"
           :placeholder="serial ? 'serial no.' : 'lot'"
           :aria-label="`${serial ? 'Serial number' : 'Lot'} of ${item.name}`"
@@ -246,6 +264,8 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
           v-if="item.identifiedBy === 'lot_expiry'"
           v-model="expiry"
           class="mt-1 day"
+          data-use-by
+          @keydown.enter="goOn"
           :label="`Use by date of ${item.name}`"
           :invalid="wrong('expiry')"
         />
@@ -304,10 +324,14 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
           ><option v-for="b in places" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></template
         ><template v-if="props.kind === 'receipt'"
           ><optgroup v-if="parties.jobs.length" label="Straight to a job">
-            <option v-for="j in parties.jobs" :key="j.id" :value="`j${j.id}`">{{ j.name }}</option>
+            <option v-for="j in parties.jobs.filter(x => x.active)" :key="j.id" :value="`j${j.id}`">
+              {{ j.name }}
+            </option>
           </optgroup>
           <optgroup v-if="parties.centres.length" label="Straight to a cost centre">
-            <option v-for="c in parties.centres" :key="c.id" :value="`c${c.id}`">{{ c.name }}</option>
+            <option v-for="c in parties.centres.filter(x => x.active)" :key="c.id" :value="`c${c.id}`">
+              {{ c.name }}
+            </option>
           </optgroup></template
         ></select
       ><input

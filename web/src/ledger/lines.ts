@@ -38,19 +38,26 @@ export function useLines(of: Ref<SlipKind>) {
       slip.focused = again.id
       return
     }
+    const lots = kind.value.lot === 'in' && item.identifiedBy !== 'quantity'
+    const there =
+      !meaning && !lots && slip.content.lines.find(l => l.item === item.id && l.unit === (pack ?? firstPack(item)))
+    if (there) {
+      slip.focused = there.id
+      void nextTick(() => quantityOf(there.id)?.focus())
+      return
+    }
     const last = slip.content.lines.at(-1)
     slip.add(
       freshLine({
         item: item.id,
-        typed: meaning ? plainly(step) : '',
+        // What is handed in may be any part of what was taken; all else is one, until something else is typed over it.
+        typed: !meaning && of.value === 'bring_back' ? '' : plainly(step),
         unit: meaning ? pack : (pack ?? firstPack(item)),
         reason: kind.value.reason ? (last?.reason ?? null) : null,
         to: of.value === 'move' ? (last?.to ?? null) : null,
         lot: meaning?.lot && kind.value.lot !== 'none' ? lotOf(meaning.lot) : null,
       }),
-      kind.value.lot === 'in' && item.identifiedBy !== 'quantity'
-        ? slip.content.lines.findLast(l => l.item === item.id)?.id
-        : undefined,
+      lots ? slip.content.lines.findLast(l => l.item === item.id)?.id : undefined,
     )
     void nextTick(() => quantityOf(slip.focused)?.focus())
   }

@@ -13,7 +13,7 @@ export function useScanned(
   of: Ref<SlipKind>,
   does: {
     /** A scan that comes while the slip is being opened waits for it. */ opened: () => Promise<void>
-    addItem: (item: IndexItem, pack: string | null, meaning: CodeMeaning) => void
+    addItem: (item: IndexItem, pack?: string | null, meaning?: CodeMeaning) => void
     book: () => Promise<void>
   },
 ): void {
@@ -23,14 +23,15 @@ export function useScanned(
   const scan = useScan()
   const takeAll = useTakeAll()
   const kind = computed(() => KINDS[of.value]!)
-  scan.wants(async m => {
+  scan.wants(async (m, named) => {
     await does.opened()
     if (m.kind === 'command') return command(m.command!)
     if (m.party) return party(m.party)
     if (m.item) {
       const item = index.byId.get(m.item)
       if (!item) return false
-      does.addItem(item, m.pack, m)
+      if (named) does.addItem(item)
+      else does.addItem(item, m.pack, m)
       return true
     }
     if (m.kind === 'unknown') return outwardLot(m.code)

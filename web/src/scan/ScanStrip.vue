@@ -62,7 +62,7 @@ async function go() {
   }
   // A code typed out means what it means when it is scanned, before anything that only sounds like it.
   if (!hit || (/\d{6,}/.test(text) && !hit.item)) await scan.scanned(text)
-  else if (hit.item) await scan.use({ ...meaning, kind: 'item', item: hit.item.id, place: null })
+  else if (hit.item) await scan.use({ ...meaning, kind: 'item', item: hit.item.id, place: null }, true)
   else if (hit.place) await scan.use({ ...meaning, kind: 'place', item: null, place: hit.place.id })
   else await router.push(hit.to!)
 }

@@ -9,8 +9,8 @@ import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
 import { takerOf } from './code-field.ts'
 
-/** Takes what a scan means; true where it was used. */
-export type ScanTaker = (meaning: CodeMeaning) => boolean | Promise<boolean>
+/** Takes what a scan means, or a word that was `named` in the strip; true where it was used. */
+export type ScanTaker = (meaning: CodeMeaning, named: boolean) => boolean | Promise<boolean>
 
 /** What else an unknown code may be, as a button says it. */
 export interface ScanOffer {
@@ -72,7 +72,7 @@ export const useScan = defineStore('scan', () => {
     }
     await use(meaning)
   }
-  async function use(meaning: CodeMeaning): Promise<void> {
+  async function use(meaning: CodeMeaning, named = false): Promise<void> {
     if (meaning.kind === 'command' && (WORKS as readonly string[]).includes(meaning.command!)) {
       await router.push({ name: meaning.command! })
       await nextTick()
@@ -90,7 +90,7 @@ export const useScan = defineStore('scan', () => {
       strip.act('Take it back')
       return
     }
-    for (const taker of [...takers.value].reverse()) if (await taker(meaning)) return
+    for (const taker of [...takers.value].reverse()) if (await taker(meaning, named)) return
     if (meaning.kind === 'unknown') {
       offered.value = offers.value.flatMap(o => o(meaning) ?? [])
       then = m => {

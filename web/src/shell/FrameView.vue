@@ -28,6 +28,7 @@ import { live, onEvent, startEvents } from './events.ts'
 import { useIndex } from './index-store.ts'
 import PlacePick from './PlacePick.vue'
 import PersonMenu from './PersonMenu.vue'
+import { toHeading, useLanding } from './landing.ts'
 import KeysHelp from './KeysHelp.vue'
 import StripView from './StripView.vue'
 import { useSession } from './session.ts'
@@ -58,6 +59,9 @@ const WORKS = computed(() =>
   ALL_WORKS.filter(w => w.tab === 'today' || w.tab === 'restock' || session.mayAnywhere('book')),
 )
 const sets = computed(() => session.mayAnywhere('set_up') || session.mayAnywhere('book'))
+useLanding(router)
+/** What Alt and a digit lead to: 1 to 9, then 0. */
+const TABS = computed(() => [...WORKS.value, ...LOOK].slice(0, 10))
 const tab = computed(() => route.meta.tab as string)
 const more = ref(false)
 const keys = ref(false)
@@ -81,7 +85,8 @@ onMounted(async () => {
     habit: scannerHabit,
     synthetic: () => demonstration.value,
   })
-  window.addEventListener('keydown', key)
+  // Before any field hears it: a list that is open does not keep it.
+  window.addEventListener('keydown', key, true)
   window.addEventListener('shelve-signed-out', signedOut)
   await index.load().catch(() => undefined)
   demonstration.value = (await get<{ demonstration: boolean }>('/api/start')).demonstration
@@ -89,7 +94,7 @@ onMounted(async () => {
 onUnmounted(() => {
   stopEvents?.()
   stopScanner?.()
-  window.removeEventListener('keydown', key)
+  window.removeEventListener('keydown', key, true)
   window.removeEventListener('shelve-signed-out', signedOut)
 })
 onEvent(e => {
@@ -114,9 +119,9 @@ function signedOut() {
 function key(e: KeyboardEvent) {
   const typing =
     e.target instanceof HTMLElement && e.target.closest('input, textarea, select, [contenteditable]') !== null
-  if (e.altKey && /^Digit[1-9]$/.test(e.code)) {
+  if (e.altKey && !e.ctrlKey && /^Digit\d$/.test(e.code)) {
     e.preventDefault()
-    const w = [...WORKS.value, ...LOOK][Number(e.code.at(-1)) - 1]
+    const w = TABS.value[(Number(e.code.at(-1)) + 9) % 10]
     if (w) void router.push(w.to)
   } else if (e.key === '/' && !typing && !e.ctrlKey) {
     e.preventDefault()
@@ -129,6 +134,7 @@ function key(e: KeyboardEvent) {
 </script>
 <template>
   <div class="frame">
+    <a class="skip" href="#work" @click.prevent="toHeading">To the work</a>
     <nav class="binder no-print" aria-label="Works">
       <RouterLink to="/" class="brand">Shelve</RouterLink>
       <RouterLink
@@ -175,7 +181,7 @@ function key(e: KeyboardEvent) {
         >
         <PersonMenu @keys="keys = true" />
       </header>
-      <main class="main">
+      <main id="work" class="main">
         <RouterView v-slot="{ Component, route: r }"
           ><component
             :is="Component"
@@ -206,11 +212,27 @@ function key(e: KeyboardEvent) {
       >
     </div>
     <UnknownCode />
-    <KeysHelp :open="keys" @close="keys = false" />
+    <KeysHelp :open="keys" :tabs="TABS.map(t => t.label)" @close="keys = false" />
     <ScannerPanel v-if="demonstration" />
   </div>
 </template>
 <style scoped>
+.skip {
+  position: fixed;
+  left: 12px;
+  top: -60px;
+  z-index: 60;
+  padding: 8px 14px;
+  background: var(--sheet);
+  border: 2px solid var(--kelp);
+  border-radius: 6px;
+}
+.skip:focus {
+  top: 10px;
+}
+.main :deep(h1[tabindex]:focus) {
+  outline: none;
+}
 .frame {
   min-height: 100vh;
   display: grid;

@@ -1,28 +1,36 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import AskDialog from '../ui/AskDialog.vue'
-defineProps<{ open: boolean }>()
+const props = defineProps<{
+  open: boolean
+  /** What Alt and a digit lead to, in their order: 1 to 9, then 0. */ tabs: readonly string[]
+}>()
 defineEmits<{ close: [] }>()
-const KEYS = [
+const keys = computed(() => [
   ['/', 'go to the scan strip'],
   ['Enter', 'confirm and go on'],
   ['↑ ↓', 'from line to line'],
   ['Ctrl + Enter', 'book the slip'],
   ['Esc', 'a step back'],
-  ['Alt + 1 … 8', 'Receive, Issue, Move, Waste, Count, Restock, Stock, Ledger'],
+  ['Shift + Enter', 'on a delivery: another lot of the same item'],
+  ...props.tabs.map((tab, i) => [`Alt + ${(i + 1) % 10}`, tab]),
   ['?', 'this help'],
-]
+])
 </script>
 <template>
   <AskDialog :open="open" title="Keys" @close="$emit('close')">
     <table class="list">
       <tbody>
-        <tr v-for="[k, what] in KEYS" :key="k">
+        <tr v-for="[k, what] in keys" :key="k">
           <td class="mono whitespace-nowrap">{{ k }}</td>
           <td>{{ what }}</td>
         </tr>
       </tbody>
     </table>
-    <p class="soft mt-3 text-[13px]">A scanner works on every screen, whatever has the focus.</p>
+    <p class="soft mt-3 text-[13px]">
+      A scanner works on every screen, whatever has the focus. What is typed while nothing has it goes into the scan
+      strip.
+    </p>
     <button type="button" class="btn mt-4" @click="$emit('close')">Close</button>
   </AskDialog>
 </template>

@@ -9,7 +9,7 @@ const slip = useSlip()
 const reasons = ref<Named[]>([])
 void get<{ rows: Named[] }>('/api/waste-reasons').then(
   r => {
-    reasons.value = r.rows
+    reasons.value = r.rows.filter(x => x.active)
   },
   () => undefined,
 )

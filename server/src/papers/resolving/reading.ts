@@ -165,19 +165,26 @@ export class Reading {
   }
 
   /** A refusal of the slip's head is said once, not for each line. */
-  once(code: string, field: string): void {
-    if (!this.refusals.some(r => r.code === code && r.lineId === null)) this.no(null, code, field)
+  once(code: string, field: string, detail: Record<string, unknown> = {}): void {
+    if (!this.refusals.some(r => r.code === code && r.lineId === null)) this.no(null, code, field, detail)
+  }
+
+  /** Something new is charged: what was charged once can be read anew, and comes back, whoever has ended since. */
+  get begins(): boolean {
+    return this.lineAt === undefined && this.content.kind !== 'bring_back'
   }
 
   usedBy(): number {
-    return (this.used ??= receiverOf(this.house, this.books.making, this.content.head, () =>
-      this.once('for_whom', 'costCentre'),
-    ))
+    return (this.used ??= receiverOf(this.house, this.books.making, this.content.head, (code, name) => {
+      if (code === 'for_whom' || this.begins) this.once(code, 'costCentre', { name })
+    }))
   }
 
   /** Whom a line of a delivery goes straight to. */
   straight(line: SlipLine, direct: NonNullable<SlipLine['direct']>): number {
-    return receiverOf(this.house, this.books.making, direct, () => this.no(line, 'for_whom', 'direct'))
+    return receiverOf(this.house, this.books.making, direct, (code, name) => {
+      if (code === 'for_whom' || this.begins) this.no(line, code, 'direct', { name })
+    })
   }
 
   place(line: SlipLine, uid: string | null, field: string): number | undefined {

@@ -1,0 +1,95 @@
+// Jobs, cost centres, suppliers and reasons are renamed and taken out of use; what was booked with them stays with them.
+import { expect } from 'chai'
+import type { Job, Named, SlipView } from '@shelve/contract'
+import { verify, ledgerJournal } from '@shelve/server'
+import { newItem, person, world, type World } from './client.ts'
+
+describe('names', () => {
+  let w: World
+  before(async () => {
+    w = await world()
+  })
+  after(() => w.stop())
+  const rows = async <T extends { name: string }>(path: string) => (await w.c.get<{ rows: T[] }>(path)).rows
+  const named = async (path: string, name: string) => (await rows<Named>(path)).find(r => r.name === name)!
+  const taken = async (path: string, body: object) => (await w.c.call('PUT', path, body)).body.code
+
+  it('are written otherwise everywhere, and what is out of use takes nothing new but gives back what it has', async () => {
+    const { c, lab } = w
+    const gloves = await newItem(c, { name: 'Gloves', code: 'GLV' })
+    const centre = (await c.ok<{ id: string }>('POST', '/api/cost-centres', { name: 'Chemistry', code: 'CHEM' })).id
+    const job = (await c.ok<{ id: string }>('POST', '/api/jobs', { code: 'NIT', name: 'Nitrate run' })).id
+    await c.ok('POST', '/api/jobs', { code: 'PLK', name: 'Plankton' })
+    const line = (typed: string, more: object = {}) => c.line({ item: gloves.id, typed, ...more })
+    await c.must({ kind: 'receipt', place: lab.id, head: { supplier: 'Ostre' }, lines: [line('20', { price: '2' })] })
+    const issued = await c.must({ kind: 'issue', place: lab.id, head: { job }, lines: [line('6')] })
+    const reason = await named('/api/waste-reasons', 'Spilled')
+    const wasted = await c.must({ kind: 'waste', place: lab.id, head: { reason: reason.id }, lines: [line('1')] })
+
+    const supplier = await named('/api/suppliers', 'Ostre')
+    await c.ok('PUT', `/api/suppliers/${supplier.id}`, { name: 'Ostrelith' })
+    await c.ok('PUT', `/api/cost-centres/${centre}`, { name: 'Wet chemistry', code: 'WCH' })
+    await c.ok('PUT', `/api/jobs/${job}`, { name: 'Nitrate week', code: 'NIT', costCentre: centre })
+    await c.ok('PUT', `/api/waste-reasons/${reason.id}`, { name: 'Poured away' })
+    expect((await rows<Named>('/api/suppliers')).map(r => r.name)).to.deep.equal(['Ostrelith'])
+    expect((await c.get<SlipView>(`/api/slips/${issued.id}`)).title, 'as it was written then').to.equal(
+      'to Nitrate run',
+    )
+    expect((await rows<Job>('/api/jobs')).find(j => j.id === job)).to.deep.include({
+      name: 'Nitrate week',
+      active: true,
+      costCentre: { id: centre, name: 'Wet chemistry' },
+    })
+    const journal = [...ledgerJournal(w.app)].join('')
+    expect(journal).to.include('Poured away').and.include('supplier:Ostrelith').and.not.include('Spilled')
+    expect(verify(w.app).faults, 'a name is no part of what is sealed').to.deep.equal([])
+
+    // No two of a list bear one name or one code, however it is written.
+    await c.must({
+      kind: 'receipt',
+      place: lab.id,
+      head: { supplier: 'Tholebeck' },
+      lines: [line('1', { price: '2' })],
+    })
+    expect(await taken(`/api/suppliers/${supplier.id}`, { name: 'THOLEBECK' })).to.equal('name_taken')
+    expect(await taken(`/api/jobs/${job}`, { name: 'Nitrate week', code: 'plk' })).to.equal('code_taken')
+    expect(await taken(`/api/waste-reasons/${reason.id}`, { name: 'expired' })).to.equal('name_taken')
+    expect(await taken(`/api/jobs/${centre}`, { name: 'X', code: 'X' }), 'of another list').to.equal('not_found')
+    const keeper = await person(w, 'Ruben', 'keeper')
+    expect((await keeper.call('PUT', `/api/jobs/${job}`, { name: 'Mine', code: 'NIT' })).status).to.equal(403)
+
+    // Out of use: nothing new, but what it has comes back, is put right, and is taken back.
+    await c.ok('PUT', `/api/jobs/${job}`, { name: 'Nitrate week', code: 'NIT', active: false })
+    await c.ok('PUT', `/api/waste-reasons/${reason.id}`, { name: 'Poured away', active: false })
+    const refused = async (content: Parameters<typeof c.book>[0]) =>
+      (await c.book(content)).body.fields?.map(f => f.code)
+    expect(await refused({ kind: 'issue', place: lab.id, head: { job }, lines: [line('1')] })).to.deep.equal([
+      'for_whom_ended',
+    ])
+    expect(
+      await refused({ kind: 'waste', place: lab.id, head: { reason: reason.id }, lines: [line('1')] }),
+    ).to.deep.equal(['reason_ended'])
+    const direct = { job, costCentre: null, person: '' }
+    expect(
+      await refused({
+        kind: 'receipt',
+        place: lab.id,
+        head: { supplier: 'Ostrelith' },
+        lines: [line('1', { price: '2', direct })],
+      }),
+    ).to.deep.equal(['for_whom_ended'])
+    await c.must({ kind: 'bring_back', place: lab.id, head: { job }, lines: [line('2')] })
+    const replace = (of: SlipView, typed: string, head: object) =>
+      c.must({
+        kind: 'correction',
+        place: lab.id,
+        head: { ...head, corrects: of.id, why: 'counted wrongly' },
+        lines: [line(typed, { ref: of.lines[0]!.id, act: 'replace' })],
+      })
+    await replace(issued, '5', { job })
+    await replace(wasted, '2', { reason: reason.id })
+    await c.ok('PUT', `/api/jobs/${job}`, { name: 'Nitrate week', code: 'NIT', active: true })
+    await c.must({ kind: 'issue', place: lab.id, head: { job }, lines: [line('1')] })
+    expect(verify(w.app).faults).to.deep.equal([])
+  })
+})

@@ -1,0 +1,151 @@
+<script setup lang="ts">
+/** A job or a cost centre, found by typing; a job that is not there yet is made from here, by whoever sets up. */
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
+import { computed, nextTick, ref, watch } from 'vue'
+import { proposeCode } from '@shelve/core'
+import { call, said } from '../shell/api.ts'
+import { useSession } from '../shell/session.ts'
+import { useParties } from './parties.ts'
+
+export interface Receiver {
+  readonly job: string | null
+  readonly costCentre: string | null
+}
+interface Choice {
+  readonly key: string
+  readonly name: string
+  readonly note: string
+  readonly who: Receiver | null
+}
+const props = defineProps<{ modelValue: Receiver; label: string; invalid?: boolean }>()
+const emit = defineEmits<{
+  'update:modelValue': [who: Receiver]
+  /** Somebody is chosen: on to what comes next. */ done: []
+}>()
+const parties = useParties()
+const session = useSession()
+void parties.need()
+const words = ref('')
+const wrong = ref('')
+const all = computed<Choice[]>(() => [
+  ...parties.jobs
+    .filter(j => j.active)
+    .map(j => ({
+      key: `j${j.id}`,
+      name: j.name,
+      note: ['job', j.code, j.costCentre?.name].filter(Boolean).join(' · '),
+      who: { job: j.id, costCentre: null },
+    })),
+  ...parties.centres
+    .filter(c => c.active)
+    .map(c => ({
+      key: `c${c.id}`,
+      name: c.name,
+      note: ['cost centre', c.code].filter(Boolean).join(' · '),
+      who: { job: null, costCentre: c.id },
+    })),
+])
+const plain = (t: string) => t.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase()
+const found = computed<Choice[]>(() => {
+  const of = plain(words.value).split(/\s+/).filter(Boolean)
+  const rows = all.value.filter(c => of.every(w => plain(`${c.name} ${c.note}`).includes(w)))
+  const first = (c: Choice) => Number(!plain(c.name).startsWith(of[0] ?? ''))
+  const name = words.value.trim()
+  return [
+    ...rows.sort((a, b) => first(a) - first(b)),
+    ...(session.maySetUp && name && !all.value.some(c => plain(c.name) === plain(name))
+      ? [{ key: 'new', name: `New job “${name}”`, note: '', who: null }]
+      : []),
+  ]
+})
+const chosen = computed(
+  () =>
+    all.value.find(c => c.who!.job === props.modelValue.job && c.who!.costCentre === props.modelValue.costCentre) ??
+    null,
+)
+const shown = computed(() => chosen.value?.name ?? parties.nameOf(props.modelValue))
+/** What is typed far enough to mean one alone is meant, whether it is chosen from the list or left standing. */
+let before: Receiver | null = null
+watch(words, now => {
+  if (!now.trim()) return
+  before ??= props.modelValue
+  const alone = now.trim().length > 2 ? found.value.filter(c => c.who) : []
+  emit('update:modelValue', alone.length === 1 ? alone[0]!.who! : before)
+})
+function left() {
+  words.value = ''
+  before = null
+}
+async function pick(choice: Choice | null) {
+  wrong.value = ''
+  let who = choice?.who ?? { job: null, costCentre: null }
+  if (choice?.key === 'new') {
+    const name = words.value.trim()
+    const taken = new Set(parties.jobs.map(j => j.code.toUpperCase()))
+    try {
+      const { id } = await call<{ id: string }>('POST', '/api/jobs', {
+        body: { name, code: proposeCode(name, c => taken.has(c)), costCentre: null },
+      })
+      parties.forget()
+      await parties.need()
+      who = { job: id, costCentre: null }
+    } catch (e) {
+      wrong.value = said(e)
+      return
+    }
+  }
+  left()
+  emit('update:modelValue', who)
+  // The list closes first: as long as it is open, leaving the field chooses once more.
+  if (choice) void nextTick(() => emit('done'))
+}
+function enter(e: KeyboardEvent, open: boolean) {
+  if (!open || (!words.value && props.modelValue.job === null && props.modelValue.costCentre === null)) return
+  if (!words.value) {
+    e.preventDefault()
+    e.stopPropagation()
+    emit('done')
+  }
+}
+</script>
+<template>
+  <Combobox
+    v-slot="{ open }"
+    :model-value="chosen"
+    by="key"
+    nullable
+    immediate
+    as="div"
+    class="relative"
+    @update:model-value="pick"
+  >
+    <ComboboxInput
+      class="field field-small"
+      :aria-label="label"
+      :aria-invalid="invalid || undefined"
+      placeholder="Type a job or a cost centre"
+      :display-value="() => shown"
+      autocomplete="off"
+      data-for
+      @change="words = ($event.target as HTMLInputElement).value"
+      @focus="($event.target as HTMLInputElement).select()"
+      @keydown.enter.capture="enter($event, open)"
+      @blur="left"
+    />
+    <ComboboxOptions
+      v-if="open"
+      static
+      class="card absolute left-0 right-0 z-30 mt-1 max-h-80 overflow-y-auto py-1 over min-w-64"
+    >
+      <ComboboxOption v-for="c in found" :key="c.key" v-slot="{ active }" :value="c">
+        <div class="px-3 py-2 cursor-pointer" :class="{ 'bg-frost': active }">
+          <span>{{ c.name }}</span> <span class="soft text-[12px]">{{ c.note }}</span>
+        </div>
+      </ComboboxOption>
+      <div v-if="!found.length" class="px-3 py-2 soft">
+        {{ words ? `Nothing is called “${words}”.` : 'There is no job and no cost centre yet.' }}
+      </div>
+    </ComboboxOptions>
+    <p v-if="wrong" class="error" role="alert">{{ wrong }}</p>
+  </Combobox>
+</template>

@@ -1,0 +1,100 @@
+<script setup lang="ts">
+/** Names in a list, each renamed or taken out of use where it stands; what was booked with one stays with it. */
+import { computed, reactive, ref } from 'vue'
+import type { Job, Named } from '@shelve/contract'
+import { call, said } from '../shell/api.ts'
+import { useSession } from '../shell/session.ts'
+
+type Row = Named | Job
+const props = defineProps<{
+  path: string
+  what: string
+  rows: readonly Row[]
+  /** Jobs are charged to one of these. */ centres?: readonly Named[]
+}>()
+const emit = defineEmits<{ changed: [] }>()
+const session = useSession()
+const editing = ref<string | null>(null)
+const form = reactive({ code: '', name: '', costCentre: '' })
+const wrong = ref('')
+/** What is out of use stands last. */
+const sorted = computed(() => [...props.rows].sort((a, b) => Number(b.active) - Number(a.active)))
+const centreOf = (r: Row) => ('costCentre' in r ? r.costCentre : null)
+function edit(r: Row) {
+  editing.value = r.id
+  wrong.value = ''
+  Object.assign(form, { code: r.code ?? '', name: r.name, costCentre: centreOf(r)?.id ?? '' })
+}
+async function put(id: string, body: object) {
+  wrong.value = ''
+  try {
+    await call('PUT', `${props.path}/${id}`, { body })
+    editing.value = null
+    emit('changed')
+  } catch (e) {
+    wrong.value = said(e)
+    editing.value = id
+  }
+}
+const body = (r: Row, active: boolean) => ({
+  name: editing.value === r.id ? form.name : r.name,
+  ...(r.code === null ? {} : { code: editing.value === r.id ? form.code : r.code }),
+  ...(props.centres ? { costCentre: (editing.value === r.id ? form.costCentre : centreOf(r)?.id) || null } : {}),
+  active,
+})
+</script>
+<template>
+  <ul class="mb-3">
+    <li v-for="r in sorted" :key="r.id" class="py-1.5 border-b border-hair">
+      <form
+        v-if="editing === r.id"
+        class="flex flex-wrap gap-2 items-center"
+        @submit.prevent="put(r.id, body(r, r.active))"
+      >
+        <input
+          v-if="r.code !== null"
+          v-model="form.code"
+          class="field field-small mono w-24!"
+          :aria-label="`Code of the ${what}`"
+        /><input
+          v-model="form.name"
+          v-focus
+          class="field field-small flex-1"
+          :aria-label="`Name of the ${what}`"
+        /><select
+          v-if="centres"
+          v-model="form.costCentre"
+          class="field field-small w-40!"
+          :aria-label="`Cost centre of ${r.name}`"
+        >
+          <option value="">no cost centre</option>
+          <option v-for="c in centres.filter(x => x.active || x.id === form.costCentre)" :key="c.id" :value="c.id">
+            {{ c.name }}
+          </option></select
+        ><button class="btn btn-small btn-act" :disabled="!form.name.trim()">Save</button
+        ><button type="button" class="btn btn-small" @click="editing = null">Leave it</button>
+        <p v-if="wrong" class="error basis-full" role="alert">{{ wrong }}</p>
+      </form>
+      <div v-else class="flex gap-2 items-baseline">
+        <span class="min-w-0 flex-1" :class="{ soft: !r.active }"
+          ><span v-if="r.code" class="mono soft">{{ r.code }}</span> {{ r.name
+          }}<span v-if="centreOf(r)" class="soft text-[13px]"> · {{ centreOf(r)!.name }}</span
+          ><span v-if="!r.active" class="text-[13px]"> · not in use</span></span
+        >
+        <template v-if="session.maySetUp"
+          ><button type="button" class="btn btn-quiet btn-small" :aria-label="`Change ${r.name}`" @click="edit(r)">
+            Change</button
+          ><button
+            type="button"
+            class="btn btn-quiet btn-small"
+            :aria-label="r.active ? `Take ${r.name} out of use` : `Take ${r.name} into use again`"
+            @click="put(r.id, body(r, !r.active))"
+          >
+            {{ r.active ? 'Out of use' : 'Use again' }}
+          </button></template
+        >
+      </div>
+    </li>
+    <li v-if="!rows.length" class="soft py-1.5">None yet.</li>
+  </ul>
+</template>

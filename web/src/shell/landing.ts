@@ -1,0 +1,34 @@
+import { onScopeDispose } from 'vue'
+import type { Router } from 'vue-router'
+
+const FIELDS = 'input, select, textarea'
+
+/** The heading of the work, so that the next Tab is in it and a reader says where one is. */
+export function toHeading(): boolean {
+  const heading = document.querySelector<HTMLElement>('main h1')
+  if (!heading) return false
+  heading.tabIndex = -1
+  heading.focus({ preventScroll: true })
+  return true
+}
+
+/** Where the keyboard lands when another screen comes up: in the field that the screen chose, else at its heading. */
+export function useLanding(router: Router): void {
+  let frame = 0
+  const stop = () => cancelAnimationFrame(frame)
+  const land = (tries: number) => {
+    const now = document.activeElement
+    // A screen has chosen, somebody is typing, or a dialog asks.
+    if (now?.closest('main')?.contains(now) && now.matches(FIELDS)) return
+    if ((now instanceof HTMLInputElement && now.value) || now?.closest('[role="dialog"]')) return
+    if (!toHeading() && tries > 0) frame = requestAnimationFrame(() => land(tries - 1))
+  }
+  const leave = router.afterEach((to, from) => {
+    stop()
+    if (to.path !== from.path) frame = requestAnimationFrame(() => land(300))
+  })
+  onScopeDispose(() => {
+    stop()
+    leave()
+  })
+}
