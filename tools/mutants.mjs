@@ -10,7 +10,7 @@ const WHAT = {
   core: { mutate: ['core/src/**/*.ts', '!core/src/index.ts'], spec: ['core/test/**/*.test.ts'] },
   kinds: {
     mutate: ['receiving', 'issuing', 'moving', 'waste', 'counting'].map(room => `server/src/${room}/kind.ts`),
-    spec: ['kinds', 'rules', 'api', 'count'].map(test => `server/test/${test}.test.ts`),
+    spec: ['kinds', 'kinds-said', 'rules', 'api', 'count'].map(test => `server/test/${test}.test.ts`),
   },
 }
 /** All of it, or some folders or files of core: `npm run mutants -- cost,ledger/settle.ts`. */

@@ -200,7 +200,7 @@ export const router = createRouter({
       path: '/setup/lists',
       name: 'setup-lists',
       component: () => import('./places/ListsView.vue'),
-      meta: { tab: 'setup', title: 'Jobs, cost centres, reasons' },
+      meta: { tab: 'setup', title: 'Jobs, suppliers, reasons' },
     },
     { path: '/me', name: 'me', component: () => import('./people/MeView.vue'), meta: { tab: 'setup', title: 'Me' } },
     {

@@ -16,9 +16,12 @@ export function titleOf(house: House, content: SlipContent): string {
   const job = head.job ? house.rows.job.get({ uid: head.job })?.name : undefined
   const centre = head.costCentre ? house.rows.costCentre.get({ uid: head.costCentre })?.name : undefined
   const place = content.place ? house.places.row(house.places.id(content.place) ?? -1)?.name : undefined
-  const items = [...new Set(content.lines.map(l => l.item))].flatMap(uid =>
-    uid ? [house.known.item(uid)?.name ?? ''] : [],
-  )
+  /** A line that names another slip's line and no item is about that line's item. */
+  const itemOf = (l: SlipLine): string | null => {
+    const of = l.item === null && l.ref ? house.rows.line.get({ uid: l.ref }) : undefined
+    return of ? (JSON.parse(of.content) as SlipLine).item : l.item
+  }
+  const items = [...new Set(content.lines.map(itemOf))].flatMap(uid => (uid ? [house.known.item(uid)?.name ?? ''] : []))
   const first = items[0] ? `${items[0]}${items.length > 1 ? ` and ${items.length - 1} more` : ''}` : ''
   return house.kinds.get(content.kind)!.title({ house, content, first, receiver: job ?? centre, place })
 }

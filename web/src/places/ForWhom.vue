@@ -48,7 +48,11 @@ const all = computed<Choice[]>(() => [
 const plain = (t: string) => t.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase()
 const found = computed<Choice[]>(() => {
   const of = plain(words.value).split(/\s+/).filter(Boolean)
-  const rows = all.value.filter(c => of.every(w => plain(`${c.name} ${c.note}`).includes(w)))
+  const among = (fits: (text: string, word: string) => boolean) =>
+    all.value.filter(c => of.every(w => fits(` ${plain(`${c.name} ${c.note}`)}`, w)))
+  // A word means what begins with it; only where nothing does, what it stands in.
+  const begins = among((text, w) => text.includes(` ${w}`))
+  const rows = begins.length ? begins : among((text, w) => text.includes(w))
   const first = (c: Choice) => Number(!plain(c.name).startsWith(of[0] ?? ''))
   const name = words.value.trim()
   return [

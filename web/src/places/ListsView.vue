@@ -55,7 +55,7 @@ const addReason = () =>
 <template>
   <SetupTabs />
   <p v-if="wrong" class="error mb-2" role="alert">{{ wrong }}</p>
-  <div class="grid lg:grid-cols-2 gap-5 items-start">
+  <div class="lists">
     <section class="slip p-5">
       <h1 class="mb-1">Jobs</h1>
       <p class="soft mb-3">What things are used for, again and again.</p>
@@ -78,7 +78,7 @@ const addReason = () =>
       </form>
     </section>
     <section class="slip p-5">
-      <h2 class="text-[19px] text-ink mb-1">Cost centres</h2>
+      <h2 class="as-title mb-1">Cost centres</h2>
       <p class="soft mb-3">Who pays: a department, a project, a ward.</p>
       <NameList path="/api/cost-centres" what="cost centre" :rows="centres" @changed="reload" />
       <form v-if="session.maySetUp" class="flex gap-2" @submit.prevent="addCentre">
@@ -96,12 +96,12 @@ const addReason = () =>
       </form>
     </section>
     <section class="slip p-5">
-      <h2 class="text-[19px] text-ink mb-1">Suppliers</h2>
+      <h2 class="as-title mb-1">Suppliers</h2>
       <p class="soft mb-3">Who delivers. A new one is made by the first delivery that names it.</p>
       <NameList path="/api/suppliers" what="supplier" :rows="suppliers" @changed="reload" />
     </section>
     <section class="slip p-5">
-      <h2 class="text-[19px] text-ink mb-1">Waste reasons</h2>
+      <h2 class="as-title mb-1">Waste reasons</h2>
       <p class="soft mb-3">Why something is thrown away.</p>
       <NameList path="/api/waste-reasons" what="reason" :rows="reasons" @changed="reload" />
       <form v-if="session.maySetUp" class="flex gap-2" @submit.prevent="addReason">
@@ -115,3 +115,23 @@ const addReason = () =>
     </section>
   </div>
 </template>
+<style scoped>
+.lists {
+  columns: 2;
+  column-gap: 20px;
+}
+.lists > section {
+  break-inside: avoid;
+  margin-bottom: 20px;
+}
+.as-title {
+  font-size: 20px;
+  font-weight: 700;
+  color: var(--ink);
+}
+@media (max-width: 1023px) {
+  .lists {
+    columns: 1;
+  }
+}
+</style>

@@ -7,7 +7,7 @@ const TABS = [
   ['setup-items', 'Items'],
   ['setup-categories', 'Categories'],
   ['setup-places', 'Places'],
-  ['setup-lists', 'Jobs, cost centres, reasons'],
+  ['setup-lists', 'Jobs, suppliers, reasons'],
   ['setup-people', 'People'],
   ['setup-accounts', 'Account codes'],
   ['setup-cards', 'Cards and scanner'],

@@ -13,7 +13,7 @@ const keys = computed(() => [
   ['Ctrl + Enter', 'book the slip'],
   ['Esc', 'a step back'],
   ['Shift + Enter', 'on a delivery: another lot of the same item'],
-  ...props.tabs.map((tab, i) => [`Alt + ${(i + 1) % 10}`, tab]),
+  [`Alt + 1 … ${props.tabs.length % 10}`, props.tabs.join(', ')],
   ['?', 'this help'],
 ])
 </script>
