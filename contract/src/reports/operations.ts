@@ -43,6 +43,17 @@ export const operations = {
     query: z.object({ q: Query }),
     answer: z.object({ rows: z.array(search.Found) }),
   }),
+  often: op('get', '/api/often', 'What is mostly written on a kind of slip in a place, lately', {
+    right: 'book',
+    query: z.object({
+      kind: z.enum(['receipt', 'issue', 'bring_back', 'move', 'waste']),
+      place: idOf('place'),
+      job: idOf('job').optional(),
+      costCentre: idOf('cost_centre').optional(),
+      supplier: z.string().max(200).optional(),
+    }),
+    answer: z.object({ rows: z.array(reports.Often) }),
+  }),
   today: op('get', '/api/today', 'What is waiting, how the shelves stand, what was booked last', {
     query: place,
     answer: today.Today,

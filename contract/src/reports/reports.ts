@@ -171,3 +171,7 @@ export const BackupsView = z
   })
   .meta({ id: 'Backups' })
 export type BackupsView = z.infer<typeof BackupsView>
+
+/** An item that is often written on a kind of slip, and in which unit it was last (null: its own). */
+export const Often = z.object({ item: Uuid, unit: z.string().nullable(), n: z.number().int() }).meta({ id: 'Often' })
+export type Often = z.infer<typeof Often>

@@ -12,6 +12,31 @@ import type { ItemRow } from '../catalogue/index.ts'
 import { differenceAccount } from '../ledger/index.ts'
 import type { Reading } from '../papers/index.ts'
 
+/** Where a count shows its figures, they stand before anybody has counted: by what lies there now. */
+function awaits(r: Reading, line: SlipLine): void {
+  const item = r.content.head.blind || line.item === null ? undefined : r.house.known.item(line.item)
+  const placeId = line.from === null ? r.area() : r.house.places.id(line.from)
+  const lotId =
+    item &&
+    (line.lot?.id
+      ? r.lotIn(line, item)
+      : item.identifiedBy === 'quantity'
+        ? r.house.known.plainLot(item.id)
+        : undefined)
+  if (!item || placeId === undefined || lotId === undefined) return
+  const working = expectedNow(r, item.id, lotId, placeId, r.house.now())
+  r.awaited.set(r.id(line), { working, expected: working.figure })
+}
+
+/** What is expected in a cell at a minute. With every key a long count is judged anew: it is worked out once, and by all that moved there where nothing moved since. */
+function expectedNow(r: Reading, itemId: number, lotId: number, placeId: number, minute: number) {
+  const { lastEffectiveAt } = r.books.balance(itemId, lotId, placeId)
+  return r.books.memory.recall(
+    `expected ${itemId} ${lotId} ${placeId} ${minute >= lastEffectiveAt ? 'by all' : minute}`,
+    () => expectedAt(r.books.cellMovements(itemId, lotId, placeId), placeId, minute),
+  )
+}
+
 /** Everything that was entered of one item, or one lot of it, in one place. */
 interface Cell {
   readonly item: ItemRow
@@ -24,7 +49,7 @@ const read = new WeakMap<Reading, Map<string, Cell>>()
 
 /** Reads one counted line. */
 export function countLine(r: Reading, line: SlipLine): void {
-  if (line.counted === 'not') return
+  if (line.counted === 'not') return awaits(r, line)
   const item = r.item(line)
   const placeId = line.from === null ? r.area() : r.place(line, line.from, 'from')
   if (!item || placeId === undefined) return
@@ -65,14 +90,7 @@ export function judgeCounts(r: Reading): void {
 }
 
 function judge(r: Reading, { item, lotId, placeId, entries }: Cell): void {
-  const { lastEffectiveAt } = r.books.balance(item.id, lotId, placeId)
-  // With every key a long count is judged anew: what was expected of a line is worked out once, and by all that moved there
-  // where nothing moved since.
-  const at = (minute: number) =>
-    r.books.memory.recall(
-      `expected ${item.id} ${lotId} ${placeId} ${minute >= lastEffectiveAt ? 'by all' : minute}`,
-      () => expectedAt(r.books.cellMovements(item.id, lotId, placeId), placeId, minute),
-    )
+  const at = (minute: number) => expectedNow(r, item.id, lotId, placeId, minute)
   const judged = judgeEntries(
     entries.map(e => e.entry),
     minute => at(minute).figure,

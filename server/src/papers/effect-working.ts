@@ -69,7 +69,11 @@ function countWorking(
   itemId: number,
   figure: 'expected' | 'difference',
 ): WorkingView {
-  const known = tried.resolved.expected.get(String(tried.lineIds.get(line)))
+  const id = String(tried.lineIds.get(line))
+  const known = tried.resolved.expected.get(id)
+  const awaited = tried.resolved.awaited.get(id)
+  if (awaited && figure === 'expected')
+    return viewOf(house, 'Expected now', house.known.itemById(itemId)!.unit, awaited.working)
   if (!known) throw new Refused(403, 'not_shown', 'In a blind count this is hidden until what was counted stands.')
   const { unit } = house.known.itemById(itemId)!
   return figure === 'expected'

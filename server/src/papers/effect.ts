@@ -147,6 +147,12 @@ function sides(
   return { before, after }
 }
 
+/** What is expected of a line that nobody has counted yet. */
+function awaited(d: EffectDraft, id: string): string | null {
+  const known = d.tried.awaited.get(id)
+  return known ? formatDecimal(known.expected) : null
+}
+
 /** Each line's before → after, with the lots it touches and what it is worth. Nothing of it is written. */
 export function sidesOf(
   d: EffectDraft,
@@ -188,7 +194,7 @@ export function sidesOf(
         lots: planned.lots,
         before: before.get(key)!.levels,
         after: after.get(key)!.levels,
-        expected: planned.expected,
+        expected: planned.expected ?? awaited(d, id),
         difference: expected ? formatDecimal(difference(expected).figure) : null,
         value: formatDecimal(value + direct),
         cost: { before: before.get(key)!.cost, after: after.get(key)!.cost, usual: usualOf(it) },

@@ -9,6 +9,7 @@ import type { House } from './house.ts'
 import { itemStock, shortList, stockList } from './lists.ts'
 import { lotPage } from './lot.ts'
 import { meaningOf } from './meaning.ts'
+import { oftenWritten } from './often.ts'
 import { pastDay } from './past.ts'
 import { searchFor } from './search.ts'
 import { listSlips } from './slips.ts'
@@ -57,6 +58,10 @@ export function routes(house: House) {
     },
     code: ({ params, caller }) => meaningOf(house, caller, params.code),
     search: ({ query, caller }) => ({ rows: searchFor(house, caller, query.q) }),
+    often: ({ query, caller }) => {
+      scopeOf(house, caller, query.place)
+      return { rows: oftenWritten(house, query) }
+    },
     today: ({ query, caller }) => todayOf(house, caller, scopeOf(house, caller, query.place)),
     expiring: ({ query, caller }) => {
       const scope = scopeOf(house, caller, query.place)

@@ -78,13 +78,15 @@ async function byScanner(id: string | null): Promise<boolean> {
   else await begin(area.id, area.name, waiting.value?.place === area.id)
   return true
 }
-scan.wants(m =>
-  m.kind === 'command' && m.command === 'next'
-    ? byScanner(waiting.value?.place ?? session.placeId)
-    : m.place
-      ? byScanner(m.place)
-      : false,
-)
+scan.wants(m => {
+  if (m.kind === 'command' && m.command === 'next') return byScanner(waiting.value?.place ?? session.placeId)
+  if (m.place) return byScanner(m.place)
+  // What was missing is held in the hand: its open difference.
+  const lot = m.lot?.code
+  const missing = open.value.find(d => d.item.id === m.item && (!lot || d.lot === lot))
+  if (missing) find(missing)
+  return missing !== undefined
+})
 
 const finding = ref<DifferenceView | null>(null)
 const closing = ref<DifferenceView | null>(null)

@@ -140,6 +140,7 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
                   Take it off</button
                 ><input
                   v-if="again(r)"
+                  data-again
                   v-model="r.l.again"
                   class="field field-small field-num w-28!"
                   :aria-label="`Counted again: ${r.item?.name}`"

@@ -32,7 +32,7 @@ const scan = useScan()
 const strip = useStrip()
 const router = useRouter()
 const f = useFormat()
-const { isMine, isHidden, nameOf, lines: all, counted, write } = useEntries()
+const { isMine, isHidden, nameOf, lines: all, counted, write, rest, confirmRest } = useEntries()
 const mode = ref<Mode>('walk')
 const at = ref(0)
 const typed = ref('')
@@ -216,7 +216,20 @@ async function leave() {
 async function book() {
   const n = counted.value
   const booked = await slip.book()
-  if (booked) await sayBooked(booked, n, strip, router, f)
+  if (booked) return sayBooked(booked, n, strip, router, f)
+  // What is to be counted once more is said, and the keyboard goes there.
+  const far = lines.value.filter(l => slip.lineRefusals(l.id).length).length
+  if (!far) return
+  mode.value = 'review'
+  strip.say(`Not booked yet: ${far} line${far === 1 ? ' wants' : 's want'} another look.`, 'bad')
+  await nextTick()
+  document.querySelector<HTMLInputElement>('[data-again]')?.focus()
+}
+function restAsExpected() {
+  const n = rest.value.length
+  const undo = confirmRest(minute())
+  mode.value = 'review'
+  strip.say(`${n} line${n === 1 ? '' : 's'} confirmed as expected.`, 'good', [{ label: 'Take that back', run: undo }])
 }
 // It is booked, and the answer got lost on its way.
 watch(() => slip.wanted, book)
@@ -353,7 +366,10 @@ const past = computed(() =>
         @click="book"
       >
         Book {{ counted }} counted line{{ counted === 1 ? '' : 's' }}</button
-      ><button v-else type="button" class="btn" @click="mode = 'review'">Review {{ counted }} counted</button
+      ><button v-if="!blind && rest.length" type="button" class="btn" @click="restAsExpected">
+        The other {{ rest.length }} {{ rest.length === 1 ? 'is' : 'are' }} as expected</button
+      ><button v-if="mode !== 'review'" type="button" class="btn" @click="mode = 'review'">
+        Review {{ counted }} counted</button
       ><button type="button" class="btn" @click="leaving = true">Throw the sheet away</button
       ><span class="soft text-[13px]"
         >{{ all - counted ? `${all - counted} not counted: they stay as they are.` : 'Everything is counted.' }} It

@@ -57,5 +57,16 @@ export function useEntries() {
     if (others) slip.remove(l.id)
     else Object.assign(l, { counted: 'not', typed: '', countedAt: null, counter: null, again: '' })
   }
-  return { isMine, isHidden, isShared, nameOf, hasOwn, beside, lines, counted, write, takeOff }
+  /** Lines that nobody has counted: the rest of the sheet. */
+  const rest = computed(() => slip.content.lines.filter(l => !isCounted(l) && !entries.value.has(cellOf(l))))
+  /** All of them are as the books say; gives what takes that back. */
+  function confirmRest(at: string): () => void {
+    const ids = new Set(rest.value.map(l => l.id))
+    for (const l of rest.value) write(l, 'confirmed', '', at)
+    return () => {
+      for (const l of slip.content.lines)
+        if (ids.has(l.id) && l.counted === 'confirmed' && isMine(l)) write(l, 'not', '', null)
+    }
+  }
+  return { rest, confirmRest, isMine, isHidden, isShared, nameOf, hasOwn, beside, lines, counted, write, takeOff }
 }

@@ -20,6 +20,7 @@ import WhyFirst from '../waste/WhyFirst.vue'
 import DifferingHead from './DifferingHead.vue'
 import EffectPanel from './EffectPanel.vue'
 import LyingSlips from './LyingSlips.vue'
+import OftenWritten from './OftenWritten.vue'
 import SlipHeadFields from './SlipHeadFields.vue'
 import SlipLineRow from './SlipLineRow.vue'
 import SlipTotals from './SlipTotals.vue'
@@ -56,11 +57,15 @@ async function begin() {
   const now = document.activeElement
   if (document.querySelector('[role="dialog"]') || takesKeys(now) || (now instanceof HTMLInputElement && now.value))
     return
-  const head = document.querySelector<HTMLInputElement>('.paper [data-for]')
+  const head = document.querySelector<HTMLElement>('.paper [data-for]')
   if (head && !slip.content.lines.length) head.focus()
   else toItemBox()
 }
 const takesKeys = (el: Element | null) => Boolean(el?.closest('.paper input, .paper select, .paper textarea'))
+/** All is written down that is moved: where does it go? */
+function enough() {
+  document.querySelector<HTMLElement>('.paper [data-all-to]')?.focus()
+}
 function toItemBox() {
   document.querySelector<HTMLInputElement>('[data-add] input')?.focus()
 }
@@ -109,7 +114,7 @@ async function book() {
   if (slip.id !== id) return
   slip.fresh(props.kind)
   if (!coarse)
-    void nextTick(() => document.querySelector<HTMLInputElement>('.paper [data-for], .paper [data-add] input')?.focus())
+    void nextTick(() => document.querySelector<HTMLElement>('.paper [data-for], .paper [data-add] input')?.focus())
   if (props.id) await router.replace({ name: props.kind === 'receipt' ? 'receive' : props.kind })
 }
 // It is booked, and the answer got lost on its way.
@@ -250,7 +255,14 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
           >
         </div>
         <div data-add class="px-5 py-3">
-          <ItemPicker :label="kind.hint" elsewhere @pick="i => addItem(i)" @none="w => void scan.scanned(w)" />
+          <ItemPicker
+            :label="kind.hint"
+            elsewhere
+            @enough="enough"
+            @pick="i => addItem(i)"
+            @none="w => void scan.scanned(w)"
+          />
+          <OftenWritten :kind="props.kind" @pick="(i, unit) => addItem(i, unit)" />
         </div>
       </div>
       <footer class="foot">

@@ -167,7 +167,7 @@ function addCharge() {
     </template>
     <label v-if="kind === 'waste'" class="grow min-w-44 max-w-64"
       ><span class="label">Why, for all lines</span
-      ><select v-model="head.reason" class="field field-small">
+      ><select v-model="head.reason" class="field field-small" data-for @keydown.enter.prevent="emit('done')">
         <option :value="null">Say it on each line</option>
         <option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option>
       </select></label

@@ -2,15 +2,16 @@
 /** A slip as it was booked; take it back whole or by lines, or replace a line. The pair stays visible. */
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import type { Effect, SlipContentInput, SlipView } from '@shelve/contract'
+import type { SlipView } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
-import { useIndex } from '../shell/index-store.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import FigureOf from '../ui/FigureOf.vue'
 import PictureRow from '../ui/PictureRow.vue'
+import CorrectLine, { type Act } from './CorrectLine.vue'
+import LinesAtOnce from './LinesAtOnce.vue'
 import WorthNow from './WorthNow.vue'
 import { costSaid, ofCost } from './cost-said.ts'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
@@ -19,7 +20,6 @@ import { v7 } from './uuid.ts'
 const props = defineProps<{ id: string }>()
 const session = useSession()
 const strip = useStrip()
-const index = useIndex()
 const router = useRouter()
 const f = useFormat()
 const slip = ref<SlipView | null>(null)
@@ -47,6 +47,7 @@ const reload = live(load, e => e.kind === 'booked' || e.kind === 'draft')
 const mayReverse = computed(
   () => session.may('reverse', slip.value?.place?.id ?? null) && slip.value?.state === 'booked',
 )
+const mayBook = computed(() => session.may('book', slip.value?.place?.id ?? null) && slip.value?.state === 'booked')
 type Line = SlipView['lines'][number]
 /** Of a correction only what it put in the place of something can be taken back. */
 const canGo = (l: Line) =>
@@ -69,91 +70,15 @@ async function takeBack(lines: string[] | null) {
   }
 }
 
-/** The line being replaced, with what is true instead. */
-const editing = ref<{
-  line: string
-  typed: string
-  unit: string | null
-  price: string
-  /** The amount that the invoice states. */
-  invoiced: string
-  act: Act
-} | null>(null)
-type Act = 'replace' | 'price' | 'invoiced_as'
-const effect = ref<Effect | null>(null)
-const correction = ref('')
-/** What was written already needs no correction. */
-const differs = computed(() => {
-  const e = editing.value
-  const was = typedOf(e?.line ?? '')
-  return (
-    !!e &&
-    !!was &&
-    ((e.typed.trim() !== was.typed.trim() && e.act === 'replace') ||
-      e.unit !== was.unit ||
-      e.invoiced.trim() !== '' ||
-      e.price.trim() !== was.price.trim())
-  )
-})
-const units = computed(() => {
-  const item = index.byId.get(slip.value?.lines.find(l => l.id === editing.value?.line)?.item?.id ?? '')
-  return item ? [item.unit, ...item.packs.map(p => p.name)] : []
-})
-/** Where an invoice was booked, what stands instead needs to say what it states for that. */
-const asksInvoice = computed(
-  () =>
-    editing.value?.act === 'invoiced_as' ||
-    !!editing.value?.invoiced ||
-    !!effect.value?.refusals.some(r => r.code === 'invoice_needed'),
-)
-function edit(id: string, act: Act) {
-  const line = slip.value!.content?.lines.find(l => l.id === id)
-  if (!line) return
-  correction.value = v7()
-  lineId.value = v7()
-  const typed = act === 'replace' ? line.typed : ''
-  editing.value = { line: id, typed, unit: line.unit, price: line.price, invoiced: '', act }
-  effect.value = null
-  void look()
+/** The line being put right, and how; or all lines at once. */
+const editing = ref<{ line: string; act: Act } | null>(null)
+const atOnce = ref<'prices' | 'back' | null>(null)
+function edit(line: string, act: Act) {
+  if (slip.value!.content?.lines.some(l => l.id === line)) editing.value = { line, act }
 }
-const lineId = ref('')
-function content(): SlipContentInput {
-  const s = slip.value!
-  const was = s.content!.lines.find(l => l.id === editing.value!.line)!
-  const { typed, unit, price, invoiced, act, line } = editing.value!
-  return {
-    kind: 'correction',
-    place: s.place?.id ?? null,
-    taker: s.taker,
-    head: { ...s.content!.head, charges: [], sheet: null, corrects: s.id, note: why.value },
-    lines: [{ ...was, id: lineId.value, ref: line, act, typed, unit, price, invoiced }],
-  }
-}
-let looking: AbortController | undefined
-async function look() {
-  looking?.abort()
-  const mine = (looking = new AbortController())
-  try {
-    const e = await call<Effect>('POST', `/api/slips/${correction.value}/effect`, {
-      body: content(),
-      signal: mine.signal,
-    })
-    if (looking === mine) effect.value = e
-  } catch (e) {
-    if ((e as Error).name !== 'AbortError') wrong.value = said(e)
-  }
-}
-async function bookReplacement() {
-  try {
-    const r = await call<SlipView>('POST', `/api/slips/${correction.value}/booking`, {
-      body: { content: content(), seen: effect.value?.ok ? effect.value.fingerprint : null },
-    })
-    strip.say(`Put right by ${r.number}.`)
-    editing.value = null
-    await reload()
-  } catch (e) {
-    wrong.value = e instanceof ApiProblem ? (e.problem.fields[0]?.message ?? e.message) : said(e)
-  }
+async function corrected() {
+  editing.value = atOnce.value = null
+  await reload()
 }
 const canReplace = computed(() =>
   ['receipt', 'issue', 'bring_back', 'waste', 'move', 'opening', 'count'].includes(slip.value?.kind ?? ''),
@@ -210,6 +135,15 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
         <WorthNow v-if="slip.now?.value && session.seeValue" :now="slip.now" whole />
       </div>
     </div>
+    <LinesAtOnce
+      v-if="atOnce"
+      :key="atOnce"
+      :slip="slip"
+      :what="atOnce"
+      @done="corrected"
+      @leave="atOnce = null"
+      @wrong="m => (wrong = m)"
+    />
     <div class="overflow-x-auto">
       <table class="list">
         <thead>
@@ -306,49 +240,16 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
             </tr>
             <tr v-if="editing?.line === l.id">
               <td colspan="7" class="bg-frost">
-                <form class="flex flex-wrap gap-3 items-end" @submit.prevent="bookReplacement">
-                  <label v-if="editing.act === 'replace'" class="w-32"
-                    ><span class="label">What was true</span
-                    ><input v-model="editing.typed" class="field field-small field-num" v-focus @input="look"
-                  /></label>
-                  <label v-if="editing.act !== 'invoiced_as' && (editing.act === 'replace' || hasPrice)" class="w-28"
-                    ><span class="label">{{ editing.act === 'price' ? 'priced per' : 'in' }}</span
-                    ><select v-model="editing.unit" class="field field-small" @change="look">
-                      <option :value="null">{{ units[0] }}</option>
-                      <option v-for="u in units.slice(1)" :key="u" :value="u">{{ u }}</option>
-                    </select></label
-                  >
-                  <label v-if="editing.act !== 'invoiced_as' && hasPrice && session.seeValue" class="w-28"
-                    ><span class="label">Price</span
-                    ><input
-                      v-model="editing.price"
-                      v-focus="editing.act === 'price'"
-                      class="field field-small field-num"
-                      @input="look"
-                  /></label>
-                  <label v-if="asksInvoice" class="w-44"
-                    ><span class="label">The invoice states</span
-                    ><input
-                      v-model="editing.invoiced"
-                      v-focus="editing.act === 'invoiced_as'"
-                      class="field field-small field-num"
-                      @input="look"
-                  /></label>
-                  <button class="btn btn-small btn-act" :disabled="!effect?.ok || !differs">Book the correction</button
-                  ><button type="button" class="btn btn-small" @click="editing = null">Leave it</button>
-                  <p v-if="effect?.ok && effect.lines[0]" class="text-[13px]">
-                    {{ effect.lines[0].placeName }}:
-                    <span class="mono"
-                      >{{ f.number(effect.lines[0].before.onHand) }} →
-                      <b>{{ f.number(effect.lines[0].after.onHand) }}</b></span
-                    >
-                    {{ effect.lines[0].unit
-                    }}<template v-if="effect.value">
-                      · stock <span class="mono">{{ f.amount(effect.value, true) }}</span></template
-                    >
-                  </p>
-                  <p v-for="r in effect?.refusals ?? []" :key="r.code" class="error basis-full">{{ r.message }}</p>
-                </form>
+                <CorrectLine
+                  :key="`${editing.line} ${editing.act}`"
+                  :slip="slip"
+                  :line="editing.line"
+                  :act="editing.act"
+                  :why="why"
+                  @done="corrected"
+                  @leave="editing = null"
+                  @wrong="m => (wrong = m)"
+                />
               </td>
             </tr>
           </template>
@@ -356,7 +257,21 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
       </table>
     </div>
     <div class="px-6 py-4 flex flex-wrap gap-3 items-center border-t border-hair no-print">
-      <button v-if="mayReverse && standing.length" type="button" class="btn" @click="asking = true">
+      <button
+        v-if="slip.kind === 'receipt' && mayReverse && session.seeValue && standing.length"
+        type="button"
+        class="btn"
+        @click="atOnce = 'prices'"
+      >
+        Put its prices right</button
+      ><button
+        v-if="slip.kind === 'issue' && mayBook && standing.length"
+        type="button"
+        class="btn"
+        @click="atOnce = 'back'"
+      >
+        Bring some of it back</button
+      ><button v-if="mayReverse && standing.length" type="button" class="btn" @click="asking = true">
         Take the whole slip back</button
       ><RouterLink v-if="slip.kind === 'receipt'" class="btn" :to="{ name: 'labels', query: { slip: slip.id } }"
         >Print labels</RouterLink

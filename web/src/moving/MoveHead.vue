@@ -38,7 +38,7 @@ const bins = computed(() =>
     >
     <label v-if="count"
       ><span class="label">All of it goes to</span
-      ><select v-model="allTo" class="field field-small w-44!">
+      ><select v-model="allTo" data-all-to class="field field-small w-44!">
         <option :value="null">say it on each line</option>
         <option v-for="p in session.places.filter(x => x.active)" :key="p.id" :value="p.id">{{ p.path }}</option>
       </select></label

@@ -103,17 +103,25 @@ async function pick(choice: Choice | null) {
   // The list closes first: as long as it is open, leaving the field chooses once more.
   if (choice) void nextTick(() => emit('done'))
 }
-function enter(e: KeyboardEvent, open: boolean) {
-  if (!open || (!words.value && props.modelValue.job === null && props.modelValue.costCentre === null)) return
-  if (!words.value) {
-    e.preventDefault()
-    e.stopPropagation()
-    emit('done')
-  }
+/** Somebody went down the list: Enter takes what is marked; else the first that is found, or goes on where somebody is chosen. */
+let steered = false
+const turn = ref(0)
+function key(e: KeyboardEvent, open: boolean) {
+  if (e.key === 'ArrowDown' || e.key === 'ArrowUp') steered = true
+  if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || !open || steered) return
+  const [first] = words.value.trim() ? found.value : []
+  if (!first && (words.value || !shown.value)) return
+  e.preventDefault()
+  e.stopPropagation()
+  // A box that begins anew: leaving one whose list is open would choose once more.
+  turn.value++
+  if (first) void pick(first)
+  else void nextTick(() => emit('done'))
 }
 </script>
 <template>
   <Combobox
+    :key="turn"
     v-slot="{ open }"
     :model-value="chosen"
     by="key"
@@ -131,9 +139,9 @@ function enter(e: KeyboardEvent, open: boolean) {
       :display-value="() => shown"
       autocomplete="off"
       data-for
-      @change="words = ($event.target as HTMLInputElement).value"
+      @change="((words = ($event.target as HTMLInputElement).value), (steered = false))"
       @focus="($event.target as HTMLInputElement).select()"
-      @keydown.enter.capture="enter($event, open)"
+      @keydown.capture="key($event, open)"
       @blur="left"
     />
     <ComboboxOptions
@@ -141,7 +149,7 @@ function enter(e: KeyboardEvent, open: boolean) {
       static
       class="card absolute left-0 right-0 z-30 mt-1 max-h-80 overflow-y-auto py-1 over min-w-64"
     >
-      <ComboboxOption v-for="c in found" :key="c.key" v-slot="{ active }" :value="c">
+      <ComboboxOption v-for="c in found" :key="`${words} ${c.key}`" v-slot="{ active }" :value="c">
         <div class="px-3 py-2 cursor-pointer" :class="{ 'bg-frost': active }">
           <span>{{ c.name }}</span> <span class="soft text-[12px]">{{ c.note }}</span>
         </div>

@@ -106,8 +106,14 @@ export const useScan = defineStore('scan', () => {
     else if (meaning.sheet)
       void router.push({ name: 'paper', params: { id: meaning.sheet.id }, query: { page: meaning.sheet.page } })
     else if (meaning.place) void router.push({ name: 'stock', query: { place: meaning.place } })
-    else if (meaning.party) strip.say(`${meaning.party.name}: scan it where a slip is written.`)
-    else strip.say(`${meaning.code} means nothing here.`, 'bad')
+    else if (meaning.party) {
+      // Whom it is for, from whom or why begins such a slip, and stands on it.
+      const { kind } = meaning.party
+      await router.push({ name: kind === 'supplier' ? 'receive' : kind === 'reason' ? 'waste' : 'issue' })
+      await nextTick()
+      for (const taker of [...takers.value].reverse()) if (await taker(meaning, named)) return
+      strip.say(`${meaning.party.name}: scan it where a slip is written.`)
+    } else strip.say(`${meaning.code} means nothing here.`, 'bad')
   }
   async function settle(meaning: CodeMeaning | null): Promise<void> {
     unknown.value = null

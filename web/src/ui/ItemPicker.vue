@@ -11,12 +11,30 @@ const props = defineProps<{
   placeholder?: string
   /** What is scanned here is for the whole screen: it says more than which item. */ elsewhere?: boolean
 }>()
-const emit = defineEmits<{ pick: [item: IndexItem]; none: [words: string] }>()
+const emit = defineEmits<{
+  pick: [item: IndexItem]
+  none: [words: string]
+  /** Enter where nothing is typed: nothing more is added. */ enough: []
+}>()
 const index = useIndex()
 const words = ref('')
 /** A new box after each pick: it begins empty. */
 const turn = ref(0)
 const found = computed(() => index.find(words.value))
+/** Somebody went down the list: Enter takes what is marked. Else it takes the first that is found, whatever was first before. */
+let steered = false
+function key(e: KeyboardEvent) {
+  if (e.key === 'ArrowDown' || e.key === 'ArrowUp') steered = true
+  if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || steered) return
+  e.preventDefault()
+  e.stopPropagation()
+  if (!words.value.trim()) return emit('enough')
+  const [first] = found.value
+  if (first) return pick(first)
+  emit('none', words.value)
+  words.value = ''
+  turn.value++
+}
 function pick(item: IndexItem | null) {
   if (item) {
     emit('pick', item)
@@ -42,14 +60,15 @@ const scanned = props.elsewhere ? () => false : useTakers().item(pick)
       :placeholder="placeholder ?? label"
       :display-value="() => words"
       autocomplete="off"
-      @change="words = ($event.target as HTMLInputElement).value"
-      @keydown.enter="found.length || !words ? undefined : (emit('none', words), (words = ''), turn++)"
+      @change="((words = ($event.target as HTMLInputElement).value), (steered = false))"
+      @keydown.capture="key"
     />
     <ComboboxOptions
       v-if="words.trim()"
       class="card absolute left-0 right-0 z-30 mt-1 max-h-80 overflow-y-auto py-1 over"
     >
-      <ComboboxOption v-for="i in found" :key="i.id" v-slot="{ active }" :value="i">
+      <!-- Anew with each word: the first that is found is the one that Enter takes, not the one that was first before. -->
+      <ComboboxOption v-for="i in found" :key="`${words} ${i.id}`" v-slot="{ active }" :value="i">
         <div class="px-3 py-2 cursor-pointer" :class="{ 'bg-frost': active }">
           <span>{{ i.name }}</span> <span class="mono soft text-[12px]">{{ i.code }} · {{ i.unit }}</span>
         </div>

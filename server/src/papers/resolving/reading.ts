@@ -17,7 +17,7 @@ import type { Base } from '../base.ts'
 import { type AsTyped, goodsOf } from '../prices.ts'
 import { receiverOf } from '../receiver.ts'
 import { quantityRefusal } from '../words.ts'
-import type { Expected } from './resolved.ts'
+import type { Awaited, Expected } from './resolved.ts'
 
 /** What a slip is about, as its title may say it. */
 export interface Told {
@@ -71,6 +71,8 @@ export class Reading {
   readonly counts: CountLine[] = []
   readonly changes: Change[] = []
   readonly expected = new Map<string, Expected>()
+  /** What is expected of lines that nobody has counted yet, where it may be seen: it changes nothing. */
+  readonly awaited = new Map<string, Awaited>()
   readonly tallyUids = new Map<number, string>()
   readonly readings = new Map<string, string>()
   /** What earlier lines of this slip take from each cell (or give back to it). */

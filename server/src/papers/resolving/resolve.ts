@@ -24,6 +24,7 @@ export function resolve(r: Reading): Resolved {
     },
     refusals: r.refusals,
     expected: r.expected,
+    awaited: r.awaited,
     tallyUids: r.tallyUids,
     readings: r.readings,
   }

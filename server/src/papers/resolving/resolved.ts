@@ -9,10 +9,18 @@ export interface Expected {
   readonly at: number
 }
 
+/** What is expected of a line that nobody has counted yet, and how it is worked out. */
+export interface Awaited {
+  readonly working: Working
+  readonly expected: bigint
+}
+
 export interface Resolved {
   readonly draft: SlipDraft
   readonly refusals: Refusal[]
   readonly expected: ReadonlyMap<string, Expected>
+  /** The same of lines that nobody has counted yet. */
+  readonly awaited: ReadonlyMap<string, Awaited>
   readonly tallyUids: ReadonlyMap<number, string>
   readonly readings: ReadonlyMap<string, string>
 }

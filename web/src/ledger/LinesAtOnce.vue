@@ -1,0 +1,192 @@
+<script setup lang="ts">
+/** All lines of a booked slip in one table: the prices of a delivery put right, or what of an issue comes back. One slip is booked. */
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
+import { readQuantity, formatDecimal } from '@shelve/core'
+import type { Effect, SlipContentInput, SlipView } from '@shelve/contract'
+import { ApiProblem, call, said } from '../shell/api.ts'
+import { useIndex } from '../shell/index-store.ts'
+import { useStrip } from '../shell/strip.ts'
+import { useFormat } from '../ui/format.ts'
+import { ofCost } from './cost-said.ts'
+import { v7 } from './uuid.ts'
+
+const props = defineProps<{ slip: SlipView; what: 'prices' | 'back' }>()
+const emit = defineEmits<{ done: []; leave: []; wrong: [message: string] }>()
+const index = useIndex()
+const strip = useStrip()
+const f = useFormat()
+const id = v7()
+const ids = new Map<string, string>()
+/** The line that each will be: the same at a second try. */
+function idOf(line: string): string {
+  if (!ids.has(line)) ids.set(line, v7())
+  return ids.get(line)!
+}
+/** Lines that stand, as they were written. */
+const lines = computed(() =>
+  props.slip.lines.flatMap(l => {
+    const was = props.slip.content?.lines.find(x => x.id === l.id)
+    const item = index.byId.get(l.item?.id ?? '')
+    const stands = l.state === 'stands' || l.state === 'part_taken_back'
+    return was && item && stands && !ofCost(l.act) ? [{ id: l.id, was, item, new: idOf(l.id), said: l }] : []
+  }),
+)
+const typed = ref(
+  new Map(lines.value.map(l => [l.id, { price: props.what === 'prices' ? l.was.price : '', unit: l.was.unit }])),
+)
+const changed = computed(() =>
+  lines.value.filter(l => {
+    const t = typed.value.get(l.id)!
+    return props.what === 'prices'
+      ? t.price.trim() !== '' && (t.price.trim() !== l.was.price.trim() || t.unit !== l.was.unit)
+      : t.price.trim() !== ''
+  }),
+)
+function content(): SlipContentInput {
+  const { slip } = props
+  const base = { place: slip.place?.id ?? null, taker: slip.taker }
+  if (props.what === 'back')
+    return {
+      ...base,
+      kind: 'bring_back',
+      head: { job: slip.content!.head.job, costCentre: slip.content!.head.costCentre },
+      lines: changed.value.map(l => {
+        const t = typed.value.get(l.id)!
+        return { id: l.new, item: l.item.id, ref: l.id, typed: t.price, unit: t.unit }
+      }),
+    }
+  return {
+    ...base,
+    kind: 'correction',
+    head: { ...slip.content!.head, charges: [], sheet: null, corrects: slip.id },
+    lines: changed.value.map(l => {
+      const t = typed.value.get(l.id)!
+      return { ...l.was, id: l.new, ref: l.id, act: 'price', typed: '', price: t.price, unit: t.unit }
+    }),
+  }
+}
+const effect = ref<Effect | null>(null)
+let looking: AbortController | undefined
+watch(
+  typed,
+  async () => {
+    looking?.abort()
+    effect.value = null
+    if (!changed.value.length) return
+    const mine = (looking = new AbortController())
+    try {
+      const e = await call<Effect>('POST', `/api/slips/${id}/effect`, { body: content(), signal: mine.signal })
+      if (looking === mine) effect.value = e
+    } catch (e) {
+      if ((e as Error).name !== 'AbortError') emit('wrong', said(e))
+    }
+  },
+  { deep: true },
+)
+const busy = ref(false)
+async function book() {
+  if (!changed.value.length || busy.value) return
+  busy.value = true
+  try {
+    const r = await call<SlipView>('POST', `/api/slips/${id}/booking`, {
+      body: { content: content(), seen: effect.value?.ok ? effect.value.fingerprint : null },
+    })
+    strip.say(props.what === 'prices' ? `Put right by ${r.number}.` : `${r.number} is booked: brought back.`)
+    emit('done')
+  } catch (e) {
+    emit('wrong', e instanceof ApiProblem ? (e.problem.fields[0]?.message ?? e.message) : said(e))
+  } finally {
+    busy.value = false
+  }
+}
+const refused = (line: string) => effect.value?.refusals.filter(r => r.line === line) ?? []
+/** What a number means in the item's own unit, where that is not what stands there. */
+function meant(l: (typeof lines.value)[number]): string {
+  const t = typed.value.get(l.id)!
+  if (props.what !== 'back' || !t.price.trim()) return ''
+  const r = readQuantity(t.price, index.measure(l.item), t.unit ?? undefined, true)
+  return r.ok && (t.unit ?? l.item.unit) !== l.item.unit
+    ? `= ${f.number(formatDecimal(r.quantity))} ${l.item.unit}`
+    : ''
+}
+const root = ref<HTMLElement | null>(null)
+const boxes = () => [...(root.value?.querySelectorAll<HTMLInputElement>('[data-at-once]') ?? [])]
+function key(e: KeyboardEvent) {
+  if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
+    e.preventDefault()
+    return void book()
+  }
+  const by = e.key === 'Enter' || e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
+  if (!by) return
+  e.preventDefault()
+  const all = boxes()
+  const next = all[all.indexOf(e.target as HTMLInputElement) + by]
+  if (next) next.focus()
+  else if (e.key === 'Enter') root.value?.querySelector<HTMLButtonElement>('.btn-act')?.focus()
+}
+onMounted(() => nextTick(() => boxes()[0]?.focus()))
+const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
+</script>
+<template>
+  <form ref="root" class="bg-frost border-y border-hair px-6 py-4" @submit.prevent="book">
+    <h2 class="mb-2">{{ what === 'prices' ? 'What it was priced at' : 'What of it comes back' }}</h2>
+    <table class="at-once">
+      <tbody>
+        <tr v-for="l in lines" :key="l.id">
+          <td>
+            {{ l.item.name }} <span class="mono soft text-[12px]">{{ l.item.code }}</span>
+          </td>
+          <td class="mono soft text-right whitespace-nowrap">{{ l.said.typed }} {{ l.said.unit ?? l.item.unit }}</td>
+          <td class="whitespace-nowrap">
+            <input
+              v-model="typed.get(l.id)!.price"
+              data-at-once
+              class="field field-small field-num w-24!"
+              inputmode="decimal"
+              autocomplete="off"
+              :aria-label="what === 'prices' ? `Price of ${l.item.name}` : `Brought back: ${l.item.name}`"
+              :aria-invalid="refused(l.new).length > 0 || undefined"
+              @focus="($event.target as HTMLInputElement).select()"
+              @keydown="key"
+            />
+            <select
+              v-model="typed.get(l.id)!.unit"
+              class="field field-small w-24!"
+              :aria-label="what === 'prices' ? `Priced per: ${l.item.name}` : `Unit of ${l.item.name}`"
+            >
+              <option :value="null">{{ what === 'prices' ? `a ${l.item.unit}` : l.item.unit }}</option>
+              <option v-for="p in l.item.packs" :key="p.name" :value="p.name">
+                {{ what === 'prices' ? `a ${p.name}` : p.name }}
+              </option>
+            </select>
+            <span class="soft mono text-[12px] ml-2">{{ meant(l) }}</span>
+            <span v-for="r in refused(l.new)" :key="r.code" class="error block" role="alert">{{ r.message }}</span>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <p v-for="r in effect?.refusals.filter(x => x.line === null) ?? []" :key="r.code" class="error" role="alert">
+      {{ r.message }}
+    </p>
+    <div class="flex gap-3 mt-3 items-center">
+      <button class="btn btn-act" :disabled="!changed.length || busy || effect?.ok === false">
+        {{
+          changed.length
+            ? what === 'prices'
+              ? `Put right ${many(changed.length)}`
+              : `Book ${many(changed.length)} back`
+            : what === 'prices'
+              ? 'Put the prices right'
+              : 'Book it back'
+        }}</button><button type="button" class="btn" @click="emit('leave')">Leave it</button
+      ><span v-if="effect?.ok && effect.value" class="text-[13px]"
+        >stock <span class="mono">{{ f.amount(effect.value, true) }}</span></span
+      >
+    </div>
+  </form>
+</template>
+<style scoped>
+.at-once td {
+  padding: 3px 14px 3px 0;
+}
+</style>
