@@ -55,7 +55,7 @@ const goals: Record<string, Partial<Record<How, number>>> = {
 /** Counts a task done one way, and holds it against its goal. */
 const took = (task: string, how: How, hands: Hands) => {
   counted.set(task, { ...counted.get(task), [how]: hands.n })
-  const goal = goals[task]?.[how]
+  expect(hands.n, `${task}, by ${how}`).toBeLessThanOrEqual(goals[task]?.[how] ?? Infinity)
   hands.n = 0
 }
 const booked = (page: Page, what: RegExp) => expect(page.getByText(what).first()).toBeVisible()

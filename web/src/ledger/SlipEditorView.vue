@@ -360,7 +360,8 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
   font-weight: 650;
   border-color: var(--kelp);
 }
-@media (max-width: 1023px) {
+/* Beside the shelf the lines have no room on a tablet. */
+@media (max-width: 1279px) {
   .two {
     grid-template-columns: minmax(0, 1fr);
   }

@@ -85,10 +85,13 @@ async function play(code: string) {
 /* Where the works stand at the foot, it would lie on what books a slip. */
 @media (max-width: 1023px) {
   .panel {
-    inset: 8px 150px auto auto;
+    position: relative;
+    inset: auto;
   }
   .box {
-    inset: 52px 0 auto auto;
+    position: fixed;
+    inset: 60px 12px auto auto;
+    z-index: 60;
   }
 }
 </style>

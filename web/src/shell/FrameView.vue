@@ -32,6 +32,7 @@ import { toHeading, useLanding } from './landing.ts'
 import KeysHelp from './KeysHelp.vue'
 import StripView from './StripView.vue'
 import { useSession } from './session.ts'
+import { narrow } from './width.ts'
 
 const route = useRoute()
 const router = useRouter()
@@ -179,6 +180,7 @@ function key(e: KeyboardEvent) {
         <span class="connection text-[13px] whitespace-nowrap" :class="connection" role="status"
           ><i aria-hidden="true" />{{ connection === 'live' ? 'Live' : 'Server away' }}</span
         >
+        <ScannerPanel v-if="demonstration && narrow" />
         <PersonMenu @keys="keys = true" />
       </header>
       <main id="work" class="main">
@@ -213,7 +215,7 @@ function key(e: KeyboardEvent) {
     </div>
     <UnknownCode />
     <KeysHelp :open="keys" :tabs="TABS.map(t => t.label)" @close="keys = false" />
-    <ScannerPanel v-if="demonstration" />
+    <ScannerPanel v-if="demonstration && !narrow" />
   </div>
 </template>
 <style scoped>

@@ -1,0 +1,118 @@
+// On five sizes nothing sticks out of the window and nothing lies over what is to be touched.
+import type { Page } from '@playwright/test'
+import { expect, item, signIn, test } from './stage.ts'
+
+const SIZES = {
+  'by mouse': [
+    [1920, 1080],
+    [1280, 800],
+  ],
+  'by touch': [
+    [1024, 768],
+    [768, 1024],
+    [390, 844],
+  ],
+} as const
+
+/** What cannot be reached where it stands: out of the window, or under something else. */
+const unreachable = (page: Page) =>
+  page.evaluate(() => {
+    const out: string[] = []
+    const named = (el: Element) =>
+      `${el.tagName.toLowerCase()} ${(el.getAttribute('aria-label') ?? el.textContent ?? el.getAttribute('placeholder') ?? '').trim().slice(0, 40)}`
+    const root = document.documentElement
+    if (root.scrollWidth > root.clientWidth + 1)
+      out.push(`the page is ${root.scrollWidth - root.clientWidth} px too wide`)
+    // What scrolls sideways by itself shows all that it holds.
+    const scrolls = (el: Element | null): boolean =>
+      el !== null &&
+      el !== document.body &&
+      (/auto|scroll/.test(getComputedStyle(el).overflowX) || scrolls(el.parentElement))
+    for (const el of document.querySelectorAll(
+      'main :is(a, button, input, select, textarea), header :is(a, button, input, select)',
+    )) {
+      const target = el as HTMLElement
+      if (!target.checkVisibility({ visibilityProperty: true, opacityProperty: true })) continue
+      target.scrollIntoView({ block: 'center', inline: 'nearest' })
+      const r = target.getBoundingClientRect()
+      if (r.width < 2 || r.height < 2) continue
+      if (r.left < -1 || r.right > root.clientWidth + 1) {
+        if (!scrolls(target)) out.push(`${named(target)} sticks out: ${Math.round(r.left)} to ${Math.round(r.right)}`)
+        continue
+      }
+      const at = document.elementFromPoint(r.left + r.width / 2, r.top + r.height / 2)
+      const same = at && (target.contains(at) || at.contains(target) || at.closest('label')?.contains(target))
+      if (!same && !scrolls(target)) out.push(`${named(target)} lies under ${at ? named(at) : 'nothing'}`)
+    }
+    window.scrollTo(0, 0)
+    return [...new Set(out)]
+  })
+
+for (const [how, sizes] of Object.entries(SIZES))
+  test(`${how}, at ${sizes.map(([w, h]) => `${w} × ${h}`).join(', ')}: all can be reached`, async ({
+    browser,
+    demo,
+  }) => {
+    const context = await browser.newContext({ hasTouch: how === 'by touch' })
+    const page = await context.newPage()
+    await signIn(page, demo, 'tova', 'Wet lab')
+    const agar = await item(page, demo, 'AGR-M')
+    const slips = (
+      (await (await page.request.get(`${demo.url}/api/slips?state=booked&kind=receipt&limit=1`)).json()) as {
+        rows: { id: string }[]
+      }
+    ).rows
+    const asked = (
+      (await (await page.request.get(`${demo.url}/api/restock`)).json()) as { slips: { id: string }[] }
+    ).slips.map(r => `/restock/${r.id}`)
+    const faults: string[] = []
+    const look = async (view: string) => {
+      await page.evaluate(() => document.fonts.ready.then(() => true))
+      for (const [width, height] of sizes) {
+        await page.setViewportSize({ width, height })
+        await page.evaluate(() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done))))
+        faults.push(...(await unreachable(page)).map(f => `${view} at ${width}: ${f}`))
+      }
+    }
+    for (const path of [
+      '/',
+      '/count',
+      '/restock',
+      ...asked.slice(0, 1),
+      '/restock/short',
+      '/stock',
+      '/waste/expiring',
+      `/items/${agar.id}`,
+      '/ledger',
+      `/slips/${slips[0]!.id}`,
+      '/look-back',
+      '/setup/items',
+      `/setup/items/${agar.id}`,
+      '/setup/categories',
+      '/setup/places',
+      '/setup/lists',
+      '/setup/people',
+      '/setup/cards',
+      '/setup/organisation',
+      '/me',
+    ]) {
+      await page.goto(demo.url + path)
+      await expect(page.locator('main h1').first(), path).toBeVisible()
+      await page.waitForLoadState('networkidle')
+      await look(path.replace(/[0-9a-f-]{36}/, '…'))
+    }
+    for (const path of ['/receive', '/issue', '/bring-back', '/move', '/waste']) {
+      await page.goto(demo.url + path)
+      const box = page.locator('[data-add] input')
+      await expect(box).toBeVisible()
+      for (const code of ['GLV-M', 'AGR-M']) {
+        await box.fill(code)
+        await page.locator('[role="option"]').first().click()
+      }
+      await expect(page.locator('[data-quantity]')).toHaveCount(2)
+      await page.waitForLoadState('networkidle')
+      await look(path)
+    }
+    expect(faults).toEqual([])
+    await context.close()
+  })
