@@ -176,3 +176,37 @@ test('a code nobody knows is made an item by a keeper, from the slip and back to
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
   await expect(page.getByText('to be completed')).toHaveCount(0)
 })
+
+test('whom an issue is for is chosen by nobody who merely passes by', async ({ page, demo }) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const { rows } = (await (await page.request.get(`${demo.url}/api/jobs`)).json()) as {
+    rows: { name: string; own: string }[]
+  }
+  await go(page, 3, 'What is handed out')
+  const whom = page.getByLabel(/^For/)
+  await expect(whom).toBeFocused()
+  // By Tab, with nothing typed; by a scan that moves the keyboard to its line.
+  await page.keyboard.press('Tab')
+  await expect(whom).toHaveValue('')
+  await whom.focus()
+  await scan(page, (await item(page, demo, 'GLV-M')).codes[0]!)
+  await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toBeFocused()
+  await expect(whom).toHaveValue('')
+  // A job's card while the keyboard is there: that job, and no other, wherever the keyboard goes.
+  await whom.focus()
+  await scan(page, rows.find(r => r.name === 'Nitrate run')!.own)
+  await expect(whom).toHaveValue('Nitrate run')
+  await scan(page, (await item(page, demo, 'GLV-M')).codes[0]!)
+  await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('2')
+  await expect(whom).toHaveValue('Nitrate run')
+  // Down the list by the arrow, and Enter; taken out again, nobody is meant.
+  await whom.fill('p')
+  await page.keyboard.press('ArrowDown')
+  const marked = await page.locator('[role="option"][data-headlessui-state="active"]').innerText()
+  await page.keyboard.press('Enter')
+  await expect(whom).toHaveValue(/^P/)
+  expect(marked).toContain(await whom.inputValue())
+  await whom.fill('')
+  await page.keyboard.press('Tab')
+  await expect(whom).toHaveValue('')
+})

@@ -56,7 +56,7 @@ test('a tablet changes hands by PIN; what was being written is kept for whoever 
   const own = await (await browser.newContext()).newPage()
   await signIn(own, demo, 'sorrel')
   await own.getByRole('button', { name: /Sorrel Dunne/ }).press('Enter')
-  await own.getByRole('menuitem', { name: 'My PIN, where I am signed in' }).click()
+  await own.getByRole('menuitem', { name: 'My password and PIN, where I am signed in' }).click()
   await own.getByLabel('Your password').fill('gannet holm')
   await own.getByLabel('PIN', { exact: true }).fill('2468')
   await own.getByRole('button', { name: 'Set the PIN' }).click()

@@ -93,7 +93,7 @@ test('the whole day by fingers alone, on a tablet', async ({ page, demo }) => {
   await page.reload()
   await expect(page.getByText(/2 of \d+/), 'reloading loses nothing').toBeVisible()
   await page.getByRole('button', { name: 'Review', exact: true }).tap()
-  await expect(page.getByText('as expected')).toBeVisible()
+  await expect(page.getByRole('cell', { name: 'as expected' })).toBeVisible()
   await expect(page.getByText('1 line is far off')).toBeVisible()
   await page.getByLabel(/^Counted again/).fill('0')
   await expect(page.getByText('1 line is far off')).toHaveCount(0)

@@ -99,7 +99,7 @@ export class Station {
       .from(schema.person)
       .all()
       .find(p => p.id === this.people[name])!
-    const caller = callerFor({ ...row, expiresAt: Infinity, session: '' }, [
+    const caller = callerFor({ ...row, expiresAt: Infinity, session: '', strong: true }, [
       { role: name === 'tova' ? 'manager' : 'keeper', placeId: null },
     ])
     this.callers.set(name, caller)

@@ -123,7 +123,7 @@ describe('the demonstration', () => {
     expect(use('2026-07')).to.be.greaterThan(use('2026-01'))
     const today = todayOf(
       app,
-      callerFor({ id: 1, uid: '', name: '', signIn: '', expiresAt: Infinity, session: '' }, [
+      callerFor({ id: 1, uid: '', name: '', signIn: '', expiresAt: Infinity, session: '', strong: true }, [
         { role: 'manager', placeId: null },
       ]),
       app.places.scope(),

@@ -609,6 +609,7 @@ CREATE TABLE `session` (
 	`created_at` integer NOT NULL,
 	`seen_at` integer NOT NULL,
 	`expires_at` integer NOT NULL,
+	`strong` integer DEFAULT 1 NOT NULL,
 	FOREIGN KEY (`person_id`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action
 ) STRICT;
 --> statement-breakpoint

@@ -3,7 +3,16 @@ import { hasValue, type Operation } from '@shelve/contract'
 import type { House } from './compose.ts'
 import { Refused, type Trouble, troubleOf } from './ground/index.ts'
 import { callerOf } from './people/index.ts'
-import { type Caller, demandEverywhere, type Handler, type InSteps, Listable, Sent, shownTo } from './rights/index.ts'
+import {
+  type Caller,
+  demandEverywhere,
+  mayNot,
+  type Handler,
+  type InSteps,
+  Listable,
+  Sent,
+  shownTo,
+} from './rights/index.ts'
 
 /** What an operation is asked: a request without HTTP, so that it crosses to another thread as it is. */
 export interface Asked {
@@ -129,8 +138,7 @@ function allowed(house: House, asked: Asked, operation: Operation): Caller {
   const caller = wantCaller(house, asked.token)
   const { right } = operation
   if (right === 'set_up' || right === 'close_month') demandEverywhere(house, caller, right)
-  else if (right !== 'none' && !caller.may.has(right === 'set_up_here' ? 'set_up' : right))
-    throw new Refused(403, 'not_allowed', `As ${caller.role} you may not do that. Ask a manager.`)
+  else if (right !== 'none' && !caller.may.has(right === 'set_up_here' ? 'set_up' : right)) throw mayNot(caller)
   return caller
 }
 

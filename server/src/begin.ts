@@ -2,7 +2,7 @@ import type { Settings } from '@shelve/contract'
 import { openFixedAccounts } from './accounts/index.ts'
 import type { House } from './compose.ts'
 import { organisation, Refused } from './ground/index.ts'
-import { addPerson, hashPassword } from './people/index.ts'
+import { addPerson, newPassword } from './people/index.ts'
 import { createPlace } from './places/index.ts'
 import { createWasteReason } from './waste/index.ts'
 
@@ -17,7 +17,7 @@ export async function firstRun(
     area: string
   },
 ): Promise<number> {
-  const passwordHash = await hashPassword(input.manager.password)
+  const passwordHash = await newPassword(input.manager.password, input.manager.signIn)
   return house.setUp(() => {
     if (house.organisation)
       throw new Refused(409, 'already_set_up', 'There is an organisation already. Sign in instead.')

@@ -163,7 +163,7 @@ export const LotStateInput = z
 export const CodeMeaning = z
   .object({
     code: z.string(),
-    kind: z.enum(['item', 'pack', 'lot', 'place', 'person', 'party', 'slip', 'sheet', 'command', 'unknown']),
+    kind: z.enum(['item', 'pack', 'lot', 'place', 'party', 'slip', 'sheet', 'command', 'unknown']),
     item: Uuid.nullable(),
     pack: z.string().nullable(),
     lot: z.object({ id: Uuid.nullable(), code: z.string(), expiry: Day.nullable() }).nullable(),

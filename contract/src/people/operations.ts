@@ -34,6 +34,9 @@ export const operations = {
     params: id.person,
     answer: z.object({ badge: z.string() }),
   }),
+  setPassword: op('put', '/api/session/password', 'Changes one’s own password; one stays signed in here alone', {
+    body: people.PasswordInput,
+  }),
   setPin: op('put', '/api/session/pin', 'Sets or takes away one’s own PIN', { body: people.PinInput }),
   changeHands: op('post', '/api/session/hands', 'Another person takes over this device, by badge or PIN', {
     status: 201,

@@ -89,6 +89,8 @@ export type Action = z.infer<typeof Action>
 export const Rights = z
   .object({ roles: z.array(z.object({ role: Role, may: z.array(Action) })) })
   .meta({ id: 'Rights' })
+/** One's own password by a new one; the old one says that it is oneself. */
+export const PasswordInput = z.object({ password: z.string().max(200), fresh: Password }).meta({ id: 'PasswordInput' })
 export const SignInInput = z
   .object({ signIn: z.string().max(60), password: z.string().max(200) })
   .meta({ id: 'SignIn' })
@@ -98,6 +100,8 @@ export const Me = z
     person: z.object({ id: Uuid, name: z.string(), signIn: z.string(), role: Role }),
     may: z.partialRecord(Action, z.union([z.literal('everywhere'), z.array(Uuid)])),
     hasPin: z.boolean(),
+    /** Signed in by badge or PIN alone: what a manager may do beyond a keeper needs the password. */
+    lowered: z.boolean(),
     settings: Settings,
     now: Instant,
     expiresAt: Instant,

@@ -60,6 +60,8 @@ export const pageOf = (number: number): { sheet: number; page: number } => ({
   sheet: Math.floor(number / 100),
   page: number % 100,
 })
+/** A badge: 64 bits that nobody can guess. Whoever scans one asks who it is by itself, never by looking a code up. */
+export const isBadge = (text: string): boolean => /^SVB-[0-9A-F]{16}$/i.test(text.trim())
 export const commandCode = (command: Command): string => `SVC-${command.toUpperCase()}`
 
 export type OwnReading =

@@ -1,7 +1,7 @@
 /** People, sessions, passwords, badges, and what each arranged to their taste. */
 export { finders } from './finders.ts'
 export { type House } from './house.ts'
-export { hashPassword } from './passwords.ts'
+export { hashPassword, newPassword } from './passwords.ts'
 export { addPerson } from './people.ts'
 export { routes } from './routes.ts'
 export { prepareRows } from './rows.ts'

@@ -1,6 +1,40 @@
-import { hash } from '@node-rs/argon2'
+import { createHash } from 'node:crypto'
+import { hash, verify } from '@node-rs/argon2'
+import { dictionary } from '@zxcvbn-ts/language-common'
+import { normaliseCode } from '@shelve/core'
+import { Refused } from '../ground/index.ts'
 
 /** Argon2id with the parameters OWASP names as a minimum (19 MiB, 2 passes), from memory. */
 const ARGON = { memoryCost: 19_456, timeCost: 2, parallelism: 1 }
 
 export const hashPassword = (password: string): Promise<string> => hash(password, ARGON)
+
+/** The commonest passwords there are, as they were found in the open: whoever guesses begins with them. */
+let common: ReadonlySet<string> | undefined
+const isCommon = (password: string): boolean =>
+  (common ??= new Set(dictionary.passwords as readonly string[])).has(password.toLowerCase())
+
+/** A new password as it is kept, unless it is one that everybody guesses, or the name one signs in with. */
+export async function newPassword(password: string, signIn: string, field = 'password'): Promise<string> {
+  const message = isCommon(password)
+    ? 'This is one of the commonest passwords there are. Take a few words that belong to nobody but you.'
+    : signIn &&
+        password.toLowerCase().includes(signIn.trim().toLowerCase()) &&
+        password.length < signIn.trim().length + 6
+      ? 'The name you sign in with makes no password.'
+      : undefined
+  if (message) throw new Refused(422, 'password_weak', message, [{ field, code: 'password_weak', message }])
+  return hashPassword(password)
+}
+
+/** That it is oneself who asks: by the password there is. */
+export async function demandPassword(known: string, password: string): Promise<void> {
+  if (!(await verify(known, password)))
+    throw new Refused(403, 'wrong_password', 'That is not your password.', [
+      { field: 'password', code: 'wrong_password', message: 'That is not your password.' },
+    ])
+}
+
+/** How a badge is kept: a hash, since its 64 bits cannot be guessed; whoever reads the database cannot print one. */
+export const badgeKey = (badge: string): string =>
+  `badge ${createHash('sha256').update(normaliseCode(badge)).digest('hex')}`

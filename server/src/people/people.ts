@@ -1,13 +1,11 @@
 import { randomBytes } from 'node:crypto'
-import { verify } from '@node-rs/argon2'
 import { and, asc, count, eq, isNull, sql } from 'drizzle-orm'
 import type { Person } from '@shelve/contract'
-import { normaliseCode } from '@shelve/core'
 import { code } from '../codes/index.ts'
 import { notFound, Refused, stale } from '../ground/index.ts'
 import { type Caller, type Grant, type Role, ROLE_ORDER } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { hashPassword } from './passwords.ts'
+import { badgeKey, demandPassword, hashPassword, newPassword } from './passwords.ts'
 import { endSessionsOf } from './sessions.ts'
 import { grant, person } from './tables.ts'
 
@@ -71,10 +69,12 @@ export function changePerson(
       name: input.name.trim(),
       active: input.active,
       revision: row.revision + 1,
-      ...(passwordHash ? { passwordHash, pinWrong: 0 } : {}),
+      // Who forgot the password may have lost badge and PIN to somebody as well.
+      ...(passwordHash ? { passwordHash, pinHash: null, pinWrong: 0 } : {}),
     })
     .where(eq(person.id, row.id))
     .run()
+  if (passwordHash) dropBadge(house, row.id)
   setGrants(house, row.id, input.grants)
   const left = house.db
     .select({ n: count() })
@@ -95,25 +95,35 @@ export function changePerson(
 /** Sets or takes away one's own PIN; the password says that it is oneself. */
 export async function setPin(house: House, caller: Caller, password: string, pin: string | null): Promise<void> {
   const row = house.db.select().from(person).where(eq(person.id, caller.id)).get()!
-  if (!(await verify(row.passwordHash, password)))
-    throw new Refused(403, 'wrong_password', 'That is not your password.', [
-      { field: 'password', code: 'wrong_password', message: 'That is not your password.' },
-    ])
+  await demandPassword(row.passwordHash, password)
   const pinHash = pin === null ? null : await hashPassword(pin)
   house.db.update(person).set({ pinHash, pinWrong: 0 }).where(eq(person.id, row.id)).run()
+}
+
+/** One's own password by another; wherever else one is signed in, one is signed out. */
+export async function setPassword(house: House, caller: Caller, password: string, fresh: string): Promise<void> {
+  const row = house.db.select().from(person).where(eq(person.id, caller.id)).get()!
+  await demandPassword(row.passwordHash, password)
+  const passwordHash = await newPassword(fresh, row.signIn, 'fresh')
+  house.db.update(person).set({ passwordHash, pinWrong: 0 }).where(eq(person.id, row.id)).run()
+  endSessionsOf(house, row.id, caller.session)
+}
+
+function dropBadge(house: House, id: number): void {
+  house.db
+    .delete(code)
+    .where(and(eq(code.kind, 'person'), eq(code.personId, id)))
+    .run()
 }
 
 /** A badge is a code that nobody can guess, printed once; a new one makes the old one void. */
 export function newBadge(house: House, uid: string): string {
   const row = wantPerson(house, uid)
   const badge = `SVB-${randomBytes(8).toString('hex').toUpperCase()}`
-  house.db
-    .delete(code)
-    .where(and(eq(code.kind, 'person'), eq(code.personId, row.id)))
-    .run()
+  dropBadge(house, row.id)
   house.db
     .insert(code)
-    .values({ normal: normaliseCode(badge), scanned: '', kind: 'person', personId: row.id })
+    .values({ normal: badgeKey(badge), scanned: '', kind: 'person', personId: row.id })
     .run()
   return badge
 }

@@ -1,7 +1,7 @@
 import { type Handlers, MAY, ROLE_ORDER } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { hashPassword } from './passwords.ts'
-import { addPerson, changePerson, newBadge, peopleList, peopleUid, setPin } from './people.ts'
+import { newPassword } from './passwords.ts'
+import { addPerson, changePerson, newBadge, peopleList, peopleUid, setPassword, setPin } from './people.ts'
 import { keepPreference, preferenceOf } from './preferences.ts'
 import { begun, changeHands, cookieOf, endSession, endSessionByUid, sessionList, signIn } from './sessions.ts'
 import { changeSettings, meOf, settingsOf } from './settings.ts'
@@ -17,6 +17,10 @@ export function routes(house: House, secure: boolean) {
       endSession(house, token!)
       house.events.endSession(caller.session)
       return next
+    },
+    setPassword: async ({ body, caller }) => {
+      await setPassword(house, caller, body.password, body.fresh)
+      return undefined
     },
     setPin: async ({ body, caller }) => {
       await setPin(house, caller, body.password, body.pin)
@@ -36,12 +40,12 @@ export function routes(house: House, secure: boolean) {
     },
     people: () => ({ rows: peopleList(house) }),
     createPerson: async ({ body }) => {
-      const passwordHash = await hashPassword(body.password)
+      const passwordHash = await newPassword(body.password, body.signIn)
       const id = house.setUp(() => addPerson(house, { ...body, passwordHash }), 'names')
       return { id: peopleUid(house, id) }
     },
     changePerson: async ({ params, body, revision }) => {
-      const passwordHash = body.password === null ? undefined : await hashPassword(body.password)
+      const passwordHash = body.password === null ? undefined : await newPassword(body.password, '')
       house.setUp(() => changePerson(house, params.id, body, passwordHash, revision), 'names')
       return { id: params.id }
     },

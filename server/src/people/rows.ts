@@ -16,6 +16,7 @@ export function prepareRows(db: Db) {
         expiresAt: session.expiresAt,
         seenAt: session.seenAt,
         session: session.uid,
+        strong: session.strong,
       })
       .from(session)
       .innerJoin(person, eq(person.id, session.personId))

@@ -1,14 +1,13 @@
 import { createHash, randomBytes } from 'node:crypto'
 import type { IncomingHttpHeaders } from 'node:http'
 import { verify } from '@node-rs/argon2'
-import { and, desc, eq, lt, sql } from 'drizzle-orm'
+import { and, desc, eq, lt, ne, sql } from 'drizzle-orm'
 import type { Me, SessionView } from '@shelve/contract'
-import { normaliseCode } from '@shelve/core'
 import { code } from '../codes/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { type Caller, callerFor, type Grant, mayEverywhere } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { hashPassword } from './passwords.ts'
+import { badgeKey, hashPassword } from './passwords.ts'
 import { meOf } from './settings.ts'
 import { person, session } from './tables.ts'
 
@@ -39,7 +38,12 @@ export async function signIn(
   return startSession(house, row.id, device)
 }
 
-export function startSession(house: House, personId: number, device = ''): { token: string; caller: Caller } {
+export function startSession(
+  house: House,
+  personId: number,
+  device = '',
+  strong = true,
+): { token: string; caller: Caller } {
   const token = randomBytes(32).toString('base64url')
   const now = house.now()
   house.db.delete(session).where(lt(session.expiresAt, now)).run()
@@ -53,6 +57,7 @@ export function startSession(house: House, personId: number, device = ''): { tok
       createdAt: now,
       seenAt: now,
       expiresAt: now + SESSION,
+      strong,
     })
     .run()
   return { token, caller: callerOf(house, token)! }
@@ -96,8 +101,9 @@ export function endSessionByUid(house: House, caller: Caller, uid: string): void
   house.events.endSession(uid)
 }
 
-export function endSessionsOf(house: House, personId: number): void {
-  for (const s of house.db.delete(session).where(eq(session.personId, personId)).returning({ uid: session.uid }).all())
+export function endSessionsOf(house: House, personId: number, but = ''): void {
+  const theirs = and(eq(session.personId, personId), ne(session.uid, but))
+  for (const s of house.db.delete(session).where(theirs).returning({ uid: session.uid }).all())
     house.events.endSession(s.uid)
 }
 
@@ -134,7 +140,7 @@ export async function changeHands(
     const known = house.db
       .select({ id: code.personId })
       .from(code)
-      .where(and(eq(code.normal, normaliseCode(who.badge)), eq(code.kind, 'person')))
+      .where(and(eq(code.normal, badgeKey(who.badge)), eq(code.kind, 'person')))
       .get()
     const row = known?.id
       ? house.db
@@ -144,7 +150,7 @@ export async function changeHands(
           .get()
       : undefined
     if (!row) throw new Refused(403, 'unknown_badge', 'Nobody has this badge any more. Sign in with your password.')
-    return startSession(house, row.id, device)
+    return startSession(house, row.id, device, false)
   }
   const row = house.db
     .select()
@@ -174,7 +180,7 @@ export async function changeHands(
     )
   }
   house.db.update(person).set({ pinWrong: 0 }).where(eq(person.id, row.id)).run()
-  return startSession(house, row.id, device)
+  return startSession(house, row.id, device, false)
 }
 
 /** The session's cookie as it is set, for so many seconds. */

@@ -47,6 +47,7 @@ const mayOf = (house: House, c: Caller): Me['may'] =>
 export const meOf = (house: House, c: Caller): Me => ({
   person: { id: c.uid, name: c.name, signIn: c.signIn, role: c.role },
   may: mayOf(house, c),
+  lowered: c.lowered,
   hasPin: house.db.select({ h: person.pinHash }).from(person).where(eq(person.id, c.id)).get()?.h !== null,
   settings: settingsOf(house),
   now: iso(house.now()),

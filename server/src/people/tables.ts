@@ -59,4 +59,8 @@ export const session = sqliteTable('session', {
   createdAt: instant().notNull(),
   seenAt: instant().notNull(),
   expiresAt: instant().notNull(),
+  /** By password; by badge or PIN alone nobody has a manager's rights. */
+  strong: bool()
+    .notNull()
+    .default(sql`1`),
 })

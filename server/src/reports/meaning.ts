@@ -114,7 +114,6 @@ function registered(house: House, text: string): Partial<CodeMeaning> | undefine
     .get()
   if (!row) return undefined
   if (row.placeId !== null) return { kind: 'place', place: house.places.row(row.placeId)?.uid ?? null }
-  if (row.kind === 'person') return { kind: 'person' }
   if (row.itemId === null) return undefined
   const owner = house.rows.itemById.get({ id: row.itemId })!
   const packName =

@@ -40,20 +40,21 @@ export function seesValue(house: House, caller: Caller, scope: Scope): boolean {
   return !valued.within || (scope.within !== undefined && [...scope.within].every(p => valued.within!.has(p)))
 }
 
+/** Why somebody may not: by their role, or because nobody has shown yet that it is they. */
+export const mayNot = (caller: Caller, where = ''): Refused =>
+  caller.lowered
+    ? new Refused(
+        403,
+        'password_needed',
+        'By badge or PIN alone you work as keeper. Type your password for that: it is asked for under your name, at the top right.',
+      )
+    : new Refused(403, 'not_allowed', `As ${caller.role} you may not do that${where}. Ask a manager.`)
+
 export function demandEverywhere(house: House, caller: Caller, action: Action): void {
   if (!mayEverywhere(house, caller, action))
-    throw new Refused(
-      403,
-      'not_allowed',
-      `As ${caller.role} you may not do that${caller.may.has(action) ? ' for the whole organisation' : ''}. Ask a manager.`,
-    )
+    throw mayNot(caller, caller.may.has(action) ? ' for the whole organisation' : '')
 }
 
 export function demandAt(house: House, caller: Caller, action: Action, placeId: number): void {
-  if (!mayAt(house, caller, action, placeId))
-    throw new Refused(
-      403,
-      'not_allowed',
-      `As ${caller.role} you may not do that in ${house.places.name(placeId)}. Ask a manager.`,
-    )
+  if (!mayAt(house, caller, action, placeId)) throw mayNot(caller, ` in ${house.places.name(placeId)}`)
 }

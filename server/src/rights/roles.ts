@@ -35,12 +35,23 @@ export interface Caller {
   readonly may: ReadonlySet<Action>
   readonly expiresAt: number
   readonly session: string
+  /** A manager who came by badge or PIN alone: what is beyond a keeper needs the password. */
+  readonly lowered: boolean
 }
 
 export function callerFor(
-  row: { id: number; uid: string; name: string; signIn: string; expiresAt: number; session: string },
-  grants: readonly Grant[],
+  row: {
+    id: number
+    uid: string
+    name: string
+    signIn: string
+    expiresAt: number
+    session: string
+    strong: boolean
+  },
+  given: readonly Grant[],
 ): Caller {
+  const grants = row.strong ? given : given.map(g => (g.role === 'manager' ? { ...g, role: 'keeper' as const } : g))
   const role = ROLE_ORDER.find(r => grants.some(g => g.role === r)) ?? 'requester'
   return {
     id: row.id,
@@ -52,5 +63,6 @@ export function callerFor(
     may: new Set(grants.flatMap(g => MAY[g.role])),
     expiresAt: row.expiresAt,
     session: row.session,
+    lowered: !row.strong && given.some(g => g.role === 'manager'),
   }
 }

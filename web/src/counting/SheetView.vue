@@ -20,6 +20,7 @@ import { pressed } from '../ui/pad.ts'
 import PaperEnded from '../papers/PaperEnded.vue'
 import CountGrid from './CountGrid.vue'
 import ReviewTable from './ReviewTable.vue'
+import SheetFoot from './SheetFoot.vue'
 import SheetHead from './SheetHead.vue'
 import { sayBooked } from './begin.ts'
 import { isCounted, type Mode, useEntries } from './entries.ts'
@@ -32,7 +33,7 @@ const scan = useScan()
 const strip = useStrip()
 const router = useRouter()
 const f = useFormat()
-const { isMine, isHidden, nameOf, lines: all, counted, write, rest, confirmRest } = useEntries()
+const { isMine, isHidden, nameOf, counted, write, rest, confirmRest } = useEntries()
 const mode = ref<Mode>('walk')
 const at = ref(0)
 const typed = ref('')
@@ -357,25 +358,7 @@ const past = computed(() =>
       "
     />
     <p v-if="!lines.length" class="soft">Nothing should lie here. Scan what does, and it joins the sheet.</p>
-    <footer class="flex flex-wrap gap-3 mt-4 items-center">
-      <button
-        v-if="mode === 'review'"
-        type="button"
-        class="btn btn-act"
-        :disabled="!counted || slip.booking"
-        @click="book"
-      >
-        Book {{ counted }} counted line{{ counted === 1 ? '' : 's' }}</button
-      ><button v-if="!blind && rest.length" type="button" class="btn" @click="restAsExpected">
-        The other {{ rest.length }} {{ rest.length === 1 ? 'is' : 'are' }} as expected</button
-      ><button v-if="mode !== 'review'" type="button" class="btn" @click="mode = 'review'">
-        Review {{ counted }} counted</button
-      ><button type="button" class="btn" @click="leaving = true">Throw the sheet away</button
-      ><span class="soft text-[13px]"
-        >{{ all - counted ? `${all - counted} not counted: they stay as they are.` : 'Everything is counted.' }} It
-        saves itself.</span
-      >
-    </footer>
+    <SheetFoot v-model="mode" @book="book" @rest="restAsExpected" @leave="leaving = true" />
     <p v-for="r in slip.tried ? slip.headRefusals : []" :key="r.code" class="error mt-2" role="alert">
       {{ r.message }}
     </p>

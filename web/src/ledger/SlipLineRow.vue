@@ -7,12 +7,12 @@ import type { LotView, Named, Place, RefusalView, SlipKind, SlipLine } from '@sh
 import { get, query } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
-import { useParties } from '../places/parties.ts'
 import { useTakers } from '../scan/takers.ts'
 import DateField from '../ui/DateField.vue'
 import PictureRow from '../ui/PictureRow.vue'
 import { useFormat } from '../ui/format.ts'
 import DifferingLine from './DifferingLine.vue'
+import IntoCell from './IntoCell.vue'
 import LineRefusals from './LineRefusals.vue'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
@@ -70,28 +70,6 @@ if (kind.value.reason)
     reasons.value = r.rows.filter(x => x.active || x.id === props.line.reason)
   })
 
-const parties = useParties()
-if (props.kind === 'receipt') void parties.need()
-/** Into a place, or straight to whoever it is for. */
-const into = computed({
-  get: () =>
-    props.line.direct
-      ? props.line.direct.job
-        ? `j${props.line.direct.job}`
-        : `c${props.line.direct.costCentre ?? ''}`
-      : props.line.to,
-  set: v => {
-    const to = v && /^[jc]/.test(v) && v.length > 36 ? v : null
-    props.line.direct = to
-      ? {
-          job: to[0] === 'j' ? to.slice(1) : null,
-          costCentre: to[0] === 'c' ? to.slice(1) : null,
-          person: props.line.direct?.person ?? '',
-        }
-      : null
-    props.line.to = to ? null : v
-  },
-})
 const noting = ref(props.line.note !== '')
 const lotIn = computed({
   get: () => props.line.lot?.code ?? '',
@@ -142,9 +120,6 @@ const brief = (path: string | undefined) => {
   const area = session.placeName(slip.content.place)
   return path?.startsWith(`${area}, `) ? path.slice(area.length + 2) : path
 }
-const places = computed(() =>
-  kind.value.to && props.kind === 'move' ? session.places.filter(p => p.active) : props.bins,
-)
 /** Enter goes to what this line still wants, then on; with Shift to another lot of it. */
 function goOn(e: KeyboardEvent) {
   if (e.ctrlKey || e.metaKey) return
@@ -307,40 +282,14 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
       </select>
     </td>
     <td v-if="kind.to">
-      <select
-        v-model="into"
-        class="field field-small place"
-        :class="{ wide: line.direct }"
-        :aria-label="`Into which place: ${item?.name}`"
-        :aria-invalid="wrong('to') || wrong('direct')"
-      >
-        <option :value="null">
-          {{ props.kind === 'move' ? 'where to?' : brief(effect?.lots[0]?.place) || 'usual bin' }}
-        </option>
-        <optgroup v-if="props.kind === 'receipt'" label="On the shelf">
-          <option v-for="b in places" :key="b.id" :value="b.id">{{ brief(b.path) }}</option>
-        </optgroup>
-        <template v-else
-          ><option v-for="b in places" :key="b.id" :value="b.id">{{ brief(b.path) }}</option></template
-        ><template v-if="props.kind === 'receipt'"
-          ><optgroup v-if="parties.jobs.length" label="Straight to a job">
-            <option v-for="j in parties.jobs.filter(x => x.active)" :key="j.id" :value="`j${j.id}`">
-              {{ j.name }}
-            </option>
-          </optgroup>
-          <optgroup v-if="parties.centres.length" label="Straight to a cost centre">
-            <option v-for="c in parties.centres.filter(x => x.active)" :key="c.id" :value="`c${c.id}`">
-              {{ c.name }}
-            </option>
-          </optgroup></template
-        ></select
-      ><input
-        v-if="line.direct"
-        v-model="line.direct.person"
-        class="field field-small place wide mt-1"
-        :aria-label="`Who gets it: ${item?.name}`"
-        placeholder="for whom"
-        maxlength="200"
+      <IntoCell
+        :line="line"
+        :kind="props.kind"
+        :item="item"
+        :bins="bins"
+        :brief="brief"
+        :usual="effect?.lots[0]?.place"
+        :wrong="wrong('to') || wrong('direct')"
       />
     </td>
     <td v-if="kind.reason">
@@ -416,9 +365,6 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
 }
 .price {
   width: 70px;
-}
-.wide {
-  width: 128px;
 }
 .note {
   width: 130px;

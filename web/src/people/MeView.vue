@@ -29,6 +29,20 @@ async function save(value: string | null) {
     wrong.value = e instanceof ApiProblem ? e.problem.fields.map(x => x.message).join(' ') || e.message : said(e)
   }
 }
+const old = ref('')
+const fresh = ref('')
+const refused = ref('')
+async function change() {
+  refused.value = ''
+  try {
+    await call('PUT', '/api/session/password', { body: { password: old.value, fresh: fresh.value } })
+    old.value = fresh.value = ''
+    strip.say('Your password is changed. Everywhere else you are signed out.')
+    await load()
+  } catch (e) {
+    refused.value = e instanceof ApiProblem ? e.problem.fields.map(x => x.message).join(' ') || e.message : said(e)
+  }
+}
 async function end(s: SessionView) {
   try {
     await call('DELETE', `/api/sessions/${s.id}`)
@@ -40,30 +54,54 @@ async function end(s: SessionView) {
 </script>
 <template>
   <div class="grid gap-5 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.6fr)] items-start">
-    <section class="slip p-5">
-      <h1>My PIN</h1>
-      <p class="soft mb-3">
-        Four to eight digits, for changing hands on a tablet that somebody is signed in on.
-        {{ session.me?.hasPin ? 'You have one.' : 'You have none yet.' }}
-      </p>
-      <form class="grid gap-3" @submit.prevent="save(pin)">
-        <label
-          ><span class="label">Your password</span
-          ><input v-model="password" type="password" class="field" autocomplete="current-password"
-        /></label>
-        <label
-          ><span class="label">{{ session.me?.hasPin ? 'New PIN' : 'PIN' }}</span
-          ><input v-model="pin" type="password" class="field mono" inputmode="numeric" maxlength="8" autocomplete="off"
-        /></label>
-        <p v-if="wrong" class="error" role="alert">{{ wrong }}</p>
-        <div class="flex gap-3">
-          <button class="btn btn-act" :disabled="!password || pin.length < 4">Set the PIN</button
-          ><button v-if="session.me?.hasPin" type="button" class="btn" :disabled="!password" @click="save(null)">
-            Take it away
-          </button>
-        </div>
-      </form>
-    </section>
+    <div class="grid gap-5">
+      <section class="slip p-5">
+        <h1>My password</h1>
+        <p class="soft mb-3">With a new one you are signed out everywhere but here.</p>
+        <form class="grid gap-3" @submit.prevent="change">
+          <label
+            ><span class="label">The password you have</span
+            ><input v-model="old" type="password" class="field" autocomplete="current-password"
+          /></label>
+          <label
+            ><span class="label">The new one, at least 8 signs</span
+            ><input v-model="fresh" type="password" class="field" autocomplete="new-password"
+          /></label>
+          <p v-if="refused" class="error" role="alert">{{ refused }}</p>
+          <div><button class="btn btn-act" :disabled="!old || fresh.length < 8">Change the password</button></div>
+        </form>
+      </section>
+      <section class="slip p-5">
+        <h1>My PIN</h1>
+        <p class="soft mb-3">
+          Four to eight digits, for changing hands on a tablet that somebody is signed in on.
+          {{ session.me?.hasPin ? 'You have one.' : 'You have none yet.' }}
+        </p>
+        <form class="grid gap-3" @submit.prevent="save(pin)">
+          <label
+            ><span class="label">Your password</span
+            ><input v-model="password" type="password" class="field" autocomplete="current-password"
+          /></label>
+          <label
+            ><span class="label">{{ session.me?.hasPin ? 'New PIN' : 'PIN' }}</span
+            ><input
+              v-model="pin"
+              type="password"
+              class="field mono"
+              inputmode="numeric"
+              maxlength="8"
+              autocomplete="off"
+          /></label>
+          <p v-if="wrong" class="error" role="alert">{{ wrong }}</p>
+          <div class="flex gap-3">
+            <button class="btn btn-act" :disabled="!password || pin.length < 4">Set the PIN</button
+            ><button v-if="session.me?.hasPin" type="button" class="btn" :disabled="!password" @click="save(null)">
+              Take it away
+            </button>
+          </div>
+        </form>
+      </section>
+    </div>
     <section class="slip">
       <div class="px-5 pt-4 pb-2">
         <h1>{{ session.maySetUp ? 'Who is signed in where' : 'Where I am signed in' }}</h1>

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import type { Me } from '@shelve/contract'
-import { call, get, said } from '../shell/api.ts'
+import { get, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 
 const session = useSession()
@@ -20,7 +19,7 @@ async function enter() {
   busy.value = true
   wrong.value = ''
   try {
-    session.took(await call<Me>('POST', '/api/session', { body: { signIn: name.value, password: password.value } }))
+    await session.signIn(name.value, password.value)
     await session.loadPlaces()
     await router.push(
       typeof route.query.to === 'string' && route.query.to.startsWith('/') && !route.query.to.startsWith('//')

@@ -105,23 +105,31 @@ async function pick(choice: Choice | null) {
 }
 /** Somebody went down the list: Enter takes what is marked; else the first that is found, or goes on where somebody is chosen. */
 let steered = false
-const turn = ref(0)
+/** Chosen by a press on it, or by Enter on what is marked. Merely leaving the box, by Tab or by what a scan moves, chooses nobody. */
+let meant = false
+function choose(choice: Choice | null) {
+  if (meant) void pick(choice)
+  meant = false
+}
+function typed(text: string) {
+  words.value = text
+  steered = false
+  if (!text) emit('update:modelValue', { job: null, costCentre: null })
+}
 function key(e: KeyboardEvent, open: boolean) {
   if (e.key === 'ArrowDown' || e.key === 'ArrowUp') steered = true
+  if (e.key === 'Enter' && steered) meant = true
   if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || !open || steered) return
   const [first] = words.value.trim() ? found.value : []
   if (!first && (words.value || !shown.value)) return
   e.preventDefault()
   e.stopPropagation()
-  // A box that begins anew: leaving one whose list is open would choose once more.
-  turn.value++
   if (first) void pick(first)
   else void nextTick(() => emit('done'))
 }
 </script>
 <template>
   <Combobox
-    :key="turn"
     v-slot="{ open }"
     :model-value="chosen"
     by="key"
@@ -129,7 +137,7 @@ function key(e: KeyboardEvent, open: boolean) {
     immediate
     as="div"
     class="relative"
-    @update:model-value="pick"
+    @update:model-value="choose"
   >
     <ComboboxInput
       class="field field-small"
@@ -139,7 +147,7 @@ function key(e: KeyboardEvent, open: boolean) {
       :display-value="() => shown"
       autocomplete="off"
       data-for
-      @change="((words = ($event.target as HTMLInputElement).value), (steered = false))"
+      @change="typed(($event.target as HTMLInputElement).value)"
       @focus="($event.target as HTMLInputElement).select()"
       @keydown.capture="key($event, open)"
       @blur="left"
@@ -150,7 +158,7 @@ function key(e: KeyboardEvent, open: boolean) {
       class="card absolute left-0 right-0 z-30 mt-1 max-h-80 overflow-y-auto py-1 over min-w-64"
     >
       <ComboboxOption v-for="c in found" :key="`${words} ${c.key}`" v-slot="{ active }" :value="c">
-        <div class="px-3 py-2 cursor-pointer" :class="{ 'bg-frost': active }">
+        <div class="px-3 py-2 cursor-pointer" :class="{ 'bg-frost': active }" @pointerdown="meant = true">
           <span>{{ c.name }}</span> <span class="soft text-[12px]">{{ c.note }}</span>
         </div>
       </ComboboxOption>

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { nextTick, onScopeDispose, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
-import { readOwnCode, WORKS } from '@shelve/core'
+import { isBadge, readOwnCode, WORKS } from '@shelve/core'
 import type { CodeMeaning } from '@shelve/contract'
 import { said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
@@ -52,7 +52,8 @@ export const useScan = defineStore('scan', () => {
   async function one(code: string, at: Element | null): Promise<void> {
     try {
       const taker = takerOf(at)
-      if (taker && at!.isConnected && readOwnCode(code)?.kind !== 'command' && (await taker(code))) return
+      if (taker && at!.isConnected && readOwnCode(code)?.kind !== 'command' && !isBadge(code) && (await taker(code)))
+        return
     } catch (e) {
       return strip.say(said(e), 'bad')
     }
@@ -62,6 +63,14 @@ export const useScan = defineStore('scan', () => {
         return
       }
       return strip.say('First say what becomes of the last code. Any card of commands leaves it be.', 'bad')
+    }
+    // A badge is asked of nobody but the one who signs people in: it is no code of a thing.
+    if (isBadge(code)) {
+      try {
+        return await useSession().changeHands({ badge: code })
+      } catch (e) {
+        return strip.say(said(e), 'bad')
+      }
     }
     heard.value = code
     let meaning: CodeMeaning
@@ -76,14 +85,6 @@ export const useScan = defineStore('scan', () => {
     if (meaning.kind === 'command' && (WORKS as readonly string[]).includes(meaning.command!)) {
       await router.push({ name: meaning.command! })
       await nextTick()
-      return
-    }
-    if (meaning.kind === 'person') {
-      try {
-        await useSession().changeHands({ badge: meaning.code })
-      } catch (e) {
-        strip.say(said(e), 'bad')
-      }
       return
     }
     if (meaning.command === 'take_back') {

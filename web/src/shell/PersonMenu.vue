@@ -3,12 +3,14 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue'
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import HandsDialog from '../people/HandsDialog.vue'
+import ProveDialog from '../people/ProveDialog.vue'
 import { useSession } from './session.ts'
 
 defineEmits<{ keys: [] }>()
 const session = useSession()
 const router = useRouter()
 const hands = ref(false)
+const proving = ref(false)
 const THEMES = { auto: 'Theme: as the device', light: 'Theme: light', dark: 'Theme: dark' } as const
 const next = { auto: 'light', light: 'dark', dark: 'auto' } as const
 async function leave() {
@@ -20,7 +22,9 @@ async function leave() {
   <Menu as="div" class="relative shrink-0 ml-auto">
     <MenuButton class="text-right leading-tight cursor-pointer min-h-12"
       ><span class="block font-medium">{{ session.me?.person.name }}</span
-      ><span class="block soft text-[12px]">{{ session.me?.person.role }}</span></MenuButton
+      ><span class="block soft text-[12px]"
+        >{{ session.me?.person.role }}{{ session.me?.lowered ? ', by badge or PIN' : '' }}</span
+      ></MenuButton
     >
     <MenuItems class="card absolute right-0 mt-1 z-30 w-56 py-1 outline-none">
       <MenuItem v-slot="{ active }"
@@ -43,9 +47,14 @@ async function leave() {
           Somebody else takes over
         </button></MenuItem
       >
+      <MenuItem v-if="session.me?.lowered" v-slot="{ active }"
+        ><button type="button" class="entry" :class="{ 'bg-frost': active }" @click="proving = true">
+          Work as manager: type the password
+        </button></MenuItem
+      >
       <MenuItem v-slot="{ active }"
         ><RouterLink :to="{ name: 'me' }" class="entry" :class="{ 'bg-frost': active }"
-          >My PIN, where I am signed in</RouterLink
+          >My password and PIN, where I am signed in</RouterLink
         ></MenuItem
       >
       <MenuItem v-slot="{ active }"
@@ -53,6 +62,7 @@ async function leave() {
       >
     </MenuItems>
   </Menu>
+  <ProveDialog :open="proving" @close="proving = false" />
   <HandsDialog :open="hands" @close="hands = false" />
 </template>
 <style scoped>

@@ -34,6 +34,9 @@ export const useSession = defineStore('session', () => {
     if (placeId.value && !places.value.some(p => p.id === placeId.value && p.mine)) placeId.value = null
     if (!placeId.value && areas.value.length === 1) placeId.value = areas.value[0]!.id
   }
+  async function signIn(name: string, password: string): Promise<void> {
+    took(await call<Me>('POST', '/api/session', { body: { signIn: name, password } }))
+  }
   async function signOut() {
     await call('DELETE', '/api/session')
     me.value = null
@@ -116,6 +119,7 @@ export const useSession = defineStore('session', () => {
     took,
     loadPlaces,
     changeHands,
+    signIn,
     signOut,
     now,
     day,
