@@ -79,8 +79,8 @@ test('a keeper’s week by keyboard and scanner: a delivery, three issues, a mov
   await scan(page, await own(page, demo, 'places', 'Cold room'))
   await expect(page.getByLabel('All of it goes to').locator('option:checked')).toHaveText(/Cold room/)
   await expect(page.getByRole('button', { name: `Book ${lines} lines` })).toBeEnabled()
-  await page.getByRole('button', { name: 'Throw away' }).press('Enter')
-  await page.getByRole('button', { name: 'Throw it away' }).press('Enter')
+  await page.getByRole('button', { name: 'Drop this draft' }).press('Enter')
+  await page.getByRole('button', { name: 'Drop it' }).press('Enter')
 
   // On paper: the seal hide, blind; only one line was written down.
   await page.getByLabel('Where I am working').selectOption({ label: 'All my places' })

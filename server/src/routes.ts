@@ -32,7 +32,7 @@ export function routes(house: House, secure: boolean, reached: Reached) {
       empty: !house.organisation,
       name: house.organisation?.name ?? null,
       demonstration: house.options.demonstration ?? false,
-      zones: Intl.supportedValuesOf('timeZone'),
+      zones: [...new Set(['UTC', ...Intl.supportedValuesOf('timeZone')])],
     }),
     firstRun: async ({ body, device, setCookie }) =>
       begun(house, startSession(house, await firstRun(house, body), device), setCookie, secure),

@@ -15,6 +15,7 @@ import { METHOD_WORDS } from '../ui/format.ts'
 import MethodChange from './MethodChange.vue'
 import PackFields from './PackFields.vue'
 import type { PackForm } from './pack-form.ts'
+import { UNITS } from './units.ts'
 
 const props = defineProps<{ id?: string }>()
 const route = useRoute()
@@ -253,11 +254,7 @@ const unknownFields = computed(
           :placeholder="inherits?.unit ?? 'each, box, kg, L …'"
           :aria-invalid="!!wrong('unit')"
         /><datalist id="units">
-          <option
-            v-for="u in ['each', 'box', 'pack', 'bottle', 'vial', 'kg', 'g', 'L', 'ml', 'm']"
-            :key="u"
-            :value="u"
-          /></datalist
+          <option v-for="u in UNITS" :key="u" :value="u" /></datalist
         ><span v-if="frozen" class="soft text-[13px]">Stock has moved in it: it stays.</span
         ><span v-if="wrong('unit')" class="error">{{ wrong('unit') }}</span></label
       >

@@ -183,7 +183,9 @@ const positive = (d: DifferenceView) => !d.open.startsWith('-')
                 >{{ f.date(a.due)
                 }}<span class="block text-[12px]" :class="a.due <= f.today() ? 'text-buoy' : 'soft'">{{
                   a.due < f.today()
-                    ? `due since ${-f.daysTo(a.due)} day${f.daysTo(a.due) === -1 ? '' : 's'}`
+                    ? f.daysTo(a.due) === -1
+                      ? 'due since yesterday'
+                      : `due for ${-f.daysTo(a.due)} days`
                     : a.due === f.today()
                       ? 'due today'
                       : f.far(a.due)

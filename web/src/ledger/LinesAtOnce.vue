@@ -151,7 +151,7 @@ const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
             />
             <select
               v-model="typed.get(l.id)!.unit"
-              class="field field-small w-24!"
+              class="field field-small w-24! ml-2"
               :aria-label="what === 'prices' ? `Priced per: ${l.item.name}` : `Unit of ${l.item.name}`"
             >
               <option :value="null">{{ what === 'prices' ? `a ${l.item.unit}` : l.item.unit }}</option>

@@ -270,7 +270,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
           <button type="button" class="btn btn-act" :disabled="!count || slip.booking" @click="book">
             {{ actLabel }}
           </button>
-          <button v-if="!slip.empty" type="button" class="btn" @click="discarding = true">Throw away</button>
+          <button v-if="!slip.empty" type="button" class="btn" @click="discarding = true">Drop this draft</button>
         </div>
         <SlipTotals :kind="props.kind" />
       </footer>
@@ -283,7 +283,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
       <EffectPanel v-if="count" :kind="props.kind" />
       <LyingSlips v-else :key="props.kind" :kind="props.kind" />
     </section>
-    <AskDialog :open="discarding" title="Throw this slip away?" @close="discarding = false">
+    <AskDialog :open="discarding" title="Drop this draft?" @close="discarding = false">
       <p>
         {{ count === 1 ? 'Its line is' : `Its ${count} lines are` }} not booked and will be gone. Nothing on the shelf
         changes.
@@ -299,7 +299,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
             }
           "
         >
-          Throw it away</button
+          Drop it</button
         ><button type="button" class="btn" @click="discarding = false">Keep it</button>
       </div>
     </AskDialog>

@@ -130,7 +130,7 @@ const size = (bytes: number) =>
           {{
             backups.hours
               ? `One is taken every ${backups.hours} hours, the last ${backups.keep} are kept`
-              : 'None is taken by itself'
+              : 'They are taken by hand only'
           }}, in the data directory, each with its checksum. Copy them to another machine as well.
         </p>
         <p v-if="backups.trouble" class="error mb-3" role="alert">

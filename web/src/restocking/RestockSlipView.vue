@@ -168,7 +168,7 @@ const STATE = {
             slip.source.kind === 'shelves'
               ? `From our own shelves: ${slip.name}`
               : slip.source.kind === 'nobody'
-                ? 'To ask for, of nobody yet'
+                ? 'To ask for, no source chosen yet'
                 : `To ask for, of ${slip.name}`
           }}
         </h1>
@@ -182,7 +182,7 @@ const STATE = {
       <label v-if="writes && slip.source.kind !== 'shelves'" class="no-print"
         ><span class="label">Of whom</span
         ><select v-model="source" class="field field-small w-56!">
-          <option value="nobody ">nobody yet</option>
+          <option value="nobody ">not chosen yet</option>
           <option v-for="x in suppliers" :key="x.id" :value="`supplier ${x.id}`">{{ x.name }}</option>
         </select></label
       >

@@ -4,6 +4,7 @@ import { computed, reactive, ref } from 'vue'
 import type { Item } from '@shelve/contract'
 import { ApiProblem, call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import { UNITS } from '../catalogue/units.ts'
 
 const props = defineProps<{ code: string }>()
 const emit = defineEmits<{ made: [item: Item]; leave: [] }>()
@@ -56,11 +57,7 @@ async function make() {
         ><input v-model="form.unit" class="field" list="found-units" :aria-invalid="!!wrong('unit')" /><datalist
           id="found-units"
         >
-          <option
-            v-for="u in ['each', 'box', 'pack', 'bottle', 'vial', 'kg', 'g', 'L', 'ml', 'm']"
-            :key="u"
-            :value="u"
-          /></datalist
+          <option v-for="u in UNITS" :key="u" :value="u" /></datalist
       ></label>
       <label class="grow"
         ><span class="label">Told apart by</span

@@ -104,6 +104,7 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
           ><span class="soft text-[13px]">within</span
           ><select v-model="days" class="field field-small w-28!">
             <option value="0">today</option>
+            <option v-if="!['0', '14', '30', '90', '365'].includes(days)" :value="days">{{ days }} days</option>
             <option value="14">14 days</option>
             <option value="30">30 days</option>
             <option value="90">90 days</option>
