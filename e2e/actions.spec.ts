@@ -51,6 +51,7 @@ const goals: Record<string, Partial<Record<How, number>>> = {
   'a wrong item put right': { mouse: 5 },
   'part of an issue brought back': { mouse: 4, keyboard: 9, scanner: 4 },
   'what was missing is found': { mouse: 3, scanner: 2 },
+  'last month by category': { mouse: 3 },
 }
 /** Counts a task done one way, and holds it against its goal. */
 const took = (task: string, how: How, hands: Hands) => {
@@ -346,6 +347,17 @@ test('counting and putting right take no more actions than they must', async ({ 
   await hands.click(page.getByRole('button', { name: 'Book the correction' }))
   await booked(page, /Put right by CR-\d+/)
   took('a wrong item put right', 'mouse', hands)
+
+  // What was used last month by category; Look back opens with what was looked at last.
+  await page.goto(`${demo.url}/look-back/by`)
+  await expect(page.getByRole('heading', { level: 1, name: /^Used by/ })).toBeVisible()
+  await begin()
+  await hands.click(page.getByRole('link', { name: 'Look back' }))
+  await hands.click(page.getByRole('button', { name: 'Last month' }))
+  await hands.choose(page.getByLabel('By what'), 'by category')
+  await expect(page.getByRole('heading', { level: 1, name: /^Used by category/ })).toBeVisible()
+  await expect(page.getByRole('row', { name: /^Reagents/ })).toBeVisible()
+  took('last month by category', 'mouse', hands)
   expect(await verified(page, demo)).toEqual([])
 })
 

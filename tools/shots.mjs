@@ -99,7 +99,7 @@ await visit('people', '/setup/people', { place: null })
 {
   const page = await open({ who: 'ines' })
   await page.goto(`${demo.url}/receive`)
-  await page.getByLabel('Supplier').pressSequentially('Aster Reagents', { delay: 60 })
+  await page.getByLabel('Supplier').pressSequentially('Ostrelith', { delay: 60 })
   await page.getByRole('button', { name: 'Add freight' }).click()
   await page.getByLabel('Freight, amount').fill('18')
   await add(page, 'nitrile gloves, m', '2')

@@ -27,6 +27,9 @@ const mocha = dir => [
   '--exit',
   `${dir}/test/**/*.test.ts`,
 ]
+/** The browser's files are dealt out to so many stages, so that both lanes take of them. */
+const HANDS = 3
+const browsers = Array.from({ length: HANDS }, (_, i) => `browser ${i + 1}`)
 const stages = {
   types: [bin('typescript/bin/tsc'), '-p', '.', '--noEmit'],
   'types of the interface': [bin('vue-tsc/bin/vue-tsc.js'), '-p', 'web', '--noEmit'],
@@ -47,16 +50,30 @@ const stages = {
   server: mocha('server'),
   interface: mocha('web'),
   demonstration: mocha('demo'),
-  browser: [bin('@playwright/test/cli.js'), 'test', '--config', 'e2e/playwright.config.ts'],
+  ...Object.fromEntries(
+    browsers.map((name, i) => [
+      name,
+      [
+        bin('@playwright/test/cli.js'),
+        'test',
+        '--config',
+        'e2e/playwright.config.ts',
+        `--shard=${i + 1}/${HANDS}`,
+        `--output=test-results/${i + 1}`,
+      ],
+    ]),
+  ),
 }
 /** These write no numbers: each counts as one test. */
 const uncounted = new Set(['types', 'types of the interface', 'form', 'lint', 'arrows'])
 /** These need what is made once for all: the bundled server, the built interface, the demonstration's data. */
-const needed = new Set(['server', 'demonstration', 'browser'])
-const asked = Object.keys(stages).filter(name => !wanted.length || wanted.includes(name))
+const needed = new Set(['server', 'demonstration', ...browsers])
+const asked = Object.keys(stages).filter(
+  name => !wanted.length || wanted.includes(name) || (browsers.includes(name) && wanted.includes('browser')),
+)
 /** Two lanes, for two processors: one begins with what drives a browser, then each takes what is left. */
-const left = asked.filter(name => name !== 'browser')
-const lanes = [asked.includes('browser') ? ['browser'] : [], []]
+const left = asked.filter(name => name !== browsers[0])
+const lanes = [asked.includes(browsers[0]) ? [browsers[0]] : [], []]
 const results = join(root, '.results')
 rmSync(results, { recursive: true, force: true })
 mkdirSync(results)
@@ -67,10 +84,17 @@ const seconds = since => ((Date.now() - since) / 1000).toFixed(0)
 /** What some stages need: it is made once, while others run already. Gives whether it could be made. */
 function prepare() {
   if (!asked.some(name => needed.has(name))) return Promise.resolve(true)
-  const child = spawn(process.execPath, [join(root, 'tools/prepare.mjs'), ...asked.filter(name => needed.has(name))], {
-    cwd: root,
-    stdio: ['ignore', 'inherit', 'inherit'],
-  })
+  const child = spawn(
+    process.execPath,
+    [
+      join(root, 'tools/prepare.mjs'),
+      ...new Set(asked.filter(name => needed.has(name)).map(name => name.split(' ')[0])),
+    ],
+    {
+      cwd: root,
+      stdio: ['ignore', 'inherit', 'inherit'],
+    },
+  )
   return new Promise(done =>
     child.on('close', status => {
       console.log(`What is needed was made after ${seconds(began)} s.`)

@@ -148,7 +148,7 @@ export const router = createRouter({
       path: '/look-back/:part?',
       name: 'look-back',
       component: () => import('./reports/LookBackView.vue'),
-      props: r => ({ part: r.params.part || 'months' }),
+      props: r => ({ part: r.params.part || '' }),
       meta: { tab: 'look-back', title: 'Look back' },
     },
     {

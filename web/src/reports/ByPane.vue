@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import type { LookRow } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
+import { remembered } from '../shell/remembered.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
@@ -26,8 +27,9 @@ const OF: Record<keyof typeof FLOWS, (keyof typeof BY)[]> = {
   wasted: ['reason', 'category', 'place'],
   received: ['supplier', 'category', 'place'],
 }
-const flow = ref<keyof typeof FLOWS>('used')
-const by = ref<keyof typeof BY>('cost_centre')
+const flow = remembered('look-back-flow', Object.keys(FLOWS) as (keyof typeof FLOWS)[], 'used')
+const by = remembered('look-back-by', Object.keys(BY) as (keyof typeof BY)[], 'cost_centre')
+if (!OF[flow.value].includes(by.value)) by.value = OF[flow.value][0]!
 watch(flow, x => {
   if (!OF[x].includes(by.value)) by.value = OF[x][0]!
 })

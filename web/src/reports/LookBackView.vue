@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Looking back: months of value, what was used by whom, a past day, who did what, closing. */
-import { computed, defineAsyncComponent } from 'vue'
+import { computed, defineAsyncComponent, watch } from 'vue'
+import { remembered } from '../shell/remembered.ts'
 import { useSession } from '../shell/session.ts'
 
 const props = defineProps<{ part: string }>()
@@ -14,7 +15,21 @@ const ALL = [
   ['close', 'Closed months', defineAsyncComponent(() => import('./ClosePane.vue')), false],
 ] as const
 const parts = computed(() => ALL.filter(p => !p[3] || session.seeValue))
-const pane = computed(() => parts.value.find(p => p[0] === props.part) ?? parts.value[0]!)
+/** What was looked at last, where the address does not say. */
+const last = remembered(
+  'look-back',
+  ALL.map(p => p[0]),
+  'months',
+)
+watch(
+  () => props.part,
+  p => {
+    const known = ALL.find(x => x[0] === p)
+    if (known) last.value = known[0]
+  },
+  { immediate: true },
+)
+const pane = computed(() => parts.value.find(p => p[0] === (props.part || last.value)) ?? parts.value[0]!)
 </script>
 <template>
   <nav class="flex flex-wrap gap-x-6 gap-y-1 mb-2 border-b border-hair no-print" aria-label="Look back">

@@ -25,9 +25,28 @@ function set(which: 'from' | 'to', m: string) {
   if (next.from > next.to) next[which === 'from' ? 'to' : 'from'] = m
   emit('update:modelValue', next)
 }
+/** The month before this one, and this year so far: what is mostly asked. */
+const presets = computed(() => {
+  const [now, before] = months.value as [string, string]
+  return [
+    ['Last month', { from: before, to: before }],
+    ['This year', { from: `${now.slice(0, 4)}-01`, to: now }],
+  ] as const
+})
+const is = (span: { from: string; to: string }) =>
+  span.from === props.modelValue.from && span.to === props.modelValue.to
 </script>
 <template>
-  <span class="flex gap-2 items-center"
+  <span class="flex flex-wrap gap-2 items-center"
+    ><button
+      v-for="[label, months] in presets"
+      :key="label"
+      type="button"
+      class="btn btn-small"
+      :aria-pressed="is(months)"
+      @click="emit('update:modelValue', months)"
+    >
+      {{ label }}</button
     ><select
       class="field field-small w-28!"
       aria-label="From month"
