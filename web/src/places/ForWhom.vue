@@ -69,16 +69,12 @@ const chosen = computed(
 )
 const shown = computed(() => chosen.value?.name ?? parties.nameOf(props.modelValue))
 /** What is typed far enough to mean one alone is meant, whether it is chosen from the list or left standing. */
-let before: Receiver | null = null
 watch(words, now => {
-  if (!now.trim()) return
-  before ??= props.modelValue
   const alone = now.trim().length > 2 ? found.value.filter(c => c.who) : []
-  emit('update:modelValue', alone.length === 1 ? alone[0]!.who! : before)
+  if (alone.length === 1) emit('update:modelValue', alone[0]!.who!)
 })
 function left() {
   words.value = ''
-  before = null
 }
 async function pick(choice: Choice | null) {
   wrong.value = ''
@@ -111,10 +107,12 @@ function choose(choice: Choice | null) {
   if (meant) void pick(choice)
   meant = false
 }
-function typed(text: string) {
+/** A hand empties the box and means nobody. A burst that is taken out of it again is no hand: a card may have said who it is meanwhile. */
+function typed(e: Event) {
+  const text = e.isTrusted ? (e.target as HTMLInputElement).value : ''
   words.value = text
   steered = false
-  if (!text) emit('update:modelValue', { job: null, costCentre: null })
+  if (e.isTrusted && !text) emit('update:modelValue', { job: null, costCentre: null })
 }
 function key(e: KeyboardEvent, open: boolean) {
   if (e.key === 'ArrowDown' || e.key === 'ArrowUp') steered = true
@@ -147,7 +145,7 @@ function key(e: KeyboardEvent, open: boolean) {
       :display-value="() => shown"
       autocomplete="off"
       data-for
-      @change="typed(($event.target as HTMLInputElement).value)"
+      @change="typed"
       @focus="($event.target as HTMLInputElement).select()"
       @keydown.capture="key($event, open)"
       @blur="left"
