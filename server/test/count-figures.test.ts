@@ -47,6 +47,9 @@ describe('the figures of a count', () => {
       [null, null],
       ['3', '0'],
     ])
+    // A lot of another item says nothing, as long as nobody counts it.
+    const odd = { ...content(false), lines: [line(gloves, { lot: lotOf('A') }), counted] }
+    expect((await w.c.effect(odd)).refusals).to.deep.equal([])
     const id = v7()
     const working = (blind: boolean) =>
       w.c.call<WorkingView>('POST', `/api/slips/${id}/effect/working`, {

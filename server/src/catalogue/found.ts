@@ -1,9 +1,7 @@
 import type { FoundItem, ItemInput } from '@shelve/contract'
 import { proposeCode } from '@shelve/core'
-import { eq, sql } from 'drizzle-orm'
 import type { House } from './house.ts'
-import { createItem, methodOf } from './items.ts'
-import { item } from './tables.ts'
+import { codeBearer, createItem, methodOf } from './items.ts'
 
 /** Units of which parts are weighed or poured: they begin with three decimals, others with whole numbers. */
 const MEASURED = /^(kg|l|m)$/i
@@ -13,15 +11,9 @@ const MEASURED = /^(kg|l|m)$/i
  * is as handed down, and whoever sets up is asked to complete it. It is not costed by a standard: nobody here knows one.
  */
 export function createFound(house: House, found: FoundItem, by: number): number {
-  const taken = (code: string) =>
-    house.db
-      .select({ id: item.id })
-      .from(item)
-      .where(eq(sql`fold(${item.code})`, sql`fold(${code})`))
-      .get() !== undefined
   const standard = methodOf(house, { method: null, categoryId: null }) === 'standard'
   const input: ItemInput = {
-    code: proposeCode(found.name, taken),
+    code: proposeCode(found.name, code => codeBearer(house, code) !== undefined),
     name: found.name,
     unit: found.unit,
     decimals: MEASURED.test(found.unit) ? 3 : 0,

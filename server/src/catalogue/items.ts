@@ -92,12 +92,16 @@ function standardCost(method: CostMethod, input: ItemInput, known?: bigint): big
   return cost !== undefined && cost <= MOST ? cost : no('not_a_price', `“${typed}” is no amount: write it like 12.50.`)
 }
 
-function freeCode(house: House, text: string, self: number | undefined): void {
-  const other = house.db
+/** Whoever bears a code already, however it is written. */
+export const codeBearer = (house: House, text: string, self?: number): { readonly name: string } | undefined =>
+  house.db
     .select({ name: item.name })
     .from(item)
     .where(and(sql`fold(${item.code}) = fold(${text.trim()})`, self === undefined ? undefined : ne(item.id, self)))
     .get()
+
+function freeCode(house: House, text: string, self: number | undefined): void {
+  const other = codeBearer(house, text, self)
   if (other)
     throw new Refused(409, 'code_taken', `The code ${text} belongs to ${other.name}.`, [
       { field: 'code', code: 'code_taken', message: `The code ${text} belongs to ${other.name}. Choose another.` },

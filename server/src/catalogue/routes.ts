@@ -11,6 +11,10 @@ import { demandLot, setLotState } from './lots.ts'
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
   const theItem = (uid: string) => () => ({ items: [wantItem(house, uid).id] })
+  const made = (make: () => number) => {
+    const id = house.setUp(make, of => ({ items: [of] }))
+    return itemView(house, house.rows.itemById.get({ id })!)
+  }
   return {
     index: () => ({ revision: house.setupRevision, items: itemIndex(house) }),
     items: ({ query, csv }) =>
@@ -41,26 +45,8 @@ export function routes(house: House) {
           ),
         500,
       ),
-    createItem: ({ body }) =>
-      itemView(
-        house,
-        house.rows.itemById.get({
-          id: house.setUp(
-            () => createItem(house, body),
-            id => ({ items: [id] }),
-          ),
-        })!,
-      ),
-    foundItem: ({ body, caller }) =>
-      itemView(
-        house,
-        house.rows.itemById.get({
-          id: house.setUp(
-            () => createFound(house, body, caller.id),
-            id => ({ items: [id] }),
-          ),
-        })!,
-      ),
+    createItem: ({ body }) => made(() => createItem(house, body)),
+    foundItem: ({ body, caller }) => made(() => createFound(house, body, caller.id)),
     item: ({ params }) => itemView(house, wantItem(house, params.id)),
     updateItem: ({ params, body, revision }) => {
       house.setUp(() => updateItem(house, params.id, body, revision), theItem(params.id))

@@ -19,13 +19,19 @@ function awaits(r: Reading, line: SlipLine): void {
   const lotId =
     item &&
     (line.lot?.id
-      ? r.lotIn(line, item)
+      ? lotOf(r, item, line.lot.id)
       : item.identifiedBy === 'quantity'
         ? r.house.known.plainLot(item.id)
         : undefined)
   if (!item || placeId === undefined || lotId === undefined) return
   const working = expectedNow(r, item.id, lotId, placeId, r.house.now())
   r.awaited.set(r.id(line), { working, expected: working.figure })
+}
+
+/** A lot of an item by its id; nothing is said where it is another's: nobody has counted it yet. */
+function lotOf(r: Reading, item: ItemRow, uid: string): number | undefined {
+  const own = r.books.memory.recall(`lot named ${uid}`, () => r.house.rows.lot.get({ uid }))
+  return own?.itemId === item.id ? own.id : undefined
 }
 
 /** What is expected in a cell at a minute. With every key a long count is judged anew: it is worked out once, and by all that moved there where nothing moved since. */

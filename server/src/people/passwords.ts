@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto'
 import { hash, verify } from '@node-rs/argon2'
-import { dictionary } from '@zxcvbn-ts/language-common'
 import { normaliseCode } from '@shelve/core'
 import { Refused } from '../ground/index.ts'
 
@@ -9,14 +8,16 @@ const ARGON = { memoryCost: 19_456, timeCost: 2, parallelism: 1 }
 
 export const hashPassword = (password: string): Promise<string> => hash(password, ARGON)
 
-/** The commonest passwords there are, as they were found in the open: whoever guesses begins with them. */
-let common: ReadonlySet<string> | undefined
-const isCommon = (password: string): boolean =>
-  (common ??= new Set(dictionary.passwords as readonly string[])).has(password.toLowerCase())
+/** The commonest passwords there are, as they were found in the open: whoever guesses begins with them. Read when first asked for. */
+let common: Promise<ReadonlySet<string>> | undefined
+async function isCommon(password: string): Promise<boolean> {
+  common ??= import('@zxcvbn-ts/language-common').then(m => new Set(m.dictionary.passwords as readonly string[]))
+  return (await common).has(password.toLowerCase())
+}
 
 /** A new password as it is kept, unless it is one that everybody guesses, or the name one signs in with. */
 export async function newPassword(password: string, signIn: string, field = 'password'): Promise<string> {
-  const message = isCommon(password)
+  const message = (await isCommon(password))
     ? 'This is one of the commonest passwords there are. Take a few words that belong to nobody but you.'
     : signIn &&
         password.toLowerCase().includes(signIn.trim().toLowerCase()) &&

@@ -155,13 +155,7 @@ async function add(item: IndexItem) {
   document.querySelector<HTMLInputElement>(`[data-row="${shown.value.length - 1}"]`)?.focus()
 }
 const takers = useTakers()
-const lotOf = (l: SlipLine) =>
-  takers.lot(
-    () => l.item,
-    lot => {
-      l.lot = { ...lot, expiry: lot.expiry ?? l.lot?.expiry ?? null }
-    },
-  )
+const lotOf = (l: SlipLine) => takers.lotOn(() => l)
 scan.wants(m => {
   if (m.sheet?.id === props.id) {
     turn(m.sheet.page)

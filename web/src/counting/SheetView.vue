@@ -158,12 +158,7 @@ function recount(command: string): boolean {
     command === 'back' ? '' : /^\d$/.test(command) ? l.again + command : command === 'point' ? `${l.again}.` : l.again
   return true
 }
-const lotScanned = useTakers().lot(
-  () => line.value?.item,
-  lot => {
-    if (line.value) line.value.lot = { ...lot, expiry: lot.expiry ?? line.value.lot?.expiry ?? null }
-  },
-)
+const lotScanned = useTakers().lotOn(() => line.value)
 scan.wants(m => {
   if (m.kind === 'command') {
     if (m.command === 'book') {

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 /** One line of a booked slip put right: what was true instead, another item, another price, or what the invoice states. */
-import { computed, reactive, ref, watch } from 'vue'
-import type { Effect, IndexItem, SlipContentInput, SlipView } from '@shelve/contract'
-import { ApiProblem, call, said } from '../shell/api.ts'
+import { computed, reactive, watch } from 'vue'
+import type { IndexItem, SlipContentInput, SlipView } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -10,6 +9,7 @@ import DateField from '../ui/DateField.vue'
 import ItemPicker from '../ui/ItemPicker.vue'
 import { useFormat } from '../ui/format.ts'
 import { useTakers } from '../scan/takers.ts'
+import { useTrial } from './trial.ts'
 import { v7 } from './uuid.ts'
 
 export type Act = 'replace' | 'price' | 'invoiced_as'
@@ -19,8 +19,6 @@ const session = useSession()
 const strip = useStrip()
 const index = useIndex()
 const f = useFormat()
-/** What it will be known by, if it is booked; a second try is the same correction. */
-const correction = v7()
 const lineId = v7()
 const was = computed(() => props.slip.content!.lines.find(l => l.id === props.line)!)
 const form = reactive({
@@ -31,7 +29,7 @@ const form = reactive({
   /** The amount that the invoice states. */ invoiced: '',
   lot: was.value.lot ? { ...was.value.lot } : null,
 })
-const effect = ref<Effect | null>(null)
+const { effect, look, book } = useTrial(content, m => emit('wrong', m))
 const item = computed(() => index.byId.get(form.item ?? ''))
 const other = computed(() => form.item !== was.value.item)
 const units = computed(() => (item.value ? [item.value.unit, ...item.value.packs.map(p => p.name)] : []))
@@ -71,12 +69,7 @@ const expiry = computed({
     form.lot = { id: null, code: form.lot?.code ?? '', expiry: day }
   },
 })
-const lotScanned = useTakers().lot(
-  () => form.item,
-  l => {
-    form.lot = { id: null, code: l.code, expiry: l.expiry ?? expiry.value }
-  },
-)
+const lotScanned = useTakers().lotOn(() => form)
 function content(): SlipContentInput {
   const { slip } = props
   return {
@@ -90,32 +83,16 @@ function content(): SlipContentInput {
     ],
   }
 }
-let looking: AbortController | undefined
-async function look() {
-  looking?.abort()
-  const mine = (looking = new AbortController())
-  try {
-    const e = await call<Effect>('POST', `/api/slips/${correction}/effect`, { body: content(), signal: mine.signal })
-    if (looking === mine) effect.value = e
-  } catch (e) {
-    if ((e as Error).name !== 'AbortError') emit('wrong', said(e))
-  }
-}
 watch(form, look, { immediate: true, deep: true })
-async function book() {
-  try {
-    const r = await call<SlipView>('POST', `/api/slips/${correction}/booking`, {
-      body: { content: content(), seen: effect.value?.ok ? effect.value.fingerprint : null },
-    })
-    strip.say(`Put right by ${r.number}.`)
-    emit('done')
-  } catch (e) {
-    emit('wrong', e instanceof ApiProblem ? (e.problem.fields[0]?.message ?? e.message) : said(e))
-  }
+async function bookIt() {
+  const r = await book()
+  if (!r) return
+  strip.say(`Put right by ${r.number}.`)
+  emit('done')
 }
 </script>
 <template>
-  <form class="flex flex-wrap gap-3 items-end" @submit.prevent="book">
+  <form class="flex flex-wrap gap-3 items-end" @submit.prevent="bookIt">
     <div v-if="mayBeAnother" class="w-52">
       <span class="label">{{ other ? `Not ${index.byId.get(was.item!)?.name ?? 'it'}, but` : 'Another item' }}</span>
       <p v-if="other" class="min-h-8 flex items-center gap-2">

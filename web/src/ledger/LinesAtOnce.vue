@@ -2,12 +2,12 @@
 /** All lines of a booked slip in one table: the prices of a delivery put right, or what of an issue comes back. One slip is booked. */
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { readQuantity, formatDecimal } from '@shelve/core'
-import type { Effect, SlipContentInput, SlipView } from '@shelve/contract'
-import { ApiProblem, call, said } from '../shell/api.ts'
+import type { SlipContentInput, SlipView } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useFormat } from '../ui/format.ts'
 import { ofCost } from './cost-said.ts'
+import { useTrial } from './trial.ts'
 import { v7 } from './uuid.ts'
 
 const props = defineProps<{ slip: SlipView; what: 'prices' | 'back' }>()
@@ -15,7 +15,6 @@ const emit = defineEmits<{ done: []; leave: []; wrong: [message: string] }>()
 const index = useIndex()
 const strip = useStrip()
 const f = useFormat()
-const id = v7()
 const ids = new Map<string, string>()
 /** The line that each will be: the same at a second try. */
 function idOf(line: string): string {
@@ -65,39 +64,24 @@ function content(): SlipContentInput {
     }),
   }
 }
-const effect = ref<Effect | null>(null)
-let looking: AbortController | undefined
+const { effect, look, forget, book } = useTrial(content, m => emit('wrong', m))
 watch(
   typed,
-  async () => {
-    looking?.abort()
-    effect.value = null
-    if (!changed.value.length) return
-    const mine = (looking = new AbortController())
-    try {
-      const e = await call<Effect>('POST', `/api/slips/${id}/effect`, { body: content(), signal: mine.signal })
-      if (looking === mine) effect.value = e
-    } catch (e) {
-      if ((e as Error).name !== 'AbortError') emit('wrong', said(e))
-    }
+  () => {
+    forget()
+    if (changed.value.length) void look()
   },
   { deep: true },
 )
 const busy = ref(false)
-async function book() {
+async function bookIt() {
   if (!changed.value.length || busy.value) return
   busy.value = true
-  try {
-    const r = await call<SlipView>('POST', `/api/slips/${id}/booking`, {
-      body: { content: content(), seen: effect.value?.ok ? effect.value.fingerprint : null },
-    })
-    strip.say(props.what === 'prices' ? `Put right by ${r.number}.` : `${r.number} is booked: brought back.`)
-    emit('done')
-  } catch (e) {
-    emit('wrong', e instanceof ApiProblem ? (e.problem.fields[0]?.message ?? e.message) : said(e))
-  } finally {
-    busy.value = false
-  }
+  const r = await book()
+  busy.value = false
+  if (!r) return
+  strip.say(props.what === 'prices' ? `Put right by ${r.number}.` : `${r.number} is booked: brought back.`)
+  emit('done')
 }
 const refused = (line: string) => effect.value?.refusals.filter(r => r.line === line) ?? []
 /** What a number means in the item's own unit, where that is not what stands there. */
@@ -114,7 +98,7 @@ const boxes = () => [...(root.value?.querySelectorAll<HTMLInputElement>('[data-a
 function key(e: KeyboardEvent) {
   if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
     e.preventDefault()
-    return void book()
+    return void bookIt()
   }
   const by = e.key === 'Enter' || e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
   if (!by) return
@@ -128,7 +112,7 @@ onMounted(() => nextTick(() => boxes()[0]?.focus()))
 const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
 </script>
 <template>
-  <form ref="root" class="bg-frost border-y border-hair px-6 py-4" @submit.prevent="book">
+  <form ref="root" class="bg-frost border-y border-hair px-6 py-4" @submit.prevent="bookIt">
     <h2 class="mb-2">{{ what === 'prices' ? 'What it was priced at' : 'What of it comes back' }}</h2>
     <table class="at-once">
       <tbody>

@@ -57,14 +57,16 @@ async function begin() {
   const now = document.activeElement
   if (document.querySelector('[role="dialog"]') || takesKeys(now) || (now instanceof HTMLInputElement && now.value))
     return
-  const head = document.querySelector<HTMLElement>('.paper [data-for]')
-  if (head && !slip.content.lines.length) head.focus()
-  else toItemBox()
+  if (slip.content.lines.length) toItemBox()
+  else toFirst()
 }
 const takesKeys = (el: Element | null) => Boolean(el?.closest('.paper input, .paper select, .paper textarea'))
 /** All is written down that is moved: where does it go? */
 function enough() {
   document.querySelector<HTMLElement>('.paper [data-all-to]')?.focus()
+}
+function toFirst() {
+  document.querySelector<HTMLElement>('.paper [data-for], .paper [data-add] input')?.focus()
 }
 function toItemBox() {
   document.querySelector<HTMLInputElement>('[data-add] input')?.focus()
@@ -113,8 +115,7 @@ async function book() {
   // Whoever went on to something else meanwhile keeps what stands there.
   if (slip.id !== id) return
   slip.fresh(props.kind)
-  if (!coarse)
-    void nextTick(() => document.querySelector<HTMLElement>('.paper [data-for], .paper [data-add] input')?.focus())
+  if (!coarse) void nextTick(toFirst)
   if (props.id) await router.replace({ name: props.kind === 'receipt' ? 'receive' : props.kind })
 }
 // It is booked, and the answer got lost on its way.

@@ -81,6 +81,11 @@ export const useScan = defineStore('scan', () => {
     }
     await use(meaning)
   }
+  /** Whether a screen wanted it: the one that came up last is asked first. */
+  async function taken(meaning: CodeMeaning, named: boolean): Promise<boolean> {
+    for (const taker of [...takers.value].reverse()) if (await taker(meaning, named)) return true
+    return false
+  }
   async function use(meaning: CodeMeaning, named = false): Promise<void> {
     if (meaning.kind === 'command' && (WORKS as readonly string[]).includes(meaning.command!)) {
       await router.push({ name: meaning.command! })
@@ -91,7 +96,7 @@ export const useScan = defineStore('scan', () => {
       strip.act('Take it back')
       return
     }
-    for (const taker of [...takers.value].reverse()) if (await taker(meaning, named)) return
+    if (await taken(meaning, named)) return
     if (meaning.kind === 'unknown') {
       offered.value = offers.value.flatMap(o => o(meaning) ?? [])
       then = m => {
@@ -112,8 +117,7 @@ export const useScan = defineStore('scan', () => {
       const { kind } = meaning.party
       await router.push({ name: kind === 'supplier' ? 'receive' : kind === 'reason' ? 'waste' : 'issue' })
       await nextTick()
-      for (const taker of [...takers.value].reverse()) if (await taker(meaning, named)) return
-      strip.say(`${meaning.party.name}: scan it where a slip is written.`)
+      if (!(await taken(meaning, named))) strip.say(`${meaning.party.name}: scan it where a slip is written.`)
     } else strip.say(`${meaning.code} means nothing here.`, 'bad')
   }
   async function settle(meaning: CodeMeaning | null): Promise<void> {

@@ -1,5 +1,5 @@
 import { normaliseCode, readGs1 } from '@shelve/core'
-import type { CodeMeaning } from '@shelve/contract'
+import type { CodeMeaning, SlipLine } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import type { CodeTaker } from './code-field.ts'
@@ -68,5 +68,14 @@ export function useTakers() {
       else return false
       return true
     }
-  return { filter, collect, number, item, lot }
+  /** The same on a line: a date that the label does not say stays as it was written. */
+  const lotOn = (line: () => { readonly item: string | null; lot: SlipLine['lot'] } | undefined): CodeTaker =>
+    lot(
+      () => line()?.item,
+      said => {
+        const on = line()
+        if (on) on.lot = { ...said, expiry: said.expiry ?? on.lot?.expiry ?? null }
+      },
+    )
+  return { filter, collect, number, item, lot, lotOn }
 }

@@ -1,0 +1,42 @@
+import { onScopeDispose, shallowRef } from 'vue'
+import type { Effect, SlipContentInput, SlipView } from '@shelve/contract'
+import { ApiProblem, call, said } from '../shell/api.ts'
+import { v7 } from './uuid.ts'
+
+/**
+ * A slip written beside another one: looked at with every change, then booked as it was seen. It keeps its id, so that a
+ * second try is the same slip. `wrong` hears what went wrong, in words.
+ */
+export function useTrial(content: () => SlipContentInput, wrong: (message: string) => void) {
+  const id = v7()
+  const effect = shallowRef<Effect | null>(null)
+  let looking: AbortController | undefined
+  /** Shows nothing, until the next look. */
+  function forget(): void {
+    looking?.abort()
+    looking = undefined
+    effect.value = null
+  }
+  async function look(): Promise<void> {
+    looking?.abort()
+    const mine = (looking = new AbortController())
+    try {
+      const e = await call<Effect>('POST', `/api/slips/${id}/effect`, { body: content(), signal: mine.signal })
+      if (looking === mine) effect.value = e
+    } catch (e) {
+      if ((e as Error).name !== 'AbortError') wrong(said(e))
+    }
+  }
+  async function book(): Promise<SlipView | undefined> {
+    try {
+      return await call<SlipView>('POST', `/api/slips/${id}/booking`, {
+        body: { content: content(), seen: effect.value?.ok ? effect.value.fingerprint : null },
+      })
+    } catch (e) {
+      wrong(e instanceof ApiProblem ? (e.problem.fields[0]?.message ?? e.message) : said(e))
+      return undefined
+    }
+  }
+  onScopeDispose(() => looking?.abort())
+  return { effect, look, forget, book }
+}
