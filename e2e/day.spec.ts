@@ -85,6 +85,7 @@ test('a line is replaced on its slip, and every figure opens a working that adds
   await signIn(page, demo, 'tova', 'Wet lab')
   await go(page, 9, /^What was booked/)
   await page.getByLabel('Kind of slip').selectOption('receipt')
+  await expect(page.locator('tbody tr').filter({ hasText: 'Delivery' }).first()).toBeVisible()
   await expect(page.locator('tbody tr').filter({ hasNotText: 'Delivery' })).toHaveCount(0)
   await page.getByRole('row').nth(1).getByRole('link').click()
   await page.getByRole('button', { name: 'Price' }).first().click()

@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test'
+import { chromiumFile } from '../tools/chromium.mjs'
 
 export default defineConfig({
   testDir: '.',
@@ -20,7 +21,7 @@ export default defineConfig({
     actionTimeout: 100_000,
     screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      executablePath: chromiumFile(),
       args: [
         '--no-sandbox',
         '--disable-gpu',

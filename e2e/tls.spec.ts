@@ -6,6 +6,7 @@ import { createCanvas, loadImage } from '@napi-rs/canvas'
 import bwip from 'bwip-js/node'
 import { chromium } from '@playwright/test'
 import { expect, MADE, start, test } from './stage.ts'
+import { chromiumFile } from '../tools/chromium.mjs'
 
 /** Pictures one after the other, as a camera gives them: a shelf without anything, then a symbol, then nothing again. */
 async function film(file: string, code: string): Promise<void> {
@@ -53,7 +54,7 @@ test('a tablet in the network: over TLS under its own name it is secure, can be 
     .digest('base64')
   const shelf = join(data, 'camera.mjpeg')
   const first = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: chromiumFile(),
     args: [
       '--no-sandbox',
       '--host-resolver-rules=MAP shelve.test 127.0.0.1',
@@ -102,7 +103,7 @@ test('a tablet in the network: over TLS under its own name it is secure, can be 
 
   await film(shelf, ean)
   const second = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: chromiumFile(),
     args: [
       '--no-sandbox',
       '--host-resolver-rules=MAP shelve.test 127.0.0.1',

@@ -3,10 +3,11 @@ import { fork } from 'node:child_process'
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { debian, packages, root, run, server, tsx, web } from './setup.mjs'
+import { chromiumFile, withChromium } from './chromium.mjs'
+import { packages, root, run, server, tsx, web } from './setup.mjs'
 
 packages()
-debian([['chromium', '/usr/bin/chromium']])
+withChromium()
 web()
 const { chromium } = await import('@playwright/test')
 const NOW = Date.UTC(2026, 10, 25, 10)
@@ -45,7 +46,7 @@ const made = mkdtempSync(join(tmpdir(), 'shelve-shots-'))
 if (run(process.execPath, [...tsx, 'demo/src/make.ts', join(made, 'demo'), String(NOW)]).status !== 0) process.exit(1)
 const demo = await serve(join(made, 'demo'), true)
 const empty = await serve(join(made, 'empty'), false)
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium' })
+const browser = await chromium.launch({ executablePath: chromiumFile() })
 
 async function open({ dark = false, tablet = false, who = 'tova', place = 'Wet lab' } = {}) {
   const context = await browser.newContext({

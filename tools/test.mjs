@@ -2,15 +2,18 @@
 import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
+import { withChromium } from './chromium.mjs'
 import { debian, packages, root } from './setup.mjs'
 
 const wanted = process.argv.slice(2)
 packages()
-const lacking = debian([
-  ['chromium', '/usr/bin/chromium'],
-  ['ledger', '/usr/bin/ledger'],
-  ['hledger', '/usr/bin/hledger'],
-])
+const lacking = [
+  ...withChromium(),
+  ...debian([
+    ['ledger', '/usr/bin/ledger'],
+    ['hledger', '/usr/bin/hledger'],
+  ]),
+]
 for (const name of lacking)
   console.error(`The Debian package ${name} is missing and could not be installed: the tests that need it will fail.`)
 

@@ -1,6 +1,7 @@
 import { chromium, type Browser, type Locator, type Page } from '@playwright/test'
 import type { StockRow } from '@shelve/contract'
 import type { Row } from './measure.ts'
+import { chromiumFile } from '../../tools/chromium.mjs'
 
 const median = (ms: number[]): number => [...ms].sort((a, b) => a - b)[ms.length >> 1]!
 const LINES = 50_000
@@ -8,7 +9,7 @@ const LINES = 50_000
 /** What a person waits for, in Debian's Chromium, on the large organisation: the first visit, later views, a scan, a long list. */
 export async function inTheBrowser(url: string, codes: readonly string[]): Promise<Row[]> {
   const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath: chromiumFile(),
     args: ['--no-sandbox', '--disable-dev-shm-usage'],
   })
   try {

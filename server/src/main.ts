@@ -110,7 +110,7 @@ try {
   const tls = await secured()
   const demonstration = config.SHELVE_DEMONSTRATION === 'yes'
   const mail = config.SHELVE_MAIL ? { url: config.SHELVE_MAIL, from: config.SHELVE_MAIL_FROM } : undefined
-  const { writer, reads, hear } = await startWriter(
+  const { writer, reads, hear, ready } = startWriter(
     { file, demonstration, mail, secure: tls !== undefined, ahead: now() - Date.now() },
     e => {
       // What was answered is on the disk; whoever keeps the server running starts it anew.
@@ -119,7 +119,6 @@ try {
     },
   )
   const house = compose(file, { demonstration, backups, ...(mail ? { mail } : {}), now, reads })
-  hear(house)
   backups.unshown = (pictures, since) =>
     void house.errand('unshown', pictures, since).then(
       gone => gone && log.info(`${gone as number} pictures that no slip shows are gone`),
@@ -128,6 +127,8 @@ try {
   // The first who asks need not wait for it.
   house.stock.all()
   house.stock.follow()
+  await ready
+  hear(house)
   const running = await serve(house, config.SHELVE_PORT, config.SHELVE_HOST, {
     log,
     writer,

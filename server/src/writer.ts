@@ -47,12 +47,13 @@ export function writing(house: House, secure: boolean) {
 
 /**
  * Starts a thread that writes. `reads` is handed to the house that only reads; `hear` is called with that house once it
- * stands: from then on it goes on with what is written. `fallen` hears that the thread ended without being asked to.
+ * stands: from then on it goes on with what is written. `ready` is kept when the thread stands, which the house that reads
+ * need not wait for to be built. `fallen` hears that the thread ended without being asked to.
  */
-export async function startWriter(
+export function startWriter(
   plan: WritingPlan,
   fallen: (error: Error) => void,
-): Promise<{ writer: Writer; reads: WritesForIt; hear: (house: House) => void }> {
+): { writer: Writer; reads: WritesForIt; hear: (house: House) => void; ready: Promise<void> } {
   const log = logWord()
   const worker = new Worker(threadNamed('writer'), {
     workerData: { plan, log },
@@ -69,7 +70,7 @@ export async function startWriter(
       waiting.set(++last, { ok, no })
       worker.postMessage({ id: last, ...what } satisfies ToWriter)
     })
-  await new Promise<void>((ok, no) => {
+  const ready = new Promise<void>((ok, no) => {
     worker.once('error', no)
     worker.on('message', (m: FromWriter) => {
       if ('ready' in m) return ok()
@@ -84,11 +85,18 @@ export async function startWriter(
       }
     })
   })
-  worker.on('error', fallen)
-  worker.on('exit', code => {
-    if (!stopping) fallen(new Error(`the thread that writes ended with ${code}`))
-  })
+  // A thread that never stood has not fallen: whoever waits for it hears why.
+  void ready.then(
+    () => {
+      worker.on('error', fallen)
+      worker.on('exit', code => {
+        if (!stopping) fallen(new Error(`the thread that writes ended with ${code}`))
+      })
+    },
+    () => undefined,
+  )
   return {
+    ready,
     writer: {
       ask: (name, asked) => tell({ name, asked }) as Promise<Answered>,
       stop: async () => {

@@ -282,7 +282,7 @@ describe('the thread that writes', () => {
       secure: false,
       ahead: 0,
     }
-    const failed = await startWriter(plan, () => undefined).then(
+    const failed = await startWriter(plan, () => undefined).ready.then(
       () => 'it began',
       (e: Error) => e.message,
     )

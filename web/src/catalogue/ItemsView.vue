@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Category, Item } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { usePages } from '../shell/pages.ts'
 import { useSession } from '../shell/session.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 import { useTakers } from '../scan/takers.ts'
@@ -12,10 +12,6 @@ import SaveAs from '../ui/SaveAs.vue'
 const session = useSession()
 const route = useRoute()
 const router = useRouter()
-const rows = ref<Item[]>([])
-const next = ref<string | null>(null)
-const total = ref(0)
-const loaded = ref(false)
 const categories = ref<Category[]>([])
 void get<{ rows: Category[] }>('/api/categories').then(r => {
   categories.value = r.rows
@@ -28,25 +24,13 @@ const filter = (k: string) =>
 const q = filter('q')
 const category = filter('category')
 const active = filter('active')
-const path = (cursor?: string | null) =>
+const path = (cursor?: string) =>
   `/api/items${query({ q: q.value, category: category.value, active: active.value, sort: 'name', cursor, limit: 60 })}`
-async function load() {
-  const p = await get<{ rows: Item[]; next: string | null; total: number }>(path())
-  rows.value = p.rows
-  next.value = p.next
-  total.value = p.total
-  loaded.value = true
-}
-async function more() {
-  const p = await get<{ rows: Item[]; next: string | null }>(path(next.value))
-  rows.value = [...rows.value, ...p.rows]
-  next.value = p.next
-}
-const reload = live(load, e => e.kind === 'setup')
-watch(
-  () => [route.query.q, route.query.category, route.query.active],
-  () => void reload(),
+const { rows, first, next, more, loaded } = usePages<Item, { rows: Item[]; next: string | null; total: number }>(
+  path,
+  e => e.kind === 'setup',
 )
+const total = computed(() => first.value?.total ?? 0)
 const IDENTIFIED = { quantity: 'quantity', lot: 'lot', lot_expiry: 'lot and expiry', serial: 'serial number' }
 const scanned = useTakers().filter(words => {
   q.value = words

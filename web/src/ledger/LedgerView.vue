@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** All slips, booked and lying, latest first. */
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { SlipRow } from '@shelve/contract'
-import { get, query } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { query } from '../shell/api.ts'
+import { usePages } from '../shell/pages.ts'
 import { useSession } from '../shell/session.ts'
 import { useTakers } from '../scan/takers.ts'
 import ListTools from '../ui/ListTools.vue'
@@ -17,9 +17,6 @@ const session = useSession()
 const route = useRoute()
 const router = useRouter()
 const f = useFormat()
-const rows = ref<SlipRow[]>([])
-const next = ref<string | null>(null)
-const loaded = ref(false)
 const filter = (k: string) =>
   computed({
     get: () => (typeof route.query[k] === 'string' ? route.query[k] : ''),
@@ -34,41 +31,16 @@ const until = filter('to')
 const party = filter('party')
 const partyId = filter('partyId')
 const about = filter('about')
-/** Of a bar: which flow, in which category and place it was. */
-const BAR = ['flow', 'category', 'alone', 'item', 'area', 'person', 'at'] as const
+/** Of a bar of the look back besides: which flow, in which category and place it was. */
 const one = (k: string) => (typeof route.query[k] === 'string' ? route.query[k] : undefined)
 const narrowed = computed(() =>
   [about.value, from.value && until.value ? `${f.date(from.value, true)} to ${f.date(until.value, true)}` : '']
     .filter(Boolean)
     .join(', '),
 )
-const path = (cursor?: string | null) =>
+const path = (cursor?: string) =>
   `/api/slips${query({ state: state.value || 'booked', kind: kind.value, q: q.value, from: from.value, to: until.value, party: party.value, partyId: partyId.value, flow: one('flow'), category: one('category'), alone: one('alone'), item: one('item'), person: one('person'), at: one('at'), place: one('area') ?? session.placeId, cursor, limit: 60 })}`
-async function load() {
-  const p = await get<{ rows: SlipRow[]; next: string | null }>(path())
-  rows.value = p.rows
-  next.value = p.next
-  loaded.value = true
-}
-async function more() {
-  const p = await get<{ rows: SlipRow[]; next: string | null }>(path(next.value))
-  rows.value = [...rows.value, ...p.rows]
-  next.value = p.next
-}
-const reload = live(load, e => e.kind === 'booked' || e.kind === 'draft')
-watch(
-  () => [
-    route.query.kind,
-    route.query.state,
-    route.query.q,
-    route.query.from,
-    route.query.to,
-    route.query.partyId,
-    ...BAR.map(one),
-    session.placeId,
-  ],
-  () => void reload(),
-)
+const { rows, next, more, loaded } = usePages<SlipRow>(path, e => e.kind === 'booked' || e.kind === 'draft')
 const EDIT: Record<string, string> = {
   receipt: 'receive',
   issue: 'issue',

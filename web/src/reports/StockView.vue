@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** What lies in a place or everywhere: levels down the column, filtered and sorted by the server, the filter in the address. */
 import { useVirtualizer } from '@tanstack/vue-virtual'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Category, StockRow } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { usePages } from '../shell/pages.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { narrow } from '../shell/width.ts'
@@ -22,12 +22,6 @@ const index = useIndex()
 const route = useRoute()
 const router = useRouter()
 const f = useFormat()
-// Tens of thousands of lines are replaced as a whole, never changed one by one.
-const rows = shallowRef<StockRow[]>([])
-const total = ref(0)
-const worth = ref<string | undefined>()
-const next = ref<string | null>(null)
-const loaded = ref(false)
 const categories = ref<Category[]>([])
 void get<{ rows: Category[] }>('/api/categories').then(r => {
   categories.value = r.rows
@@ -47,33 +41,12 @@ const sort = computed(() => (typeof route.query.sort === 'string' ? route.query.
 const by = (column: string) => set({ sort: sort.value === column ? `-${column}` : column })
 const path = (cursor?: string) =>
   `/api/stock${query({ place: session.placeId, q: q.value, state: state.value, category: category.value, sort: sort.value, cursor, limit: 200 })}`
-async function load() {
-  const page = await get<{ rows: StockRow[]; next: string | null; total: number; value?: string }>(path())
-  rows.value = page.rows
-  next.value = page.next
-  total.value = page.total
-  worth.value = page.value
-  loaded.value = true
-}
-let loading = false
-async function more() {
-  if (!next.value || loading) return
-  loading = true
-  try {
-    const page = await get<{ rows: StockRow[]; next: string | null }>(path(next.value))
-    rows.value = [...rows.value, ...page.rows]
-    next.value = page.next
-  } finally {
-    loading = false
-  }
-}
-const reload = live(load)
-watch(
-  () => [route.query.q, route.query.state, route.query.category, route.query.sort, session.placeId],
-  () => {
-    void reload()
-  },
-)
+const { rows, first, more, loaded } = usePages<
+  StockRow,
+  { rows: StockRow[]; next: string | null; total: number; value?: string }
+>(path)
+const total = computed(() => first.value?.total ?? 0)
+const worth = computed(() => first.value?.value)
 
 const box = ref<HTMLElement | null>(null)
 const coarse = matchMedia('(pointer: coarse)').matches

@@ -1,0 +1,2 @@
+export function chromiumFile(): string
+export function withChromium(): string[]
