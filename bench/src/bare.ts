@@ -33,7 +33,7 @@ export class Bare {
     this.#line = max('slip_line', 'id')
     this.#cells = this.db
       .prepare(
-        'select b.item_id as item, b.lot_id as lot, b.place_id as place, m.pool_id as pool, m.to_id as used from balance b join movement m on m.seq = (select max(seq) from movement where item_id = b.item_id and from_id = b.place_id) where b.quantity > 0 order by b.item_id limit 2000',
+        'select b.item_id as item, b.lot_id as lot, b.place_id as place, m.pool_id as pool, m.to_id as used from balance b join movement m on m.seq = (select max(seq) from movement where item_id = b.item_id and from_id = b.place_id) where b.quantity > 0 order by b.place_id, b.item_id',
       )
       .all() as Cell[]
     this.#by = max('person', 'id')
@@ -78,7 +78,8 @@ export class Bare {
       slip.run(id, `bare-${id}`, now, this.#by, now, this.#by, head)
       const first = this.#seq + 1n
       for (let i = 0; i < n; i++) {
-        const c = this.#cells[Number((first + BigInt(i * 37)) % BigInt(this.#cells.length))]!
+        // As what Shelve is asked to issue: things that lie in one area, and with every slip other ones.
+        const c = this.#cells[Number((id * 997n + BigInt(i)) % BigInt(this.#cells.length))]!
         const l = ++this.#line
         const seq = ++this.#seq
         line.run(l, `bare-${l}`, id, i, this.#by, content)

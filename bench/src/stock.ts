@@ -8,6 +8,7 @@ import {
   createJob,
   createPlace,
   firstRun,
+  NOBODY,
   schema,
   setLevel,
   type Caller,
@@ -37,11 +38,15 @@ const FOUND = 'The bench stands ready.'
 export async function stocked(app: House, clock: { now: number }, now: number, size: number): Promise<Stocked> {
   if (!app.organisation) {
     clock.now = now - 731 * DAY
-    await firstRun(app, {
-      organisation: { name: 'Bench', zone: 'Europe/Paris', currency: 'EUR', decimalMark: '.', dateOrder: 'dmy' },
-      manager: { name: 'Bench', signIn: 'bench', password: 'bench bench' },
-      area: 'Area 1',
-    })
+    await firstRun(
+      app,
+      {
+        organisation: { name: 'Bench', zone: 'Europe/Paris', currency: 'EUR', decimalMark: '.', dateOrder: 'dmy' },
+        manager: { name: 'Bench', signIn: 'bench', password: 'bench bench' },
+        area: 'Area 1',
+      },
+      NOBODY,
+    )
     fill(app, clock, now, size)
     app.db.update(schema.organisation).set({ name: FOUND }).run()
     app.forget()

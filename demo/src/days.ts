@@ -1,6 +1,6 @@
 import { v7 } from 'uuid'
 import { formatDecimal } from '@shelve/core'
-import { closeMonth, nextMonth } from '@shelve/server'
+import { closeMonth, nextMonth, NOBODY } from '@shelve/server'
 import { AREAS, ITEMS, type AreaName, type DemoItem } from './catalogue.ts'
 import { invoice, mistake, move, recall, satelliteTrip, settle } from './weeks.ts'
 import { DAY, type Line, SATELLITES, type Station, season } from './station.ts'
@@ -49,7 +49,7 @@ export function day(s: Station, at: number, end: number): void {
   if (new Date(at).getUTCDate() === 5) {
     s.clock.now = at + 8 * 3_600_000
     const month = nextMonth(s.app.today().slice(0, 7), -2)
-    if (month >= s.app.today(s.begun).slice(0, 7)) closeMonth(s.app, s.caller('tova'), month)
+    if (month >= s.app.today(s.begun).slice(0, 7)) closeMonth(s.app, { ...NOBODY, caller: s.caller('tova') }, month)
   }
 }
 

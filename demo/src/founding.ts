@@ -5,6 +5,7 @@ import {
   createItem,
   createJob,
   createPlace,
+  NOBODY,
   schema,
   setLevel,
   updatePlace,
@@ -110,19 +111,23 @@ export function build(s: Station): void {
 /** The codes by which the station's office keeps its books: a stock account and one for use for each stockroom. */
 function accounts(s: Station, categories: ReadonlyMap<string, string>): void {
   const number = (area: string) => Object.keys(COUNT_EVERY).indexOf(area) + 1
-  changeAccountCodes(s.app, {
-    codes: [
-      ...[...categories].map(([name, id]) => ({
-        kind: 'category' as const,
-        id,
-        code: `14${number(ITEMS.find(i => i.category === name)!.area)}0`,
-      })),
-      ...[...s.areas].map(([name, id]) => ({ kind: 'place' as const, id, code: `50${number(name)}0` })),
-      ...[...s.satellites.values()].map(id => ({ kind: 'place' as const, id, code: '5090' })),
-      { kind: 'reason', id: s.reasons.get('Expired')!, code: '5110' },
-      { kind: 'reason', id: s.reasons.get('Spoiled')!, code: '5120' },
-    ],
-  })
+  changeAccountCodes(
+    s.app,
+    {
+      codes: [
+        ...[...categories].map(([name, id]) => ({
+          kind: 'category' as const,
+          id,
+          code: `14${number(ITEMS.find(i => i.category === name)!.area)}0`,
+        })),
+        ...[...s.areas].map(([name, id]) => ({ kind: 'place' as const, id, code: `50${number(name)}0` })),
+        ...[...s.satellites.values()].map(id => ({ kind: 'place' as const, id, code: '5090' })),
+        { kind: 'reason', id: s.reasons.get('Expired')!, code: '5110' },
+        { kind: 'reason', id: s.reasons.get('Spoiled')!, code: '5120' },
+      ],
+    },
+    NOBODY,
+  )
 }
 
 /** An item with its packs, codes and levels. */

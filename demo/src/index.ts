@@ -1,4 +1,4 @@
-import { type House, addPerson, firstRun, hashPassword } from '@shelve/server'
+import { type House, addPerson, firstRun, hashPassword, NOBODY } from '@shelve/server'
 import { Random } from './random.ts'
 import { build, open } from './founding.ts'
 import { day as livesThrough } from './days.ts'
@@ -19,21 +19,25 @@ export async function makeDemonstration(
   const random = new Random(seed)
   const start = Math.floor((now - days * DAY) / DAY) * DAY
   clock.now = start + 6 * 3_600_000
-  const tova = await firstRun(app, {
-    organisation: {
-      name: 'Gannet Holm Field Station',
-      zone: 'Europe/Dublin',
-      currency: 'EUR',
-      decimalMark: '.',
-      dateOrder: 'dmy',
+  const tova = await firstRun(
+    app,
+    {
+      organisation: {
+        name: 'Gannet Holm Field Station',
+        zone: 'Europe/Dublin',
+        currency: 'EUR',
+        decimalMark: '.',
+        dateOrder: 'dmy',
+      },
+      manager: { name: 'Tova Brand', signIn: 'tova', password: PASSWORD },
+      area: 'Wet lab',
     },
-    manager: { name: 'Tova Brand', signIn: 'tova', password: PASSWORD },
-    area: 'Wet lab',
-  })
+    NOBODY,
+  )
   const hash = await hashPassword(PASSWORD)
   const people = app.setUp(() => ({
-    ines: addPerson(app, { name: 'Ines Corrie', signIn: 'ines', passwordHash: hash, role: 'keeper' }),
-    ruben: addPerson(app, { name: 'Ruben Asker', signIn: 'ruben', passwordHash: hash, role: 'keeper' }),
+    ines: addPerson(app, { name: 'Ines Corrie', signIn: 'ines', passwordHash: hash, role: 'keeper' }, NOBODY),
+    ruben: addPerson(app, { name: 'Ruben Asker', signIn: 'ruben', passwordHash: hash, role: 'keeper' }, NOBODY),
   }))
   const station = new Station(app, clock, random, { ...people, tova })
   app.setUp(() => build(station))
@@ -41,9 +45,13 @@ export async function makeDemonstration(
   // People of every role, so that each screen can be seen as they see it.
   const galley = app.places.areas().find(a => a.name === 'Galley')!.uid
   app.setUp(() => {
-    addPerson(app, { name: 'Sorrel Dunne', signIn: 'sorrel', passwordHash: hash, role: 'requester', place: galley })
-    addPerson(app, { name: 'Oskar Hale', signIn: 'oskar', passwordHash: hash, role: 'buyer' })
-    addPerson(app, { name: 'Linnea Roe', signIn: 'linnea', passwordHash: hash, role: 'observer' })
+    addPerson(
+      app,
+      { name: 'Sorrel Dunne', signIn: 'sorrel', passwordHash: hash, role: 'requester', place: galley },
+      NOBODY,
+    )
+    addPerson(app, { name: 'Oskar Hale', signIn: 'oskar', passwordHash: hash, role: 'buyer' }, NOBODY)
+    addPerson(app, { name: 'Linnea Roe', signIn: 'linnea', passwordHash: hash, role: 'observer' }, NOBODY)
   })
   for (let day = 1; day <= days; day++) livesThrough(station, start + day * DAY, now)
   leaveLying(station, now)

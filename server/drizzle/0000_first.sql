@@ -568,6 +568,20 @@ CREATE TABLE `picture` (
 ) STRICT;
 --> statement-breakpoint
 CREATE INDEX `picture_hash` ON `picture` (`hash`);--> statement-breakpoint
+CREATE TABLE `audit` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`at` integer NOT NULL,
+	`by_id` integer,
+	`what` text NOT NULL,
+	`subject` text NOT NULL,
+	`before` text NOT NULL,
+	`after` text NOT NULL,
+	`address` text NOT NULL,
+	`device` text NOT NULL,
+	FOREIGN KEY (`by_id`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "audit_what" CHECK("audit"."what" in ('begun', 'person_added', 'person_renamed', 'person_out_of_use', 'person_in_use', 'roles', 'password_reset', 'password', 'pin', 'badge', 'signed_out', 'setting', 'account_code', 'month_closed', 'sign_in_refused', 'hands_refused'))
+) STRICT;
+--> statement-breakpoint
 CREATE TABLE `grant` (
 	`person_id` integer NOT NULL,
 	`role` text NOT NULL,
@@ -767,6 +781,9 @@ CREATE TRIGGER tally_reversal_no_replace BEFORE INSERT ON tally_reversal WHEN EX
 CREATE TRIGGER month_no_update BEFORE UPDATE ON month BEGIN SELECT RAISE(ABORT, 'closed months are never changed'); END;--> statement-breakpoint
 CREATE TRIGGER month_no_delete BEFORE DELETE ON month BEGIN SELECT RAISE(ABORT, 'closed months are never deleted'); END;--> statement-breakpoint
 CREATE TRIGGER month_no_replace BEFORE INSERT ON month WHEN EXISTS (SELECT 1 FROM month WHERE name = new.name) BEGIN SELECT RAISE(ABORT, 'closed months are never replaced'); END;--> statement-breakpoint
+CREATE TRIGGER audit_no_update BEFORE UPDATE ON audit BEGIN SELECT RAISE(ABORT, 'what was noted is never changed'); END;--> statement-breakpoint
+CREATE TRIGGER audit_no_delete BEFORE DELETE ON audit BEGIN SELECT RAISE(ABORT, 'what was noted is never deleted'); END;--> statement-breakpoint
+CREATE TRIGGER audit_no_replace BEFORE INSERT ON audit WHEN EXISTS (SELECT 1 FROM audit WHERE id = new.id) BEGIN SELECT RAISE(ABORT, 'what was noted is never replaced'); END;--> statement-breakpoint
 CREATE TRIGGER slip_booked_stays BEFORE UPDATE ON slip WHEN old.state = 'booked' BEGIN SELECT RAISE(ABORT, 'a booked slip is never changed'); END;--> statement-breakpoint
 CREATE TRIGGER slip_booked_no_delete BEFORE DELETE ON slip WHEN old.state = 'booked' BEGIN SELECT RAISE(ABORT, 'a booked slip is never deleted'); END;--> statement-breakpoint
 CREATE TRIGGER slip_booked_no_replace BEFORE INSERT ON slip WHEN EXISTS (SELECT 1 FROM slip WHERE (id = new.id OR uid = new.uid OR number = new.number) AND +state = 'booked') BEGIN SELECT RAISE(ABORT, 'a booked slip is never replaced'); END;--> statement-breakpoint

@@ -23,6 +23,10 @@ export interface Asked {
   readonly upload: Uint8Array | undefined
   readonly token: string | undefined
   readonly device: string
+  /** The network address it came from. */
+  readonly address: string
+  /** Whether it came over TLS. */
+  readonly secure: boolean
   readonly ifMatch: string | undefined
   /** Whether rows are wanted as a file (CSV or PDF) instead of JSON. */
   readonly csv: boolean
@@ -113,6 +117,8 @@ async function begin<O extends Operation>(house: House, operation: O, handler: H
     csv: asked.csv,
     token: asked.token,
     device: asked.device,
+    address: asked.address,
+    secure: asked.secure,
     upload: asked.upload,
     setCookie: (text: string) => {
       cookie = text

@@ -2,7 +2,8 @@ import type { Settings } from '@shelve/contract'
 import { openFixedAccounts } from './accounts/index.ts'
 import type { House } from './compose.ts'
 import { organisation, Refused } from './ground/index.ts'
-import { addPerson, newPassword } from './people/index.ts'
+import { addPerson, newPassword, note } from './people/index.ts'
+import type { Asking } from './rights/index.ts'
 import { createPlace } from './places/index.ts'
 import { createWasteReason } from './waste/index.ts'
 
@@ -16,6 +17,7 @@ export async function firstRun(
     manager: { name: string; signIn: string; password: string }
     area: string
   },
+  asking: Asking,
 ): Promise<number> {
   const passwordHash = await newPassword(input.manager.password, input.manager.signIn)
   return house.setUp(() => {
@@ -34,9 +36,10 @@ export async function firstRun(
       })
       .run()
     openFixedAccounts(house)
-    const id = addPerson(house, { ...input.manager, passwordHash, role: 'manager' })
+    const id = addPerson(house, { ...input.manager, passwordHash, role: 'manager' }, asking)
     createPlace(house, { name: input.area, kind: 'area' })
     for (const name of WASTE_REASONS) createWasteReason(house, name)
+    note(house, asking, { what: 'begun', subject: input.organisation.name, after: input.manager.signIn })
     return id
   })
 }

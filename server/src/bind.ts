@@ -48,6 +48,8 @@ const askedOf = (request: Request, operation: Operation): Asked => ({
   upload: Buffer.isBuffer(request.body) ? request.body : undefined,
   token: tokenOf(request),
   device: request.headers['user-agent'] ?? '',
+  address: request.ip ?? '',
+  secure: request.secure,
   ifMatch: request.headers['if-match'],
   csv: operation.csv && request.accepts(['json', 'csv', 'pdf']) !== 'json',
 })

@@ -31,7 +31,12 @@ import {
 import { type MailPlan, Post } from './notices/index.ts'
 import { kinds as moving } from './moving/index.ts'
 import { errands as papersErrands, finders as papersFinders, type Kind, kinds as papers } from './papers/index.ts'
-import { errands as peopleErrands, finders as peopleFinders, prepareRows as peopleRows } from './people/index.ts'
+import {
+  Attempts,
+  errands as peopleErrands,
+  finders as peopleFinders,
+  prepareRows as peopleRows,
+} from './people/index.ts'
 import { finders as placesFinders, PlaceTree } from './places/index.ts'
 import { prepareRows as positionRows, StockView } from './position/index.ts'
 import { Flows, type House } from './reports/index.ts'
@@ -71,6 +76,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
   const books = Object.assign(ground, {
     gate,
     rows,
+    attempts: new Attempts(() => ground.now()),
     places,
     known,
     accounts: new FixedAccounts(ground),
@@ -87,7 +93,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
       owed: (...asked: Parameters<House['sources']['owed']>) => (owed ??= owedSource(house))(...asked),
     },
   })
-  const post = options.mail && new Post(books, options.mail)
+  const post = options.mail && new Post(books, options.mail, message => ground.tell(message))
   const kinds = new Map<SlipKind, Kind>()
   const house: House = Object.assign(books, {
     stock: new StockView(books),

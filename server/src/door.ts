@@ -47,6 +47,8 @@ export function expressApp(house: House, options: ServerOptions = {}): Express {
   const secure = options.secure ?? options.tls !== undefined
   const log = options.log ?? pino({ level: 'silent' })
   http.disable('x-powered-by')
+  // Answers of the API are never kept: nobody asks whether one is still the same.
+  http.set('etag', false)
   http.set('query parser', 'simple')
   http.use((request, response, next) => {
     ;(request as Request & { log: Logger }).log = log
@@ -106,7 +108,7 @@ export function expressApp(house: House, options: ServerOptions = {}): Express {
   )
   http.use('/api/pictures', express.raw({ type: PICTURE_TYPES, limit: '8mb' }))
   http.use(express.json({ limit: '1mb', strict: false }))
-  const handlers = handlersOf(house, secure, reached(options.tls))
+  const handlers = handlersOf(house, reached(options.tls))
   for (const name of Object.keys(api) as (keyof Api)[])
     bind(http, house, name, api[name], handlers[name] as never, options.writer)
   const authority = options.tls?.certificates.authority

@@ -14,9 +14,9 @@ import { routes as wasteRoutes } from './waste/index.ts'
 import type { Handlers } from './rights/index.ts'
 
 /** Every operation of the contract with its use case, from all rooms. */
-export const handlersOf = (house: House, secure: boolean, reached: Reached): Handlers => ({
-  ...topRoutes(house, secure, reached),
-  ...peopleRoutes(house, secure),
+export const handlersOf = (house: House, reached: Reached): Handlers => ({
+  ...topRoutes(house, reached),
+  ...peopleRoutes(house),
   ...placesRoutes(house),
   ...suppliersRoutes(house),
   ...costCentresRoutes(house),

@@ -111,12 +111,13 @@ try {
   const demonstration = config.SHELVE_DEMONSTRATION === 'yes'
   const mail = config.SHELVE_MAIL ? { url: config.SHELVE_MAIL, from: config.SHELVE_MAIL_FROM } : undefined
   const { writer, reads, hear, ready } = startWriter(
-    { file, demonstration, mail, secure: tls !== undefined, ahead: now() - Date.now() },
+    { file, demonstration, mail, ahead: now() - Date.now() },
     e => {
       // What was answered is on the disk; whoever keeps the server running starts it anew.
       log.fatal({ error: { message: e.message, stack: e.stack } }, 'the thread that writes has fallen')
       process.exit(1)
     },
+    (message, detail) => log.warn(detail, message),
   )
   const house = compose(file, { demonstration, backups, ...(mail ? { mail } : {}), now, reads })
   backups.unshown = (pictures, since) =>

@@ -11,7 +11,7 @@ import type { Handlers } from './rights/index.ts'
 export type Reached = z.output<Api['tablets']['answer']>
 
 /** What belongs to no room: each operation of the contract and its use case. */
-export function routes(house: House, secure: boolean, reached: Reached) {
+export function routes(house: House, reached: Reached) {
   const backupsNow = () => {
     const b = house.options.backups
     return {
@@ -34,8 +34,8 @@ export function routes(house: House, secure: boolean, reached: Reached) {
       demonstration: house.options.demonstration ?? false,
       zones: [...new Set(['UTC', ...Intl.supportedValuesOf('timeZone')])],
     }),
-    firstRun: async ({ body, device, setCookie }) =>
-      begun(house, startSession(house, await firstRun(house, body), device), setCookie, secure),
+    firstRun: async input =>
+      begun(house, startSession(house, await firstRun(house, input.body, input), input.device), input),
     backups: backupsNow,
     takeBackup: async () => {
       if (!house.options.backups)

@@ -17,7 +17,6 @@ export interface WritingPlan {
   readonly file: string
   readonly demonstration: boolean
   readonly mail: MailPlan | undefined
-  readonly secure: boolean
   /** The clock: so many milliseconds are added to the machine's. */
   readonly ahead: number
 }
@@ -32,12 +31,14 @@ export type FromWriter =
   /** Something is committed that streams are to hear of, or the log is wanted. */
   | { readonly moved: true }
   | { readonly ended: string }
+  /** What is said in the log. */
+  | { readonly told: string; readonly detail: Readonly<Record<string, string>> }
   | { readonly id: number; readonly done: unknown }
   | { readonly id: number; readonly failed: string }
 
 /** What a house does that writes: the use cases, and the small things beside them. */
-export function writing(house: House, secure: boolean) {
-  const handlers = handlersOf(house, secure, NOWHERE)
+export function writing(house: House) {
+  const handlers = handlersOf(house, NOWHERE)
   return {
     ask: (name: keyof Api, asked: Asked): Promise<Answered> =>
       answered(house, api[name], handlers[name] as never, asked),
@@ -53,6 +54,7 @@ export function writing(house: House, secure: boolean) {
 export function startWriter(
   plan: WritingPlan,
   fallen: (error: Error) => void,
+  told: NonNullable<House['options']['tell']> = () => undefined,
 ): { writer: Writer; reads: WritesForIt; hear: (house: House) => void; ready: Promise<void> } {
   const log = logWord()
   const worker = new Worker(threadNamed('writer'), {
@@ -74,8 +76,9 @@ export function startWriter(
     worker.once('error', no)
     worker.on('message', (m: FromWriter) => {
       if ('ready' in m) return ok()
+      if ('told' in m) return told(m.told, m.detail)
       // Whatever it says: what it has written is there before it is told of.
-      house?.moveOn()
+      if (house?.store.client.open) house.moveOn()
       if ('ended' in m) house?.events.endSession(m.ended)
       else if ('id' in m) {
         const { ok: yes, no: not } = waiting.get(m.id)!
@@ -119,11 +122,8 @@ export interface WriterData {
 }
 
 /** The same on one thread, for tests with a clock of their own: one house writes, another one reads. */
-export function besideIt(
-  house: House,
-  secure: boolean,
-): { writer: Writer; reads: WritesForIt; hear: (h: House) => void } {
-  const { ask, errand } = writing(house, secure)
+export function besideIt(house: House): { writer: Writer; reads: WritesForIt; hear: (h: House) => void } {
+  const { ask, errand } = writing(house)
   return {
     writer: {
       // As it would cross to a thread.

@@ -137,7 +137,7 @@ export async function world(
   const file = options.file ?? join(directory, DATABASE)
   // As it is served: one house writes, another one reads and answers; here on one thread, for the sake of the clock.
   const app = compose(file, given)
-  const { writer, reads, hear } = besideIt(app, false)
+  const { writer, reads, hear } = besideIt(app)
   const reading = compose(file, { ...given, reads })
   hear(reading)
   const running = await serve(reading, 0, '127.0.0.1', {

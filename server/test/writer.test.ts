@@ -28,10 +28,20 @@ async function told(
   place: string,
 ): Promise<Record<string, unknown>> {
   house.moveOn()
-  const handlers = handlersOf(house, false, NOWHERE)
+  const handlers = handlersOf(house, NOWHERE)
   const out: Record<string, unknown> = {}
   const ask = async (name: keyof Api, params: object, body?: object) => {
-    const asked = { params, query: {}, body, upload: undefined, token, device: '', ifMatch: undefined }
+    const asked = {
+      params,
+      query: {},
+      body,
+      upload: undefined,
+      token,
+      device: '',
+      address: '',
+      secure: false,
+      ifMatch: undefined,
+    }
     const { out: o, shown } = await perform(house, api[name] as Operation, handlers[name] as never, {
       ...asked,
       csv: false,

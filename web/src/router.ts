@@ -233,6 +233,12 @@ export const router = createRouter({
       component: () => import('./people/OrganisationView.vue'),
       meta: { tab: 'setup', title: 'Organisation' },
     },
+    {
+      path: '/setup/changes',
+      name: 'setup-changes',
+      component: () => import('./people/ChangesView.vue'),
+      meta: { tab: 'setup', title: 'Who changed what' },
+    },
     { path: '/:any(.*)*', redirect: '/' },
   ],
   scrollBehavior: (_to, _from, saved) => saved ?? { top: 0 },

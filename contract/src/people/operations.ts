@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { page } from '../common.ts'
 import { found, id, op } from '../operation.ts'
 import * as people from './people.ts'
 
@@ -45,6 +46,12 @@ export const operations = {
   }),
   sessions: op('get', '/api/sessions', 'Who is signed in where', {
     answer: z.object({ rows: z.array(people.SessionView) }),
+  }),
+  audit: op('get', '/api/audit', 'Who changed what of rights and settings, and who was not let in', {
+    right: 'set_up',
+    csv: true,
+    query: people.AuditQuery,
+    answer: page(people.AuditEntry),
   }),
   endSession: op('delete', '/api/sessions/:id', 'Signs somebody out from afar', { params: id.session }),
   rights: op('get', '/api/rights', 'Who may do what', { answer: people.Rights }),

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { Instant, Method, Name, Revision, Short, Uuid } from '../common.ts'
+import { Cursor, Instant, Limit, Method, Name, Revision, Short, Uuid } from '../common.ts'
 import { idOf } from '../things.ts'
 
 const ZONES = new Set(['UTC', ...Intl.supportedValuesOf('timeZone')])
@@ -72,6 +72,49 @@ export const HandsInput = z
     z.object({ signIn: z.string().max(60), pin: z.string().max(8) }),
   ])
   .meta({ id: 'HandsInput' })
+export const AuditKind = z.enum([
+  'begun',
+  'person_added',
+  'person_renamed',
+  'person_out_of_use',
+  'person_in_use',
+  'roles',
+  'password_reset',
+  'password',
+  'pin',
+  'badge',
+  'signed_out',
+  'setting',
+  'account_code',
+  'month_closed',
+  'sign_in_refused',
+  'hands_refused',
+])
+export type AuditKind = z.infer<typeof AuditKind>
+/** What was changed of rights and settings, or who was not let in: by whom, when and from where. */
+export const AuditEntry = z
+  .object({
+    at: Instant,
+    by: z.string().nullable(),
+    what: AuditKind,
+    /** Whom or what it is about. */
+    subject: z.string(),
+    before: z.string(),
+    after: z.string(),
+    /** The network address it came from; nothing where the program did it itself. */
+    address: z.string(),
+    device: z.string(),
+  })
+  .meta({ id: 'AuditEntry' })
+export type AuditEntry = z.infer<typeof AuditEntry>
+/** Which of it: of one sort, with words that stand in whom it is about or who did it. */
+export const AuditQuery = z.object({
+  what: AuditKind.optional(),
+  q: z.string().max(100).optional(),
+  cursor: Cursor.optional(),
+  limit: Limit.optional(),
+})
+export type AuditQuery = z.infer<typeof AuditQuery>
 export const SessionView = z
   .object({
     id: z.string(),

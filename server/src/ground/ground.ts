@@ -24,6 +24,8 @@ export interface GroundOptions {
   readonly demonstration?: boolean
   readonly checkpointEvery?: number
   readonly backups?: Backups
+  /** Hears what whoever keeps the server running should know: who was not let in, a letter that was not taken. */
+  readonly tell?: (message: string, detail: Readonly<Record<string, string>>) => void
   /** The folder of the schema's steps, where it is not this version's own. */
   readonly steps?: string
   /** The house only reads: all it shows is of one moment after another, and this writes for it. */
@@ -156,6 +158,10 @@ export class Ground {
     return result
   }
 
+  /** Says something to whoever keeps the server running, in its log. */
+  tell(message: string, detail: Readonly<Record<string, string>> = {}): void {
+    this.options.tell?.(message, detail)
+  }
   /** What a room keeps running ends with the house. */
   onClose(end: () => void): void {
     this.#ends.push(end)

@@ -225,6 +225,16 @@ export function readsLayers(client: Database): (pool: number) => PoolState['laye
     }))
 }
 
+/** A statement that writes, prepared once: its parameters are these parts of what it is run with, in their order. What is not said is null. */
+export function writes<T extends object>(
+  client: Database,
+  statement: string,
+  parts: readonly (keyof T)[],
+): { readonly run: (of: T) => void } {
+  const prepared = client.prepare(statement)
+  return { run: of => void prepared.run(...parts.map(part => of[part] ?? null)) }
+}
+
 /** Every movement in the order of writing, for whoever works the whole ledger out anew. */
 export function allMovements(ground: Pick<Ground, 'store'>): Movement[] {
   const out: Movement[] = []

@@ -1,4 +1,6 @@
 /** People, sessions, passwords, badges, and what each arranged to their taste. */
+export { auditPage, note, noteChanges } from './audit.ts'
+export { Attempts } from './attempts.ts'
 export { finders } from './finders.ts'
 export { type House } from './house.ts'
 export { hashPassword, newPassword } from './passwords.ts'

@@ -3,15 +3,20 @@ import { and, asc, count, eq, isNull, sql } from 'drizzle-orm'
 import type { Person } from '@shelve/contract'
 import { code } from '../codes/index.ts'
 import { notFound, Refused, stale } from '../ground/index.ts'
-import { type Caller, type Grant, type Role, ROLE_ORDER } from '../rights/index.ts'
+import { type Asking, type Caller, type Grant, type Role, ROLE_ORDER } from '../rights/index.ts'
 import type { House } from './house.ts'
+import { note } from './audit.ts'
 import { badgeKey, demandPassword, hashPassword, newPassword } from './passwords.ts'
 import { endSessionsOf } from './sessions.ts'
 import { grant, person } from './tables.ts'
 
+/** Somebody who is signed in. */
+type Known = Asking & { readonly caller: Caller }
+
 export function addPerson(
   house: House,
   p: { name: string; signIn: string; passwordHash: string; role: Role; place?: string | null },
+  asking: Asking,
 ): number {
   if (house.db.select().from(person).where(eq(person.signIn, p.signIn)).get())
     throw new Refused(409, 'sign_in_taken', `Somebody signs in as ${p.signIn} already.`, [
@@ -30,6 +35,7 @@ export function addPerson(
     .returning({ id: person.id })
     .get().id
   setGrants(house, id, [{ role: p.role, place: p.place ?? null }])
+  note(house, asking, { what: 'person_added', subject: p.name.trim(), after: rolesOf(house, id) })
   return id
 }
 
@@ -60,9 +66,11 @@ export function changePerson(
   input: { name: string; active: boolean; grants: readonly { role: Role; place: string | null }[] },
   passwordHash: string | undefined,
   revision: number | undefined,
+  asking: Known,
 ): void {
   const row = wantPerson(house, uid)
   if (revision !== undefined && revision !== row.revision) throw stale()
+  const roles = rolesOf(house, row.id)
   house.db
     .update(person)
     .set({
@@ -90,23 +98,48 @@ export function changePerson(
       [{ field: 'grants', code: 'last_manager', message: 'Nobody would be left who may set things up everywhere.' }],
     )
   if (!input.active || passwordHash) endSessionsOf(house, row.id)
+  const subject = input.name.trim()
+  if (subject !== row.name) note(house, asking, { what: 'person_renamed', subject, before: row.name, after: subject })
+  if (input.active !== row.active)
+    note(house, asking, { what: input.active ? 'person_in_use' : 'person_out_of_use', subject })
+  if (roles !== rolesOf(house, row.id))
+    note(house, asking, { what: 'roles', subject, before: roles, after: rolesOf(house, row.id) })
+  if (passwordHash) note(house, asking, { what: 'password_reset', subject })
 }
 
+/** What somebody may do, in words: `keeper in Galley, requester everywhere`. */
+const rolesOf = (house: House, personId: number): string =>
+  (house.rows.grants.all({ person: personId }) as Grant[])
+    .map(g => `${g.role} ${g.placeId === null ? 'everywhere' : `in ${house.places.name(g.placeId)}`}`)
+    .sort()
+    .join(', ')
+
 /** Sets or takes away one's own PIN; the password says that it is oneself. */
-export async function setPin(house: House, caller: Caller, password: string, pin: string | null): Promise<void> {
-  const row = house.db.select().from(person).where(eq(person.id, caller.id)).get()!
-  await demandPassword(row.passwordHash, password)
+export async function setPin(house: House, asking: Known, password: string, pin: string | null): Promise<void> {
+  const row = await proved(house, asking.caller, password)
   const pinHash = pin === null ? null : await hashPassword(pin)
-  house.db.update(person).set({ pinHash, pinWrong: 0 }).where(eq(person.id, row.id)).run()
+  house.change('audit', () => {
+    house.db.update(person).set({ pinHash, pinWrong: 0 }).where(eq(person.id, row.id)).run()
+    note(house, asking, { what: 'pin', subject: row.name, after: pin === null ? 'none' : 'set' })
+  })
+}
+
+/** Somebody's row, once the password says that it is they. */
+async function proved(house: House, caller: Caller, password: string) {
+  const row = house.db.select().from(person).where(eq(person.id, caller.id)).get()!
+  await house.attempts.of(`password ${row.signIn}`, () => demandPassword(row.passwordHash, password))
+  return row
 }
 
 /** One's own password by another; wherever else one is signed in, one is signed out. */
-export async function setPassword(house: House, caller: Caller, password: string, fresh: string): Promise<void> {
-  const row = house.db.select().from(person).where(eq(person.id, caller.id)).get()!
-  await demandPassword(row.passwordHash, password)
+export async function setPassword(house: House, asking: Known, password: string, fresh: string): Promise<void> {
+  const row = await proved(house, asking.caller, password)
   const passwordHash = await newPassword(fresh, row.signIn, 'fresh')
-  house.db.update(person).set({ passwordHash, pinWrong: 0 }).where(eq(person.id, row.id)).run()
-  endSessionsOf(house, row.id, caller.session)
+  house.change('audit', () => {
+    house.db.update(person).set({ passwordHash, pinWrong: 0 }).where(eq(person.id, row.id)).run()
+    note(house, asking, { what: 'password', subject: row.name })
+    endSessionsOf(house, row.id, asking.caller.session)
+  })
 }
 
 function dropBadge(house: House, id: number): void {
@@ -117,8 +150,9 @@ function dropBadge(house: House, id: number): void {
 }
 
 /** A badge is a code that nobody can guess, printed once; a new one makes the old one void. */
-export function newBadge(house: House, uid: string): string {
+export function newBadge(house: House, uid: string, asking: Known): string {
   const row = wantPerson(house, uid)
+  note(house, asking, { what: 'badge', subject: row.name })
   const badge = `SVB-${randomBytes(8).toString('hex').toUpperCase()}`
   dropBadge(house, row.id)
   house.db

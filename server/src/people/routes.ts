@@ -7,51 +7,53 @@ import { begun, changeHands, cookieOf, endSession, endSessionByUid, sessionList,
 import { changeSettings, meOf, settingsOf } from './settings.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
-export function routes(house: House, secure: boolean) {
+export function routes(house: House) {
   return {
-    signIn: async ({ body, device, setCookie }) =>
-      begun(house, await signIn(house, body.signIn, body.password, device), setCookie, secure),
-    changeHands: async ({ body, token, device, setCookie, caller }) => {
-      const next = begun(house, await changeHands(house, body, device), setCookie, secure)
+    signIn: async input => begun(house, await signIn(house, input.body.signIn, input.body.password, input), input),
+    changeHands: async input => {
+      const { token, caller } = input
+      const next = begun(house, await changeHands(house, input.body, input), input)
       // Whoever had the device until now is signed out on it.
       endSession(house, token!)
       house.events.endSession(caller.session)
       return next
     },
-    setPassword: async ({ body, caller }) => {
-      await setPassword(house, caller, body.password, body.fresh)
+    setPassword: async input => {
+      await setPassword(house, input, input.body.password, input.body.fresh)
       return undefined
     },
-    setPin: async ({ body, caller }) => {
-      await setPin(house, caller, body.password, body.pin)
+    setPin: async input => {
+      await setPin(house, input, input.body.password, input.body.pin)
       return undefined
     },
     sessions: ({ caller }) => ({ rows: sessionList(house, caller) }),
-    endSession: ({ params, caller }) => {
-      endSessionByUid(house, caller, params.id)
+    endSession: input => {
+      endSessionByUid(house, input, input.params.id)
       return undefined
     },
     rights: () => ({ roles: ROLE_ORDER.map(role => ({ role, may: [...MAY[role]] })) }),
     me: ({ caller }) => meOf(house, caller),
-    signOut: ({ token, setCookie }) => {
+    signOut: ({ token, setCookie, secure }) => {
       endSession(house, token!)
       setCookie(cookieOf('', 0, secure))
       return undefined
     },
     people: () => ({ rows: peopleList(house) }),
-    createPerson: async ({ body }) => {
+    createPerson: async input => {
+      const { body } = input
       const passwordHash = await newPassword(body.password, body.signIn)
-      const id = house.setUp(() => addPerson(house, { ...body, passwordHash }), 'names')
+      const id = house.setUp(() => addPerson(house, { ...body, passwordHash }, input), 'names')
       return { id: peopleUid(house, id) }
     },
-    changePerson: async ({ params, body, revision }) => {
+    changePerson: async input => {
+      const { params, body, revision } = input
       const passwordHash = body.password === null ? undefined : await newPassword(body.password, '')
-      house.setUp(() => changePerson(house, params.id, body, passwordHash, revision), 'names')
+      house.setUp(() => changePerson(house, params.id, body, passwordHash, revision, input), 'names')
       return { id: params.id }
     },
-    newBadge: ({ params }) => ({ badge: house.setUp(() => newBadge(house, params.id), 'names') }),
-    settings: ({ body }) => {
-      house.setUp(() => changeSettings(house, body))
+    newBadge: input => ({ badge: house.setUp(() => newBadge(house, input.params.id, input), 'names') }),
+    settings: input => {
+      house.setUp(() => changeSettings(house, input.body, input))
       return settingsOf(house)
     },
     preference: ({ params, caller }) => ({ value: preferenceOf(house, caller.id, params.name) }),

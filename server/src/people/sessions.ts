@@ -5,37 +5,70 @@ import { and, desc, eq, lt, ne, sql } from 'drizzle-orm'
 import type { Me, SessionView } from '@shelve/contract'
 import { code } from '../codes/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
-import { type Caller, callerFor, type Grant, mayEverywhere } from '../rights/index.ts'
+import { type Asking, type Caller, callerFor, type Grant, mayEverywhere } from '../rights/index.ts'
 import type { House } from './house.ts'
+import { deviceOf, note } from './audit.ts'
 import { badgeKey, hashPassword } from './passwords.ts'
 import { meOf } from './settings.ts'
 import { person, session } from './tables.ts'
 
 export const COOKIE = 'shelve'
 
+/** Over TLS the cookie bears the prefix that keeps every other site, also one of the same name, from setting it (RFC 6265bis, 4.1.3.2). */
+const cookieName = (secure: boolean): string => (secure ? `__Host-${COOKIE}` : COOKIE)
+
 /** The session's token: from the cookie, or for scripts as a bearer. */
-export function tokenOf({ headers }: { readonly headers: IncomingHttpHeaders }): string | undefined {
+export function tokenOf({
+  headers,
+  secure,
+}: {
+  readonly headers: IncomingHttpHeaders
+  readonly secure: boolean
+}): string | undefined {
   const bearer = /^Bearer (\S+)$/.exec(headers.authorization ?? '')?.[1]
-  return bearer ?? new RegExp(`(?:^|;\\s*)${COOKIE}=([^;]+)`).exec(headers.cookie ?? '')?.[1]
+  return bearer ?? new RegExp(`(?:^|;\\s*)${cookieName(secure)}=([^;]+)`).exec(headers.cookie ?? '')?.[1]
 }
 
 const SESSION = 14 * 86_400_000
 
 let decoy: Promise<string> | undefined
 
+/** One try of somebody to show who they are: no more of them than are allowed by name, and a wrong one is noted. */
+async function tried<T>(
+  house: House,
+  asking: Asking,
+  what: 'sign_in_refused' | 'hands_refused',
+  name: string,
+  attempt: () => Promise<T>,
+): Promise<T> {
+  try {
+    return await house.attempts.of(`${what} ${name || asking.address}`, attempt)
+  } catch (e) {
+    // What was refused before it was looked at is not noted: a flood of it fills no disk.
+    if (e instanceof Refused) house.tell('not let in', { code: e.code, name, address: asking.address })
+    if (e instanceof Refused && e.status !== 429)
+      house.change('audit', () => note(house, asking, { what, subject: name || 'a badge', after: e.code }))
+    throw e
+  }
+}
+
 /** Signs in; the answer takes as long for a name nobody has. */
 export async function signIn(
   house: House,
   name: string,
   password: string,
-  device = '',
+  asking: Asking,
 ): Promise<{ token: string; caller: Caller }> {
-  const row = house.db.select().from(person).where(eq(person.signIn, name.trim().toLowerCase())).get()
-  const right = await verify(row?.passwordHash ?? (await (decoy ??= hashPassword('nobody'))), password)
-  if (!row || !row.active || !right)
-    throw new Refused(401, 'wrong_sign_in', 'That name and password do not belong together.')
+  const known = name.trim().toLowerCase()
+  const row = await tried(house, asking, 'sign_in_refused', known, async () => {
+    const row = house.db.select().from(person).where(eq(person.signIn, known)).get()
+    const right = await verify(row?.passwordHash ?? (await (decoy ??= hashPassword('nobody'))), password)
+    if (!row || !row.active || !right)
+      throw new Refused(401, 'wrong_sign_in', 'That name and password do not belong together.')
+    return row
+  })
   if (row.pinWrong) house.db.update(person).set({ pinWrong: 0 }).where(eq(person.id, row.id)).run()
-  return startSession(house, row.id, device)
+  return startSession(house, row.id, asking.device)
 }
 
 export function startSession(
@@ -65,10 +98,6 @@ export function startSession(
 
 const tokenHash = (token: string): string => createHash('sha256').update(token).digest('hex')
 
-/** What a browser says of the machine it runs on, in a word or two. */
-const deviceOf = (agent: string): string =>
-  (/\((?:[^;)]*; )?([^;)]{2,40})/.exec(agent)?.[1] ?? agent).replace(/[^\w .-]/g, '').slice(0, 40)
-
 /** Who a token belongs to; undefined where nobody is signed in with it any more. */
 export function callerOf(house: House, token: string | undefined): Caller | undefined {
   if (!token) return undefined
@@ -94,10 +123,15 @@ export function endSession(house: House, token: string): void {
 }
 
 /** Ends a session from afar: its streams close at once, its next request finds nobody signed in. */
-export function endSessionByUid(house: House, caller: Caller, uid: string): void {
+export function endSessionByUid(house: House, asking: Asking & { readonly caller: Caller }, uid: string): void {
+  const { caller } = asking
   const row = house.db.select().from(session).where(eq(session.uid, uid)).get()
   if (!row || (row.personId !== caller.id && !mayEverywhere(house, caller, 'set_up'))) throw notFound('session')
-  house.db.delete(session).where(eq(session.uid, uid)).run()
+  house.change('audit', () => {
+    house.db.delete(session).where(eq(session.uid, uid)).run()
+    if (row.personId !== caller.id)
+      note(house, asking, { what: 'signed_out', subject: house.rows.personName.get({ id: row.personId })!.name })
+  })
   house.events.endSession(uid)
 }
 
@@ -131,7 +165,16 @@ export function sessionList(house: House, caller: Caller): SessionView[] {
 const PIN_TRIES = 5
 
 /** Another person takes over a tablet that somebody is signed in on: by badge, or by name and PIN. */
-export async function changeHands(
+export function changeHands(
+  house: House,
+  who: { badge: string } | { signIn: string; pin: string },
+  asking: Asking,
+): Promise<{ token: string; caller: Caller }> {
+  const name = 'badge' in who ? '' : who.signIn.trim().toLowerCase()
+  return tried(house, asking, 'hands_refused', name, () => takenOver(house, who, asking.device))
+}
+
+async function takenOver(
   house: House,
   who: { badge: string } | { signIn: string; pin: string },
   device: string,
@@ -185,13 +228,12 @@ export async function changeHands(
 
 /** The session's cookie as it is set, for so many seconds. */
 export const cookieOf = (token: string, age: number, secure: boolean): string =>
-  `${COOKIE}=${token}; Path=/; HttpOnly; SameSite=Strict; Max-Age=${age}${secure ? '; Secure' : ''}`
+  `${cookieName(secure)}=${token}; Path=/; HttpOnly; SameSite=Strict; Max-Age=${age}${secure ? '; Secure' : ''}`
 /** Signs a browser in, and says to it who it is. */
 export function begun(
   house: House,
   { token, caller }: { token: string; caller: Caller },
-  setCookie: (cookie: string) => void,
-  secure: boolean,
+  { setCookie, secure }: { readonly setCookie: (cookie: string) => void; readonly secure: boolean },
 ): Me {
   setCookie(cookieOf(token, 14 * 86_400, secure))
   return meOf(house, caller)

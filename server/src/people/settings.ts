@@ -1,7 +1,8 @@
 import { eq } from 'drizzle-orm'
 import type { Me, Settings } from '@shelve/contract'
 import { iso, organisation, Refused } from '../ground/index.ts'
-import { type Caller, MAY } from '../rights/index.ts'
+import { type Asking, type Caller, MAY } from '../rights/index.ts'
+import { noteChanges } from './audit.ts'
 import type { House } from './house.ts'
 import { person } from './tables.ts'
 
@@ -19,7 +20,8 @@ export function settingsOf(house: House): Settings {
   }
 }
 
-export function changeSettings(house: House, s: Settings): void {
+export function changeSettings(house: House, s: Settings, asking: Asking): void {
+  noteChanges(house, asking, 'setting', settingsOf(house), s)
   try {
     house.db.update(organisation).set(s).where(eq(organisation.id, 1)).run()
   } catch (e) {

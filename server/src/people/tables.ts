@@ -1,4 +1,5 @@
 import { sql } from 'drizzle-orm'
+import { AuditKind } from '@shelve/contract'
 import { check, index, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core'
 import { account } from '../accounts/index.ts'
 import { bool, instant, int, one, rowid } from '../ground/index.ts'
@@ -64,3 +65,21 @@ export const session = sqliteTable('session', {
     .notNull()
     .default(sql`1`),
 })
+
+/** Who changed what of rights and settings, when and from where, and who was not let in: only ever added to. */
+export const audit = sqliteTable(
+  'audit',
+  {
+    id: rowid().primaryKey(),
+    at: instant().notNull(),
+    /** Null: nobody was signed in. */
+    byId: int().references(() => person.id),
+    what: text().notNull(),
+    subject: text().notNull(),
+    before: text().notNull(),
+    after: text().notNull(),
+    address: text().notNull(),
+    device: text().notNull(),
+  },
+  t => [check('audit_what', one(t.what, AuditKind.options))],
+)

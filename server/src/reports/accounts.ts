@@ -5,6 +5,8 @@ import { account } from '../accounts/index.ts'
 import { category } from '../catalogue/index.ts'
 import { costCentre } from '../costcentres/index.ts'
 import { Refused } from '../ground/index.ts'
+import { note } from '../people/index.ts'
+import type { Asking } from '../rights/index.ts'
 import { wasteReason } from '../waste/index.ts'
 import { monthNow, nextMonth } from './calendar.ts'
 import type { House } from './house.ts'
@@ -65,20 +67,35 @@ export function accountCodes(house: House): AccountCodes {
 }
 
 /** Sets or takes away codes; what is not named stays. */
-export function changeAccountCodes(house: House, input: ChangedAccountCodes): void {
+export function changeAccountCodes(house: House, input: ChangedAccountCodes, asking: Asking): void {
   const find = {
     category: () => house.db.select({ id: category.id, uid: category.uid }).from(category).all(),
     reason: () => house.db.select({ id: wasteReason.id, uid: wasteReason.uid }).from(wasteReason).all(),
     place: () => [...house.places.rows.values()],
   }
+  const names = {
+    category: (id: number) => house.db.select({ n: category.name }).from(category).where(eq(category.id, id)).get()!.n,
+    reason: (id: number) =>
+      house.db.select({ n: wasteReason.name }).from(wasteReason).where(eq(wasteReason.id, id)).get()!.n,
+    place: (id: number) => house.places.name(id),
+  }
   for (const c of input.codes) {
     const sort = (ACCOUNT_SORTS as readonly string[]).includes(c.kind)
     const refId = sort ? 0 : find[c.kind as keyof typeof find]().find(r => r.uid === c.id)?.id
     if (refId === undefined) throw new Refused(404, 'not_found', `There is no such ${c.kind}.`)
-    house.db
+    const [old] = house.db
       .delete(accountCode)
       .where(and(eq(accountCode.kind, c.kind), eq(accountCode.refId, refId)))
-      .run()
+      .returning()
+      .all()
+    const [before, after] = [old?.code ?? '', c.code ?? '']
+    if (before !== after)
+      note(house, asking, {
+        what: 'account_code',
+        subject: sort ? c.kind : names[c.kind as keyof typeof names](refId),
+        before,
+        after,
+      })
     if (c.code !== null && c.code !== '')
       house.db.insert(accountCode).values({ kind: c.kind, refId, code: c.code }).run()
   }

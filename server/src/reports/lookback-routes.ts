@@ -128,8 +128,8 @@ export function lookBackRoutes(house: House) {
       )
     },
     accountCodes: () => accountCodes(house),
-    changeAccountCodes: ({ body }) => {
-      house.setUp(() => changeAccountCodes(house, body), 'names')
+    changeAccountCodes: input => {
+      house.setUp(() => changeAccountCodes(house, input.body, input), 'names')
       return accountCodes(house)
     },
     accountSummary: async ({ query, caller, csv }) => {
@@ -152,7 +152,7 @@ export function lookBackRoutes(house: House) {
     },
     months: ({ caller }) => monthsNow(caller),
     closeMonth: {
-      does: ({ body, caller }) => closeMonth(house, caller, body.month),
+      does: input => closeMonth(house, input, input.body.month),
       shows: (_: unknown, caller) => monthsNow(caller),
     },
   } satisfies Partial<Handlers>

@@ -3,8 +3,8 @@ import type { MonthToClose, MonthView } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
 import { iso, Refused } from '../ground/index.ts'
 import { month, slip } from '../ledger/index.ts'
-import { person } from '../people/index.ts'
-import type { Caller } from '../rights/index.ts'
+import { note, person } from '../people/index.ts'
+import type { Asking, Caller } from '../rights/index.ts'
 import { monthNow, nextMonth, startOfMonth } from './calendar.ts'
 import type { House } from './house.ts'
 
@@ -55,7 +55,7 @@ export function monthToClose(house: House): MonthToClose | null {
  * into the open one. Months are closed in their order, each after it has ended. Its bounds are kept in UTC, with the last
  * line that was written and the head of the chain.
  */
-export function closeMonth(house: House, caller: Caller, name: string): void {
+export function closeMonth(house: House, asking: Asking & { readonly caller: Caller }, name: string): void {
   const next = nextToClose(house)
   if (next === undefined)
     throw new Refused(409, 'nothing_to_close', 'There is no month that has ended and is still open.')
@@ -77,9 +77,10 @@ export function closeMonth(house: House, caller: Caller, name: string): void {
           lastSeq: house.ledger.lastSeq.get()!.seq,
           headHash: house.ledger.lastHash.get()?.hash ?? '',
           closedAt: house.now(),
-          closedBy: caller.id,
+          closedBy: asking.caller.id,
         })
         .run()
+      note(house, asking, { what: 'month_closed', subject: name })
       // How many were ever closed: without it, a month that is gone from the end of the table would be missed by nobody.
       house.db.run(
         sql`insert into counter (kind, next) values ('month', (select count(*) + 1 from month)) on conflict (kind) do update set next = next + 1`,

@@ -2,6 +2,7 @@ import { writtenDay } from '@shelve/core'
 import { wantItem } from '../catalogue/index.ts'
 import { register } from '../codes/index.ts'
 import { notFound, Refused } from '../ground/index.ts'
+import { auditPage } from '../people/index.ts'
 import { listed } from '../printing/index.ts'
 import { about, type Handlers, Listable, paged, reach, scopeOf, seesValue } from '../rights/index.ts'
 import { itemHistory } from './history.ts'
@@ -56,6 +57,22 @@ export function routes(house: House) {
           )
         : v
     },
+    audit: ({ query, csv }) =>
+      paged(
+        csv,
+        query,
+        q => auditPage(house, q),
+        rows =>
+          listed(
+            house,
+            'Who changed what',
+            r => [r.at, r.by, r.what, r.subject, r.before, r.after, r.address, r.device],
+            ['at', 'by', 'what', 'subject', 'before', 'after', 'address', 'device'],
+            rows,
+            'audit',
+            undefined,
+          ),
+      ),
     code: ({ params, caller }) => meaningOf(house, caller, params.code),
     search: ({ query, caller }) => ({ rows: searchFor(house, caller, query.q) }),
     often: ({ query, caller }) => {

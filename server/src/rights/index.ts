@@ -3,6 +3,17 @@ export { type Finders, Gate } from './gate.ts'
 export { type House } from './house.ts'
 export { demandAt, demandEverywhere, mayAt, mayEverywhere, mayNot, reach, scopeOf, seesValue } from './rights.ts'
 export { type Action, type Caller, callerFor, type Grant, MAY, type Role, ROLE_ORDER } from './roles.ts'
-export { Bytes, type Handler, type InSteps, type Handlers, type Input, Listable, paged, Sent } from './route.ts'
+export {
+  type Asking,
+  Bytes,
+  type Handler,
+  type InSteps,
+  type Handlers,
+  type Input,
+  Listable,
+  NOBODY,
+  paged,
+  Sent,
+} from './route.ts'
 export { isIn, type Scope } from './scopes.ts'
 export { about, shownTo } from './values.ts'

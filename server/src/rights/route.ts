@@ -4,6 +4,16 @@ import type { Api, Operation } from '@shelve/contract'
 import { allPages } from '../ground/index.ts'
 import type { Caller } from './roles.ts'
 
+/** Who asks, and from where. */
+export interface Asking {
+  readonly caller: Caller | undefined
+  /** The network address that the request came from. */
+  readonly address: string
+  /** What the browser calls itself. */
+  readonly device: string
+}
+/** Nobody over the network: what the program does by itself. */
+export const NOBODY: Asking = { caller: undefined, address: '', device: '' }
 /** What a use case is handed: all of it read by the contract's schemas, and whoever asks. */
 export interface Input<O extends Operation> {
   readonly params: z.output<O['params']>
@@ -17,6 +27,10 @@ export interface Input<O extends Operation> {
   readonly token: string | undefined
   /** What the browser calls itself. */
   readonly device: string
+  /** The network address it came from. */
+  readonly address: string
+  /** Whether it came over TLS. */
+  readonly secure: boolean
   /** The file that came as its body, where the operation takes one. */
   readonly upload: Uint8Array | undefined
   /** The answer sets a cookie. */

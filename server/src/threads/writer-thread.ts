@@ -9,6 +9,7 @@ const tell = (m: FromWriter): void => parentPort!.postMessage(m)
 const house = compose(plan.file, {
   now: () => Date.now() + plan.ahead,
   demonstration: plan.demonstration,
+  tell: (told, detail) => tell({ told, detail }),
   ...(plan.mail ? { mail: plan.mail } : {}),
 })
 const keeper = new LogKeeper(house.store.client, log, () => tell({ moved: true }))
@@ -17,7 +18,7 @@ house.events.relay = {
   ended: session => tell({ ended: session }),
 }
 house.post?.start()
-const does = writing(house, plan.secure)
+const does = writing(house)
 const stop = async () => {
   house.close()
   parentPort!.close()

@@ -2,7 +2,9 @@
 import { computed } from 'vue'
 import { useSession } from '../shell/session.ts'
 const session = useSession()
-const shown = computed(() => TABS.filter(([n]) => (n !== 'setup-people' && n !== 'setup-accounts') || session.maySetUp))
+/** These are shown to whoever sets up everything. */
+const MANAGERS = new Set<string>(['setup-people', 'setup-accounts', 'setup-changes'])
+const shown = computed(() => TABS.filter(([n]) => !MANAGERS.has(n) || session.maySetUp))
 const TABS = [
   ['setup-items', 'Items'],
   ['setup-categories', 'Categories'],
@@ -13,6 +15,7 @@ const TABS = [
   ['setup-cards', 'Cards and scanner'],
   ['setup-tablets', 'Tablets'],
   ['setup-organisation', 'Organisation'],
+  ['setup-changes', 'Changes'],
 ] as const
 </script>
 <template>

@@ -114,7 +114,7 @@ export function onEvent(listener: (e: Happened) => void): void {
  */
 export function live(
   load: () => Promise<unknown>,
-  concerns: (e: Happened) => boolean = e => e.kind !== 'draft',
+  concerns: (e: Happened) => boolean = e => e.kind !== 'draft' && e.kind !== 'audit',
 ): () => Promise<void> {
   let timer: ReturnType<typeof setTimeout> | undefined
   let running: Promise<void> | undefined
