@@ -74,7 +74,7 @@ test('a tablet in the network: over TLS under its own name it is secure, can be 
   expect(looked.url()).toBe(`${url}/`)
   expect(await looked.evaluate(() => window.isSecureContext)).toBe(true)
   expect((await looked.context().cookies()).map(c => [c.name, c.secure, c.httpOnly, c.sameSite])).toEqual([
-    ['shelve', true, true, 'Strict'],
+    ['__Host-shelve', true, true, 'Strict'],
   ])
   const manifest = (await looked.evaluate(async () => (await fetch('/manifest.webmanifest')).json())) as {
     display: string

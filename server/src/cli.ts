@@ -11,6 +11,8 @@ shelve restore FILE              puts a backup in the place of the database (sto
 shelve export csv|jsonl|journal FILE   the whole ledger in an open format
 
 The data directory is SHELVE_DATA, or ./data.`
+// What is written here is for the eyes of whoever runs it.
+process.umask(0o077)
 const here = process.env.SHELVE_HERE ?? process.cwd()
 const data = resolve(here, process.env.SHELVE_DATA ?? './data')
 const [command, ...rest] = process.argv.slice(2)

@@ -18,6 +18,7 @@ import {
   doorway,
   PICTURE_TYPES,
   problem,
+  Refused,
   sendProblem,
   sendText,
   threadNamed,
@@ -37,6 +38,8 @@ export interface ServerOptions {
   readonly log?: Logger
   readonly signInsPerMinute?: number
   readonly tls?: TlsOptions
+  /** Addresses and networks of proxies before this server, whose word on who asks and over what is believed. */
+  readonly proxies?: readonly string[]
   /** Whoever writes, where this house only reads. */
   readonly writer?: Writer
 }
@@ -50,6 +53,7 @@ export function expressApp(house: House, options: ServerOptions = {}): Express {
   // Answers of the API are never kept: nobody asks whether one is still the same.
   http.set('etag', false)
   http.set('query parser', 'simple')
+  if (options.proxies?.length) http.set('trust proxy', [...options.proxies])
   http.use((request, response, next) => {
     ;(request as Request & { log: Logger }).log = log
     logged(log, request, response, next)
@@ -90,24 +94,7 @@ export function expressApp(house: House, options: ServerOptions = {}): Express {
     response.setHeader('cache-control', 'no-store')
     next()
   })
-  http.use(
-    '/api/session',
-    rateLimit({
-      windowMs: 60_000,
-      limit: options.signInsPerMinute ?? 20,
-      skip: r => r.method !== 'POST' && r.method !== 'PUT',
-      standardHeaders: 'draft-8',
-      legacyHeaders: false,
-      validate: false,
-      handler: (_q, s) => {
-        s.status(429)
-          .type('application/problem+json')
-          .send(JSON.stringify(problem(429, 'too_many_attempts', 'Too many attempts. Wait a minute, then try again.')))
-      },
-    }),
-  )
-  http.use('/api/pictures', express.raw({ type: PICTURE_TYPES, limit: '8mb' }))
-  http.use(express.json({ limit: '1mb', strict: false }))
+  beforeBodies(http, house, options)
   const handlers = handlersOf(house, reached(options.tls))
   for (const name of Object.keys(api) as (keyof Api)[])
     bind(http, house, name, api[name], handlers[name] as never, options.writer)
@@ -127,10 +114,79 @@ export function expressApp(house: House, options: ServerOptions = {}): Express {
       .send(JSON.stringify(problem(404, 'not_found', 'There is nothing under that address.')))
   })
   if (options.web && existsSync(options.web)) site(http, options.web)
+  http.use((request, response) =>
+    sendProblem(response, new Refused(404, 'not_found', 'There is nothing under that address.'), request),
+  )
   http.use((error: unknown, request: Request, response: Response, _next: NextFunction) =>
     sendProblem(response, error, request),
   )
   return http
+}
+
+/** What a stranger may send: a name and a password, or what the first run asks. */
+const STRANGERS = 20_000
+/** What anybody may send at once, but for pictures. */
+const LONGEST = 1_048_576
+/** So many pictures come in at the same time; each is held in memory until it is whole. */
+const UPLOADS = 6
+
+/**
+ * What is decided before a body is read: how often an address may try to show who it is, and that nobody but whoever is
+ * signed in sends anything long.
+ */
+function beforeBodies(http: Express, house: House, options: ServerOptions): void {
+  const refuse = (response: Response, status: number, code: string, detail: string) =>
+    response
+      .status(status)
+      .type('application/problem+json')
+      .send(JSON.stringify(problem(status, code, detail)))
+  const attempts = rateLimit({
+    windowMs: 60_000,
+    limit: options.signInsPerMinute ?? 20,
+    skip: r => r.method !== 'POST' && r.method !== 'PUT',
+    standardHeaders: 'draft-8',
+    legacyHeaders: false,
+    validate: false,
+    handler: (_q, s) => refuse(s, 429, 'too_many_attempts', 'Too many attempts. Wait a minute, then try again.'),
+  })
+  http.use(['/api/session', '/api/start'], attempts)
+  http.use('/api/start', (request, response, next) => {
+    house.moveOn()
+    if (request.method === 'POST' && house.organisation)
+      refuse(response, 409, 'already_set_up', 'There is an organisation already. Sign in instead.')
+    else next()
+  })
+  const known = (request: Request) => {
+    house.moveOn()
+    return callerOf(house, tokenOf(request)) !== undefined
+  }
+  let uploads = 0
+  const pictures = express.raw({ type: PICTURE_TYPES, limit: '8mb' })
+  http.use('/api/pictures', (request, response, next) => {
+    if (request.method !== 'POST') return next()
+    if (!known(request)) return refuse(response, 401, 'not_signed_in', 'Sign in first.')
+    if (uploads >= UPLOADS) {
+      response.setHeader('retry-after', '2')
+      return refuse(response, 503, 'busy', 'Several pictures are coming in already. Try again in a moment.')
+    }
+    uploads++
+    response.once('close', () => uploads--)
+    pictures(request, response, next)
+  })
+  const long = express.json({ limit: LONGEST, strict: false })
+  const short = express.json({ limit: STRANGERS, strict: false })
+  http.use((request, response, next) => {
+    if (request.method === 'GET' || request.method === 'HEAD') return next()
+    // A picture has been read.
+    if (Buffer.isBuffer(request.body)) return next()
+    const stranger = !known(request)
+    // A reader of bodies would first wait for all of what it is not going to read.
+    if (Number(request.headers['content-length']) > (stranger ? STRANGERS : LONGEST)) {
+      response.setHeader('connection', 'close')
+      return refuse(response, 413, 'too_large', 'That is more than Shelve takes at once.')
+    }
+    ;(stranger ? short : long)(request, response, next)
+  })
 }
 
 /** How tablets reach this server, for the page that says so. */
@@ -213,6 +269,12 @@ function streams(http: Express, house: House): void {
     signedIn((request, response, caller) => {
       const after = Number(request.headers['last-event-id'] ?? request.query.after)
       const token = tokenOf(request)
+      if (house.events.full(caller.session))
+        throw new Refused(
+          429,
+          'too_many_streams',
+          'Too many screens of one browser are being told of what happens. Close some.',
+        )
       house.events.open(response, Number.isSafeInteger(after) && after >= 0 ? after : undefined, {
         session: caller.session,
         now: () => {
@@ -246,11 +308,30 @@ const description = (): Promise<string> =>
 function site(http: Express, web: string): void {
   http.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }))
   http.use(express.static(web, { index: false, maxAge: 0 }))
-  http.get('/{*path}', (_request, response) => {
+  http.get('/{*path}', (request, response, next) => {
+    // A file that is not there is not the interface: a tab that is older than the server must see that it is.
+    if (/\.[a-z0-9]{2,11}$/i.test(request.path)) return next()
     response.setHeader('cache-control', 'no-cache')
     response.sendFile(join(web, 'index.html'))
   })
 }
+
+/** Only suites that also prove that nothing was changed on the way (AEAD: RFC 5116, RFC 9325 4.2), under TLS 1.2 with a new key for each connection. */
+const SECURE = {
+  minVersion: 'TLSv1.2',
+  honorCipherOrder: true,
+  ciphers: [
+    'TLS_AES_256_GCM_SHA384',
+    'TLS_CHACHA20_POLY1305_SHA256',
+    'TLS_AES_128_GCM_SHA256',
+    'ECDHE-ECDSA-AES128-GCM-SHA256',
+    'ECDHE-RSA-AES128-GCM-SHA256',
+    'ECDHE-ECDSA-AES256-GCM-SHA384',
+    'ECDHE-RSA-AES256-GCM-SHA384',
+    'ECDHE-ECDSA-CHACHA20-POLY1305',
+    'ECDHE-RSA-CHACHA20-POLY1305',
+  ].join(':'),
+} as const
 
 export interface Running {
   readonly server: Server
@@ -264,9 +345,10 @@ export function serve(house: House, port: number, host: string, options: ServerO
   const { tls } = options
   const handler = expressApp(house, options)
   const secureServer =
-    tls &&
-    createSecureServer({ cert: tls.certificates.cert, key: tls.certificates.key, minVersion: 'TLSv1.2' }, handler)
+    tls && createSecureServer({ ...SECURE, cert: tls.certificates.cert, key: tls.certificates.key }, handler)
   const server: Server = secureServer ?? createServer(handler)
+  // Whoever sends half a request is not waited for longer than a tablet takes for a picture over a bad network.
+  server.requestTimeout = 120_000
   // Longer than anybody keeps a connection for the next request: who asks just as it is closed is asked to try again.
   server.keepAliveTimeout = 75_000
   // A server that runs for years renews its certificate by itself.
@@ -274,7 +356,7 @@ export function serve(house: House, port: number, host: string, options: ServerO
     secureServer && tls.renew
       ? setInterval(() => {
           tls.renew!().then(
-            c => secureServer.setSecureContext({ cert: c.cert, key: c.key, minVersion: 'TLSv1.2' }),
+            c => secureServer.setSecureContext({ ...SECURE, cert: c.cert, key: c.key }),
             () => undefined,
           )
         }, 86_400_000).unref()

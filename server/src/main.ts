@@ -1,12 +1,15 @@
-import { accessSync, constants, mkdirSync } from 'node:fs'
+import { accessSync, constants, existsSync, mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { pino } from 'pino'
 import { z } from 'zod'
 import { compose } from './compose.ts'
 import { serve } from './door.ts'
 import {
+  BACKUPS,
   Backups,
   bringForward,
+  forOwnEyes,
+  takeDirectory,
   DATABASE,
   givenCertificates,
   namesIn,
@@ -42,6 +45,13 @@ const Configuration = z.object({
     .string()
     .regex(/^[\w.,: -]*$/, 'names and addresses, with commas between them')
     .default(''),
+  SHELVE_PROXIES: z
+    .string()
+    .regex(
+      /^(\s*[0-9a-fA-F.:]+(\/\d{1,3})?\s*(,|$))*$/,
+      'addresses or networks like 10.0.0.0/8, with commas between them',
+    )
+    .default(''),
   SHELVE_PLAIN_PORT: z.coerce.number().int().min(0).max(65_535).default(4480),
   SHELVE_BACKUP_HOURS: z.coerce.number().min(0).max(8760).default(24),
   SHELVE_BACKUPS_KEPT: z.coerce.number().int().min(1).max(1000).default(14),
@@ -59,9 +69,16 @@ if (!parsed.success)
 const config = parsed.data!
 const log = pino({ level: config.SHELVE_LOG, base: { name: 'shelve' } })
 
+// Prices, names and keys of a whole organisation: for the eyes of the server's own user.
+process.umask(0o077)
 try {
   mkdirSync(config.SHELVE_DATA, { recursive: true })
   accessSync(config.SHELVE_DATA, constants.W_OK)
+  for (const end of ['', '-wal', '-shm']) {
+    const file = join(config.SHELVE_DATA, DATABASE + end)
+    if (existsSync(file)) accessSync(file, constants.W_OK)
+  }
+  forOwnEyes(config.SHELVE_DATA)
 } catch (e) {
   stop(
     `The data directory ${config.SHELVE_DATA} cannot be written to (${(e as NodeJS.ErrnoException).code}). Give the server the right to, or set SHELVE_DATA to another directory.`,
@@ -89,6 +106,7 @@ async function secured(): Promise<TlsOptions | undefined> {
   return { kind: 'given', certificates, names: namesIn(certificates.cert), plainPort: null, renew: make }
 }
 try {
+  const letGo = takeDirectory(config.SHELVE_DATA)
   const fixed = config.SHELVE_NOW
   const began = Date.now()
   const now = () => (fixed === undefined ? Date.now() : fixed + (Date.now() - began))
@@ -135,6 +153,9 @@ try {
     writer,
     ...(tls ? { tls } : {}),
     signInsPerMinute: config.SHELVE_SIGN_INS,
+    proxies: config.SHELVE_PROXIES.split(',')
+      .map(p => p.trim())
+      .filter(Boolean),
     ...(config.SHELVE_WEB ? { web: config.SHELVE_WEB } : {}),
   })
   console.log(
@@ -148,12 +169,22 @@ try {
     process.on(signal, () => {
       if (ending) return
       ending = true
-      void running.stop().then(() => process.exit(0))
+      void running.stop().then(() => {
+        letGo()
+        process.exit(0)
+      })
     })
 } catch (e) {
   if (e instanceof UnusableDatabase || e instanceof UnusableCertificate) stop(e.message)
   const code = (e as NodeJS.ErrnoException).code
   if (code === 'EADDRINUSE') stop(`Port ${config.SHELVE_PORT} is taken. Set SHELVE_PORT to another.`)
-  if (code?.startsWith('SQLITE')) stop(`The database in ${config.SHELVE_DATA} cannot be used: ${(e as Error).message}.`)
+  if (code?.startsWith('SQLITE')) {
+    const damaged = code.startsWith('SQLITE_CORRUPT') || code.startsWith('SQLITE_NOTADB')
+    stop(
+      damaged
+        ? `The database in ${config.SHELVE_DATA} is damaged: ${(e as Error).message}. Put the latest backup in place (shelve restore ${join(config.SHELVE_DATA, BACKUPS)}/…); what is there is kept beside it.`
+        : `The database in ${config.SHELVE_DATA} cannot be used: ${(e as Error).message}.`,
+    )
+  }
   throw e
 }

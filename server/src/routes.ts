@@ -26,7 +26,10 @@ export function routes(house: House, reached: Reached) {
     }
   }
   return {
-    health: () => ({ ok: true, seq: house.ledger.lastSeq.get()!.seq, version: VERSION }),
+    health: () => {
+      const damage = house.options.backups?.damage ?? null
+      return { ok: damage === null, damaged: damage !== null, seq: house.ledger.lastSeq.get()!.seq, version: VERSION }
+    },
     tablets: () => reached,
     start: () => ({
       empty: !house.organisation,

@@ -1,9 +1,10 @@
 import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
-import { request } from 'node:https'
+import { createServer, request } from 'node:https'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { X509Certificate } from 'node:crypto'
+import { connect } from 'node:tls'
+import { webcrypto, X509Certificate } from 'node:crypto'
 import { expect } from 'chai'
 import { compose, DATABASE, serve } from '@shelve/server'
 import { givenCertificates, namesIn, ownCertificates } from '../src/ground/http/certificates.ts'
@@ -20,7 +21,7 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
     name: string,
     path: string,
     ca: string | undefined,
-    more: { method?: string; body?: string } = {},
+    more: { method?: string; body?: string; cookie?: string } = {},
   ) =>
     new Promise<{ status: number; text: string; headers: NodeJS.Dict<string | string[]> }>((ok, no) => {
       const r = request(
@@ -32,6 +33,7 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
           method: more.method ?? 'GET',
           headers: {
             host: `${name}:${port}`,
+            ...(more.cookie ? { cookie: more.cookie } : {}),
             ...(more.body ? { 'content-type': 'application/json', origin: `https://${name}:${port}` } : {}),
           },
           ...(ca ? { ca } : {}),
@@ -54,13 +56,58 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
     expect((await ownCertificates(directory, ['shelve.test'], NOW)).cert, 'nothing new to say').to.equal(first.cert)
     const named = await ownCertificates(directory, ['shelve.test', 'stores.local'], NOW)
     expect([named.authority === first.authority, named.cert === first.cert]).to.deep.equal([true, false])
+    const elsewhere = await ownCertificates(directory, ['shelve.test', 'shelve.example'], NOW)
+    expect(elsewhere.authority === first.authority, 'a domain that it may not vouch for').to.equal(false)
+    const public_ = await ownCertificates(directory, ['shelve.test', 'shelve.example', '203.0.113.9'], NOW)
+    expect(public_.authority === elsewhere.authority, 'nor a public address').to.equal(false)
     const later = await ownCertificates(directory, ['shelve.test'], NOW + 370 * DAY)
-    expect([later.authority === first.authority, later.cert === named.cert]).to.deep.equal([true, false])
+    expect([later.authority === public_.authority, later.cert === public_.cert]).to.deep.equal([true, false])
     for (const key of ['authority.key', 'server.key'])
       expect(statSync(join(directory, 'tls', key)).mode & 0o777).to.equal(0o600)
     writeFileSync(join(directory, 'tls', 'server.key'), 'damaged')
     const mended = await ownCertificates(directory, ['shelve.test'], NOW)
     expect(new X509Certificate(mended.cert).verify(new X509Certificate(mended.authority!).publicKey)).to.equal(true)
+  })
+
+  it('whoever steals the authority’s key can pretend to be nothing but a house like this one', async () => {
+    await import('reflect-metadata')
+    const x509 = await import('@peculiar/x509')
+    const ours = await ownCertificates(directory, ['shelve.test'], NOW)
+    const algorithm = { name: 'ECDSA', namedCurve: 'P-256', hash: 'SHA-256' } as const
+    const stolen = readFileSync(join(directory, 'tls', 'authority.key'), 'utf8')
+    const signingKey = await webcrypto.subtle.importKey(
+      'pkcs8',
+      x509.PemConverter.decode(stolen)[0]!,
+      algorithm,
+      false,
+      ['sign'],
+    )
+    const reached = async (name: string) => {
+      const keys = await webcrypto.subtle.generateKey(algorithm, true, ['sign', 'verify'])
+      const cert = await x509.X509CertificateGenerator.create({
+        subject: `CN=${name}`,
+        issuer: new x509.X509Certificate(ours.authority!).subject,
+        notBefore: new Date(NOW - DAY),
+        notAfter: new Date(NOW + DAY),
+        signingAlgorithm: algorithm,
+        publicKey: keys.publicKey,
+        signingKey: signingKey as never,
+        extensions: [new x509.SubjectAlternativeNameExtension([{ type: 'dns', value: name }])],
+      })
+      const key = x509.PemConverter.encode(await webcrypto.subtle.exportKey('pkcs8', keys.privateKey), 'PRIVATE KEY')
+      const server = createServer({ cert: cert.toString('pem'), key }, (_q, s) => s.end('hello'))
+      await new Promise<void>(done => server.listen(0, '127.0.0.1', done))
+      const { port } = server.address() as { port: number }
+      const said = await ask(port, name, '/', ours.authority!).then(
+        r => r.text,
+        (e: Error) => e.message,
+      )
+      server.closeAllConnections()
+      server.close()
+      return said
+    }
+    expect(await reached('bank.example')).to.match(/permitted subtree violation/)
+    expect(await reached('stores.shelve.test')).to.equal('hello')
   })
 
   it('whoever trusts the authority reaches the server by each name, cookies are for TLS alone; whoever does not is warned; the plain door hands out the certificate and nothing of the stock', async () => {
@@ -81,7 +128,9 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
     })
     expect([
       begun.status,
-      /; Secure/.test(String(begun.headers['set-cookie'])),
+      /^__Host-shelve=[^;]+; Path=\/; HttpOnly; SameSite=Strict; Max-Age=\d+; Secure$/.test(
+        String(begun.headers['set-cookie']),
+      ),
       begun.headers['strict-transport-security'],
     ]).to.deep.equal([201, true, undefined])
     expect(
@@ -90,6 +139,28 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
         (e: NodeJS.ErrnoException) => e.code,
       ),
     ).to.match(/UNABLE_TO_VERIFY|SELF_SIGNED/)
+    // A cookie that bears the plain name is nobody's over TLS: another site of this name could have set it.
+    const cookie = String(begun.headers['set-cookie']).split(';')[0]!
+    const as = (c: string) => ask(running.port, 'shelve.test', '/api/session', ca, { cookie: c })
+    expect([(await as(cookie)).status, (await as(cookie.replace('__Host-', ''))).status]).to.deep.equal([200, 401])
+    const suite = (ciphers: string) =>
+      new Promise<string>(ok => {
+        const s = connect({
+          port: running.port,
+          host: '127.0.0.1',
+          servername: 'shelve.test',
+          ca,
+          ciphers,
+          maxVersion: 'TLSv1.2',
+        })
+        s.once('secureConnect', () => {
+          ok(s.getCipher().name)
+          s.destroy()
+        })
+        s.once('error', () => ok('refused'))
+      })
+    expect(await suite('ECDHE-ECDSA-AES128-SHA:ECDHE-ECDSA-AES256-SHA384')).to.equal('refused')
+    expect(await suite('ECDHE-ECDSA-AES128-GCM-SHA256')).to.equal('ECDHE-ECDSA-AES128-GCM-SHA256')
     expect(
       await ask(running.port, 'other.test', '/api/health', ca).then(
         () => 'trusted',

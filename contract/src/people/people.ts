@@ -167,7 +167,14 @@ export const Tablets = z
   })
   .meta({ id: 'Tablets' })
 export type Tablets = z.infer<typeof Tablets>
-export const Health = z.object({ ok: z.boolean(), seq: z.number().int(), version: z.string() }).meta({ id: 'Health' })
+export const Health = z
+  .object({
+    ok: z.boolean(),
+    /** The database’s file is damaged: see the log. */ damaged: z.boolean(),
+    seq: z.number().int(),
+    version: z.string(),
+  })
+  .meta({ id: 'Health' })
 export const PreferenceName = z.object({ name: z.string().regex(/^[a-z][a-z-]{0,39}$/) })
 /** What somebody arranged, in the words of the screen that keeps it: small, and never read by the server. */
 export const Preference = z.object({ value: z.string().max(8000).nullable() }).meta({ id: 'Preference' })

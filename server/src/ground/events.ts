@@ -23,6 +23,10 @@ const TOLD = 500
 /** Events that are kept for that, with room to spare. */
 const KEPT = 2 * TOLD
 
+/** So many streams may be open in one session, and in all. */
+const STREAMS_OF_ONE = 12
+const STREAMS = 1000
+
 /**
  * What happened, told to every open screen. Events are written in the transaction that makes them true and sent after its
  * commit; a stream resumes at the number it heard last.
@@ -98,6 +102,13 @@ export class EventLog {
       for (const r of rows) s.write(format(r, hears))
     }
     this.#sent = rows.at(-1)?.seq ?? this.#sent
+  }
+
+  /** Whether one more stream of a session is too many: a browser opens one for all its tabs, and a lost one ends only when that is noticed. */
+  full(session: string): boolean {
+    let own = 0
+    for (const h of this.#streams.values()) if (h.session === session) own++
+    return own >= STREAMS_OF_ONE || this.#streams.size >= STREAMS
   }
 
   /** Opens a stream; with `after` first what was missed. A stream that was away too long is told to reload. */

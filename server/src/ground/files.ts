@@ -1,5 +1,18 @@
-import { createHash } from 'node:crypto'
-import { copyFileSync, existsSync, linkSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs'
+import { createHash, randomUUID } from 'node:crypto'
+import {
+  closeSync,
+  copyFileSync,
+  existsSync,
+  fsyncSync,
+  linkSync,
+  mkdirSync,
+  openSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs'
 import { dirname, join } from 'node:path'
 import Database from 'better-sqlite3'
 import { sum } from './db/sum.ts'
@@ -10,6 +23,28 @@ export const PICTURES = 'pictures'
 const ENDING: Readonly<Record<string, string>> = { 'image/jpeg': 'jpg', 'image/png': 'png', 'image/webp': 'webp' }
 
 export const PICTURE_TYPES = Object.keys(ENDING)
+
+/**
+ * Writes a file so that it is there whole and durable, or not at all: what a full disk cut short is taken away again. `mode`:
+ * who may read it, by itself its owner alone.
+ */
+export function putWhole(file: string, bytes: Uint8Array | string, mode = 0o600): void {
+  const part = `${file}.${randomUUID()}.part`
+  try {
+    const f = openSync(part, 'w', mode)
+    try {
+      // All of it, however few bytes the system takes at once.
+      writeFileSync(f, bytes)
+      fsyncSync(f)
+    } finally {
+      closeSync(f)
+    }
+    renameSync(part, file)
+  } catch (e) {
+    rmSync(part, { force: true })
+    throw e
+  }
+}
 
 /** Where the pictures of a database lie. */
 export const folderOf = (ground: { readonly store: { readonly file: string } }): string =>

@@ -2,12 +2,13 @@
 export { readCursor, writeCursor } from './cursor.ts'
 export { backup, DATABASE, restore } from './db/backup.ts'
 export { bigCount, bool, instant, int, one, quantity, rowid, value } from './db/columns.ts'
-export { bringForward } from './db/forward.ts'
+export { BACKUPS, bringForward } from './db/forward.ts'
 export { type Db, FIRST_SCHEMA, folded, openStore, schemaOf, type Store, UnusableDatabase } from './db/open.ts'
+export { damageOf, forOwnEyes, takeDirectory } from './db/directory.ts'
 export { type BackupJob, Backups, backupsIn, takeInto } from './db/schedule.ts'
 export { LogKeeper, logWord, type LogWord } from './db/moment.ts'
 export { type Concerns } from './events.ts'
-export { damagedPictures, fileName, folderOf, kindOfPicture, PICTURE_TYPES } from './files.ts'
+export { damagedPictures, fileName, folderOf, kindOfPicture, putWhole, PICTURE_TYPES } from './files.ts'
 export { Ground, type GroundOptions, LOOKING, type WritesForIt } from './ground.ts'
 export {
   asDer,

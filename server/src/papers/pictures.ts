@@ -1,20 +1,10 @@
 import { createHash } from 'node:crypto'
-import {
-  closeSync,
-  existsSync,
-  fsyncSync,
-  mkdirSync,
-  openSync,
-  readFileSync,
-  renameSync,
-  rmSync,
-  writeSync,
-} from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, rmSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { eq, inArray } from 'drizzle-orm'
 import type { SlipContent } from '@shelve/contract'
-import { fileName, folderOf, kindOfPicture, notFound, Refused } from '../ground/index.ts'
+import { fileName, folderOf, kindOfPicture, notFound, putWhole, Refused } from '../ground/index.ts'
 import type { House } from './house.ts'
 import { picture } from './tables.ts'
 
@@ -25,17 +15,10 @@ export function keepPicture(house: House, by: number, bytes: Uint8Array): string
   const hash = createHash('sha256').update(bytes).digest('hex')
   const folder = folderOf(house)
   const file = join(folder, fileName(hash, type))
-  if (!existsSync(file)) {
+  // One that was cut short long ago is no reason to keep none.
+  if (!existsSync(file) || statSync(file).size !== bytes.length) {
     mkdirSync(folder, { recursive: true })
-    const part = `${file}.${house.uid()}.part`
-    const f = openSync(part, 'w')
-    try {
-      writeSync(f, bytes)
-      fsyncSync(f)
-    } finally {
-      closeSync(f)
-    }
-    renameSync(part, file)
+    putWhole(file, bytes)
   }
   const uid = house.uid()
   house.db.insert(picture).values({ uid, hash, type, bytes: bytes.length, createdAt: house.now(), createdBy: by }).run()

@@ -2,6 +2,7 @@
 /** Who changed what of rights and settings, when and from where; and who was not let in. */
 import { computed, ref } from 'vue'
 import type { AuditEntry, AuditKind } from '@shelve/contract'
+import { writtenMonth } from '@shelve/core'
 import { query } from '../shell/api.ts'
 import { usePages } from '../shell/pages.ts'
 import SetupTabs from '../places/SetupTabs.vue'
@@ -45,7 +46,11 @@ const WORDS: Record<string, string> = {
   patienceDays: 'Days that what was asked for counts as coming',
 }
 const word = (r: AuditEntry, text: string) =>
-  r.what === 'setting' || r.what.endsWith('_refused') ? (WORDS[text] ?? text.replaceAll('_', ' ')) : text
+  r.what === 'month_closed' && text
+    ? writtenMonth(text)
+    : r.what === 'setting' || r.what.endsWith('_refused')
+      ? (WORDS[text] ?? text.replaceAll('_', ' '))
+      : text
 const path = (cursor?: string) => `/api/audit${query({ what: what.value, q: q.value.trim(), cursor, limit: 100 })}`
 const { rows, first, next, more, loaded } = usePages<
   AuditEntry,

@@ -13,3 +13,12 @@ export const backupApart = (what: {
     worker.once('message', ok)
     worker.once('error', no)
   })
+
+/** `damageOf`, likewise. */
+export const damageApart = (file: string): Promise<string | null> =>
+  new Promise((ok, no) => {
+    const worker = new Worker(threadNamed('backup'), { workerData: { examined: file } })
+    worker.once('message', ok)
+    worker.once('error', no)
+    worker.unref()
+  })

@@ -1,7 +1,8 @@
-import { copyFileSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import { copyFileSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, statSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import Database from 'better-sqlite3'
-import { bringPictures, PICTURES } from '../files.ts'
+import { bringPictures, PICTURES, putWhole } from '../files.ts'
+import { damageOf, takeDirectory } from './directory.ts'
 import { openStore, UnusableDatabase } from './open.ts'
 import { sum } from './sum.ts'
 
@@ -15,15 +16,30 @@ export async function backup(dataDirectory: string, target: string): Promise<str
   if (!existsSync(source)) throw new UnusableDatabase(`there is no database in ${dataDirectory}`)
   mkdirSync(dirname(target), { recursive: true })
   const client = new Database(source, { readonly: true })
-  // All of it in one step: by pieces it would begin anew with every slip that is booked meanwhile.
+  const part = `${target}.part`
   try {
-    await client.backup(`${target}.part`, { progress: () => ALL })
+    // All of it in one step: by pieces it would begin anew with every slip that is booked meanwhile.
+    try {
+      await client.backup(part, { progress: () => ALL })
+    } finally {
+      client.close()
+    }
+    const damage = damageOf(part)
+    if (damage !== null)
+      throw new UnusableDatabase(
+        `The database is damaged: ${damage}. No backup was taken, and those there are were kept: put the latest of them in place (shelve restore).`,
+      )
+    await bringPictures(part, join(dataDirectory, PICTURES), join(dirname(target), PICTURES))
+    putWhole(`${target}.sha256`, `${await sum(part)}\n`)
+    renameSync(part, target)
+  } catch (e) {
+    // A full disk, say: nothing half written stays, which would fill it for good.
+    rmSync(part, { force: true })
+    if (!existsSync(target)) rmSync(`${target}.sha256`, { force: true })
+    throw e
   } finally {
-    client.close()
+    for (const end of ['-wal', '-shm']) rmSync(part + end, { force: true })
   }
-  await bringPictures(`${target}.part`, join(dataDirectory, PICTURES), join(dirname(target), PICTURES))
-  writeFileSync(`${target}.sha256`, `${await sum(`${target}.part`)}\n`)
-  renameSync(`${target}.part`, target)
   return target
 }
 
@@ -45,6 +61,18 @@ export async function restore(
       `${file} does not fit its checksum: it was damaged or cut short. Nothing was changed. Take another backup.`,
     )
   mkdirSync(dataDirectory, { recursive: true })
+  const letGo = takeDirectory(dataDirectory)
+  try {
+    return await putInPlace(dataDirectory, file, now)
+  } finally {
+    letGo()
+  }
+}
+async function putInPlace(
+  dataDirectory: string,
+  file: string,
+  now: number,
+): Promise<{ kept: string | null; missingPictures: number }> {
   const fresh = join(dataDirectory, `${DATABASE}.restoring`)
   rmSync(fresh, { force: true })
   copyFileSync(file, fresh)
@@ -61,10 +89,15 @@ export async function restore(
   let kept: string | null = null
   if (existsSync(live)) {
     kept = `${live}.before-${new Date(now).toISOString().replace(/[:.]/g, '-')}`
-    const old = new Database(live)
-    old.pragma('wal_checkpoint(TRUNCATE)')
-    old.close()
+    try {
+      const old = new Database(live)
+      old.pragma('wal_checkpoint(TRUNCATE)')
+      old.close()
+    } catch {
+      // It is damaged: all that is left of it is kept as it is.
+    }
     renameSync(live, kept)
+    if (existsSync(`${live}-wal`) && statSync(`${live}-wal`).size) renameSync(`${live}-wal`, `${kept}-wal`)
     for (const end of ['-wal', '-shm']) rmSync(live + end, { force: true })
   }
   renameSync(fresh, live)

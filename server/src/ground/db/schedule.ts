@@ -1,8 +1,8 @@
 import { existsSync, mkdirSync, readdirSync, rmSync, statSync } from 'node:fs'
 import { join } from 'node:path'
 import { dropUnnamed, PICTURES } from '../files.ts'
-import { backupApart } from './backup-apart.ts'
-import { backup } from './backup.ts'
+import { backupApart, damageApart } from './backup-apart.ts'
+import { backup, DATABASE } from './backup.ts'
 import { BACKUPS } from './forward.ts'
 
 /** How often a backup is taken (hours; 0: never), and how many are kept. Those before a change of version are kept beside them. */
@@ -59,6 +59,8 @@ export class Backups {
   #running: Promise<BackupFile> | undefined
   #timer: NodeJS.Timeout | undefined
   lastTrouble: string | null = null
+  /** What is wrong with the database itself, as it was found a while after the start; null where nothing was. */
+  damage: string | null = null
   /** What becomes of pictures that no slip showed in a backup begun at an instant: set by whoever has the database open. */
   unshown: (pictures: readonly string[], since: number) => void = () => undefined
   constructor(
@@ -88,6 +90,11 @@ export class Backups {
     this.unshown(unshown, began)
     return backupsIn(this.directory).find(b => b.name === name)!
   }
+  /** Reads the whole database once, beside the server: what is wrong with it is known before anybody works a day on it. */
+  async examine(): Promise<void> {
+    this.damage = await damageApart(join(this.directory, DATABASE))
+    if (this.damage !== null) this.tell('the database is damaged', new Error(this.damage))
+  }
   due(): boolean {
     const last = backupsIn(this.directory).find(b => NAME.test(b.name))
     return this.plan.hours > 0 && (!last || Date.now() - last.at >= this.plan.hours * 3_600_000)
@@ -100,6 +107,7 @@ export class Backups {
     this.#timer = setInterval(look, everyMs)
     this.#timer.unref()
     setTimeout(look, Math.min(everyMs, 20_000)).unref()
+    setTimeout(() => void this.examine(), Math.min(everyMs, 10_000)).unref()
   }
   stop(): void {
     clearInterval(this.#timer)

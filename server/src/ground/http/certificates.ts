@@ -1,8 +1,9 @@
 import { createPrivateKey, randomBytes, webcrypto, X509Certificate } from 'node:crypto'
-import { chmodSync, existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
-import { isIP } from 'node:net'
+import { existsSync, mkdirSync, readFileSync } from 'node:fs'
+import { BlockList, isIP } from 'node:net'
 import { hostname, networkInterfaces } from 'node:os'
 import { join } from 'node:path'
+import { putWhole } from '../files.ts'
 
 /** What TLS needs, as PEM; with an authority of our own also its certificate, which a tablet has to trust once. */
 export interface Certificates {
@@ -47,7 +48,47 @@ const newKeys = () => webcrypto.subtle.generateKey(ALGORITHM, true, ['sign', 've
 const pemOf = async (key: CryptoKey): Promise<string> =>
   (await maker()).PemConverter.encode(await webcrypto.subtle.exportKey('pkcs8', key as never), 'PRIVATE KEY')
 
-async function makeAuthority(now: number): Promise<{ cert: string; key: string }> {
+/** Addresses of no public network: RFC 1918, loopback, link-local; a house's own. */
+const OWN_NETWORKS = ['10.0.0.0/8', '172.16.0.0/12', '192.168.0.0/16', '127.0.0.0/8', '169.254.0.0/16']
+
+/**
+ * What an authority may vouch for: the names it was made with and what is beneath them, names of a local network, and
+ * addresses of no public one. Whoever steals its key can pretend to be nothing else to the tablets that trust it.
+ */
+async function constraintsFor(names: readonly string[]) {
+  const { NameConstraints, GeneralSubtree, GeneralSubtrees, GeneralName } = await import('@peculiar/asn1-x509')
+  const { AsnConvert } = await import('@peculiar/asn1-schema')
+  const bases = [
+    ...[...new Set(['local', 'localhost', ...names.filter(n => !isIP(n))])].map(dNSName => ({ dNSName })),
+    ...[...OWN_NETWORKS, ...names.filter(n => isIP(n) === 4 && !within(OWN_NETWORKS, n)).map(n => `${n}/32`)].map(
+      iPAddress => ({ iPAddress }),
+    ),
+  ]
+  const permittedSubtrees = new GeneralSubtrees(bases.map(base => new GeneralSubtree({ base: new GeneralName(base) })))
+  return AsnConvert.serialize(new NameConstraints({ permittedSubtrees }))
+}
+
+const within = (networks: readonly string[], address: string): boolean => {
+  const list = new BlockList()
+  for (const n of networks) list.addSubnet(n.split('/')[0]!, Number(n.split('/')[1]))
+  return list.check(address)
+}
+
+/** Whether an authority may vouch for all of these names. */
+async function mayVouch(cert: string, names: readonly string[]): Promise<boolean> {
+  const x509 = await maker()
+  const { NameConstraints } = await import('@peculiar/asn1-x509')
+  const { AsnConvert } = await import('@peculiar/asn1-schema')
+  const kept = new x509.X509Certificate(cert).getExtension(NAME_CONSTRAINTS)
+  if (!kept) return false
+  const bases = [...(AsnConvert.parse(kept.value, NameConstraints).permittedSubtrees ?? [])].map(s => s.base)
+  const networks = bases.flatMap(b => b.iPAddress ?? [])
+  const domains = bases.flatMap(b => b.dNSName ?? [])
+  return names.every(n => (isIP(n) ? within(networks, n) : domains.some(d => n === d || n.endsWith(`.${d}`))))
+}
+const NAME_CONSTRAINTS = '2.5.29.30'
+
+async function makeAuthority(names: readonly string[], now: number): Promise<{ cert: string; key: string }> {
   const x509 = await maker()
   const keys = await newKeys()
   const cert = await x509.X509CertificateGenerator.createSelfSigned({
@@ -61,6 +102,7 @@ async function makeAuthority(now: number): Promise<{ cert: string; key: string }
       new x509.BasicConstraintsExtension(true, 0, true),
       new x509.KeyUsagesExtension(x509.KeyUsageFlags.keyCertSign | x509.KeyUsageFlags.cRLSign, true),
       await x509.SubjectKeyIdentifierExtension.create(keys.publicKey),
+      new x509.Extension(NAME_CONSTRAINTS, true, await constraintsFor(names)),
     ],
   })
   return { cert: cert.toString('pem'), key: await pemOf(keys.privateKey) }
@@ -124,16 +166,12 @@ export const namesIn = (cert: string): string[] =>
     .map(n => n.replace(/^(DNS|IP Address):/, ''))
 
 /** Writes a file so that it is there whole or not at all; a key is for the server's own eyes. */
-function put(file: string, text: string, secret: boolean): void {
-  writeFileSync(`${file}.part`, text, { mode: secret ? 0o600 : 0o644 })
-  if (secret) chmodSync(`${file}.part`, 0o600)
-  renameSync(`${file}.part`, file)
-}
+const put = (file: string, text: string, secret: boolean): void => putWhole(file, text, secret ? 0o600 : 0o644)
 
 /**
  * Certificates of our own: an authority that is made once and kept, and a server's certificate for all names of this
  * machine, made anew when it is about to end or a name was added. Tablets trust the authority, so renewing asks nothing
- * of them.
+ * of them; only a name of another domain than it was made for needs another authority, which they must be shown anew.
  */
 export async function ownCertificates(
   dataDirectory: string,
@@ -145,8 +183,12 @@ export async function ownCertificates(
   const file = (n: string) => join(folder, n)
   const read = (n: string) => (existsSync(file(n)) ? readFileSync(file(n), 'utf8') : undefined)
   let authority = { cert: read('authority.crt') ?? '', key: read('authority.key') ?? '' }
-  if (!fits(authority) || Date.parse(new X509Certificate(authority.cert).validTo) < now) {
-    authority = await makeAuthority(now)
+  if (
+    !fits(authority) ||
+    Date.parse(new X509Certificate(authority.cert).validTo) < now ||
+    !(await mayVouch(authority.cert, names))
+  ) {
+    authority = await makeAuthority(names, now)
     put(file('authority.key'), authority.key, true)
     put(file('authority.crt'), authority.cert, false)
   }

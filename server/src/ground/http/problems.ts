@@ -52,6 +52,9 @@ export function sendTrouble(response: Response, { problem: p, unforeseen }: Trou
   response.status(p.status).type('application/problem+json').send(JSON.stringify(p))
 }
 
+/** The disk, one's share of it, or the largest file that one may write is full. */
+const NO_ROOM = new Set(['ENOSPC', 'EDQUOT', 'EFBIG'])
+
 /** Troubles of the machine and of transport that can be named. */
 function foreseen(error: unknown): Problem | undefined {
   const e = error as { type?: string; status?: number; code?: string; message?: string }
@@ -59,15 +62,20 @@ function foreseen(error: unknown): Problem | undefined {
   if (e.type === 'entity.parse.failed') return problem(400, 'not_json', 'That is not JSON.')
   if (typeof e.type === 'string' && e.status && e.status < 500)
     return problem(e.status, 'bad_request', 'The request cannot be read.')
+  if (e.status === 404) return problem(404, 'not_found', 'There is nothing under that address.')
   if (error instanceof URIError || (e.status && e.status >= 400 && e.status < 500))
     return problem(400, 'bad_request', 'The request cannot be read.')
-  if (!(error instanceof SqliteError)) return undefined
-  if (e.code === 'SQLITE_FULL')
+  // Of a file beside the database the system speaks, of the database its driver.
+  if (e.code === 'SQLITE_FULL' || NO_ROOM.has(e.code ?? ''))
     return problem(
       507,
       'disk_full',
       'The disk is full. Nothing was booked or changed; make room and try again, your draft is still here.',
     )
+  if (e.code === 'EROFS' || e.code === 'EACCES' || e.code === 'EPERM')
+    return problem(507, 'disk_read_only', 'The data directory cannot be written to. Nothing was booked or changed.')
+  if (e.code === 'EIO') return problem(507, 'disk_trouble', 'The disk does not answer. Nothing was booked or changed.')
+  if (!(error instanceof SqliteError)) return undefined
   if (e.code?.startsWith('SQLITE_READONLY') || e.code?.startsWith('SQLITE_CANTOPEN'))
     return problem(507, 'disk_read_only', 'The data directory cannot be written to. Nothing was booked or changed.')
   if (e.code?.startsWith('SQLITE_BUSY'))
