@@ -55,9 +55,16 @@ export function openApiDocument(version: string): ReturnType<typeof createDocume
       description:
         'A stockroom ledger. Exact amounts are decimal strings; errors are problem documents by RFC 9457 with a stable code.',
     },
+    servers: [{ url: '/', description: 'The server that this document came from' }],
     paths: paths as ZodOpenApiPathsObject,
-    security: [{ session: [] }],
-    components: { securitySchemes: { session: { type: 'apiKey', in: 'cookie', name: 'shelve' } } },
+    security: [{ session: [] }, { sessionOverTls: [] }, { script: [] }],
+    components: {
+      securitySchemes: {
+        session: { type: 'apiKey', in: 'cookie', name: 'shelve', description: 'Where the server speaks plain HTTP' },
+        sessionOverTls: { type: 'apiKey', in: 'cookie', name: '__Host-shelve', description: 'Over TLS' },
+        script: { type: 'http', scheme: 'bearer', description: 'The same token, for scripts' },
+      },
+    },
   }
   return createDocument(document)
 }

@@ -17,7 +17,7 @@ describe('the slip being written', () => {
   let freshLine: typeof import('../src/ledger/fresh.ts').freshLine
   let server: PaperServer
   /** A device that is opened anew: the same storage, everything else gone. */
-  async function device(storage?: Browser['storage']) {
+  async function device(storage?: Browser['storage'], me: object = ME) {
     b = browser()
     if (storage)
       for (let i = 0; i < storage.length; i++) b.storage.setItem(storage.key(i)!, storage.getItem(storage.key(i)!)!)
@@ -26,7 +26,7 @@ describe('the slip being written', () => {
     const { createPinia, setActivePinia } = await import('pinia')
     setActivePinia(createPinia())
     const session = (await import('../src/shell/session.ts')).useSession()
-    session.took(ME as never)
+    session.took(me as never)
     session.placeId = '01a21000-0000-7000-8000-00000000000b'
     const m = await import('../src/ledger/slip-store.ts')
     slip = m.useSlip()
@@ -46,12 +46,14 @@ describe('the slip being written', () => {
     await pause(800)
     expect(b.asked.filter(a => a.method !== 'GET')).to.deep.equal([])
     expect(
-      Array.from({ length: b.storage.length }, (_, i) => b.storage.key(i)!).filter(k => k.startsWith('shelve.slip')),
+      Array.from({ length: b.storage.length }, (_, i) => b.storage.key(i)!).filter(k =>
+        k.startsWith('shelve.of.p.slip'),
+      ),
     ).to.deep.equal([])
   })
   it('is on the device with the first keystroke, and on the server soon after', async () => {
     await type('3')
-    expect(b.storage.getItem(`shelve.slip.${slip.id}`)).to.contain('"typed":"3"')
+    expect(b.storage.getItem(`shelve.of.p.slip.${slip.id}`)).to.contain('"typed":"3"')
     expect(saved()).to.deep.equal([])
     await pause(850)
     expect(saved().map(a => a.method)).to.deep.equal(['PUT'])
@@ -74,12 +76,24 @@ describe('the slip being written', () => {
     await slip.open('issue', undefined)
     expect(slip.id).to.equal(id)
   })
+  it('is nobody else’s who takes the device over, and is there again when its writer comes back', async () => {
+    await type('7')
+    const { id } = slip
+    await device(b.storage, { ...ME, person: { ...ME.person, id: 'q', name: 'Ruben' } })
+    await slip.open('issue', undefined)
+    expect(slip.id).not.to.equal(id)
+    expect(slip.content.lines).to.deep.equal([])
+    await type('9')
+    await device(b.storage)
+    await slip.open('issue', undefined)
+    expect([slip.id, slip.content.lines.map(l => l.typed)]).to.deep.equal([id, ['7']])
+  })
   it('keeps what was typed while the server is away, and says so', async () => {
     b.answer = () => 'away'
     await type('5')
     await pause(850)
     expect(slip.trouble).to.match(/cannot be reached. What you typed is kept/)
-    expect(b.storage.getItem(`shelve.slip.${slip.id}`)).to.contain('"typed":"5"')
+    expect(b.storage.getItem(`shelve.of.p.slip.${slip.id}`)).to.contain('"typed":"5"')
   })
   it('asks for its effect after every keystroke; only the latest answer counts', async () => {
     const waiting: ((v: { body: unknown }) => void)[] = []
@@ -140,7 +154,7 @@ describe('the slip being written', () => {
     expect((await slip.book())?.number).to.equal('IS-0009')
     const sent = b.asked.filter(a => a.path.endsWith('/booking'))
     expect(sent[0]).to.deep.equal(sent[1])
-    expect(b.storage.getItem(`shelve.slip.${slip.id}`), 'what is booked is no draft any more').to.equal(null)
+    expect(b.storage.getItem(`shelve.of.p.slip.${slip.id}`), 'what is booked is no draft any more').to.equal(null)
   })
   it('left for another while it is being booked is booked as it was; the other is not touched', async () => {
     await type('2')
@@ -480,7 +494,7 @@ describe('the slip being written', () => {
     const { id } = slip
     await slip.discard()
     expect(b.asked.at(-1)).to.deep.include({ method: 'DELETE', path: `/api/slips/${id}` })
-    expect(b.storage.getItem(`shelve.slip.${id}`)).to.equal(null)
+    expect(b.storage.getItem(`shelve.of.p.slip.${id}`)).to.equal(null)
     expect([slip.id === id, slip.content.lines.length]).to.deep.equal([false, 0])
   })
 })

@@ -14,6 +14,7 @@ import {
 import { useDraft } from '../papers/draft.ts'
 import { ApiProblem, call, said } from '../shell/api.ts'
 import type { Happened } from '../shell/events.ts'
+import { ownKey } from '../shell/drawer.ts'
 import { useSession } from '../shell/session.ts'
 import { unread } from '../ui/unread.ts'
 import { concernedBy } from './concerned.ts'
@@ -23,7 +24,7 @@ import { v7 } from './uuid.ts'
 
 /** What else may change the effect of any slip. */
 const ASKS = new Set(['setup', 'stock'])
-const KEPT = 'shelve.slip.'
+const KEPT = 'slip.'
 
 /**
  * The slip being written: its paper (kept, saved, merged line by line: see papers/draft.ts), what booking would do, and
@@ -105,7 +106,7 @@ export const useSlip = defineStore('slip', () => {
     opened = false
     draft.close()
     clear()
-    const left = wanted ?? localStorage.getItem(`${KEPT}open.${wantedKind}`) ?? undefined
+    const left = wanted ?? localStorage.getItem(ownKey(`${KEPT}open.${wantedKind}`)) ?? undefined
     if (left) {
       kind.value = wantedKind
       content.value = freshContent(wantedKind, null)
@@ -131,7 +132,7 @@ export const useSlip = defineStore('slip', () => {
     draft.forget(slip)
     for (let i = localStorage.length - 1; i >= 0; i--) {
       const k = localStorage.key(i)!
-      if (k.startsWith(`${KEPT}open.`) && localStorage.getItem(k) === slip) localStorage.removeItem(k)
+      if (k.startsWith(ownKey(`${KEPT}open.`)) && localStorage.getItem(k) === slip) localStorage.removeItem(k)
     }
   }
 
@@ -145,7 +146,7 @@ export const useSlip = defineStore('slip', () => {
         ask(0)
         return
       }
-      localStorage.setItem(`${KEPT}open.${c.kind}`, id.value)
+      localStorage.setItem(ownKey(`${KEPT}open.${c.kind}`), id.value)
       ask(50)
     },
     { deep: true },

@@ -2,6 +2,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { alike, changesOf, type DifferingField, mergeHead, mergeLines, placesOf, type ToldLine } from '@shelve/core'
 import { ApiProblem, said } from '../shell/api.ts'
 import type { Base, Draft, Ended, Kept, Options, Saved, Screen, Sent, Told } from './wire.ts'
+import { ownKey } from '../shell/drawer.ts'
 
 /** Reasons for which a paper is not saved any more. */
 const ENDED = new Set(['not_found', 'booked_already', 'asked_already'])
@@ -55,17 +56,17 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
   }
   function keep() {
     const value: Kept<H, L> = { mine: get(), base: { ...base, lines: [...base.lines] }, sent }
-    localStorage.setItem(kept + id.value, JSON.stringify(value))
+    localStorage.setItem(ownKey(kept + id.value), JSON.stringify(value))
   }
   function readKept(paper: string): Kept<H, L> | undefined {
     try {
-      const value = JSON.parse(localStorage.getItem(kept + paper) ?? '') as Kept<H, L>
+      const value = JSON.parse(localStorage.getItem(ownKey(kept + paper)) ?? '') as Kept<H, L>
       return Array.isArray(value.mine.lines) && Array.isArray(value.base.lines) ? value : undefined
     } catch {
       return undefined
     }
   }
-  const forget = (paper = id.value) => localStorage.removeItem(kept + paper)
+  const forget = (paper = id.value) => localStorage.removeItem(ownKey(kept + paper))
 
   /** Takes a paper up: as the server has it, with what was typed on this device and not saved. */
   async function open(paper: string): Promise<'there' | 'here' | 'none'> {

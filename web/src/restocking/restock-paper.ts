@@ -66,7 +66,7 @@ export function useRestockPaper(id: () => string) {
   }
   const draft = useDraft<RestockHead, RestockLine>({
     wire,
-    kept: 'shelve.restock.',
+    kept: 'restock.',
     get: () => paper.value,
     set: ({ head, lines }) => {
       paper.value = { head, lines: [...lines] }
