@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { expect, signIn, test, type } from './stage.ts'
+import { expect, item, signIn, test, type } from './stage.ts'
 
 test('a restock slip by keyboard: quantities down the list, a line by hand, asked for; the other sees by whom, and then that it is on its way', async ({
   page,
@@ -160,4 +160,71 @@ test('looking back: a year in bars, the slips behind one, a past day read two wa
   await page.getByRole('button', { name: 'Close it' }).press('Enter')
   await expect(page.locator('tbody tr')).toHaveCount(closed + 1)
   await expect(page.getByRole('button', { name: /^Close \w+ 20/ })).toHaveCount(0)
+})
+
+test('what a requester asks for is handed over, sent out by the keeper, one line will not come, and the rest arrives', async ({
+  page,
+  demo,
+  browser,
+}) => {
+  await signIn(page, demo, 'sorrel')
+  await page.goto(`${demo.url}/restock`)
+  const bread = await item(page, demo, 'FLO-B')
+  const oats = (await (await page.request.get(`${demo.url}/api/items?limit=200`)).json()) as {
+    rows: { id: string; name: string; code: string }[]
+  }
+  const galley = (
+    (await (await page.request.get(`${demo.url}/api/places`)).json()) as { rows: { id: string; name: string }[] }
+  ).rows.find(p => p.name === 'Galley')!
+  const other = oats.rows.find(i => i.id !== bread.id && i.code.startsWith('FLO'))!
+  const id = crypto
+    .randomUUID()
+    .replace(/^(.{14})./, '$17')
+    .replace(/^(.{19})./, '$18')
+  await page.request.post(`${demo.url}/api/restock`, {
+    data: {
+      id,
+      source: { kind: 'nobody', id: null },
+      lines: [bread.id, other.id].map((of, i) => ({
+        id: `01a21000-0000-7000-8000-00000000001${i}`,
+        item: of,
+        place: galley.id,
+        typed: '3',
+      })),
+    },
+  })
+  await page.goto(`${demo.url}/restock/${id}`)
+  await expect(page.getByText(/RS-\d{4}/)).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Mark as asked for' })).toHaveCount(0)
+  await page.getByRole('button', { name: 'Hand it over' }).click()
+  await expect(page.getByText(/handed over .*not sent out yet/)).toBeVisible()
+
+  const keeper = await (await browser.newContext()).newPage()
+  await signIn(keeper, demo, 'ines', 'Galley')
+  await keeper.getByRole('listitem').filter({ hasText: 'Sorrel Dunne asks for 2 things' }).getByRole('link').click()
+  await keeper.getByRole('button', { name: 'Mark as asked for' }).click()
+  await keeper.getByLabel('How, or where').fill('by telephone')
+  await keeper.getByRole('button', { name: 'It is asked for' }).click()
+  // Live: whoever asked sees it without doing anything.
+  await expect(page.getByText(/by telephone/)).toBeVisible()
+  await keeper.getByRole('button', { name: `Will not come: ${other.name}` }).click()
+  await keeper.getByLabel('Why').fill('they have none')
+  await keeper.keyboard.press('Enter')
+  await expect(keeper.getByText(/will not come: they have none/)).toBeVisible()
+  await expect(page.getByText(/will not come: they have none/)).toBeVisible()
+  await keeper.getByRole('button', { name: 'It has come' }).click()
+  await expect(keeper.getByRole('heading', { level: 1 })).toHaveText('What arrived')
+  await keeper.getByLabel('Supplier').fill('Quillfern')
+  const lot = keeper.getByLabel(/^Lot/).first()
+  if (await lot.count()) await lot.fill('B7')
+  const day = keeper.getByLabel(/^Use by/).first()
+  if (await day.count()) await day.fill('1.12.27')
+  await keeper
+    .getByLabel(/^Price/)
+    .first()
+    .fill('4')
+  await keeper.getByRole('button', { name: /^Book/ }).click()
+  await expect(keeper.getByText(/is booked/).first()).toBeVisible()
+  await expect(page.getByText(/nothing more to come/)).toBeVisible()
+  await keeper.context().close()
 })

@@ -694,7 +694,11 @@ CREATE TABLE `restock_line` (
 	`unit` text,
 	`quantity` integer NOT NULL,
 	`why` text NOT NULL,
+	`cancelled_at` integer,
+	`cancelled_by` integer,
+	`cancelled_why` text DEFAULT '' NOT NULL,
 	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`cancelled_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`slip_id`) REFERENCES `restock_slip`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
@@ -707,6 +711,7 @@ CREATE INDEX `restock_line_item` ON `restock_line` (`item_id`);--> statement-bre
 CREATE TABLE `restock_slip` (
 	`id` integer PRIMARY KEY NOT NULL,
 	`uid` text NOT NULL,
+	`number` text NOT NULL,
 	`source` text NOT NULL,
 	`source_id` integer,
 	`state` text NOT NULL,
@@ -715,6 +720,8 @@ CREATE TABLE `restock_slip` (
 	`saved_by` integer NOT NULL,
 	`created_at` integer NOT NULL,
 	`created_by` integer NOT NULL,
+	`handed_at` integer,
+	`handed_by` integer,
 	`asked_at` integer,
 	`asked_by` integer,
 	`asked_where` text NOT NULL,
@@ -725,6 +732,7 @@ CREATE TABLE `restock_slip` (
 	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`source_id`) REFERENCES `account`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`created_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`handed_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`asked_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`move_id`) REFERENCES `slip`(`id`) ON UPDATE no action ON DELETE no action,
 	CONSTRAINT "restock_source" CHECK("restock_slip"."source" in ('shelves', 'supplier', 'nobody')),
@@ -732,6 +740,7 @@ CREATE TABLE `restock_slip` (
 ) STRICT;
 --> statement-breakpoint
 CREATE UNIQUE INDEX `restock_slip_uid_unique` ON `restock_slip` (`uid`);--> statement-breakpoint
+CREATE UNIQUE INDEX `restock_slip_number_unique` ON `restock_slip` (`number`);--> statement-breakpoint
 CREATE INDEX `restock_by_state` ON `restock_slip` (`state`);--> statement-breakpoint
 CREATE TABLE `restock_taken_off` (
 	`uid` text PRIMARY KEY NOT NULL,

@@ -126,7 +126,17 @@ export const SessionView = z
   })
   .meta({ id: 'Session' })
 export type SessionView = z.infer<typeof SessionView>
-export const Action = z.enum(['read', 'ask', 'book', 'reverse', 'override', 'see_value', 'set_up', 'close_month'])
+export const Action = z.enum([
+  'read',
+  'ask',
+  'order',
+  'book',
+  'reverse',
+  'override',
+  'see_value',
+  'set_up',
+  'close_month',
+])
 export type Action = z.infer<typeof Action>
 /** The one table of who may do what. */
 export const Rights = z

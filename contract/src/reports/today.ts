@@ -8,6 +8,7 @@ import { AnySlipKind } from '../papers/content.ts'
 export const WAITING = [
   'expiring',
   'short',
+  'handed',
   'owed',
   'count',
   'difference',
@@ -38,6 +39,9 @@ export const Waiting = z
     value: Value.optional(),
     place: z.object({ id: Uuid, name: z.string() }).nullable(),
     slip: OfSlip.nullable(),
+    /** A restock slip that somebody who may only ask has handed over. */ handed: z
+      .object({ id: Uuid, number: z.string(), by: z.string() })
+      .nullable(),
     /** Where it is about several slips: the first of them, `out` of them in all. */ slips: z.array(OfSlip),
     /** A sheet on paper that nobody entered yet. */ sheet: z
       .object({ id: Uuid, number: z.number().int(), by: z.string() })

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { id, op, place } from '../operation.ts'
+import { found, id, op, place } from '../operation.ts'
 import * as restock from './restock.ts'
 
 /** What one may ask of this room. */
@@ -31,8 +31,33 @@ export const operations = {
     ifMatch: true,
     params: id.restock,
   }),
+  handRestock: op(
+    'post',
+    '/api/restock/:id/handing',
+    'Hands it to whoever sends out what is asked for; they see it waiting',
+    {
+      right: 'ask',
+      status: 201,
+      ifMatch: true,
+      params: id.restock,
+      answer: restock.RestockView,
+    },
+  ),
+  cancelRestockLine: op('post', '/api/restock/:id/cancellation', 'Of a line nothing more will come, and why', {
+    right: 'order',
+    status: 201,
+    params: id.restock,
+    body: restock.Cancellation,
+    answer: restock.RestockView,
+  }),
+  arriveRestock: op(
+    'post',
+    '/api/restock/:id/arrival',
+    'It has come: a delivery of what is owed for a place, as a draft to be looked at',
+    { right: 'book', status: 201, params: id.restock, body: restock.Arrival, answer: found },
+  ),
   askRestock: op('post', '/api/restock/:id/asking', 'Marks it as asked for: from now on it is on its way', {
-    right: 'ask',
+    right: 'order',
     status: 201,
     ifMatch: true,
     params: id.restock,
@@ -40,7 +65,7 @@ export const operations = {
     answer: restock.RestockView,
   }),
   mailRestock: op('post', '/api/restock/:id/mails', 'Mails a slip, and marks it as asked for', {
-    right: 'ask',
+    right: 'order',
     status: 201,
     ifMatch: true,
     params: id.restock,
@@ -48,7 +73,7 @@ export const operations = {
     answer: restock.RestockView,
   }),
   retryMail: op('post', '/api/mails/:id/attempts', 'Tries a letter again at once', {
-    right: 'ask',
+    right: 'order',
     status: 204,
     params: id.mail,
   }),

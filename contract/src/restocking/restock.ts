@@ -58,6 +58,12 @@ export const MailInput = z
     expected: Day.nullable().default(null),
   })
   .meta({ id: 'MailInput' })
+/** A line of which nothing more will come, by its id, and why. */
+export const Cancellation = z
+  .object({ line: idOf('own'), why: Short.refine(t => t.trim() !== '', 'why it will not come is wanted') })
+  .meta({ id: 'Cancellation' })
+/** The delivery that is begun, by an id of its own, and the place that it came to. */
+export const Arrival = z.object({ id: idOf('draft'), place: idOf('place') }).meta({ id: 'Arrival' })
 /** A letter: queued (and when it is tried again), sent, or refused for good with the mail server's words. */
 export const MailView = z
   .object({
@@ -108,6 +114,9 @@ export const RestockLineView = RestockLine.extend({
     .nullable(),
   /** What has not come yet. */ owed: Decimal,
   /** It is owed for so long that it does not count as coming any more. */ late: z.boolean(),
+  /** Nothing more of it will come: since when, by whose word, and why. */ cancelled: z
+    .object({ at: Instant, by: z.string(), why: z.string() })
+    .nullable(),
   levels: LevelsView,
   elsewhere: z.array(Elsewhere),
 })
@@ -119,10 +128,16 @@ export const RestockView = z
     /** Of the whole: whoever asks for it, or drops it, says which they saw. */ version: Revision,
     source: RestockSource,
     name: z.string(),
+    /** Our number of it. */ number: z.string(),
+    /** Whoever may only ask is done with it, since when. */ handed: z
+      .object({ at: Instant, by: z.string() })
+      .nullable(),
     state: z.enum(['open', 'asked', 'arrived', 'dropped']),
     by: z.string(),
     mine: z.boolean(),
     /** Whether the reader may write on it. */ may: z.boolean(),
+    /** Whether the reader may send it out: mark it as asked for, mail it, say that it will not come. */ sends:
+      z.boolean(),
     createdAt: Instant,
     note: z.string(),
     asked: z

@@ -8,25 +8,33 @@ import type { Quantity } from '../quantity/micro.ts'
  *     asked   A 10 on the 1st    B 5 on the 8th            arrivals  12 on the 9th
  *             └── 10 of the 12 ──┘ └ 2 of the 12 ┘          → nothing of A, 3 of B outstanding
  *
- * Instants in ms; quantities in micro-units. The answer is in the order of `asked`.
+ * `reaches` says where an arrival came in regard to what was asked for: `here`, `elsewhere` (it was delivered into another place,
+ * and settles what nothing that came here has settled), or not at all; by itself everything comes here. Instants in ms; quantities in
+ * micro-units. The answer is in the order of `asked`.
  */
-export function outstanding(
-  asked: readonly { readonly at: number; readonly quantity: Quantity }[],
-  arrivals: readonly { readonly at: number; readonly quantity: Quantity }[],
+export function outstanding<A extends Arrival, L extends Arrival>(
+  asked: readonly L[],
+  arrivals: readonly A[],
+  reaches: (arrival: A, line: L) => 'here' | 'elsewhere' | undefined = () => 'here',
 ): Quantity[] {
   const left = asked.map(a => a.quantity)
   const order = asked.map((_, i) => i).sort((a, b) => asked[a]!.at - asked[b]!.at || a - b)
-  for (const arrival of [...arrivals].sort((a, b) => a.at - b.at)) {
-    let rest = arrival.quantity
-    for (const i of order) {
-      if (rest <= 0n) break
-      if (asked[i]!.at > arrival.at) continue
-      const x = left[i]! < rest ? left[i]! : rest
-      left[i]! -= x
-      rest -= x
-    }
-  }
+  const came = [...arrivals].sort((a, b) => a.at - b.at).map(arrival => ({ arrival, rest: arrival.quantity }))
+  for (const where of ['here', 'elsewhere'] as const)
+    for (const c of came)
+      for (const i of order) {
+        if (c.rest <= 0n) break
+        if (asked[i]!.at > c.arrival.at || reaches(c.arrival, asked[i]!) !== where) continue
+        const x = left[i]! < c.rest ? left[i]! : c.rest
+        left[i]! -= x
+        c.rest -= x
+      }
   return left
+}
+/** So much at an instant: asked for, or come. */
+interface Arrival {
+  readonly at: number
+  readonly quantity: Quantity
 }
 
 /**

@@ -67,6 +67,25 @@ describe('what was asked for and has not come', () => {
   })
 })
 
+describe('what was delivered into another place', () => {
+  const [A, B] = ['A', 'B']
+  const ask = (at: number, quantity: bigint, place: string) => ({ at, quantity, place })
+  const reaches = (a: { place: string }, l: { place: string }) =>
+    a.place === '-' ? undefined : a.place === l.place ? ('here' as const) : ('elsewhere' as const)
+  for (const [what, asked, came, left] of [
+    ['settles what nothing that came here has', [ask(1, 10n, A)], [ask(2, 4n, B)], [6n]],
+    ['only after what came here, however late that came', [ask(1, 10n, A)], [ask(2, 8n, B), ask(3, 9n, A)], [0n]],
+    ['and what it settles at home first', [ask(1, 5n, A), ask(1, 5n, B)], [ask(2, 7n, B)], [3n, 0n]],
+    ['not what was asked for after it came', [ask(3, 5n, A)], [ask(2, 5n, B)], [5n]],
+    ['in the same instant it does', [ask(2, 5n, A)], [ask(2, 5n, B)], [0n]],
+    ['the first asked first', [ask(2, 5n, A), ask(1, 5n, A)], [ask(3, 6n, B)], [4n, 0n]],
+    ['nothing where it has nothing to do with it', [ask(1, 5n, A)], [ask(2, 5n, '-')], [5n]],
+  ] as const)
+    it(what, () => {
+      expect(outstanding(asked, came, reaches)).to.deep.equal(left)
+    })
+})
+
 describe('how long what was asked for counts as coming', () => {
   for (const [expected, today, patience, counts] of [
     ['2026-11-01', '2026-11-29', 28, true],

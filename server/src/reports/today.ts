@@ -8,7 +8,7 @@ import { slip, unpricedSlips } from '../ledger/index.ts'
 import { maySee } from '../papers/index.ts'
 import { person } from '../people/index.ts'
 import type { StockItem } from '../position/index.ts'
-import { askedFor } from '../restocking/index.ts'
+import { askedFor, handedOver } from '../restocking/index.ts'
 import { about, type Caller, isIn, mayEverywhere, reach, type Scope, seesValue } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { listSlips } from './slips.ts'
@@ -26,6 +26,13 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
     ...expiring(house, scope),
     ...short(house, scope),
     ...owed(house, scope),
+    ...handedOver(house, caller, scope).map((s): Waiting => ({
+      ...none,
+      kind: 'handed',
+      at: s.handed!.at,
+      n: s.count,
+      handed: { id: s.id, number: s.number, by: s.handed!.by },
+    })),
     ...(books
       ? [
           ...countsDue(house, caller, scope),
@@ -37,7 +44,7 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
       : []),
     ...(mayEverywhere(house, caller, 'set_up') ? found(house) : []),
   ]
-  const rank = (w: Waiting) => ['difference', 'unpriced', 'found', 'owed', 'sheet', 'draft'].indexOf(w.kind)
+  const rank = (w: Waiting) => ['handed', 'difference', 'unpriced', 'found', 'owed', 'sheet', 'draft'].indexOf(w.kind)
   const day = (w: Waiting) => w.day ?? '9999'
   waiting.sort(
     (a, b) =>
@@ -54,7 +61,7 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
   })
 }
 
-const none = { day: null, at: null, out: 0, place: null, slip: null, slips: [], sheet: null, named: [] }
+const none = { day: null, at: null, out: 0, place: null, slip: null, handed: null, slips: [], sheet: null, named: [] }
 
 type Named = Waiting['named'][number]
 

@@ -1,7 +1,7 @@
-import { eq, sql } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { type AskedInput, type MailInput, SlipContent } from '@shelve/contract'
-import { Refused } from '../ground/index.ts'
+import { notFound, Refused } from '../ground/index.ts'
 import { type Letter, queueMail } from '../notices/index.ts'
 import { beginDraft } from '../papers/index.ts'
 import type { Caller } from '../rights/index.ts'
@@ -85,6 +85,80 @@ export function dropRestock(house: House, uid: string, seen?: number): number[] 
       .where(eq(restockSlip.id, row.id))
       .run()
   return items
+}
+
+/** Whoever may only ask is done with a slip: it waits for whoever sends out what is asked for, and still can be written on. */
+export function handOver(house: House, caller: Caller, uid: string, seen?: number): void {
+  const row = wantOpen(house, uid, seen)
+  refuseUnread(house, row.id)
+  if (!house.db.select({ id: restockLine.id }).from(restockLine).where(eq(restockLine.slipId, row.id)).limit(1).get())
+    throw new Refused(422, 'no_lines', 'There is nothing on this slip to ask for.')
+  house.db
+    .update(restockSlip)
+    .set({ handedAt: house.now(), handedBy: caller.id, version: row.version + 1 })
+    .where(eq(restockSlip.id, row.id))
+    .run()
+}
+
+/** Of a line nothing more will come: it is no longer waited for, and may be asked for anew. What has come of it has. */
+export function cancelLine(house: House, caller: Caller, uid: string, line: string, why: string): number[] {
+  const row = wantSlip(house, uid)
+  const of = house.db
+    .select()
+    .from(restockLine)
+    .where(and(eq(restockLine.slipId, row.id), eq(restockLine.uid, line)))
+    .get()
+  if (!of) throw notFound('line')
+  if (row.state !== 'asked')
+    throw new Refused(
+      409,
+      'not_asked',
+      'Only of what was asked for something will not come. Take the line off instead.',
+    )
+  if (of.cancelledAt !== null) return []
+  house.db
+    .update(restockLine)
+    .set({ cancelledAt: house.now(), cancelledBy: caller.id, cancelledWhy: why.trim() })
+    .where(eq(restockLine.id, of.id))
+    .run()
+  house.db
+    .update(restockSlip)
+    .set({ version: row.version + 1 })
+    .where(eq(restockSlip.id, row.id))
+    .run()
+  return [of.itemId]
+}
+
+/** It has come: what is owed for a place (and what lies in it) as a delivery, begun as a draft; what came otherwise is put right there. */
+export function arrivalOf(house: House, caller: Caller, uid: string, draft: string, place: string): void {
+  const row = wantSlip(house, uid)
+  const v = restockView(house, caller, uid)
+  const within = house.places.within(house.places.id(place)!)
+  const lines = v.lines.filter(l => l.owed !== '0' && within.has(house.places.id(l.place)!))
+  if (row.source === 'shelves')
+    throw new Refused(409, 'our_shelves', 'This comes from our own shelves: book the move instead.')
+  if (v.state !== 'asked' || !lines.length)
+    throw new Refused(
+      409,
+      'nothing_owed',
+      `Nothing more is owed on ${v.number} for ${house.places.name(house.places.id(place)!)}.`,
+    )
+  const content = SlipContent.parse({
+    kind: 'receipt',
+    place,
+    head: {
+      supplier: v.source.kind === 'supplier' ? v.name : '',
+    },
+    lines: lines.map(l => ({
+      id: house.uid(),
+      item: l.item,
+      // As it was asked for where all of it is owed, so that cases stay cases.
+      ...(l.owed === l.quantity ? { typed: l.typed, unit: l.unit } : { typed: l.owed, unit: null }),
+      ...(l.place === place ? {} : { to: l.place }),
+    })),
+  })
+  beginDraft(house, caller, draft, content)
+  house.events.add('draft', { slip: draft, places: [place] })
 }
 
 /** What lies on our own shelves becomes a move, as a draft to be looked at and booked; the slip is then asked for. */

@@ -1,4 +1,4 @@
-import { and, eq, gt, sql } from 'drizzle-orm'
+import { and, eq, gt, isNull, sql } from 'drizzle-orm'
 import { groupBy, type Movement, outstanding, stillComing } from '@shelve/core'
 import type { Owed } from '../position/index.ts'
 import type { House } from './house.ts'
@@ -22,12 +22,14 @@ export function owedSource(
         at: restockSlip.askedAt,
         expected: restockSlip.expected,
         source: restockSlip.source,
+        sourceId: restockSlip.sourceId,
       })
       .from(restockLine)
       .innerJoin(restockSlip, eq(restockSlip.id, restockLine.slipId))
       .where(
         and(
           eq(restockSlip.state, 'asked'),
+          isNull(restockLine.cancelledAt),
           gt(restockSlip.askedAt, p('since')),
           some ? sql`${restockLine.itemId} in (select value from json_each(${p('ids')}))` : undefined,
         ),
@@ -40,18 +42,25 @@ export function owedSource(
     const today = house.today()
     // Before there is an organisation nothing was asked for.
     const lines = (ids ? ofSome : ofAll).all({ since: house.now() - FORGOTTEN, ids: JSON.stringify(ids ?? []) })
-    for (const group of groupBy(lines, l => `${l.item}.${l.place}.${kindOf(l.source)}`).values()) {
-      const { item, place, source } = group[0]!
+    for (const group of groupBy(lines, l => `${l.item}.${kindOf(l.source)}`).values()) {
+      const { item, source } = group[0]!
+      const kind = kindOf(source)
       const left = outstanding(
-        group.map(l => ({ at: l.at!, quantity: l.quantity })),
-        arrivals(house, item, place, kindOf(source), Math.min(...group.map(l => l.at!)), also),
+        group.map(l => ({ ...l, at: l.at! })),
+        arrivals(house, item, kind, Math.min(...group.map(l => l.at!)), also),
+        (a, l) => {
+          const within = house.places.within(l.place)
+          if (within.has(a.to)) return within.has(a.from) ? undefined : 'here'
+          // What the same supplier delivered into another place is what was asked of them, wherever it is carried then.
+          return kind === 'receipt' && a.from === l.sourceId && house.places.row(a.to) ? 'elsewhere' : undefined
+        },
       )
       group.forEach((l, i) => {
         if (left[i]! <= 0n) return
         const day = l.expected ?? house.today(l.at!)
         const owed = {
           lineId: l.id,
-          placeId: place,
+          placeId: l.place,
           quantity: left[i]!,
           day,
           counts: stillComing(day, today, house.organisation!.patienceDays),
@@ -65,16 +74,14 @@ export function owedSource(
 
 const kindOf = (source: string): 'move' | 'receipt' => (source === 'shelves' ? 'move' : 'receipt')
 
-/** What came into a place from outside it since an instant, less what was taken back; `also` with what is not written yet. */
+/** What came of an item since an instant, less what was taken back; `also` with what is not written yet. */
 function arrivals(
   house: House,
   item: number,
-  place: number,
   kind: 'move' | 'receipt',
   since: number,
   also: readonly Movement[],
-): { at: number; quantity: bigint }[] {
-  const within = house.places.within(place)
+): { at: number; quantity: bigint; from: number; to: number }[] {
   const written = house.db.all<{
     seq: bigint
     at: bigint
@@ -94,13 +101,10 @@ function arrivals(
         : [],
     ),
   ]
-  return arrived
-    .filter(m => within.has(m.to) && !within.has(m.from))
-    .map(m => ({
-      at: m.at,
-      quantity: also.reduce(
-        (left, r) => (r.reverses === m.seq ? left - r.quantity : left),
-        m.quantity - (m.back ?? 0n),
-      ),
-    }))
+  return arrived.map(m => ({
+    at: m.at,
+    from: m.from,
+    to: m.to,
+    quantity: also.reduce((left, r) => (r.reverses === m.seq ? left - r.quantity : left), m.quantity - (m.back ?? 0n)),
+  }))
 }

@@ -13,7 +13,7 @@ export function letterOf(
   const lines = v.lines.map((l, i) => `${amounts[i]!.padStart(width)}  ${l.name} (${l.code})`)
   const greeting = v.source.kind === 'supplier' ? `To ${v.name}` : `For ${v.name}`
   return {
-    subject: `${organisation.name}: ${v.lines.length} line${v.lines.length === 1 ? '' : 's'} we ask for, ${writtenDay(today, organisation)}`,
+    subject: `${organisation.name}: ${v.number}, ${v.lines.length} line${v.lines.length === 1 ? '' : 's'} we ask for, ${writtenDay(today, organisation)}`,
     text: [
       `${greeting},`,
       '',
@@ -25,6 +25,7 @@ export function letterOf(
       '',
       by,
       organisation.name,
+      `Our number: ${v.number}`,
       '',
     ].join('\n'),
   }

@@ -5,7 +5,7 @@ import { iso, Refused } from '../ground/index.ts'
 import { mail, mailsOf } from '../notices/index.ts'
 import { person } from '../people/index.ts'
 import { levelsView } from '../position/index.ts'
-import { type Caller, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
+import { type Action, type Caller, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { elsewhereOf, elsewhereView, proposals } from './proposal.ts'
 import { type Row, wantSlip } from './rows.ts'
@@ -76,6 +76,12 @@ export const askedFor = (house: House, caller: Caller, scope: Scope): RestockRow
     .filter(s => s.state === 'asked')
     .sort((a, b) => ((a.asked!.expected ?? '9') < (b.asked!.expected ?? '9') ? -1 : 1))
 
+/** What was handed over and waits for somebody to send it out, for whoever may; the longest first. */
+export const handedOver = (house: House, caller: Caller, scope: Scope): RestockRow[] =>
+  slipsOf(house, caller, scope)
+    .filter(s => s.state === 'open' && s.handed && s.sends)
+    .sort((a, b) => (a.handed!.at < b.handed!.at ? -1 : 1))
+
 const placesOf = (house: House, slipId: number): number[] =>
   house.db
     .select({ place: restockLine.placeId })
@@ -93,13 +99,15 @@ export function maySeeRestock(house: House, caller: Caller, uid: string): boolea
   return places.length ? places.some(p => isIn(seen, p)) : row.createdBy === caller.id
 }
 /** What is done with a restock slip is done with all of it: whoever does it may ask for everything that stands on it. */
-export function demandAll(house: House, caller: Caller, uid: string): void {
+export function demandAll(house: House, caller: Caller, uid: string, action: Action = 'ask'): void {
   for (const place of placesOf(house, wantSlip(house, uid).id))
-    if (!isIn(reach(house, caller, 'ask'), place))
+    if (!isIn(reach(house, caller, action), place))
       throw new Refused(
         403,
         'not_all_yours',
-        'This slip also asks for places where you may not ask. Leave it to whoever keeps them.',
+        action === 'ask'
+          ? 'This slip also asks for places where you may not ask. Leave it to whoever keeps them.'
+          : `What is asked for in ${house.places.name(place)} is sent out by whoever keeps it. Hand the slip over.`,
       )
 }
 
@@ -114,6 +122,8 @@ export function restockView(house: House, caller: Caller, uid: string): RestockV
 function viewOf(house: House, caller: Caller, s: Row, by: string): RestockView {
   const seen = reach(house, caller)
   const today = house.today()
+  const mayAll = (what: Action) =>
+    caller.may.has(what) && placesOf(house, s.id).every(p => mayAt(house, caller, what, p))
   const lines = house.db
     .select()
     .from(restockLine)
@@ -142,6 +152,14 @@ function viewOf(house: House, caller: Caller, s: Row, by: string): RestockView {
         quantity: formatDecimal(l.quantity),
         unread: s.state === 'open' ? typedOf(house, house.known.itemById(l.itemId)!, l).unread : null,
         owed: formatDecimal(s.state === 'open' ? l.quantity : (owed?.quantity ?? 0n)),
+        cancelled:
+          l.cancelledAt === null
+            ? null
+            : {
+                at: iso(l.cancelledAt),
+                by: house.rows.personName.get({ id: l.cancelledBy! })!.name,
+                why: l.cancelledWhy,
+              },
         late: owed?.counts === false,
         levels: levelsView(here),
         elsewhere: elsewhereView(house, elsewhereOf(house, it, l.placeId, seen)),
@@ -158,7 +176,11 @@ function viewOf(house: House, caller: Caller, s: Row, by: string): RestockView {
         : (s.state as RestockView['state']),
     by,
     mine: s.createdBy === caller.id,
-    may: placesOf(house, s.id).every(p => mayAt(house, caller, 'ask', p)) && caller.may.has('ask'),
+    number: s.number,
+    handed:
+      s.handedAt === null ? null : { at: iso(s.handedAt), by: house.rows.personName.get({ id: s.handedBy! })!.name },
+    may: mayAll('ask'),
+    sends: mayAll('order'),
     createdAt: iso(s.createdAt),
     note: s.note,
     asked:

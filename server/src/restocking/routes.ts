@@ -1,9 +1,9 @@
 import type { RestockView } from '@shelve/contract'
 import { retryMail } from '../notices/index.ts'
 import { listed, listingPdf } from '../printing/index.ts'
-import { type Handlers, scopeOf } from '../rights/index.ts'
+import { demandAt, type Handlers, scopeOf } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { dropRestock, mailRestock, markAsked, moveOf } from './asking.ts'
+import { arrivalOf, cancelLine, dropRestock, handOver, mailRestock, markAsked, moveOf } from './asking.ts'
 import { demandAll, restockOf, restockOfMail, restockView } from './restock.ts'
 import { beginRestock, saveRestock } from './writing.ts'
 
@@ -14,11 +14,11 @@ export function routes(house: House) {
   const restockListing = (v: RestockView) =>
     listed(
       house,
-      `To ask for, of ${v.name}`,
+      `${v.number}, to ask for, of ${v.name}`,
       l => [l.code, l.name, l.typed || '0', l.unit ?? l.base, l.quantity, l.base, l.placeName, l.why],
       ['code', 'name', 'asked', 'in', 'quantity', 'unit', 'for', 'why'],
       v.lines,
-      `restock-${v.name}`,
+      v.number,
     )
   return {
     restock: ({ query, caller }) => restockOf(house, caller, scopeOf(house, caller, query.place)),
@@ -31,7 +31,7 @@ export function routes(house: House) {
       return csv ? restockListing(v) : v
     },
     mailRestock: async ({ params, body, caller, revision }) => {
-      demandAll(house, caller, params.id)
+      demandAll(house, caller, params.id, 'order')
       const v = restockView(house, caller, params.id)
       const listing = restockListing({ ...v, lines: v.lines.filter(l => l.quantity !== '0') })
       const name = `${house.organisation!.name} ${house.today()}`.replace(/[^\w.-]+/g, '-')
@@ -49,7 +49,7 @@ export function routes(house: House) {
       return restockView(house, caller, params.id)
     },
     retryMail: ({ params, caller }) => {
-      demandAll(house, caller, restockOfMail(house, params.id)!)
+      demandAll(house, caller, restockOfMail(house, params.id)!, 'order')
       house.change('mail', () => retryMail(house, params.id))
       void house.post?.tick()
       return undefined
@@ -60,12 +60,28 @@ export function routes(house: House) {
       return { ...saved, slip: restockView(house, caller, params.id) }
     },
     dropRestock: ({ params, caller, revision }) => {
-      demandAll(house, caller, params.id)
+      // What was asked for is taken back where it was asked for.
+      demandAll(house, caller, params.id, restockView(house, caller, params.id).state === 'open' ? 'ask' : 'order')
       change(() => dropRestock(house, params.id, revision))
       return undefined
     },
-    askRestock: ({ params, body, caller, revision }) => {
+    handRestock: ({ params, caller, revision }) => {
       demandAll(house, caller, params.id)
+      house.change('restock', () => handOver(house, caller, params.id, revision))
+      return restockView(house, caller, params.id)
+    },
+    cancelRestockLine: ({ params, body, caller }) => {
+      demandAll(house, caller, params.id, 'order')
+      change(() => cancelLine(house, caller, params.id, body.line, body.why))
+      return restockView(house, caller, params.id)
+    },
+    arriveRestock: ({ params, body, caller }) => {
+      demandAt(house, caller, 'book', house.places.id(body.place)!)
+      house.change('restock', () => arrivalOf(house, caller, params.id, body.id, body.place))
+      return { id: body.id }
+    },
+    askRestock: ({ params, body, caller, revision }) => {
+      demandAll(house, caller, params.id, 'order')
       change(() => markAsked(house, caller, params.id, body, revision))
       return restockView(house, caller, params.id)
     },

@@ -16,6 +16,8 @@ export const restockSlip = sqliteTable(
   {
     id: rowid().primaryKey(),
     uid: text().notNull().unique(),
+    /** Our number of it, by which others may speak of it: in the order in which slips were begun. */
+    number: text().notNull().unique(),
     source: text().notNull(),
     sourceId: int().references(() => account.id),
     state: text().notNull(),
@@ -29,6 +31,9 @@ export const restockSlip = sqliteTable(
     createdBy: int()
       .notNull()
       .references(() => person.id),
+    /** Whoever may only ask is done with it: it is the keeper's from then on. */
+    handedAt: instant(),
+    handedBy: int().references(() => person.id),
     askedAt: instant(),
     askedBy: int().references(() => person.id),
     askedWhere: text().notNull(),
@@ -67,6 +72,10 @@ export const restockLine = sqliteTable(
     unit: text(),
     quantity: quantity().notNull(),
     why: text().notNull(),
+    /** It will not come: since when, by whose word, and why. */
+    cancelledAt: instant(),
+    cancelledBy: int().references(() => person.id),
+    cancelledWhy: text().notNull().default(''),
   },
   t => [
     index('restock_line_slip').on(t.slipId),

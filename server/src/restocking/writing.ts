@@ -4,6 +4,7 @@ import type { NewRestock, RestockChanges, RestockHead, RestockLine, RestockSaved
 import { alike, fateOf, LINE_GAP, readQuantity, type StoredLine } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
+import { nextNumber } from '../ledger/index.ts'
 import { quantityRefusal, wordRefusal } from '../papers/index.ts'
 import { person } from '../people/index.ts'
 import { type Caller, demandAt } from '../rights/index.ts'
@@ -99,6 +100,7 @@ export function beginRestock(
     .insert(restockSlip)
     .values({
       uid,
+      number: `RS-${String(nextNumber(house, 'restock')).padStart(4, '0')}`,
       source: input.source.kind,
       sourceId: sourceId(house, input.source),
       state: 'open',

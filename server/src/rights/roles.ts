@@ -3,15 +3,25 @@ import type { Person } from '@shelve/contract'
 export type Role = Person['role']
 
 /** What can be allowed. `read` comes with every role. */
-export const ACTIONS = ['read', 'ask', 'book', 'reverse', 'override', 'see_value', 'set_up', 'close_month'] as const
+export const ACTIONS = [
+  'read',
+  'ask',
+  'order',
+  'book',
+  'reverse',
+  'override',
+  'see_value',
+  'set_up',
+  'close_month',
+] as const
 
 export type Action = (typeof ACTIONS)[number]
 
 /** Who may do what: the one table, shown in Set-up and tested route by route. Highest first. */
 export const MAY: Readonly<Record<Role, readonly Action[]>> = {
   manager: ACTIONS,
-  keeper: ['read', 'ask', 'book', 'reverse', 'see_value'],
-  buyer: ['read', 'ask', 'see_value'],
+  keeper: ['read', 'ask', 'order', 'book', 'reverse', 'see_value'],
+  buyer: ['read', 'ask', 'order', 'see_value'],
   observer: ['read', 'see_value'],
   requester: ['read', 'ask'],
 }

@@ -28,6 +28,7 @@ watch(
 const WAITING_BLOCKS: Record<Waiting['kind'], string> = {
   expiring: 'Lots that run out of date',
   short: 'What is out or short',
+  handed: 'What somebody asks you for',
   owed: 'What was asked for and never came',
   count: 'Areas due to count',
   difference: 'Open differences',
@@ -67,7 +68,7 @@ function when(w: Waiting): string {
     const n = -f.daysTo(f.dayOf(new Date(w.at!)))
     return n < 1 ? 'since today' : n === 1 ? 'since yesterday' : `for ${n} days`
   }
-  if (w.kind === 'draft' || w.kind === 'sheet') return f.when(w.at)
+  if (w.kind === 'draft' || w.kind === 'sheet' || w.kind === 'handed') return f.when(w.at)
   if (w.day === null) return 'at the minimum'
   const n = f.daysTo(w.day)
   if (w.kind === 'owed') return `for ${-n} days`
@@ -84,6 +85,8 @@ function title(w: Waiting): string {
       return [w.out ? `${w.out} item${s(w.out)} out` : '', w.n - w.out ? `${w.n - w.out} short` : '']
         .filter(Boolean)
         .join(', ')
+    case 'handed':
+      return `${w.handed!.by} asks for ${w.n} thing${s(w.n)}`
     case 'owed':
       return `${w.n} line${s(w.n)} asked for ${w.n === 1 ? 'has' : 'have'} not come`
     case 'count':
@@ -118,6 +121,8 @@ function detail(w: Waiting): string {
       return `${w.n} page${s(w.n)}, printed by ${w.sheet!.by}`
     case 'draft':
       return `${w.n} line${s(w.n)}, ${w.slip!.mine ? 'yours' : `by ${w.slip!.by}`}`
+    case 'handed':
+      return `${w.handed!.number}, to be sent out`
     case 'found':
       return w.named.map(n => n.name).join(' · ') + (w.n > w.named.length ? ' …' : '')
     default:
@@ -131,6 +136,8 @@ const to = (w: Waiting): RouteLocationRaw => {
     case 'short':
     case 'owed':
       return { name: 'restock' }
+    case 'handed':
+      return { name: 'restock-slip', params: { id: w.handed!.id } }
     case 'count':
     case 'difference':
       return { name: 'count' }
@@ -152,6 +159,7 @@ const to = (w: Waiting): RouteLocationRaw => {
 const ACT: Record<Waiting['kind'], string> = {
   expiring: 'Use, move or waste',
   short: 'See what is short',
+  handed: 'Look at it',
   owed: 'Ask again, or drop it',
   count: 'Count it',
   difference: 'Look at it',
@@ -183,7 +191,7 @@ const valued = computed(() => today.value?.shelves.some((x: Shelf) => x.value !=
         <button type="button" class="btn btn-small" @click="arranging = true">Arrange</button>
       </div>
       <ul v-if="waiting.length">
-        <li v-for="w in waiting" :key="w.kind + (w.slip?.id ?? w.place?.id ?? '')" class="line">
+        <li v-for="w in waiting" :key="w.kind + (w.slip?.id ?? w.handed?.id ?? w.place?.id ?? '')" class="line">
           <span class="soft">{{ when(w) }}</span>
           <div class="min-w-0">
             <div class="font-semibold">{{ title(w) }}</div>

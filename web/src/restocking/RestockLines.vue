@@ -15,12 +15,17 @@ type Paper = ReturnType<typeof useRestockPaper>
 const props = defineProps<{
   lines: readonly RestockLine[]
   told: Paper['told']
+  /** Whether it was asked for and is waited for, by somebody who may say that it will not come. */ cancels?: boolean
   /** Whether it is still open, and written on here. */ open: boolean
   writes: boolean
   refused: readonly { line: string | null; message: string }[]
   differing: ReadonlyMap<string, ToldLine<RestockLine>>
 }>()
-defineEmits<{ remove: [line: string]; settle: [line: string, mine: boolean] }>()
+defineEmits<{
+  remove: [line: string]
+  settle: [line: string, mine: boolean]
+  /** It will not come: the line that is asked about. */ cancel: [line: string]
+}>()
 const index = useIndex()
 const f = useFormat()
 const rows = computed(() => props.lines.map(l => ({ l: l as RestockLine, d: props.told(l) })))
@@ -57,7 +62,7 @@ function step(i: number, by: 1 | -1) {
           <th class="text-right!">{{ open ? 'Ask for' : 'Asked' }}</th>
           <th v-if="!open" class="text-right!">To come</th>
           <th class="no-print">Lies elsewhere</th>
-          <th v-if="writes" class="no-print"><span class="sr-only">Remove</span></th>
+          <th v-if="writes || cancels" class="no-print"><span class="sr-only">What can be done</span></th>
         </tr>
       </thead>
       <tbody>
@@ -72,6 +77,9 @@ function step(i: number, by: 1 | -1) {
             <td>
               <StateDisc v-if="d.levels" :state="d.levels.state" />
               <div class="soft text-[12px]">{{ l.why }}</div>
+              <div v-if="d.cancelled" class="soft text-[12px]">
+                will not come: {{ d.cancelled.why }} ({{ d.cancelled.by }}, {{ f.when(d.cancelled.at) }})
+              </div>
             </td>
             <td class="num no-print">{{ f.aligned(d.levels?.available, places) }}</td>
             <td class="num no-print">
@@ -113,6 +121,17 @@ function step(i: number, by: 1 | -1) {
                 :bring="d.quantity"
                 :elsewhere="d.elsewhere"
               />
+            </td>
+            <td v-if="cancels" class="no-print text-right">
+              <button
+                v-if="d.owed !== '0'"
+                type="button"
+                class="btn btn-quiet btn-small"
+                :aria-label="`Will not come: ${d.name}`"
+                @click="$emit('cancel', l.id)"
+              >
+                Will not come
+              </button>
             </td>
             <td v-if="writes" class="no-print">
               <button

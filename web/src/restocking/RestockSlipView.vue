@@ -15,6 +15,7 @@ import AskedFor from './AskedFor.vue'
 import MailRestock from './MailRestock.vue'
 import { useRestockPaper } from './restock-paper.ts'
 import RestockLines from './RestockLines.vue'
+import WillNotCome from './WillNotCome.vue'
 
 const props = defineProps<{ id: string }>()
 const session = useSession()
@@ -75,7 +76,36 @@ async function ask(how: object) {
   if (!(await does('asking', how))) return
   asking.value = false
   const n = slip.value!.lines.length
-  strip.say(`${slip.value!.name} is asked: ${n} line${n === 1 ? '' : 's'} on their way.`)
+  const by = slip.value!.source.kind === 'nobody' ? 'Asked for' : `${slip.value!.name} is asked`
+  strip.say(`${by}: ${n} line${n === 1 ? ' is on its' : 's are on their'} way.`)
+}
+/** The line of which it is to be said that it will not come. */
+const cancelling = ref<string | null>(null)
+const cancelled = computed(() => slip.value?.lines.find(l => l.id === cancelling.value))
+async function cancel(why: string) {
+  if (!(await does('cancellation', { line: cancelling.value, why }))) return
+  cancelling.value = null
+}
+/** Where something is owed: each place gets its delivery. */
+const comesTo = computed(() => {
+  const v = slip.value
+  if (v?.state !== 'asked' || v.source.kind === 'shelves') return []
+  const owed = new Set(v.lines.filter(l => l.owed !== '0').map(l => l.place))
+  return [...owed].filter(p => session.may('book', p))
+})
+async function arrived(place: string) {
+  try {
+    const { id } = await call<{ id: string }>('POST', `/api/restock/${props.id}/arrival`, { body: { id: v7(), place } })
+    await router.push({ name: 'receive', params: { id } })
+  } catch (e) {
+    await reload()
+    wrong.value = said(e)
+  }
+}
+async function handOver() {
+  if (!(await settled()) || !(await does('handing', {}))) return
+  await reload()
+  strip.say(`${slip.value!.number} is handed over: whoever keeps the place sees it on Today.`)
 }
 const mailing = ref(false)
 const canMail = computed(
@@ -83,7 +113,7 @@ const canMail = computed(
     slip.value?.mail.possible &&
     slip.value.source.kind !== 'shelves' &&
     slip.value.state !== 'dropped' &&
-    session.mayAnywhere('ask'),
+    slip.value.sends,
 )
 async function beginMail() {
   if (open.value && !(await settled())) return
@@ -146,13 +176,14 @@ async function print() {
 const standing = computed(() => {
   const v = slip.value!
   const a = v.asked
+  if (!a && v.handed) return `asked for by ${v.handed.by}, handed over ${f.when(v.handed.at)}, not sent out yet`
   if (!a) return v.mine ? STATE[v.state] : `${STATE[v.state]} by ${v.by}, who has this slip open`
   return `${STATE[v.state]} ${f.when(a.at)} by ${a.by}, ${a.where}${a.number && `, their number ${a.number}`}${a.expected ? `, expected ${f.date(a.expected)} (${f.far(a.expected)})` : ''}`
 })
 const STATE = {
   open: 'being written',
   asked: 'asked for',
-  arrived: 'all of it came; asked for',
+  arrived: 'nothing more to come; asked for',
   dropped: 'no longer waited for; asked for',
 }
 </script>
@@ -168,12 +199,14 @@ const STATE = {
             slip.source.kind === 'shelves'
               ? `From our own shelves: ${slip.name}`
               : slip.source.kind === 'nobody'
-                ? 'To ask for, no source chosen yet'
+                ? slip.state === 'open'
+                  ? 'To ask for, no source chosen yet'
+                  : 'Asked for, of nobody named'
                 : `To ask for, of ${slip.name}`
           }}
         </h1>
         <p class="soft">
-          {{ standing
+          <span class="mono text-ink">{{ slip.number }}</span> · {{ standing
           }}<template v-if="draft.company.value.length">
             · <b class="text-ink">{{ draft.company.value.join(', ') }}</b> writes on it too</template
           >
@@ -209,7 +242,9 @@ const STATE = {
       :refused="refused"
       :differing="draft.differing.value"
       @remove="remove"
+      :cancels="slip.state === 'asked' && slip.sends"
       @settle="draft.settleLine"
+      @cancel="l => (cancelling = l)"
     />
     <p v-else class="px-5 pb-3 soft">Nothing stands on it yet.</p>
     <div v-if="writes" data-add class="px-5 py-3 no-print">
@@ -241,7 +276,7 @@ const STATE = {
     <footer class="px-5 py-3 border-t border-hair flex flex-wrap gap-3 no-print">
       <template v-if="writes"
         ><button
-          v-if="slip.source.kind === 'shelves' && session.mayAnywhere('book')"
+          v-if="slip.source.kind === 'shelves' && session.mayAnywhere('book') && slip.sends"
           type="button"
           class="btn btn-act"
           :disabled="!lines.length"
@@ -249,6 +284,15 @@ const STATE = {
         >
           Make it a move</button
         ><button
+          v-if="!slip.sends"
+          type="button"
+          class="btn btn-act"
+          :disabled="!lines.length || slip.handed !== null"
+          @click="handOver"
+        >
+          {{ slip.handed ? 'Handed over' : 'Hand it over' }}</button
+        ><button
+          v-else
           type="button"
           class="btn"
           :class="{ 'btn-act': slip.source.kind !== 'shelves' }"
@@ -262,6 +306,9 @@ const STATE = {
           Mark as asked for
         </button></template
       >
+      <button v-for="p in comesTo" :key="p" type="button" class="btn btn-act" @click="arrived(p)">
+        {{ comesTo.length > 1 ? `It has come to ${session.placeName(p)}` : 'It has come' }}
+      </button>
       <button v-if="canMail" type="button" class="btn" :disabled="!lines.length" @click="beginMail">
         {{ slip.mail.letters.length ? 'Mail it again' : 'Mail it' }}
       </button>
@@ -271,10 +318,16 @@ const STATE = {
       <button type="button" class="btn" @click="print">Print</button
       ><button type="button" class="btn" @click="text">Save as text</button
       ><SaveAs :path="`/api/restock/${props.id}`" name="restock" foot />
-      <button v-if="writes || slip.state === 'asked'" type="button" class="btn btn-danger ml-auto" @click="drop">
-        {{ open ? 'Throw away' : 'It will not come' }}
+      <button
+        v-if="writes || (slip.state === 'asked' && slip.sends)"
+        type="button"
+        class="btn btn-danger ml-auto"
+        @click="drop"
+      >
+        {{ open ? 'Throw away' : 'None of it will come' }}
       </button>
     </footer>
+    <WillNotCome v-if="cancelled" open :name="cancelled.name" :wrong="wrong" @close="cancelling = null" @say="cancel" />
     <MailRestock :open="mailing" :slip="slip" :wrong="wrong" @close="mailing = false" @send="mail" />
     <AskedFor :open="asking" :slip="slip" :wrong="wrong" @close="asking = false" @ask="ask" />
   </div>

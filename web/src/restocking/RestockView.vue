@@ -155,7 +155,11 @@ async function blank() {
           <div>
             <RouterLink class="go" :to="{ name: 'restock-slip', params: { id: r.id } }">{{ r.name }}</RouterLink>
             <div class="soft text-[12px]">
-              {{ r.count }} line{{ s(r.count) }} · {{ r.mine ? 'yours' : `${r.by} has this slip open` }}
+              <span class="mono">{{ r.number }}</span> · {{ r.count }} line{{ s(r.count) }} ·
+              <b v-if="r.handed && r.sends" class="text-ink">{{ r.handed.by }} asks for it</b
+              ><template v-else>{{
+                r.handed ? 'handed over' : r.mine ? 'yours' : `${r.by} has this slip open`
+              }}</template>
             </div>
           </div>
           <span class="soft text-[13px]">{{ f.when(r.createdAt) }}</span>
@@ -169,10 +173,11 @@ async function blank() {
             <RouterLink class="go" :to="{ name: 'restock-slip', params: { id: r.id } }">{{
               r.name
             }}</RouterLink><template v-if="r.asked?.number"
-              >, <span class="mono">{{ r.asked.number }}</span></template
+              >, theirs <span class="mono">{{ r.asked.number }}</span></template
             >
             <div class="soft text-[12px]">
-              {{ r.state === 'arrived' ? 'all of it came' : `${r.owed} of ${r.count} line${s(r.count)} to come`
+              <span class="mono">{{ r.number }}</span> ·
+              {{ r.state === 'arrived' ? 'nothing more to come' : `${r.owed} of ${r.count} line${s(r.count)} to come`
               }}<template v-if="r.late">, not counted on any more</template> · {{ r.asked!.where }}, {{ r.asked!.by }}
             </div>
             <div v-if="r.unsent" class="text-[12px]" :class="r.unsent.state === 'failed' ? 'text-buoy' : 'text-straw'">

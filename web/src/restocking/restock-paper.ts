@@ -110,6 +110,7 @@ export function useRestockPaper(id: () => string) {
       ...(is ?? {
         revision: 0,
         late: false,
+        cancelled: null,
         position: 0,
         by: '',
         quantity: '0',
