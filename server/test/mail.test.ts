@@ -59,7 +59,7 @@ describe('restock slips by mail, to a mail server that speaks SMTP', () => {
     expect([got!.from, got!.to, got!.subject]).to.deep.equal([
       'stores@example.org',
       ['orders@aster.example'],
-      'Test station: 1 line we ask for, 25 Nov 2026',
+      'Test station: RS-0001, 1 line we ask for, 25 Nov 2026',
     ])
     expect(got!.text).to.equal(
       'To Aster,\n\nplease let us have:\n\n12 box  Gloves, “nitrile” (GLV)\n\nGrüße\n.\n.dots begin this line\n\nWe expect it by 10 Dec 2026.\n\nInes Corrie\nTest station\n',

@@ -3,15 +3,12 @@ import { and, asc, count, eq, isNull, sql } from 'drizzle-orm'
 import type { Person } from '@shelve/contract'
 import { code } from '../codes/index.ts'
 import { notFound, Refused, stale } from '../ground/index.ts'
-import { type Asking, type Caller, type Grant, type Role, ROLE_ORDER } from '../rights/index.ts'
+import { type Asking, type Caller, type KnownAsking, type Grant, type Role, ROLE_ORDER } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { note } from './audit.ts'
 import { badgeKey, demandPassword, hashPassword, newPassword } from './passwords.ts'
 import { endSessionsOf } from './sessions.ts'
 import { grant, person } from './tables.ts'
-
-/** Somebody who is signed in. */
-type Known = Asking & { readonly caller: Caller }
 
 export function addPerson(
   house: House,
@@ -66,7 +63,7 @@ export function changePerson(
   input: { name: string; active: boolean; grants: readonly { role: Role; place: string | null }[] },
   passwordHash: string | undefined,
   revision: number | undefined,
-  asking: Known,
+  asking: KnownAsking,
 ): void {
   const row = wantPerson(house, uid)
   if (revision !== undefined && revision !== row.revision) throw stale()
@@ -115,7 +112,7 @@ const rolesOf = (house: House, personId: number): string =>
     .join(', ')
 
 /** Sets or takes away one's own PIN; the password says that it is oneself. */
-export async function setPin(house: House, asking: Known, password: string, pin: string | null): Promise<void> {
+export async function setPin(house: House, asking: KnownAsking, password: string, pin: string | null): Promise<void> {
   const row = await proved(house, asking.caller, password)
   const pinHash = pin === null ? null : await hashPassword(pin)
   house.change('audit', () => {
@@ -132,7 +129,7 @@ async function proved(house: House, caller: Caller, password: string) {
 }
 
 /** One's own password by another; wherever else one is signed in, one is signed out. */
-export async function setPassword(house: House, asking: Known, password: string, fresh: string): Promise<void> {
+export async function setPassword(house: House, asking: KnownAsking, password: string, fresh: string): Promise<void> {
   const row = await proved(house, asking.caller, password)
   const passwordHash = await newPassword(fresh, row.signIn, 'fresh')
   house.change('audit', () => {
@@ -150,7 +147,7 @@ function dropBadge(house: House, id: number): void {
 }
 
 /** A badge is a code that nobody can guess, printed once; a new one makes the old one void. */
-export function newBadge(house: House, uid: string, asking: Known): string {
+export function newBadge(house: House, uid: string, asking: KnownAsking): string {
   const row = wantPerson(house, uid)
   note(house, asking, { what: 'badge', subject: row.name })
   const badge = `SVB-${randomBytes(8).toString('hex').toUpperCase()}`

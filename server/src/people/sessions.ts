@@ -5,7 +5,7 @@ import { and, desc, eq, lt, ne, sql } from 'drizzle-orm'
 import type { Me, SessionView } from '@shelve/contract'
 import { code } from '../codes/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
-import { type Asking, type Caller, callerFor, type Grant, mayEverywhere } from '../rights/index.ts'
+import { type Asking, type Caller, callerFor, type KnownAsking, type Grant, mayEverywhere } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { deviceOf, note } from './audit.ts'
 import { badgeKey, hashPassword } from './passwords.ts'
@@ -123,7 +123,7 @@ export function endSession(house: House, token: string): void {
 }
 
 /** Ends a session from afar: its streams close at once, its next request finds nobody signed in. */
-export function endSessionByUid(house: House, asking: Asking & { readonly caller: Caller }, uid: string): void {
+export function endSessionByUid(house: House, asking: KnownAsking, uid: string): void {
   const { caller } = asking
   const row = house.db.select().from(session).where(eq(session.uid, uid)).get()
   if (!row || (row.personId !== caller.id && !mayEverywhere(house, caller, 'set_up'))) throw notFound('session')

@@ -4,7 +4,7 @@ import { formatDecimal } from '@shelve/core'
 import { iso, Refused } from '../ground/index.ts'
 import { month, slip } from '../ledger/index.ts'
 import { note, person } from '../people/index.ts'
-import type { Asking, Caller } from '../rights/index.ts'
+import type { KnownAsking } from '../rights/index.ts'
 import { monthNow, nextMonth, startOfMonth } from './calendar.ts'
 import type { House } from './house.ts'
 
@@ -55,7 +55,7 @@ export function monthToClose(house: House): MonthToClose | null {
  * into the open one. Months are closed in their order, each after it has ended. Its bounds are kept in UTC, with the last
  * line that was written and the head of the chain.
  */
-export function closeMonth(house: House, asking: Asking & { readonly caller: Caller }, name: string): void {
+export function closeMonth(house: House, asking: KnownAsking, name: string): void {
   const next = nextToClose(house)
   if (next === undefined)
     throw new Refused(409, 'nothing_to_close', 'There is no month that has ended and is still open.')

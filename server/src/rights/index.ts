@@ -8,6 +8,7 @@ export {
   Bytes,
   type Handler,
   type InSteps,
+  type KnownAsking,
   type Handlers,
   type Input,
   Listable,

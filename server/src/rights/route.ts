@@ -12,6 +12,8 @@ export interface Asking {
   /** What the browser calls itself. */
   readonly device: string
 }
+/** Somebody who is signed in, and from where they ask. */
+export type KnownAsking = Asking & { readonly caller: Caller }
 /** Nobody over the network: what the program does by itself. */
 export const NOBODY: Asking = { caller: undefined, address: '', device: '' }
 /** What a use case is handed: all of it read by the contract's schemas, and whoever asks. */

@@ -92,7 +92,10 @@ export class Backups {
   }
   /** Reads the whole database once, beside the server: what is wrong with it is known before anybody works a day on it. */
   async examine(): Promise<void> {
-    this.damage = await damageApart(join(this.directory, DATABASE))
+    const file = join(this.directory, DATABASE)
+    // What is not there is not damaged: that a backup says.
+    if (!existsSync(file)) return
+    this.damage = await damageApart(file)
     if (this.damage !== null) this.tell('the database is damaged', new Error(this.damage))
   }
   due(): boolean {
