@@ -52,6 +52,7 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     '/labels',
     `/lots/${lot.id}`,
     '/setup/organisation',
+    '/setup/changes',
     '/begin',
   ]
 }

@@ -94,6 +94,7 @@ for (const [how, sizes] of Object.entries(SIZES))
       '/setup/people',
       '/setup/cards',
       '/setup/organisation',
+      '/setup/changes',
       '/me',
     ]) {
       await page.goto(demo.url + path)

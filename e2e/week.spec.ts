@@ -157,10 +157,13 @@ test('the same week as a requester and as an observer: what they see, what they 
   const first = page.locator('[data-line]').first()
   await first.focus()
   await type(page, '5')
-  await page.getByRole('button', { name: 'Mark as asked for' }).press('Enter')
-  await page.getByLabel('How, or where').fill('asked Ines')
-  await page.keyboard.press('Enter')
-  await expect(page.getByText(/asked for today \d\d:\d\d by Sorrel/)).toBeVisible()
+  for (const out of ['Mark as asked for', 'Mail it'])
+    await expect(
+      page.getByRole('button', { name: out }),
+      'nothing leaves the house by whoever may only ask',
+    ).toHaveCount(0)
+  await page.getByRole('button', { name: 'Hand it over' }).press('Enter')
+  await expect(page.getByText(/asked for by Sorrel Dunne, handed over today \d\d:\d\d/)).toBeVisible()
 
   await page.context().clearCookies()
   await signIn(page, demo, 'linnea')
@@ -179,5 +182,5 @@ test('the same week as a requester and as an observer: what they see, what they 
   await page.goto(`${demo.url}/restock`)
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^What to ask for in/)
   await expect(page.getByRole('button', { name: 'Write this slip' })).toHaveCount(0)
-  await expect(page.getByText('asked Ines, Sorrel')).toBeVisible()
+  await expect(page.getByText('handed over')).toBeVisible()
 })

@@ -62,7 +62,7 @@ describe('restock slips by mail, to a mail server that speaks SMTP', () => {
       'Test station: RS-0001, 1 line we ask for, 25 Nov 2026',
     ])
     expect(got!.text).to.equal(
-      'To Aster,\n\nplease let us have:\n\n12 box  Gloves, “nitrile” (GLV)\n\nGrüße\n.\n.dots begin this line\n\nWe expect it by 10 Dec 2026.\n\nInes Corrie\nTest station\n',
+      'To Aster,\n\nplease let us have:\n\n12 box  Gloves, “nitrile” (GLV)\n\nGrüße\n.\n.dots begin this line\n\nWe expect it by 10 Dec 2026.\n\nInes Corrie\nTest station\nOur number: RS-0001\n',
     )
     expect(got!.attachments.map(a => [a.name, a.type])).to.deep.equal([
       ['Test-station-2026-11-25.pdf', 'application/pdf'],
