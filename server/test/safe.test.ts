@@ -26,7 +26,7 @@ const env = (data: string) => ({
   ...process.env,
   SHELVE_PORT: '0',
   SHELVE_DATA: data,
-  SHELVE_LOG: 'error',
+  SHELVE_LOG: 'warn',
   SHELVE_SIGN_INS: '1000',
   SHELVE_HERE: data,
 })
@@ -84,8 +84,16 @@ describe('a data directory', () => {
       chmodSync(join(data, path), mode)
     const { child, port } = await start(data)
     const c = await begin(port)
+    let log = ''
+    child.stdout!.on('data', (d: Buffer) => (log += d.toString()))
     expect((await sendPicture(c)).status).to.equal(201)
     await c.ok('POST', '/api/backups')
+    const wrong = { signIn: 'yy', password: 'a wrong one' }
+    expect((await new Client(c.base).call('POST', '/api/session', wrong)).status).to.equal(401)
+    for (let i = 0; i < 600 && !log.includes('not let in'); i++) await new Promise(r => setTimeout(r, 50))
+    expect(log)
+      .to.match(/"code":"wrong_sign_in","name":"yy","address":"[^"]+".*not let in/)
+      .and.not.include('a wrong one')
     const modes = (path: string): [string, number][] => {
       const s = statSync(path)
       const own: [string, number][] = [[path.slice(data.length), s.mode & 0o777]]
