@@ -32,10 +32,10 @@ export function beforeBodies(http: Express, house: House, signInsPerMinute = 20)
   })
   http.use(['/api/session', '/api/start'], attempts)
   http.use('/api/start', (request, response, next) => {
+    if (request.method !== 'POST') return next()
     house.moveOn()
-    if (request.method === 'POST' && house.organisation)
-      refuse(response, 409, 'already_set_up', 'There is an organisation already. Sign in instead.')
-    else next()
+    if (!house.organisation) return next()
+    return refuse(response, 409, 'already_set_up', 'There is an organisation already. Sign in instead.')
   })
   const known = (request: Request) => {
     house.moveOn()
@@ -60,9 +60,12 @@ export function beforeBodies(http: Express, house: House, signInsPerMinute = 20)
     if (request.method === 'GET' || request.method === 'HEAD') return next()
     // A picture has been read.
     if (Buffer.isBuffer(request.body)) return next()
+    const length = request.headers['transfer-encoding'] ? Infinity : Number(request.headers['content-length'] ?? 0)
+    // Anybody may send what is short: who it is is asked once, where it is done.
+    if (length <= STRANGERS) return short(request, response, next)
     const stranger = !known(request)
     // A reader of bodies would first wait for all of what it is not going to read.
-    if (Number(request.headers['content-length']) > (stranger ? STRANGERS : LONGEST)) {
+    if (Number.isFinite(length) && length > (stranger ? STRANGERS : LONGEST)) {
       response.setHeader('connection', 'close')
       return refuse(response, 413, 'too_large', 'That is more than Shelve takes at once.')
     }

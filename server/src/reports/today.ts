@@ -8,7 +8,7 @@ import { slip, unpricedSlips } from '../ledger/index.ts'
 import { maySee } from '../papers/index.ts'
 import { person } from '../people/index.ts'
 import type { StockItem } from '../position/index.ts'
-import { askedFor, handedOver } from '../restocking/index.ts'
+import { restockWaiting } from '../restocking/index.ts'
 import { about, type Caller, isIn, mayEverywhere, reach, type Scope, seesValue } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { listSlips } from './slips.ts'
@@ -22,11 +22,12 @@ export const SOON = 14
  */
 export function todayOf(house: House, caller: Caller, scope: Scope): Today {
   const books = caller.may.has('book')
+  const { asked, handed } = restockWaiting(house, caller, scope)
   const waiting = [
     ...expiring(house, scope),
     ...short(house, scope),
     ...owed(house, scope),
-    ...handedOver(house, caller, scope).map((s): Waiting => ({
+    ...handed.map((s): Waiting => ({
       ...none,
       kind: 'handed',
       at: s.handed!.at,
@@ -56,7 +57,7 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
     day: house.today(),
     waiting,
     shelves: shelves(house, scope),
-    coming: askedFor(house, caller, scope),
+    coming: asked,
     lately: listSlips(house, caller, { state: 'booked', limit: 6 }, scope).rows,
   })
 }

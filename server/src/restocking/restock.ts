@@ -70,17 +70,22 @@ export const restockOf = (
   slips: slipsOf(house, caller, scope),
 })
 
-/** What was asked for and has not all come, the first to be expected first. */
-export const askedFor = (house: House, caller: Caller, scope: Scope): RestockRow[] =>
-  slipsOf(house, caller, scope)
-    .filter(s => s.state === 'asked')
-    .sort((a, b) => ((a.asked!.expected ?? '9') < (b.asked!.expected ?? '9') ? -1 : 1))
-
-/** What was handed over and waits for somebody to send it out, for whoever may; the longest first. */
-export const handedOver = (house: House, caller: Caller, scope: Scope): RestockRow[] =>
-  slipsOf(house, caller, scope)
-    .filter(s => s.state === 'open' && s.handed && s.sends)
-    .sort((a, b) => (a.handed!.at < b.handed!.at ? -1 : 1))
+/** What of the slips waits: asked for and not all come, the first to be expected first; handed over to whoever may send it out, the longest first. */
+export function restockWaiting(
+  house: House,
+  caller: Caller,
+  scope: Scope,
+): { asked: RestockRow[]; handed: RestockRow[] } {
+  const rows = slipsOf(house, caller, scope)
+  return {
+    asked: rows
+      .filter(s => s.state === 'asked')
+      .sort((a, b) => ((a.asked!.expected ?? '9') < (b.asked!.expected ?? '9') ? -1 : 1)),
+    handed: rows
+      .filter(s => s.state === 'open' && s.handed && s.sends)
+      .sort((a, b) => (a.handed!.at < b.handed!.at ? -1 : 1)),
+  }
+}
 
 const placesOf = (house: House, slipId: number): number[] =>
   house.db
@@ -122,8 +127,8 @@ export function restockView(house: House, caller: Caller, uid: string): RestockV
 function viewOf(house: House, caller: Caller, s: Row, by: string): RestockView {
   const seen = reach(house, caller)
   const today = house.today()
-  const mayAll = (what: Action) =>
-    caller.may.has(what) && placesOf(house, s.id).every(p => mayAt(house, caller, what, p))
+  const places = placesOf(house, s.id)
+  const mayAll = (what: Action) => caller.may.has(what) && places.every(p => mayAt(house, caller, what, p))
   const lines = house.db
     .select()
     .from(restockLine)

@@ -1,21 +1,11 @@
-import type { Person } from '@shelve/contract'
+import { Action, type Person } from '@shelve/contract'
+
+export type { Action }
 
 export type Role = Person['role']
 
-/** What can be allowed. `read` comes with every role. */
-export const ACTIONS = [
-  'read',
-  'ask',
-  'order',
-  'book',
-  'reverse',
-  'override',
-  'see_value',
-  'set_up',
-  'close_month',
-] as const
-
-export type Action = (typeof ACTIONS)[number]
+/** What can be allowed, as the contract lists it. `read` comes with every role. */
+export const ACTIONS = Action.options
 
 /** Who may do what: the one table, shown in Set-up and tested route by route. Highest first. */
 export const MAY: Readonly<Record<Role, readonly Action[]>> = {
