@@ -210,3 +210,44 @@ test('lists save what they show; what is filtered is in the address; a slip is t
   await page.getByRole('button', { name: 'Drop it' }).press('Enter')
   await expect(page.getByLabel('Wasted: Milk')).toHaveCount(0)
 })
+
+test('what is typed before the names have come means, when they come, what it would have meant', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  let come!: () => void
+  const names = new Promise<void>(ok => (come = ok))
+  for (const path of ['**/api/jobs', '**/api/index'])
+    await page.route(path, async r => {
+      await names
+      await r.continue()
+    })
+  await page.goto(`${demo.url}/issue`)
+  // Left standing, and with Enter.
+  await page.getByLabel(/^For/).fill('Nitrate run')
+  await page.locator('[data-add] input').fill('GLV-M')
+  await page.locator('[data-add] input').press('Enter')
+  await page.getByLabel(/^For/).fill('Nitrate run')
+  come()
+  await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('1')
+  // It is for the run: what is offered is what the run takes.
+  await expect(page.getByRole('group', { name: 'Often written here' }).getByText('Silver nitrate 0.1 M')).toBeVisible()
+  await page.getByLabel('Handed out: Nitrile gloves, medium').fill('2')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
+  await expect(page.getByText('to Nitrate run').first()).toBeVisible()
+
+  let later!: () => void
+  const again = new Promise<void>(ok => (later = ok))
+  await page.unrouteAll()
+  await page.route('**/api/jobs', async r => {
+    await again
+    await r.continue()
+  })
+  await page.goto(`${demo.url}/issue`)
+  await page.getByLabel(/^For/).fill('Nitr')
+  await page.getByLabel(/^For/).press('Enter')
+  later()
+  await expect(page.getByLabel(/^For/)).toHaveValue('Nitrate run')
+})

@@ -68,12 +68,17 @@ const chosen = computed(
     null,
 )
 const shown = computed(() => chosen.value?.name ?? parties.nameOf(props.modelValue))
-/** What is typed far enough to mean one alone is meant, whether it is chosen from the list or left standing. */
-watch(words, now => {
-  const alone = now.trim().length > 2 ? found.value.filter(c => c.who) : []
+/** What is typed far enough to mean one alone is meant, whether it is chosen from the list or left standing; also where the names come after it. */
+watch([words, found], () => {
+  const alone = words.value.trim().length > 2 ? found.value.filter(c => c.who) : []
   if (alone.length === 1) emit('update:modelValue', alone[0]!.who!)
 })
-function left() {
+async function left() {
+  // Whoever goes on before the names have come meant what they typed; the watch above has its turn first.
+  if (words.value.trim() && !parties.there) {
+    await parties.need()
+    await nextTick()
+  }
   words.value = ''
 }
 async function pick(choice: Choice | null) {
@@ -94,7 +99,7 @@ async function pick(choice: Choice | null) {
       return
     }
   }
-  left()
+  words.value = ''
   emit('update:modelValue', who)
   // The list closes first: as long as it is open, leaving the field chooses once more.
   if (choice) void nextTick(() => emit('done'))
@@ -114,10 +119,18 @@ function typed(e: Event) {
   steered = false
   if (e.isTrusted && !text) emit('update:modelValue', { job: null, costCentre: null })
 }
-function key(e: KeyboardEvent, open: boolean) {
+async function key(e: KeyboardEvent, open: boolean) {
   if (e.key === 'ArrowDown' || e.key === 'ArrowUp') steered = true
   if (e.key === 'Enter' && steered) meant = true
   if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || !open || steered) return
+  if (!parties.there && words.value.trim()) {
+    // Typed faster than the names came: Enter means what it would have meant.
+    e.preventDefault()
+    e.stopPropagation()
+    await parties.need()
+    if (found.value[0]?.who) void pick(found.value[0])
+    return
+  }
   const [first] = words.value.trim() ? found.value : []
   if (!first && (words.value || !shown.value)) return
   e.preventDefault()
@@ -160,7 +173,7 @@ function key(e: KeyboardEvent, open: boolean) {
           <span>{{ c.name }}</span> <span class="soft text-[12px]">{{ c.note }}</span>
         </div>
       </ComboboxOption>
-      <div v-if="!found.length" class="px-3 py-2 soft">
+      <div v-if="!found.length && parties.there" class="px-3 py-2 soft">
         {{ words ? `Nothing is called “${words}”.` : 'There is no job and no cost centre yet.' }}
       </div>
     </ComboboxOptions>

@@ -7,11 +7,14 @@ import { get } from '../shell/api.ts'
 export const useParties = defineStore('parties', () => {
   const jobs = ref<Job[]>([])
   const centres = ref<Named[]>([])
+  /** Whether the names have come. */
+  const there = ref(false)
   let asked: Promise<void> | undefined
   const load = async () => {
     const [j, c] = await Promise.all([get<{ rows: Job[] }>('/api/jobs'), get<{ rows: Named[] }>('/api/cost-centres')])
     jobs.value = j.rows
     centres.value = c.rows
+    there.value = true
   }
   const need = (): Promise<void> =>
     (asked ??= load().catch(() => {
@@ -25,5 +28,5 @@ export const useParties = defineStore('parties', () => {
   }
   const nameOf = (d: { job: string | null; costCentre: string | null }): string =>
     jobs.value.find(j => j.id === d.job)?.name ?? centres.value.find(c => c.id === d.costCentre)?.name ?? ''
-  return { jobs, centres, need, forget, nameOf }
+  return { jobs, centres, there, need, forget, nameOf }
 })

@@ -29,7 +29,19 @@ export const useIndex = defineStore('index', () => {
   const ready = new Promise<void>(ok => {
     there = ok
   })
+  /** The same for what is found by words. */
+  let words: () => void = () => undefined
+  const searchable = new Promise<void>(ok => {
+    words = ok
+  })
   async function load(): Promise<void> {
+    try {
+      await loadItems()
+    } finally {
+      words()
+    }
+  }
+  async function loadItems(): Promise<void> {
     try {
       items.value = (await get<{ items: IndexItem[] }>('/api/index')).items
     } finally {
@@ -85,5 +97,5 @@ export const useIndex = defineStore('index', () => {
     packs: item.packs.map(p => ({ name: p.name, size: sizeOf(p.size) })),
     ...(item.density ? { density: sizeOf(item.density) } : {}),
   })
-  return { items, byId, load, find, meaning, measure }
+  return { items, byId, load, searchable, find, meaning, measure }
 })

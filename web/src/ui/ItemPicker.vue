@@ -23,14 +23,17 @@ const turn = ref(0)
 const found = computed(() => index.find(words.value))
 /** Somebody went down the list: Enter takes what is marked. Else it takes the first that is found, whatever was first before. */
 let steered = false
-function key(e: KeyboardEvent) {
+async function key(e: KeyboardEvent) {
   if (e.key === 'ArrowDown' || e.key === 'ArrowUp') steered = true
   if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || steered) return
   e.preventDefault()
   e.stopPropagation()
   if (!words.value.trim()) return emit('enough')
+  // Typed faster than the items came: Enter means what it would have meant.
+  if (!found.value.length) await index.searchable
   const [first] = found.value
   if (first) return pick(first)
+  if (!words.value.trim()) return
   emit('none', words.value)
   words.value = ''
   turn.value++
