@@ -88,6 +88,7 @@ export const id = {
   slip: idFor('slip'),
   draft: idFor('draft'),
   sheet: idFor('sheet'),
+  countGroup: idFor('count_group'),
 }
 /** Something by its id, or what has nothing of that kind. */
 export const orNone = <T extends z.ZodType>(of: T) => z.union([of, z.literal('none')])

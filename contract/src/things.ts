@@ -22,6 +22,7 @@ export const THINGS = [
   'person',
   'picture',
   'sheet',
+  'count_group',
   'restock',
   'mail',
   'session',

@@ -2,6 +2,7 @@ import { checkDigit } from '@shelve/core'
 import {
   changeAccountCodes,
   createCostCentre,
+  createGroup,
   createItem,
   createJob,
   createPlace,
@@ -95,6 +96,7 @@ export function build(s: Station): void {
   }
   ITEMS.forEach((it, n) => make(s, it, n, categories.get(it.category)!))
   accounts(s, categories)
+  groups(s, categories)
   for (const [name, rows] of Object.entries(SATELLITES))
     for (const row of rows) {
       const [code, target] = row.split(' ') as [string, string]
@@ -106,6 +108,21 @@ export function build(s: Station): void {
         bin: null,
       })
     }
+}
+
+/** What is counted more often than its area: a category, and some things picked by hand. */
+function groups(s: Station, categories: ReadonlyMap<string, string>): void {
+  const group = (name: string, area: AreaName, everyDays: number, of: { category?: string; codes?: string[] }) =>
+    createGroup(s.app, {
+      name,
+      place: s.areas.get(area)!,
+      category: of.category === undefined ? null : categories.get(of.category)!,
+      items: (of.codes ?? []).map(code => s.items.get(code)!),
+      everyDays,
+      active: true,
+    })
+  group('Milk and cheese', 'Galley', 4, { category: 'Milk and cheese' })
+  group('Locked cupboard', 'Wet lab', 14, { codes: ['ETH-96', 'HCL-37', 'FOR-10', 'LUG-1'] })
 }
 
 /** The codes by which the station's office keeps its books: a stock account and one for use for each stockroom. */

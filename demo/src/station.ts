@@ -144,6 +144,17 @@ export class Station {
       .filter(b => b.quantity > 0n && within.has(b.placeId))
       .map(b => ({ ...b.lot, lotId: b.lotId, placeId: b.placeId, quantity: b.quantity }))
   }
+  /** Everything that lies in a place. */
+  lying(place: string): { item: string; lot: string; code: string | null; from: string }[] {
+    return this.app.store.client
+      .prepare(
+        `select i.uid as item, l.uid as lot, l.code as code, p.uid as "from" from balance b
+        join place_within w on w.place_id = b.place_id and w.ancestor_id = ?
+        join item i on i.id = b.item_id join lot l on l.id = b.lot_id join place p on p.id = b.place_id
+        where b.quantity > 0 order by b.place_id, b.item_id, b.lot_id`,
+      )
+      .all(this.app.places.id(place)!) as ReturnType<Station['lying']>
+  }
   itemId(it: DemoItem): number {
     const id = this.ids.get(it.code) ?? this.app.rows.item.get({ uid: this.items.get(it.code)! })!.id
     this.ids.set(it.code, id)

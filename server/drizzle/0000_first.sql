@@ -154,10 +154,58 @@ CREATE TABLE `job` (
 --> statement-breakpoint
 CREATE UNIQUE INDEX `job_uid_unique` ON `job` (`uid`);--> statement-breakpoint
 CREATE UNIQUE INDEX `job_code_unique` ON `job` (`code`);--> statement-breakpoint
+CREATE TABLE `closed_area` (
+	`place_id` integer PRIMARY KEY NOT NULL,
+	`since` integer NOT NULL,
+	`closed_by` integer NOT NULL,
+	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`closed_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;--> statement-breakpoint
+CREATE TABLE `count_group` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`name` text NOT NULL,
+	`place_id` integer NOT NULL,
+	`category_id` integer,
+	`every_days` integer,
+	`active` integer NOT NULL,
+	`revision` integer NOT NULL,
+	`created_at` integer NOT NULL,
+	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`category_id`) REFERENCES `category`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;--> statement-breakpoint
+CREATE UNIQUE INDEX `count_group_uid_unique` ON `count_group` (`uid`);--> statement-breakpoint
+CREATE UNIQUE INDEX `count_group_name` ON `count_group` (`place_id`,`name`);--> statement-breakpoint
+CREATE TABLE `count_group_item` (
+	`group_id` integer NOT NULL,
+	`item_id` integer NOT NULL,
+	PRIMARY KEY(`group_id`, `item_id`),
+	FOREIGN KEY (`group_id`) REFERENCES `count_group`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT, WITHOUT ROWID;--> statement-breakpoint
+CREATE TABLE `count_done` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`slip_id` integer NOT NULL,
+	`place_id` integer NOT NULL,
+	`group_id` integer,
+	`rest_of` integer,
+	`counted_at` integer NOT NULL,
+	`left_out` integer NOT NULL,
+	`open` integer NOT NULL,
+	FOREIGN KEY (`slip_id`) REFERENCES `slip`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`group_id`) REFERENCES `count_group`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`rest_of`) REFERENCES `slip`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;--> statement-breakpoint
+CREATE INDEX `count_done_slip` ON `count_done` (`slip_id`);--> statement-breakpoint
+CREATE INDEX `count_done_of` ON `count_done` (`place_id`,`group_id`,`counted_at`);--> statement-breakpoint
 CREATE TABLE `sheet` (
 	`id` integer PRIMARY KEY NOT NULL,
 	`uid` text NOT NULL,
 	`place_id` integer NOT NULL,
+	`group_id` integer,
+	`number` integer NOT NULL,
+	`first_page` integer NOT NULL,
 	`blind` integer NOT NULL,
 	`extra` integer NOT NULL,
 	`pages` integer NOT NULL,
@@ -167,6 +215,7 @@ CREATE TABLE `sheet` (
 	`void_at` integer,
 	`newer_id` integer,
 	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`group_id`) REFERENCES `count_group`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`printed_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`slip_id`) REFERENCES `slip`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`newer_id`) REFERENCES `sheet`(`id`) ON UPDATE no action ON DELETE no action
@@ -175,6 +224,7 @@ CREATE TABLE `sheet` (
 CREATE UNIQUE INDEX `sheet_uid_unique` ON `sheet` (`uid`);--> statement-breakpoint
 CREATE INDEX `sheet_place` ON `sheet` (`place_id`);--> statement-breakpoint
 CREATE INDEX `sheet_slip` ON `sheet` (`slip_id`);--> statement-breakpoint
+CREATE UNIQUE INDEX `sheet_number` ON `sheet` (`number`,`first_page`);--> statement-breakpoint
 CREATE TABLE `sheet_line` (
 	`id` integer PRIMARY KEY NOT NULL,
 	`uid` text NOT NULL,
@@ -476,7 +526,6 @@ CREATE INDEX `slip_at` ON `slip` (coalesce(`booked_at`, `saved_at`), `id`);--> s
 CREATE INDEX `slip_last_seq` ON `slip` (`last_seq`) WHERE "slip"."last_seq" is not null;--> statement-breakpoint
 CREATE INDEX `slip_state_by` ON `slip` (`state`,`created_by`);--> statement-breakpoint
 CREATE INDEX `slip_corrects` ON `slip` (`corrects_id`);--> statement-breakpoint
-CREATE INDEX `slip_counts` ON `slip` (`place_id`,`effective_at`) WHERE "slip"."kind" = 'count' and "slip"."state" = 'booked';--> statement-breakpoint
 CREATE TABLE `slip_line` (
 	`id` integer PRIMARY KEY NOT NULL,
 	`uid` text NOT NULL,

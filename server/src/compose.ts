@@ -3,9 +3,12 @@ import { finders as catalogueFinders, Known, prepareRows as catalogueRows } from
 import { finders as costcentresFinders, prepareRows as costCentreRows } from './costcentres/index.ts'
 import type { SlipKind } from '@shelve/contract'
 import {
+  closedRefusals,
+  countBooked,
   finders as countingFinders,
   freeSheet,
   kinds as counting,
+  prepareRows as countingRows,
   releaseSheet,
   sheetRefusals,
 } from './counting/index.ts'
@@ -67,6 +70,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
     ...catalogueRows(db),
     ...ledgerRows(db),
     ...positionRows(db),
+    ...countingRows(db),
   }
   const places = new PlaceTree(ground)
   const known = new Known(ground, rows)
@@ -149,7 +153,11 @@ const kindsOf = (house: House): readonly Kind[] => [
 /** What rooms of work say of slips. */
 const hooksOf = (house: () => House): House['hooks'] => [
   {
-    refusals: (content, slipId, lineId) => sheetRefusals(house(), content, slipId, lineId),
+    refusals: (content, slipId, lineId, booked) => [
+      ...sheetRefusals(house(), content, slipId, lineId),
+      ...closedRefusals(house(), content, booked),
+    ],
+    booked: (slip, content) => countBooked(house(), slip, content),
     dropped: slipId => releaseSheet(house(), slipId),
     corrected: slip => {
       if (slip.kind === 'count') freeSheet(house(), slip.id)

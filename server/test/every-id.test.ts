@@ -7,7 +7,18 @@ import { MAY, type Action, type Role } from '../src/rights/roles.ts'
 import { Client, newItem, person, sendPicture, world, type World } from './client.ts'
 
 /** Things that stand in a place; all else is the organisation's, and known to whoever works in it. */
-const PLACED = ['place', 'slip', 'draft', 'line', 'difference', 'sheet', 'restock', 'picture', 'session'] as const
+const PLACED = [
+  'place',
+  'slip',
+  'draft',
+  'line',
+  'difference',
+  'sheet',
+  'count_group',
+  'restock',
+  'picture',
+  'session',
+] as const
 type Placed = (typeof PLACED)[number]
 type Step = string | 0
 
@@ -152,6 +163,11 @@ describe('ids that are not yours, in every field of every request', () => {
       const [sheet] = (
         await w.c.ok<{ rows: { id: string }[] }>('POST', '/api/sheets', { areas: [place], blind: false })
       ).rows
+      const group = await w.c.ok<{ id: string }>('POST', '/api/count-groups', {
+        name: `Secret group of ${place}`,
+        place,
+        items: [rope.id],
+      })
       const restock = v7()
       await w.c.ok('POST', '/api/restock', {
         id: restock,
@@ -165,6 +181,7 @@ describe('ids that are not yours, in every field of every request', () => {
         draft,
         difference: differences.find(d => d.place.id === place)!.id,
         sheet: sheet!.id,
+        count_group: group.id,
         restock,
         picture: pictureId,
       })

@@ -62,14 +62,20 @@ describe('counting on paper', () => {
     const [first, second] = await textOf(paper)
     expect(first!.slice(0, 3)).to.deep.equal([
       'Wet lab',
-      'Count sheet 1, page 1 of 1 · with figures · Test station',
+      'Count sheet 1, page 1 of 2 · with figures · Test station',
       pageCode(lab!.number, 1),
     ])
     expect(first!.slice(3).join(' | ')).to.equal(
       'Printed 25 Nov 2026 10:00 by Ines Corrie | Counted on at (time) by | Item Expected as expected Counted in | Wet lab | Acetic acid, glacial | 1 7 bottle | ACE · lot L-20 , use by 31 Mar 2027 | Wet lab, B1 | Gloves, nitrile | 2 1 234 box | GLV · case of 12 | What else lies here | + lot | + lot | + lot',
     )
-    expect(second![0]).to.equal('Shed')
-    expect(await symbolsOf(paper)).to.deep.equal([[pageCode(lab!.number, 1)], [pageCode(other!.number, 1)]])
+    expect(second!.slice(0, 2)).to.deep.equal(['Shed', 'Count sheet 1, page 2 of 2 · with figures · Test station'])
+    expect([lab!.number, other!.number, lab!.firstPage, other!.firstPage], 'one number for both').to.deep.equal([
+      1, 1, 1, 2,
+    ])
+    expect((await w.c.get<CodeMeaning>(`/api/codes/${pageCode(1, 2)}`)).sheet).to.deep.equal({ id: other!.id, page: 2 })
+    expect((await w.c.get<PrintedSheetView>(`/api/sheets/${other!.id}?page=2`)).lines.length).to.be.greaterThan(0)
+    expect((await textOf(await pdf('GET', `/api/sheet-papers?sheets=${other!.id}`)))[0]![1]).to.match(/page 2 of 2/)
+    expect(await symbolsOf(paper)).to.deep.equal([[pageCode(lab!.number, 1)], [pageCode(lab!.number, 2)]])
     const blind = (
       await textOf(await pdf('POST', '/api/sheet-preview', { areas: [w.lab.id], blind: true, extra: 0 }))
     )[0]!.join(' ')
@@ -162,7 +168,7 @@ describe('counting on paper', () => {
     expect([twice.status, twice.body.code, twice.body.detail]).to.deep.equal([
       409,
       'sheet_entered',
-      'Sheet 4 was entered already, on CT-0001. If something on it was wrong, correct that slip, or take it back as a whole and enter the sheet again.',
+      'Sheet 3 was entered already, on CT-0001. If something on it was wrong, correct that slip, or take it back as a whole and enter the sheet again.',
     ])
     const copy = { ...content, lines: content.lines.map(l => ({ ...l, id: v7() })) }
     expect((await w.c.book(copy)).body.code, 'nor as another slip').to.equal('sheet_entered')

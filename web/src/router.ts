@@ -86,6 +86,12 @@ export const router = createRouter({
       meta: { right: 'book', tab: 'count', title: 'Print sheets' },
     },
     {
+      path: '/count/groups',
+      name: 'count-groups',
+      component: () => import('./counting/GroupsView.vue'),
+      meta: { right: 'book', tab: 'count', title: 'Counted together' },
+    },
+    {
       path: '/count/paper/:id',
       name: 'paper',
       component: () => import('./counting/PaperView.vue'),

@@ -6,8 +6,47 @@ import * as counting from './counting.ts'
 /** What one may ask of this room. */
 export const operations = {
   sheet: op('get', '/api/sheets', 'What is to be counted in an area, in walking order', {
-    query: z.object({ place: idOf('place'), figures: z.enum(['yes', 'no']).optional() }),
+    query: z.object({
+      place: idOf('place'),
+      group: idOf('count_group').optional(),
+      /** What this count left, and nothing else. */ rest: idOf('slip').optional(),
+      figures: z.enum(['yes', 'no']).optional(),
+    }),
     answer: counting.Sheet,
+  }),
+  countGroups: op('get', '/api/count-groups', 'What is counted together though it is no area', {
+    answer: z.object({ rows: z.array(counting.CountGroup) }),
+  }),
+  createCountGroup: op('post', '/api/count-groups', 'A new group of items that are counted together', {
+    right: 'set_up_here',
+    status: 201,
+    body: counting.CountGroupInput,
+    answer: found,
+  }),
+  updateCountGroup: op('put', '/api/count-groups/:id', 'Changes a group of items that are counted together', {
+    right: 'set_up_here',
+    params: id.countGroup,
+    body: counting.CountGroupInput,
+    answer: found,
+    ifMatch: true,
+  }),
+  closeArea: op(
+    'put',
+    '/api/count-areas/:id/closing',
+    'Closes an area for counting: nothing is booked there meanwhile',
+    {
+      right: 'book',
+      params: id.place,
+    },
+  ),
+  openArea: op('delete', '/api/count-areas/:id/closing', 'Opens an area that was closed for counting', {
+    right: 'book',
+    params: id.place,
+  }),
+  countReport: op('get', '/api/counts/:id', 'A booked count: counted, expected, difference and value of each line', {
+    params: id.slip,
+    answer: counting.CountReport,
+    csv: true,
   }),
   countAreas: op(
     'get',
@@ -54,5 +93,6 @@ export const operations = {
   differences: op('get', '/api/differences', 'Open differences', {
     query: place,
     answer: z.object({ rows: z.array(counting.DifferenceView) }),
+    csv: true,
   }),
 } as const

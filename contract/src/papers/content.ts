@@ -63,7 +63,9 @@ export const SlipLine = z
       .default('none'),
     /** The amount that an invoice states for the line: of `invoiced_as`, and of what replaces an invoiced line. */ invoiced:
       TypedValue,
-    counted: z.enum(['not', 'counted', 'confirmed']).default('not'),
+    /** `left_out`: on purpose; its note says why. */ counted: z
+      .enum(['not', 'counted', 'confirmed', 'left_out'])
+      .default('not'),
     countedAt: Instant.nullable().default(null),
     /** Whoever counted it: the server says so when the line is saved. */
     counter: idOf('person').nullable().default(null),
@@ -85,6 +87,9 @@ export const SlipLine = z
   })
   .meta({ id: 'SlipLine' })
 export type SlipLine = z.infer<typeof SlipLine>
+/** Whether somebody said of a line of a count how much there is. */
+export const isCounted = ({ counted }: Pick<SlipLine, 'counted'>): boolean =>
+  counted === 'counted' || counted === 'confirmed'
 
 export const SlipHead = z
   .object({
@@ -108,6 +113,13 @@ export const SlipHead = z
     corrects: idOf('slip').nullable().default(null),
     blind: z.boolean().default(true),
     /** The sheet on paper that a count was written on. */ sheet: idOf('sheet').nullable().default(null),
+    /** The group of items that is counted; null: all that lies in the place. */ group: idOf('count_group')
+      .nullable()
+      .default(null),
+    /** The count that this one completes: what that one left is counted here. */ rest: idOf('slip')
+      .nullable()
+      .default(null),
+    /** Each line is counted by two, unseen by each other. */ byTwo: z.boolean().default(false),
     why: Short.default(''),
     note: Note.default(''),
     /** Photographs: of a delivery note, of what came. */ pictures: z.array(idOf('picture')).max(8).default([]),

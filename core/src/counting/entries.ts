@@ -26,28 +26,39 @@ export interface Tallied {
 /** What is to be booked of a line; or why nothing is yet. `by` tells what each counter found. */
 export type CountJudgement =
   | { readonly stands: Tallied; readonly by: readonly Tallied[] }
-  | { readonly asks: 'count_twice' | 'counts_differ' | 'counters_differ'; readonly by: readonly Tallied[] }
+  | {
+      readonly asks: 'count_twice' | 'counts_differ' | 'counters_differ' | 'second_counter'
+      readonly by: readonly Tallied[]
+    }
 
 /**
  * What stands of the entries of one line. Entries of one counter are heaps: they are added up before anything is judged,
  * and their minute is the last one's. One counter beyond tolerance is asked for a second figure, and two equal ones stand;
- * of several counters any two whose differences are equal, each against its own expected, stand (the later of them), else
- * one more tally is asked. `expectedAt` gives what the books say of a minute; `tolerance` is a fraction in units of 10⁻⁸.
+ * of several counters two whose differences are equal, each against its own expected, stand (the later of them), else a
+ * third tally is asked: somebody else's, or a second figure of one of them that agrees with the other's. Where a count is
+ * `byTwo`, one counter alone never settles a line, however near. `expectedAt` gives what the books say of a minute;
+ * `tolerance` is a fraction in units of 10⁻⁸.
  * Source: rules 24, 25, 26 and 53 of the rules that settle figures; common practice of blind recounts.
  */
 export function judgeEntries(
   entries: readonly CountEntry[],
   expectedAt: (at: number) => Quantity,
   tolerance: bigint,
+  byTwo = false,
 ): CountJudgement {
   const by = [...groupBy(entries, e => e.counter).values()].map(of => heaps(of, expectedAt))
   if (by.length === 1) {
     const [one] = by as [Tallied]
+    if (byTwo) return { asks: 'second_counter', by }
     if (within(one, tolerance)) return { stands: one, by }
     if (one.again === null) return { asks: 'count_twice', by }
     return one.again === one.counted ? { stands: one, by } : { asks: 'counts_differ', by }
   }
-  const agreeing = [...groupBy(by, t => t.counted - t.expected).values()].filter(of => of.length > 1)
+  const figures = [...by, ...by.flatMap(t => (t.again === null ? [] : [{ ...t, counted: t.again, confirmed: false }]))]
+  // Whoever repeats their own figure adds nothing: two must agree.
+  const agreeing = [...groupBy(figures, t => t.counted - t.expected).values()].filter(
+    of => new Set(of.map(t => t.counter)).size > 1,
+  )
   if (agreeing.length !== 1) return { asks: 'counters_differ', by }
   return { stands: agreeing[0]!.reduce((a, b) => (b.at > a.at ? b : a)), by }
 }

@@ -40,6 +40,9 @@ describe('what stands of the entries of one line (rules 24, 25, 26, 53)', () => 
     ['two with the same figure, which is another difference', ['Ines 95@1', 'Tova 95@10'], 'counters_differ'],
     ['two who differ by one, within tolerance', ['Ines 100@1', 'Tova 99@1'], 'counters_differ'],
     ['a second figure of one does not settle it', ['Ines 97@1 again 97', 'Tova 99@1'], 'counters_differ'],
+    ['a second figure that agrees with the other’s', ['Ines 97@1 again 99', 'Tova 99@1'], 'line 2: 99 of 100'],
+    ['a second figure against another minute', ['Ines 97@1 again 89', 'Tova 89@10'], 'counters_differ'],
+    ['a second figure of both, crosswise', ['Ines 97@1 again 99', 'Tova 99@1 again 97'], 'counters_differ'],
     ['a third that agrees with one of them', ['Ines 97@1', 'Tova 99@2', 'Ruben 97@3'], 'line 3: 97 of 100'],
     ['three who all differ', ['Ines 97@1', 'Tova 99@1', 'Ruben 98@1'], 'counters_differ'],
     ['two pairs who differ', ['A 97@1', 'B 97@1', 'C 98@1', 'D 98@1'], 'counters_differ'],
@@ -55,6 +58,18 @@ describe('what stands of the entries of one line (rules 24, 25, 26, 53)', () => 
           ? `${judged.stands.lines[0]}: ${judged.stands.confirmed ? 'confirmed ' : ''}${judged.stands.counted} of ${judged.stands.expected}`
           : judged.asks
       expect(told).to.equal(stands)
+    })
+  for (const [what, entries, stands] of [
+    ['one alone, as expected', ['Ines 100@1'], 'second_counter'],
+    ['one alone, confirmed', ['Ines =@1'], 'second_counter'],
+    ['one alone, twice', ['Ines 97@1 again 97'], 'second_counter'],
+    ['two who agree', ['Ines 97@1', 'Tova 97@1'], 'stands'],
+    ['two who differ', ['Ines 97@1', 'Tova 98@1'], 'counters_differ'],
+    ['two who differ, and one finds the other’s', ['Ines 97@1 again 98', 'Tova 98@1'], 'stands'],
+  ] as const)
+    it(`counted by two, ${what}: ${stands}`, () => {
+      const judged = judgeEntries(entries.map(entry), expectedAt, TWO_PERCENT, true)
+      expect('asks' in judged ? judged.asks : 'stands').to.equal(stands)
     })
   it('of nothing expected there is no tolerance', () => {
     const judge = (text: string) => judgeEntries([entry(text, 0)], () => 0n, 100_000_000n)

@@ -1,4 +1,4 @@
-import type { SlipLine } from '@shelve/contract'
+import { isCounted, type SlipLine } from '@shelve/contract'
 import {
   type CountEntry,
   expectedAt,
@@ -55,7 +55,7 @@ const read = new WeakMap<Reading, Map<string, Cell>>()
 
 /** Reads one counted line. */
 export function countLine(r: Reading, line: SlipLine): void {
-  if (line.counted === 'not') return awaits(r, line)
+  if (!isCounted(line)) return awaits(r, line)
   const item = r.item(line)
   const placeId = line.from === null ? r.area() : r.place(line, line.from, 'from')
   if (!item || placeId === undefined) return
@@ -101,6 +101,7 @@ function judge(r: Reading, { item, lotId, placeId, entries }: Cell): void {
     entries.map(e => e.entry),
     minute => at(minute).figure,
     r.house.organisation!.tolerancePercent,
+    r.content.head.byTwo,
   )
   const lineOf = (t: Tallied) => entries.find(e => e.line.id === t.lines[0])!.line
   const tell = (t: Tallied) => {
@@ -148,7 +149,8 @@ function asks(
     return
   }
   const [one] = by as [Tallied]
-  if (code === 'count_twice') r.no(lineOf(one), code, 'again', { counted: figure(one.counted), unit: item.unit })
+  if (code === 'second_counter') r.no(lineOf(one), code, 'typed')
+  else if (code === 'count_twice') r.no(lineOf(one), code, 'again', { counted: figure(one.counted), unit: item.unit })
   else
     r.no(lineOf(one), code, 'again', {
       first: figure(one.counted),

@@ -1,72 +1,96 @@
-import { and, eq, sql } from 'drizzle-orm'
+import { and, desc, eq, isNull } from 'drizzle-orm'
 import { dayIn } from '@shelve/core'
-import { slip } from '../ledger/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
+import { type GroupRow, groupsIn, itemsOf } from './groups.ts'
 import type { House } from './house.ts'
 import { wholeTakenBack } from './printed.ts'
+import { countDone } from './tables.ts'
 
 const DAY = 86_400_000
 
 export const dayPlus = (day: string, days: number): string =>
   new Date(Date.parse(day) + days * DAY).toISOString().slice(0, 10)
 
-/** When each area was last counted, and when it is due by its cycle. */
-export function countCycles(
-  house: House,
-  scope: Scope,
-): { placeId: number; last: number | null; every: number | null; due: string | null }[] {
-  const last = new Map(
-    house.db
-      .all<{ place: bigint; at: bigint }>(
-        sql`select place_id as place, max(effective_at) as at from slip indexed by slip_counts where kind = 'count' and state = 'booked' and place_id is not null group by place_id`,
-      )
-      .map(r => [Number(r.place), Number(r.at)]),
-  )
+/** What is counted together and has a cycle: an area, or a group of items in a place. */
+export interface Counted {
+  readonly placeId: number
+  readonly group: GroupRow | null
+}
+export interface Cycle extends Counted {
+  readonly last: Done | null
+  readonly every: number | null
+  readonly due: string | null
+}
+
+/** When each area and each group was last counted, and when it is due by its cycle. */
+export function countCycles(house: House, scope: Scope): Cycle[] {
   const zone = house.organisation!.zone
-  return house.places
-    .areas()
-    .filter(a => isIn(scope, a.id))
-    .map(a => {
-      const at = standing(house, a.id, last.get(a.id) ?? null)
-      // Never counted: the cycle runs from when the organisation began.
-      return {
-        placeId: a.id,
-        last: at,
-        every: a.countEveryDays,
-        due:
-          a.countEveryDays === null
-            ? null
-            : dayPlus(dayIn(at ?? house.organisation!.createdAt, zone), a.countEveryDays),
-      }
-    })
+  // Never counted as a whole: the cycle runs from when there was something to count.
+  const cycle = (of: Counted, every: number | null, began: number): Cycle => ({
+    ...of,
+    last: lastCount(house, of),
+    every,
+    due: every === null ? null : dayPlus(dayIn(lastWhole(house, of)?.countedAt ?? began, zone), every),
+  })
+  return [
+    ...house.places
+      .areas()
+      .filter(a => isIn(scope, a.id))
+      .map(a => cycle({ placeId: a.id, group: null }, a.countEveryDays, house.organisation!.createdAt)),
+    ...groupsIn(house, scope).map(g => cycle({ placeId: g.placeId, group: g }, g.everyDays, g.createdAt)),
+  ]
 }
 
-/** The last count of an area of which anything stands: one that was taken back as a whole was none. */
-function standing(house: House, placeId: number, last: number | null): number | null {
-  let at = last
-  while (at !== null) {
-    const of = and(eq(slip.kind, 'count'), eq(slip.state, 'booked'), eq(slip.placeId, placeId))
-    const counts = house.db
-      .select({ id: slip.id })
-      .from(slip)
-      .where(and(of, eq(slip.effectiveAt, at)))
+/** So many counts back are read at once: mostly the first one stands. */
+const BACK = 8
+type Done = typeof countDone.$inferSelect
+
+/** Counts of an area or a group, the latest first; of some only those of which nothing was left. */
+function* countsOf(house: House, { placeId, group }: Counted, whole: boolean): Generator<Done> {
+  const of = and(
+    eq(countDone.placeId, placeId),
+    group === null ? isNull(countDone.groupId) : eq(countDone.groupId, group.id),
+    whole ? eq(countDone.open, 0) : undefined,
+  )
+  for (let offset = 0; ; offset += BACK) {
+    const rows = house.db
+      .select()
+      .from(countDone)
+      .where(of)
+      .orderBy(desc(countDone.countedAt), desc(countDone.id))
+      .limit(BACK)
+      .offset(offset)
       .all()
-    if (counts.some(c => !wholeTakenBack(house, c.id))) break
-    at =
-      house.db
-        .select({ at: sql<number | null>`max(${slip.effectiveAt})`.mapWith(v => (v === null ? null : Number(v))) })
-        .from(slip)
-        .where(and(of, sql`${slip.effectiveAt} < ${at}`))
-        .get()?.at ?? null
+    yield* rows
+    if (rows.length < BACK) return
   }
-  return at
 }
 
-/** How many lines a sheet of an area has: what lies there, and what belongs there and is at zero. */
-export function belongings(house: House, placeId: number): number {
+/** The last count of which anything stands: one that was taken back as a whole was none. */
+export function lastCount(house: House, of: Counted): Done | null {
+  for (const r of countsOf(house, of, false)) if (!wholeTakenBack(house, r.slipId)) return r
+  return null
+}
+
+/** The last count that covered all of it, by itself or together with those that it completes; all of them stand. */
+function lastWhole(house: House, of: Counted): Done | null {
+  const stands = (r: { readonly slipId: number; readonly restOf: number | null }): boolean => {
+    if (wholeTakenBack(house, r.slipId)) return false
+    if (r.restOf === null) return true
+    const before = house.db.select().from(countDone).where(eq(countDone.slipId, r.restOf)).limit(1).get()
+    return before === undefined || stands(before)
+  }
+  for (const r of countsOf(house, of, true)) if (stands(r)) return r
+  return null
+}
+
+/** How many lines a sheet of an area, or a group, has: what lies there, and what belongs there and is at zero. */
+export function belongings(house: House, { placeId, group }: Counted): number {
   const within = house.places.within(placeId)
+  const items = group && itemsOf(house, group)
   let n = 0
   for (const it of house.stock.all().values()) {
+    if (items && !items.has(it.id)) continue
     const lies = it.leaves.filter(l => within.has(l.placeId)).length
     n += lies || (it.active && it.levels.some(l => within.has(l.placeId)) ? 1 : 0)
   }

@@ -1,4 +1,4 @@
-import type { SlipContent, SlipLine } from '@shelve/contract'
+import { isCounted, type SlipContent, type SlipLine } from '@shelve/contract'
 import { sha256 } from '../ground/index.ts'
 
 /**
@@ -9,9 +9,9 @@ import { sha256 } from '../ground/index.ts'
 export function entryOf(there: SlipLine | null, sent: SlipLine, slip: SlipContent, writer: string): SlipLine {
   if (slip.head.sheet !== null) return { ...sent, counter: null }
   if (sent.counted === 'not') return { ...sent, counter: null }
-  if (there && there.counted !== 'not' && sameFigure(there, sent)) return { ...sent, counter: there.counter }
+  if (there && isCounted(there) && sameFigure(there, sent)) return { ...sent, counter: there.counter }
   const own = { ...sent, counter: writer }
-  if (!there || there.counted === 'not' || there.counter === null || there.counter === writer) return own
+  if (!there || !isCounted(there) || there.counter === null || there.counter === writer) return own
   return { ...own, id: ownId(sent.id, writer), again: '' }
 }
 const sameFigure = (a: SlipLine, b: SlipLine): boolean =>

@@ -1,9 +1,10 @@
 import { eq } from 'drizzle-orm'
 import { type Finders, isIn, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
+import { groupBy } from './groups.ts'
 import { sheet } from './tables.ts'
 
-/** Differences and sheets, for whoever may look into their place. */
+/** Differences, sheets and groups of items, for whoever may look into their place. */
 export const finders = (house: House): Finders => ({
   difference: (uid, caller) => {
     const tally = house.rows.tally.get({ uid })
@@ -11,6 +12,10 @@ export const finders = (house: House): Finders => ({
   },
   sheet: (uid, caller) => {
     const row = house.db.select({ placeId: sheet.placeId }).from(sheet).where(eq(sheet.uid, uid)).get()
+    return row !== undefined && isIn(reach(house, caller), row.placeId)
+  },
+  count_group: (uid, caller) => {
+    const row = groupBy(house, uid)
     return row !== undefined && isIn(reach(house, caller), row.placeId)
   },
 })

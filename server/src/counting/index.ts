@@ -1,9 +1,13 @@
 /** Counting: cycles, sheets, open differences. */
+export { closedAreas, closedRefusals } from './closed.ts'
+export { countBooked } from './coverage.ts'
 export { belongings, countCycles, dayPlus } from './cycles.ts'
+export { createGroup } from './groups.ts'
 export { finders } from './finders.ts'
 export { type House } from './house.ts'
 export { kinds } from './kind.ts'
 export { freeSheet, releaseSheet, sheetByNumber, sheetRefusals } from './printed.ts'
+export { prepareRows } from './rows.ts'
 export { routes } from './routes.ts'
 export { openDifferences } from './sheets.ts'
 export { sheet } from './tables.ts'

@@ -1,5 +1,5 @@
-import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
-import { type CountArea, type PrintedSheet, type PrintedSheetView, SlipContent } from '@shelve/contract'
+import { and, eq, isNull, sql } from 'drizzle-orm'
+import { type PrintedSheet, type PrintedSheetView, SlipContent } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
 import { item, lot } from '../catalogue/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
@@ -7,16 +7,18 @@ import { slip } from '../ledger/index.ts'
 import { contentOf, beginDraft } from '../papers/index.ts'
 import { person } from '../people/index.ts'
 import { code128, press } from '../printing/index.ts'
-import { type Caller, demandAt, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
-import { belongings, countCycles } from './cycles.ts'
+import { type Caller, demandAt, isIn, reach } from '../rights/index.ts'
+import type { Counted } from './cycles.ts'
+import { groupBy, groupById } from './groups.ts'
 import type { House } from './house.ts'
-import { enteredBefore, refusal, type SheetRow, sheetWords } from './printed.ts'
+import { enteredBefore, numberOf, refusal, sameAs, type SheetRow, sheetWords } from './printed.ts'
 import { type SheetFacts, type SheetLineFacts, sheetPages, sheetPaper } from './sheet-paper.ts'
-import { draftsNow, linesOf, type Lying, unbooked } from './sheets.ts'
+import { linesOf, type Lying } from './sheets.ts'
 import { sheet, sheetLine } from './tables.ts'
 
 export interface SheetsWanted {
   readonly areas: readonly string[]
+  readonly groups: readonly string[]
   readonly blind: boolean
   readonly extra: number
 }
@@ -27,6 +29,20 @@ const areaId = (house: House, caller: Caller, uid: string): number => {
   demandAt(house, caller, 'book', id)
   return id
 }
+
+/** What sheets are wanted of: areas, then groups, each once. */
+const wantedOf = (house: House, caller: Caller, wanted: SheetsWanted): Counted[] => [
+  ...[...new Set(wanted.areas)].map((uid): Counted => ({ placeId: areaId(house, caller, uid), group: null })),
+  ...[...new Set(wanted.groups)].map((uid): Counted => {
+    const group = groupBy(house, uid)
+    if (!group || !isIn(reach(house, caller), group.placeId)) throw notFound('group')
+    demandAt(house, caller, 'book', group.placeId)
+    return { placeId: group.placeId, group }
+  }),
+]
+/** What a sheet is headed with. */
+const headOf = (house: House, { placeId, group }: Counted): string =>
+  group ? `${group.name}, ${house.places.name(placeId)}` : house.places.name(placeId)
 
 const packsOf = (house: House, itemId: number): string[] =>
   house.rows.packs
@@ -45,45 +61,63 @@ const facts = (house: House, l: Lying): SheetLineFacts => ({
   expected: l.quantity,
 })
 
+/** A page is named by two digits. */
+const MOST_PAGES = 99
+
 const common = (house: House, at: number, by: string) => ({ organisation: house.organisation!.name, at, by })
 
 /** How sheets of some areas would look now, as PDF; nothing is written down, so they carry no number and no code. */
 export async function previewSheets(house: House, caller: Caller, wanted: SheetsWanted): Promise<Uint8Array> {
-  const sheets = wanted.areas.map((uid): SheetFacts => {
-    const id = areaId(house, caller, uid)
-    return {
-      number: null,
-      area: house.places.name(id),
-      blind: wanted.blind,
-      extra: wanted.extra,
-      lines: linesOf(house, id).map(l => facts(house, l)),
-      ...common(house, house.now(), caller.name),
-    }
-  })
+  const sheets = wantedOf(house, caller, wanted).map((of): SheetFacts => ({
+    number: null,
+    firstPage: 1,
+    ofPages: null,
+    area: headOf(house, of),
+    blind: wanted.blind,
+    extra: wanted.extra,
+    lines: linesOf(house, of).map(l => facts(house, l)),
+    ...common(house, house.now(), caller.name),
+  }))
   return press(sheetPaper(sheets, house.organisation!, await code128()))
 }
 
-/** Writes down a sheet for each area, with what it says line by line. Sheets of the same area that nobody began to enter are void. */
+/**
+ * Writes down a sheet for each area and each group, with what it says line by line: one number for all that is printed
+ * together, and their pages run through. Sheets of the same that nobody began to enter are void.
+ */
 export function printSheets(house: House, caller: Caller, wanted: SheetsWanted): PrintedSheet[] {
-  const areas = [...new Set(wanted.areas)].map(uid => areaId(house, caller, uid))
-  const ids = house.change('sheet', () =>
-    areas.map(placeId => {
-      const lines = linesOf(house, placeId)
+  const all = wantedOf(house, caller, wanted)
+  const ids = house.change('sheet', () => {
+    const number = house.db
+      .select({ n: sql<number>`coalesce(max(${sheet.number}), 0) + 1`.mapWith(Number) })
+      .from(sheet)
+      .get()!.n
+    let firstPage = 1
+    return all.map(of => {
+      const { placeId, group } = of
+      const groupId = group?.id ?? null
+      const lines = linesOf(house, of)
       const pages = sheetPages(
         lines.map(l => ({ ...l, bin: house.places.name(l.placeId) })),
         wanted.extra,
       )
-      if (pages.length > 99)
+      const last = firstPage + pages.length - 1
+      if (last > MOST_PAGES)
         throw new Refused(
           422,
           'too_many_pages',
-          `${house.places.name(placeId)} would take ${pages.length} pages; a sheet has at most 99. Print its bins or parts one by one.`,
+          all.length > 1
+            ? `Up to ${headOf(house, of)} that would be ${last} pages; what is printed together has at most ${MOST_PAGES}. Print fewer at once.`
+            : `${headOf(house, of)} would take ${last} pages; a sheet has at most ${MOST_PAGES}. Print it in parts, as groups of items.`,
         )
       const id = house.db
         .insert(sheet)
         .values({
           uid: house.uid(),
           placeId,
+          groupId,
+          number,
+          firstPage,
           blind: wanted.blind,
           extra: wanted.extra,
           pages: pages.length,
@@ -95,9 +129,10 @@ export function printSheets(house: House, caller: Caller, wanted: SheetsWanted):
       house.db
         .update(sheet)
         .set({ voidAt: house.now(), newerId: id })
-        .where(and(eq(sheet.placeId, placeId), isNull(sheet.slipId), isNull(sheet.voidAt), sql`${sheet.id} <> ${id}`))
+        .where(and(sameAs({ placeId, groupId }), isNull(sheet.slipId), isNull(sheet.voidAt), sql`${sheet.id} <> ${id}`))
         .run()
       let position = 0
+      const from = firstPage
       pages.forEach((rows, i) => {
         for (const r of rows)
           if (r.kind === 'line')
@@ -107,7 +142,7 @@ export function printSheets(house: House, caller: Caller, wanted: SheetsWanted):
                 uid: house.uid(),
                 sheetId: id,
                 position: position++,
-                page: i + 1,
+                page: from + i,
                 itemId: r.line.itemId,
                 lotId: r.line.lot?.id ?? null,
                 placeId: r.line.placeId,
@@ -115,13 +150,30 @@ export function printSheets(house: House, caller: Caller, wanted: SheetsWanted):
               })
               .run()
       })
+      firstPage = last + 1
       return id
-    }),
-  )
+    })
+  })
   return ids.map(id => printed(house, house.db.select().from(sheet).where(eq(sheet.id, id)).get()!))
 }
 
-function printed(house: House, r: SheetRow): PrintedSheet {
+const countedOf = (house: House, r: SheetRow): Counted => ({
+  placeId: r.placeId,
+  group: r.groupId === null ? null : groupById(house, r.groupId),
+})
+const groupView = (house: House, r: SheetRow) => {
+  const { group } = countedOf(house, r)
+  return group && { id: group.uid, name: group.name }
+}
+/** How many pages there are under a number. */
+const pagesOf = (house: House, number: number): number =>
+  house.db
+    .select({ n: sql<number>`sum(${sheet.pages})`.mapWith(Number) })
+    .from(sheet)
+    .where(eq(sheet.number, number))
+    .get()!.n
+
+export function printed(house: House, r: SheetRow): PrintedSheet {
   const entry =
     r.slipId === null
       ? undefined
@@ -133,16 +185,18 @@ function printed(house: House, r: SheetRow): PrintedSheet {
           .get()
   return {
     id: r.uid,
-    number: r.id,
+    number: r.number,
+    firstPage: r.firstPage,
     place: house.places.row(r.placeId)!.uid,
     placeName: house.places.name(r.placeId),
+    group: groupView(house, r),
     blind: r.blind,
     pages: r.pages,
     printedAt: iso(r.printedAt),
     printedBy: house.rows.personName.get({ id: r.printedBy })!.name,
     entry: entry ? { slip: entry.uid, number: entry.number, by: entry.by } : null,
     void: r.voidAt !== null,
-    newer: r.newerId,
+    newer: r.newerId === null ? null : numberOf(house, r.newerId),
   }
 }
 
@@ -194,8 +248,10 @@ export async function sheetsAsPdf(house: House, caller: Caller, uids: readonly s
   const sheets = uids.map((uid): SheetFacts => {
     const r = wanted(house, caller, uid)
     return {
-      number: r.id,
-      area: house.places.name(r.placeId),
+      number: r.number,
+      firstPage: r.firstPage,
+      ofPages: pagesOf(house, r.number),
+      area: headOf(house, countedOf(house, r)),
       blind: r.blind,
       extra: r.extra,
       ...common(house, r.printedAt, house.rows.personName.get({ id: r.printedBy })!.name),
@@ -219,7 +275,7 @@ export function voidSheet(house: House, caller: Caller, uid: string): void {
   const r = wanted(house, caller, uid)
   demandAt(house, caller, 'book', r.placeId)
   if (r.slipId !== null)
-    throw new Refused(409, 'sheet_entered', `Sheet ${r.id} is being entered or was: it is not thrown away.`)
+    throw new Refused(409, 'sheet_entered', `Sheet ${r.number} is being entered or was: it is not thrown away.`)
   house.change('sheet', () => house.db.update(sheet).set({ voidAt: house.now() }).where(eq(sheet.id, r.id)).run())
 }
 
@@ -246,7 +302,7 @@ export function enterSheet(house: House, caller: Caller, uid: string, slipUid: s
       const content = SlipContent.parse({
         kind: 'count',
         place: house.places.row(r.placeId)!.uid,
-        head: { blind: r.blind, sheet: r.uid },
+        head: { blind: r.blind, sheet: r.uid, group: groupView(house, r)?.id ?? null },
         lines: before
           ? before.lines.map(l => ({ ...l, id: renewed.get(l.id) ?? house.uid(), again: '' }))
           : rowsOf(house, r.id).map(l => ({
@@ -263,73 +319,4 @@ export function enterSheet(house: House, caller: Caller, uid: string, slipUid: s
     .immediate()
   house.events.flush()
   return slipUid
-}
-
-/** The areas to be counted, each with when that was, when it is due, and what is open there; and the sheets on paper that wait. */
-export function countAreas(house: House, caller: Caller, scope: Scope): { rows: CountArea[]; sheets: PrintedSheet[] } {
-  const counts = house.db
-    .select({ s: slip, by: person.name })
-    .from(slip)
-    .innerJoin(person, eq(person.id, slip.createdBy))
-    .where(and(eq(slip.kind, 'count'), eq(slip.state, 'draft')))
-    .all()
-  const onPaper = new Set(
-    house.db
-      .select({ id: sheet.slipId })
-      .from(sheet)
-      .where(
-        inArray(
-          sheet.slipId,
-          counts.map(c => c.s.id),
-        ),
-      )
-      .all()
-      .map(r => r.id),
-  )
-  const drafts = draftsNow(house)
-  const rows = countCycles(house, scope).map((c): CountArea => {
-    const uid = house.places.row(c.placeId)!.uid
-    const draft = counts.find(d => d.s.placeId === c.placeId)
-    const last =
-      c.last === null
-        ? undefined
-        : house.db
-            .select({ id: slip.uid, number: slip.number })
-            .from(slip)
-            .where(
-              and(
-                eq(slip.kind, 'count'),
-                eq(slip.state, 'booked'),
-                eq(slip.placeId, c.placeId),
-                eq(slip.effectiveAt, c.last),
-              ),
-            )
-            .get()
-    return {
-      id: uid,
-      name: house.places.name(c.placeId),
-      last: c.last === null ? null : iso(c.last),
-      lastSlip: last ? { id: last.id, number: last.number! } : null,
-      every: c.every,
-      due: c.due,
-      lines: belongings(house, c.placeId),
-      waiting: unbooked(house, c.placeId, drafts).length,
-      draft: draft
-        ? { id: draft.s.uid, by: draft.by, mine: draft.s.createdBy === caller.id, paper: onPaper.has(draft.s.id) }
-        : null,
-      may: mayAt(house, caller, 'book', c.placeId),
-    }
-  })
-  const areas = new Set(rows.map(r => house.places.id(r.id)))
-  const waiting = house.db
-    .select()
-    .from(sheet)
-    .where(isNull(sheet.voidAt))
-    .orderBy(sql`${sheet.id} desc`)
-    .limit(500)
-    .all()
-    .filter(r => areas.has(r.placeId))
-    .map(r => printed(house, r))
-    .filter(s => s.entry?.number == null)
-  return { rows, sheets: waiting }
 }

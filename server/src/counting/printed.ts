@@ -1,7 +1,8 @@
-import { and, desc, eq, gt, sql } from 'drizzle-orm'
-import type { SlipContent } from '@shelve/contract'
+import { and, desc, eq, gt, isNull, lte, sql } from 'drizzle-orm'
+import { isCounted, type SlipContent } from '@shelve/contract'
 import type { Refusal } from '@shelve/core'
 import { slip, slipLine } from '../ledger/index.ts'
+import { scopeRefusals } from './coverage.ts'
 import type { House } from './house.ts'
 import { sheet, sheetLine } from './tables.ts'
 
@@ -12,17 +13,24 @@ export interface No {
   readonly detail: { sheet: number; by?: string; newer?: number | null; newerAt?: string }
 }
 
+export const numberOf = (house: House, id: number): number =>
+  house.db.select({ n: sheet.number }).from(sheet).where(eq(sheet.id, id)).get()!.n
+
 /** Why a sheet cannot be entered on a slip (undefined: on a new one). */
 export function refusal(house: House, r: SheetRow, slipId: number | undefined): No | undefined {
   if (r.slipId !== null && r.slipId !== slipId)
     return {
       code: 'sheet_entered',
       detail: {
-        sheet: r.id,
+        sheet: r.number,
         by: house.db.select({ n: slip.number }).from(slip).where(eq(slip.id, r.slipId)).get()?.n ?? 'another draft',
       },
     }
-  if (r.voidAt !== null) return { code: 'sheet_older', detail: { sheet: r.id, newer: r.newerId } }
+  if (r.voidAt !== null)
+    return {
+      code: 'sheet_older',
+      detail: { sheet: r.number, newer: r.newerId === null ? null : numberOf(house, r.newerId) },
+    }
   return undefined
 }
 
@@ -38,7 +46,14 @@ export function sheetRefusals(
   slipId: number,
   lineId: (uid: string) => string,
 ): Refusal[] {
-  if (content.kind !== 'count' || content.head.sheet === null) return []
+  if (content.kind !== 'count') return []
+  const strange = scopeRefusals(house, content).map(({ code, field }): Refusal => ({
+    code,
+    lineId: null,
+    field,
+    detail: {},
+  }))
+  if (strange.length || content.head.sheet === null) return strange
   const r = house.db.select().from(sheet).where(eq(sheet.uid, content.head.sheet)).get()
   const head = (code: string, detail: Record<string, unknown> = {}): Refusal => ({
     code,
@@ -52,12 +67,12 @@ export function sheetRefusals(
   // Written times have no seconds: the minute in which it was printed counts as after.
   const since = Math.floor(r.printedAt / 60_000) * 60_000
   return content.lines
-    .filter(l => l.counted !== 'not' && l.countedAt !== null && Date.parse(l.countedAt) < since)
+    .filter(l => isCounted(l) && l.countedAt !== null && Date.parse(l.countedAt) < since)
     .map((l): Refusal => ({
       code: 'before_printing',
       lineId: lineId(l.id),
       field: 'countedAt',
-      detail: { sheet: r.id, at: r.printedAt },
+      detail: { sheet: r.number, at: r.printedAt },
     }))
 }
 
@@ -85,7 +100,7 @@ export function freeSheet(house: House, countId: number): void {
   const newer = house.db
     .select({ id: sheet.id })
     .from(sheet)
-    .where(and(eq(sheet.placeId, own.placeId), gt(sheet.id, own.id)))
+    .where(and(sameAs(own), gt(sheet.id, own.id)))
     .orderBy(desc(sheet.id))
     .limit(1)
     .get()
@@ -107,11 +122,18 @@ export const enteredBefore = (house: House, sheetId: number): typeof slip.$infer
     .limit(1)
     .get()?.s
 
-/** The sheet that a page's own code belongs to. */
-export function sheetByNumber(
-  house: House,
-  number: number,
-): { id: string; pages: number; placeId: number } | undefined {
-  const r = house.db.select().from(sheet).where(eq(sheet.id, number)).get()
-  return r && { id: r.uid, pages: r.pages, placeId: r.placeId }
+/** Sheets of the same area, or of the same group. */
+export const sameAs = ({ placeId, groupId }: Pick<SheetRow, 'placeId' | 'groupId'>) =>
+  and(eq(sheet.placeId, placeId), groupId === null ? isNull(sheet.groupId) : eq(sheet.groupId, groupId))
+
+/** The sheet that a page's own code belongs to: of those printed together under its number, the one whose page it is. */
+export function sheetByNumber(house: House, number: number, page: number): { id: string; page: number } | undefined {
+  const r = house.db
+    .select()
+    .from(sheet)
+    .where(and(eq(sheet.number, number), lte(sheet.firstPage, page)))
+    .orderBy(desc(sheet.firstPage))
+    .limit(1)
+    .get()
+  return r && page < r.firstPage + r.pages ? { id: r.uid, page } : undefined
 }

@@ -17,6 +17,9 @@ export interface SheetLineFacts {
 /** A sheet to be printed; `number` null: only to be looked at. */
 export interface SheetFacts {
   readonly number: number | null
+  /** The page it begins with, and how many there are of its number (null: as many as it has itself). */
+  readonly firstPage: number
+  readonly ofPages: number | null
   readonly area: string
   readonly organisation: string
   readonly blind: boolean
@@ -49,14 +52,14 @@ export function sheetPaper(sheets: readonly SheetFacts[], w: Writing, symbol: (c
       const first = n
       n += rows.filter(r => r.kind === 'line').length
       body.push({
-        stack: [head(s, i + 1, pages.length, w, symbol), table(s, rows, first, w)],
+        stack: [head(s, s.firstPage + i, s.ofPages ?? pages.length, w, symbol), table(s, rows, first, w)],
         ...(body.length ? { pageBreak: 'before' as const } : {}),
       })
     })
   }
   const drafts = sheets.some(s => s.number === null)
   return {
-    title: drafts ? 'Count sheets' : sheets.map(s => `Count sheet ${s.number}`).join(', '),
+    title: drafts ? 'Count sheets' : [...new Set(sheets.map(s => `Count sheet ${s.number}`))].join(', '),
     landscape: false,
     foot: '',
     body,

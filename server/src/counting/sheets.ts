@@ -7,6 +7,9 @@ import { balance, slip, tally } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { level } from '../position/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
+import { keyOf, saidBefore } from './coverage.ts'
+import type { Counted } from './cycles.ts'
+import { groupBy, itemsOf } from './groups.ts'
 import type { House } from './house.ts'
 
 /** A line of a sheet: a lot in a bin, or what belongs there though nothing is left of it. */
@@ -26,9 +29,10 @@ export interface Lying {
   readonly quantity: Quantity
 }
 
-/** What is to be counted in an area, in walking order: every lot in every bin, and what belongs there and is at zero. */
-export function linesOf(house: House, areaId: number): Lying[] {
-  const inside = [...house.places.within(areaId)]
+/** What is to be counted in an area, in walking order: every lot in every bin, and what belongs there and is at zero; of some `items` alone, where they are a group. */
+export function linesOf(house: House, { placeId, group }: Counted): Lying[] {
+  const inside = [...house.places.within(placeId)]
+  const items = group && itemsOf(house, group)
   const named = { itemId: item.id, item: item.uid, code: item.code, name: item.name, unit: item.unit }
   const rows = house.db
     .select({
@@ -47,7 +51,7 @@ export function linesOf(house: House, areaId: number): Lying[] {
     .innerJoin(lot, eq(lot.id, balance.lotId))
     .where(inArray(balance.placeId, inside))
     .all()
-    .filter(r => r.quantity > 0n)
+    .filter(r => r.quantity > 0n && (items?.has(r.itemId) ?? true))
   const here = new Set(rows.map(r => r.itemId))
   const belongs = house.db
     .select({ ...named, placeId: level.placeId, binId: level.binId, active: item.active })
@@ -55,7 +59,7 @@ export function linesOf(house: House, areaId: number): Lying[] {
     .innerJoin(item, eq(item.id, level.itemId))
     .where(inArray(level.placeId, inside))
     .all()
-    .filter(l => !here.has(l.itemId) && l.active)
+    .filter(l => !here.has(l.itemId) && l.active && (items?.has(l.itemId) ?? true))
   const of = (r: { itemId: number; item: string; code: string; name: string; unit: string }) => ({
     itemId: r.itemId,
     item: r.item,
@@ -87,11 +91,27 @@ export function linesOf(house: House, areaId: number): Lying[] {
     .map(x => x.line)
 }
 
-/** The lines of a sheet for a screen. Also the slips of that area which are written but not booked yet: they come first. */
-export function sheetOf(house: House, placeUid: string, figures: boolean) {
+/**
+ * The lines of a sheet for a screen: of an area, of a group, or of what a count (`rest`) left of it. Also the slips of that
+ * area which are written but not booked yet: they come first.
+ */
+export function sheetOf(
+  house: House,
+  asked: { readonly place: string; readonly group?: string | undefined; readonly rest?: string | undefined },
+  figures: boolean,
+) {
+  const placeUid = asked.place
   const id = house.places.id(placeUid)
   if (id === undefined) throw notFound('place')
-  const lines = linesOf(house, id).map(l => ({
+  const group = asked.group === undefined ? null : groupBy(house, asked.group)
+  if (group === undefined || (group !== null && group.placeId !== id)) throw notFound('group')
+  const said =
+    asked.rest === undefined ? undefined : saidBefore(house, house.rows.slip.get({ uid: asked.rest })?.id ?? null)
+  const left = linesOf(house, { placeId: id, group }).filter(l => {
+    const lot = l.lot?.id ?? house.known.plainLot(l.itemId) ?? 0
+    return !said?.has(keyOf(l.itemId, lot, l.placeId))
+  })
+  const lines = left.map(l => ({
     item: l.item,
     lot: l.lot && { id: l.lot.uid, code: l.lot.code, expiry: l.lot.expiry },
     place: house.places.row(l.placeId)!.uid,
@@ -100,7 +120,7 @@ export function sheetOf(house: House, placeUid: string, figures: boolean) {
   }))
   return {
     place: placeUid,
-    name: house.places.name(id),
+    name: group?.name ?? house.places.name(id),
     lines,
     open: unbooked(house, id).map(s => ({ id: s.id, title: s.title, by: s.by, savedAt: iso(s.savedAt) })),
   }
@@ -132,7 +152,7 @@ export const unbooked = (house: House, areaId: number, drafts = draftsNow(house)
 
 /** Differences of booked counts that are neither found nor closed, with what may match them elsewhere. */
 export function openDifferences(house: House, { within }: Scope, seen: Scope): DifferenceView[] {
-  const open = openByTally(house)
+  const open = openByTally(house, undefined)
   const ids = [...open.keys()]
   if (!ids.length) return []
   const rows = house.db
@@ -185,14 +205,17 @@ export function openDifferences(house: House, { within }: Scope, seen: Scope): D
     )
 }
 
-/** What is open of each difference that is: its quantity and value on its account, positive where something is missing. */
-function openByTally(house: House): Map<number, { quantity: bigint; value: bigint }> {
+/** What is open of each difference that is, or of those of one slip: its quantity and value on its account, positive where something is missing. */
+export function openByTally(
+  house: House,
+  slipId: number | undefined,
+): Map<number, { quantity: bigint; value: bigint }> {
   const rows = house.store.client
     .prepare(
       `select m.tally_id as tally, sum(iif(m.to_id = -t.id, m.quantity, iif(m.from_id = -t.id, -m.quantity, 0))) as missing,
         sum(iif(m.to_id = -t.id, m.value, iif(m.from_id = -t.id, -m.value, 0))) as value
-      from movement m join tally t on t.id = m.tally_id where m.tally_id is not null group by m.tally_id having missing <> 0`,
+      from movement m join tally t on t.id = m.tally_id where m.tally_id is not null and t.slip_id = coalesce(?, t.slip_id) group by m.tally_id having missing <> 0`,
     )
-    .all() as { tally: bigint; missing: bigint; value: bigint }[]
+    .all(slipId ?? null) as { tally: bigint; missing: bigint; value: bigint }[]
   return new Map(rows.map(r => [Number(r.tally), { quantity: r.missing, value: r.value }]))
 }

@@ -131,9 +131,6 @@ export const slip = sqliteTable(
       .where(sql`${t.lastSeq} is not null`),
     index('slip_state_by').on(t.state, t.createdBy),
     index('slip_corrects').on(t.correctsId),
-    index('slip_counts')
-      .on(t.placeId, t.effectiveAt)
-      .where(sql`${t.kind} = 'count' and ${t.state} = 'booked'`),
   ],
 )
 

@@ -41,7 +41,7 @@ export function checkDifferences(house: House, movements: readonly Movement[], f
             partition by l.slip_id, json_extract(l.content, '$.item'), json_extract(l.content, '$.from')
           ) as alike
         from slip_line l
-        where l.slip_id in (select slip_id from tally) and json_extract(l.content, '$.counted') <> 'not'
+        where l.slip_id in (select slip_id from tally) and json_extract(l.content, '$.counted') in ('counted', 'confirmed')
       )
       select t.id, t.place_id as placeId, t.counted, t.expected, t.confirmed, s.said, s.alike
       from tally t left join said s on s.id = t.line_id`,

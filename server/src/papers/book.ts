@@ -91,13 +91,14 @@ export function attempt(
   const some =
     resolved.draft.lines.length + (resolved.draft.counts?.length ?? 0) + (resolved.draft.changes?.length ?? 0) > 0
   const result = some ? bookSlip(books, resolved.draft, bookContext(house, caller.id)) : undefined
+  const taken = result?.ok ? result.value : undefined
   const refusals = [
     ...resolved.refusals,
-    ...house.hooks.flatMap(h => h.refusals?.(content, slip.id, uid => String(lineIds.get(uid))) ?? []),
+    ...house.hooks.flatMap(h => h.refusals?.(content, slip.id, uid => String(lineIds.get(uid)), taken) ?? []),
     ...(result && !result.ok ? result.refusals : []),
-    ...(result?.ok ? notMine(house, caller, content, result.value, lineIds) : []),
+    ...(taken ? notMine(house, caller, content, taken, lineIds) : []),
   ]
-  return { slip, resolved, booked: result?.ok ? result.value : undefined, refusals, books, lineIds }
+  return { slip, resolved, booked: taken, refusals, books, lineIds }
 }
 
 /**
@@ -276,6 +277,7 @@ export function bookNow(
   const record = write(house, caller, { ...tried, booked }, content)
   forgetTakenOff(house, record.id)
   seal(house, caller, record, content, booked, requestOf(content))
+  for (const h of house.hooks) h.booked?.(record, content)
   const corrected = content.head.corrects ? house.rows.slip.get({ uid: content.head.corrects }) : undefined
   if (corrected) for (const h of house.hooks) h.corrected?.(corrected)
   checkpointIfDue(house, booked.movements.at(-1)!.seq)

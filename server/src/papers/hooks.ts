@@ -1,10 +1,17 @@
 import type { SlipContent } from '@shelve/contract'
-import type { Refusal } from '@shelve/core'
+import type { Booked, Refusal } from '@shelve/core'
 
 /** What a room of work has to say of slips, or wants to be told of them: registered by compose. */
 export interface Hooks {
-  /** What else speaks against booking a slip; `lineId` names its lines as the ledger does. */
-  refusals?(content: SlipContent, slipId: number, lineId: (uid: string) => string): Refusal[]
+  /** What else speaks against booking a slip; `booked` is what it would do, where the books take it; `lineId` names its lines as the ledger does. */
+  refusals?(
+    content: SlipContent,
+    slipId: number,
+    lineId: (uid: string) => string,
+    booked: Booked | undefined,
+  ): Refusal[]
+  /** A slip is booked, inside the same transaction. */
+  booked?(slip: { readonly id: number }, content: SlipContent): void
   /** A draft is thrown away, inside the same transaction. */
   dropped?(slipId: number): void
   /** A booked slip was corrected, inside the same transaction. */

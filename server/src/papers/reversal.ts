@@ -1,5 +1,5 @@
 import { v7 } from 'uuid'
-import { SlipContent } from '@shelve/contract'
+import { isCounted, SlipContent } from '@shelve/contract'
 import { notFound, Refused } from '../ground/index.ts'
 import { contentOf } from './drafts.ts'
 import type { House } from './house.ts'
@@ -19,7 +19,7 @@ export function reversalContent(
   const content = contentOf(house, target)
   const lines = content.lines
     .filter(l => body.lines === null || body.lines.includes(l.id))
-    .filter(l => content.kind !== 'count' || l.counted !== 'not')
+    .filter(l => content.kind !== 'count' || isCounted(l))
   if (!lines.length) throw new Refused(422, 'unknown_line', 'None of these lines stands on that slip.')
   return SlipContent.parse({
     kind: 'correction',

@@ -81,6 +81,13 @@ const WORDS: Record<string, (d: D) => string> = {
   },
   sheet_entered: d => text(d.text),
   sheet_older: d => text(d.text),
+  unknown_group: () =>
+    'There is no such group of items in this place. Choose the group again, or count the whole area.',
+  unknown_rest: () => 'What this count was to complete is no booked count of this place. Begin a sheet anew.',
+  second_counter: () =>
+    'This sheet is counted by two: somebody else counts this line too, without seeing the first figure.',
+  closed_for_counting: d =>
+    `${text(d.placeName)} is closed for counting since ${text(d.sinceText)}, by ${text(d.by)}. Book it when it is open again; what happened before it was closed can be dated so.`,
   unknown_sheet: () => 'There is no such sheet. Count without one.',
   before_printing: d => `That is before sheet ${text(d.sheet)} was printed. Look at the time that stands on the page.`,
   nothing_to_tally: () => 'There is none of it, and the books know of none either: there is nothing to book.',

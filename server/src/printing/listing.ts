@@ -84,6 +84,10 @@ const QUANTITIES = new Set([
   'remained',
   'days',
   'unit cost',
+  'expected',
+  'counted',
+  'difference',
+  'open',
 ])
 
 const CODES = new Set(['code', 'lot', 'slip', 'number', 'account', 'codes'])

@@ -36,9 +36,8 @@ export function meaningOf(house: House, caller: Caller, text: string): CodeMeani
   }
   if (own?.kind === 'sheet') {
     const { sheet, page } = pageOf(own.number)
-    const s = sheetByNumber(house, sheet)
-    if (s && finds('sheet', s.id) && page >= 1 && page <= s.pages)
-      return { ...out, kind: 'sheet', sheet: { id: s.id, page } }
+    const s = sheetByNumber(house, sheet, page)
+    if (s && finds('sheet', s.id)) return { ...out, kind: 'sheet', sheet: s }
   }
   if (own?.kind === 'item') {
     const i = house.rows.itemById.get({ id: own.number })

@@ -217,9 +217,12 @@ function countsDue(house: House, caller: Caller, scope: Scope): Waiting[] {
       ...none,
       kind: 'count',
       day: c.due,
-      at: c.last === null ? null : iso(c.last),
-      n: belongings(house, c.placeId),
-      place: { id: house.places.row(c.placeId)!.uid, name: house.places.name(c.placeId) },
+      at: c.last === null ? null : iso(c.last.countedAt),
+      n: belongings(house, c),
+      place: {
+        id: house.places.row(c.placeId)!.uid,
+        name: c.group ? `${c.group.name}, ${house.places.name(c.placeId)}` : house.places.name(c.placeId),
+      },
     }))
 }
 
@@ -260,7 +263,7 @@ function onPaper(house: House, caller: Caller, scope: Scope): Waiting[] {
       at: iso(r.s.printedAt),
       n: r.s.pages,
       place: { id: house.places.row(r.s.placeId)!.uid, name: house.places.name(r.s.placeId) },
-      sheet: { id: r.s.uid, number: r.s.id, by: r.by },
+      sheet: { id: r.s.uid, number: r.s.number, by: r.by },
     }))
 }
 

@@ -90,7 +90,9 @@ async function countToo(l: SlipLine) {
                 class="field field-small field-num w-32!"
                 :data-row="i"
                 :value="l.counted === 'counted' ? l.typed : ''"
-                :placeholder="l.counted === 'confirmed' ? 'as expected' : 'not counted'"
+                :placeholder="
+                  l.counted === 'confirmed' ? 'as expected' : l.counted === 'left_out' ? 'left out' : 'not counted'
+                "
                 :aria-label="`Counted: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`"
                 @input="gridTyped(l, ($event.target as HTMLInputElement).value)"
                 @keydown="gridKey($event, i)"

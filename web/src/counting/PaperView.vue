@@ -21,7 +21,8 @@ import { useFormat } from '../ui/format.ts'
 import PaperEnded from '../papers/PaperEnded.vue'
 import ReviewTable from './ReviewTable.vue'
 import { sayBooked } from './begin.ts'
-import { isCounted } from './entries.ts'
+import PaperHead from './PaperHead.vue'
+import { isCounted, isLeftOut, useEntries } from './entries.ts'
 import { usePages } from './pages.ts'
 
 const props = defineProps<{ id: string }>()
@@ -35,9 +36,10 @@ const router = useRouter()
 const f = useFormat()
 const sheet = ref<PrintedSheetView | null>(null)
 const wrong = ref('')
-const page = ref(Number(route.query.page) || 1)
+const page = ref(Number(route.query.page) || 0)
 const review = ref(false)
 const { times, pageOf, begin } = usePages()
+const { notCounted } = useEntries()
 void (async () => {
   try {
     const s = await get<PrintedSheetView>(`/api/sheets/${props.id}`)
@@ -45,6 +47,7 @@ void (async () => {
     await slip.open('count', id)
     begin(s)
     sheet.value = s
+    page.value ||= s.firstPage
     await nextTick()
     focusPage()
   } catch (e) {
@@ -56,11 +59,12 @@ onEvent(slip.heard)
 
 const lines = computed(() => slip.content.lines)
 const pages = computed(() =>
-  Array.from({ length: sheet.value?.pages ?? 0 }, (_, i) => i + 1)
+  Array.from({ length: sheet.value?.pages ?? 0 }, (_, i) => sheet.value!.firstPage + i)
     .map(n => ({ n, lines: lines.value.filter(l => pageOf.get(l.id) === n) }))
     .map(p => ({ ...p, counted: p.lines.filter(isRead).length })),
 )
-const shown = computed(() => pages.value[page.value - 1]?.lines ?? [])
+const shown = computed(() => pages.value.find(p => p.n === page.value)?.lines ?? [])
+const lastPage = computed(() => pages.value.at(-1)?.n ?? 0)
 const numbers = computed(() => new Map(lines.value.map((l, i) => [l.id, i + 1])))
 const counted = computed(() => lines.value.filter(isRead).length)
 const expected = computed(() => new Map(sheet.value?.lines.map(l => [l.id, l.expected])))
@@ -97,14 +101,14 @@ function put(l: SlipLine, text: string) {
     l,
     text.trim()
       ? { typed: text, counted: 'counted', countedAt: times[page.value] }
-      : { typed: '', counted: 'not', countedAt: null, again: '' },
+      : { typed: '', counted: 'not', countedAt: null, again: '', note: isLeftOut(l) ? '' : l.note },
   )
 }
 const confirm = (l: SlipLine) => {
   Object.assign(l, { counted: 'confirmed', typed: '', countedAt: times[page.value], again: '' })
 }
 function confirmRest() {
-  for (const l of shown.value) if (!isCounted(l)) confirm(l)
+  for (const l of shown.value) if (l.counted === 'not') confirm(l)
 }
 function key(e: KeyboardEvent, i: number) {
   const by = e.key === 'Enter' || e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
@@ -117,7 +121,7 @@ function key(e: KeyboardEvent, i: number) {
   } else if (by > 0) forward()
 }
 function forward() {
-  if (page.value < pages.value.length) turn(page.value + 1)
+  if (page.value < lastPage.value) turn(page.value + 1)
   else review.value = true
 }
 function turn(n: number) {
@@ -202,39 +206,7 @@ watch(() => slip.wanted, book)
     <RouterLink class="btn btn-small ml-2" :to="{ name: 'count' }">Back to Count</RouterLink>
   </p>
   <div v-else-if="sheet" class="paper">
-    <header class="flex flex-wrap items-end gap-x-5 gap-y-2 mb-3">
-      <div>
-        <p class="soft text-[12px]">
-          Sheet {{ sheet.number }}, printed {{ f.when(sheet.printedAt) }} by {{ sheet.printedBy }}
-        </p>
-        <h1>{{ sheet.placeName }}</h1>
-      </div>
-      <p class="grow text-right">
-        <b class="mono">{{ counted }}</b> of {{ lines.length }}
-        <span class="soft">· {{ sheet.blind ? 'blind' : 'with figures' }}</span>
-      </p>
-      <nav class="flex gap-1" aria-label="Pages">
-        <button
-          v-for="p in pages"
-          :key="p.n"
-          type="button"
-          class="btn btn-small"
-          :class="{ 'btn-act': !review && page === p.n }"
-          :aria-pressed="!review && page === p.n"
-          @click="turn(p.n)"
-        >
-          Page {{ p.n }}<span class="mono opacity-80">&nbsp;{{ p.counted }}/{{ p.lines.length }}</span></button
-        ><button
-          type="button"
-          class="btn btn-small"
-          :class="{ 'btn-act': review }"
-          :aria-pressed="review"
-          @click="review = true"
-        >
-          Review
-        </button>
-      </nav>
-    </header>
+    <PaperHead :sheet="sheet" :pages="pages" :page="page" :review="review" @turn="turn" @review="review = true" />
     <section v-if="!review" class="slip">
       <div class="px-5 pt-4 pb-3 flex flex-wrap gap-x-6 gap-y-3">
         <div data-moment @keydown="timed">
@@ -257,7 +229,7 @@ watch(() => slip.wanted, book)
             autocomplete="off"
         /></label>
         <button
-          v-if="!sheet.blind && times[page] && shown.some(l => !isCounted(l))"
+          v-if="!sheet.blind && times[page] && shown.some(l => l.counted === 'not')"
           type="button"
           class="btn self-center mt-4"
           @click="confirmRest"
@@ -352,7 +324,7 @@ watch(() => slip.wanted, book)
         {{ unread.length }} figure{{ unread.length === 1 ? '' : 's' }} cannot be read.
         <button type="button" class="btn btn-small" @click="turn(pageOf.get(unread[0]!.id)!)">Go there</button>
       </p>
-      <ReviewTable @back="i => turn(pageOf.get(lines[i]!.id) ?? 1)"
+      <ReviewTable @back="i => turn(pageOf.get(lines[i]!.id) ?? sheet!.firstPage)"
     /></template>
     <footer class="flex flex-wrap gap-3 mt-4 items-center">
       <button
@@ -364,16 +336,9 @@ watch(() => slip.wanted, book)
       >
         Book {{ counted }} counted line{{ counted === 1 ? '' : 's' }}</button
       ><button v-else type="button" class="btn btn-act" @click="forward">
-        {{ page < pages.length ? 'Next page' : `Review ${counted} counted` }}</button
+        {{ page < lastPage ? 'Next page' : `Review ${counted} counted` }}</button
       ><span class="soft text-[13px]"
-        >{{
-          lines.length - counted - unread.length
-            ? `${lines.length - counted - unread.length} not counted: they stay as they are.`
-            : unread.length
-              ? ''
-              : 'Everything is counted.'
-        }}
-        It saves itself.<template v-if="!sheet.blind && !review">
+        >{{ notCounted(unread.length) }} It saves itself.<template v-if="!sheet.blind && !review">
           Typing = takes a line over as expected.</template
         ></span
       >

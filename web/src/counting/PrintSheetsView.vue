@@ -9,13 +9,14 @@ import { fetchPdf } from '../ui/pdf.ts'
 
 const route = useRoute()
 const router = useRouter()
-const chosen = computed(() =>
-  String(route.query.areas ?? '')
+const asked = (of: unknown) =>
+  String(of ?? '')
     .split(',')
-    .filter(Boolean),
-)
+    .filter(Boolean)
+const chosen = computed(() => ({ areas: asked(route.query.areas), groups: asked(route.query.groups) }))
+const many = computed(() => chosen.value.areas.length + chosen.value.groups.length)
 // Sheets are chosen under Count: without an area there is nothing to print here.
-if (!chosen.value.length) void router.replace({ name: 'count' })
+if (!many.value) void router.replace({ name: 'count' })
 const blind = ref(route.query.figures !== 'yes')
 const extra = ref(6)
 const areas = ref<CountArea[]>([])
@@ -26,8 +27,10 @@ const printed = ref<PrintedSheet[]>([])
 const address = computed(() => `/api/sheet-papers?sheets=${printed.value.map(s => s.id).join(',')}`)
 void get<{ rows: CountArea[]; sheets: PrintedSheet[] }>('/api/count-areas').then(
   r => {
-    areas.value = r.rows.filter(a => chosen.value.includes(a.id))
-    sheets.value = r.sheets.filter(s => chosen.value.includes(s.place))
+    const wanted = (group: string | undefined, place: string) =>
+      group === undefined ? chosen.value.areas.includes(place) : chosen.value.groups.includes(group)
+    areas.value = r.rows.filter(a => wanted(a.group?.id, a.id))
+    sheets.value = r.sheets.filter(s => wanted(s.group?.id, s.place))
   },
   e => {
     wrong.value = said(e)
@@ -40,7 +43,7 @@ let timer: ReturnType<typeof setTimeout> | undefined
 async function preview() {
   wrong.value = ''
   try {
-    pdf.value = await fetchPdf('/api/sheet-preview', { areas: chosen.value, blind: blind.value, extra: extra.value })
+    pdf.value = await fetchPdf('/api/sheet-preview', { ...chosen.value, blind: blind.value, extra: extra.value })
   } catch (e) {
     wrong.value = said(e)
   }
@@ -48,7 +51,7 @@ async function preview() {
 watch(
   [blind, extra, chosen],
   () => {
-    if (printed.value.length || !chosen.value.length) return
+    if (printed.value.length || !many.value) return
     clearTimeout(timer)
     timer = setTimeout(() => void preview(), 150)
   },
@@ -59,7 +62,7 @@ async function print() {
   try {
     printed.value = (
       await call<{ rows: PrintedSheet[] }>('POST', '/api/sheets', {
-        body: { areas: chosen.value, blind: blind.value, extra: extra.value },
+        body: { ...chosen.value, blind: blind.value, extra: extra.value },
       })
     ).rows
     pdf.value = await fetchPdf(address.value)
@@ -72,10 +75,10 @@ async function print() {
   <div class="two">
     <section class="slip px-5 py-4">
       <template v-if="!printed.length">
-        <h1>Print {{ chosen.length === 1 ? 'a sheet' : `${chosen.length} sheets` }} for counting</h1>
+        <h1>Print {{ many === 1 ? 'a sheet' : `${many} sheets` }} for counting</h1>
         <p class="soft mb-3">
-          {{ names(areas.map(a => a.name)) }}: {{ areas.reduce((n, a) => n + a.lines, 0) }} lines in walking order, a
-          new page for each area.
+          {{ names(areas.map(a => a.group?.name ?? a.name)) }}: {{ areas.reduce((n, a) => n + a.lines, 0) }} lines in
+          walking order, a new page for each{{ many > 1 ? ', all under one number' : ' area' }}.
         </p>
         <fieldset class="flex flex-col gap-2 mb-3">
           <legend class="label">What stands on it</legend>
@@ -95,29 +98,25 @@ async function print() {
             <option v-for="n in [0, 3, 6, 12, 20]" :key="n" :value="n">{{ n }}</option>
           </select></label
         >
-        <p v-for="a in waiting" :key="a.id" class="text-straw mb-2">
+        <p v-for="a in waiting" :key="a.group?.id ?? a.id" class="text-straw mb-2">
           {{ a.waiting }} slip{{ a.waiting === 1 ? '' : 's' }} of {{ a.name }} {{ a.waiting === 1 ? 'is' : 'are' }} not
           booked yet.
           <RouterLink class="go" :to="{ name: 'ledger', query: { state: 'draft' } }">See them first</RouterLink>
         </p>
         <p v-for="s in older" :key="s.id" class="text-straw mb-2">
-          Sheet {{ s.number }} of {{ s.placeName }}, by {{ s.printedBy }}, is not entered yet. Printing this one makes
-          that one void.
+          Sheet {{ s.number }} of {{ s.group?.name ?? s.placeName }}, by {{ s.printedBy }}, is not entered yet. Printing
+          this one makes that one void.
         </p>
         <div class="flex gap-3 mt-4">
-          <button type="button" class="btn btn-act" :disabled="!chosen.length" @click="print">
-            Print {{ chosen.length === 1 ? 'it' : 'them' }}</button
+          <button type="button" class="btn btn-act" :disabled="!many" @click="print">
+            Print {{ many === 1 ? 'it' : 'them' }}</button
           ><RouterLink class="btn" :to="{ name: 'count' }">Leave it</RouterLink>
         </div>
       </template>
       <template v-else>
         <h1>
-          {{
-            printed.length === 1
-              ? `Sheet ${printed[0]!.number} is`
-              : `Sheets ${names(printed.map(s => String(s.number)))} are`
-          }}
-          ready for the printer
+          Sheet {{ printed[0]!.number }}{{ printed.length > 1 ? `, of ${printed.length} parts,` : '' }} is ready for the
+          printer
         </h1>
         <p class="soft mb-3">
           {{ printed.reduce((n, s) => n + s.pages, 0) }} page{{

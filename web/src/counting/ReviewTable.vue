@@ -8,7 +8,8 @@ import { useSlip } from '../ledger/slip-store.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import { useFormat } from '../ui/format.ts'
 import DifferingLine from '../ledger/DifferingLine.vue'
-import { cellOf, useEntries } from './entries.ts'
+import LeftLines from './LeftLines.vue'
+import { cellOf, isCounted, useEntries } from './entries.ts'
 
 defineEmits<{ back: [line: number] }>()
 const slip = useSlip()
@@ -29,7 +30,7 @@ const rows = computed(() =>
       effect: slip.effectOf(l.id),
       said: slip.lineRefusals(l.id),
     }))
-    .filter(r => r.l.counted !== 'not')
+    .filter(r => isCounted(r.l))
     .sort((a, b) => rank(b) - rank(a)),
 )
 /** What is said of several entries of one line is said once, under the last of them. */
@@ -37,10 +38,17 @@ const isLast = (r: (typeof rows.value)[number]) => rows.value.findLast(x => cell
 const places = computed(() => f.placesOf(rows.value.map(r => r.effect?.expected)))
 const needs = (r: (typeof rows.value)[number], code: string) => r.said.some(x => x.code === code)
 const again = (r: (typeof rows.value)[number]) =>
-  needs(r, 'count_twice') || needs(r, 'counts_differ') || r.l.again !== ''
+  needs(r, 'count_twice') ||
+  needs(r, 'counts_differ') ||
+  (needs(r, 'counters_differ') && isMine(r.l)) ||
+  r.l.again !== ''
 /** Said beside the field it asks for, not once more below. */
 const below = (r: (typeof rows.value)[number]) =>
-  r.said.filter(x => x.code !== 'count_twice' && (x.code !== 'counters_differ' || isLast(r)))
+  r.said.filter(
+    x => x.code !== 'count_twice' && x.code !== 'second_counter' && (x.code !== 'counters_differ' || isLast(r)),
+  )
+/** Lines that want a second counter, who is not here. */
+const single = computed(() => rows.value.filter(r => needs(r, 'second_counter')).length)
 const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).length)
 </script>
 <template>
@@ -53,6 +61,10 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
           <p v-if="twice" class="mt-1">
             <b>{{ twice }} line{{ twice === 1 ? ' is' : 's are' }} far off</b>: count
             {{ twice === 1 ? 'it' : 'them' }} once more. Two equal figures stand.
+          </p>
+          <p v-if="single" class="mt-1">
+            <b>{{ single }} line{{ single === 1 ? ' waits' : 's wait' }} for a second counter</b>, who opens this sheet
+            on a screen of their own.
           </p>
         </div>
         <p v-if="session.seeValue" class="text-right">
@@ -146,6 +158,7 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
                   :aria-label="`Counted again: ${r.item?.name}`"
                   placeholder="once more"
                 /><span v-if="needs(r, 'count_twice')" class="text-straw text-[12px] block">far off</span
+                ><span v-if="needs(r, 'second_counter')" class="soft text-[12px] block">second counter</span
                 ><input
                   v-if="needs(r, 'cost_asked') || r.l.unitCost"
                   v-model="r.l.unitCost"
@@ -166,6 +179,7 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
       <p v-else class="px-5 pb-5 soft">Nothing is counted yet.</p>
     </div>
   </section>
+  <LeftLines />
 </template>
 <style scoped>
 .chip {

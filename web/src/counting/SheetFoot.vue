@@ -6,7 +6,7 @@ import { type Mode, useEntries } from './entries.ts'
 const mode = defineModel<Mode>({ required: true })
 const emit = defineEmits<{ book: []; rest: []; leave: [] }>()
 const slip = useSlip()
-const { lines: all, counted, rest } = useEntries()
+const { counted, rest, notCounted } = useEntries()
 </script>
 <template>
   <footer class="flex flex-wrap gap-3 mt-4 items-center">
@@ -23,9 +23,6 @@ const { lines: all, counted, rest } = useEntries()
     ><button v-if="mode !== 'review'" type="button" class="btn" @click="mode = 'review'">
       Review {{ counted }} counted</button
     ><button type="button" class="btn" @click="emit('leave')">Throw the sheet away</button
-    ><span class="soft text-[13px]"
-      >{{ all - counted ? `${all - counted} not counted: they stay as they are.` : 'Everything is counted.' }} It saves
-      itself.</span
-    >
+    ><span class="soft text-[13px]">{{ notCounted() }} It saves itself.</span>
   </footer>
 </template>

@@ -1,5 +1,8 @@
 <script setup lang="ts">
 /** Over a count: the area, how far it is, who else counts, and how one counts. */
+import { computed, ref, watch } from 'vue'
+import type { CountGroup } from '@shelve/contract'
+import { get } from '../shell/api.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import { useSession } from '../shell/session.ts'
 import { type Mode, useEntries } from './entries.ts'
@@ -7,13 +10,26 @@ import { type Mode, useEntries } from './entries.ts'
 const mode = defineModel<Mode>({ required: true })
 const slip = useSlip()
 const session = useSession()
-const { lines: all, counted } = useEntries()
+const { lines: all, counted, waits } = useEntries()
+/** Where two count each line, how far I am myself. */
+const mine = computed(() => slip.content.lines.filter(waits).length)
+const group = ref<string | null>(null)
+const name = computed(() => group.value ?? session.placeName(slip.content.place))
+watch(
+  () => slip.content.head.group,
+  async id => {
+    const { rows } = id ? await get<{ rows: CountGroup[] }>('/api/count-groups') : { rows: [] }
+    const of = rows.find(g => g.id === id)
+    group.value = of ? `${of.name}, ${of.placeName}` : null
+  },
+  { immediate: true },
+)
 </script>
 <template>
   <header class="flex flex-wrap items-center gap-x-5 gap-y-2 mb-3">
     <div>
       <p class="soft text-[12px]">Count</p>
-      <h1>{{ session.placeName(slip.content.place) }}</h1>
+      <h1>{{ name }}</h1>
     </div>
     <div class="grow min-w-40">
       <div class="progress" role="progressbar" :aria-valuenow="counted" :aria-valuemax="all" aria-label="Lines counted">
@@ -22,7 +38,9 @@ const { lines: all, counted } = useEntries()
     </div>
     <p>
       <b class="mono">{{ counted }}</b> of {{ all }}
-      <span class="soft">· {{ slip.content.head.blind ? 'blind' : 'with figures' }}</span
+      <span class="soft"
+        >· {{ slip.content.head.blind ? 'blind' : 'with figures'
+        }}<template v-if="slip.content.head.byTwo"> · each line by two, {{ mine }} wait for me</template></span
       ><template v-if="slip.company.length"
         ><br /><span class="soft text-[13px]"
           ><b class="text-ink">{{ slip.company.join(', ') }}</b> counts too</span

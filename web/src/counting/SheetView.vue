@@ -22,6 +22,7 @@ import CountGrid from './CountGrid.vue'
 import ReviewTable from './ReviewTable.vue'
 import SheetFoot from './SheetFoot.vue'
 import SheetHead from './SheetHead.vue'
+import SheetNext from './SheetNext.vue'
 import { sayBooked } from './begin.ts'
 import { isCounted, type Mode, useEntries } from './entries.ts'
 
@@ -33,7 +34,7 @@ const scan = useScan()
 const strip = useStrip()
 const router = useRouter()
 const f = useFormat()
-const { isMine, isHidden, nameOf, counted, write, rest, confirmRest } = useEntries()
+const { isMine, isHidden, nameOf, counted, write, rest, confirmRest, leaveOut, waits } = useEntries()
 const mode = ref<Mode>('walk')
 const at = ref(0)
 const typed = ref('')
@@ -50,7 +51,7 @@ void slip.open('count', props.id).then(() => {
     void router.replace({ name: 'paper', params: { id: slip.content.head.sheet } })
     return
   }
-  const i = lines.value.findIndex(l => l.counted === 'not')
+  const i = lines.value.findIndex(waits)
   at.value = i < 0 ? 0 : i
   if (i < 0 && lines.value.length) mode.value = 'review'
   take()
@@ -122,12 +123,11 @@ function next() {
   on()
 }
 function on() {
-  const later = lines.value.findIndex((l, i) => i > at.value && l.counted === 'not')
-  const any = later >= 0 ? later : lines.value.findIndex(l => l.counted === 'not')
+  const later = lines.value.findIndex((l, i) => i > at.value && waits(l))
+  const any = later >= 0 ? later : lines.value.findIndex(waits)
   if (any >= 0 && any !== at.value) at.value = any
   else if (any === at.value) {
-    if (lines.value.length === 1 || lines.value.every((l, i) => i === at.value || l.counted !== 'not'))
-      mode.value = 'review'
+    if (lines.value.length === 1 || lines.value.every((l, i) => i === at.value || !waits(l))) mode.value = 'review'
   } else mode.value = 'review'
   take()
   focus()
@@ -138,6 +138,11 @@ const none = () => {
 }
 const confirm = () => {
   put('confirmed')
+  on()
+}
+/** It is not counted this time, on purpose; why can be said in the review. */
+const out = () => {
+  if (line.value) leaveOut([line.value], line.value.note)
   on()
 }
 const skip = () => {
@@ -176,7 +181,7 @@ scan.wants(m => {
     mode.value = mode.value === 'review' ? 'walk' : mode.value
     const lot = m.lot?.code
     const same = (l: SlipLine) => l.item === m.item && (!lot || l.lot?.code === lot)
-    let i = lines.value.findIndex((l, n) => same(l) && l.counted === 'not' && n >= 0)
+    let i = lines.value.findIndex(l => same(l) && waits(l))
     if (i < 0) i = lines.value.findIndex(same)
     if (i < 0) {
       slip.content.lines.push(
@@ -242,16 +247,10 @@ async function throwAway() {
   // Where somebody counted meanwhile, that is shown first.
   if (await slip.discard()) await router.push({ name: 'count' })
 }
-const upcoming = computed(() =>
-  lines.value
-    .map((l, i) => ({ l, i }))
-    .filter(x => x.i > at.value)
-    .slice(0, 4),
-)
 const past = computed(() =>
   lines.value
     .map((l, i) => ({ l, i }))
-    .filter(x => x.l.counted !== 'not')
+    .filter(x => isCounted(x.l))
     .slice(-3),
 )
 </script>
@@ -294,6 +293,10 @@ const past = computed(() =>
             · <b class="text-ink">expected {{ f.number(expected) }}</b></template
           >
         </p>
+        <p v-if="line.counted === 'left_out'" class="mb-2 text-straw" role="status">
+          Left out on purpose<template v-if="line.note">: {{ line.note }}</template
+          >. Typing a figure counts it after all.
+        </p>
         <p v-if="isCounted(line) && !isMine(line)" class="mb-2" role="status">
           <b>{{ nameOf(line) }}</b> counted it<template v-if="!isHidden(line)"
             >: <b class="mono">{{ line.counted === 'confirmed' ? 'as expected' : line.typed }}</b></template
@@ -320,25 +323,12 @@ const past = computed(() =>
         <NumberPad class="mt-3.5" :packs="packs" @press="press"
           ><button type="button" class="key" @click="none">None here</button
           ><button v-if="!blind" type="button" class="key" @click="confirm">As expected</button
-          ><button type="button" class="key" @click="skip">Skip for now</button></NumberPad
+          ><button type="button" class="key" @click="skip">Skip for now</button
+          ><button v-if="!isCounted(line)" type="button" class="key" @click="out">Leave it out</button></NumberPad
         >
         <button type="button" class="btn btn-act w-full mt-3 text-[17px] min-h-14!" @click="next">Next line</button>
       </section>
-      <div v-if="upcoming.length" class="mt-4">
-        <h2 class="mb-1">Then</h2>
-        <ul class="card">
-          <li v-for="u in upcoming" :key="u.l.id" class="flex gap-4 px-4 py-2 border-b border-hair last:border-0">
-            <span class="mono w-28 shrink-0 soft">{{ placeShort(u.l) }}</span><button
-              type="button"
-              class="text-left cursor-pointer"
-              @click="at = u.i"
-            >
-              {{ index.byId.get(u.l.item!)?.name
-              }}<span v-if="u.l.lot?.code" class="soft mono text-[12px]"> lot {{ u.l.lot.code }}</span>
-            </button>
-          </li>
-        </ul>
-      </div>
+      <SheetNext :at="at" :brief="placeShort" @go="i => (at = i)" />
       <p class="soft mt-3">Something else lies here: scan it, and it joins the sheet.</p>
     </template>
 

@@ -1,6 +1,6 @@
 import type { Router } from 'vue-router'
 import type { CountArea, DraftSaved, SlipContent, SlipView } from '@shelve/contract'
-import { call, get } from '../shell/api.ts'
+import { call, get, query } from '../shell/api.ts'
 import type { useStrip } from '../shell/strip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
 import { v7 } from '../ledger/uuid.ts'
@@ -10,13 +10,23 @@ interface SheetLines {
   lines: { item: string; lot: { id: string; code: string | null; expiry: string | null } | null; place: string }[]
   open: { id: string; title: string; by: string }[]
 }
-/** Makes a sheet of an area: a draft with a line for everything that should be there. Slips not booked yet are told first, unless `sure`. */
+/** What a sheet is made of, and how it is counted. */
+export interface SheetWanted {
+  readonly place: string
+  readonly group: string | null
+  /** The count of which it holds what was left. */ readonly rest: string | null
+  readonly blind: boolean
+  readonly byTwo: boolean
+}
+/**
+ * Makes a sheet of an area, of a group of items, or of what a count left: a draft with a line for everything that should
+ * be there. Slips not booked yet are told first, unless `sure`.
+ */
 export async function beginSheet(
-  place: string,
-  blind: boolean,
+  { place, group, rest, blind, byTwo }: SheetWanted,
   sure: boolean,
 ): Promise<{ id: string } | { waiting: SheetLines['open'] }> {
-  const sheet = await get<SheetLines>(`/api/sheets?place=${place}`)
+  const sheet = await get<SheetLines>(`/api/sheets${query({ place, group, rest })}`)
   if (sheet.open.length && !sure) return { waiting: sheet.open }
   const content: SlipContent = {
     ...freshContent('count', place),
@@ -28,12 +38,12 @@ export async function beginSheet(
       }),
     ),
   }
-  content.head.blind = blind
+  Object.assign(content.head, { blind, byTwo, group, rest })
   const id = v7()
   await call<DraftSaved>('PUT', `/api/slips/${id}`, { body: content })
   return { id }
 }
-/** Says that a count is booked, and when its area comes round again; then back to the list of areas. */
+/** Says that a count is booked, what it left, and when it comes round again; then back to the list of areas. */
 export async function sayBooked(
   booked: SlipView,
   lines: number,
@@ -41,15 +51,18 @@ export async function sayBooked(
   router: Router,
   f: ReturnType<typeof useFormat>,
 ): Promise<void> {
-  const due = booked.place
+  const group = booked.content?.head.group ?? null
+  const own = booked.place
     ? (
         await get<{ rows: CountArea[] }>(`/api/count-areas?place=${booked.place.id}`).catch(() => ({
           rows: [] as CountArea[],
         }))
-      ).rows.find(a => a.id === booked.place!.id)?.due
+      ).rows.find(a => a.id === booked.place!.id && (a.group?.id ?? null) === group)
     : undefined
+  const left = own?.lastSlip?.id === booked.id ? own.left : 0
+  const next = !own?.due ? '' : left ? ` It stays due: ${f.date(own.due)}.` : ` Next due ${f.date(own.due)}.`
   strip.say(
-    `${booked.number} is booked: count of ${booked.title}, ${lines} line${lines === 1 ? '' : 's'}.${due ? ` Next due ${f.date(due)}.` : ''}`,
+    `${booked.number} is booked: count of ${booked.title}, ${lines} line${lines === 1 ? '' : 's'}.${left ? ` ${left} more ${left === 1 ? 'is' : 'are'} left.` : ''}${next}`,
     'good',
     [{ label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: booked.id } }) }],
   )

@@ -1,12 +1,13 @@
 import { computed } from 'vue'
-import type { SlipLine } from '@shelve/contract'
+import { isCounted, type SlipLine } from '@shelve/contract'
 import { freshLine } from '../ledger/fresh.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import { useSession } from '../shell/session.ts'
 
 /** How a sheet is gone through. */
 export type Mode = 'walk' | 'grid' | 'review'
-export const isCounted = (l: SlipLine): boolean => l.counted !== 'not'
+export { isCounted }
+export const isLeftOut = (l: SlipLine): boolean => l.counted === 'left_out'
 /** What a line of a count is about: an item, or a lot of it, in a place. Several may have counted it. */
 export const cellOf = (l: SlipLine): string => `${l.item} ${l.lot?.id ?? l.lot?.code ?? ''} ${l.from}`
 
@@ -16,8 +17,9 @@ export function useEntries() {
   const session = useSession()
   const me = () => session.me!.person.id
   const isMine = (l: SlipLine): boolean => l.counter === null || l.counter === me()
-  /** Whoever counts blind is not shown what others found. */
-  const isHidden = (l: SlipLine): boolean => slip.content.head.blind && isCounted(l) && !isMine(l)
+  /** Whoever counts blind, or where two count unseen by each other, is not shown what others found. */
+  const isHidden = (l: SlipLine): boolean =>
+    (slip.content.head.blind || slip.content.head.byTwo) && isCounted(l) && !isMine(l)
   const nameOf = (l: SlipLine): string => (l.counter === null ? '' : (slip.counters[l.counter] ?? 'somebody'))
   /** Lines of the sheet, and how many of them somebody has counted. */
   const lines = computed(() => new Set(slip.content.lines.map(cellOf)).size)
@@ -43,6 +45,7 @@ export function useEntries() {
   function write(l: SlipLine, counted: SlipLine['counted'], typed: string, at: string | null): void {
     const said = { counted, typed, countedAt: counted === 'not' ? null : at, again: '' }
     if (!isCounted(l) || isMine(l)) {
+      if (isLeftOut(l)) l.note = ''
       Object.assign(l, said, { counter: counted === 'not' ? null : me() })
       return
     }
@@ -51,14 +54,44 @@ export function useEntries() {
     else if (counted !== 'not')
       slip.add(freshLine({ item: l.item, lot: l.lot && { ...l.lot }, from: l.from, ...said, counter: me() }), l.id)
   }
+  /** What stays of the sheet, in words; `unread` lines are said elsewhere. */
+  const notCounted = (unread = 0): string => {
+    const left = rest.value.length
+    const leftOut = out.value.length
+    const said = [
+      left ? `${left} not counted: ${left === 1 ? 'it stays as it is' : 'they stay as they are'}.` : '',
+      leftOut ? `${leftOut} left out.` : '',
+    ].filter(Boolean)
+    return said.length ? said.join(' ') : unread ? '' : 'Everything is counted.'
+  }
   /** Takes an entry off: the line of the sheet stays, as not counted, where nothing else stands of it. */
   function takeOff(l: SlipLine): void {
     const others = slip.content.lines.some(x => x !== l && cellOf(x) === cellOf(l))
     if (others) slip.remove(l.id)
     else Object.assign(l, { counted: 'not', typed: '', countedAt: null, counter: null, again: '' })
   }
-  /** Lines that nobody has counted: the rest of the sheet. */
-  const rest = computed(() => slip.content.lines.filter(l => !isCounted(l) && !entries.value.has(cellOf(l))))
+  /** Lines that nobody has counted or left out: the rest of the sheet. */
+  const rest = computed(() =>
+    slip.content.lines.filter(l => !isCounted(l) && !isLeftOut(l) && !entries.value.has(cellOf(l))),
+  )
+  /** Lines that are left out on purpose, and that nobody has counted after all. */
+  const out = computed(() => slip.content.lines.filter(l => isLeftOut(l) && !entries.value.has(cellOf(l))))
+  /** Leaves lines out on purpose, with why; they are no more to be counted, and the report says so. */
+  function leaveOut(of: readonly SlipLine[], why: string): void {
+    for (const l of of)
+      Object.assign(l, { counted: 'left_out', typed: '', countedAt: null, counter: me(), again: '', note: why.trim() })
+  }
+  /** They are to be counted after all. */
+  function takeIn(l: SlipLine): void {
+    Object.assign(l, { counted: 'not', counter: null, note: '' })
+  }
+  /** Whether a line waits for me: nobody has counted it, or, where two count each line, I have not. */
+  function waits(l: SlipLine): boolean {
+    if (isLeftOut(l)) return false
+    if (!slip.content.head.byTwo) return l.counted === 'not'
+    const of = entries.value.get(cellOf(l)) ?? []
+    return !of.some(isMine) && (of.length < 2 || !of.includes(l)) && (l.counted === 'not' || of[0] === l)
+  }
   /** All of them are as the books say; gives what takes that back. */
   function confirmRest(at: string): () => void {
     const ids = new Set(rest.value.map(l => l.id))
@@ -68,5 +101,23 @@ export function useEntries() {
         if (ids.has(l.id) && l.counted === 'confirmed' && isMine(l)) write(l, 'not', '', null)
     }
   }
-  return { rest, confirmRest, isMine, isHidden, isShared, nameOf, hasOwn, beside, lines, counted, write, takeOff }
+  return {
+    notCounted,
+    rest,
+    out,
+    leaveOut,
+    takeIn,
+    waits,
+    confirmRest,
+    isMine,
+    isHidden,
+    isShared,
+    nameOf,
+    hasOwn,
+    beside,
+    lines,
+    counted,
+    write,
+    takeOff,
+  }
 }

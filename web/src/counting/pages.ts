@@ -9,7 +9,7 @@ export function usePages() {
   const pageOf = reactive(new Map<string, number>())
   let last = 0
   function begin(sheet: PrintedSheetView) {
-    last = sheet.pages
+    last = sheet.firstPage + sheet.pages - 1
     for (const l of sheet.lines) pageOf.set(l.id, l.page)
     take()
   }

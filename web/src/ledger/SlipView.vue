@@ -10,7 +10,11 @@ import { useStrip } from '../shell/strip.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import FigureOf from '../ui/FigureOf.vue'
 import PictureRow from '../ui/PictureRow.vue'
+import SaveAs from '../ui/SaveAs.vue'
+import CountedLines from '../counting/CountedLines.vue'
 import CorrectLine, { type Act } from './CorrectLine.vue'
+import LineActions from './LineActions.vue'
+import LineFate from './LineFate.vue'
 import LinesAtOnce from './LinesAtOnce.vue'
 import WorthNow from './WorthNow.vue'
 import { costSaid, ofCost } from './cost-said.ts'
@@ -53,7 +57,7 @@ type Line = SlipView['lines'][number]
 const canGo = (l: Line) =>
   (l.state === 'stands' || l.state === 'part_taken_back') && (slip.value?.kind !== 'correction' || l.act === 'replace')
 const standing = computed(() => slip.value?.lines.filter(canGo) ?? [])
-const STATES = { stands: '', taken_back: 'taken back', replaced: 'replaced', part_taken_back: 'partly taken back' }
+const lineOf = (id: string) => slip.value?.lines.find(l => l.id === id)
 async function takeBack(lines: string[] | null) {
   try {
     const r = await call<SlipView>('POST', `/api/slips/${props.id}/reversal`, {
@@ -144,7 +148,34 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
       @leave="atOnce = null"
       @wrong="m => (wrong = m)"
     />
-    <div class="overflow-x-auto">
+    <CountedLines v-if="slip.kind === 'count' && slip.state === 'booked'" :slip="slip.id">
+      <template #fate="{ line }"><LineFate :line="lineOf(line)" /></template>
+      <template #actions="{ line }"
+        ><LineActions
+          v-if="mayReverse && lineOf(line) && canGo(lineOf(line)!)"
+          :name="lineOf(line)!.item?.name ?? ''"
+          replace
+          :price="false"
+          @edit="act => edit(line, act)"
+          @back="takeBack([line])"
+      /></template>
+      <template #under="{ line }"
+        ><tr v-if="editing?.line === line">
+          <td colspan="8" class="bg-frost">
+            <CorrectLine
+              :key="`${editing.line} ${editing.act}`"
+              :slip="slip"
+              :line="editing.line"
+              :act="editing.act"
+              :why="why"
+              @done="corrected"
+              @leave="editing = null"
+              @wrong="m => (wrong = m)"
+            />
+          </td></tr
+      ></template>
+    </CountedLines>
+    <div v-else class="overflow-x-auto">
       <table class="list">
         <thead>
           <tr>
@@ -179,12 +210,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                     :what="l.item?.name ?? 'it'"
                   />
                 </div>
-                <div v-if="l.by" class="text-[12px] no-underline!">
-                  {{ STATES[l.state] }} by
-                  <RouterLink class="go mono" :to="{ name: 'slip', params: { id: l.by.slip } }">{{
-                    l.by.number
-                  }}</RouterLink>
-                </div>
+                <LineFate :line="l" />
               </td>
               <td v-if="ofCost(l.act)" colspan="2">{{ costWords(l) }}</td>
               <td v-if="!ofCost(l.act)" class="mono">{{ l.typed }}{{ l.unit ? ` ${l.unit}` : '' }}</td>
@@ -212,30 +238,14 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                 <WorthNow v-if="l.now?.value" :now="l.now" :said="slip.now?.by.length === 1" />
               </td>
               <td class="text-right whitespace-nowrap">
-                <template v-if="mayReverse && canGo(l)"
-                  ><button v-if="canReplace" type="button" class="btn btn-small" @click="edit(l.id, 'replace')">
-                    Replace
-                  </button>
-                  <button
-                    v-if="hasPrice && session.seeValue"
-                    type="button"
-                    class="btn btn-small ml-1"
-                    @click="edit(l.id, 'price')"
-                  >
-                    Price
-                  </button>
-                  <button
-                    v-if="hasPrice && session.seeValue"
-                    type="button"
-                    class="btn btn-small ml-1"
-                    @click="edit(l.id, 'invoiced_as')"
-                  >
-                    Invoice
-                  </button>
-                  <button type="button" class="btn btn-small ml-1" @click="takeBack([l.id])">
-                    Take back
-                  </button></template
-                >
+                <LineActions
+                  v-if="mayReverse && canGo(l)"
+                  :name="l.item?.name ?? ''"
+                  :replace="canReplace"
+                  :price="hasPrice && session.seeValue"
+                  @edit="act => edit(l.id, act)"
+                  @back="takeBack([l.id])"
+                />
               </td>
             </tr>
             <tr v-if="editing?.line === l.id">
@@ -275,7 +285,12 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
         Take the whole slip back</button
       ><RouterLink v-if="slip.kind === 'receipt'" class="btn" :to="{ name: 'labels', query: { slip: slip.id } }"
         >Print labels</RouterLink
-      ><button type="button" class="btn" @click="print">Print</button
+      ><SaveAs
+        v-if="slip.kind === 'count' && slip.number"
+        foot
+        :path="`/api/counts/${slip.id}`"
+        :name="`count-${slip.number}`"
+      /><button type="button" class="btn" @click="print">Print</button
       ><span v-if="slip.hash" class="mono soft text-[12px] ml-auto" :title="`Chained by SHA-256: ${slip.hash}`"
         >seal {{ slip.hash.slice(0, 12) }}</span
       >

@@ -1,0 +1,67 @@
+import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
+import type { CountArea, PrintedSheet } from '@shelve/contract'
+import { iso } from '../ground/index.ts'
+import { slip } from '../ledger/index.ts'
+import { person } from '../people/index.ts'
+import { type Caller, mayAt, type Scope } from '../rights/index.ts'
+import { closedAreas, closedView } from './closed.ts'
+import { belongings, countCycles } from './cycles.ts'
+import type { House } from './house.ts'
+import { printed } from './paper-sheets.ts'
+import { draftsNow, unbooked } from './sheets.ts'
+import { sheet } from './tables.ts'
+
+/** The areas and groups to be counted, each with when that was, when it is due, and what is open there; and the sheets on paper that wait. */
+export function countAreas(house: House, caller: Caller, scope: Scope): { rows: CountArea[]; sheets: PrintedSheet[] } {
+  const counts = house.db
+    .select({ s: slip, by: person.name, group: sql<string | null>`json_extract(${slip.head}, '$.head.group')` })
+    .from(slip)
+    .innerJoin(person, eq(person.id, slip.createdBy))
+    .where(and(eq(slip.kind, 'count'), eq(slip.state, 'draft')))
+    .all()
+  const drawn = counts.map(c => c.s.id)
+  const onPaper = new Set(
+    house.db
+      .select({ id: sheet.slipId })
+      .from(sheet)
+      .where(inArray(sheet.slipId, drawn))
+      .all()
+      .map(r => r.id),
+  )
+  const drafts = draftsNow(house)
+  const closed = closedAreas(house)
+  const rows = countCycles(house, scope).map((c): CountArea => {
+    const uid = house.places.row(c.placeId)!.uid
+    const draft = counts.find(d => d.s.placeId === c.placeId && d.group === (c.group?.uid ?? null))
+    const last = c.last === null ? undefined : house.rows.slipById.get({ id: c.last.slipId })
+    return {
+      id: uid,
+      name: house.places.name(c.placeId),
+      group: c.group && { id: c.group.uid, name: c.group.name },
+      last: c.last === null ? null : iso(c.last.countedAt),
+      lastSlip: last ? { id: last.uid, number: last.number! } : null,
+      left: c.last?.open ?? 0,
+      closed: closedView(closed.get(c.placeId)),
+      every: c.every,
+      due: c.due,
+      lines: belongings(house, c),
+      waiting: unbooked(house, c.placeId, drafts).length,
+      draft: draft
+        ? { id: draft.s.uid, by: draft.by, mine: draft.s.createdBy === caller.id, paper: onPaper.has(draft.s.id) }
+        : null,
+      may: mayAt(house, caller, 'book', c.placeId),
+    }
+  })
+  const areas = new Set(rows.map(r => house.places.id(r.id)))
+  const waiting = house.db
+    .select()
+    .from(sheet)
+    .where(isNull(sheet.voidAt))
+    .orderBy(sql`${sheet.id} desc`)
+    .limit(500)
+    .all()
+    .filter(r => areas.has(r.placeId))
+    .map(r => printed(house, r))
+    .filter(s => s.entry?.number == null)
+  return { rows, sheets: waiting }
+}
