@@ -32,6 +32,7 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     '/move',
     '/waste',
     '/count',
+    '/count/groups',
     '/restock',
     '/ledger',
     `/items/${gloves.id}`,

@@ -77,6 +77,7 @@ for (const [how, sizes] of Object.entries(SIZES))
     for (const path of [
       '/',
       '/count',
+      '/count/groups',
       '/restock',
       ...asked.slice(0, 1),
       '/restock/short',

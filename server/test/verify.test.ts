@@ -2,6 +2,7 @@ import { rmSync } from 'node:fs'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { expect } from 'chai'
+import type { SlipView } from '@shelve/contract'
 import { compose, backup, DATABASE, ledgerJournal, restore, verify } from '@shelve/server'
 import { newItem, sendPicture, world, type World } from './client.ts'
 
@@ -59,6 +60,14 @@ describe('verify finds what was damaged', () => {
       head: { supplier: 'S', charges: [{ label: 'Freight', amount: '4', basis: 'value' }] },
       lines: ['P1', 'P2'].map(code => c.line({ item: probe.id, typed: '1', price: '90', lot: { code } })),
     })
+    const late = (await c.get<{ rows: { id: string }[] }>('/api/slips?kind=receipt&limit=9')).rows.at(-1)!
+    const of = (await c.get<SlipView>(`/api/slips/${late.id}`)).lines[0]!
+    await c.must({
+      kind: 'correction',
+      place: lab.id,
+      head: { corrects: late.id, charges: [{ label: 'Freight', amount: '2', basis: 'value' }] },
+      lines: [c.line({ ref: of.id, item: of.item!.id, act: 'charges' })],
+    })
     for (const month of ['2026-09', '2026-10']) await c.ok('POST', '/api/months', { month })
     copy = join(w.directory, 'copy.sqlite')
   })
@@ -108,6 +117,7 @@ describe('verify finds what was damaged', () => {
     ['content', "update slip set head = replace(head, '\"S\"', '\"T\"') where number = 'RC-0001'"],
     ['content', 'delete from slip_line where id = (select max(id) from slip_line)'],
     ['charges', 'update charge set amount = amount + 1'],
+    ['charges', 'update charge set amount = amount + 1 where by_id <> slip_id'],
     ['charges', 'delete from charge'],
     ['months', "delete from month where name = '2026-09'"],
     ['months', "delete from month where name = '2026-10'"],
@@ -125,7 +135,7 @@ describe('verify finds what was damaged', () => {
     ['serials', "update item set identified_by = 'serial' where name = 'Gloves'"],
     [
       'serials',
-      "update movement set quantity = quantity * 2 where seq = (select max(seq) from movement where kind = 'receipt')",
+      "update movement set quantity = quantity * 2 where seq = (select max(seq) from movement where kind = 'receipt' and quantity > 0)",
     ],
     [
       'left behind',

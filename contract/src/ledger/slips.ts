@@ -154,6 +154,9 @@ export const SlipView = z
     lines: z.array(BookedLine),
     /** What it was worth when it was booked. */ value: Value.optional(),
     now: WorthNow.nullable(),
+    /** Freight and fees of a delivery that hold by now. */ charges: z.array(
+      z.object({ label: z.string(), amount: Value.optional(), basis: z.enum(['value', 'quantity', 'weight']) }),
+    ),
     corrects: z.object({ id: Uuid, number: z.string() }).nullable(),
     correctedBy: z.array(z.object({ id: Uuid, number: z.string(), bookedAt: Instant })),
     hash: z.string().nullable(),

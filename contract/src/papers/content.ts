@@ -58,8 +58,12 @@ export const SlipLine = z
     /** The issue line that is brought back; the line that is corrected. */
     ref: idOf('line').nullable().default(null),
     difference: idOf('difference').nullable().default(null),
-    /** `invoice`: it names so much more than the price, or less; `invoiced_as`: it states the amount. */ act: z
-      .enum(['take_back', 'replace', 'price', 'invoice', 'invoiced_as', 'found', 'close', 'none'])
+    /**
+     * `invoice`: it names so much more than the price, or less; `invoiced_as`: it states the amount; `charges`: the head's
+     * charges hold for the whole delivery that the line is of.
+     */
+    act: z
+      .enum(['take_back', 'replace', 'price', 'invoice', 'invoiced_as', 'charges', 'found', 'close', 'none'])
       .default('none'),
     /** The amount that an invoice states for the line: of `invoiced_as`, and of what replaces an invoiced line. */ invoiced:
       TypedValue,

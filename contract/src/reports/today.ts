@@ -15,6 +15,7 @@ export const WAITING = [
   'unpriced',
   'found',
   'sheet',
+  'closed',
   'draft',
 ] as const
 const OfSlip = z.object({
@@ -46,6 +47,7 @@ export const Waiting = z
     /** A sheet on paper that nobody entered yet. */ sheet: z
       .object({ id: Uuid, number: z.number().int(), by: z.string() })
       .nullable(),
+    /** An area that is closed for counting. */ closed: z.object({ by: z.string() }).nullable(),
     named: z.array(
       z.object({ item: Uuid, name: z.string(), quantity: Decimal, unit: z.string(), day: Day.nullable() }),
     ),

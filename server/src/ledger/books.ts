@@ -12,7 +12,7 @@ import type { House } from './house.ts'
 import { Making } from './making.ts'
 import { Memory, remember } from './memory.ts'
 import type { LotCell } from './reader.ts'
-import type { LedgerStatements } from './statements.ts'
+import { chargesHolding, type LedgerStatements } from './statements.ts'
 
 const pair = (value: bigint | null, quantity: bigint | null) =>
   value === null || quantity === null ? null : { value, quantity }
@@ -167,10 +167,7 @@ export class SqlBooks implements Books {
   delivery(costSeq: number) {
     const slip = this.st.slipOf.get({ seq: costSeq })
     if (!slip) return undefined
-    const charges = this.st.charges.all({ slip: slip.slipId }) as {
-      amount: bigint
-      basis: 'value' | 'quantity' | 'weight'
-    }[]
+    const charges = chargesHolding(this.st, slip.slipId)
     return { slipId: slip.slipId, charges, costSeqs: this.st.costSeqsOf.all({ slip: slip.slipId }).map(r => r.seq) }
   }
   openFrom() {

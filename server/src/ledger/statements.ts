@@ -1,5 +1,5 @@
 import { and, asc, desc, eq, gt, gte, sql } from 'drizzle-orm'
-import type { Movement } from '@shelve/core'
+import type { Charge, Movement } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { lot } from '../catalogue/index.ts'
 import type { Store } from '../ground/index.ts'
@@ -147,7 +147,7 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
       .where(eq(movement.seq, p('seq')))
       .prepare(),
     charges: db
-      .select({ amount: charge.amount, basis: charge.basis })
+      .select({ amount: charge.amount, basis: charge.basis, label: charge.label })
       .from(charge)
       .where(
         and(
@@ -219,3 +219,10 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
 }
 
 export type LedgerStatements = ReturnType<typeof prepareLedger>
+
+/** The freight and fees that hold for a delivery by now; a row of nothing says that there is none any more. */
+export const chargesHolding = (st: Pick<LedgerStatements, 'charges'>, slip: number) =>
+  st.charges
+    .all({ slip })
+    .filter(c => c.amount > 0n)
+    .map(c => ({ ...c, basis: c.basis as Charge['basis'] }))

@@ -37,26 +37,31 @@ export function checkContent(house: House, faults: Fault[]): void {
     const head = JSON.parse(s.head) as { kind: string; head?: unknown }
     if (sha256(canonical({ ...head, lines })) !== s.request)
       faults.push({ check: 'content', where: s.number, kept: 'lines or head that differ', right: 'what was booked' })
-    const right = ['receipt', 'opening'].includes(head.kind) ? typedCharges(head.head ?? {}) : ''
+    const right =
+      ['receipt', 'opening'].includes(head.kind) || lines.some(l => 'act' in l && l.act === 'charges')
+        ? typedCharges(head.head ?? {}, head.kind === 'correction')
+        : ''
     const kept = charges.get(s.id) ?? ''
     if (kept !== right) faults.push({ check: 'charges', where: s.number, kept, right })
   }
 }
 
-function typedCharges(head: unknown): string {
+/** What was typed; a correction that leaves none says so by a row of nothing. */
+function typedCharges(head: unknown, corrects: boolean): string {
   const read = SlipHead.pick({ charges: true }).safeParse(head)
   if (!read.success) return 'charges that can be read'
-  return read.data.charges
+  const typed = read.data.charges
     .flatMap(c => {
       const amount = readMoney(c.amount)
       return amount ? [`${formatDecimal(amount)} by ${c.basis}`] : []
     })
     .join(', ')
+  return typed || (corrects ? '0 by value' : '')
 }
 
 function keptCharges(house: House): Map<number, string> {
   const rows = house.store.client
-    .prepare(`select slip_id as slip, amount, basis from charge where by_id = slip_id order by slip_id, position`)
+    .prepare(`select by_id as slip, amount, basis from charge order by by_id, position`)
     .all() as { slip: bigint; amount: bigint; basis: string }[]
   const out = new Map<number, string>()
   for (const r of rows) {

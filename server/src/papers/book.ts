@@ -167,13 +167,16 @@ export function write(
     })
   }
   books.write(booked)
+  const filled = content.head.charges.filter(c => c.amount.trim())
   for (const c of booked.charges) {
-    c.charges.forEach((x, position) =>
+    // Of none any more there is a row too: what held before holds no more.
+    const now = c.charges.length ? c.charges : [{ amount: 0n, basis: 'value' as const }]
+    now.forEach((x, position) =>
       house.rows.insertCharge.run({
         slip: c.slipId,
         by: record.id,
         position,
-        label: content.head.charges[position]?.label ?? '',
+        label: filled[position]?.label ?? '',
         amount: x.amount,
         basis: x.basis,
       }),

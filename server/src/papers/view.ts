@@ -2,7 +2,7 @@ import type { SlipContent, SlipLine, SlipView } from '@shelve/contract'
 import { formatDecimal, readQuantity } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
 import { iso, notFound } from '../ground/index.ts'
-import { type slipLine, slipValue, stockSide } from '../ledger/index.ts'
+import { chargesHolding, type slipLine, slipValue, stockSide } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
 import { about, type Caller, isIn, reach, type Scope } from '../rights/index.ts'
 import { contentOf } from './drafts.ts'
@@ -67,6 +67,7 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
     lines,
     value: formatDecimal(slipValue(house, moved).figure),
     now: worthNow(house, moved, later),
+    charges: chargesHolding(house.ledger, s.id).map(c => ({ ...c, amount: formatDecimal(c.amount) })),
     corrects: corrects ? { id: corrects.uid, number: corrects.number! } : null,
     correctedBy: correctedBy.map(c => ({ id: c.id, number: c.number!, bookedAt: iso(c.bookedAt!) })),
     hash: s.hash,

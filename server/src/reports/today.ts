@@ -2,7 +2,7 @@ import { and, eq, inArray, isNotNull, isNull } from 'drizzle-orm'
 import type { ExpiringRow, Shelf, Today, Waiting } from '@shelve/contract'
 import { decimal, formatDecimal, lotState } from '@shelve/core'
 import { item } from '../catalogue/index.ts'
-import { belongings, countCycles, dayPlus, openDifferences, sheet } from '../counting/index.ts'
+import { belongings, closedAreas, countCycles, dayPlus, openDifferences, sheet } from '../counting/index.ts'
 import { iso } from '../ground/index.ts'
 import { slip, unpricedSlips } from '../ledger/index.ts'
 import { maySee } from '../papers/index.ts'
@@ -40,12 +40,14 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
           ...differences(house, caller, scope),
           ...unpriced(house, caller, scope),
           ...onPaper(house, caller, scope),
+          ...closed(house, caller, scope),
           ...lying(house, caller, scope),
         ]
       : []),
     ...(mayEverywhere(house, caller, 'set_up') ? found(house) : []),
   ]
-  const rank = (w: Waiting) => ['handed', 'difference', 'unpriced', 'found', 'owed', 'sheet', 'draft'].indexOf(w.kind)
+  const rank = (w: Waiting) =>
+    ['handed', 'difference', 'unpriced', 'found', 'owed', 'sheet', 'closed', 'draft'].indexOf(w.kind)
   const day = (w: Waiting) => w.day ?? '9999'
   waiting.sort(
     (a, b) =>
@@ -62,7 +64,18 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
   })
 }
 
-const none = { day: null, at: null, out: 0, place: null, slip: null, handed: null, slips: [], sheet: null, named: [] }
+const none = {
+  day: null,
+  at: null,
+  out: 0,
+  place: null,
+  slip: null,
+  handed: null,
+  slips: [],
+  sheet: null,
+  closed: null,
+  named: [],
+}
 
 type Named = Waiting['named'][number]
 
@@ -264,6 +277,21 @@ function onPaper(house: House, caller: Caller, scope: Scope): Waiting[] {
       n: r.s.pages,
       place: { id: house.places.row(r.s.placeId)!.uid, name: house.places.name(r.s.placeId) },
       sheet: { id: r.s.uid, number: r.s.number, by: r.by },
+    }))
+}
+
+/** Areas that were closed for counting, and in which nothing is booked until they are open again. */
+function closed(house: House, caller: Caller, scope: Scope): Waiting[] {
+  const mine = reach(house, caller, 'book')
+  return [...closedAreas(house)]
+    .filter(([id]) => isIn(scope, id) && isIn(mine, id))
+    .map(([id, { since, by }]) => ({
+      ...none,
+      kind: 'closed',
+      at: iso(since),
+      n: 1,
+      place: { id: house.places.row(id)!.uid, name: house.places.name(id) },
+      closed: { by },
     }))
 }
 

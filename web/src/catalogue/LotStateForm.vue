@@ -37,7 +37,7 @@ function ask() {
       >
       <label><span class="label">Why</span><input v-model="why" class="field" required /></label>
       <div class="flex gap-3">
-        <button class="btn btn-act" :disabled="!why.trim()">Save</button
+        <button class="btn btn-act" v-wants="!why.trim() ? 'Say why: it is kept with the lot.' : ''">Save</button
         ><button type="button" class="btn" @click="open = false">Leave it</button>
       </div>
     </form>

@@ -94,7 +94,12 @@ async function book() {
     </p>
     <p v-if="trouble" class="error mb-3" role="alert">{{ trouble }}</p>
     <div class="flex gap-3">
-      <button type="button" class="btn btn-act" :disabled="!effect?.ok" @click="book">
+      <button
+        type="button"
+        class="btn btn-act"
+        v-wants="effect?.ok ? '' : (effect?.refusals[0]?.message ?? 'Choose another cost method first.')"
+        @click="book"
+      >
         {{ same ? 'Set the cost' : 'Change the method' }}</button><button
         type="button"
         class="btn"

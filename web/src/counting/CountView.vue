@@ -2,7 +2,7 @@
 /** Which area is counted: begin a sheet, go on with one, and settle what is still open from earlier counts. */
 import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import type { CountArea, DifferenceView, PrintedSheet } from '@shelve/contract'
+import type { CountArea, DifferenceView, PrintedSheet, SlipView } from '@shelve/contract'
 import { call, get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
@@ -73,7 +73,10 @@ const openAgain = (a: CountArea) =>
   does(() => call('DELETE', `/api/count-areas/${a.id}/closing`), `${a.name} is open again.`)
 async function begin(area: CountArea, rest: string | null = null, sure = false) {
   try {
-    const wanted = { place: area.id, group: area.group?.id ?? null, rest, blind: blind.value, byTwo: byTwo.value }
+    // What was left is counted as the count that left it.
+    const before = rest === null ? undefined : (await get<SlipView>(`/api/slips/${rest}`)).content?.head
+    const how = { blind: before?.blind ?? blind.value, byTwo: before?.byTwo ?? byTwo.value }
+    const wanted = { place: area.id, group: area.group?.id ?? null, rest, ...how }
     const r = await beginSheet(wanted, sure)
     if ('waiting' in r) {
       waiting.value = { area, rest, slips: r.waiting }
@@ -149,7 +152,8 @@ scan.wants(m => {
             },
           }"
           >Print {{ prints === 1 ? 'a sheet' : `${prints} sheets` }} on paper</RouterLink
-        ><button v-else type="button" class="btn" disabled>Print on paper</button
+        ><button v-else v-wants="'Tick the areas that are to be counted on paper.'" type="button" class="btn">
+          Print on paper</button
         ><span class="soft text-[13px]">Tick the areas that are to be counted with a pencil.</span
         ><RouterLink class="go ml-auto" :to="{ name: 'count-groups' }">What is counted together</RouterLink>
       </div>

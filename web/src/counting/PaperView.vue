@@ -331,7 +331,16 @@ watch(() => slip.wanted, book)
         v-if="review"
         type="button"
         class="btn btn-act"
-        :disabled="!counted || untimed.length > 0 || unread.length > 0 || slip.booking"
+        v-wants="
+          !counted
+            ? 'Nothing is counted yet.'
+            : untimed.length
+              ? `When was page ${untimed.join(', ')} counted?`
+              : unread.length
+                ? 'Some figures cannot be read: see above.'
+                : ''
+        "
+        :disabled="slip.booking"
         @click="book"
       >
         Book {{ counted }} counted line{{ counted === 1 ? '' : 's' }}</button

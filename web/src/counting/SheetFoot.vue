@@ -14,7 +14,8 @@ const { counted, rest, notCounted } = useEntries()
       v-if="mode === 'review'"
       type="button"
       class="btn btn-act"
-      :disabled="!counted || slip.booking"
+      v-wants="counted ? '' : 'Nothing is counted yet.'"
+      :disabled="slip.booking"
       @click="emit('book')"
     >
       Book {{ counted }} counted line{{ counted === 1 ? '' : 's' }}</button

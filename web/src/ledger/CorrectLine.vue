@@ -134,7 +134,17 @@ async function bookIt() {
         class="field field-small field-num"
         inputmode="decimal"
     /></label>
-    <button class="btn btn-small btn-act" :disabled="!effect?.ok || !differs">Book the correction</button
+    <button
+      class="btn btn-small btn-act"
+      v-wants="
+        !differs
+          ? 'Nothing is changed yet.'
+          : effect?.ok
+            ? ''
+            : (effect?.refusals[0]?.message ?? 'What it would do is being worked out.')
+      "
+    >
+      Book the correction</button
     ><button type="button" class="btn btn-small" @click="emit('leave')">Leave it</button>
     <p v-for="l in effect?.ok ? effect.lines : []" :key="l.line + l.placeName" class="text-[13px]">
       {{ l.placeName }}:

@@ -153,7 +153,13 @@ const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
       {{ r.message }}
     </p>
     <div class="flex gap-3 mt-3 items-center">
-      <button class="btn btn-act" :disabled="!changed.length || busy || effect?.ok === false">
+      <button
+        class="btn btn-act"
+        v-wants="
+          !changed.length ? 'Nothing is changed yet.' : effect?.ok === false ? (effect.refusals[0]?.message ?? '') : ''
+        "
+        :disabled="busy"
+      >
         {{
           changed.length
             ? what === 'prices'

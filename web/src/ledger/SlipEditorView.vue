@@ -97,6 +97,8 @@ async function book() {
     return
   }
   if (!booked) {
+    // What was said of the slip before is no answer to this one.
+    strip.clear()
     void nextTick(() => document.querySelector<HTMLElement>('[role="alert"]')?.scrollIntoView({ block: 'center' }))
     return
   }
@@ -268,7 +270,13 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
       </div>
       <footer class="foot">
         <div class="flex gap-3 flex-wrap">
-          <button type="button" class="btn btn-act" :disabled="!count || slip.booking" @click="book">
+          <button
+            type="button"
+            class="btn btn-act"
+            v-wants="count ? '' : 'Nothing stands on this slip yet: scan or type what it is about.'"
+            :disabled="slip.booking"
+            @click="book"
+          >
             {{ actLabel }}
           </button>
           <button v-if="!slip.empty" type="button" class="btn" @click="discarding = true">Drop this draft</button>

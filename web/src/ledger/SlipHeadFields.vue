@@ -11,6 +11,7 @@ import { meantName } from '../scan/search.ts'
 import { useTakers } from '../scan/takers.ts'
 import MomentField from '../ui/MomentField.vue'
 import PictureRow from '../ui/PictureRow.vue'
+import ChargeFields from './ChargeFields.vue'
 import { useSlip } from './slip-store.ts'
 
 const props = defineProps<{ kind: SlipKind }>()
@@ -85,9 +86,6 @@ const more = ref(
     slip.content.head.pictures.length > 0 ||
     (props.kind === 'receipt' && !!slip.content.taker),
 )
-function addCharge() {
-  head.value.charges.push({ label: 'Freight', amount: '', basis: 'value' })
-}
 </script>
 <template>
   <div class="flex flex-wrap gap-x-4 gap-y-3 items-end text-[13px]">
@@ -109,35 +107,7 @@ function addCharge() {
         ><span class="label">Delivery note</span
         ><input v-model="head.deliveryNote" v-code="noteScanned" class="field field-small mono"
       /></label>
-      <div v-for="(c, i) in head.charges" :key="i" class="flex gap-2 items-end">
-        <label class="w-24"
-          ><span class="label">{{ c.label || 'Freight' }}</span
-          ><input
-            v-model="c.amount"
-            class="field field-small field-num"
-            inputmode="decimal"
-            :aria-label="`${c.label}, amount`"
-        /></label>
-        <label
-          ><span class="label">spread by</span
-          ><select v-model="c.basis" class="field field-small">
-            <option value="value">value</option>
-            <option value="quantity">quantity</option>
-            <option value="weight">weight</option>
-          </select></label
-        >
-        <button
-          type="button"
-          class="btn btn-quiet btn-small"
-          :aria-label="`Remove ${c.label}`"
-          @click="head.charges.splice(i, 1)"
-        >
-          Remove
-        </button>
-      </div>
-      <button v-if="!head.charges.length && session.seeValue" type="button" class="btn btn-small" @click="addCharge">
-        Add freight
-      </button>
+      <ChargeFields v-if="head.charges.length || session.seeValue" v-model="head.charges" />
       <p v-if="unknown && looked" class="basis-full flex flex-wrap gap-2 items-center" role="status">
         <span class="soft">“{{ head.supplier.trim() }}” is a new supplier.</span
         ><button v-if="meant" type="button" class="btn btn-small" @click="head.supplier = meant">

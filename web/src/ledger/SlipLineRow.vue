@@ -2,7 +2,7 @@
 /** One line of a slip: everything on it can be corrected at any time; choosing another unit keeps the typed number. */
 import { NotebookPen, X } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
-import { readQuantity, formatDecimal } from '@shelve/core'
+import { decimal, formatDecimal, ONE, readQuantity } from '@shelve/core'
 import type { LotView, Named, Place, RefusalView, SlipKind, SlipLine } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -106,6 +106,13 @@ function lotChosen(code: string): boolean {
 const usual = computed(() => {
   const c = effect.value?.cost
   return c?.usual && effect.value && Number(effect.value.quantity) > 0 ? c.usual : null
+})
+/** What was last paid for one of the unit that is typed: one click takes it. */
+const last = computed(() => {
+  const usual = effect.value?.cost?.usual
+  const one = item.value && readQuantity('1', index.measure(item.value), props.line.unit ?? undefined)
+  if (!usual || !one?.ok || props.line.price.trim()) return null
+  return formatDecimal((decimal(usual) * one.quantity + ONE / 2n) / ONE)
 })
 const paid = computed(() =>
   effect.value?.value && Number(effect.value.quantity) > 0 && props.line.price.trim()
@@ -318,6 +325,14 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
         <template v-if="change !== null && Math.abs(change) >= 0.05"
           ><span class="text-straw mono">{{ f.number(change.toFixed(1), true) }} %</span></template
         ><template v-else-if="change !== null">as usual</template
+        ><button
+          v-else-if="last"
+          type="button"
+          class="touch cursor-pointer"
+          :aria-label="`Price as last time, ${f.number(last)}: ${item?.name}`"
+          @click="line.price = last"
+        >
+          last <span class="mono">{{ f.number(last) }}</span></button
         ><template v-else>a {{ line.unit ?? item?.unit }}</template>
       </div>
     </td>

@@ -12,6 +12,7 @@ import FigureOf from '../ui/FigureOf.vue'
 import PictureRow from '../ui/PictureRow.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import CountedLines from '../counting/CountedLines.vue'
+import ChargesAnew from './ChargesAnew.vue'
 import CorrectLine, { type Act } from './CorrectLine.vue'
 import LineActions from './LineActions.vue'
 import LineFate from './LineFate.vue'
@@ -76,7 +77,7 @@ async function takeBack(lines: string[] | null) {
 
 /** The line being put right, and how; or all lines at once. */
 const editing = ref<{ line: string; act: Act } | null>(null)
-const atOnce = ref<'prices' | 'back' | null>(null)
+const atOnce = ref<'prices' | 'back' | 'charges' | null>(null)
 function edit(line: string, act: Act) {
   if (slip.value!.content?.lines.some(l => l.id === line)) editing.value = { line, act }
 }
@@ -113,6 +114,12 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
         <div v-if="slip.content?.head.pictures.length" class="mt-2 no-print">
           <PictureRow fixed :slip="slip.id" :model-value="slip.content.head.pictures" what="the paper" />
         </div>
+        <p v-if="slip.charges.length && session.seeValue" class="mt-1">
+          <template v-for="(c, i) in slip.charges" :key="i"
+            >{{ i ? ', ' : '' }}{{ c.label || 'freight' }} <b class="mono">{{ f.amount(c.amount) }}</b> by
+            {{ c.basis }}</template
+          >
+        </p>
         <p v-if="slip.corrects" class="mt-1">
           Corrects
           <RouterLink class="go mono" :to="{ name: 'slip', params: { id: slip.corrects.id } }">{{
@@ -139,8 +146,16 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
         <WorthNow v-if="slip.now?.value && session.seeValue" :now="slip.now" whole />
       </div>
     </div>
+    <ChargesAnew
+      v-if="atOnce === 'charges'"
+      :slip="slip"
+      :line="standing[0]!.id"
+      @done="corrected"
+      @leave="atOnce = null"
+      @wrong="m => (wrong = m)"
+    />
     <LinesAtOnce
-      v-if="atOnce"
+      v-else-if="atOnce"
       :key="atOnce"
       :slip="slip"
       :what="atOnce"
@@ -274,6 +289,13 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
         @click="atOnce = 'prices'"
       >
         Put its prices right</button
+      ><button
+        v-if="slip.kind === 'receipt' && mayReverse && session.seeValue && standing.length"
+        type="button"
+        class="btn"
+        @click="atOnce = 'charges'"
+      >
+        {{ slip.charges.length ? 'Put its freight right' : 'Add its freight' }}</button
       ><button
         v-if="slip.kind === 'issue' && mayBook && standing.length"
         type="button"

@@ -48,7 +48,12 @@ async function take() {
           :inputmode="coarse ? 'numeric' : 'text'"
           maxlength="8"
       /></label>
-      <button class="btn btn-act" :disabled="!name || pin.length < 4">Take over</button>
+      <button
+        class="btn btn-act"
+        v-wants="!name ? 'Who takes over?' : pin.length < 4 ? 'A PIN has four digits or more.' : ''"
+      >
+        Take over
+      </button>
     </form>
     <p v-if="wrong" class="error mt-3" role="alert">{{ wrong }}</p>
   </AskDialog>

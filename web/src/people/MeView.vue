@@ -68,7 +68,20 @@ async function end(s: SessionView) {
             ><input v-model="fresh" type="password" class="field" autocomplete="new-password"
           /></label>
           <p v-if="refused" class="error" role="alert">{{ refused }}</p>
-          <div><button class="btn btn-act" :disabled="!old || fresh.length < 8">Change the password</button></div>
+          <div>
+            <button
+              class="btn btn-act"
+              v-wants="
+                !old
+                  ? 'Type the old password first.'
+                  : fresh.length < 8
+                    ? 'The new password has eight characters or more.'
+                    : ''
+              "
+            >
+              Change the password
+            </button>
+          </div>
         </form>
       </section>
       <section class="slip p-5">
@@ -94,8 +107,18 @@ async function end(s: SessionView) {
           /></label>
           <p v-if="wrong" class="error" role="alert">{{ wrong }}</p>
           <div class="flex gap-3">
-            <button class="btn btn-act" :disabled="!password || pin.length < 4">Set the PIN</button
-            ><button v-if="session.me?.hasPin" type="button" class="btn" :disabled="!password" @click="save(null)">
+            <button
+              class="btn btn-act"
+              v-wants="!password ? 'Type your password first.' : pin.length < 4 ? 'A PIN has four digits or more.' : ''"
+            >
+              Set the PIN</button
+            ><button
+              v-if="session.me?.hasPin"
+              type="button"
+              class="btn"
+              v-wants="!password ? 'Type your password first.' : ''"
+              @click="save(null)"
+            >
               Take it away
             </button>
           </div>

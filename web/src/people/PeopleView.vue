@@ -200,7 +200,9 @@ const print = () => window.print()
         ><button
           type="button"
           class="btn btn-quiet btn-small"
-          :disabled="change.grants.length === 1"
+          v-wants="
+            change.grants.length === 1 ? 'Everybody has one role at least; take the person out of use instead.' : ''
+          "
           @click="change.grants.splice(i, 1)"
         >
           Remove

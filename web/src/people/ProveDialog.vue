@@ -37,7 +37,7 @@ async function prove() {
         ><span class="label">Password of {{ session.me?.person.name }}</span
         ><input v-model="password" v-focus type="password" class="field" autocomplete="current-password"
       /></label>
-      <button class="btn btn-act" :disabled="!password">Work as manager</button>
+      <button class="btn btn-act" v-wants="!password ? 'Type your password.' : ''">Work as manager</button>
     </form>
     <p v-if="wrong" class="error mt-3" role="alert">{{ wrong }}</p>
   </AskDialog>

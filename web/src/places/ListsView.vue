@@ -74,7 +74,12 @@ const addReason = () =>
         /><select v-model="job.costCentre" class="field field-small w-40!" aria-label="Cost centre of the job">
           <option value="">no cost centre</option>
           <option v-for="c in centres.filter(x => x.active)" :key="c.id" :value="c.id">{{ c.name }}</option></select
-        ><button class="btn btn-small" :disabled="!job.name || !job.code">Add</button>
+        ><button
+          class="btn btn-small"
+          v-wants="!job.code ? 'A job wants a code.' : !job.name ? 'A job wants a name.' : ''"
+        >
+          Add
+        </button>
       </form>
     </section>
     <section class="slip p-5">
@@ -92,7 +97,7 @@ const addReason = () =>
           class="field field-small"
           placeholder="name"
           aria-label="Name of the cost centre"
-        /><button class="btn btn-small" :disabled="!centre.name">Add</button>
+        /><button class="btn btn-small" v-wants="!centre.name ? 'A cost centre wants a name.' : ''">Add</button>
       </form>
     </section>
     <section class="slip p-5">
@@ -110,7 +115,7 @@ const addReason = () =>
           class="field field-small"
           placeholder="another reason"
           aria-label="Another waste reason"
-        /><button class="btn btn-small" :disabled="!reason">Add</button>
+        /><button class="btn btn-small" v-wants="!reason ? 'What is the reason called?' : ''">Add</button>
       </form>
     </section>
   </div>

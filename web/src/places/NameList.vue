@@ -71,7 +71,7 @@ const body = (r: Row, active: boolean) => ({
           <option v-for="c in centres.filter(x => x.active || x.id === form.costCentre)" :key="c.id" :value="c.id">
             {{ c.name }}
           </option></select
-        ><button class="btn btn-small btn-act" :disabled="!form.name.trim()">Save</button
+        ><button class="btn btn-small btn-act" v-wants="!form.name.trim() ? 'It wants a name.' : ''">Save</button
         ><button type="button" class="btn btn-small" @click="editing = null">Leave it</button>
         <p v-if="wrong" class="error basis-full" role="alert">{{ wrong }}</p>
       </form>

@@ -84,7 +84,7 @@ const groups = computed(() =>
         <h1>Account codes</h1>
         <p class="soft">By these the period summary is written. An empty field takes the code beside it.</p>
       </div>
-      <button class="btn btn-act" :disabled="!changed.length">
+      <button class="btn btn-act" v-wants="!changed.length ? 'No code is changed yet.' : ''">
         Save {{ changed.length || '' }} code{{ changed.length === 1 ? '' : 's' }}
       </button>
     </div>

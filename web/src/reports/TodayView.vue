@@ -35,6 +35,7 @@ const WAITING_BLOCKS: Record<Waiting['kind'], string> = {
   unpriced: 'Deliveries without a price',
   found: 'Items to be completed',
   sheet: 'Sheets to be entered',
+  closed: 'Areas closed for counting',
   draft: 'Slips left lying',
 }
 const SIDE_BLOCKS = { shelves: 'On the shelves', coming: 'Coming', lately: 'Lately booked' }
@@ -68,7 +69,7 @@ function when(w: Waiting): string {
     const n = -f.daysTo(f.dayOf(new Date(w.at!)))
     return n < 1 ? 'since today' : n === 1 ? 'since yesterday' : `for ${n} days`
   }
-  if (w.kind === 'draft' || w.kind === 'sheet' || w.kind === 'handed') return f.when(w.at)
+  if (w.kind === 'draft' || w.kind === 'sheet' || w.kind === 'closed' || w.kind === 'handed') return f.when(w.at)
   if (w.day === null) return 'at the minimum'
   const n = f.daysTo(w.day)
   if (w.kind === 'owed') return `for ${-n} days`
@@ -99,6 +100,8 @@ function title(w: Waiting): string {
       return `${w.n} item${s(w.n)} to be completed`
     case 'sheet':
       return `Sheet ${w.sheet!.number} of ${w.place!.name} is to be entered`
+    case 'closed':
+      return `${w.place!.name} is closed for counting`
     case 'draft':
       return `${KIND_WORDS[w.slip!.kind] ?? 'Slip'} left lying${w.slip!.title ? `: ${w.slip!.title}` : ''}`
   }
@@ -119,6 +122,8 @@ function detail(w: Waiting): string {
         : `${w.slips.map(x => `${x.number} ${x.title}`).join(' · ')}${w.out > w.slips.length ? ' …' : ''}`
     case 'sheet':
       return `${w.n} page${s(w.n)}, printed by ${w.sheet!.by}`
+    case 'closed':
+      return `by ${w.closed!.by}; nothing is booked there until it is counted or opened`
     case 'draft':
       return `${w.n} line${s(w.n)}, ${w.slip!.mine ? 'yours' : `by ${w.slip!.by}`}`
     case 'handed':
@@ -139,6 +144,7 @@ const to = (w: Waiting): RouteLocationRaw => {
     case 'handed':
       return { name: 'restock-slip', params: { id: w.handed!.id } }
     case 'count':
+    case 'closed':
     case 'difference':
       return { name: 'count' }
     case 'found':
@@ -166,6 +172,7 @@ const ACT: Record<Waiting['kind'], string> = {
   unpriced: 'Price',
   found: 'Complete',
   sheet: 'Enter it',
+  closed: 'Count or open it',
   draft: 'Go on',
 }
 const STATES = [

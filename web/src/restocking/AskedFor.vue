@@ -46,7 +46,8 @@ function ask() {
       </div>
       <p v-if="unsaid || wrong" class="error" role="alert">{{ unsaid || wrong }}</p>
       <div class="flex gap-3">
-        <button class="btn btn-act" :disabled="!asked.where.trim()">It is asked for</button
+        <button class="btn btn-act" v-wants="!asked.where.trim() ? 'Say where it was asked for.' : ''">
+          It is asked for</button
         ><button type="button" class="btn" @click="$emit('close')">Not yet</button>
       </div>
     </form>

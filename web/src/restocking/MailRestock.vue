@@ -40,7 +40,7 @@ function send() {
       </div>
       <p v-if="unsaid || wrong" class="error" role="alert">{{ unsaid || wrong }}</p>
       <div class="flex gap-3">
-        <button class="btn btn-act" :disabled="!letter.to.trim()">Send it</button
+        <button class="btn btn-act" v-wants="!letter.to.trim() ? 'Whom does the letter go to?' : ''">Send it</button
         ><button type="button" class="btn" @click="$emit('close')">Not yet</button>
       </div>
     </form>

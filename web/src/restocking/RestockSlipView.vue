@@ -17,6 +17,8 @@ import { useRestockPaper } from './restock-paper.ts'
 import RestockLines from './RestockLines.vue'
 import WillNotCome from './WillNotCome.vue'
 
+/** Said where there is nothing that could go out. */
+const NOTHING = 'Nothing stands on it yet: add what is wanted.'
 const props = defineProps<{ id: string }>()
 const session = useSession()
 const strip = useStrip()
@@ -279,7 +281,7 @@ const STATE = {
           v-if="slip.source.kind === 'shelves' && session.mayAnywhere('book') && slip.sends"
           type="button"
           class="btn btn-act"
-          :disabled="!lines.length"
+          v-wants="lines.length ? '' : NOTHING"
           @click="move"
         >
           Make it a move</button
@@ -287,7 +289,7 @@ const STATE = {
           v-if="!slip.sends"
           type="button"
           class="btn btn-act"
-          :disabled="!lines.length || slip.handed !== null"
+          v-wants="!lines.length ? NOTHING : slip.handed !== null ? 'It is handed over already.' : ''"
           @click="handOver"
         >
           {{ slip.handed ? 'Handed over' : 'Hand it over' }}</button
@@ -296,7 +298,7 @@ const STATE = {
           type="button"
           class="btn"
           :class="{ 'btn-act': slip.source.kind !== 'shelves' }"
-          :disabled="!lines.length"
+          v-wants="lines.length ? '' : NOTHING"
           @click="
             settled().then(ok => {
               asking = ok
@@ -309,7 +311,7 @@ const STATE = {
       <button v-for="p in comesTo" :key="p" type="button" class="btn btn-act" @click="arrived(p)">
         {{ comesTo.length > 1 ? `It has come to ${session.placeName(p)}` : 'It has come' }}
       </button>
-      <button v-if="canMail" type="button" class="btn" :disabled="!lines.length" @click="beginMail">
+      <button v-if="canMail" type="button" class="btn" v-wants="lines.length ? '' : NOTHING" @click="beginMail">
         {{ slip.mail.letters.length ? 'Mail it again' : 'Mail it' }}
       </button>
       <RouterLink v-if="slip.asked?.move" class="btn" :to="{ name: 'slip', params: { id: slip.asked.move } }"

@@ -24,7 +24,8 @@ const why = ref('')
       <p class="soft">What has come of it has come. It is proposed again where it is short.</p>
       <p v-if="wrong" class="error" role="alert">{{ wrong }}</p>
       <div class="flex gap-3">
-        <button class="btn btn-act" :disabled="!why.trim()">Wait for it no longer</button
+        <button class="btn btn-act" v-wants="!why.trim() ? 'Say why it will not come.' : ''">
+          Wait for it no longer</button
         ><button type="button" class="btn" @click="$emit('close')">Wait on</button>
       </div>
     </form>

@@ -98,7 +98,7 @@ async function make() {
       }}
     </p>
     <div class="flex flex-wrap gap-3">
-      <button class="btn btn-act" :disabled="busy || !!missing">Make this item</button
+      <button class="btn btn-act" v-wants="missing" :disabled="busy">Make this item</button
       ><button type="button" class="btn" @click="emit('leave')">Not this</button
       ><span v-if="missing" class="soft self-center text-[13px]">{{ missing }}</span>
     </div>

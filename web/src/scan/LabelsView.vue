@@ -197,9 +197,21 @@ function out(save: boolean) {
       </div>
       <p v-if="wrong" class="error mt-3" role="alert">{{ wrong }}</p>
       <div v-if="rows.length" class="flex gap-3 mt-4">
-        <button type="button" class="btn btn-act" :disabled="!pdf || !total" @click="out(false)">
+        <button
+          type="button"
+          class="btn btn-act"
+          v-wants="total ? (pdf ? '' : 'The labels are being drawn.') : 'Choose what labels are for, and how many.'"
+          @click="out(false)"
+        >
           Open {{ total }} label{{ total === 1 ? '' : 's' }}</button
-        ><button type="button" class="btn" :disabled="!pdf || !total" @click="out(true)">Save as PDF</button>
+        ><button
+          type="button"
+          class="btn"
+          v-wants="total ? (pdf ? '' : 'The labels are being drawn.') : 'Choose what labels are for, and how many.'"
+          @click="out(true)"
+        >
+          Save as PDF
+        </button>
       </div>
     </section>
     <section v-if="!rows.length && deliveries.length">

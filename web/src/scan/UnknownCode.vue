@@ -93,7 +93,14 @@ async function link() {
       <p v-if="wrong" class="error mt-2" role="alert">{{ wrong }}</p>
     </div>
     <div v-if="!making" class="flex flex-wrap gap-3 mt-5">
-      <button type="button" class="btn btn-act" :disabled="!item" @click="link">Link it</button>
+      <button
+        type="button"
+        class="btn btn-act"
+        v-wants="!item ? 'Which item does the code belong to?' : ''"
+        @click="link"
+      >
+        Link it
+      </button>
       <button v-for="o in scan.offered" :key="o.label" type="button" class="btn" @click="(scan.settle(null), o.run())">
         {{ o.label }}
       </button>

@@ -52,6 +52,15 @@ const strip = useStrip()
 .bad {
   border-color: var(--buoy);
 }
+/* Beside the slip, not over its sums: what the shelf will look like stands there, and ends higher. */
+@media (min-width: 1024px) {
+  .holder {
+    justify-content: flex-end;
+  }
+  .message {
+    max-width: 440px;
+  }
+}
 @media (max-width: 1023px) {
   .holder {
     bottom: 80px;

@@ -59,7 +59,7 @@ async function keep() {
           placeholder="name for this filter"
           aria-label="Name for this filter"
           maxlength="60"
-        /><button class="btn btn-small" :disabled="!name.trim()">Keep</button>
+        /><button class="btn btn-small" v-wants="!name.trim() ? 'What is the filter called?' : ''">Keep</button>
       </form>
       <p v-else class="soft text-[13px] mb-3">
         {{ saved.length ? '' : 'None yet. ' }}Filter or sort the list, then keep it here by a name.

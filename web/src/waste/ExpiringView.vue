@@ -186,9 +186,26 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
         picked.length ? `${picked.length} chosen` : 'Choose lots, then say what becomes of them'
       }}</span>
       <div class="flex flex-wrap gap-2">
-        <button type="button" class="btn" :disabled="!usable" @click="write('issue')">Use first</button
-        ><button type="button" class="btn" :disabled="!picked.length" @click="write('move')">Move</button
-        ><button type="button" class="btn btn-act" :disabled="!picked.length" @click="write('waste')">
+        <button
+          type="button"
+          class="btn"
+          v-wants="!usable ? 'Choose lots that may still be used.' : ''"
+          @click="write('issue')"
+        >
+          Use first</button
+        ><button
+          type="button"
+          class="btn"
+          v-wants="!picked.length ? 'Choose lots first, on the left of their lines.' : ''"
+          @click="write('move')"
+        >
+          Move</button
+        ><button
+          type="button"
+          class="btn btn-act"
+          v-wants="!picked.length ? 'Choose lots first, on the left of their lines.' : ''"
+          @click="write('waste')"
+        >
           Waste {{ picked.length || '' }}
         </button>
       </div>

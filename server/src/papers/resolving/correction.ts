@@ -2,6 +2,7 @@ import type { SlipKind, SlipLine } from '@shelve/contract'
 import { type DraftLine, type Fact, formatDecimal, isInvoiced, readMoney, split } from '@shelve/core'
 import { differenceAccount, factsOfLine } from '../../ledger/index.ts'
 import { cellKey } from '../cells.ts'
+import { chargesOf } from '../prices.ts'
 import type { Kind, Reading } from './reading.ts'
 
 /** What a correction can do with a line. */
@@ -11,6 +12,7 @@ const CORRECTS: ReadonlySet<SlipLine['act']> = new Set([
   'price',
   'invoice',
   'invoiced_as',
+  'charges',
 ] as const)
 /** The slip that is corrected must be there, and booked. */
 export function begin(r: Reading): void {
@@ -33,7 +35,18 @@ export function correctLine(r: Reading, line: SlipLine): void {
   }
   const facts = factsOfLine(r.house, r.books, source.id)
   if (!facts.length) return r.no(line, 'nothing_to_correct', 'line')
+  if (line.act === 'charges') return recharge(r, line, facts)
   correctFacts(r, line, r.kinds.get(target.kind as SlipKind), facts, JSON.parse(source.content) as Partial<SlipLine>)
+}
+/** The freight and fees of a delivery are put right: those of the head hold instead, also where it had none or has none any more. */
+function recharge(r: Reading, line: SlipLine, facts: readonly Fact[]): void {
+  const [inward] = facts.filter(f => f.kind === 'receipt' || f.kind === 'direct')
+  if (!inward) return r.no(line, 'has_no_price', 'charges')
+  // They are the delivery's, whichever of its lines says so, and said once.
+  if (r.changes.some(c => c.type === 'charges')) return
+  const charges = chargesOf(r.content.head, (code, field, detail) => r.no(line, code, field, detail))
+  const key = { costSeq: inward.costSeq, part: inward.part }
+  r.changes.push({ type: 'charges', lineId: r.id(line), key, charges })
 }
 /** A count's line is taken back, or what was counted is put right: at the same minute, of the same lot, in the same place. */
 function correctTally(r: Reading, line: SlipLine, tally: TalliedRow): void {
