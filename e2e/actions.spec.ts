@@ -52,6 +52,8 @@ const goals: Record<string, Partial<Record<How, number>>> = {
   'part of an issue brought back': { mouse: 4, keyboard: 9, scanner: 4 },
   'what was missing is found': { mouse: 3, scanner: 2 },
   'last month by category': { mouse: 3 },
+  'what lay there at the month’s end, by category': { mouse: 3 },
+  'sheets for two areas': { mouse: 5 },
 }
 /** Counts a task done one way, and holds it against its goal. */
 const took = (task: string, how: How, hands: Hands) => {
@@ -358,6 +360,25 @@ test('counting and putting right take no more actions than they must', async ({ 
   await expect(page.getByRole('heading', { level: 1, name: /^Used by category/ })).toBeVisible()
   await expect(page.getByRole('row', { name: /^Reagents/ })).toBeVisible()
   took('last month by category', 'mouse', hands)
+
+  // What it was all worth when the month ended: that day is the one it opens with.
+  await begin()
+  await hands.click(page.getByRole('link', { name: 'Look back' }))
+  await hands.click(page.getByRole('link', { name: 'Past day' }))
+  await hands.choose(page.getByLabel('By what'), 'by category')
+  await expect(page.getByRole('row', { name: /^Reagents/ })).toBeVisible()
+  took('what lay there at the month’s end, by category', 'mouse', hands)
+
+  // Two areas on paper, under one number.
+  await page.getByLabel('Where I am working').selectOption({ label: 'All my places' })
+  await begin()
+  await hands.click(page.getByRole('link', { name: 'Count' }))
+  await hands.click(page.getByLabel('Print a sheet of Seal hide'))
+  await hands.click(page.getByLabel('Print a sheet of Launch Petrel'))
+  await hands.click(page.getByRole('link', { name: 'Print 2 sheets on paper' }))
+  await hands.click(page.getByRole('button', { name: 'Print them' }))
+  await expect(page.getByRole('heading', { name: /of 2 parts, is ready/ })).toBeVisible()
+  took('sheets for two areas', 'mouse', hands)
   expect(await verified(page, demo)).toEqual([])
 })
 

@@ -6,6 +6,7 @@ import { newItem, world } from './client.ts'
 const DAY = 86_400_000
 interface Past {
   rows: { item: string; quantity: string; value?: string }[]
+  categories: { category: string | null; items: number; value?: string }[]
   value?: string
 }
 
@@ -27,7 +28,11 @@ describe('a past day, both readings', () => {
         async steps => {
           const w = await world({ checkpointEvery: 3 })
           try {
-            const items = [await newItem(w.c, { name: 'Gloves' }), await newItem(w.c, { name: 'Oil', method: 'fifo' })]
+            const { id: wet } = await w.c.ok<{ id: string }>('POST', '/api/categories', { name: 'Wet', parent: null })
+            const items = [
+              await newItem(w.c, { name: 'Gloves', category: wet }),
+              await newItem(w.c, { name: 'Oil', method: 'fifo' }),
+            ]
             const job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
             const began = w.clock.now
             const happened: { item: number; at: number; booked: number; q: number }[] = []
@@ -61,6 +66,14 @@ describe('a past day, both readings', () => {
               const end = Date.parse(`${day}T22:59:59Z`)
               for (const reading of ['was', 'books'] as const) {
                 const past = await w.c.get<Past>(`/api/past?day=${day}&reading=${reading}`)
+                // By category it is the same, added up otherwise: one of the two items has one.
+                expect(past.categories).to.have.deep.members(
+                  past.rows.map(r => ({
+                    category: r.item === items[0]!.id ? 'Wet' : null,
+                    items: 1,
+                    ...(reading === 'books' ? { value: r.value } : {}),
+                  })),
+                )
                 const right = items
                   .map((it, i) => ({
                     it: it.id,

@@ -81,8 +81,17 @@ export const operations = {
     csv: true,
   }),
   past: op('get', '/api/past', 'What was where on a past day: as it was, or as the books stood', {
-    query: z.object({ day: Day, reading: z.enum(['was', 'books']), place: idOf('place').optional() }),
-    answer: z.object({ rows: z.array(reports.PastRow), value: Value.optional() }),
+    query: z.object({
+      day: Day,
+      reading: z.enum(['was', 'books']),
+      place: idOf('place').optional(),
+      /** What a file lists; the answer holds both. */ by: z.enum(['item', 'category']).optional(),
+    }),
+    answer: z.object({
+      rows: z.array(reports.PastRow),
+      categories: z.array(reports.PastCategory),
+      value: Value.optional(),
+    }),
     csv: true,
   }),
   lookYear: op(

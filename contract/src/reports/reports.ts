@@ -148,11 +148,19 @@ export const PastRow = z
     code: z.string(),
     name: z.string(),
     unit: z.string(),
+    category: z.string().nullable(),
     quantity: Decimal,
     value: Value.optional(),
   })
   .meta({ id: 'PastRow' })
 export type PastRow = z.infer<typeof PastRow>
+/** What lay there of a category on a past day: how many items, and what they were worth; null: of no category. */
+export const PastCategory = z.object({
+  category: z.string().nullable(),
+  items: z.number().int(),
+  value: Value.optional(),
+})
+export type PastCategory = z.infer<typeof PastCategory>
 export const Verification = z
   .object({
     ok: z.boolean(),

@@ -67,6 +67,7 @@ const MONEY = new Set([
 const QUANTITIES = new Set([
   'quantity',
   'lines',
+  'items',
   'slips',
   'decimals',
   'change',

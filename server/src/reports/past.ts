@@ -1,6 +1,6 @@
 import { TZDate } from '@date-fns/tz'
 import { sql } from 'drizzle-orm'
-import { formatDecimal, split } from '@shelve/core'
+import { formatDecimal, groupBy, split } from '@shelve/core'
 import { Refused } from '../ground/index.ts'
 import type { Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -107,12 +107,32 @@ export function pastDay(house: House, day: string, reading: 'was' | 'books', { w
         code: it.code,
         name: it.name,
         unit: it.unit,
+        category: it.category,
         quantity: formatDecimal(q),
         ...(valued ? { value: formatDecimal(values.get(it.id) ?? 0n) } : {}),
       }
     })
     .sort((a, b) => (a.name < b.name ? -1 : 1))
-  return { rows, ...(valued ? { value: formatDecimal([...values.values()].reduce((s, v) => s + v, 0n)) } : {}) }
+  const worth = (of: Iterable<number>) => {
+    let sum = 0n
+    for (const item of of) sum += values.get(item) ?? 0n
+    return valued ? { value: formatDecimal(sum) } : {}
+  }
+  const items = groupBy(
+    [...quantities].filter(([, q]) => q !== 0n),
+    ([item]) => house.stock.item(item)!.categoryId,
+  )
+  return {
+    rows,
+    categories: [...items]
+      .map(([, of]) => ({
+        category: house.stock.item(of[0]![0])!.category,
+        items: of.length,
+        ...worth(of.map(([item]) => item)),
+      }))
+      .sort((a, b) => (a.category ?? '\uffff').localeCompare(b.category ?? '\uffff')),
+    ...worth(values.keys()),
+  }
 }
 
 type Within = ReadonlySet<number> | undefined

@@ -171,17 +171,30 @@ export function routes(house: House) {
     },
     past: ({ query, caller }) => {
       const scope = scopeOf(house, caller, query.place)
-      return new Listable(about(scope, pastDay(house, query.day, query.reading, scope)), ({ rows }) =>
-        listed(
-          house,
-          `What lay there on ${writtenDay(query.day, house.organisation!)}`,
-          r => [r.code, r.name, r.quantity, r.unit, r.value],
-          ['code', 'name', 'quantity', 'unit', 'value'],
-          rows,
-          `stock-on-${query.day}`,
-          scope,
-          query.reading === 'was' ? 'as it was' : 'as the books stood',
-        ),
+      const title = `What lay there on ${writtenDay(query.day, house.organisation!)}`
+      const as = query.reading === 'was' ? 'as it was' : 'as the books stood'
+      return new Listable(about(scope, pastDay(house, query.day, query.reading, scope)), past =>
+        query.by === 'category'
+          ? listed(
+              house,
+              title,
+              r => [r.category ?? 'no category', r.items, r.value],
+              ['category', 'items', 'value'],
+              past.categories,
+              `stock-on-${query.day}-by-category`,
+              scope,
+              as,
+            )
+          : listed(
+              house,
+              title,
+              r => [r.code, r.name, r.category, r.quantity, r.unit, r.value],
+              ['code', 'name', 'category', 'quantity', 'unit', 'value'],
+              past.rows,
+              `stock-on-${query.day}`,
+              scope,
+              as,
+            ),
       )
     },
     slips: ({ query, caller, csv }) => {

@@ -13,6 +13,7 @@ import { useTakers } from '../scan/takers.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 import { METHOD_WORDS } from '../ui/format.ts'
 import MethodChange from './MethodChange.vue'
+import CategoryField from './CategoryField.vue'
 import PackFields from './PackFields.vue'
 import type { PackForm } from './pack-form.ts'
 import { UNITS } from './units.ts'
@@ -53,9 +54,14 @@ const form = reactive({
   active: true,
   packs: [] as PackForm[],
 })
-void get<{ rows: Category[] }>('/api/categories').then(r => {
-  categories.value = r.rows
-})
+const loadCategories = async () => {
+  categories.value = (await get<{ rows: Category[] }>('/api/categories')).rows
+}
+async function madeCategory(id: string) {
+  await loadCategories()
+  form.category = id
+}
+void loadCategories()
 const copyOf = typeof route.query.copy === 'string' ? route.query.copy : undefined
 if (typeof route.query.code === 'string') form.codes = route.query.code
 if (props.id ?? copyOf)
@@ -258,13 +264,7 @@ const unknownFields = computed(
         ><span v-if="frozen" class="soft text-[13px]">Stock has moved in it: it stays.</span
         ><span v-if="wrong('unit')" class="error">{{ wrong('unit') }}</span></label
       >
-      <label
-        ><span class="label">Category</span
-        ><select v-model="form.category" class="field">
-          <option value="">none</option>
-          <option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option>
-        </select></label
-      >
+      <CategoryField v-model="form.category" :categories="categories" @made="madeCategory" />
       <label
         ><span class="label">Decimals kept</span
         ><select v-model="form.decimals" class="field">

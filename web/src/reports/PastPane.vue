@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** What was where on a past day, read in two ways: as it was, or as the books stood. */
 import { computed, ref, watch } from 'vue'
-import type { PastRow } from '@shelve/contract'
+import type { PastCategory, PastRow } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
+import { remembered } from '../shell/remembered.ts'
 import { useSession } from '../shell/session.ts'
 import DateField from '../ui/DateField.vue'
 import SaveAs from '../ui/SaveAs.vue'
@@ -15,10 +16,12 @@ const before = (day: string) => new Date(Date.parse(`${day.slice(0, 7)}-01`) - 8
 const day = ref<string | null>(before(f.today()))
 const reading = ref<'books' | 'was'>('books')
 const rows = ref<PastRow[]>([])
+const categories = ref<PastCategory[]>([])
+const by = remembered('past-by', ['item', 'category'] as const, 'item')
 const value = ref<string | undefined>()
 const wrong = ref('')
 const loaded = ref(false)
-const path = () => `/api/past${query({ day: day.value, reading: reading.value, place: session.placeId })}`
+const path = () => `/api/past${query({ day: day.value, reading: reading.value, place: session.placeId, by: by.value })}`
 async function load() {
   if (!day.value) {
     rows.value = []
@@ -27,8 +30,9 @@ async function load() {
     return
   }
   try {
-    const r = await get<{ rows: PastRow[]; value?: string }>(path())
+    const r = await get<{ rows: PastRow[]; categories: PastCategory[]; value?: string }>(path())
     rows.value = r.rows
+    categories.value = r.categories
     value.value = r.value
     wrong.value = ''
   } catch (e) {
@@ -63,10 +67,43 @@ const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
         ><label class="flex gap-2 items-center"
           ><input v-model="reading" type="radio" value="books" /> as the books stood</label
         ><label class="flex gap-2 items-center"><input v-model="reading" type="radio" value="was" /> as it was</label
+        ><label class="flex gap-2 items-center"
+          ><span class="sr-only">By what</span
+          ><select v-model="by" class="field field-small">
+            <option value="item">by item</option>
+            <option value="category">by category</option>
+          </select></label
         ><SaveAs :path="path()" name="stock-on-a-day" :disabled="!rows.length" />
       </div>
     </div>
     <p v-if="wrong" class="error px-5 pb-4" role="alert">{{ wrong }}</p>
+    <table v-else-if="rows.length && by === 'category'" class="list">
+      <thead>
+        <tr>
+          <th>Category</th>
+          <th class="text-right!">Items</th>
+          <th v-if="value !== undefined" class="text-right!">Value</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(c, i) in categories" :key="i">
+          <td>
+            <span v-if="c.category" class="font-medium">{{ c.category }}</span><span v-else class="soft"
+              >no category</span
+            >
+          </td>
+          <td class="num">{{ c.items }}</td>
+          <td v-if="value !== undefined" class="num">{{ f.money(c.value) }}</td>
+        </tr>
+      </tbody>
+      <tfoot>
+        <tr>
+          <td class="font-medium">All of it</td>
+          <td class="num font-medium">{{ rows.length }}</td>
+          <td v-if="value !== undefined" class="num font-medium">{{ f.money(value) }}</td>
+        </tr>
+      </tfoot>
+    </table>
     <table v-else-if="rows.length" class="list">
       <thead>
         <tr>
@@ -99,5 +136,8 @@ th:first-child {
 td:last-child,
 th:last-child {
   padding-right: 20px;
+}
+tfoot td {
+  border-top: 1px solid var(--hair);
 }
 </style>
