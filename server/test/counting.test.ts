@@ -290,6 +290,8 @@ describe('counting an area, and what is counted together', () => {
     expect((await other.call('DELETE', `/api/count-areas/${w.lab.id}/closing`)).status).to.equal(404)
     await keeper.ok('DELETE', `/api/count-areas/${w.lab.id}/closing`)
     expect((await lab()).closed).to.equal(null)
+    const shelf = await keeper.call('PUT', `/api/count-areas/${bin}/closing`)
+    expect([shelf.status, shelf.body.code], 'a bin is no area').to.deep.equal([422, 'not_an_area'])
   })
 
   it('counted by two, each line waits for the second; a third figure settles what they do not agree on', async () => {

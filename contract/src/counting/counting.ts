@@ -26,7 +26,10 @@ export const SheetLine = z.object({
   placeName: z.string(),
   expected: Decimal.nullable(),
 })
-/** A sheet on paper of an area, or of a group of items in a place. What is printed together shares a number: this one's pages are `firstPage` and those after it. */
+/**
+ * A sheet on paper of an area, or of a group of items in a place. What is printed together shares a number: this one's
+ * pages are `firstPage` and those after it.
+ */
 export const PrintedSheet = z.object({
   id: Uuid,
   number: z.number().int(),

@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm'
 import type { SlipContent } from '@shelve/contract'
 import { type Booked, refuse, type Refusal, writtenInstant } from '@shelve/core'
-import { iso, notFound } from '../ground/index.ts'
+import { iso, notFound, Refused } from '../ground/index.ts'
 import { type Caller, demandAt } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { closedArea } from './tables.ts'
@@ -16,6 +16,8 @@ export const closedView = (of: { readonly since: number; readonly by: string } |
 /** Closes an area: what is booked there from now on waits until it is open again. Closed already, it stays as it is. */
 export function closeArea(house: House, caller: Caller, uid: string): void {
   const placeId = wanted(house, caller, uid)
+  if (house.places.row(placeId)!.kind !== 'area')
+    throw new Refused(422, 'not_an_area', 'Only an area is closed for counting. Choose the area that it lies in.')
   house.change('stock', () =>
     house.db
       .insert(closedArea)

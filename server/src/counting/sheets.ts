@@ -29,7 +29,10 @@ export interface Lying {
   readonly quantity: Quantity
 }
 
-/** What is to be counted in an area, in walking order: every lot in every bin, and what belongs there and is at zero; of some `items` alone, where they are a group. */
+/**
+ * What is to be counted in an area, in walking order: every lot in every bin, and what belongs there and is at zero; of a
+ * group its items alone.
+ */
 export function linesOf(house: House, { placeId, group }: Counted): Lying[] {
   const inside = [...house.places.within(placeId)]
   const items = group && itemsOf(house, group)
@@ -205,7 +208,10 @@ export function openDifferences(house: House, { within }: Scope, seen: Scope): D
     )
 }
 
-/** What is open of each difference that is, or of those of one slip: its quantity and value on its account, positive where something is missing. */
+/**
+ * What is open of each difference that is, or of those of one slip: its quantity and value on its account, positive where
+ * something is missing.
+ */
 export function openByTally(
   house: House,
   slipId: number | undefined,

@@ -132,11 +132,4 @@ td:first-child,
 th:first-child {
   padding-left: 24px;
 }
-.undone td {
-  color: var(--soft);
-}
-.undone .font-medium,
-.undone .struck {
-  text-decoration: line-through;
-}
 </style>

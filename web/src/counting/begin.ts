@@ -61,8 +61,9 @@ export async function sayBooked(
     : undefined
   const left = own?.lastSlip?.id === booked.id ? own.left : 0
   const next = !own?.due ? '' : left ? ` It stays due: ${f.date(own.due)}.` : ` Next due ${f.date(own.due)}.`
+  const more = left ? ` ${left} more ${left === 1 ? 'is' : 'are'} left.` : ''
   strip.say(
-    `${booked.number} is booked: count of ${booked.title}, ${lines} line${lines === 1 ? '' : 's'}.${left ? ` ${left} more ${left === 1 ? 'is' : 'are'} left.` : ''}${next}`,
+    `${booked.number} is booked: count of ${booked.title}, ${lines} line${lines === 1 ? '' : 's'}.${more}${next}`,
     'good',
     [{ label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: booked.id } }) }],
   )

@@ -13,7 +13,8 @@ import PictureRow from '../ui/PictureRow.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import CountedLines from '../counting/CountedLines.vue'
 import ChargesAnew from './ChargesAnew.vue'
-import CorrectLine, { type Act } from './CorrectLine.vue'
+import type { Act } from './CorrectLine.vue'
+import CorrectRow from './CorrectRow.vue'
 import LineActions from './LineActions.vue'
 import LineFate from './LineFate.vue'
 import LinesAtOnce from './LinesAtOnce.vue'
@@ -175,20 +176,16 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
           @back="takeBack([line])"
       /></template>
       <template #under="{ line }"
-        ><tr v-if="editing?.line === line">
-          <td colspan="8" class="bg-frost">
-            <CorrectLine
-              :key="`${editing.line} ${editing.act}`"
-              :slip="slip"
-              :line="editing.line"
-              :act="editing.act"
-              :why="why"
-              @done="corrected"
-              @leave="editing = null"
-              @wrong="m => (wrong = m)"
-            />
-          </td></tr
-      ></template>
+        ><CorrectRow
+          v-if="editing?.line === line"
+          :slip="slip"
+          :editing="editing"
+          :why="why"
+          :columns="8"
+          @done="corrected"
+          @leave="editing = null"
+          @wrong="m => (wrong = m)"
+      /></template>
     </CountedLines>
     <div v-else class="overflow-x-auto">
       <table class="list">
@@ -263,20 +260,16 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                 />
               </td>
             </tr>
-            <tr v-if="editing?.line === l.id">
-              <td colspan="7" class="bg-frost">
-                <CorrectLine
-                  :key="`${editing.line} ${editing.act}`"
-                  :slip="slip"
-                  :line="editing.line"
-                  :act="editing.act"
-                  :why="why"
-                  @done="corrected"
-                  @leave="editing = null"
-                  @wrong="m => (wrong = m)"
-                />
-              </td>
-            </tr>
+            <CorrectRow
+              v-if="editing?.line === l.id"
+              :slip="slip"
+              :editing="editing"
+              :why="why"
+              :columns="7"
+              @done="corrected"
+              @leave="editing = null"
+              @wrong="m => (wrong = m)"
+            />
           </template>
         </tbody>
       </table>
@@ -336,12 +329,5 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
 td:first-child,
 th:first-child {
   padding-left: 24px;
-}
-.undone td {
-  color: var(--soft);
-}
-.undone .font-medium,
-.undone .struck {
-  text-decoration: line-through;
 }
 </style>
