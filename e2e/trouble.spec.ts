@@ -250,4 +250,19 @@ test('what is typed before the names have come means, when they come, what it wo
   await page.getByLabel(/^For/).press('Enter')
   later()
   await expect(page.getByLabel(/^For/)).toHaveValue('Nitrate run')
+  // The list of reasons takes letters that were typed before it was there.
+  await page.unrouteAll()
+  let last!: () => void
+  const reasons = new Promise<void>(ok => (last = ok))
+  await page.route('**/api/waste-reasons', async r => {
+    await reasons
+    await r.continue()
+  })
+  await page.goto(`${demo.url}/waste`)
+  await expect(page.getByLabel('Why, for all lines')).toBeFocused()
+  await page.keyboard.type('Dam')
+  await page.keyboard.press('Enter')
+  await expect(page.locator('[data-add] input')).toBeFocused()
+  last()
+  await expect(page.getByLabel('Why, for all lines').locator('option:checked')).toHaveText('Damaged')
 })

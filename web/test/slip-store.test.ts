@@ -395,7 +395,7 @@ describe('the slip being written', () => {
     const { usePages } = await import('../src/counting/pages.ts')
     const { begin, pageOf, times } = usePages()
     const of = { p1: 1, p2: 2 }
-    begin({ pages: 3, lines: Object.entries(of).map(([id, page]) => ({ id, page })) } as never)
+    begin({ firstPage: 1, pages: 3, lines: Object.entries(of).map(([id, page]) => ({ id, page })) } as never)
     times[1] = '2026-11-25T08:00:00Z'
     const at = { counted: 'counted', typed: '4', countedAt: '2026-11-25T09:30:00Z' }
     server.by('Tova', slip.id, 'p1', at)

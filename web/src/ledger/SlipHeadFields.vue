@@ -11,6 +11,7 @@ import { meantName } from '../scan/search.ts'
 import { useTakers } from '../scan/takers.ts'
 import MomentField from '../ui/MomentField.vue'
 import PictureRow from '../ui/PictureRow.vue'
+import { useReasons } from '../waste/reasons.ts'
 import ChargeFields from './ChargeFields.vue'
 import { useSlip } from './slip-store.ts'
 
@@ -21,7 +22,7 @@ const index = useIndex()
 const session = useSession()
 const suppliers = ref<Named[]>([])
 const parties = useParties()
-const reasons = ref<Named[]>([])
+const reasons = useReasons()
 const load = async <T,>(path: string) => (await get<{ rows: T[] }>(path)).rows
 if (props.kind === 'receipt')
   void load<Named>('/api/suppliers').then(r => {
@@ -35,9 +36,15 @@ const straight = computed(
 )
 if (props.kind !== 'waste' && props.kind !== 'move') void parties.need()
 if (props.kind === 'waste')
-  void load<Named>('/api/waste-reasons').then(r => {
-    reasons.value = r.filter(x => x.active)
+  void reasons.need().then(() => {
+    if (early && head.value.reason === null) head.value.reason = reasons.begins(early)
+    early = ''
   })
+/** What was typed on the list of reasons before they came: it means, when they come, what it would have meant. */
+let early = ''
+function typedEarly(e: KeyboardEvent) {
+  if (!reasons.there && e.key.length === 1 && !e.ctrlKey && !e.altKey && !e.metaKey) early += e.key
+}
 
 const head = computed(() => slip.content.head)
 /** A name that nobody bears yet makes a new supplier: whoever was meant is offered first. */
@@ -137,9 +144,15 @@ const more = ref(
     </template>
     <label v-if="kind === 'waste'" class="grow min-w-44 max-w-64"
       ><span class="label">Why, for all lines</span
-      ><select v-model="head.reason" class="field field-small" data-for @keydown.enter.prevent="emit('done')">
+      ><select
+        v-model="head.reason"
+        class="field field-small"
+        data-for
+        @keydown="typedEarly"
+        @keydown.enter.prevent="emit('done')"
+      >
         <option :value="null">Say it on each line</option>
-        <option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option>
+        <option v-for="r in reasons.active" :key="r.id" :value="r.id">{{ r.name }}</option>
       </select></label
     >
     <template v-if="more">

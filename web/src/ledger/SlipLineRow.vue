@@ -3,11 +3,12 @@
 import { NotebookPen, X } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import { decimal, formatDecimal, ONE, readQuantity } from '@shelve/core'
-import type { LotView, Named, Place, RefusalView, SlipKind, SlipLine } from '@shelve/contract'
+import type { LotView, Place, RefusalView, SlipKind, SlipLine } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useTakers } from '../scan/takers.ts'
+import { useReasons } from '../waste/reasons.ts'
 import DateField from '../ui/DateField.vue'
 import PictureRow from '../ui/PictureRow.vue'
 import { useFormat } from '../ui/format.ts'
@@ -64,11 +65,9 @@ watch(
   },
   { immediate: true },
 )
-const reasons = ref<Named[]>([])
-if (kind.value.reason)
-  void get<{ rows: Named[] }>('/api/waste-reasons').then(r => {
-    reasons.value = r.rows.filter(x => x.active || x.id === props.line.reason)
-  })
+const why = useReasons()
+if (kind.value.reason) void why.need()
+const reasons = computed(() => why.all.filter(x => x.active || x.id === props.line.reason))
 
 const noting = ref(props.line.note !== '')
 const lotIn = computed({

@@ -22,6 +22,7 @@ import ScannerPanel from '../scan/ScannerPanel.vue'
 import { listenToScanner } from '../scan/scanner.ts'
 import { scannerHabit } from '../scan/device.ts'
 import { useParties } from '../places/parties.ts'
+import { useReasons } from '../waste/reasons.ts'
 import { useScan } from '../scan/store.ts'
 import { connection, get } from './api.ts'
 import { live, onEvent, startEvents } from './events.ts'
@@ -38,6 +39,7 @@ const route = useRoute()
 const router = useRouter()
 const session = useSession()
 const parties = useParties()
+const reasons = useReasons()
 const index = useIndex()
 const scan = useScan()
 const ALL_WORKS = [
@@ -103,6 +105,7 @@ onEvent(e => {
     void index.load()
     void session.loadPlaces()
     parties.forget()
+    reasons.forget()
   }
 })
 live(

@@ -3,9 +3,10 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { decimal, formatDecimal } from '@shelve/core'
-import type { ExpiringRow, Named, SlipKind } from '@shelve/contract'
+import type { ExpiringRow, SlipKind } from '@shelve/contract'
 import { call, get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
+import { useReasons } from './reasons.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
@@ -13,6 +14,7 @@ import { v7 } from '../ledger/uuid.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 
+const reasons = useReasons()
 const session = useSession()
 const strip = useStrip()
 const route = useRoute()
@@ -60,10 +62,8 @@ async function write(kind: Extract<SlipKind, 'issue' | 'move' | 'waste'>) {
       : p.kind === 'bin' || p.kind === 'held'
         ? (within(session.places.find(x => x.id === p.parent)) ?? p.id)
         : p.id
-  const expired =
-    kind === 'waste'
-      ? ((await get<{ rows: Named[] }>('/api/waste-reasons')).rows.find(r => r.name === 'Expired')?.id ?? null)
-      : null
+  if (kind === 'waste') await reasons.need()
+  const expired = kind === 'waste' ? (reasons.all.find(r => r.name === 'Expired')?.id ?? null) : null
   const content = {
     ...freshContent(kind, within(area)),
     lines: picked.value.map(r =>

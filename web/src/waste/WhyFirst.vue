@@ -1,18 +1,11 @@
 <script setup lang="ts">
 /** Why comes first: then each scan is a line of one, ready to be booked. */
-import { ref } from 'vue'
-import type { Named } from '@shelve/contract'
 import { useSlip } from '../ledger/slip-store.ts'
-import { get } from '../shell/api.ts'
+import { useReasons } from './reasons.ts'
 
 const slip = useSlip()
-const reasons = ref<Named[]>([])
-void get<{ rows: Named[] }>('/api/waste-reasons').then(
-  r => {
-    reasons.value = r.rows.filter(x => x.active)
-  },
-  () => undefined,
-)
+const reasons = useReasons()
+void reasons.need()
 function because(reason: string) {
   slip.content.head.reason = reason
   document.querySelector<HTMLInputElement>('[data-add] input')?.focus()
@@ -23,7 +16,7 @@ function because(reason: string) {
     <p class="label">What happened? Then each scan is one.</p>
     <div class="flex flex-wrap gap-2">
       <button
-        v-for="r in reasons"
+        v-for="r in reasons.active"
         :key="r.id"
         type="button"
         class="btn btn-small"
