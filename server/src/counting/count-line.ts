@@ -10,7 +10,7 @@ import {
 } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
 import { differenceAccount } from '../ledger/index.ts'
-import type { Reading } from '../papers/index.ts'
+import { cellKey, type Reading } from '../papers/index.ts'
 
 /** Where a count shows its figures, they stand before anybody has counted: by what lies there now. */
 function awaits(r: Reading, line: SlipLine): void {
@@ -84,7 +84,7 @@ export function countLine(r: Reading, line: SlipLine): void {
   if (counted === undefined || again === undefined) return
   const cells = read.get(r) ?? new Map<string, Cell>()
   read.set(r, cells)
-  const key = `${item.id}.${lotId}.${placeId}`
+  const key = cellKey(item.id, { lotId, placeId })
   const cell = cells.get(key) ?? { item, lotId, placeId, entries: [] }
   cells.set(key, cell)
   cell.entries.push({ line, entry: { line: line.id, counter: line.counter, counted, at, again } })

@@ -1,19 +1,18 @@
-import { and, eq, sql } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
 import { isCounted, type SlipContent, type SlipLine } from '@shelve/contract'
 import { coverage, type LineState } from '@shelve/core'
-import { slip } from '../ledger/index.ts'
-import { contentOf } from '../papers/index.ts'
+import { cellKey, contentOf } from '../papers/index.ts'
 import { openUp } from './closed.ts'
-import { groupBy, groupsIn, itemsOf } from './groups.ts'
+import { groupOf, groupsIn, itemsOf } from './groups.ts'
 import type { House } from './house.ts'
 import { countDone } from './tables.ts'
 
 interface Cell {
-  readonly item: number
-  readonly lot: number
-  readonly place: number
+  readonly itemId: number
+  readonly lotId: number
+  readonly placeId: number
 }
-const key = (c: Cell): string => `${c.item}.${c.lot}.${c.place}`
+const key = (c: Cell): string => cellKey(c.itemId, c)
 
 /** What a line of a count is about; undefined where nothing is known of it. A line of an item with lots that names none has lot 0. */
 function cellOf(house: House, content: SlipContent, l: SlipLine): Cell | undefined {
@@ -23,8 +22,11 @@ function cellOf(house: House, content: SlipContent, l: SlipLine): Cell | undefin
   if (!item || place === undefined) return undefined
   const named = l.lot?.id ? house.rows.lot.get({ uid: l.lot.id }) : undefined
   const lot = named?.id ?? (item.identifiedBy === 'quantity' ? (house.known.plainLot(item.id) ?? 0) : 0)
-  return { item: item.id, lot, place }
+  return { itemId: item.id, lotId: lot, placeId: place }
 }
+
+type CellRow = { readonly item: bigint; readonly lot: bigint; readonly place: bigint }
+const asCell = (r: CellRow): Cell => ({ itemId: Number(r.item), lotId: Number(r.lot), placeId: Number(r.place) })
 
 const stateOf = (l: SlipLine): LineState => (isCounted(l) ? 'counted' : l.counted === 'left_out' ? 'left_out' : 'open')
 
@@ -32,34 +34,34 @@ const stateOf = (l: SlipLine): LineState => (isCounted(l) ? 'counted' : l.counte
 function statesOf(house: House, slipId: number, content: SlipContent) {
   const tallied = new Map(
     house.db
-      .all<{ uid: string; item: bigint; lot: bigint; place: bigint }>(
+      .all<CellRow & { uid: string }>(
         sql`select l.uid, t.item_id as item, t.lot_id as lot, t.place_id as place
             from tally t join slip_line l on l.id = t.line_id where t.slip_id = ${slipId}`,
       )
-      .map(t => [t.uid, { item: Number(t.item), lot: Number(t.lot), place: Number(t.place) }]),
+      .map(t => [t.uid, asCell(t)]),
   )
   const lines = content.lines.flatMap(line => {
     const cell = tallied.get(line.id) ?? cellOf(house, content, line)
     return cell ? [{ cell, state: stateOf(line), line }] : []
   })
-  const known = new Set(lines.flatMap(l => (l.state === 'counted' ? [`${l.cell.item}.${l.cell.place}`] : [])))
+  const known = new Set(lines.flatMap(l => (l.state === 'counted' ? [`${l.cell.itemId}.${l.cell.placeId}`] : [])))
   return lines.map(l => ({
     ...l,
-    state: l.cell.lot === 0 && known.has(`${l.cell.item}.${l.cell.place}`) ? ('counted' as const) : l.state,
+    state: l.cell.lotId === 0 && known.has(`${l.cell.itemId}.${l.cell.placeId}`) ? ('counted' as const) : l.state,
   }))
 }
 
 /** What lies in a place now and came there before a minute. */
 const lyingSince = (house: House, placeId: number, at: number): Cell[] =>
   house.db
-    .all<{ item: bigint; lot: bigint; place: bigint }>(
+    .all<CellRow>(
       sql`select b.item_id as item, b.lot_id as lot, b.place_id as place from balance b
           join place_within w on w.place_id = b.place_id and w.ancestor_id = ${placeId}
           where b.quantity > 0 and exists (
             select 1 from movement m where m.to_id = b.place_id and m.item_id = b.item_id and m.lot_id = b.lot_id
               and m.effective_at <= ${at})`,
     )
-    .map(r => ({ item: Number(r.item), lot: Number(r.lot), place: Number(r.place) }))
+    .map(asCell)
 
 /** What a count, and those that it completes, said of each cell that still stands. */
 export function saidBefore(house: House, slipId: number | null): Set<string> {
@@ -82,9 +84,6 @@ export function saidBefore(house: House, slipId: number | null): Set<string> {
   return said
 }
 
-/** The key by which `saidBefore` knows a line of a sheet. */
-export const keyOf = (item: number, lot: number, place: number): string => key({ item, lot, place })
-
 /**
  * Writes down, with the booking of a count, how far it covered its area and the groups that lie in it, or the one group
  * that it is of; an area of which nothing is left is open again.
@@ -94,18 +93,14 @@ export function countBooked(house: House, record: { readonly id: number }, conte
   const placeId = house.places.id(content.place)!
   const lines = statesOf(house, record.id, content)
   const times = content.lines.flatMap(l => (isCounted(l) && l.countedAt !== null ? [Date.parse(l.countedAt)] : []))
-  const { effectiveAt } = house.db
-    .select({ effectiveAt: slip.effectiveAt })
-    .from(slip)
-    .where(eq(slip.id, record.id))
-    .get()!
-  const began = Math.min(effectiveAt!, ...times)
+  const countedAt = house.rows.slipById.get({ id: record.id })!.effectiveAt!
+  const began = Math.min(countedAt, ...times)
   const restOf = content.head.rest === null ? null : (house.rows.slip.get({ uid: content.head.rest })?.id ?? null)
   const before = saidBefore(house, restOf)
   const lying = lyingSince(house, placeId, began)
   const write = (groupId: number | null, place: number, items: ReadonlySet<number> | undefined): boolean => {
     const within = house.places.within(place)
-    const mine = (c: Cell) => within.has(c.place) && (items?.has(c.item) ?? true)
+    const mine = (c: Cell) => within.has(c.placeId) && (items?.has(c.itemId) ?? true)
     const done = coverage(
       lines.filter(l => mine(l.cell)).map(l => ({ cell: key(l.cell), state: l.state, line: l.cell })),
       lying.filter(mine).map(c => ({ cell: key(c), line: c })),
@@ -118,14 +113,14 @@ export function countBooked(house: House, record: { readonly id: number }, conte
         placeId: place,
         groupId,
         restOf,
-        countedAt: effectiveAt!,
+        countedAt,
         leftOut: done.leftOut.length,
         open: done.open.length,
       })
       .run()
     return done.open.length === 0
   }
-  const group = content.head.group === null ? undefined : groupBy(house, content.head.group)
+  const group = content.head.group === null ? undefined : groupOf(house, content.head.group)
   if (group) {
     write(group.id, group.placeId, itemsOf(house, group))
     return
@@ -140,7 +135,7 @@ export function scopeRefusals(house: House, content: SlipContent): { code: strin
   if (content.kind !== 'count') return []
   const out: { code: string; field: string }[] = []
   const { group, rest } = content.head
-  const of = group === null ? undefined : groupBy(house, group)
+  const of = group === null ? undefined : groupOf(house, group)
   if (group !== null && (!of || content.place === null || house.places.id(content.place) !== of.placeId))
     out.push({ code: 'unknown_group', field: 'group' })
   const before = rest === null ? undefined : house.rows.slip.get({ uid: rest })
@@ -156,9 +151,4 @@ export function scopeRefusals(house: House, content: SlipContent): { code: strin
 
 /** How far a booked count covered what it is of: an area, or the group that it is of. */
 export const doneOf = (house: House, slipId: number) =>
-  house.db
-    .select()
-    .from(countDone)
-    .where(and(eq(countDone.slipId, slipId)))
-    .orderBy(countDone.id)
-    .get()
+  house.db.select().from(countDone).where(eq(countDone.slipId, slipId)).orderBy(countDone.id).get()

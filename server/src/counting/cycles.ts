@@ -67,7 +67,7 @@ function* countsOf(house: House, { placeId, group }: Counted, whole: boolean): G
 }
 
 /** The last count of which anything stands: one that was taken back as a whole was none. */
-export function lastCount(house: House, of: Counted): Done | null {
+function lastCount(house: House, of: Counted): Done | null {
   for (const r of countsOf(house, of, false)) if (!wholeTakenBack(house, r.slipId)) return r
   return null
 }

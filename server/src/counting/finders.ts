@@ -1,7 +1,7 @@
 import { eq } from 'drizzle-orm'
 import { type Finders, isIn, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { groupBy } from './groups.ts'
+import { groupOf } from './groups.ts'
 import { sheet } from './tables.ts'
 
 /** Differences, sheets and groups of items, for whoever may look into their place. */
@@ -15,7 +15,7 @@ export const finders = (house: House): Finders => ({
     return row !== undefined && isIn(reach(house, caller), row.placeId)
   },
   count_group: (uid, caller) => {
-    const row = groupBy(house, uid)
+    const row = groupOf(house, uid)
     return row !== undefined && isIn(reach(house, caller), row.placeId)
   },
 })

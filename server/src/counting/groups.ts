@@ -1,4 +1,4 @@
-import { and, eq } from 'drizzle-orm'
+import { eq } from 'drizzle-orm'
 import type { CountGroup, CountGroupInput } from '@shelve/contract'
 import { category, categoryWithin, item } from '../catalogue/index.ts'
 import { folded, notFound, Refused, stale } from '../ground/index.ts'
@@ -8,7 +8,7 @@ import { countGroup, countGroupItem } from './tables.ts'
 
 export type GroupRow = typeof countGroup.$inferSelect
 
-export const groupBy = (house: Pick<House, 'db'>, uid: string): GroupRow | undefined =>
+export const groupOf = (house: Pick<House, 'db'>, uid: string): GroupRow | undefined =>
   house.db.select().from(countGroup).where(eq(countGroup.uid, uid)).get()
 export const groupById = (house: House, id: number): GroupRow =>
   house.db.select().from(countGroup).where(eq(countGroup.id, id)).get()!
@@ -96,7 +96,7 @@ function columns(house: House, input: CountGroupInput, self: number | undefined)
   const there = house.db
     .select({ id: countGroup.id, name: countGroup.name })
     .from(countGroup)
-    .where(and(eq(countGroup.placeId, placeId)))
+    .where(eq(countGroup.placeId, placeId))
     .all()
   if (there.some(g => g.id !== self && folded(g.name) === folded(input.name)))
     throw new Refused(409, 'name_taken', `There is a group ${input.name} in ${house.places.name(placeId)} already.`, [
@@ -128,7 +128,7 @@ export function createGroup(house: House, input: CountGroupInput): string {
 }
 
 export function updateGroup(house: House, uid: string, input: CountGroupInput, revision: number | undefined): void {
-  const there = groupBy(house, uid)
+  const there = groupOf(house, uid)
   if (!there) throw notFound('group')
   if (revision !== undefined && revision !== there.revision) throw stale()
   const { row, items } = columns(house, input, there.id)

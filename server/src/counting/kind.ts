@@ -3,14 +3,14 @@ import type { Kind } from '../papers/index.ts'
 import { closeDifference } from './close-difference.ts'
 import { countLine, judgeCounts } from './count-line.ts'
 import { entryOf } from './entry.ts'
-import { groupBy } from './groups.ts'
+import { groupOf } from './groups.ts'
 
 export const kinds: readonly Kind[] = [
   {
     kind: 'count',
     prefix: 'CT',
     title: ({ house, content, place }) =>
-      (content.head.group === null ? undefined : groupBy(house, content.head.group)?.name) ?? place ?? '',
+      (content.head.group === null ? undefined : groupOf(house, content.head.group)?.name) ?? place ?? '',
     read: countLine,
     entry: entryOf,
     end: r => {

@@ -9,7 +9,7 @@ import { person } from '../people/index.ts'
 import { code128, press } from '../printing/index.ts'
 import { type Caller, demandAt, isIn, reach } from '../rights/index.ts'
 import type { Counted } from './cycles.ts'
-import { groupBy, groupById } from './groups.ts'
+import { groupOf, groupById } from './groups.ts'
 import type { House } from './house.ts'
 import { enteredBefore, numberOf, refusal, sameAs, type SheetRow, sheetWords } from './printed.ts'
 import { type SheetFacts, type SheetLineFacts, sheetPages, sheetPaper } from './sheet-paper.ts'
@@ -34,7 +34,7 @@ const areaId = (house: House, caller: Caller, uid: string): number => {
 const wantedOf = (house: House, caller: Caller, wanted: SheetsWanted): Counted[] => [
   ...[...new Set(wanted.areas)].map((uid): Counted => ({ placeId: areaId(house, caller, uid), group: null })),
   ...[...new Set(wanted.groups)].map((uid): Counted => {
-    const group = groupBy(house, uid)
+    const group = groupOf(house, uid)
     if (!group || !isIn(reach(house, caller), group.placeId)) throw notFound('group')
     demandAt(house, caller, 'book', group.placeId)
     return { placeId: group.placeId, group }

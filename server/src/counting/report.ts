@@ -5,7 +5,7 @@ import { stockSide } from '../ledger/index.ts'
 import { contentOf, slipView } from '../papers/index.ts'
 import { about, type Caller } from '../rights/index.ts'
 import { doneOf } from './coverage.ts'
-import { groupBy } from './groups.ts'
+import { groupOf } from './groups.ts'
 import type { House } from './house.ts'
 import { openByTally } from './sheets.ts'
 
@@ -57,7 +57,7 @@ export function countReport(house: House, caller: Caller, uid: string): CountRep
     })
   })
   const done = doneOf(house, record.id)
-  const group = content.head.group === null ? undefined : groupBy(house, content.head.group)
+  const group = content.head.group === null ? undefined : groupOf(house, content.head.group)
   const counted = rows.filter(r => r.expected !== null)
   return about(house.places.scope([record.placeId!]), {
     slip: uid,

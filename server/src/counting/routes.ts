@@ -3,7 +3,7 @@ import { listed } from '../printing/index.ts'
 import { Bytes, demandAt, type Handlers, Listable, reach, scopeOf } from '../rights/index.ts'
 import { countAreas } from './areas.ts'
 import { closeArea, openArea } from './closed.ts'
-import { createGroup, groupBy, groupViews, updateGroup } from './groups.ts'
+import { createGroup, groupOf, groupViews, updateGroup } from './groups.ts'
 import type { House } from './house.ts'
 import { countReport } from './report.ts'
 import { enterSheet, previewSheets, printedSheet, printSheets, sheetsAsPdf, voidSheet } from './paper-sheets.ts'
@@ -22,7 +22,7 @@ export function routes(house: House) {
       return { id: house.change('sheet', () => createGroup(house, body)) }
     },
     updateCountGroup: ({ params, body, revision, caller }) => {
-      const there = groupBy(house, params.id)
+      const there = groupOf(house, params.id)
       if (there) demandAt(house, caller, 'set_up', there.placeId)
       demandAt(house, caller, 'set_up', house.places.id(body.place) ?? -1)
       house.change('sheet', () => updateGroup(house, params.id, body, revision))

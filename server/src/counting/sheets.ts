@@ -4,12 +4,13 @@ import { firstToGo, formatDecimal, type Quantity } from '@shelve/core'
 import { item, lot } from '../catalogue/index.ts'
 import { iso, notFound } from '../ground/index.ts'
 import { balance, slip, tally } from '../ledger/index.ts'
+import { cellKey } from '../papers/index.ts'
 import { person } from '../people/index.ts'
 import { level } from '../position/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
-import { keyOf, saidBefore } from './coverage.ts'
+import { saidBefore } from './coverage.ts'
 import type { Counted } from './cycles.ts'
-import { groupBy, itemsOf } from './groups.ts'
+import { groupOf, itemsOf } from './groups.ts'
 import type { House } from './house.ts'
 
 /** A line of a sheet: a lot in a bin, or what belongs there though nothing is left of it. */
@@ -106,13 +107,13 @@ export function sheetOf(
   const placeUid = asked.place
   const id = house.places.id(placeUid)
   if (id === undefined) throw notFound('place')
-  const group = asked.group === undefined ? null : groupBy(house, asked.group)
+  const group = asked.group === undefined ? null : groupOf(house, asked.group)
   if (group === undefined || (group !== null && group.placeId !== id)) throw notFound('group')
   const said =
     asked.rest === undefined ? undefined : saidBefore(house, house.rows.slip.get({ uid: asked.rest })?.id ?? null)
   const left = linesOf(house, { placeId: id, group }).filter(l => {
     const lot = l.lot?.id ?? house.known.plainLot(l.itemId) ?? 0
-    return !said?.has(keyOf(l.itemId, lot, l.placeId))
+    return !said?.has(cellKey(l.itemId, { lotId: lot, placeId: l.placeId }))
   })
   const lines = left.map(l => ({
     item: l.item,

@@ -47,7 +47,8 @@ const WORDS: Record<string, (d: D) => string> = {
   place_needed: () => 'Where? Choose a place at the top left, or on the line.',
   unknown_place: () => 'There is no such place.',
   already_there: d =>
-    `${text(d.already)} ${text(d.unit)} lie in ${text(d.placeName)} already, ${d.others === '0' ? 'none' : `only ${text(d.others)}`} outside it. Choose another place, or less.`,
+    `${text(d.already)} ${text(d.unit)} lie in ${text(d.placeName)} already, ${d.others === '0' ? 'none' : `only ${text(d.others)}`} outside it. ` +
+    'Choose another place, or less.',
   not_your_place: d =>
     `You may not book ${d.placeName ? `in ${text(d.placeName)}` : 'there'}. Ask a manager, or whoever keeps it.`,
   same_place: () => 'It is there already: from and to are the same place.',
@@ -55,12 +56,14 @@ const WORDS: Record<string, (d: D) => string> = {
   serial_needed: () => 'Which serial number? It stands on the thing.',
   expiry_needed: () => 'When does this lot expire? The date stands beside the lot.',
   expiry_differs: d =>
-    `Lot ${text(d.lot)} is here with expiry ${text(d.known)}, this says ${text(d.given)}. Look at the package again; if it is another lot, its code must differ.`,
+    `Lot ${text(d.lot)} is here with expiry ${text(d.known)}, this says ${text(d.given)}. ` +
+    'Look at the package again; if it is another lot, its code must differ.',
   item_without_lots: d =>
     `This item is kept without lots, so ${text(d.lot)} has no place. Remove the lot, or change in Set-up how the item is identified.`,
   lot_of_another_item: () => 'That lot belongs to another item.',
   lot_not_usable: d =>
-    `Lot ${text(d.lot)} is ${d.state === 'expired' ? `expired since ${text(d.expiry)}` : text(d.state)}. Take another lot, record it as waste, or have a manager override it with a reason.`,
+    `Lot ${text(d.lot)} is ${d.state === 'expired' ? `expired since ${text(d.expiry)}` : text(d.state)}. ` +
+    'Take another lot, record it as waste, or have a manager override it with a reason.',
   serial_is_one: () => 'A serial number is one thing: the quantity is 1.',
   serial_already_here: d =>
     `${text(d.serial)} is already here, in ${text(d.placeName)}. If it was moved, move it instead.`,
@@ -87,7 +90,8 @@ const WORDS: Record<string, (d: D) => string> = {
   second_counter: () =>
     'This sheet is counted by two: somebody else counts this line too, without seeing the first figure.',
   closed_for_counting: d =>
-    `${text(d.placeName)} is closed for counting since ${text(d.sinceText)}, by ${text(d.by)}. Book it when it is open again; what happened before it was closed can be dated so.`,
+    `${text(d.placeName)} is closed for counting since ${text(d.sinceText)}, by ${text(d.by)}. ` +
+    'Book it when it is open again; what happened before it was closed can be dated so.',
   unknown_sheet: () => 'There is no such sheet. Count without one.',
   before_printing: d => `That is before sheet ${text(d.sheet)} was printed. Look at the time that stands on the page.`,
   nothing_to_tally: () => 'There is none of it, and the books know of none either: there is nothing to book.',
@@ -109,7 +113,8 @@ const WORDS: Record<string, (d: D) => string> = {
     `Part of this was brought back already; ${text(d.free)} can still be taken back. Take back the return first.`,
   more_than_booked: d => `Only ${text(d.free)} of this line are left to take back.`,
   invoice_needed: d =>
-    `An invoice was booked for ${text(d.quantity)} of it: say the price of what stands instead, and the amount that the invoice states for that.`,
+    `An invoice was booked for ${text(d.quantity)} of it: ` +
+    'say the price of what stands instead, and the amount that the invoice states for that.',
   invoiced: () => 'An invoice was booked for this line: take back all of it, not a part.',
   would_have_been_missing: d =>
     `What this slip changes was used since, on ${text(d.slipNumber)}. Correct that slip first.`,
@@ -128,7 +133,8 @@ const WORDS: Record<string, (d: D) => string> = {
   standard_needed: () => 'What does one cost, by the standard that is set?',
   nothing_lies: d => `Nothing lies anywhere of ${text(d.name)}: save the other method with the item itself.`,
   before_method_change: d =>
-    `The cost method was changed since${d.sinceText ? ` (${text(d.sinceText)})` : ''}: quantities before that stay as they are. Count what is there now, or put the price right.`,
+    `The cost method was changed since${d.sinceText ? ` (${text(d.sinceText)})` : ''}: ` +
+    'quantities before that stay as they are. Count what is there now, or put the price right.',
   refers_to_later: () => 'A line cannot refer to something that came after it.',
 }
 
