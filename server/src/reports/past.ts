@@ -68,7 +68,9 @@ function asItWas(house: House, until: number): Cut {
   return {
     checkpoint: from.id,
     parameters: [clean, from.seq, until, from.seq, near, until, Math.max(near, from.seq), until],
-    movements: `${columns(-1, 'seq > ? and seq <= ? and effective_at >= ?')} union all ${columns(1, 'seq > ? and seq <= ? and effective_at < ?')} union all ${columns(1, `seq > ? and effective_at < ? and booked_at - effective_at > ${DAY}`)}`,
+    movements: `${columns(-1, 'seq > ? and seq <= ? and effective_at >= ?')}
+      union all ${columns(1, 'seq > ? and seq <= ? and effective_at < ?')}
+      union all ${columns(1, `seq > ? and effective_at < ? and booked_at - effective_at > ${DAY}`)}`,
   }
 }
 
@@ -164,15 +166,19 @@ const moved = (cut: Cut): string => {
 /** What lay in some places, by item: the checkpoint's rows and the movements since. */
 function quantitiesSql(cut: Cut, within: Within): string {
   const places = within ? '(select value from json_each(:within))' : '(select id from place where :within is null)'
-  return `${moved(cut)} ${summed(`select item_id, quantity as q from checkpoint_balance where checkpoint_id = :checkpoint and place_id in ${places}
-    union all select item_id, -quantity from m where from_id in ${places} union all select item_id, quantity from m where to_id in ${places}`)}`
+  return `${moved(cut)} ${summed(`select item_id, quantity as q from checkpoint_balance
+      where checkpoint_id = :checkpoint and place_id in ${places}
+      union all select item_id, -quantity from m where from_id in ${places}
+      union all select item_id, quantity from m where to_id in ${places}`)}`
 }
 
 /** What all of an item was worth: its pools at the checkpoint, and what went in and out of stock since. */
 function valuesSql(house: House, cut: Cut): string {
   const stock = `(select id from place where :within is null union all select ${house.accounts.stock})`
-  return `${moved(cut)} ${summed(`select p.item_id, c.value as q from checkpoint_pool c join pool p on p.id = c.pool_id where c.checkpoint_id = :checkpoint
-    union all select item_id, value from m where to_id in ${stock} and from_id not in ${stock} union all select item_id, -value from m where from_id in ${stock} and to_id not in ${stock}`)}`
+  return `${moved(cut)} ${summed(`select p.item_id, c.value as q from checkpoint_pool c join pool p on p.id = c.pool_id
+      where c.checkpoint_id = :checkpoint
+      union all select item_id, value from m where to_id in ${stock} and from_id not in ${stock}
+      union all select item_id, -value from m where from_id in ${stock} and to_id not in ${stock}`)}`
 }
 
 /** What the items that lay in some places were worth there: each pool's value, shared over what lay of it anywhere. */
@@ -238,13 +244,16 @@ function leavesOf(house: House, cut: Cut, items: readonly number[]): { leaves: L
   ))
     lie(r[0], r[1], r[2], BigInt(r[3]))
   for (const r of read<[number, number, number | null, string]>(
-    `select c.pool_id, p.item_id, p.lot_id, cast(c.value as text) from checkpoint_pool c join pool p on p.id = c.pool_id where c.checkpoint_id = ? and p.item_id ${among}`,
+    `select c.pool_id, p.item_id, p.lot_id, cast(c.value as text) from checkpoint_pool c join pool p on p.id = c.pool_id
+      where c.checkpoint_id = ? and p.item_id ${among}`,
     cut.checkpoint,
     wanted,
   ))
     add(r[0], r[1], r[2], BigInt(r[3]))
   for (const r of read<[number, number, number, number, string, number, string, number | null]>(
-    `select m.item_id, m.lot_id, m.from_id, m.to_id, cast(m.quantity as text), m.pool_id, cast(m.value as text), p.lot_id from (${cut.movements}) m join pool p on p.id = m.pool_id where m.item_id ${among}`,
+    `select m.item_id, m.lot_id, m.from_id, m.to_id, cast(m.quantity as text), m.pool_id, cast(m.value as text), p.lot_id
+      from (${cut.movements}) m join pool p on p.id = m.pool_id
+      where m.item_id ${among}`,
     ...cut.parameters,
     wanted,
   )) {
