@@ -81,6 +81,8 @@ const results = join(root, '.results')
 rmSync(results, { recursive: true, force: true })
 mkdirSync(results)
 const sum = { passed: 0, failed: 0, skipped: 0 }
+/** What failed, by name: said once more at the end, where whoever reads only the last page finds it. */
+const failures = []
 const began = Date.now()
 const seconds = since => ((Date.now() - since) / 1000).toFixed(0)
 
@@ -106,6 +108,17 @@ function prepare() {
   )
 }
 
+/** The browser tests that failed, from what the runner wrote of them: suites in suites, tests in specs. */
+function failedSpecs({ suites = [], specs = [] }) {
+  const here = specs
+    .filter(spec => !spec.ok)
+    .map(spec => ({
+      title: `${spec.file}:${spec.line} ${spec.title}`,
+      message: spec.tests[0]?.results.at(-1)?.error?.message ?? 'no message',
+    }))
+  return [...here, ...suites.flatMap(failedSpecs)]
+}
+
 /** Runs a stage and gives its output when it has ended, so that two lanes do not speak at once. */
 function stage(name) {
   const since = Date.now()
@@ -123,7 +136,9 @@ function stage(name) {
       const r = { passed: 0, failed: 0, skipped: 0 }
       if (uncounted.has(name)) r.passed = status === 0 ? 1 : 0
       else if (existsSync(RESULT)) {
-        const { stats: s } = JSON.parse(readFileSync(RESULT, 'utf8'))
+        const told = JSON.parse(readFileSync(RESULT, 'utf8'))
+        const s = told.stats
+        for (const one of told.failed ?? failedSpecs(told)) failures.push({ name, ...one })
         Object.assign(
           r,
           'expected' in s
@@ -134,6 +149,7 @@ function stage(name) {
       // A left-out test counts as failed; so does a runner that crashed, ran out of time, or ran nothing.
       r.failed += r.skipped
       if (!r.failed && (status !== 0 || r.passed === 0)) r.failed = 1
+      if (r.failed && !failures.some(one => one.name === name)) failures.push({ name, title: output.slice(-1500) })
       sum.passed += r.passed
       sum.failed += r.failed
       console.log(`\n=== ${name}\n${output}--- ${name}: ${r.passed} ok, ${r.failed} not, ${seconds(since)} s`)
@@ -152,5 +168,9 @@ await Promise.all(
     }
   }),
 )
+// The colours of a message say nothing here.
+const plain = text => text.replace(/\u001b\[[0-9;]*m/g, '').slice(0, 1500)
+for (const { name, title, message = '' } of failures)
+  console.log(`\n*** failed in ${name}: ${title}\n${plain(message)}`)
 console.log(`\nAll of it took ${seconds(began)} s.\n${sum.passed} passed, ${sum.failed} failed`)
 process.exitCode = sum.failed || !sum.passed ? 1 : 0

@@ -1,8 +1,7 @@
 import { expect } from 'chai'
 import { Costing, emptyPool, ONE, type CostMethod, type Fact, put, putBack, take } from '@shelve/core'
+import { AWAY, factOf, SHELF } from './fact.ts'
 
-const SHELF = 1
-const AWAY = 9
 type More = Partial<Fact>
 /** Facts with small whole figures, so that each case can be worked out on paper. */
 class Books {
@@ -20,35 +19,7 @@ class Books {
     return this.costing.pools.get(1)!
   }
   fact(kind: Fact['kind'], quantity: bigint, more: More = {}): Fact {
-    const inward = ['receipt', 'back', 'event_in'].includes(kind)
-    return {
-      costSeq: ++this.#seq,
-      part: 0,
-      ord: 0,
-      tallyId: null,
-      kind,
-      itemId: 1,
-      lotId: 1,
-      poolId: 1,
-      from: inward ? AWAY : SHELF,
-      to: inward ? SHELF : AWAY,
-      quantity,
-      value: 0n,
-      gap: 0n,
-      goods: null,
-      charges: 0n,
-      invoicedMore: 0n,
-      invoicedAmount: null,
-      refCostSeq: null,
-      refPart: null,
-      weight: null,
-      mass: null,
-      effectiveAt: 0,
-      slipId: 1,
-      lineId: '1',
-      head: 1,
-      ...more,
-    }
+    return factOf(kind, quantity, ++this.#seq, more)
   }
   /** What a fact comes to: `value`, with `gap` and *provisional* where there is one; or what is missing. */
   does(kind: Fact['kind'], quantity: bigint, more: More = {}): string {
