@@ -2,71 +2,12 @@
 // docs/actions.md is written from it: ACTIONS=anew npx playwright test --config e2e/playwright.config.ts actions
 import { readFileSync, writeFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
-import type { Locator, Page } from '@playwright/test'
-import { expect, isFor, item, scan, signIn, test, verified } from './stage.ts'
+import { puttingRight } from './actions-right.ts'
+import { settingUp } from './actions-set-up.ts'
+import { booked, counted, goals, Hands, type How, today, took } from './hands.ts'
+import { expect, item, signIn, test } from './stage.ts'
 
 const DOC = fileURLToPath(new URL('../docs/actions.md', import.meta.url))
-type How = 'mouse' | 'keyboard' | 'scanner'
-/** By task, how many actions were taken by each way of working; the goal beside. */
-const counted = new Map<string, Partial<Record<How, number>>>()
-
-/** One pair of hands, whose every action counts. */
-class Hands {
-  n = 0
-  constructor(readonly page: Page) {}
-  async click(what: Locator) {
-    this.n++
-    await what.click()
-  }
-  async field(what: Locator, text: string) {
-    this.n++
-    await what.fill(text)
-  }
-  /** Types into whatever has the focus, as the keyboard does: one field. */
-  async type(text: string) {
-    this.n++
-    await this.page.keyboard.type(text, { delay: 60 })
-  }
-  async key(key: string) {
-    this.n++
-    await this.page.keyboard.press(key)
-  }
-  async scan(code: string) {
-    this.n++
-    await scan(this.page, code)
-  }
-  async choose(what: Locator, label: string) {
-    this.n++
-    await what.selectOption({ label })
-  }
-}
-const goals: Record<string, Partial<Record<How, number>>> = {
-  'a delivery of six lines, two of them with lots': { mouse: 20, keyboard: 32, scanner: 12 },
-  'the same, one of them in two lots': { mouse: 24, keyboard: 38, scanner: 14 },
-  'an issue of three things': { mouse: 8, keyboard: 14, scanner: 6 },
-  'a move of four things': { mouse: 10, keyboard: 18, scanner: 8 },
-  'one broken thing': { mouse: 4, keyboard: 6, scanner: 3 },
-  'a count of forty, three off, with figures': { mouse: 12 },
-  'six prices that came late': { mouse: 9 },
-  'a wrong item put right': { mouse: 5 },
-  'part of an issue brought back': { mouse: 4, keyboard: 9, scanner: 4 },
-  'what was missing is found': { mouse: 3, scanner: 2 },
-  'last month by category': { mouse: 3 },
-  'what lay there at the month’s end, by category': { mouse: 3 },
-  'sheets for two areas': { mouse: 5 },
-}
-/** Counts a task done one way, and holds it against its goal. */
-const took = (task: string, how: How, hands: Hands) => {
-  counted.set(task, { ...counted.get(task), [how]: hands.n })
-  expect(hands.n, `${task}, by ${how}`).toBeLessThanOrEqual(goals[task]?.[how] ?? Infinity)
-  hands.n = 0
-}
-const booked = (page: Page, what: RegExp) => expect(page.getByText(what).first()).toBeVisible()
-const today = async (page: Page, url: string) => {
-  await page.goto(url)
-  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
-}
-
 /** A GS1 code as it stands on a box with a lot. */
 const gs1 = (code: string, lot: string) => `01${code.padStart(14, '0')}17270630` + `10${lot}`
 
@@ -268,118 +209,11 @@ test('deliveries, issues, moves and waste take no more actions than they must', 
 })
 
 test('counting and putting right take no more actions than they must', async ({ page, demo }) => {
-  await signIn(page, demo, 'tova', 'Boat shed')
-  const hands = new Hands(page)
-  const begin = () => today(page, demo.url)
+  await puttingRight(page, demo)
+})
 
-  // A count of the boat shed with its figures: three lines are off, the rest is as expected.
-  await begin()
-  await hands.click(page.getByRole('link', { name: 'Count' }))
-  await hands.click(page.getByLabel('with figures'))
-  await hands.click(page.getByRole('button', { name: 'Count it here' }).first())
-  await hands.click(page.getByRole('button', { name: 'Count all the same' }))
-  await expect(page.getByText(/0 of \d+/)).toBeVisible()
-  await hands.click(page.getByRole('button', { name: 'Grid' }))
-  for (const n of [0, 1, 2]) {
-    const b = page.locator(`[data-row="${n}"]`)
-    const row = page.getByRole('row').filter({ has: b })
-    await expect(row.getByRole('cell').nth(3)).toHaveText(/\d/)
-    const expected = Number((await row.getByRole('cell').nth(3).innerText()).replace(/[^\d.]/g, ''))
-    await hands.field(b, String(expected + (expected >= 1 ? -1 : 1)))
-  }
-  await hands.click(page.getByRole('button', { name: /^The other \d+ are as expected/ }))
-  for (const again of await page.locator('[data-again]').all())
-    await hands.field(again, await page.getByRole('row').filter({ has: again }).getByRole('cell').nth(3).innerText())
-  await hands.click(page.getByRole('button', { name: /^Book \d+ counted lines/ }))
-  await booked(page, /CT-\d+ is booked/)
-  took('a count of forty, three off, with figures', 'mouse', hands)
-
-  // What was missing is found: scanned on Count, its open difference comes up with all of it.
-  const missing = page.getByRole('button', { name: 'Found again' }).first()
-  await begin()
-  await hands.click(page.getByRole('link', { name: 'Count' }))
-  await hands.click(missing)
-  await hands.click(page.getByRole('dialog').getByRole('button', { name: 'Book it' }))
-  await booked(page, /is back on the shelf/)
-  took('what was missing is found', 'mouse', hands)
-
-  // Six prices that came late, in one table.
-  const lines = ['GLV-M', 'GLV-L', 'PIP-200', 'WIP-D', 'VIA-20', 'PET-90']
-  await page.getByLabel('Where I am working').selectOption({ label: 'Wet lab' })
-  await page.goto(`${demo.url}/receive`)
-  await page.getByLabel('Supplier').fill('Quillfern')
-  for (const code of lines) {
-    await page.locator('[data-add] input').fill(code)
-    await page.locator('[role="option"]').first().click()
-  }
-  await page.keyboard.press('Control+Enter')
-  await booked(page, /RC-\d+ is booked/)
-  await begin()
-  await hands.click(page.getByRole('link', { name: /^RC-/ }).first())
-  await hands.click(page.getByRole('button', { name: 'Put its prices right' }))
-  const prices = page.locator('[data-at-once]')
-  await expect(prices).toHaveCount(6)
-  for (let i = 0; i < 6; i++) await hands.field(prices.nth(i), String(20 + i))
-  await hands.click(page.getByRole('button', { name: 'Put right 6 lines' }))
-  await booked(page, /Put right by CR-\d+/)
-  took('six prices that came late', 'mouse', hands)
-
-  // An issue of three; part of it comes back; one of them was another thing.
-  await page.goto(`${demo.url}/issue`)
-  await isFor(page, 'Nitrate run')
-  for (const code of lines.slice(0, 3)) {
-    await page.locator('[data-add] input').fill(code)
-    await page.locator('[role="option"]').first().click()
-  }
-  await page.keyboard.press('Control+Enter')
-  await booked(page, /IS-\d+ is booked/)
-  await begin()
-  await hands.click(page.getByRole('link', { name: /^IS-/ }).first())
-  await hands.click(page.getByRole('button', { name: 'Bring some of it back' }))
-  await hands.field(prices.nth(1), '1')
-  await hands.click(page.getByRole('button', { name: 'Book 1 line back' }))
-  await booked(page, /BB-\d+ is booked/)
-  took('part of an issue brought back', 'mouse', hands)
-
-  await begin()
-  await hands.click(page.getByRole('link', { name: /^IS-/ }).first())
-  await hands.click(page.getByRole('button', { name: 'Replace' }).first())
-  await hands.field(page.getByLabel('Another item'), 'GLV-S')
-  await hands.click(page.locator('[role="option"]').first())
-  await hands.click(page.getByRole('button', { name: 'Book the correction' }))
-  await booked(page, /Put right by CR-\d+/)
-  took('a wrong item put right', 'mouse', hands)
-
-  // What was used last month by category; Look back opens with what was looked at last.
-  await page.goto(`${demo.url}/look-back/by`)
-  await expect(page.getByRole('heading', { level: 1, name: /^Used by/ })).toBeVisible()
-  await begin()
-  await hands.click(page.getByRole('link', { name: 'Look back' }))
-  await hands.click(page.getByRole('button', { name: 'Last month' }))
-  await hands.choose(page.getByLabel('By what'), 'by category')
-  await expect(page.getByRole('heading', { level: 1, name: /^Used by category/ })).toBeVisible()
-  await expect(page.getByRole('row', { name: /^Reagents/ })).toBeVisible()
-  took('last month by category', 'mouse', hands)
-
-  // What it was all worth when the month ended: that day is the one it opens with.
-  await begin()
-  await hands.click(page.getByRole('link', { name: 'Look back' }))
-  await hands.click(page.getByRole('link', { name: 'Past day' }))
-  await hands.choose(page.getByLabel('By what'), 'by category')
-  await expect(page.getByRole('row', { name: /^Reagents/ })).toBeVisible()
-  took('what lay there at the month’s end, by category', 'mouse', hands)
-
-  // Two areas on paper, under one number.
-  await page.getByLabel('Where I am working').selectOption({ label: 'All my places' })
-  await begin()
-  await hands.click(page.getByRole('link', { name: 'Count' }))
-  await hands.click(page.getByLabel('Print a sheet of Seal hide'))
-  await hands.click(page.getByLabel('Print a sheet of Launch Petrel'))
-  await hands.click(page.getByRole('link', { name: 'Print 2 sheets on paper' }))
-  await hands.click(page.getByRole('button', { name: 'Print them' }))
-  await expect(page.getByRole('heading', { name: /of 2 parts, is ready/ })).toBeVisible()
-  took('sheets for two areas', 'mouse', hands)
-  expect(await verified(page, demo)).toEqual([])
+test('setting up and asking for take no more actions than they must', async ({ page, demo }) => {
+  await settingUp(page, demo)
 })
 
 test('what was counted is written down', () => {

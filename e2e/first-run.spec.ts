@@ -17,7 +17,6 @@ test('a new user on an empty data directory: organisation, first item, first del
   await page.getByLabel(/^Name/).fill('Examination gloves')
   await page.getByLabel(/^Code/).fill('GLV')
   await page.getByLabel('Counted or measured in').fill('box')
-  await page.getByRole('button', { name: 'Add a pack' }).click()
   await page.getByLabel('Pack', { exact: true }).fill('case')
   await page.getByLabel('holds (box)').fill('10')
   await page.getByRole('button', { name: 'Make this item' }).click()

@@ -5,6 +5,7 @@ import { operations as papers } from './papers/operations.ts'
 import { operations as people } from './people/operations.ts'
 import { operations as places } from './places/operations.ts'
 import { operations as position } from './position/operations.ts'
+import { operations as receiving } from './receiving/operations.ts'
 import { operations as reports } from './reports/operations.ts'
 import { operations as restocking } from './restocking/operations.ts'
 import { operations as serverItself } from './server.ts'
@@ -25,6 +26,7 @@ export const api = {
   ...costcentres,
   ...restocking,
   ...papers,
+  ...receiving,
   ...counting,
 } as const satisfies Record<string, Operation>
 export type Api = typeof api

@@ -6,6 +6,7 @@ import { routes as papersRoutes } from './papers/index.ts'
 import { routes as peopleRoutes } from './people/index.ts'
 import { routes as placesRoutes } from './places/index.ts'
 import { routes as positionRoutes } from './position/index.ts'
+import { routes as receivingRoutes } from './receiving/index.ts'
 import { lookBackRoutes, routes as reportsRoutes } from './reports/index.ts'
 import { routes as restockingRoutes } from './restocking/index.ts'
 import { type Reached, routes as topRoutes } from './routes.ts'
@@ -23,6 +24,7 @@ export const handlersOf = (house: House, reached: Reached): Handlers => ({
   ...catalogueRoutes(house),
   ...positionRoutes(house),
   ...papersRoutes(house),
+  ...receivingRoutes(house),
   ...wasteRoutes(house),
   ...countingRoutes(house),
   ...restockingRoutes(house),

@@ -19,12 +19,6 @@ export const operations = {
     answer: page(catalogue.Item),
     csv: true,
   }),
-  createItem: op('post', '/api/items', 'A new item', {
-    right: 'set_up',
-    status: 201,
-    body: catalogue.ItemInput,
-    answer: catalogue.Item,
-  }),
   foundItem: op('post', '/api/found-items', 'A new item as it was found, to be completed by whoever sets up', {
     right: 'book',
     status: 201,

@@ -36,6 +36,12 @@ export const Place = z
   })
   .meta({ id: 'Place' })
 export type Place = z.infer<typeof Place>
+/** A minimum and a target, where both are set. */
+export const inOrder = {
+  holds: (l: { readonly minimum: string | null; readonly target: string | null }): boolean =>
+    l.minimum === null || l.target === null || Number(l.minimum) <= Number(l.target),
+  said: { message: 'the target is not below the minimum', path: ['target'] },
+}
 export const LevelInput = z
   .object({
     item: idOf('item'),
@@ -44,10 +50,7 @@ export const LevelInput = z
     target: Amount.nullable(),
     bin: idOf('place').nullable().default(null),
   })
-  .refine(l => l.minimum === null || l.target === null || Number(l.minimum) <= Number(l.target), {
-    message: 'the target is not below the minimum',
-    path: ['target'],
-  })
+  .refine(inOrder.holds, inOrder.said)
   .meta({ id: 'LevelInput' })
 export const Named = z
   .object({ id: Uuid, name: z.string(), code: z.string().nullable(), active: z.boolean(), own: z.string() })

@@ -150,6 +150,7 @@ export const RestockView = z
         move: Uuid.nullable(),
       })
       .nullable(),
+    /** How this source was asked the last time, where the reader may look. */ lastWhere: z.string().nullable(),
     lines: z.array(RestockLineView),
     /** Whether this server sends mail, the address the last slip to this source went to, and the letters about this one. */ mail: z.object(
       { possible: z.boolean(), lastTo: z.string().nullable(), letters: z.array(MailView) },
@@ -161,7 +162,7 @@ export const RestockSaved = z
   .object({ ...savedPaper(RestockHead, DraftLine), slip: RestockView })
   .meta({ id: 'RestockSaved' })
 export type RestockSaved = z.infer<typeof RestockSaved>
-export const RestockRow = RestockView.omit({ lines: true, mail: true })
+export const RestockRow = RestockView.omit({ lines: true, mail: true, lastWhere: true })
   .extend({
     /** A letter about it that is not sent yet. */ unsent: MailView.nullable(),
     count: z.number().int(),

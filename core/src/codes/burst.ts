@@ -121,8 +121,10 @@ export function readBurst({ keys, ending, free, today, habit }: BurstAsHeard): B
       ? { as: 'part', code: text(from), from: head.from }
       : scan(from)
   }
-  if (free && keys.slice(1).every(k => k.since <= STUTTER) && middle(gaps(0)) <= SLOW && codeLike(text(0)))
-    return scan(0)
+  // By hand a stroke leads to the strip, and is no part of what is typed there.
+  const first = keys[0]!.sign === '/' ? 1 : 0
+  if (free && keys.slice(1).every(k => k.since <= STUTTER) && middle(gaps(first)) <= SLOW && codeLike(text(first)))
+    return scan(first)
   const pace = habit?.pace
   if (!pace) return { as: 'typed' }
   const start = parts[back(of => even(of, pace))]!.from

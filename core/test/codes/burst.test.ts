@@ -72,6 +72,8 @@ describe('what keys are that Enter ended (design 4: the scan strip)', () => {
     ['an amount at the device’s pace', heard('1250', 90, set), 'typed'],
     ['… with a mark', heard('12.50', 90, set), 'typed'],
     ['a word at the device’s pace', heard('thanks', 90, set), 'typed'],
+    ['… after the stroke that leads to the strip', heard('/IS-7233', 60, free), 'scan IS-7233'],
+    ['… which is part of what a quick scanner sends', heard('/IS-7233', 8, free), 'scan /IS-7233'],
     ['a word where nothing has the focus', heard('gloves', 90, free), 'typed'],
     ['words where nothing has the focus', heard('box 12', 90, free), 'typed'],
     ['what the prefix stands before, at any pace', heard('  ', PAUSE, prefixed), 'typed'],

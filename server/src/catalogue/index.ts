@@ -1,7 +1,7 @@
 /** Items, packs, categories and lots, as set-up says them. */
 export { finders } from './finders.ts'
 export { type House } from './house.ts'
-export { createItem, wantItem } from './items.ts'
+export { createItem, itemView, wantItem } from './items.ts'
 export { Known } from './known.ts'
 export { categoryWithin } from './lists.ts'
 export { createLot, setLotState, sortable } from './lots.ts'

@@ -3,7 +3,7 @@ import { Bytes, type Handlers, paged } from '../rights/index.ts'
 import { putCategory } from './categories.ts'
 import { createFound } from './found.ts'
 import type { House } from './house.ts'
-import { createItem, itemView, retireItem, reviveItem, updateItem, wantItem } from './items.ts'
+import { itemView, retireItem, reviveItem, updateItem, wantItem } from './items.ts'
 import { labelsAsPdf } from './labels.ts'
 import { categories, itemIndex, listItems } from './lists.ts'
 import { demandLot, setLotState } from './lots.ts'
@@ -11,10 +11,6 @@ import { demandLot, setLotState } from './lots.ts'
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
   const theItem = (uid: string) => () => ({ items: [wantItem(house, uid).id] })
-  const made = (make: () => number) => {
-    const id = house.setUp(make, of => ({ items: [of] }))
-    return itemView(house, house.rows.itemById.get({ id })!)
-  }
   return {
     index: () => ({ revision: house.setupRevision, items: itemIndex(house) }),
     items: ({ query, csv }) =>
@@ -45,8 +41,13 @@ export function routes(house: House) {
           ),
         500,
       ),
-    createItem: ({ body }) => made(() => createItem(house, body)),
-    foundItem: ({ body, caller }) => made(() => createFound(house, body, caller.id)),
+    foundItem: ({ body, caller }) => {
+      const id = house.setUp(
+        () => createFound(house, body, caller.id),
+        of => ({ items: [of] }),
+      )
+      return itemView(house, house.rows.itemById.get({ id })!)
+    },
     item: ({ params }) => itemView(house, wantItem(house, params.id)),
     updateItem: ({ params, body, revision }) => {
       house.setUp(() => updateItem(house, params.id, body, revision), theItem(params.id))

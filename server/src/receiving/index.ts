@@ -1,2 +1,3 @@
 /** Receiving: deliveries and opening stock, and what goes back to its supplier. */
 export { kinds } from './kind.ts'
+export { routes } from './routes.ts'

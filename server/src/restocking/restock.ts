@@ -1,4 +1,4 @@
-import { and, desc, eq, or, sql } from 'drizzle-orm'
+import { and, desc, eq, isNotNull, or, sql } from 'drizzle-orm'
 import type { Proposal, RestockRow, RestockView } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
 import { iso, Refused } from '../ground/index.ts'
@@ -121,10 +121,14 @@ export function restockView(house: House, caller: Caller, uid: string): RestockV
   const row = wantSlip(house, uid)
   const view = viewOf(house, caller, row, house.rows.personName.get({ id: row.createdBy })!.name)
   const seen = reach(house, caller)
-  return { ...view, lines: view.lines.filter(l => isIn(seen, house.places.id(l.place)!)) }
+  return {
+    ...view,
+    lines: view.lines.filter(l => isIn(seen, house.places.id(l.place)!)),
+    lastWhere: row.state === 'open' && row.sourceId !== null ? lastWhere(house, caller, row.sourceId) : null,
+  }
 }
 
-function viewOf(house: House, caller: Caller, s: Row, by: string): RestockView {
+function viewOf(house: House, caller: Caller, s: Row, by: string): Omit<RestockView, 'lastWhere'> {
   const seen = reach(house, caller)
   const today = house.today()
   const places = placesOf(house, s.id)
@@ -206,6 +210,19 @@ function viewOf(house: House, caller: Caller, s: Row, by: string): RestockView {
       letters: mailsOf(house, s.id),
     },
   }
+}
+
+/** How the last slip of this source that somebody may look into was asked for. */
+function lastWhere(house: House, caller: Caller, source: number): string | null {
+  const seen = reach(house, caller)
+  const last = house.db
+    .select({ id: restockSlip.id, where: restockSlip.askedWhere })
+    .from(restockSlip)
+    .where(and(eq(restockSlip.sourceId, source), isNotNull(restockSlip.askedAt)))
+    .orderBy(desc(restockSlip.askedAt))
+    .limit(20)
+    .all()
+  return last.find(s => placesOf(house, s.id).some(p => isIn(seen, p)))?.where ?? null
 }
 
 /** Where the last slip of this source was mailed to. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A new item, or an item changed or copied. Only code, name and unit are needed. */
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { proposeCode } from '@shelve/core'
 import { useRoute, useRouter } from 'vue-router'
 import type { Category, Item } from '@shelve/contract'
@@ -11,11 +11,13 @@ import { useStrip } from '../shell/strip.ts'
 import { useScan } from '../scan/store.ts'
 import { useTakers } from '../scan/takers.ts'
 import SetupTabs from '../places/SetupTabs.vue'
-import { METHOD_WORDS } from '../ui/format.ts'
+import { unread } from '../ui/unread.ts'
 import MethodChange from './MethodChange.vue'
 import CategoryField from './CategoryField.vue'
 import PackFields from './PackFields.vue'
-import type { PackForm } from './pack-form.ts'
+import FirstStock from './FirstStock.vue'
+import { formOf, freshItem, itemInput, stockInput, stockRow, type StockRow, words } from './item-form.ts'
+import ItemMore from './ItemMore.vue'
 import { UNITS } from './units.ts'
 
 const props = defineProps<{ id?: string }>()
@@ -36,34 +38,20 @@ const problem = ref<ApiProblem | null>(null)
 const other = ref('')
 const busy = ref(false)
 const categories = ref<Category[]>([])
-const form = reactive({
-  code: '',
-  name: '',
-  category: '',
-  unit: '',
-  decimals: '' as string,
-  identifiedBy: '',
-  method: '',
-  standardCost: '',
-  shelfLifeDays: '',
-  note: '',
-  codes: '',
-  mass: '',
-  density: '',
-  kept: 'stock',
-  active: true,
-  packs: [] as PackForm[],
-})
+const form = ref(freshItem())
+/** Where a new one stands from the beginning. */
+const stock = ref<StockRow[]>([stockRow(session.placeId)])
 const loadCategories = async () => {
   categories.value = (await get<{ rows: Category[] }>('/api/categories')).rows
 }
 async function madeCategory(id: string) {
   await loadCategories()
-  form.category = id
+  form.value.category = id
 }
 void loadCategories()
 const copyOf = typeof route.query.copy === 'string' ? route.query.copy : undefined
-if (typeof route.query.code === 'string') form.codes = route.query.code
+if (typeof route.query.code === 'string') form.value.codes = route.query.code
+const named = typeof route.query.name === 'string' ? route.query.name : undefined
 if (props.id ?? copyOf)
   void get<Item>(`/api/items/${props.id ?? copyOf}`).then(i => {
     if (props.id) {
@@ -73,102 +61,58 @@ if (props.id ?? copyOf)
       foundBy.value = i.foundBy
       method.value = i.method
     }
-    Object.assign(form, {
-      code: props.id ? i.code : '',
-      name: props.id ? i.name : `${i.name} (copy)`,
-      category: i.category?.id ?? '',
-      unit: i.unit,
-      decimals: String(i.decimals),
-      identifiedBy: i.identifiedBy,
-      method: i.ownMethod ?? '',
-      standardCost: i.standardCost ?? '',
-      shelfLifeDays: i.shelfLifeDays ?? '',
-      note: i.note,
-      kept: i.kept,
-      active: !props.id || i.active,
-      mass: i.mass ?? '',
-      density: i.density ?? '',
-      codes: props.id ? i.codes.join(' ') : '',
-      packs: i.packs.map(p => ({
-        name: p.name,
-        size: p.size,
-        codes: props.id ? p.codes.join(' ') : '',
-        buying: p.buying,
-        issuing: p.issuing,
-        counting: p.counting,
-      })),
-    })
+    form.value = formOf(i, !props.id)
   })
-const words = (t: string) => t.split(/[\s,;]+/).filter(Boolean)
 /** A code is proposed out of the name, until somebody writes their own. */
 const taken = computed(() => new Set(index.items.map(i => i.code.toUpperCase())))
 watch(
-  () => form.name,
+  () => form.value.name,
   (name, old) => {
     const proposed = (of: string) => (of.trim() ? proposeCode(of, c => taken.value.has(c)) : '')
-    if (!props.id && form.code === proposed(old)) form.code = proposed(name)
+    if (!props.id && form.value.code === proposed(old)) form.value.code = proposed(name)
   },
+  { flush: 'sync' },
 )
-const inherits = computed(() => categories.value.find(c => c.id === form.category))
+if (named) form.value.name = named
+const inherits = computed(() => categories.value.find(c => c.id === form.value.category))
 /** By what method it is costed, by itself or handed down. */
-const costed = computed(() => form.method || inherits.value?.method || session.me?.settings?.method)
-const plain = (t: string) => String(t).trim().replace(',', '.')
+const costed = computed(() => form.value.method || inherits.value?.method || session.me?.settings?.method)
+/** Counted or measured in, and identified by: its own, or handed down. */
+const unit = computed(() => form.value.unit || inherits.value?.unit || '')
+const identified = computed(() => form.value.identifiedBy || inherits.value?.identifiedBy || 'quantity')
 // A code scanned here is written down here.
 const codesScanned = useTakers().collect(
-  () => form.codes,
+  () => form.value.codes,
   c => {
-    form.codes = c
+    form.value.codes = c
   },
 )
 scan.wants(m => {
   if (m.item && m.item !== props.id) return false
-  const codes = words(form.codes)
-  if (m.kind !== 'command' && !codes.includes(m.code)) form.codes = [...codes, m.code].join(' ')
+  const codes = words(form.value.codes)
+  if (m.kind !== 'command' && !codes.includes(m.code)) form.value.codes = [...codes, m.code].join(' ')
   return true
 })
 async function save() {
+  other.value = unread.value ?? ''
+  if (other.value) return
   busy.value = true
   const heard = String(route.query.heard ?? '')
   problem.value = null
-  other.value = ''
-  const body = {
-    code: form.code,
-    name: form.name,
-    category: form.category || null,
-    unit: form.unit || undefined,
-    decimals: form.decimals === '' ? undefined : Number(form.decimals),
-    identifiedBy: form.identifiedBy || undefined,
-    method: form.method || null,
-    standardCost: costed.value === 'standard' ? plain(form.standardCost) : '',
-    kept: form.kept,
-    shelfLifeDays: form.shelfLifeDays ? Number(form.shelfLifeDays) : null,
-    note: form.note,
-    codes: words(form.codes),
-    mass: plain(form.mass) || null,
-    density: plain(form.density) || null,
-    packs: form.packs
-      .filter(p => p.name || p.size)
-      .map(p => ({
-        name: p.name,
-        size: plain(p.size),
-        codes: words(p.codes),
-        buying: p.buying,
-        issuing: p.issuing,
-        counting: p.counting,
-      })),
-  }
+  const first = stockInput(stock.value)
+  const body = itemInput(form.value, costed.value === 'standard')
   try {
     const saved = props.id
       ? await call<Item>('PUT', `/api/items/${props.id}`, {
           body,
           ...(revision.value === undefined ? {} : { revision: revision.value }),
         })
-      : await call<Item>('POST', '/api/items', { body })
+      : await call<Item>('POST', '/api/items', { body: { ...body, stock: first.sent } })
     await index.load()
     strip.say(
       `${saved.name} is saved.`,
       'good',
-      props.id
+      props.id || first.sent.some(r => r.minimum ?? r.target)
         ? []
         : [{ label: 'Set its levels', run: () => void router.push({ name: 'item', params: { id: saved.id } }) }],
     )
@@ -182,12 +126,17 @@ async function save() {
     // What was scanned, and was nobody's, goes on to where it was scanned.
     if (heard) void scan.scanned(heard)
   } catch (e) {
-    if (e instanceof ApiProblem && e.problem.fields.length) problem.value = e
+    if (e instanceof ApiProblem && e.problem.fields.length) problem.value = inRows(e, first.rows)
     else other.value = said(e)
   } finally {
     busy.value = false
   }
 }
+/** Where the keyboard goes on after the packs. */
+const afterPacks = () =>
+  (
+    document.querySelector<HTMLElement>('[data-stock] input') ?? document.querySelector<HTMLElement>('form .btn-act')
+  )?.focus()
 async function revive() {
   try {
     await call('POST', `/api/items/${props.id}/revival`)
@@ -208,6 +157,15 @@ async function retire() {
     other.value = said(e)
   }
 }
+/** Rows that say nothing are not sent: what is said of one is said of the row as it stands here. */
+const inRows = (e: ApiProblem, rows: readonly number[]) =>
+  new ApiProblem({
+    ...e.problem,
+    fields: e.problem.fields.map(x => ({
+      ...x,
+      field: x.field?.replace(/^stock\.(\d+)/, (_, n: string) => `stock.${rows[Number(n)]}`) ?? null,
+    })),
+  })
 const wrong = (f: string) => problem.value?.field(f)
 const unknownFields = computed(
   () =>
@@ -221,6 +179,7 @@ const unknownFields = computed(
           'packs',
           'decimals',
           'identifiedBy',
+          ...stock.value.map((_, i) => `stock.${i}`),
           ...(lies.value ? [] : ['standardCost']),
         ].some(k => x.field === k || x.field?.startsWith(`${k}.`)),
     ) ?? [],
@@ -236,7 +195,7 @@ const unknownFields = computed(
     <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4">
       <label
         ><span class="label">Name</span
-        ><input v-model="form.name" class="field" v-focus="!id" :aria-invalid="!!wrong('name')" /><span
+        ><input v-model="form.name" class="field" v-focus="!id && !named" :aria-invalid="!!wrong('name')" /><span
           v-if="wrong('name')"
           class="error"
           >{{ wrong('name') }}</span
@@ -255,6 +214,7 @@ const unknownFields = computed(
         ><input
           v-model="form.unit"
           class="field"
+          v-focus="named !== undefined"
           list="units"
           :disabled="frozen"
           :placeholder="inherits?.unit ?? 'each, box, kg, L …'"
@@ -297,55 +257,16 @@ const unknownFields = computed(
         ></label
       >
     </div>
-    <PackFields v-model="form.packs" :unit="form.unit" :wrong="wrong('packs')" />
-    <details class="mt-5" :open="costed === 'standard' && !lies">
-      <summary class="cursor-pointer soft">More: cost, shelf life, weight, note</summary>
-      <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4 mt-3">
-        <div v-if="lies">
-          <span class="label">Cost method</span
-          ><span class="flex gap-3 items-center min-h-9"
-            >{{ METHOD_WORDS[method] }}
-            <button type="button" class="btn btn-small" @click="changing = true">Change it</button></span
-          >
-        </div>
-        <label v-else
-          ><span class="label">Cost method</span
-          ><select v-model="form.method" class="field">
-            <option value="">as the category or the organisation</option>
-            <option v-for="(words, m) in METHOD_WORDS" :key="m" :value="m">{{ words }}</option>
-          </select></label
-        >
-        <label v-if="costed === 'standard' && !lies && session.seeValue"
-          ><span class="label">Standard cost of one {{ form.unit || 'unit' }}</span
-          ><input
-            v-model="form.standardCost"
-            class="field field-num"
-            inputmode="decimal"
-            :aria-invalid="!!wrong('standardCost')"
-          /><span v-if="wrong('standardCost')" class="error">{{ wrong('standardCost') }}</span></label
-        >
-        <label
-          ><span class="label">Kept</span
-          ><select v-model="form.kept" class="field">
-            <option value="stock">in stock</option>
-            <option value="bought_for">bought for someone, never on a shelf</option>
-            <option value="charge">a charge (freight, service)</option>
-          </select></label
-        >
-        <label
-          ><span class="label">Shelf life in days</span
-          ><input v-model="form.shelfLifeDays" class="field field-num" inputmode="numeric" /></label
-        ><label
-          ><span class="label">Weight of one {{ form.unit || 'unit' }}, in grams</span
-          ><input v-model="form.mass" class="field field-num" inputmode="decimal" /></label
-        ><label
-          ><span class="label">Density, grams per millilitre</span
-          ><input v-model="form.density" class="field field-num" inputmode="decimal" /></label
-        ><label class="sm:col-span-2"
-          ><span class="label">Note</span><textarea v-model="form.note" class="field" rows="2" />
-        </label>
-      </div>
-    </details>
+    <PackFields v-model="form.packs" @done="afterPacks" :unit="unit" :wrong="wrong('packs')" />
+    <FirstStock v-if="!props.id" v-model="stock" :unit="unit" :by="identified" :wrong="wrong" />
+    <ItemMore
+      v-model="form"
+      :lies="lies"
+      :costed="costed"
+      :known="method"
+      :wrong="wrong('standardCost')"
+      @change="changing = true"
+    />
     <p v-for="x in unknownFields" :key="x.field ?? ''" class="error mt-3" role="alert">
       {{ x.field }}: {{ x.message }}
     </p>

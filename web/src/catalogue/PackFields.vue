@@ -1,22 +1,49 @@
 <script setup lang="ts">
 /** How an item comes, if not singly: the packs of the item form. */
+import { ref, watch } from 'vue'
 import { useTakers } from '../scan/takers.ts'
-import type { PackForm } from './pack-form.ts'
+import { freshPack, isEmptyPack, type PackForm } from './item-form.ts'
 
 const takers = useTakers()
+const emit = defineEmits<{ /** No more packs are wanted. */ done: [] }>()
+const root = ref<HTMLElement>()
+/** Enter goes on: name, size, barcodes, the next pack; from an empty one out of the packs. */
+function next(i: number, field: number) {
+  if (isEmptyPack(packs.value[i]!)) return emit('done')
+  root.value?.querySelectorAll<HTMLInputElement>('[data-pack]')[i * 3 + field + 1]?.focus()
+}
 defineProps<{ unit: string; wrong: string | undefined }>()
 const packs = defineModel<PackForm[]>({ required: true })
+// An empty one is always there: to write in it is to add it.
+watch(
+  packs,
+  all => {
+    if (!all.length || !isEmptyPack(all.at(-1)!)) all.push(freshPack())
+  },
+  { deep: true, immediate: true },
+)
 </script>
 <template>
-  <fieldset class="mt-6">
+  <fieldset ref="root" class="mt-6">
     <legend class="font-semibold mb-1">Packs</legend>
-    <p v-if="!packs.length" class="soft text-[13px] mb-2">How it comes, if not singly: a case of 12, a can of 5.</p>
+    <p v-if="packs.length < 2" class="soft text-[13px] mb-2">How it comes, if not singly: a case of 12, a can of 5.</p>
     <div v-for="(p, i) in packs" :key="i" class="flex flex-wrap gap-3 items-end mb-2">
       <label class="w-32"
-        ><span class="label">Pack</span><input v-model="p.name" class="field field-small" placeholder="case" /></label
+        ><span class="label">Pack</span
+        ><input
+          v-model="p.name"
+          data-pack
+          class="field field-small"
+          placeholder="case"
+          @keydown.enter.prevent="next(i, 0)" /></label
       ><label class="w-28"
         ><span class="label">holds ({{ unit || 'units' }})</span
-        ><input v-model="p.size" class="field field-small field-num" placeholder="12" /></label
+        ><input
+          v-model="p.size"
+          data-pack
+          class="field field-small field-num"
+          placeholder="12"
+          @keydown.enter.prevent="next(i, 1)" /></label
       ><label class="grow min-w-40"
         ><span class="label">Its barcodes</span
         ><input
@@ -28,15 +55,17 @@ const packs = defineModel<PackForm[]>({ required: true })
             )
           "
           class="field field-small mono"
-          @keydown.enter.prevent
+          data-pack
+          @keydown.enter.prevent="next(i, 2)"
       /></label>
-      <span class="flex gap-3 text-[13px] min-h-8 items-center"
+      <span class="flex gap-3 text-[13px] min-h-8 items-center" :class="{ invisible: isEmptyPack(p) }"
         ><label class="flex gap-1 items-center"><input v-model="p.buying" type="checkbox" />buy</label
         ><label class="flex gap-1 items-center"><input v-model="p.issuing" type="checkbox" />issue</label
         ><label class="flex gap-1 items-center"><input v-model="p.counting" type="checkbox" />count</label></span
       ><button
         type="button"
         class="btn btn-quiet btn-small"
+        :class="{ invisible: isEmptyPack(p) }"
         :aria-label="`Remove the pack ${p.name}`"
         @click="packs.splice(i, 1)"
       >
@@ -44,12 +73,5 @@ const packs = defineModel<PackForm[]>({ required: true })
       </button>
     </div>
     <p v-if="wrong" class="error mb-2">{{ wrong }}</p>
-    <button
-      type="button"
-      class="btn btn-small"
-      @click="packs.push({ name: '', size: '', codes: '', buying: true, issuing: true, counting: true })"
-    >
-      Add a pack
-    </button>
   </fieldset>
 </template>

@@ -1,13 +1,36 @@
 <script setup lang="ts">
 /** The areas and groups to count: when each was counted, when it is due, and what one does with it. */
+import { onMounted, ref } from 'vue'
 import type { CountArea } from '@shelve/contract'
+import { landOn } from '../shell/landing.ts'
 import { useFormat } from '../ui/format.ts'
 
 defineProps<{ areas: readonly CountArea[]; chosen: ReadonlySet<string> }>()
-defineEmits<{ choose: [key: string]; begin: [area: CountArea]; rest: [area: CountArea]; open: [area: CountArea] }>()
+const emit = defineEmits<{
+  choose: [key: string]
+  begin: [area: CountArea]
+  /** A sheet that is there already, by its id. */ goOn: [sheet: string]
+  rest: [area: CountArea]
+  open: [area: CountArea]
+}>()
 const f = useFormat()
 const nameOf = (a: CountArea) => a.group?.name ?? a.name
 const keyOf = (a: CountArea) => a.group?.id ?? a.id
+const root = ref<HTMLElement>()
+/** By keyboard: ↑ ↓ from area to area, Space ticks one for paper, Enter counts it here. */
+function key(e: KeyboardEvent, a: CountArea) {
+  const by = e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
+  if (by) {
+    e.preventDefault()
+    const boxes = [...(root.value?.querySelectorAll<HTMLElement>('[data-area]') ?? [])]
+    boxes[boxes.indexOf(e.target as HTMLElement) + by]?.focus()
+  } else if (e.key === 'Enter' && !e.ctrlKey && !e.metaKey) {
+    e.preventDefault()
+    if (a.draft && !a.draft.paper) emit('goOn', a.draft.id)
+    else emit('begin', a)
+  }
+}
+onMounted(() => landOn('[data-area]'))
 const due = (day: string) =>
   day < f.today()
     ? f.daysTo(day) === -1
@@ -18,7 +41,7 @@ const due = (day: string) =>
       : f.far(day)
 </script>
 <template>
-  <table class="list">
+  <table ref="root" class="list">
     <thead>
       <tr>
         <th>Area</th>
@@ -34,9 +57,11 @@ const due = (day: string) =>
           <label class="flex gap-2.5 items-center font-medium"
             ><input
               type="checkbox"
+              data-area
               :checked="chosen.has(keyOf(a))"
               :aria-label="`Print a sheet of ${nameOf(a)}`"
               @change="$emit('choose', keyOf(a))"
+              @keydown="key($event, a)"
             /><span
               >{{ nameOf(a)
               }}<span v-if="a.group" class="block soft text-[12px] font-normal">in {{ a.name }}</span></span

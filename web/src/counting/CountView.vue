@@ -10,6 +10,7 @@ import { useStrip } from '../shell/strip.ts'
 import { useScan } from '../scan/store.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import { useFormat } from '../ui/format.ts'
+import { useGoOn } from '../ui/go-on.ts'
 import AreaTable from './AreaTable.vue'
 import OpenDifferences from './OpenDifferences.vue'
 import { beginSheet } from './begin.ts'
@@ -40,10 +41,16 @@ async function load() {
     get<{ rows: CountArea[]; sheets: PrintedSheet[] }>(`/api/count-areas${query({ place: session.placeId })}`),
     get<{ rows: DifferenceView[] }>(`/api/differences${query({ place: session.placeId })}`),
   ])
-  areas.value = a.rows.filter(r => r.may)
+  areas.value = overdueFirst(a.rows.filter(r => r.may))
   sheets.value = a.sheets
   open.value = o.rows
   loaded.value = true
+}
+/** What is due comes first, what has been due for longest before all; the rest as the walk goes. */
+function overdueFirst(rows: readonly CountArea[]): CountArea[] {
+  const isDue = (a: CountArea) => a.due !== null && a.due <= f.today()
+  const due = rows.filter(isDue).sort((a, b) => (a.due! < b.due! ? -1 : a.due! > b.due! ? 1 : 0))
+  return [...due, ...rows.filter(a => !isDue(a))]
 }
 const reload = live(load, () => true)
 watch(
@@ -54,6 +61,15 @@ const printing = computed(() => ({
   areas: areas.value.filter(a => a.group === null && chosen.has(a.id)).map(a => a.id),
   groups: areas.value.flatMap(a => (a.group && chosen.has(a.group.id) ? [a.group.id] : [])),
 }))
+const onPaper = computed(() => ({
+  name: 'print-sheets',
+  query: {
+    areas: printing.value.areas.join(',') || undefined,
+    groups: printing.value.groups.join(',') || undefined,
+    figures: blind.value ? undefined : 'yes',
+  },
+}))
+useGoOn(() => prints.value && router.push(onPaper.value))
 const prints = computed(() => printing.value.areas.length + printing.value.groups.length)
 const sheetOf = (s: PrintedSheet) => (s.group ? `${s.group.name}, ${s.placeName}` : s.placeName)
 const pages = (s: PrintedSheet) =>
@@ -100,6 +116,7 @@ async function byScanner(id: string | null): Promise<boolean> {
 }
 scan.wants(m => {
   if (m.kind === 'command' && m.command === 'next') return byScanner(waiting.value?.area.id ?? session.placeId)
+  if (m.kind === 'command' && m.command === 'book') return differences.value?.book() ?? false
   if (m.place) return byScanner(m.place)
   // What was missing is held in the hand: its open difference.
   const lot = m.lot?.code
@@ -135,22 +152,13 @@ scan.wants(m => {
         :chosen="chosen"
         @choose="key => (chosen.has(key) ? chosen.delete(key) : chosen.add(key))"
         @begin="a => void begin(a)"
+        @go-on="id => void router.push({ name: 'sheet', params: { id } })"
         @rest="a => void begin(a, a.lastSlip!.id)"
         @open="openAgain"
       />
       <p v-if="loaded && !areas.length" class="soft py-3">There is no area here that you may count.</p>
       <div class="flex flex-wrap gap-3 items-center mt-3">
-        <RouterLink
-          v-if="prints"
-          class="btn"
-          :to="{
-            name: 'print-sheets',
-            query: {
-              areas: printing.areas.join(',') || undefined,
-              groups: printing.groups.join(',') || undefined,
-              figures: blind ? undefined : 'yes',
-            },
-          }"
+        <RouterLink v-if="prints" class="btn" :to="onPaper"
           >Print {{ prints === 1 ? 'a sheet' : `${prints} sheets` }} on paper</RouterLink
         ><button v-else v-wants="'Tick the areas that are to be counted on paper.'" type="button" class="btn">
           Print on paper</button

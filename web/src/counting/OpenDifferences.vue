@@ -66,7 +66,13 @@ async function settle(d: DifferenceView, act: 'found' | 'close') {
   }
 }
 const positive = (d: DifferenceView) => !d.open.startsWith('-')
-defineExpose({ find })
+/** Books what was found, where somebody is asked about it: a printed command. */
+function book(): boolean {
+  if (!finding.value) return false
+  void settle(finding.value, 'found')
+  return true
+}
+defineExpose({ find, book })
 </script>
 <template>
   <div class="flex justify-between items-center gap-3 mt-2 mb-2">

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { CountArea, PrintedSheet } from '@shelve/contract'
 import { call, get, said } from '../shell/api.ts'
+import { useGoOn } from '../ui/go-on.ts'
 import PdfPages from '../ui/PdfPages.vue'
 import { fetchPdf } from '../ui/pdf.ts'
 
@@ -57,7 +58,10 @@ watch(
   },
   { immediate: true },
 )
+let printing = false
 async function print() {
+  if (printing || printed.value.length || !many.value) return
+  printing = true
   wrong.value = ''
   try {
     printed.value = (
@@ -68,8 +72,11 @@ async function print() {
     pdf.value = await fetchPdf(address.value)
   } catch (e) {
     wrong.value = said(e)
+  } finally {
+    printing = false
   }
 }
+useGoOn(print)
 </script>
 <template>
   <div class="two">

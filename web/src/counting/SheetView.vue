@@ -13,6 +13,7 @@ import { useTakers } from '../scan/takers.ts'
 import { freshLine } from '../ledger/fresh.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import AskDialog from '../ui/AskDialog.vue'
+import { useGoOn } from '../ui/go-on.ts'
 import { useFormat } from '../ui/format.ts'
 import DateField from '../ui/DateField.vue'
 import NumberPad from '../ui/NumberPad.vue'
@@ -234,14 +235,7 @@ function restAsExpected() {
 }
 // It is booked, and the answer got lost on its way.
 watch(() => slip.wanted, book)
-function key(e: KeyboardEvent) {
-  if (e.key === 'Enter' && (e.ctrlKey || e.metaKey) && mode.value === 'review') {
-    e.preventDefault()
-    void book()
-  }
-}
-window.addEventListener('keydown', key)
-onUnmounted(() => window.removeEventListener('keydown', key))
+useGoOn(() => mode.value === 'review' && book())
 async function throwAway() {
   leaving.value = false
   // Where somebody counted meanwhile, that is shown first.

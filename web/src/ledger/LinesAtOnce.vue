@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** All lines of a booked slip in one table: the prices of a delivery put right, or what of an issue comes back. One slip is booked. */
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
-import { readQuantity, formatDecimal } from '@shelve/core'
-import type { SlipContentInput, SlipView } from '@shelve/contract'
+import { decimal, formatDecimal, plainly, readQuantity } from '@shelve/core'
+import type { CodeMeaning, SlipContentInput, SlipView } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useFormat } from '../ui/format.ts'
 import { ofCost } from './cost-said.ts'
+import { oneMore } from './one-more.ts'
 import { useTrial } from './trial.ts'
 import { v7 } from './uuid.ts'
 
@@ -109,6 +110,42 @@ function key(e: KeyboardEvent) {
   else if (e.key === 'Enter') root.value?.querySelector<HTMLButtonElement>('.btn-act')?.focus()
 }
 onMounted(() => nextTick(() => boxes()[0]?.focus()))
+/** The line whose number is being scanned digit by digit. */
+let digits: string | null = null
+function at(line: string) {
+  digits = null
+  boxes()[lines.value.findIndex(l => l.id === line)]?.focus()
+}
+/** What is scanned is in the hand: one more of it comes back, of the line that it went out on. Whether such a line stands here. */
+function scanned(m: CodeMeaning): boolean {
+  const of = lines.value.filter(l => l.item.id === m.item)
+  const line = of.find(l => m.lot?.code && l.was.lot?.code === m.lot.code) ?? of[0]
+  if (!line) return false
+  const t = typed.value.get(line.id)!
+  const step = decimal(m.quantity ?? '1')
+  if (!t.price.trim()) {
+    t.unit = m.pack
+    t.price = plainly(step)
+  } else
+    t.price = t.unit === m.pack ? oneMore(t.price, step) : `${t.price} + ${plainly(step)} ${m.pack ?? line.item.unit}`
+  at(line.id)
+  return true
+}
+/** A printed command: a digit for the line that was scanned, or booking. */
+function command(c: string): boolean {
+  if (c === 'book') {
+    void bookIt()
+    return true
+  }
+  const digit = c === 'point' ? '.' : /^\d$/.test(c) ? c : undefined
+  const now = lines.value[boxes().indexOf(document.activeElement as HTMLInputElement)]
+  if (digit === undefined || !now) return false
+  const t = typed.value.get(now.id)!
+  t.price = digits === now.id ? t.price + digit : digit
+  digits = now.id
+  return true
+}
+defineExpose({ scanned, command })
 const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
 </script>
 <template>

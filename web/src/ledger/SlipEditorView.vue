@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Paper on the left, shelf on the right: writes one slip of any kind that moves stock. */
-import { computed, nextTick, onMounted, onUnmounted, ref, toRef, watch } from 'vue'
+import { computed, nextTick, onUnmounted, ref, toRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Place, SlipKind, SlipView } from '@shelve/contract'
 import { call, said } from '../shell/api.ts'
@@ -12,6 +12,7 @@ import MoveHead from '../moving/MoveHead.vue'
 import PaperEnded from '../papers/PaperEnded.vue'
 import { useScan } from '../scan/store.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
+import { useGoOn } from '../ui/go-on.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import NumberPad from '../ui/NumberPad.vue'
 import { pressed } from '../ui/pad.ts'
@@ -130,17 +131,8 @@ async function takeBack(booked: SlipView) {
     strip.say(said(e), 'bad')
   }
 }
-function key(e: KeyboardEvent) {
-  if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) {
-    e.preventDefault()
-    void book()
-  }
-}
-onMounted(() => window.addEventListener('keydown', key))
-onUnmounted(() => {
-  window.removeEventListener('keydown', key)
-  void slip.save()
-})
+useGoOn(book)
+onUnmounted(() => void slip.save())
 
 const padLine = computed(() => slip.content.lines.find(l => l.id === slip.focused))
 const padItem = computed(() => (padLine.value?.item ? index.byId.get(padLine.value.item) : undefined))

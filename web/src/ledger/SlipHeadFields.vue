@@ -35,11 +35,14 @@ const straight = computed(
     slip.content.lines.some(l => l.item && (index.byId.get(l.item)?.kept ?? 'stock') !== 'stock'),
 )
 if (props.kind !== 'waste' && props.kind !== 'move') void parties.need()
-if (props.kind === 'waste')
-  void reasons.need().then(() => {
+if (props.kind === 'waste') void reasons.need()
+watch(
+  () => reasons.there,
+  () => {
     if (early && head.value.reason === null) head.value.reason = reasons.begins(early)
     early = ''
-  })
+  },
+)
 /** What was typed on the list of reasons before they came: it means, when they come, what it would have meant. */
 let early = ''
 function typedEarly(e: KeyboardEvent) {

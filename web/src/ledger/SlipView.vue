@@ -1,13 +1,15 @@
 <script setup lang="ts">
 /** A slip as it was booked; take it back whole or by lines, or replace a line. The pair stays visible. */
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import type { SlipView } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
+import { useScan } from '../scan/store.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import AskDialog from '../ui/AskDialog.vue'
+import { useGoOn } from '../ui/go-on.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import PictureRow from '../ui/PictureRow.vue'
 import SaveAs from '../ui/SaveAs.vue'
@@ -86,6 +88,25 @@ async function corrected() {
   editing.value = atOnce.value = null
   await reload()
 }
+const pricesGo = computed(
+  () => slip.value?.kind === 'receipt' && mayReverse.value && session.seeValue && standing.value.length > 0,
+)
+const backGoes = computed(() => slip.value?.kind === 'issue' && mayBook.value && standing.value.length > 0)
+useGoOn(() => {
+  if (!editing.value && !atOnce.value) atOnce.value = pricesGo.value ? 'prices' : backGoes.value ? 'back' : null
+})
+// What was handed out and is scanned while its slip is looked at comes back.
+const comesBack = useTemplateRef('comesBack')
+useScan().wants(async (m, named) => {
+  if (!backGoes.value || named) return false
+  if (m.kind === 'command') return atOnce.value === 'back' && (comesBack.value?.command(m.command!) ?? false)
+  if (!standing.value.some(l => l.item?.id === m.item)) return false
+  editing.value = null
+  atOnce.value = 'back'
+  await nextTick()
+  await nextTick()
+  return comesBack.value?.scanned(m) ?? false
+})
 const canReplace = computed(() =>
   ['receipt', 'issue', 'bring_back', 'waste', 'move', 'opening', 'count'].includes(slip.value?.kind ?? ''),
 )
@@ -157,6 +178,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
     />
     <LinesAtOnce
       v-else-if="atOnce"
+      ref="comesBack"
       :key="atOnce"
       :slip="slip"
       :what="atOnce"
@@ -275,27 +297,10 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
       </table>
     </div>
     <div class="px-6 py-4 flex flex-wrap gap-3 items-center border-t border-hair no-print">
-      <button
-        v-if="slip.kind === 'receipt' && mayReverse && session.seeValue && standing.length"
-        type="button"
-        class="btn"
-        @click="atOnce = 'prices'"
-      >
-        Put its prices right</button
-      ><button
-        v-if="slip.kind === 'receipt' && mayReverse && session.seeValue && standing.length"
-        type="button"
-        class="btn"
-        @click="atOnce = 'charges'"
-      >
+      <button v-if="pricesGo" type="button" class="btn" @click="atOnce = 'prices'">Put its prices right</button
+      ><button v-if="pricesGo" type="button" class="btn" @click="atOnce = 'charges'">
         {{ slip.charges.length ? 'Put its freight right' : 'Add its freight' }}</button
-      ><button
-        v-if="slip.kind === 'issue' && mayBook && standing.length"
-        type="button"
-        class="btn"
-        @click="atOnce = 'back'"
-      >
-        Bring some of it back</button
+      ><button v-if="backGoes" type="button" class="btn" @click="atOnce = 'back'">Bring some of it back</button
       ><button v-if="mayReverse && standing.length" type="button" class="btn" @click="asking = true">
         Take the whole slip back</button
       ><RouterLink v-if="slip.kind === 'receipt'" class="btn" :to="{ name: 'labels', query: { slip: slip.id } }"

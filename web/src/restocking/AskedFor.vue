@@ -1,18 +1,25 @@
 <script setup lang="ts">
 /** Marks a restock slip as asked for: how, when, under which number, and when it is expected. */
-import { reactive, ref } from 'vue'
+import { reactive, ref, watch } from 'vue'
 import type { RestockView } from '@shelve/contract'
 import AskDialog from '../ui/AskDialog.vue'
 import DateField from '../ui/DateField.vue'
 import MomentField from '../ui/MomentField.vue'
 import { unread } from '../ui/unread.ts'
 
-defineProps<{ open: boolean; slip: RestockView; wrong: string }>()
+const props = defineProps<{ open: boolean; slip: RestockView; wrong: string }>()
 const emit = defineEmits<{
   close: []
   ask: [how: { where: string; at: string | null; number: string; expected: string | null }]
 }>()
 const asked = reactive({ where: '', at: null as string | null, number: '', expected: null as string | null })
+// As the same source was asked the last time.
+watch(
+  () => props.open,
+  open => {
+    if (open) asked.where ||= props.slip.lastWhere ?? ''
+  },
+)
 const unsaid = ref('')
 function ask() {
   unsaid.value = unread.value ?? ''
@@ -26,6 +33,7 @@ function ask() {
         ><span class="label">How, or where</span
         ><input
           v-model="asked.where"
+          v-focus
           class="field"
           list="wheres"
           placeholder="by telephone, on their page, by mail" /><datalist id="wheres">

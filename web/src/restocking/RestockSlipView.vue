@@ -1,14 +1,16 @@
 <script setup lang="ts">
 /** One restock slip: quantities typed down the list, lines by hand, printed, saved, marked as asked for, or made a move. */
-import { computed, nextTick, ref } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { IndexItem, Named, RestockHead } from '@shelve/contract'
 import BothVersions from '../papers/BothVersions.vue'
 import { call, get, said } from '../shell/api.ts'
+import { landOn } from '../shell/landing.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { v7 } from '../ledger/uuid.ts'
 import { useFormat } from '../ui/format.ts'
+import { useGoOn } from '../ui/go-on.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import AskedFor from './AskedFor.vue'
@@ -74,6 +76,9 @@ const sourceName = (s: RestockHead['source']) =>
   s.kind === 'shelves' ? session.placeName(s.id) : (suppliers.value.find(x => x.id === s.id)?.name ?? 'nobody yet')
 
 const asking = ref(false)
+const askFor = async () => {
+  asking.value = await settled()
+}
 async function ask(how: object) {
   if (!(await does('asking', how))) return
   asking.value = false
@@ -135,11 +140,25 @@ async function again(id: string) {
     wrong.value = said(e)
   }
 }
+/** What lies on our own shelves is moved here, by whoever may. */
+const moves = computed(() => slip.value?.source.kind === 'shelves' && session.mayAnywhere('book') && slip.value.sends)
 async function move() {
   if (!(await settled())) return
   const id = v7()
   if (await does('move', { id })) await router.push({ name: 'move', params: { id } })
 }
+/** What its main button does, by Ctrl + Enter. */
+async function goOn() {
+  const v = slip.value
+  if (!v || !writes.value || !lines.value.length) return
+  if (!v.sends) {
+    if (v.handed === null) await handOver()
+  } else if (moves.value) await move()
+  else await askFor()
+}
+useGoOn(goOn)
+// The keyboard begins with the first quantity of a slip that one came to, else where a line is added.
+watch(writes, () => landOn(':is([data-line], [data-add] input)'), { once: true })
 async function drop() {
   try {
     await call('DELETE', `/api/restock/${props.id}`, { revision: slip.value!.version })
@@ -277,13 +296,7 @@ const STATE = {
     </ul>
     <footer class="px-5 py-3 border-t border-hair flex flex-wrap gap-3 no-print">
       <template v-if="writes"
-        ><button
-          v-if="slip.source.kind === 'shelves' && session.mayAnywhere('book') && slip.sends"
-          type="button"
-          class="btn btn-act"
-          v-wants="lines.length ? '' : NOTHING"
-          @click="move"
-        >
+        ><button v-if="moves" type="button" class="btn btn-act" v-wants="lines.length ? '' : NOTHING" @click="move">
           Make it a move</button
         ><button
           v-if="!slip.sends"
@@ -299,11 +312,7 @@ const STATE = {
           class="btn"
           :class="{ 'btn-act': slip.source.kind !== 'shelves' }"
           v-wants="lines.length ? '' : NOTHING"
-          @click="
-            settled().then(ok => {
-              asking = ok
-            })
-          "
+          @click="askFor"
         >
           Mark as asked for
         </button></template

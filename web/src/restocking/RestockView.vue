@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import type { Proposal, RestockRow, RestockView } from '@shelve/contract'
 import { ApiProblem, call, get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
+import { landOn } from '../shell/landing.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { v7 } from '../ledger/uuid.ts'
@@ -32,6 +33,8 @@ async function load() {
   loaded.value = true
 }
 const reload = live(load)
+// The keyboard begins at the first slip that is offered: Enter writes it.
+watch(loaded, () => landOn('[data-write]'), { once: true })
 watch(
   () => session.placeId,
   () => void reload(),
@@ -40,6 +43,11 @@ const writing = computed(() => slips.value.filter(s => s.state === 'open'))
 const asked = computed(() => slips.value.filter(s => s.state !== 'open'))
 const items = computed(() => proposals.value.reduce((n, p) => n + p.lines.length, 0))
 const s = (n: number) => (n === 1 ? '' : 's')
+/** ↑ ↓ from one slip that is offered to the next. */
+function step(e: KeyboardEvent, by: 1 | -1) {
+  const all = [...document.querySelectorAll<HTMLElement>('main [data-write]')]
+  all[all.indexOf(e.target as HTMLElement) + by]?.focus()
+}
 async function write(p: Proposal) {
   const id = v7()
   try {
@@ -100,7 +108,15 @@ async function blank() {
               }}
             </p>
           </div>
-          <button v-if="session.mayAnywhere('ask')" type="button" class="btn btn-act" @click="write(p)">
+          <button
+            v-if="session.mayAnywhere('ask')"
+            type="button"
+            data-write
+            class="btn btn-act"
+            @click="write(p)"
+            @keydown.down.prevent="step($event, 1)"
+            @keydown.up.prevent="step($event, -1)"
+          >
             Write this slip
           </button>
         </div>

@@ -40,9 +40,21 @@ const found = computed<Hit[]>(() =>
         ...index.find(words.value).map(hitOfItem),
         ...findPlaces(session.places, words.value).map(hitOfPlace),
         ...more.value.map(hitOfFound),
+        ...newItem.value,
       ]
     : [],
 )
+/** Words that no item bears may be a new one's name, for whoever sets up: it comes last, and leads back to here. */
+const newItem = computed<Hit[]>(() => {
+  const name = words.value.trim()
+  if (!session.may('set_up') || !/\p{Ll}{3}/u.test(name) || index.items.some(i => bare(i.name) === bare(name)))
+    return []
+  const back = router.currentRoute.value.fullPath
+  return [
+    { key: 'new', name: `New item “${name}”`, note: '', mono: false, to: { name: 'item-new', query: { name, back } } },
+  ]
+})
+const bare = (t: string) => t.trim().toLowerCase()
 async function go() {
   const text = words.value.trim()
   if (!text) return

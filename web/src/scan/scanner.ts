@@ -53,7 +53,8 @@ const FORGET = 5000
 const GIVE_BACK = 200
 
 const TEXT = /^(text|search|tel|url|email|password|number|date|time|month|datetime-local)$/
-const takesText = (el: Element | null): el is HTMLInputElement | HTMLTextAreaElement =>
+/** Whether what is typed becomes text there: not in a box that is ticked. */
+export const takesText = (el: Element | null): el is HTMLInputElement | HTMLTextAreaElement =>
   el instanceof HTMLTextAreaElement || (el instanceof HTMLInputElement && TEXT.test(el.type))
 const strip = (): HTMLInputElement | null => document.querySelector<HTMLInputElement>('#scan-strip')
 
@@ -156,7 +157,7 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
       active = document.activeElement
       free = !(takesText(active) || active instanceof HTMLSelectElement) || (active === strip() && !strip()!.value)
     }
-    const begins = !keys.length || since > PAUSE
+    const begins = !keys.length || since > PAUSE || (keys.length === 1 && keys[0]!.sign === '/')
     const hold = keys.length > 0 && (sign === GS || since <= QUICK || (since <= GIVE_BACK && held().length > 1))
     if (!hold) giveBack()
     else if (!held().length) heldFor = document.activeElement

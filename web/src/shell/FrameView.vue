@@ -19,7 +19,7 @@ import { useRoute, useRouter } from 'vue-router'
 import ScanStrip from '../scan/ScanStrip.vue'
 import UnknownCode from '../scan/UnknownCode.vue'
 import ScannerPanel from '../scan/ScannerPanel.vue'
-import { listenToScanner } from '../scan/scanner.ts'
+import { listenToScanner, takesText } from '../scan/scanner.ts'
 import { scannerHabit } from '../scan/device.ts'
 import { useParties } from '../places/parties.ts'
 import { useReasons } from '../waste/reasons.ts'
@@ -121,13 +121,15 @@ function signedOut() {
   void router.push({ name: 'sign-in', query: { to: route.fullPath } })
 }
 function key(e: KeyboardEvent) {
-  const typing =
-    e.target instanceof HTMLElement && e.target.closest('input, textarea, select, [contenteditable]') !== null
+  const at = e.target instanceof Element ? e.target : null
+  // A box that is ticked takes no letters.
+  const typing = takesText(at) || at?.closest('select, [contenteditable]') != null
   if (e.altKey && !e.ctrlKey && /^Digit\d$/.test(e.code)) {
     e.preventDefault()
     const w = TABS.value[(Number(e.code.at(-1)) + 9) % 10]
     if (w) void router.push(w.to)
-  } else if (e.key === '/' && !typing && !e.ctrlKey) {
+  } else if (e.key === '/' && !e.ctrlKey && (!typing || (at?.id === 'scan-strip' && !(at as HTMLInputElement).value))) {
+    // Whoever is in the strip already, and has written nothing, means no stroke.
     e.preventDefault()
     document.getElementById('scan-strip')?.focus()
   } else if (e.key === '?' && !typing) {

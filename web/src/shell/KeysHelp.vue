@@ -10,7 +10,7 @@ const keys = computed(() => [
   ['/', 'go to the scan strip'],
   ['Enter', 'confirm and go on'],
   ['↑ ↓', 'from line to line'],
-  ['Ctrl + Enter', 'book the slip'],
+  ['Ctrl + Enter', 'book the slip, or go on with it'],
   ['Esc', 'a step back'],
   ['Shift + Enter', 'on a delivery: another lot of the same item'],
   [`Alt + 1 … ${props.tabs.length % 10}`, props.tabs.join(', ')],

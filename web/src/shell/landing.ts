@@ -1,4 +1,4 @@
-import { onScopeDispose } from 'vue'
+import { nextTick, onScopeDispose } from 'vue'
 import type { Router } from 'vue-router'
 
 const FIELDS = 'input, select, textarea'
@@ -10,6 +10,18 @@ export function toHeading(): boolean {
   heading.tabIndex = -1
   heading.focus({ preventScroll: true })
   return true
+}
+
+/**
+ * A screen whose first thing came later says where the keyboard begins. Where somebody is already, in the strip, a field
+ * or a dialog, they stay; by touch nothing jumps.
+ */
+export async function landOn(selector: string): Promise<void> {
+  await nextTick()
+  const now = document.activeElement
+  if (matchMedia('(pointer: coarse)').matches || document.querySelector('[role="dialog"]')) return
+  if (now?.closest('main, header') && !now.matches('main h1')) return
+  document.querySelector<HTMLElement>(`main ${selector}`)?.focus()
 }
 
 /** Where the keyboard lands when another screen comes up: in the field that the screen chose, else at its heading. */

@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import type { Named } from '@shelve/contract'
 import { get } from '../shell/api.ts'
+import { askedOnce } from '../shell/asked-once.ts'
 
 /** Why things are wasted: asked for once by whichever screen first wants it, and anew after a change of set-up. */
 export const useReasons = defineStore('reasons', () => {
@@ -9,21 +10,10 @@ export const useReasons = defineStore('reasons', () => {
   /** Whether they have come. */
   const there = ref(false)
   const active = computed(() => all.value.filter(r => r.active))
-  let asked: Promise<void> | undefined
-  const load = () =>
-    get<{ rows: Named[] }>('/api/waste-reasons').then(
-      r => {
-        all.value = r.rows
-        there.value = true
-      },
-      () => {
-        asked = undefined
-      },
-    )
-  const need = (): Promise<void> => (asked ??= load())
-  const forget = () => {
-    if (asked) asked = load()
-  }
+  const { need, forget } = askedOnce(async () => {
+    all.value = (await get<{ rows: Named[] }>('/api/waste-reasons')).rows
+    there.value = true
+  })
   /** What is meant by the first letters of a reason, as a list takes them. */
   const begins = (typed: string): string | null =>
     active.value.find(r => typed && r.name.toLowerCase().startsWith(typed.toLowerCase()))?.id ?? null

@@ -1,0 +1,66 @@
+<script setup lang="ts">
+/** The rest of the item form: how it is costed and kept, how long, what it weighs. */
+import type { Item } from '@shelve/contract'
+import { useSession } from '../shell/session.ts'
+import { METHOD_WORDS } from '../ui/format.ts'
+import type { ItemForm } from './item-form.ts'
+
+defineProps<{
+  /** Something of it lies somewhere: another method is a slip of its own. */ lies: boolean
+  /** By what method it is costed, by itself or handed down. */ costed: string | undefined
+  known: Item['method']
+  wrong: string | undefined
+}>()
+defineEmits<{ change: [] }>()
+const form = defineModel<ItemForm>({ required: true })
+const session = useSession()
+</script>
+<template>
+  <details class="mt-5" :open="costed === 'standard' && !lies">
+    <summary class="cursor-pointer soft">More: cost, shelf life, weight, note</summary>
+    <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4 mt-3">
+      <div v-if="lies">
+        <span class="label">Cost method</span
+        ><span class="flex gap-3 items-center min-h-9"
+          >{{ METHOD_WORDS[known] }}
+          <button type="button" class="btn btn-small" @click="$emit('change')">Change it</button></span
+        >
+      </div>
+      <label v-else
+        ><span class="label">Cost method</span
+        ><select v-model="form.method" class="field">
+          <option value="">as the category or the organisation</option>
+          <option v-for="(words, m) in METHOD_WORDS" :key="m" :value="m">{{ words }}</option>
+        </select></label
+      >
+      <label v-if="costed === 'standard' && !lies && session.seeValue"
+        ><span class="label">Standard cost of one {{ form.unit || 'unit' }}</span
+        ><input v-model="form.standardCost" class="field field-num" inputmode="decimal" :aria-invalid="!!wrong" /><span
+          v-if="wrong"
+          class="error"
+          >{{ wrong }}</span
+        ></label
+      >
+      <label
+        ><span class="label">Kept</span
+        ><select v-model="form.kept" class="field">
+          <option value="stock">in stock</option>
+          <option value="bought_for">bought for someone, never on a shelf</option>
+          <option value="charge">a charge (freight, service)</option>
+        </select></label
+      >
+      <label
+        ><span class="label">Shelf life in days</span
+        ><input v-model="form.shelfLifeDays" class="field field-num" inputmode="numeric" /></label
+      ><label
+        ><span class="label">Weight of one {{ form.unit || 'unit' }}, in grams</span
+        ><input v-model="form.mass" class="field field-num" inputmode="decimal" /></label
+      ><label
+        ><span class="label">Density, grams per millilitre</span
+        ><input v-model="form.density" class="field field-num" inputmode="decimal" /></label
+      ><label class="sm:col-span-2"
+        ><span class="label">Note</span><textarea v-model="form.note" class="field" rows="2" />
+      </label>
+    </div>
+  </details>
+</template>
