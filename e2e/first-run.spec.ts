@@ -18,7 +18,7 @@ test('a new user on an empty data directory: organisation, first item, first del
   await page.getByLabel(/^Code/).fill('GLV')
   await page.getByLabel('Counted or measured in').fill('box')
   await page.getByLabel('Pack', { exact: true }).fill('case')
-  await page.getByLabel('holds (box)').fill('10')
+  await page.getByLabel('holds (box)').first().fill('10')
   await page.getByRole('button', { name: 'Make this item' }).click()
 
   await page.getByRole('link', { name: 'Receive a delivery' }).click()

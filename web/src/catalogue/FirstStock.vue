@@ -29,7 +29,7 @@ function more() {
       May stay empty. What lies there already is booked as opening stock; levels say when to ask for more.
     </p>
     <div v-for="(r, i) in rows" :key="i" class="flex flex-wrap gap-2 items-end mb-2" data-stock>
-      <label class="w-36"
+      <label class="w-32"
         ><span class="label">Place</span
         ><select v-model="r.place" class="field field-small" :aria-invalid="!!wrong(`stock.${i}.place`)">
           <option v-if="!r.place" value="">choose</option>
@@ -52,14 +52,15 @@ function more() {
             :aria-invalid="!!wrong(`stock.${i}.target`)" /></label></template
       ><span v-else class="w-42 soft text-[13px] pb-2">levels as above</span
       ><label class="w-26"
-        ><span class="label">There now{{ unit ? ` (${unit})` : '' }}</span
+        ><span class="label">There now</span
         ><input
           v-model="r.typed"
           class="field field-small field-num"
           inputmode="decimal"
+          :placeholder="unit"
           :aria-invalid="!!wrong(`stock.${i}.typed`)" /></label
       ><template v-if="lots"
-        ><label class="w-24"
+        ><label class="w-22"
           ><span class="label">{{ by === 'serial' ? 'Serial number' : 'Lot' }}</span
           ><input
             v-model="r.lot"

@@ -16,7 +16,7 @@ import MethodChange from './MethodChange.vue'
 import CategoryField from './CategoryField.vue'
 import PackFields from './PackFields.vue'
 import FirstStock from './FirstStock.vue'
-import { formOf, freshItem, itemInput, stockInput, stockRow, type StockRow, words } from './item-form.ts'
+import { formOf, freshItem, isEmptyPack, itemInput, stockInput, stockRow, type StockRow, words } from './item-form.ts'
 import ItemMore from './ItemMore.vue'
 import { UNITS } from './units.ts'
 
@@ -100,6 +100,7 @@ async function save() {
   const heard = String(route.query.heard ?? '')
   problem.value = null
   const first = stockInput(stock.value)
+  const packs = form.value.packs.flatMap((p, i) => (isEmptyPack(p) ? [] : [i]))
   const body = itemInput(form.value, costed.value === 'standard')
   try {
     const saved = props.id
@@ -126,7 +127,7 @@ async function save() {
     // What was scanned, and was nobody's, goes on to where it was scanned.
     if (heard) void scan.scanned(heard)
   } catch (e) {
-    if (e instanceof ApiProblem && e.problem.fields.length) problem.value = inRows(e, first.rows)
+    if (e instanceof ApiProblem && e.problem.fields.length) problem.value = inRows(e, { stock: first.rows, packs })
     else other.value = said(e)
   } finally {
     busy.value = false
@@ -158,12 +159,14 @@ async function retire() {
   }
 }
 /** Rows that say nothing are not sent: what is said of one is said of the row as it stands here. */
-const inRows = (e: ApiProblem, rows: readonly number[]) =>
+const inRows = (e: ApiProblem, rows: Readonly<Record<string, readonly number[]>>) =>
   new ApiProblem({
     ...e.problem,
     fields: e.problem.fields.map(x => ({
       ...x,
-      field: x.field?.replace(/^stock\.(\d+)/, (_, n: string) => `stock.${rows[Number(n)]}`) ?? null,
+      field:
+        x.field?.replace(/^(stock|packs)\.(\d+)/, (_, of: string, n: string) => `${of}.${rows[of]![Number(n)]}`) ??
+        null,
     })),
   })
 const wrong = (f: string) => problem.value?.field(f)
@@ -257,7 +260,7 @@ const unknownFields = computed(
         ></label
       >
     </div>
-    <PackFields v-model="form.packs" @done="afterPacks" :unit="unit" :wrong="wrong('packs')" />
+    <PackFields v-model="form.packs" @done="afterPacks" :unit="unit" :wrong="wrong" />
     <FirstStock v-if="!props.id" v-model="stock" :unit="unit" :by="identified" :wrong="wrong" />
     <ItemMore
       v-model="form"

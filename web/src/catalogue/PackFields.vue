@@ -12,7 +12,7 @@ function next(i: number, field: number) {
   if (isEmptyPack(packs.value[i]!)) return emit('done')
   root.value?.querySelectorAll<HTMLInputElement>('[data-pack]')[i * 3 + field + 1]?.focus()
 }
-defineProps<{ unit: string; wrong: string | undefined }>()
+defineProps<{ unit: string; wrong: (field: string) => string | undefined }>()
 const packs = defineModel<PackForm[]>({ required: true })
 // An empty one is always there: to write in it is to add it.
 watch(
@@ -43,6 +43,7 @@ watch(
           data-pack
           class="field field-small field-num"
           placeholder="12"
+          :aria-invalid="!!wrong(`packs.${i}.size`) || undefined"
           @keydown.enter.prevent="next(i, 1)" /></label
       ><label class="grow min-w-40"
         ><span class="label">Its barcodes</span
@@ -71,7 +72,12 @@ watch(
       >
         Remove
       </button>
+      <p v-if="wrong(`packs.${i}`)" class="error basis-full" role="alert">
+        {{ p.name || 'This pack' }}: {{ wrong(`packs.${i}`) }}
+      </p>
     </div>
-    <p v-if="wrong" class="error mb-2">{{ wrong }}</p>
+    <p v-if="wrong('packs') && !packs.some((_, i) => wrong(`packs.${i}`))" class="error mb-2" role="alert">
+      {{ wrong('packs') }}
+    </p>
   </fieldset>
 </template>
