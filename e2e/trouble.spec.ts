@@ -250,6 +250,24 @@ test('what is typed before the names have come means, when they come, what it wo
   await page.getByLabel(/^For/).press('Enter')
   later()
   await expect(page.getByLabel(/^For/)).toHaveValue('Nitrate run')
+  // Names that come in the midst of a word are meant by it, and do not put themselves before its end.
+  await page.unrouteAll()
+  let midst!: () => void
+  const third = new Promise<void>(ok => (midst = ok))
+  await page.route('**/api/jobs', async r => {
+    await third
+    await r.continue()
+  })
+  await page.goto(`${demo.url}/issue`)
+  await page.getByLabel(/^For/).focus()
+  await page.keyboard.type('Nit', { delay: 60 })
+  midst()
+  await expect(page.getByRole('option', { name: 'Nitrate run' })).toBeVisible()
+  await expect(page.getByRole('group', { name: 'Often written here' }).getByText('Silver nitrate 0.1 M')).toBeVisible()
+  await page.keyboard.type('r')
+  await expect(page.getByLabel(/^For/)).toHaveValue('Nitr')
+  await page.keyboard.press('Enter')
+  await expect(page.getByLabel(/^For/)).toHaveValue('Nitrate run')
   // The list of reasons takes letters that were typed before it was there.
   await page.unrouteAll()
   let last!: () => void

@@ -67,6 +67,7 @@ const chosen = computed(
     all.value.find(c => c.who!.job === props.modelValue.job && c.who!.costCentre === props.modelValue.costCentre) ??
     null,
 )
+/** Whoever is chosen; while somebody types the field says what they type, whoever is meant by it so far. */
 const shown = computed(() => chosen.value?.name ?? parties.nameOf(props.modelValue))
 /** What is typed far enough to mean one alone is meant, whether it is chosen from the list or left standing; also where the names come after it. */
 watch([words, found], () => {
@@ -155,7 +156,7 @@ async function key(e: KeyboardEvent, open: boolean) {
       :aria-label="label"
       :aria-invalid="invalid || undefined"
       placeholder="Type a job or a cost centre"
-      :display-value="() => shown"
+      :display-value="() => words || shown"
       autocomplete="off"
       data-for
       @change="typed"
