@@ -91,6 +91,32 @@ describe('what was asked for', () => {
     expect(
       (await keeper.get<{ slips: RestockRow[] }>('/api/restock')).slips.find(s => s.id === v.id)!.handed!.by,
     ).to.equal('Sorrel')
+    // It is given back with a reason: its asker sees that on Today, changes it, and hands it over anew.
+    const back = async (c: Client) =>
+      (await c.get<Today>('/api/today')).waiting
+        .filter(x => x.kind === 'given_back')
+        .map(x => [x.n, x.handed!.by, x.handed!.why])
+    const give = (c: Client, why: string, revision?: number) =>
+      c.call<RestockView>(
+        'POST',
+        `/api/restock/${v.id}/giving-back`,
+        { why },
+        revision === undefined ? {} : { 'if-match': String(revision) },
+      )
+    expect([(await give(cook, 'no')).body.code, (await give(keeper, '  ')).status]).to.deep.equal(['not_allowed', 422])
+    expect((await give(keeper, 'seen before', handed.version - 1)).body.code).to.equal('saved_meanwhile')
+    const given = (await give(keeper, 'one sack will do')).body
+    expect([given.handed, given.back?.by, given.back?.why, given.state]).to.deep.equal([
+      null,
+      given.back?.by,
+      'one sack will do',
+      'open',
+    ])
+    expect(await waiting(keeper)).to.deep.equal([])
+    expect([await back(cook), await back(keeper)]).to.deep.equal([[[1, given.back!.by, 'one sack will do']], []])
+    expect((await give(keeper, 'twice')).body.code).to.equal('not_handed')
+    expect((await act(cook, given, 'handing')).body.back).to.equal(null)
+    expect([await back(cook), (await waiting(keeper)).map(([n]) => n)]).to.deep.equal([[], [1]])
     expect((await act(keeper, v, 'asking', { where: 'by telephone' })).status).to.equal(201)
     expect(await waiting(keeper)).to.deep.equal([])
     expect((await cook.call('DELETE', `/api/restock/${v.id}`)).body.code, 'nor does it come back by them').to.equal(

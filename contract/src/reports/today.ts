@@ -9,6 +9,7 @@ export const WAITING = [
   'expiring',
   'short',
   'handed',
+  'given_back',
   'owed',
   'count',
   'difference',
@@ -40,8 +41,8 @@ export const Waiting = z
     value: Value.optional(),
     place: z.object({ id: Uuid, name: z.string() }).nullable(),
     slip: OfSlip.nullable(),
-    /** A restock slip that somebody who may only ask has handed over. */ handed: z
-      .object({ id: Uuid, number: z.string(), by: z.string() })
+    /** A restock slip that somebody who may only ask has handed over, or that was given back to them. */ handed: z
+      .object({ id: Uuid, number: z.string(), by: z.string(), why: z.string().nullable() })
       .nullable(),
     /** Where it is about several slips: the first of them, `out` of them in all. */ slips: z.array(OfSlip),
     /** A sheet on paper that nobody entered yet. */ sheet: z

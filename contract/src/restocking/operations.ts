@@ -43,6 +43,19 @@ export const operations = {
       answer: restock.RestockView,
     },
   ),
+  giveBackRestock: op(
+    'post',
+    '/api/restock/:id/giving-back',
+    'Gives it back to whoever handed it over, and why; they change it, hand it over again, or throw it away',
+    {
+      right: 'order',
+      status: 201,
+      ifMatch: true,
+      params: id.restock,
+      body: restock.GivingBack,
+      answer: restock.RestockView,
+    },
+  ),
   cancelRestockLine: op('post', '/api/restock/:id/cancellation', 'Of a line nothing more will come, and why', {
     right: 'order',
     status: 201,

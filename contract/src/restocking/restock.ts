@@ -62,6 +62,10 @@ export const MailInput = z
 export const Cancellation = z
   .object({ line: idOf('own'), why: Short.refine(t => t.trim() !== '', 'why it will not come is wanted') })
   .meta({ id: 'Cancellation' })
+/** Why a slip that was handed over is given back. */
+export const GivingBack = z
+  .object({ why: Short.refine(t => t.trim() !== '', 'why it is given back is wanted') })
+  .meta({ id: 'GivingBack' })
 /** The delivery that is begun, by an id of its own, and the place that it came to. */
 export const Arrival = z.object({ id: idOf('draft'), place: idOf('place') }).meta({ id: 'Arrival' })
 /** A letter: queued (and when it is tried again), sent, or refused for good with the mail server's words. */
@@ -131,6 +135,9 @@ export const RestockView = z
     /** Our number of it. */ number: z.string(),
     /** Whoever may only ask is done with it, since when. */ handed: z
       .object({ at: Instant, by: z.string() })
+      .nullable(),
+    /** It was handed over and given back: since when, by whom, and why. */ back: z
+      .object({ at: Instant, by: z.string(), why: z.string() })
       .nullable(),
     state: z.enum(['open', 'asked', 'arrived', 'dropped']),
     by: z.string(),

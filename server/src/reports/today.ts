@@ -22,7 +22,7 @@ export const SOON = 14
  */
 export function todayOf(house: House, caller: Caller, scope: Scope): Today {
   const books = caller.may.has('book')
-  const { asked, handed } = restockWaiting(house, caller, scope)
+  const { asked, handed, back } = restockWaiting(house, caller, scope)
   const waiting = [
     ...expiring(house, scope),
     ...short(house, scope),
@@ -32,7 +32,14 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
       kind: 'handed',
       at: s.handed!.at,
       n: s.count,
-      handed: { id: s.id, number: s.number, by: s.handed!.by },
+      handed: { id: s.id, number: s.number, by: s.handed!.by, why: null },
+    })),
+    ...back.map((s): Waiting => ({
+      ...none,
+      kind: 'given_back',
+      at: s.back!.at,
+      n: s.count,
+      handed: { id: s.id, number: s.number, by: s.back!.by, why: s.back!.why },
     })),
     ...(books
       ? [
@@ -47,7 +54,7 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
     ...(mayEverywhere(house, caller, 'set_up') ? found(house) : []),
   ]
   const rank = (w: Waiting) =>
-    ['handed', 'difference', 'unpriced', 'found', 'owed', 'sheet', 'closed', 'draft'].indexOf(w.kind)
+    ['handed', 'given_back', 'difference', 'unpriced', 'found', 'owed', 'sheet', 'closed', 'draft'].indexOf(w.kind)
   const day = (w: Waiting) => w.day ?? '9999'
   waiting.sort(
     (a, b) =>

@@ -95,7 +95,33 @@ export function handOver(house: House, caller: Caller, uid: string, seen?: numbe
     throw new Refused(422, 'no_lines', 'There is nothing on this slip to ask for.')
   house.db
     .update(restockSlip)
-    .set({ handedAt: house.now(), handedBy: caller.id, version: row.version + 1 })
+    .set({
+      handedAt: house.now(),
+      handedBy: caller.id,
+      backAt: null,
+      backBy: null,
+      backWhy: '',
+      version: row.version + 1,
+    })
+    .where(eq(restockSlip.id, row.id))
+    .run()
+}
+
+/** What was handed over is not sent out: it is the asker's again, and says why. */
+export function giveBack(house: House, caller: Caller, uid: string, why: string, seen?: number): void {
+  const row = wantOpen(house, uid, seen)
+  if (row.handedAt === null)
+    throw new Refused(409, 'not_handed', 'Nobody has handed this slip over: there is nobody to give it back to.')
+  house.db
+    .update(restockSlip)
+    .set({
+      handedAt: null,
+      handedBy: null,
+      backAt: house.now(),
+      backBy: caller.id,
+      backWhy: why,
+      version: row.version + 1,
+    })
     .where(eq(restockSlip.id, row.id))
     .run()
 }

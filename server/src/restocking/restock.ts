@@ -70,12 +70,12 @@ export const restockOf = (
   slips: slipsOf(house, caller, scope),
 })
 
-/** What of the slips waits: asked for and not all come, the first to be expected first; handed over to whoever may send it out, the longest first. */
+/** What of the slips waits: asked for and not all come, the first to be expected first; handed over to whoever may send it out, and given back to whoever asks, the longest first. */
 export function restockWaiting(
   house: House,
   caller: Caller,
   scope: Scope,
-): { asked: RestockRow[]; handed: RestockRow[] } {
+): { asked: RestockRow[]; handed: RestockRow[]; back: RestockRow[] } {
   const rows = slipsOf(house, caller, scope)
   return {
     asked: rows
@@ -84,6 +84,7 @@ export function restockWaiting(
     handed: rows
       .filter(s => s.state === 'open' && s.handed && s.sends)
       .sort((a, b) => (a.handed!.at < b.handed!.at ? -1 : 1)),
+    back: rows.filter(s => s.state === 'open' && s.back && s.mine).sort((a, b) => (a.back!.at < b.back!.at ? -1 : 1)),
   }
 }
 
@@ -188,6 +189,10 @@ function viewOf(house: House, caller: Caller, s: Row, by: string): Omit<RestockV
     number: s.number,
     handed:
       s.handedAt === null ? null : { at: iso(s.handedAt), by: house.rows.personName.get({ id: s.handedBy! })!.name },
+    back:
+      s.backAt === null
+        ? null
+        : { at: iso(s.backAt), by: house.rows.personName.get({ id: s.backBy! })!.name, why: s.backWhy },
     may: mayAll('ask'),
     sends: mayAll('order'),
     createdAt: iso(s.createdAt),

@@ -3,7 +3,7 @@ import { retryMail } from '../notices/index.ts'
 import { listed, listingPdf } from '../printing/index.ts'
 import { demandAt, type Handlers, scopeOf } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { arrivalOf, cancelLine, dropRestock, handOver, mailRestock, markAsked, moveOf } from './asking.ts'
+import { arrivalOf, cancelLine, dropRestock, giveBack, handOver, mailRestock, markAsked, moveOf } from './asking.ts'
 import { demandAll, restockOf, restockOfMail, restockView } from './restock.ts'
 import { beginRestock, saveRestock } from './writing.ts'
 
@@ -68,6 +68,11 @@ export function routes(house: House) {
     handRestock: ({ params, caller, revision }) => {
       demandAll(house, caller, params.id)
       house.change('restock', () => handOver(house, caller, params.id, revision))
+      return restockView(house, caller, params.id)
+    },
+    giveBackRestock: ({ params, body, caller, revision }) => {
+      demandAll(house, caller, params.id, 'order')
+      house.change('restock', () => giveBack(house, caller, params.id, body.why, revision))
       return restockView(house, caller, params.id)
     },
     cancelRestockLine: ({ params, body, caller }) => {

@@ -34,6 +34,10 @@ export const restockSlip = sqliteTable(
     /** Whoever may only ask is done with it: it is the keeper's from then on. */
     handedAt: instant(),
     handedBy: int().references(() => person.id),
+    /** It was given back to whoever asks, not handed over since: when, by whom, and why. */
+    backAt: instant(),
+    backBy: int().references(() => person.id),
+    backWhy: text().notNull().default(''),
     askedAt: instant(),
     askedBy: int().references(() => person.id),
     askedWhere: text().notNull(),

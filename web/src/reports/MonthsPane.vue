@@ -2,7 +2,7 @@
 /** Value of stock by month of a year: what came, went and was put right, what remained; as bars and as a table. */
 import { computed, ref, watch } from 'vue'
 import { Bar } from 'vue-chartjs'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { decimal, formatDecimal } from '@shelve/core'
 import type { Category, LookMonth, LookYear } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
@@ -16,8 +16,13 @@ import { ink } from './charts.ts'
 const session = useSession()
 const router = useRouter()
 const f = useFormat()
-const year = ref<number | undefined>()
-const category = ref('')
+// What is looked at stands in the address: whoever goes back finds it as it was.
+const route = useRoute()
+const year = ref(/^\d{4}$/.test(String(route.query.year)) ? Number(route.query.year) : undefined)
+const category = ref(typeof route.query.category === 'string' ? route.query.category : '')
+watch([year, category], () =>
+  router.replace({ query: { ...route.query, year: year.value, category: category.value || undefined } }),
+)
 const categories = ref<Category[]>([])
 const out = ref<LookYear | null>(null)
 const wrong = ref('')

@@ -29,6 +29,7 @@ const WAITING_BLOCKS: Record<Waiting['kind'], string> = {
   expiring: 'Lots that run out of date',
   short: 'What is out or short',
   handed: 'What somebody asks you for',
+  given_back: 'What you asked for and was given back',
   owed: 'What was asked for and never came',
   count: 'Areas due to count',
   difference: 'Open differences',
@@ -69,7 +70,7 @@ function when(w: Waiting): string {
     const n = -f.daysTo(f.dayOf(new Date(w.at!)))
     return n < 1 ? 'since today' : n === 1 ? 'since yesterday' : `for ${n} days`
   }
-  if (w.kind === 'draft' || w.kind === 'sheet' || w.kind === 'closed' || w.kind === 'handed') return f.when(w.at)
+  if (w.kind === 'draft' || w.kind === 'sheet' || w.kind === 'closed' || w.handed) return f.when(w.at)
   if (w.day === null) return 'at the minimum'
   const n = f.daysTo(w.day)
   if (w.kind === 'owed') return `for ${-n} days`
@@ -88,6 +89,8 @@ function title(w: Waiting): string {
         .join(', ')
     case 'handed':
       return `${w.handed!.by} asks for ${w.n} thing${s(w.n)}`
+    case 'given_back':
+      return `${w.handed!.by} gave back what you asked for: ${w.n} thing${s(w.n)}`
     case 'owed':
       return `${w.n} line${s(w.n)} asked for ${w.n === 1 ? 'has' : 'have'} not come`
     case 'count':
@@ -128,6 +131,8 @@ function detail(w: Waiting): string {
       return `${w.n} line${s(w.n)}, ${w.slip!.mine ? 'yours' : `by ${w.slip!.by}`}`
     case 'handed':
       return `${w.handed!.number}, to be sent out`
+    case 'given_back':
+      return `${w.handed!.number}: ${w.handed!.why}`
     case 'found':
       return w.named.map(n => n.name).join(' · ') + (w.n > w.named.length ? ' …' : '')
     default:
@@ -142,6 +147,7 @@ const to = (w: Waiting): RouteLocationRaw => {
     case 'owed':
       return { name: 'restock' }
     case 'handed':
+    case 'given_back':
       return { name: 'restock-slip', params: { id: w.handed!.id } }
     case 'count':
     case 'closed':
@@ -166,6 +172,7 @@ const ACT: Record<Waiting['kind'], string> = {
   expiring: 'Use, move or waste',
   short: 'See what is short',
   handed: 'Look at it',
+  given_back: 'Change it, or drop it',
   owed: 'Ask again, or drop it',
   count: 'Count it',
   difference: 'Look at it',

@@ -17,7 +17,7 @@ import AskedFor from './AskedFor.vue'
 import MailRestock from './MailRestock.vue'
 import { useRestockPaper } from './restock-paper.ts'
 import RestockLines from './RestockLines.vue'
-import WillNotCome from './WillNotCome.vue'
+import SayWhy from './SayWhy.vue'
 
 /** Said where there is nothing that could go out. */
 const NOTHING = 'Nothing stands on it yet: add what is wanted.'
@@ -92,6 +92,13 @@ const cancelled = computed(() => slip.value?.lines.find(l => l.id === cancelling
 async function cancel(why: string) {
   if (!(await does('cancellation', { line: cancelling.value, why }))) return
   cancelling.value = null
+}
+const givingBack = ref(false)
+async function giveBack(why: string) {
+  const { by } = slip.value!.handed!
+  if (!(await settled()) || !(await does('giving-back', { why }))) return
+  givingBack.value = false
+  strip.say(`${slip.value!.number} is given back to ${by}.`)
 }
 /** Where something is owed: each place gets its delivery. */
 const comesTo = computed(() => {
@@ -198,6 +205,7 @@ const standing = computed(() => {
   const v = slip.value!
   const a = v.asked
   if (!a && v.handed) return `asked for by ${v.handed.by}, handed over ${f.when(v.handed.at)}, not sent out yet`
+  if (!a && v.back) return `given back by ${v.back.by} ${f.when(v.back.at)}: ${v.back.why}`
   if (!a) return v.mine ? STATE[v.state] : `${STATE[v.state]} by ${v.by}, who has this slip open`
   return `${STATE[v.state]} ${f.when(a.at)} by ${a.by}, ${a.where}${a.number && `, their number ${a.number}`}${a.expected ? `, expected ${f.date(a.expected)} (${f.far(a.expected)})` : ''}`
 })
@@ -271,7 +279,7 @@ const STATE = {
     <div v-if="writes" data-add class="px-5 py-3 no-print">
       <ItemPicker label="Another item" @pick="i => void add(i)" />
     </div>
-    <p v-if="wrong && !mailing && !asking" class="error px-5 pb-3" role="alert">{{ wrong }}</p>
+    <p v-if="wrong && !mailing && !asking && !givingBack" class="error px-5 pb-3" role="alert">{{ wrong }}</p>
     <ul v-if="slip.mail.letters.length" class="px-5 py-2 border-t border-hair no-print" aria-label="Letters">
       <li v-for="m in slip.mail.letters" :key="m.id" class="flex flex-wrap gap-3 items-center py-1">
         <span
@@ -317,6 +325,19 @@ const STATE = {
           Mark as asked for
         </button></template
       >
+      <button
+        v-if="open && slip.handed && slip.sends"
+        type="button"
+        class="btn"
+        @click="
+          () => {
+            wrong = ''
+            givingBack = true
+          }
+        "
+      >
+        Give it back
+      </button>
       <button v-for="p in comesTo" :key="p" type="button" class="btn btn-act" @click="arrived(p)">
         {{ comesTo.length > 1 ? `It has come to ${session.placeName(p)}` : 'It has come' }}
       </button>
@@ -338,7 +359,30 @@ const STATE = {
         {{ open ? 'Throw away' : 'None of it will come' }}
       </button>
     </footer>
-    <WillNotCome v-if="cancelled" open :name="cancelled.name" :wrong="wrong" @close="cancelling = null" @say="cancel" />
+    <SayWhy
+      v-if="cancelled"
+      open
+      :title="`${cancelled.name} will not come`"
+      :often="['they have none', 'bought elsewhere', 'not needed any more', 'asked for by mistake']"
+      note="What has come of it has come. It is proposed again where it is short."
+      does="Wait for it no longer"
+      leaves="Wait on"
+      :wrong="wrong"
+      @close="cancelling = null"
+      @say="cancel"
+    />
+    <SayWhy
+      v-if="givingBack"
+      open
+      :title="`${slip.number} goes back to ${slip.handed!.by}`"
+      :often="['not this month', 'there is enough elsewhere', 'say what it is for', 'asked for already']"
+      note="They see it on Today with what you say, change it and hand it over again, or throw it away."
+      does="Give it back"
+      leaves="Keep it"
+      :wrong="wrong"
+      @close="givingBack = false"
+      @say="giveBack"
+    />
     <MailRestock :open="mailing" :slip="slip" :wrong="wrong" @close="mailing = false" @send="mail" />
     <AskedFor :open="asking" :slip="slip" :wrong="wrong" @close="asking = false" @ask="ask" />
   </div>

@@ -173,6 +173,7 @@ async function blank() {
             <div class="soft text-[12px]">
               <span class="mono">{{ r.number }}</span> · {{ r.count }} line{{ s(r.count) }} ·
               <b v-if="r.handed && r.sends" class="text-ink">{{ r.handed.by }} asks for it</b
+              ><b v-else-if="r.back" class="text-straw">given back: {{ r.back.why }}</b
               ><template v-else>{{
                 r.handed ? 'handed over' : r.mine ? 'yours' : `${r.by} has this slip open`
               }}</template>
