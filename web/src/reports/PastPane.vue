@@ -109,6 +109,7 @@ const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
         <tr>
           <th>Item</th>
           <th class="text-right!">Lay there</th>
+          <th><span class="sr-only">Unit</span></th>
           <th v-if="value !== undefined" class="text-right!">Value</th>
         </tr>
       </thead>
@@ -118,9 +119,8 @@ const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
             <RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item } }">{{ r.name }}</RouterLink>
             <span class="mono soft text-[12px] ml-1">{{ r.code }}</span>
           </td>
-          <td class="num">
-            {{ f.aligned(r.quantity, places) }} <span class="soft unit">{{ r.unit }}</span>
-          </td>
+          <td class="num">{{ f.aligned(r.quantity, places) }}</td>
+          <td class="soft unit">{{ r.unit }}</td>
           <td v-if="value !== undefined" class="num">{{ f.money(r.value) }}</td>
         </tr>
       </tbody>

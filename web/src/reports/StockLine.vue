@@ -53,8 +53,9 @@ const soon = computed(() =>
   <div v-if="columns.has('available')" role="cell" class="num">
     <FigureOf figure="available" :item="row.item" :place="place" :label="`Available of ${row.name}`">{{
       f.number(row.levels.available)
-    }}</FigureOf>{{ f.pad(row.levels.available, places) }} <span class="soft unit">{{ row.unit }}</span>
+    }}</FigureOf>{{ f.pad(row.levels.available, places) }}
   </div>
+  <div v-if="columns.has('available')" role="cell" class="soft unit">{{ row.unit }}</div>
   <div v-if="columns.has('days')" role="cell" class="num">
     <FigureOf
       :none="row.levels.days === null || row.levels.onHand === '0'"

@@ -91,13 +91,14 @@ const shown = computed(() => may.value.filter(c => c.id === 'name' || list.shows
 const ids = computed<ReadonlySet<string>>(() => new Set(shown.value.map(c => c.id)))
 /** At a desk, and on an upright tablet, where all of them fit too. */
 const WIDTHS: Record<string, [string, string]> = {
-  name: ['minmax(180px, 1.7fr)', 'minmax(132px, 1.7fr)'],
+  name: ['minmax(180px, 1.7fr)', 'minmax(110px, 1.7fr)'],
   state: ['minmax(220px, 1.5fr)', '124px'],
-  onHand: ['90px', '68px'],
-  available: ['150px', '134px'],
-  days: ['64px', '52px'],
-  firstExpiry: ['110px', '92px'],
-  value: ['100px', '76px'],
+  onHand: ['90px', '64px'],
+  // With its unit, in a column of its own.
+  available: ['84px 58px', '66px 42px'],
+  days: ['64px', '50px'],
+  firstExpiry: ['110px', '90px'],
+  value: ['100px', '72px'],
 }
 const grid = computed(() => ({
   gridTemplateColumns: shown.value.map(c => WIDTHS[c.id]![narrow.value ? 1 : 0]).join(' '),
@@ -152,14 +153,17 @@ const scanned = useTakers().filter(words => {
     <div v-if="rows.length" ref="box" class="box" tabindex="0" aria-label="Stock list">
       <div role="table" :aria-rowcount="total" class="table">
         <div role="row" class="tr th" :style="grid">
-          <div v-for="c in shown" :key="c.id" role="columnheader" :aria-sort="order(c.id)" :class="{ num: 'num' in c }">
-            <button type="button" class="sort" @click="by(c.id)">
-              {{ c.label
-              }}<span aria-hidden="true">{{
-                order(c.id) === 'ascending' ? ' ↑' : order(c.id) === 'descending' ? ' ↓' : ''
-              }}</span>
-            </button>
-          </div>
+          <template v-for="c in shown" :key="c.id"
+            ><div role="columnheader" :aria-sort="order(c.id)" :class="{ num: 'num' in c }">
+              <button type="button" class="sort" @click="by(c.id)">
+                {{ c.label
+                }}<span aria-hidden="true">{{
+                  order(c.id) === 'ascending' ? ' ↑' : order(c.id) === 'descending' ? ' ↓' : ''
+                }}</span>
+              </button>
+            </div>
+            <div v-if="c.id === 'available'" role="columnheader"><span class="sr-only">Unit</span></div></template
+          >
         </div>
         <div role="presentation" :style="{ height: virtual.getTotalSize() + 'px', position: 'relative' }">
           <div
@@ -215,7 +219,7 @@ const scanned = useTakers().filter(words => {
 }
 @media (max-width: 1023px) {
   .table {
-    min-width: 760px;
+    min-width: 700px;
   }
   .tr {
     gap: 8px;

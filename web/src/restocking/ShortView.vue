@@ -51,6 +51,7 @@ const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
             <th class="text-right!">Have</th>
             <th class="text-right!">Coming</th>
             <th class="text-right!">Bring</th>
+            <th><span class="sr-only">Unit</span></th>
             <th>Lies elsewhere</th>
           </tr>
         </thead>
@@ -88,8 +89,9 @@ const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
             <td class="num font-semibold">
               <FigureOf figure="bring" :item="r.item" :place="r.place.id" :label="`To bring of ${r.name}`">{{
                 f.number(r.levels.bring)
-              }}</FigureOf>{{ f.pad(r.levels.bring, bring) }} <span class="soft font-normal unit">{{ r.unit }}</span>
+              }}</FigureOf>{{ f.pad(r.levels.bring, bring) }}
             </td>
+            <td class="soft unit">{{ r.unit }}</td>
             <td>
               <LiesElsewhere
                 :item="r.item"

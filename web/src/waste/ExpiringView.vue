@@ -131,6 +131,7 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
             <th class="text-right!">Lasts</th>
             <th>Place</th>
             <th class="text-right!">There</th>
+            <th><span class="sr-only">Unit</span></th>
             <th v-if="session.seeValue" class="text-right!">Value</th>
           </tr>
         </thead>
@@ -169,9 +170,8 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
               <div v-if="tooSlow(r)" class="soft text-[12px]">not used up in time</div>
             </td>
             <td>{{ r.place.name }}</td>
-            <td class="num">
-              {{ f.aligned(r.quantity, places) }} <span class="soft unit">{{ r.unit }}</span>
-            </td>
+            <td class="num">{{ f.aligned(r.quantity, places) }}</td>
+            <td class="soft unit">{{ r.unit }}</td>
             <td v-if="session.seeValue" class="num">{{ f.money(r.value) }}</td>
           </tr>
         </tbody>
