@@ -90,7 +90,7 @@ function title(w: Waiting): string {
     case 'handed':
       return `${w.handed!.by} asks for ${w.n} thing${s(w.n)}`
     case 'given_back':
-      return `${w.handed!.by} gave back what you asked for: ${w.n} thing${s(w.n)}`
+      return `${w.handed!.by} gave back what you asked for`
     case 'owed':
       return `${w.n} line${s(w.n)} asked for ${w.n === 1 ? 'has' : 'have'} not come`
     case 'count':
@@ -132,7 +132,7 @@ function detail(w: Waiting): string {
     case 'handed':
       return `${w.handed!.number}, to be sent out`
     case 'given_back':
-      return `${w.handed!.number}: ${w.handed!.why}`
+      return `${w.handed!.number}, ${w.n} line${s(w.n)}: ${w.handed!.why}`
     case 'found':
       return w.named.map(n => n.name).join(' · ') + (w.n > w.named.length ? ' …' : '')
     default:
