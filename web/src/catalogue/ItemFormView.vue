@@ -99,7 +99,8 @@ async function save() {
   busy.value = true
   const heard = String(route.query.heard ?? '')
   problem.value = null
-  const first = stockInput(stock.value)
+  // What never lies on a shelf stands nowhere.
+  const first = stockInput(form.value.kept === 'stock' ? stock.value : [])
   const packs = form.value.packs.flatMap((p, i) => (isEmptyPack(p) ? [] : [i]))
   const body = itemInput(form.value, costed.value === 'standard')
   try {
@@ -261,7 +262,13 @@ const unknownFields = computed(
       >
     </div>
     <PackFields v-model="form.packs" @done="afterPacks" :unit="unit" :wrong="wrong" />
-    <FirstStock v-if="!props.id" v-model="stock" :unit="unit" :by="identified" :wrong="wrong" />
+    <FirstStock
+      v-if="!props.id && form.kept === 'stock'"
+      v-model="stock"
+      :unit="unit"
+      :by="identified"
+      :wrong="wrong"
+    />
     <ItemMore
       v-model="form"
       :lies="lies"
