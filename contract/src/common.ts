@@ -27,6 +27,16 @@ export const Day = z
     const d = new Date(`${t}T00:00:00Z`)
     return !Number.isNaN(d.getTime()) && d.toISOString().startsWith(t) && t >= '1900'
   }, 'no such date, or one before 1900')
+/** A lot as it stands on a label: its number and its date. */
+export const LOT_WRITTEN = {
+  code: z
+    .string()
+    .trim()
+    .max(60)
+    .regex(/^[^\p{Cc}]*$/u)
+    .default(''),
+  expiry: Day.nullable().default(null),
+}
 // Control characters have no place in names and notes; line breaks only in notes.
 export const Name = z
   .string()

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { SLIP_KINDS } from '@shelve/core'
-import { Day, Instant, Method, Note, Short, TypedValue } from '../common.ts'
+import { Instant, LOT_WRITTEN, Method, Note, Short, TypedValue } from '../common.ts'
 import { FIELDS as counting } from '../counting/slip.ts'
 import { FIELDS as issuing } from '../issuing/slip.ts'
 import { FIELDS as moving } from '../moving/slip.ts'
@@ -40,13 +40,7 @@ export const SlipLine = z
     lot: z
       .object({
         id: idOf('lot').nullable().default(null),
-        code: z
-          .string()
-          .trim()
-          .max(60)
-          .regex(/^[^\p{Cc}]*$/u)
-          .default(''),
-        expiry: Day.nullable().default(null),
+        ...LOT_WRITTEN,
       })
       .nullable()
       .default(null),

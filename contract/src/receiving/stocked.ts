@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { ItemInput } from '../catalogue/catalogue.ts'
-import { Amount, Day, TypedValue } from '../common.ts'
+import { Amount, LOT_WRITTEN, TypedValue } from '../common.ts'
 import { inOrder } from '../places/places.ts'
 import { idOf } from '../things.ts'
 
@@ -15,18 +15,7 @@ export const FirstStock = z
     target: Amount.nullable().default(null),
     bin: idOf('place').nullable().default(null),
     typed: z.string().max(60).default(''),
-    lot: z
-      .object({
-        code: z
-          .string()
-          .trim()
-          .max(60)
-          .regex(/^[^\p{Cc}]*$/u)
-          .default(''),
-        expiry: Day.nullable().default(null),
-      })
-      .nullable()
-      .default(null),
+    lot: z.object(LOT_WRITTEN).nullable().default(null),
     /** What one of the base unit cost. */ price: TypedValue,
   })
   .refine(inOrder.holds, inOrder.said)

@@ -19,7 +19,7 @@ import { useRoute, useRouter } from 'vue-router'
 import ScanStrip from '../scan/ScanStrip.vue'
 import UnknownCode from '../scan/UnknownCode.vue'
 import ScannerPanel from '../scan/ScannerPanel.vue'
-import { listenToScanner, takesText } from '../scan/scanner.ts'
+import { listenToScanner } from '../scan/scanner.ts'
 import { scannerHabit } from '../scan/device.ts'
 import { useParties } from '../places/parties.ts'
 import { useReasons } from '../waste/reasons.ts'
@@ -29,6 +29,7 @@ import { live, onEvent, startEvents } from './events.ts'
 import { useIndex } from './index-store.ts'
 import PlacePick from './PlacePick.vue'
 import PersonMenu from './PersonMenu.vue'
+import { useKeys } from './keys.ts'
 import { toHeading, useLanding } from './landing.ts'
 import KeysHelp from './KeysHelp.vue'
 import StripView from './StripView.vue'
@@ -88,8 +89,6 @@ onMounted(async () => {
     habit: scannerHabit,
     synthetic: () => demonstration.value,
   })
-  // Before any field hears it: a list that is open does not keep it.
-  window.addEventListener('keydown', key, true)
   window.addEventListener('shelve-signed-out', signedOut)
   await index.load().catch(() => undefined)
   demonstration.value = (await get<{ demonstration: boolean }>('/api/start')).demonstration
@@ -97,7 +96,6 @@ onMounted(async () => {
 onUnmounted(() => {
   stopEvents?.()
   stopScanner?.()
-  window.removeEventListener('keydown', key, true)
   window.removeEventListener('shelve-signed-out', signedOut)
 })
 onEvent(e => {
@@ -120,23 +118,9 @@ function signedOut() {
   session.me = null
   void router.push({ name: 'sign-in', query: { to: route.fullPath } })
 }
-function key(e: KeyboardEvent) {
-  const at = e.target instanceof Element ? e.target : null
-  // A box that is ticked takes no letters.
-  const typing = takesText(at) || at?.closest('select, [contenteditable]') != null
-  if (e.altKey && !e.ctrlKey && /^Digit\d$/.test(e.code)) {
-    e.preventDefault()
-    const w = TABS.value[(Number(e.code.at(-1)) + 9) % 10]
-    if (w) void router.push(w.to)
-  } else if (e.key === '/' && !e.ctrlKey && (!typing || (at?.id === 'scan-strip' && !(at as HTMLInputElement).value))) {
-    // Whoever is in the strip already, and has written nothing, means no stroke.
-    e.preventDefault()
-    document.getElementById('scan-strip')?.focus()
-  } else if (e.key === '?' && !typing) {
-    e.preventDefault()
-    keys.value = true
-  }
-}
+useKeys(TABS, () => {
+  keys.value = true
+})
 </script>
 <template>
   <div class="frame">

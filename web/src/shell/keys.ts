@@ -1,0 +1,29 @@
+import { onMounted, onUnmounted, type Ref } from 'vue'
+import { type RouteLocationRaw, useRouter } from 'vue-router'
+import { takesText } from '../scan/scanner.ts'
+
+/** The keys that work on every screen: Alt and a digit for each work, a stroke for the scan strip, a question mark for help. */
+export function useKeys(tabs: Readonly<Ref<readonly { readonly to: RouteLocationRaw }[]>>, help: () => void): void {
+  const router = useRouter()
+  const key = (e: KeyboardEvent) => {
+    const at = e.target instanceof Element ? e.target : null
+    // A box that is ticked takes no letters.
+    const typing = takesText(at) || at?.closest('select, [contenteditable]') != null
+    // Whoever is in the strip already, and has written nothing, means no stroke.
+    const begins = at instanceof HTMLInputElement && at.id === 'scan-strip' && !at.value
+    if (e.altKey && !e.ctrlKey && /^Digit\d$/.test(e.code)) {
+      e.preventDefault()
+      const work = tabs.value[(Number(e.code.at(-1)) + 9) % 10]
+      if (work) void router.push(work.to)
+    } else if (e.key === '/' && !e.ctrlKey && (!typing || begins)) {
+      e.preventDefault()
+      document.getElementById('scan-strip')?.focus()
+    } else if (e.key === '?' && !typing) {
+      e.preventDefault()
+      help()
+    }
+  }
+  // Before any field hears it: a list that is open does not keep it.
+  onMounted(() => window.addEventListener('keydown', key, true))
+  onUnmounted(() => window.removeEventListener('keydown', key, true))
+}
