@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { expect, go, isFor, item, signIn, test, verified } from './stage.ts'
+import { expect, go, isFor, item, scan, signIn, test, verified } from './stage.ts'
 
 test('some things are counted together, each line by two, in an area that is closed meanwhile; a line left out is said', async ({
   page,
@@ -151,4 +151,18 @@ test('sheets of two areas are one paper under one number; what a count left is c
   await page.getByRole('button', { name: `Book ${n} counted lines` }).click()
   await expect(page.getByText(/is booked: count of Launch Petrel, \d+ lines\. Next due/)).toBeVisible()
   await expect(left).toHaveCount(0)
+})
+
+test('what is scanned and stands on no line joins the sheet where it lies', async ({ page, demo }) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const gloves = await item(page, demo, 'GLV-M')
+  await page.goto(`${demo.url}/count`)
+  // What is counted together in the locked cupboard has been due for longest: it comes first.
+  await expect(page.getByRole('row').nth(1)).toContainText('Locked cupboard')
+  await page.getByRole('button', { name: 'Count it here' }).first().press('Enter')
+  await expect(page.getByText(/0 of \d+/)).toBeVisible()
+  await scan(page, gloves.codes[0]!)
+  await expect(page.getByText('Nitrile gloves, medium joins the sheet.')).toBeVisible()
+  await expect(page.locator('.sheet')).toContainText('Nitrile gloves, medium')
+  await expect(page.locator('.sheet')).toContainText('B3')
 })

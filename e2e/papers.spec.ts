@@ -1,4 +1,4 @@
-import { expect, go, item, scan, signIn, test, type } from './stage.ts'
+import { countHere, expect, go, item, scan, signIn, test, type } from './stage.ts'
 import type { Browser, Page } from '@playwright/test'
 import type { Stage } from './stage.ts'
 
@@ -73,7 +73,7 @@ test('two people count one area: nobody’s entry is lost, and where they differ
   const gloves = await item(page, demo, 'GLV-M')
   await go(page, 6, 'Which area is counted?')
   await page.getByLabel('with figures').press('Space')
-  await page.getByRole('button', { name: 'Count it here' }).first().press('Enter')
+  await countHere(page, 'Wet lab').press('Enter')
   await expect(page.getByText(/0 of \d+/)).toBeVisible()
   const tova = await another(browser, demo, 'tova', 'Wet lab')
   await tova.goto(page.url())

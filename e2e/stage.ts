@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { MailServer } from '@shelve/standins'
-import { test as base, expect, type Page } from '@playwright/test'
+import { test as base, expect, type Locator, type Page } from '@playwright/test'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 /** The day on which all browser tests take place. */
@@ -113,6 +113,12 @@ export async function go(page: Page, n: number, heading: string | RegExp): Promi
   await page.keyboard.press(`Alt+${n}`)
   await expect(page.getByRole('heading', { name: heading, level: 1 })).toBeVisible()
 }
+/** The button that counts a whole area here: what is due comes before it, perhaps a group in it. */
+export const countHere = (page: Page, area: string): Locator =>
+  page
+    .getByRole('row')
+    .filter({ has: page.getByLabel(`Print a sheet of ${area}`, { exact: true }) })
+    .getByRole('button', { name: 'Count it here' })
 /** As a person types: slowly enough not to be taken for a scanner. */
 export async function type(page: Page, text: string): Promise<void> {
   await page.keyboard.type(text, { delay: 55 })

@@ -1,5 +1,5 @@
 import { devices } from '@playwright/test'
-import { expect, item, onHand, signIn, test, verified, isFor } from './stage.ts'
+import { countHere, expect, item, onHand, signIn, test, verified, isFor } from './stage.ts'
 
 const { defaultBrowserType: _, ...tablet } = devices['iPad (gen 7)']!
 test.use({ ...tablet, viewport: { width: 820, height: 1180 }, hasTouch: true, isMobile: false })
@@ -80,7 +80,7 @@ test('the whole day by fingers alone, on a tablet', async ({ page, demo }) => {
   // Counted line by line: one as expected, one skipped, one not there, one put right on the way back.
   await open('Count', /Which area is counted/)
   await page.getByText('with figures').tap()
-  await page.getByRole('button', { name: 'Count it here' }).first().tap()
+  await countHere(page, 'Wet lab').tap()
   const dialog = page.getByRole('dialog')
   if (await dialog.isVisible()) await dialog.getByRole('button', { name: 'Count all the same' }).tap()
   await expect(page.getByText(/0 of \d+/)).toBeVisible()

@@ -24,7 +24,7 @@ import ReviewTable from './ReviewTable.vue'
 import SheetFoot from './SheetFoot.vue'
 import SheetHead from './SheetHead.vue'
 import SheetNext from './SheetNext.vue'
-import { sayBooked } from './begin.ts'
+import { liesIn, sayBooked } from './begin.ts'
 import { isCounted, type Mode, useEntries } from './entries.ts'
 
 const props = defineProps<{ id: string }>()
@@ -165,7 +165,7 @@ function recount(command: string): boolean {
   return true
 }
 const lotScanned = useTakers().lotOn(() => line.value)
-scan.wants(m => {
+scan.wants(async m => {
   if (m.kind === 'command') {
     if (m.command === 'book') {
       if (mode.value === 'review') void book()
@@ -185,10 +185,11 @@ scan.wants(m => {
     let i = lines.value.findIndex(l => same(l) && waits(l))
     if (i < 0) i = lines.value.findIndex(same)
     if (i < 0) {
+      const from = (await liesIn(m.item, slip.content.place)) ?? line.value?.from ?? slip.content.place
       slip.content.lines.push(
         freshLine({
           item: m.item,
-          from: line.value?.from ?? slip.content.place,
+          from,
           lot: m.lot ? { id: m.lot.id, code: m.lot.code, expiry: m.lot.expiry } : null,
         }),
       )

@@ -1,5 +1,5 @@
 import type { Router } from 'vue-router'
-import type { CountArea, DraftSaved, SlipContent, SlipView } from '@shelve/contract'
+import type { CountArea, DraftSaved, ItemStock, SlipContent, SlipView } from '@shelve/contract'
 import { call, get, query } from '../shell/api.ts'
 import type { useStrip } from '../shell/strip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
@@ -10,6 +10,21 @@ interface SheetLines {
   lines: { item: string; lot: { id: string; code: string | null; expiry: string | null } | null; place: string }[]
   open: { id: string; title: string; by: string }[]
 }
+/**
+ * The one place in an area where an item lies, by its id: what joins a sheet by a scan is counted there. None where it lies in
+ * several or nowhere, or nobody can be asked.
+ */
+export async function liesIn(item: string, area: string | null): Promise<string | undefined> {
+  try {
+    const { places } = await get<ItemStock>(`/api/items/${item}/stock${query({ place: area })}`)
+    const bins = places.filter(p => p.kind === 'bin' && p.levels.onHand !== '0')
+    const whole = places.find(p => p.place === area)
+    return bins.length === 1 && bins[0]!.levels.onHand === whole?.levels.onHand ? bins[0]!.place : undefined
+  } catch {
+    return undefined
+  }
+}
+
 /** What a sheet is made of, and how it is counted. */
 export interface SheetWanted {
   readonly place: string
