@@ -1,5 +1,5 @@
 import type { Router } from 'vue-router'
-import type { CountArea, DraftSaved, ItemStock, SlipContent, SlipView } from '@shelve/contract'
+import type { CountArea, DraftSaved, LotView, SlipContent, SlipView } from '@shelve/contract'
 import { call, get, query } from '../shell/api.ts'
 import type { useStrip } from '../shell/strip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
@@ -16,10 +16,9 @@ interface SheetLines {
  */
 export async function liesIn(item: string, area: string | null): Promise<string | undefined> {
   try {
-    const { places } = await get<ItemStock>(`/api/items/${item}/stock${query({ place: area })}`)
-    const bins = places.filter(p => p.kind === 'bin' && p.levels.onHand !== '0')
-    const whole = places.find(p => p.place === area)
-    return bins.length === 1 && bins[0]!.levels.onHand === whole?.levels.onHand ? bins[0]!.place : undefined
+    const { rows } = await get<{ rows: LotView[] }>(`/api/items/${item}/lots${query({ place: area })}`)
+    const places = new Set(rows.flatMap(l => l.places.filter(p => p.quantity !== '0').map(p => p.place)))
+    return places.size === 1 ? [...places][0] : undefined
   } catch {
     return undefined
   }
