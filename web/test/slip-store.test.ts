@@ -221,6 +221,29 @@ describe('the slip being written', () => {
     await pause(850)
     return slip.content.lines.map(l => l.id) as [string, string]
   }
+  it('hears what was saved while it was being read: the answer may be the older one', async () => {
+    const [, c] = await two()
+    const { id } = slip
+    const old = server
+    await device(undefined)
+    server = old
+    let answered: ((v: unknown) => void) | undefined
+    const usual = b.answer
+    b.answer = a => {
+      if (!a.path.includes('/draft') || answered) return usual(a)
+      // What stands there now is on its way, slowly.
+      const now = usual(a)
+      return new Promise(ok => (answered = () => ok(now as never)))
+    }
+    const opening = slip.open('issue', id)
+    await pause(5)
+    server.by('Tova', id, c, { typed: '20' })
+    slip.heard({ seq: 1, kind: 'draft', detail: { slip: id, version: server.drafts.get(id)!.version } } as never)
+    answered!(undefined)
+    await opening
+    await pause(20)
+    expect(typedHere()).to.deep.equal(['1', '20'])
+  })
   it('takes in what somebody else saves on it, and keeps what is typed here', async () => {
     const old = server
     const [a, c] = await two()

@@ -31,6 +31,8 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
   /** What was sent since the last answer, the latest last: heard of again it is no news. */
   let sent: Sent<H, L>[] = []
   let live = false
+  /** Something became of the paper while it was being read: what was answered may be older. */
+  let missed = false
   let timer: ReturnType<typeof setTimeout> | undefined
   let working: Promise<void> = Promise.resolve()
   let running = 0
@@ -45,6 +47,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     differingHead.value = ended.value = null
     company.value = []
     live = true
+    missed = false
   }
   function close() {
     // What the server has whole needs no copy on the device; what another window typed does.
@@ -87,6 +90,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
       }
       savedAt.value = told.savedAt
       live = true
+      if (missed) void heard(undefined)
       if (device && changes().lines.length) changed()
       return 'there'
     } catch (e) {
@@ -308,6 +312,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
 
   /** Something became of the paper: what others saved is read, what the version known says is no news. */
   function heard(version: number | undefined): Promise<void> {
+    missed ||= !live
     if (!live || base.version === 0 || ended.value) return Promise.resolve()
     const paper = id.value
     return queue(async () => {
