@@ -372,9 +372,9 @@ const STATE = {
       @say="cancel"
     />
     <SayWhy
-      v-if="givingBack"
+      v-if="givingBack && slip.handed"
       open
-      :title="`${slip.number} goes back to ${slip.handed!.by}`"
+      :title="`${slip.number} goes back to ${slip.handed.by}`"
       :often="['not this month', 'there is enough elsewhere', 'say what it is for', 'asked for already']"
       note="They see it on Today with what you say, change it and hand it over again, or throw it away."
       does="Give it back"
