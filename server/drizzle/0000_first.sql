@@ -446,9 +446,8 @@ CREATE TABLE `movement` (
 ) STRICT;
 --> statement-breakpoint
 CREATE INDEX `movement_from` ON `movement` (`from_id`,`item_id`,`lot_id`,`effective_at`,`seq`);--> statement-breakpoint
-CREATE INDEX `movement_to` ON `movement` (`to_id`,`item_id`,`lot_id`,`effective_at`,`seq`);--> statement-breakpoint
-CREATE INDEX `movement_pool` ON `movement` (`pool_id`,`cost_seq`);--> statement-breakpoint
-CREATE INDEX `movement_item` ON `movement` (`item_id`,`effective_at`,`seq`);--> statement-breakpoint
+CREATE INDEX `movement_into` ON `movement` (`to_id`,`item_id`,`lot_id`,`effective_at`,`seq`) WHERE (kind not in ('out', 'direct') or reverses is not null);--> statement-breakpoint
+CREATE INDEX `movement_item` ON `movement` (`item_id`,`effective_at`,`seq`,`pool_id`);--> statement-breakpoint
 CREATE INDEX `movement_cost` ON `movement` (`cost_seq`);--> statement-breakpoint
 CREATE INDEX `movement_slip` ON `movement` (`slip_id`);--> statement-breakpoint
 CREATE INDEX `movement_line` ON `movement` (`line_id`);--> statement-breakpoint

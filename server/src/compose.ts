@@ -68,7 +68,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
     ...wasteRows(db),
     ...peopleRows(db),
     ...catalogueRows(db),
-    ...ledgerRows(db),
+    ...ledgerRows(ground.store),
     ...positionRows(db),
     ...countingRows(db),
   }

@@ -190,7 +190,8 @@ export type SlipContent = z.infer<typeof SlipContent>
 export type SlipContentInput = z.input<typeof SlipContent>
 
 const CONTENT = { place: null, effectiveAt: null, taker: '' }
-type Said = Omit<Partial<SlipContent>, 'lines' | 'head'> & {
+/** What a slip says, without what goes without saying. */
+export type Said = Omit<Partial<SlipContent>, 'lines' | 'head'> & {
   readonly head?: Partial<SlipHead>
   readonly lines: readonly (Partial<SlipLine> & Pick<SlipLine, 'id'>)[]
 }

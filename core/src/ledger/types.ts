@@ -99,6 +99,8 @@ export const FACT_KINDS = [
   'standard',
 ] as const
 export type FactKind = (typeof FACT_KINDS)[number]
+/** Kinds of what goes to whoever uses it, and so never comes into a place, but where it is taken back. */
+export const LEAVING_KINDS = ['out', 'direct'] as const satisfies readonly FactKind[]
 
 /**
  * What an invoice says of a line (rule 52): so much `more` or less than its price, which stays beside a corrected price; or the

@@ -1,6 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import { isCounted, type SlipContent, type SlipLine } from '@shelve/contract'
 import { coverage, type LineState } from '@shelve/core'
+import { MAY_COME_IN } from '../ledger/index.ts'
 import { cellKey, contentOf } from '../papers/index.ts'
 import { openUp } from './closed.ts'
 import { groupOf, groupsIn, itemsOf } from './groups.ts'
@@ -59,7 +60,7 @@ const lyingSince = (house: House, placeId: number, at: number): Cell[] =>
           join place_within w on w.place_id = b.place_id and w.ancestor_id = ${placeId}
           where b.quantity > 0 and exists (
             select 1 from movement m where m.to_id = b.place_id and m.item_id = b.item_id and m.lot_id = b.lot_id
-              and m.effective_at <= ${at})`,
+              and m.effective_at <= ${at} and ${sql.raw(MAY_COME_IN)})`,
     )
     .map(asCell)
 

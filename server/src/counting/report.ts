@@ -20,9 +20,10 @@ export function countReport(house: House, caller: Caller, uid: string): CountRep
   const content = contentOf(house, record)
   const open = openByTally(house, record.id)
   const moved = house.rows.movementsOf.all({ slip: record.id })
+  const written = new Map(house.rows.talliesOf.all({ slip: record.id }).map(t => [t.lineId, t]))
   const tallies = new Map(
     house.rows.lines.all({ slip: record.id }).flatMap(l => {
-      const tally = house.rows.tallyOfLine.get({ line: l.id })
+      const tally = written.get(l.id)
       return tally ? [[l.uid, { ...tally, line: l.id }] as const] : []
     }),
   )

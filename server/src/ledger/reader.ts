@@ -246,9 +246,3 @@ export function allMovements(ground: Pick<Ground, 'store'>): Movement[] {
     out.push(ofRow(r))
   return out
 }
-
-const text = (x: bigint | null): string => (x === null ? 'null' : `"${x}"`)
-
-/** The canonical bytes of a movement as it is sealed with its slip: what `canonical` gives, written out for speed. */
-export const movementBytes = (m: Movement): string =>
-  `{"bookedAt":${m.bookedAt},"bookedBy":${m.bookedBy},"charges":${text(m.charges)},"costSeq":${m.costSeq},"effectiveAt":${m.effectiveAt},"from":${m.from},"goods":${text(m.goods)},"invoice":${m.invoice === null ? 'null' : `"${m.invoice}"`},"itemId":${m.itemId},"kind":"${m.kind}","lotId":${m.lotId},"mass":${text(m.mass)},"ord":${m.ord},"part":${m.part},"poolId":${m.poolId},"quantity":${text(m.quantity)},"refCostSeq":${m.refCostSeq},"refPart":${m.refPart},"revalues":${m.revalues},"reverses":${m.reverses},"seq":${m.seq},"tallyId":${m.tallyId},"to":${m.to},"value":${text(m.value)},"weight":${text(m.weight ?? null)}}`

@@ -1,12 +1,13 @@
 import { and, asc, eq, getTableColumns, inArray, isNotNull, isNull, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import { lot } from '../catalogue/index.ts'
-import type { Db } from '../ground/index.ts'
+import type { Store } from '../ground/index.ts'
+import { writes } from './reader.ts'
 import { movementColumns, tallyColumns } from './statements.ts'
 import { balance, charge, counter, movement, pool, sealedBytes, slip, slipLine, tally } from './tables.ts'
 
 /** The rows of this room that others ask for by the thousand, by statements prepared once. */
-export function prepareRows(db: Db) {
+export function prepareRows({ db, client }: Pick<Store, 'db' | 'client'>) {
   const p = sql.placeholder
   // An update takes no bare placeholder for a typed column: the expression hands the value through as it is.
   const set = <K extends string>(...names: K[]) =>
@@ -31,7 +32,7 @@ export function prepareRows(db: Db) {
         costSeq: sql<number>`max(${movement.costSeq})`.mapWith(Number),
       })
       .from(pool)
-      .innerJoin(movement, eq(movement.poolId, pool.id))
+      .innerJoin(movement, and(eq(movement.itemId, pool.itemId), eq(movement.poolId, pool.id)))
       .where(eq(pool.current, false))
       .groupBy(pool.itemId)
       .prepare(),
@@ -80,6 +81,11 @@ export function prepareRows(db: Db) {
       .select(talliedColumns)
       .from(tally)
       .where(eq(tally.lineId, p('line')))
+      .prepare(),
+    talliesOf: db
+      .select(talliedColumns)
+      .from(tally)
+      .where(eq(tally.slipId, p('slip')))
       .prepare(),
     lines: db
       .select()
@@ -151,18 +157,19 @@ export function prepareRows(db: Db) {
       .insert(sealedBytes)
       .values({ slipId: p('slip'), bytes: sql`${p('bytes')}` })
       .prepare(),
-    insertLine: db
-      .insert(slipLine)
-      .values({
-        id: p('id'),
-        uid: p('uid'),
-        slipId: p('slip'),
-        position: p('position'),
-        revision: p('revision'),
-        savedBy: p('by'),
-        content: p('content'),
-      })
-      .prepare(),
+    insertLine: writes<{
+      id: number
+      uid: string
+      slip: number
+      position: number
+      revision: number
+      by: number
+      content: string
+    }>(
+      client,
+      'insert into slip_line (id, uid, slip_id, position, revision, saved_by, content) values (?, ?, ?, ?, ?, ?, ?)',
+      ['id', 'uid', 'slip', 'position', 'revision', 'by', 'content'],
+    ),
     updateLine: db
       .update(slipLine)
       .set(set('content', 'position', 'revision', 'savedBy'))

@@ -5,7 +5,7 @@ import { lot } from '../catalogue/index.ts'
 import type { Store } from '../ground/index.ts'
 import { makingStatements } from './making-statements.ts'
 import { readsCells, readsLayers, readsMovements, readsPool, writes } from './reader.ts'
-import { balance, charge, layer, month, movement, pool, slip, tally, tallyReversal } from './tables.ts'
+import { balance, charge, layer, MAY_COME_IN, month, movement, pool, slip, tally, tallyReversal } from './tables.ts'
 
 type MovementRow = Omit<Movement, 'lineId'> & { readonly lineId: number }
 /** A movement as the core calls its columns. */
@@ -102,7 +102,10 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
       .prepare(),
     pool: readsPool<{ id: number }>(client, 'id = :id'),
     layers: readsLayers(client),
-    poolMovements: readsMovements<{ id: number }>(client, 'pool_id = :id order by seq'),
+    poolMovements: readsMovements<{ id: number }>(
+      client,
+      'item_id = (select item_id from pool where id = :id) and pool_id = :id order by seq',
+    ),
     movementsAt: readsMovements<{ costSeq: number }>(client, 'cost_seq = :costSeq order by seq'),
     cellFrom: readsMovements<{ item: number; lot: number; place: number }>(
       client,
@@ -110,7 +113,7 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
     ),
     cellTo: readsMovements<{ item: number; lot: number; place: number }>(
       client,
-      'to_id = :place and item_id = :item and lot_id = :lot',
+      `to_id = :place and item_id = :item and lot_id = :lot and ${MAY_COME_IN}`,
     ),
     balance: db
       .select({ quantity: balance.quantity, lastEffectiveAt: balance.lastEffectiveAt })

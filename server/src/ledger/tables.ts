@@ -9,7 +9,7 @@ import {
   text,
   uniqueIndex,
 } from 'drizzle-orm/sqlite-core'
-import { FACT_KINDS, INVOICE_SAYS, METHODS, SLIP_KINDS } from '@shelve/core'
+import { FACT_KINDS, INVOICE_SAYS, LEAVING_KINDS, METHODS, SLIP_KINDS } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { item, lot } from '../catalogue/index.ts'
 import { costCentre, job } from '../costcentres/index.ts'
@@ -187,6 +187,12 @@ export const charge = sqliteTable(
 )
 
 /** The ledger. Rows are added and never changed: triggers refuse UPDATE and DELETE. */
+/**
+ * True of every movement into a place; false of what is issued, unless it is taken back. As the index says it: whoever
+ * looks for what came into a place must ask in these words.
+ */
+export const MAY_COME_IN = `(kind not in (${LEAVING_KINDS.map(k => `'${k}'`).join(', ')}) or reverses is not null)`
+
 export const movement = sqliteTable(
   'movement',
   {
@@ -247,9 +253,10 @@ export const movement = sqliteTable(
     check('movement_invoice', one(t.invoice, INVOICE_SAYS)),
     check('movement_ord', sql`${t.ord} between -1 and 1`),
     index('movement_from').on(t.fromId, t.itemId, t.lotId, t.effectiveAt, t.seq),
-    index('movement_to').on(t.toId, t.itemId, t.lotId, t.effectiveAt, t.seq),
-    index('movement_pool').on(t.poolId, t.costSeq),
-    index('movement_item').on(t.itemId, t.effectiveAt, t.seq),
+    // What comes into places: a row of its own for each issue would be written somewhere else in the file, line by line.
+    index('movement_into').on(t.toId, t.itemId, t.lotId, t.effectiveAt, t.seq).where(sql.raw(MAY_COME_IN)),
+    // A pool's movements are found among those of its item.
+    index('movement_item').on(t.itemId, t.effectiveAt, t.seq, t.poolId),
     index('movement_cost').on(t.costSeq),
     index('movement_slip').on(t.slipId),
     index('movement_line').on(t.lineId),

@@ -1,10 +1,10 @@
 import { eq, sql } from 'drizzle-orm'
 import {
   brokenLink,
-  canonical,
   CHAIN_START,
   CHAIN_VERSION,
   type Fault,
+  LEAVING_KINDS,
   type Movement,
   type PoolState,
   rebuild,
@@ -13,9 +13,9 @@ import { account } from '../accounts/index.ts'
 import { damagedPictures, folderOf, sha256 } from '../ground/index.ts'
 import { SqlBooks } from './books.ts'
 import type { House } from './house.ts'
-import { allMovements, movementBytes } from './reader.ts'
-import { unpacked } from './sealed.ts'
-import { balance, pool } from './tables.ts'
+import { allMovements } from './reader.ts'
+import { sealedText, unpacked } from './sealed.ts'
+import { balance, MAY_COME_IN, pool } from './tables.ts'
 import { checkDifferences, checkReversals, checkSerials, checkSinceCounted } from './verify-counts.ts'
 import { checkContent, checkMonths } from './verify-papers.ts'
 
@@ -98,6 +98,7 @@ export function verifyLedger(house: House): Verification {
       checkSinceCounted(house, movements, built.balances, faults)
       checkDifferences(house, movements, faults)
       checkReversals(house, faults)
+      checkKinds(movements, isPlace, faults)
       checkSerials(house, movements, isPlace, faults)
     } catch (e) {
       faults.push({
@@ -167,7 +168,7 @@ function checkSlips(house: House, movements: readonly Movement[], faults: Fault[
       })
     const kept = bySlip.get(s.id) ?? []
     bySlip.delete(s.id)
-    const bytes = `{"bookedAt":${s.bookedAt},"bookedBy":${canonical(s.bookedBy)},"effectiveAt":${s.effectiveAt},"kind":${canonical(s.kind)},"movements":[${kept.map(movementBytes).join(',')}],"number":${canonical(s.number)},"request":${canonical(s.request)},"slip":${canonical(s.uid)},"taker":${canonical(s.taker)},"version":${s.version}}`
+    const bytes = sealedText({ ...s, slip: s.uid }, kept)
     if (bytes !== text)
       faults.push({
         check: 'sealed',
@@ -254,6 +255,19 @@ function checkLeftBehind(house: House, right: ReadonlyMap<number, PoolState>, fa
   }
 }
 
+/** What is issued goes to whoever uses it: what comes into a place is looked for among the other kinds. */
+function checkKinds(movements: readonly Movement[], isPlace: (account: number) => boolean, faults: Fault[]): void {
+  const leaving = new Set<string>(LEAVING_KINDS)
+  for (const m of movements)
+    if (m.quantity && m.reverses === null && leaving.has(m.kind) && isPlace(m.to))
+      faults.push({
+        check: 'kinds',
+        where: `movement ${m.seq}`,
+        kept: `${m.kind} into a place`,
+        right: 'to whoever uses it',
+      })
+}
+
 /** Each tally that stands is the truth at its minute. */
 function checkTallies(house: House, faults: Fault[]): void {
   const rows = house.store.client
@@ -261,7 +275,7 @@ function checkTallies(house: House, faults: Fault[]): void {
       `select t.id, t.counted, coalesce((
         select sum(q) from (
           select m.quantity as q from movement m
-          where m.to_id = t.place_id and m.item_id = t.item_id and m.lot_id = t.lot_id and m.effective_at <= t.counted_at
+          where m.to_id = t.place_id and m.item_id = t.item_id and m.lot_id = t.lot_id and m.effective_at <= t.counted_at and ${MAY_COME_IN}
           union all
           select -m.quantity from movement m
           where m.from_id = t.place_id and m.item_id = t.item_id and m.lot_id = t.lot_id and m.effective_at <= t.counted_at

@@ -1,4 +1,4 @@
-import { type Effect, type RefusalView, SlipContent } from '@shelve/contract'
+import { type Effect, type RefusalView, type Said, saidOf, SlipContent } from '@shelve/contract'
 import {
   book as bookSlip,
   type BookContext,
@@ -11,7 +11,7 @@ import {
   type Refusal,
 } from '@shelve/core'
 import { Refused, sha256 } from '../ground/index.ts'
-import { checkpointIfDue, nextNumber, packed, SqlBooks } from '../ledger/index.ts'
+import { checkpointIfDue, nextNumber, packed, sealedText, SqlBooks } from '../ledger/index.ts'
 import { about, type Caller, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
 import {
   forgetTakenOff,
@@ -136,8 +136,9 @@ export function write(
   caller: Caller,
   { slip, resolved, booked, books }: Tried & { booked: Booked },
   content: SlipContent,
+  said?: Said,
 ): SlipRecord {
-  const record = slip.found ?? insertDraft(house, caller, slip, content, 1)
+  const record = slip.found ?? insertDraft(house, caller, slip, content, 1, said)
   books.making.write()
   const put = (resolved.draft.changes ?? []).flatMap(c => (c.type === 'reverse_tally' && c.again ? [c.again] : []))
   const counts = new Map([...(resolved.draft.counts ?? []), ...put].map(c => [c.tallyId, c]))
@@ -277,9 +278,10 @@ export function bookNow(
     ) !== seen
   )
     throw new Unseen()
-  const record = write(house, caller, { ...tried, booked }, content)
-  forgetTakenOff(house, record.id)
-  seal(house, caller, record, content, booked, requestOf(content))
+  const said = saidOf(content)
+  const record = write(house, caller, { ...tried, booked }, content, said)
+  if (tried.slip.found) forgetTakenOff(house, record.id)
+  seal(house, caller, record, content, booked, requestOf(said))
   for (const h of house.hooks) h.booked?.(record, content)
   const corrected = content.head.corrects ? house.rows.slip.get({ uid: content.head.corrects }) : undefined
   if (corrected) for (const h of house.hooks) h.corrected?.(corrected)
@@ -318,20 +320,20 @@ function seal(
   const number = `${house.kinds.get(content.kind)!.prefix}-${String(nextNumber(house, content.kind)).padStart(4, '0')}`
   const now = house.now()
   const corrects = content.head.corrects ? (house.rows.slip.get({ uid: content.head.corrects })?.id ?? null) : null
-  const bytes = canonical({
-    version: CHAIN_VERSION,
-    slip: record.uid,
-    number,
-    kind: content.kind,
-    effectiveAt: booked.effectiveAt,
-    bookedAt: now,
-    bookedBy: caller.uid,
-    taker: content.taker,
-    request: requestHash,
-    movements: [...booked.movements]
-      .sort((a, b) => a.seq - b.seq)
-      .map(m => ({ ...m, slipId: undefined, lineId: undefined })),
-  })
+  const bytes = sealedText(
+    {
+      version: CHAIN_VERSION,
+      slip: record.uid,
+      number,
+      kind: content.kind,
+      effectiveAt: booked.effectiveAt,
+      bookedAt: now,
+      bookedBy: caller.uid,
+      taker: content.taker,
+      request: requestHash,
+    },
+    [...booked.movements].sort((a, b) => a.seq - b.seq),
+  )
   const seqs = booked.movements.map(m => m.seq)
   house.rows.sealSlip.run({
     id: record.id,

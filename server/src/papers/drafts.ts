@@ -54,8 +54,8 @@ export function numbered(house: House, uid: string, content: SlipContent): Numbe
 }
 
 /** What of a slip's content stands on its row. */
-export const headColumns = (house: House, content: SlipContent) => {
-  const { lines: _, ...head } = saidOf(content)
+export const headColumns = (house: House, content: SlipContent, said = saidOf(content)) => {
+  const { lines: _, ...head } = said
   return {
     placeId: content.place === null ? null : (house.places.id(content.place) ?? null),
     effectiveAt: content.effectiveAt === null ? null : Date.parse(content.effectiveAt),
@@ -73,6 +73,7 @@ export function insertDraft(
   slip: Numbered,
   content: SlipContent,
   gap: number,
+  said = saidOf(content),
 ): SlipRecord {
   const record = house.rows.insertSlip.get({
     id: slip.id,
@@ -81,17 +82,17 @@ export function insertDraft(
     kind: content.kind,
     savedAt: house.now(),
     title: titleOf(house, content),
-    ...headColumns(house, content),
+    ...headColumns(house, content, said),
   })!
-  for (const [i, line] of content.lines.entries())
+  for (const [i, { id, ...line }] of said.lines.entries())
     insertLine(house, {
-      id: slip.lineIds.get(line.id)!,
-      uid: line.id,
+      id: slip.lineIds.get(id)!,
+      uid: id,
       slip: slip.id,
       position: (i + 1) * gap,
       revision: 1,
       by: caller.id,
-      content: lineText(line),
+      content: JSON.stringify(line),
     })
   return record
 }

@@ -1,4 +1,4 @@
-import { type DraftSeen, saidOf, type SlipContent } from '@shelve/contract'
+import { type DraftSeen, type Said, saidOf, type SlipContent } from '@shelve/contract'
 import { canonical } from '@shelve/core'
 import { notFound, Refused, sha256 } from '../ground/index.ts'
 import type { Caller } from '../rights/index.ts'
@@ -15,7 +15,7 @@ export const ownEntries = (content: SlipContent, caller: Caller): SlipContent =>
     : content
 
 /** The hash of what a slip says: the same content again is the same slip. */
-export const requestOf = (content: SlipContent): string => sha256(canonical(saidOf(content)))
+export const requestOf = (said: Said): string => sha256(canonical(said))
 
 /**
  * What a slip says that is handed in. One that is booked already is the same one or refused; so is a draft that says
@@ -28,7 +28,7 @@ export function contentHanded(house: House, uid: string, handed: Handed): SlipCo
     if (!wasSeen(house, found, handed.draft)) throw found.state === 'booked' ? otherwise(found) : savedSince()
     return contentOf(house, found)
   }
-  if (found?.state === 'booked' && found.requestHash !== requestOf(handed.content)) throw otherwise(found)
+  if (found?.state === 'booked' && found.requestHash !== requestOf(saidOf(handed.content))) throw otherwise(found)
   if (found?.state === 'draft' && !saysThat(house, found, handed.content)) throw savedSince()
   return handed.content
 }

@@ -36,6 +36,7 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
   const moved = s.state === 'booked' ? house.rows.movementsOf.all({ slip: s.id }).filter(mine) : []
   const fate = fates(house, s.id)
   const later = s.state === 'booked' ? house.rows.laterAt.all({ slip: s.id }).filter(mine) : []
+  const tallies = new Map(rows.length ? house.rows.talliesOf.all({ slip: s.id }).map(t => [t.lineId, t]) : [])
   const lines = rows.map(r =>
     lineView(
       house,
@@ -44,6 +45,7 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
       moved.filter(m => m.lineId === r.id),
       later,
       fate,
+      tallies.get(r.id),
       s.bookedAt!,
     ),
   )
@@ -131,13 +133,13 @@ function lineView(
   moved: Moved,
   later: Later,
   fate: ReturnType<typeof fates>,
+  tallied: ReturnType<House['rows']['talliesOf']['all']>[number] | undefined,
   bookedAt: number,
 ): LineView {
   const typed = content.lines.find(l => l.id === r.uid)
   const main = moved.filter(m => m.revalues === null && m.quantity > 0n)
   const itemId = moved[0]?.itemId ?? (typed?.item ? house.known.item(typed.item)?.id : undefined)
   const it = itemId === undefined ? undefined : house.known.itemById(itemId)
-  const tallied = house.rows.tallyOfLine.get({ line: r.id })
   // What a count found as expected moves nothing, and is taken back all the same.
   const undoable = tallied ? moved.filter(m => m.kind === 'difference') : main
   const back = undoable.map(m => fate.get(m.seq)).filter(f => f !== undefined)

@@ -26,6 +26,8 @@ export function shareCommits(client: Database.Database, most = 16): <T>(run: () 
       return () => j.no(e)
     }
   }
+  /** One alone needs no savepoint: what it wrote goes with the transaction, and pages are not copied for it. */
+  const alone = client.transaction((run: () => unknown) => run())
   const group = client.transaction((jobs: Job[]) => {
     const began = performance.now()
     const answers: (() => void)[] = []
@@ -36,6 +38,15 @@ export function shareCommits(client: Database.Database, most = 16): <T>(run: () 
   const flush = () => {
     due = false
     const jobs = queue.splice(0, most)
+    if (jobs.length === 1) {
+      const [job] = jobs as [Job]
+      try {
+        job.ok(alone.immediate(job.run))
+      } catch (e) {
+        job.no(e)
+      }
+      return
+    }
     try {
       const answers = group.immediate(jobs)
       // Those that it did not take in are first in the next.

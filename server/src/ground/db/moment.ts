@@ -1,8 +1,12 @@
-import { statSync } from 'node:fs'
 import type Database from 'better-sqlite3'
 
-/** The log may grow to so many bytes before it is written back into the file. */
-const LOG = 8_000_000
+/**
+ * The log is written back into the file after so many changed rows: about 8 MB, since a row that a slip writes comes to a
+ * page. How long it is says no file: it is begun anew in the file it has.
+ */
+const ROWS = 2_000
+/** A log that grew longer than this (bytes), in a long import, say, is cut when it is begun anew. */
+const LONGEST_LOG = 16_000_000
 /** So long whoever writes waits at most for whoever reads to let go of the log (ms). */
 const PATIENCE = 250
 /** So long whoever reads stands aside at most (ms): whoever writes may have fallen. */
@@ -48,29 +52,36 @@ export class Moment {
 }
 
 /**
- * Writes the log back into the file once it has grown. SQLite begins it anew only while nobody reads from it, and the
+ * Writes the log back into the file once it has grown, and begins it anew in the place it has: a log that is cut and
+ * grows again makes each commit wait for the file system (measured: a tenth of a booking). SQLite begins it anew only
+ * while nobody reads from it, and the
  * reading connection always stands at some moment: it is asked to step aside for as long as that takes.
  */
 export class LogKeeper {
   readonly #client: Database.Database
   readonly #log: LogWord
   readonly #wake: () => void
-  #next = LOG
+  readonly #changed
+  #next: number
 
   constructor(client: Database.Database, log: LogWord, wake: () => void) {
     this.#client = client
     this.#log = log
     this.#wake = wake
+    this.#changed = client.prepare('select total_changes()').pluck()
+    this.#next = Number(this.#changed.get()) + ROWS
     client.pragma('wal_autocheckpoint = 0')
+    client.pragma(`journal_size_limit = ${LONGEST_LOG}`)
   }
   /** After a commit. What goes wrong here (a full disk, say) is no trouble of what was committed: it is tried again later. */
   look(): void {
-    let bytes = 0
+    const rows = Number(this.#changed.get())
+    if (rows < this.#next) return
+    this.#next = rows + ROWS / 4
     try {
-      bytes = statSync(`${this.#client.name}-wal`).size
-      if (bytes >= this.#next) this.#next = this.#writtenBack() ? LOG : bytes + LOG / 4
+      if (this.#writtenBack()) this.#next = rows + ROWS
     } catch {
-      this.#next = bytes + LOG / 4
+      // It is tried again after a few rows more.
     }
   }
   /** Whether all of it could be written back: not while the reader is busy for long, or a backup or a verification reads. */
@@ -83,7 +94,7 @@ export class LogKeeper {
     if (Atomics.compareExchange(this.#log, 0, WANTED, FREE) === WANTED) return false
     try {
       this.#client.pragma('busy_timeout = 0')
-      const [r] = this.#client.pragma('wal_checkpoint(TRUNCATE)') as [{ busy: bigint }]
+      const [r] = this.#client.pragma('wal_checkpoint(RESTART)') as [{ busy: bigint }]
       return !r.busy
     } finally {
       this.#client.pragma('busy_timeout = 5000')

@@ -36,6 +36,8 @@ export function openStore(file: string, readOnly = false, steps = MIGRATIONS): S
     if (!readOnly) {
       client.pragma('journal_mode = WAL')
       client.pragma('synchronous = FULL')
+      // What a savepoint would put back is kept in memory: written to a file, it is as much again as the slip itself.
+      client.pragma('temp_store = memory')
       client.pragma('wal_autocheckpoint = 2000')
     }
     client.pragma('cache_size = -16000')
