@@ -1,4 +1,4 @@
-// On five sizes nothing sticks out of the window and nothing lies over what is to be touched.
+// On five sizes nothing sticks out of the window, nothing lies over what is to be touched, and columns stand under their heads.
 import type { Page } from '@playwright/test'
 import { expect, item, signIn, test } from './stage.ts'
 
@@ -48,6 +48,61 @@ const unreachable = (page: Page) =>
     return [...new Set(out)]
   })
 
+/**
+ * Columns whose head does not stand over them: what stands to the left begins where the head begins, and the longest of what
+ * stands to the right ends where the head ends (shorter figures stand on the decimal point).
+ */
+const besideTheirHead = (page: Page) =>
+  page.evaluate(() => {
+    const out: string[] = []
+    /** From where to where something is seen, pictures and buttons with it. */
+    const edges = (el: Element) => {
+      const rects: DOMRect[] = []
+      const walker = document.createTreeWalker(el, NodeFilter.SHOW_TEXT | NodeFilter.SHOW_ELEMENT)
+      while (walker.nextNode()) {
+        const at = walker.currentNode
+        const of = at instanceof Element ? at : at.parentElement!
+        if (of.closest('.sr-only') || !of.checkVisibility({ visibilityProperty: true, opacityProperty: true })) continue
+        if (at instanceof Element) {
+          if (at.matches('svg, button, input, select, .btn')) rects.push(at.getBoundingClientRect())
+        } else if (at.textContent!.trim()) {
+          const range = document.createRange()
+          range.selectNodeContents(at)
+          rects.push(...range.getClientRects())
+        }
+      }
+      const seen = rects.filter(r => r.width > 1)
+      return seen.length
+        ? { left: Math.min(...seen.map(r => r.left)), right: Math.max(...seen.map(r => r.right)) }
+        : undefined
+    }
+    for (const table of document.querySelectorAll('main table')) {
+      const columns: { head: string; at: ReturnType<typeof edges>; cells: HTMLTableCellElement[] }[] = []
+      for (const th of table.querySelectorAll<HTMLTableCellElement>('thead tr:last-child > *'))
+        for (let n = 0; n < th.colSpan; n++)
+          columns.push({ head: th.textContent!.trim(), at: n ? undefined : edges(th), cells: [] })
+      for (const row of table.querySelectorAll('tbody tr')) {
+        let at = 0
+        for (const td of row.children as Iterable<HTMLTableCellElement>) {
+          if (td.colSpan === 1) columns[at]?.cells.push(td)
+          at += td.colSpan
+        }
+      }
+      for (const { head, at, cells } of columns) {
+        const shown = cells.flatMap(td => edges(td) ?? [])
+        if (!at || !shown.length) continue
+        const align = getComputedStyle(cells[0]!).textAlign
+        const off = /right|end/.test(align)
+          ? Math.max(...shown.map(c => c.right)) - at.right
+          : align === 'center'
+            ? (shown[0]!.left + shown[0]!.right - at.left - at.right) / 2
+            : Math.min(...shown.map(c => c.left)) - at.left
+        if (Math.abs(off) > 3) out.push(`what stands under “${head}” is ${Math.round(off)} px beside it`)
+      }
+    }
+    return out
+  })
+
 for (const [how, sizes] of Object.entries(SIZES))
   test(`${how}, at ${sizes.map(([w, h]) => `${w} × ${h}`).join(', ')}: all can be reached`, async ({
     browser,
@@ -71,7 +126,8 @@ for (const [how, sizes] of Object.entries(SIZES))
       for (const [width, height] of sizes) {
         await page.setViewportSize({ width, height })
         await page.evaluate(() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done))))
-        faults.push(...(await unreachable(page)).map(f => `${view} at ${width}: ${f}`))
+        const found = [...(await unreachable(page)), ...(await besideTheirHead(page))]
+        faults.push(...found.map(f => `${view} at ${width}: ${f}`))
       }
     }
     for (const path of [

@@ -75,9 +75,10 @@ export async function loop(b: Bench): Promise<Row[]> {
     return b.driver.call('POST', `/api/slips/${paper}/effect`, count)
   }
   const first = (await time(() => ask('1'))).ms
+  // A sheet of 150 lines is some hundred keys; the first of them, while the code is still being compiled, are told apart.
   const keys: number[] = []
-  for (let i = 0; i < (b.quick ? 10 : 30); i++) keys.push((await time(() => ask(String(i + 2)))).ms)
-  const key = median(keys)
+  for (let i = 0; i < 100; i++) keys.push((await time(() => ask(String(i + 2)))).ms)
+  const key = median(keys.slice(50))
   const kept = await savedKey(b, count)
   const rows: Row[] = [
     {
@@ -93,7 +94,7 @@ export async function loop(b: Bench): Promise<Row[]> {
       unit: 'ms',
       goal: '≤ 15 ms',
       met: key <= 15,
-      note: `the first time ${first.toFixed(0)} ms`,
+      note: `keys 51 to 100; the first ten ${median(keys.slice(0, 10)).toFixed(0)} ms, the very first ${first.toFixed(0)} ms`,
     },
   ]
   const year = new Date(b.now).getUTCFullYear()

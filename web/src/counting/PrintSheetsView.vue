@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** Sheets on paper for some areas: blind or with figures, looked at as they will be printed, then printed with their codes. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { CountArea, PrintedSheet } from '@shelve/contract'
 import { call, get, said } from '../shell/api.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import PdfPages from '../ui/PdfPages.vue'
 import { fetchPdf } from '../ui/pdf.ts'
+import { usePreview } from '../ui/preview.ts'
 
 const route = useRoute()
 const router = useRouter()
@@ -22,7 +23,6 @@ const blind = ref(route.query.figures !== 'yes')
 const extra = ref(6)
 const areas = ref<CountArea[]>([])
 const sheets = ref<PrintedSheet[]>([])
-const pdf = ref<Blob | null>(null)
 const wrong = ref('')
 const printed = ref<PrintedSheet[]>([])
 const address = computed(() => `/api/sheet-papers?sheets=${printed.value.map(s => s.id).join(',')}`)
@@ -40,23 +40,11 @@ void get<{ rows: CountArea[]; sheets: PrintedSheet[] }>('/api/count-areas').then
 const waiting = computed(() => areas.value.filter(a => a.waiting))
 const older = computed(() => sheets.value.filter(s => !s.entry && !printed.value.some(p => p.id === s.id)))
 const names = (n: string[]) => (n.length > 1 ? `${n.slice(0, -1).join(', ')} and ${n.at(-1)}` : (n[0] ?? ''))
-let timer: ReturnType<typeof setTimeout> | undefined
-async function preview() {
-  wrong.value = ''
-  try {
-    pdf.value = await fetchPdf('/api/sheet-preview', { ...chosen.value, blind: blind.value, extra: extra.value })
-  } catch (e) {
-    wrong.value = said(e)
-  }
-}
-watch(
-  [blind, extra, chosen],
-  () => {
-    if (printed.value.length || !many.value) return
-    clearTimeout(timer)
-    timer = setTimeout(() => void preview(), 150)
-  },
-  { immediate: true },
+const sheet = computed(() => ({ ...chosen.value, blind: blind.value, extra: extra.value }))
+/** As they will look; once they are printed, as they are. */
+const preview = usePreview<{ printed: string } | { sheet: object }>(
+  () => (printed.value.length ? { printed: address.value } : many.value ? { sheet: sheet.value } : null),
+  of => ('printed' in of ? fetchPdf(of.printed) : fetchPdf('/api/sheet-preview', of.sheet)),
 )
 let printing = false
 async function print() {
@@ -66,10 +54,9 @@ async function print() {
   try {
     printed.value = (
       await call<{ rows: PrintedSheet[] }>('POST', '/api/sheets', {
-        body: { ...chosen.value, blind: blind.value, extra: extra.value },
+        body: sheet.value,
       })
     ).rows
-    pdf.value = await fetchPdf(address.value)
   } catch (e) {
     wrong.value = said(e)
   } finally {
@@ -137,9 +124,9 @@ useGoOn(print)
         </div>
         <p class="soft mt-4">Back from the shelves: scan a page’s code anywhere, or choose its sheet under Count.</p>
       </template>
-      <p v-if="wrong" class="error mt-3" role="alert">{{ wrong }}</p>
+      <p v-if="wrong || preview.wrong.value" class="error mt-3" role="alert">{{ wrong || preview.wrong.value }}</p>
     </section>
-    <PdfPages :pdf="pdf" label="How it will look" />
+    <PdfPages :pdf="preview.pdf.value" :drawing="preview.drawing.value" label="How it will look" />
   </div>
 </template>
 <style scoped>

@@ -8,6 +8,7 @@ import { useIndex } from '../shell/index-store.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
 import PdfPages from '../ui/PdfPages.vue'
 import { fetchPdf } from '../ui/pdf.ts'
+import { usePreview } from '../ui/preview.ts'
 import { useFormat } from '../ui/format.ts'
 import { useScan } from './store.ts'
 
@@ -27,7 +28,6 @@ const f = useFormat()
 const rows = ref<Row[]>([])
 const size = ref<'sheet' | 'roll'>('sheet')
 const skip = ref(0)
-const pdf = ref<Blob | null>(null)
 const wrong = ref('')
 const title = ref('')
 const lotsOf = async (item: string) => (await get<{ rows: LotView[] }>(`/api/items/${item}/lots`)).rows
@@ -37,7 +37,6 @@ async function load() {
   rows.value = []
   title.value = ''
   wrong.value = ''
-  pdf.value = null
   try {
     if (route.query.slip) {
       const slip = await get<SlipView>(`/api/slips/${String(route.query.slip)}`)
@@ -100,33 +99,27 @@ scan.wants(m => {
 const total = computed(() => rows.value.reduce((n, r) => n + (r.count || 0), 0))
 const body = () => ({
   size: size.value,
-  skip: size.value === 'sheet' ? skip.value : 0,
+  skip: size.value === 'sheet' ? skip.value || 0 : 0,
   labels: rows.value.filter(r => r.count > 0).map(r => ({ item: r.item, lot: r.lot, count: r.count })),
 })
-let timer: ReturnType<typeof setTimeout> | undefined
-watch(
-  [rows, size, skip],
-  () => {
-    clearTimeout(timer)
-    timer = setTimeout(async () => {
-      if (!total.value) {
-        pdf.value = null
-        return
-      }
-      try {
-        pdf.value = await fetchPdf('/api/label-papers', body())
-        wrong.value = ''
-      } catch (e) {
-        wrong.value = said(e)
-      }
-    }, 300)
-  },
-  { deep: true },
+const preview = usePreview(
+  () => (total.value ? body() : null),
+  of => fetchPdf('/api/label-papers', of),
+)
+/** What is lacking for opening or saving them. */
+const lacks = computed(() =>
+  !total.value
+    ? 'Choose what labels are for, and how many.'
+    : preview.drawing.value
+      ? 'The labels are being drawn.'
+      : preview.pdf.value
+        ? ''
+        : 'They could not be drawn: what is wrong stands above.',
 )
 function out(save: boolean) {
-  if (!pdf.value) return
+  if (!preview.pdf.value || preview.drawing.value) return
   const link = document.createElement('a')
-  link.href = URL.createObjectURL(pdf.value)
+  link.href = URL.createObjectURL(preview.pdf.value)
   if (save) link.download = 'labels.pdf'
   else link.target = '_blank'
   link.click()
@@ -195,23 +188,11 @@ function out(save: boolean) {
           ><input v-model.number="skip" class="field field-small field-num w-20!" type="number" min="0" max="23"
         /></label>
       </div>
-      <p v-if="wrong" class="error mt-3" role="alert">{{ wrong }}</p>
+      <p v-if="wrong || preview.wrong.value" class="error mt-3" role="alert">{{ wrong || preview.wrong.value }}</p>
       <div v-if="rows.length" class="flex gap-3 mt-4">
-        <button
-          type="button"
-          class="btn btn-act"
-          v-wants="total ? (pdf ? '' : 'The labels are being drawn.') : 'Choose what labels are for, and how many.'"
-          @click="out(false)"
-        >
+        <button type="button" class="btn btn-act" v-wants="lacks" @click="out(false)">
           Open {{ total }} label{{ total === 1 ? '' : 's' }}</button
-        ><button
-          type="button"
-          class="btn"
-          v-wants="total ? (pdf ? '' : 'The labels are being drawn.') : 'Choose what labels are for, and how many.'"
-          @click="out(true)"
-        >
-          Save as PDF
-        </button>
+        ><button type="button" class="btn" v-wants="lacks" @click="out(true)">Save as PDF</button>
       </div>
     </section>
     <section v-if="!rows.length && deliveries.length">
@@ -234,7 +215,7 @@ function out(save: boolean) {
         </li>
       </ul>
     </section>
-    <PdfPages v-else :pdf="pdf" label="How they will look" />
+    <PdfPages v-else :pdf="preview.pdf.value" :drawing="preview.drawing.value" label="How they will look" />
   </div>
 </template>
 <style scoped>

@@ -3,7 +3,8 @@
 import { nextTick, ref, watch } from 'vue'
 import workerUrl from 'pdfjs-dist/build/pdf.worker.min.mjs?url'
 
-const props = defineProps<{ pdf: Blob | null; label: string }>()
+/** `drawing`: what is shown is of an earlier choice. */
+const props = defineProps<{ pdf: Blob | null; drawing?: boolean; label: string }>()
 const pages = ref(0)
 const box = ref<HTMLElement>()
 let turn = 0
@@ -42,12 +43,14 @@ watch(
 )
 </script>
 <template>
-  <div ref="box" class="pages" role="group" :aria-label="label">
+  <div ref="box" class="pages" :class="{ earlier: drawing }" role="group" :aria-label="label" :aria-busy="drawing">
+    <p v-if="drawing" class="drawn soft" role="status">is being drawn …</p>
     <canvas v-for="n in pages" :key="n" :data-page="n" class="page" role="img" :aria-label="`Page ${n} of ${pages}`" />
   </div>
 </template>
 <style scoped>
 .pages {
+  position: relative;
   display: grid;
   gap: 14px;
 }
@@ -57,5 +60,14 @@ watch(
   aspect-ratio: 0.707;
   background: #fff;
   border: 1px solid var(--hair);
+}
+.drawn {
+  position: absolute;
+  right: 0;
+  top: -22px;
+  font-size: 12px;
+}
+.earlier .page {
+  opacity: 0.55;
 }
 </style>
