@@ -49,8 +49,8 @@ const unreachable = (page: Page) =>
   })
 
 /**
- * Columns whose head does not stand over them: what stands to the left begins where the head begins, and the longest of what
- * stands to the right ends where the head ends (shorter figures stand on the decimal point).
+ * Columns whose head does not stand over them: either they begin where it begins, or the longest of them ends where it ends
+ * (shorter figures stand on the decimal point), or both have one middle.
  */
 const besideTheirHead = (page: Page) =>
   page.evaluate(() => {
@@ -64,7 +64,9 @@ const besideTheirHead = (page: Page) =>
         const of = at instanceof Element ? at : at.parentElement!
         if (of.closest('.sr-only') || !of.checkVisibility({ visibilityProperty: true, opacityProperty: true })) continue
         if (at instanceof Element) {
-          if (at.matches('svg, button, input, select, .btn')) rects.push(at.getBoundingClientRect())
+          // A quiet button is seen by its words alone.
+          const framed = at.matches('.btn') && !/, 0\)$|transparent/.test(getComputedStyle(at).borderTopColor)
+          if (framed || at.matches('svg, input, select')) rects.push(at.getBoundingClientRect())
         } else if (at.textContent!.trim()) {
           const range = document.createRange()
           range.selectNodeContents(at)
@@ -91,13 +93,11 @@ const besideTheirHead = (page: Page) =>
       for (const { head, at, cells } of columns) {
         const shown = cells.flatMap(td => edges(td) ?? [])
         if (!at || !shown.length) continue
-        const align = getComputedStyle(cells[0]!).textAlign
-        const off = /right|end/.test(align)
-          ? Math.max(...shown.map(c => c.right)) - at.right
-          : align === 'center'
-            ? (shown[0]!.left + shown[0]!.right - at.left - at.right) / 2
-            : Math.min(...shown.map(c => c.left)) - at.left
-        if (Math.abs(off) > 3) out.push(`what stands under “${head}” is ${Math.round(off)} px beside it`)
+        const [left, right] = [Math.min(...shown.map(c => c.left)), Math.max(...shown.map(c => c.right))]
+        const off = [left - at.left, right - at.right, (left + right - at.left - at.right) / 2]
+          .map(Math.abs)
+          .reduce((x, y) => Math.min(x, y))
+        if (off > 3) out.push(`what stands under “${head}” is ${Math.round(off)} px beside it`)
       }
     }
     return out

@@ -309,7 +309,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
         <option v-for="r in reasons" :key="r.id" :value="r.id">{{ r.name }}</option>
       </select>
     </td>
-    <td v-if="kind.price">
+    <td v-if="kind.price" class="text-right">
       <input
         v-model="line.price"
         class="field field-small field-num price"

@@ -244,7 +244,8 @@ td:first-child,
 th:first-child {
   padding-left: 20px;
 }
-td:last-child {
+td:last-child,
+th:last-child {
   padding-right: 20px;
 }
 .gone td {
