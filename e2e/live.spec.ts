@@ -28,6 +28,12 @@ test('an unknown barcode is linked to an item and then counts as a scan of it', 
   // A scanner that sends Enter into the dialog presses no button.
   await scan(page, '9529990000025')
   await expect(page.getByText('Nobody knows this code yet')).toBeVisible()
+  // Whoever goes to another work leaves it be; on that screen it would be asked about something else.
+  await page.keyboard.press('Alt+3')
+  await expect(page.getByRole('heading', { name: 'What is handed out', level: 1 })).toBeVisible()
+  await expect(dialog).toHaveCount(0)
+  await go(page, 2, 'What arrived')
+  await scan(page, '9529990000018')
   await dialog.getByRole('combobox').fill('lint-free')
   await page.keyboard.press('Enter')
   await dialog.getByRole('button', { name: 'Link it' }).click()

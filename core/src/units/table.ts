@@ -82,3 +82,6 @@ export function conversion(from: Unit, to: Unit, density?: Ratio): Ratio | undef
     return q(ratio(from.size.n * density.d, from.size.d * density.n), to.size)
   return undefined
 }
+
+/** What one of a unit costs, in words after the figure: `2.50 a box`, `2.50 each`. */
+export const forOne = (unit: string): string => (unit === 'each' ? 'each' : `a ${unit}`)

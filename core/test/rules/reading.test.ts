@@ -5,6 +5,7 @@ import {
   csvField,
   decimal,
   firstToGo,
+  forOne,
   gs1Date,
   GS,
   isGtin,
@@ -249,6 +250,9 @@ describe('quantities as they are typed, by table', () => {
       choices: ['2.5 L', '1501 L'],
       quantities: [2_500_000n, 1501n * ONE],
     })
+  })
+  it('what one costs is told by its unit, and of single pieces without one', () => {
+    expect(['each', 'box', 'L'].map(forOne)).to.deep.equal(['each', 'a box', 'a L'])
   })
   it('mass and volume meet by density only, each way; a count never', () => {
     const [kg, l, each] = ['kg', 'L', 'each'].map(u => unitCalled(u)!) as [never, never, never]

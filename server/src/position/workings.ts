@@ -6,6 +6,7 @@ import {
   deltaIn,
   difference,
   formatDecimal,
+  forOne,
   leafState,
   ONE,
   onHand,
@@ -128,7 +129,7 @@ function perUnit(view: WorkingView, unit: string, quantity: bigint): WorkingView
   return {
     ...view,
     title: 'Cost of one',
-    note: `${view.figure} ÷ ${formatDecimal(quantity)} ${unit} = ${formatDecimal(one)} a ${unit}`,
+    note: `${view.figure} ÷ ${formatDecimal(quantity)} ${unit} = ${formatDecimal(one)} ${forOne(unit)}`,
   }
 }
 

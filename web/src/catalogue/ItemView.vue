@@ -3,6 +3,7 @@
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Item, ItemStock, LotView, MovementRow } from '@shelve/contract'
+import { forOne } from '@shelve/core'
 import { call, get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
@@ -127,7 +128,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
             <FigureOf figure="unit-cost" :item="id" label="Cost of one"
               ><span class="mono">{{ f.money(stock.cost) }}</span></FigureOf
             >
-            a {{ item.unit }}
+            {{ forOne(item.unit) }}
           </p>
         </div>
       </div>

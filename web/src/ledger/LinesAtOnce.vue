@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** All lines of a booked slip in one table: the prices of a delivery put right, or what of an issue comes back. One slip is booked. */
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
-import { decimal, formatDecimal, plainly, readQuantity } from '@shelve/core'
+import { decimal, forOne, formatDecimal, plainly, readQuantity } from '@shelve/core'
 import type { CodeMeaning, SlipContentInput, SlipView } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -175,9 +175,9 @@ const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
               class="field field-small w-24! ml-2"
               :aria-label="what === 'prices' ? `Priced per: ${l.item.name}` : `Unit of ${l.item.name}`"
             >
-              <option :value="null">{{ what === 'prices' ? `a ${l.item.unit}` : l.item.unit }}</option>
+              <option :value="null">{{ what === 'prices' ? forOne(l.item.unit) : l.item.unit }}</option>
               <option v-for="p in l.item.packs" :key="p.name" :value="p.name">
-                {{ what === 'prices' ? `a ${p.name}` : p.name }}
+                {{ what === 'prices' ? forOne(p.name) : p.name }}
               </option>
             </select>
             <span class="soft mono text-[12px] ml-2">{{ meant(l) }}</span>

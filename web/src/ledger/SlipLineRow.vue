@@ -2,7 +2,7 @@
 /** One line of a slip: everything on it can be corrected at any time; choosing another unit keeps the typed number. */
 import { NotebookPen, X } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
-import { decimal, formatDecimal, ONE, readQuantity } from '@shelve/core'
+import { decimal, forOne, formatDecimal, ONE, readQuantity } from '@shelve/core'
 import type { LotView, Place, RefusalView, SlipKind, SlipLine } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -332,7 +332,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
           @click="line.price = last"
         >
           last <span class="mono">{{ f.number(last) }}</span></button
-        ><template v-else>a {{ line.unit ?? item?.unit }}</template>
+        ><template v-else>{{ forOne(line.unit ?? item?.unit ?? '') }}</template>
       </div>
     </td>
     <td class="w-9">

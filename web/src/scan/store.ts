@@ -125,6 +125,10 @@ export const useScan = defineStore('scan', () => {
     if (meaning) then?.(meaning)
     then = undefined
   }
+  // Whoever goes to another work leaves the code be; on that screen the question would be about something else.
+  router.afterEach((to, from) => {
+    if (to.path !== from.path && unknown.value) void settle(null)
+  })
   /** Only the tail of a code came: it is said, and nothing is done with it. */
   const partly = (tail: string): void =>
     strip.say(`Only the end of a code came: …${tail.slice(-6)}. Nothing is done with it; scan it once more.`, 'bad')
