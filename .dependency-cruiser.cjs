@@ -16,7 +16,7 @@ const FLOORS = [
   ['ledger'],
   ['position'],
   ['papers'],
-  ['receiving', 'issuing', 'moving', 'waste', 'counting', 'restocking'],
+  ['receiving', 'issuing', 'moving', 'waste', 'counting', 'restocking', 'jobs'],
   ['reports'],
 ]
 const upward = FLOORS.flatMap((rooms, floor) =>

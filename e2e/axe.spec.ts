@@ -15,6 +15,9 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
   const lot = (
     (await (await page.request.get(`${demo.url}/api/items/${milk.id}/lots`)).json()) as { rows: { id: string }[] }
   ).rows[0]!
+  const dinner = (
+    (await (await page.request.get(`${demo.url}/api/templates`)).json()) as { rows: { id: string; code: string }[] }
+  ).rows.find(t => t.code === 'DINNER')!
   return [
     '/',
     '/waste/expiring',
@@ -43,6 +46,9 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     '/setup/categories',
     '/setup/places',
     '/setup/lists',
+    '/setup/templates',
+    `/setup/templates/${dinner.id}?wanted=26`,
+    `/setup/templates/${dinner.id}/change`,
     '/setup/cards',
     '/setup/people',
     '/setup/accounts',

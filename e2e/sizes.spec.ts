@@ -120,6 +120,10 @@ for (const [how, sizes] of Object.entries(SIZES))
     const asked = (
       (await (await page.request.get(`${demo.url}/api/restock`)).json()) as { slips: { id: string }[] }
     ).slips.map(r => `/restock/${r.id}`)
+    const templates = (
+      (await (await page.request.get(`${demo.url}/api/templates`)).json()) as { rows: { id: string; code: string }[] }
+    ).rows.filter(t => t.code === 'DINNER')
+    expect(templates).toHaveLength(1)
     const faults: string[] = []
     const look = async (view: string) => {
       await page.evaluate(() => document.fonts.ready.then(() => true))
@@ -148,6 +152,8 @@ for (const [how, sizes] of Object.entries(SIZES))
       '/setup/categories',
       '/setup/places',
       '/setup/lists',
+      '/setup/templates',
+      ...templates.flatMap(t => [`/setup/templates/${t.id}?wanted=26`, `/setup/templates/${t.id}/change`]),
       '/setup/people',
       '/setup/cards',
       '/setup/organisation',

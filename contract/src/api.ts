@@ -1,6 +1,7 @@
 import { operations as catalogue } from './catalogue/operations.ts'
 import { operations as costcentres } from './costcentres/operations.ts'
 import { operations as counting } from './counting/operations.ts'
+import { operations as jobs } from './jobs/operations.ts'
 import { operations as papers } from './papers/operations.ts'
 import { operations as people } from './people/operations.ts'
 import { operations as places } from './places/operations.ts'
@@ -25,6 +26,7 @@ export const api = {
   ...waste,
   ...costcentres,
   ...restocking,
+  ...jobs,
   ...papers,
   ...receiving,
   ...counting,

@@ -84,6 +84,7 @@ export const id = {
   category: idFor('category'),
   place: idFor('place'),
   restock: idFor('restock'),
+  template: idFor('template'),
   mail: idFor('mail'),
   slip: idFor('slip'),
   draft: idFor('draft'),

@@ -24,6 +24,7 @@ export const THINGS = [
   'sheet',
   'count_group',
   'restock',
+  'template',
   'mail',
   'session',
   'own',

@@ -4,6 +4,7 @@ import { build, open } from './founding.ts'
 import { day as livesThrough } from './days.ts'
 import { askFor, leaveLying } from './lying.ts'
 import { DAY, DAYS, PASSWORD, Station } from './station.ts'
+import { writeTemplates } from './templates.ts'
 
 export { DAYS, PASSWORD } from './station.ts'
 /**
@@ -56,6 +57,7 @@ export async function makeDemonstration(
   for (let day = 1; day <= days; day++) livesThrough(station, start + day * DAY, now)
   leaveLying(station, now)
   askFor(station, now)
+  writeTemplates(station)
   clock.now = now
   app.stock.forget()
   return { slips: station.slips, refused: station.refused }

@@ -804,6 +804,32 @@ CREATE TABLE `restock_taken_off` (
 ) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
 CREATE INDEX `restock_taken_off_slip` ON `restock_taken_off` (`slip_id`);--> statement-breakpoint
+CREATE TABLE `template` (
+	`id` integer PRIMARY KEY NOT NULL,
+	`uid` text NOT NULL,
+	`code` text NOT NULL,
+	`name` text NOT NULL,
+	`output_id` integer,
+	`active` integer NOT NULL,
+	`version` integer NOT NULL,
+	FOREIGN KEY (`output_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `template_uid_unique` ON `template` (`uid`);--> statement-breakpoint
+CREATE UNIQUE INDEX `template_code_unique` ON `template` (`code`);--> statement-breakpoint
+CREATE UNIQUE INDEX `template_makes` ON `template` (`output_id`) WHERE "template"."active" = 1 and "template"."output_id" is not null;--> statement-breakpoint
+CREATE TABLE `template_version` (
+	`template_id` integer NOT NULL,
+	`version` integer NOT NULL,
+	`content` text NOT NULL,
+	`saved_at` integer NOT NULL,
+	`saved_by` integer NOT NULL,
+	PRIMARY KEY(`template_id`, `version`),
+	FOREIGN KEY (`template_id`) REFERENCES `template`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE INDEX `template_version_by` ON `template_version` (`saved_by`);--> statement-breakpoint
 CREATE TABLE `supplier` (
 	`id` integer PRIMARY KEY NOT NULL,
 	`uid` text NOT NULL,
@@ -845,6 +871,9 @@ CREATE TRIGGER month_no_replace BEFORE INSERT ON month WHEN EXISTS (SELECT 1 FRO
 CREATE TRIGGER audit_no_update BEFORE UPDATE ON audit BEGIN SELECT RAISE(ABORT, 'what was noted is never changed'); END;--> statement-breakpoint
 CREATE TRIGGER audit_no_delete BEFORE DELETE ON audit BEGIN SELECT RAISE(ABORT, 'what was noted is never deleted'); END;--> statement-breakpoint
 CREATE TRIGGER audit_no_replace BEFORE INSERT ON audit WHEN EXISTS (SELECT 1 FROM audit WHERE id = new.id) BEGIN SELECT RAISE(ABORT, 'what was noted is never replaced'); END;--> statement-breakpoint
+CREATE TRIGGER template_version_no_update BEFORE UPDATE ON template_version BEGIN SELECT RAISE(ABORT, 'versions of a template are never changed'); END;--> statement-breakpoint
+CREATE TRIGGER template_version_no_delete BEFORE DELETE ON template_version BEGIN SELECT RAISE(ABORT, 'versions of a template are never deleted'); END;--> statement-breakpoint
+CREATE TRIGGER template_version_no_replace BEFORE INSERT ON template_version WHEN EXISTS (SELECT 1 FROM template_version WHERE template_id = new.template_id AND version = new.version) BEGIN SELECT RAISE(ABORT, 'versions of a template are never replaced'); END;--> statement-breakpoint
 CREATE TRIGGER slip_booked_stays BEFORE UPDATE ON slip WHEN old.state = 'booked' BEGIN SELECT RAISE(ABORT, 'a booked slip is never changed'); END;--> statement-breakpoint
 CREATE TRIGGER slip_booked_no_delete BEFORE DELETE ON slip WHEN old.state = 'booked' BEGIN SELECT RAISE(ABORT, 'a booked slip is never deleted'); END;--> statement-breakpoint
 CREATE TRIGGER slip_booked_no_replace BEFORE INSERT ON slip WHEN EXISTS (SELECT 1 FROM slip WHERE (id = new.id OR uid = new.uid OR number = new.number) AND +state = 'booked') BEGIN SELECT RAISE(ABORT, 'a booked slip is never replaced'); END;--> statement-breakpoint

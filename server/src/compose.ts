@@ -14,6 +14,7 @@ import {
 } from './counting/index.ts'
 import { Ground, type GroundOptions } from './ground/index.ts'
 import { kinds as issuing } from './issuing/index.ts'
+import { finders as jobsFinders } from './jobs/index.ts'
 import {
   changePools,
   finders as ledgerFinders,
@@ -119,6 +120,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
     papersFinders,
     countingFinders,
     restockingFinders,
+    jobsFinders,
   ])
     gate.register(finders(house))
   for (const errands of [peopleErrands, printingErrands, papersErrands])

@@ -2,6 +2,7 @@ import type { House } from './compose.ts'
 import { routes as catalogueRoutes } from './catalogue/index.ts'
 import { routes as costCentresRoutes } from './costcentres/index.ts'
 import { routes as countingRoutes } from './counting/index.ts'
+import { routes as jobsRoutes } from './jobs/index.ts'
 import { routes as papersRoutes } from './papers/index.ts'
 import { routes as peopleRoutes } from './people/index.ts'
 import { routes as placesRoutes } from './places/index.ts'
@@ -28,6 +29,7 @@ export const handlersOf = (house: House, reached: Reached): Handlers => ({
   ...wasteRoutes(house),
   ...countingRoutes(house),
   ...restockingRoutes(house),
+  ...jobsRoutes(house),
   ...reportsRoutes(house),
   ...lookBackRoutes(house),
 })

@@ -1,6 +1,6 @@
 import { expect } from 'chai'
 import { v7 } from 'uuid'
-import { decimal, formatDecimal } from '@shelve/core'
+import { decimal, forOne, formatDecimal } from '@shelve/core'
 import type {
   DifferenceView,
   Effect,
@@ -78,7 +78,7 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
         await ask(l.line, 'state', side, l[side].available)
         if (l[side].days !== null) await note(l.line, 'days', side, `= ${l[side].days} whole days`)
         const cost = l.cost?.[side]
-        if (cost != null && l[side].onHand !== '0') await note(l.line, 'unit-cost', side, `= ${cost} a `)
+        if (cost != null && l[side].onHand !== '0') await note(l.line, 'unit-cost', side, `= ${cost} ${forOne(l.unit)}`)
       }
       await ask(l.line, 'expected', 'after', l.expected)
       await ask(l.line, 'difference', 'after', l.difference)

@@ -208,6 +208,32 @@ export const router = createRouter({
       component: () => import('./places/ListsView.vue'),
       meta: { tab: 'setup', title: 'Jobs, suppliers, reasons' },
     },
+    {
+      path: '/setup/templates',
+      name: 'setup-templates',
+      component: () => import('./jobs/TemplatesView.vue'),
+      meta: { tab: 'setup', title: 'Templates' },
+    },
+    {
+      path: '/setup/templates/new',
+      name: 'template-new',
+      component: () => import('./jobs/TemplateFormView.vue'),
+      meta: { right: 'set_up', tab: 'setup', title: 'New template' },
+    },
+    {
+      path: '/setup/templates/:id',
+      name: 'template',
+      component: () => import('./jobs/TemplateView.vue'),
+      props: true,
+      meta: { tab: 'setup', title: 'Template' },
+    },
+    {
+      path: '/setup/templates/:id/change',
+      name: 'template-change',
+      component: () => import('./jobs/TemplateFormView.vue'),
+      props: true,
+      meta: { right: 'set_up', tab: 'setup', title: 'Change a template' },
+    },
     { path: '/me', name: 'me', component: () => import('./people/MeView.vue'), meta: { tab: 'setup', title: 'Me' } },
     {
       path: '/setup/people',

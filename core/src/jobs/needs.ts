@@ -1,4 +1,4 @@
-import { tick } from '../quantity/decimal.ts'
+import { parseDecimal, tick } from '../quantity/decimal.ts'
 import {
   divideHalfEven,
   max,
@@ -12,8 +12,8 @@ import {
   times,
 } from '../quantity/micro.ts'
 
-/** What a template takes of one item: an amount for its base output, one more for each run, and what is lost of both. */
-export interface TemplateLine {
+/** What a formula takes of one item: an amount for its base output, one more for each run, and what is lost of both. */
+export interface FormulaLine {
   readonly item: number
   readonly amount: Quantity
   readonly fixed: Quantity
@@ -21,18 +21,39 @@ export interface TemplateLine {
   readonly loss: Ratio
 }
 /** How something is made. Amounts of its lines are for `base`; of `base`, `yields` really comes out. */
-export interface Template {
+export interface Formula {
   readonly output: number
   readonly base: Quantity
   readonly yields: Ratio
   /** It is made in whole multiples of this; null: in any amount. */
   readonly batch: Quantity | null
-  readonly lines: readonly TemplateLine[]
+  readonly lines: readonly FormulaLine[]
 }
 /** Everything that is made, by what comes out; what is not in it is bought. */
-export type Templates = ReadonlyMap<number, Template>
+export type Formulas = ReadonlyMap<number, Formula>
 /** With how many decimals an item is counted; 0: in whole units. */
 export type DecimalsOf = (item: number) => number
+
+/** What is lost of something may be less than all of it; what comes out, more than nothing. Beyond these it is a slip of the keyboard. */
+const LOSS_MOST = 95n
+const YIELD_MOST = 200n
+const HUNDRED = 100n * ONE
+
+/** A share in per cent as somebody types it (`12.5`, `12,5 %`); undefined where it is none. Nothing is `silent`. */
+function percent(text: string, silent: bigint): bigint | undefined {
+  const plain = text.trim().replace(/ *%$/, '').replace(',', '.')
+  return plain === '' ? silent * ONE : parseDecimal(plain)
+}
+/** What is lost: 0 to 95 per cent. */
+export function readLoss(text: string): Ratio | undefined {
+  const p = percent(text, 0n)
+  return p !== undefined && p >= 0n && p <= LOSS_MOST * ONE ? ratio(p, HUNDRED) : undefined
+}
+/** What comes out: above 0, to 200 per cent. */
+export function readYield(text: string): Ratio | undefined {
+  const p = percent(text, 100n)
+  return p !== undefined && p > 0n && p <= YIELD_MOST * ONE ? ratio(p, HUNDRED) : undefined
+}
 
 /** What a make takes of an item: exactly, and as it is written. */
 export interface Need {
@@ -53,10 +74,10 @@ export function written(exact: Ratio, decimals: number): Quantity {
  * What one make of `wanted` takes, in micro-units: (amount × wanted ÷ (base × yield) + fixed) ÷ (1 − loss) for each line
  * (rule 61); lines of one item are added first, then written once.
  */
-export function needsOf(template: Template, wanted: Quantity, decimals: DecimalsOf): Map<number, Need> {
-  const scale = over(ratio(wanted), times(ratio(template.base), template.yields))
+export function needsOf(formula: Formula, wanted: Quantity, decimals: DecimalsOf): Map<number, Need> {
+  const scale = over(ratio(wanted), times(ratio(formula.base), formula.yields))
   const exact = new Map<number, Ratio>()
-  for (const l of template.lines) {
+  for (const l of formula.lines) {
     const taken = plus(times(ratio(l.amount), scale), ratio(l.fixed))
     const need = over(taken, plus(ratio(1n), ratio(-l.loss.n, l.loss.d)))
     exact.set(l.item, plus(exact.get(l.item) ?? NOTHING, need))
@@ -70,9 +91,9 @@ export const inBatches = (quantity: Quantity, batch: Quantity | null): Quantity 
 
 /**
  * The way round from a made thing back to itself, with it at both ends; undefined where there is none. Found before a
- * template is saved: nothing below works on a circle.
+ * formula is saved: nothing below works on a circle.
  */
-export function circleFrom(templates: Templates, output: number): number[] | undefined {
+export function circleFrom(formulas: Formulas, output: number): number[] | undefined {
   const done = new Set<number>()
   const way: number[] = []
   const from = (item: number): number[] | undefined => {
@@ -80,7 +101,7 @@ export function circleFrom(templates: Templates, output: number): number[] | und
     if (at >= 0) return [...way.slice(at), item]
     if (done.has(item)) return undefined
     way.push(item)
-    for (const l of templates.get(item)?.lines ?? []) {
+    for (const l of formulas.get(item)?.lines ?? []) {
       const found = from(l.item)
       if (found) return found
     }
@@ -92,14 +113,14 @@ export function circleFrom(templates: Templates, output: number): number[] | und
 }
 
 /** A made thing and all that is made for it, each before everything that it is made of. */
-export function makingOrder(templates: Templates, output: number): number[] {
+export function makingOrder(formulas: Formulas, output: number): number[] {
   const seen = new Set<number>()
   const out: number[] = []
   const visit = (item: number) => {
-    const template = templates.get(item)
-    if (!template || seen.has(item)) return
+    const formula = formulas.get(item)
+    if (!formula || seen.has(item)) return
     seen.add(item)
-    for (const l of template.lines) visit(l.item)
+    for (const l of formula.lines) visit(l.item)
     out.push(item)
   }
   visit(output)
@@ -112,36 +133,39 @@ export interface Explosion {
   /** What is taken from stock: what is bought, and of what is made as much as is there. */
   readonly take: ReadonlyMap<number, Quantity>
   /** Everything that is needed, from whatever it then comes. */
-  readonly need: ReadonlyMap<number, Quantity>
+  readonly need: ReadonlyMap<number, Need>
 }
 
 /**
  * What making `wanted` of something needs, through all its parts (rule 62): level by level, an item's need is the sum over
  * everything above it, is met once from what is there (`have`; nothing of the output itself), and the rest is made once,
- * raised once to whole batches. `templates` must be without a circle.
+ * raised once to whole batches. `formulas` must be without a circle.
  */
 export function explode(
-  templates: Templates,
+  formulas: Formulas,
   output: number,
   wanted: Quantity,
   have: (item: number) => Quantity,
   decimals: DecimalsOf,
-  order = makingOrder(templates, output),
+  order = makingOrder(formulas, output),
 ): Explosion {
-  const need = new Map<number, Quantity>([[output, wanted]])
+  const need = new Map<number, Need>([[output, { exact: ratio(wanted), quantity: wanted }]])
   const make = new Map<number, Quantity>()
   const take = new Map<number, Quantity>()
   for (const item of order) {
-    const needed = need.get(item) ?? 0n
+    const needed = need.get(item)?.quantity ?? 0n
     const there = item === output ? 0n : min(needed, max(have(item), 0n))
     if (there > 0n) take.set(item, there)
     if (needed <= there) continue
-    const template = templates.get(item)!
-    const made = inBatches(needed - there, template.batch)
+    const formula = formulas.get(item)!
+    const made = inBatches(needed - there, formula.batch)
     make.set(item, made)
-    for (const [part, n] of needsOf(template, made, decimals)) need.set(part, (need.get(part) ?? 0n) + n.quantity)
+    for (const [part, n] of needsOf(formula, made, decimals)) {
+      const more = need.get(part)
+      need.set(part, more ? { exact: plus(more.exact, n.exact), quantity: more.quantity + n.quantity } : n)
+    }
   }
-  for (const [item, quantity] of need) if (!templates.has(item) && quantity > 0n) take.set(item, quantity)
+  for (const [item, { quantity }] of need) if (!formulas.has(item) && quantity > 0n) take.set(item, quantity)
   return { make, take, need }
 }
 
@@ -156,19 +180,19 @@ export interface CouldMake {
  * fall as the output grows, so it is found by halving. `most` bounds it where nothing that is needed can run out.
  */
 export function couldMake(
-  templates: Templates,
+  formulas: Formulas,
   output: number,
   have: (item: number) => Quantity,
   decimals: DecimalsOf,
   most: Quantity = 1_000_000n * ONE,
 ): CouldMake {
-  const order = makingOrder(templates, output)
+  const order = makingOrder(formulas, output)
   const step = tick(decimals(output))
   const shortOf = (steps: bigint): Map<number, Quantity> => {
-    const { take } = explode(templates, output, steps * step, have, decimals, order)
+    const { take } = explode(formulas, output, steps * step, have, decimals, order)
     return new Map(
       [...take].flatMap(([item, q]) =>
-        templates.has(item) || q <= have(item) ? [] : [[item, q - max(have(item), 0n)]],
+        formulas.has(item) || q <= have(item) ? [] : [[item, q - max(have(item), 0n)]],
       ),
     )
   }

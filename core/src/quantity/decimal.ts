@@ -34,6 +34,18 @@ export function formatFixed(amount: bigint, places: number): string {
   return places > 0 ? `${whole}.${frac.slice(0, places).padEnd(places, '0')}` : whole!
 }
 
+/** Prints an exact amount of micro-units to nine decimals at most; `…` where that is not all of it. For showing how something came about. */
+export function formatExact({ n, d }: Ratio): string {
+  const thousandths = divideHalfEven(n * 1000n, d)
+  const [whole, frac = ''] = formatDecimal(thousandths / 1000n).split('.')
+  const rest = abs(thousandths % 1000n)
+    .toString()
+    .padStart(3, '0')
+    .replace(/0+$/, '')
+  const digits = rest ? frac.padEnd(6, '0') + rest : frac
+  return `${whole}${digits ? `.${digits}` : ''}${(n * 1000n) % d === 0n ? '' : '…'}`
+}
+
 /** The smallest amount an item with so many decimals can have, in micro-units. */
 export const tick = (decimals: number): bigint => 10n ** BigInt(6 - decimals)
 export const fits = (amount: bigint, decimals: number): boolean => amount % tick(decimals) === 0n

@@ -6,18 +6,21 @@ import {
   dilution,
   explode,
   formatDecimal,
+  formatExact,
   makingOrder,
   needsOf,
   ONE,
   ratio,
   ratioOf,
+  readLoss,
+  readYield,
   split,
-  type Template,
+  type Formula,
   written,
 } from '@shelve/core'
 
 /**
- * Templates, and what they come to: worked out beforehand by an independent program with Python's fractions, by the rules
+ * Formulas, and what they come to: worked out beforehand by an independent program with Python's fractions, by the rules
  * of needs. What is made is written as `name: base, yield, decimals, batch, lines of (item, amount, fixed, loss in %)`.
  */
 type Line = readonly [item: string, amount: string, fixed?: string, loss?: string]
@@ -128,9 +131,9 @@ const decimals = (item: number): number => {
   const name = nameOf(item)
   return MADE[name]?.[2] ?? (WHOLE.includes(name) ? 0 : name === 'dye' ? 4 : 3)
 }
-const templatesOf = (made: typeof MADE, turned = false) =>
+const formulasOf = (made: typeof MADE, turned = false) =>
   new Map(
-    Object.entries(made).map(([name, [base, yields, , batch, lines]]): [number, Template] => [
+    Object.entries(made).map(([name, [base, yields, , batch, lines]]): [number, Formula] => [
       id(name),
       {
         output: id(name),
@@ -146,7 +149,7 @@ const templatesOf = (made: typeof MADE, turned = false) =>
       },
     ]),
   )
-const TEMPLATES = templatesOf(MADE)
+const FORMULAS = formulasOf(MADE)
 const there = (have: Record<string, string>) => (item: number) => decimal(have[nameOf(item)] ?? '0')
 const told = (of: ReadonlyMap<number, bigint>, inOrder = true) => {
   const said = [...of].map(([item, q]) => `${nameOf(item)} ${formatDecimal(q)}`)
@@ -217,17 +220,17 @@ describe('what a make needs', () => {
   for (const [what, output, wanted, have, make, take, cost] of cases)
     it(`${what}: ${take}`, () => {
       for (const turned of [false, true]) {
-        const made = explode(templatesOf(MADE, turned), id(output), decimal(wanted), there(have), decimals)
+        const made = explode(formulasOf(MADE, turned), id(output), decimal(wanted), there(have), decimals)
         expect([told(made.make, false), told(made.take), costOf(made.take)]).to.deep.equal([make, take, cost])
       }
     })
 
   it('lemons for one party plate to six, and how many there could be of nine', () => {
     const lemons = [1n, 2n, 3n, 4n, 5n, 6n].map(n =>
-      formatDecimal(explode(TEMPLATES, id('party plate'), n * ONE, there({}), decimals).take.get(id('lemon'))!),
+      formatDecimal(explode(FORMULAS, id('party plate'), n * ONE, there({}), decimals).take.get(id('lemon'))!),
     )
     expect(lemons).to.deep.equal(['3', '5', '5', '8', '8', '10'])
-    const could = couldMake(TEMPLATES, id('party plate'), there({ lemon: '9' }), decimals)
+    const could = couldMake(FORMULAS, id('party plate'), there({ lemon: '9' }), decimals)
     expect([formatDecimal(could.quantity), told(could.short)]).to.deep.equal(['5', 'lemon 1'])
   })
   it('how many could be made of what is there, and what is short at one more', () => {
@@ -242,17 +245,17 @@ describe('what a make needs', () => {
       'stock cube': '6',
       sauce: '0.7',
     }
-    const dinners = couldMake(TEMPLATES, id('dinner'), there(stock), decimals)
+    const dinners = couldMake(FORMULAS, id('dinner'), there(stock), decimals)
     expect([formatDecimal(dinners.quantity), told(dinners.short)]).to.deep.equal(['45', 'lemon 1'])
     const kits = couldMake(
-      TEMPLATES,
+      FORMULAS,
       id('sample kit'),
       there({ bottle: '60', filter: '99', ethanol: '2', 'pure water': '5', dye: '0.0041', fixative: '0.25' }),
       decimals,
     )
     expect([formatDecimal(kits.quantity), told(kits.short)]).to.deep.equal(['49', 'filter 2'])
-    expect(couldMake(TEMPLATES, id('dinner'), there({}), decimals).quantity, 'of nothing').to.equal(0n)
-    const endless: Template = { output: 1, base: ONE, yields: ratio(1n), batch: null, lines: [] }
+    expect(couldMake(FORMULAS, id('dinner'), there({}), decimals).quantity, 'of nothing').to.equal(0n)
+    const endless: Formula = { output: 1, base: ONE, yields: ratio(1n), batch: null, lines: [] }
     expect(
       couldMake(
         new Map([[1, endless]]),
@@ -283,22 +286,47 @@ describe('what a make needs', () => {
       expect(formatDecimal(written(ratio(decimal(exact)), places)), `${exact}, ${places}`).to.equal(is)
   })
   it('a fixed amount counts once for each make, however many batches; what was not rounded is told', () => {
-    const need = needsOf(TEMPLATES.get(id('sauce'))!, decimal('5'), decimals).get(id('butter'))!
+    const need = needsOf(FORMULAS.get(id('sauce'))!, decimal('5'), decimals).get(id('butter'))!
     // 0.25 × 5 ÷ (2 × 0.95) + 0.02 = 0.677894736…
     expect(need.exact).to.deep.equal(ratio(12_880_000n, 19n))
     expect(formatDecimal(need.quantity)).to.equal('0.678')
   })
   it('a part is met once from what is there, and what is made comes in whole batches, the output too', () => {
-    const glaze = explode(TEMPLATES, id('glaze'), 6n * ONE, there({ glaze: '100' }), decimals)
+    const glaze = explode(FORMULAS, id('glaze'), 6n * ONE, there({ glaze: '100' }), decimals)
     expect([told(glaze.make), told(glaze.take)], 'its own stock is not taken for it').to.deep.equal([
       'glaze 10',
       'lemon 5',
     ])
-    const enough = explode(TEMPLATES, id('party plate'), 3n * ONE, there({ glaze: '9' }), decimals)
+    const enough = explode(FORMULAS, id('party plate'), 3n * ONE, there({ glaze: '9' }), decimals)
     expect([told(enough.make, false), told(enough.take)]).to.deep.equal(['party plate 3, tart 3', 'glaze 9'])
   })
+  it('shares are read in per cent, within what is sensible; what was not rounded is told to nine decimals', () => {
+    const cases: [typeof readLoss, string, string | undefined][] = [
+      [readLoss, '', '0'],
+      [readLoss, '95', '0.95'],
+      [readLoss, '95.000001', undefined],
+      [readLoss, ' 12,5 % ', '0.125'],
+      [readLoss, '-0.1', undefined],
+      [readLoss, 'a tenth', undefined],
+      [readYield, '', '1'],
+      [readYield, '0', undefined],
+      [readYield, '0.000001', '0.00000001'],
+      [readYield, '200', '2'],
+      [readYield, '200.1', undefined],
+      [readYield, '-5', undefined],
+    ]
+    for (const [read, text, is] of cases) expect(read(text), text).to.deep.equal(is === undefined ? is : ratioOf(is))
+    const told: [bigint, bigint, string][] = [
+      [10_400_000n, 1n, '10.4'],
+      [16_000_000n, 3n, '5.333333333…'],
+      [5n, 2n, '0.0000025'],
+      [-5n, 3n, '-0.000001667…'],
+      [7_000_000n, 1n, '7'],
+    ]
+    for (const [n, d, is] of told) expect(formatExact(ratio(n, d))).to.equal(is)
+  })
   it('a circle is found, with the way round it goes', () => {
-    const round = templatesOf({
+    const round = formulasOf({
       ...MADE,
       glaze: [
         '5',
@@ -312,10 +340,10 @@ describe('what a make needs', () => {
       ],
     })
     expect(circleFrom(round, id('tart'))!.map(nameOf)).to.deep.equal(['tart', 'glaze', 'party plate', 'tart'])
-    const itself = templatesOf({ glaze: ['5', '1', 0, '5', [['glaze', '1']]] })
+    const itself = formulasOf({ glaze: ['5', '1', 0, '5', [['glaze', '1']]] })
     expect(circleFrom(itself, id('glaze'))!.map(nameOf)).to.deep.equal(['glaze', 'glaze'])
-    for (const made of TEMPLATES.keys()) expect(circleFrom(TEMPLATES, made)).to.equal(undefined)
-    expect(makingOrder(TEMPLATES, id('party plate')).map(nameOf)).to.deep.equal(['party plate', 'tart', 'glaze'])
+    for (const made of FORMULAS.keys()) expect(circleFrom(FORMULAS, made)).to.equal(undefined)
+    expect(makingOrder(FORMULAS, id('party plate')).map(nameOf)).to.deep.equal(['party plate', 'tart', 'glaze'])
   })
   it('outputs share what went in by a stated ratio, and nothing is lost', () => {
     expect(split(decimal('100'), [5n, 3n, 1n])!.map(x => formatDecimal(x))).to.deep.equal([

@@ -1,0 +1,90 @@
+// Templates: a recipe with a part that is itself made, scaled by typing, by keyboard alone; a new one, and its next version.
+import { expect, signIn, test, type } from './stage.ts'
+
+test('dinner for 26 by keyboard: what it takes through its parts, whether it is there, and what it costs', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'ruben', 'Galley')
+  await page.goto(`${demo.url}/setup/templates`)
+  await page.getByRole('link', { name: 'Fish with white sauce' }).press('Enter')
+  const wanted = page.getByLabel('For how much')
+  await expect(wanted).toBeFocused()
+  await type(page, '26')
+  const row = (name: string) => page.getByRole('row').filter({ hasText: name })
+  // 1.8 × 26 ÷ 10 ÷ 0.88 and, by the batch of half a litre, 2.5 of sauce with the stock and the vegetables in it.
+  await expect(row('Lemons')).toContainText('11')
+  await expect(row('Lemons')).toContainText('10.4, in whole ones')
+  await expect(row('Sauce, white')).toContainText('2.44')
+  await expect(row('Sauce, white')).toContainText('none there, 2.5 to make')
+  await expect(row('Stock, fish')).toContainText('1.974')
+  // What the fish is for is added up: in the dinner and in the stock of its sauce.
+  await expect(row('White fish, frozen')).toContainText('5.669')
+  const costs = page.locator('aside li')
+  const sums = (await costs.locator('.mono').allInnerTexts()).map(t => Number(t.replace(/[^\d.]/g, '')))
+  const total = await costs.filter({ hasText: '26 portion' }).locator('.mono').innerText()
+  const until = sums.indexOf(Number(total.replace(/[^\d.]/g, '')))
+  expect(until, 'the lines are the working of the sum').toBeGreaterThan(3)
+  expect(sums.slice(0, until).reduce((a, b) => a + b, 0)).toBeCloseTo(sums[until]!, 1)
+  await expect(page.getByText('How many could be made now')).toBeVisible()
+  // A part's own template is asked for as much as is to be made of it, and going back finds the dinner as it was.
+  await row('Sauce, white').getByRole('link').press('Enter')
+  await expect(page.getByRole('heading', { name: 'White sauce', level: 1 })).toBeVisible()
+  await expect(wanted).toHaveValue('2.5')
+  await page.goBack()
+  await expect(wanted).toHaveValue('26')
+  await wanted.fill('twenty')
+  await expect(page.getByRole('alert')).toContainText('“twenty” is no quantity')
+  await wanted.fill('')
+  await expect(row('Lemons')).toContainText('4')
+})
+
+test('a template is written by keyboard and scanner, refused where it would be made of itself, and changed', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'tova', 'Galley')
+  await page.goto(`${demo.url}/setup/templates`)
+  await page.getByRole('link', { name: 'New template' }).press('Enter')
+  await expect(page.getByLabel('Name', { exact: true })).toBeFocused()
+  await type(page, 'Fish soup')
+  await page.getByRole('combobox', { name: 'What it makes', exact: true }).focus()
+  await type(page, 'Stock, fish')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('The lines are for (L)')).toBeVisible()
+  await page.getByLabel('The lines are for (L)').fill('3')
+  const box = page.getByRole('combobox', { name: /What it takes/ })
+  await box.focus()
+  await type(page, 'Sauce, white')
+  await page.keyboard.press('Enter')
+  await expect(page.getByLabel('Takes of Sauce, white')).toBeFocused()
+  await type(page, '1 L')
+  await page.keyboard.press('Enter')
+  await expect(box).toBeFocused()
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText('Stock, fish is made by Fish stock already')).toBeVisible()
+  await page.getByRole('button', { name: 'Something else' }).press('Enter')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByRole('heading', { name: 'Fish soup', level: 1 })).toBeVisible()
+  await expect(page.getByText(/version 1, by Tova Brand/)).toBeVisible()
+  await expect(page.getByRole('row').filter({ hasText: 'Sauce, white' })).toContainText('1')
+
+  // The stock would be made of the sauce that is made of it.
+  await page.goto(`${demo.url}/setup/templates`)
+  await page.getByRole('link', { name: 'Fish stock' }).press('Enter')
+  await page.getByRole('link', { name: 'Change it' }).press('Enter')
+  await box.focus()
+  await type(page, 'Sauce, white')
+  await page.keyboard.press('Enter')
+  await type(page, '0.2')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText('It would be made of itself: Stock, fish → Sauce, white → Stock, fish.')).toBeVisible()
+  await page.getByLabel('Remove Sauce, white').press('Enter')
+  await page.getByLabel('Lost of Onions, per cent').fill('97')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText('What is lost is 0 to 95 per cent.')).toBeVisible()
+  await page.getByLabel('Lost of Onions, per cent').fill('12,5')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText(/version 2, by Tova Brand/)).toBeVisible()
+  await expect(page.getByRole('row').filter({ hasText: 'Onions' })).toContainText('12.5 % lost')
+})

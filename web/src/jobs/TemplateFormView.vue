@@ -1,0 +1,275 @@
+<script setup lang="ts">
+/** A template as it is written: what it makes, what it takes, and how it is done. Saving it makes a new version. */
+import { computed, nextTick, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { proposeCode } from '@shelve/core'
+import type { IndexItem, Template, TemplateView } from '@shelve/contract'
+import { X } from '@lucide/vue'
+import { ApiProblem, call, get, said } from '../shell/api.ts'
+import { useIndex } from '../shell/index-store.ts'
+import { useStrip } from '../shell/strip.ts'
+import SetupTabs from '../places/SetupTabs.vue'
+import { useScan } from '../scan/store.ts'
+import { useGoOn } from '../ui/go-on.ts'
+import ItemPicker from '../ui/ItemPicker.vue'
+import { freshMakes, freshTemplate, freshTemplateLine, templateInput } from './template-form.ts'
+
+const props = defineProps<{ id?: string }>()
+const router = useRouter()
+const index = useIndex()
+const strip = useStrip()
+const form = ref<Template>(freshTemplate())
+const version = ref<number | undefined>()
+const problem = ref<ApiProblem | null>(null)
+const other = ref('')
+const busy = ref(false)
+if (props.id)
+  void get<TemplateView>(`/api/templates/${props.id}`).then(
+    t => {
+      form.value = t.content
+      version.value = t.version
+    },
+    e => {
+      other.value = said(e)
+    },
+  )
+/** A code is proposed out of the name, until somebody writes their own. */
+watch(
+  () => form.value.name,
+  (name, old) => {
+    const proposed = (of: string) => (of.trim() ? proposeCode(of, () => false) : '')
+    if (!props.id && form.value.code === proposed(old)) form.value.code = proposed(name)
+  },
+  { flush: 'sync' },
+)
+const item = (id: string): IndexItem | undefined => index.byId.get(id)
+const made = computed(() => (form.value.makes ? item(form.value.makes.item) : undefined))
+const lines = ref<HTMLElement>()
+async function add(i: IndexItem) {
+  form.value.lines.push(freshTemplateLine(i.id))
+  await nextTick()
+  lines.value?.querySelector<HTMLInputElement>('tr:nth-last-child(1) [data-takes]')?.focus()
+}
+// What is scanned is one line more.
+useScan().wants(m => {
+  const found = m.item ? item(m.item) : undefined
+  if (!found) return false
+  void add(found)
+  return true
+})
+const toPicker = () => document.querySelector<HTMLInputElement>('[data-add] input')?.focus()
+const wrong = (field: string) => problem.value?.problem.fields.find(x => x.line === null && x.field === field)?.message
+const wrongOn = (line: string, field?: string) =>
+  problem.value?.problem.fields.find(x => x.line === line && (field === undefined || x.field === field))?.message
+async function save() {
+  if (busy.value) return
+  busy.value = true
+  problem.value = null
+  other.value = ''
+  try {
+    const body = templateInput(form.value)
+    const { id } = props.id
+      ? await call<{ id: string }>('PUT', `/api/templates/${props.id}`, {
+          body,
+          ...(version.value === undefined ? {} : { revision: version.value }),
+        })
+      : await call<{ id: string }>('POST', '/api/templates', { body })
+    strip.say(`${form.value.name} is saved.`)
+    await router.push({ name: 'template', params: { id } })
+  } catch (e) {
+    if (e instanceof ApiProblem && e.problem.fields.length) problem.value = e
+    else other.value = said(e)
+  } finally {
+    busy.value = false
+  }
+}
+useGoOn(save)
+/** What stands beside no field of its own. */
+const elsewhere = computed(
+  () =>
+    problem.value?.problem.fields.filter(
+      x => x.line === null && !['code', 'name', 'makes.typed', 'makes.yields', 'makes.batch'].includes(x.field ?? ''),
+    ) ?? [],
+)
+</script>
+<template>
+  <SetupTabs />
+  <form class="slip p-6 max-w-5xl" novalidate @submit.prevent="save">
+    <h1 class="mb-4">{{ id ? form.name || 'Template' : 'New template' }}</h1>
+    <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4">
+      <label
+        ><span class="label">Name</span
+        ><input v-model="form.name" v-focus="!id" class="field" :aria-invalid="!!wrong('name')" /><span
+          v-if="wrong('name')"
+          class="error"
+          >{{ wrong('name') }}</span
+        ></label
+      ><label
+        ><span class="label">Code (yours, short)</span
+        ><input v-model="form.code" v-code class="field mono" :aria-invalid="!!wrong('code')" /><span
+          v-if="wrong('code')"
+          class="error"
+          >{{ wrong('code') }}</span
+        ></label
+      >
+    </div>
+    <fieldset class="mt-6">
+      <legend class="font-semibold mb-1">What it makes</legend>
+      <template v-if="form.makes">
+        <p class="mb-2">
+          <span class="font-medium">{{ made?.name }}</span>
+          <button type="button" class="btn btn-quiet btn-small ml-2" @click="form.makes = null">Something else</button>
+        </p>
+        <div class="flex flex-wrap gap-3 items-end">
+          <label class="w-40"
+            ><span class="label">The lines are for ({{ made?.unit }})</span
+            ><input
+              v-model="form.makes.typed"
+              class="field field-small field-num"
+              :aria-invalid="!!wrong('makes.typed')" /></label
+          ><label class="w-32"
+            ><span class="label">Yields, per cent</span
+            ><input
+              v-model="form.makes.yields"
+              class="field field-small field-num"
+              placeholder="100"
+              :aria-invalid="!!wrong('makes.yields')" /></label
+          ><label class="w-32"
+            ><span class="label">In batches of</span
+            ><input
+              v-model="form.makes.batch"
+              class="field field-small field-num"
+              placeholder="any"
+              :aria-invalid="!!wrong('makes.batch')" /></label
+          ><label class="w-28"
+            ><span class="label">Keeps, days</span
+            ><input
+              :value="form.makes.shelfLife ?? ''"
+              class="field field-small field-num"
+              type="number"
+              min="1"
+              @input="form.makes.shelfLife = Number(($event.target as HTMLInputElement).value) || null"
+          /></label>
+        </div>
+        <p v-for="k in ['makes.typed', 'makes.yields', 'makes.batch']" :key="k" class="error">{{ wrong(k) }}</p>
+      </template>
+      <div v-else class="max-w-md">
+        <p class="soft text-[13px] mb-2">
+          Nothing where it only uses: a service, a round. Then its lines are for one run.
+        </p>
+        <ItemPicker
+          label="What it makes"
+          placeholder="Type what it makes"
+          @pick="i => (form.makes = freshMakes(i.id))"
+        />
+      </div>
+    </fieldset>
+    <fieldset class="mt-6">
+      <legend class="font-semibold mb-1">What it takes</legend>
+      <p class="soft text-[13px] mb-2">In the unit of the item, or in one that you name: 400 g, 1 case, 3*12.</p>
+      <div v-if="form.lines.length" class="overflow-x-auto">
+        <table class="list">
+          <thead>
+            <tr>
+              <th>Item</th>
+              <th>Takes</th>
+              <th>For each run, more</th>
+              <th>Lost, per cent</th>
+              <th>May be left out</th>
+              <th>Note</th>
+              <th><span class="sr-only">Remove</span></th>
+            </tr>
+          </thead>
+          <tbody ref="lines">
+            <tr v-for="(l, i) in form.lines" :key="l.id">
+              <td>
+                <span class="font-medium">{{ item(l.item)?.name }}</span>
+                <div class="soft text-[12px]">in {{ item(l.item)?.unit }}</div>
+                <p v-if="wrongOn(l.id)" class="error" role="alert">{{ wrongOn(l.id) }}</p>
+              </td>
+              <td>
+                <input
+                  v-model="l.typed"
+                  data-takes
+                  class="field field-small field-num w-24!"
+                  :aria-label="`Takes of ${item(l.item)?.name}`"
+                  :aria-invalid="!!wrongOn(l.id, 'typed')"
+                  @keydown.enter.prevent="$event.ctrlKey || toPicker()"
+                />
+              </td>
+              <td>
+                <input
+                  v-model="l.fixed"
+                  class="field field-small field-num w-24!"
+                  :aria-label="`For each run, of ${item(l.item)?.name}`"
+                  :aria-invalid="!!wrongOn(l.id, 'fixed')"
+                  @keydown.enter.prevent="$event.ctrlKey || toPicker()"
+                />
+              </td>
+              <td>
+                <input
+                  v-model="l.loss"
+                  class="field field-small field-num w-20!"
+                  :aria-label="`Lost of ${item(l.item)?.name}, per cent`"
+                  :aria-invalid="!!wrongOn(l.id, 'loss')"
+                  @keydown.enter.prevent="$event.ctrlKey || toPicker()"
+                />
+              </td>
+              <td class="align-middle!">
+                <input v-model="l.optional" type="checkbox" :aria-label="`${item(l.item)?.name} may be left out`" />
+              </td>
+              <td>
+                <input v-model="l.note" class="field field-small w-36!" :aria-label="`Note on ${item(l.item)?.name}`" />
+              </td>
+              <td>
+                <button
+                  type="button"
+                  class="btn btn-quiet btn-small px-1!"
+                  :aria-label="`Remove ${item(l.item)?.name}`"
+                  @click="form.lines.splice(i, 1)"
+                >
+                  <X :size="15" aria-hidden="true" />
+                </button>
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <div class="max-w-md mt-3" data-add>
+        <ItemPicker
+          elsewhere
+          label="What it takes: scan it, or type its name"
+          placeholder="Scan or type what it takes"
+          @pick="add"
+        />
+      </div>
+    </fieldset>
+    <label class="block mt-6"
+      ><span class="label">How it is done</span
+      ><textarea v-model="form.steps" class="field" rows="4" placeholder="One step a line" />
+    </label>
+    <label v-if="id" class="flex gap-2 items-center mt-4"
+      ><input v-model="form.active" type="checkbox" /> in use
+      <span class="soft">· parts are made by what is in use</span></label
+    >
+    <p v-for="x in elsewhere" :key="x.code" class="error mt-3" role="alert">{{ x.message }}</p>
+    <p v-if="other" class="error mt-3" role="alert">{{ other }}</p>
+    <div class="flex gap-3 mt-6">
+      <button
+        type="submit"
+        class="btn btn-act"
+        v-wants="!form.name.trim() ? 'What is it called?' : form.lines.length ? '' : 'What does it take? Add a line.'"
+      >
+        Save this template</button
+      ><RouterLink class="btn" :to="id ? { name: 'template', params: { id } } : { name: 'setup-templates' }"
+        >Leave it</RouterLink
+      >
+    </div>
+  </form>
+</template>
+<style scoped>
+td:first-child,
+th:first-child {
+  padding-left: 0;
+}
+</style>

@@ -1,0 +1,35 @@
+import { v7 } from '../ledger/uuid.ts'
+import type { Template, TemplateInput, TemplateLine } from '@shelve/contract'
+
+/** A template as it is being written: numbers as text, and what is not said empty. */
+export const freshTemplate = (): Template => ({
+  code: '',
+  name: '',
+  makes: null,
+  lines: [],
+  steps: '',
+  note: '',
+  active: true,
+})
+export const freshMakes = (item: string): NonNullable<Template['makes']> => ({
+  item,
+  typed: '',
+  unit: null,
+  yields: '',
+  batch: '',
+  shelfLife: null,
+})
+export const freshTemplateLine = (item: string): TemplateLine => ({
+  id: v7(),
+  item,
+  typed: '',
+  unit: null,
+  fixed: '',
+  loss: '',
+  optional: false,
+  from: null,
+  instead: [],
+  note: '',
+})
+/** What of it is sent. */
+export const templateInput = (t: Template): TemplateInput => ({ ...t, code: t.code.trim(), name: t.name.trim() })
