@@ -113,7 +113,7 @@ const elsewhere = computed(
         ></label
       >
     </div>
-    <fieldset class="mt-6">
+    <fieldset class="mt-6 min-w-0">
       <legend class="font-semibold mb-1">What it makes</legend>
       <template v-if="form.makes">
         <p class="mb-2">
@@ -164,7 +164,7 @@ const elsewhere = computed(
         />
       </div>
     </fieldset>
-    <fieldset class="mt-6">
+    <fieldset class="mt-6 min-w-0">
       <legend class="font-semibold mb-1">What it takes</legend>
       <p class="soft text-[13px] mb-2">In the unit of the item, or in one that you name: 400 g, 1 case, 3*12.</p>
       <div v-if="form.lines.length" class="overflow-x-auto">
@@ -216,7 +216,9 @@ const elsewhere = computed(
                 />
               </td>
               <td class="align-middle!">
-                <input v-model="l.optional" type="checkbox" :aria-label="`${item(l.item)?.name} may be left out`" />
+                <label class="left-out"
+                  ><input v-model="l.optional" type="checkbox" :aria-label="`${item(l.item)?.name} may be left out`"
+                /></label>
               </td>
               <td>
                 <input v-model="l.note" class="field field-small w-36!" :aria-label="`Note on ${item(l.item)?.name}`" />
@@ -268,6 +270,18 @@ const elsewhere = computed(
   </form>
 </template>
 <style scoped>
+.left-out {
+  display: inline-flex;
+  align-items: center;
+  min-width: 28px;
+  min-height: 28px;
+}
+@media (pointer: coarse) {
+  .left-out {
+    min-width: 48px;
+    min-height: 48px;
+  }
+}
 td:first-child,
 th:first-child {
   padding-left: 0;
