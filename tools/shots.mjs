@@ -96,7 +96,6 @@ await visit('today', '/', { who: 'ines', place: null })
 await visit('stock', '/stock')
 await visit('expiring', '/waste/expiring?days=30', { who: 'ruben', place: null })
 await visit('look-back', '/look-back', { place: null })
-await visit('people', '/setup/people', { place: null })
 {
   const page = await open({ who: 'ines' })
   await page.goto(`${demo.url}/receive`)
@@ -181,6 +180,12 @@ const targets = await Promise.all(
 )
 await visit('slip', `/slips/${(targets.find(t => t.number.startsWith('IS')) ?? targets[0]).id}`)
 await visit('items', '/setup/items')
+{
+  const { rows: templates } = await (await fetchAs(`${demo.url}/api/templates`)).json()
+  await visit('template', `/setup/templates/${templates.find(t => t.code === 'DINNER').id}?wanted=26`, {
+    place: 'Galley',
+  })
+}
 {
   const page = await open({ place: null })
   const { rows: areas } = await (await fetchAs(`${demo.url}/api/count-areas`)).json()
