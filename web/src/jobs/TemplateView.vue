@@ -223,7 +223,8 @@ const unknown = computed(() => lines.value.filter(l => l.worth === null).map(l =
           <span
             >With what is {{ session.place ? `in ${session.place.name}` : 'in my places'
             }}<span v-for="s in needs.short" :key="s.item.id" class="block soft text-[12px]"
-              >for more, {{ f.number(s.quantity) }} {{ s.item.unit }} of {{ s.item.name }} would be missing</span
+              >for more, {{ f.number(s.quantity) }}{{ s.item.unit === 'each' ? '' : ` ${s.item.unit}` }} of
+              {{ s.item.name }} would be missing</span
             ></span
           ><span class="mono font-semibold">{{ f.number(needs.could) }}</span>
         </li>
