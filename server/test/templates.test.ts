@@ -228,6 +228,9 @@ describe('templates', () => {
     const good = recipe('BAD', ['carrot', '1'], [['onion', '1']])
     const one = good.lines[0]!
     const lemon = items.lemon!.id
+    const old = await newItem(w.c, { name: 'Lard', code: 'LARD', unit: 'kg' })
+    await w.c.ok('DELETE', `/api/items/${old.id}`)
+    const freight = await newItem(w.c, { name: 'Freight', code: 'FRT', kept: 'charge' } as never)
     const cases: [object, string, string][] = [
       [{ makes: { ...good.makes, typed: '0' } }, 'base_needed', 'makes.typed'],
       [{ makes: { ...good.makes, typed: 'some' } }, 'quantity_not_a_quantity', 'makes.typed'],
@@ -235,6 +238,9 @@ describe('templates', () => {
       [{ makes: { ...good.makes, yields: '200.000001' } }, 'not_a_yield', 'makes.yields'],
       [{ makes: { ...good.makes, yields: 'all' } }, 'not_a_yield', 'makes.yields'],
       [{ makes: { ...good.makes, batch: 'x' } }, 'quantity_not_a_quantity', 'makes.batch'],
+      [{ lines: [{ ...one, item: old.id }] }, 'item_retired', 'item'],
+      [{ lines: [{ ...one, item: freight.id }] }, 'not_stocked', 'item'],
+      [{ makes: { ...good.makes, item: old.id } }, 'item_retired', 'makes.item'],
       [{ lines: [{ ...one, typed: '' }] }, 'quantity_empty', 'typed'],
       [{ lines: [{ ...one, typed: '-1' }] }, 'quantity_negative', 'typed'],
       [{ lines: [{ ...one, typed: '1 bag' }] }, 'unknown_unit', 'typed'],

@@ -93,6 +93,13 @@ export function formulaOf(
     if (!it) no(line, field, 'unknown_item', 'There is no such item.')
     else if (it.kept === 'charge')
       no(line, field, 'not_stocked', `${it.name} is a charge: it never lies on a shelf, so nothing is made of it.`)
+    else if (!it.active)
+      no(
+        line,
+        field,
+        'item_retired',
+        `${it.name} is retired. Choose another item, or take it into use again in Set-up.`,
+      )
     return it
   }
   const amount = (it: ItemRow | undefined, typed: string, unit: string | null, line: string | null, field: string) => {
