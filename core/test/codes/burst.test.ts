@@ -104,6 +104,76 @@ describe('what keys are that Enter ended (design 4: the scan strip)', () => {
   ]
   for (const [what, is, should] of rows) it(what, () => expect(is()).to.equal(should))
 
+  /** All keys `gap` apart, but for those that are named. */
+  const but =
+    (late: Readonly<Record<number, number>>, gap = 8) =>
+    (n: number): number =>
+      late[n] ?? gap
+  const spoken = { habit: { pace: null, prefix: '##' } }
+  const paced = { habit: { pace: 100, prefix: '' } }
+  const edges: [string, () => string, string][] = [
+    ['150 ms is no pause', () => heard('LAB-00017', but({ 1: PAUSE })), 'scan LAB-00017'],
+    [
+      '151 is one, and a single sign before it may have been typed',
+      () => heard('LAB-00017', but({ 1: PAUSE + 1 })),
+      'scan AB-00017',
+    ],
+    ['four signs, one of them late', () => heard('8900', but({ 2: 90 })), 'scan 8900'],
+    ['… two of them', () => heard('8900', but({ 2: 90, 3: 90 })), 'typed'],
+    ['eight signs, half of their gaps quick', () => heard('ABCD-123', n => (n % 2 ? 8 : 90)), 'scan ABCD-123'],
+    ['… three of eight', () => heard('ABCD-123', n => (n > 0 && n < 4 ? 8 : 90)), 'typed'],
+    ['seven signs have no room for that', () => heard('ABC-123', n => (n % 2 ? 8 : 90)), 'typed'],
+    ['at this device’s pace: six tenths of it', () => heard('LAB-0017', 60, paced), 'scan LAB-0017'],
+    ['… less', () => heard('LAB-0017', 59, paced), 'typed'],
+    ['… fourteen tenths', () => heard('LAB-0017', 140, paced), 'scan LAB-0017'],
+    ['… more', () => heard('LAB-0017', 141, paced), 'typed'],
+    ['… one gap of eight beside it', () => heard('LAB-0017', but({ 3: 45 }, 100), paced), 'scan LAB-0017'],
+    ['… two of eight', () => heard('LAB-0017', but({ 3: 45, 5: 45 }, 100), paced), 'typed'],
+    ['… a single sign before a pause', () => heard('L~AB-00017', 90, set), 'scan AB-00017'],
+    ['… behind two that belong together', () => heard('LA~B~C-00017', 90, set), 'scan C-00017'],
+    ['slow, where nothing has the focus: words before a number', () => heard('box 1234', 90, free), 'typed'],
+    ['… a number behind a code', () => heard('A-123 9', 90, free), 'typed'],
+    ['… our sign within a word', () => heard('xsvc-go', 90, free), 'typed'],
+    ['… our sign before what is no command', () => heard('SVC-ZZZZ', 90, free), 'scan SVC-ZZZZ'],
+    ['… eight digits that prove nothing', () => heard('12345678', 90, free), 'scan 12345678'],
+    ['… seven', () => heard('1234567', 90, free), 'typed'],
+    ['… four signs that are no amount', () => heard('12AB', 90, free), 'scan 12AB'],
+    ['… at the limit', () => heard('LAB-00017', SLOW, free), 'scan LAB-00017'],
+    ['… past it', () => heard('LAB-00017', SLOW + 1, free), 'typed'],
+    ['… with a stutter of a second', () => heard('LAB-00017', but({ 4: STUTTER }, 90), free), 'scan LAB-00017'],
+    ['… of more', () => heard('LAB-00017', but({ 4: STUTTER + 1 }, 90), free), 'typed'],
+    ['… long after the key before it', () => heard('^LAB-00017', 90, free), 'scan LAB-00017'],
+    ['a sign for its kind before an article', () => heard(`]E0${EAN}`, 90), `scan ]E0${EAN}`],
+    ['… behind it is none', () => heard(`${EAN}]E0`, 90), 'typed'],
+    ['a GS1 article alone', () => heard(`010${EAN}`, 90), `scan 010${EAN}`],
+    ['a GS1 lot alone has no check digit', () => heard('10LOTABCDEFGHIJ12', 90), 'typed'],
+    ['behind the prefix, at any pace', () => heard('##AB1', PAUSE, spoken), 'scan AB1'],
+    ['… one sign', () => heard('##A', 140, spoken), 'scan A'],
+    ['… nothing', () => heard('##', 140, spoken), 'typed'],
+    ['… slower than a pause', () => heard('##AB1', PAUSE + 1, spoken), 'typed'],
+    ['… after what was typed', () => heard('1250##AB1', 140, spoken), 'scan AB1'],
+    ['a stutter of a second', () => heard('LAB-00017', but({ 5: STUTTER })), 'scan LAB-00017'],
+    ['… of more: a tail', () => heard('LAB-00017', but({ 5: STUTTER + 1 })), 'part 0017'],
+    ['two signs long before a burst may have been typed', () => heard('LA^B-0017', 8), 'scan B-0017'],
+    ['… three are its head', () => heard('LAB^-0017', 8), 'part -0017'],
+    ['… two behind another burst', () => heard('XYZW^LA^B-0017', 8), 'scan B-0017'],
+    ['a head with one late key in its middle', () => heard('LAB-CDE~00017', but({ 4: 90 })), 'scan LAB-CDE00017'],
+  ]
+  for (const [what, is, should] of edges) it(what, () => expect(is()).to.equal(should))
+
+  it('says where it begins, and how slow its slowest key was; of nothing it says nothing', () => {
+    const of = (keys: BurstKey[]) => readBurst({ keys, ending: 8, free: false, today: TODAY })
+    expect(of(keysOf('LAB-00017', but({ 3: 30 })))).to.deep.equal({
+      as: 'scan',
+      code: 'LAB-00017',
+      from: 0,
+      slowest: 30,
+    })
+    expect(of(after('1250', EAN, 8))).to.deep.equal({ as: 'scan', code: EAN, from: 4, slowest: 8 })
+    expect(of(after('1250', '890', 8)), 'three quick keys behind an amount').to.deep.equal({ as: 'typed' })
+    expect(of([])).to.deep.equal({ as: 'typed' })
+  })
+
   it('a burst behind a typed amount is the burst alone', () => {
     for (const [typed, code, gap] of [
       ['1250', EAN, 8],
