@@ -15,9 +15,10 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
   const lot = (
     (await (await page.request.get(`${demo.url}/api/items/${milk.id}/lots`)).json()) as { rows: { id: string }[] }
   ).rows[0]!
-  const dinner = (
-    (await (await page.request.get(`${demo.url}/api/templates`)).json()) as { rows: { id: string; code: string }[] }
-  ).rows.find(t => t.code === 'DINNER')!
+  const { rows: templates } = (await (await page.request.get(`${demo.url}/api/templates`)).json()) as {
+    rows: { id: string; code: string }[]
+  }
+  const template = (code: string) => templates.find(t => t.code === code)!.id
   return [
     '/',
     '/waste/expiring',
@@ -47,8 +48,8 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     '/setup/places',
     '/setup/lists',
     '/setup/templates',
-    `/setup/templates/${dinner.id}?wanted=26`,
-    `/setup/templates/${dinner.id}/change`,
+    `/setup/templates/${template('DINNER')}?wanted=26`,
+    `/setup/templates/${template('SAUCE')}/change`,
     '/setup/cards',
     '/setup/people',
     '/setup/accounts',

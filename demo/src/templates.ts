@@ -2,7 +2,10 @@ import { createItem, createTemplate, schema } from '@shelve/server'
 import { Template, type TemplateInput } from '@shelve/contract'
 import type { Station } from './station.ts'
 
-type Line = readonly [code: string, typed: string, more?: Partial<NonNullable<TemplateInput['lines']>[number]>]
+type More = Partial<NonNullable<TemplateInput['lines']>[number]> & {
+  readonly or?: readonly [code: string, typed: string]
+}
+type Line = readonly [code: string, typed: string, more?: More]
 /** What is made on Gannet Holm, and lies on no shelf yet. */
 const MADE = [
   { code: 'STO-F', name: 'Stock, fish', unit: 'L', decimals: 3, category: 'Larder' },
@@ -37,7 +40,7 @@ const TEMPLATES: readonly {
     lines: [
       ['STO-F', '1.5'],
       ['BUT-U', '0.25', { fixed: '20 g', note: 'the more is for the pan' }],
-      ['FLO-W', '200 g'],
+      ['FLO-W', '200 g', { or: ['COR-S', '90 g'] }],
     ],
     steps: 'Melt the butter, stir in the flour.\nAdd the stock by and by, stirring.\nTen minutes at least.',
   },
@@ -101,7 +104,13 @@ export function writeTemplates(s: Station): void {
         Template.parse({
           ...t,
           makes: makes && { item: s.items.get(makes[0]), typed: makes[1], ...makes[2] },
-          lines: lines.map(([code, typed, more]) => ({ id: app.uid(), item: s.items.get(code), typed, ...more })),
+          lines: lines.map(([code, typed, { or, ...more } = {}]) => ({
+            id: app.uid(),
+            item: s.items.get(code),
+            typed,
+            ...(or ? { instead: [{ item: s.items.get(or[0]), typed: or[1] }] } : {}),
+            ...more,
+          })),
         }),
       )
   })

@@ -12,6 +12,7 @@ import SetupTabs from '../places/SetupTabs.vue'
 import { useScan } from '../scan/store.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
+import TemplateLineMore from './TemplateLineMore.vue'
 import { freshMakes, freshTemplate, freshTemplateLine, templateInput } from './template-form.ts'
 
 const props = defineProps<{ id?: string }>()
@@ -28,6 +29,7 @@ if (props.id)
     t => {
       form.value = t.content
       version.value = t.version
+      open.value = new Set(t.content.lines.flatMap(l => (l.from || l.instead.length ? [l.id] : [])))
     },
     e => {
       other.value = said(e)
@@ -45,10 +47,12 @@ watch(
 const item = (id: string): IndexItem | undefined => index.byId.get(id)
 const made = computed(() => (form.value.makes ? item(form.value.makes.item) : undefined))
 const lines = ref<HTMLElement>()
+/** Lines of which all that they may say is shown. */
+const open = ref(new Set<string>())
 async function add(i: IndexItem) {
   form.value.lines.push(freshTemplateLine(i.id))
   await nextTick()
-  lines.value?.querySelector<HTMLInputElement>('tr:nth-last-child(1) [data-takes]')?.focus()
+  lines.value?.querySelector<HTMLInputElement>('tr:last-child [data-takes]')?.focus()
 }
 // What is scanned is one line more.
 useScan().wants(m => {
@@ -167,7 +171,7 @@ const elsewhere = computed(
     <fieldset class="mt-6 min-w-0">
       <legend class="font-semibold mb-1">What it takes</legend>
       <p class="soft text-[13px] mb-2">In the unit of the item, or in one that you name: 400 g, 1 case, 3*12.</p>
-      <div v-if="form.lines.length" class="overflow-x-auto">
+      <div v-if="form.lines.length" class="takes">
         <table class="list">
           <thead>
             <tr>
@@ -181,59 +185,83 @@ const elsewhere = computed(
             </tr>
           </thead>
           <tbody ref="lines">
-            <tr v-for="(l, i) in form.lines" :key="l.id">
-              <td>
-                <span class="font-medium">{{ item(l.item)?.name }}</span>
-                <div class="soft text-[12px]">in {{ item(l.item)?.unit }}</div>
-                <p v-if="wrongOn(l.id)" class="error" role="alert">{{ wrongOn(l.id) }}</p>
-              </td>
-              <td>
-                <input
-                  v-model="l.typed"
-                  data-takes
-                  class="field field-small field-num w-24!"
-                  :aria-label="`Takes of ${item(l.item)?.name}`"
-                  :aria-invalid="!!wrongOn(l.id, 'typed')"
-                  @keydown.enter.prevent="$event.ctrlKey || toPicker()"
-                />
-              </td>
-              <td>
-                <input
-                  v-model="l.fixed"
-                  class="field field-small field-num w-24!"
-                  :aria-label="`For each run, of ${item(l.item)?.name}`"
-                  :aria-invalid="!!wrongOn(l.id, 'fixed')"
-                  @keydown.enter.prevent="$event.ctrlKey || toPicker()"
-                />
-              </td>
-              <td>
-                <input
-                  v-model="l.loss"
-                  class="field field-small field-num w-20!"
-                  :aria-label="`Lost of ${item(l.item)?.name}, per cent`"
-                  :aria-invalid="!!wrongOn(l.id, 'loss')"
-                  @keydown.enter.prevent="$event.ctrlKey || toPicker()"
-                />
-              </td>
-              <td class="align-middle!">
-                <label class="left-out"
-                  ><input v-model="l.optional" type="checkbox" :aria-label="`${item(l.item)?.name} may be left out`"
-                /></label>
-              </td>
-              <td>
-                <input v-model="l.note" class="field field-small w-36!" :aria-label="`Note on ${item(l.item)?.name}`" />
-              </td>
-              <td>
-                <button
-                  type="button"
-                  class="btn btn-quiet btn-small px-1!"
-                  :aria-label="`Remove ${item(l.item)?.name}`"
-                  @click="form.lines.splice(i, 1)"
-                >
-                  <X :size="15" aria-hidden="true" />
-                </button>
-              </td>
-            </tr>
+            <template v-for="(l, i) in form.lines" :key="l.id">
+              <tr :class="{ opened: open.has(l.id) }">
+                <td>
+                  <span class="font-medium">{{ item(l.item)?.name }}</span>
+                  <div class="soft text-[12px]">in {{ item(l.item)?.unit }}</div>
+                  <p v-if="wrongOn(l.id)" class="error" role="alert">{{ wrongOn(l.id) }}</p>
+                </td>
+                <td>
+                  <input
+                    v-model="l.typed"
+                    data-takes
+                    class="field field-small field-num w-24!"
+                    :aria-label="`Takes of ${item(l.item)?.name}`"
+                    :aria-invalid="!!wrongOn(l.id, 'typed')"
+                    @keydown.enter.prevent="$event.ctrlKey || toPicker()"
+                  />
+                </td>
+                <td>
+                  <input
+                    v-model="l.fixed"
+                    class="field field-small field-num w-24!"
+                    :aria-label="`For each run, of ${item(l.item)?.name}`"
+                    :aria-invalid="!!wrongOn(l.id, 'fixed')"
+                    @keydown.enter.prevent="$event.ctrlKey || toPicker()"
+                  />
+                </td>
+                <td>
+                  <input
+                    v-model="l.loss"
+                    class="field field-small field-num w-20!"
+                    :aria-label="`Lost of ${item(l.item)?.name}, per cent`"
+                    :aria-invalid="!!wrongOn(l.id, 'loss')"
+                    @keydown.enter.prevent="$event.ctrlKey || toPicker()"
+                  />
+                </td>
+                <td class="align-middle!">
+                  <label class="left-out"
+                    ><input v-model="l.optional" type="checkbox" :aria-label="`${item(l.item)?.name} may be left out`"
+                  /></label>
+                </td>
+                <td>
+                  <input
+                    v-model="l.note"
+                    class="field field-small w-36!"
+                    :aria-label="`Note on ${item(l.item)?.name}`"
+                  />
+                </td>
+                <td class="whitespace-nowrap text-right">
+                  <button
+                    v-if="!open.has(l.id)"
+                    type="button"
+                    class="btn btn-quiet btn-small"
+                    :aria-label="`More of ${item(l.item)?.name}: where from, what instead`"
+                    @click="open.add(l.id)"
+                  >
+                    More
+                  </button>
+                  <button
+                    type="button"
+                    class="btn btn-quiet btn-small px-1!"
+                    :aria-label="`Remove ${item(l.item)?.name}`"
+                    @click="form.lines.splice(i, 1)"
+                  >
+                    <X :size="15" aria-hidden="true" />
+                  </button>
+                </td>
+              </tr>
+              <tr v-if="open.has(l.id)">
+                <td colspan="7">
+                  <TemplateLineMore
+                    v-model="form.lines[i]!"
+                    :name="item(l.item)?.name ?? ''"
+                    :wrong="f => wrongOn(l.id, f)"
+                  />
+                </td>
+              </tr>
+            </template>
           </tbody>
         </table>
       </div>
@@ -270,6 +298,18 @@ const elsewhere = computed(
   </form>
 </template>
 <style scoped>
+/* A list that drops out of a table is cut where the table scrolls: there it gets room. */
+@media (max-width: 1199px) {
+  .takes {
+    overflow-x: auto;
+  }
+  .takes:has([role='listbox']) {
+    padding-bottom: 260px;
+  }
+}
+.opened td {
+  border-bottom: 0;
+}
 .left-out {
   display: inline-flex;
   align-items: center;

@@ -174,6 +174,11 @@ const unknown = computed(() => lines.value.filter(l => l.worth === null).map(l =
                   <div class="soft text-[12px]">
                     <span class="mono">{{ l.item.code }}</span><template v-if="lost(l)"> · {{ lost(l) }}</template
                     ><template v-if="own.get(l.item.id)?.optional"> · may be left out</template
+                    ><template v-if="own.get(l.item.id)?.from">
+                      · from {{ session.placeName(own.get(l.item.id)!.from) }}</template
+                    ><template v-for="o in own.get(l.item.id)?.instead ?? []" :key="o.item">
+                      · or {{ o.typed }} {{ /\d$/.test(o.typed) ? index.byId.get(o.item)?.unit : '' }}
+                      {{ index.byId.get(o.item)?.name }}</template
                     ><template v-if="own.get(l.item.id)?.note"> · {{ own.get(l.item.id)!.note }}</template>
                   </div>
                 </td>
