@@ -3,7 +3,10 @@ import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { expect } from 'chai'
 import type { SlipView } from '@shelve/contract'
+import { canonical, CHAIN_VERSION } from '@shelve/core'
 import { compose, backup, DATABASE, ledgerJournal, restore, verify } from '@shelve/server'
+import { unpacked } from '../src/ledger/sealed.ts'
+import { movementColumns } from '../src/ledger/statements.ts'
 import { newItem, sendPicture, world, type World } from './client.ts'
 
 /** One organisation with something of everything: layers, a count, a correction. Each test damages its own copy. */
@@ -89,6 +92,24 @@ describe('verify finds what was damaged', () => {
     expect(found.ok).to.equal(sql === 'select 1')
     return new Set(found.faults.map(f => f.check))
   }
+  it('what a slip is hashed over is written out for speed, and is canonical all the same: each movement whole', () => {
+    const raw = new Database(join(w.directory, DATABASE), { readonly: true })
+    const rows = raw.prepare('select bytes from sealed_bytes').all() as { bytes: Buffer }[]
+    raw.close()
+    // All that a movement is, but for the numbers of its slip and line, which the slip's own id stands for.
+    const parts = Object.keys(movementColumns)
+      .filter(k => k !== 'slipId' && k !== 'lineId')
+      .sort()
+    let movements = 0
+    for (const r of rows) {
+      const text = unpacked(r.bytes, CHAIN_VERSION)!
+      const slip = JSON.parse(text) as { movements: Record<string, unknown>[] }
+      expect(canonical(slip)).to.equal(text)
+      for (const m of slip.movements) expect(Object.keys(m)).to.deep.equal(parts)
+      movements += slip.movements.length
+    }
+    expect([rows.length > 7, movements > 15]).to.deep.equal([true, true])
+  })
   it('and finds nothing where nothing was', async () => {
     expect([...(await damaged('select 1'))]).to.deep.equal([])
   })

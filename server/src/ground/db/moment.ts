@@ -54,8 +54,8 @@ export class Moment {
 /**
  * Writes the log back into the file once it has grown, and begins it anew in the place it has: a log that is cut and
  * grows again makes each commit wait for the file system (measured: a tenth of a booking). SQLite begins it anew only
- * while nobody reads from it, and the
- * reading connection always stands at some moment: it is asked to step aside for as long as that takes.
+ * while nobody reads from it, and the reading connection always stands at some moment: it is asked to step aside for as
+ * long as that takes.
  */
 export class LogKeeper {
   readonly #client: Database.Database
