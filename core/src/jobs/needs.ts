@@ -39,19 +39,19 @@ const LOSS_MOST = 95n
 const YIELD_MOST = 200n
 const HUNDRED = 100n * ONE
 
-/** A share in per cent as somebody types it (`12.5`, `12,5 %`); undefined where it is none. Nothing is `silent`. */
-function percent(text: string, silent: bigint): bigint | undefined {
+/** A share in per cent as somebody types it (`12.5`, `12,5 %`), in millionths; undefined where it is none. Nothing is `silent`. */
+export function readPercent(text: string, silent: bigint): bigint | undefined {
   const plain = text.trim().replace(/ *%$/, '').replace(',', '.')
   return plain === '' ? silent * ONE : parseDecimal(plain)
 }
 /** What is lost: 0 to 95 per cent. */
 export function readLoss(text: string): Ratio | undefined {
-  const p = percent(text, 0n)
+  const p = readPercent(text, 0n)
   return p !== undefined && p >= 0n && p <= LOSS_MOST * ONE ? ratio(p, HUNDRED) : undefined
 }
 /** What comes out: above 0, to 200 per cent. */
 export function readYield(text: string): Ratio | undefined {
-  const p = percent(text, 100n)
+  const p = readPercent(text, 100n)
   return p !== undefined && p > 0n && p <= YIELD_MOST * ONE ? ratio(p, HUNDRED) : undefined
 }
 

@@ -73,7 +73,8 @@ export function needsView(house: House, seen: Scope, uid: string, asked: Asked):
     const taken = take.get(item) ?? 0n
     const one = at(item, scope).cost?.one ?? null
     const last = house.stock.item(item)!.lastPaid
-    const worth = one === null ? null : atCost(taken, { value: one, quantity: ONE })
+    // Of what is made for it nothing is taken from the shelf: nobody need know what one costs.
+    const worth = taken === 0n ? 0n : one === null ? null : atCost(taken, { value: one, quantity: ONE })
     if (taken > 0n) {
       cost = cost === null || worth === null ? null : cost + worth
       atLast = atLast === null || last === null ? null : atLast + atCost(taken, last)

@@ -3,7 +3,7 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { proposeCode } from '@shelve/core'
-import type { IndexItem, Template, TemplateView } from '@shelve/contract'
+import type { IndexItem, Template, TemplateInput, TemplateView } from '@shelve/contract'
 import { X } from '@lucide/vue'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -13,7 +13,7 @@ import { useScan } from '../scan/store.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
 import TemplateLineMore from './TemplateLineMore.vue'
-import { freshMakes, freshTemplate, freshTemplateLine, templateInput } from './template-form.ts'
+import { freshMakes, freshTemplate, freshTemplateLine } from './template-form.ts'
 
 const props = defineProps<{ id?: string }>()
 const router = useRouter()
@@ -61,6 +61,12 @@ useScan().wants(m => {
   void add(found)
   return true
 })
+/** What a line says in numbers. */
+const AMOUNTS = [
+  ['typed', (name: string) => `Takes of ${name}`, 'w-24!'],
+  ['fixed', (name: string) => `For each run, of ${name}`, 'w-24!'],
+  ['loss', (name: string) => `Lost of ${name}, per cent`, 'w-20!'],
+] as const
 const toPicker = () => document.querySelector<HTMLInputElement>('[data-add] input')?.focus()
 const wrong = (field: string) => problem.value?.problem.fields.find(x => x.line === null && x.field === field)?.message
 const wrongOn = (line: string, field?: string) =>
@@ -71,7 +77,7 @@ async function save() {
   problem.value = null
   other.value = ''
   try {
-    const body = templateInput(form.value)
+    const body: TemplateInput = form.value
     const { id } = props.id
       ? await call<{ id: string }>('PUT', `/api/templates/${props.id}`, {
           body,
@@ -192,31 +198,14 @@ const elsewhere = computed(
                   <div class="soft text-[12px]">in {{ item(l.item)?.unit }}</div>
                   <p v-if="wrongOn(l.id)" class="error" role="alert">{{ wrongOn(l.id) }}</p>
                 </td>
-                <td>
+                <td v-for="[field, label, width] in AMOUNTS" :key="field">
                   <input
-                    v-model="l.typed"
-                    data-takes
-                    class="field field-small field-num w-24!"
-                    :aria-label="`Takes of ${item(l.item)?.name}`"
-                    :aria-invalid="!!wrongOn(l.id, 'typed')"
-                    @keydown.enter.prevent="$event.ctrlKey || toPicker()"
-                  />
-                </td>
-                <td>
-                  <input
-                    v-model="l.fixed"
-                    class="field field-small field-num w-24!"
-                    :aria-label="`For each run, of ${item(l.item)?.name}`"
-                    :aria-invalid="!!wrongOn(l.id, 'fixed')"
-                    @keydown.enter.prevent="$event.ctrlKey || toPicker()"
-                  />
-                </td>
-                <td>
-                  <input
-                    v-model="l.loss"
-                    class="field field-small field-num w-20!"
-                    :aria-label="`Lost of ${item(l.item)?.name}, per cent`"
-                    :aria-invalid="!!wrongOn(l.id, 'loss')"
+                    v-model="l[field]"
+                    :data-takes="field === 'typed' || undefined"
+                    class="field field-small field-num"
+                    :class="width"
+                    :aria-label="label(item(l.item)?.name ?? '')"
+                    :aria-invalid="!!wrongOn(l.id, field)"
                     @keydown.enter.prevent="$event.ctrlKey || toPicker()"
                   />
                 </td>

@@ -2,7 +2,7 @@
 /** A template, scaled to what is typed: what it takes, whether it is there, what it costs, and how many could be made. */
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { forOne } from '@shelve/core'
+import { forOne, formatDecimal, readPercent } from '@shelve/core'
 import type { TemplateNeed, TemplateNeeds, TemplateView } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
@@ -21,45 +21,55 @@ const template = ref<TemplateView | null>(null)
 const needs = ref<TemplateNeeds | null>(null)
 const wrong = ref('')
 const gone = ref('')
-/** How much, as it is typed; it stands in the address, so that going back finds it. */
 const addressed = () => (typeof route.query.wanted === 'string' ? route.query.wanted : '')
+/** How much, as it is typed; it stands in the address, so that going back finds it. */
 const wanted = ref(addressed())
-async function load() {
-  const asked = wanted.value
-  try {
-    template.value = await get<TemplateView>(`/api/templates/${props.id}`)
-  } catch (e) {
-    gone.value = said(e)
-    return
-  }
-  try {
-    const n = await get<TemplateNeeds>(
-      `/api/templates/${props.id}/needs${query({ wanted: asked.trim() || undefined, place: session.placeId })}`,
-    )
-    if (asked !== wanted.value) return
-    needs.value = n
-    wrong.value = ''
-  } catch (e) {
-    if (asked === wanted.value) wrong.value = said(e)
-  }
-}
-const reload = live(load, e => e.kind === 'booked' || e.kind === 'setup')
+const loadTemplate = live(
+  async () => {
+    const { id } = props
+    try {
+      const t = await get<TemplateView>(`/api/templates/${id}`)
+      if (id !== props.id) return
+      template.value = t
+      gone.value = ''
+    } catch (e) {
+      if (id === props.id) gone.value = said(e)
+    }
+  },
+  e => e.kind === 'setup',
+)
+const loadNeeds = live(
+  async () => {
+    const path = () =>
+      `/api/templates/${props.id}/needs${query({ wanted: wanted.value.trim() || undefined, place: session.placeId })}`
+    const asked = path()
+    try {
+      const n = await get<TemplateNeeds>(asked)
+      if (asked !== path()) return
+      needs.value = n
+      wrong.value = ''
+    } catch (e) {
+      if (asked === path()) wrong.value = said(e)
+    }
+  },
+  e => e.kind === 'booked' || e.kind === 'setup',
+)
 watch(wanted, w => {
   void router.replace({ query: { ...route.query, wanted: w.trim() || undefined } })
-  void reload()
 })
 // From one template to another, forth and back, each with how much was asked of it.
 watch(
   () => [props.id, addressed()],
   ([id], [before]) => {
-    if (id !== before) needs.value = template.value = null
     if (wanted.value.trim() !== addressed()) wanted.value = addressed()
-    else if (id !== before) void reload()
+    if (id === before) return
+    needs.value = template.value = null
+    void loadTemplate()
   },
 )
 watch(
-  () => session.placeId,
-  () => void reload(),
+  () => [props.id, wanted.value, session.placeId],
+  () => void loadNeeds(),
 )
 const makes = computed(() => template.value?.content.makes ?? null)
 const made = computed(() => (makes.value ? index.byId.get(makes.value.item) : undefined))
@@ -90,7 +100,7 @@ function from(l: TemplateNeed): { word: string; tone: '' | 'text-straw' | 'error
     }
   return { word: 'Here', tone: '', more: `of ${f.number(l.here)}` }
 }
-const share = (text: string) => f.number(text.replace(/ *%$/, '').replace(',', '.'))
+const share = (text: string) => f.number(formatDecimal(readPercent(text, 0n) ?? 0n))
 const lost = (l: TemplateNeed): string => {
   const loss = own.value.get(l.item.id)?.loss.trim()
   return loss ? `${share(loss)} % lost` : ''

@@ -1,5 +1,5 @@
 import { v7 } from '../ledger/uuid.ts'
-import type { Template, TemplateInput, TemplateLine } from '@shelve/contract'
+import type { Template, TemplateLine } from '@shelve/contract'
 
 /** A template as it is being written: numbers as text, and what is not said empty. */
 export const freshTemplate = (): Template => ({
@@ -31,5 +31,3 @@ export const freshTemplateLine = (item: string): TemplateLine => ({
   instead: [],
   note: '',
 })
-/** What of it is sent. */
-export const templateInput = (t: Template): TemplateInput => ({ ...t, code: t.code.trim(), name: t.name.trim() })
