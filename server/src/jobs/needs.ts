@@ -55,7 +55,7 @@ export function needsView(house: House, seen: Scope, uid: string, asked: Asked):
   const formula = formulaOf(house, contentOf(house, row))
   const output = row.outputId ?? RUN
   const made = row.outputId === null ? undefined : house.known.itemById(row.outputId)!
-  const templates = formulas(house)
+  const templates = formulas(house, formula)
   const all = new Map<number, Formula>([...templates, [output, { ...formula, output }]])
   const today = house.today()
   const at = (item: number, where: Scope) => house.stock.here(house.stock.item(item)!, where, today)

@@ -156,14 +156,36 @@ export function formulaOf(
   }
 }
 
-/** How everything is made that is made: of templates in use, but for one that is written anew. */
-export function formulas(house: House, but = 0): Map<number, Formula & { readonly uid: string }> {
-  const rows = house.db
+/** The template in use that makes an item, but for one that is written anew. */
+const makerOf = (house: House, outputId: number, but: number): Row | undefined =>
+  house.db
     .select()
     .from(template)
-    .where(and(eq(template.active, true), sql`${template.outputId} is not null`, ne(template.id, but)))
-    .all()
-  return new Map(rows.map(r => [r.outputId!, { ...formulaOf(house, contentOf(house, r)), uid: r.uid }]))
+    // As the index says it.
+    .where(and(eq(template.outputId, outputId), sql`${template.active} = 1`, ne(template.id, but)))
+    .get()
+
+/** How everything is made that a formula takes and that is made, through all its parts. */
+export function formulas(
+  house: House,
+  from: Formula,
+  but = 0,
+): ReadonlyMap<number, Formula & { readonly uid: string }> {
+  const found = new Map<number, Formula & { readonly uid: string }>()
+  const asked = new Set<number>()
+  const look = (formula: Formula) => {
+    for (const { item } of formula.lines) {
+      if (asked.has(item)) continue
+      asked.add(item)
+      const row = makerOf(house, item, but)
+      if (!row) continue
+      const part = { ...formulaOf(house, contentOf(house, row)), uid: row.uid }
+      found.set(item, part)
+      look(part)
+    }
+  }
+  look(from)
+  return found
 }
 
 /** That a template can be saved: it can be read, nothing else makes the same, and nothing is made of itself. */
@@ -173,8 +195,7 @@ function judge(house: House, t: Template, self: number): { outputId: number | nu
   if (fields.length) throw new Refused(422, fields[0]!.code, fields[0]!.message, fields)
   const outputId = t.makes ? formula.output : null
   if (outputId === null || !t.active) return { outputId }
-  const others = formulas(house, self)
-  const rival = others.get(outputId)
+  const rival = makerOf(house, outputId, self)
   const name = (id: number) => house.known.itemById(id)!.name
   const no = (code: string, field: string, message: string): never => {
     throw new Refused(409, code, message, [{ line: null, field, code, message }])
@@ -183,9 +204,9 @@ function judge(house: House, t: Template, self: number): { outputId: number | nu
     no(
       'made_already',
       'makes.item',
-      `${name(outputId)} is made by ${templateOf(house, rival.uid)!.name} already. Change that one, or take it out of use first.`,
+      `${name(outputId)} is made by ${rival.name} already. Change that one, or take it out of use first.`,
     )
-  const way = circleFrom(new Map<number, Formula>([...others, [outputId, formula]]), outputId)
+  const way = circleFrom(new Map<number, Formula>([...formulas(house, formula, self), [outputId, formula]]), outputId)
   if (way) no('circle', 'lines', `It would be made of itself: ${way.map(name).join(' → ')}.`)
   return { outputId }
 }
