@@ -43,7 +43,14 @@ const text = (x: bigint | null): string => (x === null ? 'null' : `"${x}"`)
 
 /** The canonical bytes of a movement as it is sealed with its slip. */
 const movementBytes = (m: Movement): string =>
-  `{"bookedAt":${m.bookedAt},"bookedBy":${m.bookedBy},"charges":${text(m.charges)},"costSeq":${m.costSeq},"effectiveAt":${m.effectiveAt},"from":${m.from},"goods":${text(m.goods)},"invoice":${m.invoice === null ? 'null' : `"${m.invoice}"`},"itemId":${m.itemId},"kind":"${m.kind}","lotId":${m.lotId},"mass":${text(m.mass)},"ord":${m.ord},"part":${m.part},"poolId":${m.poolId},"quantity":${text(m.quantity)},"refCostSeq":${m.refCostSeq},"refPart":${m.refPart},"revalues":${m.revalues},"reverses":${m.reverses},"seq":${m.seq},"tallyId":${m.tallyId},"to":${m.to},"value":${text(m.value)},"weight":${text(m.weight ?? null)}}`
+  `{"bookedAt":${m.bookedAt},"bookedBy":${m.bookedBy},"charges":${text(m.charges)}` +
+  `,"costSeq":${m.costSeq},"effectiveAt":${m.effectiveAt},"from":${m.from}` +
+  `,"goods":${text(m.goods)},"invoice":${m.invoice === null ? 'null' : `"${m.invoice}"`}` +
+  `,"itemId":${m.itemId},"kind":"${m.kind}","lotId":${m.lotId},"mass":${text(m.mass)}` +
+  `,"ord":${m.ord},"part":${m.part},"poolId":${m.poolId},"quantity":${text(m.quantity)}` +
+  `,"refCostSeq":${m.refCostSeq},"refPart":${m.refPart},"revalues":${m.revalues}` +
+  `,"reverses":${m.reverses},"seq":${m.seq},"tallyId":${m.tallyId},"to":${m.to}` +
+  `,"value":${text(m.value)},"weight":${text(m.weight ?? null)}}`
 
 /** What is sealed of a slip beside its movements. */
 export interface Sealing {
@@ -62,4 +69,7 @@ export interface Sealing {
  * out, since a slip of many lines waits for it.
  */
 export const sealedText = (s: Sealing, movements: readonly Movement[]): string =>
-  `{"bookedAt":${s.bookedAt},"bookedBy":${canonical(s.bookedBy)},"effectiveAt":${s.effectiveAt},"kind":${canonical(s.kind)},"movements":[${movements.map(movementBytes).join(',')}],"number":${canonical(s.number)},"request":${canonical(s.request)},"slip":${canonical(s.slip)},"taker":${canonical(s.taker)},"version":${s.version}}`
+  `{"bookedAt":${s.bookedAt},"bookedBy":${canonical(s.bookedBy)},"effectiveAt":${s.effectiveAt}` +
+  `,"kind":${canonical(s.kind)},"movements":[${movements.map(movementBytes).join(',')}]` +
+  `,"number":${canonical(s.number)},"request":${canonical(s.request)},"slip":${canonical(s.slip)}` +
+  `,"taker":${canonical(s.taker)},"version":${s.version}}`
