@@ -81,6 +81,8 @@ export interface DraftLine {
   readonly invoiced?: Value
   readonly ref?: Key
   readonly tallyId?: number
+  /** The need of a job that it is taken for; null: none. Where nothing is said, a replacing line answers what the replaced one did. */
+  readonly needId?: number | null
   /** Lines of one relabel or make carry the same name. */
   readonly event?: string
   /** Another pool than the item's own: only a change of method has it. */

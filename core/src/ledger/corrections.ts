@@ -95,8 +95,11 @@ function takeBack(work: Work, fact: Fact, lineId: string, quantity: bigint): voi
     refPart: fact.refPart,
     weight: fact.weight,
     mass: fact.mass,
+    ...answers(fact.needId),
   })
 }
+/** Of a line that is taken for a need: which. */
+const answers = (needId: number | null | undefined) => (needId == null ? {} : { needId })
 
 function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact: Fact): void {
   const { lineId } = change
@@ -136,7 +139,8 @@ function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact:
       taken.add(part)
     }
     const mass = line.itemId === fact.itemId && fact.mass !== null ? { mass: fact.mass } : {}
-    const made = work.addLine(line, kind, { costSeq: fact.costSeq, part, effectiveAt, ...mass })
+    const needId = line.needId === undefined && line.to === fact.to ? fact.needId : line.needId
+    const made = work.addLine(line, kind, { costSeq: fact.costSeq, part, effectiveAt, ...mass, ...answers(needId) })
     invoiceAnew(work, fact, line, work.factAt(made)!, lineId)
   }
 }

@@ -37,6 +37,7 @@ export interface Fact {
   readonly refPart: number | null
   readonly weight: bigint | null
   readonly mass: bigint | null
+  readonly needId?: number
   readonly effectiveAt: number
   readonly slipId: number
   readonly lineId: string
@@ -124,6 +125,7 @@ function factOf(m: Movement): Fact {
     refPart: m.refPart,
     weight: m.weight,
     mass: m.mass,
+    ...(m.needId === undefined ? {} : { needId: m.needId }),
     effectiveAt: m.effectiveAt,
     slipId: m.slipId,
     lineId: m.lineId,

@@ -157,6 +157,8 @@ export interface Movement extends Key {
   readonly mass: bigint | null
   /** How an invoice said this change of the goods' value; null where it came by none. */
   readonly invoice: InvoiceSays | null
+  /** The need of a job that it was taken for; absent where it answers none. */
+  readonly needId?: number
 }
 
 /** What was counted in one (item, lot, place) at one minute, once booked: the truth at that minute. */

@@ -108,6 +108,7 @@ export class Work {
       refCostSeq: line.ref?.costSeq ?? null,
       refPart: line.ref?.part ?? null,
       tallyId: line.tallyId ?? null,
+      ...(line.needId == null ? {} : { needId: line.needId }),
       open: true,
       ...at,
     })

@@ -40,7 +40,8 @@ export interface ItemFacts {
   readonly levels: readonly LevelFact[]
   readonly coming: readonly Placed[]
   readonly reserved: readonly Placed[]
-  readonly planned: readonly Placed[]
+  /** What jobs will take beyond what is reserved; `day` null: no day was said. */
+  readonly planned: readonly (Placed & { readonly day: string | null })[]
   /** What was used in the last `USE_DAYS` days, net of what came back, by the place it was taken from. */
   readonly used: ReadonlyMap<number, Quantity>
   /** The last known cost of one, by the order of costing over all its pools (rule 10): of use where nothing lies there. */

@@ -1,6 +1,7 @@
 import { ONE, type Quantity, type Value } from '../quantity/micro.ts'
 import { atCost } from '../cost/pool.ts'
-import { levels, perDay, type Levels, type ShortRule } from '../restocking/levels.ts'
+import { dayNumber } from '../lots/day.ts'
+import { levels, perDay, type LevelInput, type Levels, type ShortRule } from '../restocking/levels.ts'
 import { lotState, type LotState } from '../lots/state.ts'
 import { USE_DAYS, type ItemFacts, type Leaf, type LevelFact, type Placed } from './facts.ts'
 
@@ -10,6 +11,8 @@ export interface Outlook {
   /** Today in the organisation's zone. */
   readonly day: string
   readonly rule: ShortRule
+  /** So many days ahead what jobs are planned to take calls for restocking. */
+  readonly ahead: number
   /** Whether what lies in a place may be used at all: not where goods are held, in transit, or with a job. */
   readonly shelf: (placeId: number) => boolean
 }
@@ -75,13 +78,28 @@ function eachPart(facts: ItemFacts, view: Outlook, tell: Tell): void {
   }
   placed('coming', facts.coming)
   placed('reserved', facts.reserved)
-  placed('planned', facts.planned)
+  placed('planned', soon(facts.planned, view))
   for (const [placeId, amount] of facts.used) if (view.within(placeId)) tell('used', amount, placeId)
   for (const l of countingLevels(facts.levels, view)) {
     if (l.minimum !== null) tell('minimum', l.minimum, l.placeId)
     if (l.target !== null) tell('target', l.target, l.placeId)
   }
 }
+
+/** What is planned for so soon that it calls for restocking now; without a day, it does. */
+function soon(planned: ItemFacts['planned'], { day, ahead }: Outlook): ItemFacts['planned'] {
+  if (!planned.length) return planned
+  const today = dayNumber(day)
+  return planned.filter(p => p.day === null || dayNumber(p.day) - today <= ahead)
+}
+/** All that is planned in some places, by how many days there are until then. */
+const datedIn = ({ planned }: ItemFacts, { day, within }: Outlook): LevelInput['dated'] =>
+  planned
+    .filter(p => within(p.placeId))
+    .map(p => ({
+      quantity: p.quantity,
+      inDays: p.day === null || p.day <= day ? 0 : dayNumber(p.day) - dayNumber(day),
+    }))
 
 /** An area's levels are its own; where it has none, those of its bins (rule 59). */
 function countingLevels(all: readonly LevelFact[], view: Outlook): readonly LevelFact[] {
@@ -100,10 +118,11 @@ export function partsOfFigure(facts: ItemFacts, view: Outlook, figure: PartOf): 
   return parts
 }
 
-/** Whether an item lies in some places, or has a level there: where it does not, lists leave it out. */
+/** Whether an item lies in some places, has a level there or is needed there: where it does not, lists leave it out. */
 export const belongs = (facts: ItemFacts, within: Outlook['within']): boolean =>
   facts.leaves.some(l => l.quantity !== 0n && within(l.placeId)) ||
-  facts.levels.some(l => (l.minimum !== null || l.target !== null) && within(l.placeId))
+  facts.levels.some(l => (l.minimum !== null || l.target !== null) && within(l.placeId)) ||
+  facts.planned.some(p => within(p.placeId))
 
 /** Works out how an item stands within an outlook. Written out field by field: a list asks this of every item there is. */
 export function position(facts: ItemFacts, view: Outlook): Position {
@@ -123,7 +142,17 @@ export function position(facts: ItemFacts, view: Outlook): Position {
       firstExpiry = leaf.expiry
   }
   const out = levels(
-    { onHand, unusable, reserved, coming, planned, minimum, target, perDay: perDay(used, USE_DAYS) },
+    {
+      onHand,
+      unusable,
+      reserved,
+      coming,
+      planned,
+      minimum,
+      target,
+      perDay: perDay(used, USE_DAYS),
+      dated: datedIn(facts, view),
+    },
     view.rule,
   )
   return {
@@ -218,6 +247,7 @@ function costOfOne(facts: ItemFacts, onHand: Quantity, worth: Value): Position['
 /** Several areas together are due if any one of them is (rule 59): what lies over in one room fills no shelf in another. */
 function dueInAnyArea(areas: ReadonlyMap<number, Sums>, rule: ShortRule): boolean {
   if (areas.size < 2) return false
-  for (const sums of areas.values()) if (sums.minimum !== null && levels(sums, rule).due) return true
+  for (const sums of areas.values())
+    if ((sums.minimum !== null || sums.planned > 0n) && levels(sums, rule).due) return true
   return false
 }

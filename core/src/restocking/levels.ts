@@ -13,6 +13,8 @@ export interface LevelInput {
   readonly target: Quantity | null
   /** Average use a day, in micro-units. */
   readonly perDay?: Quantity
+  /** What jobs are planned to take, beyond what is reserved: how much, in how many days (0: today, or overdue). */
+  readonly dated?: readonly { readonly inDays: number; readonly quantity: Quantity }[]
 }
 /** At or below the minimum is short, or only below it: a setting of the organisation. */
 export type ShortRule = 'at_or_below' | 'below'
@@ -27,7 +29,7 @@ export interface Levels {
   /** What brings the position up to the target, where that is called for. */
   readonly due: boolean
   readonly bring: Quantity
-  /** Whole days that what is available lasts at the average use; null where nothing is used. */
+  /** Whole days that what is available lasts; null where nothing is used or planned. */
   readonly days: number | null
 }
 /** Figures of levels that are sums. */
@@ -54,10 +56,11 @@ export function levels(
   if (input.coming) position += part('position', 'coming', input.coming)
   if (input.planned) position += part('position', 'planned', -input.planned)
   const low = (x: Quantity) => minimum !== null && (rule === 'below' ? x < minimum : x <= minimum)
-  const due = low(position)
-  const upTo = target ?? minimum
+  // Where nothing is kept in stock, what a job will need calls for it all the same.
+  const due = low(position) || (!!input.planned && position < 0n)
+  const upTo = target ?? minimum ?? 0n
   const bring =
-    due && upTo !== null && upTo > position
+    due && upTo > position
       ? part('bring', target === null ? 'minimum' : 'target', upTo) + part('bring', 'position', -position)
       : 0n
   return {
@@ -67,8 +70,27 @@ export function levels(
     over: target !== null && available > target ? available - target : 0n,
     due,
     bring,
-    days: input.perDay ? Number(available <= 0n ? 0n : available / input.perDay) : null,
+    days: lasts(available, input.perDay ?? 0n, input.dated ?? []),
   }
+}
+
+/**
+ * For how many whole days what is available lasts. What jobs are planned to take is a part of the use: on each day the more
+ * counts of what is used on the average until then and of what is planned until then (design: a forecast counts beyond what
+ * is planned). Null where neither ends it.
+ */
+function lasts(available: Quantity, each: Quantity, dated: NonNullable<LevelInput['dated']>): number | null {
+  if (available <= 0n) return each > 0n || dated.length ? 0 : null
+  let days = each > 0n ? Number(available / each) : null
+  let planned = 0n
+  for (const d of [...dated].sort((a, b) => a.inDays - b.inDays)) {
+    planned += d.quantity
+    if (planned <= available) continue
+    const until = Math.max(d.inDays - 1, 0)
+    days = days === null ? until : Math.min(days, until)
+    break
+  }
+  return days
 }
 
 /** The working of one of its sums: the parts that `levels` adds up. */

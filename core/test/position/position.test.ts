@@ -21,6 +21,7 @@ const view = (of: keyof typeof places, more: Partial<Outlook> = {}): Outlook => 
   within: p => places[of].includes(p),
   day: '2026-11-26',
   rule: 'at_or_below',
+  ahead: 14,
   shelf: p => p !== 13,
   ...more,
 })
@@ -183,11 +184,35 @@ describe('position: how an item stands in some places', () => {
     expect(here(lots, 'lab'), 'a pool with nothing in it has no price to lack').to.equal(false)
   })
 
+  it('what jobs are planned to take calls for restocking when it is near, and says how long it lasts from the day it is planned', () => {
+    const planned = (day: string | null) =>
+      position(facts([lies(11, 9)], [whole(9, 9)], { planned: [{ placeId: 1, quantity: n(10), day }] }), {
+        ...view('all'),
+        day: '2026-11-25',
+      })
+    const told = (day: string | null) => [planned(day).planned, planned(day).levels.due, planned(day).levels.days]
+    expect(
+      [null, '2026-11-24', '2026-11-25', '2026-12-09', '2026-12-10'].map(told),
+      'fourteen days ahead, and not a day more',
+    ).to.deep.equal([
+      [n(10), true, 0],
+      [n(10), true, 0],
+      [n(10), true, 0],
+      [n(10), true, 13],
+      [0n, false, 14],
+    ])
+    const far = facts([], [], { planned: [{ placeId: 21, quantity: n(1), day: null }] })
+    expect([belongs(far, p => p === 21), belongs(far, p => p === 11)], 'it belongs where it is needed').to.deep.equal([
+      true,
+      false,
+    ])
+  })
+
   it('what is on its way, planned or used counts where it is about, and nowhere else', () => {
     const f = facts([lies(11, 9)], [whole(9, 9)], {
       coming: [{ placeId: 1, quantity: n(1) }, { placeId: 2, quantity: n(2) }],
       reserved: [{ placeId: 11, quantity: n(3) }, { placeId: 21, quantity: n(4) }],
-      planned: [{ placeId: 1, quantity: n(5) }, { placeId: 2, quantity: n(6) }],
+      planned: [{ placeId: 1, quantity: n(5), day: null }, { placeId: 2, quantity: n(6), day: null }],
       used: new Map([[11, n(28)], [21, n(56)]]),
     }) // prettier-ignore
     const figures = (at: Parameters<typeof view>[0]) => {

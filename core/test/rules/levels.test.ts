@@ -37,6 +37,11 @@ describe('levels by table: each state and each boundary, equal, one below, one a
     [{ target: 5, onHand: 6 }, 'over', 1, false, 0],
     [{ minimum: 0, onHand: 0 }, 'out', 0, true, 0],
     [{ onHand: 0 }, 'none', 0, false, 0],
+    [{ onHand: 2, planned: 2 }, 'in_range', 0, false, 0],
+    [{ onHand: 2, planned: 2.000001 }, 'in_range', 0, true, 0.000001],
+    [{ onHand: 0, coming: 3, planned: 4 }, 'none', 0, true, 1],
+    [{ onHand: 0, reserved: 1 }, 'none', 0, false, 0],
+    [{ target: 5, onHand: 2, planned: 3 }, 'in_range', 0, true, 6],
     [{ onHand: 7 }, 'in_range', 0, false, 0],
   ] as [Given, LevelState, number, boolean, number][])
     it(`${JSON.stringify(given)}: ${state}, ${over} over, ${due ? `bring ${bring}` : 'not due'}`, () => {
@@ -65,6 +70,42 @@ describe('levels by table: each state and each boundary, equal, one below, one a
     it(`${JSON.stringify(given)} lasts ${days ?? 'for nobody knows how many'} days`, () => {
       expect(levels(input(given)).days).to.equal(days)
     })
+  for (const [perDay, dated, days] of [
+    [0, [[3, 10]], null],
+    [0, [[3, 10.000001]], 2],
+    [0, [[0, 11]], 0],
+    [0, [[1, 11]], 0],
+    [0, [[2, 11]], 1],
+    [2, [[3, 10]], 5],
+    [2, [[3, 11]], 2],
+    [2, [[9, 11]], 5],
+    [
+      2,
+      [
+        [5, 6],
+        [4, 5],
+      ],
+      4,
+    ],
+    [
+      2,
+      [
+        [2, 5],
+        [4, 5],
+      ],
+      5,
+    ],
+  ] as [number, [number, number][], number | null][])
+    // prettier-ignore
+    it(`10 with ${perDay} used a day and ${JSON.stringify(dated)} (in days, how much) planned lasts ${days} days`, () =>
+      expect(
+        levels({ ...input({ onHand: 10, perDay }), dated: dated.map(([inDays, x]) => ({ inDays, quantity: n(x) })) }).days,
+      ).to.equal(days))
+  it('with nothing available what is planned lasts no day', () =>
+    expect([
+      levels({ ...input({}), dated: [{ inDays: 9, quantity: 1n }] }).days,
+      levels({ ...input({}), dated: [] }).days,
+    ]).to.deep.equal([0, null]))
   it('what was used a day is rounded once, half to even; over no days nothing', () => {
     expect([perDay(n(28), 28), perDay(1n, 2), perDay(3n, 2), perDay(n(28), 0)]).to.deep.equal([ONE, 0n, 2n, 0n])
   })

@@ -236,11 +236,13 @@ export class SqlBooks implements Books {
 }
 
 /** A row as the core knows it: lines are named by text there. */
-export const toMovement = (
-  row: Omit<Movement, 'lineId' | 'kind' | 'ord' | 'invoice'> & {
-    lineId: number
-    kind: string
-    ord: number
-    invoice: string | null
-  },
-): Movement => ({ ...row, lineId: String(row.lineId) }) as Movement
+export const toMovement = ({
+  needId,
+  ...row
+}: Omit<Movement, 'lineId' | 'kind' | 'ord' | 'invoice' | 'needId'> & {
+  lineId: number
+  kind: string
+  ord: number
+  invoice: string | null
+  needId: number | null
+}): Movement => ({ ...row, lineId: String(row.lineId), ...(needId === null ? {} : { needId }) }) as Movement

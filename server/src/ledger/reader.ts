@@ -30,12 +30,13 @@ type Row = [
   weight: string | null,
   mass: string | null,
   invoice: InvoiceSays | null,
+  needId: number | null,
 ]
 
 // Hand-written, since a replay reads thousands of movements and `verify` a million: amounts come as text and become
 // `bigint`, all else comes as plain numbers, which is faster than asking for every integer as `bigint`.
 const COLUMNS = `seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id, cast(quantity as text), cast(value as text), cast(goods as text), cast(charges as text),
-  effective_at, booked_at, booked_by, reverses, revalues, ref_cost_seq, ref_part, tally_id, cast(weight as text), cast(mass as text), invoice`
+  effective_at, booked_at, booked_by, reverses, revalues, ref_cost_seq, ref_part, tally_id, cast(weight as text), cast(mass as text), invoice, need_id`
 
 const ofRow = (r: Row): Movement =>
   ({
@@ -66,6 +67,7 @@ const ofRow = (r: Row): Movement =>
     weight: r[24] === null ? null : BigInt(r[24]),
     mass: r[25] === null ? null : BigInt(r[25]),
     invoice: r[26],
+    ...(r[27] === null ? undefined : { needId: r[27] }),
   }) as Movement
 
 /** Reads the movements that fit a condition of SQL (`pool_id = :id order by seq`), prepared once. */

@@ -47,6 +47,7 @@ const movementBytes = (m: Movement): string =>
   `,"costSeq":${m.costSeq},"effectiveAt":${m.effectiveAt},"from":${m.from}` +
   `,"goods":${text(m.goods)},"invoice":${m.invoice === null ? 'null' : `"${m.invoice}"`}` +
   `,"itemId":${m.itemId},"kind":"${m.kind}","lotId":${m.lotId},"mass":${text(m.mass)}` +
+  (m.needId === undefined ? '' : `,"needId":${m.needId}`) +
   `,"ord":${m.ord},"part":${m.part},"poolId":${m.poolId},"quantity":${text(m.quantity)}` +
   `,"refCostSeq":${m.refCostSeq},"refPart":${m.refPart},"revalues":${m.revalues}` +
   `,"reverses":${m.reverses},"seq":${m.seq},"tallyId":${m.tallyId},"to":${m.to}` +

@@ -37,6 +37,7 @@ export const movementColumns = {
   weight: movement.weight,
   mass: movement.mass,
   invoice: movement.invoice,
+  needId: movement.needId,
 }
 
 const POOL = [
