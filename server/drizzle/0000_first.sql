@@ -262,11 +262,13 @@ CREATE TABLE `organisation` (
 	`method` text NOT NULL,
 	`tolerance_percent` integer NOT NULL,
 	`patience_days` integer NOT NULL,
+	`ahead_days` integer NOT NULL,
 	`created_at` integer NOT NULL,
 	CONSTRAINT "organisation_one" CHECK("organisation"."id" = 1),
 	CONSTRAINT "organisation_method" CHECK("organisation"."method" in ('average', 'fifo', 'lot', 'standard')),
 	CONSTRAINT "organisation_short" CHECK("organisation"."short_rule" in ('at_or_below', 'below')),
 	CONSTRAINT "organisation_patience" CHECK("organisation"."patience_days" between 0 and 365),
+	CONSTRAINT "organisation_ahead" CHECK("organisation"."ahead_days" between 0 and 365),
 	CONSTRAINT "organisation_mark" CHECK("organisation"."decimal_mark" in ('.', ',')),
 	CONSTRAINT "organisation_dates" CHECK("organisation"."date_order" in ('dmy', 'mdy', 'ymd'))
 ) STRICT;
@@ -284,12 +286,23 @@ CREATE TABLE `need` (
 	`job_id` integer NOT NULL,
 	`item_id` integer NOT NULL,
 	`quantity` integer NOT NULL,
+	`typed` text NOT NULL,
+	`unit` text,
+	`optional` integer NOT NULL,
+	`from_id` integer,
+	`note` text NOT NULL,
+	`position` integer NOT NULL,
+	`revision` integer NOT NULL,
+	`saved_by` integer NOT NULL,
 	FOREIGN KEY (`job_id`) REFERENCES `job`(`id`) ON UPDATE no action ON DELETE no action,
-	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action
+	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`from_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "need_quantity" CHECK("need"."quantity" >= 0)
 ) STRICT;
 --> statement-breakpoint
 CREATE UNIQUE INDEX `need_uid_unique` ON `need` (`uid`);--> statement-breakpoint
-CREATE INDEX `need_job` ON `need` (`job_id`);--> statement-breakpoint
+CREATE UNIQUE INDEX `need_of` ON `need` (`job_id`,`item_id`);--> statement-breakpoint
 CREATE INDEX `need_item` ON `need` (`item_id`);--> statement-breakpoint
 CREATE TABLE `order_line` (
 	`id` integer PRIMARY KEY NOT NULL,
@@ -306,9 +319,14 @@ CREATE TABLE `reservation` (
 	`place_id` integer NOT NULL,
 	`lot_id` integer,
 	`quantity` integer NOT NULL,
+	`since` integer NOT NULL,
+	`made_at` integer NOT NULL,
+	`made_by` integer NOT NULL,
 	FOREIGN KEY (`need_id`) REFERENCES `need`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
-	FOREIGN KEY (`lot_id`) REFERENCES `lot`(`id`) ON UPDATE no action ON DELETE no action
+	FOREIGN KEY (`lot_id`) REFERENCES `lot`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`made_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "reservation_quantity" CHECK("reservation"."quantity" > 0)
 ) STRICT;
 --> statement-breakpoint
 CREATE INDEX `reservation_need` ON `reservation` (`need_id`);--> statement-breakpoint
@@ -453,6 +471,7 @@ CREATE INDEX `movement_slip` ON `movement` (`slip_id`);--> statement-breakpoint
 CREATE INDEX `movement_line` ON `movement` (`line_id`);--> statement-breakpoint
 CREATE INDEX `movement_ref` ON `movement` (`ref_cost_seq`,`ref_part`) WHERE "movement"."ref_cost_seq" is not null;--> statement-breakpoint
 CREATE INDEX `movement_tally` ON `movement` (`tally_id`) WHERE "movement"."tally_id" is not null;--> statement-breakpoint
+CREATE INDEX `movement_need` ON `movement` (`need_id`) WHERE "movement"."need_id" is not null;--> statement-breakpoint
 CREATE INDEX `movement_reverses` ON `movement` (`reverses`) WHERE "movement"."reverses" is not null;--> statement-breakpoint
 CREATE INDEX `movement_unpriced` ON `movement` (`seq`) WHERE "movement"."goods" is null and "movement"."quantity" > 0 and "movement"."reverses" is null and "movement"."kind" in ('receipt', 'direct');--> statement-breakpoint
 CREATE INDEX `movement_late` ON `movement` (`seq`,`effective_at`) WHERE "movement"."booked_at" - "movement"."effective_at" > 86400000;--> statement-breakpoint
@@ -830,6 +849,49 @@ CREATE TABLE `template_version` (
 ) STRICT;
 --> statement-breakpoint
 CREATE INDEX `template_version_by` ON `template_version` (`saved_by`);--> statement-breakpoint
+CREATE TABLE `job_plan` (
+	`job_id` integer PRIMARY KEY NOT NULL,
+	`place_id` integer NOT NULL,
+	`day` text,
+	`time` text NOT NULL,
+	`person_id` integer,
+	`reference` text NOT NULL,
+	`note` text NOT NULL,
+	`template_id` integer,
+	`template_version` integer,
+	`typed` text NOT NULL,
+	`unit` text,
+	`wanted` integer NOT NULL,
+	`output_id` integer,
+	`parent_id` integer,
+	`revision` integer NOT NULL,
+	`version` integer NOT NULL,
+	`saved_by` integer NOT NULL,
+	`created_at` integer NOT NULL,
+	`created_by` integer NOT NULL,
+	FOREIGN KEY (`job_id`) REFERENCES `job`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`person_id`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`template_id`) REFERENCES `template`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`output_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`parent_id`) REFERENCES `job`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`created_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "job_plan_wanted" CHECK("job_plan"."wanted" >= 0)
+) STRICT;--> statement-breakpoint
+CREATE UNIQUE INDEX `job_plan_reference` ON `job_plan` (`reference`) WHERE "job_plan"."reference" <> '';--> statement-breakpoint
+CREATE INDEX `job_plan_output` ON `job_plan` (`output_id`) WHERE "job_plan"."output_id" is not null;--> statement-breakpoint
+CREATE INDEX `job_plan_parent` ON `job_plan` (`parent_id`) WHERE "job_plan"."parent_id" is not null;--> statement-breakpoint
+CREATE INDEX `job_plan_place` ON `job_plan` (`place_id`);--> statement-breakpoint
+CREATE TABLE `need_taken_off` (
+	`uid` text PRIMARY KEY NOT NULL,
+	`job_id` integer NOT NULL,
+	`revision` integer NOT NULL,
+	`saved_by` integer NOT NULL,
+	FOREIGN KEY (`job_id`) REFERENCES `job`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;--> statement-breakpoint
+CREATE INDEX `need_taken_off_job` ON `need_taken_off` (`job_id`);--> statement-breakpoint
 CREATE TABLE `supplier` (
 	`id` integer PRIMARY KEY NOT NULL,
 	`uid` text NOT NULL,

@@ -13,7 +13,7 @@ const WASTE_REASONS = ['Expired', 'Spoiled', 'Damaged', 'Spilled', 'Contaminated
 export async function firstRun(
   house: House,
   input: {
-    organisation: Omit<Settings, 'shortRule' | 'method' | 'patienceDays'>
+    organisation: Omit<Settings, 'shortRule' | 'method' | 'patienceDays' | 'aheadDays'>
     manager: { name: string; signIn: string; password: string }
     area: string
   },
@@ -32,6 +32,7 @@ export async function firstRun(
         method: 'average',
         tolerancePercent: 5_000_000n,
         patienceDays: 28,
+        aheadDays: 14,
         createdAt: house.now(),
       })
       .run()

@@ -14,7 +14,7 @@ import {
 } from './counting/index.ts'
 import { Ground, type GroundOptions } from './ground/index.ts'
 import { kinds as issuing } from './issuing/index.ts'
-import { finders as jobsFinders } from './jobs/index.ts'
+import { demandSource, finders as jobsFinders, needSource } from './jobs/index.ts'
 import {
   changePools,
   finders as ledgerFinders,
@@ -77,7 +77,10 @@ export function compose(file: string, options: HouseOptions = {}): House {
   const known = new Known(ground, rows)
   const gate = new Gate()
   const ledger = prepareLedger(ground.store)
-  let owed: ReturnType<typeof owedSource> | undefined
+  // Prepared when they are first asked: they stand on the whole house.
+  let owed: House['sources']['owed'] | undefined
+  let demand: House['sources']['demand'] | undefined
+  let need: House['sources']['need'] | undefined
   const books = Object.assign(ground, {
     gate,
     rows,
@@ -96,6 +99,8 @@ export function compose(file: string, options: HouseOptions = {}): House {
     lastCheckpoint: { seq: 0, rows: 0 },
     sources: {
       owed: (...asked: Parameters<House['sources']['owed']>) => (owed ??= owedSource(house))(...asked),
+      demand: (...asked: Parameters<House['sources']['demand']>) => (demand ??= demandSource(house))(...asked),
+      need: (...asked: Parameters<House['sources']['need']>) => (need ??= needSource(house))(...asked),
     },
   })
   const post = options.mail && new Post(books, options.mail, message => ground.tell(message))

@@ -192,6 +192,7 @@ describe('ids that are not yours, in every field of every request', () => {
       s => s.current,
     )!.id
     mine.item = rope.id
+    mine.job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { name: 'Ours', place: w.lab.id })).id
     for (const role of Object.keys(MAY) as Role[]) who[role] = await person(w, `lab-${role}`, role, w.lab.id)
   })
   after(() => w.stop())

@@ -6,97 +6,27 @@ import type { Item, Place, TemplateInput, TemplateNeeds, TemplateRow, TemplateVi
 import { join } from 'node:path'
 import { DATABASE } from '@shelve/server'
 import { newItem, person, world, type World } from './client.ts'
-
-type Line = readonly [item: string, typed: string, fixed?: string, loss?: string]
-const KITCHEN: Record<string, [unit: string, decimals: number, there: string, price: string]> = {
-  onion: ['kg', 3, '2', '1.20'],
-  carrot: ['kg', 3, '1.5', '0.90'],
-  'stock cube': ['each', 0, '6', '0.15'],
-  butter: ['kg', 3, '0.6', '7.40'],
-  flour: ['kg', 3, '0.9', '0.85'],
-  fish: ['kg', 3, '9.5', '14'],
-  lemon: ['each', 0, '18', '0.35'],
-  'foil tray': ['each', 0, '11', '0.22'],
-  stock: ['L', 3, '', ''],
-  sauce: ['L', 3, '', ''],
-  dinner: ['portion', 0, '', ''],
-}
+import { kitchen } from './kitchen.ts'
 
 describe('templates', () => {
   let w: World
-  const items: Record<string, Item> = {}
-  const ids: Record<string, string> = {}
+  let k: Awaited<ReturnType<typeof kitchen>>
   let cellar: Place
   before(async () => {
     w = await world()
-    for (const [name, [unit, decimals]] of Object.entries(KITCHEN))
-      items[name] = await newItem(w.c, { name, unit, decimals, code: name.toUpperCase().replace(' ', '-') })
-    const bought = Object.entries(KITCHEN).filter(([, [, , there]]) => there)
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Quillfern' },
-      lines: bought.map(([name, [, , typed, price]]) => w.c.line({ item: items[name]!.id, typed, price })),
-    })
+    k = await kitchen(w)
     cellar = await w.c.ok<Place>('POST', '/api/places', { name: 'Cellar', kind: 'area', parent: w.lab.parent })
   })
   after(() => w.stop())
 
-  const line = ([item, typed, fixed = '', loss = '']: Line) => ({ id: v7(), item: items[item]!.id, typed, fixed, loss })
-  const recipe = (
-    code: string,
-    makes: readonly [item: string, typed: string, yields?: string, batch?: string] | null,
-    lines: readonly Line[],
-    more: Partial<TemplateInput> = {},
-  ): TemplateInput => ({
-    code,
-    name: `How ${code} is made`,
-    makes: makes && { item: items[makes[0]]!.id, typed: makes[1], yields: makes[2] ?? '', batch: makes[3] ?? '' },
-    lines: lines.map(line),
-    ...more,
-  })
-  const make = async (t: TemplateInput) => {
-    const { id } = await w.c.ok<{ id: string }>('POST', '/api/templates', t)
-    ids[t.code] = id
-    return id
-  }
   const needs = (code: string, query = '', c = w.c) =>
-    c.get<TemplateNeeds>(`/api/templates/${ids[code]}/needs?${query}`)
+    c.get<TemplateNeeds>(`/api/templates/${k.ids[code]}/needs?${query}`)
   const refused = async (t: TemplateInput | object, id?: string, headers = {}) => {
     const r = await w.c.call(id ? 'PUT' : 'POST', `/api/templates${id ? `/${id}` : ''}`, t, headers)
     return [r.status, r.body.code, r.body.fields?.[0]?.field, r.body.detail]
   }
-  const STOCK: Line[] = [
-    ['onion', '0.6', '', '10'],
-    ['carrot', '400 g', '', '15 %'],
-    ['stock cube', '3'],
-  ]
-
   it('say how something is made, each part by its own: what it takes, level by level, and what that costs', async () => {
-    await make(recipe('STK', ['stock', '5', '90'], STOCK))
-    await make(
-      recipe(
-        'SCE',
-        ['sauce', '2', '95 %', '0,5'],
-        [
-          ['stock', '1500 ml'],
-          ['butter', '0.25', '0.02'],
-          ['flour', '0.2'],
-        ],
-      ),
-    )
-    await make(
-      recipe(
-        'DIN',
-        ['dinner', '10'],
-        [
-          ['fish', '1.8', '', '12'],
-          ['sauce', '0.9', '0.1'],
-          ['lemon', '4'],
-          ['foil tray', '2', '1'],
-        ],
-      ),
-    )
+    await k.makeAll()
     const n = await needs('DIN', `wanted=26&place=${w.lab.id}`)
     expect([n.wanted, n.unit, n.cost, n.one, n.atLast]).to.deep.equal([
       '26',
@@ -127,7 +57,7 @@ describe('templates', () => {
       kind: 'receipt',
       place: w.lab.id,
       head: { supplier: 'Quillfern' },
-      lines: [w.c.line({ item: items.sauce!.id, typed: '0.7', price: '3' })],
+      lines: [w.c.line({ item: k.items.sauce!.id, typed: '0.7', price: '3' })],
     })
     const n = await needs('DIN', `place=${w.lab.id}`)
     expect([n.wanted, n.could, n.short.map(s => [s.item.name, s.quantity])]).to.deep.equal([
@@ -150,12 +80,15 @@ describe('templates', () => {
       '18',
       '6',
     ])
-    const packs = await w.c.call('GET', `/api/templates/${ids.DIN}/needs?wanted=2 case`)
+    const packs = await w.c.call('GET', `/api/templates/${k.ids.DIN}/needs?wanted=2 case`)
     expect([packs.body.code, packs.body.fields[0]?.field]).to.deep.equal(['unknown_unit', 'wanted'])
   })
   it('what only uses is done in runs', async () => {
-    await make(
-      recipe('SVC', null, [['butter', '0.1', '0.05']], { name: 'Greasing round', steps: 'Once a week.\nBoth sides.' }),
+    await k.make(
+      k.recipe('SVC', null, [['butter', '0.1', '0.05']], {
+        name: 'Greasing round',
+        steps: 'Once a week.\nBoth sides.',
+      }),
     )
     const n = await needs('SVC', 'wanted=3')
     expect([n.wanted, n.unit, n.lines.map(l => [l.item.name, l.need]), n.could]).to.deep.equal([
@@ -164,13 +97,15 @@ describe('templates', () => {
       [['butter', '0.35']],
       '5',
     ])
-    expect((await w.c.call('GET', `/api/templates/${ids.SVC}/needs?wanted=2.5`)).body.code).to.equal(
+    expect((await w.c.call('GET', `/api/templates/${k.ids.SVC}/needs?wanted=2.5`)).body.code).to.equal(
       'too_many_decimals',
     )
-    expect((await w.c.call('GET', `/api/templates/${ids.SVC}/needs?wanted=-1`)).body.code).to.equal('quantity_negative')
+    expect((await w.c.call('GET', `/api/templates/${k.ids.SVC}/needs?wanted=-1`)).body.code).to.equal(
+      'quantity_negative',
+    )
   })
   it('each version stays; whoever saves what somebody else saved meanwhile is told', async () => {
-    const id = ids.STK!
+    const id = k.ids.STK!
     const before = await w.c.get<TemplateView>(`/api/templates/${id}`)
     expect([before.version, before.content.lines[1]!.typed]).to.deep.equal([1, '400 g'])
     const changed = { ...before.content, lines: before.content.lines.slice(0, 2) }
@@ -196,22 +131,25 @@ describe('templates', () => {
     await w.c.ok('PUT', `/api/templates/${id}`, before.content, { 'if-match': '"2"' })
   })
   it('nothing is made of itself, and nothing in two ways; what is out of use makes nothing', async () => {
-    const round = recipe('STK', ['stock', '5'], [['dinner', '1']])
-    expect(await refused(round, ids.STK!)).to.deep.equal([
+    const round = k.recipe('STK', ['stock', '5'], [['dinner', '1']])
+    expect(await refused(round, k.ids.STK!)).to.deep.equal([
       409,
       'circle',
       'lines',
       'It would be made of itself: stock → dinner → sauce → stock.',
     ])
-    expect((await refused(recipe('SLF', ['carrot', '1'], [['carrot', '2']])))[3]).to.equal(
+    expect((await refused(k.recipe('SLF', ['carrot', '1'], [['carrot', '2']])))[3]).to.equal(
       'It would be made of itself: carrot → carrot.',
     )
-    const second = recipe('STK-2', ['stock', '1'], [['stock cube', '1']])
+    const second = k.recipe('STK-2', ['stock', '1'], [['stock cube', '1']])
     expect((await refused(second)).slice(0, 3)).to.deep.equal([409, 'made_already', 'makes.item'])
-    await make({ ...second, active: false })
-    expect((await refused({ ...second, active: true }, ids['STK-2'])).slice(0, 2)).to.deep.equal([409, 'made_already'])
-    const old = (await w.c.get<TemplateView>(`/api/templates/${ids.STK}`)).content
-    await w.c.ok('PUT', `/api/templates/${ids.STK}`, { ...old, active: false })
+    await k.make({ ...second, active: false })
+    expect((await refused({ ...second, active: true }, k.ids['STK-2'])).slice(0, 2)).to.deep.equal([
+      409,
+      'made_already',
+    ])
+    const old = (await w.c.get<TemplateView>(`/api/templates/${k.ids.STK}`)).content
+    await w.c.ok('PUT', `/api/templates/${k.ids.STK}`, { ...old, active: false })
     const n = await needs('SCE', `wanted=2&place=${w.lab.id}`)
     expect(n.lines.map(l => [l.item.name, l.made, l.missing])[0], 'bought now, and nowhere').to.deep.equal([
       'stock',
@@ -219,15 +157,15 @@ describe('templates', () => {
       '1.579',
     ])
     expect([n.cost, n.could], 'nobody knows what it costs').to.deep.equal([null, '0'])
-    await w.c.ok('PUT', `/api/templates/${ids['STK-2']}`, second)
-    expect((await refused({ ...old, active: true }, ids.STK!)).slice(0, 2)).to.deep.equal([409, 'made_already'])
-    await w.c.ok('PUT', `/api/templates/${ids['STK-2']}`, { ...second, active: false })
-    await w.c.ok('PUT', `/api/templates/${ids.STK}`, old)
+    await w.c.ok('PUT', `/api/templates/${k.ids['STK-2']}`, second)
+    expect((await refused({ ...old, active: true }, k.ids.STK!)).slice(0, 2)).to.deep.equal([409, 'made_already'])
+    await w.c.ok('PUT', `/api/templates/${k.ids['STK-2']}`, { ...second, active: false })
+    await w.c.ok('PUT', `/api/templates/${k.ids.STK}`, old)
   })
   it('what cannot be read is said, with its line and field; nothing is kept of it', async () => {
-    const good = recipe('BAD', ['carrot', '1'], [['onion', '1']])
+    const good = k.recipe('BAD', ['carrot', '1'], [['onion', '1']])
     const one = good.lines[0]!
-    const lemon = items.lemon!.id
+    const lemon = k.items.lemon!.id
     const old = await newItem(w.c, { name: 'Lard', code: 'LARD', unit: 'kg' })
     await w.c.ok('DELETE', `/api/items/${old.id}`)
     const freight = await newItem(w.c, { name: 'Freight', code: 'FRT', kept: 'charge' } as never)
@@ -273,9 +211,9 @@ describe('templates', () => {
     const keeper = await person(w, 'nils', 'keeper', cellar.id)
     const asker = await person(w, 'pia', 'requester', w.lab.id)
     for (const c of [keeper, asker])
-      expect((await c.call('PUT', `/api/templates/${ids.STK}`, recipe('STK', null, [['onion', '1']]))).status).to.equal(
-        403,
-      )
+      expect(
+        (await c.call('PUT', `/api/templates/${k.ids.STK}`, k.recipe('STK', null, [['onion', '1']]))).status,
+      ).to.equal(403)
     const n = await needs('DIN', `place=${w.lab.id}`, asker)
     expect([n.cost, n.one, n.atLast, n.lines[0]!.worth, n.lines[0]!.cost, n.could]).to.deep.equal([
       undefined,
@@ -285,7 +223,7 @@ describe('templates', () => {
       undefined,
       '45',
     ])
-    expect((await keeper.call('GET', `/api/templates/${ids.DIN}/needs?place=${w.lab.id}`)).status).to.equal(404)
+    expect((await keeper.call('GET', `/api/templates/${k.ids.DIN}/needs?place=${w.lab.id}`)).status).to.equal(404)
     const own = await needs('DIN', `wanted=60&place=${cellar.id}`, keeper)
     expect(own.lines.map(l => l.elsewhere)).to.satisfy((e: string[]) => e.every(x => x === '0'))
     expect((await needs('DIN', 'wanted=60', keeper)).could).to.equal('0')

@@ -10,12 +10,6 @@ export const operations = {
   createCostCentre: centres.create,
   updateCostCentre: centres.update,
   jobs: op('get', '/api/jobs', 'Jobs', { answer: z.object({ rows: z.array(places.Job) }) }),
-  createJob: op('post', '/api/jobs', 'A new standing job', {
-    right: 'set_up',
-    status: 201,
-    body: places.JobInput,
-    answer: found,
-  }),
   updateJob: op('put', '/api/jobs/:id', 'Renames a job, charges it elsewhere, closes it or opens it again', {
     right: 'set_up',
     params: id.job,

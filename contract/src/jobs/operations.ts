@@ -1,6 +1,8 @@
 import { z } from 'zod'
-import { found, id, op } from '../operation.ts'
+import { Uuid } from '../common.ts'
+import { found, id, op, place } from '../operation.ts'
 import { idOf } from '../things.ts'
+import * as jobs from './jobs.ts'
 import * as templates from './templates.ts'
 
 /** What one may ask of this room. */
@@ -39,5 +41,64 @@ export const operations = {
       place: idOf('place').optional(),
     }),
     answer: templates.TemplateNeeds,
+  }),
+  createJob: op('post', '/api/jobs', 'A new job: by a template, like an earlier one, empty, or only a name to charge', {
+    right: 'book',
+    status: 201,
+    body: jobs.NewJob,
+    answer: found,
+  }),
+  plannedJobs: op('get', '/api/jobs/planned', 'Jobs that are not over, and whether they can be done', {
+    query: place.extend({ over: z.enum(['true', 'false']).default('false') }),
+    answer: z.object({ rows: z.array(jobs.JobRow) }),
+  }),
+  jobPeople: op('get', '/api/jobs/people', 'Who may see to a job', {
+    right: 'book',
+    answer: z.object({ rows: z.array(z.object({ id: Uuid, name: z.string() })) }),
+  }),
+  job: op('get', '/api/jobs/:id', 'A job: what it needs, and whether it is there', {
+    params: id.job,
+    answer: jobs.JobView,
+  }),
+  saveJob: op('patch', '/api/jobs/:id', 'Saves what was changed of a job that is not over', {
+    right: 'book',
+    params: id.job,
+    body: jobs.JobChanges,
+    answer: jobs.JobSaved,
+    ifMatch: true,
+  }),
+  jobState: op('post', '/api/jobs/:id/state', 'Says how far a job is; what is over frees what was set aside for it', {
+    right: 'book',
+    status: 201,
+    params: id.job,
+    body: z.object({ state: jobs.PlannedState }),
+    answer: jobs.JobStated,
+  }),
+  reserveForJob: op('post', '/api/jobs/:id/reservations', 'Sets aside for a job what is here', {
+    right: 'book',
+    status: 201,
+    params: id.job,
+    body: jobs.Reserving,
+    answer: jobs.JobView,
+  }),
+  freeOfJob: op('post', '/api/jobs/:id/freeing', 'What was set aside for a job is free again', {
+    right: 'book',
+    status: 201,
+    params: id.job,
+    body: jobs.Freeing,
+    answer: jobs.JobView,
+  }),
+  handOutForJob: op('post', '/api/jobs/:id/issue', 'What a job still needs, as an issue to be looked at', {
+    right: 'book',
+    status: 201,
+    params: id.job,
+    body: id.draft,
+    answer: found,
+  }),
+  bringJobs: op('post', '/api/jobs/brought', 'Jobs from another system, by its own reference, again and again', {
+    right: 'book',
+    status: 201,
+    body: jobs.JobsBrought,
+    answer: jobs.JobsTaken,
   }),
 } as const

@@ -64,7 +64,7 @@ export const Template = z
 export type Template = z.infer<typeof Template>
 export type TemplateInput = z.input<typeof Template>
 
-const ItemNamed = z.object({ id: Uuid, code: z.string(), name: z.string(), unit: z.string() })
+export const ItemNamed = z.object({ id: Uuid, code: z.string(), name: z.string(), unit: z.string() })
 
 export const TemplateRow = z
   .object({

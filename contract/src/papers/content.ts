@@ -71,6 +71,8 @@ export const SlipLine = z
     /** A second count of the same line: asked where the first is beyond tolerance. */
     again: z.string().max(60).default(''),
     override: z.boolean().default(false),
+    /** It takes what is set aside for these jobs, by their codes, and its writer knows it. */
+    accepts: z.array(Short).max(20).default([]),
     note: Short.default(''),
     /** Of a delivery: it goes straight to a job or a cost centre, and a person there; it is charged and never lies on a shelf. */
     direct: z

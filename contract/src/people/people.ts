@@ -31,6 +31,8 @@ export const Settings = Organisation.extend({
   method: Method,
   /** So many days past its day what was asked for still counts as coming. */
   patienceDays: z.number().int().min(0).max(365),
+  /** So many days ahead what jobs are planned to take calls for restocking. */
+  aheadDays: z.number().int().min(0).max(365),
 }).meta({ id: 'Settings' })
 export type Settings = z.infer<typeof Settings>
 

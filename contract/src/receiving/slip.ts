@@ -5,5 +5,5 @@ export const FIELDS = {
     line: ['lot', 'from', 'to', 'price', 'discount', 'direct'],
   },
   opening: { head: ['supplier', 'deliveryNote', 'charges'], line: ['lot', 'from', 'to', 'price', 'discount'] },
-  supplier_return: { head: ['supplier', 'deliveryNote'], line: ['lot', 'from', 'price', 'ref'] },
+  supplier_return: { head: ['supplier', 'deliveryNote'], line: ['lot', 'from', 'price', 'ref', 'accepts'] },
 } as const

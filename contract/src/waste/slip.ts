@@ -1,2 +1,2 @@
 /** What slips of this room say, beside what every slip does. */
-export const FIELDS = { waste: { head: ['reason'], line: ['lot', 'from', 'reason', 'override'] } } as const
+export const FIELDS = { waste: { head: ['reason'], line: ['lot', 'from', 'reason', 'override', 'accepts'] } } as const

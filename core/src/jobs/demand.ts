@@ -164,6 +164,26 @@ function keep(needs: readonly OpenNeed[], reservations: readonly Reservation[], 
 export const heldNow = (needs: readonly OpenNeed[], reservations: readonly Reservation[], at: Shelves): Held[] =>
   keep(needs, reservations, at)[0]
 
+/** What is kept for nobody and could be set aside for a need: in a place, of one lot where that is wished, good on its day. */
+export function freeFor(
+  need: OpenNeed,
+  where: Pick<Reservation, 'placeId' | 'lotId'>,
+  needs: readonly OpenNeed[],
+  reservations: readonly Reservation[],
+  at: Shelves,
+): Quantity {
+  const day = dayOf(need, at.today)
+  return keep(needs, reservations, at)[1].reduce(
+    (sum, { leaf, left: x }) =>
+      at.inside(leaf.placeId, where.placeId) &&
+      (where.lotId === null || where.lotId === leaf.lotId) &&
+      lotState(leaf, day) === 'usable'
+        ? sum + x
+        : sum,
+    0n,
+  )
+}
+
 /** What a need is planned to take beyond what is kept for it: a demand of its place, by its day. */
 export interface Planned extends Placed {
   readonly needId: number

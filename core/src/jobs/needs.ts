@@ -86,7 +86,7 @@ export function needsOf(formula: Formula, wanted: Quantity, decimals: DecimalsOf
 }
 
 /** A quantity raised to a whole multiple of the batch. */
-const inBatches = (quantity: Quantity, batch: Quantity | null): Quantity =>
+export const inBatches = (quantity: Quantity, batch: Quantity | null): Quantity =>
   batch === null ? quantity : ((quantity + batch - 1n) / batch) * batch
 
 /**

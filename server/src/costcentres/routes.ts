@@ -2,7 +2,7 @@ import { eq } from 'drizzle-orm'
 import { ownCode } from '@shelve/core'
 import { namedView } from '../places/index.ts'
 import type { Handlers } from '../rights/index.ts'
-import { createCostCentre, createJob, updateCostCentre, updateJob } from './costcentres.ts'
+import { createCostCentre, updateCostCentre, updateJob } from './costcentres.ts'
 import type { House } from './house.ts'
 import { costCentre, ENDED, job } from './tables.ts'
 
@@ -34,6 +34,5 @@ export function routes(house: House) {
         })),
     }),
     updateJob: ({ params, body }) => ({ id: house.setUp(() => updateJob(house, params.id, body), 'names') }),
-    createJob: ({ body }) => ({ id: house.setUp(() => createJob(house, body), 'names') }),
   } satisfies Partial<Handlers>
 }

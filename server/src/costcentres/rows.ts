@@ -11,6 +11,11 @@ export function prepareRows(db: Db) {
       .from(costCentre)
       .where(eq(costCentre.uid, p('uid')))
       .prepare(),
+    jobById: db
+      .select({ code: job.code, name: job.name })
+      .from(job)
+      .where(eq(job.id, p('id')))
+      .prepare(),
     job: db
       .select()
       .from(job)

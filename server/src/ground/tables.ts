@@ -16,6 +16,7 @@ export const organisation = sqliteTable(
     method: text().notNull(),
     tolerancePercent: quantity().notNull(),
     /** So many days past its day what was asked for still counts as coming (rule 12). */ patienceDays: int().notNull(),
+    /** So many days ahead what jobs are planned to take calls for restocking. */ aheadDays: int().notNull(),
     createdAt: instant().notNull(),
   },
   t => [
@@ -23,6 +24,7 @@ export const organisation = sqliteTable(
     check('organisation_method', one(t.method, METHODS)),
     check('organisation_short', one(t.shortRule, ['at_or_below', 'below'])),
     check('organisation_patience', sql`${t.patienceDays} between 0 and 365`),
+    check('organisation_ahead', sql`${t.aheadDays} between 0 and 365`),
     check('organisation_mark', one(t.decimalMark, ['.', ','])),
     check('organisation_dates', one(t.dateOrder, ['dmy', 'mdy', 'ymd'])),
   ],

@@ -54,6 +54,7 @@ export function bringBack(r: Reading, line: SlipLine): DraftLine[] {
       to: place,
       quantity: x,
       ref: { costSeq: fact.costSeq, part: fact.part },
+      needId: fact.needId ?? null,
     })
   }
   if (left > 0n)

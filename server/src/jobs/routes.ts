@@ -1,11 +1,75 @@
-import { type Handlers, reach } from '../rights/index.ts'
+import { eq } from 'drizzle-orm'
+import { person } from '../people/index.ts'
+import { type Handlers, reach, scopeOf } from '../rights/index.ts'
+import { bringJobs } from './brought.ts'
 import type { House } from './house.ts'
 import { needsView } from './needs.ts'
+import { free, handOut, reserve, setState } from './states.ts'
 import { createTemplate, templateRows, templateView, updateTemplate } from './templates.ts'
+import { jobRows, jobView, lostView } from './view.ts'
+import { beginJob, saveJob } from './writing.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
+  /** What changes a job, and with it what is wanted, kept and coming of its items. */
+  const change = (run: () => number[]) => house.change('job', run, items => ({ items, setUp: 'names' }))
   return {
+    createJob: ({ body, caller }) => {
+      const { id } = house.change(
+        'job',
+        () => beginJob(house, caller, body),
+        ({ items }) => ({ items, setUp: 'names' }),
+      )
+      return { id }
+    },
+    plannedJobs: ({ query, caller }) => ({
+      rows: jobRows(house, scopeOf(house, caller, query.place), query.over === 'true'),
+    }),
+    jobPeople: () => ({
+      rows: house.db
+        .select({ id: person.uid, name: person.name })
+        .from(person)
+        .where(eq(person.active, true))
+        .orderBy(person.name)
+        .all(),
+    }),
+    job: ({ params, caller }) => jobView(house, caller, params.id),
+    saveJob: ({ params, body, caller, revision }) => {
+      const { saved } = house.change(
+        'job',
+        () => saveJob(house, caller, params.id, body, revision),
+        ({ items }) => ({ items, setUp: 'names' }),
+      )
+      return { ...saved, job: jobView(house, caller, params.id) }
+    },
+    jobState: ({ params, body, caller }) => {
+      const { lost } = house.change(
+        'job',
+        () => setState(house, caller, params.id, body.state),
+        ({ items }) => ({ items, setUp: 'names' }),
+      )
+      return { ...jobView(house, caller, params.id), lost: lostView(house, lost) }
+    },
+    reserveForJob: ({ params, body, caller }) => {
+      change(() => reserve(house, caller, params.id, body))
+      return jobView(house, caller, params.id)
+    },
+    freeOfJob: ({ params, body, caller }) => {
+      change(() => free(house, caller, params.id, body.need))
+      return jobView(house, caller, params.id)
+    },
+    handOutForJob: ({ params, body, caller }) => {
+      house.change('job', () => handOut(house, caller, params.id, body.id))
+      return body
+    },
+    bringJobs: ({ body, caller }) => {
+      const { rows } = house.change(
+        'job',
+        () => bringJobs(house, caller, body),
+        ({ items }) => ({ items, setUp: 'names' }),
+      )
+      return { rows }
+    },
     templates: () => ({ rows: templateRows(house) }),
     template: ({ params, caller }) => templateView(house, reach(house, caller), params.id),
     createTemplate: ({ body, caller }) => ({ id: house.setUp(() => createTemplate(house, caller, body), 'names') }),

@@ -1,8 +1,10 @@
 import { sql } from 'drizzle-orm'
-import { index, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core'
+import { check, index, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core'
 import { item } from '../catalogue/index.ts'
-import { bool, instant, int, rowid } from '../ground/index.ts'
+import { job } from '../costcentres/index.ts'
+import { bool, instant, int, quantity, rowid } from '../ground/index.ts'
 import { person } from '../people/index.ts'
+import { place } from '../places/index.ts'
 
 /** How something is done again and again; what it says stands in its versions. */
 export const template = sqliteTable(
@@ -40,4 +42,76 @@ export const templateVersion = sqliteTable(
       .references(() => person.id),
   },
   t => [primaryKey({ columns: [t.templateId, t.version] }), index('template_version_by').on(t.savedBy)],
+)
+
+/**
+ * What a job is planned to be: where, by when, by what template and for how much. A job without a plan is only a name that
+ * slips are charged to. What it needs stands in `need`.
+ */
+export const jobPlan = sqliteTable(
+  'job_plan',
+  {
+    jobId: int()
+      .primaryKey()
+      .references(() => job.id),
+    placeId: int()
+      .notNull()
+      .references(() => place.id),
+    day: text(),
+    time: text().notNull(),
+    personId: int().references(() => person.id),
+    /** By what another system calls it: it may say it again, and means the same job. */
+    reference: text().notNull(),
+    note: text().notNull(),
+    /** The version of a template that it keeps to, whatever the template says later. */
+    templateId: int().references(() => template.id),
+    templateVersion: int(),
+    /** For how much, as it was typed and in base units (of what only uses: runs). */
+    typed: text().notNull(),
+    unit: text(),
+    wanted: quantity().notNull(),
+    /** What comes of it. */
+    outputId: int().references(() => item.id),
+    /** The job that it is made for. */
+    parentId: int().references(() => job.id),
+    /** Of its head, and of the whole paper: as of a slip's. */
+    revision: int().notNull(),
+    version: int().notNull(),
+    savedBy: int()
+      .notNull()
+      .references(() => person.id),
+    createdAt: instant().notNull(),
+    createdBy: int()
+      .notNull()
+      .references(() => person.id),
+  },
+  t => [
+    uniqueIndex('job_plan_reference')
+      .on(t.reference)
+      .where(sql`${t.reference} <> ''`),
+    index('job_plan_output')
+      .on(t.outputId)
+      .where(sql`${t.outputId} is not null`),
+    index('job_plan_parent')
+      .on(t.parentId)
+      .where(sql`${t.parentId} is not null`),
+    index('job_plan_place').on(t.placeId),
+    check('job_plan_wanted', sql`${t.wanted} >= 0`),
+  ],
+)
+
+/** The markers of lines that were taken off a job. */
+export const needTakenOff = sqliteTable(
+  'need_taken_off',
+  {
+    uid: text().primaryKey(),
+    jobId: int()
+      .notNull()
+      .references(() => job.id),
+    revision: int().notNull(),
+    savedBy: int()
+      .notNull()
+      .references(() => person.id),
+  },
+  t => [index('need_taken_off_job').on(t.jobId)],
 )

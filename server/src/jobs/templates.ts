@@ -25,14 +25,19 @@ type Fields = NonNullable<ConstructorParameters<typeof Refused>[3]>
 export const templateOf = (house: Pick<House, 'db'>, uid: string): Row | undefined =>
   house.db.select().from(template).where(eq(template.uid, uid)).get()
 
-const versionOf = (house: House, row: Row) =>
+const versionOf = (house: House, { id, version }: Pick<Row, 'id' | 'version'>) =>
   house.db
     .select()
     .from(templateVersion)
-    .where(and(eq(templateVersion.templateId, row.id), eq(templateVersion.version, row.version)))
+    .where(and(eq(templateVersion.templateId, id), eq(templateVersion.version, version)))
     .get()!
+export const templateById = (house: House, id: number): Row =>
+  house.db.select().from(template).where(eq(template.id, id)).get()!
+/** What a template said in one of its versions. */
+export const contentAt = (house: House, id: number, version: number): Template =>
+  JSON.parse(versionOf(house, { id, version }).content) as Template
 /** What a template says, as it was saved last. */
-export const contentOf = (house: House, row: Row): Template => JSON.parse(versionOf(house, row).content) as Template
+export const contentOf = (house: House, row: Row): Template => contentAt(house, row.id, row.version)
 
 /** An item as it is named in answers. */
 export const named = (it: ItemRow) => ({ id: it.uid, code: it.code, name: it.name, unit: it.unit })
@@ -157,7 +162,7 @@ export function formulaOf(
 }
 
 /** The template in use that makes an item, but for one that is written anew. */
-const makerOf = (house: House, outputId: number, but: number): Row | undefined =>
+export const makerOf = (house: House, outputId: number, but: number): Row | undefined =>
   house.db
     .select()
     .from(template)

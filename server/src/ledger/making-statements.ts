@@ -26,6 +26,11 @@ export function makingStatements(db: Db) {
         ),
       )
       .prepare(),
+    jobOfAccount: db
+      .select({ jobId: account.jobId })
+      .from(account)
+      .where(eq(account.id, p('id')))
+      .prepare(),
     insertAccount: db
       .insert(account)
       .values({ id: p('id'), kind: p('kind'), name: p('name'), jobId: p('jobId'), costCentreId: p('centreId') })

@@ -89,6 +89,11 @@ export class Making {
     })
   }
 
+  /** The job that an account of whoever uses is of; null: none. */
+  jobOf(id: number): number | null {
+    return (this.#users.get(id) ?? this.#house.ledger.jobOfAccount.get({ id }))?.jobId ?? null
+  }
+
   accountKind(id: number): AccountKind | undefined {
     return this.#suppliers.has(id) ? 'supplier' : this.#users.has(id) ? 'used' : undefined
   }

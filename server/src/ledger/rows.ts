@@ -3,6 +3,7 @@ import { alias } from 'drizzle-orm/sqlite-core'
 import { lot } from '../catalogue/index.ts'
 import type { Store } from '../ground/index.ts'
 import { writes } from './reader.ts'
+import { need, reservation } from './purposes.ts'
 import { movementColumns, tallyColumns } from './statements.ts'
 import { balance, charge, counter, movement, pool, sealedBytes, slip, slipLine, tally } from './tables.ts'
 
@@ -256,6 +257,13 @@ export function prepareRows({ db, client }: Pick<Store, 'db' | 'client'>) {
           isNull(movement.revalues),
         ),
       )
+      .prepare(),
+    /** Of some items (a JSON list), those of which something is set aside. */
+    reservedItems: db
+      .selectDistinct({ item: need.itemId })
+      .from(reservation)
+      .innerJoin(need, eq(need.id, reservation.needId))
+      .where(sql`${need.itemId} in (select value from json_each(${p('ids')}))`)
       .prepare(),
     takenBy: db
       .select(movementColumns)

@@ -239,7 +239,7 @@ export const movement = sqliteTable(
     weight: bigCount(),
     mass: bigCount(),
     invoice: text(),
-    /** What it answers: see purposes.ts. They belong to the fact; nothing writes them yet. */
+    /** What it answers: see purposes.ts. They belong to the fact; of these `needId` is written so far. */
     jobId: int().references(() => job.id),
     costCentreId: int().references(() => costCentre.id),
     needId: int().references(() => need.id),
@@ -266,6 +266,9 @@ export const movement = sqliteTable(
     index('movement_tally')
       .on(t.tallyId)
       .where(sql`${t.tallyId} is not null`),
+    index('movement_need')
+      .on(t.needId)
+      .where(sql`${t.needId} is not null`),
     index('movement_reverses')
       .on(t.reverses)
       .where(sql`${t.reverses} is not null`),

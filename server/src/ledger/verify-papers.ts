@@ -109,3 +109,22 @@ export function checkMonths(house: House, faults: Fault[]): void {
       faults.push({ check: 'months', where: m.name, kept: 'another hash', right: 'that of the last slip before it' })
   }
 }
+
+/** What is said to be taken for a need of a job is of that item, and went to that job or came back from it. */
+export function checkNeeds(house: House, faults: Fault[]): void {
+  const rows = house.store.client
+    .prepare(
+      `select m.seq, n.id as need from movement m join need n on n.id = m.need_id
+      join account f on f.id = m.from_id join account t on t.id = m.to_id
+      where n.item_id <> m.item_id or not (ifnull(f.job_id, 0) = n.job_id or ifnull(t.job_id, 0) = n.job_id)`,
+    )
+    .safeIntegers(false)
+    .all() as { seq: number; need: number }[]
+  for (const r of rows)
+    faults.push({
+      check: 'needs',
+      where: `movement ${r.seq}`,
+      kept: `taken for need ${r.need}`,
+      right: 'a need of that item, of the job it went to',
+    })
+}

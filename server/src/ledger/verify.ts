@@ -17,7 +17,7 @@ import { allMovements } from './reader.ts'
 import { sealedText, unpacked } from './sealed.ts'
 import { balance, MAY_COME_IN, pool } from './tables.ts'
 import { checkDifferences, checkReversals, checkSerials, checkSinceCounted } from './verify-counts.ts'
-import { checkContent, checkMonths } from './verify-papers.ts'
+import { checkContent, checkNeeds, checkMonths } from './verify-papers.ts'
 
 export interface Verification {
   readonly ok: boolean
@@ -99,6 +99,7 @@ export function verifyLedger(house: House): Verification {
       checkDifferences(house, movements, faults)
       checkReversals(house, faults)
       checkKinds(movements, isPlace, faults)
+      checkNeeds(house, faults)
       checkSerials(house, movements, isPlace, faults)
     } catch (e) {
       faults.push({

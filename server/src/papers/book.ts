@@ -8,6 +8,7 @@ import {
   CHAIN_VERSION,
   chainHash,
   deltaIn,
+  formatDecimal,
   type Refusal,
 } from '@shelve/core'
 import { Refused, sha256 } from '../ground/index.ts'
@@ -26,6 +27,7 @@ import { type EffectDraft, type Plan, planOf, sidesOf } from './effect.ts'
 import type { House } from './house.ts'
 import { contentHanded, type Handed, requestOf } from './handed.ts'
 import { worded } from './refusals.ts'
+import { askedFirst, type TakenFromJob, takenFromJobs } from './reserved.ts'
 import { Reading } from './resolving/reading.ts'
 import { resolve } from './resolving/resolve.ts'
 import type { Resolved } from './resolving/resolved.ts'
@@ -62,6 +64,8 @@ export interface Tried {
   readonly refusals: Refusal[]
   readonly books: SqlBooks
   readonly lineIds: ReadonlyMap<string, number>
+  /** What it takes of what is set aside for jobs. */
+  readonly reserved: readonly TakenFromJob[]
 }
 
 /** Reads a slip and judges it, with all that would follow. Nothing is written: neither the slip, nor what it makes. */
@@ -87,18 +91,21 @@ export function attempt(
       refusals: [{ code: 'no_lines', lineId: null, field: 'lines', detail: {} }],
       books,
       lineIds,
+      reserved: [],
     }
   const some =
     resolved.draft.lines.length + (resolved.draft.counts?.length ?? 0) + (resolved.draft.changes?.length ?? 0) > 0
   const result = some ? bookSlip(books, resolved.draft, bookContext(house, caller.id)) : undefined
   const taken = result?.ok ? result.value : undefined
+  const reserved = takenFromJobs(house, content, taken, books)
   const refusals = [
     ...resolved.refusals,
     ...house.hooks.flatMap(h => h.refusals?.(content, slip.id, uid => String(lineIds.get(uid)), taken) ?? []),
     ...(result && !result.ok ? result.refusals : []),
     ...(taken ? notMine(house, caller, content, taken, lineIds) : []),
+    ...askedFirst(house, content, reserved, lineIds),
   ]
-  return { slip, resolved, booked: taken, refusals, books, lineIds }
+  return { slip, resolved, booked: taken, refusals, books, lineIds, reserved }
 }
 
 /**
@@ -215,12 +222,13 @@ export function scopeOfEffect(house: House, content: SlipContent, tried: Tried):
   return places.length ? house.places.scope(places) : house.places.scope()
 }
 
-/** What must not change unseen between looking and booking: lots, refusals. */
+/** What must not change unseen between looking and booking: lots, refusals, what is taken of what is set aside. */
 const fingerprint = (plan: readonly Plan[], tried: Tried): string =>
   sha256(
     canonical([
       tried.refusals.map(r => [r.lineId, r.code]),
       plan.map(l => [l.line, l.quantity, l.lots.map(x => [x.code, x.quantity, x.place]), l.expected]),
+      ...tried.reserved.map(t => [t.lineId, t.jobId, formatDecimal(t.quantity)]),
     ]),
   ).slice(0, 24)
 

@@ -28,12 +28,12 @@ export function prepareRows(db: Db) {
       .where(eq(grant.personId, p('person')))
       .prepare(),
     personNamed: db
-      .select({ name: person.name })
+      .select({ id: person.id, name: person.name })
       .from(person)
       .where(eq(person.uid, p('uid')))
       .prepare(),
     personName: db
-      .select({ name: person.name })
+      .select({ uid: person.uid, name: person.name })
       .from(person)
       .where(eq(person.id, p('id')))
       .prepare(),

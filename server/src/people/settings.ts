@@ -17,6 +17,7 @@ export function settingsOf(house: House): Settings {
     shortRule: o.shortRule as 'below',
     method: o.method as Settings['method'],
     patienceDays: o.patienceDays,
+    aheadDays: o.aheadDays,
   }
 }
 

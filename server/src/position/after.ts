@@ -25,6 +25,9 @@ export function itemAfter(house: House, it: StockItem, booked: Booked, books: Sq
   return it.with({
     lying: lyingAfter(house, it, movements, books),
     known: poolsAfter(it, booked, books),
+    demand: movements.some(m => m.needId !== undefined)
+      ? (house.sources.demand([it.id], movements).get(it.id) ?? it.demand)
+      : it.demand,
     owed: arrives ? (house.sources.owed([it.id], movements).get(it.id) ?? []) : it.owed,
     used: usedAfter(house, it, movements, books),
     lastPool: among => lastPool(it, movements, among),

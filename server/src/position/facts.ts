@@ -6,7 +6,7 @@ import { category, item, lot } from '../catalogue/index.ts'
 import type { Db } from '../ground/index.ts'
 import { balance, type House as Books, movement, pool, slip } from '../ledger/index.ts'
 import { StockItem } from './item.ts'
-import type { Sources } from './sources.ts'
+import { NO_DEMAND, type Sources } from './sources.ts'
 import { level } from './tables.ts'
 
 /** What it stands on. */
@@ -117,7 +117,14 @@ export class FactReader {
     const levels = groupBy(st.levels.all(asked), l => l.itemId)
     const used = this.#used(ids, asked)
     const owed = this.#house.sources.owed(ids)
-    const areaOf = (placeId: number) => this.#house.places.area(placeId)
+    const demand = this.#house.sources.demand(ids)
+    const { places } = this.#house
+    const areaOf = (placeId: number) => places.area(placeId)
+    const around = {
+      today: this.#house.today(),
+      shelf: (placeId: number) => places.isShelf(placeId),
+      inside: (placeId: number, outer: number) => places.within(outer).has(placeId),
+    }
     return st.items.all(asked).map(
       r =>
         new StockItem(r, {
@@ -125,6 +132,8 @@ export class FactReader {
           known: pools.get(r.id) ?? [],
           levels: (levels.get(r.id) ?? []).map(l => ({ ...l, areaId: areaOf(l.placeId) })),
           owed: owed.get(r.id) ?? [],
+          demand: demand.get(r.id) ?? NO_DEMAND,
+          around,
           used: used.get(r.id) ?? new Map<number, bigint>(),
           areaOf,
           lastPool: among => this.#lastPool.get({ item: r.id, pools: JSON.stringify(among) }),

@@ -1,9 +1,10 @@
 /** How an item stands at a place, and the workings of its figures. */
 export { type House } from './house.ts'
 export { setLevel, usualBin } from './levels.ts'
+export { metOf } from './met.ts'
 export { routes } from './routes.ts'
 export { prepareRows } from './rows.ts'
-export { type Owed } from './sources.ts'
+export { type Demand, type Made, type Owed } from './sources.ts'
 export { type StockItem } from './item.ts'
 export { StockView } from './stock.ts'
 export { level } from './tables.ts'

@@ -5,12 +5,18 @@ import {
   type Levels,
   type Lying,
   ONE,
+  type Held,
+  heldNow,
+  type Placed,
+  type Planned,
+  plannedOf,
   type Position,
   shareOut,
+  type Shelves,
   type UnitCost,
 } from '@shelve/core'
 import type { pool } from '../ledger/index.ts'
-import type { Owed } from './sources.ts'
+import type { Demand, Made, Owed } from './sources.ts'
 
 export type PoolRow = typeof pool.$inferSelect
 interface ItemRow {
@@ -41,8 +47,11 @@ interface Facts {
   readonly known: readonly PoolRow[]
   readonly levels: readonly LevelHere[]
   readonly owed: readonly Owed[]
+  readonly demand: Demand
   readonly used: ReadonlyMap<number, bigint>
   readonly areaOf: (placeId: number) => number
+  /** The day and the places that what is kept for jobs goes by. */
+  readonly around: Pick<Shelves, 'today' | 'shelf' | 'inside'>
   /** Which of some pools comes last in the order of costing, and where. */
   readonly lastPool: (among: readonly number[]) => { readonly pool: number; readonly costSeq: number } | undefined
 }
@@ -65,9 +74,13 @@ export class StockItem implements ItemFacts, ItemRow {
   readonly levels: readonly LevelHere[]
   /** All that was asked for and has not come; of it what still counts as coming. */
   readonly owed: readonly Owed[]
-  readonly coming: readonly Owed[]
-  readonly reserved = []
-  readonly planned = []
+  readonly coming: readonly (Placed & { readonly day: string })[]
+  readonly demand: Demand
+  readonly shelves: Shelves
+  /** What is kept for which job, and where. */
+  readonly held: readonly Held[]
+  readonly reserved: readonly Placed[]
+  readonly planned: readonly Planned[]
   readonly used: ReadonlyMap<number, bigint>
   readonly areaOf: (placeId: number) => number
   readonly value: bigint
@@ -102,7 +115,14 @@ export class StockItem implements ItemFacts, ItemRow {
     this.leaves = shareOut(facts.lying, this.pools)
     this.levels = facts.levels
     this.owed = facts.owed
-    this.coming = facts.owed.filter(o => o.counts)
+    this.demand = facts.demand
+    const { needs, reservations, made } = facts.demand
+    const counts = (x: Owed | Made) => x.counts
+    this.coming = made.length ? [...facts.owed.filter(counts), ...made.filter(counts)] : facts.owed.filter(counts)
+    this.shelves = { ...facts.around, lying: facts.lying }
+    this.held = reservations.length ? heldNow(needs, reservations, this.shelves) : []
+    this.reserved = this.held.map(h => ({ placeId: h.reservation.placeId, quantity: h.held }))
+    this.planned = needs.length ? plannedOf(needs, this.held) : []
     this.used = facts.used
     this.areaOf = facts.areaOf
     this.known = facts.known
@@ -121,6 +141,8 @@ export class StockItem implements ItemFacts, ItemRow {
     const it = new StockItem(this, {
       levels: this.levels,
       owed: this.owed,
+      demand: this.demand,
+      around: this.shelves,
       used: this.used,
       areaOf: this.areaOf,
       lastPool: this.lastPool,

@@ -1,4 +1,4 @@
-import type { Movement } from '@shelve/core'
+import type { Movement, OpenNeed, Reservation } from '@shelve/core'
 
 /** What was asked for of an item for a place and has not come. */
 export interface Owed {
@@ -11,8 +11,29 @@ export interface Owed {
   readonly counts: boolean
 }
 
+/** What a job will bring: its output, on its day. */
+export interface Made {
+  readonly jobId: number
+  readonly placeId: number
+  readonly quantity: bigint
+  readonly day: string
+  /** Whether it still counts as coming. */
+  readonly counts: boolean
+}
+/** What jobs want of an item, what is kept for them, and what they will bring of it. */
+export interface Demand {
+  readonly needs: readonly OpenNeed[]
+  readonly reservations: readonly Reservation[]
+  readonly made: readonly Made[]
+}
+export const NO_DEMAND: Demand = { needs: [], reservations: [], made: [] }
+
 /** What rooms of work add to a position: registered by compose, since they stand above. */
 export interface Sources {
   /** What is owed of some items (undefined: of all), `also` with movements that are not written. */
   owed(items: readonly number[] | undefined, also?: readonly Movement[]): ReadonlyMap<number, readonly Owed[]>
+  /** The same of what jobs want and bring. */
+  demand(items: readonly number[] | undefined, also?: readonly Movement[]): ReadonlyMap<number, Demand>
+  /** What a job needs of an item, by its number. */
+  need(jobId: number, itemId: number): number | undefined
 }

@@ -69,6 +69,11 @@ export class StockView {
     return known
   }
 
+  /** Some items as they stand at this very moment: within a transaction that has changed what they stand on. */
+  now(ids: readonly number[]): ReadonlyMap<number, StockItem> {
+    return new Map(this.#reader.read(ids).map(it => [it.id, it]))
+  }
+
   /** An item as it will stand when a slip is booked. */
   after(it: StockItem, booked: Booked, books: SqlBooks): StockItem {
     return itemAfter(this.#house, it, booked, books)
@@ -83,15 +88,18 @@ export class StockView {
     return here
   }
   /**
-   * Where an item is asked whether it is short: an area that has levels, its own or its bins' (rule 59); of whoever looks only
-   * into bins of one, those. Every list that says what is short goes by these.
+   * Where an item is asked whether it is short: an area that has levels, its own or its bins' (rule 59), or where a job
+   * will need it; of whoever looks only into bins of one, those. Every list that says what is short goes by these.
    */
   levelled(it: StockItem, scope: Scope): readonly number[] {
     const inScope = (p: number) => scope.within?.has(p) ?? true
     const places = new Set<number>()
-    for (const l of it.levels)
-      if (inScope(l.areaId)) places.add(l.areaId)
-      else if (inScope(l.placeId)) places.add(l.placeId)
+    const ask = (areaId: number, placeId: number) => {
+      if (inScope(areaId)) places.add(areaId)
+      else if (inScope(placeId)) places.add(placeId)
+    }
+    for (const l of it.levels) ask(l.areaId, l.placeId)
+    for (const p of it.planned) ask(it.areaOf(p.placeId), p.placeId)
     return [...places]
   }
   /** From where some places are looked at. */
@@ -102,6 +110,7 @@ export class StockView {
       day,
       within: within ? p => within.has(p) : () => true,
       rule: organisation?.shortRule === 'below' ? 'below' : 'at_or_below',
+      ahead: organisation?.aheadDays ?? 0,
       shelf: p => places.isShelf(p),
     }
   }

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import type { Proposal, ProposalLine } from '@shelve/contract'
 import { formatDecimal, type Ratio, ratio, wholePacks, writtenDay } from '@shelve/core'
-import { levelsView, type StockItem } from '../position/index.ts'
+import { levelsView, metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { type Source, sourceView } from './source.ts'
@@ -104,7 +104,7 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
         levels: levelsView(here),
         typed,
         pack,
-        why: whyOf(here.levels) + owedTo(house, it, within),
+        why: [...jobsLacking(house, it, within), whyOf(here.levels)].join('; ') + owedTo(house, it, within),
         elsewhere: elsewhereView(house, lies),
         urgency: here.levels.state === 'out' ? -1 : (here.levels.days ?? 1e6),
       })
@@ -140,6 +140,25 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
         .sort((a, b) => a.urgency - b.urgency || (a.name < b.name ? -1 : 1))
         .map(({ urgency: _, ...l }) => l),
     }))
+}
+
+/** Jobs done in some places that lack something of an item, and by when: the first three by their day. */
+function jobsLacking(house: House, it: StockItem, within: ReadonlySet<number>): string[] {
+  if (!it.planned.length) return []
+  const met = metOf(it)
+  return it.demand.needs
+    .filter(n => within.has(n.placeId))
+    .flatMap(n => {
+      const m = met.get(n.needId)!
+      const lacks = m.missing + m.late + m.elsewhere.reduce((sum, e) => sum + e.quantity, 0n)
+      return lacks > 0n ? [{ ...n, lacks }] : []
+    })
+    .sort((a, b) => ((a.day ?? '') < (b.day ?? '') ? -1 : 1))
+    .slice(0, 3)
+    .map(n => {
+      const by = n.day === null ? '' : ` by ${writtenDay(n.day, house.organisation!)}`
+      return `${house.rows.jobById.get({ id: n.jobId })!.code} needs ${formatDecimal(n.lacks)} more${by}`
+    })
 }
 
 /** What was asked for so long ago that nothing is reckoned with it: whoever asks again should know. */

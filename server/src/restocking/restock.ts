@@ -11,7 +11,7 @@ import { elsewhereOf, elsewhereView, proposals } from './proposal.ts'
 import { type Row, wantSlip } from './rows.ts'
 import { type Source, sourceView } from './source.ts'
 import { restockLine, restockSlip } from './tables.ts'
-import { typedOf } from './writing.ts'
+import { typedOf } from '../papers/index.ts'
 
 /** How long a slip that was asked for stays in the list. */
 export const REMEMBERED = 120 * 86_400_000

@@ -1,11 +1,11 @@
 import { eq } from 'drizzle-orm'
 import type { z } from 'zod'
 import type { NewRestock, RestockChanges, RestockHead, RestockLine, RestockSaved } from '@shelve/contract'
-import { alike, fateOf, LINE_GAP, readQuantity, type StoredLine } from '@shelve/core'
+import { alike, LINE_GAP } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { nextNumber } from '../ledger/index.ts'
-import { quantityRefusal, wordRefusal } from '../papers/index.ts'
+import { saveLines, type StandingLine, typedOf } from '../papers/index.ts'
 import { person } from '../people/index.ts'
 import { type Caller, demandAt } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -24,19 +24,6 @@ function sourceId(house: House, source: RestockHead['source']): number | null {
         : house.rows.supplierId.get({ uid: source.id })?.id
   if (id === undefined) throw notFound(source.kind === 'shelves' ? 'place' : 'supplier')
   return id
-}
-
-/** What a line asks for; where it cannot be read nothing yet, and why. */
-export function typedOf(
-  house: House,
-  it: ItemRow,
-  l: { readonly typed: string; readonly unit: string | null },
-): { readonly quantity: bigint; readonly unread: string | null } {
-  if (!l.typed.trim()) return { quantity: 0n, unread: null }
-  const read = readQuantity(l.typed, house.known.measure(it), l.unit ?? undefined, true)
-  return read.ok
-    ? { quantity: read.quantity, unread: null }
-    : { quantity: 0n, unread: wordRefusal(house, quantityRefusal(read, l.typed, it.unit), () => it.unit).message }
 }
 
 /** Nothing is asked for while a line says what cannot be read. */
@@ -148,10 +135,7 @@ function insertLine(house: House, line: typeof restockLine.$inferInsert): void {
 }
 
 type DraftLine = Omit<z.output<typeof RestockLine>, 'id'>
-/** A line of a slip as it stands, or the marker of one that was taken off. */
-interface Standing extends StoredLine<DraftLine> {
-  readonly by: number
-}
+type Standing = StandingLine<DraftLine>
 
 function standing(house: House, slipId: number): Map<string, Standing> {
   const lines = new Map<string, Standing>(
@@ -195,41 +179,16 @@ export function saveRestock(
   const row = wantOpen(house, uid)
   const there = standing(house, row.id)
   const nameOf = (person: number) => house.rows.personName.get({ id: person })!.name
-  const lines: RestockSaved['lines'] = []
-  const stale: RestockSaved['stale']['lines'] = []
   const version = row.version + 1
-  let wrote = false
-  for (const change of changes.lines) {
-    const twin = change.line && !there.get(change.id)?.content ? lineFor(there, change.line) : undefined
-    const id = twin ?? change.id
-    const was = twin ? change.id : null
-    const stands = there.get(id)
-    const fate = fateOf(
-      stands,
-      { ...change, content: change.line, ...(twin ? { position: stands!.position } : {}) },
-      alike,
-    )
-    if (fate === 'stale') {
-      const { revision, position, by, content } = stands ?? { revision: 0, position: 0, by: null, content: null }
-      stale.push({
-        id,
-        was,
-        revision,
-        position,
-        by: by === null ? '' : nameOf(by),
-        yours: change.line,
-        theirs: content,
-      })
-      continue
-    }
-    if (fate === 'write') {
-      wrote = true
-      writeLine(house, caller, row.id, id, version, change, stands)
-      there.set(id, { revision: version, position: change.position, by: caller.id, content: change.line })
-    }
-    const now = there.get(id)
-    lines.push({ id, was, revision: now?.revision ?? 0, position: now?.position ?? 0 })
-  }
+  const { lines, stale, wrote } = saveLines({
+    there,
+    changes: changes.lines,
+    version,
+    by: caller.id,
+    nameOf,
+    twin: line => lineFor(there, line),
+    write: (id, change, stands) => writeLine(house, caller, row.id, id, version, change, stands),
+  })
   const theirs: RestockHead = {
     source: sourceView(house, row.source as Source['kind'], row.sourceId).source,
     note: row.note,

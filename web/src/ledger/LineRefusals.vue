@@ -47,6 +47,14 @@ function choose(q: string) {
         From {{ elsewhere.elsewhereNames?.[i]?.name }}</button
       ><RouterLink class="btn btn-small" :to="{ name: 'count' }">Count it now</RouterLink></template
     >
+    <button
+      v-if="r.code === 'takes_reserved'"
+      type="button"
+      class="btn btn-small"
+      @click="line.accepts.push(String(r.detail.job))"
+    >
+      Take it from that job
+    </button>
     <button v-for="c in choices(r)" :key="c" type="button" class="btn btn-small" @click="choose(c)">{{ c }}</button>
   </div>
 </template>

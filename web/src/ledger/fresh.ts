@@ -23,6 +23,7 @@ export const freshLine = (more: Partial<SlipLine> = {}): SlipLine => ({
   unitCost: '',
   again: '',
   override: false,
+  accepts: [],
   note: '',
   direct: null,
   picture: null,

@@ -5,7 +5,7 @@ import type { Base, Draft, Ended, Kept, Options, Saved, Screen, Sent, Told } fro
 import { ownKey } from '../shell/drawer.ts'
 
 /** Reasons for which a paper is not saved any more. */
-const ENDED = new Set(['not_found', 'booked_already', 'asked_already'])
+const ENDED = new Set(['not_found', 'booked_already', 'asked_already', 'job_over'])
 
 /**
  * The one owner of a paper that is being written: with every keystroke it is kept on the device, and soon after on the

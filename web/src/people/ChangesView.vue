@@ -44,6 +44,7 @@ const WORDS: Record<string, string> = {
   shortRule: 'What counts as short',
   method: 'Usual cost method',
   patienceDays: 'Days that what was asked for counts as coming',
+  aheadDays: 'Days ahead that what jobs will need calls for restocking',
 }
 const word = (r: AuditEntry, text: string) =>
   r.what === 'month_closed' && text

@@ -90,6 +90,9 @@ const size = (bytes: number) =>
         ><span class="label">What was asked for counts as coming until so many days past its day</span
         ><input v-model.number="form.patienceDays" type="number" min="0" max="365" class="field field-num" /></label
       ><label
+        ><span class="label">What jobs will need calls for restocking so many days ahead</span
+        ><input v-model.number="form.aheadDays" type="number" min="0" max="365" class="field field-num" /></label
+      ><label
         ><span class="label">New items are costed by</span
         ><select v-model="form.method" class="field">
           <option value="average">moving average</option>

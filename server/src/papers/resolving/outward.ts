@@ -33,6 +33,7 @@ export function outward(
   const usable = (c: Cell) =>
     r.house.places.isShelf(c.placeId) &&
     lotState({ held: lots.get(c.lotId)!.held, expiry: lots.get(c.lotId)!.expiry }, day) === 'usable'
+  const kept = r.keptLots(item.id)
   const cells = here.cells
     .filter(
       c => c.placeId !== to && (chosen !== null ? lots.get(c.lotId)!.uid === chosen : needsUsable ? usable(c) : true),
@@ -40,6 +41,7 @@ export function outward(
     .sort(
       (a, b) =>
         Number(r.first === cellKey(item.id, b)) - Number(r.first === cellKey(item.id, a)) ||
+        (kept ? byWhomKept(kept, a) - byWhomKept(kept, b) : 0) ||
         firstToGo(sortable(lots.get(a.lotId)!), sortable(lots.get(b.lotId)!)) ||
         r.house.places.order(a.placeId) - r.house.places.order(b.placeId),
     )
@@ -76,6 +78,10 @@ export function outward(
   else if (missing > 0n) tellMissing(r, line, item, quantity, missing, here, lots, usable, chosen)
   return out
 }
+
+/** What is set aside for whom it is for goes first, a lot that others have set aside last. */
+const byWhomKept = (kept: NonNullable<ReturnType<Reading['keptLots']>>, c: Cell): number =>
+  kept.own(c.lotId, c.placeId) ? -1 : kept.others(c.lotId) ? 1 : 0
 
 /** What lies within the scope of a line: the named bin, or the area the slip is written in. */
 function cellsOf(r: Reading, line: SlipLine, item: ItemRow): { cells: LotCell[]; scope: number } | undefined {

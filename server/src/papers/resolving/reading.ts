@@ -84,6 +84,8 @@ export class Reading {
   /** When the line that is read happened, where that is not when its slip did. */
   lineAt: number | undefined
   readonly kind: Kind
+  /** Items of its lines of which something is set aside. */
+  #reserved: ReadonlySet<number> | undefined
   charges: Charge[] = []
   used: number | undefined
   /** The cell a replacing line looks in first: the one that the replaced line took from. */
@@ -169,6 +171,38 @@ export class Reading {
   /** A refusal of the slip's head is said once, not for each line. */
   once(code: string, field: string, detail: Record<string, unknown> = {}): void {
     if (!this.refusals.some(r => r.code === code && r.lineId === null)) this.no(null, code, field, detail)
+  }
+
+  /** What is set aside of an item, by lot: of the job that this is for (or any lot of it), and of others. */
+  keptLots(
+    itemId: number,
+  ):
+    | { readonly own: (lotId: number, placeId: number) => boolean; readonly others: (lotId: number) => boolean }
+    | undefined {
+    this.#reserved ??= new Set(
+      this.house.rows.reservedItems
+        .all({
+          ids: JSON.stringify(
+            this.content.lines.flatMap(l => (l.item ? (this.house.known.item(l.item)?.id ?? []) : [])),
+          ),
+        })
+        .map(r => r.item),
+    )
+    if (!this.#reserved.has(itemId)) return undefined
+    const { demand, held } = this.house.stock.now([itemId]).get(itemId)!
+    const job = this.content.head.job ? this.house.rows.job.get({ uid: this.content.head.job })?.id : undefined
+    const mine = new Set(demand.needs.filter(n => n.jobId === job).map(n => n.needId))
+    const kept = held.filter(h => h.held > 0n).map(h => h.reservation)
+    return {
+      own: (lotId, placeId) =>
+        kept.some(
+          r =>
+            mine.has(r.needId) &&
+            (r.lotId === null || r.lotId === lotId) &&
+            this.house.places.within(r.placeId).has(placeId),
+        ),
+      others: lotId => kept.some(r => !mine.has(r.needId) && r.lotId === lotId),
+    }
   }
 
   /** Something new is charged: what was charged once can be read anew, and comes back, whoever has ended since. */

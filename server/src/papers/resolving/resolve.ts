@@ -1,3 +1,4 @@
+import type { DraftLine } from '@shelve/core'
 import type { Reading } from './reading.ts'
 import type { Resolved } from './resolved.ts'
 
@@ -17,9 +18,9 @@ export function resolve(r: Reading): Resolved {
       slipId: r.slipId,
       kind: content.kind,
       effectiveAt: content.effectiveAt === null ? r.house.now() : Date.parse(content.effectiveAt),
-      lines: r.lines,
+      lines: r.lines.map(answered(r)),
       counts: r.counts,
-      changes: r.changes,
+      changes: r.changes.map(c => (c.type === 'replace' ? { ...c, by: c.by.map(answered(r)) } : c)),
       charges: r.charges,
     },
     refusals: r.refusals,
@@ -27,5 +28,14 @@ export function resolve(r: Reading): Resolved {
     awaited: r.awaited,
     tallyUids: r.tallyUids,
     readings: r.readings,
+  }
+}
+
+/** What is taken for a job answers the need that it has of that item, where it has one. */
+function answered(r: Reading): (line: DraftLine) => DraftLine {
+  return line => {
+    if (line.needId !== undefined || r.books.accountKind(line.to) !== 'used') return line
+    const jobId = r.books.making.jobOf(line.to)
+    return jobId === null ? line : { ...line, needId: r.house.sources.need(jobId, line.itemId) ?? null }
   }
 }

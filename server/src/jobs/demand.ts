@@ -1,0 +1,153 @@
+import { and, eq, isNotNull, sql } from 'drizzle-orm'
+import { drawOn, groupBy, type Movement, type OpenNeed, stillComing, type Taken, usedOf } from '@shelve/core'
+import { account } from '../accounts/index.ts'
+import { job } from '../costcentres/index.ts'
+import { movement, need, reservation } from '../ledger/index.ts'
+import type { Demand, Made } from '../position/index.ts'
+import type { House } from './house.ts'
+import { jobPlan } from './tables.ts'
+
+/** Jobs that are not over: what they need is demand, and what comes of them is on its way. As the statement says it. */
+export const OPEN = ['planned', 'picking', 'in_work'] as const
+const isOpen = sql.raw(`"job"."state" in (${OPEN.map(s => `'${s}'`).join(', ')})`)
+
+/**
+ * What jobs that are not over want of some items (undefined: of all) and bring of them; `also` with movements that are not
+ * written yet. Prepared once: it is asked anew after every booking.
+ */
+export function demandSource(house: House): House['sources']['demand'] {
+  const needs = [false, true].map(some => needStatement(house, some))
+  const made = [false, true].map(some => madeStatement(house, some))
+  const reserved = house.db
+    .select()
+    .from(reservation)
+    .where(sql`${reservation.needId} in (select value from json_each(${sql.placeholder('needs')}))`)
+    .orderBy(reservation.id)
+    .prepare()
+  const taken = takenStatement(house)
+  return (ids, also = []) => {
+    const asked = { ids: JSON.stringify(ids ?? []) }
+    const rows = needs[ids ? 1 : 0]!.all(asked)
+    const out = new Map<number, Demand>()
+    const makings = groupBy(made[ids ? 1 : 0]!.all(asked), m => m.itemId!)
+    if (rows.length) {
+      const list = JSON.stringify(rows.map(n => n.needId))
+      const used = usedFor(house, taken, list, also)
+      const byNeed = groupBy(reserved.all({ needs: list }), r => r.needId)
+      for (const [itemId, of] of groupBy(rows, n => n.itemId)) {
+        const taken = of.flatMap(n => used.get(n.needId) ?? [])
+        const sums = usedOf(taken)
+        out.set(itemId, {
+          needs: of.map((n): OpenNeed => ({ ...n, used: sums.get(n.needId) ?? 0n })),
+          reservations: drawOn(
+            of.flatMap(n => byNeed.get(n.needId) ?? []),
+            taken,
+            (place, outer) => house.places.within(outer).has(place),
+          ),
+          made: [],
+        })
+      }
+    }
+    const today = house.today()
+    for (const [itemId, of] of makings) {
+      const made = of.map((m): Made => {
+        const day = m.day ?? today
+        return { ...m, day, counts: stillComing(day, today, house.organisation!.patienceDays) }
+      })
+      out.set(itemId, { ...(out.get(itemId) ?? { needs: [], reservations: [] }), made })
+    }
+    return out
+  }
+}
+
+const among = (some: boolean, column: typeof need.itemId | typeof jobPlan.outputId) =>
+  some ? sql`${column} in (select value from json_each(${sql.placeholder('ids')}))` : undefined
+
+const needStatement = (house: House, some: boolean) =>
+  house.db
+    .select({
+      needId: need.id,
+      jobId: need.jobId,
+      itemId: need.itemId,
+      placeId: jobPlan.placeId,
+      day: jobPlan.day,
+      quantity: need.quantity,
+    })
+    .from(need)
+    .innerJoin(job, eq(job.id, need.jobId))
+    .innerJoin(jobPlan, eq(jobPlan.jobId, need.jobId))
+    .where(and(isOpen, among(some, need.itemId)))
+    .orderBy(need.id)
+    .prepare()
+
+const madeStatement = (house: House, some: boolean) =>
+  house.db
+    .select({
+      jobId: jobPlan.jobId,
+      itemId: jobPlan.outputId,
+      placeId: jobPlan.placeId,
+      quantity: jobPlan.wanted,
+      day: jobPlan.day,
+    })
+    .from(jobPlan)
+    .innerJoin(job, eq(job.id, jobPlan.jobId))
+    .where(and(isOpen, isNotNull(jobPlan.outputId), among(some, jobPlan.outputId)))
+    .prepare()
+
+export const takenStatement = (house: House) =>
+  house.db
+    .select({
+      needId: movement.needId,
+      seq: movement.seq,
+      lotId: movement.lotId,
+      from: movement.fromId,
+      to: movement.toId,
+      quantity: movement.quantity,
+      fromKind: account.kind,
+    })
+    .from(movement)
+    .innerJoin(account, eq(account.id, movement.fromId))
+    .where(
+      and(
+        isNotNull(movement.needId),
+        sql`${movement.needId} in (select value from json_each(${sql.placeholder('needs')}))`,
+      ),
+    )
+    .prepare()
+
+/** What was taken for needs and came back, by need; what went straight to its user came from no place. */
+export function usedFor(
+  house: House,
+  taken: ReturnType<typeof takenStatement>,
+  needs: string,
+  also: readonly Movement[] = [],
+): Map<number, Taken[]> {
+  const kindOf = (id: number) => house.rows.account.get({ id })?.kind
+  const rows = [
+    ...taken.all({ needs }),
+    ...also.filter(m => m.needId !== undefined).map(m => ({ ...m, fromKind: kindOf(m.from) })),
+  ]
+  return groupBy(
+    rows.map((m): Taken => {
+      const back = m.fromKind === 'used'
+      return {
+        needId: m.needId!,
+        seq: m.seq,
+        lotId: m.lotId,
+        placeId: back ? m.to : m.from,
+        quantity: back ? -m.quantity : m.quantity,
+      }
+    }),
+    t => t.needId,
+  )
+}
+
+/** What a job needs of an item, by its number. */
+export function needSource(house: House): House['sources']['need'] {
+  const st = house.db
+    .select({ id: need.id })
+    .from(need)
+    .where(and(eq(need.jobId, sql.placeholder('job')), eq(need.itemId, sql.placeholder('item'))))
+    .prepare()
+  return (jobId, itemId) => st.get({ job: jobId, item: itemId })?.id
+}

@@ -1,0 +1,19 @@
+import { sql } from 'drizzle-orm'
+import { job } from '../costcentres/index.ts'
+import { nextNumber } from '../ledger/index.ts'
+import type { House } from './house.ts'
+
+/** Our number of a job that begins; one that somebody gave to another as its code is passed over. */
+export function numberOf(house: House): string {
+  for (;;) {
+    const code = `J-${String(nextNumber(house, 'job')).padStart(4, '0')}`
+    if (
+      !house.db
+        .select({ id: job.id })
+        .from(job)
+        .where(sql`fold(${job.code}) = fold(${code})`)
+        .get()
+    )
+      return code
+  }
+}

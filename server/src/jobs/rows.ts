@@ -1,0 +1,81 @@
+import { and, eq, inArray, sql } from 'drizzle-orm'
+import { groupBy } from '@shelve/core'
+import { costCentre, job } from '../costcentres/index.ts'
+import { notFound, Refused } from '../ground/index.ts'
+import { need } from '../ledger/index.ts'
+import { type Caller, demandAt } from '../rights/index.ts'
+import { OPEN } from './demand.ts'
+import type { House } from './house.ts'
+import { jobPlan } from './tables.ts'
+
+/** A job with its plan, as they are kept. */
+export interface Planned {
+  readonly job: typeof job.$inferSelect
+  readonly plan: typeof jobPlan.$inferSelect
+}
+export type NeedRow = typeof need.$inferSelect
+
+const joined = (house: House) =>
+  house.db.select({ job, plan: jobPlan }).from(jobPlan).innerJoin(job, eq(job.id, jobPlan.jobId))
+
+export const plannedByUid = (house: House, uid: string): Planned | undefined =>
+  joined(house).where(eq(job.uid, uid)).get()
+export const plannedById = (house: House, id: number): Planned => joined(house).where(eq(job.id, id)).get()!
+export const plannedByReference = (house: House, reference: string): Planned | undefined =>
+  joined(house)
+    // As the index says it.
+    .where(and(eq(jobPlan.reference, reference), sql`${jobPlan.reference} <> ''`))
+    .get()
+export const plannedJobs = (house: House): Planned[] => joined(house).all()
+
+/** A job that has a plan; of one that is only a name nothing more is known. */
+export function wantPlanned(house: House, uid: string): Planned {
+  const found = plannedByUid(house, uid)
+  if (!found) throw notFound('job')
+  return found
+}
+/** A job that is not over, for somebody who may book where it is done. */
+export function wantOpen(house: House, caller: Caller, uid: string): Planned {
+  const found = wantPlanned(house, uid)
+  demandAt(house, caller, 'book', found.plan.placeId)
+  if (!isOpen(found.job))
+    throw new Refused(
+      409,
+      'job_over',
+      `${found.job.name} is ${found.job.state === 'done' ? 'done' : 'dropped'}: nothing is changed of it any more. Open it again first.`,
+    )
+  return found
+}
+export const isOpen = (row: { readonly state: string }): boolean => (OPEN as readonly string[]).includes(row.state)
+
+export const needsOfJob = (house: House, jobId: number): NeedRow[] =>
+  house.db.select().from(need).where(eq(need.jobId, jobId)).orderBy(need.position, need.uid).all()
+
+/** What is made for a job, by what comes of it; also what was dropped again. */
+export const partsOf = (house: House, jobId: number): Planned[] =>
+  joined(house)
+    .where(sql`${jobPlan.parentId} = ${jobId}`)
+    .orderBy(job.id)
+    .all()
+
+/** What all jobs that are not over need, by job. */
+export const needsByJob = (house: House): Map<number, NeedRow[]> =>
+  groupBy(
+    house.db
+      .select({ need })
+      .from(need)
+      .innerJoin(job, eq(job.id, need.jobId))
+      .where(inArray(job.state, [...OPEN]))
+      .all()
+      .map(r => r.need),
+    n => n.jobId,
+  )
+/** What cost centres are called, by their numbers. */
+export const centreNames = (house: House): ReadonlyMap<number, string> =>
+  new Map(
+    house.db
+      .select({ id: costCentre.id, name: costCentre.name })
+      .from(costCentre)
+      .all()
+      .map(c => [c.id, c.name]),
+  )

@@ -1,0 +1,332 @@
+import type { JobLineView, JobRow, JobView, Whence } from '@shelve/contract'
+import {
+  atCost,
+  couldMake,
+  firstToGo,
+  formatDecimal,
+  formatExact,
+  type Formula,
+  lotState,
+  max,
+  type Met,
+  min,
+  ONE,
+  ownCode,
+  type Quantity,
+  usedOf,
+  type Value,
+  whenceOf,
+} from '@shelve/core'
+import { iso, notFound } from '../ground/index.ts'
+import { typedOf } from '../papers/index.ts'
+import { costView, levelsView, metOf, type StockItem } from '../position/index.ts'
+import { about, type Caller, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
+import { takenStatement, usedFor } from './demand.ts'
+import type { House } from './house.ts'
+import { byTemplate, decimalsOf, formulaOfJob, readWanted, TIMES } from './planning.ts'
+import {
+  centreNames,
+  isOpen,
+  type NeedRow,
+  needsByJob,
+  needsOfJob,
+  partsOf,
+  type Planned,
+  plannedById,
+  plannedJobs,
+  wantPlanned,
+} from './rows.ts'
+import { headOf, lineOf } from './writing.ts'
+import { contentAt, formulaOf, formulas, named, templateById } from './templates.ts'
+
+const d = formatDecimal
+const jobNamed = ({ job }: Planned) => ({
+  id: job.uid,
+  code: job.code,
+  name: job.name,
+  state: job.state as JobView['state'],
+})
+
+/** What is looked at of a job, read once. */
+interface Looked {
+  readonly house: House
+  readonly seen: Scope
+  readonly planned: Planned
+  readonly needs: readonly NeedRow[]
+  readonly used: ReadonlyMap<number, Quantity>
+  readonly parts: readonly Planned[]
+}
+const look = (house: House, seen: Scope, planned: Planned): Looked => {
+  const needs = needsOfJob(house, planned.job.id)
+  const taken = usedFor(house, takenStatement(house), JSON.stringify(needs.map(n => n.id)))
+  return {
+    house,
+    seen,
+    planned,
+    needs,
+    used: usedOf([...taken.values()].flat()),
+    parts: partsOf(house, planned.job.id).filter(p => p.job.state !== 'dropped'),
+  }
+}
+const partFor = (of: Looked, n: NeedRow): Planned | undefined =>
+  of.parts.find(p => p.plan.outputId === n.itemId && isOpen(p.job))
+
+const NOTHING: Omit<Met, 'needId'> = {
+  held: 0n,
+  here: 0n,
+  coming: 0n,
+  comesOn: null,
+  elsewhere: [],
+  late: 0n,
+  lateOn: null,
+  missing: 0n,
+}
+
+/** How the needs of an item are met, as far as the caller may look. */
+const met = ({ seen }: Looked, it: StockItem) => metOf(it, p => isIn(seen, p))
+
+/** What a need is worth: what is taken of it at what one costs there; what is made for it at what making it costs. */
+function worthOf(of: Looked, n: NeedRow, it: StockItem, scope: Scope): Value | null {
+  const { house } = of
+  const left = max(n.quantity - (of.used.get(n.id) ?? 0n), 0n)
+  const part = partFor(of, n)
+  const making = part && costOf(look(house, of.seen, part))
+  const m = met(of, it).get(n.id) ?? NOTHING
+  const made = part && part.plan.wanted > 0n ? min(left - m.held - m.here, part.plan.wanted) : 0n
+  const rest = n.quantity - made
+  const one = house.stock.here(it, scope, house.today()).cost?.one ?? null
+  if ((rest > 0n && one === null) || (made > 0n && making === null)) return null
+  return (
+    (rest > 0n ? atCost(rest, { value: one!, quantity: ONE }) : 0n) +
+    (made > 0n ? atCost(made, { value: making!, quantity: part!.plan.wanted }) : 0n)
+  )
+}
+/** What a job costs, through all that is made for it; null where nobody knows what a part of it costs. */
+function costOf(of: Looked): Value | null {
+  let sum = 0n
+  for (const n of of.needs) {
+    const worth = worthOf(of, n, of.house.stock.item(n.itemId)!, scopeOfJob(of))
+    if (worth === null) return null
+    sum += worth
+  }
+  return sum
+}
+const scopeOfJob = ({ house, planned }: Looked): Scope => house.places.scope([planned.plan.placeId])
+
+function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>): JobLineView {
+  const { house, planned } = of
+  const it = house.stock.item(n.itemId)!
+  const row = house.known.itemById(n.itemId)!
+  const scope = scopeOfJob(of)
+  const today = house.today()
+  const m = met(of, it).get(n.id) ?? { ...NOTHING, needId: n.id }
+  const keeps = it.held.filter(h => h.reservation.needId === n.id && h.wanted > 0n)
+  const used = of.used.get(n.id) ?? 0n
+  const part = partFor(of, n)
+  const here = house.stock.here(it, scope, today)
+  const exact = n.typed.trim() ? undefined : says.get(n.itemId)?.exact
+  const elsewhere = new Map<number, Quantity>()
+  for (const e of m.elsewhere) {
+    const area = house.places.area(e.placeId)
+    elsewhere.set(area, (elsewhere.get(area) ?? 0n) + e.quantity)
+  }
+  const worth = worthOf(of, n, it, scope)
+  return about(scope, {
+    id: n.uid,
+    ...lineOf(house, n),
+    revision: n.revision,
+    position: n.position,
+    by: house.rows.personName.get({ id: n.savedBy })!.name,
+    named: named(row),
+    need: d(n.quantity),
+    exact: exact ? formatExact(exact) : null,
+    unread: n.typed.trim() ? typedOf(house, row, n).unread : null,
+    used: d(used),
+    left: d(isOpen(planned.job) ? max(n.quantity - used, 0n) : 0n),
+    held: d(m.held),
+    wished: d(keeps.reduce((sum, h) => sum + h.wanted, 0n)),
+    keeps: keeps.map(h => ({
+      place: house.places.row(h.reservation.placeId)!.uid,
+      placeName: house.places.name(h.reservation.placeId),
+      lot: h.reservation.lotId === null ? null : (house.rows.lotById.get({ id: h.reservation.lotId })?.code ?? null),
+      quantity: d(h.held),
+    })),
+    whence: whenceHere(m, part),
+    here: d(m.here),
+    coming: d(m.coming),
+    comesOn: m.comesOn,
+    elsewhere: [...elsewhere].map(([id, quantity]) => ({
+      id: house.places.row(id)!.uid,
+      place: house.places.name(id),
+      quantity: d(quantity),
+    })),
+    late: d(m.late),
+    lateOn: m.lateOn,
+    missing: d(m.missing),
+    first: m.here + m.held > 0n ? firstOf(of, it) : null,
+    made: part ? { ...jobNamed(part), quantity: d(part.plan.wanted) } : null,
+    instead: insteadOf(of, it.uid),
+    levels: levelsView(here),
+    cost: costView(here),
+    worth: worth === null ? null : d(worth),
+  })
+}
+const whenceHere = (m: Met, part: Planned | undefined): Whence => {
+  const whence = whenceOf(m)
+  return whence === 'coming' && part ? 'made' : whence
+}
+
+/** Which lot is taken first where the job is done, and where it lies. */
+function firstOf({ house, planned }: Looked, it: StockItem): JobLineView['first'] {
+  const day = planned.plan.day ?? house.today()
+  const within = house.places.within(planned.plan.placeId)
+  const lots = it.leaves
+    .filter(l => within.has(l.placeId) && house.places.isShelf(l.placeId) && lotState(l, day) === 'usable')
+    .map(l => ({ ...l, lot: house.rows.lotById.get({ id: l.lotId })! }))
+    .sort(
+      (a, b) =>
+        firstToGo(
+          { id: a.lotId, expiry: a.expiry, held: a.held, received: a.lot.receivedAt },
+          { id: b.lotId, expiry: b.expiry, held: b.held, received: b.lot.receivedAt },
+        ) || house.places.order(a.placeId) - house.places.order(b.placeId),
+    )
+  return lots[0] ? { place: house.places.name(lots[0].placeId), lot: lots[0].lot.code } : null
+}
+
+function insteadOf({ house, planned: { plan } }: Looked, item: string): JobLineView['instead'] {
+  if (plan.templateId === null) return []
+  return contentAt(house, plan.templateId, plan.templateVersion!)
+    .lines.filter(l => l.item === item)
+    .flatMap(l => l.instead)
+    .map(o => {
+      const it = house.known.item(o.item)!
+      return { item: named(it), typed: /\d$/.test(o.typed) ? `${o.typed} ${o.unit ?? it.unit}` : o.typed }
+    })
+}
+
+/** How many could be made of what is free where the job is done and what is kept for it (rule 64). */
+function couldOf(of: Looked, formula: Formula) {
+  const { house, planned, needs } = of
+  const own = new Map(needs.map(n => [n.id, n]))
+  const all = new Map<number, Formula>([...formulas(house, formula), [formula.output, formula]])
+  const scope = scopeOfJob(of)
+  const have = (item: number): Quantity => {
+    const it = house.stock.item(item)
+    if (!it || item === formula.output) return 0n
+    const kept = it.held.reduce((sum, h) => (own.has(h.reservation.needId) ? sum + h.held : sum), 0n)
+    return max(house.stock.here(it, scope, house.today()).levels.available, 0n) + kept
+  }
+  return couldMake(all, formula.output, have, decimalsOf(house))
+}
+
+/** A job as somebody may see it who may look into the place where it is done. */
+export function jobView(house: House, caller: Caller, uid: string): JobView {
+  const planned = wantPlanned(house, uid)
+  const { job, plan } = planned
+  const seen = reach(house, caller)
+  if (!isIn(seen, plan.placeId)) throw notFound('job')
+  const of = look(house, seen, planned)
+  const template = plan.templateId === null ? undefined : templateById(house, plan.templateId)
+  const content = template && contentAt(house, template.id, plan.templateVersion!)
+  const formula = formulaOfJob(house, planned, of.needs)
+  const says = byTemplate(house, formula, plan.wanted)
+  const makes = plan.outputId === null ? undefined : house.known.itemById(plan.outputId)
+  const could = formula && isOpen(job) && of.needs.length ? couldOf(of, formula) : undefined
+  const cost = costOf(of)
+  return about(scopeOfJob(of), {
+    id: job.uid,
+    revision: plan.revision,
+    version: plan.version,
+    by: house.rows.personName.get({ id: plan.savedBy })!.name,
+    savedAt: iso(plan.createdAt),
+    state: job.state as JobView['state'],
+    own: ownCode('job', job.id),
+    head: headOf(house, planned),
+    placeName: house.places.name(plan.placeId),
+    personName: plan.personId === null ? null : house.rows.personName.get({ id: plan.personId })!.name,
+    costCentreName: centreName(house, job.costCentreId),
+    template: template
+      ? {
+          id: template.uid,
+          name: content!.name,
+          version: plan.templateVersion!,
+          last: template.version,
+          steps: content!.steps,
+        }
+      : null,
+    makes: makes ? { ...named(makes), shelfLife: content?.makes?.shelfLife ?? null } : null,
+    wanted: d(plan.wanted),
+    wantedUnit: makes?.unit ?? TIMES.base,
+    unread: readWanted(house, plan, content && formulaOf(house, content)).unread,
+    lines: of.needs.map(n => lineView(of, n, says)),
+    parts: of.parts.map(jobNamed),
+    parent: plan.parentId === null ? null : jobNamed(plannedById(house, plan.parentId)),
+    could: could ? d(could.quantity) : null,
+    short: could
+      ? [...could.short].map(([item, quantity]) => ({
+          item: named(house.known.itemById(item)!),
+          quantity: d(quantity),
+        }))
+      : [],
+    cost: cost === null ? null : d(cost),
+    one: cost === null || plan.wanted <= 0n ? null : d(atCost(ONE, { value: cost, quantity: plan.wanted })),
+    mayChange: mayAt(house, caller, 'book', plan.placeId),
+  })
+}
+
+const centreName = (house: House, id: number | null): string | null =>
+  id === null ? null : (centreNames(house).get(id) ?? null)
+
+/** Jobs that are not over (or those that are), with how many of their needs can be met, the first due first. */
+export function jobRows(house: House, scope: Scope, over: boolean): JobRow[] {
+  const all = plannedJobs(house)
+  const byId = new Map(all.map(p => [p.job.id, p]))
+  const met = new Map<StockItem, Map<number, Met>>()
+  const metFor = (n: NeedRow): Met | undefined => {
+    const it = house.stock.item(n.itemId)!
+    let of = met.get(it)
+    if (!of) met.set(it, (of = metOf(it, p => isIn(scope, p))))
+    return of.get(n.id)
+  }
+  const needs = over ? new Map<number, NeedRow[]>() : needsByJob(house)
+  const centres = centreNames(house)
+  const order = (p: Planned) => `${p.plan.day ?? '9999'} ${p.plan.time || '99'}`
+  return all
+    .filter(p => isOpen(p.job) !== over && isIn(scope, p.plan.placeId))
+    .sort((a, b) =>
+      (over ? order(a) > order(b) : order(a) < order(b)) ? -1 : order(a) === order(b) ? a.job.id - b.job.id : 1,
+    )
+    .map(({ job, plan }) => {
+      const rows = (needs.get(job.id) ?? []).filter(n => n.quantity > 0n)
+      const mets = rows.flatMap(n => metFor(n) ?? [])
+      const well = mets.filter(m => ['here', 'coming'].includes(whenceOf(m))).length
+      const makes = plan.outputId === null ? undefined : house.known.itemById(plan.outputId)
+      return {
+        id: job.uid,
+        code: job.code,
+        name: job.name,
+        state: job.state as JobRow['state'],
+        place: house.places.row(plan.placeId)!.uid,
+        placeName: house.places.name(plan.placeId),
+        day: plan.day,
+        time: plan.time,
+        personName: plan.personId === null ? null : house.rows.personName.get({ id: plan.personId })!.name,
+        costCentreName: job.costCentreId === null ? null : (centres.get(job.costCentreId) ?? null),
+        wanted: d(plan.wanted),
+        wantedUnit: makes?.unit ?? TIMES.base,
+        parent: plan.parentId === null ? null : jobNamed(byId.get(plan.parentId)!),
+        needs: rows.length,
+        met: well,
+        whence: mets.length ? worst(mets) : null,
+      }
+    })
+}
+const WORST: readonly Whence[] = ['missing', 'late', 'elsewhere', 'coming', 'here']
+const worst = (mets: readonly Met[]): Whence => {
+  const all = new Set(mets.map(whenceOf))
+  return WORST.find(w => (all as ReadonlySet<Whence>).has(w)) ?? 'here'
+}
+
+/** What is not set aside any more for a job that was opened again. */
+export const lostView = (house: House, lost: readonly { readonly itemId: number; readonly quantity: Quantity }[]) =>
+  lost.map(l => ({ item: named(house.known.itemById(l.itemId)!), quantity: d(l.quantity) }))

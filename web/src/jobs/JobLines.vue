@@ -1,0 +1,201 @@
+<script setup lang="ts">
+/** The needs of a job: how much of each it takes, whether that is here, and what can be done where it is not. */
+import { computed } from 'vue'
+import type { JobLine, JobLineView } from '@shelve/contract'
+import type { ToldLine } from '@shelve/core'
+import BothVersions from '../papers/BothVersions.vue'
+import { useIndex } from '../shell/index-store.ts'
+import DiscOf from '../ui/DiscOf.vue'
+import { useFormat } from '../ui/format.ts'
+import LevelBar from '../ui/LevelBar.vue'
+import { behind, WHENCE } from './whence.ts'
+
+const props = defineProps<{
+  lines: readonly JobLine[]
+  known: ReadonlyMap<string, JobLineView>
+  writes: boolean
+  refused: readonly { line: string | null; message: string }[]
+  differing: ReadonlyMap<string, ToldLine<JobLine>>
+  /** Whether anything was taken for it: then that has a column. */
+  began: boolean
+}>()
+const emit = defineEmits<{
+  remove: [line: string]
+  settle: [line: string, mine: boolean]
+  reserve: [line: string]
+  free: [line: string]
+  /** From a place that has it: the line, the place, how much. */
+  fetch: [line: JobLineView, place: string, quantity: string]
+}>()
+const index = useIndex()
+const f = useFormat()
+const rows = computed(() =>
+  props.lines.map(l => ({ l: l as JobLine, d: props.known.get(l.id), item: index.byId.get(l.item) })),
+)
+const places = computed(() => f.placesOf(rows.value.flatMap(({ d }) => [d?.need, d?.used])))
+const more = (d: string | undefined) => Number(d ?? 0) > 0
+const typedOn = ({ l, d }: { l: JobLine; d: JobLineView | undefined }) => !d || d.typed !== l.typed || d.unit !== l.unit
+/** What is wrong with a line: what the server refused, or why it cannot read what was typed. */
+const at = (r: { l: JobLine; d: JobLineView | undefined }) =>
+  props.refused.find(x => x.line === r.l.id)?.message ?? (typedOn(r) ? null : (r.d?.unread ?? null))
+/** How a need by its template comes about, where it was rounded up to whole ones. */
+const inWhole = (d: JobLineView, decimals: number | undefined) =>
+  decimals === 0 && d.exact && d.exact !== d.need
+    ? `${f.number(d.exact.replace('…', ''))}${d.exact.endsWith('…') ? '…' : ''}, in whole ones`
+    : ''
+const word = (d: JobLineView) =>
+  WHENCE[d.whence].word + (d.whence === 'missing' && more(d.missing) ? ` ${f.number(d.missing)}` : '')
+function step(i: number, by: 1 | -1) {
+  const box = document.querySelectorAll<HTMLInputElement>('[data-line]')[i + by]
+  ;(box ?? (by > 0 ? document.querySelector<HTMLInputElement>('[data-add] input') : null))?.focus()
+  box?.select()
+}
+const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} ${l.unit ?? ''}`.trim()
+</script>
+<template>
+  <div class="overflow-x-auto">
+    <table class="list">
+      <thead>
+        <tr>
+          <th>Need</th>
+          <th class="text-right!">Takes</th>
+          <th><span class="sr-only">Unit</span></th>
+          <th v-if="began" class="text-right!">Taken</th>
+          <th class="no-print bar">Here</th>
+          <th><span class="sr-only">Whether it can be met</span></th>
+          <th>From</th>
+          <th v-if="writes" class="no-print"><span class="sr-only">What can be done</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <template v-for="(r, i) in rows" :key="r.l.id"
+          ><tr>
+            <td>
+              <RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.l.item } }">{{
+                r.item?.name ?? r.d?.named.name
+              }}</RouterLink>
+              <div class="soft text-[12px]">
+                <span class="mono">{{ r.item?.code ?? r.d?.named.code }}</span><template v-if="r.l.optional">
+                  · may be left out</template
+                ><template v-for="o in r.d?.instead ?? []" :key="o.item.id">
+                  · or {{ o.typed }} {{ o.item.name }}</template
+                ><template v-if="r.l.note"> · {{ r.l.note }}</template>
+              </div>
+            </td>
+            <td class="num">
+              <input
+                v-if="writes"
+                v-model="r.l.typed"
+                :data-line="r.l.id"
+                class="field field-small field-num w-24!"
+                :placeholder="r.d ? f.number(r.d.need) : ''"
+                :aria-label="`Takes of ${r.item?.name}`"
+                :aria-invalid="at(r) ? true : undefined"
+                autocomplete="off"
+                @focus="($event.target as HTMLInputElement).select()"
+                @keydown.enter.prevent="step(i, 1)"
+                @keydown.down.prevent="step(i, 1)"
+                @keydown.up.prevent="step(i, -1)"
+              /><template v-else>{{ f.aligned(r.d?.need, places) }}</template>
+              <div v-if="r.d && !typedOn(r) && inWhole(r.d, r.item?.decimals)" class="soft text-[12px] font-sans">
+                {{ inWhole(r.d, r.item?.decimals) }}
+              </div>
+              <div
+                v-else-if="r.d && !typedOn(r) && r.l.typed && r.l.typed !== r.d.need && !r.d.unread"
+                class="soft text-[12px]"
+              >
+                = {{ f.number(r.d.need) }}
+              </div>
+            </td>
+            <td class="soft unit">{{ r.item?.unit ?? r.d?.named.unit }}</td>
+            <td v-if="began" class="num">{{ more(r.d?.used) ? f.aligned(r.d!.used, places) : '' }}</td>
+            <td class="bar no-print"><LevelBar v-if="r.d" :levels="r.d.levels" /></td>
+            <td>
+              <template v-if="r.d && more(r.d.left)"
+                ><span
+                  class="inline-flex items-center gap-1.5 whitespace-nowrap"
+                  :class="{ error: r.d.whence === 'missing', 'text-straw': r.d.whence === 'late' }"
+                  ><DiscOf :fill="WHENCE[r.d.whence].fill" />{{ word(r.d) }}</span
+                >
+                <div v-if="behind(r.d, f)" class="soft text-[12px]">{{ behind(r.d, f) }}</div>
+                <div v-if="r.d.wished !== r.d.held" class="text-straw text-[12px]">
+                  {{ f.number(r.d.wished) }} were kept for it: stock has fallen under that
+                </div></template
+              ><span v-else-if="r.d && more(r.d.used)" class="soft">all taken</span>
+            </td>
+            <td class="text-[13px]">
+              <template v-if="r.d?.made"
+                ><RouterLink class="go" :to="{ name: 'job', params: { id: r.d.made.id } }">{{
+                  r.d.made.code
+                }}</RouterLink
+                >, below</template
+              >
+              <template v-if="r.d?.first"
+                ><div>{{ r.d.first.place }}</div>
+                <div v-if="r.d.first.lot" class="soft text-[12px]">lot {{ r.d.first.lot }}</div></template
+              >
+              <div v-for="e in r.d?.elsewhere ?? []" :key="e.id" class="mt-1">
+                <button
+                  v-if="writes"
+                  type="button"
+                  class="btn btn-small no-print"
+                  @click="emit('fetch', r.d!, e.id, e.quantity)"
+                >
+                  Fetch {{ f.number(e.quantity) }} from {{ e.place }}</button
+                ><span v-else>{{ f.number(e.quantity) }} in {{ e.place }}</span>
+              </div>
+            </td>
+            <td v-if="writes" class="no-print text-right whitespace-nowrap">
+              <button
+                v-if="r.d && more(r.d.wished)"
+                type="button"
+                class="btn btn-quiet btn-small"
+                :aria-label="`Free what is kept of ${r.item?.name}`"
+                @click="emit('free', r.l.id)"
+              >
+                Free it</button
+              ><button
+                v-else-if="r.d && more(r.d.here)"
+                type="button"
+                class="btn btn-quiet btn-small"
+                :aria-label="`Keep ${r.item?.name} for it`"
+                @click="emit('reserve', r.l.id)"
+              >
+                Keep it</button
+              ><button
+                type="button"
+                class="btn btn-quiet btn-small"
+                :aria-label="`Take ${r.item?.name} off`"
+                @click="emit('remove', r.l.id)"
+              >
+                Take off
+              </button>
+            </td>
+          </tr>
+          <tr v-if="at(r) || differing.has(r.l.id)" class="said no-print">
+            <td colspan="8" class="pt-0!">
+              <p v-if="at(r)" class="error" role="alert">{{ at(r) }}</p>
+              <BothVersions
+                v-if="differing.has(r.l.id)"
+                :by="differing.get(r.l.id)!.by"
+                :theirs="says(differing.get(r.l.id)!.content)"
+                @take="emit('settle', r.l.id, false)"
+                @keep="emit('settle', r.l.id, true)"
+              />
+            </td>
+          </tr>
+        </template>
+      </tbody>
+    </table>
+  </div>
+</template>
+<style scoped>
+td:first-child,
+th:first-child {
+  padding-left: 20px;
+}
+.bar {
+  min-width: 96px;
+  width: 120px;
+}
+</style>

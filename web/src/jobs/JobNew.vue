@@ -1,0 +1,119 @@
+<script setup lang="ts">
+/** A job begins: by a template, like an earlier one, or empty. */
+import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import type { JobRow, TemplateRow } from '@shelve/contract'
+import { ApiProblem, call, get, query, said } from '../shell/api.ts'
+import { useSession } from '../shell/session.ts'
+import DateField from '../ui/DateField.vue'
+
+const emit = defineEmits<{ close: [] }>()
+const session = useSession()
+const router = useRouter()
+const templates = ref<TemplateRow[]>([])
+const earlier = ref<JobRow[]>([])
+void get<{ rows: TemplateRow[] }>('/api/templates').then(r => {
+  templates.value = r.rows.filter(t => t.active)
+})
+void Promise.all([undefined, 'true'].map(over => get<{ rows: JobRow[] }>(`/api/jobs/planned${query({ over })}`))).then(
+  r => {
+    earlier.value = r.flatMap(x => x.rows).filter(x => !x.parent)
+  },
+)
+/** What it is begun by: `t` and a template, `j` and a job, or nothing. */
+const by = ref('')
+const name = ref('')
+const typed = ref('')
+const day = ref<string | null>(null)
+const place = ref(session.placeId ?? session.areas.find(a => session.may('book', a.id))?.id ?? '')
+const wrong = ref('')
+const fieldWrong = ref('')
+const template = computed(() => templates.value.find(t => by.value === `t${t.id}`))
+const like = computed(() => earlier.value.find(j => by.value === `j${j.id}`))
+const unit = computed(() =>
+  template.value
+    ? (template.value.makes?.unit ?? 'times')
+    : like.value && like.value.wanted !== '0'
+      ? like.value.wantedUnit
+      : '',
+)
+const places = computed(() => session.areas.filter(a => session.may('book', a.id)))
+let busy = false
+async function begin() {
+  if (busy) return
+  busy = true
+  try {
+    const { id } = await call<{ id: string }>('POST', '/api/jobs', {
+      body: {
+        name: name.value.trim() || null,
+        place: place.value || null,
+        template: template.value?.id ?? null,
+        like: like.value?.id ?? null,
+        typed: typed.value,
+        day: day.value,
+      },
+    })
+    await router.push({ name: 'job', params: { id } })
+  } catch (e) {
+    wrong.value = said(e)
+    fieldWrong.value = e instanceof ApiProblem ? (e.problem.fields[0]?.field ?? '') : ''
+  } finally {
+    busy = false
+  }
+}
+</script>
+<template>
+  <form class="slip mb-4 px-5 py-4" aria-label="New job" @submit.prevent="begin" @keydown.esc="emit('close')">
+    <h2 class="mb-3">New job</h2>
+    <div class="flex flex-wrap gap-4 items-end">
+      <label class="grow max-w-80"
+        ><span class="label">By</span
+        ><select v-model="by" v-focus class="field field-small">
+          <option value="">an empty sheet</option>
+          <optgroup v-if="templates.length" label="A template">
+            <option v-for="t in templates" :key="t.id" :value="`t${t.id}`">{{ t.name }}</option>
+          </optgroup>
+          <optgroup v-if="earlier.length" label="The same as">
+            <option v-for="j in earlier" :key="j.id" :value="`j${j.id}`">{{ j.name }}, {{ j.code }}</option>
+          </optgroup>
+        </select></label
+      >
+      <label v-if="unit"
+        ><span class="label">For how much</span
+        ><span class="flex gap-2 items-center"
+          ><input
+            v-model="typed"
+            class="field field-small field-num w-28!"
+            :aria-invalid="fieldWrong === 'typed' || undefined"
+            autocomplete="off"
+          /><span>{{ unit }}</span></span
+        ></label
+      >
+      <label class="grow max-w-72"
+        ><span class="label">What it is called</span
+        ><input
+          v-model="name"
+          class="field field-small"
+          maxlength="120"
+          :placeholder="template?.name ?? like?.name ?? ''"
+          :aria-invalid="fieldWrong === 'name' || undefined"
+          autocomplete="off"
+      /></label>
+      <label
+        ><span class="label">By when</span><DateField v-model="day" label="By when" near="day and month" class="w-36"
+      /></label>
+      <label
+        ><span class="label">Where</span
+        ><select v-model="place" class="field field-small">
+          <option v-for="p in places" :key="p.id" :value="p.id">{{ p.name }}</option>
+        </select></label
+      >
+    </div>
+    <p v-if="wrong" class="error mt-3" role="alert">{{ wrong }}</p>
+    <div class="flex gap-3 mt-4">
+      <button class="btn btn-act" v-wants="by || name.trim() ? '' : 'What is it called, or by what is it done?'">
+        Begin it</button
+      ><button type="button" class="btn" @click="emit('close')">Leave it</button>
+    </div>
+  </form>
+</template>
