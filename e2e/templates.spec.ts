@@ -6,7 +6,7 @@ test('dinner for 26 by keyboard: what it takes through its parts, whether it is 
   demo,
 }) => {
   await signIn(page, demo, 'ruben', 'Galley')
-  await page.goto(`${demo.url}/setup/templates`)
+  await page.goto(`${demo.url}/templates`)
   await page.getByRole('link', { name: 'Fish with white sauce' }).press('Enter')
   const wanted = page.getByLabel('For how much')
   await expect(wanted).toBeFocused()
@@ -44,7 +44,7 @@ test('a template is written by keyboard and scanner, refused where it would be m
   demo,
 }) => {
   await signIn(page, demo, 'tova', 'Galley')
-  await page.goto(`${demo.url}/setup/templates`)
+  await page.goto(`${demo.url}/templates`)
   await page.getByRole('link', { name: 'New template' }).press('Enter')
   await expect(page.getByLabel('Name', { exact: true })).toBeFocused()
   await type(page, 'Fish soup')
@@ -70,7 +70,7 @@ test('a template is written by keyboard and scanner, refused where it would be m
   await expect(page.getByRole('row').filter({ hasText: 'Sauce, white' })).toContainText('1')
 
   // The stock would be made of the sauce that is made of it.
-  await page.goto(`${demo.url}/setup/templates`)
+  await page.goto(`${demo.url}/templates`)
   await page.getByRole('link', { name: 'Fish stock' }).press('Enter')
   await page.getByRole('link', { name: 'Change it' }).press('Enter')
   await box.focus()

@@ -182,7 +182,7 @@ await visit('slip', `/slips/${(targets.find(t => t.number.startsWith('IS')) ?? t
 await visit('items', '/setup/items')
 {
   const { rows: templates } = await (await fetchAs(`${demo.url}/api/templates`)).json()
-  await visit('template', `/setup/templates/${templates.find(t => t.code === 'DINNER').id}?wanted=26`, {
+  await visit('template', `/templates/${templates.find(t => t.code === 'DINNER').id}?wanted=26`, {
     place: 'Galley',
   })
 }

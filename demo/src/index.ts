@@ -4,6 +4,7 @@ import { build, open } from './founding.ts'
 import { day as livesThrough } from './days.ts'
 import { askFor, leaveLying } from './lying.ts'
 import { DAY, DAYS, PASSWORD, Station } from './station.ts'
+import { writeJobs } from './jobs.ts'
 import { writeTemplates } from './templates.ts'
 
 export { DAYS, PASSWORD } from './station.ts'
@@ -59,6 +60,7 @@ export async function makeDemonstration(
   askFor(station, now)
   writeTemplates(station)
   clock.now = now
+  writeJobs(station, now)
   app.stock.forget()
   return { slips: station.slips, refused: station.refused }
 }

@@ -1,16 +1,6 @@
 import { eq } from 'drizzle-orm'
 import type { Template } from '@shelve/contract'
-import {
-  formatDecimal,
-  type Formula,
-  inBatches,
-  LINE_GAP,
-  type Need,
-  needsOf,
-  type Quantity,
-  ratio,
-  readQuantity,
-} from '@shelve/core'
+import { type Formula, inBatches, LINE_GAP, type Need, needsOf, type Quantity, ratio, readQuantity } from '@shelve/core'
 import { job } from '../costcentres/index.ts'
 import { need } from '../ledger/index.ts'
 import { quantityRefusal, typedOf, wordRefusal } from '../papers/index.ts'
@@ -29,13 +19,14 @@ export const TIMES = { base: 'times', decimals: 0, packs: [] }
 export const templateOfJob = (house: House, { plan }: Planned): Template | undefined =>
   plan.templateId === null ? undefined : contentAt(house, plan.templateId, plan.templateVersion!)
 
-/** For how much a job is, as somebody typed it; nothing typed: what its template is for. */
+/** For how much a job is, as somebody typed it; nothing typed: what its template is for. A part is for what its job lacks. */
 export function readWanted(
   house: House,
-  { typed, unit, outputId }: { typed: string; unit: string | null; outputId: number | null },
+  { typed, unit, outputId, parentId, wanted }: Planned['plan'],
   formula: Formula | undefined,
 ): { quantity: Quantity; unread: string | null } {
   if (!formula) return { quantity: 0n, unread: null }
+  if (parentId !== null) return { quantity: inBatches(wanted, formula.batch), unread: null }
   if (!typed.trim()) return { quantity: inBatches(formula.base, formula.batch), unread: null }
   const it = outputId === null ? undefined : house.known.itemById(outputId)
   const read = readQuantity(typed, it ? house.known.measure(it) : TIMES, unit ?? undefined)
@@ -134,11 +125,7 @@ function drop(house: House, caller: Caller, part: Planned): number[] {
 /** A part is wanted on the day of the job that it is for, and there. */
 function planPart(house: House, id: number, { plan, job: parent }: Planned, wanted: Quantity): void {
   const { placeId, day, time, personId } = plan
-  house.db
-    .update(jobPlan)
-    .set({ placeId, day, time, personId, typed: formatDecimal(wanted), unit: null })
-    .where(eq(jobPlan.jobId, id))
-    .run()
+  house.db.update(jobPlan).set({ placeId, day, time, personId, wanted }).where(eq(jobPlan.jobId, id)).run()
   house.db.update(job).set({ state: 'planned', costCentreId: parent.costCentreId }).where(eq(job.id, id)).run()
 }
 

@@ -23,7 +23,7 @@ export function routes(house: House) {
       return { id }
     },
     plannedJobs: ({ query, caller }) => ({
-      rows: jobRows(house, scopeOf(house, caller, query.place), query.over === 'true'),
+      rows: jobRows(house, scopeOf(house, caller, query.place), reach(house, caller), query.over === 'true'),
     }),
     jobPeople: () => ({
       rows: house.db

@@ -1,6 +1,6 @@
 import { eq } from 'drizzle-orm'
 import { type JobState, SlipContent } from '@shelve/contract'
-import { formatDecimal, freeFor, min, type Quantity } from '@shelve/core'
+import { formatDecimal, freeFor, min, plainly, type Quantity } from '@shelve/core'
 import { job } from '../costcentres/index.ts'
 import { notFound, Refused } from '../ground/index.ts'
 import { reservation } from '../ledger/index.ts'
@@ -183,7 +183,7 @@ export function handOut(house: House, caller: Caller, uid: string, draft: string
       {
         id: house.uid(),
         item: it.uid,
-        typed: formatDecimal(quantity),
+        typed: plainly(quantity),
         ...(one && one.placeId !== planned.plan.placeId ? { from: house.places.row(one.placeId)!.uid } : {}),
         ...(lot ? { lot: { id: lot.uid, code: lot.code ?? '', expiry: lot.expiry } } : {}),
       },

@@ -5,6 +5,7 @@ import {
   firstToGo,
   formatDecimal,
   formatExact,
+  groupBy,
   type Formula,
   lotState,
   max,
@@ -53,20 +54,46 @@ interface Looked {
   readonly seen: Scope
   readonly planned: Planned
   readonly needs: readonly NeedRow[]
-  readonly used: ReadonlyMap<number, Quantity>
+  /** What was taken for each need so far. */
+  readonly used: (n: NeedRow) => Quantity
   readonly parts: readonly Planned[]
+  /** The same of what is made for it. */
+  readonly below: (part: Planned) => Looked
 }
 const look = (house: House, seen: Scope, planned: Planned): Looked => {
   const needs = needsOfJob(house, planned.job.id)
   const taken = usedFor(house, takenStatement(house), JSON.stringify(needs.map(n => n.id)))
+  const used = usedOf([...taken.values()].flat())
   return {
     house,
     seen,
     planned,
     needs,
-    used: usedOf([...taken.values()].flat()),
+    used: n => used.get(n.id) ?? 0n,
     parts: partsOf(house, planned.job.id).filter(p => p.job.state !== 'dropped'),
+    below: part => look(house, seen, part),
   }
+}
+/** The same of all jobs at once, from what is kept of their items: of those that are not over. */
+function lookAtAll(house: House, seen: Scope, all: readonly Planned[]): (planned: Planned) => Looked {
+  const needs = needsByJob(house)
+  const parts = groupBy(
+    all.filter(p => p.plan.parentId !== null && p.job.state !== 'dropped'),
+    p => p.plan.parentId!,
+  )
+  const used = new Map<number, Quantity>()
+  for (const item of new Set([...needs.values()].flat().map(n => n.itemId)))
+    for (const n of house.stock.item(item)!.demand.needs) used.set(n.needId, n.used)
+  const one = (planned: Planned): Looked => ({
+    house,
+    seen,
+    planned,
+    needs: needs.get(planned.job.id) ?? [],
+    used: n => used.get(n.id) ?? 0n,
+    parts: parts.get(planned.job.id) ?? [],
+    below: one,
+  })
+  return one
 }
 const partFor = (of: Looked, n: NeedRow): Planned | undefined =>
   of.parts.find(p => p.plan.outputId === n.itemId && isOpen(p.job))
@@ -82,15 +109,23 @@ const NOTHING: Omit<Met, 'needId'> = {
   missing: 0n,
 }
 
+/** Worked out once for an item, as it stands, and a scope: every need of it is in the answer. */
+const known = new WeakMap<StockItem, WeakMap<Scope, ReadonlyMap<number, Met>>>()
 /** How the needs of an item are met, as far as the caller may look. */
-const met = ({ seen }: Looked, it: StockItem) => metOf(it, p => isIn(seen, p))
+function met({ seen }: Looked, it: StockItem): ReadonlyMap<number, Met> {
+  let of = known.get(it)
+  if (!of) known.set(it, (of = new WeakMap<Scope, ReadonlyMap<number, Met>>()))
+  let met = of.get(seen)
+  if (!met) of.set(seen, (met = metOf(it, p => isIn(seen, p))))
+  return met
+}
 
 /** What a need is worth: what is taken of it at what one costs there; what is made for it at what making it costs. */
 function worthOf(of: Looked, n: NeedRow, it: StockItem, scope: Scope): Value | null {
   const { house } = of
-  const left = max(n.quantity - (of.used.get(n.id) ?? 0n), 0n)
+  const left = max(n.quantity - of.used(n), 0n)
   const part = partFor(of, n)
-  const making = part && costOf(look(house, of.seen, part))
+  const making = part && costOf(of.below(part))
   const m = met(of, it).get(n.id) ?? NOTHING
   const made = part && part.plan.wanted > 0n ? min(left - m.held - m.here, part.plan.wanted) : 0n
   const rest = n.quantity - made
@@ -121,7 +156,7 @@ function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>): 
   const today = house.today()
   const m = met(of, it).get(n.id) ?? { ...NOTHING, needId: n.id }
   const keeps = it.held.filter(h => h.reservation.needId === n.id && h.wanted > 0n)
-  const used = of.used.get(n.id) ?? 0n
+  const used = of.used(n)
   const part = partFor(of, n)
   const here = house.stock.here(it, scope, today)
   const exact = n.typed.trim() ? undefined : says.get(n.itemId)?.exact
@@ -151,7 +186,7 @@ function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>): 
       lot: h.reservation.lotId === null ? null : (house.rows.lotById.get({ id: h.reservation.lotId })?.code ?? null),
       quantity: d(h.held),
     })),
-    whence: whenceHere(m, part),
+    whence: whenceHere(of, m, part),
     here: d(m.here),
     coming: d(m.coming),
     comesOn: m.comesOn,
@@ -171,10 +206,27 @@ function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>): 
     worth: worth === null ? null : d(worth),
   })
 }
-const whenceHere = (m: Met, part: Planned | undefined): Whence => {
+/** What is made for it comes in time only where all can be had that it is made of. */
+function whenceHere(of: Looked, m: Met, part: Planned | undefined): Whence {
   const whence = whenceOf(m)
-  return whence === 'coming' && part ? 'made' : whence
+  if (whence !== 'coming' || !part) return whence
+  const worst = worstOf(of.below(part))
+  return worst === null || WELL.has(worst) ? 'made' : worst
 }
+/** In these ways a need is met in time. */
+const WELL: ReadonlySet<Whence> = new Set<Whence>(['here', 'made', 'coming'])
+const WORST: readonly Whence[] = ['missing', 'late', 'elsewhere', 'coming', 'made', 'here']
+/** How the worst of a job's needs is met, through all that is made for it; null: it needs nothing more. */
+function worstOf(of: Looked): Whence | null {
+  const all = new Set(whencesOf(of))
+  return WORST.find(w => all.has(w)) ?? null
+}
+/** How each need of a job is met of which something is left to take. */
+const whencesOf = (of: Looked): Whence[] =>
+  of.needs.flatMap(n => {
+    const m = met(of, of.house.stock.item(n.itemId)!).get(n.id)
+    return m && n.quantity > of.used(n) ? [whenceHere(of, m, partFor(of, n))] : []
+  })
 
 /** Which lot is taken first where the job is done, and where it lies. */
 function firstOf({ house, planned }: Looked, it: StockItem): JobLineView['first'] {
@@ -206,7 +258,7 @@ function insteadOf({ house, planned: { plan } }: Looked, item: string): JobLineV
 
 /** How many could be made of what is free where the job is done and what is kept for it (rule 64). */
 function couldOf(of: Looked, formula: Formula) {
-  const { house, planned, needs } = of
+  const { house, needs } = of
   const own = new Map(needs.map(n => [n.id, n]))
   const all = new Map<number, Formula>([...formulas(house, formula), [formula.output, formula]])
   const scope = scopeOfJob(of)
@@ -278,17 +330,10 @@ const centreName = (house: House, id: number | null): string | null =>
   id === null ? null : (centreNames(house).get(id) ?? null)
 
 /** Jobs that are not over (or those that are), with how many of their needs can be met, the first due first. */
-export function jobRows(house: House, scope: Scope, over: boolean): JobRow[] {
+export function jobRows(house: House, scope: Scope, seen: Scope, over: boolean): JobRow[] {
   const all = plannedJobs(house)
   const byId = new Map(all.map(p => [p.job.id, p]))
-  const met = new Map<StockItem, Map<number, Met>>()
-  const metFor = (n: NeedRow): Met | undefined => {
-    const it = house.stock.item(n.itemId)!
-    let of = met.get(it)
-    if (!of) met.set(it, (of = metOf(it, p => isIn(scope, p))))
-    return of.get(n.id)
-  }
-  const needs = over ? new Map<number, NeedRow[]>() : needsByJob(house)
+  const looks = over ? undefined : lookAtAll(house, seen, all)
   const centres = centreNames(house)
   const order = (p: Planned) => `${p.plan.day ?? '9999'} ${p.plan.time || '99'}`
   return all
@@ -297,9 +342,8 @@ export function jobRows(house: House, scope: Scope, over: boolean): JobRow[] {
       (over ? order(a) > order(b) : order(a) < order(b)) ? -1 : order(a) === order(b) ? a.job.id - b.job.id : 1,
     )
     .map(({ job, plan }) => {
-      const rows = (needs.get(job.id) ?? []).filter(n => n.quantity > 0n)
-      const mets = rows.flatMap(n => metFor(n) ?? [])
-      const well = mets.filter(m => ['here', 'coming'].includes(whenceOf(m))).length
+      const of = looks?.({ job, plan })
+      const whences = of ? whencesOf(of) : []
       const makes = plan.outputId === null ? undefined : house.known.itemById(plan.outputId)
       return {
         id: job.uid,
@@ -315,18 +359,12 @@ export function jobRows(house: House, scope: Scope, over: boolean): JobRow[] {
         wanted: d(plan.wanted),
         wantedUnit: makes?.unit ?? TIMES.base,
         parent: plan.parentId === null ? null : jobNamed(byId.get(plan.parentId)!),
-        needs: rows.length,
-        met: well,
-        whence: mets.length ? worst(mets) : null,
+        needs: whences.length,
+        met: whences.filter(w => WELL.has(w)).length,
+        whence: of ? worstOf(of) : null,
       }
     })
 }
-const WORST: readonly Whence[] = ['missing', 'late', 'elsewhere', 'coming', 'here']
-const worst = (mets: readonly Met[]): Whence => {
-  const all = new Set(mets.map(whenceOf))
-  return WORST.find(w => (all as ReadonlySet<Whence>).has(w)) ?? 'here'
-}
-
 /** What is not set aside any more for a job that was opened again. */
 export const lostView = (house: House, lost: readonly { readonly itemId: number; readonly quantity: Quantity }[]) =>
   lost.map(l => ({ item: named(house.known.itemById(l.itemId)!), quantity: d(l.quantity) }))

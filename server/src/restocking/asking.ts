@@ -1,6 +1,7 @@
 import { and, eq, sql } from 'drizzle-orm'
 import type { z } from 'zod'
 import { type AskedInput, type MailInput, SlipContent } from '@shelve/contract'
+import { decimal, plainly } from '@shelve/core'
 import { notFound, Refused } from '../ground/index.ts'
 import { type Letter, queueMail } from '../notices/index.ts'
 import { beginDraft } from '../papers/index.ts'
@@ -179,7 +180,7 @@ export function arrivalOf(house: House, caller: Caller, uid: string, draft: stri
       id: house.uid(),
       item: l.item,
       // As it was asked for where all of it is owed, so that cases stay cases.
-      ...(l.owed === l.quantity ? { typed: l.typed, unit: l.unit } : { typed: l.owed, unit: null }),
+      ...(l.owed === l.quantity ? { typed: l.typed, unit: l.unit } : { typed: plainly(decimal(l.owed)), unit: null }),
       ...(l.place === place ? {} : { to: l.place }),
     })),
   })

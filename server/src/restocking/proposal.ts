@@ -1,6 +1,6 @@
 import { sql } from 'drizzle-orm'
 import type { Proposal, ProposalLine } from '@shelve/contract'
-import { formatDecimal, type Ratio, ratio, wholePacks, writtenDay } from '@shelve/core'
+import { formatDecimal, plainly, type Ratio, ratio, wholePacks, writtenDay } from '@shelve/core'
 import { levelsView, metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -119,7 +119,7 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
         const may = whole(last?.kind === 'shelves' && last.id === e.area ? e.available : e.spare)
         const x = may < bring ? may : bring
         if (x <= 0n) continue
-        add('shelves', e.area, line(formatDecimal(x), null))
+        add('shelves', e.area, line(plainly(x), null))
         bring -= x
         if (bring <= 0n) break
       }
@@ -128,7 +128,7 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
       add(
         last?.kind === 'supplier' ? 'supplier' : 'nobody',
         last?.kind === 'supplier' ? last.id : null,
-        pack ? line(String(wholePacks(bring, pack.size, it.decimals)), pack.name) : line(formatDecimal(bring), null),
+        pack ? line(String(wholePacks(bring, pack.size, it.decimals)), pack.name) : line(plainly(bring), null),
       )
     }
   return [...sources.values()]

@@ -2,8 +2,10 @@
 /** The needs of a job: how much of each it takes, whether that is here, and what can be done where it is not. */
 import { computed } from 'vue'
 import type { JobLine, JobLineView } from '@shelve/contract'
-import type { ToldLine } from '@shelve/core'
+import { decimal, formatDecimal, type ToldLine } from '@shelve/core'
 import BothVersions from '../papers/BothVersions.vue'
+import LiesElsewhere from '../restocking/LiesElsewhere.vue'
+import { useSession } from '../shell/session.ts'
 import { useIndex } from '../shell/index-store.ts'
 import DiscOf from '../ui/DiscOf.vue'
 import { useFormat } from '../ui/format.ts'
@@ -18,16 +20,17 @@ const props = defineProps<{
   differing: ReadonlyMap<string, ToldLine<JobLine>>
   /** Whether anything was taken for it: then that has a column. */
   began: boolean
+  /** Where the job is done. */
+  place: string
 }>()
 const emit = defineEmits<{
   remove: [line: string]
   settle: [line: string, mine: boolean]
   reserve: [line: string]
   free: [line: string]
-  /** From a place that has it: the line, the place, how much. */
-  fetch: [line: JobLineView, place: string, quantity: string]
 }>()
 const index = useIndex()
+const session = useSession()
 const f = useFormat()
 const rows = computed(() =>
   props.lines.map(l => ({ l: l as JobLine, d: props.known.get(l.id), item: index.byId.get(l.item) })),
@@ -45,6 +48,14 @@ const inWhole = (d: JobLineView, decimals: number | undefined) =>
     : ''
 const word = (d: JobLineView) =>
   WHENCE[d.whence].word + (d.whence === 'missing' && more(d.missing) ? ` ${f.number(d.missing)}` : '')
+/** A bin where the job is done goes without the name of that place. */
+const within = (name: string) => {
+  const own = `${session.placeName(props.place).split(', ').at(-1)}, `
+  return name.startsWith(own) ? name.slice(own.length) : name
+}
+/** What is not where the job is done. */
+const lacking = (d: JobLineView) =>
+  formatDecimal(d.elsewhere.reduce((sum, e) => sum + decimal(e.quantity), decimal(d.missing) + decimal(d.late)))
 function step(i: number, by: 1 | -1) {
   const box = document.querySelectorAll<HTMLInputElement>('[data-line]')[i + by]
   ;(box ?? (by > 0 ? document.querySelector<HTMLInputElement>('[data-add] input') : null))?.focus()
@@ -87,7 +98,7 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
                 v-if="writes"
                 v-model="r.l.typed"
                 :data-line="r.l.id"
-                class="field field-small field-num w-24!"
+                class="field field-small field-num w-24! said-so"
                 :placeholder="r.d ? f.number(r.d.need) : ''"
                 :aria-label="`Takes of ${r.item?.name}`"
                 :aria-invalid="at(r) ? true : undefined"
@@ -131,19 +142,17 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
                 >, below</template
               >
               <template v-if="r.d?.first"
-                ><div>{{ r.d.first.place }}</div>
+                ><div>{{ within(r.d.first.place) }}</div>
                 <div v-if="r.d.first.lot" class="soft text-[12px]">lot {{ r.d.first.lot }}</div></template
               >
-              <div v-for="e in r.d?.elsewhere ?? []" :key="e.id" class="mt-1">
-                <button
-                  v-if="writes"
-                  type="button"
-                  class="btn btn-small no-print"
-                  @click="emit('fetch', r.d!, e.id, e.quantity)"
-                >
-                  Fetch {{ f.number(e.quantity) }} from {{ e.place }}</button
-                ><span v-else>{{ f.number(e.quantity) }} in {{ e.place }}</span>
-              </div>
+              <LiesElsewhere
+                v-if="r.d?.elsewhere.length"
+                :item="r.l.item"
+                :name="r.d.named.name"
+                :place="place"
+                :bring="lacking(r.d)"
+                :elsewhere="r.d.elsewhere.map(e => ({ ...e, available: e.quantity, spare: '0' }))"
+              />
             </td>
             <td v-if="writes" class="no-print text-right whitespace-nowrap">
               <button
@@ -190,12 +199,17 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
   </div>
 </template>
 <style scoped>
+/* What the template says stands there as good as typed. */
+.said-so::placeholder {
+  color: var(--ink);
+  opacity: 1;
+}
 td:first-child,
 th:first-child {
   padding-left: 20px;
 }
 .bar {
-  min-width: 96px;
-  width: 120px;
+  min-width: 80px;
+  width: 96px;
 }
 </style>

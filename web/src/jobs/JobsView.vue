@@ -110,7 +110,7 @@ const can = (r: JobRow) => `${r.met} of ${r.needs} need${r.needs === 1 ? '' : 's
             </td>
             <td>
               <template v-if="r.day"
-                >{{ f.date(r.day) }}<span v-if="r.time" class="mono"> {{ r.time }}</span>
+                >{{ f.date(r.day) }}<span v-if="r.time" class="mono ml-2">{{ r.time }}</span>
                 <div class="text-[12px]" :class="!over && f.daysTo(r.day) < 0 ? 'text-straw' : 'soft'">
                   {{ f.far(r.day) }}
                 </div></template

@@ -8,7 +8,7 @@ import { X } from '@lucide/vue'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
-import SetupTabs from '../places/SetupTabs.vue'
+import JobsTabs from './JobsTabs.vue'
 import { useScan } from '../scan/store.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
@@ -103,7 +103,7 @@ const elsewhere = computed(
 )
 </script>
 <template>
-  <SetupTabs />
+  <JobsTabs />
   <form class="slip p-6 max-w-5xl" novalidate @submit.prevent="save">
     <h1 class="mb-4">{{ id ? form.name || 'Template' : 'New template' }}</h1>
     <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4">
@@ -280,7 +280,7 @@ const elsewhere = computed(
         v-wants="!form.name.trim() ? 'What is it called?' : form.lines.length ? '' : 'What does it take? Add a line.'"
       >
         Save this template</button
-      ><RouterLink class="btn" :to="id ? { name: 'template', params: { id } } : { name: 'setup-templates' }"
+      ><RouterLink class="btn" :to="id ? { name: 'template', params: { id } } : { name: 'templates' }"
         >Leave it</RouterLink
       >
     </div>

@@ -8,7 +8,7 @@ import { get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
-import SetupTabs from '../places/SetupTabs.vue'
+import JobsTabs from './JobsTabs.vue'
 import { useFormat } from '../ui/format.ts'
 
 const props = defineProps<{ id: string }>()
@@ -114,7 +114,7 @@ const worthy = computed(() => lines.value.filter(l => l.worth && !zero(l.worth))
 const unknown = computed(() => lines.value.filter(l => l.worth === null).map(l => l.item.name))
 </script>
 <template>
-  <SetupTabs />
+  <JobsTabs />
   <p v-if="gone" class="error px-5 py-4" role="alert">{{ gone }}</p>
   <div v-else-if="template" class="two">
     <div>

@@ -6,7 +6,7 @@ import type { TemplateRow } from '@shelve/contract'
 import { get } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
-import SetupTabs from '../places/SetupTabs.vue'
+import JobsTabs from './JobsTabs.vue'
 
 const session = useSession()
 const router = useRouter()
@@ -21,7 +21,7 @@ live(
 )
 </script>
 <template>
-  <SetupTabs />
+  <JobsTabs />
   <div class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 justify-between items-end">
       <div>

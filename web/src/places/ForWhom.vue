@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** A job or a cost centre, found by typing; a job that is not there yet is made from here, by whoever sets up. */
+/** A job or a cost centre, found by typing; a job that is not there yet is made from here. */
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
 import { computed, nextTick, ref, watch } from 'vue'
 import { proposeCode } from '@shelve/core'
@@ -57,7 +57,7 @@ const found = computed<Choice[]>(() => {
   const name = words.value.trim()
   return [
     ...rows.sort((a, b) => first(a) - first(b)),
-    ...(session.maySetUp && name && !all.value.some(c => plain(c.name) === plain(name))
+    ...(session.mayAnywhere('book') && name && !all.value.some(c => plain(c.name) === plain(name))
       ? [{ key: 'new', name: `New job “${name}”`, note: '', who: null }]
       : []),
   ]

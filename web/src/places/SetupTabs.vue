@@ -10,7 +10,6 @@ const TABS = [
   ['setup-categories', 'Categories'],
   ['setup-places', 'Places'],
   ['setup-lists', 'Jobs, suppliers, reasons'],
-  ['setup-templates', 'Templates'],
   ['setup-people', 'People'],
   ['setup-accounts', 'Account codes'],
   ['setup-cards', 'Cards and scanner'],

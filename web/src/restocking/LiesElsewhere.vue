@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Where else a thing lies that is short here; a move of it is one click away, as a draft to be looked at. */
 import { useRouter } from 'vue-router'
-import { decimal, formatDecimal } from '@shelve/core'
+import { decimal, plainly } from '@shelve/core'
 import { call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -25,7 +25,7 @@ type Lies = (typeof props.elsewhere)[number]
 /** What is wanted, but no more than lies over there, or lies there at all where nothing does. */
 function amount(e: Lies): string {
   const [want, there] = [decimal(props.bring), decimal(e.spare === '0' ? e.available : e.spare)]
-  return formatDecimal(want > 0n && want < there ? want : there)
+  return plainly(want > 0n && want < there ? want : there)
 }
 async function move(e: Lies) {
   const id = v7()

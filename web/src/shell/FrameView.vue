@@ -3,6 +3,7 @@
 import {
   ArrowLeftRight,
   BookOpenText,
+  BriefcaseBusiness,
   ChartColumn,
   ClipboardList,
   Ellipsis,
@@ -54,6 +55,7 @@ const ALL_WORKS = [
 ]
 const LOOK = [
   { tab: 'stock', to: '/stock', label: 'Stock', icon: Grid2x2 },
+  { tab: 'jobs', to: '/jobs', label: 'Jobs', icon: BriefcaseBusiness },
   { tab: 'ledger', to: '/ledger', label: 'Ledger', icon: BookOpenText },
   { tab: 'look-back', to: '/look-back', label: 'Look back', icon: ChartColumn },
 ]
@@ -99,6 +101,7 @@ onUnmounted(() => {
   window.removeEventListener('shelve-signed-out', signedOut)
 })
 onEvent(e => {
+  if (e.kind === 'job') parties.forget()
   if (e.kind === 'setup' || e.kind === 'reload') {
     void index.load()
     void session.loadPlaces()
