@@ -73,7 +73,7 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
 
   // What to ask for, and the ledger with the pair.
   await go(page, 7, 'What to ask for in Wet lab')
-  await go(page, 9, /^What was booked/)
+  await go(page, 0, /^What was booked/)
   await expect(page.getByText('· corrected since').first()).toBeVisible()
   const asManager = await page.context().browser()!.newPage()
   await signIn(asManager, demo, 'tova')
@@ -83,7 +83,7 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
 
 test('a line is replaced on its slip, and every figure opens a working that adds up', async ({ page, demo }) => {
   await signIn(page, demo, 'tova', 'Wet lab')
-  await go(page, 9, /^What was booked/)
+  await go(page, 0, /^What was booked/)
   await page.getByLabel('Kind of slip').selectOption('receipt')
   await expect(page.locator('tbody tr').filter({ hasText: 'Delivery' }).first()).toBeVisible()
   await expect(page.locator('tbody tr').filter({ hasNotText: 'Delivery' })).toHaveCount(0)

@@ -30,7 +30,7 @@ const JOBS: readonly Planned[] = [
     in: 'Wet lab',
     by: 'NITRATE',
     typed: '4',
-    name: 'Nitrate run, four stations',
+    name: 'Water sampling, four stations',
     day: 2,
     time: '08:00',
     centre: 'CHEM',

@@ -209,6 +209,21 @@ export const JobRow = z
   .meta({ id: 'JobRow' })
 export type JobRow = z.infer<typeof JobRow>
 
+/** A job that needs an item: how much more, of that what is kept for it, and whether the rest can be had. */
+export const ItemNeed = z
+  .object({
+    job: JobNamed,
+    place: Uuid,
+    placeName: z.string(),
+    day: Day.nullable(),
+    left: Decimal,
+    held: Decimal,
+    whence: Whence,
+    missing: Decimal,
+  })
+  .meta({ id: 'ItemNeed' })
+export type ItemNeed = z.infer<typeof ItemNeed>
+
 /** What is set aside for a job: of one need or of all, where and of which lot it is wished; nothing said: whatever is here. */
 export const Reserving = z
   .object({

@@ -52,6 +52,11 @@ export const operations = {
     query: place.extend({ over: z.enum(['true', 'false']).default('false') }),
     answer: z.object({ rows: z.array(jobs.JobRow) }),
   }),
+  itemNeeds: op('get', '/api/items/:id/needs', 'Which jobs need an item, the first due first', {
+    params: id.item,
+    query: place,
+    answer: z.object({ rows: z.array(jobs.ItemNeed) }),
+  }),
   jobPeople: op('get', '/api/jobs/people', 'Who may see to a job', {
     right: 'book',
     answer: z.object({ rows: z.array(z.object({ id: Uuid, name: z.string() })) }),

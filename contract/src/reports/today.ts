@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { Day, Decimal, Instant, Uuid, Value } from '../common.ts'
+import { JobState } from '../jobs/jobs.ts'
 import { RestockRow } from '../restocking/restock.ts'
 import { SlipRow } from '../ledger/slips.ts'
 import { AnySlipKind } from '../papers/content.ts'
@@ -7,6 +8,8 @@ import { AnySlipKind } from '../papers/content.ts'
 /** What can be waiting. */
 export const WAITING = [
   'expiring',
+  'job',
+  'unkept',
   'short',
   'handed',
   'given_back',
@@ -48,6 +51,22 @@ export const Waiting = z
     /** A sheet on paper that nobody entered yet. */ sheet: z
       .object({ id: Uuid, number: z.number().int(), by: z.string() })
       .nullable(),
+    /** A job that is due, or in want of something: how many of its needs can be met. */
+    job: z
+      .object({
+        id: Uuid,
+        code: z.string(),
+        name: z.string(),
+        state: JobState,
+        time: z.string(),
+        wanted: Decimal,
+        unit: z.string(),
+        needs: z.number().int(),
+        met: z.number().int(),
+      })
+      .nullable(),
+    /** Jobs for which less is kept than was set aside. */
+    jobs: z.array(z.string()),
     /** An area that is closed for counting. */ closed: z.object({ by: z.string() }).nullable(),
     named: z.array(
       z.object({ item: Uuid, name: z.string(), quantity: Decimal, unit: z.string(), day: Day.nullable() }),

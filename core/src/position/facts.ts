@@ -31,6 +31,8 @@ export interface LevelFact {
 export interface Placed {
   readonly placeId: number
   readonly quantity: Quantity
+  /** The need of a job that it is for. */
+  readonly needId?: number
 }
 
 /** What is known of one item, from which every figure of how it stands is worked out. */

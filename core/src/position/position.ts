@@ -26,6 +26,8 @@ export interface Part {
   readonly leaf?: Leaf
   /** Of what is unusable: why. */
   readonly state?: Exclude<LotState, 'usable'>
+  /** The need of a job that it is for. */
+  readonly needId?: number
 }
 
 /** How an item stands in some places: the one answer to every list, slip, report and proposal that asks. */
@@ -56,7 +58,14 @@ export const leafState = (
 ): LotState => (view.shelf(leaf.placeId) ? lotState(leaf, view.day) : 'held')
 
 /** Hears of a part: which figure it is of, how much, where; of what lies there which leaf, and why it is unusable. */
-type Tell = (of: PartOf, amount: bigint, placeId: number, leaf?: Leaf, state?: Exclude<LotState, 'usable'>) => void
+type Tell = (
+  of: PartOf,
+  amount: bigint,
+  placeId: number,
+  leaf?: Leaf,
+  state?: Exclude<LotState, 'usable'>,
+  needId?: number,
+) => void
 
 /**
  * Tells every part of every figure. Sums are made of it, and so are workings: what a figure consists of is said once.
@@ -74,7 +83,7 @@ function eachPart(facts: ItemFacts, view: Outlook, tell: Tell): void {
     if (state !== 'usable') tell('unusable', leaf.quantity, placeId, leaf, state)
   }
   const placed = (of: PartOf, list: readonly Placed[]) => {
-    for (const p of list) if (view.within(p.placeId)) tell(of, p.quantity, p.placeId)
+    for (const p of list) if (view.within(p.placeId)) tell(of, p.quantity, p.placeId, undefined, undefined, p.needId)
   }
   placed('coming', facts.coming)
   placed('reserved', facts.reserved)
@@ -112,8 +121,8 @@ function countingLevels(all: readonly LevelFact[], view: Outlook): readonly Leve
 /** The parts of one figure, in their order. */
 export function partsOfFigure(facts: ItemFacts, view: Outlook, figure: PartOf): Part[] {
   const parts: Part[] = []
-  eachPart(facts, view, (of, amount, placeId, leaf, state) => {
-    if (of === figure) parts.push({ amount, placeId, leaf, state })
+  eachPart(facts, view, (of, amount, placeId, leaf, state, needId) => {
+    if (of === figure) parts.push({ amount, placeId, leaf, state, needId })
   })
   return parts
 }

@@ -3,10 +3,11 @@ import { person } from '../people/index.ts'
 import { type Handlers, reach, scopeOf } from '../rights/index.ts'
 import { bringJobs } from './brought.ts'
 import type { House } from './house.ts'
+import { itemNeeds, jobRows } from './list.ts'
 import { needsView } from './needs.ts'
 import { free, handOut, reserve, setState } from './states.ts'
 import { createTemplate, templateRows, templateView, updateTemplate } from './templates.ts'
-import { jobRows, jobView, lostView } from './view.ts'
+import { jobView, lostView } from './view.ts'
 import { beginJob, saveJob } from './writing.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
@@ -24,6 +25,9 @@ export function routes(house: House) {
     },
     plannedJobs: ({ query, caller }) => ({
       rows: jobRows(house, scopeOf(house, caller, query.place), reach(house, caller), query.over === 'true'),
+    }),
+    itemNeeds: ({ params, query, caller }) => ({
+      rows: itemNeeds(house, scopeOf(house, caller, query.place), reach(house, caller), params.id),
     }),
     jobPeople: () => ({
       rows: house.db

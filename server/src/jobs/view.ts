@@ -1,125 +1,31 @@
-import type { JobLineView, JobRow, JobView, Whence } from '@shelve/contract'
+import type { JobLineView, JobView } from '@shelve/contract'
 import {
   atCost,
   couldMake,
   firstToGo,
   formatDecimal,
   formatExact,
-  groupBy,
   type Formula,
   lotState,
   max,
-  type Met,
   min,
   ONE,
   ownCode,
   type Quantity,
-  usedOf,
   type Value,
-  whenceOf,
 } from '@shelve/core'
 import { iso, notFound } from '../ground/index.ts'
 import { typedOf } from '../papers/index.ts'
-import { costView, levelsView, metOf, type StockItem } from '../position/index.ts'
+import { costView, levelsView, type StockItem } from '../position/index.ts'
 import { about, type Caller, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
-import { takenStatement, usedFor } from './demand.ts'
 import type { House } from './house.ts'
+import { jobNamed, look, type Looked, met, NOTHING, partFor, scopeOfJob, whenceHere } from './looked.ts'
 import { byTemplate, decimalsOf, formulaOfJob, readWanted, TIMES } from './planning.ts'
-import {
-  centreNames,
-  isOpen,
-  type NeedRow,
-  needsByJob,
-  needsOfJob,
-  partsOf,
-  type Planned,
-  plannedById,
-  plannedJobs,
-  wantPlanned,
-} from './rows.ts'
-import { headOf, lineOf } from './writing.ts'
+import { centreNames, isOpen, type NeedRow, plannedById, wantPlanned } from './rows.ts'
 import { contentAt, formulaOf, formulas, named, templateById } from './templates.ts'
+import { headOf, lineOf } from './writing.ts'
 
 const d = formatDecimal
-const jobNamed = ({ job }: Planned) => ({
-  id: job.uid,
-  code: job.code,
-  name: job.name,
-  state: job.state as JobView['state'],
-})
-
-/** What is looked at of a job, read once. */
-interface Looked {
-  readonly house: House
-  readonly seen: Scope
-  readonly planned: Planned
-  readonly needs: readonly NeedRow[]
-  /** What was taken for each need so far. */
-  readonly used: (n: NeedRow) => Quantity
-  readonly parts: readonly Planned[]
-  /** The same of what is made for it. */
-  readonly below: (part: Planned) => Looked
-}
-const look = (house: House, seen: Scope, planned: Planned): Looked => {
-  const needs = needsOfJob(house, planned.job.id)
-  const taken = usedFor(house, takenStatement(house), JSON.stringify(needs.map(n => n.id)))
-  const used = usedOf([...taken.values()].flat())
-  return {
-    house,
-    seen,
-    planned,
-    needs,
-    used: n => used.get(n.id) ?? 0n,
-    parts: partsOf(house, planned.job.id).filter(p => p.job.state !== 'dropped'),
-    below: part => look(house, seen, part),
-  }
-}
-/** The same of all jobs at once, from what is kept of their items: of those that are not over. */
-function lookAtAll(house: House, seen: Scope, all: readonly Planned[]): (planned: Planned) => Looked {
-  const needs = needsByJob(house)
-  const parts = groupBy(
-    all.filter(p => p.plan.parentId !== null && p.job.state !== 'dropped'),
-    p => p.plan.parentId!,
-  )
-  const used = new Map<number, Quantity>()
-  for (const item of new Set([...needs.values()].flat().map(n => n.itemId)))
-    for (const n of house.stock.item(item)!.demand.needs) used.set(n.needId, n.used)
-  const one = (planned: Planned): Looked => ({
-    house,
-    seen,
-    planned,
-    needs: needs.get(planned.job.id) ?? [],
-    used: n => used.get(n.id) ?? 0n,
-    parts: parts.get(planned.job.id) ?? [],
-    below: one,
-  })
-  return one
-}
-const partFor = (of: Looked, n: NeedRow): Planned | undefined =>
-  of.parts.find(p => p.plan.outputId === n.itemId && isOpen(p.job))
-
-const NOTHING: Omit<Met, 'needId'> = {
-  held: 0n,
-  here: 0n,
-  coming: 0n,
-  comesOn: null,
-  elsewhere: [],
-  late: 0n,
-  lateOn: null,
-  missing: 0n,
-}
-
-/** Worked out once for an item, as it stands, and a scope: every need of it is in the answer. */
-const known = new WeakMap<StockItem, WeakMap<Scope, ReadonlyMap<number, Met>>>()
-/** How the needs of an item are met, as far as the caller may look. */
-function met({ seen }: Looked, it: StockItem): ReadonlyMap<number, Met> {
-  let of = known.get(it)
-  if (!of) known.set(it, (of = new WeakMap<Scope, ReadonlyMap<number, Met>>()))
-  let met = of.get(seen)
-  if (!met) of.set(seen, (met = metOf(it, p => isIn(seen, p))))
-  return met
-}
-
 /** What a need is worth: what is taken of it at what one costs there; what is made for it at what making it costs. */
 function worthOf(of: Looked, n: NeedRow, it: StockItem, scope: Scope): Value | null {
   const { house } = of
@@ -146,8 +52,6 @@ function costOf(of: Looked): Value | null {
   }
   return sum
 }
-const scopeOfJob = ({ house, planned }: Looked): Scope => house.places.scope([planned.plan.placeId])
-
 function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>): JobLineView {
   const { house, planned } = of
   const it = house.stock.item(n.itemId)!
@@ -206,28 +110,6 @@ function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>): 
     worth: worth === null ? null : d(worth),
   })
 }
-/** What is made for it comes in time only where all can be had that it is made of. */
-function whenceHere(of: Looked, m: Met, part: Planned | undefined): Whence {
-  const whence = whenceOf(m)
-  if (whence !== 'coming' || !part) return whence
-  const worst = worstOf(of.below(part))
-  return worst === null || WELL.has(worst) ? 'made' : worst
-}
-/** In these ways a need is met in time. */
-const WELL: ReadonlySet<Whence> = new Set<Whence>(['here', 'made', 'coming'])
-const WORST: readonly Whence[] = ['missing', 'late', 'elsewhere', 'coming', 'made', 'here']
-/** How the worst of a job's needs is met, through all that is made for it; null: it needs nothing more. */
-function worstOf(of: Looked): Whence | null {
-  const all = new Set(whencesOf(of))
-  return WORST.find(w => all.has(w)) ?? null
-}
-/** How each need of a job is met of which something is left to take. */
-const whencesOf = (of: Looked): Whence[] =>
-  of.needs.flatMap(n => {
-    const m = met(of, of.house.stock.item(n.itemId)!).get(n.id)
-    return m && n.quantity > of.used(n) ? [whenceHere(of, m, partFor(of, n))] : []
-  })
-
 /** Which lot is taken first where the job is done, and where it lies. */
 function firstOf({ house, planned }: Looked, it: StockItem): JobLineView['first'] {
   const day = planned.plan.day ?? house.today()
@@ -329,42 +211,6 @@ export function jobView(house: House, caller: Caller, uid: string): JobView {
 const centreName = (house: House, id: number | null): string | null =>
   id === null ? null : (centreNames(house).get(id) ?? null)
 
-/** Jobs that are not over (or those that are), with how many of their needs can be met, the first due first. */
-export function jobRows(house: House, scope: Scope, seen: Scope, over: boolean): JobRow[] {
-  const all = plannedJobs(house)
-  const byId = new Map(all.map(p => [p.job.id, p]))
-  const looks = over ? undefined : lookAtAll(house, seen, all)
-  const centres = centreNames(house)
-  const order = (p: Planned) => `${p.plan.day ?? '9999'} ${p.plan.time || '99'}`
-  return all
-    .filter(p => isOpen(p.job) !== over && isIn(scope, p.plan.placeId))
-    .sort((a, b) =>
-      (over ? order(a) > order(b) : order(a) < order(b)) ? -1 : order(a) === order(b) ? a.job.id - b.job.id : 1,
-    )
-    .map(({ job, plan }) => {
-      const of = looks?.({ job, plan })
-      const whences = of ? whencesOf(of) : []
-      const makes = plan.outputId === null ? undefined : house.known.itemById(plan.outputId)
-      return {
-        id: job.uid,
-        code: job.code,
-        name: job.name,
-        state: job.state as JobRow['state'],
-        place: house.places.row(plan.placeId)!.uid,
-        placeName: house.places.name(plan.placeId),
-        day: plan.day,
-        time: plan.time,
-        personName: plan.personId === null ? null : house.rows.personName.get({ id: plan.personId })!.name,
-        costCentreName: job.costCentreId === null ? null : (centres.get(job.costCentreId) ?? null),
-        wanted: d(plan.wanted),
-        wantedUnit: makes?.unit ?? TIMES.base,
-        parent: plan.parentId === null ? null : jobNamed(byId.get(plan.parentId)!),
-        needs: whences.length,
-        met: whences.filter(w => WELL.has(w)).length,
-        whence: of ? worstOf(of) : null,
-      }
-    })
-}
 /** What is not set aside any more for a job that was opened again. */
 export const lostView = (house: House, lost: readonly { readonly itemId: number; readonly quantity: Quantity }[]) =>
   lost.map(l => ({ item: named(house.known.itemById(l.itemId)!), quantity: d(l.quantity) }))

@@ -121,7 +121,11 @@ export class StockItem implements ItemFacts, ItemRow {
     this.coming = made.length ? [...facts.owed.filter(counts), ...made.filter(counts)] : facts.owed.filter(counts)
     this.shelves = { ...facts.around, lying: facts.lying }
     this.held = reservations.length ? heldNow(needs, reservations, this.shelves) : []
-    this.reserved = this.held.map(h => ({ placeId: h.reservation.placeId, quantity: h.held }))
+    this.reserved = this.held.map(h => ({
+      placeId: h.reservation.placeId,
+      quantity: h.held,
+      needId: h.reservation.needId,
+    }))
     this.planned = needs.length ? plannedOf(needs, this.held) : []
     this.used = facts.used
     this.areaOf = facts.areaOf

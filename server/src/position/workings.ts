@@ -12,6 +12,8 @@ import {
   onHand,
   type Part,
   levelWorking,
+  max,
+  perDay,
   type Movement,
   partsOfFigure,
   poolValue,
@@ -177,7 +179,7 @@ function availableWorking(house: House, of: Looked, unit: string, scope: Scope, 
     ...partsOfFigure(item, house.stock.outlook(scope, today), 'reserved').map(p => ({
       label: 'reserved',
       amount: -p.amount,
-      note: `in ${house.places.name(p.placeId)}`,
+      note: `for ${jobOf(house, item, p)}, in ${house.places.name(p.placeId)}`,
     })),
     ...partsOfFigure(item, house.stock.outlook(scope, today), 'unusable').map(p => ({
       label: p.state!,
@@ -185,7 +187,7 @@ function availableWorking(house: House, of: Looked, unit: string, scope: Scope, 
       note: `${lotCode(house, of, p) ?? ''} in ${house.places.name(p.placeId)}`,
     })),
   ])
-  const days = here.levels.days === null ? '' : ` At the use of the last four weeks it lasts ${here.levels.days} days.`
+  const days = here.levels.days === null ? '' : ` ${howLong(house, item, scope)}`
   const short = house.organisation!.shortRule === 'below' ? 'below' : 'at or below'
   const upTo = target === null ? '' : `, target ${formatDecimal(target)}`
   const rule =
@@ -197,6 +199,25 @@ function availableWorking(house: House, of: Looked, unit: string, scope: Scope, 
     working,
     `${rule}${days}`,
   )
+}
+
+/** The job that a part of a figure is for, by its code. */
+function jobOf(house: House, item: StockItem, { needId }: Pick<Part, 'needId'>): string {
+  const need = item.demand.needs.find(n => n.needId === needId)
+  return need ? house.rows.jobById.get({ id: need.jobId })!.code : 'a job'
+}
+/** For how long it lasts, and by what: the use of the last weeks, or a job that will take more than there is then. */
+function howLong(house: House, item: StockItem, scope: Scope): string {
+  const today = house.today()
+  const here = house.stock.here(item, scope, today)
+  const { days, available } = here.levels
+  const each = perDay(here.used, USE_DAYS)
+  const byUse = each > 0n ? Number(max(available, 0n) / each) : null
+  const for_ = `${days} day${days === 1 ? '' : 's'}`
+  if (byUse === days) return `At the use of the last four weeks it lasts ${for_}.`
+  const planned = partsOfFigure(item, { ...house.stock.outlook(scope, today), ahead: Infinity }, 'planned')
+  const jobs = [...new Set(planned.map(p => jobOf(house, item, p)))].join(', ')
+  return `It lasts ${for_}: ${jobs} will take more than there is then.`
 }
 
 /** How long it lasts: what was taken in the last weeks, slip by slip, and what is available. */
@@ -240,8 +261,10 @@ function daysWorking(house: House, of: Looked, unit: string, scope: Scope, insid
     working,
     days === null
       ? 'Nothing was used, so nothing can be said of how long it lasts.'
-      : `${formatDecimal(available)} ${unit} available ÷ (${formatDecimal(working.figure)} ÷ ${USE_DAYS}) a day` +
-          ` = ${days} whole days.`,
+      : working.figure > 0n && days === Number(max(available, 0n) / perDay(working.figure, USE_DAYS))
+        ? `${formatDecimal(available)} ${unit} available ÷ (${formatDecimal(working.figure)} ÷ ${USE_DAYS}) a day` +
+          ` = ${days} whole days.`
+        : howLong(house, of.item, scope),
   )
 }
 

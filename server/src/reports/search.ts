@@ -2,6 +2,7 @@ import { and, desc, inArray, or, sql } from 'drizzle-orm'
 import type { Found } from '@shelve/contract'
 import { lot } from '../catalogue/index.ts'
 import { costCentre, job } from '../costcentres/index.ts'
+import { findJobs } from '../jobs/index.ts'
 import { slip } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { type Caller, isIn, reach } from '../rights/index.ts'
@@ -29,6 +30,13 @@ export function searchFor(house: House, caller: Caller, words: string): Found[] 
   return [
     ...slips(house, caller, seen.within, starts, holds),
     ...lots(house, seen, starts),
+    ...findJobs(house, seen, starts, holds, MOST).map((j): Found => ({
+      kind: 'plan',
+      id: j.id,
+      name: j.name,
+      note: `job ${j.code}, ${j.state.replace('_', ' ')}`,
+      item: null,
+    })),
     ...named('supplier', supplier, 'supplier'),
     ...named('job', job, 'job'),
     ...named('cost_centre', costCentre, 'cost centre'),

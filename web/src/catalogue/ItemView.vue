@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import type { Item, ItemStock, LotView, MovementRow } from '@shelve/contract'
 import { forOne } from '@shelve/core'
 import { call, get, query, said } from '../shell/api.ts'
+import ItemNeeds from '../jobs/ItemNeeds.vue'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -225,6 +226,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
           </table>
         </details>
       </div>
+      <ItemNeeds :item="id" :unit="item.unit" :place="session.placeId" />
       <ItemYearsPanel :item="id" :name="item.name" :unit="item.unit" :place="session.placeId" />
       <div v-if="session.mayAnywhere('book')" class="px-5 py-3 border-t border-hair flex flex-wrap gap-3">
         <button type="button" class="btn" @click="start('issue')">Issue</button

@@ -71,8 +71,11 @@ const chosen = computed(
 const shown = computed(() => chosen.value?.name ?? parties.nameOf(props.modelValue))
 /** What is typed far enough to mean one alone is meant, whether it is chosen from the list or left standing; also where the names come after it. */
 watch([words, found], () => {
-  const alone = words.value.trim().length > 2 ? found.value.filter(c => c.who) : []
-  if (alone.length === 1) emit('update:modelValue', alone[0]!.who!)
+  const fits = words.value.trim().length > 2 ? found.value.filter(c => c.who) : []
+  // A name that is typed whole means the one that is called just that, also where others begin with it.
+  const whole = fits.filter(c => plain(c.name) === plain(words.value.trim()))
+  const [alone] = fits.length === 1 ? fits : whole.length === 1 ? whole : []
+  if (alone) emit('update:modelValue', alone.who!)
 })
 async function left() {
   // Whoever goes on before the names have come meant what they typed; the watch above has its turn first.

@@ -27,6 +27,8 @@ watch(
 /** The blocks there are, in the order they stand unless somebody arranges them. What is left out of `shown` is hidden. */
 const WAITING_BLOCKS: Record<Waiting['kind'], string> = {
   expiring: 'Lots that run out of date',
+  job: 'Jobs that are due or lack something',
+  unkept: 'What was kept for a job and is not there',
   short: 'What is out or short',
   handed: 'What somebody asks you for',
   given_back: 'What you asked for and was given back',
@@ -71,6 +73,7 @@ function when(w: Waiting): string {
     return n < 1 ? 'since today' : n === 1 ? 'since yesterday' : `for ${n} days`
   }
   if (w.kind === 'draft' || w.kind === 'sheet' || w.kind === 'closed' || w.handed) return f.when(w.at)
+  if (w.kind === 'job') return w.day === null ? 'no day said' : `${f.far(w.day)}${w.job!.time && ` ${w.job!.time}`}`
   if (w.day === null) return 'at the minimum'
   const n = f.daysTo(w.day)
   if (w.kind === 'owed') return `for ${-n} days`
@@ -87,6 +90,10 @@ function title(w: Waiting): string {
       return [w.out ? `${w.out} item${s(w.out)} out` : '', w.n - w.out ? `${w.n - w.out} short` : '']
         .filter(Boolean)
         .join(', ')
+    case 'job':
+      return `${w.job!.name}${w.job!.wanted === '0' ? '' : ` for ${f.number(w.job!.wanted)} ${w.job!.unit}`}${w.n ? `: ${w.n} thing${s(w.n)} missing` : ''}`
+    case 'unkept':
+      return `Of ${w.n} item${s(w.n)} less is there than is kept for ${w.jobs.join(', ')}`
     case 'handed':
       return `${w.handed!.by} asks for ${w.n} thing${s(w.n)}`
     case 'given_back':
@@ -133,6 +140,10 @@ function detail(w: Waiting): string {
       return `${w.handed!.number}, to be sent out`
     case 'given_back':
       return `${w.handed!.number}, ${w.n} line${s(w.n)}: ${w.handed!.why}`
+    case 'job':
+      return w.n
+        ? `${w.job!.code}: ${names}${w.n > w.named.length ? ' …' : ''}`
+        : `${w.job!.code}, ${w.job!.met} of ${w.job!.needs} need${s(w.job!.needs)} can be met`
     case 'found':
       return w.named.map(n => n.name).join(' · ') + (w.n > w.named.length ? ' …' : '')
     default:
@@ -146,6 +157,10 @@ const to = (w: Waiting): RouteLocationRaw => {
     case 'short':
     case 'owed':
       return { name: 'restock' }
+    case 'job':
+      return { name: 'job', params: { id: w.job!.id } }
+    case 'unkept':
+      return { name: 'jobs' }
     case 'handed':
     case 'given_back':
       return { name: 'restock-slip', params: { id: w.handed!.id } }
@@ -170,6 +185,8 @@ const to = (w: Waiting): RouteLocationRaw => {
 }
 const ACT: Record<Waiting['kind'], string> = {
   expiring: 'Use, move or waste',
+  job: 'See the job',
+  unkept: 'See the jobs',
   short: 'See what is short',
   handed: 'Look at it',
   given_back: 'Change it, or drop it',
@@ -205,7 +222,11 @@ const valued = computed(() => today.value?.shelves.some((x: Shelf) => x.value !=
         <button type="button" class="btn btn-small" @click="arranging = true">Arrange</button>
       </div>
       <ul v-if="waiting.length">
-        <li v-for="w in waiting" :key="w.kind + (w.slip?.id ?? w.handed?.id ?? w.place?.id ?? '')" class="line">
+        <li
+          v-for="w in waiting"
+          :key="w.kind + (w.slip?.id ?? w.job?.id ?? w.handed?.id ?? w.place?.id ?? '')"
+          class="line"
+        >
           <span class="soft">{{ when(w) }}</span>
           <div class="min-w-0">
             <div class="font-semibold">{{ title(w) }}</div>

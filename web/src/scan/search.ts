@@ -50,10 +50,12 @@ export function hitOfFound(x: Found): Hit {
   const to: RouteLocationRaw =
     x.kind === 'slip'
       ? { name: 'slip', params: { id: x.id } }
-      : x.kind === 'lot'
-        ? { name: 'lot', params: { id: x.id } }
-        : x.kind === 'person'
-          ? { name: 'ledger', query: { q: x.name } }
-          : { name: 'ledger', query: { party: x.kind, partyId: x.id, about: x.name } }
+      : x.kind === 'plan'
+        ? { name: 'job', params: { id: x.id } }
+        : x.kind === 'lot'
+          ? { name: 'lot', params: { id: x.id } }
+          : x.kind === 'person'
+            ? { name: 'ledger', query: { q: x.name } }
+            : { name: 'ledger', query: { party: x.kind, partyId: x.id, about: x.name } }
   return { key: `${x.kind}${x.id}`, name: x.name, note: x.note, mono: x.kind === 'slip' || x.kind === 'lot', to }
 }

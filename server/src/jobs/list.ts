@@ -1,0 +1,145 @@
+import { desc, eq, sql } from 'drizzle-orm'
+import type { ItemNeed, JobRow } from '@shelve/contract'
+import { dayNumber, formatDecimal, type Quantity, whenceOf } from '@shelve/core'
+import { wantItem } from '../catalogue/index.ts'
+import { job } from '../costcentres/index.ts'
+import { metOf, type StockItem } from '../position/index.ts'
+import { isIn, type Scope } from '../rights/index.ts'
+import type { House } from './house.ts'
+import { jobNamed, type Lacking, lackingOf, lookAtAll, type Looked, WELL, whencesOf, worstOf } from './looked.ts'
+import { TIMES } from './planning.ts'
+import { centreNames, isOpen, partsOf, type Planned, plannedById, plannedJobs } from './rows.ts'
+import { jobPlan } from './tables.ts'
+
+/** A job in a list; of one that is over (`of` not looked into) nothing is met any more. */
+function rowOf(
+  house: House,
+  { job, plan }: Planned,
+  of: Looked | undefined,
+  centres: ReadonlyMap<number, string>,
+): JobRow {
+  const whences = of ? whencesOf(of) : []
+  const makes = plan.outputId === null ? undefined : house.known.itemById(plan.outputId)
+  return {
+    id: job.uid,
+    code: job.code,
+    name: job.name,
+    state: job.state as JobRow['state'],
+    place: house.places.row(plan.placeId)!.uid,
+    placeName: house.places.name(plan.placeId),
+    day: plan.day,
+    time: plan.time,
+    personName: plan.personId === null ? null : house.rows.personName.get({ id: plan.personId })!.name,
+    costCentreName: job.costCentreId === null ? null : (centres.get(job.costCentreId) ?? null),
+    wanted: formatDecimal(plan.wanted),
+    wantedUnit: makes?.unit ?? TIMES.base,
+    parent: plan.parentId === null ? null : jobNamed(plannedById(house, plan.parentId)),
+    needs: whences.length,
+    met: whences.filter(w => WELL.has(w)).length,
+    whence: of ? worstOf(of) : null,
+  }
+}
+
+/** What is due first comes first; without a day it comes last. */
+const order = ({ plan }: Planned): string => `${plan.day ?? '9999'} ${plan.time || '99'}`
+const byDay = (a: Planned, b: Planned): number =>
+  order(a) < order(b) ? -1 : order(a) > order(b) ? 1 : a.job.id - b.job.id
+
+/** Jobs that are not over, with how many of their needs can be met, the first due first; or those that are, the last first. */
+export function jobRows(house: House, scope: Scope, seen: Scope, over: boolean): JobRow[] {
+  const all = plannedJobs(house)
+  const looks = over ? undefined : lookAtAll(house, seen, all)
+  const centres = centreNames(house)
+  return all
+    .filter(p => isOpen(p.job) !== over && isIn(scope, p.plan.placeId))
+    .sort((a, b) => (over ? byDay(b, a) : byDay(a, b)))
+    .map(p => rowOf(house, p, looks?.(p), centres))
+}
+
+/** So many days ahead a job waits on Today, also where all it needs is there. */
+const NEAR = 2
+
+/** A job that waits: due soon, or in want of something while there is time to see to it. */
+export interface WaitingJob {
+  readonly row: JobRow
+  /** What is not there for it in time. */
+  readonly lacks: readonly Lacking[]
+}
+/** Jobs that wait in a scope, the first due first; what is made for another job waits with that. */
+export function jobsWaiting(house: House, scope: Scope, seen: Scope): WaitingJob[] {
+  const all = plannedJobs(house)
+  const open = all.filter(p => isOpen(p.job))
+  if (!open.length) return []
+  const today = dayNumber(house.today())
+  const looks = lookAtAll(house, seen, all)
+  const ahead = house.organisation!.aheadDays
+  const centres = centreNames(house)
+  return open
+    .filter(p => p.plan.parentId === null && isIn(scope, p.plan.placeId))
+    .sort(byDay)
+    .flatMap(planned => {
+      const days = planned.plan.day === null ? null : dayNumber(planned.plan.day) - today
+      const of = looks(planned)
+      const lacks = lackingOf(of)
+      if (days === null ? !lacks.length : days > (lacks.length ? Math.max(ahead, NEAR) : NEAR)) return []
+      return [{ row: rowOf(house, planned, of, centres), lacks }]
+    })
+}
+
+/** Items of which less is kept for a job than was set aside for it, since stock has fallen under that. */
+export function fallenUnder(house: House, scope: Scope): { it: StockItem; jobs: string[]; short: Quantity }[] {
+  return [...house.stock.all().values()].flatMap(it => {
+    const fallen = it.held.filter(h => h.held < h.wanted && isIn(scope, h.reservation.placeId))
+    if (!fallen.length) return []
+    const jobOf = new Map(it.demand.needs.map(n => [n.needId, n.jobId]))
+    const jobs = [...new Set(fallen.map(h => jobOf.get(h.reservation.needId)!))]
+    return [
+      {
+        it,
+        jobs: jobs.map(id => house.rows.jobById.get({ id })!.code),
+        short: fallen.reduce((sum, h) => sum + h.wanted - h.held, 0n),
+      },
+    ]
+  })
+}
+
+/** Jobs in a scope that need an item and have not taken all of it, the first due first. */
+export function itemNeeds(house: House, scope: Scope, seen: Scope, uid: string): ItemNeed[] {
+  const it = house.stock.item(wantItem(house, uid).id)!
+  const met = metOf(it, p => isIn(seen, p))
+  return it.demand.needs
+    .filter(n => n.quantity > n.used && isIn(scope, n.placeId))
+    .sort((a, b) => ((a.day ?? '') < (b.day ?? '') ? -1 : 1))
+    .map(n => {
+      const m = met.get(n.needId)!
+      const part = partsOf(house, n.jobId).some(p => p.plan.outputId === it.id && isOpen(p.job))
+      const whence = whenceOf(m)
+      return {
+        job: jobNamed(plannedById(house, n.jobId)),
+        place: house.places.row(n.placeId)!.uid,
+        placeName: house.places.name(n.placeId),
+        day: n.day,
+        left: formatDecimal(n.quantity - n.used),
+        held: formatDecimal(m.held),
+        whence: whence === 'coming' && part ? 'made' : whence,
+        missing: formatDecimal(m.missing),
+      }
+    })
+}
+
+/** Jobs that are planned, by the beginning of their code or by their name; those that are not over first. */
+export function findJobs(house: House, seen: Scope, starts: string, holds: string, most: number) {
+  return house.db
+    .select({ job, placeId: jobPlan.placeId })
+    .from(job)
+    .innerJoin(jobPlan, eq(jobPlan.jobId, job.id))
+    .where(
+      sql`${job.name} like ${holds} escape '\\' or ${job.code} like ${starts} escape '\\' or ${jobPlan.reference} like ${starts} escape '\\'`,
+    )
+    .orderBy(sql`"job"."state" in ('done', 'dropped')`, desc(job.id))
+    .limit(40)
+    .all()
+    .filter(r => isIn(seen, r.placeId))
+    .slice(0, most)
+    .map(r => ({ id: r.job.uid, name: r.job.name, code: r.job.code, state: r.job.state }))
+}
