@@ -18,6 +18,10 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
   const { rows: templates } = (await (await page.request.get(`${demo.url}/api/templates`)).json()) as {
     rows: { id: string; code: string }[]
   }
+  const { rows: jobs } = (await (await page.request.get(`${demo.url}/api/jobs/planned`)).json()) as {
+    rows: { id: string; name: string }[]
+  }
+  const job = (name: string) => jobs.find(j => j.name.startsWith(name))!.id
   const template = (code: string) => templates.find(t => t.code === code)!.id
   return [
     '/',
@@ -47,6 +51,10 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     '/setup/categories',
     '/setup/places',
     '/setup/lists',
+    '/jobs',
+    '/jobs?over=yes',
+    `/jobs/${job('Fish dinner')}`,
+    `/jobs/${job('Petrel')}`,
     '/templates',
     `/templates/${template('DINNER')}?wanted=26`,
     `/templates/${template('SAUCE')}/change`,

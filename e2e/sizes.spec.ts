@@ -124,6 +124,12 @@ for (const [how, sizes] of Object.entries(SIZES))
       (await (await page.request.get(`${demo.url}/api/templates`)).json()) as { rows: { id: string; code: string }[] }
     ).rows.filter(t => t.code === 'DINNER')
     expect(templates).toHaveLength(1)
+    const jobs = (
+      (await (await page.request.get(`${demo.url}/api/jobs/planned`)).json()) as {
+        rows: { id: string; name: string }[]
+      }
+    ).rows.filter(j => /^(Fish dinner|Petrel)/.test(j.name))
+    expect(jobs).toHaveLength(2)
     const faults: string[] = []
     const look = async (view: string) => {
       await page.evaluate(() => document.fonts.ready.then(() => true))
@@ -152,6 +158,8 @@ for (const [how, sizes] of Object.entries(SIZES))
       '/setup/categories',
       '/setup/places',
       '/setup/lists',
+      '/jobs',
+      ...jobs.map(j => `/jobs/${j.id}`),
       '/templates',
       ...templates.flatMap(t => [`/templates/${t.id}?wanted=26`, `/templates/${t.id}/change`]),
       '/setup/people',

@@ -91,7 +91,12 @@ export function workOutNeeds(house: House, jobId: number): number[] {
 export function planParts(house: House, caller: Caller, jobId: number): number[] {
   const planned = plannedById(house, jobId)
   const touched: number[] = []
-  const parts = new Map(partsOf(house, jobId).map(p => [p.plan.outputId, p]))
+  // What was made of it is done with; of what is wanted beyond that another is begun.
+  const parts = new Map(
+    partsOf(house, jobId)
+      .filter(p => p.job.state !== 'done')
+      .map(p => [p.plan.outputId, p]),
+  )
   const needs = isOpen(planned.job) ? needsOfJob(house, jobId) : []
   const makers = new Map(needs.map(n => [n.itemId, makerOf(house, n.itemId, 0)]))
   const now = house.stock.now([...makers].flatMap(([item, maker]) => (maker || parts.has(item) ? [item] : [])))

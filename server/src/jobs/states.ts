@@ -56,11 +56,7 @@ function reserveAgain(house: House, caller: Caller, jobId: number): Lost[] {
   return lost
 }
 /** What could be set aside for a need in a place (of a lot) at this very moment. */
-function freeOf(
-  house: House,
-  n: NeedRow,
-  where: { readonly placeId: number; readonly lotId: number | null },
-): Quantity {
+function freeOf(house: House, n: NeedRow, where: Where): Quantity {
   const { demand, shelves } = house.stock.now([n.itemId]).get(n.itemId)!
   return freeFor(
     demand.needs.find(x => x.needId === n.id)!,
@@ -171,23 +167,19 @@ export function handOut(house: House, caller: Caller, uid: string, draft: string
   const planned = wantOpen(house, caller, uid)
   const seen = reach(house, caller)
   const now = house.stock.now(itemsOf(house, planned.job.id))
+  const { placeId } = planned.plan
   const lines = needsOfJob(house, planned.job.id).flatMap(n => {
     const it = now.get(n.itemId)!
-    const m = metOf(it, p => isIn(seen, p)).get(n.id)
-    const quantity = m ? m.held + m.here : 0n
-    if (quantity <= 0n) return []
-    const keeps = it.held.filter(h => h.reservation.needId === n.id && h.held > 0n)
-    const one = keeps.length === 1 && keeps[0]!.held === quantity ? keeps[0]!.reservation : undefined
-    const lot = one?.lotId ? house.rows.lotById.get({ id: one.lotId })! : undefined
-    return [
-      {
-        id: house.uid(),
-        item: it.uid,
-        typed: plainly(quantity),
-        ...(one && one.placeId !== planned.plan.placeId ? { from: house.places.row(one.placeId)!.uid } : {}),
-        ...(lot ? { lot: { id: lot.uid, code: lot.code ?? '', expiry: lot.expiry } } : {}),
-      },
+    const free = metOf(it, p => isIn(seen, p)).get(n.id)?.here ?? 0n
+    // What is kept in another place or of one lot is taken from there; all else from where it is done.
+    const kept = it.held.filter(h => h.reservation.needId === n.id && h.held > 0n)
+    const plain = (r: Where) => r.lotId === null && house.places.within(placeId).has(r.placeId)
+    const own = kept.reduce((sum, h) => (plain(h.reservation) ? sum + h.held : sum), free)
+    const parts = [
+      ...kept.filter(h => !plain(h.reservation)).map(h => ({ ...h.reservation, quantity: h.held })),
+      { placeId, lotId: null, quantity: own },
     ]
+    return parts.filter(x => x.quantity > 0n).map(x => handedOut(house, it.uid, placeId, x))
   })
   if (!lines.length)
     throw new Refused(
@@ -199,4 +191,25 @@ export function handOut(house: House, caller: Caller, uid: string, draft: string
   const content = SlipContent.parse({ kind: 'issue', place, head: { job: uid }, lines })
   beginDraft(house, caller, draft, content)
   house.events.add('draft', { slip: draft, places: [place] })
+}
+
+interface Where {
+  readonly placeId: number
+  readonly lotId: number | null
+}
+/** A line of the issue for a job. */
+function handedOut(
+  house: House,
+  item: string,
+  at: number,
+  { placeId, lotId, quantity }: Where & { quantity: Quantity },
+) {
+  const lot = lotId === null ? undefined : house.rows.lotById.get({ id: lotId })!
+  return {
+    id: house.uid(),
+    item,
+    typed: plainly(quantity),
+    ...(placeId === at ? {} : { from: house.places.row(placeId)!.uid }),
+    ...(lot ? { lot: { id: lot.uid, code: lot.code ?? '', expiry: lot.expiry } } : {}),
+  }
 }

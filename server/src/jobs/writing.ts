@@ -41,6 +41,12 @@ const placeAt = (house: House, caller: Caller, uid: string): number => {
   const id = house.places.id(uid)
   if (id === undefined) throw notFound('place')
   demandAt(house, caller, 'book', id)
+  if (!house.places.isShelf(id))
+    refused(
+      'no_shelf',
+      'place',
+      `${house.places.name(id)} is no shelf: nothing may be taken from there. Choose another place.`,
+    )
   return id
 }
 function demandReferenceFree(house: House, reference: string, self: number): void {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Which jobs need an item, and by when: what of it is kept for each. */
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { ItemNeed } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
@@ -23,22 +23,38 @@ watch(
   () => [props.item, props.place],
   () => void load(),
 )
+const places = computed(() => f.placesOf(rows.value.map(r => r.left)))
 </script>
 <template>
   <div v-if="rows.length" class="px-5 py-3 border-t border-hair">
     <h2 class="mb-2">Jobs that need it</h2>
     <ul>
-      <li v-for="r in rows" :key="r.job.id" class="flex flex-wrap gap-x-4 items-baseline py-1">
-        <RouterLink class="go min-w-0" :to="{ name: 'job', params: { id: r.job.id } }">{{ r.job.name }}</RouterLink>
-        <span class="mono soft text-[12px]">{{ r.job.code }}</span>
-        <span class="soft text-[13px]">{{ r.placeName }}{{ r.day ? `, ${f.far(r.day)}` : '' }}</span>
-        <span class="ml-auto mono">{{ f.number(r.left) }} {{ unit === 'each' ? '' : unit }}</span>
-        <span class="inline-flex items-center gap-1.5 w-52" :class="{ error: r.whence === 'missing' }"
-          ><DiscOf :fill="WHENCE[r.whence].fill" />{{ WHENCE[r.whence].word
-          }}<template v-if="r.whence === 'missing'"> {{ f.number(r.missing) }}</template
-          ><template v-if="r.held !== '0'">, {{ f.number(r.held) }} kept</template></span
+      <li v-for="r in rows" :key="r.job.id" class="need">
+        <span class="min-w-0"
+          ><RouterLink class="go" :to="{ name: 'job', params: { id: r.job.id } }">{{ r.job.name }}</RouterLink>
+          <span class="soft text-[12px] block"
+            ><span class="mono">{{ r.job.code }}</span
+            >, {{ r.placeName }}{{ r.day ? `, ${f.far(r.day)}` : '' }}</span
+          ></span
+        >
+        <span class="num">{{ f.aligned(r.left, places) }}</span>
+        <span class="soft unit">{{ unit }}</span>
+        <span
+          ><span class="inline-flex items-center gap-1.5" :class="{ error: r.whence === 'missing' }"
+            ><DiscOf :fill="WHENCE[r.whence].fill" />{{ WHENCE[r.whence].word
+            }}<template v-if="r.whence === 'missing'"> {{ f.number(r.missing) }}</template></span
+          ><span v-if="r.held !== '0'" class="soft text-[12px] block">{{ f.number(r.held) }} kept for it</span></span
         >
       </li>
     </ul>
   </div>
 </template>
+<style scoped>
+.need {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto 3.5em minmax(0, 11em);
+  gap: 2px 10px;
+  align-items: baseline;
+  padding: 5px 0;
+}
+</style>

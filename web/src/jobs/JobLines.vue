@@ -5,12 +5,11 @@ import type { JobLine, JobLineView } from '@shelve/contract'
 import { decimal, formatDecimal, type ToldLine } from '@shelve/core'
 import BothVersions from '../papers/BothVersions.vue'
 import LiesElsewhere from '../restocking/LiesElsewhere.vue'
-import { useSession } from '../shell/session.ts'
 import { useIndex } from '../shell/index-store.ts'
 import DiscOf from '../ui/DiscOf.vue'
 import { useFormat } from '../ui/format.ts'
 import LevelBar from '../ui/LevelBar.vue'
-import { behind, WHENCE } from './whence.ts'
+import { behind, binOf, WHENCE } from './whence.ts'
 
 const props = defineProps<{
   lines: readonly JobLine[]
@@ -22,6 +21,7 @@ const props = defineProps<{
   began: boolean
   /** Where the job is done. */
   place: string
+  placeName: string
 }>()
 const emit = defineEmits<{
   remove: [line: string]
@@ -30,7 +30,6 @@ const emit = defineEmits<{
   free: [line: string]
 }>()
 const index = useIndex()
-const session = useSession()
 const f = useFormat()
 const rows = computed(() =>
   props.lines.map(l => ({ l: l as JobLine, d: props.known.get(l.id), item: index.byId.get(l.item) })),
@@ -48,11 +47,6 @@ const inWhole = (d: JobLineView, decimals: number | undefined) =>
     : ''
 const word = (d: JobLineView) =>
   WHENCE[d.whence].word + (d.whence === 'missing' && more(d.missing) ? ` ${f.number(d.missing)}` : '')
-/** A bin where the job is done goes without the name of that place. */
-const within = (name: string) => {
-  const own = `${session.placeName(props.place).split(', ').at(-1)}, `
-  return name.startsWith(own) ? name.slice(own.length) : name
-}
 /** What is not where the job is done. */
 const lacking = (d: JobLineView) =>
   formatDecimal(d.elsewhere.reduce((sum, e) => sum + decimal(e.quantity), decimal(d.missing) + decimal(d.late)))
@@ -142,7 +136,7 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
                 >, below</template
               >
               <template v-if="r.d?.first"
-                ><div>{{ within(r.d.first.place) }}</div>
+                ><div>{{ binOf(r.d.first.place, placeName) }}</div>
                 <div v-if="r.d.first.lot" class="soft text-[12px]">lot {{ r.d.first.lot }}</div></template
               >
               <LiesElsewhere

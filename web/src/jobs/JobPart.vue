@@ -6,7 +6,7 @@ import { get } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import DiscOf from '../ui/DiscOf.vue'
 import { useFormat } from '../ui/format.ts'
-import { behind, JOB_STATES, WHENCE } from './whence.ts'
+import { behind, binOf, JOB_STATES, WHENCE } from './whence.ts'
 
 const props = defineProps<{ id: string; depth: number }>()
 const f = useFormat()
@@ -63,7 +63,8 @@ const can = (j: JobView) => {
             ><span v-else class="soft">taken</span></span
           ><span class="soft text-[13px]"
             ><template v-if="l.first"
-              >{{ l.first.place }}<template v-if="l.first.lot">, lot {{ l.first.lot }}</template></template
+              >{{ binOf(l.first.place, job.placeName)
+              }}<template v-if="l.first.lot">, lot {{ l.first.lot }}</template></template
             ></span
           >
         </li>

@@ -5,7 +5,9 @@ import { useRouter } from 'vue-router'
 import type { IndexItem, JobHead, JobState, JobStated } from '@shelve/contract'
 import BothVersions from '../papers/BothVersions.vue'
 import { v7 } from '../ledger/uuid.ts'
+import { useScan } from '../scan/store.ts'
 import { call, said } from '../shell/api.ts'
+import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useFormat } from '../ui/format.ts'
 import { useGoOn } from '../ui/go-on.ts'
@@ -19,6 +21,7 @@ import { isOver, useJobPaper } from './job-paper.ts'
 import { JOB_STATES } from './whence.ts'
 
 const props = defineProps<{ id: string }>()
+const index = useIndex()
 const strip = useStrip()
 const router = useRouter()
 const f = useFormat()
@@ -59,6 +62,13 @@ async function add(item: IndexItem) {
   box?.focus()
   box?.select()
 }
+// What is scanned is put on it, or is the line that stands there already.
+useScan().wants(m => {
+  const it = m.item ? index.byId.get(m.item) : undefined
+  if (!writes.value || !it) return false
+  void add(it)
+  return true
+})
 function remove(id: string) {
   paper.value.lines = paper.value.lines.filter(l => l.id !== id)
 }
@@ -125,7 +135,7 @@ watch(
             <h1 class="flex flex-wrap gap-x-2 items-center">
               <span>{{ open ? paper.head.name : job.head.name }}</span><template
                 v-if="job.wanted !== '0' || job.template"
-                ><span>for</span
+                ><span>{{ ' for ' }}</span
                 ><input
                   v-if="writes && !follows"
                   v-model="paper.head.typed"
@@ -135,7 +145,7 @@ watch(
                   :aria-invalid="!!fieldWrong('typed') || undefined"
                   autocomplete="off"
                 /><span v-else class="mono">{{ f.number(job.wanted) }}</span
-                ><span>{{ job.wantedUnit }}</span></template
+                ><span>{{ ` ${job.wantedUnit} ` }}</span></template
               ><span v-if="(open ? paper.head : job.head).day" class="font-normal"
                 >{{ f.longDay((open ? paper.head : job.head).day!) }}
                 <span class="mono">{{ (open ? paper.head : job.head).time }}</span></span
@@ -207,6 +217,7 @@ watch(
           :differing="draft.differing.value"
           :began="began"
           :place="job.head.place"
+          :place-name="job.placeName"
           @remove="remove"
           @settle="draft.settleLine"
           @reserve="l => void reserve(l)"

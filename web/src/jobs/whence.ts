@@ -37,3 +37,7 @@ export function behind(l: JobLineView, f: ReturnType<typeof useFormat>): string 
   if (l.whence === 'here' && parts.length === 1 && !more(l.held)) return ''
   return parts.join(', ')
 }
+
+/** A bin where a job is done goes without the name of that place. */
+export const binOf = (name: string, place: string): string =>
+  name.startsWith(`${place}, `) ? name.slice(place.length + 2) : name
