@@ -6,6 +6,10 @@ import type {
   JobRow,
   JobSaved,
   JobStated,
+  Found,
+  ItemNeed,
+  Today,
+  WorkingView,
   JobsTaken,
   JobView,
   LotView,
@@ -396,6 +400,123 @@ describe('jobs', () => {
     expect([of(await job(id), 'fish').used, of(await job(id), 'fish').left]).to.deep.equal(['9.5', '10.5'])
     expect((await w.c.call('POST', `/api/jobs/${id}/issue`, { id: v7() })).body.code).to.equal('nothing_here')
     await state(id, 'done')
+  })
+
+  it('what is kept elsewhere or of one lot is handed out from there, each as a line of its own', async () => {
+    const rope = await newItem(w.c, { name: 'Twine', code: 'TWI', unit: 'm', decimals: 1, identifiedBy: 'lot' })
+    const receive = (place: string, code: string, typed: string) =>
+      w.c.must({
+        kind: 'receipt',
+        place,
+        head: { supplier: 'Quillfern' },
+        lines: [w.c.line({ item: rope.id, typed, price: '1', lot: { id: null, code, expiry: null } })],
+      })
+    await receive(w.lab.id, 'T1', '5')
+    await receive(w.lab.id, 'T2', '5')
+    await receive(shed.id, 'T3', '4')
+    const id = await plan({ name: 'Nets', lines: [{ id: v7(), item: rope.id, typed: '9.5' }] })
+    const need = (await job(id)).lines[0]!.id
+    const { rows: lots } = await w.c.get<{ rows: LotView[] }>(`/api/items/${rope.id}/lots`)
+    await reserve(id, { need, lot: lots.find(l => l.code === 'T2')!.id, typed: '3' })
+    await reserve(id, { need, place: shed.id, typed: '2.5' })
+    const line = (await job(id)).lines[0]!
+    expect(line.keeps.map(x => [x.placeName, x.lot, x.quantity])).to.deep.equal([
+      ['Wet lab', 'T2', '3'],
+      ['Boat shed', null, '2.5'],
+    ])
+    expect([line.held, line.here, line.whence]).to.deep.equal(['5.5', '4', 'here'])
+    const draft = v7()
+    await w.c.ok('POST', `/api/jobs/${id}/issue`, { id: draft })
+    const d = await w.c.draft(draft)
+    expect(
+      d.lines.map(l => [l.line!.typed, l.line!.lot?.code ?? null, l.line!.from]),
+      '4 of any lot',
+    ).to.deep.equal([
+      ['3', 'T2', null],
+      ['2.5', null, shed.id],
+      ['4', null, null],
+    ])
+    expect((await w.c.bookSeen(d)).status).to.equal(201)
+    expect([(await job(id)).lines[0]!.used, (await job(id)).lines[0]!.held]).to.deep.equal(['9.5', '0'])
+    await state(id, 'done')
+    const held = await w.c.ok<Place>('POST', '/api/places', { name: 'Returns', kind: 'held', parent: w.lab.id })
+    const no = await w.c.call('POST', '/api/jobs', { name: 'X', place: held.id })
+    expect([no.status, no.body.code]).to.deep.equal([422, 'no_shelf'])
+  })
+
+  it('wait on Today, are found by word, number and reference, and are told where an item is', async () => {
+    const today = async () => (await w.c.get<Today>(`/api/today?place=${w.lab.id}`)).waiting
+    const waits = async (name: string) => (await today()).find(x => x.kind === 'job' && x.job?.name === name)
+    const hull = await plan({
+      name: 'Hull and keel',
+      reference: 'WO/77',
+      day: '2026-11-28',
+      lines: [{ id: v7(), item: k.items['flour']!.id, typed: '0.5' }],
+    })
+    expect(await waits('Hull and keel'), 'three days ahead, and all is there').to.equal(undefined)
+    const at = async (day: string) => {
+      const j = await job(hull)
+      await save(hull, { head: { ...j.head, day } }, j.revision)
+    }
+    await at('2026-11-27')
+    expect(await waits('Hull and keel')).to.deep.include({ day: '2026-11-27', n: 0, named: [] })
+    await reserve(hull)
+    await issue(hull, 'flour', '0.1')
+    await w.c.must({
+      kind: 'count',
+      place: w.lab.id,
+      lines: [
+        w.c.line({ item: k.items['flour']!.id, typed: '0.3', again: '0.3', counted: 'counted', from: w.lab.id }),
+      ],
+    })
+    const fallen = (await today()).find(x => x.kind === 'unkept')
+    expect([fallen?.n, fallen?.named.map(x => [x.name, x.quantity])], '0.4 were kept, 0.3 are there').to.deep.equal([
+      1,
+      [['flour', '0.1']],
+    ])
+    const lacks = await waits('Hull and keel')
+    expect([lacks?.n, lacks?.named.map(x => [x.name, x.quantity])]).to.deep.equal([1, [['flour', '0.1']]])
+    await at('2026-12-09')
+    expect((await waits('Hull and keel'))?.n, 'in want of something it waits as far ahead as one restocks').to.equal(1)
+    await at('2026-12-10')
+    expect(await waits('Hull and keel')).to.equal(undefined)
+    for (const q of ['and keel', 'wo/7', (await job(hull)).head.code])
+      expect(
+        (await w.c.get<{ rows: Found[] }>(`/api/search?q=${q}`)).rows.find(r => r.kind === 'plan')?.id,
+        q,
+      ).to.equal(hull)
+    const needs = await w.c.get<{ rows: ItemNeed[] }>(`/api/items/${k.items['flour']!.id}/needs`)
+    expect(needs.rows.find(r => r.job.id === hull)).to.deep.include({ left: '0.4', held: '0.3', whence: 'missing' })
+    const working = await w.c.get<WorkingView>(
+      `/api/workings/available?item=${k.items['flour']!.id}&place=${w.lab.id}`,
+    )
+    expect(working.lines.find(l => l.label === 'reserved')).to.deep.include({
+      amount: '-0.3',
+      note: `for ${(await job(hull)).head.code}, in Wet lab`,
+    })
+    await state(hull, 'dropped')
+    expect((await today()).filter(x => x.kind === 'unkept' || x.job?.id === hull)).to.deep.equal([])
+  })
+
+  it('of what was made and is done with, more is planned as another part; whatever the part lacks, the dinner lacks', async () => {
+    const id = await plan({ template: k.ids['SCE']!, typed: '40', day: '2026-12-20' })
+    const first = (await job(id)).parts[0]!
+    expect([
+      of(await job(id), 'stock').whence,
+      (await job(first.id)).lines.map(l => l.whence).includes('missing'),
+    ]).to.deep.equal(['missing', true])
+    await state(first.id, 'done')
+    const j = await job(id)
+    await save(id, { head: { ...j.head, note: 'again' } }, j.revision)
+    expect((await job(id)).parts.map(p => [p.id === first.id, p.state])).to.deep.equal([
+      [true, 'done'],
+      [false, 'planned'],
+    ])
+    await state(id, 'dropped')
+    expect(
+      (await rows()).filter(r => r.parent?.id === id),
+      'nothing is made for it any more',
+    ).to.deep.equal([])
   })
 
   it('come in from another system by their own reference, again and again without doubling, all or nothing', async () => {

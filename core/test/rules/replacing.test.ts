@@ -216,3 +216,40 @@ describe('rule 51: a serial number is there once, whatever brings it', () => {
     expect(said(w.try({ kind: 'move', lines: [w.line(A.bench, A.shelf, '1', { lineId: 'x' })] }))).to.equal('booked')
   })
 })
+
+describe('what is taken for a need of a job says so, whatever becomes of it (design 10: it belongs to the fact)', () => {
+  const taken = () => {
+    const w = new World([{ method: 'average' }])
+    w.receive('10', '20')
+    const issue = w.must({ kind: 'issue', lines: [{ ...w.line(A.shelf, A.jobA, '4'), needId: 7 }] })
+    return { w, k: key(issue.movements[0]!), issue }
+  }
+  const told = (b: Booked) => b.movements.map(m => [formatDecimal(m.quantity), m.needId ?? null])
+  it('an issue, and one that answers none', () => {
+    const { w, issue } = taken()
+    expect(told(issue)).to.deep.equal([['4', 7]])
+    const plain = w.must({ kind: 'issue', lines: [{ ...w.line(A.shelf, A.jobA, '1'), needId: null }] })
+    expect([told(plain), 'needId' in plain.movements[0]!]).to.deep.equal([[['1', null]], false])
+  })
+  it('taken back, whole or in part', () => {
+    const { w, k } = taken()
+    expect(told(w.change({ type: 'reverse', lineId: 'x', key: k, quantity: decimal('1') }))).to.deep.equal([['1', 7]])
+    expect(told(w.change({ type: 'reverse', lineId: 'x', key: k }))).to.deep.equal([['3', 7]])
+  })
+  for (const [what, needId, to, right] of [
+    ['replaced by one that says nothing of it: the same', undefined, A.jobA, 7],
+    ['replaced by one for another job: none', undefined, A.jobB, null],
+    ['replaced by one that states another', 8, A.jobA, 8],
+    ['replaced by one that states none', null, A.jobA, null],
+  ] as [string, number | null | undefined, number, number | null][])
+    it(what, () => {
+      const { w, k } = taken()
+      const by = { ...w.line(A.shelf, to, '3'), ...(needId === undefined ? {} : { needId }) }
+      expect(told(w.change(put(k, by)))).to.deep.equal([
+        ['4', 7],
+        ['3', right],
+      ])
+      const again = w.change({ type: 'reverse', lineId: 'x', key: k })
+      expect(told(again), 'and again').to.deep.equal([['3', right]])
+    })
+})
