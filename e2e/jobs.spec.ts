@@ -48,6 +48,12 @@ test('a dinner is scaled in its title, what must be made first follows, what is 
   // Kept for it: others may take it only knowing.
   const before = await level(page, demo, 'LEM-U', 'Galley')
   await page.getByRole('button', { name: 'Keep Lemons for it' }).click()
+  await expect(page.getByLabel('Keep of Lemons')).toBeFocused()
+  await type(page, '900')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('alert')).toContainText('The job lacks 15 each of Lemons: 900 is more than that.')
+  await page.getByLabel('Keep of Lemons').fill('')
+  await page.keyboard.press('Enter')
   await expect(row(tova, 'Lemons')).toContainText('15 kept for it')
   const kept = await level(page, demo, 'LEM-U', 'Galley')
   expect([Number(kept.reserved), Number(before.available) - Number(kept.available)]).toEqual([15, 15])

@@ -179,7 +179,10 @@ const targets = await Promise.all(
   corrections.map(async c => (await (await fetchAs(`${demo.url}/api/slips/${c.id}`)).json()).corrects),
 )
 await visit('slip', `/slips/${(targets.find(t => t.number.startsWith('IS')) ?? targets[0]).id}`)
-await visit('items', '/setup/items')
+{
+  const { rows: jobs } = await (await fetchAs(`${demo.url}/api/jobs/planned`)).json()
+  await visit('job', `/jobs/${jobs.find(j => j.name === 'Fish dinner').id}`, { place: 'Galley' })
+}
 {
   const { rows: templates } = await (await fetchAs(`${demo.url}/api/templates`)).json()
   await visit('template', `/templates/${templates.find(t => t.code === 'DINNER').id}?wanted=26`, {

@@ -56,7 +56,7 @@ async function signedIn(browser: Browser, url: string, codes: readonly string[])
 async function laterViews(page: Page): Promise<Row> {
   const to = async (n: number) => {
     const began = performance.now()
-    await page.keyboard.press(`Alt+${n}`)
+    await page.keyboard.press(`Alt+${n % 10}`)
     await page.waitForFunction(
       path => location.pathname === path && document.querySelector('main h1, main h2') !== null,
       PATHS[n - 1],
@@ -75,7 +75,7 @@ async function laterViews(page: Page): Promise<Row> {
     if (median(ms) > worst.ms) Object.assign(worst, { ms: median(ms), tab: TABS[n - 1] })
   }
   return {
-    what: 'later views, the slowest of nine',
+    what: 'later views, the slowest of ten',
     shelve: worst.ms,
     unit: 'ms',
     goal: '≤ 200 ms',
@@ -83,8 +83,8 @@ async function laterViews(page: Page): Promise<Row> {
     note: `median of five; slowest: ${worst.tab}`,
   }
 }
-const PATHS = ['/', '/receive', '/issue', '/move', '/waste', '/count', '/restock', '/stock', '/ledger']
-const TABS = ['Today', 'Receive', 'Issue', 'Move', 'Waste', 'Count', 'Restock', 'Stock', 'Ledger']
+const PATHS = ['/', '/receive', '/issue', '/move', '/waste', '/count', '/restock', '/stock', '/jobs', '/ledger']
+const TABS = ['Today', 'Receive', 'Issue', 'Move', 'Waste', 'Count', 'Restock', 'Stock', 'Jobs', 'Ledger']
 
 /** From a keystroke in the scan strip to the frame that shows what the device itself found; every other word has a wrong letter. */
 async function searches(page: Page, url: string): Promise<Row> {

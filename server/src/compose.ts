@@ -80,7 +80,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
   // Prepared when they are first asked: they stand on the whole house.
   let owed: House['sources']['owed'] | undefined
   let demand: House['sources']['demand'] | undefined
-  let need: House['sources']['need'] | undefined
+  let needs: House['sources']['needs'] | undefined
   const books = Object.assign(ground, {
     gate,
     rows,
@@ -100,7 +100,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
     sources: {
       owed: (...asked: Parameters<House['sources']['owed']>) => (owed ??= owedSource(house))(...asked),
       demand: (...asked: Parameters<House['sources']['demand']>) => (demand ??= demandSource(house))(...asked),
-      need: (...asked: Parameters<House['sources']['need']>) => (need ??= needSource(house))(...asked),
+      needs: (...asked: Parameters<House['sources']['needs']>) => (needs ??= needSource(house))(...asked),
     },
   })
   const post = options.mail && new Post(books, options.mail, message => ground.tell(message))

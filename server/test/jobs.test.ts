@@ -465,9 +465,7 @@ describe('jobs', () => {
     await w.c.must({
       kind: 'count',
       place: w.lab.id,
-      lines: [
-        w.c.line({ item: k.items['flour']!.id, typed: '0.3', again: '0.3', counted: 'counted', from: w.lab.id }),
-      ],
+      lines: [w.c.line({ item: k.items['flour']!.id, typed: '0.3', again: '0.3', counted: 'counted', from: w.lab.id })],
     })
     const fallen = (await today()).find(x => x.kind === 'unkept')
     expect([fallen?.n, fallen?.named.map(x => [x.name, x.quantity])], '0.4 were kept, 0.3 are there').to.deep.equal([
@@ -487,9 +485,7 @@ describe('jobs', () => {
       ).to.equal(hull)
     const needs = await w.c.get<{ rows: ItemNeed[] }>(`/api/items/${k.items['flour']!.id}/needs`)
     expect(needs.rows.find(r => r.job.id === hull)).to.deep.include({ left: '0.4', held: '0.3', whence: 'missing' })
-    const working = await w.c.get<WorkingView>(
-      `/api/workings/available?item=${k.items['flour']!.id}&place=${w.lab.id}`,
-    )
+    const working = await w.c.get<WorkingView>(`/api/workings/available?item=${k.items['flour']!.id}&place=${w.lab.id}`)
     expect(working.lines.find(l => l.label === 'reserved')).to.deep.include({
       amount: '-0.3',
       note: `for ${(await job(hull)).head.code}, in Wet lab`,

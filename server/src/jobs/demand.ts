@@ -142,12 +142,12 @@ export function usedFor(
   )
 }
 
-/** What a job needs of an item, by its number. */
-export function needSource(house: House): House['sources']['need'] {
+/** The needs of a job, by item: prepared once, since every slip for a job asks. */
+export function needSource(house: House): House['sources']['needs'] {
   const st = house.db
-    .select({ id: need.id })
+    .select({ id: need.id, itemId: need.itemId })
     .from(need)
-    .where(and(eq(need.jobId, sql.placeholder('job')), eq(need.itemId, sql.placeholder('item'))))
+    .where(eq(need.jobId, sql.placeholder('job')))
     .prepare()
-  return (jobId, itemId) => st.get({ job: jobId, item: itemId })?.id
+  return job => new Map(st.all({ job }).map(n => [n.itemId, n.id]))
 }

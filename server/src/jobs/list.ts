@@ -16,6 +16,7 @@ function rowOf(
   house: House,
   { job, plan }: Planned,
   of: Looked | undefined,
+  byId: ReadonlyMap<number, Planned>,
   centres: ReadonlyMap<number, string>,
 ): JobRow {
   const whences = of ? whencesOf(of) : []
@@ -33,7 +34,7 @@ function rowOf(
     costCentreName: job.costCentreId === null ? null : (centres.get(job.costCentreId) ?? null),
     wanted: formatDecimal(plan.wanted),
     wantedUnit: makes?.unit ?? TIMES.base,
-    parent: plan.parentId === null ? null : jobNamed(plannedById(house, plan.parentId)),
+    parent: plan.parentId === null ? null : jobNamed(byId.get(plan.parentId)!),
     needs: whences.length,
     met: whences.filter(w => WELL.has(w)).length,
     whence: of ? worstOf(of) : null,
@@ -48,12 +49,13 @@ const byDay = (a: Planned, b: Planned): number =>
 /** Jobs that are not over, with how many of their needs can be met, the first due first; or those that are, the last first. */
 export function jobRows(house: House, scope: Scope, seen: Scope, over: boolean): JobRow[] {
   const all = plannedJobs(house)
+  const byId = new Map(all.map(p => [p.job.id, p]))
   const looks = over ? undefined : lookAtAll(house, seen, all)
   const centres = centreNames(house)
   return all
     .filter(p => isOpen(p.job) !== over && isIn(scope, p.plan.placeId))
     .sort((a, b) => (over ? byDay(b, a) : byDay(a, b)))
-    .map(p => rowOf(house, p, looks?.(p), centres))
+    .map(p => rowOf(house, p, looks?.(p), byId, centres))
 }
 
 /** So many days ahead a job waits on Today, also where all it needs is there. */
@@ -73,6 +75,7 @@ export function jobsWaiting(house: House, scope: Scope, seen: Scope): WaitingJob
   const today = dayNumber(house.today())
   const looks = lookAtAll(house, seen, all)
   const ahead = house.organisation!.aheadDays
+  const byId = new Map(all.map(p => [p.job.id, p]))
   const centres = centreNames(house)
   return open
     .filter(p => p.plan.parentId === null && isIn(scope, p.plan.placeId))
@@ -82,7 +85,7 @@ export function jobsWaiting(house: House, scope: Scope, seen: Scope): WaitingJob
       const of = looks(planned)
       const lacks = lackingOf(of)
       if (days === null ? !lacks.length : days > (lacks.length ? Math.max(ahead, NEAR) : NEAR)) return []
-      return [{ row: rowOf(house, planned, of, centres), lacks }]
+      return [{ row: rowOf(house, planned, of, byId, centres), lacks }]
     })
 }
 

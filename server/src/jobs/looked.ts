@@ -4,7 +4,7 @@ import { metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import { takenStatement, usedFor } from './demand.ts'
 import type { House } from './house.ts'
-import { isOpen, type NeedRow, needsByJob, needsOfJob, partsOf, type Planned } from './rows.ts'
+import { isOpen, type NeedLine, type NeedRow, needsByJob, needsOfJob, partsOf, type Planned } from './rows.ts'
 
 /** A job in a few words. */
 export const jobNamed = ({ job }: Planned) => ({
@@ -19,14 +19,14 @@ export interface Looked {
   readonly house: House
   readonly seen: Scope
   readonly planned: Planned
-  readonly needs: readonly NeedRow[]
+  readonly needs: readonly NeedLine[]
   /** What was taken for each need so far. */
-  readonly used: (n: NeedRow) => Quantity
+  readonly used: (n: NeedLine) => Quantity
   readonly parts: readonly Planned[]
   /** The same of what is made for it. */
   readonly below: (part: Planned) => Looked
 }
-export const look = (house: House, seen: Scope, planned: Planned): Looked => {
+export const look = (house: House, seen: Scope, planned: Planned): Looked & { readonly rows: readonly NeedRow[] } => {
   const needs = needsOfJob(house, planned.job.id)
   const taken = usedFor(house, takenStatement(house), JSON.stringify(needs.map(n => n.id)))
   const used = usedOf([...taken.values()].flat())
@@ -35,6 +35,7 @@ export const look = (house: House, seen: Scope, planned: Planned): Looked => {
     seen,
     planned,
     needs,
+    rows: needs,
     used: n => used.get(n.id) ?? 0n,
     parts: partsOf(house, planned.job.id).filter(p => p.job.state !== 'dropped'),
     below: part => look(house, seen, part),
@@ -61,7 +62,7 @@ export function lookAtAll(house: House, seen: Scope, all: readonly Planned[]): (
   })
   return one
 }
-export const partFor = (of: Looked, n: NeedRow): Planned | undefined =>
+export const partFor = (of: Looked, n: Pick<NeedLine, 'itemId'>): Planned | undefined =>
   of.parts.find(p => p.plan.outputId === n.itemId && isOpen(p.job))
 
 /** Nothing is wanted any more. */

@@ -58,16 +58,17 @@ export const partsOf = (house: House, jobId: number): Planned[] =>
     .orderBy(job.id)
     .all()
 
+/** As much of a need as says whether it is met. */
+export type NeedLine = Pick<NeedRow, 'id' | 'jobId' | 'itemId' | 'quantity'>
 /** What all jobs that are not over need, by job. */
-export const needsByJob = (house: House): Map<number, NeedRow[]> =>
+export const needsByJob = (house: House): Map<number, NeedLine[]> =>
   groupBy(
     house.db
-      .select({ need })
+      .select({ id: need.id, jobId: need.jobId, itemId: need.itemId, quantity: need.quantity })
       .from(need)
       .innerJoin(job, eq(job.id, need.jobId))
       .where(inArray(job.state, [...OPEN]))
-      .all()
-      .map(r => r.need),
+      .all(),
     n => n.jobId,
   )
 /** What cost centres are called, by their numbers. */

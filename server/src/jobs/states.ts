@@ -108,7 +108,9 @@ export function reserve(house: House, caller: Caller, uid: string, wish: Wish): 
     const asked = wish.typed.trim() ? typedFor(house, n, wish) : lacks
     if (lacks <= 0n) return []
     if (asked > lacks) throw tooMuch(house, n, asked, lacks)
-    if (asked > there && wish.need !== null) throw notThere(house, n, where.placeId, asked, there)
+    // What was said must be there; where nothing was, as much as there is.
+    if (asked > there && wish.need !== null && (wish.typed.trim() || there <= 0n))
+      throw notThere(house, n, where.placeId, asked, there)
     const quantity = min(there, asked)
     return quantity > 0n ? [{ needId: n.id, ...where, quantity }] : []
   })

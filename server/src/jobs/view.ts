@@ -21,13 +21,13 @@ import { about, type Caller, isIn, mayAt, reach, type Scope } from '../rights/in
 import type { House } from './house.ts'
 import { jobNamed, look, type Looked, met, NOTHING, partFor, scopeOfJob, whenceHere } from './looked.ts'
 import { byTemplate, decimalsOf, formulaOfJob, readWanted, TIMES } from './planning.ts'
-import { centreNames, isOpen, type NeedRow, plannedById, wantPlanned } from './rows.ts'
+import { centreNames, isOpen, type NeedLine, type NeedRow, plannedById, wantPlanned } from './rows.ts'
 import { contentAt, formulaOf, formulas, named, templateById } from './templates.ts'
 import { headOf, lineOf } from './writing.ts'
 
 const d = formatDecimal
 /** What a need is worth: what is taken of it at what one costs there; what is made for it at what making it costs. */
-function worthOf(of: Looked, n: NeedRow, it: StockItem, scope: Scope): Value | null {
+function worthOf(of: Looked, n: NeedLine, it: StockItem, scope: Scope): Value | null {
   const { house } = of
   const left = max(n.quantity - of.used(n), 0n)
   const part = partFor(of, n)
@@ -162,7 +162,7 @@ export function jobView(house: House, caller: Caller, uid: string): JobView {
   const of = look(house, seen, planned)
   const template = plan.templateId === null ? undefined : templateById(house, plan.templateId)
   const content = template && contentAt(house, template.id, plan.templateVersion!)
-  const formula = formulaOfJob(house, planned, of.needs)
+  const formula = formulaOfJob(house, planned, of.rows)
   const says = byTemplate(house, formula, plan.wanted)
   const makes = plan.outputId === null ? undefined : house.known.itemById(plan.outputId)
   const could = formula && isOpen(job) && of.needs.length ? couldOf(of, formula) : undefined
@@ -192,7 +192,7 @@ export function jobView(house: House, caller: Caller, uid: string): JobView {
     wanted: d(plan.wanted),
     wantedUnit: makes?.unit ?? TIMES.base,
     unread: readWanted(house, plan, content && formulaOf(house, content)).unread,
-    lines: of.needs.map(n => lineView(of, n, says)),
+    lines: of.rows.map(n => lineView(of, n, says)),
     parts: of.parts.map(jobNamed),
     parent: plan.parentId === null ? null : jobNamed(plannedById(house, plan.parentId)),
     could: could ? d(could.quantity) : null,

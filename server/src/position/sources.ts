@@ -34,6 +34,6 @@ export interface Sources {
   owed(items: readonly number[] | undefined, also?: readonly Movement[]): ReadonlyMap<number, readonly Owed[]>
   /** The same of what jobs want and bring. */
   demand(items: readonly number[] | undefined, also?: readonly Movement[]): ReadonlyMap<number, Demand>
-  /** What a job needs of an item, by its number. */
-  need(jobId: number, itemId: number): number | undefined
+  /** The needs of a job, by item. */
+  needs(jobId: number): ReadonlyMap<number, number>
 }

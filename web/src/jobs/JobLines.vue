@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The needs of a job: how much of each it takes, whether that is here, and what can be done where it is not. */
-import { computed } from 'vue'
-import type { JobLine, JobLineView } from '@shelve/contract'
+import { computed, ref } from 'vue'
+import type { JobLine, JobLineView, JobView } from '@shelve/contract'
 import { decimal, formatDecimal, type ToldLine } from '@shelve/core'
 import BothVersions from '../papers/BothVersions.vue'
 import LiesElsewhere from '../restocking/LiesElsewhere.vue'
@@ -9,6 +9,7 @@ import { useIndex } from '../shell/index-store.ts'
 import DiscOf from '../ui/DiscOf.vue'
 import { useFormat } from '../ui/format.ts'
 import LevelBar from '../ui/LevelBar.vue'
+import KeepForm from './KeepForm.vue'
 import { behind, binOf, WHENCE } from './whence.ts'
 
 const props = defineProps<{
@@ -22,11 +23,13 @@ const props = defineProps<{
   /** Where the job is done. */
   place: string
   placeName: string
+  job: string
 }>()
 const emit = defineEmits<{
   remove: [line: string]
   settle: [line: string, mine: boolean]
-  reserve: [line: string]
+  /** Something of a line was kept for the job: how that stands now. */
+  kept: [job: JobView]
   free: [line: string]
 }>()
 const index = useIndex()
@@ -50,6 +53,8 @@ const word = (d: JobLineView) =>
 /** What is not where the job is done. */
 const lacking = (d: JobLineView) =>
   formatDecimal(d.elsewhere.reduce((sum, e) => sum + decimal(e.quantity), decimal(d.missing) + decimal(d.late)))
+/** The line of which something is being kept. */
+const keeping = ref<string | null>(null)
 function step(i: number, by: 1 | -1) {
   const box = document.querySelectorAll<HTMLInputElement>('[data-line]')[i + by]
   ;(box ?? (by > 0 ? document.querySelector<HTMLInputElement>('[data-add] input') : null))?.focus()
@@ -158,13 +163,14 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
               >
                 Free it</button
               ><button
-                v-else-if="r.d && more(r.d.here)"
+                v-if="r.d && (more(r.d.here) || r.d.elsewhere.length)"
                 type="button"
                 class="btn btn-quiet btn-small"
                 :aria-label="`Keep ${r.item?.name} for it`"
-                @click="emit('reserve', r.l.id)"
+                :aria-expanded="keeping === r.l.id"
+                @click="keeping = keeping === r.l.id ? null : r.l.id"
               >
-                Keep it</button
+                Keep some</button
               ><button
                 type="button"
                 class="btn btn-quiet btn-small"
@@ -173,6 +179,22 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
               >
                 Take off
               </button>
+            </td>
+          </tr>
+          <tr v-if="writes && keeping === r.l.id && r.d" class="no-print">
+            <td colspan="8" class="pt-0!">
+              <KeepForm
+                :job="job"
+                :line="r.d"
+                :place="place"
+                @close="keeping = null"
+                @kept="
+                  j => {
+                    keeping = null
+                    emit('kept', j)
+                  }
+                "
+              />
             </td>
           </tr>
           <tr v-if="at(r) || differing.has(r.l.id)" class="said no-print">

@@ -2,7 +2,7 @@
 /** A job: a slip whose lines are needs. What it takes, whether that is here, made for it, elsewhere or missing; what must be made first hangs beneath. */
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import type { IndexItem, JobHead, JobState, JobStated } from '@shelve/contract'
+import type { IndexItem, JobHead, JobState, JobStated, JobView as JobViewed } from '@shelve/contract'
 import BothVersions from '../papers/BothVersions.vue'
 import { v7 } from '../ledger/uuid.ts'
 import { useScan } from '../scan/store.ts'
@@ -72,10 +72,16 @@ useScan().wants(m => {
 function remove(id: string) {
   paper.value.lines = paper.value.lines.filter(l => l.id !== id)
 }
-async function reserve(need: string | null = null) {
+/** Something of a line was kept: what stands here is as the server has it since. */
+function told(now: JobViewed) {
+  job.value = now
+  const of = now.lines.find(l => l.wished !== '0')
+  strip.say(of ? `It is kept for ${now.head.name}.` : 'Nothing more of it is free.')
+}
+async function reserve() {
   if (!(await saved())) return
   const before = new Map(job.value!.lines.map(l => [l.id, l.held]))
-  if (!(await does('reservations', { need }))) return
+  if (!(await does('reservations', {}))) return
   const n = job.value!.lines.filter(l => l.held !== before.get(l.id)).length
   strip.say(
     n ? `Kept for ${job.value!.head.name}: ${n} line${n === 1 ? '' : 's'}.` : 'Nothing more of it is free here.',
@@ -218,9 +224,10 @@ watch(
           :began="began"
           :place="job.head.place"
           :place-name="job.placeName"
+          :job="id"
           @remove="remove"
           @settle="draft.settleLine"
-          @reserve="l => void reserve(l)"
+          @kept="told"
           @free="l => void release(l)"
         />
         <p v-else class="px-5 pb-3 soft">It needs nothing yet: scan or type what it will take.</p>

@@ -13,14 +13,15 @@ export function resolve(r: Reading): Resolved {
     if (kind.lines) r.lines.push(...kind.lines(r, line))
     else kind.read!(r, line)
   kind.end?.(r)
+  const answers = answered(r)
   return {
     draft: {
       slipId: r.slipId,
       kind: content.kind,
       effectiveAt: content.effectiveAt === null ? r.house.now() : Date.parse(content.effectiveAt),
-      lines: r.lines.map(answered(r)),
+      lines: r.lines.map(answers),
       counts: r.counts,
-      changes: r.changes.map(c => (c.type === 'replace' ? { ...c, by: c.by.map(answered(r)) } : c)),
+      changes: r.changes.map(c => (c.type === 'replace' ? { ...c, by: c.by.map(answers) } : c)),
       charges: r.charges,
     },
     refusals: r.refusals,
@@ -33,9 +34,18 @@ export function resolve(r: Reading): Resolved {
 
 /** What is taken for a job answers the need that it has of that item, where it has one. */
 function answered(r: Reading): (line: DraftLine) => DraftLine {
+  // Most slips are for one: it is asked once.
+  const needs = new Map<number, ReadonlyMap<number, number> | null>()
+  const needsOf = (account: number) => {
+    let known = needs.get(account)
+    if (known === undefined) {
+      const job = r.books.accountKind(account) === 'used' ? r.books.making.jobOf(account) : null
+      needs.set(account, (known = job === null ? null : r.house.sources.needs(job)))
+    }
+    return known
+  }
   return line => {
-    if (line.needId !== undefined || r.books.accountKind(line.to) !== 'used') return line
-    const jobId = r.books.making.jobOf(line.to)
-    return jobId === null ? line : { ...line, needId: r.house.sources.need(jobId, line.itemId) ?? null }
+    const of = line.needId === undefined ? needsOf(line.to) : null
+    return of ? { ...line, needId: of.get(line.itemId) ?? null } : line
   }
 }
