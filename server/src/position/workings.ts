@@ -17,6 +17,7 @@ import {
   type Movement,
   partsOfFigure,
   poolValue,
+  type Position,
   USE_DAYS,
   type Working,
   workOut,
@@ -206,15 +207,18 @@ function jobOf(house: House, item: StockItem, { needId }: Pick<Part, 'needId'>):
   const need = item.demand.needs.find(n => n.needId === needId)
   return need ? house.rows.jobById.get({ id: need.jobId })!.code : 'a job'
 }
+/** For how many whole days it lasts at the use of the last weeks, whatever is planned. */
+const lastsByUse = ({ used, levels: { available } }: Position): number | null => {
+  const each = perDay(used, USE_DAYS)
+  return each > 0n ? Number(max(available, 0n) / each) : null
+}
 /** For how long it lasts, and by what: the use of the last weeks, or a job that will take more than there is then. */
 function howLong(house: House, item: StockItem, scope: Scope): string {
   const today = house.today()
   const here = house.stock.here(item, scope, today)
-  const { days, available } = here.levels
-  const each = perDay(here.used, USE_DAYS)
-  const byUse = each > 0n ? Number(max(available, 0n) / each) : null
+  const { days } = here.levels
   const for_ = `${days} day${days === 1 ? '' : 's'}`
-  if (byUse === days) return `At the use of the last four weeks it lasts ${for_}.`
+  if (lastsByUse(here) === days) return `At the use of the last four weeks it lasts ${for_}.`
   const planned = partsOfFigure(item, { ...house.stock.outlook(scope, today), ahead: Infinity }, 'planned')
   const jobs = [...new Set(planned.map(p => jobOf(house, item, p)))].join(', ')
   return `It lasts ${for_}: ${jobs} will take more than there is then.`
@@ -261,7 +265,7 @@ function daysWorking(house: House, of: Looked, unit: string, scope: Scope, insid
     working,
     days === null
       ? 'Nothing was used, so nothing can be said of how long it lasts.'
-      : working.figure > 0n && days === Number(max(available, 0n) / perDay(working.figure, USE_DAYS))
+      : days === lastsByUse(here)
         ? `${formatDecimal(available)} ${unit} available ÷ (${formatDecimal(working.figure)} ÷ ${USE_DAYS}) a day` +
           ` = ${days} whole days.`
         : howLong(house, of.item, scope),
