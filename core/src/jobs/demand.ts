@@ -112,7 +112,7 @@ function takeFrom(free: readonly Free[], wanted: Quantity, fits: (leaf: Lying) =
   let taken = 0n
   for (const f of free) {
     if (taken >= wanted) break
-    if (f.left <= 0n || !fits(f.leaf)) continue
+    if (!fits(f.leaf)) continue
     const x = min(f.left, wanted - taken)
     f.left -= x
     taken += x
@@ -238,9 +238,23 @@ export function meetNeeds(
 ): Map<number, Met> {
   const [held, free] = keep(needs, reservations, at)
   const kept = sumByNeed(held)
-  const arriving = coming
-    .map(c => ({ ...c, day: c.day < at.today ? at.today : c.day, left: c.quantity }))
-    .sort((a, b) => (a.day < b.day ? -1 : a.day > b.day ? 1 : 0))
+  const onTheWay = coming
+    .map(c => ({ ...c, day: dayOf(c, at.today), left: c.quantity }))
+    .sort((a, b) => (a.day < b.day ? -1 : 1))
+  /** What comes to a place, the first first: how much of what is wanted, and the first and the last day of it. */
+  const arriving = (placeId: number, wanted: Quantity, fits: (day: string) => boolean) => {
+    let quantity = 0n
+    const days: string[] = []
+    for (const c of onTheWay) {
+      if (!fits(c.day) || !at.inside(c.placeId, placeId)) continue
+      const x = min(c.left, wanted - quantity)
+      if (x <= 0n) continue
+      c.left -= x
+      quantity += x
+      days.push(c.day)
+    }
+    return { quantity, first: days[0] ?? null, last: days.at(-1) ?? null }
+  }
   const usable = (day: string) => (l: Lying) => lotState(l, day) === 'usable'
   const order = byDay(at.today)
   const rows = [...needs]
@@ -251,50 +265,31 @@ export function meetNeeds(
       let lacks = left(need) - own
       const here = takeFrom(free, lacks, l => at.inside(l.placeId, need.placeId) && usable(day)(l))
       lacks -= here
-      let inTime = 0n
-      let comesOn: string | null = null
-      for (const c of arriving) {
-        if (lacks - inTime <= 0n) break
-        if (c.left <= 0n || c.day > day || !at.inside(c.placeId, need.placeId)) continue
-        const x = min(c.left, lacks - inTime)
-        c.left -= x
-        inTime += x
-        comesOn = c.day
-      }
-      return { need, day, own, here, inTime, comesOn, lacks: lacks - inTime }
+      const inTime = arriving(need.placeId, lacks, d => d <= day)
+      return { need, day, own, here, inTime, lacks: lacks - inTime.quantity }
     })
   return new Map(
-    rows.map(({ need, day, own, here, inTime, comesOn, lacks }) => {
+    rows.map(({ need, day, own, here, inTime, lacks }) => {
       const elsewhere: Placed[] = []
+      let fetched = 0n
       for (const f of free) {
-        if (lacks <= 0n) break
-        if (f.left <= 0n || !seen(f.leaf.placeId) || !usable(day)(f.leaf)) continue
-        const x = min(f.left, lacks)
+        const x = seen(f.leaf.placeId) && usable(day)(f.leaf) ? min(f.left, lacks - fetched) : 0n
+        if (x <= 0n) continue
         f.left -= x
-        lacks -= x
+        fetched += x
         elsewhere.push({ placeId: f.leaf.placeId, quantity: x })
       }
-      let late = 0n
-      let lateOn: string | null = null
-      for (const c of arriving) {
-        if (lacks <= 0n) break
-        if (c.left <= 0n || !at.inside(c.placeId, need.placeId)) continue
-        const x = min(c.left, lacks)
-        c.left -= x
-        lacks -= x
-        late += x
-        lateOn ??= c.day
-      }
+      const late = arriving(need.placeId, lacks - fetched, () => true)
       const met: Met = {
         needId: need.needId,
         held: own,
         here,
-        coming: inTime,
-        comesOn,
+        coming: inTime.quantity,
+        comesOn: inTime.last,
         elsewhere,
-        late,
-        lateOn,
-        missing: lacks,
+        late: late.quantity,
+        lateOn: late.first,
+        missing: lacks - fetched - late.quantity,
       }
       return [need.needId, met]
     }),

@@ -2,6 +2,7 @@ import { expect } from 'chai'
 import fc from 'fast-check'
 import {
   drawOn,
+  freeFor,
   formatDecimal,
   heldNow,
   type Lying,
@@ -133,6 +134,20 @@ describe('what is reserved (rule 65), by table', () => {
       [keeps(1, 1, 4), keeps(2, 2, 3, { lotId: 1 })],
       { 1: 4, 2: 3 },
     ],
+    [
+      'written in another order, the day decides',
+      [lies(11, 7)],
+      [need(1, 5), need(2, 5, { day: null })],
+      [keeps(1, 1, 5), keeps(2, 2, 5)],
+      { 1: 2, 2: 5 },
+    ],
+    [
+      'the first to go first: what keeps longer is for whom the other is out of date',
+      [lies(11, 3, { lotId: 2 }), lies(11, 3, { lotId: 1, expiry: '2026-11-27' })],
+      [need(1, 3), need(2, 3, { day: '2026-11-28' })],
+      [keeps(1, 1, 3), keeps(2, 2, 3)],
+      { 1: 3, 2: 3 },
+    ],
     ['of a job that is over nothing is kept', [lies(11, 9)], [], [keeps(1, 1, 5)], {}],
   ] as [string, Lying[], OpenNeed[], Reservation[], Record<number, number>][])
     // prettier-ignore
@@ -165,13 +180,56 @@ describe('what is drawn on a reservation', () => {
     ['for another need: its own', [take(11, 11, 3, 2)], [0, 0, 3]],
     ['what came back is not drawn', [take(11, 11, 3), take(12, 11, -2)], [1, 0, 0]],
     ['what came back of before does not grow it', [take(12, 11, -2)], [0, 0, 0]],
+    ['told in another order: what came back comes after', [take(13, 11, -2), take(11, 11, 3)], [1, 0, 0]],
+    ['more than all of them hold', [take(11, 11, 20)], [4, 4, 0]],
+    ['several takings of one', [take(11, 11, 1), take(12, 11, 1)], [2, 0, 0]],
+    ['from two shelves', [take(11, 11, 1), take(12, 12, 2)], [1, 2, 0]],
   ] as [string, ReturnType<typeof take>[], number[]][])
     it(what, () => expect(drawOn(rows, taken, inside).map(r => told(r.drawn))).to.deep.equal(right))
+  it('of a lot: what was taken of that lot; of one that was made later: what was taken since', () => {
+    const of = (quantity: number, more: object) => ({ ...keeps(1, 1, quantity), since: 10, ...more })
+    const rows = [of(4, { lotId: 2 }), of(4, { id: 2 }), of(4, { id: 3, since: 20 })]
+    const lots = [
+      { ...take(11, 11, 3), lotId: 1 },
+      { ...take(12, 11, 2), lotId: 2 },
+      { ...take(21, 11, 5), lotId: 1 },
+    ]
+    expect(drawOn(rows, lots, inside).map(r => [r.id, told(r.drawn)])).to.deep.equal([
+      [1, 2],
+      [2, 4],
+      [3, 4],
+    ])
+    expect(Object.keys(drawOn(rows, lots, inside)[0]!)).to.not.include('since')
+    expect(
+      drawOn([of(4, { since: 11 })], [{ ...take(11, 11, 3) }], inside)[0]!.drawn,
+      'at that very one: before',
+    ).to.equal(0n)
+  })
   it('used is all that was taken for a need, less what came back', () =>
     expect([...usedOf([take(1, 11, 5), take(2, 2, 3), take(3, 11, -1), take(4, 1, 2, 2)])]).to.deep.equal([
       [1, n(7)],
       [2, n(2)],
     ]))
+})
+
+describe('what could be set aside for a need, by table', () => {
+  const lots = [lies(11, 3, { lotId: 1, expiry: '2026-11-26' }), lies(11, 4, { lotId: 2 }), lies(2, 5, { lotId: 2 })]
+  const others = [need(2, 9, { day: '2026-11-26' })]
+  for (const [what, more, where, reservations, right] of [
+    ['what lies there and is good on its day', {}, { placeId: 1 }, [], 4],
+    ['on an earlier day more is good', { day: '2026-11-26' }, { placeId: 1 }, [], 7],
+    ['of one lot', { day: '2026-11-26' }, { placeId: 1, lotId: 1 }, [], 3],
+    ['of a lot that is out of date by then', {}, { placeId: 1, lotId: 1 }, [], 0],
+    ['in another place', {}, { placeId: 2 }, [], 5],
+    ['on a shelf of it', {}, { placeId: 12 }, [], 0],
+    ['not what others keep, who have the first to go', { day: '2026-11-26' }, { placeId: 1 }, [keeps(1, 2, 4)], 3],
+    ['nor what it keeps itself', {}, { placeId: 1 }, [keeps(1, 1, 3)], 1],
+  ] as [string, Partial<OpenNeed>, { placeId: number; lotId?: number }, Reservation[], number][])
+    // prettier-ignore
+    it(what, () => {
+      const own = need(1, 9, more)
+      expect(told(freeFor(own, { lotId: null, ...where }, [own, ...others], reservations, at(...lots)))).to.equal(right)
+    })
 })
 
 describe('whether needs can be met, by table', () => {
@@ -288,6 +346,51 @@ describe('whether needs can be met, by table', () => {
       [[0, 1, 0, 0, 0, 0]],
       'here',
     ],
+    [
+      'first to expire first, so that the later need has what keeps',
+      [lies(11, 3, { lotId: 2 }), lies(11, 3, { lotId: 1, expiry: '2026-11-27' })],
+      [need(1, 3), need(2, 3, { day: '2026-11-28' })],
+      [],
+      [],
+      [
+        [0, 3, 0, 0, 0, 0],
+        [0, 3, 0, 0, 0, 0],
+      ],
+      'here',
+    ],
+    [
+      'due alike, the one that was written first',
+      [lies(11, 5)],
+      [need(2, 4), need(1, 4)],
+      [],
+      [],
+      [
+        [0, 1, 0, 0, 0, 3],
+        [0, 4, 0, 0, 0, 0],
+      ],
+      'missing',
+    ],
+    [
+      'what comes first is given first',
+      [],
+      [need(1, 3), need(2, 3, { day: '2026-11-28' })],
+      [],
+      [way(3, '2026-11-28'), way(3, '2026-11-26')],
+      [
+        [0, 0, 3, 0, 0, 0],
+        [0, 0, 3, 0, 0, 0],
+      ],
+      'coming',
+    ],
+    [
+      'what comes on the day itself today',
+      [],
+      [need(1, 3, { day: null })],
+      [],
+      [way(3, TODAY)],
+      [[0, 0, 3, 0, 0, 0]],
+      'coming',
+    ],
     ['more was taken than it needs', [], [need(1, 5, { used: n(6) })], [], [], [[0, 0, 0, 0, 0, 0]], 'here'],
   ] as [string, Lying[], OpenNeed[], Reservation[], OnItsWay[], Told[], string][])
     // prettier-ignore
@@ -306,11 +409,16 @@ describe('whether needs can be met, by table', () => {
       ).to.deep.equal(right)
       expect(whenceOf(rows[0]!)).to.equal(whence)
     })
+  it('what is planned is what a need lacks beyond what is kept, where and when it is needed; of one that has all, nothing', () => {
+    const needs = [need(1, 5), need(2, 3, { placeId: 2, day: null })]
+    const planned = plannedOf(needs, heldNow(needs, [keeps(1, 1, 5)], at(lies(11, 9))))
+    expect(planned).to.deep.equal([{ needId: 2, placeId: 2, day: null, quantity: n(3) }])
+  })
   it('what may not be spoken of is not offered, and the days of what comes are told', () => {
     const [m] = meetNeeds(
       [need(1, 9)],
       [],
-      [way(2, '2026-11-26'), way(1, '2026-11-27'), way(1, '2026-11-29'), way(1, '2026-11-30')],
+      [way(1, '2026-11-30'), way(1, '2026-11-27'), way(2, '2026-11-26'), way(1, '2026-11-29')],
       at(lies(2, 5)),
       p => p !== 2,
     ).values()
