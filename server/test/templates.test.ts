@@ -2,7 +2,7 @@
 import { expect } from 'chai'
 import { v7 } from 'uuid'
 import Database from 'better-sqlite3'
-import type { Item, Place, TemplateInput, TemplateNeeds, TemplateRow, TemplateView } from '@shelve/contract'
+import type { Place, TemplateInput, TemplateNeeds, TemplateRow, TemplateView } from '@shelve/contract'
 import { join } from 'node:path'
 import { DATABASE } from '@shelve/server'
 import { newItem, person, world, type World } from './client.ts'

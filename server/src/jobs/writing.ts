@@ -1,11 +1,11 @@
 import { eq, sql } from 'drizzle-orm'
 import type { JobChanges, JobHead, JobLine, JobSaved, NewJob } from '@shelve/contract'
-import { alike, LINE_GAP } from '@shelve/core'
+import { LINE_GAP } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { costCentre, createJob, job } from '../costcentres/index.ts'
-import { iso, notFound, Refused } from '../ground/index.ts'
+import { notFound, Refused } from '../ground/index.ts'
 import { movement, need, reservation } from '../ledger/index.ts'
-import { saveLines, type StandingLine, typedOf } from '../papers/index.ts'
+import { savePaper, type StandingLine, typedOf } from '../papers/index.ts'
 import { demandFree } from '../places/index.ts'
 import { type Caller, demandAt } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -194,42 +194,23 @@ export function saveJob(
   const { plan, job: row } = planned
   const before = needsOfJob(house, row.id).map(n => n.itemId)
   const there = standing(house, row.id)
-  const nameOf = (person: number) => house.rows.personName.get({ id: person })!.name
-  const version = plan.version + 1
-  const { lines, stale, wrote } = saveLines({
+  const { answer, set, wrote } = savePaper({
+    id: uid,
+    row: plan,
     there,
-    changes: changes.lines,
-    version,
+    changes,
+    seen,
+    theirs: headOf(house, planned),
     by: caller.id,
-    nameOf,
+    now: house.now(),
+    nameOf: person => house.rows.personName.get({ id: person })!.name,
     twin: line => [...there].find(([, s]) => s.content?.item === line.item)?.[0],
-    write: (id, change, stands) => writeLine(house, caller, row.id, id, version, change, stands),
+    write: (id, change, stands, version) => writeLine(house, caller, row.id, id, version, change, stands),
+    writeHead: head => writeHead(house, caller, planned, head),
   })
-  const theirs = headOf(house, planned)
-  const head = changes.head && !alike(changes.head, theirs) ? changes.head : undefined
-  const mine = head && seen === plan.revision
-  if (mine) writeHead(house, caller, planned, head)
-  const now = { revision: mine ? version : plan.revision, version: mine || wrote ? version : plan.version }
-  house.db
-    .update(jobPlan)
-    .set({ ...now, ...(mine ? { savedBy: caller.id } : {}) })
-    .where(eq(jobPlan.jobId, row.id))
-    .run()
-  const items = mine || wrote ? [...before, ...workOutNeeds(house, row.id), ...planParts(house, caller, row.id)] : []
-  return {
-    saved: {
-      id: uid,
-      before: plan.version,
-      ...now,
-      savedAt: iso(house.now()),
-      lines,
-      stale: {
-        head: head && !mine ? { revision: plan.revision, by: nameOf(plan.savedBy), theirs } : null,
-        lines: stale,
-      },
-    },
-    items,
-  }
+  house.db.update(jobPlan).set(set).where(eq(jobPlan.jobId, row.id)).run()
+  const items = wrote ? [...before, ...workOutNeeds(house, row.id), ...planParts(house, caller, row.id)] : []
+  return { saved: answer, items }
 }
 
 function writeHead(house: House, caller: Caller, planned: Planned, head: JobHead): void {

@@ -1,4 +1,5 @@
 import { alike, fateOf, type StoredLine } from '@shelve/core'
+import { iso } from '../ground/index.ts'
 
 /** A line of a paper as it stands, or the marker of one that was taken off; `by` saved it last. */
 export interface StandingLine<L> extends StoredLine<L> {
@@ -29,7 +30,7 @@ interface Saving<L, C extends SentLine<L>> {
  * Saves what was changed of a paper's lines. What somebody else saved since, otherwise, stays as it is and is told with both
  * versions; everything else is written.
  */
-export function saveLines<L, C extends SentLine<L>>(of: Saving<L, C>) {
+function saveLines<L, C extends SentLine<L>>(of: Saving<L, C>) {
   const { there, version } = of
   const lines: { id: string; was: string | null; revision: number; position: number }[] = []
   const stale: {
@@ -64,4 +65,50 @@ export function saveLines<L, C extends SentLine<L>>(of: Saving<L, C>) {
     lines.push({ id, was, revision: now?.revision ?? 0, position: now?.position ?? 0 })
   }
   return { lines, stale, wrote }
+}
+
+interface Paper<H, L, C extends SentLine<L>> extends Omit<Saving<L, C>, 'version' | 'changes' | 'write'> {
+  readonly id: string
+  /** Of the head, of the whole, and whoever saved the head last. */
+  readonly row: { readonly revision: number; readonly version: number; readonly savedBy: number }
+  readonly changes: { readonly head?: H | undefined; readonly lines: readonly C[] }
+  /** The revision of the head that was seen. */
+  readonly seen: number | undefined
+  readonly theirs: H
+  readonly now: number
+  readonly writeHead: (head: H) => void
+  readonly write: (id: string, change: C, stands: StandingLine<L> | undefined, version: number) => void
+}
+/**
+ * Saves what was changed of a paper that is a resource of its own: its head and its lines, each where nobody saved it
+ * otherwise since. Gives what is answered, what its row is from now on (`set`), and whether anything was written.
+ */
+export function savePaper<H extends object, L, C extends SentLine<L>>(of: Paper<H, L, C>) {
+  const { row, theirs } = of
+  const version = row.version + 1
+  const { lines, stale, wrote } = saveLines({
+    ...of,
+    changes: of.changes.lines,
+    version,
+    write: (id, change, stands) => of.write(id, change, stands, version),
+  })
+  const head = of.changes.head && !alike(of.changes.head, theirs) ? of.changes.head : undefined
+  const mine = head !== undefined && of.seen === row.revision
+  if (mine) of.writeHead(head)
+  const now = { revision: mine ? version : row.revision, version: mine || wrote ? version : row.version }
+  return {
+    wrote: mine || wrote,
+    set: { ...now, ...(mine ? { savedBy: of.by } : {}) },
+    answer: {
+      id: of.id,
+      before: row.version,
+      ...now,
+      savedAt: iso(of.now),
+      lines,
+      stale: {
+        head: head && !mine ? { revision: row.revision, by: of.nameOf(row.savedBy), theirs } : null,
+        lines: stale,
+      },
+    },
+  }
 }

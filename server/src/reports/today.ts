@@ -5,7 +5,6 @@ import { item } from '../catalogue/index.ts'
 import { belongings, closedAreas, countCycles, dayPlus, openDifferences, sheet } from '../counting/index.ts'
 import { iso } from '../ground/index.ts'
 import { slip, unpricedSlips } from '../ledger/index.ts'
-import { fallenUnder, jobsWaiting } from '../jobs/index.ts'
 import { maySee } from '../papers/index.ts'
 import { person } from '../people/index.ts'
 import type { StockItem } from '../position/index.ts'
@@ -13,6 +12,8 @@ import { restockWaiting } from '../restocking/index.ts'
 import { about, type Caller, isIn, mayEverywhere, reach, type Scope, seesValue } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { listSlips } from './slips.ts'
+import { jobsDue, unkept } from './today-jobs.ts'
+import { type Named, none } from './waits.ts'
 
 /** So far ahead Today looks for lots that run out of date. */
 export const SOON = 14
@@ -26,7 +27,7 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
   const { asked, handed, back } = restockWaiting(house, caller, scope)
   const waiting = [
     ...expiring(house, scope),
-    ...jobs(house, caller, scope),
+    ...jobsDue(house, caller, scope),
     ...unkept(house, scope),
     ...short(house, scope),
     ...owed(house, scope),
@@ -73,23 +74,6 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
     lately: listSlips(house, caller, { state: 'booked', limit: 6 }, scope).rows,
   })
 }
-
-const none = {
-  day: null,
-  at: null,
-  out: 0,
-  place: null,
-  slip: null,
-  handed: null,
-  slips: [],
-  sheet: null,
-  job: null,
-  jobs: [],
-  closed: null,
-  named: [],
-}
-
-type Named = Waiting['named'][number]
 
 interface Going {
   readonly it: StockItem
@@ -217,55 +201,6 @@ function short(house: House, scope: Scope): Waiting[] {
       n: rows.length,
       out,
       named: rows.slice(0, 3).map(r => r.named),
-    },
-  ]
-}
-
-/** Jobs that are due soon, or in want of something. */
-function jobs(house: House, caller: Caller, scope: Scope): Waiting[] {
-  return jobsWaiting(house, scope, reach(house, caller)).map(({ row: r, lacks }) => ({
-    ...none,
-    kind: 'job',
-    day: r.day,
-    n: lacks.length,
-    job: {
-      id: r.id,
-      code: r.code,
-      name: r.name,
-      state: r.state,
-      time: r.time,
-      wanted: r.wanted,
-      unit: r.wantedUnit,
-      needs: r.needs,
-      met: r.met,
-    },
-    named: lacks.slice(0, 3).map(({ it, quantity }): Named => ({
-      item: it.uid,
-      name: it.name,
-      quantity: formatDecimal(quantity),
-      unit: it.unit,
-      day: null,
-    })),
-  }))
-}
-/** Stock that has fallen under what was set aside of it. */
-function unkept(house: House, scope: Scope): Waiting[] {
-  const rows = fallenUnder(house, scope)
-  if (!rows.length) return []
-  return [
-    {
-      ...none,
-      kind: 'unkept',
-      day: house.today(),
-      n: rows.length,
-      jobs: [...new Set(rows.flatMap(r => r.jobs))].slice(0, 4),
-      named: rows.slice(0, 3).map(({ it, short }): Named => ({
-        item: it.uid,
-        name: it.name,
-        quantity: formatDecimal(short),
-        unit: it.unit,
-        day: null,
-      })),
     },
   ]
 }

@@ -1,10 +1,10 @@
 import { eq } from 'drizzle-orm'
 import type { z } from 'zod'
 import type { NewRestock, RestockChanges, RestockHead, RestockLine, RestockSaved } from '@shelve/contract'
-import { alike, LINE_GAP } from '@shelve/core'
-import { iso, notFound, Refused } from '../ground/index.ts'
+import { LINE_GAP } from '@shelve/core'
+import { notFound, Refused } from '../ground/index.ts'
 import { nextNumber } from '../ledger/index.ts'
-import { saveLines, type StandingLine, typedOf } from '../papers/index.ts'
+import { savePaper, type StandingLine, typedOf } from '../papers/index.ts'
 import { person } from '../people/index.ts'
 import { type Caller, demandAt } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -177,43 +177,27 @@ export function saveRestock(
 ): Omit<RestockSaved, 'slip'> {
   const row = wantOpen(house, uid)
   const there = standing(house, row.id)
-  const nameOf = (person: number) => house.rows.personName.get({ id: person })!.name
-  const version = row.version + 1
-  const { lines, stale, wrote } = saveLines({
-    there,
-    changes: changes.lines,
-    version,
-    by: caller.id,
-    nameOf,
-    twin: line => lineFor(there, line),
-    write: (id, change, stands) => writeLine(house, caller, row.id, id, version, change, stands),
-  })
-  const theirs: RestockHead = {
-    source: sourceView(house, row.source as Source['kind'], row.sourceId).source,
-    note: row.note,
-  }
-  const head = changes.head && !alike(changes.head, theirs) ? changes.head : undefined
-  const mine = head && seen === row.revision
-  if (mine)
-    house.db
-      .update(restockSlip)
-      .set({ source: head.source.kind, sourceId: sourceId(house, head.source), note: head.note })
-      .where(eq(restockSlip.id, row.id))
-      .run()
-  const now = { revision: mine ? version : row.revision, version: mine || wrote ? version : row.version }
-  house.db
-    .update(restockSlip)
-    .set({ ...now, ...(mine ? { savedBy: caller.id } : {}) })
-    .where(eq(restockSlip.id, row.id))
-    .run()
-  return {
+  const { answer, set } = savePaper({
     id: uid,
-    before: row.version,
-    ...now,
-    savedAt: iso(house.now()),
-    lines,
-    stale: { head: head && !mine ? { revision: row.revision, by: nameOf(row.savedBy), theirs } : null, lines: stale },
-  }
+    row,
+    there,
+    changes,
+    seen,
+    theirs: { source: sourceView(house, row.source as Source['kind'], row.sourceId).source, note: row.note },
+    by: caller.id,
+    now: house.now(),
+    nameOf: person => house.rows.personName.get({ id: person })!.name,
+    twin: line => lineFor(there, line),
+    write: (id, change, stands, version) => writeLine(house, caller, row.id, id, version, change, stands),
+    writeHead: head =>
+      house.db
+        .update(restockSlip)
+        .set({ source: head.source.kind, sourceId: sourceId(house, head.source), note: head.note })
+        .where(eq(restockSlip.id, row.id))
+        .run(),
+  })
+  house.db.update(restockSlip).set(set).where(eq(restockSlip.id, row.id)).run()
+  return answer
 }
 
 /** The line on which an item is asked for, for a place. */

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { useSession } from '../shell/session.ts'
+import TabsAcross from '../ui/TabsAcross.vue'
 const session = useSession()
 /** These are shown to whoever sets up everything. */
 const MANAGERS = new Set<string>(['setup-people', 'setup-accounts', 'setup-changes'])
@@ -17,26 +19,14 @@ const TABS = [
   ['setup-organisation', 'Organisation'],
   ['setup-changes', 'Changes'],
 ] as const
+const route = useRoute()
+const router = useRouter()
+/** Whether one is on a view, or on something that is opened from it. */
+const isUnder = (name: string) => {
+  const { path } = router.resolve({ name })
+  return route.path === path || route.path.startsWith(`${path}/`)
+}
 </script>
 <template>
-  <nav class="flex flex-wrap gap-x-6 gap-y-1 mb-2 border-b border-hair" aria-label="Set-up">
-    <RouterLink v-for="[n, label] in shown" :key="n" :to="{ name: n }" class="t">{{ label }}</RouterLink>
-  </nav>
+  <TabsAcross label="Set-up" :tabs="shown.map(([name, label]) => ({ to: { name }, label, on: isUnder(name) }))" />
 </template>
-<style scoped>
-.t {
-  padding: 7px 0 6px;
-  color: var(--soft);
-  border-bottom: 2px solid transparent;
-  font-weight: 550;
-}
-.t.router-link-active {
-  color: var(--kelp);
-  border-color: var(--kelp);
-}
-@media (pointer: coarse) {
-  .t {
-    padding: 14px 0;
-  }
-}
-</style>

@@ -3,6 +3,7 @@
 import { computed, defineAsyncComponent, watch } from 'vue'
 import { remembered } from '../shell/remembered.ts'
 import { useSession } from '../shell/session.ts'
+import TabsAcross from '../ui/TabsAcross.vue'
 
 const props = defineProps<{ part: string }>()
 const session = useSession()
@@ -32,33 +33,9 @@ watch(
 const pane = computed(() => parts.value.find(p => p[0] === (props.part || last.value)) ?? parts.value[0]!)
 </script>
 <template>
-  <nav class="flex flex-wrap gap-x-6 gap-y-1 mb-2 border-b border-hair no-print" aria-label="Look back">
-    <RouterLink
-      v-for="[id, label] in parts"
-      :key="id"
-      :to="{ name: 'look-back', params: { part: id } }"
-      class="t"
-      :class="{ on: pane[0] === id }"
-      :aria-current="pane[0] === id ? 'page' : undefined"
-      >{{ label }}</RouterLink
-    >
-  </nav>
+  <TabsAcross
+    label="Look back"
+    :tabs="parts.map(([part, label]) => ({ to: { name: 'look-back', params: { part } }, label, on: pane[0] === part }))"
+  />
   <component :is="pane[2]" />
 </template>
-<style scoped>
-.t {
-  padding: 7px 0 6px;
-  color: var(--soft);
-  border-bottom: 2px solid transparent;
-  font-weight: 550;
-}
-.t.on {
-  color: var(--kelp);
-  border-color: var(--kelp);
-}
-@media (pointer: coarse) {
-  .t {
-    padding: 14px 0;
-  }
-}
-</style>
