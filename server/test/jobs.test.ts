@@ -588,6 +588,12 @@ describe('jobs', () => {
       (await linnea.call('POST', `/api/jobs/${dinner}/state`, { state: 'dropped' })).status,
     ]).to.deep.equal([404, 403, 403, 403, 422, 403, 403])
     expect((await rows(ruben)).map(r => r.placeName)).to.not.include('Boat shed')
+    const copied = await ruben.call('POST', '/api/jobs', { name: 'Mine', place: w.lab.id, like: there })
+    expect([copied.status, copied.body.code], 'nor is what it needs copied').to.deep.equal([404, 'not_found'])
+    const sauce = (await rows()).find(r => r.parent?.id === dinner)!
+    expect((await job(await plan({ like: sauce.id }))).wanted, 'a part is copied for as much as it was for').to.equal(
+      sauce.wanted,
+    )
     const seen = await job(dinner, linnea)
     expect(
       ['cost' in seen, 'worth' in seen.lines[0]!, seen.mayChange],

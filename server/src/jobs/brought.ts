@@ -7,7 +7,7 @@ import { item } from '../catalogue/index.ts'
 import { costCentre } from '../costcentres/index.ts'
 import { Refused, type RefusedField } from '../ground/index.ts'
 import { person } from '../people/index.ts'
-import type { Caller } from '../rights/index.ts'
+import { type Caller, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { isOpen, needsOfJob, plannedByReference } from './rows.ts'
 import { template } from './tables.ts'
@@ -176,10 +176,11 @@ function bringOne(house: House, caller: Caller, said: NewJob): { row: JobsTaken[
     ...(said.typed.trim() ? { typed: said.typed, unit: said.unit } : {}),
   }
   const there = needsOfJob(house, row.id)
+  const seen = reach(house, caller)
   const lines = said.lines.flatMap(({ id, ...l }) => {
     const stands = there.find(n => house.known.itemById(n.itemId)!.uid === l.item)
-    const line = { ...(stands ? lineOf(house, stands) : l), typed: l.typed, unit: l.unit }
-    if (stands && alike(line, lineOf(house, stands))) return []
+    const line = { ...(stands ? lineOf(house, stands, seen) : l), typed: l.typed, unit: l.unit }
+    if (stands && alike(line, lineOf(house, stands, seen))) return []
     return [{ id: stands?.uid ?? id, seen: stands?.revision ?? 0, position: stands?.position ?? 1 << 30, line }]
   })
   if (alike(head, is) && !lines.length) return { row: { ...answer, came: 'same' }, items: [] }

@@ -174,7 +174,7 @@ export function handOut(house: House, caller: Caller, uid: string, draft: string
     const it = now.get(n.itemId)!
     const free = metOf(it, p => isIn(seen, p)).get(n.id)?.here ?? 0n
     // What is kept in another place or of one lot is taken from there; all else from where it is done.
-    const kept = it.held.filter(h => h.reservation.needId === n.id && h.held > 0n)
+    const kept = it.held.filter(h => h.reservation.needId === n.id && h.held > 0n && isIn(seen, h.reservation.placeId))
     const plain = (r: Where) => r.lotId === null && house.places.within(placeId).has(r.placeId)
     const own = kept.reduce((sum, h) => (plain(h.reservation) ? sum + h.held : sum), free)
     const parts = [

@@ -59,7 +59,8 @@ function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>): 
   const scope = scopeOfJob(of)
   const today = house.today()
   const m = met(of, it).get(n.id) ?? { ...NOTHING, needId: n.id }
-  const keeps = it.held.filter(h => h.reservation.needId === n.id && h.wanted > 0n)
+  const own = it.held.filter(h => h.reservation.needId === n.id && h.wanted > 0n)
+  const keeps = own.filter(h => isIn(of.seen, h.reservation.placeId))
   const used = of.used(n)
   const part = partFor(of, n)
   const here = house.stock.here(it, scope, today)
@@ -72,7 +73,7 @@ function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>): 
   const worth = worthOf(of, n, it, scope)
   return about(scope, {
     id: n.uid,
-    ...lineOf(house, n),
+    ...lineOf(house, n, of.seen),
     revision: n.revision,
     position: n.position,
     by: house.rows.personName.get({ id: n.savedBy })!.name,
@@ -83,7 +84,7 @@ function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>): 
     used: d(used),
     left: d(isOpen(planned.job) ? max(n.quantity - used, 0n) : 0n),
     held: d(m.held),
-    wished: d(keeps.reduce((sum, h) => sum + h.wanted, 0n)),
+    wished: d(own.reduce((sum, h) => sum + h.wanted, 0n)),
     keeps: keeps.map(h => ({
       place: house.places.row(h.reservation.placeId)!.uid,
       placeName: house.places.name(h.reservation.placeId),

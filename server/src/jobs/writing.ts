@@ -1,13 +1,13 @@
 import { eq, sql } from 'drizzle-orm'
 import type { JobChanges, JobHead, JobLine, JobSaved, NewJob } from '@shelve/contract'
-import { LINE_GAP } from '@shelve/core'
+import { LINE_GAP, plainly } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { costCentre, createJob, job } from '../costcentres/index.ts'
 import { notFound, Refused } from '../ground/index.ts'
 import { movement, need, reservation } from '../ledger/index.ts'
 import { savePaper, type StandingLine, typedOf } from '../papers/index.ts'
 import { demandFree } from '../places/index.ts'
-import { type Caller, demandAt } from '../rights/index.ts'
+import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { numberOf } from './numbers.ts'
 import { needsByTemplate, planParts, readWanted, templateOfJob, workOutNeeds } from './planning.ts'
@@ -72,7 +72,7 @@ function demandCodeFree(house: House, code: string, self: number): void {
 /** A job that begins. Gives its id, and the items that it is about. */
 export function beginJob(house: House, caller: Caller, input: NewJob): { id: string; items: number[] } {
   const template = input.template ? templateOf(house, input.template) : undefined
-  const like = input.like ? wantPlanned(house, input.like) : undefined
+  const like = input.like ? wantSeen(house, caller, input.like) : undefined
   const name = input.name ?? template?.name ?? like?.job.name
   if (name === undefined) return refused('name_needed', 'name', 'What is the job called?')
   const code = input.code ?? numberOf(house)
@@ -86,42 +86,16 @@ export function beginJob(house: House, caller: Caller, input: NewJob): { id: str
       `${template.name} is out of use. Choose another one, or take it into use again.`,
     )
   demandReferenceFree(house, input.reference, 0)
-  const placeId = placeAt(house, caller, input.place)
   const jobId = house.rows.job.get({ uid })!.id
   house.db.update(job).set({ state: 'planned' }).where(eq(job.id, jobId)).run()
-  const content = template && contentOf(house, template)
-  const typed = input.typed.trim() || !like ? input : like.plan
-  house.db
-    .insert(jobPlan)
-    .values({
-      jobId,
-      placeId,
-      day: input.day,
-      time: input.time,
-      personId: personId(house, input.person),
-      reference: input.reference,
-      note: input.note || (like?.plan.note ?? ''),
-      templateId: template?.id ?? like?.plan.templateId ?? null,
-      templateVersion: template?.version ?? like?.plan.templateVersion ?? null,
-      typed: typed.typed,
-      unit: typed.unit,
-      wanted: 0n,
-      outputId: template?.outputId ?? like?.plan.outputId ?? null,
-      revision: 1,
-      version: 1,
-      savedBy: caller.id,
-      createdAt: house.now(),
-      createdBy: caller.id,
-    })
-    .run()
+  insertPlan(house, caller, jobId, placeAt(house, caller, input.place), input, template, like)
   refuseUnreadWanted(house, plannedById(house, jobId))
-  if (content) needsByTemplate(house, caller, jobId, content)
-  if (like)
-    for (const n of needsOfJob(house, like.job.id))
-      house.db
-        .insert(need)
-        .values({ ...n, id: undefined, uid: house.uid(), jobId, revision: 1, savedBy: caller.id })
-        .run()
+  if (template) needsByTemplate(house, caller, jobId, contentOf(house, template))
+  for (const n of like ? needsOfJob(house, like.job.id) : [])
+    house.db
+      .insert(need)
+      .values({ ...n, id: undefined, uid: house.uid(), jobId, revision: 1, savedBy: caller.id })
+      .run()
   let position = needsOfJob(house, jobId).length
   for (const { id, ...l } of input.lines) {
     const there = needsOfJob(house, jobId).find(n => n.itemId === house.known.item(l.item)?.id)
@@ -132,10 +106,53 @@ export function beginJob(house: House, caller: Caller, input: NewJob): { id: str
       there?.uid ?? id,
       1,
       { line: l, position: ++position * LINE_GAP },
-      there && standingOf(house, there),
+      there && standingOf(house, there, reach(house, caller)),
     )
   }
   return { id: uid, items: [...workOutNeeds(house, jobId), ...planParts(house, caller, jobId)] }
+}
+/** A job that somebody may look at: what it needs is copied only for them. */
+function wantSeen(house: House, caller: Caller, uid: string): Planned {
+  const found = wantPlanned(house, uid)
+  if (!isIn(reach(house, caller), found.plan.placeId)) throw notFound('job')
+  return found
+}
+function insertPlan(
+  house: House,
+  caller: Caller,
+  jobId: number,
+  placeId: number,
+  input: NewJob,
+  template: ReturnType<typeof templateOf>,
+  like: Planned | undefined,
+): void {
+  const plan = like?.plan
+  // For as much as the earlier one, where nothing is said; how much a part was for stands in no text.
+  const earlier = plan && (plan.parentId === null ? plan : { typed: plainly(plan.wanted), unit: null })
+  const { typed, unit } = input.typed.trim() || !earlier ? input : earlier
+  house.db
+    .insert(jobPlan)
+    .values({
+      jobId,
+      placeId,
+      day: input.day,
+      time: input.time,
+      personId: personId(house, input.person),
+      reference: input.reference,
+      note: input.note || (plan?.note ?? ''),
+      templateId: template?.id ?? plan?.templateId ?? null,
+      templateVersion: template?.version ?? plan?.templateVersion ?? null,
+      typed,
+      unit,
+      wanted: 0n,
+      outputId: template?.outputId ?? plan?.outputId ?? null,
+      revision: 1,
+      version: 1,
+      savedBy: caller.id,
+      createdAt: house.now(),
+      createdBy: caller.id,
+    })
+    .run()
 }
 const centreUid = (house: House, id: number | null): string | null =>
   id === null ? null : (house.db.select().from(costCentre).where(eq(costCentre.id, id)).get()?.uid ?? null)
@@ -146,23 +163,23 @@ function refuseUnreadWanted(house: House, planned: Planned): void {
   if (unread !== null) refused('quantity_unread', 'typed', unread)
 }
 
-/** What a need says, as it is written on the job. */
-export const lineOf = (house: House, n: NeedRow): DraftLine => ({
+/** What a need says, as it is written on the job; a place that one may not look into is not told. */
+export const lineOf = (house: House, n: NeedRow, seen: Scope): DraftLine => ({
   item: house.known.itemById(n.itemId)!.uid,
   typed: n.typed,
   unit: n.unit,
   optional: n.optional,
-  from: n.fromId === null ? null : house.places.row(n.fromId)!.uid,
+  from: n.fromId === null || !isIn(seen, n.fromId) ? null : house.places.row(n.fromId)!.uid,
   note: n.note,
 })
-const standingOf = (house: House, n: NeedRow): StandingLine<DraftLine> => ({
+const standingOf = (house: House, n: NeedRow, seen: Scope): StandingLine<DraftLine> => ({
   revision: n.revision,
   position: n.position,
   by: n.savedBy,
-  content: lineOf(house, n),
+  content: lineOf(house, n, seen),
 })
-function standing(house: House, jobId: number): Map<string, StandingLine<DraftLine>> {
-  const lines = new Map(needsOfJob(house, jobId).map(n => [n.uid, standingOf(house, n)]))
+function standing(house: House, jobId: number, seen: Scope): Map<string, StandingLine<DraftLine>> {
+  const lines = new Map(needsOfJob(house, jobId).map(n => [n.uid, standingOf(house, n, seen)]))
   for (const t of house.db.select().from(needTakenOff).where(eq(needTakenOff.jobId, jobId)).all())
     lines.set(t.uid, { revision: t.revision, position: 0, by: t.savedBy, content: null })
   return lines
@@ -193,7 +210,7 @@ export function saveJob(
   const planned = wantOpen(house, caller, uid)
   const { plan, job: row } = planned
   const before = needsOfJob(house, row.id).map(n => n.itemId)
-  const there = standing(house, row.id)
+  const there = standing(house, row.id, reach(house, caller))
   const { answer, set, wrote } = savePaper({
     id: uid,
     row: plan,
@@ -278,7 +295,7 @@ function writeLine(
     unit: line.unit,
     quantity: typedOf(house, it, line).quantity,
     optional: line.optional,
-    fromId: line.from === null ? null : (house.places.id(line.from) ?? null),
+    fromId: line.from === null ? unseenFrom(house, caller, was) : (house.places.id(line.from) ?? null),
     note: line.note,
     position,
     ...saved,
@@ -296,6 +313,10 @@ function writeLine(
     .values({ ...values, uid: id, jobId })
     .run()
 }
+
+/** Where a line is taken from stays, where whoever writes it may not see that place, and so cannot have meant to change it. */
+const unseenFrom = (house: House, caller: Caller, was: NeedRow | undefined): number | null =>
+  was && was.fromId !== null && !isIn(reach(house, caller), was.fromId) ? was.fromId : null
 
 function takeOff(house: House, jobId: number, id: string, saved: { revision: number; savedBy: number }): void {
   const was = house.db.select().from(need).where(eq(need.uid, id)).get()
