@@ -588,6 +588,31 @@ describe('jobs', () => {
       (await linnea.call('POST', `/api/jobs/${dinner}/state`, { state: 'dropped' })).status,
     ]).to.deep.equal([404, 403, 403, 403, 422, 403, 403])
     expect((await rows(ruben)).map(r => r.placeName)).to.not.include('Boat shed')
+    const far = v7()
+    const mixed = await plan({
+      name: 'Varnish',
+      lines: [{ id: far, item: k.items['butter']!.id, typed: '0.1', from: shed.id }],
+    })
+    await w.c.must({
+      kind: 'move',
+      place: w.lab.id,
+      lines: [w.c.line({ item: k.items['butter']!.id, typed: '0.05', to: shed.id })],
+    })
+    await reserve(mixed, { need: far, place: shed.id, typed: '0.05' })
+    const [as] = (await job(mixed, ruben)).lines
+    expect([as!.from, as!.keeps, as!.held], 'neither whence nor where it is kept').to.deep.equal([null, [], '0.05'])
+    const typedOn = { item: as!.item, typed: '0.08' }
+    const put = await save(
+      mixed,
+      { lines: [{ id: far, seen: as!.revision, position: as!.position, line: typedOn }] },
+      1,
+      ruben,
+    )
+    expect(
+      [put.status, (await job(mixed)).lines[0]!.from],
+      'and what he does not see he does not change',
+    ).to.deep.equal([200, shed.id])
+    await state(mixed, 'dropped')
     const copied = await ruben.call('POST', '/api/jobs', { name: 'Mine', place: w.lab.id, like: there })
     expect([copied.status, copied.body.code], 'nor is what it needs copied').to.deep.equal([404, 'not_found'])
     const sauce = (await rows()).find(r => r.parent?.id === dinner)!
