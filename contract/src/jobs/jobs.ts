@@ -100,6 +100,8 @@ const JobNamed = z.object({ id: Uuid, code: z.string(), name: z.string(), state:
 /** Where a need comes from, in one word: the worst of its parts says it. */
 export const Whence = z.enum(['here', 'made', 'coming', 'elsewhere', 'late', 'missing'])
 export type Whence = z.infer<typeof Whence>
+/** Whether a need is met in time that comes from there. */
+export const isInTime = (w: Whence): boolean => w === 'here' || w === 'made' || w === 'coming'
 export const JobLineView = JobLine.extend({
   revision: Revision,
   position: z.number().int(),

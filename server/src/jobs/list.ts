@@ -1,12 +1,12 @@
 import { desc, eq, sql } from 'drizzle-orm'
-import type { ItemNeed, JobRow } from '@shelve/contract'
+import { isInTime, type ItemNeed, type JobRow } from '@shelve/contract'
 import { dayNumber, formatDecimal, type Quantity, whenceOf } from '@shelve/core'
 import { wantItem } from '../catalogue/index.ts'
 import { job } from '../costcentres/index.ts'
 import { metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { jobNamed, type Lacking, lackingOf, lookAtAll, type Looked, WELL, whencesOf, worstOf } from './looked.ts'
+import { jobNamed, type Lacking, lackingOf, lookAtAll, type Looked, whencesOf, worstOf } from './looked.ts'
 import { TIMES } from './planning.ts'
 import { centreNames, isOpen, partsOf, type Planned, plannedById, plannedJobs } from './rows.ts'
 import { jobPlan } from './tables.ts'
@@ -36,7 +36,7 @@ function rowOf(
     wantedUnit: makes?.unit ?? TIMES.base,
     parent: plan.parentId === null ? null : jobNamed(byId.get(plan.parentId)!),
     needs: whences.length,
-    met: whences.filter(w => WELL.has(w)).length,
+    met: whences.filter(isInTime).length,
     whence: of ? worstOf(of) : null,
   }
 }

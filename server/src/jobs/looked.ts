@@ -1,4 +1,4 @@
-import type { JobView, Whence } from '@shelve/contract'
+import { isInTime, type JobView, type Whence } from '@shelve/contract'
 import { groupBy, type Met, type Quantity, usedOf, whenceOf } from '@shelve/core'
 import { metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
@@ -30,6 +30,8 @@ export const look = (house: House, seen: Scope, planned: Planned): Looked & { re
   const needs = needsOfJob(house, planned.job.id)
   const taken = usedFor(house, takenStatement(house), JSON.stringify(needs.map(n => n.id)))
   const used = usedOf([...taken.values()].flat())
+  // Asked for its costs and for what it lacks, line by line: read once.
+  const below = new Map<number, Looked>()
   return {
     house,
     seen,
@@ -38,7 +40,11 @@ export const look = (house: House, seen: Scope, planned: Planned): Looked & { re
     rows: needs,
     used: n => used.get(n.id) ?? 0n,
     parts: partsOf(house, planned.job.id).filter(p => p.job.state !== 'dropped'),
-    below: part => look(house, seen, part),
+    below: part => {
+      const known = below.get(part.job.id) ?? look(house, seen, part)
+      below.set(part.job.id, known)
+      return known
+    },
   }
 }
 /** The same of all jobs at once, from what is kept of their items: of those that are not over. */
@@ -96,10 +102,8 @@ export function whenceHere(of: Looked, m: Met, part: Planned | undefined): Whenc
   const whence = whenceOf(m)
   if (whence !== 'coming' || !part) return whence
   const worst = worstOf(of.below(part))
-  return worst === null || WELL.has(worst) ? 'made' : worst
+  return worst === null || isInTime(worst) ? 'made' : worst
 }
-/** In these ways a need is met in time. */
-export const WELL: ReadonlySet<Whence> = new Set<Whence>(['here', 'made', 'coming'])
 const WORST: readonly Whence[] = ['missing', 'late', 'elsewhere', 'coming', 'made', 'here']
 /** How the worst of a job's needs is met, through all that is made for it; null: it needs nothing more. */
 export function worstOf(of: Looked): Whence | null {

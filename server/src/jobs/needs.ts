@@ -16,6 +16,7 @@ import { notFound, Refused } from '../ground/index.ts'
 import { quantityRefusal, wordRefusal } from '../papers/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
+import { decimalsOf } from './planning.ts'
 import { contentOf, formulaOf, formulas, named, templateOf } from './templates.ts'
 
 /** What is made where a template only uses: runs of it, in whole. */
@@ -60,7 +61,7 @@ export function needsView(house: House, seen: Scope, uid: string, asked: Asked):
   const today = house.today()
   const at = (item: number, where: Scope) => house.stock.here(house.stock.item(item)!, where, today)
   const free = (item: number, where: Scope) => (item === RUN ? 0n : max(at(item, where).levels.available, 0n))
-  const decimals = (item: number) => house.known.itemById(item)?.decimals ?? 0
+  const decimals = decimalsOf(house)
   const wanted = wantedOf(house, formula, made, asked)
   const here = (item: number) => free(item, scope)
   const { make, take, need } = explode(all, output, wanted, here, decimals)

@@ -17,7 +17,7 @@ import {
 import { iso, notFound } from '../ground/index.ts'
 import { typedOf } from '../papers/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
-import { about, type Caller, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
+import { about, type Caller, isIn, mayAt, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { jobNamed, look, type Looked, met, NOTHING, partFor, scopeOfJob, whenceHere } from './looked.ts'
 import { byTemplate, decimalsOf, formulaOfJob, readWanted, TIMES } from './planning.ts'
@@ -27,32 +27,29 @@ import { headOf, lineOf } from './writing.ts'
 
 const d = formatDecimal
 /** What a need is worth: what is taken of it at what one costs there; what is made for it at what making it costs. */
-function worthOf(of: Looked, n: NeedLine, it: StockItem, scope: Scope): Value | null {
+function worthOf(of: Looked, n: NeedLine): Value | null {
   const { house } = of
+  const it = house.stock.item(n.itemId)!
   const left = max(n.quantity - of.used(n), 0n)
   const part = partFor(of, n)
   const making = part && costOf(of.below(part))
   const m = met(of, it).get(n.id) ?? NOTHING
   const made = part && part.plan.wanted > 0n ? min(left - m.held - m.here, part.plan.wanted) : 0n
   const rest = n.quantity - made
-  const one = house.stock.here(it, scope, house.today()).cost?.one ?? null
+  const one = house.stock.here(it, scopeOfJob(of), house.today()).cost?.one ?? null
   if ((rest > 0n && one === null) || (made > 0n && making === null)) return null
   return (
     (rest > 0n ? atCost(rest, { value: one!, quantity: ONE }) : 0n) +
     (made > 0n ? atCost(made, { value: making!, quantity: part!.plan.wanted }) : 0n)
   )
 }
-/** What a job costs, through all that is made for it; null where nobody knows what a part of it costs. */
-function costOf(of: Looked): Value | null {
-  let sum = 0n
-  for (const n of of.needs) {
-    const worth = worthOf(of, n, of.house.stock.item(n.itemId)!, scopeOfJob(of))
-    if (worth === null) return null
-    sum += worth
-  }
-  return sum
-}
-function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>): JobLineView {
+/** What needs are worth together; null where nobody knows what one of them costs. */
+const sumOf = (worths: readonly (Value | null)[]): Value | null =>
+  worths.reduce<Value | null>((sum, w) => (sum === null || w === null ? null : sum + w), 0n)
+/** What a job costs, through all that is made for it. */
+const costOf = (of: Looked): Value | null => sumOf(of.needs.map(n => worthOf(of, n)))
+
+function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>, worth: Value | null): JobLineView {
   const { house, planned } = of
   const it = house.stock.item(n.itemId)!
   const row = house.known.itemById(n.itemId)!
@@ -70,7 +67,6 @@ function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>): 
     const area = house.places.area(e.placeId)
     elsewhere.set(area, (elsewhere.get(area) ?? 0n) + e.quantity)
   }
-  const worth = worthOf(of, n, it, scope)
   return about(scope, {
     id: n.uid,
     ...lineOf(house, n, of.seen),
@@ -167,7 +163,9 @@ export function jobView(house: House, caller: Caller, uid: string): JobView {
   const says = byTemplate(house, formula, plan.wanted)
   const makes = plan.outputId === null ? undefined : house.known.itemById(plan.outputId)
   const could = formula && isOpen(job) && of.needs.length ? couldOf(of, formula) : undefined
-  const cost = costOf(of)
+  // The lines are the working of the sum.
+  const worths = of.rows.map(n => worthOf(of, n))
+  const cost = sumOf(worths)
   return about(scopeOfJob(of), {
     id: job.uid,
     revision: plan.revision,
@@ -193,7 +191,7 @@ export function jobView(house: House, caller: Caller, uid: string): JobView {
     wanted: d(plan.wanted),
     wantedUnit: makes?.unit ?? TIMES.base,
     unread: readWanted(house, plan, content && formulaOf(house, content)).unread,
-    lines: of.rows.map(n => lineView(of, n, says)),
+    lines: of.rows.map((n, i) => lineView(of, n, says, worths[i]!)),
     parts: of.parts.map(jobNamed),
     parent: plan.parentId === null ? null : jobNamed(plannedById(house, plan.parentId)),
     could: could ? d(could.quantity) : null,

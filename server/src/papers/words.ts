@@ -26,7 +26,8 @@ const WORDS: Record<string, (d: D) => string> = {
     `${text(d.typed ?? d.given)} is more than Shelve takes (a thousand million). Is it a slip of the keyboard?`,
   too_many_decimals: d =>
     Array.isArray(d.nearest)
-      ? `${text(d.typed)} does not fit: this item is kept with ${text(d.decimals)} decimals. Nearest are ${text(d.nearest[0])} and ${text(d.nearest[1])}.`
+      ? `${text(d.typed)} does not fit: this item is kept with ${text(d.decimals)} decimals. ` +
+        `Nearest are ${text(d.nearest[0])} and ${text(d.nearest[1])}.`
       : `This item is kept with ${text(d.decimals)} decimals.`,
   ambiguous: d =>
     `${text(d.typed)} could be ${text((d.choices as string[])[0])} or ${text((d.choices as string[])[1])}. Which one?`,
@@ -43,7 +44,8 @@ const WORDS: Record<string, (d: D) => string> = {
   for_whom: () => 'Who or what is it for? Choose a job or a cost centre.',
   for_whom_ended: d => `${text(d.name)} is not in use any more. Choose another, or take it into use again in Set-up.`,
   takes_reserved: d =>
-    `${text(d.quantity)}${d.unit === 'each' ? '' : ` ${text(d.unit)}`} of this is set aside for ${text(d.name)} (${text(d.job)}). Take less, or take it all the same: that job lacks it then.`,
+    `${text(d.quantity)}${d.unit === 'each' ? '' : ` ${text(d.unit)}`} of this is set aside ` +
+    `for ${text(d.name)} (${text(d.job)}). Take less, or take it all the same: that job lacks it then.`,
   reason_ended: d => `The reason ${text(d.name)} is not in use any more. Choose another.`,
   reason_needed: () => 'Why is it wasted? Choose a reason.',
   place_needed: () => 'Where? Choose a place at the top left, or on the line.',

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What a job says of the whole, beside its name and how much it is for. */
 import { computed, ref } from 'vue'
+import { readTime } from '@shelve/core'
 import type { JobHead } from '@shelve/contract'
 import { useParties } from '../places/parties.ts'
 import { get } from '../shell/api.ts'
@@ -19,12 +20,11 @@ void get<{ rows: { id: string; name: string }[] }>('/api/jobs/people')
   })
   .catch(() => undefined)
 const places = computed(() => session.areas.filter(a => session.may('book', a.id) || a.id === head.value.place))
-/** A time as it is typed (`18:30`, `1830`, `18.30`), as the server takes it. */
+/** A time as it is typed, as the server takes it; what is none changes nothing. */
 function time(text: string) {
-  const [, h, m] = /^(\d{1,2})[:.h]?(\d{2})?$/.exec(text.trim()) ?? []
+  const read = readTime(text)
   if (!text.trim()) head.value.time = ''
-  else if (h !== undefined && Number(h) < 24 && Number(m ?? 0) < 60)
-    head.value.time = `${h.padStart(2, '0')}:${m ?? '00'}`
+  else if (read) head.value.time = [read.hours, read.minutes].map(n => String(n).padStart(2, '0')).join(':')
 }
 </script>
 <template>

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import type { JobLine, JobLineView, JobView } from '@shelve/contract'
 import { decimal, formatDecimal, type ToldLine } from '@shelve/core'
 import BothVersions from '../papers/BothVersions.vue'
+import { step } from '../papers/step.ts'
 import LiesElsewhere from '../restocking/LiesElsewhere.vue'
 import { useIndex } from '../shell/index-store.ts'
 import DiscOf from '../ui/DiscOf.vue'
@@ -55,11 +56,6 @@ const lacking = (d: JobLineView) =>
   formatDecimal(d.elsewhere.reduce((sum, e) => sum + decimal(e.quantity), decimal(d.missing) + decimal(d.late)))
 /** The line of which something is being kept. */
 const keeping = ref<string | null>(null)
-function step(i: number, by: 1 | -1) {
-  const box = document.querySelectorAll<HTMLInputElement>('[data-line]')[i + by]
-  ;(box ?? (by > 0 ? document.querySelector<HTMLInputElement>('[data-add] input') : null))?.focus()
-  box?.select()
-}
 const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} ${l.unit ?? ''}`.trim()
 </script>
 <template>

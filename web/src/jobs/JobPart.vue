@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What must be made first for a job: a slip of its own beneath it, as deep as it goes. */
 import { ref, watch } from 'vue'
-import type { JobView } from '@shelve/contract'
+import { isInTime, type JobView } from '@shelve/contract'
 import { get } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import DiscOf from '../ui/DiscOf.vue'
@@ -25,7 +25,7 @@ watch(
 )
 const open = (j: JobView) => j.lines.filter(l => Number(l.left) > 0)
 const can = (j: JobView) => {
-  const well = open(j).filter(l => ['here', 'made', 'coming'].includes(l.whence)).length
+  const well = open(j).filter(l => isInTime(l.whence)).length
   return well === open(j).length ? 'all can be met' : `${well} of ${open(j).length} can be met`
 }
 </script>

@@ -2,7 +2,14 @@
 /** A job: a slip whose lines are needs. What it takes, whether that is here, made for it, elsewhere or missing; what must be made first hangs beneath. */
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import type { IndexItem, JobHead, JobState, JobStated, JobView as JobViewed } from '@shelve/contract'
+import {
+  isInTime,
+  type IndexItem,
+  type JobHead,
+  type JobState,
+  type JobStated,
+  type JobView as JobViewed,
+} from '@shelve/contract'
 import BothVersions from '../papers/BothVersions.vue'
 import { v7 } from '../ledger/uuid.ts'
 import { useScan } from '../scan/store.ts'
@@ -29,7 +36,7 @@ const { view: job, paper, known, open, wrong, refused, draft, reload, saved, doe
 const writes = computed(() => open.value && job.value!.mayChange)
 const lines = computed(() => (open.value ? paper.value.lines : (job.value?.lines ?? [])))
 const left = computed(() => job.value?.lines.filter(l => Number(l.left) > 0) ?? [])
-const well = computed(() => left.value.filter(l => ['here', 'made', 'coming'].includes(l.whence)).length)
+const well = computed(() => left.value.filter(l => isInTime(l.whence)).length)
 /** What of it is free where it is done and could be kept for it, and what could be handed out now. */
 const free = computed(() => left.value.filter(l => Number(l.here) > 0))
 const ready = computed(() => left.value.filter(l => Number(l.here) + Number(l.held) > 0))

@@ -9,6 +9,7 @@ import { live } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import JobsTabs from './JobsTabs.vue'
+import { WHENCE } from './whence.ts'
 import { useFormat } from '../ui/format.ts'
 
 const props = defineProps<{ id: string }>()
@@ -86,19 +87,19 @@ const zero = (d: string) => Number(d) === 0
 function from(l: TemplateNeed): { word: string; tone: '' | 'text-straw' | 'error'; more: string } {
   if (!zero(l.make))
     return {
-      word: 'Made for it',
+      word: WHENCE.made.word,
       tone: '',
       more: `${zero(l.here) ? 'none' : f.number(l.here)} there, ${f.number(l.make)} to make`,
     }
   if (!zero(l.missing))
-    return { word: `Missing ${f.number(l.missing)}`, tone: 'error', more: `${f.number(l.here)} there` }
+    return { word: `${WHENCE.missing.word} ${f.number(l.missing)}`, tone: 'error', more: `${f.number(l.here)} there` }
   if (Number(l.here) < Number(l.need))
     return {
-      word: 'Elsewhere',
+      word: WHENCE.elsewhere.word,
       tone: 'text-straw',
       more: `${f.number(l.here)} there, ${f.number(l.elsewhere)} elsewhere`,
     }
-  return { word: 'Here', tone: '', more: `of ${f.number(l.here)}` }
+  return { word: WHENCE.here.word, tone: '', more: `of ${f.number(l.here)}` }
 }
 const share = (text: string) => f.number(formatDecimal(readPercent(text, 0n) ?? 0n))
 const lost = (l: TemplateNeed): string => {

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import { formatDecimal, readQuantity, type ToldLine } from '@shelve/core'
 import type { RestockLine } from '@shelve/contract'
 import BothVersions from '../papers/BothVersions.vue'
+import { step } from '../papers/step.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useFormat } from '../ui/format.ts'
 import LevelBar from '../ui/LevelBar.vue'
@@ -42,11 +43,6 @@ const reading = (l: RestockLine, base: string) => {
 const packs = (l: RestockLine) => index.byId.get(l.item)?.packs.filter(p => p.buying) ?? []
 const says = (l: RestockLine | null) =>
   l && `${l.typed || 'no quantity'} ${l.unit ?? index.byId.get(l.item)?.unit ?? ''}`
-function step(i: number, by: 1 | -1) {
-  const box = document.querySelectorAll<HTMLInputElement>('[data-line]')[i + by]
-  ;(box ?? (by > 0 ? document.querySelector<HTMLInputElement>('[data-add] input') : null))?.focus()
-  box?.select()
-}
 </script>
 <template>
   <div class="overflow-x-auto">
