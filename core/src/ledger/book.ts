@@ -6,6 +6,7 @@ import type { BookContext, Booked, Books, SlipDraft } from './books.ts'
 import { ONE } from '../quantity/micro.ts'
 import { openOf } from '../counting/open.ts'
 import { applyChanges, tallyOf } from './corrections.ts'
+import { eventOrder } from './events.ts'
 import { byCost, factKey, type Fact } from './facts.ts'
 import { factKind, judgeLine, judgeSince, judgeTime, judgeTwice, SKEW } from './judge.ts'
 import { judgeSerials } from './serials.ts'
@@ -99,9 +100,8 @@ function addLines(work: Work): void {
   if (!spread.ok) return work.refuse(spread.code, null, 'charges', { basis: spread.basis })
   if (charges.length) work.charges.push({ slipId: slip.slipId, charges })
   const events = new Map<string, { costSeq: number; part: number }>()
-  const inputsFirst = (l: (typeof slip.lines)[number]) => (l.event && !work.isPlace(l.from) ? 1 : 0)
   const share = new Map(slip.lines.map((l, i) => [l, spread.shares[i]!]))
-  for (const line of [...slip.lines].sort((a, b) => inputsFirst(a) - inputsFirst(b))) {
+  for (const line of eventOrder(slip.lines, work.isPlace)) {
     const kind = kindOf(work, line)
     if (kind === 'found' || kind === 'close') {
       addSettlement(work, line, kind)

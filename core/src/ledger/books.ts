@@ -83,8 +83,12 @@ export interface DraftLine {
   readonly tallyId?: number
   /** The need of a job that it is taken for; null: none. Where nothing is said, a replacing line answers what the replaced one did. */
   readonly needId?: number | null
+  /** The job whose output it is, or whose waste; null: none. A replacing line is of the same where nothing is said. */
+  readonly jobId?: number | null
   /** Lines of one relabel or make carry the same name. */
   readonly event?: string
+  /** Of a make: it is wasted of what came of it, not of what went in. */
+  readonly ofOutput?: boolean
   /** Another pool than the item's own: only a change of method has it. */
   readonly poolId?: number
   /** Takes a lot that is expired, held or recalled all the same; the caller has checked the right to. */
@@ -110,6 +114,15 @@ export type Change =
       readonly lineId: string
       readonly key: Key
       /** When it happened, where that is said; null: when the line that it replaces did. */
+      readonly effectiveAt: number | null
+      readonly by: readonly DraftLine[]
+    }
+  /** A make as it really was stands where another stood in the order of costing; `key`: any line of that one. */
+  | {
+      readonly type: 'replace_event'
+      readonly lineId: string
+      readonly key: Key
+      /** When it happened, where that is said; null: when the one that it replaces did. */
       readonly effectiveAt: number | null
       readonly by: readonly DraftLine[]
     }

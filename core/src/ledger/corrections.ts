@@ -2,7 +2,8 @@ import { MOST, share, type Value } from '../quantity/micro.ts'
 import { formatDecimal } from '../quantity/decimal.ts'
 import { spreadCharges, weightOf } from '../receiving/landed.ts'
 import type { Change, DraftLine } from './books.ts'
-import { type Fact, isInvoiced } from './facts.ts'
+import { eventOrder, isEvent } from './events.ts'
+import { answers, type Fact, isInvoiced } from './facts.ts'
 import { factKind, judgeLine, judgeSince, judgeTime } from './judge.ts'
 import type { InvoiceSays } from './types.ts'
 import type { Work } from './work.ts'
@@ -22,14 +23,17 @@ export function applyChanges(work: Work): void {
       reverseTally(work, change)
       continue
     }
-    const fact = work.factAt(change.key)
+    const fact =
+      change.type === 'replace_event'
+        ? work.eventFacts(change.key.costSeq).find(f => f.quantity > 0n)
+        : work.factAt(change.key)
     if (!fact || fact.quantity === 0n) {
       work.refuse('nothing_to_correct', change.lineId, 'line', { costSeq: change.key.costSeq })
       continue
     }
     if (fact.kind === 'receipt' || fact.kind === 'direct') touched.add(fact.costSeq)
     // What stands in a pool that was changed over stays as it is, in quantity; what it cost may still be put right.
-    if ((change.type === 'reverse' || change.type === 'replace') && isChangedOver(work, fact)) {
+    if (MOVES.has(change.type) && isChangedOver(work, fact)) {
       work.refuse('before_method_change', change.lineId, 'line', {
         since: work.books.item(fact.itemId)?.costedSince?.at ?? null,
       })
@@ -37,11 +41,15 @@ export function applyChanges(work: Work): void {
     }
     if (change.type === 'reverse') reverse(work, change, fact)
     else if (change.type === 'replace') replace(work, change, fact)
+    else if (change.type === 'replace_event') replaceEvent(work, change, fact)
     else if (change.type === 'charges') newCharges(work, change, fact)
     else reprice(work, change, fact)
   }
   spreadAnew(work, touched)
 }
+
+/** What takes quantities back, beside values. */
+const MOVES: ReadonlySet<Change['type']> = new Set(['reverse', 'replace', 'replace_event'])
 
 /** Whether the fact's pool is no longer the one of its item and lot; a change of method itself counts as such. */
 const isChangedOver = (work: Work, fact: Fact): boolean =>
@@ -49,7 +57,7 @@ const isChangedOver = (work: Work, fact: Fact): boolean =>
 
 function reverse(work: Work, change: Extract<Change, { type: 'reverse' }>, fact: Fact): void {
   const { lineId } = change
-  if (fact.kind === 'event_in' || fact.kind === 'event_out') return reverseEvent(work, fact, lineId)
+  if (isEvent(work.eventFacts(fact.costSeq))) return reverseEvent(work, fact, lineId)
   const quantity = change.quantity ?? fact.quantity
   const free = fact.quantity - work.books.broughtBack(fact)
   if (quantity > free) {
@@ -64,6 +72,34 @@ function reverse(work: Work, change: Extract<Change, { type: 'reverse' }>, fact:
 /** An event is taken back whole: outputs before inputs, so that nothing is left half made. */
 function reverseEvent(work: Work, fact: Fact, lineId: string): void {
   for (const f of work.eventFacts(fact.costSeq).reverse()) if (f.quantity > 0n) takeBack(work, f, lineId, f.quantity)
+}
+
+/**
+ * A make is replaced whole, at its own place in the order of costing (rule 32): what was forgotten goes in where it went in,
+ * and what came of it is worth what it would have been worth.
+ */
+function replaceEvent(work: Work, change: Extract<Change, { type: 'replace_event' }>, fact: Fact): void {
+  const { lineId } = change
+  const { costSeq } = fact
+  const was = work.eventFacts(costSeq)
+  if (!was.some(f => work.books.accountKind(f.to) === 'made'))
+    return work.refuse('no_make', lineId, 'line', { kind: fact.kind })
+  if (change.effectiveAt !== null)
+    work.refusals.push(...judgeTime(work.books, work.context, change.effectiveAt, lineId))
+  const effectiveAt = change.effectiveAt ?? Math.max(fact.effectiveAt, work.books.openFrom())
+  const happened = change.effectiveAt ?? work.standsAt(costSeq, fact.head)
+  const found = change.by.flatMap(l => [
+    ...judgeLine(work.books, work.context, 'make', l, happened),
+    ...judgeSince(work.books, l.itemId, effectiveAt, l.lineId, costSeq),
+  ])
+  if (!change.by.length) work.refuse('nothing_instead', lineId, 'line')
+  if (found.length) return void work.refusals.push(...found)
+  reverseEvent(work, fact, lineId)
+  let part = Math.max(...was.map(f => f.part)) + 1
+  for (const line of eventOrder(change.by, work.isPlace)) {
+    const kind = factKind(work.books.accountKind(line.from)!, work.books.accountKind(line.to)!)!
+    work.addLine(line, kind, { costSeq, part: part++, effectiveAt })
+  }
 }
 
 /** The movement that takes back `quantity` of a fact, with its value as it stands now (of a part: its share). */
@@ -95,11 +131,9 @@ function takeBack(work: Work, fact: Fact, lineId: string, quantity: bigint): voi
     refPart: fact.refPart,
     weight: fact.weight,
     mass: fact.mass,
-    ...answers(fact.needId),
+    ...answers(fact),
   })
 }
-/** Of a line that is taken for a need: which. */
-const answers = (needId: number | null | undefined) => (needId == null ? {} : { needId })
 
 function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact: Fact): void {
   const { lineId } = change
@@ -108,7 +142,7 @@ function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact:
   // Without a minute of its own it is dated as what it takes back is: never in a closed month.
   const effectiveAt = change.effectiveAt ?? Math.max(fact.effectiveAt, work.books.openFrom())
   const happened = change.effectiveAt ?? work.standsAt(fact.costSeq, fact.head)
-  if (fact.kind === 'event_in' || fact.kind === 'event_out' || fact.kind === 'close' || fact.kind === 'standard')
+  if (isEvent(work.eventFacts(fact.costSeq)) || fact.kind === 'close' || fact.kind === 'standard')
     return work.refuse('replace_whole', lineId, 'line', { kind: fact.kind })
   if (change.by.length === 0) return work.refuse('nothing_instead', lineId, 'line')
   // An invoice was for so much of it: of another quantity it is not known what it says (rule 52).
@@ -139,8 +173,12 @@ function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact:
       taken.add(part)
     }
     const mass = line.itemId === fact.itemId && fact.mass !== null ? { mass: fact.mass } : {}
-    const needId = line.needId === undefined && line.to === fact.to ? fact.needId : line.needId
-    const made = work.addLine(line, kind, { costSeq: fact.costSeq, part, effectiveAt, ...mass, ...answers(needId) })
+    const same = line.to === fact.to
+    const answered = answers({
+      needId: line.needId === undefined && same ? fact.needId : line.needId,
+      jobId: line.jobId === undefined && same ? fact.jobId : line.jobId,
+    })
+    const made = work.addLine(line, kind, { costSeq: fact.costSeq, part, effectiveAt, ...mass, ...answered })
     invoiceAnew(work, fact, line, work.factAt(made)!, lineId)
   }
 }

@@ -38,12 +38,25 @@ export interface Fact {
   readonly weight: bigint | null
   readonly mass: bigint | null
   readonly needId?: number
+  readonly jobId?: number
   readonly effectiveAt: number
   readonly slipId: number
   readonly lineId: string
   /** The movement that a correction names: the line as last written. */
   readonly head: number
 }
+
+/** What a line answers, as far as it says so: the need that it is taken for, the job whose output or waste it is. */
+export const answers = ({
+  needId,
+  jobId,
+}: {
+  readonly needId?: number | null | undefined
+  readonly jobId?: number | null | undefined
+}): Pick<Movement, 'needId' | 'jobId'> => ({
+  ...(needId == null ? {} : { needId }),
+  ...(jobId == null ? {} : { jobId }),
+})
 
 /** Whether an invoice was booked for the line. */
 export const isInvoiced = (fact: Pick<Fact, 'invoicedMore' | 'invoicedAmount'>): boolean =>
@@ -125,7 +138,7 @@ function factOf(m: Movement): Fact {
     refPart: m.refPart,
     weight: m.weight,
     mass: m.mass,
-    ...(m.needId === undefined ? {} : { needId: m.needId }),
+    ...answers(m),
     effectiveAt: m.effectiveAt,
     slipId: m.slipId,
     lineId: m.lineId,

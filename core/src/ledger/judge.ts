@@ -11,7 +11,10 @@ const SHAPES: Partial<Record<SlipKind, readonly (readonly [AccountKind, AccountK
     ['supplier', 'place'],
     ['supplier', 'used'],
   ],
-  issue: [['place', 'used']],
+  issue: [
+    ['place', 'used'],
+    ['place', 'waste'],
+  ],
   bring_back: [['used', 'place']],
   move: [['place', 'place']],
   dispatch: [['place', 'place']],
@@ -28,6 +31,7 @@ const SHAPES: Partial<Record<SlipKind, readonly (readonly [AccountKind, AccountK
   make: [
     ['place', 'made'],
     ['made', 'place'],
+    ['place', 'waste'],
   ],
   supplier_return: [['place', 'supplier']],
   closing: [
@@ -55,8 +59,10 @@ export function factKind(from: AccountKind, to: AccountKind): FactKind | undefin
   return (from === 'difference' && to === 'loss') || (from === 'gain' && to === 'difference') ? 'close' : undefined
 }
 
-/** Kinds for which a lot must be usable; waste, returns and moves may take any lot. */
+/** Kinds for which a lot must be usable; waste, returns and moves may take any lot, also where a job wastes it. */
 const NEEDS_USABLE: ReadonlySet<SlipKind> = new Set(['issue', 'make'])
+const needsUsable = (books: Books, kind: SlipKind, line: DraftLine): boolean =>
+  NEEDS_USABLE.has(kind) && fromPlace(books, line) && books.accountKind(line.to) !== 'waste' && !line.override
 
 /**
  * Judges a line by itself, as of the instant it is dated: accounts that fit the slip, an amount that can be, a lot
@@ -109,7 +115,7 @@ function judgeLot(books: Books, kind: SlipKind, line: DraftLine, day: () => stri
       return [refuse('lot_needed', lineId, 'lot', { identifiedBy: item.identifiedBy })]
     if (item.identifiedBy === 'lot_expiry' && lot.expiry === null) return [refuse('expiry_needed', lineId, 'expiry')]
   }
-  if (NEEDS_USABLE.has(kind) && fromPlace(books, line) && !line.override) {
+  if (needsUsable(books, kind, line)) {
     const state = lotState(lot, day())
     if (state !== 'usable')
       return [refuse('lot_not_usable', lineId, 'lot', { lot: lot.code, state, expiry: lot.expiry })]

@@ -159,6 +159,8 @@ export interface Movement extends Key {
   readonly invoice: InvoiceSays | null
   /** The need of a job that it was taken for; absent where it answers none. */
   readonly needId?: number
+  /** The job whose output it is, or whose waste; absent on all else. */
+  readonly jobId?: number
 }
 
 /** What was counted in one (item, lot, place) at one minute, once booked: the truth at that minute. */

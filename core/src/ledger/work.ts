@@ -2,7 +2,7 @@ import type { Quantity, Value } from '../quantity/micro.ts'
 import type { PoolState } from '../cost/pool.ts'
 import type { Charge } from '../receiving/landed.ts'
 import type { BookContext, Books, DraftLine, SlipDraft } from './books.ts'
-import { foldFacts, standsAt, type Fact } from './facts.ts'
+import { answers, foldFacts, standsAt, type Fact } from './facts.ts'
 import { refuse, type FactKind, type Key, type Movement, type Refusal, type Tally } from './types.ts'
 
 /** A movement that is being prepared. `open`: its value is still to be found by costing. */
@@ -108,7 +108,7 @@ export class Work {
       refCostSeq: line.ref?.costSeq ?? null,
       refPart: line.ref?.part ?? null,
       tallyId: line.tallyId ?? null,
-      ...(line.needId == null ? {} : { needId: line.needId }),
+      ...answers(line),
       open: true,
       ...at,
     })

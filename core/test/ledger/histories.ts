@@ -35,6 +35,8 @@ const OPS = [
   'supplier_return',
   'relabel',
   'make',
+  'make',
+  'make_anew',
   'reverse',
   'part',
   'replace',
@@ -178,6 +180,16 @@ export function slipFor(
   const change = (c: Change | undefined) => (c ? { kind: 'correction' as const, changes: [c] } : none)
   const tallyId = tallies.length ? tallies[s.pick % tallies.length]! : undefined
   const tally = tallyId === undefined ? undefined : w.books.tally(tallyId)
+  /** One thing is made into two; now and then something spoils on the way, and something of what was made. */
+  const making = () => [
+    line(shelf, A.made, { event: 'e' }),
+    line(A.made, A.bench, { event: 'e', itemId: 3, lotId: 300, weight: 2n, goods: s.b % 2 ? 700_001n : null }),
+    line(A.made, A.shelf, { event: 'e', itemId: (itemId % 2) + 1, lotId: ((itemId % 2) + 1) * 100, weight: 1n }),
+    ...(s.b % 3 === 0 ? [line(shelf, A.waste, { event: 'e' })] : []),
+    ...(s.b % 5 === 0
+      ? [line(A.bench, A.waste, { event: 'e', itemId: 3, lotId: 300, quantity: q / 2n + 1n, ofOutput: true })]
+      : []),
+  ]
   switch (s.op) {
     case 'receive':
       return {
@@ -226,12 +238,24 @@ export function slipFor(
     case 'make':
       return {
         kind: 'make',
-        lines: [
-          line(shelf, A.made, { event: 'e' }),
-          line(A.made, A.bench, { event: 'e', itemId: 3, lotId: 300, weight: 2n, goods: s.b % 2 ? 700_001n : null }),
-          line(A.made, A.shelf, { event: 'e', itemId: (itemId % 2) + 1, lotId: ((itemId % 2) + 1) * 100, weight: 1n }),
-        ],
+        effectiveAt,
+        lines: making(),
       }
+    case 'make_anew':
+      return target
+        ? {
+            kind: 'make',
+            changes: [
+              {
+                type: 'replace_event',
+                lineId: w.lineId(),
+                key: target.key,
+                effectiveAt: s.back === 0 ? null : effectiveAt,
+                by: making(),
+              },
+            ],
+          }
+        : none
     case 'count':
       return {
         kind: 'count',

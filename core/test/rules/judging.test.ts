@@ -45,7 +45,10 @@ describe('which accounts a line runs between, by kind of slip', () => {
       ['supplier', 'place', 'receipt'],
       ['supplier', 'used', 'direct'],
     ],
-    issue: [['place', 'used', 'out']],
+    issue: [
+      ['place', 'used', 'out'],
+      ['place', 'waste', 'out'],
+    ],
     bring_back: [['used', 'place', 'back']],
     move: [['place', 'place2', 'move']],
     dispatch: [['place', 'place2', 'move']],
@@ -62,6 +65,7 @@ describe('which accounts a line runs between, by kind of slip', () => {
     make: [
       ['place', 'made', 'event_out'],
       ['made', 'place', 'event_in'],
+      ['place', 'waste', 'out'],
     ],
     supplier_return: [['place', 'supplier', 'return']],
     closing: [
@@ -202,6 +206,12 @@ describe('a line by itself, each refusal and each boundary', () => {
       { kind: 'make', line: { from: A.shelf, to: A.made }, lot: { held: 'held' } },
       no('lot_not_usable', 'lot', { lot: null, state: 'held', expiry: null }),
     ],
+    [
+      'spoiled while something is made',
+      { kind: 'make', line: { from: A.shelf, to: A.waste }, lot: { held: 'held' } },
+      [],
+    ],
+    ['spoiled at a job', { kind: 'issue', line: { from: A.shelf, to: A.waste }, lot: { expiry: '2025-01-01' } }, []],
     ['made from something', { kind: 'make', line: { from: A.made }, lot: { held: 'held' } }, []],
     ['wasted though held', { kind: 'waste', line: { from: A.shelf, to: A.waste }, lot: { held: 'held' } }, []],
     ['moved though out of date', { kind: 'move', line: { from: A.bench }, lot: { expiry: '2025-01-01' } }, []],
