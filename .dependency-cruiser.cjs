@@ -16,7 +16,8 @@ const FLOORS = [
   ['ledger'],
   ['position'],
   ['papers'],
-  ['receiving', 'issuing', 'moving', 'waste', 'counting', 'restocking', 'jobs'],
+  ['waste'],
+  ['receiving', 'issuing', 'moving', 'counting', 'restocking', 'jobs'],
   ['reports'],
 ]
 const upward = FLOORS.flatMap((rooms, floor) =>

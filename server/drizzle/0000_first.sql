@@ -472,6 +472,8 @@ CREATE INDEX `movement_line` ON `movement` (`line_id`);--> statement-breakpoint
 CREATE INDEX `movement_ref` ON `movement` (`ref_cost_seq`,`ref_part`) WHERE "movement"."ref_cost_seq" is not null;--> statement-breakpoint
 CREATE INDEX `movement_tally` ON `movement` (`tally_id`) WHERE "movement"."tally_id" is not null;--> statement-breakpoint
 CREATE INDEX `movement_need` ON `movement` (`need_id`) WHERE "movement"."need_id" is not null;--> statement-breakpoint
+CREATE INDEX `movement_job` ON `movement` (`job_id`) WHERE "movement"."job_id" is not null;--> statement-breakpoint
+CREATE INDEX `movement_event` ON `movement` (`lot_id`,`cost_seq`) WHERE "movement"."kind" in ('event_out', 'event_in');--> statement-breakpoint
 CREATE INDEX `movement_reverses` ON `movement` (`reverses`) WHERE "movement"."reverses" is not null;--> statement-breakpoint
 CREATE INDEX `movement_unpriced` ON `movement` (`seq`) WHERE "movement"."goods" is null and "movement"."quantity" > 0 and "movement"."reverses" is null and "movement"."kind" in ('receipt', 'direct');--> statement-breakpoint
 CREATE INDEX `movement_late` ON `movement` (`seq`,`effective_at`) WHERE "movement"."booked_at" - "movement"."effective_at" > 86400000;--> statement-breakpoint
@@ -522,6 +524,7 @@ CREATE TABLE `slip` (
 	`title` text NOT NULL,
 	`head` text NOT NULL,
 	`corrects_id` integer,
+	`job_id` integer,
 	`request_hash` text,
 	`first_seq` integer,
 	`last_seq` integer,
@@ -532,6 +535,7 @@ CREATE TABLE `slip` (
 	FOREIGN KEY (`created_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`booked_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`corrects_id`) REFERENCES `slip`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`job_id`) REFERENCES `job`(`id`) ON UPDATE no action ON DELETE no action,
 	CONSTRAINT "slip_kind" CHECK("slip"."kind" in ('opening', 'receipt', 'issue', 'bring_back', 'move', 'dispatch', 'arrival', 'waste', 'count', 'adjustment', 'relabel', 'make', 'supplier_return', 'correction', 'revaluation', 'closing', 'method_change', 'recharge')),
 	CONSTRAINT "slip_state" CHECK("slip"."state" in ('draft', 'booked')),
 	CONSTRAINT "slip_booked" CHECK(("slip"."state" = 'booked') = ("slip"."hash" is not null))
@@ -544,6 +548,7 @@ CREATE INDEX `slip_at` ON `slip` (coalesce(`booked_at`, `saved_at`), `id`);--> s
 CREATE INDEX `slip_last_seq` ON `slip` (`last_seq`) WHERE "slip"."last_seq" is not null;--> statement-breakpoint
 CREATE INDEX `slip_state_by` ON `slip` (`state`,`created_by`);--> statement-breakpoint
 CREATE INDEX `slip_corrects` ON `slip` (`corrects_id`);--> statement-breakpoint
+CREATE INDEX `slip_job` ON `slip` (`job_id`) WHERE "slip"."job_id" is not null;--> statement-breakpoint
 CREATE TABLE `slip_line` (
 	`id` integer PRIMARY KEY NOT NULL,
 	`uid` text NOT NULL,

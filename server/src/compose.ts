@@ -14,7 +14,14 @@ import {
 } from './counting/index.ts'
 import { Ground, type GroundOptions } from './ground/index.ts'
 import { kinds as issuing } from './issuing/index.ts'
-import { demandSource, finders as jobsFinders, needSource } from './jobs/index.ts'
+import {
+  demandSource,
+  finders as jobsFinders,
+  kinds as jobs,
+  makeBooked,
+  makeUndone,
+  needSource,
+} from './jobs/index.ts'
 import {
   changePools,
   finders as ledgerFinders,
@@ -150,7 +157,8 @@ const usesOf = (house: () => House): House['uses'] => ({
 /** Every kind of slip there is: each stands in its own room. */
 const kindsOf = (house: House): readonly Kind[] => [
   ...receiving,
-  ...issuing,
+  ...issuing(house),
+  ...jobs(house),
   ...moving,
   ...waste(house),
   ...counting,
@@ -164,10 +172,14 @@ const hooksOf = (house: () => House): House['hooks'] => [
       ...sheetRefusals(house(), content, slipId, lineId),
       ...closedRefusals(house(), content, booked),
     ],
-    booked: (slip, content) => countBooked(house(), slip, content),
+    booked: (slip, content, caller) => {
+      countBooked(house(), slip, content)
+      return makeBooked(house(), caller, content)
+    },
     dropped: slipId => releaseSheet(house(), slipId),
-    corrected: slip => {
+    corrected: (slip, caller) => {
       if (slip.kind === 'count') freeSheet(house(), slip.id)
+      return makeUndone(house(), caller, slip)
     },
   },
 ]

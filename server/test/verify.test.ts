@@ -74,6 +74,19 @@ describe('verify finds what was damaged', () => {
       head: { corrects: late.id, charges: [{ label: 'Freight', amount: '2', basis: 'value' }] },
       lines: [c.line({ ref: of.id, item: of.item!.id, act: 'charges' })],
     })
+    // Something is made for the job of what it needs, and a little of it is wasted.
+    const kit = await newItem(c, { name: 'Kit' })
+    const burnt = (await c.ok<{ id: string }>('POST', '/api/waste-reasons', { name: 'Burnt' })).id
+    await c.must({
+      kind: 'make',
+      place: lab.id,
+      head: { job, goesOn: true },
+      lines: [
+        c.line({ item: kit.id, typed: '2', side: 'out' }),
+        c.line({ item: plain.id, typed: '1' }),
+        c.line({ item: fifo.id, typed: '1', reason: burnt }),
+      ],
+    })
     for (const month of ['2026-09', '2026-10']) await c.ok('POST', '/api/months', { month })
     copy = join(w.directory, 'copy.sqlite')
   })
@@ -105,17 +118,19 @@ describe('verify finds what was damaged', () => {
       .sort()
     let movements = 0
     let answering = 0
+    let made = 0
     for (const r of rows) {
       const text = unpacked(r.bytes, CHAIN_VERSION)!
       const slip = JSON.parse(text) as { movements: Record<string, unknown>[] }
       expect(canonical(slip)).to.equal(text)
-      // That it answers no need is not said.
-      for (const m of slip.movements)
-        expect(Object.keys(m)).to.deep.equal('needId' in m ? parts : parts.filter(p => p !== 'needId'))
+      // That it answers no need, or is of no job, is not said.
+      const silent = (m: object) => (p: string) => (p === 'needId' || p === 'jobId') && !(p in m)
+      for (const m of slip.movements) expect(Object.keys(m)).to.deep.equal(parts.filter(p => !silent(m)(p)))
       movements += slip.movements.length
       answering += slip.movements.filter(m => 'needId' in m).length
+      made += slip.movements.filter(m => 'jobId' in m).length
     }
-    expect([rows.length > 7, movements > 15, answering]).to.deep.equal([true, true, 2])
+    expect([rows.length > 7, movements > 15, answering, made]).to.deep.equal([true, true, 3, 3])
   })
   it('and finds nothing where nothing was', async () => {
     expect([...(await damaged('select 1'))]).to.deep.equal([])
@@ -158,7 +173,11 @@ describe('verify finds what was damaged', () => {
     ['taken back', 'delete from tally_reversal'],
     ['needs', "update need set item_id = (select id from item where name = 'Filter')"],
     ['needs', "update account set job_id = null where kind = 'used'"],
+    ['needs', 'update slip set job_id = null where job_id is not null'],
+    ['needs', "update slip set job_id = (select id from job) where kind = 'count'"],
+    ['needs', "update movement set job_id = null where kind = 'event_out'"],
     ['sealed', 'update movement set need_id = null where need_id is not null'],
+    ['sealed', "update movement set job_id = null where kind = 'event_in'"],
     ['kinds', "update movement set kind = 'out' where seq = (select min(seq) from movement where kind = 'receipt')"],
     [
       'taken back',

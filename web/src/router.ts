@@ -60,6 +60,13 @@ export const router = createRouter({
       meta: { right: 'book', tab: 'issue', title: 'Bring back' },
     },
     {
+      path: '/make/:id?',
+      name: 'make',
+      component: slipView,
+      props: r => ({ kind: 'make', id: r.params.id || undefined }),
+      meta: { right: 'book', tab: 'jobs', title: 'Make' },
+    },
+    {
       path: '/move/:id?',
       name: 'move',
       component: slipView,

@@ -1,5 +1,5 @@
 /** What slips of this room say, beside what every slip does. */
 export const FIELDS = {
-  issue: { head: ['job', 'costCentre'], line: ['lot', 'from', 'override', 'accepts'] },
+  issue: { head: ['job', 'costCentre'], line: ['lot', 'from', 'reason', 'override', 'accepts'] },
   bring_back: { head: ['job', 'costCentre'], line: ['lot', 'to', 'ref'] },
 } as const

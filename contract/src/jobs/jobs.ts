@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { Code, Day, Decimal, Instant, Name, Note, Revision, Short, Uuid, Value } from '../common.ts'
 import { LevelsView } from '../ledger/slips.ts'
+import { AnySlipKind } from '../papers/content.ts'
 import { changedLines, savedPaper } from '../papers/drafts.ts'
 import { idOf } from '../things.ts'
 import { ItemNamed } from './templates.ts'
@@ -135,6 +136,12 @@ export const JobLineView = JobLine.extend({
   /** What may be taken in its place, as its template says. */
   instead: z.array(z.object({ item: ItemNamed, typed: z.string() })),
   levels: LevelsView,
+  /** What was planned at what really came of the job, and how what was used stands beside it; null: nothing came or was used yet. */
+  planned: Decimal.nullable(),
+  deviation: Decimal.nullable(),
+  deviationWorth: Value.nullable().optional(),
+  /** What was used is worth, as the books have it now. */
+  usedWorth: Value.nullable().optional(),
   /** What one costs there, and what all of it is worth. */
   cost: Value.nullable().optional(),
   worth: Value.nullable().optional(),
@@ -167,7 +174,17 @@ export const JobView = z
     wanted: Decimal,
     wantedUnit: z.string(),
     unread: z.string().nullable(),
+    /** How much of it came so far. */
+    made: Decimal,
     lines: z.array(JobLineView),
+    /** What comes of it beside what it makes, at how much it is for. */
+    besides: z.array(z.object({ item: ItemNamed, quantity: Decimal })),
+    /** What was wasted for it, and why. */
+    wasted: z.array(z.object({ item: ItemNamed, quantity: Decimal, reason: z.string(), worth: Value.optional() })),
+    /** What was taken for it beside what it needs. */
+    others: z.array(z.object({ item: ItemNamed, quantity: Decimal, worth: Value.optional() })),
+    /** What was booked for it, the latest first. */
+    slips: z.array(z.object({ id: Uuid, number: z.string(), kind: AnySlipKind, title: z.string(), at: Instant })),
     /** What is made for it first, and what it is made for. */
     parts: z.array(JobNamed),
     parent: JobNamed.nullable(),
@@ -236,6 +253,8 @@ export const Reserving = z
     unit,
   })
   .meta({ id: 'Reserving' })
+/** How much is made now; nothing typed: what is still to be made. */
+export const Making = z.object({ id: idOf('draft'), typed, unit }).meta({ id: 'Making' })
 /** What was set aside is free again: of one need, or of all. */
 export const Freeing = z.object({ need: idOf('own').nullable().default(null) }).meta({ id: 'Freeing' })
 

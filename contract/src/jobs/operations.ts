@@ -100,6 +100,20 @@ export const operations = {
     body: id.draft,
     answer: found,
   }),
+  makeForJob: op('post', '/api/jobs/:id/make', 'What a job makes, with what it takes, as a slip to be looked at', {
+    right: 'book',
+    status: 201,
+    params: id.job,
+    body: jobs.Making,
+    answer: found,
+  }),
+  makeAnew: op('post', '/api/slips/:id/anew', 'A make as it was booked, as a slip that will stand in its place', {
+    right: 'book',
+    status: 201,
+    params: id.slip,
+    body: id.draft,
+    answer: found,
+  }),
   bringJobs: op('post', '/api/jobs/brought', 'Jobs from another system, by its own reference, again and again', {
     right: 'book',
     status: 201,

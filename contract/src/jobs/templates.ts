@@ -32,6 +32,20 @@ export const TemplateLine = z
   .meta({ id: 'TemplateLine' })
 export type TemplateLine = z.infer<typeof TemplateLine>
 
+/** What comes of it beside what it makes: a by-product. */
+export const Beside = z
+  .object({
+    item: idOf('item'),
+    /** For what the lines are for. */
+    typed,
+    unit,
+    /** Its part of the cost, beside the part of what is made and of other by-products; 0: it costs nothing. */
+    share: typed,
+    shelfLife: z.number().int().min(1).max(36_500).nullable().default(null),
+  })
+  .meta({ id: 'Beside' })
+export type Beside = z.infer<typeof Beside>
+
 /** How something is done again and again: a recipe, a service, a protocol. It makes an item, or only uses. */
 export const Template = z
   .object({
@@ -48,6 +62,9 @@ export const Template = z
         /** It is made in whole multiples of this; nothing: in any amount. */
         batch: typed,
         shelfLife: z.number().int().min(1).max(36_500).nullable().default(null),
+        /** Its own part of the cost where there are by-products; nothing: 1. */
+        share: typed,
+        besides: z.array(Beside).max(10).default([]),
       })
       .nullable()
       .default(null),

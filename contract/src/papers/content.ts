@@ -3,6 +3,7 @@ import { SLIP_KINDS } from '@shelve/core'
 import { Instant, LOT_WRITTEN, Method, Note, Short, TypedValue } from '../common.ts'
 import { FIELDS as counting } from '../counting/slip.ts'
 import { FIELDS as issuing } from '../issuing/slip.ts'
+import { FIELDS as jobs } from '../jobs/slip.ts'
 import { FIELDS as moving } from '../moving/slip.ts'
 import { FIELDS as receiving } from '../receiving/slip.ts'
 import { idOf } from '../things.ts'
@@ -14,6 +15,7 @@ export const SlipKind = z.enum([
   'receipt',
   'issue',
   'bring_back',
+  'make',
   'move',
   'waste',
   'count',
@@ -48,7 +50,12 @@ export const SlipLine = z
     to: place,
     price: TypedValue,
     discount: TypedValue,
-    reason: idOf('reason').nullable().default(null),
+    /** It is wasted: why. */ reason: idOf('reason').nullable().default(null),
+    /** Of a make: it goes in, or it comes out. */ side: z.enum(['in', 'out']).default('in'),
+    /** Of what comes out: its part of the cost beside the other outputs; nothing: 1. */ share: z
+      .string()
+      .max(30)
+      .default(''),
     /** The issue line that is brought back; the line that is corrected. */
     ref: idOf('line').nullable().default(null),
     difference: idOf('difference').nullable().default(null),
@@ -111,6 +118,8 @@ export const SlipHead = z
     /** What a change of cost method changes to; its lines name the items, `unitCost` a standard cost. */ method:
       Method.nullable().default(null),
     corrects: idOf('slip').nullable().default(null),
+    /** Of a make: what it cost beside what went in. */ extra: TypedValue,
+    /** More is made for the job later: it stays open. */ goesOn: z.boolean().default(false),
     blind: z.boolean().default(true),
     /** The sheet on paper that a count was written on. */ sheet: idOf('sheet').nullable().default(null),
     /** The group of items that is counted; null: all that lies in the place. */ group: idOf('count_group')
@@ -142,6 +151,7 @@ const EVERY = {
 const FIELDS = {
   ...receiving,
   ...issuing,
+  ...jobs,
   ...moving,
   ...waste,
   ...counting,

@@ -83,7 +83,7 @@ export interface DraftLine {
   readonly tallyId?: number
   /** The need of a job that it is taken for; null: none. Where nothing is said, a replacing line answers what the replaced one did. */
   readonly needId?: number | null
-  /** The job whose output it is, or whose waste; null: none. A replacing line is of the same where nothing is said. */
+  /** The job that it is made or wasted for; null: none. A replacing line is of the same where nothing is said. */
   readonly jobId?: number | null
   /** Lines of one relabel or make carry the same name. */
   readonly event?: string

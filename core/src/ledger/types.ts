@@ -159,7 +159,7 @@ export interface Movement extends Key {
   readonly invoice: InvoiceSays | null
   /** The need of a job that it was taken for; absent where it answers none. */
   readonly needId?: number
-  /** The job whose output it is, or whose waste; absent on all else. */
+  /** The job that a make is for: with what goes into it, what comes of it and what is wasted on the way; absent on all else. */
   readonly jobId?: number
 }
 

@@ -1,4 +1,5 @@
 import { split, type Quantity, type Value } from '../quantity/micro.ts'
+import type { AccountKind, FactKind } from '../ledger/types.ts'
 import type { UnitCost } from '../cost/pool.ts'
 import type { LotRule } from '../ledger/types.ts'
 
@@ -76,3 +77,10 @@ export function shareOut(lying: readonly Lying[], pools: readonly ItemPool[]): L
       ),
     )
 }
+
+/**
+ * Whether what goes to an account (or comes back from it) counts as use of the item: what is handed out, and what goes into a
+ * make. What is wasted does not, nor what a make gives (rule 16).
+ */
+export const isUse = (kind: FactKind, other: AccountKind | undefined): boolean =>
+  other === 'used' || (other === 'made' && kind === 'event_out')

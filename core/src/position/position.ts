@@ -127,11 +127,12 @@ export function partsOfFigure(facts: ItemFacts, view: Outlook, figure: PartOf): 
   return parts
 }
 
-/** Whether an item lies in some places, has a level there or is needed there: where it does not, lists leave it out. */
+/** Whether an item lies in some places, has a level there, is needed there or comes there: where it does not, lists leave it out. */
 export const belongs = (facts: ItemFacts, within: Outlook['within']): boolean =>
   facts.leaves.some(l => l.quantity !== 0n && within(l.placeId)) ||
   facts.levels.some(l => (l.minimum !== null || l.target !== null) && within(l.placeId)) ||
-  facts.planned.some(p => within(p.placeId))
+  facts.planned.some(p => within(p.placeId)) ||
+  facts.coming.some(p => within(p.placeId))
 
 /** Works out how an item stands within an outlook. Written out field by field: a list asks this of every item there is. */
 export function position(facts: ItemFacts, view: Outlook): Position {

@@ -1,13 +1,16 @@
-import { type Kind, outward } from '../papers/index.ts'
+import type { SlipLine } from '@shelve/contract'
+import type { DraftLine } from '@shelve/core'
+import { type Kind, outward, type Reading } from '../papers/index.ts'
+import { wastedBy } from '../waste/index.ts'
 import { bringBack } from './bring-back.ts'
+import type { House } from './house.ts'
 
-export const kinds: readonly Kind[] = [
+export const kinds = (house: House): readonly Kind[] => [
   {
     kind: 'issue',
     prefix: 'IS',
     title: ({ receiver }) => `to ${receiver ?? 'somebody'}`,
-    lines: (r, line) =>
-      r.moved(line, (item, quantity) => outward(r, line, item, quantity, r.usedBy(), { usable: true })),
+    lines: (r, line) => (line.reason === null ? issued(r, line) : spoiled(house, r, line)),
   },
   {
     kind: 'bring_back',
@@ -16,3 +19,13 @@ export const kinds: readonly Kind[] = [
     lines: bringBack,
   },
 ]
+
+const issued = (r: Reading, line: SlipLine): DraftLine[] =>
+  r.moved(line, (item, quantity) => outward(r, line, item, quantity, r.usedBy(), { usable: true }))
+
+/** What spoiled while it was handed out or used: wasted, of the job that it was for. */
+function spoiled(house: House, r: Reading, line: SlipLine): DraftLine[] {
+  const to = wastedBy(house, r, line)
+  const lines = r.moved(line, (item, quantity) => outward(r, line, item, quantity, to))
+  return lines.map(l => ({ ...l, jobId: r.job() }))
+}

@@ -5,6 +5,7 @@ import { job } from '../costcentres/index.ts'
 import { movement, need, reservation } from '../ledger/index.ts'
 import type { Demand, Made } from '../position/index.ts'
 import type { House } from './house.ts'
+import { madeBy, madeStatement } from './made.ts'
 import { jobPlan } from './tables.ts'
 
 /** Jobs that are not over: what they need is demand, and what comes of them is on its way. As the statement says it. */
@@ -17,7 +18,8 @@ const isOpen = sql.raw(`"job"."state" in (${OPEN.map(s => `'${s}'`).join(', ')})
  */
 export function demandSource(house: House): House['sources']['demand'] {
   const needs = [false, true].map(some => needStatement(house, some))
-  const made = [false, true].map(some => madeStatement(house, some))
+  const outputs = [false, true].map(some => outputStatement(house, some))
+  const made = madeStatement(house)
   const reserved = house.db
     .select()
     .from(reservation)
@@ -29,7 +31,7 @@ export function demandSource(house: House): House['sources']['demand'] {
     const asked = { ids: JSON.stringify(ids ?? []) }
     const rows = needs[ids ? 1 : 0]!.all(asked)
     const out = new Map<number, Demand>()
-    const makings = groupBy(made[ids ? 1 : 0]!.all(asked), m => m.itemId!)
+    const makings = groupBy(outputs[ids ? 1 : 0]!.all(asked), m => m.itemId!)
     if (rows.length) {
       const list = JSON.stringify(rows.map(n => n.needId))
       const used = usedFor(house, taken, list, also)
@@ -48,11 +50,17 @@ export function demandSource(house: House): House['sources']['demand'] {
         })
       }
     }
+    if (!makings.size) return out
     const today = house.today()
+    const came = madeBy(made, [...makings.values()].flat(), also)
     for (const [itemId, of] of makings) {
-      const made = of.map((m): Made => {
+      // What was made of it is there already: as much as still is to be made is coming.
+      const made = of.flatMap((m): Made[] => {
         const day = m.day ?? today
-        return { ...m, day, counts: stillComing(day, today, house.organisation!.patienceDays) }
+        const quantity = m.quantity - (came.get(m.jobId) ?? 0n)
+        return quantity > 0n
+          ? [{ ...m, quantity, day, counts: stillComing(day, today, house.organisation!.patienceDays) }]
+          : []
       })
       out.set(itemId, { ...(out.get(itemId) ?? { needs: [], reservations: [] }), made })
     }
@@ -80,7 +88,7 @@ const needStatement = (house: House, some: boolean) =>
     .orderBy(need.id)
     .prepare()
 
-const madeStatement = (house: House, some: boolean) =>
+const outputStatement = (house: House, some: boolean) =>
   house.db
     .select({
       jobId: jobPlan.jobId,
@@ -99,6 +107,7 @@ export const takenStatement = (house: House) =>
     .select({
       needId: movement.needId,
       seq: movement.seq,
+      costSeq: movement.costSeq,
       lotId: movement.lotId,
       from: movement.fromId,
       to: movement.toId,
@@ -129,7 +138,8 @@ export function usedFor(
   ]
   return groupBy(
     rows.map((m): Taken => {
-      const back = m.fromKind === 'used'
+      // Of what was used, or went into a make, it comes back.
+      const back = m.fromKind === 'used' || m.fromKind === 'made'
       return {
         needId: m.needId!,
         seq: m.seq,

@@ -1,4 +1,4 @@
-import type { House as Papers } from '../papers/index.ts'
+import type { House as Waste } from '../waste/index.ts'
 
-/** What stands up to this room: templates. */
-export type House = Papers
+/** What stands up to this room: slips, and why something is wasted. */
+export type House = Waste

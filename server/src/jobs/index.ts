@@ -1,6 +1,8 @@
 /** What is done again and again, what it takes, and whether it is there. */
 export { demandSource, needSource } from './demand.ts'
 export { finders } from './finders.ts'
+export { makeBooked, makeUndone } from './after.ts'
+export { kinds } from './making.ts'
 export { type House } from './house.ts'
 export { routes } from './routes.ts'
 export { fallenUnder, findJobs, jobsWaiting } from './list.ts'

@@ -2,10 +2,11 @@ import { eq } from 'drizzle-orm'
 import { person } from '../people/index.ts'
 import { type Handlers, reach, scopeOf } from '../rights/index.ts'
 import { bringJobs } from './brought.ts'
+import { handOut, makeAnew, makeIt } from './drafted.ts'
 import type { House } from './house.ts'
 import { itemNeeds, jobRows } from './list.ts'
 import { needsView } from './needs.ts'
-import { free, handOut, reserve, setState } from './states.ts'
+import { free, reserve, setState } from './states.ts'
 import { createTemplate, templateRows, templateView, updateTemplate } from './templates.ts'
 import { jobView, lostView } from './view.ts'
 import { beginJob, saveJob } from './writing.ts'
@@ -64,6 +65,14 @@ export function routes(house: House) {
     },
     handOutForJob: ({ params, body, caller }) => {
       house.change('job', () => handOut(house, caller, params.id, body.id))
+      return body
+    },
+    makeForJob: ({ params, body, caller }) => {
+      house.change('job', () => makeIt(house, caller, params.id, body))
+      return { id: body.id }
+    },
+    makeAnew: ({ params, body, caller }) => {
+      house.change('draft', () => makeAnew(house, caller, params.id, body.id))
       return body
     },
     bringJobs: ({ body, caller }) => {

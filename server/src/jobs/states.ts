@@ -1,17 +1,14 @@
 import { eq } from 'drizzle-orm'
-import { type JobState, SlipContent } from '@shelve/contract'
-import { formatDecimal, freeFor, min, plainly, type Quantity } from '@shelve/core'
+import type { JobState } from '@shelve/contract'
+import { formatDecimal, freeFor, min, type Quantity } from '@shelve/core'
 import { job } from '../costcentres/index.ts'
 import { notFound, Refused } from '../ground/index.ts'
 import { reservation } from '../ledger/index.ts'
-import { beginDraft, typedOf } from '../papers/index.ts'
-import { type Caller, demandAt, isIn, reach } from '../rights/index.ts'
+import { typedOf } from '../papers/index.ts'
+import { type Caller, demandAt } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { metOf } from '../position/index.ts'
 import { planParts, workOutNeeds } from './planning.ts'
 import { isOpen, type NeedRow, needsOfJob, type Planned, wantOpen, wantPlanned } from './rows.ts'
-
-const itemsOf = (house: House, jobId: number): number[] => needsOfJob(house, jobId).map(n => n.itemId)
 
 /** What was set aside for a job that is opened again, and is not free any more. */
 export interface Lost {
@@ -30,6 +27,15 @@ export function setState(
 ): { items: number[]; lost: Lost[] } {
   const planned = wantPlanned(house, uid)
   demandAt(house, caller, 'book', planned.plan.placeId)
+  return stateJob(house, caller, planned, state)
+}
+/** The same, of a job of which it is known that it may be changed. */
+export function stateJob(
+  house: House,
+  caller: Caller,
+  planned: Planned,
+  state: JobState,
+): { items: number[]; lost: Lost[] } {
   const { id } = planned.job
   if (planned.job.state === state) return { items: [], lost: [] }
   house.db.update(job).set({ state }).where(eq(job.id, id)).run()
@@ -164,54 +170,8 @@ export function free(house: House, caller: Caller, uid: string, needUid: string 
   return needs.map(n => n.itemId)
 }
 
-/** What a job still needs and is where it is done, or kept for it, becomes an issue, as a draft to be looked at and booked. */
-export function handOut(house: House, caller: Caller, uid: string, draft: string): void {
-  const planned = wantOpen(house, caller, uid)
-  const seen = reach(house, caller)
-  const now = house.stock.now(itemsOf(house, planned.job.id))
-  const { placeId } = planned.plan
-  const lines = needsOfJob(house, planned.job.id).flatMap(n => {
-    const it = now.get(n.itemId)!
-    const free = metOf(it, p => isIn(seen, p)).get(n.id)?.here ?? 0n
-    // What is kept in another place or of one lot is taken from there; all else from where it is done.
-    const kept = it.held.filter(h => h.reservation.needId === n.id && h.held > 0n && isIn(seen, h.reservation.placeId))
-    const plain = (r: Where) => r.lotId === null && house.places.within(placeId).has(r.placeId)
-    const own = kept.reduce((sum, h) => (plain(h.reservation) ? sum + h.held : sum), free)
-    const parts = [
-      ...kept.filter(h => !plain(h.reservation)).map(h => ({ ...h.reservation, quantity: h.held })),
-      { placeId, lotId: null, quantity: own },
-    ]
-    return parts.filter(x => x.quantity > 0n).map(x => handedOut(house, it.uid, placeId, x))
-  })
-  if (!lines.length)
-    throw new Refused(
-      409,
-      'nothing_here',
-      `Nothing that ${planned.job.name} still needs is in ${house.places.name(planned.plan.placeId)}.`,
-    )
-  const place = house.places.row(house.places.area(planned.plan.placeId))!.uid
-  const content = SlipContent.parse({ kind: 'issue', place, head: { job: uid }, lines })
-  beginDraft(house, caller, draft, content)
-  house.events.add('draft', { slip: draft, places: [place] })
-}
-
-interface Where {
+/** A place, and of what is there one lot, where that is wished. */
+export interface Where {
   readonly placeId: number
   readonly lotId: number | null
-}
-/** A line of the issue for a job. */
-function handedOut(
-  house: House,
-  item: string,
-  at: number,
-  { placeId, lotId, quantity }: Where & { quantity: Quantity },
-) {
-  const lot = lotId === null ? undefined : house.rows.lotById.get({ id: lotId })!
-  return {
-    id: house.uid(),
-    item,
-    typed: plainly(quantity),
-    ...(placeId === at ? {} : { from: house.places.row(placeId)!.uid }),
-    ...(lot ? { lot: { id: lot.uid, code: lot.code ?? '', expiry: lot.expiry } } : {}),
-  }
 }

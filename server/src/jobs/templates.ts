@@ -6,7 +6,9 @@ import {
   ONE,
   ratio,
   readLoss,
+  type Quantity,
   readQuantity,
+  readShare,
   readYield,
   type Formula,
   type FormulaLine,
@@ -129,6 +131,9 @@ export function formulaOf(
       'What comes out is more than 0 and at most 200 per cent. Empty is all of it.',
     )
   const batch = makes?.batch.trim() ? amount(made, makes.batch, makes.unit, null, 'makes.batch') : null
+  for (const [i, b] of (makes?.besides ?? []).entries())
+    judgeBeside(house, t, i, itemOf(b.item, null, `makes.besides.${i}.item`), amount, no)
+  if (makes && readShare(makes.share) === undefined) no(null, 'makes.share', 'not_a_share', NOT_A_SHARE)
   const takes: FormulaLine[] = []
   for (const l of t.lines) {
     const it = itemOf(l.item, l.id, 'item')
@@ -159,6 +164,41 @@ export function formulaOf(
     batch: batch !== null && batch > 0n ? batch : null,
     lines: takes,
   }
+}
+
+/** What comes of it beside what it makes, and how much of that for what the lines are for. */
+export const besidesOf = (house: House, { makes }: Template) =>
+  (makes?.besides ?? []).flatMap(b => {
+    const it = house.known.item(b.item)
+    const read = it && readQuantity(b.typed, exactly(house, it), b.unit ?? undefined)
+    return it && read?.ok ? [{ it, amount: read.quantity, share: b.share, shelfLife: b.shelfLife }] : []
+  })
+
+const NOT_A_SHARE = 'A part of the cost is 0 or more, like 5 or 0.25. Nothing typed is 1.'
+type Said = (line: string | null, field: string, code: string, message: string) => void
+/** A by-product comes in some quantity, bears a part of the cost, and is neither what is made nor on it twice. */
+function judgeBeside(
+  house: House,
+  { makes }: Template,
+  i: number,
+  it: ItemRow | undefined,
+  amount: (it: ItemRow, typed: string, unit: string | null, line: null, field: string) => Quantity,
+  no: Said,
+): void {
+  const b = makes!.besides[i]!
+  const at = `makes.besides.${i}`
+  if (!it) return
+  if (b.item === makes!.item || makes!.besides.findIndex(x => x.item === b.item) < i)
+    no(null, `${at}.item`, 'made_twice', `${it.name} comes of it already. Say all of it once.`)
+  if (amount(it, b.typed, b.unit, null, `${at}.typed`) <= 0n)
+    no(null, `${at}.typed`, 'quantity_empty', `How much ${it.name} comes of it? Type a number above zero.`)
+  if (!b.share.trim() || readShare(b.share) === undefined)
+    no(
+      null,
+      `${at}.share`,
+      'not_a_share',
+      b.share.trim() ? NOT_A_SHARE : `Which part of the cost does ${it.name} bear? 0 is none of it.`,
+    )
 }
 
 /** The template in use that makes an item, but for one that is written anew. */

@@ -1,6 +1,7 @@
-import type { JobLineView, JobView } from '@shelve/contract'
+import type { JobLineView, JobView, Template } from '@shelve/contract'
 import {
   atCost,
+  besideAt,
   couldMake,
   firstToGo,
   formatDecimal,
@@ -18,11 +19,13 @@ import { iso, notFound } from '../ground/index.ts'
 import { typedOf } from '../papers/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
 import { about, type Caller, isIn, mayAt, reach } from '../rights/index.ts'
+import { besideOf, type Came, cameOf, slipsFor, wastedFor } from './came.ts'
 import type { House } from './house.ts'
 import { jobNamed, look, type Looked, met, NOTHING, partFor, scopeOfJob, whenceHere } from './looked.ts'
+import { madeFor } from './made.ts'
 import { byTemplate, decimalsOf, formulaOfJob, readWanted, TIMES } from './planning.ts'
 import { centreNames, isOpen, type NeedLine, type NeedRow, plannedById, wantPlanned } from './rows.ts'
-import { contentAt, formulaOf, formulas, named, templateById } from './templates.ts'
+import { besidesOf, contentAt, formulaOf, formulas, named, templateById } from './templates.ts'
 import { headOf, lineOf } from './writing.ts'
 
 const d = formatDecimal
@@ -36,20 +39,39 @@ function worthOf(of: Looked, n: NeedLine): Value | null {
   const m = met(of, it).get(n.id) ?? NOTHING
   const made = part && part.plan.wanted > 0n ? min(left - m.held - m.here, part.plan.wanted) : 0n
   const rest = n.quantity - made
-  const one = house.stock.here(it, scopeOfJob(of), house.today()).cost?.one ?? null
+  const one = costOne(of, n)
   if ((rest > 0n && one === null) || (made > 0n && making === null)) return null
   return (
     (rest > 0n ? atCost(rest, { value: one!, quantity: ONE }) : 0n) +
     (made > 0n ? atCost(made, { value: making!, quantity: part!.plan.wanted }) : 0n)
   )
 }
+/** What one of a need's item costs where the job is done. */
+const costOne = (of: Looked, n: Pick<NeedRow, 'itemId'>): Value | null =>
+  of.house.stock.here(of.house.stock.item(n.itemId)!, scopeOfJob(of), of.house.today()).cost?.one ?? null
+
+/** What comes of a template beside what it makes, at so much of that. */
+const besidesAt = (house: House, content: Template, wanted: Quantity): JobView['besides'] => {
+  const formula = formulaOf(house, content)
+  return besidesOf(house, content).map(b => ({
+    item: named(b.it),
+    quantity: d(besideAt(formula, b.amount, wanted, b.it.decimals)),
+  }))
+}
+
 /** What needs are worth together; null where nobody knows what one of them costs. */
 const sumOf = (worths: readonly (Value | null)[]): Value | null =>
   worths.reduce<Value | null>((sum, w) => (sum === null || w === null ? null : sum + w), 0n)
 /** What a job costs, through all that is made for it. */
 const costOf = (of: Looked): Value | null => sumOf(of.needs.map(n => worthOf(of, n)))
 
-function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>, worth: Value | null): JobLineView {
+function lineView(
+  of: Looked,
+  n: NeedRow,
+  says: ReturnType<typeof byTemplate>,
+  worth: Value | null,
+  came: Came,
+): JobLineView {
   const { house, planned } = of
   const it = house.stock.item(n.itemId)!
   const row = house.known.itemById(n.itemId)!
@@ -103,6 +125,7 @@ function lineView(of: Looked, n: NeedRow, says: ReturnType<typeof byTemplate>, w
     made: part ? { ...jobNamed(part), quantity: d(part.plan.wanted) } : null,
     instead: insteadOf(of, it.uid),
     levels: levelsView(here),
+    ...came,
     cost: costView(here),
     worth: worth === null ? null : d(worth),
   })
@@ -166,6 +189,8 @@ export function jobView(house: House, caller: Caller, uid: string): JobView {
   // The lines are the working of the sum.
   const worths = of.rows.map(n => worthOf(of, n))
   const cost = sumOf(worths)
+  const made = madeFor(house, job.id)
+  const came = cameOf(of, made, n => costOne(of, n))
   return about(scopeOfJob(of), {
     id: job.uid,
     revision: plan.revision,
@@ -191,7 +216,12 @@ export function jobView(house: House, caller: Caller, uid: string): JobView {
     wanted: d(plan.wanted),
     wantedUnit: makes?.unit ?? TIMES.base,
     unread: readWanted(house, plan, content && formulaOf(house, content)).unread,
-    lines: of.rows.map((n, i) => lineView(of, n, says, worths[i]!)),
+    made: d(made),
+    lines: of.rows.map((n, i) => lineView(of, n, says, worths[i]!, came(n))),
+    besides: content ? besidesAt(house, content, plan.wanted) : [],
+    wasted: wastedFor(of),
+    others: besideOf(of),
+    slips: slipsFor(of),
     parts: of.parts.map(jobNamed),
     parent: plan.parentId === null ? null : jobNamed(plannedById(house, plan.parentId)),
     could: could ? d(could.quantity) : null,

@@ -1,4 +1,5 @@
 import {
+  answers,
   type Booked,
   type Books,
   emptyPool,
@@ -238,11 +239,13 @@ export class SqlBooks implements Books {
 /** A row as the core knows it: lines are named by text there. */
 export const toMovement = ({
   needId,
+  jobId,
   ...row
-}: Omit<Movement, 'lineId' | 'kind' | 'ord' | 'invoice' | 'needId'> & {
+}: Omit<Movement, 'lineId' | 'kind' | 'ord' | 'invoice' | 'needId' | 'jobId'> & {
   lineId: number
   kind: string
   ord: number
   invoice: string | null
   needId: number | null
-}): Movement => ({ ...row, lineId: String(row.lineId), ...(needId === null ? {} : { needId }) }) as Movement
+  jobId: number | null
+}): Movement => ({ ...row, lineId: String(row.lineId), ...answers({ needId, jobId }) }) as Movement

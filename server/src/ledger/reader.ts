@@ -1,5 +1,5 @@
 import type { Database } from 'better-sqlite3'
-import type { CostMethod, FactKind, InvoiceSays, Movement, PoolState } from '@shelve/core'
+import { answers, type CostMethod, type FactKind, type InvoiceSays, type Movement, type PoolState } from '@shelve/core'
 import type { Ground } from '../ground/index.ts'
 
 type Row = [
@@ -31,12 +31,13 @@ type Row = [
   mass: string | null,
   invoice: InvoiceSays | null,
   needId: number | null,
+  jobId: number | null,
 ]
 
 // Hand-written, since a replay reads thousands of movements and `verify` a million: amounts come as text and become
 // `bigint`, all else comes as plain numbers, which is faster than asking for every integer as `bigint`.
 const COLUMNS = `seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id, cast(quantity as text), cast(value as text), cast(goods as text), cast(charges as text),
-  effective_at, booked_at, booked_by, reverses, revalues, ref_cost_seq, ref_part, tally_id, cast(weight as text), cast(mass as text), invoice, need_id`
+  effective_at, booked_at, booked_by, reverses, revalues, ref_cost_seq, ref_part, tally_id, cast(weight as text), cast(mass as text), invoice, need_id, job_id`
 
 const ofRow = (r: Row): Movement =>
   ({
@@ -67,7 +68,7 @@ const ofRow = (r: Row): Movement =>
     weight: r[24] === null ? null : BigInt(r[24]),
     mass: r[25] === null ? null : BigInt(r[25]),
     invoice: r[26],
-    ...(r[27] === null ? undefined : { needId: r[27] }),
+    ...(r[27] === null && r[28] === null ? undefined : answers({ needId: r[27], jobId: r[28] })),
   }) as Movement
 
 /** Reads the movements that fit a condition of SQL (`pool_id = :id order by seq`), prepared once. */

@@ -1,4 +1,4 @@
-import { and, asc, eq, getTableColumns, inArray, isNotNull, isNull, sql } from 'drizzle-orm'
+import { and, asc, eq, getTableColumns, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import { lot } from '../catalogue/index.ts'
 import type { Store } from '../ground/index.ts'
@@ -145,6 +145,7 @@ export function prepareRows({ db, client }: Pick<Store, 'db' | 'client'>) {
           'bookedBy',
           'title',
           'correctsId',
+          'jobId',
           'requestHash',
           'firstSeq',
           'lastSeq',
@@ -354,7 +355,8 @@ export function prepareRows({ db, client }: Pick<Store, 'db' | 'client'>) {
         and(
           eq(movement.costSeq, p('costSeq')),
           eq(movement.slipId, p('slip')),
-          eq(movement.part, p('part')),
+          // A make is replaced whole, by lines of its own.
+          or(eq(movement.part, p('part')), inArray(movement.kind, ['event_out', 'event_in'])),
           isNull(movement.reverses),
           isNull(movement.revalues),
           // A count that is put right says so also where it finds just what was expected.

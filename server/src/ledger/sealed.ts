@@ -46,7 +46,9 @@ const movementBytes = (m: Movement): string =>
   `{"bookedAt":${m.bookedAt},"bookedBy":${m.bookedBy},"charges":${text(m.charges)}` +
   `,"costSeq":${m.costSeq},"effectiveAt":${m.effectiveAt},"from":${m.from}` +
   `,"goods":${text(m.goods)},"invoice":${m.invoice === null ? 'null' : `"${m.invoice}"`}` +
-  `,"itemId":${m.itemId},"kind":"${m.kind}","lotId":${m.lotId},"mass":${text(m.mass)}` +
+  `,"itemId":${m.itemId}` +
+  (m.jobId === undefined ? '' : `,"jobId":${m.jobId}`) +
+  `,"kind":"${m.kind}","lotId":${m.lotId},"mass":${text(m.mass)}` +
   (m.needId === undefined ? '' : `,"needId":${m.needId}`) +
   `,"ord":${m.ord},"part":${m.part},"poolId":${m.poolId},"quantity":${text(m.quantity)}` +
   `,"refCostSeq":${m.refCostSeq},"refPart":${m.refPart},"revalues":${m.revalues}` +

@@ -38,6 +38,7 @@ export const movementColumns = {
   mass: movement.mass,
   invoice: movement.invoice,
   needId: movement.needId,
+  jobId: movement.jobId,
 }
 
 const POOL = [

@@ -114,6 +114,8 @@ export const slip = sqliteTable(
     title: text().notNull(),
     head: text().notNull(),
     correctsId: int().references((): AnySQLiteColumn => slip.id),
+    /** Once booked: the job that it is for; of a correction, the one that the corrected slip was for. */
+    jobId: int().references(() => job.id),
     requestHash: text(),
     firstSeq: int(),
     lastSeq: int(),
@@ -131,6 +133,9 @@ export const slip = sqliteTable(
       .where(sql`${t.lastSeq} is not null`),
     index('slip_state_by').on(t.state, t.createdBy),
     index('slip_corrects').on(t.correctsId),
+    index('slip_job')
+      .on(t.jobId)
+      .where(sql`${t.jobId} is not null`),
   ],
 )
 
@@ -239,7 +244,7 @@ export const movement = sqliteTable(
     weight: bigCount(),
     mass: bigCount(),
     invoice: text(),
-    /** What it answers: see purposes.ts. They belong to the fact; of these `needId` is written so far. */
+    /** What it answers: see purposes.ts. They belong to the fact; of these `needId` and `jobId` are written so far. */
     jobId: int().references(() => job.id),
     costCentreId: int().references(() => costCentre.id),
     needId: int().references(() => need.id),
@@ -269,6 +274,13 @@ export const movement = sqliteTable(
     index('movement_need')
       .on(t.needId)
       .where(sql`${t.needId} is not null`),
+    index('movement_job')
+      .on(t.jobId)
+      .where(sql`${t.jobId} is not null`),
+    // What lots are made of, and what is made of them.
+    index('movement_event')
+      .on(t.lotId, t.costSeq)
+      .where(sql`${t.kind} in ('event_out', 'event_in')`),
     index('movement_reverses')
       .on(t.reverses)
       .where(sql`${t.reverses} is not null`),

@@ -116,7 +116,8 @@ export function checkNeeds(house: House, faults: Fault[]): void {
     .prepare(
       `select m.seq, n.id as need from movement m join need n on n.id = m.need_id
       join account f on f.id = m.from_id join account t on t.id = m.to_id
-      where n.item_id <> m.item_id or not (ifnull(f.job_id, 0) = n.job_id or ifnull(t.job_id, 0) = n.job_id)`,
+      where n.item_id <> m.item_id or not (ifnull(f.job_id, 0) = n.job_id or ifnull(t.job_id, 0) = n.job_id
+        or ifnull(m.job_id, 0) = n.job_id)`,
     )
     .safeIntegers(false)
     .all() as { seq: number; need: number }[]
@@ -127,4 +128,17 @@ export function checkNeeds(house: House, faults: Fault[]): void {
       kept: `taken for need ${r.need}`,
       right: 'a need of that item, of the job it went to',
     })
+}
+
+/** The job that a booked slip stands under is the one that it names. */
+export function checkSlipJobs(house: House, faults: Fault[]): void {
+  const rows = house.store.client
+    .prepare(
+      `select s.number, ifnull(j.code, 'none') as kept, ifnull(n.code, 'none') as said from slip s
+      left join job j on j.id = s.job_id left join job n on n.uid = json_extract(s.head, '$.head.job')
+      where s.state = 'booked' and s.corrects_id is null and ifnull(j.id, 0) <> ifnull(n.id, 0)`,
+    )
+    .all() as { number: string; kept: string; said: string }[]
+  for (const r of rows)
+    faults.push({ check: 'needs', where: `slip ${r.number}`, kept: `for ${r.kept}`, right: `for ${r.said}` })
 }

@@ -17,7 +17,7 @@ import { allMovements } from './reader.ts'
 import { sealedText, unpacked } from './sealed.ts'
 import { balance, MAY_COME_IN, pool } from './tables.ts'
 import { checkDifferences, checkReversals, checkSerials, checkSinceCounted } from './verify-counts.ts'
-import { checkContent, checkNeeds, checkMonths } from './verify-papers.ts'
+import { checkContent, checkMonths, checkNeeds, checkSlipJobs } from './verify-papers.ts'
 
 export interface Verification {
   readonly ok: boolean
@@ -100,6 +100,7 @@ export function verifyLedger(house: House): Verification {
       checkReversals(house, faults)
       checkKinds(movements, isPlace, faults)
       checkNeeds(house, faults)
+      checkSlipJobs(house, faults)
       checkSerials(house, movements, isPlace, faults)
     } catch (e) {
       faults.push({

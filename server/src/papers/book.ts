@@ -256,7 +256,7 @@ export async function bookHanded(
   } finally {
     if (house.kinds.get(content.kind)!.changesSetUp) house.forget()
   }
-  house.letGo({ items: [...items] })
+  house.letGo({ items: [...items], ...(house.kinds.get(content.kind)!.changesNames ? { setUp: 'names' } : {}) })
   house.events.flush()
 }
 
@@ -290,9 +290,11 @@ export function bookNow(
   const record = write(house, caller, { ...tried, booked }, content, said)
   if (tried.slip.found) forgetTakenOff(house, record.id)
   seal(house, caller, record, content, booked, requestOf(said))
-  for (const h of house.hooks) h.booked?.(record, content)
   const corrected = content.head.corrects ? house.rows.slip.get({ uid: content.head.corrects }) : undefined
-  if (corrected) for (const h of house.hooks) h.corrected?.(corrected)
+  const other = house.hooks.flatMap(h => [
+    ...((corrected && h.corrected?.(corrected, caller)) ?? []),
+    ...(h.booked?.(record, content, caller) ?? []),
+  ])
   checkpointIfDue(house, booked.movements.at(-1)!.seq)
   const items = new Set(booked.movements.map(m => m.itemId))
   const uids = [...items].map(id => house.known.itemById(id)!.uid)
@@ -310,9 +312,11 @@ export function bookNow(
     places: [...places],
     by: caller.uid,
   }
-  const setUp = house.kinds.get(content.kind)!.changesSetUp ? 'everything' : undefined
-  house.events.add('booked', detail, { items: [...items], setUp })
-  return items
+  const kind = house.kinds.get(content.kind)!
+  const touched = new Set([...items, ...other])
+  const setUp = kind.changesSetUp ? 'everything' : kind.changesNames ? 'names' : undefined
+  house.events.add('booked', detail, { items: [...touched], setUp })
+  return touched
 }
 
 /** Gives the slip its number and chains it to the one before: from here on it never changes. */
@@ -327,7 +331,8 @@ function seal(
   const previous = house.ledger.lastHash.get()?.hash ?? CHAIN_START
   const number = `${house.kinds.get(content.kind)!.prefix}-${String(nextNumber(house, content.kind)).padStart(4, '0')}`
   const now = house.now()
-  const corrects = content.head.corrects ? (house.rows.slip.get({ uid: content.head.corrects })?.id ?? null) : null
+  const corrected = content.head.corrects ? house.rows.slip.get({ uid: content.head.corrects }) : undefined
+  const job = content.head.job ? house.rows.job.get({ uid: content.head.job })?.id : corrected?.jobId
   const bytes = sealedText(
     {
       version: CHAIN_VERSION,
@@ -350,7 +355,8 @@ function seal(
     bookedAt: now,
     bookedBy: caller.id,
     title: titleOf(house, content),
-    correctsId: corrects,
+    correctsId: corrected?.id ?? null,
+    jobId: job ?? null,
     requestHash,
     firstSeq: Math.min(...seqs),
     lastSeq: Math.max(...seqs),

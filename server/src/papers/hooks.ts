@@ -1,5 +1,6 @@
 import type { SlipContent } from '@shelve/contract'
 import type { Booked, Refusal } from '@shelve/core'
+import type { Caller } from '../rights/index.ts'
 
 /** What a room of work has to say of slips, or wants to be told of them: registered by compose. */
 export interface Hooks {
@@ -10,10 +11,13 @@ export interface Hooks {
     lineId: (uid: string) => string,
     booked: Booked | undefined,
   ): Refusal[]
-  /** A slip is booked, inside the same transaction. */
-  booked?(slip: { readonly id: number }, content: SlipContent): void
+  /** A slip is booked, inside the same transaction; gives items of which something else is so by it now. */
+  booked?(slip: { readonly id: number }, content: SlipContent, caller: Caller): readonly number[] | void
   /** A draft is thrown away, inside the same transaction. */
   dropped?(slipId: number): void
-  /** A booked slip was corrected, inside the same transaction. */
-  corrected?(slip: { readonly id: number; readonly kind: string }): void
+  /** A booked slip was corrected, inside the same transaction; gives such items too. */
+  corrected?(
+    slip: { readonly id: number; readonly kind: string; readonly head: string },
+    caller: Caller,
+  ): readonly number[] | void
 }

@@ -4,7 +4,7 @@ import type { SqlBooks } from '../ledger/index.ts'
 import type { House } from './house.ts'
 
 /** Kinds of slip by which somebody decides to take something: of what was counted or put right nobody is asked. */
-const TAKES: ReadonlySet<SlipKind> = new Set(['issue', 'move', 'waste', 'supplier_return'])
+const TAKES: ReadonlySet<SlipKind> = new Set(['issue', 'make', 'move', 'waste', 'supplier_return'])
 
 /** What a line of a slip takes of what is set aside for a job. */
 export interface TakenFromJob {
@@ -28,17 +28,20 @@ export function takenFromJobs(
   const reserved = house.rows.reservedItems.all({ ids: JSON.stringify([...lines.keys()]) }).map(r => r.item)
   if (!reserved.length) return []
   const out: TakenFromJob[] = []
+  const own = content.head.job ? house.rows.job.get({ uid: content.head.job })?.id : undefined
   // As they stand at this moment: a slip that is booked beside this one may have taken some already.
   for (const it of house.stock.now(reserved).values()) {
     const after = new Map(house.stock.after(it, booked, books).held.map(h => [h.reservation.id, h]))
     const byJob = new Map<number, Quantity>()
     for (const h of it.held) {
       const then = after.get(h.reservation.id)
-      const own = h.wanted - (then?.wanted ?? 0n)
-      const lost = h.held - (then?.held ?? 0n) - (own > 0n ? own : 0n)
+      const drawn = h.wanted - (then?.wanted ?? 0n)
+      const lost = h.held - (then?.held ?? 0n) - (drawn > 0n ? drawn : 0n)
       const job = it.demand.needs.find(n => n.needId === h.reservation.needId)!.jobId
       if (lost > 0n) byJob.set(job, (byJob.get(job) ?? 0n) + lost)
     }
+    // What a job wastes of its own is no news to it.
+    if (own !== undefined) byJob.delete(own)
     for (const [jobId, quantity] of byJob) out.push({ lineId: lines.get(it.id)!, itemId: it.id, jobId, quantity })
   }
   return out

@@ -37,18 +37,14 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
   const fate = fates(house, s.id)
   const later = s.state === 'booked' ? house.rows.laterAt.all({ slip: s.id }).filter(mine) : []
   const tallies = new Map(rows.length ? house.rows.talliesOf.all({ slip: s.id }).map(t => [t.lineId, t]) : [])
-  const lines = rows.map(r =>
-    lineView(
-      house,
+  const lines = rows.map(r => {
+    const { own, since } = ofLine(
       content,
-      r,
       moved.filter(m => m.lineId === r.id),
       later,
-      fate,
-      tallies.get(r.id),
-      s.bookedAt!,
-    ),
-  )
+    )
+    return lineView(house, content, r, own, since, fate, tallies.get(r.id), s.bookedAt!)
+  })
   const corrects = s.correctsId === null ? undefined : house.rows.slipById.get({ id: s.correctsId })
   const correctedBy = house.rows.correctedBy.all({ id: s.id })
   return about(slipScope(house, s), {
@@ -74,6 +70,16 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
     correctedBy: correctedBy.map(c => ({ id: c.id, number: c.number!, bookedAt: iso(c.bookedAt!) })),
     hash: s.hash,
   })
+}
+
+/**
+ * What a line wrote, and what was written later where it stands. Lines of a make stand at one place in the order of costing,
+ * each as a part of it; what the first of them takes back of another make is no line of its own.
+ */
+function ofLine({ kind }: SlipContent, written: Moved, later: Later): { own: Moved; since: Later } {
+  if (kind !== 'make') return { own: written, since: later }
+  const own = written.filter(m => m.reverses === null)
+  return { own, since: later.filter(m => own.some(x => x.costSeq === m.costSeq && x.part === m.part)) }
 }
 
 type Moved = ReturnType<House['rows']['movementsOf']['all']>

@@ -46,6 +46,10 @@ const WORDS: Record<string, (d: D) => string> = {
   takes_reserved: d =>
     `${text(d.quantity)}${d.unit === 'each' ? '' : ` ${text(d.unit)}`} of this is set aside ` +
     `for ${text(d.name)} (${text(d.job)}). Take less, or take it all the same: that job lacks it then.`,
+  makes_nothing: () => 'What comes of it? Say what was made, and how much.',
+  no_make: () => 'There is no such make to put right.',
+  not_a_share: d => `“${text(d.given)}” is no part of the cost. Type 0 or more, like 5 or 0.25; nothing is 1.`,
+  no_share: () => 'Something of it must bear the cost: type a part above 0 for one of them.',
   reason_ended: d => `The reason ${text(d.name)} is not in use any more. Choose another.`,
   reason_needed: () => 'Why is it wasted? Choose a reason.',
   place_needed: () => 'Where? Choose a place at the top left, or on the line.',
@@ -128,7 +132,10 @@ const WORDS: Record<string, (d: D) => string> = {
   nothing_open: () => 'Nothing is open here any more.',
   found_again: () => 'Something was found for this count since. Take that slip back first.',
   has_no_price: () => 'This line has no price of its own.',
-  replace_whole: () => 'This line can only be taken back as a whole.',
+  replace_whole: d =>
+    d.kind === 'make'
+      ? 'What was made is put right as a whole: make it anew in its place.'
+      : 'This line can only be taken back as a whole.',
   act_needed: () => 'What becomes of this line: taken back, replaced, another price, or an invoice that names more?',
   nothing_instead: () => 'What was true instead?',
   method_needed: () => 'Which cost method is wanted?',

@@ -1,4 +1,4 @@
-import { type Booked, groupBy, type Lying, type Movement, type PoolState, USE_DAYS } from '@shelve/core'
+import { type Booked, groupBy, isUse, type Lying, type Movement, type PoolState, USE_DAYS } from '@shelve/core'
 import type { House as Books, SqlBooks } from '../ledger/index.ts'
 import { type PoolRow, StockItem } from './item.ts'
 import type { Sources } from './sources.ts'
@@ -25,7 +25,7 @@ export function itemAfter(house: House, it: StockItem, booked: Booked, books: Sq
   return it.with({
     lying: lyingAfter(house, it, movements, books),
     known: poolsAfter(it, booked, books),
-    demand: movements.some(m => m.needId !== undefined)
+    demand: movements.some(m => m.needId !== undefined || m.jobId !== undefined)
       ? (house.sources.demand([it.id], movements).get(it.id) ?? it.demand)
       : it.demand,
     owed: arrives ? (house.sources.owed([it.id], movements).get(it.id) ?? []) : it.owed,
@@ -87,8 +87,8 @@ function usedAfter(house: House, it: StockItem, movements: readonly Movement[], 
   const add = (place: number, quantity: bigint) => used.set(place, (used.get(place) ?? 0n) + quantity)
   for (const m of movements) {
     if (m.effectiveAt < since || m.quantity === 0n) continue
-    if (books.accountKind(m.to) === 'used') add(m.from, m.quantity)
-    if (books.accountKind(m.from) === 'used') add(m.to, -m.quantity)
+    if (isUse(m.kind, books.accountKind(m.to))) add(m.from, m.quantity)
+    if (isUse(m.kind, books.accountKind(m.from))) add(m.to, -m.quantity)
   }
   return used
 }

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, gt, gte, type SQL, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, gt, gte, or, type SQL, sql } from 'drizzle-orm'
 import type { SQLiteColumn } from 'drizzle-orm/sqlite-core'
 import { groupBy, type Lying, USE_DAYS } from '@shelve/core'
 import { account } from '../accounts/index.ts'
@@ -25,7 +25,8 @@ function prepare(db: Db, some: boolean) {
   const recent = and(
     some ? only(movement.itemId) : gte(movement.seq, p('first')),
     gte(movement.effectiveAt, p('since')),
-    eq(account.kind, 'used'),
+    // As `isUse` says it.
+    or(eq(account.kind, 'used'), and(eq(account.kind, 'made'), eq(movement.kind, 'event_out'))),
   )
   const total = sql<bigint | null>`sum(${movement.quantity})`.mapWith(movement.quantity)
   type Side = typeof movement.fromId | typeof movement.toId

@@ -1,12 +1,14 @@
 import { and, eq, gte, sql } from 'drizzle-orm'
 import type { WorkingView } from '@shelve/contract'
 import {
+  type AccountKind,
   atCost,
   decimal,
   deltaIn,
   difference,
   formatDecimal,
   forOne,
+  isUse,
   leafState,
   ONE,
   onHand,
@@ -236,14 +238,15 @@ function daysWorking(house: House, of: Looked, unit: string, scope: Scope, insid
       .all()
       .map(a => a.id),
   )
-  const used = { has: (a: number) => kept.has(a) || of.ahead?.isUsed(a) === true }
+  const kindOf = (a: number): AccountKind | undefined =>
+    kept.has(a) || of.ahead?.isUsed(a) === true ? 'used' : a === house.accounts.made ? 'made' : undefined
   const moved = asHappened(movementsOf(house, of, since)).filter(m => m.quantity > 0n)
   const working = workOut(
     'quantity',
     moved.flatMap(m => {
       const amount =
-        (used.has(m.to) && inside.has(m.from) ? m.quantity : 0n) -
-        (used.has(m.from) && inside.has(m.to) ? m.quantity : 0n)
+        (isUse(m.kind, kindOf(m.to)) && inside.has(m.from) ? m.quantity : 0n) -
+        (isUse(m.kind, kindOf(m.from)) && inside.has(m.to) ? m.quantity : 0n)
       return amount === 0n
         ? []
         : [

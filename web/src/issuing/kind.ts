@@ -11,6 +11,7 @@ export const KINDS: KindsOfSlip = {
     from: true,
     to: false,
     reason: false,
+    spoils: true,
     pack: 'issuing',
   },
   bring_back: {

@@ -2,13 +2,19 @@
 /** What must be made first for a job: a slip of its own beneath it, as deep as it goes. */
 import { ref, watch } from 'vue'
 import { isInTime, type JobView } from '@shelve/contract'
-import { get } from '../shell/api.ts'
+import { useRouter } from 'vue-router'
+import { v7 } from '../ledger/uuid.ts'
+import { call, get, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
+import { useStrip } from '../shell/strip.ts'
 import DiscOf from '../ui/DiscOf.vue'
 import { useFormat } from '../ui/format.ts'
+import { isOver } from './job-paper.ts'
 import { behind, binOf, JOB_STATES, WHENCE } from './whence.ts'
 
 const props = defineProps<{ id: string; depth: number }>()
+const router = useRouter()
+const strip = useStrip()
 const f = useFormat()
 const job = ref<JobView | null>(null)
 const load = live(
@@ -23,6 +29,14 @@ watch(
   () => props.id,
   () => void load(),
 )
+async function makeNow() {
+  try {
+    const { id } = await call<{ id: string }>('POST', `/api/jobs/${props.id}/make`, { body: { id: v7() } })
+    await router.push({ name: 'make', params: { id } })
+  } catch (e) {
+    strip.say(said(e), 'bad')
+  }
+}
 const open = (j: JobView) => j.lines.filter(l => Number(l.left) > 0)
 const can = (j: JobView) => {
   const well = open(j).filter(l => isInTime(l.whence)).length
@@ -47,7 +61,18 @@ const can = (j: JobView) => {
             >
           </p>
         </div>
-        <span class="soft">{{ can(job) }}</span>
+        <span class="flex flex-wrap gap-3 items-center"
+          ><span class="soft">{{ can(job) }}</span
+          ><button
+            v-if="job.mayChange && !isOver(job)"
+            type="button"
+            class="btn btn-small no-print"
+            :aria-label="`Make ${job.makes?.name ?? job.head.name} now`"
+            @click="makeNow"
+          >
+            Make it now
+          </button></span
+        >
       </div>
       <ul>
         <li v-for="l in job.lines" :key="l.id" class="line">

@@ -2,6 +2,7 @@
 /** A job: a slip whose lines are needs. What it takes, whether that is here, made for it, elsewhere or missing; what must be made first hangs beneath. */
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
+import { decimal, formatDecimal } from '@shelve/core'
 import {
   isInTime,
   type IndexItem,
@@ -19,6 +20,7 @@ import { useStrip } from '../shell/strip.ts'
 import { useFormat } from '../ui/format.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
+import JobCame from './JobCame.vue'
 import JobCosts from './JobCosts.vue'
 import JobHeadFields from './JobHeadFields.vue'
 import JobLines from './JobLines.vue'
@@ -108,18 +110,29 @@ async function state(to: JobState) {
   )
   await reload()
 }
-/** What is here of what it still needs, as an issue to be looked at. */
-async function handOut() {
+/** What becomes of it as a slip to be looked at: what is here of what it still needs, or what is made by it now. */
+async function asSlip(kind: 'issue' | 'make', more: object = {}) {
   if (!(await saved())) return
   try {
-    const { id } = await call<{ id: string }>('POST', `/api/jobs/${props.id}/issue`, { body: { id: v7() } })
-    await router.push({ name: 'issue', params: { id } })
+    const { id } = await call<{ id: string }>('POST', `/api/jobs/${props.id}/${kind}`, { body: { id: v7(), ...more } })
+    await router.push({ name: kind, params: { id } })
   } catch (e) {
     wrong.value = said(e)
   }
 }
+const handOut = () => asSlip('issue')
+/** How much is made now: what is left of it, until somebody types less. */
+const now = ref('')
+const toMake = computed(() => {
+  const j = job.value!
+  const rest = decimal(j.wanted) - decimal(j.made)
+  return formatDecimal(rest > 0n ? rest : decimal(j.wanted))
+})
+const makeIt = () => asSlip('make', { typed: now.value })
 useGoOn(async () => {
-  if (writes.value && ready.value.length) await handOut()
+  if (!writes.value) return
+  if (job.value!.makes) await makeIt()
+  else if (ready.value.length) await handOut()
 })
 const FIELDS: Partial<Record<keyof JobHead, string>> = {
   day: 'the day',
@@ -132,6 +145,7 @@ watch(
   () => props.id,
   () => {
     details.value = false
+    now.value = ''
   },
 )
 </script>
@@ -244,9 +258,20 @@ watch(
         <p v-if="wrong" class="error px-5 pb-3" role="alert">{{ wrong }}</p>
         <footer v-if="job.mayChange" class="px-5 py-3 border-t border-hair flex flex-wrap gap-3 no-print">
           <template v-if="open"
+            ><span v-if="job.makes" class="flex gap-2 items-center mr-3"
+              ><button type="button" class="btn btn-act" @click="makeIt">Make</button
+              ><input
+                v-model="now"
+                class="field field-small field-num w-20! said-so"
+                :placeholder="f.number(toMake)"
+                :aria-label="`How much of ${job.makes.name} is made now`"
+                autocomplete="off"
+                @keydown.enter.prevent="makeIt"
+              /><span class="soft">{{ job.wantedUnit }} of it</span></span
             ><button
               type="button"
-              class="btn btn-act"
+              class="btn"
+              :class="{ 'btn-act': !job.makes }"
               v-wants="ready.length ? '' : 'Nothing that it still needs is here.'"
               @click="handOut"
             >
@@ -261,6 +286,7 @@ watch(
           ><button v-else type="button" class="btn" @click="state('planned')">Open it again</button>
         </footer>
       </section>
+      <JobCame :job="job" />
       <JobPart v-for="p in job.parts" :id="p.id" :key="p.id" :depth="1" />
       <section v-if="job.template?.steps.trim()" class="slip mt-4 px-5 py-4">
         <h2 class="mb-2">How it is done</h2>
@@ -271,6 +297,11 @@ watch(
   </div>
 </template>
 <style scoped>
+/* What is left to be made stands there as good as typed. */
+.said-so::placeholder {
+  color: var(--ink);
+  opacity: 1;
+}
 .two {
   display: grid;
   grid-template-columns: minmax(0, 2.4fr) minmax(0, 1fr);

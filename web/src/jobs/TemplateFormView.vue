@@ -12,6 +12,7 @@ import JobsTabs from './JobsTabs.vue'
 import { useScan } from '../scan/store.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
+import TemplateBesides from './TemplateBesides.vue'
 import TemplateLineMore from './TemplateLineMore.vue'
 import { freshMakes, freshTemplate, freshTemplateLine } from './template-form.ts'
 
@@ -98,7 +99,10 @@ useGoOn(save)
 const elsewhere = computed(
   () =>
     problem.value?.problem.fields.filter(
-      x => x.line === null && !['code', 'name', 'makes.typed', 'makes.yields', 'makes.batch'].includes(x.field ?? ''),
+      x =>
+        x.line === null &&
+        !['code', 'name', 'makes.typed', 'makes.yields', 'makes.batch', 'makes.share'].includes(x.field ?? '') &&
+        !x.field?.startsWith('makes.besides.'),
     ) ?? [],
 )
 </script>
@@ -162,6 +166,7 @@ const elsewhere = computed(
           /></label>
         </div>
         <p v-for="k in ['makes.typed', 'makes.yields', 'makes.batch']" :key="k" class="error">{{ wrong(k) }}</p>
+        <TemplateBesides v-model="form.makes" :wrong="wrong" />
       </template>
       <div v-else class="max-w-md">
         <p class="soft text-[13px] mb-2">

@@ -132,6 +132,9 @@ const unknown = computed(() => lines.value.filter(l => l.worth === null).map(l =
               ><template v-if="makes.batch.trim()"> · in batches of {{ makes.batch }}</template
               ><template v-if="makes.shelfLife">
                 · keeps {{ makes.shelfLife }} day{{ makes.shelfLife === 1 ? '' : 's' }}</template
+              ><template v-for="b in makes.besides" :key="b.item">
+                · beside it {{ b.typed }} {{ index.byId.get(b.item)?.unit }}
+                {{ index.byId.get(b.item)?.name }}</template
               >
             </p>
           </div>

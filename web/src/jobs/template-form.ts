@@ -1,5 +1,5 @@
 import { v7 } from '../ledger/uuid.ts'
-import type { Template, TemplateLine } from '@shelve/contract'
+import type { Beside, Template, TemplateLine } from '@shelve/contract'
 
 /** A template as it is being written: numbers as text, and what is not said empty. */
 export const freshTemplate = (): Template => ({
@@ -18,7 +18,10 @@ export const freshMakes = (item: string): NonNullable<Template['makes']> => ({
   yields: '',
   batch: '',
   shelfLife: null,
+  share: '',
+  besides: [],
 })
+export const freshBeside = (item: string): Beside => ({ item, typed: '', unit: null, share: '0', shelfLife: null })
 export const freshTemplateLine = (item: string): TemplateLine => ({
   id: v7(),
   item,

@@ -23,7 +23,7 @@ import EffectPanel from './EffectPanel.vue'
 import LyingSlips from './LyingSlips.vue'
 import OftenWritten from './OftenWritten.vue'
 import SlipHeadFields from './SlipHeadFields.vue'
-import SlipLineRow from './SlipLineRow.vue'
+import SlipLines from './SlipLines.vue'
 import SlipTotals from './SlipTotals.vue'
 import { KINDS } from './kinds.ts'
 import { useLines } from './lines.ts'
@@ -43,7 +43,8 @@ const kind = computed(() => KINDS[props.kind]!)
 const coarse = matchMedia('(pointer: coarse)').matches
 const ready = ref(false)
 const discarding = ref(false)
-const { addItem, groupOf, together, anotherLot, step } = useLines(toRef(props, 'kind'))
+const lines = useLines(toRef(props, 'kind'))
+const { addItem, step } = lines
 
 async function open() {
   ready.value = false
@@ -169,7 +170,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
         <div class="flex justify-between gap-4 items-start">
           <div class="min-w-0">
             <h1>
-              {{ kind.title
+              {{ kind.out?.title ?? kind.title
               }}<template v-if="props.kind === 'receipt' && slip.content.head.supplier">
                 from {{ slip.content.head.supplier }}</template
               >
@@ -199,6 +200,10 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
         </div>
         <WhyFirst v-if="props.kind === 'waste' && ready && !count" />
         <MoveHead v-if="props.kind === 'move' && ready" />
+        <p v-if="props.kind === 'make' && slip.content.head.corrects" class="notice mt-2">
+          Once it is booked, this stands in the place of the make that it puts right: it happened when that one did,
+          unless you say another time.
+        </p>
         <DifferingHead class="mt-3" />
         <SlipHeadFields v-if="ready" :kind="props.kind" class="mt-3" @done="toItemBox" />
         <p v-if="!slip.content.place" class="notice mt-3">
@@ -209,37 +214,30 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
         </p>
       </div>
       <div class="lines">
-        <table v-if="count" class="list" :aria-label="kind.title">
-          <thead>
-            <tr>
-              <th>Item</th>
-              <th class="text-right!">{{ kind.what }}</th>
-              <th v-if="kind.lot === 'in'">Lot, use by</th>
-              <th v-else-if="kind.lot === 'out'">Lot</th>
-              <th v-if="kind.from && props.kind !== 'waste'">From</th>
-              <th v-if="kind.to">Into</th>
-              <th v-if="kind.reason">Why</th>
-              <th v-if="kind.price" class="text-right!">Price</th>
-              <th><span class="sr-only">Remove</span></th>
-            </tr>
-          </thead>
-          <tbody>
-            <SlipLineRow
-              v-for="line in slip.content.lines"
-              :key="line.id"
-              :line="line"
-              :kind="props.kind"
-              :bins="binsHere"
-              :focused="slip.focused === line.id"
-              :follows="groupOf(line).first !== line"
-              :together="together(line)"
-              :more="groupOf(line).lines.at(-1) !== line"
-              @down="step(line.id, 1)"
-              @up="step(line.id, -1)"
-              @another="anotherLot(line)"
-            />
-          </tbody>
-        </table>
+        <template v-if="kind.out">
+          <SlipLines
+            v-if="lines.of('out').length"
+            :kind="props.kind"
+            :way="kind.out"
+            :title="kind.out.title"
+            :lines="lines.of('out')"
+            :bins="binsHere"
+            :does="lines"
+          />
+          <div class="px-5 pt-3 pb-4">
+            <ItemPicker :label="kind.out.hint" elsewhere @pick="i => lines.addItem(i, null, undefined, 'out')" />
+          </div>
+          <h2 class="px-5 pt-2">{{ kind.title }}</h2>
+        </template>
+        <SlipLines
+          v-if="lines.of('in').length"
+          :kind="props.kind"
+          :way="kind"
+          :title="kind.title"
+          :lines="lines.of('in')"
+          :bins="binsHere"
+          :does="lines"
+        />
         <div v-if="coarse && padItem && padLine" class="px-5 pt-4">
           <p class="soft text-[13px] mb-2">
             {{ kind.what }}: <b class="text-ink">{{ padItem.name }}</b> <b class="mono text-ink">{{ padLine.typed }}</b>
@@ -327,10 +325,6 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
 }
 .lines {
   flex: 1;
-}
-.lines > table :deep(td:first-child),
-.lines > table th:first-child {
-  padding-left: 20px;
 }
 .foot {
   position: sticky;

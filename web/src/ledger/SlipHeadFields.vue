@@ -5,6 +5,7 @@ import type { Named, SlipKind } from '@shelve/contract'
 import { get } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
+import MakeHead from '../jobs/MakeHead.vue'
 import ForWhom from '../places/ForWhom.vue'
 import { useParties } from '../places/parties.ts'
 import { meantName } from '../scan/search.ts'
@@ -34,7 +35,7 @@ const straight = computed(
     props.kind === 'receipt' &&
     slip.content.lines.some(l => l.item && (index.byId.get(l.item)?.kept ?? 'stock') !== 'stock'),
 )
-if (props.kind !== 'waste' && props.kind !== 'move') void parties.need()
+if (!['waste', 'move', 'make'].includes(props.kind)) void parties.need()
 if (props.kind === 'waste') void reasons.need()
 watch(
   () => reasons.there,
@@ -145,6 +146,7 @@ const more = ref(
         >Make the first job or cost centre</RouterLink
       >
     </template>
+    <MakeHead v-if="kind === 'make'" @done="emit('done')" />
     <label v-if="kind === 'waste'" class="grow min-w-44 max-w-64"
       ><span class="label">Why, for all lines</span
       ><select

@@ -15,6 +15,8 @@ import { useFormat } from '../ui/format.ts'
 import DifferingLine from './DifferingLine.vue'
 import IntoCell from './IntoCell.vue'
 import LineRefusals from './LineRefusals.vue'
+import SpoiltLine from './SpoiltLine.vue'
+import { wayOf } from './kind.ts'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
 
@@ -26,13 +28,14 @@ const props = defineProps<{
   /** Another lot of the line above. */ follows?: boolean
   /** What all its lots come to. */ together?: string | undefined
   /** A lot of it stands below too. */ more?: boolean
+  /** Several things share what it cost. */ shares?: boolean
 }>()
 const emit = defineEmits<{ down: []; up: []; another: [] }>()
 const slip = useSlip()
 const index = useIndex()
 const session = useSession()
 const f = useFormat()
-const kind = computed(() => KINDS[props.kind]!)
+const kind = computed(() => wayOf(KINDS[props.kind]!, props.line))
 const item = computed(() => (props.line.item ? index.byId.get(props.line.item) : undefined))
 const effect = computed(() => slip.effectOf(props.line.id))
 const touched = ref(!!props.line.typed)
@@ -187,6 +190,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
         >
           <NotebookPen :size="14" aria-hidden="true" />
         </button>
+        <SpoiltLine v-if="kind.spoils" :line="line" :name="item?.name ?? 'it'" :wrong="wrong('reason')" />
         <PictureRow
           v-if="props.kind === 'waste'"
           bare
@@ -276,7 +280,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
       </div>
       <span v-if="!lots.length" class="soft">—</span>
       <label
-        v-if="session.mayOverride && kind === KINDS.issue && lots.some(l => l.id === lotOut && l.state !== 'usable')"
+        v-if="session.mayOverride && props.kind === 'issue' && lots.some(l => l.id === lotOut && l.state !== 'usable')"
         class="flex gap-1 items-center text-[12px]"
         ><input v-model="line.override" type="checkbox" /> take it all the same</label
       >
@@ -334,6 +338,19 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
           last <span class="mono">{{ f.number(last) }}</span></button
         ><template v-else>{{ forOne(line.unit ?? item?.unit ?? '') }}</template>
       </div>
+    </td>
+    <td v-if="shares" class="text-right">
+      <input
+        v-model="line.share"
+        class="field field-small field-num price"
+        placeholder="1"
+        :aria-label="`Part of the cost: ${item?.name}`"
+        :aria-invalid="wrong('share')"
+        inputmode="decimal"
+        autocomplete="off"
+        @keydown="key"
+        @blur="touched = true"
+      />
     </td>
     <td class="w-9">
       <button

@@ -92,6 +92,16 @@ const pricesGo = computed(
   () => slip.value?.kind === 'receipt' && mayReverse.value && session.seeValue && standing.value.length > 0,
 )
 const backGoes = computed(() => slip.value?.kind === 'issue' && mayBook.value && standing.value.length > 0)
+/** What was made is put right as a whole: as a slip that will stand in its place. */
+const anewGoes = computed(() => slip.value?.kind === 'make' && mayBook.value && standing.value.length > 0)
+async function anew() {
+  try {
+    const { id } = await call<{ id: string }>('POST', `/api/slips/${props.id}/anew`, { body: { id: v7() } })
+    await router.push({ name: 'make', params: { id } })
+  } catch (e) {
+    wrong.value = said(e)
+  }
+}
 useGoOn(() => {
   if (!editing.value && !atOnce.value) atOnce.value = pricesGo.value ? 'prices' : backGoes.value ? 'back' : null
 })
@@ -273,7 +283,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
               </td>
               <td class="text-right whitespace-nowrap">
                 <LineActions
-                  v-if="mayReverse && canGo(l)"
+                  v-if="mayReverse && canGo(l) && slip.kind !== 'make'"
                   :name="l.item?.name ?? ''"
                   :replace="canReplace"
                   :price="hasPrice && session.seeValue"
@@ -301,6 +311,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
       ><button v-if="pricesGo" type="button" class="btn" @click="atOnce = 'charges'">
         {{ slip.charges.length ? 'Put its freight right' : 'Add its freight' }}</button
       ><button v-if="backGoes" type="button" class="btn" @click="atOnce = 'back'">Bring some of it back</button
+      ><button v-if="anewGoes" type="button" class="btn" @click="anew">Put it right</button
       ><button v-if="mayReverse && standing.length" type="button" class="btn" @click="asking = true">
         Take the whole slip back</button
       ><RouterLink v-if="slip.kind === 'receipt'" class="btn" :to="{ name: 'labels', query: { slip: slip.id } }"

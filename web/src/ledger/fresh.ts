@@ -14,6 +14,8 @@ export const freshLine = (more: Partial<SlipLine> = {}): SlipLine => ({
   discount: '',
   invoiced: '',
   reason: null,
+  side: 'in',
+  share: '',
   ref: null,
   difference: null,
   act: 'none',

@@ -5,6 +5,7 @@ import { useIndex } from '../shell/index-store.ts'
 import { useFormat } from '../ui/format.ts'
 import { freshLine } from './fresh.ts'
 import { oneMore } from './one-more.ts'
+import { type Way, wayOf } from './kind.ts'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
 
@@ -12,63 +13,69 @@ const quantityOf = (line: string | null) =>
   document.querySelector<HTMLInputElement>(`[data-line="${line}"] [data-quantity]`)
 
 /** The lines of the slip being written: added by hand and by scan, several lots of one item under each other. */
-export function useLines(of: Ref<SlipKind>) {
+export function useLines(kindOf: Ref<SlipKind>) {
   const slip = useSlip()
   const index = useIndex()
   const f = useFormat()
-  const kind = computed(() => KINDS[of.value]!)
+  const kind = computed(() => KINDS[kindOf.value]!)
 
   const firstPack = (item: IndexItem) =>
     kind.value.pack === 'buying' ? (item.packs.find(p => p.buying && !p.issuing)?.name ?? null) : null
   /** What comes in is written down as it stands on the label; what goes out is a lot that is known. */
-  const lotOf = (lot: NonNullable<CodeMeaning['lot']>): SlipLine['lot'] => ({
+  const lotOf = (lot: NonNullable<CodeMeaning['lot']>, way: Way): SlipLine['lot'] => ({
     ...lot,
-    id: kind.value.lot === 'out' ? lot.id : null,
+    id: way.lot === 'out' ? lot.id : null,
   })
-  function addItem(item: IndexItem, pack: string | null = null, meaning?: CodeMeaning) {
+  /** The lines of a side, in the order in which they stand; all where the slip has no sides. */
+  const of = (side: SlipLine['side']): SlipLine[] =>
+    kind.value.out ? slip.content.lines.filter(l => l.side === side) : slip.content.lines
+  const inOrder = () => (kind.value.out ? [...of('out'), ...of('in')] : slip.content.lines)
+  function addItem(item: IndexItem, pack: string | null = null, meaning?: CodeMeaning, side: SlipLine['side'] = 'in') {
+    const way = wayOf(kind.value, { side })
     // Scanning the same thing again adds one of what the code stands on to its line; another lot or pack is a line of its own.
     const lotCode = meaning?.lot?.code ?? ''
-    const again = slip.content.lines.find(
+    const again = of(side).find(
       l => l.item === item.id && (!meaning || l.unit === pack) && (!lotCode || (l.lot?.code ?? '') === lotCode),
     )
     const step = decimal(meaning?.quantity ?? '1')
     if (again && meaning) {
       again.typed = oneMore(again.typed, step)
-      if (!again.lot && meaning.lot) again.lot = lotOf(meaning.lot)
+      if (!again.lot && meaning.lot) again.lot = lotOf(meaning.lot, way)
       slip.focused = again.id
       return
     }
-    const lots = kind.value.lot === 'in' && item.identifiedBy !== 'quantity'
-    const there =
-      !meaning && !lots && slip.content.lines.find(l => l.item === item.id && l.unit === (pack ?? firstPack(item)))
+    const lots = way.lot === 'in' && item.identifiedBy !== 'quantity'
+    const there = !meaning && !lots && of(side).find(l => l.item === item.id && l.unit === (pack ?? firstPack(item)))
     if (there) {
       slip.focused = there.id
       void nextTick(() => quantityOf(there.id)?.focus())
       return
     }
-    const last = slip.content.lines.at(-1)
+    const last = of(side).at(-1)
     slip.add(
       freshLine({
         item: item.id,
+        side,
         // What is handed in may be any part of what was taken; all else is one, until something else is typed over it.
-        typed: !meaning && of.value === 'bring_back' ? '' : plainly(step),
+        typed: !meaning && kindOf.value === 'bring_back' ? '' : plainly(step),
         unit: meaning ? pack : (pack ?? firstPack(item)),
         reason: kind.value.reason ? (last?.reason ?? null) : null,
-        to: of.value === 'move' ? (last?.to ?? null) : null,
-        lot: meaning?.lot && kind.value.lot !== 'none' ? lotOf(meaning.lot) : null,
+        to: kindOf.value === 'move' ? (last?.to ?? null) : null,
+        lot: meaning?.lot && way.lot !== 'none' ? lotOf(meaning.lot, way) : null,
       }),
-      lots ? slip.content.lines.findLast(l => l.item === item.id)?.id : undefined,
+      lots ? of(side).findLast(l => l.item === item.id)?.id : undefined,
     )
     void nextTick(() => quantityOf(slip.focused)?.focus())
   }
   /** Lots of one item that came together stand under each other and are added up: its first line with all that follow it. */
   const groups = computed(() => {
     const out: { first: SlipLine; lines: SlipLine[] }[] = []
-    for (const line of slip.content.lines) {
+    for (const line of inOrder()) {
       const last = out.at(-1)
       if (
         last &&
-        kind.value.lot === 'in' &&
+        wayOf(kind.value, line).lot === 'in' &&
+        last.first.side === line.side &&
         line.item !== null &&
         last.first.item === line.item &&
         index.byId.get(line.item)?.identifiedBy !== 'quantity'
@@ -95,14 +102,14 @@ export function useLines(of: Ref<SlipKind>) {
   /** One more lot of what this line brought: same unit, same price. */
   function anotherLot(line: SlipLine) {
     slip.add(
-      freshLine({ item: line.item, unit: line.unit, price: line.price, to: line.to }),
+      freshLine({ item: line.item, unit: line.unit, side: line.side, price: line.price, to: line.to }),
       groupOf(line).lines.at(-1)!.id,
     )
     void nextTick(() => quantityOf(slip.focused)?.focus())
   }
   function step(from: string, by: 1 | -1) {
-    const i = slip.content.lines.findIndex(l => l.id === from)
-    const next = slip.content.lines[i + by]
+    const lines = inOrder()
+    const next = lines[lines.findIndex(l => l.id === from) + by]
     const target = next
       ? quantityOf(next.id)
       : by > 0
@@ -111,5 +118,5 @@ export function useLines(of: Ref<SlipKind>) {
     target?.focus()
     target?.select()
   }
-  return { addItem, groupOf, together, anotherLot, step }
+  return { addItem, of, groupOf, together, anotherLot, step }
 }

@@ -15,6 +15,9 @@ const HEAD_WORDS: Record<string, string> = {
   charges: 'freight and fees',
   costCentre: 'the cost centre',
   job: 'the job',
+  extra: 'the cost beside what goes in',
+  goesOn: 'whether more is made later',
+  corrects: 'what it puts right',
   reason: 'the reason',
   method: 'the cost method',
   note: 'the note',
@@ -49,7 +52,9 @@ export function useSays() {
     if (differs('to')) words.push(l.to ? `into ${session.placeName(l.to)}` : 'into its usual bin')
     if (differs('direct') && l.direct) words.push(`straight to ${parties.nameOf(l.direct)}`)
     if (differs('price') || differs('discount')) words.push(l.price ? `price ${l.price}` : 'no price')
-    if (differs('reason')) words.push('another reason')
+    if (differs('reason')) words.push(l.reason ? 'another reason' : 'not wasted')
+    if (differs('side')) words.push(l.side === 'out' ? 'comes out' : 'goes in')
+    if (differs('share')) words.push(`part of the cost ${l.share || '1'}`)
     if (differs('note')) words.push(l.note ? `“${l.note}”` : 'no note')
     if (differs('picture')) words.push(l.picture ? 'with a picture' : 'no picture')
     return words.filter(Boolean).join(', ') || 'something else'

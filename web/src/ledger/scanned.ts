@@ -5,6 +5,7 @@ import { useTakeAll } from '../moving/take-all.ts'
 import { useScan } from '../scan/store.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
+import { wayOf } from './kind.ts'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
 
@@ -42,7 +43,7 @@ export function useScanned(
         session.placeId = m.place
         return true
       }
-      if (kind.value.to) line.to = m.place
+      if (wayOf(kind.value, line).to) line.to = m.place
       else line.from = m.place
       return true
     }
@@ -52,7 +53,8 @@ export function useScanned(
   /** The number on the label of a lot that lies here, of the item of the line. */
   async function outwardLot(code: string): Promise<boolean> {
     const line = lineNow()
-    if (kind.value.lot !== 'out' || !line?.item || index.byId.get(line.item)?.identifiedBy === 'quantity') return false
+    if (!line?.item || wayOf(kind.value, line).lot !== 'out' || index.byId.get(line.item)?.identifiedBy === 'quantity')
+      return false
     const { rows } = await get<{ rows: LotView[] }>(
       `/api/items/${line.item}/lots${query({ place: slip.content.place })}`,
     )
@@ -63,7 +65,7 @@ export function useScanned(
   scan.offer(m => {
     const line = lineNow()
     const item = line?.item ? index.byId.get(line.item) : undefined
-    if (kind.value.lot !== 'in' || !line || !item || item.identifiedBy === 'quantity' || line.lot?.code)
+    if (!line || !item || wayOf(kind.value, line).lot !== 'in' || item.identifiedBy === 'quantity' || line.lot?.code)
       return undefined
     return {
       label: `It is the ${item.identifiedBy === 'serial' ? 'serial number' : 'lot'} of ${item.name}`,
@@ -90,8 +92,9 @@ export function useScanned(
   function party(p: NonNullable<CodeMeaning['party']>): boolean {
     const { head } = slip.content
     const outward = of.value === 'issue' || of.value === 'bring_back'
+    const forJob = outward || of.value === 'make'
     if (p.kind === 'supplier' && of.value === 'receipt') head.supplier = p.name
-    else if (p.kind === 'job' && outward) Object.assign(head, { job: p.id, costCentre: null })
+    else if (p.kind === 'job' && forJob) Object.assign(head, { job: p.id, costCentre: null })
     else if (p.kind === 'cost_centre' && outward) Object.assign(head, { job: null, costCentre: p.id })
     else if (p.kind === 'reason' && of.value === 'waste') head.reason = p.id
     else return false

@@ -17,7 +17,12 @@ interface Choice {
   readonly note: string
   readonly who: Receiver | null
 }
-const props = defineProps<{ modelValue: Receiver; label: string; invalid?: boolean }>()
+const props = defineProps<{
+  modelValue: Receiver
+  label: string
+  invalid?: boolean
+  /** Only jobs are meant, no cost centres. */ jobs?: boolean
+}>()
 const emit = defineEmits<{
   'update:modelValue': [who: Receiver]
   /** Somebody is chosen: on to what comes next. */ done: []
@@ -36,7 +41,7 @@ const all = computed<Choice[]>(() => [
       note: ['job', j.code, j.costCentre?.name].filter(Boolean).join(' · '),
       who: { job: j.id, costCentre: null },
     })),
-  ...parties.centres
+  ...(props.jobs ? [] : parties.centres)
     .filter(c => c.active)
     .map(c => ({
       key: `c${c.id}`,
@@ -158,7 +163,7 @@ async function key(e: KeyboardEvent, open: boolean) {
       class="field field-small"
       :aria-label="label"
       :aria-invalid="invalid || undefined"
-      placeholder="Type a job or a cost centre"
+      :placeholder="jobs ? 'Type a job' : 'Type a job or a cost centre'"
       :display-value="() => words || shown"
       autocomplete="off"
       data-for
@@ -178,7 +183,13 @@ async function key(e: KeyboardEvent, open: boolean) {
         </div>
       </ComboboxOption>
       <div v-if="!found.length && parties.there" class="px-3 py-2 soft">
-        {{ words ? `Nothing is called “${words}”.` : 'There is no job and no cost centre yet.' }}
+        {{
+          words
+            ? `Nothing is called “${words}”.`
+            : jobs
+              ? 'There is no job yet.'
+              : 'There is no job and no cost centre yet.'
+        }}
       </div>
     </ComboboxOptions>
     <p v-if="wrong" class="error" role="alert">{{ wrong }}</p>

@@ -1,5 +1,5 @@
 import type { SlipKind, SlipLine } from '@shelve/contract'
-import { type DraftLine, type Fact, formatDecimal, isInvoiced, readMoney, split } from '@shelve/core'
+import { type DraftLine, type Fact, formatDecimal, isEvent, isInvoiced, readMoney, split } from '@shelve/core'
 import { differenceAccount, factsOfLine } from '../../ledger/index.ts'
 import { cellKey } from '../cells.ts'
 import { chargesOf } from '../prices.ts'
@@ -78,24 +78,18 @@ function correctFacts(
   if (line.act === 'price' || line.act === 'invoice' || line.act === 'invoiced_as')
     return reprice(r, line, facts, { typed, unit })
   if (line.act !== 'replace') {
-    const done = new Set<number>()
     for (const f of facts) {
-      const event = f.kind === 'event_in' || f.kind === 'event_out'
-      if (event && done.has(f.costSeq)) continue
-      done.add(f.costSeq)
+      // An event is taken back whole, by whichever of its lines, and once.
+      if (isEvent(r.books.movementsAt(f.costSeq))) {
+        if (r.undone.has(f.costSeq)) continue
+        r.undone.add(f.costSeq)
+      }
       r.changes.push({ type: 'reverse', lineId, key: { costSeq: f.costSeq, part: f.part } })
     }
     return
   }
   if (!kind?.lines) return r.no(line, 'replace_whole', 'line', { kind: kind?.kind })
-  // What is taken back lies on the shelf again while the replacing line looks for it.
-  for (const f of facts)
-    if (r.house.places.row(f.from)) {
-      const cell = { itemId: f.itemId, lotId: f.lotId, placeId: f.from }
-      const key = cellKey(f.itemId, cell)
-      r.planned.set(key, (r.planned.get(key) ?? 0n) - f.quantity)
-      r.freed.set(key, cell)
-    }
+  givesBack(r, facts)
   r.lineAt = first.effectiveAt
   r.returns =
     first.kind === 'back'
@@ -107,6 +101,21 @@ function correctFacts(
   const effectiveAt = r.content.effectiveAt === null ? null : Date.parse(r.content.effectiveAt)
   if (by.length) r.changes.push({ type: 'replace', lineId, key, effectiveAt, by })
   for (const f of facts.slice(1)) r.changes.push({ type: 'reverse', lineId, key: { costSeq: f.costSeq, part: f.part } })
+}
+
+/** What is taken back lies on its shelf again while what replaces it is looked for; what came by it does not. */
+export function givesBack(r: Reading, facts: readonly Fact[]): void {
+  const add = (f: Fact, placeId: number, sign: bigint) => {
+    if (!r.house.places.row(placeId)) return
+    const cell = { itemId: f.itemId, lotId: f.lotId, placeId }
+    const key = cellKey(f.itemId, cell)
+    r.planned.set(key, (r.planned.get(key) ?? 0n) + sign * f.quantity)
+    if (sign < 0n) r.freed.set(key, cell)
+  }
+  for (const f of facts) {
+    add(f, f.from, -1n)
+    if (f.kind === 'event_in') add(f, f.to, 1n)
+  }
 }
 
 /** What a line cost is put right: its price, or what an invoice says of it; of several lots each has its part (rule 2). */

@@ -59,6 +59,8 @@ export interface Kind {
   readonly action?: Action
   /** It changes set-up: items are about everywhere, and what was read of set-up is let go of after it. */
   readonly changesSetUp?: boolean
+  /** It changes how something is called in lists, or whether it is in use: what was read of names is let go of. */
+  readonly changesNames?: boolean
 }
 
 /**
@@ -81,8 +83,12 @@ export class Reading {
   readonly freed = new Map<string, { readonly itemId: number; readonly lotId: number; readonly placeId: number }>()
   /** Of a line that replaces something brought back: the issue lines it came from, with how much of each is free again. */
   returns: { readonly costSeq: number; readonly part: number; readonly quantity: bigint }[] | undefined
+  /** Events that a correction takes back already, by their place in the order of costing. */
+  readonly undone = new Set<number>()
   /** When the line that is read happened, where that is not when its slip did. */
   lineAt: number | undefined
+  /** When it happened, where it stands in the place of another slip and says nothing of that. */
+  instead: number | undefined
   readonly kind: Kind
   /** Items of its lines of which something is set aside. */
   #reserved: ReadonlySet<number> | undefined
@@ -190,7 +196,7 @@ export class Reading {
     )
     if (!this.#reserved.has(itemId)) return undefined
     const { demand, held } = this.house.stock.now([itemId]).get(itemId)!
-    const job = this.content.head.job ? this.house.rows.job.get({ uid: this.content.head.job })?.id : undefined
+    const job = this.job()
     const mine = new Set(demand.needs.filter(n => n.jobId === job).map(n => n.needId))
     const kept = held.filter(h => h.held > 0n).map(h => h.reservation)
     return {
@@ -203,6 +209,12 @@ export class Reading {
         ),
       others: lotId => kept.some(r => !mine.has(r.needId) && r.lotId === lotId),
     }
+  }
+
+  /** The job that the slip is for; null: none. */
+  job(): number | null {
+    const uid = this.content.head.job
+    return uid === null ? null : (this.house.rows.job.get({ uid })?.id ?? null)
   }
 
   /** Something new is charged: what was charged once can be read anew, and comes back, whoever has ended since. */

@@ -18,10 +18,10 @@ export function resolve(r: Reading): Resolved {
     draft: {
       slipId: r.slipId,
       kind: content.kind,
-      effectiveAt: content.effectiveAt === null ? r.house.now() : Date.parse(content.effectiveAt),
+      effectiveAt: content.effectiveAt === null ? (r.instead ?? r.house.now()) : Date.parse(content.effectiveAt),
       lines: r.lines.map(answers),
       counts: r.counts,
-      changes: r.changes.map(c => (c.type === 'replace' ? { ...c, by: c.by.map(answers) } : c)),
+      changes: r.changes.map(c => ('by' in c ? { ...c, by: c.by.map(answers) } : c)),
       charges: r.charges,
     },
     refusals: r.refusals,
@@ -35,17 +35,19 @@ export function resolve(r: Reading): Resolved {
 /** What is taken for a job answers the need that it has of that item, where it has one. */
 function answered(r: Reading): (line: DraftLine) => DraftLine {
   // Most slips are for one: it is asked once.
-  const needs = new Map<number, ReadonlyMap<number, number> | null>()
-  const needsOf = (account: number) => {
-    let known = needs.get(account)
-    if (known === undefined) {
-      const job = r.books.accountKind(account) === 'used' ? r.books.making.jobOf(account) : null
-      needs.set(account, (known = job === null ? null : r.house.sources.needs(job)))
-    }
+  const needs = new Map<number, ReadonlyMap<number, number>>()
+  const ofJob = (job: number | null) => {
+    if (job === null) return null
+    let known = needs.get(job)
+    if (!known) needs.set(job, (known = r.house.sources.needs(job)))
     return known
   }
+  const needsOf = (account: number) =>
+    r.books.accountKind(account) === 'used' ? ofJob(r.books.making.jobOf(account)) : null
+  const madeFor = r.job()
   return line => {
-    const of = line.needId === undefined ? needsOf(line.to) : null
+    const made = r.books.accountKind(line.to) === 'made'
+    const of = line.needId !== undefined ? null : made ? ofJob(madeFor) : needsOf(line.to)
     return of ? { ...line, needId: of.get(line.itemId) ?? null } : line
   }
 }

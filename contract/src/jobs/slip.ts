@@ -1,0 +1,7 @@
+/** What slips of this room say, beside what every slip does. */
+export const FIELDS = {
+  make: {
+    head: ['job', 'extra', 'goesOn', 'corrects'],
+    line: ['side', 'lot', 'from', 'to', 'share', 'reason', 'override', 'accepts'],
+  },
+} as const

@@ -1,0 +1,28 @@
+import type { SlipContent, SlipHead } from '@shelve/contract'
+import type { Caller } from '../rights/index.ts'
+import type { House } from './house.ts'
+import { madeFor } from './made.ts'
+import { plannedByUid } from './rows.ts'
+import { stateJob } from './states.ts'
+
+/**
+ * Something was made for a job: it is done, or goes on where the slip says so. Whoever may book the make may say that, also
+ * where the job is planned elsewhere. Gives the items of which something else is wanted now.
+ */
+export function makeBooked(house: House, caller: Caller, { kind, head }: SlipContent): readonly number[] {
+  const planned = kind === 'make' && head.job ? plannedByUid(house, head.job) : undefined
+  return planned ? stateJob(house, caller, planned, head.goesOn ? 'in_work' : 'done').items : []
+}
+
+/** What was made for a job was taken back: it is to be made again. */
+export function makeUndone(
+  house: House,
+  caller: Caller,
+  slip: { readonly kind: string; readonly head: string },
+): readonly number[] {
+  const { job } = (JSON.parse(slip.head) as { readonly head?: Partial<SlipHead> }).head ?? {}
+  const planned = slip.kind === 'make' && job ? plannedByUid(house, job) : undefined
+  if (!planned || planned.job.state === 'dropped') return []
+  const rest = madeFor(house, planned.job.id)
+  return stateJob(house, caller, planned, rest > 0n ? 'in_work' : 'planned').items
+}

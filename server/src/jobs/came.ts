@@ -1,0 +1,133 @@
+import { and, desc, eq, sql } from 'drizzle-orm'
+import type { JobView } from '@shelve/contract'
+import { deviationOf, type Fact, foldFacts, formatDecimal, groupBy } from '@shelve/core'
+import { account } from '../accounts/index.ts'
+import { iso } from '../ground/index.ts'
+import { movement, slip, SqlBooks } from '../ledger/index.ts'
+import { about, isIn } from '../rights/index.ts'
+import { type Looked, scopeOfJob } from './looked.ts'
+import { byTemplate, formulaOfJob } from './planning.ts'
+import { isOpen, type NeedRow } from './rows.ts'
+import { named } from './templates.ts'
+import { type Used, usedForNeeds } from './used.ts'
+
+const d = formatDecimal
+
+/** How what was used for a need stands beside what was planned at what really came (rule 66). */
+export interface Came {
+  readonly planned: string | null
+  readonly deviation: string | null
+  readonly deviationWorth: string | null
+  readonly usedWorth: string | null
+}
+/**
+ * Of each need of a job. A job that makes something is held against what came of it; one that only uses against all that it
+ * needs, once it is over. `oneOf`: what one of a need's item costs where the job is done.
+ */
+export function cameOf(
+  of: Looked & { readonly rows: readonly NeedRow[] },
+  made: bigint,
+  oneOf: (n: NeedRow) => bigint | null,
+): (n: NeedRow) => Came {
+  const { house, planned } = of
+  const used = usedForNeeds(house, of.rows)
+  const makes = planned.plan.outputId !== null
+  const at = makes && made > 0n ? byTemplate(house, formulaOfJob(house, planned, of.rows), made) : undefined
+  const none: Used = { made: 0n, handedOut: 0n, value: 0n }
+  return n => {
+    const u = used.get(n.id) ?? none
+    const need = makes ? at && (at.get(n.itemId)?.quantity ?? 0n) : isOpen(planned.job) ? undefined : n.quantity
+    const quantity = u.made + u.handedOut
+    if (need === undefined)
+      return { planned: null, deviation: null, deviationWorth: null, usedWorth: quantity ? d(u.value) : null }
+    const { quantity: deviation, value } = deviationOf({ need, used: quantity, value: u.value, one: oneOf(n) })
+    return {
+      planned: d(need),
+      deviation: d(deviation),
+      deviationWorth: value === null ? null : d(value),
+      usedWorth: d(u.value),
+    }
+  }
+}
+
+/** What was wasted for a job, by item and reason. */
+export function wastedFor(of: Looked): JobView['wasted'] {
+  const { house, planned } = of
+  const reason = new Map<number, string>()
+  const rows = house.db
+    .select({ costSeq: movement.costSeq, to: movement.toId, name: account.name })
+    .from(movement)
+    .innerJoin(account, eq(account.id, movement.toId))
+    .where(and(sql`${movement.jobId} = ${planned.job.id}`, eq(account.kind, 'waste')))
+    .all()
+  for (const r of rows) reason.set(r.to, r.name)
+  const books = new SqlBooks(house)
+  const facts = [...new Set(rows.map(r => r.costSeq))]
+    .flatMap(costSeq => foldFacts(books.movementsAt(costSeq), a => a === house.accounts.priceDifference))
+    .filter(f => f.jobId === planned.job.id && f.quantity > 0n && reason.has(f.to))
+  return [...groupBy(facts, f => `${f.itemId}.${f.to}`).values()].map(same =>
+    about(scopeOfJob(of), {
+      item: named(house.known.itemById(same[0]!.itemId)!),
+      quantity: d(same.reduce((sum, f) => sum + f.quantity, 0n)),
+      reason: reason.get(same[0]!.to)!,
+      worth: d(same.reduce((sum, f) => sum + f.value, 0n)),
+    }),
+  )
+}
+
+/** So many slips are told of. */
+const MOST = 50
+/** What was booked for a job, the latest first: of places that may be looked into. */
+export const slipsFor = ({ house, seen, planned }: Looked): JobView['slips'] =>
+  house.db
+    .select({
+      id: slip.uid,
+      number: slip.number,
+      kind: slip.kind,
+      title: slip.title,
+      at: slip.effectiveAt,
+      placeId: slip.placeId,
+    })
+    .from(slip)
+    .where(sql`${slip.jobId} = ${planned.job.id}`)
+    .orderBy(desc(slip.id))
+    .limit(MOST)
+    .all()
+    .filter(s => s.placeId === null || isIn(seen, s.placeId))
+    .map(({ placeId: _, number, kind, at, ...s }) => ({
+      ...s,
+      number: number!,
+      kind: kind as JobView['slips'][number]['kind'],
+      at: iso(at!),
+    }))
+
+/** What was taken for a job beside what it needs: handed out to it, net of what came back. */
+export function besideOf(of: Looked): JobView['others'] {
+  const { house, planned } = of
+  const moved = house.db
+    .select({ costSeq: movement.costSeq })
+    .from(movement)
+    .innerJoin(slip, eq(slip.id, movement.slipId))
+    .where(and(sql`${slip.jobId} = ${planned.job.id}`, sql`${movement.needId} is null`))
+    .all()
+  const books = new SqlBooks(house)
+  const isOwn = (a: number) => books.making.jobOf(a) === planned.job.id
+  const facts = [...new Set(moved.map(r => r.costSeq))]
+    .flatMap(costSeq => foldFacts(books.movementsAt(costSeq), a => a === house.accounts.priceDifference))
+    .filter(
+      f => f.needId === undefined && f.quantity > 0n && (isTaken(f) ? isOwn(f.to) : f.kind === 'back' && isOwn(f.from)),
+    )
+  return [...groupBy(facts, f => f.itemId)].flatMap(([item, same]) => {
+    const sum = (what: 'quantity' | 'value') => same.reduce((s, f) => s + (f.kind === 'back' ? -f[what] : f[what]), 0n)
+    return sum('quantity') <= 0n
+      ? []
+      : [
+          about(scopeOfJob(of), {
+            item: named(house.known.itemById(item)!),
+            quantity: d(sum('quantity')),
+            worth: d(sum('value')),
+          }),
+        ]
+  })
+}
+const isTaken = (f: Pick<Fact, 'kind'>) => f.kind === 'out' || f.kind === 'direct'

@@ -1,0 +1,37 @@
+import { type Fact, foldFacts, groupBy, type Quantity, type Value } from '@shelve/core'
+import { SqlBooks } from '../ledger/index.ts'
+import { takenStatement } from './demand.ts'
+import type { House } from './house.ts'
+import type { NeedLine } from './rows.ts'
+
+/** What was used for a need: by makes, and handed out otherwise, net of what came back; and what all of it is worth now. */
+export interface Used {
+  readonly made: Quantity
+  readonly handedOut: Quantity
+  readonly value: Value
+}
+/** What was used for some needs, as the books have it now: with every correction and every late invoice. */
+export function usedForNeeds(house: House, needs: readonly Pick<NeedLine, 'id'>[]): Map<number, Used> {
+  const own = new Set(needs.map(n => n.id))
+  const rows = takenStatement(house).all({ needs: JSON.stringify([...own]) })
+  const books = new SqlBooks(house)
+  const facts = [...new Set(rows.map(r => r.costSeq))].flatMap(costSeq =>
+    foldFacts(books.movementsAt(costSeq), a => a === house.accounts.priceDifference),
+  )
+  const answering = facts.filter(f => f.needId !== undefined && own.has(f.needId) && f.quantity > 0n)
+  return new Map([...groupBy(answering, f => f.needId!)].map(([id, of]) => [id, sumOf(of)]))
+}
+
+function sumOf(facts: readonly Fact[]): Used {
+  const sign = (f: Fact) => (f.kind === 'back' ? -1n : 1n)
+  const sum = (of: readonly Fact[], what: 'quantity' | 'value') => of.reduce((s, f) => s + sign(f) * f[what], 0n)
+  const made = facts.filter(f => f.kind === 'event_out')
+  return {
+    made: sum(made, 'quantity'),
+    handedOut: sum(
+      facts.filter(f => f.kind !== 'event_out'),
+      'quantity',
+    ),
+    value: sum(facts, 'value'),
+  }
+}

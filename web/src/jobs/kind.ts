@@ -1,0 +1,29 @@
+import type { KindsOfSlip } from '../ledger/kind.ts'
+
+/** What is made. */
+export const KINDS: KindsOfSlip = {
+  make: {
+    title: 'What goes in',
+    what: 'Goes in',
+    hint: 'Scan or type what else goes in',
+    lot: 'out',
+    price: false,
+    from: true,
+    to: false,
+    reason: false,
+    spoils: true,
+    pack: 'issuing',
+    out: {
+      title: 'What is made',
+      what: 'Made',
+      hint: 'What else comes of it',
+      lot: 'in',
+      price: false,
+      from: false,
+      to: true,
+      reason: false,
+      spoils: true,
+      share: true,
+    },
+  },
+}
