@@ -2,7 +2,7 @@
 import { expect } from 'chai'
 import { v7 } from 'uuid'
 import { decimal, formatDecimal } from '@shelve/core'
-import type { Item, JobView, LotView, NewJobInput, SlipContentInput, SlipView, StockRow } from '@shelve/contract'
+import type { JobView, LotView, NewJobInput, SlipContentInput, SlipView, StockRow } from '@shelve/contract'
 import { ledgerJsonLines } from '@shelve/server'
 import { newItem, person, world, type World } from './client.ts'
 import { kitchen } from './kitchen.ts'

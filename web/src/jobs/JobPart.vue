@@ -2,7 +2,7 @@
 /** What must be made first for a job: a slip of its own beneath it, as deep as it goes. */
 import { ref, watch } from 'vue'
 import { isInTime, type JobView } from '@shelve/contract'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { v7 } from '../ledger/uuid.ts'
 import { call, get, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
@@ -13,6 +13,7 @@ import { isOver } from './job-paper.ts'
 import { behind, binOf, JOB_STATES, WHENCE } from './whence.ts'
 
 const props = defineProps<{ id: string; depth: number }>()
+const route = useRoute()
 const router = useRouter()
 const strip = useStrip()
 const f = useFormat()
@@ -32,13 +33,15 @@ watch(
 async function makeNow() {
   try {
     const { id } = await call<{ id: string }>('POST', `/api/jobs/${props.id}/make`, { body: { id: v7() } })
-    await router.push({ name: 'make', params: { id } })
+    // Once it is made one is back where it is made for.
+    await router.push({ name: 'make', params: { id }, query: { job: String(route.params.id) } })
   } catch (e) {
     strip.say(said(e), 'bad')
   }
 }
 const open = (j: JobView) => j.lines.filter(l => Number(l.left) > 0)
 const can = (j: JobView) => {
+  if (isOver(j)) return JOB_STATES[j.state]
   const well = open(j).filter(l => isInTime(l.whence)).length
   return well === open(j).length ? 'all can be met' : `${well} of ${open(j).length} can be met`
 }

@@ -115,7 +115,7 @@ async function asSlip(kind: 'issue' | 'make', more: object = {}) {
   if (!(await saved())) return
   try {
     const { id } = await call<{ id: string }>('POST', `/api/jobs/${props.id}/${kind}`, { body: { id: v7(), ...more } })
-    await router.push({ name: kind, params: { id } })
+    await router.push({ name: kind, params: { id }, query: { job: props.id } })
   } catch (e) {
     wrong.value = said(e)
   }

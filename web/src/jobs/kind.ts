@@ -5,7 +5,7 @@ export const KINDS: KindsOfSlip = {
   make: {
     title: 'What goes in',
     what: 'Goes in',
-    hint: 'Scan or type what else goes in',
+    hint: 'Scan or type what goes in',
     lot: 'out',
     price: false,
     from: true,
@@ -16,7 +16,7 @@ export const KINDS: KindsOfSlip = {
     out: {
       title: 'What is made',
       what: 'Made',
-      hint: 'What else comes of it',
+      hint: 'Type what is made, or comes of it beside',
       lot: 'in',
       price: false,
       from: false,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Paper on the left, shelf on the right: writes one slip of any kind that moves stock. */
 import { computed, nextTick, onUnmounted, ref, toRef, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import type { Place, SlipKind, SlipView } from '@shelve/contract'
 import { call, said } from '../shell/api.ts'
 import { onEvent } from '../shell/events.ts'
@@ -32,11 +32,13 @@ import { useSlip } from './slip-store.ts'
 import { v7 } from './uuid.ts'
 
 const props = defineProps<{ kind: SlipKind; id?: string }>()
+// Begun on the page of a job (`?job=`), it leads back there once it is booked.
 const slip = useSlip()
 const session = useSession()
 const index = useIndex()
 const scan = useScan()
 const strip = useStrip()
+const route = useRoute()
 const router = useRouter()
 const f = useFormat()
 const kind = computed(() => KINDS[props.kind]!)
@@ -59,7 +61,9 @@ async function begin() {
   const now = document.activeElement
   if (document.querySelector('[role="dialog"]') || takesKeys(now) || (now instanceof HTMLInputElement && now.value))
     return
-  if (slip.content.lines.length) toItemBox()
+  // What is made is looked at first: how much of it came.
+  if (kind.value.out && slip.content.lines.length) toFirstLine()
+  else if (slip.content.lines.length) toItemBox()
   else toFirst()
 }
 const takesKeys = (el: Element | null) => Boolean(el?.closest('.paper input, .paper select, .paper textarea'))
@@ -69,6 +73,11 @@ function enough() {
 }
 function toFirst() {
   document.querySelector<HTMLElement>('.paper [data-for], .paper [data-add] input')?.focus()
+}
+function toFirstLine() {
+  const box = document.querySelector<HTMLInputElement>('.paper [data-quantity]')
+  box?.focus()
+  box?.select()
 }
 function toItemBox() {
   document.querySelector<HTMLInputElement>('[data-add] input')?.focus()
@@ -119,6 +128,7 @@ async function book() {
   // Whoever went on to something else meanwhile keeps what stands there.
   if (slip.id !== id) return
   slip.fresh(props.kind)
+  if (typeof route.query.job === 'string') return void router.push({ name: 'job', params: { id: route.query.job } })
   if (!coarse) void nextTick(toFirst)
   if (props.id) await router.replace({ name: props.kind === 'receipt' ? 'receive' : props.kind })
 }
