@@ -75,13 +75,13 @@ test('a dinner is scaled in its title, what must be made first follows, what is 
   )
   await expect(row(page, 'Lemons')).toContainText('Missing 2')
   // What is here is handed out as one slip, by keyboard; what is short stays owed.
-  await page.locator('body').press('Control+Enter')
+  await page.getByRole('button', { name: 'Hand out what is here' }).press('Enter')
   await expect(page.getByRole('heading', { name: 'What is handed out', level: 1 })).toBeVisible()
   await expect(page.getByLabel(/^For/)).toHaveValue('Fish dinner')
   await expect(page.getByLabel(/^Handed out: Lemons/)).toHaveValue('13')
   await page.keyboard.press('Control+Enter')
   await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
-  await page.goBack()
+  // Back where it was begun.
   await expect(row(page, 'Lemons')).toContainText('Missing 2')
   await expect(row(page, 'White fish, frozen')).toContainText('all taken')
   // Done: the rest is needed no more, nor what was to be made for it.

@@ -5,6 +5,7 @@ import { day as livesThrough } from './days.ts'
 import { askFor, leaveLying } from './lying.ts'
 import { DAY, DAYS, PASSWORD, Station } from './station.ts'
 import { writeJobs } from './jobs.ts'
+import { makeReagents } from './making.ts'
 import { writeTemplates } from './templates.ts'
 
 export { DAYS, PASSWORD } from './station.ts'
@@ -55,10 +56,13 @@ export async function makeDemonstration(
     addPerson(app, { name: 'Oskar Hale', signIn: 'oskar', passwordHash: hash, role: 'buyer' }, NOBODY)
     addPerson(app, { name: 'Linnea Roe', signIn: 'linnea', passwordHash: hash, role: 'observer' }, NOBODY)
   })
-  for (let day = 1; day <= days; day++) livesThrough(station, start + day * DAY, now)
+  writeTemplates(station)
+  for (let day = 1; day <= days; day++) {
+    livesThrough(station, start + day * DAY, now)
+    if (day === days - 6) makeReagents(station, start + day * DAY + 9 * 3_600_000)
+  }
   leaveLying(station, now)
   askFor(station, now)
-  writeTemplates(station)
   clock.now = now
   writeJobs(station, now)
   app.stock.forget()

@@ -8,10 +8,18 @@ type More = Partial<NonNullable<TemplateInput['lines']>[number]> & {
 type Line = readonly [code: string, typed: string, more?: More]
 /** What is made on Gannet Holm, and lies on no shelf yet. */
 const MADE = [
-  { code: 'STO-F', name: 'Stock, fish', unit: 'L', decimals: 3, category: 'Larder' },
-  { code: 'SAU-W', name: 'Sauce, white', unit: 'L', decimals: 3, category: 'Larder' },
-  { code: 'DIN-F', name: 'Fish dinner', unit: 'portion', decimals: 0, category: 'Larder' },
-  { code: 'RIN-E', name: 'Rinsing ethanol 70 %', unit: 'L', decimals: 3, category: 'Reagents' },
+  { code: 'STO-F', name: 'Stock, fish', unit: 'L', decimals: 3, category: 'Larder', identifiedBy: 'lot_expiry' },
+  { code: 'SAU-W', name: 'Sauce, white', unit: 'L', decimals: 3, category: 'Larder', identifiedBy: 'lot_expiry' },
+  { code: 'DIN-F', name: 'Fish dinner', unit: 'portion', decimals: 0, category: 'Larder', identifiedBy: 'quantity' },
+  {
+    code: 'RIN-E',
+    name: 'Rinsing ethanol 70 %',
+    unit: 'L',
+    decimals: 3,
+    category: 'Reagents',
+    identifiedBy: 'lot_expiry',
+  },
+  { code: 'WAS-P', name: 'Probe wash', unit: 'L', decimals: 3, category: 'Reagents', identifiedBy: 'lot_expiry' },
 ] as const
 const TEMPLATES: readonly {
   code: string
@@ -63,6 +71,16 @@ const TEMPLATES: readonly {
     steps: 'Fill up with pure water to 2.5 L.\nLabel the bottle with the day.',
   },
   {
+    code: 'WASH',
+    name: 'Probe wash',
+    makes: ['WAS-P', '1', { batch: '0.5', shelfLife: 90 }],
+    lines: [
+      ['RIN-E', '0.4', { loss: '2' }],
+      ['ISO-P', '600 ml'],
+    ],
+    steps: 'Mix in the hood, cap it at once.\nLabel the bottle with lot and day.',
+  },
+  {
     code: 'NITRATE',
     name: 'Nitrate run, one station',
     makes: null,
@@ -70,7 +88,7 @@ const TEMPLATES: readonly {
       ['NIT-25', '6'],
       ['FLT-045', '1'],
       ['VIA-20', '12', { fixed: '2', loss: '5' }],
-      ['ETH-96', '50 ml'],
+      ['WAS-P', '60 ml'],
     ],
     steps: 'Filter 250 ml of each depth.\nTwo blanks for each run.',
   },
@@ -91,7 +109,6 @@ export function writeTemplates(s: Station): void {
       const id = createItem(app, {
         ...it,
         category: categories.get(category)!,
-        identifiedBy: 'quantity',
         codes: [],
         packs: [],
       })

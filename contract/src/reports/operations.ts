@@ -6,6 +6,7 @@ import * as catalogue from '../catalogue/catalogue.ts'
 import * as reports from './reports.ts'
 import * as lookback from './lookback.ts'
 import * as today from './today.ts'
+import * as trace from './trace.ts'
 import * as search from './search.ts'
 import * as content from '../papers/content.ts'
 import * as slips from '../ledger/slips.ts'
@@ -28,6 +29,18 @@ export const operations = {
     },
   ),
   lot: op('get', '/api/lots/:id', 'Everything about one lot', { params: id.lot, answer: reports.LotPage, csv: true }),
+  traceLot: op('get', '/api/lots/:id/trace', 'What a lot is made of, what it is in, who got it, what is left', {
+    params: id.lot,
+    answer: trace.LotTrace,
+    csv: true,
+  }),
+  recallLot: op('post', '/api/lots/:id/recall', 'Holds or recalls a lot with everything that is made of it', {
+    right: 'book',
+    status: 201,
+    params: id.lot,
+    body: trace.Recall,
+    answer: trace.Recalled,
+  }),
   code: op('get', '/api/codes/:code', 'What a code means', {
     params: z.object({ code: z.string().min(1).max(300) }),
     answer: catalogue.CodeMeaning,

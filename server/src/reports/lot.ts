@@ -35,6 +35,8 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
     .innerJoin(person, eq(person.id, movement.bookedBy))
     .where(
       and(
+        // The item is said too: its movements are found by an index.
+        eq(movement.itemId, row.itemId),
         eq(movement.lotId, row.id),
         sql`${movement.quantity} > 0`,
         within ? or(inArray(movement.fromId, within), inArray(movement.toId, within)) : undefined,

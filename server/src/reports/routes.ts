@@ -9,6 +9,7 @@ import { itemHistory } from './history.ts'
 import type { House } from './house.ts'
 import { itemStock, shortList, stockList } from './lists.ts'
 import { lotPage } from './lot.ts'
+import { gotListed, lotTrace, recallLot } from './traced.ts'
 import { meaningOf } from './meaning.ts'
 import { oftenWritten } from './often.ts'
 import { pastDay } from './past.ts'
@@ -39,6 +40,21 @@ export function routes(house: House) {
           scope,
         ),
       )
+    },
+    traceLot: ({ params, caller, csv }) => {
+      const scope = reach(house, caller)
+      const t = lotTrace(house, params.id, scope)
+      return csv ? gotListed(house, params.id, t, scope) : t
+    },
+    recallLot: ({ params, body, caller }) => {
+      const lots = house.setUp(
+        () => recallLot(house, caller, params.id, body),
+        made => ({ items: made.map(l => l.itemId) }),
+        'stock',
+      )
+      return {
+        lots: lots.map(l => ({ id: l.uid, code: l.code, item: house.known.itemById(l.itemId)!.name })),
+      }
     },
     lot: ({ params, caller, csv }) => {
       const scope = reach(house, caller)

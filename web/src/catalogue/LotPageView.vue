@@ -9,6 +9,7 @@ import { useStrip } from '../shell/strip.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { LABEL_WORDS, useFormat } from '../ui/format.ts'
 import LotStateForm from './LotStateForm.vue'
+import LotTraced from './LotTraced.vue'
 
 const props = defineProps<{ id: string }>()
 const session = useSession()
@@ -57,88 +58,95 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
     <span class="error" role="alert">{{ wrong }}</span>
   </p>
   <div v-else-if="lot" class="two">
-    <article class="slip">
-      <div class="px-5 pt-4 pb-3 flex flex-wrap justify-between gap-5">
-        <div>
-          <p class="soft text-[13px]">
-            <RouterLink class="go" :to="{ name: 'item', params: { id: lot.item.id } }">{{ lot.item.name }}</RouterLink>
-            <span class="mono ml-1">{{ lot.item.code }}</span>
-          </p>
-          <h1>
-            {{ lot.item.identifiedBy === 'serial' ? 'Serial number' : 'Lot' }}
-            <span class="mono">{{ lot.code ?? 'without a code' }}</span>
-          </h1>
-          <p class="soft">
-            <b class="text-ink">{{ STATES[lot.state] }}</b><template v-if="lot.expiry">
-              · use by {{ f.date(lot.expiry, true) }} ({{ f.far(lot.expiry) }})</template
-            >
-            · here since {{ f.when(lot.received)
-            }}<template v-if="lot.opened"> · opened {{ f.when(lot.opened) }}</template>
-          </p>
-          <p v-if="lot.parent" class="soft">
-            opened from
-            <RouterLink class="go mono" :to="{ name: 'lot', params: { id: lot.parent.id } }">{{
-              lot.parent.code
-            }}</RouterLink>
-          </p>
-          <p v-if="lot.children.length" class="soft">
-            opened containers:
-            <RouterLink
-              v-for="c in lot.children"
-              :key="c.id"
-              class="go mono mr-2"
-              :to="{ name: 'lot', params: { id: c.id } }"
-              >{{ c.code }}</RouterLink
-            >
+    <div>
+      <article class="slip">
+        <div class="px-5 pt-4 pb-3 flex flex-wrap justify-between gap-5">
+          <div>
+            <p class="soft text-[13px]">
+              <RouterLink class="go" :to="{ name: 'item', params: { id: lot.item.id } }">{{
+                lot.item.name
+              }}</RouterLink>
+              <span class="mono ml-1">{{ lot.item.code }}</span>
+            </p>
+            <h1>
+              {{ lot.item.identifiedBy === 'serial' ? 'Serial number' : 'Lot' }}
+              <span class="mono">{{ lot.code ?? 'without a code' }}</span>
+            </h1>
+            <p class="soft">
+              <b class="text-ink">{{ STATES[lot.state] }}</b><template v-if="lot.expiry">
+                · use by {{ f.date(lot.expiry, true) }} ({{ f.far(lot.expiry) }})</template
+              >
+              · here since {{ f.when(lot.received)
+              }}<template v-if="lot.opened"> · opened {{ f.when(lot.opened) }}</template>
+            </p>
+            <p v-if="lot.parent" class="soft">
+              opened from
+              <RouterLink class="go mono" :to="{ name: 'lot', params: { id: lot.parent.id } }">{{
+                lot.parent.code
+              }}</RouterLink>
+            </p>
+            <p v-if="lot.children.length" class="soft">
+              opened containers:
+              <RouterLink
+                v-for="c in lot.children"
+                :key="c.id"
+                class="go mono mr-2"
+                :to="{ name: 'lot', params: { id: c.id } }"
+                >{{ c.code }}</RouterLink
+              >
+            </p>
+          </div>
+          <p class="mono text-[17px]">
+            {{ f.number(lot.quantity) }} {{ lot.item.unit }} <span class="soft text-[13px] font-sans">left</span>
           </p>
         </div>
-        <p class="mono text-[17px]">
-          {{ f.number(lot.quantity) }} {{ lot.item.unit }} <span class="soft text-[13px] font-sans">left</span>
-        </p>
-      </div>
-      <div class="px-5 py-3 border-t border-hair grid sm:grid-cols-3 gap-5">
-        <div>
-          <h2 class="mb-1">Came from</h2>
-          <p v-for="c in lot.came" :key="c.name" class="flex justify-between gap-3">
-            <span>{{ c.name }}</span><span class="mono whitespace-pre">{{ f.aligned(c.quantity, places) }}</span>
-          </p>
-          <p v-if="!lot.came.length" class="soft">Not from outside of these places.</p>
+        <div class="px-5 py-3 border-t border-hair grid sm:grid-cols-3 gap-5">
+          <div>
+            <h2 class="mb-1">Came from</h2>
+            <p v-for="c in lot.came" :key="c.name" class="flex justify-between gap-3">
+              <span>{{ c.name }}</span><span class="mono whitespace-pre">{{ f.aligned(c.quantity, places) }}</span>
+            </p>
+            <p v-if="!lot.came.length" class="soft">Not from outside of these places.</p>
+          </div>
+          <div>
+            <h2 class="mb-1">Lies in</h2>
+            <p v-for="p in lot.places" :key="p.place" class="flex justify-between gap-3">
+              <span>{{ p.name }}</span><span class="mono whitespace-pre">{{ f.aligned(p.quantity, places) }}</span>
+            </p>
+            <p v-if="!lot.places.length" class="soft">Nothing of it is left.</p>
+          </div>
+          <div>
+            <h2 class="mb-1">Went to</h2>
+            <p v-for="w in lot.went" :key="w.name" class="flex justify-between gap-3">
+              <span
+                >{{ w.name }}<span class="soft text-[12px] block">last {{ f.when(w.last) }}</span></span
+              ><span class="mono whitespace-pre">{{ f.aligned(w.quantity, places) }}</span>
+            </p>
+            <p v-if="!lot.went.length" class="soft">Nobody took any yet.</p>
+          </div>
         </div>
-        <div>
-          <h2 class="mb-1">Lies in</h2>
-          <p v-for="p in lot.places" :key="p.place" class="flex justify-between gap-3">
-            <span>{{ p.name }}</span><span class="mono whitespace-pre">{{ f.aligned(p.quantity, places) }}</span>
-          </p>
-          <p v-if="!lot.places.length" class="soft">Nothing of it is left.</p>
+        <div class="px-5 py-3 border-t border-hair flex flex-wrap gap-5 items-start justify-between">
+          <div>
+            <h2 class="mb-1">Its state</h2>
+            <p v-for="s in lot.states" :key="s.since" class="text-[13px]">
+              <b>{{ STATES[s.held] }}</b> since {{ f.when(s.since) }}, {{ s.by
+              }}<template v-if="s.why">: {{ s.why }}</template>
+            </p>
+            <p v-if="!lot.states.length" class="soft">Never held or recalled.</p>
+          </div>
+          <span class="flex flex-wrap gap-3 items-center"
+            ><LotStateForm
+              v-if="session.mayAnywhere('book')"
+              :lot="lot as unknown as LotView"
+              @save="save"
+            /><RouterLink class="btn btn-small" :to="{ name: 'labels', query: { item: lot.item.id, lot: lot.id } }"
+              >Labels</RouterLink
+            ></span
+          >
         </div>
-        <div>
-          <h2 class="mb-1">Went to</h2>
-          <p v-for="w in lot.went" :key="w.name" class="flex justify-between gap-3">
-            <span
-              >{{ w.name }}<span class="soft text-[12px] block">last {{ f.when(w.last) }}</span></span
-            ><span class="mono whitespace-pre">{{ f.aligned(w.quantity, places) }}</span>
-          </p>
-          <p v-if="!lot.went.length" class="soft">Nobody took any yet.</p>
-        </div>
-      </div>
-      <div class="px-5 py-3 border-t border-hair flex flex-wrap gap-5 items-start justify-between">
-        <div>
-          <h2 class="mb-1">Its state</h2>
-          <p v-for="s in lot.states" :key="s.since" class="text-[13px]">
-            <b>{{ STATES[s.held] }}</b> since {{ f.when(s.since) }}, {{ s.by
-            }}<template v-if="s.why">: {{ s.why }}</template>
-          </p>
-          <p v-if="!lot.states.length" class="soft">Never held or recalled.</p>
-        </div>
-        <span class="flex flex-wrap gap-3 items-center"
-          ><LotStateForm v-if="session.mayAnywhere('book')" :lot="lot as unknown as LotView" @save="save" /><RouterLink
-            class="btn btn-small"
-            :to="{ name: 'labels', query: { item: lot.item.id, lot: lot.id } }"
-            >Labels</RouterLink
-          ></span
-        >
-      </div>
-    </article>
+      </article>
+      <LotTraced :id="props.id" :code="lot.code" @held="reload" />
+    </div>
     <section>
       <div class="flex justify-between items-center gap-3 mb-2 mt-2">
         <h2>All that happened to it</h2>

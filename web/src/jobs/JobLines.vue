@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** The needs of a job: how much of each it takes, whether that is here, and what can be done where it is not. */
+import { X } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import type { JobLine, JobLineView, JobView } from '@shelve/contract'
 import { decimal, formatDecimal, type ToldLine } from '@shelve/core'
@@ -47,7 +48,7 @@ const at = (r: { l: JobLine; d: JobLineView | undefined }) =>
 /** How a need by its template comes about, where it was rounded up to whole ones. */
 const inWhole = (d: JobLineView, decimals: number | undefined) =>
   decimals === 0 && d.exact && d.exact !== d.need
-    ? `${f.number(d.exact.replace('…', ''))}${d.exact.endsWith('…') ? '…' : ''}, in whole ones`
+    ? `${f.number(/^\d+(\.\d{1,3})?/.exec(d.exact)![0])}${/\.\d{4}|…/.test(d.exact) ? '…' : ''}, in whole ones`
     : ''
 const word = (d: JobLineView) =>
   WHENCE[d.whence].word + (d.whence === 'missing' && more(d.missing) ? ` ${f.number(d.missing)}` : '')
@@ -169,11 +170,12 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
                 Keep some</button
               ><button
                 type="button"
-                class="btn btn-quiet btn-small"
+                class="btn btn-quiet btn-small px-1!"
                 :aria-label="`Take ${r.item?.name} off`"
+                title="Take it off"
                 @click="emit('remove', r.l.id)"
               >
-                Take off
+                <X :size="15" aria-hidden="true" />
               </button>
             </td>
           </tr>

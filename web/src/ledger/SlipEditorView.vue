@@ -265,7 +265,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
             @pick="i => addItem(i)"
             @none="w => void scan.scanned(w)"
           />
-          <OftenWritten :kind="props.kind" @pick="(i, unit) => addItem(i, unit)" />
+          <OftenWritten v-if="!kind.out" :kind="props.kind" @pick="(i, unit) => addItem(i, unit)" />
         </div>
       </div>
       <footer class="foot">

@@ -1,0 +1,279 @@
+import { and, eq, inArray, or, sql } from 'drizzle-orm'
+import { alias } from 'drizzle-orm/sqlite-core'
+import type { LotTrace } from '@shelve/contract'
+import {
+  formatDecimal,
+  groupBy,
+  lotState,
+  type MadeLots,
+  type Quantity,
+  traceLot,
+  type TracedLot,
+  writtenDay,
+} from '@shelve/core'
+import { account } from '../accounts/index.ts'
+import { demandLot, type ItemRow, lot, setLotState } from '../catalogue/index.ts'
+import { iso, notFound } from '../ground/index.ts'
+import { movement, slip } from '../ledger/index.ts'
+import { accountName } from '../places/index.ts'
+import { listed } from '../printing/index.ts'
+import { type Caller, isIn, reach, type Scope } from '../rights/index.ts'
+import type { House } from './house.ts'
+
+type LotRow = typeof lot.$inferSelect
+const named = (it: ItemRow) => ({ id: it.uid, code: it.code, name: it.name, unit: it.unit })
+
+/** One lot's part of a make, net of what was taken back. */
+interface Side {
+  readonly costSeq: number
+  readonly lotId: number
+  readonly kind: string
+  readonly quantity: Quantity
+  readonly slipId: number
+  readonly placeId: number
+}
+/**
+ * Reads the makes of which some lots came, or into which they went: as they stand, and as far as they happened where the
+ * caller may look. Only makes: what is relabelled stays what it is.
+ */
+function makesReader(house: House, scope: Scope) {
+  const { made } = house.accounts
+  const seqs = house.store.client
+    .prepare(
+      `select distinct cost_seq from movement
+       where lot_id in (select value from json_each(?)) and kind in ('event_out', 'event_in') and kind = ?`,
+    )
+    .pluck()
+    .safeIntegers(false)
+  const sides = house.store.client
+    .prepare(
+      `select cost_seq as costSeq, lot_id as lotId, kind,
+         sum(case when reverses is null then quantity else -quantity end) as quantity,
+         max(case when reverses is null then slip_id end) as slipId,
+         max(case when reverses is null then case kind when 'event_out' then from_id else to_id end end) as placeId
+       from movement
+       where cost_seq in (select value from json_each(?)) and kind in ('event_out', 'event_in') and quantity > 0
+         and (from_id = ? or to_id = ?)
+       group by cost_seq, lot_id, kind having sum(case when reverses is null then quantity else -quantity end) > 0
+       order by cost_seq, max(part)`,
+    )
+    .safeIntegers(false)
+  /** By what slip each make was booked. */
+  const slips = new Map<number, number>()
+  const makesOf = (lots: readonly number[], way: 'up' | 'down'): MadeLots[] => {
+    const asked = new Set(lots)
+    const found = seqs.all(JSON.stringify(lots), way === 'up' ? 'event_in' : 'event_out') as number[]
+    const rows = sides.all(JSON.stringify(found), made, made) as (Omit<Side, 'quantity'> & { quantity: number })[]
+    return [...groupBy(rows, r => r.costSeq)].flatMap(([id, of]) => {
+      if (!of.every(s => isIn(scope, s.placeId))) return []
+      slips.set(id, Math.max(...of.map(s => s.slipId)))
+      const parts = (kind: string) =>
+        of.flatMap(s => (s.kind === kind ? [{ lot: s.lotId, quantity: BigInt(s.quantity) }] : []))
+      const make = { id, inputs: parts('event_out'), outputs: parts('event_in') }
+      // Where one make stands in the place of another, what only that other one was about is no part of it.
+      return (way === 'up' ? make.outputs : make.inputs).some(p => asked.has(p.lot)) ? [make] : []
+    })
+  }
+  return { makesOf, slips }
+}
+
+function lotsBy(house: House, ids: readonly number[]): ReadonlyMap<number, LotRow> {
+  const rows = house.db
+    .select()
+    .from(lot)
+    .where(sql`${lot.id} in (select value from json_each(${JSON.stringify(ids)}))`)
+    .all()
+  return new Map(rows.map(l => [l.id, l]))
+}
+
+/** What is kept without lots has one for all of it: it is named and not followed. */
+const hasCode = (house: House) => {
+  const st = house.db
+    .select({ code: lot.code })
+    .from(lot)
+    .where(eq(lot.id, sql.placeholder('id')))
+    .prepare()
+  return (id: number): boolean => st.get({ id })?.code !== null
+}
+
+/** What a lot is made of and what is made of it, who got any of that, and where something of it lies still. */
+export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
+  const start = house.db.select().from(lot).where(eq(lot.uid, uid)).get()
+  if (!start || !wasSeen(house, start, scope)) throw notFound('lot')
+  const { makesOf, slips } = makesReader(house, scope)
+  const goesOn = hasCode(house)
+  const follow = (way: 'up' | 'down') => traceLot(start.id, way, makesOf, goesOn)
+  const [up, down] = [follow('up'), follow('down')]
+  const lots = lotsBy(
+    house,
+    [start, ...[...up, ...down].map(t => ({ id: t.lot }))].map(l => l.id),
+  )
+  const numbers = slipsBy(house, [...new Set(slips.values())])
+  const view = (t: TracedLot): LotTrace['up'][number] => {
+    const l = lots.get(t.lot)!
+    return {
+      id: l.uid,
+      code: l.code,
+      item: named(house.known.itemById(l.itemId)!),
+      expiry: l.expiry,
+      state: lotState({ held: l.held as 'usable', expiry: l.expiry }, house.today()),
+      depth: t.depth,
+      quantity: formatDecimal(t.quantity),
+      left: formatDecimal(leftOf(house, l, scope).reduce((sum, x) => sum + x.quantity, 0n)),
+      makes: t.makes.map(m => numbers.get(slips.get(m)!)!),
+    }
+  }
+  // Whoever got something of an item without lots got it of any of them: that is no news of this one.
+  const concerned = [start, ...down.map(t => lots.get(t.lot)!).filter(l => l.code !== null)]
+  return {
+    lot: start.uid,
+    up: up.map(view),
+    down: down.map(view),
+    got: gotOf(house, concerned, scope),
+    left: concerned.flatMap(l =>
+      leftOf(house, l, scope).map(x => ({
+        lot: l.uid,
+        code: l.code,
+        item: named(house.known.itemById(l.itemId)!),
+        place: house.places.name(x.placeId),
+        quantity: formatDecimal(x.quantity),
+      })),
+    ),
+  }
+}
+
+const leftOf = (house: House, l: LotRow, scope: Scope) =>
+  house.stock.item(l.itemId)!.leaves.filter(x => x.lotId === l.id && x.quantity > 0n && isIn(scope, x.placeId))
+
+/** Whether a lot ever was where somebody may look. */
+function wasSeen(house: House, l: LotRow, scope: Scope): boolean {
+  if (!scope.within) return true
+  const within = [...scope.within]
+  const at = or(inArray(movement.fromId, within), inArray(movement.toId, within))
+  return (
+    house.db
+      .select({ seq: movement.seq })
+      .from(movement)
+      .where(and(eq(movement.itemId, l.itemId), eq(movement.lotId, l.id), at))
+      .limit(1)
+      .get() !== undefined
+  )
+}
+
+function slipsBy(house: House, ids: readonly number[]) {
+  const rows = house.db
+    .select({ id: slip.id, uid: slip.uid, number: slip.number, at: slip.effectiveAt })
+    .from(slip)
+    .where(sql`${slip.id} in (select value from json_each(${JSON.stringify(ids)}))`)
+    .all()
+  return new Map(rows.map(s => [s.id, { id: s.uid, number: s.number!, at: iso(s.at!) }]))
+}
+
+const to = alias(account, 'to_account')
+const from = alias(account, 'from_account')
+const GONE = ['used', 'waste', 'supplier'] as const
+const isGone = (kind: string): kind is (typeof GONE)[number] => (GONE as readonly string[]).includes(kind)
+
+/** Who has something of some lots: handed out, wasted or returned, net of what came back. */
+function gotOf(house: House, lots: readonly LotRow[], scope: Scope): LotTrace['got'] {
+  const rows = house.db
+    .select({
+      lotId: movement.lotId,
+      from: movement.fromId,
+      to: movement.toId,
+      fromKind: from.kind,
+      toKind: to.kind,
+      quantity: movement.quantity,
+      at: movement.effectiveAt,
+      undoes: sql<number>`${movement.reverses} is not null`.mapWith(Number),
+      slip: slip.uid,
+      number: slip.number,
+      taker: slip.taker,
+    })
+    .from(movement)
+    .innerJoin(slip, eq(slip.id, movement.slipId))
+    .innerJoin(to, eq(to.id, movement.toId))
+    .innerJoin(from, eq(from.id, movement.fromId))
+    .where(
+      and(
+        sql`${movement.itemId} in (select value from json_each(${JSON.stringify([...new Set(lots.map(l => l.itemId))])}))`,
+        sql`${movement.lotId} in (select value from json_each(${JSON.stringify(lots.map(l => l.id))}))`,
+        sql`${movement.quantity} > 0`,
+        or(inArray(to.kind, [...GONE]), inArray(from.kind, ['used', 'waste', 'supplier'])),
+      ),
+    )
+    .orderBy(movement.seq)
+    .all()
+    .filter(r => {
+      const places = [r.from, r.to].filter(a => house.places.row(a) !== undefined)
+      // What went straight to its user never lay anywhere.
+      return places.length ? places.some(p => isIn(scope, p)) : !scope.within
+    })
+    .map(r => ({ ...r, away: isGone(r.toKind) }))
+    // A delivery comes from its supplier: it is not got back by them.
+    .filter(r => (r.away ? r.toKind : r.fromKind) !== 'supplier' || r.away !== (r.undoes === 1))
+  return lots.flatMap(l => {
+    const own = rows.filter(r => r.lotId === l.id)
+    return [...groupBy(own, r => (r.away ? r.to : r.from))].flatMap(([who, of]) => {
+      const quantity = of.reduce((sum, r) => (r.away ? sum + r.quantity : sum - r.quantity), 0n)
+      if (quantity <= 0n) return []
+      const gave = of.filter(r => r.away && !r.undoes)
+      return [
+        {
+          lot: l.uid,
+          code: l.code,
+          item: named(house.known.itemById(l.itemId)!),
+          kind: (of[0]!.away ? of[0]!.toKind : of[0]!.fromKind) as (typeof GONE)[number],
+          name: accountName(house, who),
+          takers: [...new Set(gave.map(r => r.taker).filter(Boolean))],
+          quantity: formatDecimal(quantity),
+          last: iso(Math.max(...gave.map(r => r.at))),
+          slips: [...new Map(gave.map(r => [r.slip, { id: r.slip, number: r.number! }])).values()],
+        },
+      ]
+    })
+  })
+}
+
+/** Whom to tell and where to look: who got something of a lot and of all that is made of it, and what of that is left where. */
+export function gotListed(house: House, uid: string, t: LotTrace, scope: Scope) {
+  const l = house.rows.lot.get({ uid })!
+  const it = house.known.itemById(l.itemId)!
+  const rows = [
+    ...t.got.map(g => ({ ...g, at: g.last, who: g.takers.join(', '), slips: g.slips.map(s => s.number).join(' ') })),
+    ...t.left.map(x => ({ ...x, kind: 'left', name: x.place, at: '', who: '', slips: '' })),
+  ]
+  return listed(
+    house,
+    `Lot ${l.code ?? ''} of ${it.name}, and what is made of it`,
+    r => [r.kind, r.name, r.who, r.item.name, r.code ?? '', r.quantity, r.item.unit, r.at, r.slips],
+    ['what became of it', 'to or in', 'taken by', 'item', 'lot', 'quantity', 'unit', 'last', 'slips'],
+    rows,
+    `trace-${l.code ?? it.code}`,
+    scope,
+    l.expiry ? `use by ${writtenDay(l.expiry, house.organisation!)}` : '',
+  )
+}
+
+/**
+ * Holds or recalls a lot and everything that is made of it, in one step: all of it or, where something of it lies where the
+ * caller may not book, nothing. What is kept without lots cannot be told apart and is left as it is. Gives the lots.
+ */
+export function recallLot(
+  house: House,
+  caller: Caller,
+  uid: string,
+  { held, why }: { readonly held: 'held' | 'recalled'; readonly why: string },
+): LotRow[] {
+  const start = house.rows.lot.get({ uid })
+  if (!start) throw notFound('lot')
+  // What is made of it is asked of all places: what may not be seen may not be missed either.
+  const { makesOf } = makesReader(house, house.places.scope())
+  const down = traceLot(start.id, 'down', makesOf, hasCode(house))
+  const rows = lotsBy(house, [start.id, ...down.map(t => t.lot)])
+  const lots = [...rows.values()].filter(l => l.id === start.id || l.code !== null)
+  for (const l of lots) demandLot(house, caller, l.uid)
+  for (const l of lots) if (l.held !== held) setLotState(house, l.uid, held, why, caller.id)
+  return lots.filter(l => l.held !== held && isMine(house, caller, l))
+}
+const isMine = (house: House, caller: Caller, l: LotRow): boolean => wasSeen(house, l, reach(house, caller))

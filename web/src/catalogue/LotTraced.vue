@@ -1,0 +1,176 @@
+<script setup lang="ts">
+/** A lot through all makes: what it is made of, what it is in, who got any of that and where something of it lies; all of it held in one step. */
+import { computed, ref, watch } from 'vue'
+import type { LotTrace, Recalled, TracedLot } from '@shelve/contract'
+import { call, get, said } from '../shell/api.ts'
+import { live } from '../shell/events.ts'
+import { useSession } from '../shell/session.ts'
+import { useStrip } from '../shell/strip.ts'
+import AskDialog from '../ui/AskDialog.vue'
+import SaveAs from '../ui/SaveAs.vue'
+import { useFormat } from '../ui/format.ts'
+
+const props = defineProps<{ id: string; code: string | null }>()
+const emit = defineEmits<{ /** The state of it and of all that is in it has changed. */ held: [] }>()
+const session = useSession()
+const strip = useStrip()
+const f = useFormat()
+const trace = ref<LotTrace | null>(null)
+const reload = live(
+  async () => {
+    const { id } = props
+    const t = await get<LotTrace>(`/api/lots/${id}/trace`).catch(() => null)
+    if (id === props.id) trace.value = t
+  },
+  e => e.kind === 'booked' || e.kind === 'stock',
+)
+watch(
+  () => props.id,
+  () => void reload(),
+)
+const sides = computed(() =>
+  trace.value
+    ? ([
+        ['up', 'What it is made of', trace.value.up, 'went in'],
+        ['down', 'What it is in', trace.value.down, 'came of it'],
+      ] as const)
+    : [],
+)
+const made = computed(() => (trace.value?.down.length ?? 0) + (trace.value?.up.length ?? 0) > 0)
+const unit = (u: string) => (u === 'each' ? '' : ` ${u}`)
+const KINDS = { used: 'used by', waste: 'wasted:', supplier: 'back to' } as const
+const STATES: Record<TracedLot['state'], string> = {
+  usable: '',
+  held: 'held',
+  recalled: 'recalled',
+  expired: 'out of date',
+}
+const asking = ref(false)
+const why = ref('')
+const how = ref<'held' | 'recalled'>('recalled')
+function ask() {
+  why.value = ''
+  asking.value = true
+}
+async function hold() {
+  asking.value = false
+  try {
+    const { lots } = await call<Recalled>('POST', `/api/lots/${props.id}/recall`, {
+      body: { held: how.value, why: why.value },
+    })
+    strip.say(
+      lots.length
+        ? `${lots.length} lot${lots.length === 1 ? ' is' : 's are'} ${how.value}: ${lots.map(l => `${l.item} ${l.code}`).join(', ')}.`
+        : `All of it was ${how.value} already.`,
+    )
+    emit('held')
+    await reload()
+  } catch (e) {
+    strip.say(said(e), 'bad')
+  }
+}
+</script>
+<template>
+  <section v-if="trace && (made || trace.got.length)" class="slip mt-4" aria-label="Through all makes">
+    <div class="px-5 pt-4 pb-2 flex flex-wrap justify-between gap-3 items-center">
+      <h2>From where it came to who got it</h2>
+      <span class="flex gap-3 items-center no-print"
+        ><button v-if="session.mayAnywhere('book') && code" type="button" class="btn btn-small" @click="ask">
+          Hold it and all it is in</button
+        ><SaveAs :path="`/api/lots/${id}/trace`" name="trace"
+      /></span>
+    </div>
+    <template v-for="[way, title, lots, how_] in sides" :key="way">
+      <div v-if="lots.length" class="px-5 pb-3">
+        <h3 class="label">{{ title }}</h3>
+        <ul>
+          <li
+            v-for="l in lots"
+            :key="l.id"
+            class="row"
+            :style="{ paddingLeft: `${(l.depth - 1) * 22}px` }"
+            :aria-label="`${l.item.name} ${l.code ?? ''}`"
+          >
+            <span class="min-w-0"
+              ><RouterLink v-if="l.code" class="go" :to="{ name: 'lot', params: { id: l.id } }"
+                >{{ l.item.name }} <span class="mono">{{ l.code }}</span></RouterLink
+              ><template v-else
+                ><RouterLink class="go" :to="{ name: 'item', params: { id: l.item.id } }">{{ l.item.name }}</RouterLink>
+                <span class="soft text-[12px]">kept without lots: not followed</span></template
+              >
+              <b v-if="STATES[l.state]" class="text-straw ml-1">{{ STATES[l.state] }}</b>
+              <span class="soft text-[12px] block"
+                ><template v-for="(m, i) in l.makes" :key="m.id"
+                  >{{ i ? ', ' : ''
+                  }}<RouterLink class="mono" :to="{ name: 'slip', params: { id: m.id } }">{{ m.number }}</RouterLink>
+                  {{ f.when(m.at) }}</template
+                ></span
+              ></span
+            ><span class="text-right whitespace-nowrap"
+              ><span class="mono">{{ f.number(l.quantity) }}{{ unit(l.item.unit) }}</span>
+              <span class="soft text-[12px]">{{ ` ${how_}` }}</span><span v-if="l.code" class="soft text-[12px] block"
+                >{{ l.left === '0' ? 'nothing' : `${f.number(l.left)}${unit(l.item.unit)}` }} left</span
+              ></span
+            >
+          </li>
+        </ul>
+      </div>
+    </template>
+    <div v-if="trace.got.length" class="px-5 pb-4">
+      <h3 class="label">Who got it, or something that it is in</h3>
+      <ul>
+        <li v-for="g in trace.got" :key="g.lot + g.name" class="row">
+          <span class="min-w-0"
+            ><span class="soft">{{ KINDS[g.kind] }}</span> <b>{{ g.name }}</b><template v-if="g.takers.length"
+              >, {{ g.takers.join(', ') }}</template
+            >
+            <span class="soft text-[12px] block"
+              >{{ g.item.name }} <span class="mono">{{ g.code }}</span><template v-for="s in g.slips" :key="s.id">
+                ·
+                <RouterLink class="mono" :to="{ name: 'slip', params: { id: s.id } }">{{
+                  s.number
+                }}</RouterLink></template
+              >
+              · {{ f.when(g.last) }}</span
+            ></span
+          ><span class="mono whitespace-nowrap">{{ f.number(g.quantity) }}{{ unit(g.item.unit) }}</span>
+        </li>
+      </ul>
+    </div>
+    <AskDialog :open="asking" :title="`Lot ${code}, and all it is in`" @close="asking = false">
+      <form class="flex flex-col gap-3" @submit.prevent="hold">
+        <p>
+          {{
+            trace.down.length
+              ? `It and ${trace.down
+                  .filter(l => l.code)
+                  .map(l => `${l.item.name} ${l.code}`)
+                  .join(', ')} may not be used any more, until each is freed.`
+              : 'It may not be used any more, until it is freed.'
+          }}
+        </p>
+        <label
+          ><span class="label">From now on it is</span
+          ><select v-model="how" class="field">
+            <option value="recalled">recalled by its maker</option>
+            <option value="held">held: not to be used for now</option>
+          </select></label
+        ><label><span class="label">Why</span><input v-model="why" class="field" required /></label>
+        <div class="flex gap-3">
+          <button class="btn btn-act" v-wants="!why.trim() ? 'Say why: it is kept with each lot.' : ''">
+            Hold all of it</button
+          ><button type="button" class="btn" @click="asking = false">Leave it</button>
+        </div>
+      </form>
+    </AskDialog>
+  </section>
+</template>
+<style scoped>
+.row {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  padding: 7px 0;
+  border-top: 1px solid var(--hair);
+}
+</style>
