@@ -179,3 +179,31 @@ test('jobs of another system are taken from a file, again and again; a fault is 
   await expect(page.getByLabel('Takes of Zinc anode')).toHaveValue('2')
   await expect(page.getByText('their WO-114')).toBeVisible()
 })
+
+test('a job that comes again: chosen by keyboard, the next one stands there once it is done, with what was used last time', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  await page.goto(`${demo.url}/jobs`)
+  await expect(page.getByRole('row').filter({ hasText: 'Probe check, both boats' })).toContainText('comes again')
+  await page.getByRole('link', { name: 'Probe check, both boats' }).press('Enter')
+  await expect(page.getByText('comes again every 2 weeks on Thursday')).toBeVisible()
+  await page.getByRole('button', { name: 'Day, place, who' }).press('Enter')
+  await page.getByLabel('Comes again every so many weeks').fill('1')
+  await page.keyboard.press('Tab')
+  await page.getByRole('button', { name: 'Monday' }).press('Enter')
+  await expect(page.getByText('comes again every week on Monday and Thursday')).toBeVisible()
+  // More of one thing is handed out than was planned.
+  await page.getByRole('button', { name: 'Hand out what is here' }).press('Enter')
+  await page.getByLabel(/^Handed out: Buffer pH 4/).fill('65')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
+  await page.getByRole('button', { name: 'It is done' }).click()
+  await expect(page.getByText('the next is')).toContainText('30 Nov')
+  await page.getByText('the next is').getByRole('link').first().press('Enter')
+  const last = page.getByRole('button', { name: /Take as much Buffer pH 4.* as the last time: 65/ })
+  await last.press('Enter')
+  await expect(page.getByLabel(/^Takes of Buffer pH 4/)).toHaveValue('65')
+  await expect(page.getByText('before it')).toBeVisible()
+})

@@ -55,6 +55,19 @@ const JOBS: readonly Planned[] = [
     kept: true,
   },
   {
+    in: 'Wet lab',
+    name: 'Probe check, both boats',
+    day: 1,
+    time: '09:00',
+    centre: 'CHEM',
+    repeats: 'FREQ=WEEKLY;INTERVAL=2;BYDAY=TH',
+    takes: [
+      ['BUF-4', '50'],
+      ['BUF-7', '50'],
+      ['WIP-D', '1'],
+    ],
+  },
+  {
     in: 'Boat shed',
     name: 'Moorings, autumn round',
     day: -6,

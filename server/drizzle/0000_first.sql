@@ -869,6 +869,9 @@ CREATE TABLE `job_plan` (
 	`wanted` integer NOT NULL,
 	`output_id` integer,
 	`parent_id` integer,
+	`repeats` text NOT NULL,
+	`again` integer,
+	`follows_id` integer,
 	`revision` integer NOT NULL,
 	`version` integer NOT NULL,
 	`saved_by` integer NOT NULL,
@@ -880,6 +883,7 @@ CREATE TABLE `job_plan` (
 	FOREIGN KEY (`template_id`) REFERENCES `template`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`output_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`parent_id`) REFERENCES `job`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`follows_id`) REFERENCES `job`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`created_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	CONSTRAINT "job_plan_wanted" CHECK("job_plan"."wanted" >= 0)
@@ -888,6 +892,7 @@ CREATE UNIQUE INDEX `job_plan_reference` ON `job_plan` (`reference`) WHERE "job_
 CREATE INDEX `job_plan_output` ON `job_plan` (`output_id`) WHERE "job_plan"."output_id" is not null;--> statement-breakpoint
 CREATE INDEX `job_plan_parent` ON `job_plan` (`parent_id`) WHERE "job_plan"."parent_id" is not null;--> statement-breakpoint
 CREATE INDEX `job_plan_place` ON `job_plan` (`place_id`);--> statement-breakpoint
+CREATE UNIQUE INDEX `job_plan_follows` ON `job_plan` (`follows_id`) WHERE "job_plan"."follows_id" is not null;--> statement-breakpoint
 CREATE TABLE `need_taken_off` (
 	`uid` text PRIMARY KEY NOT NULL,
 	`job_id` integer NOT NULL,

@@ -14,6 +14,6 @@ export { ledgerCsv, ledgerJournal, ledgerJsonLines, verify } from './ledger/inde
 export { setLevel } from './position/index.ts'
 export { beginDraft, bookNow, NotBooked } from './papers/index.ts'
 export { createGroup, openDifferences } from './counting/index.ts'
-export { beginJob, createTemplate, reserve, setState } from './jobs/index.ts'
+export { beginJob, comeAgainDue, createTemplate, reserve, setState } from './jobs/index.ts'
 export { beginRestock, markAsked, restockOf } from './restocking/index.ts'
 export { accountSummary, changeAccountCodes, closeMonth, itemYears, nextMonth, todayOf } from './reports/index.ts'

@@ -20,6 +20,18 @@ const Time = z
 const typed = z.string().max(60).default('')
 const unit = z.string().max(120).nullable().default(null)
 
+/** When a job comes again by the calendar: a part of the rules of RFC 5545 (`FREQ=WEEKLY;INTERVAL=2;BYDAY=TH`); empty: it does not. */
+const Repeats = z
+  .string()
+  .max(120)
+  .regex(
+    /^(FREQ=(DAILY(;INTERVAL=[1-9]\d{0,2})?|WEEKLY(;INTERVAL=[1-9]\d?)?(;BYDAY=(MO|TU|WE|TH|FR|SA|SU)(,(MO|TU|WE|TH|FR|SA|SU)){0,6})?|MONTHLY(;INTERVAL=[1-9]\d?)?(;BYMONTHDAY=([1-9]|[12]\d|3[01]))?))?$/,
+    'a rule like FREQ=WEEKLY;INTERVAL=2;BYDAY=TH is wanted',
+  )
+  .default('')
+/** It comes again so many days after it is over. */
+const Again = z.number().int().min(1).max(3650).nullable().default(null)
+
 /** What a job says of the whole. */
 export const JobHead = z
   .object({
@@ -37,7 +49,14 @@ export const JobHead = z
     /** For how much; of what only uses, how many times. Empty: what the template is for. */
     typed,
     unit,
+    repeats: Repeats,
+    again: Again,
   })
+  .refine(h => h.repeats === '' || h.again === null, {
+    message: 'either by the calendar or after it is over',
+    path: ['again'],
+  })
+  .refine(h => h.repeats === '' || h.day !== null, { message: 'from which day on?', path: ['day'] })
   .meta({ id: 'JobHead' })
 export type JobHead = z.infer<typeof JobHead>
 
@@ -74,7 +93,13 @@ export const NewJob = z
     note: Note.default(''),
     typed,
     unit,
+    repeats: Repeats,
+    again: Again,
     lines: z.array(JobLine).max(200).default([]),
+  })
+  .refine(j => j.repeats === '' || (j.again === null && j.day !== null), {
+    message: 'either by the calendar, from a day on, or after it is over',
+    path: ['repeats'],
   })
   .refine(j => j.template === null || j.like === null, {
     message: 'either by a template or like a job',
@@ -142,6 +167,8 @@ export const JobLineView = JobLine.extend({
   deviationWorth: Value.nullable().optional(),
   /** What was used is worth, as the books have it now. */
   usedWorth: Value.nullable().optional(),
+  /** What was used of it the last time, where the job comes again and again. */
+  last: Decimal.nullable(),
   /** What one costs there, and what all of it is worth. */
   cost: Value.nullable().optional(),
   worth: Value.nullable().optional(),
@@ -188,6 +215,9 @@ export const JobView = z
     /** What is made for it first, and what it is made for. */
     parts: z.array(JobNamed),
     parent: JobNamed.nullable(),
+    /** Of one that comes again: the one before it, and the next. */
+    before: JobNamed.nullable(),
+    next: JobNamed.extend({ day: Day.nullable() }).nullable(),
     could: Decimal.nullable(),
     short: z.array(z.object({ item: ItemNamed, quantity: Decimal })),
     cost: Value.nullable().optional(),
@@ -216,6 +246,8 @@ export const JobRow = z
     time: z.string(),
     personName: z.string().nullable(),
     costCentreName: z.string().nullable(),
+    /** It comes again. */
+    standing: z.boolean(),
     wanted: Decimal,
     wantedUnit: z.string(),
     /** The job that it is made for. */

@@ -85,10 +85,10 @@ export function dayAfter(year: number, month: number, day: number): string {
   return `${y}-${String(m).padStart(2, '0')}-${String(d).padStart(2, '0')}`
 }
 
-/** The day so many days later (`2026-02-27`, 3: `2026-03-02`). */
-export const daysLater = (day: string, days: number): string => {
+/** The day so many days later, or (below 0) earlier: `2026-02-27` and 3 are `2026-03-02`. */
+export function daysLater(day: string, days: number): string {
   const [y, m, d] = day.split('-').map(Number) as [number, number, number]
-  return dayAfter(y, m, d + days)
+  return new Date(Date.UTC(y, m - 1, d + days)).toISOString().slice(0, 10)
 }
 
 /** Reads a time of day as people type it: `14:30`, `14.30`, `1430`, `9:05`, `9`. Gives hours and minutes; undefined where it is no time. */

@@ -7,7 +7,7 @@ import { movement, slip, SqlBooks } from '../ledger/index.ts'
 import { about, isIn } from '../rights/index.ts'
 import { type Looked, scopeOfJob } from './looked.ts'
 import { byTemplate, formulaOfJob } from './planning.ts'
-import { isOpen, type NeedRow } from './rows.ts'
+import { isOpen, type NeedRow, needsOfJob } from './rows.ts'
 import { named } from './templates.ts'
 import { type Used, usedForNeeds } from './used.ts'
 
@@ -131,3 +131,15 @@ export function besideOf(of: Looked): JobView['others'] {
   })
 }
 const isTaken = (f: Pick<Fact, 'kind'>) => f.kind === 'out' || f.kind === 'direct'
+
+/** What was used for an earlier job, by item: a proposal for the next one. */
+export function usedLast(house: Looked['house'], jobId: number): ReadonlyMap<number, bigint> {
+  const needs = needsOfJob(house, jobId)
+  const used = usedForNeeds(house, needs)
+  return new Map(
+    needs.map(n => {
+      const u = used.get(n.id)
+      return [n.itemId, u ? u.made + u.handedOut : 0n]
+    }),
+  )
+}

@@ -32,6 +32,7 @@ function rowOf(
     time: plan.time,
     personName: plan.personId === null ? null : house.rows.personName.get({ id: plan.personId })!.name,
     costCentreName: job.costCentreId === null ? null : (centres.get(job.costCentreId) ?? null),
+    standing: plan.repeats !== '' || plan.again !== null,
     wanted: formatDecimal(plan.wanted),
     wantedUnit: makes?.unit ?? TIMES.base,
     parent: plan.parentId === null ? null : jobNamed(byId.get(plan.parentId)!),

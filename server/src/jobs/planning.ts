@@ -12,6 +12,8 @@ import { isOpen, type NeedRow, needsOfJob, partsOf, type Planned, plannedById } 
 import { jobPlan } from './tables.ts'
 import { contentAt, formulaOf, makerOf } from './templates.ts'
 
+/** By whom something is written; what follows by itself is by whoever wrote what it follows from. */
+export type By = Pick<Caller, 'id'>
 /** What is made where a job only uses: so many times of it, in whole. */
 export const TIMES = { base: 'times', decimals: 0, packs: [] }
 
@@ -88,7 +90,7 @@ export function workOutNeeds(house: House, jobId: number): number[] {
  * coming in time, a job of its own, in whole batches; and so on down. One that nobody began is made as large as it is
  * needed now, and dropped where it is not. Gives the items that all of it is about.
  */
-export function planParts(house: House, caller: Caller, jobId: number): number[] {
+export function planParts(house: House, caller: By, jobId: number): number[] {
   const planned = plannedById(house, jobId)
   const touched: number[] = []
   // What was made of it is done with; of what is wanted beyond that another is begun.
@@ -121,7 +123,7 @@ export function planParts(house: House, caller: Caller, jobId: number): number[]
 }
 
 /** What is made for a job that was planned and that nobody began: nothing of it is wanted any more. */
-function drop(house: House, caller: Caller, part: Planned): number[] {
+function drop(house: House, caller: By, part: Planned): number[] {
   if (part.job.state !== 'planned') return []
   house.db.update(job).set({ state: 'dropped' }).where(eq(job.id, part.job.id)).run()
   return [...workOutNeeds(house, part.job.id), ...planParts(house, caller, part.job.id)]
@@ -134,12 +136,7 @@ function planPart(house: House, id: number, { plan, job: parent }: Planned, want
   house.db.update(job).set({ state: 'planned', costCentreId: parent.costCentreId }).where(eq(job.id, id)).run()
 }
 
-function beginPart(
-  house: House,
-  caller: Caller,
-  parent: Planned,
-  maker: NonNullable<ReturnType<typeof makerOf>>,
-): number {
+function beginPart(house: House, caller: By, parent: Planned, maker: NonNullable<ReturnType<typeof makerOf>>): number {
   const { id } = house.db
     .insert(job)
     .values({
@@ -163,6 +160,7 @@ function beginPart(
       templateVersion: maker.version,
       typed: '',
       wanted: 0n,
+      repeats: '',
       outputId: maker.outputId,
       parentId: parent.job.id,
       revision: 1,
@@ -177,7 +175,7 @@ function beginPart(
 }
 
 /** The lines of a job as its template has them: one for each item. */
-export function needsByTemplate(house: House, caller: Caller, jobId: number, content: Template): void {
+export function needsByTemplate(house: House, caller: By, jobId: number, content: Template): void {
   const done = new Set<string>()
   for (const l of content.lines) {
     if (done.has(l.item)) continue

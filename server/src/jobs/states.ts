@@ -8,6 +8,7 @@ import { typedOf } from '../papers/index.ts'
 import { type Caller, demandAt } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { planParts, workOutNeeds } from './planning.ts'
+import { comeAgain } from './standing.ts'
 import { isOpen, type NeedRow, needsOfJob, type Planned, wantOpen, wantPlanned } from './rows.ts'
 
 /** What was set aside for a job that is opened again, and is not free any more. */
@@ -39,7 +40,7 @@ export function stateJob(
   const { id } = planned.job
   if (planned.job.state === state) return { items: [], lost: [] }
   house.db.update(job).set({ state }).where(eq(job.id, id)).run()
-  const items = workOutNeeds(house, id)
+  const items = [...workOutNeeds(house, id), ...(isOpen({ state }) ? [] : comeAgain(house, caller, id))]
   const lost = isOpen({ state }) && !isOpen(planned.job) ? reserveAgain(house, caller, id) : []
   return { items: [...items, ...planParts(house, caller, id)], lost }
 }

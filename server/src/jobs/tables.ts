@@ -74,6 +74,11 @@ export const jobPlan = sqliteTable(
     outputId: int().references(() => item.id),
     /** The job that it is made for. */
     parentId: int().references(() => job.id),
+    /** When it comes again: a rule of RFC 5545 (empty: not by the calendar), or so many days after it is over. */
+    repeats: text().notNull(),
+    again: int(),
+    /** The job that it is the next of. */
+    followsId: int().references(() => job.id),
     /** Of its head, and of the whole paper: as of a slip's. */
     revision: int().notNull(),
     version: int().notNull(),
@@ -96,6 +101,10 @@ export const jobPlan = sqliteTable(
       .on(t.parentId)
       .where(sql`${t.parentId} is not null`),
     index('job_plan_place').on(t.placeId),
+    // One job comes again once.
+    uniqueIndex('job_plan_follows')
+      .on(t.followsId)
+      .where(sql`${t.followsId} is not null`),
     check('job_plan_wanted', sql`${t.wanted} >= 0`),
   ],
 )

@@ -19,12 +19,13 @@ import { iso, notFound } from '../ground/index.ts'
 import { typedOf } from '../papers/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
 import { about, type Caller, isIn, mayAt, reach } from '../rights/index.ts'
-import { besideOf, type Came, cameOf, slipsFor, wastedFor } from './came.ts'
+import { besideOf, type Came, cameOf, slipsFor, usedLast, wastedFor } from './came.ts'
 import type { House } from './house.ts'
 import { jobNamed, look, type Looked, met, NOTHING, partFor, scopeOfJob, whenceHere } from './looked.ts'
 import { madeFor } from './made.ts'
 import { byTemplate, decimalsOf, formulaOfJob, readWanted, TIMES } from './planning.ts'
 import { centreNames, isOpen, type NeedLine, type NeedRow, plannedById, wantPlanned } from './rows.ts'
+import { nextOf } from './standing.ts'
 import { besidesOf, contentAt, formulaOf, formulas, named, templateById } from './templates.ts'
 import { headOf, lineOf } from './writing.ts'
 
@@ -71,6 +72,7 @@ function lineView(
   says: ReturnType<typeof byTemplate>,
   worth: Value | null,
   came: Came,
+  last: ReadonlyMap<number, Quantity> | undefined,
 ): JobLineView {
   const { house, planned } = of
   const it = house.stock.item(n.itemId)!
@@ -126,6 +128,7 @@ function lineView(
     instead: insteadOf(of, it.uid),
     levels: levelsView(here),
     ...came,
+    last: last ? d(last.get(n.itemId) ?? 0n) : null,
     cost: costView(here),
     worth: worth === null ? null : d(worth),
   })
@@ -190,6 +193,9 @@ export function jobView(house: House, caller: Caller, uid: string): JobView {
   const worths = of.rows.map(n => worthOf(of, n))
   const cost = sumOf(worths)
   const made = madeFor(house, job.id)
+  const before = plan.followsId === null ? undefined : plannedById(house, plan.followsId)
+  const last = before && usedLast(house, before.job.id)
+  const next = nextOf(house, job.id)
   const came = cameOf(of, made, n => costOne(of, n))
   return about(scopeOfJob(of), {
     id: job.uid,
@@ -217,13 +223,15 @@ export function jobView(house: House, caller: Caller, uid: string): JobView {
     wantedUnit: makes?.unit ?? TIMES.base,
     unread: readWanted(house, plan, content && formulaOf(house, content)).unread,
     made: d(made),
-    lines: of.rows.map((n, i) => lineView(of, n, says, worths[i]!, came(n))),
+    lines: of.rows.map((n, i) => lineView(of, n, says, worths[i]!, came(n), last)),
     besides: content ? besidesAt(house, content, plan.wanted) : [],
     wasted: wastedFor(of),
     others: besideOf(of),
     slips: slipsFor(of),
     parts: of.parts.map(jobNamed),
     parent: plan.parentId === null ? null : jobNamed(plannedById(house, plan.parentId)),
+    before: before ? jobNamed(before) : null,
+    next: next ? { ...jobNamed(next), day: next.plan.day } : null,
     could: could ? d(could.quantity) : null,
     short: could
       ? [...could.short].map(([item, quantity]) => ({

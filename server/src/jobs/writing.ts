@@ -145,6 +145,8 @@ function insertPlan(
       typed,
       unit,
       wanted: 0n,
+      repeats: input.repeats,
+      again: input.again,
       outputId: template?.outputId ?? plan?.outputId ?? null,
       revision: 1,
       version: 1,
@@ -197,6 +199,8 @@ export const headOf = (house: House, { job: j, plan }: Planned): JobHead => ({
   note: plan.note,
   typed: plan.typed,
   unit: plan.unit,
+  repeats: plan.repeats,
+  again: plan.again,
 })
 
 /** Saves what was changed of a job, within the running transaction. Gives what was saved, and the items it is about. */
@@ -248,7 +252,15 @@ function writeHead(house: House, caller: Caller, planned: Planned, head: JobHead
     .where(eq(job.id, row.id))
     .run()
   if (head.name !== row.name) house.db.update(account).set({ name: head.name }).where(eq(account.jobId, row.id)).run()
-  const { day, time, reference, note, typed, unit } = head
+  const { day, time, reference, note, typed, unit, repeats, again } = head
+  if (plan.parentId !== null && (repeats || again !== null))
+    refused(
+      'follows_its_job',
+      'repeats',
+      'It is made for another job: that one comes again, and with it what is made for it.',
+      null,
+      409,
+    )
   house.db
     .update(jobPlan)
     .set({
@@ -260,6 +272,8 @@ function writeHead(house: House, caller: Caller, planned: Planned, head: JobHead
       note,
       typed,
       unit,
+      repeats,
+      again,
     })
     .where(eq(jobPlan.jobId, row.id))
     .run()

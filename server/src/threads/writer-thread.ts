@@ -1,6 +1,7 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { compose } from '../compose.ts'
 import { LogKeeper } from '../ground/index.ts'
+import { followStanding } from '../jobs/index.ts'
 import { type FromWriter, type ToWriter, type WriterData, writing } from '../writer.ts'
 
 /** The house that writes, in a thread of its own: it does what it is asked, one after the other. */
@@ -18,6 +19,7 @@ house.events.relay = {
   ended: session => tell({ ended: session }),
 }
 house.post?.start()
+followStanding(house)
 const does = writing(house)
 const stop = async () => {
   house.close()

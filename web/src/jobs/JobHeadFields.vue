@@ -7,9 +7,13 @@ import { useParties } from '../places/parties.ts'
 import { get } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import DateField from '../ui/DateField.vue'
+import RepeatsFields from './RepeatsFields.vue'
 
 const head = defineModel<JobHead>({ required: true })
-const props = defineProps<{ wrong: (field: string) => string | undefined }>()
+const props = defineProps<{
+  wrong: (field: string) => string | undefined
+  /** It is made for another job: that one comes again, and it with it. */ follows?: boolean
+}>()
 const session = useSession()
 const parties = useParties()
 void parties.need()
@@ -93,7 +97,14 @@ function time(text: string) {
       ><input v-model="head.note" class="field field-small" maxlength="2000" autocomplete="off"
     /></label>
   </div>
-  <p v-for="x in ['name', 'code', 'reference']" v-show="props.wrong(x)" :key="x" class="error mt-1" role="alert">
+  <RepeatsFields v-if="!follows" v-model="head" class="mt-3" />
+  <p
+    v-for="x in ['name', 'code', 'reference', 'day', 'repeats', 'again']"
+    v-show="props.wrong(x)"
+    :key="x"
+    class="error mt-1"
+    role="alert"
+  >
     {{ props.wrong(x) }}
   </p>
 </template>

@@ -3,7 +3,7 @@
 import { X } from '@lucide/vue'
 import { computed, ref } from 'vue'
 import type { JobLine, JobLineView, JobView } from '@shelve/contract'
-import { decimal, formatDecimal, type ToldLine } from '@shelve/core'
+import { decimal, formatDecimal, plainly, type ToldLine } from '@shelve/core'
 import BothVersions from '../papers/BothVersions.vue'
 import { step } from '../papers/step.ts'
 import LiesElsewhere from '../restocking/LiesElsewhere.vue'
@@ -104,6 +104,15 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
                 @keydown.down.prevent="step(i, 1)"
                 @keydown.up.prevent="step(i, -1)"
               /><template v-else>{{ f.aligned(r.d?.need, places) }}</template>
+              <button
+                v-if="writes && r.d && r.d.last !== null && r.d.last !== '0' && r.d.last !== r.d.need"
+                type="button"
+                class="touch soft text-[12px] font-sans cursor-pointer block ml-auto"
+                :aria-label="`Take as much ${r.item?.name} as the last time: ${f.number(r.d.last)}`"
+                @click="r.l.typed = plainly(decimal(r.d.last))"
+              >
+                last time <span class="mono">{{ f.number(r.d.last) }}</span>
+              </button>
               <div v-if="r.d && !typedOn(r) && inWhole(r.d, r.item?.decimals)" class="soft text-[12px] font-sans">
                 {{ inWhole(r.d, r.item?.decimals) }}
               </div>

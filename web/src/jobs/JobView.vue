@@ -27,6 +27,7 @@ import JobLines from './JobLines.vue'
 import JobPart from './JobPart.vue'
 import JobsTabs from './JobsTabs.vue'
 import { isOver, useJobPaper } from './job-paper.ts'
+import { saysRepeats } from './repeats.ts'
 import { JOB_STATES } from './whence.ts'
 
 const props = defineProps<{ id: string }>()
@@ -134,12 +135,16 @@ useGoOn(async () => {
   if (job.value!.makes) await makeIt()
   else if (ready.value.length) await handOut()
 })
+/** When it comes again, in words. */
+const again = computed(() => saysRepeats(open.value ? paper.value.head : job.value!.head))
 const FIELDS: Partial<Record<keyof JobHead, string>> = {
   day: 'the day',
   time: 'the time',
   typed: 'for how much',
   name: 'what it is called',
   note: 'the note',
+  repeats: 'when it comes again',
+  again: 'when it comes again',
 }
 watch(
   () => props.id,
@@ -198,6 +203,20 @@ watch(
               ><template v-if="job.personName"> · {{ job.personName }} sees to it</template
               ><template v-if="job.head.reference"> · their {{ job.head.reference }}</template>
             </p>
+            <p v-if="again || job.before || job.next" class="soft">
+              {{ again
+              }}<template v-if="job.next"
+                >{{ again ? ': ' : '' }}the next is
+                <RouterLink class="go mono" :to="{ name: 'job', params: { id: job.next.id } }">{{
+                  job.next.code
+                }}</RouterLink><template v-if="job.next.day">, {{ f.date(job.next.day) }}</template></template
+              ><template v-if="job.before"
+                >{{ again || job.next ? '; ' : '' }}before it
+                <RouterLink class="go mono" :to="{ name: 'job', params: { id: job.before.id } }">{{
+                  job.before.code
+                }}</RouterLink></template
+              >
+            </p>
             <p v-if="job.head.note" class="mt-1">{{ job.head.note }}</p>
           </div>
           <div class="text-right shrink-0">
@@ -220,7 +239,7 @@ watch(
           </div>
         </div>
         <div v-if="writes && details" class="px-5 pb-4 no-print">
-          <JobHeadFields v-model="paper.head" :wrong="fieldWrong" />
+          <JobHeadFields v-model="paper.head" :wrong="fieldWrong" :follows="follows" />
         </div>
         <p v-if="draft.ended.value?.unsaved" class="notice mx-5 mb-3" role="alert">
           {{ draft.ended.value.message }} What you typed last is not on it.

@@ -105,7 +105,8 @@ const can = (r: JobRow) => `${r.met} of ${r.needs} need${r.needs === 1 ? '' : 's
               <div class="soft text-[12px]">
                 <span class="mono">{{ r.code }}</span><template v-if="r.costCentreName">
                   · {{ r.costCentreName }}</template
-                ><template v-if="r.parent"> · made for {{ r.parent.code }}</template>
+                ><template v-if="r.parent"> · made for {{ r.parent.code }}</template
+                ><template v-if="r.standing"> · comes again</template>
               </div>
             </td>
             <td>

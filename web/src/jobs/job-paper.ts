@@ -13,6 +13,8 @@ const EMPTY: JobHead = {
   note: '',
   typed: '',
   unit: null,
+  repeats: '',
+  again: null,
 }
 const plain = ({ id, item, typed, unit, optional, from, note }: JobLine): JobLine => ({
   id,

@@ -1,0 +1,132 @@
+import { createRequire } from 'node:module'
+import { and, eq, inArray, sql } from 'drizzle-orm'
+import { daysLater } from '@shelve/core'
+import { createJob, job } from '../costcentres/index.ts'
+import { need } from '../ledger/index.ts'
+import { OPEN } from './demand.ts'
+import type { House } from './house.ts'
+import { numberOf } from './numbers.ts'
+import { type By, needsByTemplate, planParts, workOutNeeds } from './planning.ts'
+import { needsOfJob, type Planned, plannedById } from './rows.ts'
+import { jobPlan } from './tables.ts'
+import { contentOf, templateById } from './templates.ts'
+
+// Its package names nothing that Node could import by name.
+const { RRule } = createRequire(import.meta.url)('rrule') as typeof import('rrule')
+
+/** The job that is the next of a standing one, where it was begun already. */
+export const nextOf = (house: House, jobId: number): Planned | undefined => {
+  const row = house.db
+    .select({ id: jobPlan.jobId })
+    .from(jobPlan)
+    .where(sql`${jobPlan.followsId} = ${jobId}`)
+    .get()
+  return row && plannedById(house, row.id)
+}
+
+/**
+ * The day on which a standing job comes again: by its rule (RFC 5545, counted from its own day) the first that is after it
+ * and not past; or so many days after today. Undefined where it does not.
+ */
+export function nextDay(
+  { day, repeats, again }: Pick<Planned['plan'], 'day' | 'repeats' | 'again'>,
+  today: string,
+): string | undefined {
+  if (again !== null) return daysLater(today, again)
+  if (!repeats) return undefined
+  const own = day ?? today
+  const yesterday = daysLater(today, -1)
+  const at = (d: string) => new Date(`${d}T00:00:00Z`)
+  const rule = new RRule({ ...RRule.parseString(repeats), dtstart: at(own) })
+  return rule
+    .after(at(own > yesterday ? own : yesterday), false)
+    ?.toISOString()
+    .slice(0, 10)
+}
+
+/** Begins the next of a standing job, once; by the template as it is now, with what was typed on this one. Gives the items that it is about. */
+export function comeAgain(house: House, by: By, jobId: number): number[] {
+  const last = plannedById(house, jobId)
+  const { plan } = last
+  const day = nextDay(plan, house.today())
+  if (day === undefined || plan.parentId !== null || nextOf(house, jobId)) return []
+  const { job: row } = last
+  const uid = createJob(house, { code: numberOf(house), name: row.name, costCentre: null })
+  const { id } = house.rows.job.get({ uid })!
+  house.db.update(job).set({ state: 'planned', costCentreId: row.costCentreId }).where(eq(job.id, id)).run()
+  const template = plan.templateId === null ? undefined : templateById(house, plan.templateId)
+  house.db
+    .insert(jobPlan)
+    .values({
+      ...plan,
+      jobId: id,
+      day,
+      reference: '',
+      templateVersion: template?.active ? template.version : plan.templateVersion,
+      wanted: 0n,
+      followsId: jobId,
+      revision: 1,
+      version: 1,
+      savedBy: by.id,
+      createdAt: house.now(),
+      createdBy: by.id,
+    })
+    .run()
+  if (template?.active) needsByTemplate(house, by, id, contentOf(house, template))
+  for (const n of needsOfJob(house, jobId)) {
+    const there = needsOfJob(house, id).find(x => x.itemId === n.itemId)
+    if (there && n.typed.trim())
+      house.db.update(need).set({ typed: n.typed, unit: n.unit }).where(eq(need.id, there.id)).run()
+    // What was on it beside its template comes again; what its template says no more does not.
+    else if (!there && (n.typed.trim() || !template?.active))
+      house.db
+        .insert(need)
+        .values({ ...n, id: undefined, uid: house.uid(), jobId: id, revision: 1, savedBy: by.id })
+        .run()
+  }
+  return [...workOutNeeds(house, id), ...planParts(house, by, id)]
+}
+
+/** Standing jobs whose day has passed while they are still open: their next ones come all the same. Gives the items. */
+export function comeAgainDue(house: House): number[] {
+  const due = house.db
+    .select({ id: job.id, by: jobPlan.savedBy })
+    .from(jobPlan)
+    .innerJoin(job, eq(job.id, jobPlan.jobId))
+    .where(and(inArray(job.state, [...OPEN]), sql`${jobPlan.repeats} <> ''`, sql`${jobPlan.day} < ${house.today()}`))
+    .all()
+    .filter(d => !nextOf(house, d.id))
+  return due.flatMap(d => comeAgain(house, { id: d.by }, d.id))
+}
+
+/** Looks for them now and then, where somebody keeps the house running. */
+export function followStanding(house: House, everyMs = 60_000): void {
+  const look = () => {
+    if (!house.organisation) return
+    const due = house.store.client.inTransaction ? 0 : waiting(house)
+    if (due)
+      house.change(
+        'job',
+        () => comeAgainDue(house),
+        items => ({ items, setUp: 'names' }),
+      )
+  }
+  const timer = setInterval(look, everyMs)
+  timer.unref()
+  house.onClose(() => clearInterval(timer))
+  look()
+}
+const waiting = (house: House): number =>
+  house.db
+    .select({ n: sql<number>`count(*)`.mapWith(Number) })
+    .from(jobPlan)
+    .innerJoin(job, eq(job.id, jobPlan.jobId))
+    .where(
+      and(
+        inArray(job.state, [...OPEN]),
+        sql`${jobPlan.repeats} <> ''`,
+        sql`${jobPlan.day} < ${house.today()}`,
+        sql`not exists (select 1 from job_plan n where n.follows_id = ${jobPlan.jobId})`,
+      ),
+    )
+    .get()!.n
