@@ -21,6 +21,9 @@ import {
   makeBooked,
   makeUndone,
   needSource,
+  pickBooked,
+  pickDropped,
+  withSource,
 } from './jobs/index.ts'
 import {
   changePools,
@@ -88,6 +91,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
   let owed: House['sources']['owed'] | undefined
   let demand: House['sources']['demand'] | undefined
   let needs: House['sources']['needs'] | undefined
+  let withJobs: ReturnType<typeof withSource> | undefined
   const books = Object.assign(ground, {
     gate,
     rows,
@@ -108,6 +112,8 @@ export function compose(file: string, options: HouseOptions = {}): House {
       owed: (...asked: Parameters<House['sources']['owed']>) => (owed ??= owedSource(house))(...asked),
       demand: (...asked: Parameters<House['sources']['demand']>) => (demand ??= demandSource(house))(...asked),
       needs: (...asked: Parameters<House['sources']['needs']>) => (needs ??= needSource(house))(...asked),
+      withJob: (job: number) => (withJobs ??= withSource(house)).withJob(job),
+      jobWith: (place: number) => (withJobs ??= withSource(house)).jobWith(place),
     },
   })
   const post = options.mail && new Post(books, options.mail, message => ground.tell(message))
@@ -174,9 +180,13 @@ const hooksOf = (house: () => House): House['hooks'] => [
     ],
     booked: (slip, content, caller) => {
       countBooked(house(), slip, content)
+      pickBooked(house(), slip, content)
       return makeBooked(house(), caller, content)
     },
-    dropped: slipId => releaseSheet(house(), slipId),
+    dropped: slipId => {
+      releaseSheet(house(), slipId)
+      pickDropped(house(), slipId)
+    },
     corrected: (slip, caller) => {
       if (slip.kind === 'count') freeSheet(house(), slip.id)
       return makeUndone(house(), caller, slip)

@@ -229,6 +229,19 @@ export const router = createRouter({
       meta: { tab: 'jobs', title: 'Job' },
     },
     {
+      path: '/picks',
+      name: 'picks',
+      component: () => import('./jobs/PicksView.vue'),
+      meta: { tab: 'jobs', title: 'Picking' },
+    },
+    {
+      path: '/picks/:id',
+      name: 'pick',
+      component: () => import('./jobs/PickView.vue'),
+      props: true,
+      meta: { right: 'book', tab: 'jobs', title: 'Pick' },
+    },
+    {
       path: '/templates',
       name: 'templates',
       component: () => import('./jobs/TemplatesView.vue'),

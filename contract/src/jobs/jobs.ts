@@ -142,6 +142,8 @@ export const JobLineView = JobLine.extend({
   /** What was taken for it so far, and what is left to take. */
   used: Decimal,
   left: Decimal,
+  /** What of it was picked, and lies with the job. */
+  lies: Decimal,
   /** Set aside for it; `wished`: what was asked to be, where stock has fallen under it. */
   held: Decimal,
   wished: Decimal,

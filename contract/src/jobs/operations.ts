@@ -1,8 +1,9 @@
 import { z } from 'zod'
-import { Uuid } from '../common.ts'
+import { Short, Uuid } from '../common.ts'
 import { found, id, op, place } from '../operation.ts'
 import { idOf } from '../things.ts'
 import * as jobs from './jobs.ts'
+import * as picks from './picks.ts'
 import * as templates from './templates.ts'
 
 /** What one may ask of this room. */
@@ -94,6 +95,34 @@ export const operations = {
     answer: jobs.JobView,
   }),
   handOutForJob: op('post', '/api/jobs/:id/issue', 'What a job still needs, as an issue to be looked at', {
+    right: 'book',
+    status: 201,
+    params: id.job,
+    body: id.draft,
+    answer: found,
+  }),
+  picks: op('get', '/api/picks', 'Lists that are picked, or lie ready to be fetched', {
+    query: place.extend({ over: z.enum(['true', 'false']).default('false') }),
+    answer: z.object({ rows: z.array(picks.PickRow) }),
+  }),
+  pick: op('get', '/api/picks/:id', 'A list that is picked: for which jobs, and what is not there for them', {
+    params: id.slip,
+    answer: picks.PickView,
+  }),
+  createPick: op('post', '/api/picks', 'A list of what some jobs need and is there, in the order of the walk', {
+    right: 'book',
+    status: 201,
+    body: picks.NewPick,
+    answer: found,
+  }),
+  pickFetched: op('post', '/api/picks/:id/fetched', 'What lies ready was fetched, and by whom', {
+    right: 'book',
+    status: 201,
+    params: id.slip,
+    body: z.object({ by: Short.trim().min(1, 'who fetched it?') }),
+    answer: picks.PickView,
+  }),
+  putBackOfJob: op('post', '/api/jobs/:id/putting-back', 'What lies with a job, as a move back to its shelves', {
     right: 'book',
     status: 201,
     params: id.job,

@@ -1,2 +1,4 @@
 /** What slips of this room say, beside what every slip does. */
-export const FIELDS = { move: { head: [], line: ['lot', 'from', 'to', 'override', 'accepts'] } } as const
+export const FIELDS = {
+  move: { head: ['pick', 'picker'], line: ['lot', 'from', 'to', 'asked', 'override', 'accepts'] },
+} as const

@@ -51,6 +51,10 @@ export const SlipLine = z
     price: TypedValue,
     discount: TypedValue,
     /** It is wasted: why. */ reason: idOf('reason').nullable().default(null),
+    /** Of a list that is picked: how much of it is asked; what is typed was taken. */ asked: z
+      .string()
+      .max(60)
+      .default(''),
     /** Of a make: it goes in, or it comes out. */ side: z.enum(['in', 'out']).default('in'),
     /** Of what comes out: its part of the cost beside the other outputs; nothing: 1. */ share: z
       .string()
@@ -118,6 +122,8 @@ export const SlipHead = z
     /** What a change of cost method changes to; its lines name the items, `unitCost` a standard cost. */ method:
       Method.nullable().default(null),
     corrects: idOf('slip').nullable().default(null),
+    /** Of a list that is picked for jobs: what it is called. */ pick: Short.default(''),
+    /** Who picks it. */ picker: idOf('person').nullable().default(null),
     /** Of a make: what it cost beside what went in. */ extra: TypedValue,
     /** More is made for the job later: it stays open. */ goesOn: z.boolean().default(false),
     blind: z.boolean().default(true),

@@ -3,6 +3,8 @@ import { Amount, Code, Name, Revision, Uuid } from '../common.ts'
 import { idOf } from '../things.ts'
 
 export const PlaceKind = z.enum(['premises', 'area', 'bin', 'held', 'transit'])
+/** Of one that is there: what was picked for a job lies with it. */
+export const AnyPlaceKind = z.enum([...PlaceKind.options, 'with_job'])
 export const PlaceInput = z
   .object({
     name: Name,
@@ -25,7 +27,7 @@ export const Place = z
     revision: Revision,
     name: z.string(),
     parent: Uuid.nullable(),
-    kind: PlaceKind,
+    kind: AnyPlaceKind,
     walk: z.number().int(),
     active: z.boolean(),
     path: z.string(),

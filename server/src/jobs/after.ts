@@ -4,6 +4,7 @@ import type { House } from './house.ts'
 import { madeFor } from './made.ts'
 import { plannedByUid } from './rows.ts'
 import { stateJob } from './states.ts'
+import { liesWith } from './with-job.ts'
 
 /**
  * Something was made for a job: it is done, or goes on where the slip says so. Whoever may book the make may say that, also
@@ -11,7 +12,10 @@ import { stateJob } from './states.ts'
  */
 export function makeBooked(house: House, caller: Caller, { kind, head }: SlipContent): readonly number[] {
   const planned = kind === 'make' && head.job ? plannedByUid(house, head.job) : undefined
-  return planned ? stateJob(house, caller, planned, head.goesOn ? 'in_work' : 'done').items : []
+  if (!planned) return []
+  // What was picked for it and not used is brought back before it is over.
+  const over = !head.goesOn && !liesWith(house, planned).length
+  return stateJob(house, caller, planned, over ? 'done' : 'in_work').items
 }
 
 /** What was made for a job was taken back: it is to be made again. */

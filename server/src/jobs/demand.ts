@@ -7,6 +7,7 @@ import type { Demand, Made } from '../position/index.ts'
 import type { House } from './house.ts'
 import { madeBy, madeStatement } from './made.ts'
 import { jobPlan } from './tables.ts'
+import { pickedReader } from './with-job.ts'
 
 /** Jobs that are not over: what they need is demand, and what comes of them is on its way. As the statement says it. */
 export const OPEN = ['planned', 'picking', 'in_work'] as const
@@ -27,6 +28,7 @@ export function demandSource(house: House): House['sources']['demand'] {
     .orderBy(reservation.id)
     .prepare()
   const taken = takenStatement(house)
+  const pickedOf = pickedReader(house)
   return (ids, also = []) => {
     const asked = { ids: JSON.stringify(ids ?? []) }
     const rows = needs[ids ? 1 : 0]!.all(asked)
@@ -34,16 +36,22 @@ export function demandSource(house: House): House['sources']['demand'] {
     const makings = groupBy(outputs[ids ? 1 : 0]!.all(asked), m => m.itemId!)
     if (rows.length) {
       const list = JSON.stringify(rows.map(n => n.needId))
-      const used = usedFor(house, taken, list, also)
+      const all = takenFor(house, taken, list, also)
+      const picked = pickedOf(
+        rows.map(n => n.itemId),
+        also,
+      )
       const byNeed = groupBy(reserved.all({ needs: list }), r => r.needId)
       for (const [itemId, of] of groupBy(rows, n => n.itemId)) {
-        const taken = of.flatMap(n => used.get(n.needId) ?? [])
-        const sums = usedOf(taken)
+        const taken = of.flatMap(n => all.get(n.needId) ?? [])
+        const sums = usedOf(taken.filter(isUsed))
+        // What lies with the job is as good as taken (rule 15).
+        const met = (n: (typeof of)[number]) => (sums.get(n.needId) ?? 0n) + (picked.get(`${n.jobId}.${itemId}`) ?? 0n)
         out.set(itemId, {
-          needs: of.map((n): OpenNeed => ({ ...n, used: sums.get(n.needId) ?? 0n })),
+          needs: of.map((n): OpenNeed => ({ ...n, used: met(n) })),
           reservations: drawOn(
             of.flatMap(n => byNeed.get(n.needId) ?? []),
-            taken,
+            taken.filter(isDrawn),
             (place, outer) => house.places.within(outer).has(place),
           ),
           made: [],
@@ -107,6 +115,7 @@ export const takenStatement = (house: House) =>
     .select({
       needId: movement.needId,
       seq: movement.seq,
+      kind: movement.kind,
       costSeq: movement.costSeq,
       lotId: movement.lotId,
       from: movement.fromId,
@@ -124,28 +133,50 @@ export const takenStatement = (house: House) =>
     )
     .prepare()
 
-/** What was taken for needs and came back, by need; what went straight to its user came from no place. */
+/** Something that was taken for a need; `picked`: put with the job, or (`fromJob`) used from there. */
+interface TakenFor extends Taken {
+  readonly picked: boolean
+  readonly fromJob: boolean
+}
+const isUsed = (t: TakenFor): boolean => !t.picked
+/** What draws on what was set aside: what leaves a shelf for the job. What is used from where it was put with it has drawn already. */
+const isDrawn = (t: TakenFor): boolean => !t.fromJob
+
+/** What was used for needs and came back, by need; what went straight to its user came from no place. */
 export function usedFor(
   house: House,
   taken: ReturnType<typeof takenStatement>,
   needs: string,
+): Map<number, readonly Taken[]> {
+  const all = takenFor(house, taken, needs)
+  return new Map([...all].map(([need, of]) => [need, of.filter(isUsed)]))
+}
+function takenFor(
+  house: House,
+  taken: ReturnType<typeof takenStatement>,
+  needs: string,
   also: readonly Movement[] = [],
-): Map<number, Taken[]> {
+): Map<number, TakenFor[]> {
   const kindOf = (id: number) => house.rows.account.get({ id })?.kind
   const rows = [
     ...taken.all({ needs }),
     ...also.filter(m => m.needId !== undefined).map(m => ({ ...m, fromKind: kindOf(m.from) })),
   ]
+  const isWith = (id: number) => house.places.row(id)?.kind === 'with_job'
   return groupBy(
-    rows.map((m): Taken => {
-      // Of what was used, or went into a make, it comes back.
-      const back = m.fromKind === 'used' || m.fromKind === 'made'
+    rows.map((m): TakenFor => {
+      const picked = m.kind === 'move'
+      // Of what was used, or went into a make, it comes back; or out of the crate that was put with the job.
+      const back = picked ? isWith(m.from) : m.fromKind === 'used' || m.fromKind === 'made'
+      const placeId = back ? m.to : m.from
       return {
         needId: m.needId!,
         seq: m.seq,
         lotId: m.lotId,
-        placeId: back ? m.to : m.from,
+        placeId,
         quantity: back ? -m.quantity : m.quantity,
+        picked,
+        fromJob: !picked && isWith(placeId),
       }
     }),
     t => t.needId,

@@ -12,6 +12,7 @@ import { type NeedRow, needsOfJob, type Planned, wantOpen } from './rows.ts'
 import type { Where } from './states.ts'
 import { besidesOf, formulaOf } from './templates.ts'
 import { usedForNeeds } from './used.ts'
+import { liesWith } from './with-job.ts'
 
 /** What a job still needs and is where it is done, or kept for it, becomes an issue, as a draft to be looked at and booked. */
 export function handOut(house: House, caller: Caller, uid: string, draft: string): void {
@@ -20,9 +21,12 @@ export function handOut(house: House, caller: Caller, uid: string, draft: string
   const seen = reach(house, caller)
   const needs = needsOfJob(house, job.id)
   const now = house.stock.now(needs.map(n => n.itemId))
+  // What was picked for it is used first.
+  const lies = new Map<number, Quantity>()
+  for (const l of liesWith(house, planned)) lies.set(l.itemId, (lies.get(l.itemId) ?? 0n) + l.quantity)
   const lines = needs.flatMap(n => {
     const it = now.get(n.itemId)!
-    return takenFrom(house, planned, seen, it, n, readyFor(it, n, seen))
+    return takenFrom(house, planned, seen, it, n, readyFor(it, n, seen) + (lies.get(n.itemId) ?? 0n))
   })
   if (!lines.length)
     throw new Refused(
@@ -94,7 +98,7 @@ function begin(house: House, caller: Caller, { plan }: Planned, draft: string, c
 }
 
 /** What is there of an item for a need: kept for it, or free where the job is done. */
-function readyFor(it: StockItem, n: NeedRow, seen: Scope): Quantity {
+export function readyFor(it: StockItem, n: NeedRow, seen: Scope): Quantity {
   const free = metOf(it, p => isIn(seen, p)).get(n.id)?.here ?? 0n
   return it.held.reduce(
     (sum, h) => (h.reservation.needId === n.id && isIn(seen, h.reservation.placeId) ? sum + h.held : sum),
@@ -106,7 +110,7 @@ function readyFor(it: StockItem, n: NeedRow, seen: Scope): Quantity {
  * Lines that take so much for a need: what is kept for it in another place, or of one lot, from there; all else from where
  * the job is done.
  */
-function takenFrom(
+export function takenFrom(
   house: House,
   { plan }: Planned,
   seen: Scope,

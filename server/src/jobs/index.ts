@@ -1,8 +1,10 @@
 /** What is done again and again, what it takes, and whether it is there. */
 export { demandSource, needSource } from './demand.ts'
+export { withSource } from './with-job.ts'
 export { finders } from './finders.ts'
 export { makeBooked, makeUndone } from './after.ts'
 export { kinds } from './making.ts'
+export { pickBooked, pickDropped } from './picks.ts'
 export { type House } from './house.ts'
 export { routes } from './routes.ts'
 export { fallenUnder, findJobs, jobsWaiting } from './list.ts'

@@ -4,6 +4,7 @@ import { metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import { takenStatement, usedFor } from './demand.ts'
 import type { House } from './house.ts'
+import { liesWith } from './with-job.ts'
 import { isOpen, type NeedLine, type NeedRow, needsByJob, needsOfJob, partsOf, type Planned } from './rows.ts'
 
 /** A job in a few words. */
@@ -22,6 +23,8 @@ export interface Looked {
   readonly needs: readonly NeedLine[]
   /** What was taken for each need so far. */
   readonly used: (n: NeedLine) => Quantity
+  /** What of it was picked, and lies with the job. */
+  readonly lies: (n: NeedLine) => Quantity
   readonly parts: readonly Planned[]
   /** The same of what is made for it. */
   readonly below: (part: Planned) => Looked
@@ -30,6 +33,8 @@ export const look = (house: House, seen: Scope, planned: Planned): Looked & { re
   const needs = needsOfJob(house, planned.job.id)
   const taken = usedFor(house, takenStatement(house), JSON.stringify(needs.map(n => n.id)))
   const used = usedOf([...taken.values()].flat())
+  const lies = new Map<number, Quantity>()
+  for (const l of liesWith(house, planned)) lies.set(l.itemId, (lies.get(l.itemId) ?? 0n) + l.quantity)
   // Asked for its costs and for what it lacks, line by line: read once.
   const below = new Map<number, Looked>()
   return {
@@ -39,6 +44,7 @@ export const look = (house: House, seen: Scope, planned: Planned): Looked & { re
     needs,
     rows: needs,
     used: n => used.get(n.id) ?? 0n,
+    lies: n => lies.get(n.itemId) ?? 0n,
     parts: partsOf(house, planned.job.id).filter(p => p.job.state !== 'dropped'),
     below: part => {
       const known = below.get(part.job.id) ?? look(house, seen, part)
@@ -63,6 +69,8 @@ export function lookAtAll(house: House, seen: Scope, all: readonly Planned[]): (
     planned,
     needs: needs.get(planned.job.id) ?? [],
     used: n => used.get(n.id) ?? 0n,
+    // The demand of an item counts it with what was used.
+    lies: () => 0n,
     parts: parts.get(planned.job.id) ?? [],
     below: one,
   })
@@ -114,7 +122,7 @@ export function worstOf(of: Looked): Whence | null {
 export const whencesOf = (of: Looked): Whence[] =>
   of.needs.flatMap(n => {
     const m = met(of, of.house.stock.item(n.itemId)!).get(n.id)
-    return m && n.quantity > of.used(n) ? [whenceHere(of, m, partFor(of, n))] : []
+    return m && n.quantity > of.used(n) + of.lies(n) ? [whenceHere(of, m, partFor(of, n))] : []
   })
 
 /** Something of which not enough comes in time for a job. */

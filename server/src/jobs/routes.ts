@@ -5,6 +5,7 @@ import { bringJobs } from './brought.ts'
 import { handOut, makeAnew, makeIt } from './drafted.ts'
 import type { House } from './house.ts'
 import { itemNeeds, jobRows } from './list.ts'
+import { createPick, fetched, pickRows, pickView, putBack } from './picks.ts'
 import { needsView } from './needs.ts'
 import { free, reserve, setState } from './states.ts'
 import { createTemplate, templateRows, templateView, updateTemplate } from './templates.ts'
@@ -65,6 +66,26 @@ export function routes(house: House) {
     },
     handOutForJob: ({ params, body, caller }) => {
       house.change('job', () => handOut(house, caller, params.id, body.id))
+      return body
+    },
+    picks: ({ query, caller }) => ({
+      rows: pickRows(house, scopeOf(house, caller, query.place), query.over === 'true'),
+    }),
+    pick: ({ params, caller }) => pickView(house, caller, params.id),
+    createPick: ({ body, caller }) => {
+      house.change(
+        'job',
+        () => createPick(house, caller, body),
+        ({ placed }) => ({ setUp: placed ? 'everything' : 'names' }),
+      )
+      return { id: body.id }
+    },
+    pickFetched: ({ params, body, caller }) => {
+      change(() => fetched(house, caller, params.id, body.by))
+      return pickView(house, caller, params.id)
+    },
+    putBackOfJob: ({ params, body, caller }) => {
+      house.change('job', () => putBack(house, caller, params.id, body.id))
       return body
     },
     makeForJob: ({ params, body, caller }) => {

@@ -9,6 +9,7 @@ import { type Caller, demandAt } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { planParts, workOutNeeds } from './planning.ts'
 import { comeAgain } from './standing.ts'
+import { liesWith } from './with-job.ts'
 import { isOpen, type NeedRow, needsOfJob, type Planned, wantOpen, wantPlanned } from './rows.ts'
 
 /** What was set aside for a job that is opened again, and is not free any more. */
@@ -28,6 +29,13 @@ export function setState(
 ): { items: number[]; lost: Lost[] } {
   const planned = wantPlanned(house, uid)
   demandAt(house, caller, 'book', planned.plan.placeId)
+  const lies = isOpen({ state }) ? [] : liesWith(house, planned)
+  if (lies.length)
+    throw new Refused(
+      409,
+      'lies_with_it',
+      `${lies.length === 1 ? 'Something that was' : `${lies.length} things that were`} picked for ${planned.job.name} still lie${lies.length === 1 ? 's' : ''} with it. Use it, or put it back first.`,
+    )
   return stateJob(house, caller, planned, state)
 }
 /** The same, of a job of which it is known that it may be changed. */

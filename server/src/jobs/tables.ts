@@ -3,6 +3,7 @@ import { check, index, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzl
 import { item } from '../catalogue/index.ts'
 import { job } from '../costcentres/index.ts'
 import { bool, instant, int, quantity, rowid } from '../ground/index.ts'
+import { slip } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { place } from '../places/index.ts'
 
@@ -74,6 +75,8 @@ export const jobPlan = sqliteTable(
     outputId: int().references(() => item.id),
     /** The job that it is made for. */
     parentId: int().references(() => job.id),
+    /** Where what was picked for it lies until it is used; null: nothing ever was. */
+    withId: int().references(() => place.id),
     /** When it comes again: a rule of RFC 5545 (empty: not by the calendar), or so many days after it is over. */
     repeats: text().notNull(),
     again: int(),
@@ -101,6 +104,9 @@ export const jobPlan = sqliteTable(
       .on(t.parentId)
       .where(sql`${t.parentId} is not null`),
     index('job_plan_place').on(t.placeId),
+    uniqueIndex('job_plan_with')
+      .on(t.withId)
+      .where(sql`${t.withId} is not null`),
     // One job comes again once.
     uniqueIndex('job_plan_follows')
       .on(t.followsId)
@@ -123,4 +129,23 @@ export const needTakenOff = sqliteTable(
       .references(() => person.id),
   },
   t => [index('need_taken_off_job').on(t.jobId)],
+)
+
+/** What was picked and is ready to be fetched: a list that was booked, and who fetched it. The list itself is a slip. */
+export const pickReady = sqliteTable(
+  'pick_ready',
+  {
+    slipId: int()
+      .primaryKey()
+      .references(() => slip.id),
+    fetchedBy: text(),
+    fetchedAt: instant(),
+    /** Whoever said so. */
+    saidBy: int().references(() => person.id),
+  },
+  t => [
+    index('pick_ready_open')
+      .on(t.slipId)
+      .where(sql`${t.fetchedAt} is null`),
+  ],
 )

@@ -18,7 +18,9 @@ export function usedForNeeds(house: House, needs: readonly Pick<NeedLine, 'id'>[
   const facts = [...new Set(rows.map(r => r.costSeq))].flatMap(costSeq =>
     foldFacts(books.movementsAt(costSeq), a => a === house.accounts.priceDifference),
   )
-  const answering = facts.filter(f => f.needId !== undefined && own.has(f.needId) && f.quantity > 0n)
+  const answering = facts.filter(
+    f => f.needId !== undefined && own.has(f.needId) && f.quantity > 0n && f.kind !== 'move',
+  )
   return new Map([...groupBy(answering, f => f.needId!)].map(([id, of]) => [id, sumOf(of)]))
 }
 

@@ -34,7 +34,7 @@ const d = formatDecimal
 function worthOf(of: Looked, n: NeedLine): Value | null {
   const { house } = of
   const it = house.stock.item(n.itemId)!
-  const left = max(n.quantity - of.used(n), 0n)
+  const left = max(n.quantity - of.used(n) - of.lies(n), 0n)
   const part = partFor(of, n)
   const making = part && costOf(of.below(part))
   const m = met(of, it).get(n.id) ?? NOTHING
@@ -102,7 +102,8 @@ function lineView(
     exact: exact ? formatExact(exact) : null,
     unread: n.typed.trim() ? typedOf(house, row, n).unread : null,
     used: d(used),
-    left: d(isOpen(planned.job) ? max(n.quantity - used, 0n) : 0n),
+    left: d(isOpen(planned.job) ? max(n.quantity - used - of.lies(n), 0n) : 0n),
+    lies: d(of.lies(n)),
     held: d(m.held),
     wished: d(own.reduce((sum, h) => sum + h.wanted, 0n)),
     keeps: keeps.map(h => ({

@@ -110,14 +110,15 @@ export function checkMonths(house: House, faults: Fault[]): void {
   }
 }
 
-/** What is said to be taken for a need of a job is of that item, and went to that job or came back from it. */
+/** What is said to be taken for a need of a job is of that item, and went to that job (or was put with it) or came back from it. */
 export function checkNeeds(house: House, faults: Fault[]): void {
   const rows = house.store.client
     .prepare(
       `select m.seq, n.id as need from movement m join need n on n.id = m.need_id
       join account f on f.id = m.from_id join account t on t.id = m.to_id
       where n.item_id <> m.item_id or not (ifnull(f.job_id, 0) = n.job_id or ifnull(t.job_id, 0) = n.job_id
-        or ifnull(m.job_id, 0) = n.job_id)`,
+        or ifnull(m.job_id, 0) = n.job_id
+        or exists (select 1 from job_plan p where p.job_id = n.job_id and p.with_id in (m.from_id, m.to_id)))`,
     )
     .safeIntegers(false)
     .all() as { seq: number; need: number }[]

@@ -137,6 +137,30 @@ function notMine(
   return [...said.values()]
 }
 
+/** From where a slip would take what, line by line, as the books stand: nothing is written. */
+export function cellsTaken(
+  house: House,
+  caller: Caller,
+  content: SlipContent,
+): readonly {
+  readonly line: string
+  readonly itemId: number
+  readonly lotId: number
+  readonly from: number
+  readonly quantity: bigint
+}[] {
+  const uid = house.uid()
+  const tried = attempt(house, caller, uid, content)
+  const byNumber = new Map([...tried.lineIds].map(([line, id]) => [String(id), line]))
+  return tried.resolved.draft.lines.map(l => ({
+    line: byNumber.get(l.lineId)!,
+    itemId: l.itemId,
+    lotId: l.lotId,
+    from: l.from,
+    quantity: l.quantity,
+  }))
+}
+
 /** Writes a slip that was judged: itself, what it makes, its tallies, and what it does. */
 export function write(
   house: House,

@@ -8,6 +8,7 @@ const text = (x: unknown): string => (x === null || x === undefined ? '' : Strin
 /** What each refusal says: what is so, and what can be done. `place` and `lot` numbers are named by the caller. */
 const WORDS: Record<string, (d: D) => string> = {
   no_lines: () => 'There is nothing on this slip yet. Scan or type what it is about.',
+  nothing_picked: () => 'Nothing is taken yet. Scan or type what you take; what is left out stays where it is.',
   nothing_counted: () => 'Nothing is counted yet. A line that was not counted stays as it is.',
   item_needed: () => 'Which item is this line about?',
   unknown_item: () => 'There is no such item. Scan it again, or make it a new item.',

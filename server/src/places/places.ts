@@ -111,7 +111,8 @@ export function placeViews(house: House, seen: Scope): Place[] {
       parent: p.parentId === null ? null : house.places.row(p.parentId)!.uid,
       kind: p.kind as Place['kind'],
       walk: p.walk,
-      active: p.active,
+      // What lies with a job is no place that somebody chooses.
+      active: p.active && p.kind !== 'with_job',
       path: house.places.name(p.id),
       codes: codes.filter(c => c.placeId === p.id).map(c => c.scanned),
       own: ownCode('place', p.id),

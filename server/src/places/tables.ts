@@ -2,7 +2,7 @@ import { type AnySQLiteColumn, check, index, primaryKey, sqliteTable, text, uniq
 import { account } from '../accounts/index.ts'
 import { bool, int, one } from '../ground/index.ts'
 
-/** `with_job`: what was picked for a job lies there until it is used; nothing makes one yet. */
+/** `with_job`: what was picked for a job lies there until it is used. */
 export const PLACE_KINDS = ['premises', 'area', 'bin', 'held', 'transit', 'with_job'] as const
 
 export const place = sqliteTable(

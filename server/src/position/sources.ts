@@ -36,4 +36,8 @@ export interface Sources {
   demand(items: readonly number[] | undefined, also?: readonly Movement[]): ReadonlyMap<number, Demand>
   /** The needs of a job, by item. */
   needs(jobId: number): ReadonlyMap<number, number>
+  /** Where what was picked for a job lies; undefined where nothing ever was. */
+  withJob(jobId: number): number | undefined
+  /** The job with which a place is. */
+  jobWith(placeId: number): number | undefined
 }

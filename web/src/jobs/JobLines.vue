@@ -127,6 +127,7 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
             <td v-if="began" class="num">{{ more(r.d?.used) ? f.aligned(r.d!.used, places) : '' }}</td>
             <td class="bar no-print"><LevelBar v-if="r.d" :levels="r.d.levels" /></td>
             <td>
+              <div v-if="r.d && more(r.d.lies)" class="text-[12px]">{{ f.number(r.d.lies) }} picked, with it</div>
               <template v-if="r.d && more(r.d.left)"
                 ><span
                   class="inline-flex items-center gap-1.5 whitespace-nowrap"

@@ -43,6 +43,8 @@ const well = computed(() => left.value.filter(l => isInTime(l.whence)).length)
 /** What of it is free where it is done and could be kept for it, and what could be handed out now. */
 const free = computed(() => left.value.filter(l => Number(l.here) > 0))
 const ready = computed(() => left.value.filter(l => Number(l.here) + Number(l.held) > 0))
+/** What could be handed out: what lies with it too. */
+const out = computed(() => ready.value.length + (job.value?.lines.filter(l => Number(l.lies) > 0).length ?? 0))
 const kept = computed(() => left.value.filter(l => Number(l.wished) > 0))
 const began = computed(() => job.value?.lines.some(l => Number(l.used) !== 0) ?? false)
 const details = ref(false)
@@ -122,6 +124,25 @@ async function asSlip(kind: 'issue' | 'make', more: object = {}) {
   }
 }
 const handOut = () => asSlip('issue')
+/** What was picked, and lies with it. */
+const withIt = computed(() => job.value?.lines.filter(l => Number(l.lies) > 0) ?? [])
+async function pickIt() {
+  if (!(await saved())) return
+  try {
+    const { id } = await call<{ id: string }>('POST', '/api/picks', { body: { id: v7(), jobs: [props.id] } })
+    await router.push({ name: 'pick', params: { id } })
+  } catch (e) {
+    wrong.value = said(e)
+  }
+}
+async function putBack() {
+  try {
+    const { id } = await call<{ id: string }>('POST', `/api/jobs/${props.id}/putting-back`, { body: { id: v7() } })
+    await router.push({ name: 'move', params: { id }, query: { job: props.id } })
+  } catch (e) {
+    wrong.value = said(e)
+  }
+}
 /** How much is made now: what is left of it, until somebody types less. */
 const now = ref('')
 const toMake = computed(() => {
@@ -133,7 +154,7 @@ const makeIt = () => asSlip('make', { typed: now.value })
 useGoOn(async () => {
   if (!writes.value) return
   if (job.value!.makes) await makeIt()
-  else if (ready.value.length) await handOut()
+  else if (out.value) await handOut()
 })
 /** When it comes again, in words. */
 const again = computed(() => saysRepeats(open.value ? paper.value.head : job.value!.head))
@@ -291,10 +312,12 @@ watch(
               type="button"
               class="btn"
               :class="{ 'btn-act': !job.makes }"
-              v-wants="ready.length ? '' : 'Nothing that it still needs is here.'"
+              v-wants="out ? '' : 'Nothing that it still needs is here.'"
               @click="handOut"
             >
               Hand out what is here</button
+            ><button v-if="ready.length" type="button" class="btn" @click="pickIt">Pick it</button
+            ><button v-if="withIt.length" type="button" class="btn" @click="putBack">Put back what lies with it</button
             ><button v-if="free.length" type="button" class="btn" @click="reserve()">Keep what is here for it</button
             ><button v-if="kept.length" type="button" class="btn" @click="release()">Free what is kept</button
             ><button v-if="job.state === 'planned'" type="button" class="btn" @click="state('in_work')">

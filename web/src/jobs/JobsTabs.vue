@@ -9,6 +9,7 @@ const tabs = computed(() =>
   (
     [
       ['jobs', 'Jobs'],
+      ['picks', 'Picking'],
       ['templates', 'Templates'],
     ] as const
   ).map(([name, label]) => ({ to: { name }, label, on: route.path.startsWith(`/${name}`) })),

@@ -51,6 +51,8 @@ const { addItem, step } = lines
 async function open() {
   ready.value = false
   await slip.open(props.kind, props.id)
+  // What is picked has a page of its own.
+  if (slip.content.head.pick) return void router.replace({ name: 'pick', params: { id: slip.id } })
   ready.value = true
   await begin()
 }

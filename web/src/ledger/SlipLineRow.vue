@@ -289,6 +289,9 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
       <select v-model="line.from" class="field field-small place" :aria-label="`From which place: ${item?.name}`">
         <option :value="null">{{ brief(effect?.lots[0]?.place) || 'any bin' }}</option>
         <option v-for="b in bins" :key="b.id" :value="b.id">{{ brief(b.path) }}</option>
+        <option v-if="line.from && !bins.some(b => b.id === line.from)" :value="line.from">
+          {{ brief(session.placeName(line.from)) }}
+        </option>
       </select>
     </td>
     <td v-if="kind.to">

@@ -14,6 +14,7 @@ export const freshLine = (more: Partial<SlipLine> = {}): SlipLine => ({
   discount: '',
   invoiced: '',
   reason: null,
+  asked: '',
   side: 'in',
   share: '',
   ref: null,

@@ -146,7 +146,8 @@ export const useSlip = defineStore('slip', () => {
         ask(0)
         return
       }
-      localStorage.setItem(ownKey(`${KEPT}open.${c.kind}`), id.value)
+      // A list that is picked has a page of its own: it is not what one goes on with when something else is moved.
+      if (!c.head.pick) localStorage.setItem(ownKey(`${KEPT}open.${c.kind}`), id.value)
       ask(50)
     },
     { deep: true },

@@ -16,11 +16,12 @@ const KINDS = {
   bin: 'bin',
   held: 'place for held goods',
   transit: 'on the way',
+  with_job: 'with a job',
 }
 const tree = computed(() => {
   const out: { p: Place; depth: number }[] = []
   const walk = (parent: string | null, depth: number) => {
-    for (const p of session.places.filter(x => x.parent === parent)) {
+    for (const p of session.places.filter(x => x.parent === parent && x.kind !== 'with_job')) {
       out.push({ p, depth })
       walk(p.id, depth + 1)
     }

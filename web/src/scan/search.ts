@@ -16,7 +16,14 @@ export const hitOfItem = (i: IndexItem): Hit => ({ key: `i${i.id}`, name: i.name
 export const hitOfPlace = (p: Place): Hit => ({
   key: `p${p.id}`,
   name: p.path,
-  note: { premises: 'premises', area: 'area', bin: 'bin', held: 'held goods', transit: 'on the way' }[p.kind],
+  note: {
+    premises: 'premises',
+    area: 'area',
+    bin: 'bin',
+    held: 'held goods',
+    transit: 'on the way',
+    with_job: 'with a job',
+  }[p.kind],
   mono: false,
   place: p,
 })

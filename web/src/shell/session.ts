@@ -70,7 +70,8 @@ export const useSession = defineStore('session', () => {
   function within(id: string): Place[] {
     const inside = new Set([id])
     for (const p of places.value) if (p.parent && inside.has(p.parent)) inside.add(p.id)
-    return places.value.filter(p => inside.has(p.id))
+    // What lies with a job is no place that somebody chooses.
+    return places.value.filter(p => inside.has(p.id) && p.kind !== 'with_job')
   }
   const placeName = (id: string | null | undefined) => places.value.find(p => p.id === id)?.path ?? ''
 

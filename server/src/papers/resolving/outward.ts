@@ -30,8 +30,9 @@ export function outward(
     line.lot?.id ??
     (line.lot?.code ? (r.house.rows.lotByCode.get({ item: item.id, code: line.lot.code })?.uid ?? 'none') : null)
   const lots = new Map(here.cells.map(c => [c.lotId, c.lot]))
+  const own = withOwn(r)
   const usable = (c: Cell) =>
-    r.house.places.isShelf(c.placeId) &&
+    (r.house.places.isShelf(c.placeId) || c.placeId === own) &&
     lotState({ held: lots.get(c.lotId)!.held, expiry: lots.get(c.lotId)!.expiry }, day) === 'usable'
   const kept = r.keptLots(item.id)
   const cells = here.cells
@@ -41,6 +42,7 @@ export function outward(
     .sort(
       (a, b) =>
         Number(r.first === cellKey(item.id, b)) - Number(r.first === cellKey(item.id, a)) ||
+        Number(b.placeId === own) - Number(a.placeId === own) ||
         (kept ? byWhomKept(kept, a) - byWhomKept(kept, b) : 0) ||
         firstToGo(sortable(lots.get(a.lotId)!), sortable(lots.get(b.lotId)!)) ||
         r.house.places.order(a.placeId) - r.house.places.order(b.placeId),
@@ -79,6 +81,11 @@ export function outward(
   return out
 }
 
+/** Where what was picked for the slip's job lies: that goes first. */
+function withOwn(r: Reading): number | undefined {
+  const job = r.job()
+  return job === null ? undefined : r.house.sources.withJob(job)
+}
 /** What is set aside for whom it is for goes first, a lot that others have set aside last. */
 const byWhomKept = (kept: NonNullable<ReturnType<Reading['keptLots']>>, c: Cell): number =>
   kept.own(c.lotId, c.placeId) ? -1 : kept.others(c.lotId) ? 1 : 0
@@ -89,8 +96,11 @@ function cellsOf(r: Reading, line: SlipLine, item: ItemRow): { cells: LotCell[];
   if (scope === undefined) return undefined
   const within = r.house.places.within(scope)
   const there = r.books.lotBalances(item.id)
+  const own = withOwn(r)
+  // What lies with another job is taken only by whoever says so.
+  const isOthers = (place: number) => place !== scope && place !== own && r.house.places.row(place)?.kind === 'with_job'
   const cells = [...there, ...emptied(r, item, there)]
-    .filter(b => within.has(b.placeId))
+    .filter(b => within.has(b.placeId) && !isOthers(b.placeId))
     .map(b => ({ ...b, quantity: b.quantity - (r.planned.get(cellKey(item.id, b)) ?? 0n) }))
     .filter(b => b.quantity > 0n)
   return { cells, scope }

@@ -42,8 +42,11 @@ function answered(r: Reading): (line: DraftLine) => DraftLine {
     if (!known) needs.set(job, (known = r.house.sources.needs(job)))
     return known
   }
-  const needsOf = (account: number) =>
-    r.books.accountKind(account) === 'used' ? ofJob(r.books.making.jobOf(account)) : null
+  const needsOf = (account: number) => {
+    const kind = r.books.accountKind(account)
+    if (kind === 'place') return ofJob(r.house.sources.jobWith(account) ?? null)
+    return kind === 'used' ? ofJob(r.books.making.jobOf(account)) : null
+  }
   const madeFor = r.job()
   return line => {
     const made = r.books.accountKind(line.to) === 'made'

@@ -1,0 +1,85 @@
+// Picking: for several jobs in walking order, by scanner and by keyboard; put down, fetched, used from where it lies; two on one list.
+import { expect, item, scan, signIn, test, type, verified } from './stage.ts'
+import type { Page } from '@playwright/test'
+
+const line = (page: Page, name: string) =>
+  page
+    .getByRole('table', { name: 'What is picked, in the order of the walk' })
+    .getByRole('row')
+    .filter({ hasText: name })
+
+test('two jobs are picked on one walk: by scan and key, less than asked and more, beside another; fetched, used, the rest put back', async ({
+  page,
+  browser,
+  demo,
+}) => {
+  await page.setViewportSize({ width: 1024, height: 768 })
+  await signIn(page, demo, 'ruben', 'Boat shed')
+  const tova = await (await browser.newContext()).newPage()
+  await signIn(tova, demo, 'tova', 'Boat shed')
+  // A second job beside the engine service.
+  const oil = await item(page, demo, 'OIL-1030')
+  const rope = await item(page, demo, 'ROP-12')
+  const begun = await page.request.post(`${demo.url}/api/jobs`, {
+    data: {
+      name: 'Shag, new warps',
+      place: (await (await page.request.get(`${demo.url}/api/places`)).json()).rows.find(
+        (p: { name: string }) => p.name === 'Boat shed',
+      ).id,
+      lines: [
+        { id: crypto.randomUUID(), item: oil.id, typed: '1' },
+        { id: crypto.randomUUID(), item: rope.id, typed: '12' },
+      ],
+    },
+  })
+  expect(begun.status()).toBe(201)
+  await page.goto(`${demo.url}/picks`)
+  await page.getByLabel(/Petrel, engine service/).check()
+  await page.getByLabel(/Shag, new warps/).check()
+  await page.getByRole('button', { name: 'Pick for 2 jobs' }).press('Enter')
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Petrel, engine service')
+  await tova.goto(page.url())
+  await expect(page.getByText(/^0 of \d+$/)).toBeVisible()
+  // By key: all that is asked, then the next one by itself.
+  const first = page.locator('[data-taken]')
+  await expect(first).toBeFocused()
+  const name = (await first.getAttribute('aria-label'))!.replace('Taken: ', '')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText(/^1 of \d+$/)).toBeVisible()
+  await expect(tova.getByText(/^1 of \d+$/), 'by itself, on the other screen').toBeVisible()
+  expect(name.length).toBeGreaterThan(2)
+  // By scan: the line that asks for it, wherever one stands; another scan is one more.
+  await scan(page, rope.codes[0]!)
+  await expect(line(page, 'Shag, new warps').filter({ hasText: rope.name })).toContainText('12')
+  await page.getByLabel(`Taken: ${rope.name}`).fill('10')
+  await page.keyboard.press('Enter')
+  await expect(line(tova, rope.name).first()).toContainText('10')
+  // What is not on it is said, and goes along where it is wanted.
+  const gloves = await item(page, demo, 'SHA-D8')
+  await scan(page, gloves.codes[0]!)
+  await expect(page.getByText('is not on this list')).toBeVisible()
+  await page.getByRole('button', { name: 'Take it too' }).click()
+  await expect(line(page, gloves.name)).toContainText('1')
+  await page.getByRole('button', { name: /^Put down \d lines/ }).press('Enter')
+  await expect(page.getByText('ready to fetch').first()).toBeVisible()
+  await expect(tova.getByText('ready to fetch').first()).toBeVisible()
+  await page.goto(`${demo.url}/picks`)
+  await page.getByRole('button', { name: 'It is fetched' }).press('Enter')
+  await type(page, 'Bram')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Bram has fetched')).toBeVisible()
+  // What lies with it is used; the two that were not taken stay owed.
+  await page.goto(`${demo.url}/jobs`)
+  await page.getByRole('link', { name: 'Shag, new warps' }).press('Enter')
+  await expect(page.getByRole('row').filter({ hasText: rope.name })).toContainText('10 picked, with it')
+  await page.getByRole('button', { name: 'It is done' }).click()
+  await expect(page.getByRole('alert')).toContainText('picked for Shag, new warps still lie')
+  await page.getByRole('button', { name: 'Put back what lies with it' }).press('Enter')
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('What moves')
+  await expect(page.getByRole('button', { name: /^Book \d/ })).toBeVisible()
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText(/MV-\d+ is booked/)).toBeVisible()
+  await page.getByRole('button', { name: 'It is done' }).click()
+  await expect(page.getByText('done', { exact: true })).toBeVisible()
+  expect(await verified(tova, demo)).toEqual([])
+})

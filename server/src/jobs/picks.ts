@@ -1,0 +1,244 @@
+import { and, desc, eq, isNotNull, isNull, sql } from 'drizzle-orm'
+import { type NewPick, type PickView, SlipContent } from '@shelve/contract'
+import { formatDecimal, groupBy, max, plainly } from '@shelve/core'
+import { job } from '../costcentres/index.ts'
+import { iso, notFound, Refused } from '../ground/index.ts'
+import { slip } from '../ledger/index.ts'
+import { beginDraft, cellsTaken, contentOf } from '../papers/index.ts'
+import { metOf, usualBin } from '../position/index.ts'
+import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
+import { readyFor, takenFrom } from './drafted.ts'
+import type { House } from './house.ts'
+import { needsOfJob, type Planned, plannedById, wantOpen } from './rows.ts'
+import { stateJob } from './states.ts'
+import { jobPlan, pickReady } from './tables.ts'
+import { named } from './templates.ts'
+import { liesWith, placeWith } from './with-job.ts'
+
+const d = formatDecimal
+
+/**
+ * A list of what some jobs still need and is there, as a draft of a move that puts it with each of them: one line for each
+ * lot and bin, in the order of the walk. Gives whether a place was made for it.
+ */
+export function createPick(house: House, caller: Caller, asked: NewPick): { readonly placed: boolean } {
+  const jobs = asked.jobs.map(uid => wantOpen(house, caller, uid))
+  const areas = new Set(jobs.map(p => house.places.area(p.plan.placeId)))
+  if (areas.size > 1)
+    throw new Refused(
+      409,
+      'several_places',
+      `These jobs are done in ${[...areas].map(a => house.places.name(a)).join(' and ')}. What is picked stays in one place: make a list for each.`,
+    )
+  const [area] = areas
+  const place = house.places.row(area!)!.uid
+  const seen = reach(house, caller)
+  const withs = jobs.map(p => placeWith(house, p))
+  // The names of lines are made here, so that it is known of which job each of them is.
+  const wanted = jobs.flatMap((p, i) =>
+    needsOfJob(house, p.job.id).flatMap(n => {
+      const it = house.stock.now([n.itemId]).get(n.itemId)!
+      const left = leftOf(house, n.id, it)
+      const ready = readyFor(it, n, seen)
+      const to = house.places.row(withs[i]!.id)!.uid
+      return takenFrom(house, p, seen, it, n, ready < left ? ready : left).map(l => ({ ...l, to }))
+    }),
+  )
+  const content = SlipContent.parse({ kind: 'move', place, lines: wanted })
+  const lineOf = new Map(content.lines.map(l => [l.id, l]))
+  const cells = wanted.length ? [...cellsTaken(house, caller, content)] : []
+  if (!cells.length)
+    throw new Refused(
+      409,
+      'nothing_here',
+      `Nothing that ${jobs.map(p => p.job.name).join(', ')} still need${jobs.length === 1 ? 's' : ''} is in ${house.places.name(area!)}.`,
+    )
+  cells.sort((a, b) => house.places.order(a.from) - house.places.order(b.from))
+  const lines = cells.map(c => {
+    const lot = house.rows.lotById.get({ id: c.lotId })!
+    return {
+      id: house.uid(),
+      item: lineOf.get(c.line)!.item,
+      asked: plainly(c.quantity),
+      from: house.places.row(c.from)!.uid,
+      to: lineOf.get(c.line)!.to,
+      ...(lot.code === null ? {} : { lot: { id: lot.uid, code: lot.code, expiry: lot.expiry } }),
+    }
+  })
+  const name =
+    asked.name.trim() ||
+    jobs
+      .map(p => p.job.name)
+      .join(', ')
+      .slice(0, 200)
+  const list = SlipContent.parse({ kind: 'move', place, head: { pick: name, picker: asked.picker }, lines })
+  beginDraft(house, caller, asked.id, list)
+  house.events.add('draft', { slip: asked.id, places: [place] })
+  for (const p of jobs) if (p.job.state === 'planned') stateJob(house, caller, p, 'picking')
+  const placed = withs.some(w => w.made)
+  // Screens know places by their names: there is one more.
+  if (placed) house.events.add('setup', {})
+  return { placed }
+}
+/** What a need lacks: neither used nor with the job. */
+const leftOf = (
+  house: House,
+  needId: number,
+  it: ReturnType<House['stock']['now']> extends ReadonlyMap<number, infer I> ? I : never,
+) => {
+  const n = it.demand.needs.find(x => x.needId === needId)!
+  return max(n.quantity - n.used, 0n)
+}
+
+/** The jobs that a list is for: with which its lines are put. */
+function jobsOf(house: House, content: SlipContent): Planned[] {
+  const ids = content.lines.flatMap(l => {
+    const place = l.to === null ? undefined : house.places.id(l.to)
+    const of = place === undefined ? undefined : house.sources.jobWith(place)
+    return of === undefined ? [] : [of]
+  })
+  return [...new Set(ids)].map(id => plannedById(house, id))
+}
+
+/** A list was put down: what is taken lies with its jobs, ready to be fetched. */
+export function pickBooked(house: House, record: { readonly id: number }, content: SlipContent): void {
+  if (content.kind === 'move' && content.head.pick) house.db.insert(pickReady).values({ slipId: record.id }).run()
+}
+
+type Row = typeof slip.$inferSelect & { readonly ready: typeof pickReady.$inferSelect | null }
+const rowsOf = (house: House) =>
+  house.db.select({ slip, ready: pickReady }).from(slip).leftJoin(pickReady, eq(pickReady.slipId, slip.id))
+const isPick = sql`json_extract(${slip.head}, '$.head.pick') is not null`
+
+function rowView(house: House, r: Row, content: SlipContent) {
+  const name = (id: number | null) => (id === null ? null : (house.rows.personName.get({ id })?.name ?? null))
+  const { picker } = content.head
+  return {
+    id: r.uid,
+    number: r.number,
+    name: content.head.pick,
+    place: r.placeId === null ? '' : house.places.name(r.placeId),
+    state:
+      r.state === 'draft'
+        ? ('picking' as const)
+        : r.ready?.fetchedAt != null
+          ? ('fetched' as const)
+          : ('ready' as const),
+    picker: picker === null ? null : (house.rows.personNamed.get({ uid: picker })?.name ?? null),
+    by: name(r.bookedBy ?? r.savedBy)!,
+    at: iso(r.bookedAt ?? r.savedAt),
+    taken: content.lines.filter(l => l.typed.trim()).length,
+    lines: content.lines.length,
+    jobs: jobsOf(house, content).map(p => ({ id: p.job.uid, code: p.job.code, name: p.job.name })),
+    fetchedBy: r.ready?.fetchedBy ?? null,
+    fetchedAt: r.ready?.fetchedAt == null ? null : iso(r.ready.fetchedAt),
+  }
+}
+
+/** Lists that are picked, then what lies ready; `over`: what was fetched, the last first. */
+export function pickRows(house: House, scope: Scope, over: boolean) {
+  const inScope = (r: { readonly placeId: number | null }) => r.placeId === null || isIn(scope, r.placeId)
+  const booked = rowsOf(house)
+    .where(and(isNotNull(pickReady.slipId), over ? isNotNull(pickReady.fetchedAt) : isNull(pickReady.fetchedAt)))
+    .orderBy(desc(slip.id))
+    .limit(100)
+    .all()
+  const drafts = over
+    ? []
+    : rowsOf(house)
+        .where(and(eq(slip.state, 'draft'), eq(slip.kind, 'move'), isPick))
+        .orderBy(desc(slip.id))
+        .all()
+  return [...drafts, ...booked]
+    .map(r => ({ ...r.slip, ready: r.ready }))
+    .filter(inScope)
+    .map(r => rowView(house, r, contentOf(house, r)))
+}
+
+/** A list by the id of its slip. */
+export function pickView(house: House, caller: Caller, uid: string): PickView {
+  const seen = reach(house, caller)
+  const found = rowsOf(house).where(eq(slip.uid, uid)).get()
+  const r = found && { ...found.slip, ready: found.ready }
+  const content = r && contentOf(house, r)
+  if (!r || !content?.head.pick || (r.placeId !== null && !isIn(seen, r.placeId))) throw notFound('slip')
+  const jobs = jobsOf(house, content)
+  return {
+    ...rowView(house, r, content),
+    places: jobs.map(({ job: j, plan }) => ({
+      id: house.places.row(plan.withId!)!.uid,
+      name: house.places.name(plan.withId!),
+      job: { id: j.uid, code: j.code, name: j.name },
+    })),
+    short: jobs.flatMap(p => shortOf(house, p, seen)),
+  }
+}
+
+/** What a job lacks where it is done, and where else some of it lies. */
+function shortOf(house: House, { job: j }: Planned, seen: Scope): PickView['short'] {
+  return needsOfJob(house, j.id).flatMap(n => {
+    const it = house.stock.item(n.itemId)!
+    const m = metOf(it, p => isIn(seen, p)).get(n.id)
+    if (!m) return []
+    const quantity = m.elsewhere.reduce((sum, e) => sum + e.quantity, m.missing + m.late + m.coming)
+    const elsewhere = [...groupBy(m.elsewhere, e => house.places.area(e.placeId))].map(([area, of]) => ({
+      place: house.places.name(area),
+      quantity: d(of.reduce((sum, e) => sum + e.quantity, 0n)),
+    }))
+    const item = named(house.known.itemById(n.itemId)!)
+    return quantity > 0n ? [{ job: { id: j.uid, code: j.code }, item, quantity: d(quantity), elsewhere }] : []
+  })
+}
+
+/** What lay ready was fetched: whoever it is for has it, and its jobs are in work. Gives the items that that is about. */
+export function fetched(house: House, caller: Caller, uid: string, by: string): number[] {
+  const found = rowsOf(house).where(eq(slip.uid, uid)).get()
+  if (!found?.ready) throw notFound('slip')
+  if (found.slip.placeId !== null) demandAt(house, caller, 'book', found.slip.placeId)
+  if (found.ready.fetchedAt !== null)
+    throw new Refused(409, 'fetched_already', `${found.ready.fetchedBy} fetched it already.`)
+  house.db
+    .update(pickReady)
+    .set({ fetchedBy: by, fetchedAt: house.now(), saidBy: caller.id })
+    .where(eq(pickReady.slipId, found.slip.id))
+    .run()
+  return jobsOf(house, contentOf(house, found.slip)).flatMap(p =>
+    p.job.state === 'picking' || p.job.state === 'planned' ? stateJob(house, caller, p, 'in_work').items : [],
+  )
+}
+
+/** What lies with a job goes back to where it usually lies, as a draft to be looked at and booked. */
+export function putBack(house: House, caller: Caller, uid: string, draft: string): void {
+  const row = house.rows.job.get({ uid })
+  const planned = row && house.db.select({ id: jobPlan.jobId }).from(jobPlan).where(eq(jobPlan.jobId, row.id)).get()
+  if (!row || !planned) throw notFound('job')
+  const p = plannedById(house, row.id)
+  demandAt(house, caller, 'book', p.plan.placeId)
+  const lies = liesWith(house, p)
+  if (!lies.length) throw new Refused(409, 'nothing_here', `Nothing lies with ${row.name}.`)
+  const area = house.places.area(p.plan.placeId)
+  const place = house.places.row(area)!.uid
+  const lines = lies.map(l => {
+    const lot = house.rows.lotById.get({ id: l.lotId })!
+    return {
+      id: house.uid(),
+      item: house.known.itemById(l.itemId)!.uid,
+      typed: plainly(l.quantity),
+      from: house.places.row(p.plan.withId!)!.uid,
+      to: house.places.row(usualBin(house, l.itemId, area))!.uid,
+      ...(lot.code === null ? {} : { lot: { id: lot.uid, code: lot.code, expiry: lot.expiry } }),
+    }
+  })
+  beginDraft(house, caller, draft, SlipContent.parse({ kind: 'move', place, lines }))
+  house.events.add('draft', { slip: draft, places: [place] })
+}
+
+/** A list that was begun was thrown away: its jobs are picked no more, where nothing lies with them. */
+export function pickDropped(house: House, slipId: number): void {
+  const r = house.rows.slipById.get({ id: slipId })
+  const content = r && contentOf(house, r)
+  if (!content?.head.pick) return
+  for (const p of jobsOf(house, content))
+    if (p.job.state === 'picking' && !liesWith(house, p).length)
+      house.db.update(job).set({ state: 'planned' }).where(eq(job.id, p.job.id)).run()
+}

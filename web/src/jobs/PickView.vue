@@ -1,0 +1,377 @@
+<script setup lang="ts">
+/** A list that is picked: one line after the other in the order of the walk, by scan, by key or by finger; then put down with its jobs. */
+import { computed, nextTick, onUnmounted, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import type { CodeMeaning, PickView, SlipLine } from '@shelve/contract'
+import { freshLine } from '../ledger/fresh.ts'
+import LineRefusals from '../ledger/LineRefusals.vue'
+import { oneMore } from '../ledger/one-more.ts'
+import { useSlip } from '../ledger/slip-store.ts'
+import PaperEnded from '../papers/PaperEnded.vue'
+import { useScan } from '../scan/store.ts'
+import { get, said } from '../shell/api.ts'
+import { live, onEvent } from '../shell/events.ts'
+import { useIndex } from '../shell/index-store.ts'
+import { useSession } from '../shell/session.ts'
+import { useStrip } from '../shell/strip.ts'
+import AskDialog from '../ui/AskDialog.vue'
+import { useFormat } from '../ui/format.ts'
+import { useGoOn } from '../ui/go-on.ts'
+import NumberPad from '../ui/NumberPad.vue'
+import { pressed } from '../ui/pad.ts'
+import { decimal } from '@shelve/core'
+import JobsTabs from './JobsTabs.vue'
+import PickFetched from './PickFetched.vue'
+import PickLines from './PickLines.vue'
+
+const props = defineProps<{ id: string }>()
+const slip = useSlip()
+const index = useIndex()
+const session = useSession()
+const strip = useStrip()
+const router = useRouter()
+const f = useFormat()
+const pick = ref<PickView | null>(null)
+const wrong = ref('')
+const ready = ref(false)
+const dropping = ref(false)
+const coarse = matchMedia('(pointer: coarse)').matches
+const load = live(
+  async () => {
+    const { id } = props
+    try {
+      const p = await get<PickView>(`/api/picks/${id}`)
+      if (id === props.id) pick.value = p
+    } catch (e) {
+      if (id === props.id) wrong.value = said(e)
+    }
+  },
+  e => ['job', 'booked', 'draft', 'stock'].includes(e.kind),
+)
+watch(
+  () => props.id,
+  async id => {
+    ready.value = false
+    await load()
+    if (pick.value?.state !== 'picking') return
+    await slip.open('move', id)
+    ready.value = true
+    toNext()
+  },
+  { immediate: true },
+)
+onEvent(slip.heard)
+onUnmounted(() => void slip.save())
+
+const picking = computed(() => pick.value?.state === 'picking' && ready.value)
+const lines = computed(() => (picking.value ? slip.content.lines : []))
+const isTaken = (l: SlipLine) => l.typed.trim() !== ''
+const at = ref<string | null>(null)
+const line = computed(() => lines.value.find(l => l.id === at.value))
+const item = computed(() => (line.value?.item ? index.byId.get(line.value.item) : undefined))
+const taken = computed(() => lines.value.filter(isTaken).length)
+const refusals = computed(() => (line.value ? slip.lineRefusals(line.value.id) : []))
+const jobOf = (l: SlipLine) => pick.value?.places.find(p => p.id === l.to)?.job
+const bin = (l: SlipLine) => {
+  const name = session.placeName(l.from)
+  const area = session.placeName(slip.content.place)
+  return name.startsWith(`${area}, `) ? name.slice(area.length + 2) : name
+}
+/** The next line that nobody has taken yet, from where one stands and then from the beginning. */
+function toNext() {
+  const all = lines.value
+  const from = all.findIndex(l => l.id === at.value) + 1
+  const next = [...all.slice(from), ...all.slice(0, from)].find(l => !isTaken(l))
+  at.value = next?.id ?? null
+  slip.focused = at.value
+  if (!coarse)
+    void nextTick(() => document.querySelector<HTMLElement>(next ? '[data-taken]' : '[data-put-down]')?.focus())
+}
+function go(id: string) {
+  at.value = id
+  slip.focused = id
+  if (!coarse) void nextTick(() => document.querySelector<HTMLInputElement>('[data-taken]')?.focus())
+}
+/** All that is asked is taken. */
+function takeAll() {
+  if (line.value && !isTaken(line.value)) line.value.typed = line.value.asked
+  toNext()
+}
+const begun = ref<string | null>(null)
+function press(key: string) {
+  if (!line.value || !item.value) return
+  line.value.typed = pressed(begun.value === line.value.id ? line.value.typed : '', key, item.value.unit)
+  begun.value = line.value.id
+}
+/** What is scanned is the line that asks for it; another scan of the same is one more. */
+function scanned(m: CodeMeaning): boolean {
+  if (!picking.value) return false
+  if (m.kind === 'command' && m.command === 'next') return (takeAll(), true)
+  if (m.kind === 'command' && m.command === 'book') return (void putDown(), true)
+  if (m.place) {
+    const there = lines.value.find(l => l.from === m.place && !isTaken(l)) ?? lines.value.find(l => l.from === m.place)
+    if (there) go(there.id)
+    else strip.say('Nothing on this list lies there.', 'bad')
+    return true
+  }
+  if (!m.item) return false
+  const code = m.lot?.code ?? ''
+  const fits = (l: SlipLine) => l.item === m.item && (!code || !l.lot?.code || l.lot.code === code)
+  const open = lines.value.filter(l => fits(l) && !isTaken(l))
+  const of = open.find(l => l.id === at.value) ?? open[0] ?? lines.value.find(fits)
+  const name = index.byId.get(m.item)?.name ?? 'That'
+  if (!of) {
+    const other = lines.value.find(l => l.item === m.item)
+    strip.say(
+      other ? `That is lot ${code} of ${name}; ${other.lot?.code} is asked for.` : `${name} is not on this list.`,
+      'bad',
+      other
+        ? [{ label: `Take lot ${code}`, run: () => takeOther(other, m) }]
+        : [{ label: 'Take it too', run: () => add(m.item!, m) }],
+    )
+    return true
+  }
+  go(of.id)
+  const again = isTaken(of)
+  of.typed = again
+    ? oneMore(of.typed, decimal(m.quantity ?? '1'))
+    : m.quantity && m.quantity !== '1'
+      ? m.quantity
+      : of.asked
+  return true
+}
+function takeOther(l: SlipLine, m: CodeMeaning) {
+  l.lot = m.lot ? { id: m.lot.id, code: m.lot.code, expiry: m.lot.expiry } : null
+  l.from = null
+  l.typed = l.asked
+  go(l.id)
+}
+/** Something that nobody asked for goes along. */
+function add(of: string, m?: CodeMeaning) {
+  slip.add(freshLine({ item: of, typed: m?.quantity ?? '1', to: pick.value?.places[0]?.id ?? null }))
+  go(slip.content.lines.at(-1)!.id)
+}
+useScan().wants(scanned)
+async function putDown() {
+  if (!taken.value || slip.booking) return
+  const booked = await slip.book()
+  if (!booked) return
+  strip.say(`${booked.number} is put down: ${taken.value} line${taken.value === 1 ? '' : 's'}, ready to fetch.`, 'good')
+  ready.value = false
+  await load()
+}
+useGoOn(putDown)
+const print = () => window.print()
+const padPacks = computed(() =>
+  item.value
+    ? [
+        ...item.value.packs.map(p => ({ name: p.name, note: `${p.size} ${item.value!.unit}` })),
+        { name: item.value.unit, note: '' },
+      ]
+    : [],
+)
+</script>
+<template>
+  <JobsTabs />
+  <p v-if="wrong" class="error px-5 py-4" role="alert">
+    {{ wrong }} <RouterLink class="btn btn-small" :to="{ name: 'picks' }">Back to Picking</RouterLink>
+  </p>
+  <div v-if="pick" class="two">
+    <section class="slip">
+      <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 justify-between items-start">
+        <div class="min-w-0">
+          <h1>{{ picking ? slip.content.head.pick : pick.name }}</h1>
+          <p class="soft">
+            for
+            <template v-for="(j, i) in pick.jobs" :key="j.id"
+              >{{ i ? ', ' : ''
+              }}<RouterLink class="go" :to="{ name: 'job', params: { id: j.id } }">{{ j.name }}</RouterLink></template
+            >
+            · {{ pick.place
+            }}<template v-if="slip.company.length">
+              · <b class="text-ink">{{ slip.company.join(', ') }}</b> picks too</template
+            >
+          </p>
+        </div>
+        <p class="text-right">
+          <span class="mono text-[16px]">{{ picking ? `${taken} of ${lines.length}` : pick.number }}</span>
+          <span class="soft block">{{
+            picking ? 'taken' : pick.state === 'ready' ? 'ready to fetch' : `fetched by ${pick.fetchedBy}`
+          }}</span>
+        </p>
+      </div>
+      <template v-if="picking">
+        <div v-if="line && item" class="now px-5 py-4" aria-live="polite">
+          <div class="flex flex-wrap gap-x-6 gap-y-1 items-baseline">
+            <b class="bin">{{ bin(line) || 'any bin' }}</b>
+            <span class="what">{{ item.name }}</span>
+            <span v-if="line.lot?.code" class="soft"
+              >lot <span class="mono">{{ line.lot.code }}</span><template v-if="line.lot.expiry"
+                >, {{ f.date(line.lot.expiry) }}</template
+              ></span
+            >
+            <span v-if="pick.places.length > 1" class="soft">for {{ jobOf(line)?.name }}</span>
+          </div>
+          <div class="flex flex-wrap gap-3 items-center mt-3">
+            <button
+              type="button"
+              class="btn btn-act big"
+              :aria-label="`Take ${line.asked} of ${item.name}`"
+              @click="takeAll"
+            >
+              {{
+                isTaken(line) ? 'Next' : `Take ${f.number(line.asked || '1')} ${item.unit === 'each' ? '' : item.unit}`
+              }}
+            </button>
+            <label class="flex gap-2 items-center"
+              ><span class="soft">or</span
+              ><input
+                v-model="line.typed"
+                data-taken
+                class="field field-num w-28!"
+                :placeholder="line.asked"
+                :aria-label="`Taken: ${item.name}`"
+                :inputmode="coarse ? 'none' : 'decimal'"
+                autocomplete="off"
+                @keydown.enter.prevent="$event.ctrlKey || $event.metaKey || takeAll()"
+              /><span>{{ item.unit }}</span></label
+            ><button type="button" class="btn" @click="toNext">Leave it for now</button>
+          </div>
+          <LineRefusals v-if="isTaken(line) && refusals.length" :line="line" :said="refusals" class="mt-2" />
+          <div v-if="coarse" class="mt-4">
+            <NumberPad :packs="padPacks" @press="press"
+              ><button type="button" class="key" @click="line.typed = ''">Clear</button
+              ><button type="button" class="key" @click="takeAll">Next</button></NumberPad
+            >
+          </div>
+        </div>
+        <p v-else class="now px-5 py-4">
+          {{ taken === lines.length ? 'All of it is taken.' : 'What is left is left for now.' }} Put it down with
+          {{ pick.places.length > 1 ? 'its jobs' : pick.places[0]?.job.name }}.
+        </p>
+        <PickLines
+          :lines="lines"
+          :at="at"
+          :bin="bin"
+          :job-of="l => (pick!.places.length > 1 ? jobOf(l)?.name : undefined)"
+          :refused="l => isTaken(l) && slip.lineRefusals(l.id).length > 0"
+          @go="go"
+        />
+        <footer class="px-5 py-3 border-t border-hair flex flex-wrap gap-3 no-print foot">
+          <button
+            type="button"
+            class="btn btn-act"
+            data-put-down
+            v-wants="taken ? '' : 'Nothing is taken yet.'"
+            @click="putDown"
+          >
+            Put down {{ taken }} line{{ taken === 1 ? '' : 's' }}</button
+          ><button type="button" class="btn" @click="print">Print it</button
+          ><button type="button" class="btn btn-danger ml-auto" @click="dropping = true">Drop this list</button>
+        </footer>
+        <p v-for="r in slip.tried ? slip.headRefusals : []" :key="r.code" class="error px-5 pb-3" role="alert">
+          {{ r.message }}
+        </p>
+        <p v-if="slip.trouble" class="error px-5 pb-3" role="alert">{{ slip.trouble }}</p>
+      </template>
+      <div v-else-if="pick.state !== 'picking'" class="px-5 pb-4">
+        <p class="mb-3">
+          {{ pick.taken }} of {{ pick.lines }} line{{ pick.lines === 1 ? '' : 's' }} taken by {{ pick.by }},
+          {{ f.when(pick.at) }}<template v-if="pick.fetchedAt">; fetched {{ f.when(pick.fetchedAt) }}</template
+          >.
+          <RouterLink class="go" :to="{ name: 'slip', params: { id } }">See the slip</RouterLink>
+        </p>
+        <PickFetched v-if="pick.state === 'ready'" :id="id" :name="pick.name" class="justify-start!" @said="load" />
+      </div>
+    </section>
+    <aside v-if="pick.short.length">
+      <h2 class="mb-2">Not here</h2>
+      <ul class="card">
+        <li v-for="s in pick.short" :key="s.job.id + s.item.id" class="row">
+          <span class="min-w-0"
+            ><RouterLink class="go" :to="{ name: 'job', params: { id: s.job.id } }">{{ s.item.name }}</RouterLink>
+            <span class="soft text-[12px] block"
+              >{{ s.job.code
+              }}<template v-for="e in s.elsewhere" :key="e.place">
+                · {{ f.number(e.quantity) }} in {{ e.place }}</template
+              ></span
+            ></span
+          ><span class="mono">{{ f.number(s.quantity) }}</span>
+        </li>
+      </ul>
+      <p class="soft text-[12px] mt-2">It stays owed to its job, and is offered again when it has come.</p>
+    </aside>
+    <AskDialog :open="dropping" title="Drop this list?" @close="dropping = false">
+      <p>Nothing of it was put down: what you hold goes back to where it lay. Its jobs wait to be picked again.</p>
+      <div class="flex gap-3 mt-5">
+        <button
+          type="button"
+          class="btn btn-danger"
+          @click="
+            async () => {
+              dropping = false
+              if (await slip.discard()) await router.push({ name: 'picks' })
+            }
+          "
+        >
+          Drop it</button
+        ><button type="button" class="btn" @click="dropping = false">Keep it</button>
+      </div>
+    </AskDialog>
+    <PaperEnded
+      v-if="picking"
+      :ended="slip.ended"
+      what="list"
+      @open="load"
+      @leave="void router.push({ name: 'picks' })"
+      @go-on="void router.push({ name: 'picks' })"
+    />
+  </div>
+</template>
+<style scoped>
+.two {
+  display: grid;
+  grid-template-columns: minmax(0, 2.2fr) minmax(0, 1fr);
+  gap: 22px;
+  align-items: start;
+}
+.two > section:only-of-type:last-child {
+  grid-column: 1 / -1;
+}
+.now {
+  background: var(--frost);
+  border-top: 1px solid var(--hair);
+  border-bottom: 1px solid var(--hair);
+}
+.bin {
+  font-size: 22px;
+}
+.what {
+  font-size: 19px;
+}
+.big {
+  font-size: 17px;
+  min-height: 48px;
+  padding: 8px 22px;
+}
+.row {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  padding: 8px 14px;
+  border-bottom: 1px solid var(--hair);
+}
+.row:last-child {
+  border-bottom: 0;
+}
+@media (max-width: 1023px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+@media print {
+  .now {
+    display: none;
+  }
+}
+</style>
