@@ -21,6 +21,19 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
   const { rows: jobs } = (await (await page.request.get(`${demo.url}/api/jobs/planned`)).json()) as {
     rows: { id: string; name: string }[]
   }
+  // What is made and what is picked, as slips that were begun.
+  const begun = async (path: string, body: object) => {
+    const id = crypto.randomUUID()
+    const r = await page.request.post(`${demo.url}${path}`, { data: { id, ...body } })
+    expect(r.status(), await r.text()).toBe(201)
+    return id
+  }
+  const make = await begun(`/api/jobs/${jobs.find(j => j.name === 'Fish stock')!.id}/make`, {})
+  const pick = await begun('/api/picks', { jobs: [jobs.find(j => j.name.startsWith('Petrel'))!.id] })
+  const ethanol = await item(page, demo, 'RIN-E')
+  const made = (
+    (await (await page.request.get(`${demo.url}/api/items/${ethanol.id}/lots`)).json()) as { rows: { id: string }[] }
+  ).rows[0]!
   const job = (name: string) => jobs.find(j => j.name.startsWith(name))!.id
   const template = (code: string) => templates.find(t => t.code === code)!.id
   return [
@@ -55,6 +68,9 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     '/jobs?over=yes',
     `/jobs/${job('Fish dinner')}`,
     `/jobs/${job('Petrel')}`,
+    `/make/${make}`,
+    '/picks',
+    `/picks/${pick}`,
     '/templates',
     `/templates/${template('DINNER')}?wanted=26`,
     `/templates/${template('SAUCE')}/change`,
@@ -67,6 +83,7 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     `/count/print?areas=${area.id}`,
     '/labels',
     `/lots/${lot.id}`,
+    `/lots/${made.id}`,
     '/setup/organisation',
     '/setup/changes',
     '/begin',

@@ -130,6 +130,18 @@ for (const [how, sizes] of Object.entries(SIZES))
       }
     ).rows.filter(j => /^(Fish dinner|Petrel)/.test(j.name))
     expect(jobs).toHaveLength(2)
+    const begun = async (path: string, body: object) => {
+      const id = crypto.randomUUID()
+      const r = await page.request.post(`${demo.url}${path}`, { data: { id, ...body } })
+      expect(r.status(), await r.text()).toBe(201)
+      return id
+    }
+    const make = await begun(`/api/jobs/${jobs.find(j => j.name === 'Fish dinner')!.id}/make`, { typed: '4' })
+    const pick = await begun('/api/picks', { jobs: [jobs.find(j => j.name.startsWith('Petrel'))!.id] })
+    const made = await item(page, demo, 'RIN-E')
+    const lots = (
+      (await (await page.request.get(`${demo.url}/api/items/${made.id}/lots`)).json()) as { rows: { id: string }[] }
+    ).rows
     const faults: string[] = []
     const look = async (view: string) => {
       await page.evaluate(() => document.fonts.ready.then(() => true))
@@ -160,6 +172,10 @@ for (const [how, sizes] of Object.entries(SIZES))
       '/setup/lists',
       '/jobs',
       ...jobs.map(j => `/jobs/${j.id}`),
+      `/make/${make}`,
+      '/picks',
+      `/picks/${pick}`,
+      `/lots/${lots[0]!.id}`,
       '/templates',
       ...templates.flatMap(t => [`/templates/${t.id}?wanted=26`, `/templates/${t.id}/change`]),
       '/setup/people',

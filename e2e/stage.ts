@@ -129,10 +129,12 @@ export const item = async (
   page: Page,
   stage: Stage,
   code: string,
-): Promise<{ id: string; packs: { codes: string[] }[]; codes: string[] }> => {
+): Promise<{ id: string; name: string; packs: { codes: string[] }[]; codes: string[] }> => {
   const r = await page.request.get(`${stage.url}/api/items?q=${encodeURIComponent(code)}`)
   return (
-    (await r.json()) as { rows: { id: string; code: string; packs: { codes: string[] }[]; codes: string[] }[] }
+    (await r.json()) as {
+      rows: { id: string; name: string; code: string; packs: { codes: string[] }[]; codes: string[] }[]
+    }
   ).rows.find(x => x.code === code)!
 }
 /** What lies of an item in a place. */

@@ -15,7 +15,7 @@ const out = join(root, 'docs/screenshots')
 mkdirSync(out, { recursive: true })
 
 /** A server of its own on a data directory; gives its address and how to stop it. */
-async function serve(data, demonstration) {
+async function serve(data) {
   const child = fork(server(), [], {
     cwd: root,
     silent: true,
@@ -24,7 +24,7 @@ async function serve(data, demonstration) {
       SHELVE_PORT: '0',
       SHELVE_DATA: data,
       SHELVE_WEB: join(root, 'web/dist'),
-      SHELVE_DEMONSTRATION: demonstration ? 'yes' : 'no',
+      SHELVE_DEMONSTRATION: 'yes',
       SHELVE_NOW: String(NOW),
       SHELVE_LOG: 'error',
     },
@@ -44,8 +44,7 @@ async function serve(data, demonstration) {
 }
 const made = mkdtempSync(join(tmpdir(), 'shelve-shots-'))
 if (run(process.execPath, [...tsx, 'demo/src/make.ts', join(made, 'demo'), String(NOW)]).status !== 0) process.exit(1)
-const demo = await serve(join(made, 'demo'), true)
-const empty = await serve(join(made, 'empty'), false)
+const demo = await serve(join(made, 'demo'))
 const browser = await chromium.launch({ executablePath: chromiumFile() })
 
 async function open({ dark = false, tablet = false, who = 'tova', place = 'Wet lab' } = {}) {
@@ -162,7 +161,6 @@ await visit('look-back', '/look-back', { place: null })
   await page.locator('td .chip').first().waitFor()
   await shot('review', page)
 }
-await visit('count', '/count', { place: null })
 const rows = await (await fetchAs(`${demo.url}/api/items?q=ETH-96`)).json()
 const item = rows.rows.find(r => r.code === 'ETH-96').id
 await visit('item', `/items/${item}`)
@@ -184,6 +182,27 @@ await visit('slip', `/slips/${(targets.find(t => t.number.startsWith('IS')) ?? t
   await visit('job', `/jobs/${jobs.find(j => j.name === 'Fish dinner').id}`, { place: 'Galley' })
 }
 {
+  // The stock of the dinner is made; beside it what lies on the boat's list.
+  const page = await open({ who: 'ruben', place: 'Galley' })
+  const { rows: jobs } = await (await fetchAs(`${demo.url}/api/jobs/planned`)).json()
+  await page.goto(`${demo.url}/jobs/${jobs.find(j => j.name === 'Fish dinner').id}`)
+  await page.getByRole('button', { name: 'Make Stock, fish now' }).click()
+  await page.getByLabel('Made: Stock, fish').waitFor()
+  await page.locator('.shelf li').first().waitFor()
+  await shot('make', page)
+}
+{
+  const page = await open({ who: 'ruben', tablet: true, place: 'Boat shed' })
+  await page.goto(`${demo.url}/picks`)
+  await page.getByLabel(/Petrel, engine service/).check()
+  await page.getByRole('button', { name: 'Pick', exact: true }).click()
+  await page
+    .getByRole('button', { name: /^Take / })
+    .first()
+    .click()
+  await shot('pick-tablet', page)
+}
+{
   const { rows: templates } = await (await fetchAs(`${demo.url}/api/templates`)).json()
   await visit('template', `/templates/${templates.find(t => t.code === 'DINNER').id}?wanted=26`, {
     place: 'Galley',
@@ -198,18 +217,12 @@ await visit('slip', `/slips/${(targets.find(t => t.number.startsWith('IS')) ?? t
   await shot('sheet', page)
 }
 {
-  const { rows: lots } = await (await fetchAs(`${demo.url}/api/items/${item}/lots`)).json()
+  const { rows: items } = await (await fetchAs(`${demo.url}/api/items?q=RIN-E`)).json()
+  const { rows: lots } = await (await fetchAs(`${demo.url}/api/items/${items[0].id}/lots`)).json()
   await visit('lot', `/lots/${lots[0].id}`)
 }
-{
-  const page = await (
-    await browser.newContext({ viewport: { width: 1280, height: 800 }, timezoneId: 'Europe/Dublin', locale: 'en-IE' })
-  ).newPage()
-  await page.goto(empty.url)
-  await shot('first-run', page)
-}
 await browser.close()
-await Promise.all([demo.stop(), empty.stop()])
+await demo.stop()
 rmSync(made, { recursive: true, force: true })
 
 /** A request with a manager's session, which is begun once. */

@@ -23,6 +23,7 @@ import { document } from './document.ts'
 import { Driver } from './driver.ts'
 import { table, time, type Row } from './measure.ts'
 import { jobs } from './jobs.ts'
+import { making } from './making.ts'
 import { loop } from './loop.ts'
 import { bookings, correction, lists, looking, supply, type Bench } from './rows.ts'
 import { stocked } from './stock.ts'
@@ -90,6 +91,7 @@ async function run(size: number): Promise<Row[]> {
   await supply(b)
   rows.push(...(await bookings(b)), ...(await lists(b)), ...(await looking(b)), ...(await correction(b)))
   rows.push(...(await jobs(b)))
+  rows.push(...(await making(b)))
   const after = driver.memory()
   rows.push({
     what: 'resident memory of the server after all this',

@@ -87,8 +87,17 @@ export function dayAfter(year: number, month: number, day: number): string {
 
 /** The day so many days later, or (below 0) earlier: `2026-02-27` and 3 are `2026-03-02`. */
 export function daysLater(day: string, days: number): string {
-  const [y, m, d] = day.split('-').map(Number) as [number, number, number]
-  return new Date(Date.UTC(y, m - 1, d + days)).toISOString().slice(0, 10)
+  let [year, month, at] = day.split('-').map(Number) as [number, number, number]
+  at += days
+  while (at < 1) {
+    month--
+    if (month < 1) {
+      month = 12
+      year--
+    }
+    at += lastOfMonth(year, month)
+  }
+  return dayAfter(year, month, at)
 }
 
 /** Reads a time of day as people type it: `14:30`, `14.30`, `1430`, `9:05`, `9`. Gives hours and minutes; undefined where it is no time. */

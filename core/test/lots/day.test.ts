@@ -1,6 +1,7 @@
 import { expect } from 'chai'
 import fc from 'fast-check'
 import {
+  daysLater,
   decimal,
   expiryOnceOpened,
   formatDecimal,
@@ -168,5 +169,27 @@ describe('opened containers', () => {
       [2, '4'],
       [1, '1'],
     ])
+  })
+})
+
+describe('the day so many days later', () => {
+  for (const [day, days, right] of [
+    ['2026-02-27', 3, '2026-03-02'],
+    ['2028-02-27', 3, '2028-03-01'],
+    ['2026-12-31', 1, '2027-01-01'],
+    ['2027-01-01', -1, '2026-12-31'],
+    ['2026-03-01', -1, '2026-02-28'],
+    ['2026-11-27', 0, '2026-11-27'],
+    ['2026-05-15', -365, '2025-05-15'],
+  ] as const)
+    it(`${day}, ${days}: ${right}`, () => expect(daysLater(day, days)).to.equal(right))
+  it('as the calendar of the machine has it, and back', () => {
+    const at = fc.integer({ min: Date.UTC(1999, 0) / 86_400_000, max: Date.UTC(2099, 0) / 86_400_000 })
+    fc.assert(
+      fc.property(at, fc.integer({ min: -3000, max: 3000 }), (n, days) => {
+        const day = (x: number) => new Date(x * 86_400_000).toISOString().slice(0, 10)
+        expect(daysLater(day(n), days)).to.equal(day(n + days))
+      }),
+    )
   })
 })

@@ -6,11 +6,10 @@ import { movement, need, reservation } from '../ledger/index.ts'
 import type { Demand, Made } from '../position/index.ts'
 import type { House } from './house.ts'
 import { madeBy, madeStatement } from './made.ts'
+import { OPEN } from './open.ts'
 import { jobPlan } from './tables.ts'
 import { pickedReader } from './with-job.ts'
 
-/** Jobs that are not over: what they need is demand, and what comes of them is on its way. As the statement says it. */
-export const OPEN = ['planned', 'picking', 'in_work'] as const
 const isOpen = sql.raw(`"job"."state" in (${OPEN.map(s => `'${s}'`).join(', ')})`)
 
 /**

@@ -4,7 +4,7 @@ import { costCentre, job } from '../costcentres/index.ts'
 import { notFound, Refused } from '../ground/index.ts'
 import { need } from '../ledger/index.ts'
 import { type Caller, demandAt } from '../rights/index.ts'
-import { OPEN } from './demand.ts'
+import { OPEN } from './open.ts'
 import type { House } from './house.ts'
 import { jobPlan } from './tables.ts'
 

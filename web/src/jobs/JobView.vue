@@ -325,7 +325,12 @@ watch(
             ><button v-else type="button" class="btn" @click="state('planned')">Back to planned</button
             ><button type="button" class="btn" @click="state('done')">It is done</button
             ><button type="button" class="btn btn-danger ml-auto" @click="state('dropped')">Drop it</button></template
-          ><button v-else type="button" class="btn" @click="state('planned')">Open it again</button>
+          ><template v-else
+            ><button type="button" class="btn" @click="state('planned')">Open it again</button
+            ><button v-if="withIt.length" type="button" class="btn" @click="putBack">
+              Put back what lies with it
+            </button></template
+          >
         </footer>
       </section>
       <JobCame :job="job" />
