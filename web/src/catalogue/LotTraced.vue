@@ -101,9 +101,7 @@ async function hold() {
               <b v-if="STATES[l.state]" class="text-straw ml-1">{{ STATES[l.state] }}</b>
               <span class="soft text-[12px] block"
                 ><template v-for="(m, i) in l.makes" :key="m.id"
-                  >{{ i ? ', ' : ''
-                  }}<RouterLink class="mono" :to="{ name: 'slip', params: { id: m.id } }">{{ m.number }}</RouterLink>
-                  {{ f.when(m.at) }}</template
+                  >{{ i ? ', ' : '' }}<span class="mono">{{ m.number }}</span> {{ f.when(m.at) }}</template
                 ></span
               ></span
             ><span class="text-right whitespace-nowrap"
@@ -127,7 +125,7 @@ async function hold() {
             <span class="soft text-[12px] block"
               >{{ g.item.name }} <span class="mono">{{ g.code }}</span><template v-for="s in g.slips" :key="s.id">
                 ·
-                <RouterLink class="mono" :to="{ name: 'slip', params: { id: s.id } }">{{
+                <RouterLink class="go mono" :to="{ name: 'slip', params: { id: s.id } }">{{
                   s.number
                 }}</RouterLink></template
               >
@@ -172,5 +170,10 @@ async function hold() {
   gap: 12px;
   padding: 7px 0;
   border-top: 1px solid var(--hair);
+}
+@media (pointer: coarse) {
+  .row {
+    padding: 14px 0;
+  }
 }
 </style>

@@ -56,7 +56,7 @@ const after = (l: EffectLine) => {
         class="py-3 border-t border-hair"
         :class="{ focused: l.line === slip.focused }"
       >
-        <div class="flex justify-between gap-3">
+        <div class="flex justify-between gap-3 figures">
           <span class="font-semibold">{{ name(l.item) }}</span><span class="mono whitespace-nowrap"
             ><FigureOf
               figure="on-hand"
@@ -83,7 +83,7 @@ const after = (l: EffectLine) => {
         </p>
         <template v-else>
           <LevelBar :levels="l.after" :before="l.before" class="my-1" />
-          <div class="flex justify-between gap-3 text-[13px] flex-wrap">
+          <div class="flex justify-between gap-3 text-[13px] flex-wrap figures">
             <span class="flex flex-wrap items-center gap-x-1"
               ><StateDisc :state="l.before.state" bare /><FigureOf
                 figure="state"
@@ -154,5 +154,20 @@ const after = (l: EffectLine) => {
   padding-left: 8px;
   padding-right: 8px;
   border-radius: 6px;
+}
+/* Fingers need room between figures that open. */
+@media (pointer: coarse) {
+  .figures {
+    min-height: 48px;
+    align-items: center;
+  }
+  li > p:has(.figure),
+  li :deep(p:has(.figure)) {
+    min-height: 48px;
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 0 6px;
+  }
 }
 </style>
