@@ -1,7 +1,7 @@
 // A lot followed both ways through makes: what it is made of, what it is in, who got it, what is left; all of it recalled in one step.
 import { expect } from 'chai'
 import { v7 } from 'uuid'
-import type { Item, LotTrace, LotView, Recalled, SlipContentInput, SlipView } from '@shelve/contract'
+import type { Item, LotPage, LotTrace, LotView, Recalled, SlipContentInput, SlipView } from '@shelve/contract'
 import { type Client, newItem, person, world, type World } from './client.ts'
 
 type Found = { id: string }
@@ -113,6 +113,13 @@ describe('a lot, from where it came to who got it', () => {
     const up = all.flatMap(([code, t]) => t.up.map(u => `${of(u)} in ${code}`))
     expect(down.length).to.be.greaterThan(9)
     expect(down.sort()).to.deep.equal(up.sort())
+  })
+  it('its own page says what of it came of a make, and what went into one', async () => {
+    const page = await w.c.get<LotPage>(`/api/lots/${lots['F1']}`)
+    expect([page.came, page.went.map(x => [x.name, x.quantity])]).to.deep.equal([
+      [{ name: 'made', quantity: '3' }],
+      [['made', '1']],
+    ])
   })
   it('as CSV: whom to tell, and where to look', async () => {
     const r = await w.c.call('GET', `/api/lots/${lots['E1']}/trace`, undefined, { accept: 'text/csv' })

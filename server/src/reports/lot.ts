@@ -12,6 +12,9 @@ import type { House } from './house.ts'
 /** No lot goes through more hands than this; the rest is in the item's movements. */
 const MOST = 500
 
+/** Where lots come from. */
+const CAME: ReadonlySet<string> = new Set(['supplier', 'opening'])
+
 /**
  * Everything about one lot: what it is, where it came from, where it lies, where all of it went (whom to tell when it is
  * recalled), and how its state changed. Of other places only as much as the caller may see.
@@ -51,7 +54,7 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
   const leaves = house.stock.item(it.id)!.leaves.filter(l => l.lotId === row.id && isIn(scope, l.placeId))
   const inside = (a: number) => house.places.row(a) !== undefined && isIn(scope, a)
   /** What went to each user or reason, net of what came back or was taken back. */
-  const gone = new Map<number, { quantity: bigint; last: number }>()
+  const gone = new Map<string, { account: number; came: boolean; quantity: bigint; last: number }>()
   for (const { m } of moved)
     for (const [account, sign] of [
       [m.to, 1n],
@@ -60,11 +63,13 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
       if (house.places.row(account) || account === house.accounts.stock) continue
       const other = sign === 1n ? m.from : m.to
       if (!inside(other)) continue
-      const own = gone.get(account) ?? { quantity: 0n, last: 0 }
-      gone.set(account, { quantity: own.quantity + sign * m.quantity, last: Math.max(own.last, m.effectiveAt) })
+      // What is made comes of a make, and goes into one: that is not the same account read twice.
+      const came = m.kind === 'event_in' || CAME.has(house.rows.account.get({ id: account })!.kind)
+      const key = `${account}${came ? ' came' : ''}`
+      const own = gone.get(key) ?? { account, came, quantity: 0n, last: 0 }
+      gone.set(key, { ...own, quantity: own.quantity + sign * m.quantity, last: Math.max(own.last, m.effectiveAt) })
     }
-  const kindOf = (a: number) => house.rows.account.get({ id: a })!.kind
-  const to = [...gone].filter(([a, g]) => g.quantity !== 0n && kindOf(a) !== 'supplier' && kindOf(a) !== 'opening')
+  const told = [...gone.values()].filter(g => g.quantity !== 0n)
   const parent = row.parentId === null ? undefined : house.rows.lotById.get({ id: row.parentId })
   const children = house.db.select({ uid: lot.uid, code: lot.code }).from(lot).where(eq(lot.parentId, row.id)).all()
   return {
@@ -83,12 +88,13 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
       name: house.places.name(l.placeId),
       quantity: formatDecimal(l.quantity),
     })),
-    came: [...gone]
-      .filter(([a]) => kindOf(a) === 'supplier' || kindOf(a) === 'opening')
-      .map(([a, g]) => ({ name: accountName(house, a), quantity: formatDecimal(-g.quantity) })),
-    went: to
-      .sort(([, a], [, b]) => b.last - a.last)
-      .map(([a, g]) => ({ name: accountName(house, a), quantity: formatDecimal(g.quantity), last: iso(g.last) })),
+    came: told
+      .filter(g => g.came)
+      .map(g => ({ name: accountName(house, g.account), quantity: formatDecimal(-g.quantity) })),
+    went: told
+      .filter(g => !g.came)
+      .sort((a, b) => b.last - a.last)
+      .map(g => ({ name: accountName(house, g.account), quantity: formatDecimal(g.quantity), last: iso(g.last) })),
     states: house.db
       .select({ held: lotState.held, since: lotState.since, why: lotState.why, by: person.name })
       .from(lotState)
