@@ -8,7 +8,7 @@ import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import SaveAs from '../ui/SaveAs.vue'
-import { useFormat } from '../ui/format.ts'
+import { unitBehind, useFormat } from '../ui/format.ts'
 
 const props = defineProps<{ id: string; code: string | null }>()
 const emit = defineEmits<{ /** The state of it and of all that is in it has changed. */ held: [] }>()
@@ -37,7 +37,6 @@ const sides = computed(() =>
     : [],
 )
 const made = computed(() => (trace.value?.down.length ?? 0) + (trace.value?.up.length ?? 0) > 0)
-const unit = (u: string) => (u === 'each' ? '' : ` ${u}`)
 const KINDS = { used: 'used by', waste: 'wasted:', supplier: 'back to' } as const
 const STATES: Record<TracedLot['state'], string> = {
   usable: '',
@@ -105,9 +104,9 @@ async function hold() {
                 ></span
               ></span
             ><span class="text-right whitespace-nowrap"
-              ><span class="mono">{{ f.number(l.quantity) }}{{ unit(l.item.unit) }}</span>
+              ><span class="mono">{{ f.number(l.quantity) }}{{ unitBehind(l.item.unit) }}</span>
               <span class="soft text-[12px]">{{ ` ${how_}` }}</span><span v-if="l.code" class="soft text-[12px] block"
-                >{{ l.left === '0' ? 'nothing' : `${f.number(l.left)}${unit(l.item.unit)}` }} left</span
+                >{{ l.left === '0' ? 'nothing' : `${f.number(l.left)}${unitBehind(l.item.unit)}` }} left</span
               ></span
             >
           </li>
@@ -131,7 +130,7 @@ async function hold() {
               >
               · {{ f.when(g.last) }}</span
             ></span
-          ><span class="mono whitespace-nowrap">{{ f.number(g.quantity) }}{{ unit(g.item.unit) }}</span>
+          ><span class="mono whitespace-nowrap">{{ f.number(g.quantity) }}{{ unitBehind(g.item.unit) }}</span>
         </li>
       </ul>
     </div>

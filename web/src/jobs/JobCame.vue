@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { decimal, formatDecimal } from '@shelve/core'
 import type { JobView } from '@shelve/contract'
 import { useSession } from '../shell/session.ts'
-import { KIND_WORDS, useFormat } from '../ui/format.ts'
+import { KIND_WORDS, unitBehind, useFormat } from '../ui/format.ts'
 
 const props = defineProps<{ job: JobView }>()
 const session = useSession()
@@ -17,7 +17,6 @@ const all = (worths: readonly (string | null | undefined)[]) =>
     ? null
     : formatDecimal(worths.reduce((sum, w) => sum + decimal(w!), 0n))
 const together = computed(() => all(held.value.map(l => l.deviationWorth)))
-const unit = (u: string) => (u === 'each' ? '' : ` ${u}`)
 </script>
 <template>
   <section v-if="held.length || job.wasted.length || job.others.length || job.made !== '0'" class="slip mt-4">
@@ -64,13 +63,13 @@ const unit = (u: string) => (u === 'each' ? '' : ` ${u}`)
     <ul v-if="job.others.length || job.wasted.length" class="px-5 py-3 text-[13px]">
       <li v-for="o in job.others" :key="o.item.id" class="flex justify-between gap-3 py-1">
         <span
-          >{{ o.item.name }} <span class="mono">{{ f.number(o.quantity) }}{{ unit(o.item.unit) }}</span>
+          >{{ o.item.name }} <span class="mono">{{ f.number(o.quantity) }}{{ unitBehind(o.item.unit) }}</span>
           <span class="soft">taken for it, and not on its list</span></span
         ><span v-if="o.worth" class="mono">{{ f.money(o.worth) }}</span>
       </li>
       <li v-for="x in job.wasted" :key="x.item.id + x.reason" class="flex justify-between gap-3 py-1">
         <span
-          >{{ x.item.name }} <span class="mono">{{ f.number(x.quantity) }}{{ unit(x.item.unit) }}</span>
+          >{{ x.item.name }} <span class="mono">{{ f.number(x.quantity) }}{{ unitBehind(x.item.unit) }}</span>
           <span class="text-straw">wasted: {{ x.reason }}</span></span
         ><span v-if="x.worth" class="mono">{{ f.money(x.worth) }}</span>
       </li>

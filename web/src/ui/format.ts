@@ -110,6 +110,8 @@ export const KIND_WORDS: Record<string, string> = {
   closing: 'Difference settled',
   method_change: 'Change of cost method',
 }
+/** A unit behind its figure; single things go without one. */
+export const unitBehind = (unit: string): string => (unit === 'each' ? '' : ` ${unit}`)
 /** What the lines of a working are called. */
 export const LABEL_WORDS: Record<string, string> = {
   before: 'Before that',
