@@ -304,6 +304,15 @@ describe('making', () => {
     ])
   })
 
+  it('something else that is made for a job does not finish it: it is in work', async () => {
+    const service = await plan({ name: 'Service', lines: [{ id: v7(), item: k.items['stock']!.id, typed: '2' }] })
+    const r = await make([line('stock', '2', { side: 'out' }), line('onion', '0.5')], { job: service })
+    expect([r.status, (await job(service)).state], r.text).to.deep.equal([201, 'in_work'])
+    const reader = await person(w, 'Rana', 'observer', w.lab.id)
+    const no = await reader.call('POST', `/api/slips/${r.body.id}/anew`, { id: v7() })
+    expect(no.status).to.equal(403)
+  })
+
   it('what cannot be made is refused with nothing half done', async () => {
     const before = [...ledgerJsonLines(w.app)].length
     const out = (typed = '1', more: object = {}) => line('stock', typed, { side: 'out', ...more })

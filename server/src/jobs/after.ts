@@ -2,19 +2,24 @@ import type { SlipContent, SlipHead } from '@shelve/contract'
 import type { Caller } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { madeFor } from './made.ts'
-import { plannedByUid } from './rows.ts'
+import { isOpen, plannedByUid } from './rows.ts'
 import { stateJob } from './states.ts'
 import { liesWith } from './with-job.ts'
 
 /**
- * Something was made for a job: it is done, or goes on where the slip says so. Whoever may book the make may say that, also
- * where the job is planned elsewhere. Gives the items of which something else is wanted now.
+ * Something was made for a job: what it makes, and it is done, or goes on where the slip says so; something else, and it is in
+ * work. Whoever may book the make may say that, also where the job is planned elsewhere. Gives the items of which something
+ * else is wanted now.
  */
-export function makeBooked(house: House, caller: Caller, { kind, head }: SlipContent): readonly number[] {
+export function makeBooked(house: House, caller: Caller, { kind, head, lines }: SlipContent): readonly number[] {
   const planned = kind === 'make' && head.job ? plannedByUid(house, head.job) : undefined
   if (!planned) return []
+  const { outputId } = planned.plan
+  const output = outputId === null ? undefined : house.known.itemById(outputId)?.uid
+  const makesIt = lines.some(l => l.side === 'out' && l.item === output)
   // What was picked for it and not used is brought back before it is over.
-  const over = !head.goesOn && !liesWith(house, planned).length
+  const over = makesIt && !head.goesOn && !liesWith(house, planned).length
+  if (!over && !isOpen(planned.job)) return []
   return stateJob(house, caller, planned, over ? 'done' : 'in_work').items
 }
 

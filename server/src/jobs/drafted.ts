@@ -4,7 +4,7 @@ import type { ItemRow } from '../catalogue/index.ts'
 import { Refused } from '../ground/index.ts'
 import { beginDraft, contentOf, typedOf } from '../papers/index.ts'
 import { metOf, type StockItem } from '../position/index.ts'
-import { type Caller, isIn, reach, type Scope } from '../rights/index.ts'
+import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { madeFor } from './made.ts'
 import { byTemplate, formulaOfJob, templateOfJob } from './planning.ts'
@@ -68,6 +68,7 @@ export function makeAnew(house: House, caller: Caller, uid: string, draft: strin
   const slip = house.rows.slip.get({ uid })
   if (slip?.kind !== 'make' || slip.state !== 'booked')
     throw new Refused(409, 'no_make', 'Only what was made, and booked, can be made anew in its place.')
+  if (slip.placeId !== null) demandAt(house, caller, 'book', slip.placeId)
   const { head, lines, ...rest } = contentOf(house, slip)
   const content: SlipContent = {
     ...rest,

@@ -106,8 +106,9 @@ export function pickBooked(house: House, record: { readonly id: number }, conten
 }
 
 type Row = typeof slip.$inferSelect & { readonly ready: typeof pickReady.$inferSelect | null }
-const rowsOf = (house: House) =>
-  house.db.select({ slip, ready: pickReady }).from(slip).leftJoin(pickReady, eq(pickReady.slipId, slip.id))
+/** What was put down, with whether it was fetched. */
+const putDown = (house: House) =>
+  house.db.select({ slip, ready: pickReady }).from(pickReady).innerJoin(slip, eq(slip.id, pickReady.slipId))
 const isPick = sql`json_extract(${slip.head}, '$.head.pick') is not null`
 
 function rowView(house: House, r: Row, content: SlipContent) {
@@ -138,19 +139,20 @@ function rowView(house: House, r: Row, content: SlipContent) {
 /** Lists that are picked, then what lies ready; `over`: what was fetched, the last first. */
 export function pickRows(house: House, scope: Scope, over: boolean) {
   const inScope = (r: { readonly placeId: number | null }) => r.placeId === null || isIn(scope, r.placeId)
-  const booked = rowsOf(house)
-    .where(and(isNotNull(pickReady.slipId), over ? isNotNull(pickReady.fetchedAt) : isNull(pickReady.fetchedAt)))
-    .orderBy(desc(slip.id))
+  const booked = putDown(house)
+    .where(over ? isNotNull(pickReady.fetchedAt) : isNull(pickReady.fetchedAt))
+    .orderBy(desc(pickReady.slipId))
     .limit(100)
     .all()
   const drafts = over
     ? []
-    : rowsOf(house)
+    : house.db
+        .select()
+        .from(slip)
         .where(and(eq(slip.state, 'draft'), eq(slip.kind, 'move'), isPick))
         .orderBy(desc(slip.id))
         .all()
-  return [...drafts, ...booked]
-    .map(r => ({ ...r.slip, ready: r.ready }))
+  return [...drafts.map(r => ({ ...r, ready: null })), ...booked.map(r => ({ ...r.slip, ready: r.ready }))]
     .filter(inScope)
     .map(r => rowView(house, r, contentOf(house, r)))
 }
@@ -158,8 +160,8 @@ export function pickRows(house: House, scope: Scope, over: boolean) {
 /** A list by the id of its slip. */
 export function pickView(house: House, caller: Caller, uid: string): PickView {
   const seen = reach(house, caller)
-  const found = rowsOf(house).where(eq(slip.uid, uid)).get()
-  const r = found && { ...found.slip, ready: found.ready }
+  const found = house.rows.slip.get({ uid })
+  const r = found && { ...found, ready: putDown(house).where(eq(pickReady.slipId, found.id)).get()?.ready ?? null }
   const content = r && contentOf(house, r)
   if (!r || !content?.head.pick || (r.placeId !== null && !isIn(seen, r.placeId))) throw notFound('slip')
   const jobs = jobsOf(house, content)
@@ -192,8 +194,8 @@ function shortOf(house: House, { job: j }: Planned, seen: Scope): PickView['shor
 
 /** What lay ready was fetched: whoever it is for has it, and its jobs are in work. Gives the items that that is about. */
 export function fetched(house: House, caller: Caller, uid: string, by: string): number[] {
-  const found = rowsOf(house).where(eq(slip.uid, uid)).get()
-  if (!found?.ready) throw notFound('slip')
+  const found = putDown(house).where(eq(slip.uid, uid)).get()
+  if (!found) throw notFound('slip')
   if (found.slip.placeId !== null) demandAt(house, caller, 'book', found.slip.placeId)
   if (found.ready.fetchedAt !== null)
     throw new Refused(409, 'fetched_already', `${found.ready.fetchedBy} fetched it already.`)

@@ -4,6 +4,7 @@ import type { LotTrace } from '@shelve/contract'
 import {
   formatDecimal,
   groupBy,
+  type Leaf,
   lotState,
   type MadeLots,
   type Quantity,
@@ -109,6 +110,7 @@ export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
     [start, ...[...up, ...down].map(t => ({ id: t.lot }))].map(l => l.id),
   )
   const numbers = slipsBy(house, [...new Set(slips.values())])
+  const leftOf = leftReader(house, scope)
   const view = (t: TracedLot): LotTrace['up'][number] => {
     const l = lots.get(t.lot)!
     return {
@@ -119,7 +121,7 @@ export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
       state: lotState({ held: l.held as 'usable', expiry: l.expiry }, house.today()),
       depth: t.depth,
       quantity: formatDecimal(t.quantity),
-      left: formatDecimal(leftOf(house, l, scope).reduce((sum, x) => sum + x.quantity, 0n)),
+      left: formatDecimal(leftOf(l).reduce((sum, x) => sum + x.quantity, 0n)),
       makes: t.makes.map(m => numbers.get(slips.get(m)!)!),
     }
   }
@@ -131,7 +133,7 @@ export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
     down: down.map(view),
     got: gotOf(house, concerned, scope),
     left: concerned.flatMap(l =>
-      leftOf(house, l, scope).map(x => ({
+      leftOf(l).map(x => ({
         lot: l.uid,
         code: l.code,
         item: named(house.known.itemById(l.itemId)!),
@@ -142,8 +144,18 @@ export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
   }
 }
 
-const leftOf = (house: House, l: LotRow, scope: Scope) =>
-  house.stock.item(l.itemId)!.leaves.filter(x => x.lotId === l.id && x.quantity > 0n && isIn(scope, x.placeId))
+/** What of lots lies where somebody may look: read once for each item, since there may be thousands of one. */
+function leftReader(house: House, scope: Scope) {
+  const items = new Map<number, ReadonlyMap<number, readonly Leaf[]>>()
+  return (l: LotRow): readonly Leaf[] => {
+    let of = items.get(l.itemId)
+    if (!of) {
+      const here = house.stock.item(l.itemId)!.leaves.filter(x => x.quantity > 0n && isIn(scope, x.placeId))
+      items.set(l.itemId, (of = groupBy(here, x => x.lotId)))
+    }
+    return of.get(l.id) ?? []
+  }
+}
 
 /** Whether a lot ever was where somebody may look. */
 function wasSeen(house: House, l: LotRow, scope: Scope): boolean {
@@ -212,8 +224,9 @@ function gotOf(house: House, lots: readonly LotRow[], scope: Scope): LotTrace['g
     .map(r => ({ ...r, away: isGone(r.toKind) }))
     // A delivery comes from its supplier: it is not got back by them.
     .filter(r => (r.away ? r.toKind : r.fromKind) !== 'supplier' || r.away !== (r.undoes === 1))
+  const byLot = groupBy(rows, r => r.lotId)
   return lots.flatMap(l => {
-    const own = rows.filter(r => r.lotId === l.id)
+    const own = byLot.get(l.id) ?? []
     return [...groupBy(own, r => (r.away ? r.to : r.from))].flatMap(([who, of]) => {
       const quantity = of.reduce((sum, r) => (r.away ? sum + r.quantity : sum - r.quantity), 0n)
       if (quantity <= 0n) return []
