@@ -219,6 +219,37 @@ describe('picking', () => {
     expect([r.status, r.body.lines.length], r.text).to.deep.equal([201, 3])
   })
 
+  it('only what may be used is on it; a lot that may not is refused where somebody takes it all the same', async () => {
+    items['Milk'] = await newItem(w.c, { name: 'Milk', code: 'MILK', identifiedBy: 'lot_expiry' })
+    await w.c.must({
+      kind: 'receipt',
+      place: w.lab.id,
+      head: { supplier: 'Aster' },
+      lines: [
+        ['M1', '2026-11-20'],
+        ['M2', '2026-12-20'],
+      ].map(([code, expiry]) =>
+        w.c.line({
+          item: items['Milk']!.id,
+          typed: '3',
+          price: '1',
+          to: bins['B1']!,
+          lot: { code: code!, expiry: expiry! },
+        }),
+      ),
+    })
+    const id = await begin([await plan('Breakfast', [['Milk', '5']])])
+    const [milk, ...more] = await lines(id)
+    expect([milk!.lot?.code, milk!.asked, more]).to.deep.equal(['M2', '3', []])
+    const { rows } = await w.c.get<{ rows: LotView[] }>(`/api/items/${items['Milk']!.id}/lots`)
+    const bad = rows.find(l => l.code === 'M1')!
+    const { id: of, seen, position, ...content } = milk!
+    const lot = { id: bad.id, code: 'M1', expiry: bad.expiry }
+    await w.c.save(id, { lines: [{ id: of, seen, position, line: { ...content, lot, typed: '1' } }] })
+    const no = await putDown(id)
+    expect([no.status, no.body.code]).to.deep.equal([422, 'lot_not_usable'])
+  })
+
   it('jobs of several places are no one list; nothing is there; a job elsewhere is not picked; bad names', async () => {
     const shed = (await w.c.ok<Found>('POST', '/api/places', { name: 'Shed', kind: 'area' })).id
     const one = await plan('Petrel', [['Filter', '1']])

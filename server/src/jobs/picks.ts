@@ -1,11 +1,11 @@
 import { and, desc, eq, isNotNull, isNull, sql } from 'drizzle-orm'
 import { type NewPick, type PickView, SlipContent } from '@shelve/contract'
-import { formatDecimal, groupBy, max, plainly } from '@shelve/core'
+import { formatDecimal, groupBy, max, min, plainly, type Quantity } from '@shelve/core'
 import { job } from '../costcentres/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
 import { beginDraft, cellsTaken, contentOf } from '../papers/index.ts'
-import { metOf, usualBin } from '../position/index.ts'
+import { metOf, type StockItem, usualBin } from '../position/index.ts'
 import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
 import { readyFor, takenFrom } from './drafted.ts'
 import type { House } from './house.ts'
@@ -38,13 +38,13 @@ export function createPick(house: House, caller: Caller, asked: NewPick): { read
   const wanted = jobs.flatMap((p, i) =>
     needsOfJob(house, p.job.id).flatMap(n => {
       const it = house.stock.now([n.itemId]).get(n.itemId)!
-      const left = leftOf(house, n.id, it)
+      const left = leftOf(n.id, it)
       const ready = readyFor(it, n, seen)
       const to = house.places.row(withs[i]!.id)!.uid
-      return takenFrom(house, p, seen, it, n, ready < left ? ready : left).map(l => ({ ...l, to }))
+      return takenFrom(house, p, seen, it, n, min(ready, left)).map(l => ({ ...l, to }))
     }),
   )
-  const content = SlipContent.parse({ kind: 'move', place, lines: wanted })
+  const content = SlipContent.parse({ kind: 'move', place, head: { pick: 'list' }, lines: wanted })
   const lineOf = new Map(content.lines.map(l => [l.id, l]))
   const cells = wanted.length ? [...cellsTaken(house, caller, content)] : []
   if (!cells.length)
@@ -81,11 +81,7 @@ export function createPick(house: House, caller: Caller, asked: NewPick): { read
   return { placed }
 }
 /** What a need lacks: neither used nor with the job. */
-const leftOf = (
-  house: House,
-  needId: number,
-  it: ReturnType<House['stock']['now']> extends ReadonlyMap<number, infer I> ? I : never,
-) => {
+function leftOf(needId: number, it: StockItem): Quantity {
   const n = it.demand.needs.find(x => x.needId === needId)!
   return max(n.quantity - n.used, 0n)
 }

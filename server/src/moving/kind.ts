@@ -1,4 +1,6 @@
-import { type Kind, outward } from '../papers/index.ts'
+import type { SlipLine } from '@shelve/contract'
+import { lotState } from '@shelve/core'
+import { type Kind, outward, type Reading } from '../papers/index.ts'
 
 export const kinds: readonly Kind[] = [
   {
@@ -10,7 +12,12 @@ export const kinds: readonly Kind[] = [
       if (r.content.head.pick && !line.typed.trim()) return []
       return r.moved(line, (item, quantity) => {
         const to = r.place(line, line.to, 'to')
-        return to === undefined ? [] : outward(r, line, item, quantity, to)
+        if (to === undefined) return []
+        // What is picked for a job is to be used: only what may be is taken.
+        const picked = r.content.head.pick !== ''
+        const lines = outward(r, line, item, quantity, to, { usable: picked })
+        if (picked) for (const l of lines) refuseUnusable(r, line, l.lotId)
+        return lines
       })
     },
     end: r => {
@@ -18,3 +25,10 @@ export const kinds: readonly Kind[] = [
     },
   },
 ]
+
+/** A lot that somebody chose though it may not be used: a job could not use it either. */
+function refuseUnusable(r: Reading, line: SlipLine, lotId: number): void {
+  const lot = r.books.lot(lotId)!
+  const state = lotState(lot, r.house.today(r.at()))
+  if (state !== 'usable') r.no(line, 'lot_not_usable', 'lot', { lot: lot.code, state, expiry: lot.expiry })
+}
