@@ -271,6 +271,40 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
     expect([more.body.code, more.body.fields[0]!.detail.free]).to.deep.equal(['more_than_issued', '2'])
   })
 
+  it('make: two lots of one thing and a by-product, of a lot and of what has none, something spoiled of both sides', async () => {
+    const acid = await newItem(w.c, { name: 'Acid', unit: 'L', decimals: 3, identifiedBy: 'lot_expiry', method: 'lot' })
+    const salt = await newItem(w.c, { name: 'Salt', unit: 'kg', decimals: 3, method: 'fifo' })
+    const mix = await newItem(w.c, { name: 'Mix', unit: 'L', decimals: 3, identifiedBy: 'lot' })
+    const rest = await newItem(w.c, { name: 'Rest', unit: 'kg', decimals: 3 })
+    const spilt = (await w.c.ok<Found>('POST', '/api/waste-reasons', { name: 'Spilt' })).id
+    await receive(acid, '2', '10', { lot: { code: 'A1', expiry: '2027-01-31' } })
+    await receive(salt, '1', '4')
+    await receive(salt, '5', '6')
+    const made = await slip({
+      kind: 'make',
+      place: w.lab.id,
+      head: { extra: '1.5' },
+      lines: [
+        w.c.line({ item: mix.id, typed: '3', side: 'out', lot: { code: 'X1' }, share: '9' }),
+        w.c.line({ item: mix.id, typed: '1', side: 'out', lot: { code: 'X2' } }),
+        w.c.line({ item: rest.id, typed: '0.5', side: 'out', share: '1' }),
+        w.c.line({ item: acid.id, typed: '1' }),
+        w.c.line({ item: salt.id, typed: '2' }),
+        w.c.line({ item: salt.id, typed: '0.5', reason: spilt }),
+        w.c.line({ item: mix.id, typed: '0.5', side: 'out', lot: { code: 'X1' }, reason: spilt }),
+      ],
+    })
+    // In it: 10 of acid, salt 1 at 4 and 1 at 6, 1.5 beside: 21.5, a tenth of it the rest's; then 0.5 of the salt spoils, at 6.
+    expect(made.lines.map(l => l.value)).to.deep.equal(['12.9', '4.3', '2.15', '-10', '-10', '-3', '0'])
+    expect([await stock(mix), await stock(rest), await stock(acid), await stock(salt)]).to.deep.equal([
+      ['4', '17.2'],
+      ['0.5', '2.15'],
+      ['1', '10'],
+      ['3.5', '21'],
+    ])
+    expect([value(/^made$/), value(/^waste/)]).to.deep.equal(['-1.5', '5.15'])
+  })
+
   it('waste: any lot may go, also an expired or held one; its value stands on the reason', async () => {
     const milk = await newItem(w.c, { name: 'Milk', unit: 'L', decimals: 1, identifiedBy: 'lot_expiry' })
     await receive(milk, '4', '1.5', { lot: { code: 'M1', expiry: '2026-11-20' } })

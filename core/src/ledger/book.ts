@@ -101,7 +101,7 @@ function addLines(work: Work): void {
   if (charges.length) work.charges.push({ slipId: slip.slipId, charges })
   const events = new Map<string, { costSeq: number; part: number }>()
   const share = new Map(slip.lines.map((l, i) => [l, spread.shares[i]!]))
-  for (const line of eventOrder(slip.lines, work.isPlace)) {
+  for (const line of eventOrder(slip.lines, a => work.books.accountKind(a))) {
     const kind = kindOf(work, line)
     if (kind === 'found' || kind === 'close') {
       addSettlement(work, line, kind)

@@ -96,7 +96,7 @@ function replaceEvent(work: Work, change: Extract<Change, { type: 'replace_event
   if (found.length) return void work.refusals.push(...found)
   reverseEvent(work, fact, lineId)
   let part = Math.max(...was.map(f => f.part)) + 1
-  for (const line of eventOrder(change.by, work.isPlace)) {
+  for (const line of eventOrder(change.by, a => work.books.accountKind(a))) {
     const kind = factKind(work.books.accountKind(line.from)!, work.books.accountKind(line.to)!)!
     work.addLine(line, kind, { costSeq, part: part++, effectiveAt })
   }

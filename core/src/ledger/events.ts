@@ -1,6 +1,6 @@
 import type { DraftLine } from './books.ts'
 import type { Fact } from './facts.ts'
-import type { FactKind } from './types.ts'
+import type { AccountKind, FactKind } from './types.ts'
 
 /** Facts of an event that are valued together: what goes into it, and what comes of it. */
 const SIDES: ReadonlySet<FactKind> = new Set<FactKind>(['event_in', 'event_out'])
@@ -8,10 +8,17 @@ const SIDES: ReadonlySet<FactKind> = new Set<FactKind>(['event_in', 'event_out']
 export const isEvent = (facts: readonly Pick<Fact, 'kind'>[]): boolean => facts.some(f => SIDES.has(f.kind))
 
 /**
- * Lines of events in the order of costing (rules 32 and 63): what goes in and what of that spoils, then what comes out, then
- * what of that spoils: it is worth its share before it is wasted. All else stays where it stands.
+ * Lines of events in the order of costing (rules 32 and 63): what goes in, what of that spoils, what comes out, what of that
+ * spoils: it is worth its share before it is wasted. All else stays where it stands.
  */
-export function eventOrder<L extends DraftLine>(lines: readonly L[], isPlace: (account: number) => boolean): L[] {
-  const rank = (l: L) => (l.event === undefined ? 0 : l.ofOutput ? 2 : isPlace(l.from) ? 0 : 1)
+export function eventOrder<L extends DraftLine>(
+  lines: readonly L[],
+  kindOf: (account: number) => AccountKind | undefined,
+): L[] {
+  const rank = (l: L) => {
+    if (l.event === undefined) return 0
+    if (kindOf(l.from) !== 'place') return 2
+    return l.ofOutput ? 3 : kindOf(l.to) === 'waste' ? 1 : 0
+  }
   return [...lines].sort((a, b) => rank(a) - rank(b))
 }

@@ -70,9 +70,9 @@ describe('what a make is worth (rule 63)', () => {
     const lines = [drops('2'), gives('8'), spoils('3'), takes('4'), takes('2', 2)]
     const { movements } = w.must({ kind: 'make', lines })
     expect(movements.map(m => [m.part, m.kind, m.itemId, d(m.quantity), d(m.value)])).to.deep.equal([
-      [0, 'out', 1, '3', '6'],
-      [1, 'event_out', 1, '4', '8'],
-      [2, 'event_out', 2, '2', '6'],
+      [0, 'event_out', 1, '4', '8'],
+      [1, 'event_out', 2, '2', '6'],
+      [2, 'out', 1, '3', '6'],
       [3, 'event_in', 3, '8', '14'],
       [4, 'out', 3, '2', '3.5'],
     ])
