@@ -16,12 +16,15 @@ export async function puttingRight(page: Page, demo: Stage): Promise<void> {
   await hands.click(page.getByRole('button', { name: 'Count all the same' }))
   await expect(page.getByText(/0 of \d+/)).toBeVisible()
   await hands.click(page.getByRole('button', { name: 'Grid' }))
-  for (const n of [0, 1, 2]) {
+  // One off of many is within what is tolerated: nobody asks for a second figure.
+  for (let n = 0, off = 0; off < 3; n++) {
     const b = page.locator(`[data-row="${n}"]`)
     const row = page.getByRole('row').filter({ has: b })
     await expect(row.getByRole('cell').nth(3)).toHaveText(/\d/)
     const expected = Number((await row.getByRole('cell').nth(3).innerText()).replace(/[^\d.]/g, ''))
-    await hands.field(b, String(expected + (expected >= 1 ? -1 : 1)))
+    if (expected < 25) continue
+    await hands.field(b, String(expected - 1))
+    off++
   }
   await hands.click(page.getByRole('button', { name: /^The other \d+ are as expected/ }))
   for (const again of await page.locator('[data-again]').all())
