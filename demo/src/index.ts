@@ -56,13 +56,11 @@ export async function makeDemonstration(
     addPerson(app, { name: 'Oskar Hale', signIn: 'oskar', passwordHash: hash, role: 'buyer' }, NOBODY)
     addPerson(app, { name: 'Linnea Roe', signIn: 'linnea', passwordHash: hash, role: 'observer' }, NOBODY)
   })
-  writeTemplates(station)
-  for (let day = 1; day <= days; day++) {
-    livesThrough(station, start + day * DAY, now)
-    if (day === days - 6) makeReagents(station, start + day * DAY + 9 * 3_600_000)
-  }
+  for (let day = 1; day <= days; day++) livesThrough(station, start + day * DAY, now)
   leaveLying(station, now)
   askFor(station, now)
+  writeTemplates(station)
+  makeReagents(station, now)
   clock.now = now
   writeJobs(station, now)
   app.stock.forget()

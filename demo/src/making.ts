@@ -1,7 +1,8 @@
 import type { Station } from './station.ts'
 
-/** Reagents were made last week, and something of them is out already: a lot that is recalled is found in all of it. */
-export function makeReagents(s: Station, at: number): void {
+/** Reagents were made last week, and something of them is out already: a lot that is recalled is found in all of it. Written down today. */
+export function makeReagents(s: Station, now: number): void {
+  const at = now - 4 * 86_400_000
   const place = s.areas.get('Wet lab')!
   const line = (code: string, typed: string, more: object = {}) => ({
     id: s.app.uid(),
@@ -10,14 +11,16 @@ export function makeReagents(s: Station, at: number): void {
     ...more,
   })
   const day = (n: number) => new Date(at + n * 86_400_000).toISOString().slice(0, 10)
-  const hour = (n: number) => at + n * 3_600_000
-  s.book('ines', hour(0), {
+  const hour = (n: number) => ({ effectiveAt: new Date(at + n * 3_600_000).toISOString() })
+  s.book('ines', now, {
+    ...hour(0),
     kind: 'make',
     place,
     lines: [line('RIN-E', '2.5', { side: 'out', lot: { code: 'RE-47', expiry: day(180) } }), line('ETH-96', '1.8230')],
   })
   for (const [i, code] of ['PW-12', 'PW-13'].entries())
-    s.book('ines', hour(2 + i), {
+    s.book('ines', now, {
+      ...hour(2 + i),
       kind: 'make',
       place,
       lines: [
@@ -27,7 +30,8 @@ export function makeReagents(s: Station, at: number): void {
       ],
     })
   const [job] = s.jobs.get('Wet lab')!
-  s.book('ines', hour(26), {
+  s.book('ines', now, {
+    ...hour(26),
     kind: 'issue',
     place,
     taker: 'Bram',
