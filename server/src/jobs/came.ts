@@ -1,9 +1,9 @@
 import { and, desc, eq, sql } from 'drizzle-orm'
 import type { JobView } from '@shelve/contract'
-import { deviationOf, type Fact, foldFacts, formatDecimal, groupBy } from '@shelve/core'
+import { deviationOf, type Fact, formatDecimal, groupBy } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { iso } from '../ground/index.ts'
-import { movement, slip, SqlBooks } from '../ledger/index.ts'
+import { factsAt, movement, slip, SqlBooks } from '../ledger/index.ts'
 import { about, isIn } from '../rights/index.ts'
 import { type Looked, scopeOfJob } from './looked.ts'
 import { byTemplate, formulaOfJob } from './planning.ts'
@@ -61,10 +61,9 @@ export function wastedFor(of: Looked): JobView['wasted'] {
     .where(and(sql`${movement.jobId} = ${planned.job.id}`, eq(account.kind, 'waste')))
     .all()
   for (const r of rows) reason.set(r.to, r.name)
-  const books = new SqlBooks(house)
-  const facts = [...new Set(rows.map(r => r.costSeq))]
-    .flatMap(costSeq => foldFacts(books.movementsAt(costSeq), a => a === house.accounts.priceDifference))
-    .filter(f => f.jobId === planned.job.id && f.quantity > 0n && reason.has(f.to))
+  const facts = factsAt(house, new SqlBooks(house), rows).filter(
+    f => f.jobId === planned.job.id && f.quantity > 0n && reason.has(f.to),
+  )
   return [...groupBy(facts, f => `${f.itemId}.${f.to}`).values()].map(same =>
     about(scopeOfJob(of), {
       item: named(house.known.itemById(same[0]!.itemId)!),
@@ -112,11 +111,9 @@ export function besideOf(of: Looked): JobView['others'] {
     .all()
   const books = new SqlBooks(house)
   const isOwn = (a: number) => books.making.jobOf(a) === planned.job.id
-  const facts = [...new Set(moved.map(r => r.costSeq))]
-    .flatMap(costSeq => foldFacts(books.movementsAt(costSeq), a => a === house.accounts.priceDifference))
-    .filter(
-      f => f.needId === undefined && f.quantity > 0n && (isTaken(f) ? isOwn(f.to) : f.kind === 'back' && isOwn(f.from)),
-    )
+  const facts = factsAt(house, books, moved).filter(
+    f => f.needId === undefined && f.quantity > 0n && (isTaken(f) ? isOwn(f.to) : f.kind === 'back' && isOwn(f.from)),
+  )
   return [...groupBy(facts, f => f.itemId)].flatMap(([item, same]) => {
     const sum = (what: 'quantity' | 'value') => same.reduce((s, f) => s + (f.kind === 'back' ? -f[what] : f[what]), 0n)
     return sum('quantity') <= 0n

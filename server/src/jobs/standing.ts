@@ -90,21 +90,14 @@ export function comeAgain(house: House, by: By, jobId: number): number[] {
 
 /** Standing jobs whose day has passed while they are still open: their next ones come all the same. Gives the items. */
 export function comeAgainDue(house: House): number[] {
-  const due = house.db
-    .select({ id: job.id, by: jobPlan.savedBy })
-    .from(jobPlan)
-    .innerJoin(job, eq(job.id, jobPlan.jobId))
-    .where(and(inArray(job.state, [...OPEN]), sql`${jobPlan.repeats} <> ''`, sql`${jobPlan.day} < ${house.today()}`))
-    .all()
-    .filter(d => !nextOf(house, d.id))
-  return due.flatMap(d => comeAgain(house, { id: d.by }, d.id))
+  return waiting(house).flatMap(w => comeAgain(house, { id: w.by }, w.id))
 }
 
 /** Looks for them now and then, where somebody keeps the house running. */
 export function followStanding(house: House, everyMs = 60_000): void {
   const look = () => {
     if (!house.organisation) return
-    const due = house.store.client.inTransaction ? 0 : waiting(house)
+    const due = !house.store.client.inTransaction && waiting(house).length > 0
     if (due)
       house.change(
         'job',
@@ -117,9 +110,10 @@ export function followStanding(house: House, everyMs = 60_000): void {
   house.onClose(() => clearInterval(timer))
   look()
 }
-const waiting = (house: House): number =>
+/** Those of which the day has passed and no next one was begun, each with whoever saved it last. */
+const waiting = (house: House) =>
   house.db
-    .select({ n: sql<number>`count(*)`.mapWith(Number) })
+    .select({ id: job.id, by: jobPlan.savedBy })
     .from(jobPlan)
     .innerJoin(job, eq(job.id, jobPlan.jobId))
     .where(
@@ -130,4 +124,4 @@ const waiting = (house: House): number =>
         sql`not exists (select 1 from job_plan n where n.follows_id = ${jobPlan.jobId})`,
       ),
     )
-    .get()!.n
+    .all()

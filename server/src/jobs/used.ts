@@ -1,5 +1,5 @@
-import { type Fact, foldFacts, groupBy, type Quantity, type Value } from '@shelve/core'
-import { SqlBooks } from '../ledger/index.ts'
+import { type Fact, groupBy, type Quantity, type Value } from '@shelve/core'
+import { factsAt, SqlBooks } from '../ledger/index.ts'
 import { takenStatement } from './demand.ts'
 import type { House } from './house.ts'
 import type { NeedLine } from './rows.ts'
@@ -14,11 +14,7 @@ export interface Used {
 export function usedForNeeds(house: House, needs: readonly Pick<NeedLine, 'id'>[]): Map<number, Used> {
   const own = new Set(needs.map(n => n.id))
   const rows = takenStatement(house).all({ needs: JSON.stringify([...own]) })
-  const books = new SqlBooks(house)
-  const facts = [...new Set(rows.map(r => r.costSeq))].flatMap(costSeq =>
-    foldFacts(books.movementsAt(costSeq), a => a === house.accounts.priceDifference),
-  )
-  const answering = facts.filter(
+  const answering = factsAt(house, new SqlBooks(house), rows).filter(
     f => f.needId !== undefined && own.has(f.needId) && f.quantity > 0n && f.kind !== 'move',
   )
   return new Map([...groupBy(answering, f => f.needId!)].map(([id, of]) => [id, sumOf(of)]))

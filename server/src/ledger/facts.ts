@@ -9,9 +9,7 @@ export function factsOfLine(house: House, books: SqlBooks, lineId: number): Fact
     .map(toMovement)
     .filter(m => m.kind !== 'difference')
   const own = new Set(written.map(m => m.seq))
-  return keysOf(written)
-    .flatMap(costSeq => foldFacts(books.movementsAt(costSeq), a => a === house.accounts.priceDifference))
-    .filter(f => f.quantity > 0n && own.has(f.head))
+  return factsAt(house, books, written).filter(f => f.quantity > 0n && own.has(f.head))
 }
 
 /** The fact at a place in the order of costing; undefined where nothing of it is left. */
@@ -29,11 +27,14 @@ export function returnable(
   itemId: number,
 ): { fact: Fact; free: bigint }[] {
   const taken = house.rows.takenBy.all({ account: usedAccount, item: itemId }).map(toMovement)
-  return keysOf(taken)
-    .flatMap(costSeq => foldFacts(books.movementsAt(costSeq), a => a === house.accounts.priceDifference))
+  return factsAt(house, books, taken)
     .filter(f => f.quantity > 0n && f.to === usedAccount)
     .map(fact => ({ fact, free: fact.quantity - books.broughtBack(fact) }))
     .filter(x => x.free > 0n)
 }
 
-const keysOf = (movements: { costSeq: number }[]): number[] => [...new Set(movements.map(m => m.costSeq))]
+/** All facts at the places in the order of costing that some movements have, as they stand now; also such as nothing is left of. */
+export const factsAt = (house: House, books: SqlBooks, movements: readonly { readonly costSeq: number }[]): Fact[] =>
+  [...new Set(movements.map(m => m.costSeq))].flatMap(costSeq =>
+    foldFacts(books.movementsAt(costSeq), a => a === house.accounts.priceDifference),
+  )

@@ -2,7 +2,7 @@
 export { SqlBooks, toMovement } from './books.ts'
 export { checkpointIfDue, lastCheckpoint } from './checkpoints.ts'
 export { ledgerCsv, ledgerJournal, ledgerJsonLines } from './export.ts'
-export { factAt, factsOfLine, returnable } from './facts.ts'
+export { factAt, factsAt, factsOfLine, returnable } from './facts.ts'
 export { finders, placesOfLot } from './finders.ts'
 export { type House } from './house.ts'
 export { Making } from './making.ts'
