@@ -55,14 +55,13 @@ export function createPick(house: House, caller: Caller, asked: NewPick): { read
     )
   cells.sort((a, b) => house.places.order(a.from) - house.places.order(b.from))
   const lines = cells.map(c => {
-    const lot = house.rows.lotById.get({ id: c.lotId })!
     return {
       id: house.uid(),
       item: lineOf.get(c.line)!.item,
       asked: plainly(c.quantity),
       from: house.places.row(c.from)!.uid,
       to: lineOf.get(c.line)!.to,
-      ...(lot.code === null ? {} : { lot: { id: lot.uid, code: lot.code, expiry: lot.expiry } }),
+      ...lotOnLine(house, c.lotId),
     }
   })
   const name =
@@ -79,6 +78,11 @@ export function createPick(house: House, caller: Caller, asked: NewPick): { read
   // Screens know places by their names: there is one more.
   if (placed) house.events.add('setup', {})
   return { placed }
+}
+/** A lot as a line of a draft names it; nothing where the item is kept without. */
+function lotOnLine(house: House, lotId: number): object {
+  const lot = house.rows.lotById.get({ id: lotId })!
+  return lot.code === null ? {} : { lot: { id: lot.uid, code: lot.code, expiry: lot.expiry } }
 }
 /** What a need lacks: neither used nor with the job. */
 function leftOf(needId: number, it: StockItem): Quantity {
@@ -217,14 +221,13 @@ export function putBack(house: House, caller: Caller, uid: string, draft: string
   const area = house.places.area(p.plan.placeId)
   const place = house.places.row(area)!.uid
   const lines = lies.map(l => {
-    const lot = house.rows.lotById.get({ id: l.lotId })!
     return {
       id: house.uid(),
       item: house.known.itemById(l.itemId)!.uid,
       typed: plainly(l.quantity),
       from: house.places.row(p.plan.withId!)!.uid,
       to: house.places.row(usualBin(house, l.itemId, area))!.uid,
-      ...(lot.code === null ? {} : { lot: { id: lot.uid, code: lot.code, expiry: lot.expiry } }),
+      ...lotOnLine(house, l.lotId),
     }
   })
   beginDraft(house, caller, draft, SlipContent.parse({ kind: 'move', place, lines }))
