@@ -1,3 +1,4 @@
+import fakeTimers from '@sinonjs/fake-timers'
 import { expect } from 'chai'
 import { watch } from 'vue'
 import type { Asked, Browser } from './browser.ts'
@@ -32,6 +33,15 @@ describe('the slip being written', () => {
     slip = m.useSlip()
     freshLine = (await import('../src/ledger/fresh.ts')).freshLine
   }
+  // Time goes on by itself, from one thing that waits to the next, however slow the machine is.
+  let clock: fakeTimers.Clock
+  before(() => {
+    clock = fakeTimers.install({ toFake: ['setTimeout', 'clearTimeout', 'setInterval', 'clearInterval'] })
+    clock.setTickMode({ mode: 'nextAsync' })
+  })
+  after(() => {
+    clock.uninstall()
+  })
   beforeEach(async () => {
     await device()
     await slip.open('issue', undefined)
