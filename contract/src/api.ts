@@ -2,6 +2,7 @@ import { operations as catalogue } from './catalogue/operations.ts'
 import { operations as costcentres } from './costcentres/operations.ts'
 import { operations as counting } from './counting/operations.ts'
 import { operations as jobs } from './jobs/operations.ts'
+import { operations as moving } from './moving/operations.ts'
 import { operations as papers } from './papers/operations.ts'
 import { operations as people } from './people/operations.ts'
 import { operations as places } from './places/operations.ts'
@@ -27,6 +28,7 @@ export const api = {
   ...costcentres,
   ...restocking,
   ...jobs,
+  ...moving,
   ...papers,
   ...receiving,
   ...counting,

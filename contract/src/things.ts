@@ -3,10 +3,11 @@ import { z } from 'zod'
 /**
  * What an id in a request can name. Every id that comes in says it, so that the server looks each up as the caller does:
  * what they may not see is not found, whichever field it stands in. `draft` is a slip that is written, or none yet;
- * `own` an id that the client makes.
+ * `own` an id that the client makes; `goal` a place that something may be sent to.
  */
 export const THINGS = [
   'place',
+  'goal',
   'item',
   'pack',
   'category',

@@ -725,6 +725,18 @@ CREATE TABLE `place_within` (
 ) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
 CREATE INDEX `place_within_place` ON `place_within` (`place_id`);--> statement-breakpoint
+CREATE TABLE `transit` (
+	`place_id` integer PRIMARY KEY NOT NULL,
+	`slip_id` integer NOT NULL,
+	`from_id` integer NOT NULL,
+	`to_id` integer NOT NULL,
+	`due_on` text,
+	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`from_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`to_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;
+--> statement-breakpoint
+CREATE UNIQUE INDEX `transit_slipId_unique` ON `transit` (`slip_id`);--> statement-breakpoint
 CREATE TABLE `level` (
 	`item_id` integer NOT NULL,
 	`place_id` integer NOT NULL,

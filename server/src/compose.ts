@@ -43,7 +43,7 @@ import {
   Trials,
 } from './ledger/index.ts'
 import { type MailPlan, Post } from './notices/index.ts'
-import { kinds as moving } from './moving/index.ts'
+import { kinds as moving, sentBooked } from './moving/index.ts'
 import { errands as papersErrands, finders as papersFinders, type Kind, kinds as papers } from './papers/index.ts'
 import {
   Attempts,
@@ -181,6 +181,7 @@ const hooksOf = (house: () => House): House['hooks'] => [
     booked: (slip, content, caller) => {
       countBooked(house(), slip, content)
       pickBooked(house(), slip, content)
+      if (content.kind === 'dispatch') sentBooked(house(), slip)
       return makeBooked(house(), caller, content)
     },
     dropped: slipId => {

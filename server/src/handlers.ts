@@ -3,6 +3,7 @@ import { routes as catalogueRoutes } from './catalogue/index.ts'
 import { routes as costCentresRoutes } from './costcentres/index.ts'
 import { routes as countingRoutes } from './counting/index.ts'
 import { routes as jobsRoutes } from './jobs/index.ts'
+import { routes as movingRoutes } from './moving/index.ts'
 import { routes as papersRoutes } from './papers/index.ts'
 import { routes as peopleRoutes } from './people/index.ts'
 import { routes as placesRoutes } from './places/index.ts'
@@ -30,6 +31,7 @@ export const handlersOf = (house: House, reached: Reached): Handlers => ({
   ...countingRoutes(house),
   ...restockingRoutes(house),
   ...jobsRoutes(house),
+  ...movingRoutes(house),
   ...reportsRoutes(house),
   ...lookBackRoutes(house),
 })

@@ -74,6 +74,14 @@ describe('verify finds what was damaged', () => {
       head: { corrects: late.id, charges: [{ label: 'Freight', amount: '2', basis: 'value' }] },
       lines: [c.line({ ref: of.id, item: of.item!.id, act: 'charges' })],
     })
+    // Something is on its way to another area.
+    const shed = (await c.ok<{ id: string }>('POST', '/api/places', { name: 'Shed', kind: 'area' })).id
+    await c.must({
+      kind: 'dispatch',
+      place: lab.id,
+      head: { towards: shed },
+      lines: [c.line({ item: plain.id, typed: '1' })],
+    })
     // Something is made for the job of what it needs, and a little of it is wasted.
     const kit = await newItem(c, { name: 'Kit' })
     const burnt = (await c.ok<{ id: string }>('POST', '/api/waste-reasons', { name: 'Burnt' })).id
@@ -176,6 +184,8 @@ describe('verify finds what was damaged', () => {
     ['needs', 'update slip set job_id = null where job_id is not null'],
     ['needs', "update slip set job_id = (select id from job) where kind = 'count'"],
     ['needs', "update movement set job_id = null where kind = 'event_out'"],
+    ['transits', "update transit set slip_id = (select min(id) from slip where kind = 'receipt')"],
+    ['transits', "update place set kind = 'bin' where kind = 'transit'"],
     ['sealed', 'update movement set need_id = null where need_id is not null'],
     ['sealed', "update movement set job_id = null where kind = 'event_in'"],
     ['kinds', "update movement set kind = 'out' where seq = (select min(seq) from movement where kind = 'receipt')"],

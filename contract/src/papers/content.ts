@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { SLIP_KINDS } from '@shelve/core'
-import { Instant, LOT_WRITTEN, Method, Note, Short, TypedValue } from '../common.ts'
+import { Day, Instant, LOT_WRITTEN, Method, Note, Short, TypedValue } from '../common.ts'
 import { FIELDS as counting } from '../counting/slip.ts'
 import { FIELDS as issuing } from '../issuing/slip.ts'
 import { FIELDS as jobs } from '../jobs/slip.ts'
@@ -17,6 +17,8 @@ export const SlipKind = z.enum([
   'bring_back',
   'make',
   'move',
+  'dispatch',
+  'arrival',
   'waste',
   'count',
   'closing',
@@ -123,6 +125,10 @@ export const SlipHead = z
       Method.nullable().default(null),
     corrects: idOf('slip').nullable().default(null),
     /** Of a list that is picked for jobs: what it is called. */ pick: Short.default(''),
+    /** Of what is sent: where it goes. */ towards: idOf('goal').nullable().default(null),
+    /** By whom, or with what, it travels. */ carrier: Short.default(''),
+    /** The day on which it is to be there. */ due: Day.nullable().default(null),
+    /** Of what arrives: the slip that sent it. */ sent: idOf('slip').nullable().default(null),
     /** Who picks it. */ picker: idOf('person').nullable().default(null),
     /** Of a make: what it cost beside what went in. */ extra: TypedValue,
     /** More is made for the job later: it stays open. */ goesOn: z.boolean().default(false),

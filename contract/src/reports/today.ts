@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { Day, Decimal, Instant, Uuid, Value } from '../common.ts'
 import { JobState } from '../jobs/jobs.ts'
+import { TransferRow } from '../moving/transfers.ts'
 import { RestockRow } from '../restocking/restock.ts'
 import { SlipRow } from '../ledger/slips.ts'
 import { AnySlipKind } from '../papers/content.ts'
@@ -14,6 +15,7 @@ export const WAITING = [
   'handed',
   'given_back',
   'owed',
+  'transfer',
   'count',
   'difference',
   'unpriced',
@@ -67,6 +69,7 @@ export const Waiting = z
       .nullable(),
     /** Jobs for which less is kept than was set aside. */
     jobs: z.array(z.string()),
+    /** Something that was sent: it is to arrive, or is late. */ transfer: TransferRow.nullable(),
     /** An area that is closed for counting. */ closed: z.object({ by: z.string() }).nullable(),
     named: z.array(
       z.object({ item: Uuid, name: z.string(), quantity: Decimal, unit: z.string(), day: Day.nullable() }),

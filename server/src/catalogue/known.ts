@@ -1,5 +1,5 @@
 import type { Measure } from '@shelve/core'
-import type { Ground } from '../ground/index.ts'
+import { changesItems, type Ground } from '../ground/index.ts'
 import { type ItemRow, measureOf } from './measure.ts'
 import type { Rows } from './rows.ts'
 
@@ -15,7 +15,7 @@ export class Known {
   readonly #plainLots = new Map<number, number>()
   constructor(ground: Ground, rows: Rows) {
     this.#rows = rows
-    ground.onSetUp(of => of !== 'names' && this.forget())
+    ground.onSetUp(of => changesItems(of) && this.forget())
   }
 
   forget(): void {

@@ -110,7 +110,8 @@ export class Ground {
   /** Lets go of what a transaction that is committed touched. */
   letGo({ setUp, items }: Touches): void {
     if (setUp) {
-      this.setupRevision++
+      // Devices keep nothing of what is on its way.
+      if (setUp !== 'places') this.setupRevision++
       this.forget(setUp)
     }
     if (items) for (const f of this.#moved) f(items)

@@ -1,8 +1,10 @@
 /**
  * What a change of set-up changes for what rooms keep in memory: some items, names that no figure hangs on (people, jobs,
- * reasons, codes), or, where nothing is said, everything.
+ * reasons, codes), places on the way, or, where nothing is said, everything.
  */
-export type Changed = { readonly items: readonly number[] } | 'names' | 'everything'
+export type Changed = { readonly items: readonly number[] } | 'names' | 'places' | 'everything'
+/** Whether what is read of items and of the organisation is another by it. */
+export const changesItems = (of: Changed): boolean => of !== 'names' && of !== 'places'
 
 /**
  * What a transaction touches of what rooms keep in memory: a change of set-up, and items whose stock is another one. It is

@@ -1,4 +1,5 @@
 import { type AccountKind, type CostMethod, emptyPool, type LotRule, type PoolState } from '@shelve/core'
+import { createTransit, type Sent } from '../places/index.ts'
 import type { House } from './house.ts'
 
 interface MadeLot {
@@ -18,7 +19,7 @@ interface ChangedPools {
 }
 
 /**
- * What a slip makes beside its movements: lots, suppliers, accounts of whoever uses, pools of another method. They get
+ * What a slip makes beside its movements: lots, suppliers, accounts of whoever uses, a place on the way, pools of another method. They get
  * their numbers ahead, so that the slip can be judged with them; they are written when it is booked, and never on trial.
  */
 export class Making {
@@ -29,6 +30,7 @@ export class Making {
     number,
     { readonly id: number; readonly jobId: number | null; readonly centreId: number | null; readonly name: string }
   >()
+  readonly #transits = new Map<number, Sent & { readonly id: number; readonly uid: string }>()
   readonly #changed = new Map<number, ChangedPools>()
   readonly #next: Partial<Record<'account' | 'lot' | 'pool', number>> = {}
 
@@ -59,6 +61,17 @@ export class Making {
     const id = this.#number('account')
     this.#users.set(id, { id, jobId, centreId, name })
     return id
+  }
+  /** The place where what a slip sends lies while it is on its way. */
+  transit(sent: Sent): number {
+    for (const t of this.#transits.values()) if (t.slipId === sent.slipId) return t.id
+    const id = this.#number('account')
+    this.#transits.set(id, { ...sent, id, uid: this.#house.uid() })
+    return id
+  }
+  /** Whether a place is made by the slip itself. */
+  makesPlace(id: number): boolean {
+    return this.#transits.has(id)
   }
   /** A lot by its code, made by an earlier line of the same slip. */
   lotByCode(itemId: number, code: string): MadeLot | undefined {
@@ -95,6 +108,7 @@ export class Making {
   }
 
   accountKind(id: number): AccountKind | undefined {
+    if (this.#transits.has(id)) return 'place'
     return this.#suppliers.has(id) ? 'supplier' : this.#users.has(id) ? 'used' : undefined
   }
   lot(id: number): LotRule | undefined {
@@ -140,6 +154,7 @@ export class Making {
       rows.insertSupplier.run(s)
     }
     for (const u of this.#users.values()) ledger.insertAccount.run({ ...u, kind: 'used' })
+    for (const t of this.#transits.values()) createTransit(this.#house, t)
     for (const l of this.#lots.values()) {
       ledger.insertLot.run({ ...l, now })
       if (l.poolId !== null)
@@ -152,6 +167,6 @@ export class Making {
       ledger.stampMethod.run({ item: c.itemId, method: c.method })
     }
     // From here on they are in the books.
-    for (const made of [this.#suppliers, this.#users, this.#lots, this.#changed]) made.clear()
+    for (const made of [this.#suppliers, this.#users, this.#transits, this.#lots, this.#changed]) made.clear()
   }
 }

@@ -1,6 +1,6 @@
 import type { ItemRule } from '@shelve/core'
 import type { Known } from '../catalogue/index.ts'
-import type { Ground } from '../ground/index.ts'
+import { changesItems, type Ground } from '../ground/index.ts'
 import type { Rows } from './rows.ts'
 
 /** What booking must know of items and counts, kept in memory; forgotten with set-up. */
@@ -13,7 +13,7 @@ export class Rules {
   constructor(ground: Ground, known: Known, rows: Rows) {
     this.#known = known
     this.#ledgerRows = rows
-    ground.onSetUp(of => of !== 'names' && this.forget())
+    ground.onSetUp(of => changesItems(of) && this.forget())
     // Whoever writes is told of each tally; what others write is looked up.
     if (ground.options.reads)
       ground.onMoved(() => {

@@ -143,3 +143,27 @@ export function checkSlipJobs(house: House, faults: Fault[]): void {
   for (const r of rows)
     faults.push({ check: 'needs', where: `slip ${r.number}`, kept: `for ${r.kept}`, right: `for ${r.said}` })
 }
+
+/** What a slip sends lies in a place of its own, and that place is of no other slip; what is on its way came there by it. */
+export function checkTransits(house: House, faults: Fault[]): void {
+  const rows = house.store.client
+    .prepare(
+      `select p.name, s.number, s.kind, s.state from transit t join place p on p.id = t.place_id
+      left join slip s on s.id = t.slip_id
+      where ifnull(s.kind, '') <> 'dispatch' or ifnull(s.state, '') <> 'booked' or p.kind <> 'transit' or not exists
+        (select 1 from movement m where m.slip_id = t.slip_id and m.to_id = t.place_id)
+      union all
+      select p.name, s.number, s.kind, 'sent elsewhere' from movement m
+      join slip s on s.id = m.slip_id and s.kind = 'dispatch' join place p on p.id = m.to_id
+      left join transit t on t.place_id = m.to_id
+      where m.quantity > 0 and ifnull(t.slip_id, 0) <> m.slip_id`,
+    )
+    .all() as { name: string; number: string | null; kind: string | null; state: string | null }[]
+  for (const r of rows)
+    faults.push({
+      check: 'transits',
+      where: r.name,
+      kept: `by ${r.number ?? 'no slip'}, ${r.kind ?? ''} ${r.state ?? ''}`.trim(),
+      right: 'by the booked slip that sent what lies there',
+    })
+}

@@ -17,7 +17,7 @@ import { allMovements } from './reader.ts'
 import { sealedText, unpacked } from './sealed.ts'
 import { balance, MAY_COME_IN, pool } from './tables.ts'
 import { checkDifferences, checkReversals, checkSerials, checkSinceCounted } from './verify-counts.ts'
-import { checkContent, checkMonths, checkNeeds, checkSlipJobs } from './verify-papers.ts'
+import { checkContent, checkMonths, checkNeeds, checkSlipJobs, checkTransits } from './verify-papers.ts'
 
 export interface Verification {
   readonly ok: boolean
@@ -101,6 +101,7 @@ export function verifyLedger(house: House): Verification {
       checkKinds(movements, isPlace, faults)
       checkNeeds(house, faults)
       checkSlipJobs(house, faults)
+      checkTransits(house, faults)
       checkSerials(house, movements, isPlace, faults)
     } catch (e) {
       faults.push({

@@ -1,6 +1,7 @@
 import type { SlipLine } from '@shelve/contract'
 import { lotState } from '@shelve/core'
 import { type Kind, outward, type Reading } from '../papers/index.ts'
+import { sent } from './sent.ts'
 
 export const kinds: readonly Kind[] = [
   {
@@ -24,6 +25,7 @@ export const kinds: readonly Kind[] = [
       if (r.content.head.pick && !r.lines.length && !r.refusals.length) r.no(null, 'nothing_picked', 'lines')
     },
   },
+  ...sent,
 ]
 
 /** A lot that somebody chose though it may not be used: a job could not use it either. */

@@ -102,7 +102,7 @@ export function attempt(
     ...resolved.refusals,
     ...house.hooks.flatMap(h => h.refusals?.(content, slip.id, uid => String(lineIds.get(uid)), taken) ?? []),
     ...(result && !result.ok ? result.refusals : []),
-    ...(taken ? notMine(house, caller, content, taken, lineIds) : []),
+    ...(taken ? notMine(house, caller, content, taken, lineIds, books) : []),
     ...askedFirst(house, content, reserved, lineIds),
   ]
   return { slip, resolved, booked: taken, refusals, books, lineIds, reserved }
@@ -118,6 +118,7 @@ function notMine(
   content: SlipContent,
   booked: Booked,
   lineIds: ReadonlyMap<string, number>,
+  books: SqlBooks,
 ): Refusal[] {
   const action = house.kinds.get(content.kind)!.action ?? 'book'
   const { within } = reach(house, caller, action)
@@ -127,7 +128,8 @@ function notMine(
   const seen = reach(house, caller)
   const said = new Map<string, Refusal>()
   const refuseAt = (lineId: string, place: number | null) => {
-    if (said.has(lineId) || (place !== null && within?.has(place))) return
+    // What it makes itself is nobody else's.
+    if (said.has(lineId) || (place !== null && (within?.has(place) || books.making.makesPlace(place)))) return
     const detail = place !== null && isIn(seen, place) ? { place } : {}
     said.set(lineId, { code: 'not_your_place', lineId, field: 'place', detail })
   }
@@ -278,10 +280,18 @@ export async function bookHanded(
     if (e instanceof Unseen) throw new NotBooked([], effectOf(house, caller, uid, content))
     throw e
   } finally {
-    if (house.kinds.get(content.kind)!.changesSetUp) house.forget()
+    const changed = changedBy(house, content.kind)
+    if (changed === 'everything' || changed === 'places') house.forget(changed)
   }
-  house.letGo({ items: [...items], ...(house.kinds.get(content.kind)!.changesNames ? { setUp: 'names' } : {}) })
+  const changed = changedBy(house, content.kind)
+  house.letGo({ items: [...items], ...(changed === 'names' ? { setUp: changed } : {}) })
   house.events.flush()
+}
+
+/** What rooms keep in memory of set-up that a slip of a kind changes. */
+function changedBy(house: House, of: SlipContent['kind']): 'everything' | 'names' | 'places' | undefined {
+  const kind = house.kinds.get(of)!
+  return kind.changesSetUp ? 'everything' : kind.changesNames ? 'names' : kind.makesPlaces ? 'places' : undefined
 }
 
 /** What was looked at before booking would no longer happen. */
@@ -336,10 +346,8 @@ export function bookNow(
     places: [...places],
     by: caller.uid,
   }
-  const kind = house.kinds.get(content.kind)!
   const touched = new Set([...items, ...other])
-  const setUp = kind.changesSetUp ? 'everything' : kind.changesNames ? 'names' : undefined
-  house.events.add('booked', detail, { items: [...touched], setUp })
+  house.events.add('booked', detail, { items: [...touched], setUp: changedBy(house, content.kind) })
   return touched
 }
 

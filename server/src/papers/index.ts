@@ -1,5 +1,5 @@
 /** Slips as people write them: drafts, reading what was typed, before and after, booking. */
-export { bookNow, cellsTaken, NotBooked } from './book.ts'
+export { bookHanded, bookNow, cellsTaken, NotBooked } from './book.ts'
 export { cellKey } from './cells.ts'
 export { beginDraft, contentOf } from './drafts.ts'
 export { finders } from './finders.ts'

@@ -20,8 +20,8 @@ export function reversalContent(
   const lines = content.lines
     .filter(l => body.lines === null || body.lines.includes(l.id))
     .filter(l => content.kind !== 'count' || isCounted(l))
-    // Of a list that was picked, what nobody took moved nothing.
-    .filter(l => !content.head.pick || l.typed.trim() !== '')
+    // What was awaited and nobody took, or has not come, moved nothing.
+    .filter(l => !l.asked || l.typed.trim() !== '')
   if (!lines.length) throw new Refused(422, 'unknown_line', 'None of these lines stands on that slip.')
   return SlipContent.parse({
     kind: 'correction',

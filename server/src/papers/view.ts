@@ -8,9 +8,15 @@ import { about, type Caller, isIn, reach, type Scope } from '../rights/index.ts'
 import { contentOf } from './drafts.ts'
 import type { House } from './house.ts'
 
-/** A slip is seen by whoever may look into its place, or wrote it; one of no place by whoever may look everywhere. */
-export function maySee(house: House, caller: Caller, s: { placeId: number | null; createdBy: number }): boolean {
+/** A slip is seen by whoever may look into its place, or wrote it, or where what it sends goes; one of no place by whoever may look everywhere. */
+export function maySee(
+  house: House,
+  caller: Caller,
+  s: { id?: number; placeId: number | null; createdBy: number },
+): boolean {
   const seen = reach(house, caller)
+  const way = s.id === undefined ? undefined : house.places.sentBy(s.id)
+  if (way !== undefined && isIn(seen, way)) return true
   return !seen.within || s.createdBy === caller.id || (s.placeId !== null && seen.within.has(s.placeId))
 }
 

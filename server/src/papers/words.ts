@@ -55,6 +55,18 @@ const WORDS: Record<string, (d: D) => string> = {
   reason_needed: () => 'Why is it wasted? Choose a reason.',
   place_needed: () => 'Where? Choose a place at the top left, or on the line.',
   unknown_place: () => 'There is no such place.',
+  on_the_way: d => `${text(d.placeName)} is still on its way: book its arrival first, or say that it is lost.`,
+  where_to: () => 'Where does it go? Choose the place that it is sent to.',
+  no_goal: d => `Nothing can be sent to ${text(d.placeName)}: choose an area or a bin.`,
+  not_away: d => `${text(d.placeName)} is here already: move it there instead, nothing has to travel.`,
+  due_before: () => 'It cannot be there before it is sent. Choose the day on which it is to arrive, or none.',
+  not_sent: () => 'Of which slip did this arrive? Open what is on its way, and say there what has come.',
+  not_on_the_way: d =>
+    d.left === '0'
+      ? `Nothing of this is on its way any more by ${text(d.number)}.`
+      : `Only ${text(d.left)} ${text(d.unit)} of this are still on their way by ${text(d.number)}. ` +
+        'Book those; count what lies there more than was sent.',
+  nothing_arrived: () => 'Nothing has arrived yet. Type or scan what has come; what is left out stays on its way.',
   already_there: d =>
     `${text(d.already)} ${text(d.unit)} lie in ${text(d.placeName)} already, ${d.others === '0' ? 'none' : `only ${text(d.others)}`} outside it. ` +
     'Choose another place, or less.',
@@ -160,9 +172,10 @@ function insufficient(d: D): string {
         .join(', ')}.`
     : ''
   const locked = d.unusable && d.unusable !== '0' ? ` ${text(d.unusable)} more are expired or held.` : ''
+  const travels = d.travels && d.travels !== '0' ? ` ${text(d.travels)} are on their way.` : ''
   const earliest = d.earliestText ? ` It would fit from ${text(d.earliestText)} on.` : ''
   const lot = d.chosenLot ? ' of this lot' : ''
-  return `${text(d.asked)} ${unit} asked, ${text(d.there)} there${lot}${d.placeName ? ` in ${text(d.placeName)}` : ''}.${locked}${where}${earliest}`.replace(
+  return `${text(d.asked)} ${unit} asked, ${text(d.there)} there${lot}${d.placeName ? ` in ${text(d.placeName)}` : ''}.${locked}${where}${travels}${earliest}`.replace(
     /\s+/g,
     ' ',
   )

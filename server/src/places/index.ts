@@ -1,10 +1,11 @@
 /** The tree of places. */
-export { finders } from './finders.ts'
+export { finders, isGoal } from './finders.ts'
 export { type House } from './house.ts'
 export { namedView } from './named.ts'
 export { demandFree, renameAccount, want } from './renamed.ts'
 export { accountName } from './names.ts'
 export { createPlace, updatePlace } from './places.ts'
 export { routes } from './routes.ts'
-export { place } from './tables.ts'
+export { place, transit } from './tables.ts'
+export { createTransit, dueAnew, nameTransit, type Sent } from './transit.ts'
 export { PlaceTree } from './tree.ts'

@@ -101,22 +101,25 @@ export function placeViews(house: House, seen: Scope): Place[] {
     .where(sql`${code.placeId} is not null`)
     .all()
   const leads = (id: number) => !seen.within || [...house.places.within(id)].some(p => seen.within!.has(p))
-  return [...house.places.rows.values()]
-    .filter(p => leads(p.id))
-    .sort((a, b) => house.places.order(a.id) - house.places.order(b.id))
-    .map(p => ({
-      id: p.uid,
-      revision: p.revision,
-      name: p.name,
-      parent: p.parentId === null ? null : house.places.row(p.parentId)!.uid,
-      kind: p.kind as Place['kind'],
-      walk: p.walk,
-      // What lies with a job is no place that somebody chooses.
-      active: p.active && p.kind !== 'with_job',
-      path: house.places.name(p.id),
-      codes: codes.filter(c => c.placeId === p.id).map(c => c.scanned),
-      own: ownCode('place', p.id),
-      mine: isIn(seen, p.id),
-      countEveryDays: p.countEveryDays,
-    }))
+  return (
+    [...house.places.rows.values()]
+      // What is on its way is told where it is asked for: no screen keeps it.
+      .filter(p => p.kind !== 'transit' && leads(p.id))
+      .sort((a, b) => house.places.order(a.id) - house.places.order(b.id))
+      .map(p => ({
+        id: p.uid,
+        revision: p.revision,
+        name: p.name,
+        parent: p.parentId === null ? null : house.places.row(p.parentId)!.uid,
+        kind: p.kind as Place['kind'],
+        walk: p.walk,
+        // What lies with a job is no place that somebody chooses.
+        active: p.active && p.kind !== 'with_job',
+        path: house.places.name(p.id),
+        codes: codes.filter(c => c.placeId === p.id).map(c => c.scanned),
+        own: ownCode('place', p.id),
+        mine: isIn(seen, p.id),
+        countEveryDays: p.countEveryDays,
+      }))
+  )
 }

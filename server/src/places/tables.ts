@@ -23,6 +23,22 @@ export const place = sqliteTable(
   t => [check('place_kind', one(t.kind, PLACE_KINDS)), uniqueIndex('place_name').on(t.parentId, t.name)],
 )
 
+/** What is on its way lies in a place of its own, one for each slip that sends: between which two, and when it is to be there. */
+export const transit = sqliteTable('transit', {
+  placeId: int()
+    .primaryKey()
+    .references(() => place.id),
+  /** The slip that sent it, by its number: slips stand above places. */
+  slipId: int().notNull().unique(),
+  fromId: int()
+    .notNull()
+    .references(() => place.id),
+  toId: int()
+    .notNull()
+    .references(() => place.id),
+  dueOn: text(),
+})
+
 /** Every place with everything it lies in, itself included. */
 export const placeWithin = sqliteTable(
   'place_within',

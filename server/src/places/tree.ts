@@ -1,9 +1,10 @@
 import { asc } from 'drizzle-orm'
 import type { Ground } from '../ground/index.ts'
 import type { Scope } from '../rights/index.ts'
-import { place } from './tables.ts'
+import { place, transit } from './tables.ts'
 
 export type PlaceRow = typeof place.$inferSelect
+export type TransitRow = typeof transit.$inferSelect
 
 const EVERYWHERE: Scope = { key: '', within: undefined, name: 'everywhere' }
 
@@ -16,10 +17,12 @@ export class PlaceTree {
   #within = new Map<number, ReadonlySet<number>>()
   #scopes = new Map<string, Scope>()
   #areas = new Map<number, number>()
+  #transits = new Map<number, TransitRow>()
+  #sent = new Map<number, number>()
 
   constructor(ground: Ground) {
     this.#ground = ground
-    ground.onSetUp(of => of === 'everything' && this.forget())
+    ground.onSetUp(of => (of === 'everything' || of === 'places') && this.forget())
   }
 
   forget(): void {
@@ -34,6 +37,9 @@ export class PlaceTree {
       this.#within = new Map()
       this.#scopes = new Map()
       this.#areas = new Map()
+      const sent = this.#ground.db.select().from(transit).all()
+      this.#transits = new Map(sent.map(t => [t.placeId, t]))
+      this.#sent = new Map(sent.map(t => [t.slipId, t.placeId]))
       this.#order = new Map()
       let n = 0
       const walk = (parent: number | null) => {
@@ -57,7 +63,22 @@ export class PlaceTree {
   /** Whether what lies in a place may be used from there: not where goods are held, on the way, or with a job. */
   isShelf(id: number): boolean {
     const kind = this.row(id)?.kind
-    return kind !== 'held' && kind !== 'transit' && kind !== 'with_job'
+    return kind !== undefined && kind !== 'held' && kind !== 'transit' && kind !== 'with_job'
+  }
+  /** Between which places something is on its way, of the place that it lies in meanwhile. */
+  transit(id: number): TransitRow | undefined {
+    void this.rows
+    return this.#transits.get(id)
+  }
+  /** All that was ever sent, by the place on the way. */
+  transits(): ReadonlyMap<number, TransitRow> {
+    void this.rows
+    return this.#transits
+  }
+  /** Where what a slip sent lies until it arrives. */
+  sentBy(slipId: number): number | undefined {
+    void this.rows
+    return this.#sent.get(slipId)
   }
   /** Where a place comes on the walk through all places. */
   order(id: number): number {
@@ -93,6 +114,19 @@ export class PlaceTree {
           name: ids.length === 1 ? this.name(ids[0]!) : ids.length ? 'my places' : 'nowhere',
         }),
       )
+    return scope
+  }
+  /** What somebody with a right over some places reaches: those, and what is on its way from one of them or to one (rule 67). */
+  reach(ids?: readonly number[]): Scope {
+    const own = this.scope(ids)
+    if (!own.within) return own
+    const key = `reach ${own.key}`
+    let scope = this.#scopes.get(key)
+    if (!scope) {
+      const ways = [...this.#transits.values()].filter(t => own.within!.has(t.fromId) || own.within!.has(t.toId))
+      const within = ways.length ? new Set([...own.within, ...ways.map(t => t.placeId)]) : own.within
+      this.#scopes.set(key, (scope = { ...own, key, within }))
+    }
     return scope
   }
   /** The area a place belongs to: the nearest area or premises above it, or itself. */

@@ -123,6 +123,8 @@ export class FactReader {
     const areaOf = (placeId: number) => places.area(placeId)
     const around = {
       today: this.#house.today(),
+      patienceDays: this.#house.organisation?.patienceDays ?? 0,
+      way: (placeId: number) => places.transit(placeId),
       shelf: (placeId: number) => places.isShelf(placeId),
       inside: (placeId: number, outer: number) => places.within(outer).has(placeId),
     }

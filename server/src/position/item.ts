@@ -5,6 +5,8 @@ import {
   type Levels,
   type Lying,
   ONE,
+  onTheWay,
+  type OnTheWay,
   type Held,
   heldNow,
   type Placed,
@@ -14,6 +16,7 @@ import {
   shareOut,
   type Shelves,
   type UnitCost,
+  type Way,
 } from '@shelve/core'
 import type { pool } from '../ledger/index.ts'
 import type { Demand, Made, Owed } from './sources.ts'
@@ -50,8 +53,11 @@ interface Facts {
   readonly demand: Demand
   readonly used: ReadonlyMap<number, bigint>
   readonly areaOf: (placeId: number) => number
-  /** The day and the places that what is kept for jobs goes by. */
-  readonly around: Pick<Shelves, 'today' | 'shelf' | 'inside'>
+  /** The day and the places that what is kept for jobs goes by, and what is on its way. */
+  readonly around: Pick<Shelves, 'today' | 'shelf' | 'inside'> & {
+    readonly patienceDays: number
+    readonly way: (placeId: number) => Way | undefined
+  }
   /** Which of some pools comes last in the order of costing, and where. */
   readonly lastPool: (among: readonly number[]) => { readonly pool: number; readonly costSeq: number } | undefined
 }
@@ -76,7 +82,9 @@ export class StockItem implements ItemFacts, ItemRow {
   readonly owed: readonly Owed[]
   readonly coming: readonly (Placed & { readonly day: string })[]
   readonly demand: Demand
-  readonly shelves: Shelves
+  /** What was sent and has not arrived, by where it goes. */
+  readonly sent: readonly OnTheWay[]
+  readonly shelves: Shelves & Facts['around']
   /** What is kept for which job, and where. */
   readonly held: readonly Held[]
   readonly reserved: readonly Placed[]
@@ -117,8 +125,12 @@ export class StockItem implements ItemFacts, ItemRow {
     this.owed = facts.owed
     this.demand = facts.demand
     const { needs, reservations, made } = facts.demand
-    const counts = (x: Owed | Made) => x.counts
-    this.coming = made.length ? [...facts.owed.filter(counts), ...made.filter(counts)] : facts.owed.filter(counts)
+    const counts = (x: Owed | Made | OnTheWay) => x.counts
+    this.sent = onTheWay(facts.lying, facts.around.way, facts.around)
+    this.coming =
+      made.length || this.sent.length
+        ? [...facts.owed.filter(counts), ...made.filter(counts), ...this.sent.filter(counts)]
+        : facts.owed.filter(counts)
     this.shelves = { ...facts.around, lying: facts.lying }
     this.held = reservations.length ? heldNow(needs, reservations, this.shelves) : []
     this.reserved = this.held.map(h => ({

@@ -7,6 +7,10 @@ import type { StockItem } from './item.ts'
  */
 export function metOf(it: StockItem, seen?: (place: number) => boolean, but?: number): Map<number, Met> {
   const { needs, reservations, made } = it.demand
-  const coming = [...it.owed.filter(o => o.counts), ...made.filter(m => m.counts && m.jobId !== but)]
+  const coming = [
+    ...it.owed.filter(o => o.counts),
+    ...it.sent.filter(s => s.counts),
+    ...made.filter(m => m.counts && m.jobId !== but),
+  ]
   return meetNeeds(needs, reservations, coming, it.shelves, seen)
 }

@@ -34,7 +34,7 @@ export class StockView {
     this.#reader = new FactReader(house)
     house.onSetUp(of => {
       if (of === 'everything') this.forget()
-      else if (of !== 'names') this.touch(of.items)
+      else if (typeof of === 'object') this.touch(of.items)
     })
     house.onMoved(items => this.touch(items))
   }

@@ -1,6 +1,7 @@
 import { setImmediate } from 'node:timers/promises'
 import { sql } from 'drizzle-orm'
 import { type AccountKind, type Flow, flowOf, noChanges } from '@shelve/core'
+import { changesItems } from '../ground/index.ts'
 import type { House } from '../ledger/index.ts'
 import { nextMonth, startOfMonth } from './calendar.ts'
 
@@ -35,7 +36,7 @@ export class Flows {
 
   constructor(house: House) {
     this.#house = house
-    house.onSetUp(of => of !== 'names' && this.forget())
+    house.onSetUp(of => changesItems(of) && this.forget())
   }
 
   /** Everything that is written is in it. Others are answered meanwhile. */

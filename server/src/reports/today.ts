@@ -5,6 +5,7 @@ import { item } from '../catalogue/index.ts'
 import { belongings, closedAreas, countCycles, dayPlus, openDifferences, sheet } from '../counting/index.ts'
 import { iso } from '../ground/index.ts'
 import { slip, unpricedSlips } from '../ledger/index.ts'
+import { transfersWaiting } from '../moving/index.ts'
 import { maySee } from '../papers/index.ts'
 import { person } from '../people/index.ts'
 import type { StockItem } from '../position/index.ts'
@@ -31,6 +32,14 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
     ...unkept(house, scope),
     ...short(house, scope),
     ...owed(house, scope),
+    ...transfersWaiting(house, caller, scope).map((t): Waiting => ({
+      ...none,
+      kind: 'transfer',
+      day: t.due,
+      at: t.sentAt,
+      n: t.left,
+      transfer: t,
+    })),
     ...handed.map((s): Waiting => ({
       ...none,
       kind: 'handed',

@@ -13,6 +13,7 @@ export const none = {
   job: null,
   jobs: [],
   closed: null,
+  transfer: null,
   named: [],
 }
 

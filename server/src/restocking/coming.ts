@@ -50,7 +50,9 @@ export function owedSource(
         arrivals(house, item, kind, Math.min(...group.map(l => l.at!)), also),
         (a, l) => {
           const within = house.places.within(l.place)
-          if (within.has(a.to)) return within.has(a.from) ? undefined : 'here'
+          // What is on its way here is owed no more: it comes.
+          const [from, to] = [a.from, a.to].map(p => house.places.transit(p)?.toId ?? p)
+          if (within.has(to!)) return within.has(from!) ? undefined : 'here'
           // What the same supplier delivered into another place is what was asked of them, wherever it is carried then.
           return kind === 'receipt' && a.from === l.sourceId && house.places.row(a.to) ? 'elsewhere' : undefined
         },

@@ -16,10 +16,13 @@ export type Finders = { readonly [T in Thing]?: Finder }
 const WORDS: Partial<Record<Thing, string>> = {
   cost_centre: 'cost centre',
   draft: 'slip',
+  goal: 'place',
   restock: 'restock slip',
   mail: 'letter',
   reason: 'waste reason',
 }
+
+const CODES: Partial<Record<Thing, string>> = { draft: 'slip', goal: 'place' }
 
 /**
  * The one gate: every id that comes in, in a path, a query or a body, is looked up as the caller. Rooms bring a finder
@@ -70,7 +73,7 @@ function notThere(missing: readonly NamedId[], body: unknown): Refused {
     return {
       line: lineAt(n.path, body),
       field: String(n.path.filter(p => typeof p === 'string' && p !== 'content' && p !== 'lines').join('.')) || null,
-      code: `unknown_${n.thing === 'draft' ? 'slip' : n.thing}`,
+      code: `unknown_${CODES[n.thing] ?? n.thing}`,
       message: `There is no such ${what}, or you may not see it.`,
     }
   })

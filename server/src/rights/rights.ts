@@ -6,7 +6,7 @@ import type { Scope } from './scopes.ts'
 /** All places where the caller may do something. */
 export function reach(house: House, caller: Caller, action: Action = 'read'): Scope {
   const grants = caller.grants.filter(g => MAY[g.role].includes(action))
-  return house.places.scope(grants.some(g => g.placeId === null) ? undefined : grants.map(g => g.placeId!))
+  return house.places.reach(grants.some(g => g.placeId === null) ? undefined : grants.map(g => g.placeId!))
 }
 
 export const mayAt = (house: House, caller: Caller, action: Action, placeId: number): boolean =>

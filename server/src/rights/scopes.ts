@@ -8,6 +8,8 @@ export interface Scope {
 /** How places lie in each other, as far as rights must know it; the places themselves stand above. */
 export interface Tree {
   scope(ids?: readonly number[]): Scope
+  /** The same, and what is on its way from there or to there. */
+  reach(ids?: readonly number[]): Scope
   within(id: number): ReadonlySet<number>
   id(uid: string): number | undefined
   name(id: number): string

@@ -11,6 +11,10 @@ interface Outward {
   readonly goods?: bigint | null
   /** Whether only what may be used is taken. */
   readonly usable?: boolean
+  /** From where, where that is not for the line to say. */
+  readonly from?: number
+  /** Says that so much of it is missing there, in words of its own. */
+  readonly short?: (missing: bigint) => void
 }
 
 /** Takes from shelves: the chosen lot, or first expired first out, then oldest; bins in walking order. */
@@ -20,9 +24,9 @@ export function outward(
   item: ItemRow,
   quantity: bigint,
   to: number,
-  { goods, usable: needsUsable = false }: Outward = {},
+  { goods, usable: needsUsable = false, from, short }: Outward = {},
 ): DraftLine[] {
-  const here = cellsOf(r, line, item)
+  const here = cellsOf(r, line, item, from)
   if (!here) return []
   // Whether it may be used is asked of the day it happened (rule 55).
   const day = r.house.today(r.at())
@@ -77,6 +81,7 @@ export function outward(
       place: to,
       unit: item.unit,
     })
+  else if (missing > 0n && short) short(missing)
   else if (missing > 0n) tellMissing(r, line, item, quantity, missing, here, lots, usable, chosen)
   return out
 }
@@ -91,8 +96,14 @@ const byWhomKept = (kept: NonNullable<ReturnType<Reading['keptLots']>>, c: Cell)
   kept.own(c.lotId, c.placeId) ? -1 : kept.others(c.lotId) ? 1 : 0
 
 /** What lies within the scope of a line: the named bin, or the area the slip is written in. */
-function cellsOf(r: Reading, line: SlipLine, item: ItemRow): { cells: LotCell[]; scope: number } | undefined {
-  const scope = line.from !== null ? r.place(line, line.from, 'from') : (r.area() ?? r.place(line, null, 'from'))
+function cellsOf(
+  r: Reading,
+  line: SlipLine,
+  item: ItemRow,
+  from: number | undefined,
+): { cells: LotCell[]; scope: number } | undefined {
+  const scope =
+    from ?? (line.from !== null ? r.place(line, line.from, 'from') : (r.area() ?? r.place(line, null, 'from')))
   if (scope === undefined) return undefined
   const within = r.house.places.within(scope)
   const there = r.books.lotBalances(item.id)
@@ -130,8 +141,11 @@ function tellMissing(
 ): void {
   const within = r.house.places.within(here.scope)
   const elsewhere = new Map<number, bigint>()
+  let travels = 0n
   for (const b of r.books.lotBalances(item.id))
-    if (b.quantity > 0n && !within.has(b.placeId) && isIn(r.seen, b.placeId))
+    if (b.quantity <= 0n || within.has(b.placeId) || !isIn(r.seen, b.placeId)) continue
+    else if (r.house.places.transit(b.placeId)) travels += b.quantity
+    else
       elsewhere.set(r.house.places.area(b.placeId), (elsewhere.get(r.house.places.area(b.placeId)) ?? 0n) + b.quantity)
   const locked = here.cells.filter(c => !usable(c)).reduce((s, c) => s + c.quantity, 0n)
   r.no(line, 'insufficient_stock', 'typed', {
@@ -150,6 +164,7 @@ function tellMissing(
         usable: usable(c),
       }))
       .slice(0, 8),
+    travels: formatDecimal(travels),
     elsewhere: [...elsewhere].map(([place, q]) => ({ place, quantity: formatDecimal(q) })),
   })
 }

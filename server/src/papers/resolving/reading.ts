@@ -59,6 +59,8 @@ export interface Kind {
   readonly action?: Action
   /** It changes set-up: items are about everywhere, and what was read of set-up is let go of after it. */
   readonly changesSetUp?: boolean
+  /** It makes a place, on the way from one to another: what was read of those is let go of after it. */
+  readonly makesPlaces?: boolean
   /** It changes how something is called in lists, or whether it is in use: what was read of names is let go of. */
   readonly changesNames?: boolean
 }
@@ -238,7 +240,9 @@ export class Reading {
   place(line: SlipLine, uid: string | null, field: string): number | undefined {
     const id = uid === null ? undefined : this.house.places.id(uid)
     if (id === undefined) this.no(line, uid === null ? 'place_needed' : 'unknown_place', field)
-    return id
+    else if (this.house.places.transit(id)) this.no(line, 'on_the_way', field, { place: id })
+    else return id
+    return undefined
   }
 
   /** When what is read happened. */

@@ -8,6 +8,7 @@ import type { Resolved } from './resolved.ts'
  */
 export function resolve(r: Reading): Resolved {
   const { content, kind } = r
+  onTheWay(r)
   kind.begin?.(r)
   for (const line of content.lines)
     if (kind.lines) r.lines.push(...kind.lines(r, line))
@@ -30,6 +31,13 @@ export function resolve(r: Reading): Resolved {
     tallyUids: r.tallyUids,
     readings: r.readings,
   }
+}
+
+/** Of what is on its way nothing is taken, given or put there: it arrives first, or is counted as lost (rule 67). */
+function onTheWay(r: Reading): void {
+  const at = r.area()
+  if (at !== undefined && r.content.kind !== 'count' && r.house.places.transit(at))
+    r.once('on_the_way', 'place', { place: at })
 }
 
 /** What is taken for a job answers the need that it has of that item, where it has one. */

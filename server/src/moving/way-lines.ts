@@ -1,0 +1,42 @@
+import { sql } from 'drizzle-orm'
+import { Refused } from '../ground/index.ts'
+import type { House } from './house.ts'
+
+/** What one lot of a slip that sends has come to: `left` = sent − arrived − lost. */
+export interface WayLine {
+  readonly itemId: number
+  readonly lotId: number
+  readonly sent: bigint
+  readonly arrived: bigint
+  readonly lost: bigint
+  readonly left: bigint
+}
+
+/**
+ * What lies on the way and what became of it, lot by lot in the order in which they were sent. A movement is told by the slip
+ * that first wrote what it is about: what a correction took back of an arrival has not arrived.
+ */
+export function linesOnTheWay(house: House, place: number): WayLine[] {
+  const rows = house.db.all<{ item: bigint; lot: bigint; kind: string; quantity: bigint }>(sql`
+    select m.item_id as item, m.lot_id as lot, s.kind, sum(case when m.to_id = ${place} then m.quantity else -m.quantity end) as quantity
+    from movement m join movement o on o.seq = m.cost_seq join slip s on s.id = o.slip_id
+    where (m.from_id = ${place} or m.to_id = ${place}) and m.quantity > 0
+    group by m.item_id, m.lot_id, s.kind order by min(m.seq)`)
+  const lines = new Map<string, { -readonly [K in keyof WayLine]: WayLine[K] }>()
+  for (const r of rows) {
+    const key = `${r.item}.${r.lot}`
+    let line = lines.get(key)
+    if (!line) {
+      line = { itemId: Number(r.item), lotId: Number(r.lot), sent: 0n, arrived: 0n, lost: 0n, left: 0n }
+      lines.set(key, line)
+    }
+    line.left += r.quantity
+    if (r.kind === 'dispatch') line.sent += r.quantity
+    else if (r.kind === 'arrival') line.arrived -= r.quantity
+    else line.lost -= r.quantity
+  }
+  return [...lines.values()].filter(l => l.sent > 0n || l.left > 0n)
+}
+
+export const nothingLeft = (number: string): Refused =>
+  new Refused(409, 'nothing_on_the_way', `Nothing is on its way any more by ${number}: it has arrived, or was lost.`)
