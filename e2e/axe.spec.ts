@@ -22,6 +22,9 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     rows: { id: string; name: string }[]
   }
   // What is made and what is picked, as slips that were begun.
+  const { rows: transfers } = (await (await page.request.get(`${demo.url}/api/transfers`)).json()) as {
+    rows: { id: string }[]
+  }
   const begun = async (path: string, body: object) => {
     const id = crypto.randomUUID()
     const r = await page.request.post(`${demo.url}${path}`, { data: { id, ...body } })
@@ -69,6 +72,9 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     `/jobs/${job('Fish dinner')}`,
     `/jobs/${job('Petrel')}`,
     `/make/${make}`,
+    '/send',
+    '/transfers',
+    `/transfers/${transfers[0]!.id}`,
     '/picks',
     `/picks/${pick}`,
     '/templates',

@@ -130,6 +130,9 @@ for (const [how, sizes] of Object.entries(SIZES))
       }
     ).rows.filter(j => /^(Fish dinner|Petrel)/.test(j.name))
     expect(jobs).toHaveLength(2)
+    const { rows: transfers } = (await (await page.request.get(`${demo.url}/api/transfers`)).json()) as {
+      rows: { id: string }[]
+    }
     const begun = async (path: string, body: object) => {
       const id = crypto.randomUUID()
       const r = await page.request.post(`${demo.url}${path}`, { data: { id, ...body } })
@@ -173,6 +176,9 @@ for (const [how, sizes] of Object.entries(SIZES))
       '/jobs',
       ...jobs.map(j => `/jobs/${j.id}`),
       `/make/${make}`,
+      '/send',
+      '/transfers',
+      `/transfers/${transfers[0]!.id}`,
       '/picks',
       `/picks/${pick}`,
       `/lots/${lots[0]!.id}`,

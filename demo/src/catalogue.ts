@@ -16,7 +16,7 @@ export interface DemoItem {
 }
 export type AreaName = 'Wet lab' | 'Sick bay' | 'Galley' | 'Boat shed'
 export const AREAS: readonly AreaName[] = ['Wet lab', 'Sick bay', 'Galley', 'Boat shed']
-const SUPPLIERS: Record<AreaName, string[]> = {
+export const SUPPLIERS: Record<AreaName, string[]> = {
   'Wet lab': ['Quillfern', 'Ostrelith'],
   'Sick bay': ['Sandquill', 'Tarnwisp'],
   Galley: ['Fallowmere', 'Skerrow Creamery', 'Holmwort'],

@@ -6,6 +6,7 @@ import { askFor, leaveLying } from './lying.ts'
 import { DAY, DAYS, PASSWORD, Station } from './station.ts'
 import { writeJobs } from './jobs.ts'
 import { makeReagents } from './making.ts'
+import { sendThings } from './sending.ts'
 import { writeTemplates } from './templates.ts'
 
 export { DAYS, PASSWORD } from './station.ts'
@@ -61,6 +62,7 @@ export async function makeDemonstration(
   askFor(station, now)
   writeTemplates(station)
   makeReagents(station, now)
+  sendThings(station, now)
   clock.now = now
   writeJobs(station, now)
   app.stock.forget()

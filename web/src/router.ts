@@ -74,6 +74,33 @@ export const router = createRouter({
       meta: { right: 'book', tab: 'move', title: 'Move' },
     },
     {
+      path: '/send/:id?',
+      name: 'dispatch',
+      component: slipView,
+      props: r => ({ kind: 'dispatch', id: r.params.id || undefined }),
+      meta: { right: 'book', tab: 'move', title: 'Send' },
+    },
+    {
+      path: '/arrive/:id',
+      name: 'arrival',
+      component: slipView,
+      props: r => ({ kind: 'arrival', id: r.params.id }),
+      meta: { right: 'book', tab: 'move', title: 'Arrive' },
+    },
+    {
+      path: '/transfers',
+      name: 'transfers',
+      component: () => import('./moving/TransfersView.vue'),
+      meta: { tab: 'move', title: 'On the way' },
+    },
+    {
+      path: '/transfers/:id',
+      name: 'transfer',
+      component: () => import('./moving/TransferView.vue'),
+      props: true,
+      meta: { tab: 'move', title: 'On the way' },
+    },
+    {
       path: '/waste/:id?',
       name: 'waste',
       component: slipView,

@@ -34,7 +34,7 @@ describe('the slip being written', () => {
     freshLine = (await import('../src/ledger/fresh.ts')).freshLine
   }
   // Time goes on by itself, from one thing that waits to the next, however slow the machine is.
-  let clock: fakeTimers.Clock
+  let clock: fakeTimers.InstalledClock
   before(() => {
     clock = fakeTimers.install({ toFake: ['setTimeout', 'clearTimeout', 'setInterval', 'clearInterval'] })
     clock.setTickMode({ mode: 'nextAsync' })

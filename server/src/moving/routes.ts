@@ -23,7 +23,7 @@ export function routes(house: House) {
     },
     dueOfTransfer: ({ params, body, caller }) => {
       house.change(
-        'job',
+        'transfer',
         () => dueOf(house, caller, params.id, body.due),
         items => ({ items, setUp: 'places' }),
       )

@@ -47,6 +47,9 @@ const EDIT: Record<string, string> = {
   bring_back: 'bring_back',
   waste: 'waste',
   move: 'move',
+  make: 'make',
+  dispatch: 'dispatch',
+  arrival: 'arrival',
   count: 'sheet',
 }
 const to = (r: SlipRow) =>
@@ -111,7 +114,10 @@ const scanned = useTakers().filter(words => {
               'receipt',
               'issue',
               'bring_back',
+              'make',
               'move',
+              'dispatch',
+              'arrival',
               'waste',
               'count',
               'closing',

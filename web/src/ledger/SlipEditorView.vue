@@ -9,6 +9,7 @@ import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import MoveHead from '../moving/MoveHead.vue'
+import MoveTabs from '../moving/MoveTabs.vue'
 import PaperEnded from '../papers/PaperEnded.vue'
 import { useScan } from '../scan/store.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
@@ -63,8 +64,8 @@ async function begin() {
   const now = document.activeElement
   if (document.querySelector('[role="dialog"]') || takesKeys(now) || (now instanceof HTMLInputElement && now.value))
     return
-  // What is made is looked at first: how much of it came.
-  if (kind.value.out && slip.content.lines.length) toFirstLine()
+  // What is made or awaited is looked at first: how much of it came.
+  if ((kind.value.out || slip.content.lines.some(l => l.asked)) && slip.content.lines.length) toFirstLine()
   else if (slip.content.lines.length) toItemBox()
   else toFirst()
 }
@@ -103,7 +104,8 @@ async function goOn(lines: readonly string[]) {
 
 async function book() {
   if (!slip.content.lines.length || slip.booking) return
-  const id = slip.id
+  const { id } = slip
+  const { sent } = slip.content.head
   const booked = await slip.book()
   if (!booked && slip.id !== id) {
     strip.say('The slip you left was not booked. It lies among the drafts, with what is missing.', 'bad')
@@ -130,6 +132,7 @@ async function book() {
   // Whoever went on to something else meanwhile keeps what stands there.
   if (slip.id !== id) return
   slip.fresh(props.kind)
+  if (sent) return void router.push({ name: 'transfer', params: { id: sent } })
   if (typeof route.query.job === 'string') return void router.push({ name: 'job', params: { id: route.query.job } })
   if (!coarse) void nextTick(toFirst)
   if (props.id) await router.replace({ name: props.kind === 'receipt' ? 'receive' : props.kind })
@@ -173,7 +176,14 @@ const padPacks = computed(() =>
 /** The places of the slip's area: one list for all lines, so that a line is drawn anew only where it changed. */
 const binsHere = computed<Place[]>(() => (slip.content.place ? session.within(slip.content.place) : []))
 const count = computed(() => slip.content.lines.length)
-const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.value === 1 ? '' : 's'}` : 'Book'))
+/** Of what is awaited a line says nothing until somebody says how much of it came. */
+const saying = computed(() => slip.content.lines.filter(l => !l.asked || l.typed.trim()).length)
+const wanting = computed(() =>
+  count.value
+    ? 'Say first how much of it has come.'
+    : 'Nothing stands on this slip yet: scan or type what it is about.',
+)
+const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${saying.value === 1 ? '' : 's'}` : 'Book'))
 </script>
 <template>
   <div class="two">
@@ -211,6 +221,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
           </p>
         </div>
         <WhyFirst v-if="props.kind === 'waste' && ready && !count" />
+        <MoveTabs v-if="props.kind === 'move' || props.kind === 'dispatch'" small />
         <MoveHead v-if="props.kind === 'move' && ready" />
         <p v-if="props.kind === 'make' && slip.content.head.corrects" class="notice mt-2">
           Once it is booked, this stands in the place of the make that it puts right: it happened when that one did,
@@ -275,7 +286,7 @@ const actLabel = computed(() => (count.value ? `Book ${count.value} line${count.
           <button
             type="button"
             class="btn btn-act"
-            v-wants="count ? '' : 'Nothing stands on this slip yet: scan or type what it is about.'"
+            v-wants="saying ? '' : wanting"
             :disabled="slip.booking"
             @click="book"
           >

@@ -8,6 +8,8 @@ import { useSession } from '../shell/session.ts'
 import MakeHead from '../jobs/MakeHead.vue'
 import ForWhom from '../places/ForWhom.vue'
 import { useParties } from '../places/parties.ts'
+import ArriveHead from '../moving/ArriveHead.vue'
+import SendHead from '../moving/SendHead.vue'
 import { meantName } from '../scan/search.ts'
 import { useTakers } from '../scan/takers.ts'
 import MomentField from '../ui/MomentField.vue'
@@ -35,7 +37,7 @@ const straight = computed(
     props.kind === 'receipt' &&
     slip.content.lines.some(l => l.item && (index.byId.get(l.item)?.kept ?? 'stock') !== 'stock'),
 )
-if (!['waste', 'move', 'make'].includes(props.kind)) void parties.need()
+if (['receipt', 'issue', 'bring_back'].includes(props.kind)) void parties.need()
 if (props.kind === 'waste') void reasons.need()
 watch(
   () => reasons.there,
@@ -147,6 +149,8 @@ const more = ref(
       >
     </template>
     <MakeHead v-if="kind === 'make'" @done="emit('done')" />
+    <SendHead v-if="kind === 'dispatch'" @done="emit('done')" />
+    <ArriveHead v-if="kind === 'arrival'" />
     <label v-if="kind === 'waste'" class="grow min-w-44 max-w-64"
       ><span class="label">Why, for all lines</span
       ><select

@@ -2,7 +2,7 @@
 /** One line of a slip: everything on it can be corrected at any time; choosing another unit keeps the typed number. */
 import { NotebookPen, X } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
-import { decimal, forOne, formatDecimal, ONE, readQuantity } from '@shelve/core'
+import { formatDecimal, readQuantity } from '@shelve/core'
 import type { LotView, Place, RefusalView, SlipKind, SlipLine } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -15,6 +15,7 @@ import { useFormat } from '../ui/format.ts'
 import DifferingLine from './DifferingLine.vue'
 import IntoCell from './IntoCell.vue'
 import LineRefusals from './LineRefusals.vue'
+import PriceCell from './PriceCell.vue'
 import SpoiltLine from './SpoiltLine.vue'
 import { wayOf } from './kind.ts'
 import { KINDS } from './kinds.ts'
@@ -105,25 +106,6 @@ function lotChosen(code: string): boolean {
   if (l) lotOut.value = l.id
   return l !== undefined
 }
-const usual = computed(() => {
-  const c = effect.value?.cost
-  return c?.usual && effect.value && Number(effect.value.quantity) > 0 ? c.usual : null
-})
-/** What was last paid for one of the unit that is typed: one click takes it. */
-const last = computed(() => {
-  const usual = effect.value?.cost?.usual
-  const one = item.value && readQuantity('1', index.measure(item.value), props.line.unit ?? undefined)
-  if (!usual || !one?.ok || props.line.price.trim()) return null
-  return formatDecimal((decimal(usual) * one.quantity + ONE / 2n) / ONE)
-})
-const paid = computed(() =>
-  effect.value?.value && Number(effect.value.quantity) > 0 && props.line.price.trim()
-    ? Number(effect.value.value) / Number(effect.value.quantity)
-    : null,
-)
-const change = computed(() =>
-  usual.value && paid.value !== null && Number(usual.value) > 0 ? (paid.value / Number(usual.value) - 1) * 100 : null,
-)
 /** Within the area where I work a bin's own name says enough. */
 const brief = (path: string | undefined) => {
   const area = session.placeName(slip.content.place)
@@ -133,6 +115,8 @@ const brief = (path: string | undefined) => {
 function goOn(e: KeyboardEvent) {
   if (e.ctrlKey || e.metaKey) return
   e.preventDefault()
+  // All that was awaited of it has come.
+  if (props.line.asked && !props.line.typed.trim()) props.line.typed = props.line.asked
   const lots = kind.value.lot === 'in' && item.value && item.value.identifiedBy !== 'quantity'
   if (e.shiftKey && lots) return emit('another')
   const row = (e.target as HTMLElement).closest('tr')
@@ -230,6 +214,9 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
           <option v-for="u in units.slice(1)" :key="u" :value="u">{{ u }}</option>
         </select>
       </div>
+      <div v-if="line.asked" class="soft text-[12px] text-right">
+        of <span class="mono">{{ f.number(line.asked) }}</span>
+      </div>
       <div v-if="reading && !plain" class="soft text-[12px] text-right mono mt-0.5">= {{ reading }}</div>
     </td>
     <td v-if="kind.lot === 'in'">
@@ -285,6 +272,10 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
         ><input v-model="line.override" type="checkbox" /> take it all the same</label
       >
     </td>
+    <td v-else-if="kind.lot === 'told'" class="mono text-[13px]">
+      {{ line.lot?.code || '—' }}
+      <div v-if="line.lot?.expiry" class="soft text-[12px]">{{ f.date(line.lot.expiry) }}</div>
+    </td>
     <td v-if="kind.from && props.kind !== 'waste'">
       <select v-model="line.from" class="field field-small place" :aria-label="`From which place: ${item?.name}`">
         <option :value="null">{{ brief(effect?.lots[0]?.place) || 'any bin' }}</option>
@@ -317,30 +308,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
       </select>
     </td>
     <td v-if="kind.price" class="text-right">
-      <input
-        v-model="line.price"
-        class="field field-small field-num price"
-        :aria-label="`Price of one ${line.unit ?? item?.unit}: ${item?.name}`"
-        :aria-invalid="wrong('price')"
-        inputmode="decimal"
-        autocomplete="off"
-        @keydown="key"
-        @blur="touched = true"
-      />
-      <div class="soft text-[12px] text-right whitespace-nowrap">
-        <template v-if="change !== null && Math.abs(change) >= 0.05"
-          ><span class="text-straw mono">{{ f.number(change.toFixed(1), true) }} %</span></template
-        ><template v-else-if="change !== null">as usual</template
-        ><button
-          v-else-if="last"
-          type="button"
-          class="touch cursor-pointer"
-          :aria-label="`Price as last time, ${f.number(last)}: ${item?.name}`"
-          @click="line.price = last"
-        >
-          last <span class="mono">{{ f.number(last) }}</span></button
-        ><template v-else>{{ forOne(line.unit ?? item?.unit ?? '') }}</template>
-      </div>
+      <PriceCell :line="line" :item="item" :invalid="wrong('price')" @keydown="key" @blur="touched = true" />
     </td>
     <td v-if="shares" class="text-right">
       <input

@@ -26,7 +26,7 @@ const shares = computed(() => props.way.share === true && new Set(props.lines.ma
         <th>Item</th>
         <th class="text-right!">{{ way.what }}</th>
         <th v-if="way.lot === 'in'">Lot, use by</th>
-        <th v-else-if="way.lot === 'out'">Lot</th>
+        <th v-else-if="way.lot === 'out' || way.lot === 'told'">Lot</th>
         <th v-if="way.from && kind !== 'waste'">From</th>
         <th v-if="way.to">Into</th>
         <th v-if="way.reason">Why</th>

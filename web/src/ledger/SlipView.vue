@@ -118,7 +118,9 @@ useScan().wants(async (m, named) => {
   return comesBack.value?.scanned(m) ?? false
 })
 const canReplace = computed(() =>
-  ['receipt', 'issue', 'bring_back', 'waste', 'move', 'opening', 'count'].includes(slip.value?.kind ?? ''),
+  ['receipt', 'issue', 'bring_back', 'waste', 'move', 'dispatch', 'arrival', 'opening', 'count'].includes(
+    slip.value?.kind ?? '',
+  ),
 )
 const hasPrice = computed(() => slip.value?.kind === 'receipt' || slip.value?.kind === 'opening')
 const costWords = (l: Line) => (session.seeValue && costSaid(typedOf(l.id))) || 'what it cost'
@@ -150,6 +152,14 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
           <template v-for="(c, i) in slip.charges" :key="i"
             >{{ i ? ', ' : '' }}{{ c.label || 'freight' }} <b class="mono">{{ f.amount(c.amount) }}</b> by
             {{ c.basis }}</template
+          >
+        </p>
+        <p v-if="slip.kind === 'dispatch' && slip.number" class="mt-1">
+          <RouterLink class="go" :to="{ name: 'transfer', params: { id: slip.id } }">What has become of it</RouterLink>
+        </p>
+        <p v-if="slip.kind === 'arrival' && slip.content?.head.sent" class="mt-1">
+          <RouterLink class="go" :to="{ name: 'transfer', params: { id: slip.content.head.sent } }"
+            >What was sent</RouterLink
           >
         </p>
         <p v-if="slip.corrects" class="mt-1">

@@ -3,7 +3,8 @@ import type { SlipKind, SlipLine } from '@shelve/contract'
 /** How lines of a slip look: which columns they have. */
 export interface Way {
   readonly what: string
-  readonly lot: 'in' | 'out' | 'none'
+  /** `told`: it stands there and is not chosen. */
+  readonly lot: 'in' | 'out' | 'told' | 'none'
   readonly price: boolean
   readonly from: boolean
   readonly to: boolean

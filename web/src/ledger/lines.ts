@@ -1,5 +1,5 @@
 import { computed, nextTick, type Ref } from 'vue'
-import { decimal, formatDecimal, plainly, readQuantity } from '@shelve/core'
+import { decimal, formatDecimal, ONE, plainly, readQuantity } from '@shelve/core'
 import type { CodeMeaning, IndexItem, SlipKind, SlipLine } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useFormat } from '../ui/format.ts'
@@ -34,10 +34,18 @@ export function useLines(kindOf: Ref<SlipKind>) {
     const way = wayOf(kind.value, { side })
     // Scanning the same thing again adds one of what the code stands on to its line; another lot or pack is a line of its own.
     const lotCode = meaning?.lot?.code ?? ''
-    const again = of(side).find(
-      l => l.item === item.id && (!meaning || l.unit === pack) && (!lotCode || (l.lot?.code ?? '') === lotCode),
+    const fits = of(side).filter(
+      l =>
+        l.item === item.id && (!meaning || l.unit === pack || l.asked) && (!lotCode || (l.lot?.code ?? '') === lotCode),
     )
     const step = decimal(meaning?.quantity ?? '1')
+    const again = fits.find(l => l.asked && !l.typed.trim()) ?? fits[0]
+    // What is awaited and scanned has come, all of it; what is scanned again is one more.
+    if (again?.asked && !again.typed.trim()) {
+      again.typed = step === ONE ? again.asked : plainly(step)
+      slip.focused = again.id
+      return
+    }
     if (again && meaning) {
       again.typed = oneMore(again.typed, step)
       if (!again.lot && meaning.lot) again.lot = lotOf(meaning.lot, way)

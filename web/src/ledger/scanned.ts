@@ -37,6 +37,10 @@ export function useScanned(
     }
     if (m.kind === 'unknown') return outwardLot(m.code)
     if (m.place && of.value === 'move') return movePlace(m.place)
+    if (m.place && of.value === 'dispatch' && !isHere(m.place)) {
+      slip.content.head.towards = m.place
+      return true
+    }
     if (m.place) {
       const line = lineNow()
       if (!line) {
@@ -49,6 +53,8 @@ export function useScanned(
     }
     return false
   })
+  const isHere = (place: string) =>
+    slip.content.place !== null && session.within(slip.content.place).some(p => p.id === place)
   const lineNow = () => slip.content.lines.find(l => l.id === slip.focused) ?? slip.content.lines.at(-1)
   /** The number on the label of a lot that lies here, of the item of the line. */
   async function outwardLot(code: string): Promise<boolean> {

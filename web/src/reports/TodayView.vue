@@ -9,6 +9,7 @@ import { isTexts, usePreference, withNew } from '../shell/preferences.ts'
 import { useSession } from '../shell/session.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import StateDisc from '../ui/StateDisc.vue'
+import { howFar } from '../moving/how-far.ts'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
 import ArrangeBlocks from './ArrangeBlocks.vue'
 
@@ -33,6 +34,7 @@ const WAITING_BLOCKS: Record<Waiting['kind'], string> = {
   handed: 'What somebody asks you for',
   given_back: 'What you asked for and was given back',
   owed: 'What was asked for and never came',
+  transfer: 'What arrives, or is late',
   count: 'Areas due to count',
   difference: 'Open differences',
   unpriced: 'Deliveries without a price',
@@ -74,6 +76,8 @@ function when(w: Waiting): string {
   }
   if (w.kind === 'draft' || w.kind === 'sheet' || w.kind === 'closed' || w.handed) return f.when(w.at)
   if (w.kind === 'job') return w.day === null ? 'no day said' : `${f.far(w.day)}${w.job!.time && ` ${w.job!.time}`}`
+  if (w.kind === 'transfer')
+    return w.transfer!.overdue ? `late ${howFar(f, w.day)}` : w.day === null ? 'no day said' : f.far(w.day)
   if (w.day === null) return 'at the minimum'
   const n = f.daysTo(w.day)
   if (w.kind === 'owed') return `for ${-n} days`
@@ -100,6 +104,8 @@ function title(w: Waiting): string {
       return `${w.handed!.by} gave back what you asked for`
     case 'owed':
       return `${w.n} line${s(w.n)} asked for ${w.n === 1 ? 'has' : 'have'} not come`
+    case 'transfer':
+      return `From ${w.transfer!.from.name} to ${w.transfer!.to.name}: ${w.n} thing${s(w.n)} on the way`
     case 'count':
       return `Count ${w.place!.name}`
     case 'difference':
@@ -144,6 +150,8 @@ function detail(w: Waiting): string {
       return w.n
         ? `${w.job!.code}: ${names}${w.n > w.named.length ? ' …' : ''}`
         : `${w.job!.code}, ${w.job!.met} of ${w.job!.needs} need${s(w.job!.needs)} can be met`
+    case 'transfer':
+      return `${w.transfer!.number}${w.transfer!.carrier && `, with ${w.transfer!.carrier}`}: ${w.transfer!.named.join(', ')}`
     case 'found':
       return w.named.map(n => n.name).join(' · ') + (w.n > w.named.length ? ' …' : '')
     default:
@@ -157,6 +165,8 @@ const to = (w: Waiting): RouteLocationRaw => {
     case 'short':
     case 'owed':
       return { name: 'restock' }
+    case 'transfer':
+      return { name: 'transfer', params: { id: w.transfer!.id } }
     case 'job':
       return { name: 'job', params: { id: w.job!.id } }
     case 'unkept':
@@ -191,6 +201,7 @@ const ACT: Record<Waiting['kind'], string> = {
   handed: 'Look at it',
   given_back: 'Change it, or drop it',
   owed: 'Ask again, or drop it',
+  transfer: 'See it',
   count: 'Count it',
   difference: 'Look at it',
   unpriced: 'Price',

@@ -1,0 +1,46 @@
+import { SUPPLIERS } from './catalogue.ts'
+import type { Station } from './station.ts'
+
+const HOUR = 3_600_000
+/** The filters for the engine come by boat; what the hide was sent has arrived but for one thing. Written down today. */
+export function sendThings(s: Station, now: number): void {
+  const line = (code: string, typed: string, more: object = {}) => ({
+    id: s.app.uid(),
+    item: s.items.get(code)!,
+    typed,
+    ...more,
+  })
+  const at = (hours: number) => new Date(now - hours * HOUR).toISOString()
+  const launch = s.satellites.get('Launch Petrel')!
+  const hide = s.satellites.get('Seal hide')!
+  const shed = s.areas.get('Boat shed')!
+  s.book('ruben', now, {
+    kind: 'receipt',
+    effectiveAt: at(30),
+    place: launch,
+    head: { supplier: SUPPLIERS['Boat shed'][0]! },
+    lines: [line('FLT-GEN', '4', { price: '20.50' })],
+  })
+  s.book('ruben', now, {
+    kind: 'dispatch',
+    effectiveAt: at(26),
+    place: launch,
+    head: { towards: shed, carrier: 'Petrel, on the evening tide', due: s.app.today(now + 2 * 24 * HOUR) },
+    lines: [line('FLT-GEN', '4')],
+  })
+  const sent = s.book('ruben', now, {
+    kind: 'dispatch',
+    effectiveAt: at(75),
+    place: shed,
+    head: { towards: hide, carrier: 'Bram, with the cart', due: s.app.today(now - 3 * 24 * HOUR) },
+    lines: [line('SHA-D8', '4'), line('ROP-12', '10')],
+  })
+  if (sent)
+    s.book('ruben', now, {
+      kind: 'arrival',
+      effectiveAt: at(70),
+      place: hide,
+      head: { sent },
+      lines: [line('SHA-D8', '4', { asked: '4' }), line('ROP-12', '8', { asked: '10' })],
+    })
+}
