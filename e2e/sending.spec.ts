@@ -1,4 +1,5 @@
 // Sent and received: by scanner and by keyboard, from one place to another, with a paper that travels; half of it, lost, and seen by both ends.
+import type { Page } from '@playwright/test'
 import { expect, item, onHand, scan, signIn, test, verified } from './stage.ts'
 
 test('filters come by boat: what is sent is on its way, arrives by scan on a tablet, the rest is lost and found; both ends see it', async ({
@@ -71,3 +72,34 @@ test('filters come by boat: what is sent is on its way, arrives by scan on a tab
   await expect(page.getByText('Part of it is on its way')).toBeVisible()
   expect(await verified(tablet, demo)).toEqual([])
 })
+
+test('the hide is filled up from our own shelves: counted, its lists picked by scan, put down there', async ({
+  page,
+  demo,
+}) => {
+  await page.setViewportSize({ width: 1024, height: 768 })
+  await signIn(page, demo, 'ruben', 'Seal hide')
+  await page.goto(`${demo.url}/restock`)
+  await page.getByRole('button', { name: 'Fill it up from our shelves' }).press('Enter')
+  await expect(page.getByText(/to pick/).first()).toBeVisible()
+  // Of several lists each waits under *Picking*.
+  if (!page.url().includes('/picks/')) await page.getByRole('link', { name: 'Fill Seal hide' }).first().click()
+  await expect(page.getByRole('heading', { level: 1, name: 'Fill Seal hide' })).toBeVisible()
+  const table = page.getByRole('table', { name: 'What is picked, in the order of the walk' })
+  const first = table.getByRole('row').nth(1)
+  const name = await first.getByRole('button').innerText()
+  const code = await named(page, demo.url, name)
+  await scan(page, code.codes[0]!)
+  await expect(page.getByText(/^1 of \d+$/)).toBeVisible()
+  const before = await onHand(page, demo, code.code, 'Seal hide')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText(/MV-\d+ is put down: 1 line\./)).toBeVisible()
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Move Fill Seal hide')
+  expect(await onHand(page, demo, code.code, 'Seal hide')).toBeGreaterThan(before)
+})
+const named = async (page: Page, url: string, name: string) =>
+  (
+    (await (await page.request.get(`${url}/api/items?q=${encodeURIComponent(name)}`)).json()) as {
+      rows: { name: string; code: string; codes: string[] }[]
+    }
+  ).rows.find(x => x.name === name)!

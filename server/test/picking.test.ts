@@ -84,7 +84,7 @@ describe('picking', () => {
     ])
     const id = await begin([one, two], { name: 'Boats on Friday' })
     const view = await w.c.get<PickView>(`/api/picks/${id}`)
-    const withs = new Map(view.places.map(p => [p.id, p.job.name]))
+    const withs = new Map(view.places.map(p => [p.id, p.job!.name]))
     expect(
       (await lines(id)).map(l => [binOf(l.from), nameOf(l.item), l.lot?.code ?? '', l.asked, withs.get(l.to!)]),
     ).to.deep.equal([
@@ -272,5 +272,68 @@ describe('picking', () => {
     expect(rows.filter(p => p.name.startsWith('With ')).map(p => p.active)).to.deep.equal([false])
     const { rows: lots } = await w.c.get<{ rows: LotView[] }>(`/api/items/${items['Oil']!.id}/lots`)
     expect(lots.length).to.equal(2)
+  })
+
+  it('a satellite is filled up to its targets: from the shelf that fills it all there is, from others what they can spare; nothing is asked for twice', async () => {
+    const hide = (await w.c.ok<Found>('POST', '/api/places', { name: 'Hide', kind: 'area' })).id
+    const shed = (await w.c.ok<Found>('POST', '/api/places', { name: 'Shed', kind: 'area' })).id
+    const level = (item: string, place: string, target: string) =>
+      w.c.ok('PUT', '/api/levels', { item: items[item]!.id, place, minimum: '0', target, bin: null })
+    for (const [item, target] of [
+      ['Filter', '8'],
+      ['Oil', '4'],
+      ['Seal', '2'],
+    ] as const)
+      await level(item, hide, target)
+    // The lab keeps 15 seals of its 20, and last filled the hide with filters; the shed has two filters that it can spare.
+    await level('Seal', w.lab.id, '19')
+    await level('Filter', w.lab.id, '6')
+    const move = (place: string, to: string, item: string, typed: string) =>
+      w.c.must({ kind: 'move', place, lines: [w.c.line({ item: items[item]!.id, typed, to })] })
+    await move(w.lab.id, shed, 'Filter', '2')
+    await move(w.lab.id, hide, 'Filter', '1')
+    const fill = () =>
+      w.c.call<{ lists: { id: string; from: string; lines: number }[]; lacking: number }>(
+        'POST',
+        `/api/places/${hide}/refill`,
+      )
+    const filled = await fill()
+    expect(filled.status, filled.text).to.equal(201)
+    const { lists, lacking } = filled.body
+    expect(lists.map(l => [l.from, l.lines])).to.deep.equal([
+      ['Wet lab', 4],
+      ['Shed', 1],
+    ])
+    expect(lacking, '7 filters and 2 seals are wanted, 5 and 1 can be given').to.equal(2)
+    const [lab] = lists
+    expect((await lines(lab!.id)).map(l => [binOf(l.from), nameOf(l.item), l.asked])).to.deep.equal([
+      ['B1', 'Oil', '1'],
+      ['B1', 'Seal', '1'],
+      ['B3', 'Filter', '3'],
+      ['B3', 'Oil', '3'],
+    ])
+    const again = await fill()
+    expect([again.status, again.body.code]).to.deep.equal([409, 'nothing_to_fill_from'])
+    const view = await w.c.get<PickView>(`/api/picks/${lab!.id}`)
+    expect([view.name, view.jobs, view.places.map(p => [p.name, p.job])]).to.deep.equal([
+      'Fill Hide',
+      [],
+      [['Hide', null]],
+    ])
+    await take(lab!.id, { 'Oil B1': '1', 'Oil B3': '3', 'Filter B3': '2' })
+    const down = await putDown(lab!.id)
+    expect(down.status, down.text).to.equal(201)
+    expect(
+      (await picks()).map(p => p.name),
+      'nobody has to fetch it',
+    ).to.deep.equal(['Fill Hide'])
+    const there = async (name: string) =>
+      (await w.c.get<{ rows: StockRow[] }>(`/api/stock?place=${hide}&q=${name}`)).rows[0]!.levels.onHand
+    expect([await there('Oil'), await there('Filter')]).to.deep.equal(['4', '3'])
+    // What was left on the way through the lab may be asked for again.
+    const more = await fill()
+    expect(more.body.lists.map(l => [l.from, l.lines])).to.deep.equal([['Wet lab', 2]])
+    const mirja = await person(w, 'Mirja', 'keeper', w.lab.id)
+    expect((await mirja.call('POST', `/api/places/${hide}/refill`)).status).to.equal(404)
   })
 })

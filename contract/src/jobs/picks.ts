@@ -39,8 +39,13 @@ export type PickRow = z.infer<typeof PickRow>
 
 /** What is known of a list beside what stands on its slip. */
 export const PickView = PickRow.extend({
+  /** Where it is put down: with a job, or (null) in a place that it fills. */
   places: z.array(
-    z.object({ id: Uuid, name: z.string(), job: z.object({ id: Uuid, code: z.string(), name: z.string() }) }),
+    z.object({
+      id: Uuid,
+      name: z.string(),
+      job: z.object({ id: Uuid, code: z.string(), name: z.string() }).nullable(),
+    }),
   ),
   /** What its jobs still need and is not where they are done. */
   short: z.array(

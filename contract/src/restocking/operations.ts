@@ -19,6 +19,12 @@ export const operations = {
     answer: restock.RestockView,
     csv: true,
   }),
+  refill: op(
+    'post',
+    '/api/places/:id/refill',
+    'Fills a place up to its targets from our own shelves: a list to be picked for each area that it comes from',
+    { right: 'book', status: 201, params: id.place, answer: restock.Refilled },
+  ),
   saveRestock: op('patch', '/api/restock/:id', 'Saves what was changed of a restock slip that was not asked for yet', {
     right: 'ask',
     params: id.restock,

@@ -178,3 +178,12 @@ export const RestockRow = RestockView.omit({ lines: true, mail: true, lastWhere:
   })
   .meta({ id: 'RestockRow' })
 export type RestockRow = z.infer<typeof RestockRow>
+
+/** Lists that fill a place up, one for each area of ours that it is filled from; items of which our shelves have too little. */
+export const Refilled = z
+  .object({
+    lists: z.array(z.object({ id: Uuid, from: z.string(), lines: z.number().int() })),
+    lacking: z.number().int(),
+  })
+  .meta({ id: 'Refilled' })
+export type Refilled = z.infer<typeof Refilled>

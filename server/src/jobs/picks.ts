@@ -4,7 +4,7 @@ import { formatDecimal, groupBy, max, min, plainly, type Quantity } from '@shelv
 import { job } from '../costcentres/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
-import { beginDraft, cellsTaken, contentOf } from '../papers/index.ts'
+import { beginDraft, contentOf, linesToPick, lotOnLine } from '../papers/index.ts'
 import { metOf, type StockItem, usualBin } from '../position/index.ts'
 import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
 import { readyFor, takenFrom } from './drafted.ts'
@@ -44,26 +44,13 @@ export function createPick(house: House, caller: Caller, asked: NewPick): { read
       return takenFrom(house, p, seen, it, n, min(ready, left)).map(l => ({ ...l, to }))
     }),
   )
-  const content = SlipContent.parse({ kind: 'move', place, head: { pick: 'list' }, lines: wanted })
-  const lineOf = new Map(content.lines.map(l => [l.id, l]))
-  const cells = wanted.length ? [...cellsTaken(house, caller, content)] : []
-  if (!cells.length)
+  const lines = linesToPick(house, caller, place, wanted)
+  if (!lines.length)
     throw new Refused(
       409,
       'nothing_here',
       `Nothing that ${jobs.map(p => p.job.name).join(', ')} still need${jobs.length === 1 ? 's' : ''} is in ${house.places.name(area!)}.`,
     )
-  cells.sort((a, b) => house.places.order(a.from) - house.places.order(b.from))
-  const lines = cells.map(c => {
-    return {
-      id: house.uid(),
-      item: lineOf.get(c.line)!.item,
-      asked: plainly(c.quantity),
-      from: house.places.row(c.from)!.uid,
-      to: lineOf.get(c.line)!.to,
-      ...lotOnLine(house, c.lotId),
-    }
-  })
   const name =
     asked.name.trim() ||
     jobs
@@ -78,11 +65,6 @@ export function createPick(house: House, caller: Caller, asked: NewPick): { read
   // Screens know places by their names: there is one more.
   if (placed) house.events.add('setup', {})
   return { placed }
-}
-/** A lot as a line of a draft names it; nothing where the item is kept without. */
-function lotOnLine(house: House, lotId: number): object {
-  const lot = house.rows.lotById.get({ id: lotId })!
-  return lot.code === null ? {} : { lot: { id: lot.uid, code: lot.code, expiry: lot.expiry } }
 }
 /** What a need lacks: neither used nor with the job. */
 function leftOf(needId: number, it: StockItem): Quantity {
@@ -100,9 +82,11 @@ function jobsOf(house: House, content: SlipContent): Planned[] {
   return [...new Set(ids)].map(id => plannedById(house, id))
 }
 
-/** A list was put down: what is taken lies with its jobs, ready to be fetched. */
+/** A list for jobs was put down: what is taken lies with them, ready to be fetched. */
 export function pickBooked(house: House, record: { readonly id: number }, content: SlipContent): void {
-  if (content.kind === 'move' && content.head.pick) house.db.insert(pickReady).values({ slipId: record.id }).run()
+  // What fills a shelf is there then: nobody has to fetch it.
+  if (content.kind === 'move' && content.head.pick && jobsOf(house, content).length)
+    house.db.insert(pickReady).values({ slipId: record.id }).run()
 }
 
 type Row = typeof slip.$inferSelect & { readonly ready: typeof pickReady.$inferSelect | null }
@@ -138,7 +122,11 @@ function rowView(house: House, r: Row, content: SlipContent) {
 
 /** Lists that are picked, then what lies ready; `over`: what was fetched, the last first. */
 export function pickRows(house: House, scope: Scope, over: boolean) {
-  const inScope = (r: { readonly placeId: number | null }) => r.placeId === null || isIn(scope, r.placeId)
+  // Where it is picked, or where it goes.
+  const inScope = (r: { readonly placeId: number | null }, { lines }: SlipContent) =>
+    r.placeId === null ||
+    isIn(scope, r.placeId) ||
+    lines.some(l => l.to !== null && isIn(scope, house.places.id(l.to) ?? -1))
   const booked = putDown(house)
     .where(over ? isNotNull(pickReady.fetchedAt) : isNull(pickReady.fetchedAt))
     .orderBy(desc(pickReady.slipId))
@@ -153,8 +141,9 @@ export function pickRows(house: House, scope: Scope, over: boolean) {
         .orderBy(desc(slip.id))
         .all()
   return [...drafts.map(r => ({ ...r, ready: null })), ...booked.map(r => ({ ...r.slip, ready: r.ready }))]
-    .filter(inScope)
-    .map(r => rowView(house, r, contentOf(house, r)))
+    .map(r => ({ r, content: contentOf(house, r) }))
+    .filter(({ r, content }) => inScope(r, content))
+    .map(({ r, content }) => rowView(house, r, content))
 }
 
 /** A list by the id of its slip. */
@@ -167,13 +156,23 @@ export function pickView(house: House, caller: Caller, uid: string): PickView {
   const jobs = jobsOf(house, content)
   return {
     ...rowView(house, r, content),
-    places: jobs.map(({ job: j, plan }) => ({
-      id: house.places.row(plan.withId!)!.uid,
-      name: house.places.name(plan.withId!),
-      job: { id: j.uid, code: j.code, name: j.name },
-    })),
+    places: placesOf(house, content),
     short: jobs.flatMap(p => shortOf(house, p, seen)),
   }
+}
+
+/** Where a list is put down: with a job, or in a place that it fills. */
+function placesOf(house: House, content: SlipContent): PickView['places'] {
+  const ids = new Set(content.lines.flatMap(l => (l.to === null ? [] : (house.places.id(l.to) ?? []))))
+  return [...ids].map(id => {
+    const of = house.sources.jobWith(id)
+    const j = of === undefined ? undefined : plannedById(house, of).job
+    return {
+      id: house.places.row(id)!.uid,
+      name: house.places.name(id),
+      job: j ? { id: j.uid, code: j.code, name: j.name } : null,
+    }
+  })
 }
 
 /** What a job lacks where it is done, and where else some of it lies. */

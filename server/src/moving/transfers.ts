@@ -3,7 +3,7 @@ import { type Loss, SlipContent, type TransferRow, type TransferView, type Usual
 import { dayNumber, formatDecimal, plainly } from '@shelve/core'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { balance, slip } from '../ledger/index.ts'
-import { beginDraft, bookHanded, contentOf, maySee } from '../papers/index.ts'
+import { beginDraft, bookHanded, contentOf, lotOnLine, maySee } from '../papers/index.ts'
 import { dueAnew, nameTransit, transit } from '../places/index.ts'
 import { type Caller, demandAt, isIn, mayAt, mayNot, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -149,18 +149,13 @@ export function beginArrival(house: House, caller: Caller, uid: string, body: { 
       id: house.uid(),
       item: house.known.itemById(l.itemId)!.uid,
       asked: plainly(l.left),
-      ...lotNamed(house, l.lotId),
+      ...lotOnLine(house, l.lotId),
       ...goal,
     })),
   })
   beginDraft(house, caller, body.id, content)
   house.events.add('draft', { slip: body.id, places: [place] })
 }
-function lotNamed(house: House, lotId: number): object {
-  const lot = house.rows.lotById.get({ id: lotId })!
-  return lot.code === null ? {} : { lot: { id: lot.uid, code: lot.code, expiry: lot.expiry } }
-}
-
 /** It is to be there on another day: said by whoever may book at either end. */
 export function dueOf(house: House, caller: Caller, uid: string, due: string | null): number[] {
   const { record, way } = wantTransfer(house, caller, uid)
@@ -195,7 +190,7 @@ export async function lose(house: House, caller: Caller, uid: string, { id, why,
       // Said twice, as a count is that differs much.
       typed: '0',
       again: '0',
-      ...lotNamed(house, l.lotId),
+      ...lotOnLine(house, l.lotId),
     })),
   })
   await bookHanded(house, caller, id, { content }, content, null)

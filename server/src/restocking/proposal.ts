@@ -66,6 +66,12 @@ function lastSource(
   return any && { kind: 'supplier', id: Number(any.from) }
 }
 
+/** The area of ours from which an item last came into a place; undefined where it did not. */
+export function lastShelf(house: House, itemId: number, placeId: number): number | undefined {
+  const last = lastSource(house, itemId, placeId)
+  return last?.kind === 'shelves' ? last.id : undefined
+}
+
 /**
  * What is short or due in a scope, one proposal for each source: first from our own shelves, where it lies beyond what
  * belongs there or where it last came from; then from the supplier it last came from; else from nobody yet. `taken`

@@ -3,6 +3,7 @@ import { retryMail } from '../notices/index.ts'
 import { listed, listingPdf } from '../printing/index.ts'
 import { demandAt, type Handlers, scopeOf } from '../rights/index.ts'
 import type { House } from './house.ts'
+import { refill } from './refill.ts'
 import { arrivalOf, cancelLine, dropRestock, giveBack, handOver, mailRestock, markAsked, moveOf } from './asking.ts'
 import { demandAll, restockOf, restockOfMail, restockView } from './restock.ts'
 import { beginRestock, saveRestock } from './writing.ts'
@@ -54,6 +55,7 @@ export function routes(house: House) {
       void house.post?.tick()
       return undefined
     },
+    refill: ({ params, caller }) => house.change('draft', () => refill(house, caller, params.id)),
     saveRestock: ({ params, body, caller, revision }) => {
       demandAll(house, caller, params.id)
       const saved = house.change('restock', () => saveRestock(house, caller, params.id, body, revision))

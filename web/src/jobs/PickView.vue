@@ -71,7 +71,10 @@ const line = computed(() => lines.value.find(l => l.id === at.value))
 const item = computed(() => (line.value?.item ? index.byId.get(line.value.item) : undefined))
 const taken = computed(() => lines.value.filter(isTaken).length)
 const refusals = computed(() => (line.value ? slip.lineRefusals(line.value.id) : []))
-const jobOf = (l: SlipLine) => pick.value?.places.find(p => p.id === l.to)?.job
+const placeOf = (l: SlipLine) => pick.value?.places.find(p => p.id === l.to)
+/** For what a line is, in a word: its job, or the place that it fills. */
+const whither = (l: SlipLine) => placeOf(l)?.job?.name ?? placeOf(l)?.name
+const forJobs = computed(() => pick.value?.jobs.length !== 0)
 const bin = (l: SlipLine) => {
   const name = session.placeName(l.from)
   const area = session.placeName(slip.content.place)
@@ -156,11 +159,20 @@ async function putDown() {
   if (!taken.value || slip.booking) return
   const booked = await slip.book()
   if (!booked) return
-  strip.say(`${booked.number} is put down: ${taken.value} line${taken.value === 1 ? '' : 's'}, ready to fetch.`, 'good')
+  strip.say(
+    `${booked.number} is put down: ${taken.value} line${taken.value === 1 ? '' : 's'}${forJobs.value ? ', ready to fetch' : ''}.`,
+    'good',
+  )
+  // What filled a shelf is there: no list is left to be fetched.
+  if (!forJobs.value) return void router.push({ name: 'slip', params: { id: booked.id } })
   ready.value = false
   await load()
 }
 useGoOn(putDown)
+const whitherWords = computed(() => {
+  const [p] = pick.value?.places ?? []
+  return p?.job ? `with ${p.job.name}` : `in ${p?.name ?? ''}`
+})
 const print = () => window.print()
 const padPacks = computed(() =>
   item.value
@@ -182,7 +194,7 @@ const padPacks = computed(() =>
         <div class="min-w-0">
           <h1>{{ picking ? slip.content.head.pick : pick.name }}</h1>
           <p class="soft">
-            for
+            {{ forJobs ? 'for' : `into ${pick.places.map(p => p.name).join(', ')}` }}
             <template v-for="(j, i) in pick.jobs" :key="j.id"
               >{{ i ? ', ' : ''
               }}<RouterLink class="go" :to="{ name: 'job', params: { id: j.id } }">{{ j.name }}</RouterLink></template
@@ -210,7 +222,7 @@ const padPacks = computed(() =>
                 >, {{ f.date(line.lot.expiry) }}</template
               ></span
             >
-            <span v-if="pick.places.length > 1" class="soft">for {{ jobOf(line)?.name }}</span>
+            <span v-if="pick.places.length > 1" class="soft">for {{ whither(line) }}</span>
           </div>
           <div class="flex flex-wrap gap-3 items-center mt-3">
             <button
@@ -246,14 +258,14 @@ const padPacks = computed(() =>
           </div>
         </div>
         <p v-else class="now px-5 py-4">
-          {{ taken === lines.length ? 'All of it is taken.' : 'What is left is left for now.' }} Put it down with
-          {{ pick.places.length > 1 ? 'its jobs' : pick.places[0]?.job.name }}.
+          {{ taken === lines.length ? 'All of it is taken.' : 'What is left is left for now.' }} Put it down
+          {{ pick.places.length > 1 ? 'where it goes' : whitherWords }}.
         </p>
         <PickLines
           :lines="lines"
           :at="at"
           :bin="bin"
-          :job-of="l => (pick!.places.length > 1 ? jobOf(l)?.name : undefined)"
+          :job-of="l => (pick!.places.length > 1 ? whither(l) : undefined)"
           :refused="l => isTaken(l) && slip.lineRefusals(l.id).length > 0"
           @go="go"
         />
@@ -302,7 +314,10 @@ const padPacks = computed(() =>
       <p class="soft text-[12px] mt-2">It stays owed to its job, and is offered again when it has come.</p>
     </aside>
     <AskDialog :open="dropping" title="Drop this list?" @close="dropping = false">
-      <p>Nothing of it was put down: what you hold goes back to where it lay. Its jobs wait to be picked again.</p>
+      <p>
+        Nothing of it was put down: what you hold goes back to where it lay.
+        {{ forJobs ? 'Its jobs wait to be picked again.' : 'What it was to fill stays due.' }}
+      </p>
       <div class="flex gap-3 mt-5">
         <button
           type="button"

@@ -70,7 +70,7 @@ function toggle(id: string) {
           <div class="min-w-0">
             <RouterLink class="font-medium go" :to="{ name: 'pick', params: { id: r.id } }">{{ r.name }}</RouterLink>
             <div class="soft text-[12px]">
-              {{ r.jobs.map(j => j.code).join(', ') }} · {{ r.place
+              <template v-if="r.jobs.length">{{ r.jobs.map(j => j.code).join(', ') }} · </template>{{ r.place
               }}<template v-if="r.number">
                 · <span class="mono">{{ r.number }}</span></template
               >

@@ -2,7 +2,7 @@
 /** What should be asked for, one slip a source, each line saying why; and the slips that are being written or on their way. */
 import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import type { Proposal, RestockRow, RestockView } from '@shelve/contract'
+import type { Proposal, Refilled, RestockRow, RestockView } from '@shelve/contract'
 import { ApiProblem, call, get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { landOn } from '../shell/landing.ts'
@@ -67,6 +67,28 @@ async function write(p: Proposal) {
     await reload()
   }
 }
+/** Filled up from our own shelves: the list is picked at once; of several each waits under *Picking*. */
+const fills = computed(
+  () =>
+    session.placeId !== null &&
+    session.may('book', session.placeId) &&
+    proposals.value.some(p => p.source.kind === 'shelves'),
+)
+async function fill() {
+  try {
+    const { lists, lacking } = await call<Refilled>('POST', `/api/places/${session.placeId}/refill`)
+    const [first] = lists
+    const more = lacking ? ` Of ${lacking} item${s(lacking)} our shelves have too little: ask for those.` : ''
+    strip.say(
+      lists.length === 1
+        ? `${first!.lines} line${s(first!.lines)} to pick in ${first!.from}.${more}`
+        : `${lists.length} lists to pick: ${lists.map(l => `${l.lines} in ${l.from}`).join(', ')}.${more}`,
+    )
+    await router.push(lists.length === 1 ? { name: 'pick', params: { id: first!.id } } : { name: 'picks' })
+  } catch (e) {
+    strip.say(said(e), 'bad')
+  }
+}
 async function blank() {
   const id = v7()
   try {
@@ -84,6 +106,7 @@ async function blank() {
         <h1>What to ask for {{ session.place ? `in ${session.place.name}` : 'in my places' }}</h1>
         <span class="flex gap-2"
           ><RouterLink class="btn btn-small" :to="{ name: 'short' }">As one list</RouterLink
+          ><button v-if="fills" type="button" class="btn btn-small" @click="fill">Fill it up from our shelves</button
           ><button v-if="session.mayAnywhere('ask')" type="button" class="btn btn-small" @click="blank">
             Begin an empty slip
           </button></span

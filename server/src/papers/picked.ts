@@ -1,0 +1,31 @@
+import { SlipContent } from '@shelve/contract'
+import { plainly } from '@shelve/core'
+import type { Caller } from '../rights/index.ts'
+import { cellsTaken } from './book.ts'
+import type { House } from './house.ts'
+
+/** A lot as a line of a draft names it; nothing where the item is kept without. */
+export function lotOnLine(house: House, lotId: number): object {
+  const lot = house.rows.lotById.get({ id: lotId })!
+  return lot.code === null ? {} : { lot: { id: lot.uid, code: lot.code, expiry: lot.expiry } }
+}
+
+/**
+ * What is wanted from an area, as lines of a list that is picked: one for each lot and bin from which it would be taken, in
+ * the order of the walk, and how much is asked there.
+ */
+export function linesToPick(house: House, caller: Caller, place: string, wanted: readonly object[]): object[] {
+  if (!wanted.length) return []
+  const content = SlipContent.parse({ kind: 'move', place, head: { pick: 'list' }, lines: wanted })
+  const lineOf = new Map(content.lines.map(l => [l.id, l]))
+  return [...cellsTaken(house, caller, content)]
+    .sort((a, b) => house.places.order(a.from) - house.places.order(b.from))
+    .map(c => ({
+      id: house.uid(),
+      item: lineOf.get(c.line)!.item,
+      asked: plainly(c.quantity),
+      from: house.places.row(c.from)!.uid,
+      to: lineOf.get(c.line)!.to,
+      ...lotOnLine(house, c.lotId),
+    }))
+}
