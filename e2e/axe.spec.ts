@@ -45,6 +45,7 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     '/me',
     '/restock/short',
     '/look-back',
+    '/look-back/waste',
     '/look-back/by',
     '/look-back/day',
     '/look-back/who',

@@ -168,6 +168,7 @@ for (const [how, sizes] of Object.entries(SIZES))
       '/ledger',
       `/slips/${slips[0]!.id}`,
       '/look-back',
+      '/look-back/waste',
       '/setup/items',
       `/setup/items/${agar.id}`,
       '/setup/categories',

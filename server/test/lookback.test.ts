@@ -8,6 +8,7 @@ import type {
   LookMonth,
   LookRow,
   LookYear,
+  WasteReport,
   MonthToClose,
   MonthView,
   SlipView,
@@ -83,6 +84,40 @@ describe('looking back', () => {
       [place[8]!.used, place[8]!.closing],
       'in one place moving carries no value, so nothing is said to remain',
     ).to.deep.equal(['-8', null])
+  })
+
+  it('what was wasted: by reason, place, item and month, beside what was used and as many months before', async () => {
+    const report = (from: string, to: string, more = '') =>
+      w.c.get<WasteReport>(`/api/look-back/waste?from=${from}&to=${to}${more}`)
+    // Worked by hand: in October 9 of waste, and 2 of use came back; in September 8 were used, in November nothing was.
+    const r = await report('2026-10', '2026-11')
+    expect([r.value, r.used, r.share, r.before]).to.deep.equal([
+      '9',
+      '-2',
+      '100',
+      { from: '2026-08', to: '2026-09', value: '0', share: '0' },
+    ])
+    expect(r.months.map(m => [m.month, m.wasted, m.used, m.share])).to.deep.equal([
+      ['2026-10', '9', '-2', '100'],
+      ['2026-11', '0', '0', null],
+    ])
+    expect(r.reasons.map(x => [x.name, x.value, x.before, x.lines])).to.deep.equal([['Spoiled', '9', '0', 1]])
+    expect(r.places.map(x => [x.name, x.value])).to.deep.equal([['Wet lab', '9']])
+    expect(r.worst.map(x => [x.name, x.quantity, x.value, x.before, x.share])).to.deep.equal([
+      [flour.name, '3', '9', '0', '100'],
+    ])
+    expect(r.changed.map(x => [x.name, x.value, x.before])).to.deep.equal([[flour.name, '9', '0']])
+    // The month after: nothing any more, and that is what changed.
+    const later = await report('2026-11', '2026-11')
+    expect([later.value, later.before, later.worst]).to.deep.equal([
+      '0',
+      { from: '2026-10', to: '2026-10', value: '9', share: '100' },
+      [],
+    ])
+    expect(later.changed.map(x => [x.value, x.before])).to.deep.equal([['0', '9']])
+    expect((await report('2026-09', '2026-11')).share, '9 of 9 + 6').to.equal('60')
+    const shed = (await w.c.ok<{ id: string }>('POST', '/api/places', { name: 'Shed', kind: 'area' })).id
+    expect((await report('2026-10', '2026-11', `&place=${shed}`)).value).to.equal('0')
   })
 
   it('used by cost centre and job, wasted by reason, received by supplier: the slips behind each bar are found', async () => {

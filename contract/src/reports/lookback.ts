@@ -34,6 +34,37 @@ export const LookRow = z
   .object({ id: Uuid.nullable(), name: z.string(), value: Decimal, lines: z.number().int() })
   .meta({ id: 'LookRow' })
 export type LookRow = z.infer<typeof LookRow>
+/** A reason, a place or an item of which something was wasted; `before`: in as many months just before. */
+const Wasted = z.object({
+  id: Uuid.nullable(),
+  name: z.string(),
+  value: Decimal,
+  before: Decimal,
+  lines: z.number().int(),
+})
+/** The same of an item: how much of it, and in per cent of what was used and wasted of it; null where neither was. */
+const WastedItem = Wasted.extend({
+  id: Uuid,
+  code: z.string(),
+  unit: z.string(),
+  quantity: Decimal,
+  share: Decimal.nullable(),
+})
+/** What was wasted in a span of months, beside as many months before, and beside what was used. */
+export const WasteReport = z
+  .object({
+    value: Decimal,
+    used: Decimal,
+    /** Wasted ÷ (used + wasted), in per cent; null where neither was. */ share: Decimal.nullable(),
+    before: z.object({ from: MonthName, to: MonthName, value: Decimal, share: Decimal.nullable() }),
+    months: z.array(z.object({ month: MonthName, wasted: Decimal, used: Decimal, share: Decimal.nullable() })),
+    reasons: z.array(Wasted),
+    places: z.array(Wasted),
+    /** The ten of which most was wasted, by value. */ worst: z.array(WastedItem),
+    /** The ten of which most more, or most less, was wasted than before. */ changed: z.array(WastedItem),
+  })
+  .meta({ id: 'WasteReport' })
+export type WasteReport = z.infer<typeof WasteReport>
 /** Who booked how much where. */
 export const ActivityRow = z
   .object({

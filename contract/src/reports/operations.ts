@@ -140,6 +140,17 @@ export const operations = {
       csv: true,
     },
   ),
+  wasteReport: op(
+    'get',
+    '/api/look-back/waste',
+    'What was wasted: by reason, place, item and month, beside what was used and what was wasted before',
+    {
+      right: 'see_value',
+      query: z.object({ from: lookback.MonthName, to: lookback.MonthName, place: idOf('place').optional() }),
+      answer: lookback.WasteReport,
+      csv: true,
+    },
+  ),
   activity: op('get', '/api/look-back/activity', 'Who booked how much where', {
     query: z.object({ from: lookback.MonthName, to: lookback.MonthName, place: idOf('place').optional() }),
     answer: z.object({ rows: z.array(lookback.ActivityRow) }),

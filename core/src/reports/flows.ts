@@ -1,4 +1,5 @@
 import type { AccountKind } from '../ledger/types.ts'
+import { divideHalfEven } from '../quantity/micro.ts'
 
 /**
  * What a value that enters or leaves stock is in a period's reckoning. Opening + received + made − used − wasted + found
@@ -43,6 +44,9 @@ export function runMonths(
     return { month, opening, changes, closing: at }
   })
 }
+/** A part in per cent of a whole, to a tenth, half to even (in micro-units: 12.3 is 12 300 000); null where there is no whole. */
+export const percentOf = (part: bigint, whole: bigint): bigint | null =>
+  whole <= 0n ? null : divideHalfEven(part * 1000n, whole) * 100_000n
 export const noChanges = (): Record<Flow, bigint> => ({
   opening: 0n,
   received: 0n,

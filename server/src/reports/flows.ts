@@ -15,6 +15,17 @@ export interface FlowCell {
   lines: number
 }
 
+/** What was wasted of one item for one reason in one area within a month: positive what was lost. */
+export interface WastedCell {
+  readonly area: number
+  readonly category: number
+  readonly account: number
+  readonly item: number
+  quantity: bigint
+  value: bigint
+  lines: number
+}
+
 type Row = [seq: number, item: number, from: number, to: number, value: string, effectiveAt: number, quantity: string]
 
 /** So many movements are added in one piece, some 20 ms long. */
@@ -28,6 +39,7 @@ const CHUNK = 2_000
 export class Flows {
   readonly #house: House
   #months = new Map<string, Map<string, FlowCell>>()
+  #wasted = new Map<string, Map<string, WastedCell>>()
   #seq = 0
   #kinds = new Map<number, AccountKind>()
   #categories = new Map<number, number>()
@@ -59,6 +71,7 @@ export class Flows {
     this.#categories = now
     if (moved) {
       this.#months = new Map()
+      this.#wasted = new Map()
       this.#seq = 0
       this.#starts = []
     }
@@ -115,6 +128,23 @@ export class Flows {
     if (!cell) month.set(key, (cell = { area, category, account, flow, value: 0n, lines: 0 }))
     cell.value += (flow === 'direct' ? this.#kind(from) === 'supplier' : into) ? value : -value
     if (quantity !== '0') cell.lines++
+    if (flow === 'wasted') this.#waste(name, { area, category, account, item }, BigInt(quantity), value, into)
+  }
+  #waste(
+    month: string,
+    of: Pick<WastedCell, 'area' | 'category' | 'account' | 'item'>,
+    quantity: bigint,
+    value: bigint,
+    back: boolean,
+  ): void {
+    let cells = this.#wasted.get(month)
+    if (!cells) this.#wasted.set(month, (cells = new Map()))
+    const key = `${of.area}.${of.account}.${of.item}`
+    let cell = cells.get(key)
+    if (!cell) cells.set(key, (cell = { ...of, quantity: 0n, value: 0n, lines: 0 }))
+    cell.quantity += back ? -quantity : quantity
+    cell.value += back ? -value : value
+    if (quantity !== 0n) cell.lines++
   }
   #kind(account: number): AccountKind {
     let k = this.#kinds.get(account)
@@ -155,6 +185,10 @@ export class Flows {
   }
   cells(month: string): Iterable<FlowCell> {
     return this.#months.get(month)?.values() ?? []
+  }
+  /** What was wasted in a month, item by item. */
+  wasted(month: string): Iterable<WastedCell> {
+    return this.#wasted.get(month)?.values() ?? []
   }
   /** Sums of a month's flows, of what fits. */
   changes(month: string, fits: (c: FlowCell) => boolean): Record<Flow, bigint> {

@@ -6,6 +6,7 @@ import { type Caller, demandEverywhere, type Handlers, Listable, scopeOf, seesVa
 import { accountCodes, accountSummary, changeAccountCodes } from './accounts.ts'
 import type { House } from './house.ts'
 import { activity, itemYears, lookBy, lookYear } from './lookback.ts'
+import { wasteReport } from './wasted.ts'
 import { closedMonths, closeMonth, monthToClose } from './months.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
@@ -88,6 +89,27 @@ export function lookBackRoutes(house: House) {
             span(query),
           ).under(barsOf('lying', rows.slice(0, 20), r => r.name, { [query.flow]: r => r.value }))
         : { rows, value: formatDecimal(rows.reduce((s, r) => s + decimal(r.value), 0n)) }
+    },
+    wasteReport: async ({ query, caller, csv }) => {
+      const scope = valued(caller, query.place)
+      await house.flows.ready()
+      const r = wasteReport(house, scope, query)
+      return csv
+        ? listed(
+            house,
+            'What was wasted',
+            x => [x.by, x.name, x.quantity, x.unit, x.value, x.before, x.lines],
+            ['by', 'name', 'quantity', 'unit', 'value', 'value before', 'lines'],
+            [
+              ...r.reasons.map(x => ({ ...x, by: 'reason', quantity: '', unit: '' })),
+              ...r.places.map(x => ({ ...x, by: 'place', quantity: '', unit: '' })),
+              ...r.worst.map(x => ({ ...x, by: 'item' })),
+            ],
+            `wasted-${query.from}-${query.to}`,
+            scope,
+            span(query),
+          ).under(barsOf('standing', r.months, m => writtenMonth(m.month), { wasted: m => m.wasted }))
+        : r
     },
     activity: ({ query, caller, csv }) => {
       const scope = scopeOf(house, caller, query.place)

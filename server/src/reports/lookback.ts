@@ -64,7 +64,7 @@ export function lookYear(house: House, scope: Scope, q: { year?: number; categor
   }
 }
 
-const monthsBetween = (from: string, to: string): string[] => {
+export const monthsBetween = (from: string, to: string): string[] => {
   const out: string[] = []
   for (let m = from; m <= to && out.length < 600; m = nextMonth(m)) out.push(m)
   return out

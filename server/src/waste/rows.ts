@@ -6,6 +6,11 @@ import { wasteReason } from './tables.ts'
 export function prepareRows(db: Db) {
   const p = sql.placeholder
   return {
+    reasonOf: db
+      .select()
+      .from(wasteReason)
+      .where(eq(wasteReason.id, p('id')))
+      .prepare(),
     wasteReason: db
       .select()
       .from(wasteReason)
