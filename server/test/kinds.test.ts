@@ -11,8 +11,8 @@ import type {
   SlipView,
   WorkingView,
 } from '@shelve/contract'
-import { ledgerJsonLines } from '@shelve/server'
-import { Client, newItem, world, type World } from './client.ts'
+import { ledgerJsonLines, verify } from '@shelve/server'
+import { Client, newItem, person, world, type World } from './client.ts'
 
 type Found = { id: string }
 describe('each kind of slip, by what it does to shelves, pools and accounts', () => {
@@ -269,6 +269,83 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
       lines: [w.c.line({ item: it1.id, typed: '3' })],
     })
     expect([more.body.code, more.body.fields[0]!.detail.free]).to.deep.equal(['more_than_issued', '2'])
+  })
+
+  it('recharge, and brought back spoiled: from whoever has it, at what it is worth, never over a shelf; a later price follows', async () => {
+    const it1 = await newItem(w.c, { name: 'Gloves' })
+    const reason = (await w.c.ok<Found>('POST', '/api/waste-reasons', { name: 'Torn' })).id
+    const centre = (await w.c.ok<Found>('POST', '/api/cost-centres', { name: 'Clinic' })).id
+    await receive(it1, '10', '')
+    const issue = await slip({
+      kind: 'issue',
+      place: w.lab.id,
+      head: { job },
+      lines: [w.c.line({ item: it1.id, typed: '4' })],
+    })
+    const ref = issue.lines[0]!.id
+    const charge = (typed: string, more: object = {}): SlipContentInput => ({
+      kind: 'recharge',
+      place: w.lab.id,
+      head: { costCentre: centre },
+      lines: [w.c.line({ ref, typed, item: it1.id })],
+      ...more,
+    })
+    const price = {
+      kind: 'correction' as const,
+      head: { corrects: (await w.c.get<{ rows: Found[] }>('/api/slips?kind=receipt')).rows[0]!.id },
+    }
+    const of = (await w.c.get<SlipView>(`/api/slips/${price.head.corrects}`)).lines[0]!.id
+    await slip({ ...price, lines: [w.c.line({ ref: of, item: it1.id, act: 'price', price: '3' })] })
+    const effect = await w.c.effect(charge('1'))
+    expect(effect.lines.map(l => [l.value, l.before.onHand, l.after.onHand])).to.deep.equal([['3', '6', '6']])
+    await workingsAgree(charge('1'))
+    const moved = await slip(charge('1'))
+    expect([moved.number, moved.title, moved.value]).to.deep.equal(['CH-0001', 'to Clinic', '0'])
+    expect([value(/Job/), value(/Clinic/), (await stock(it1))[1]]).to.deep.equal(['9', '3', '18'])
+    // Two are torn when they come back: wasted, of the job that had them.
+    const torn = await slip({
+      kind: 'bring_back',
+      place: w.lab.id,
+      head: { job },
+      lines: [w.c.line({ item: it1.id, typed: '2', reason }), w.c.line({ item: it1.id, typed: '1' })],
+    })
+    expect([value(/Job/), value(/Clinic/), value(/Torn/), await stock(it1)]).to.deep.equal(['0', '3', '6', ['7', '21']])
+    const refused = async (content: SlipContentInput, c = w.c) => (await c.book(content)).body.code
+    expect(await refused(charge('1')), 'all of it has gone on').to.equal('more_than_issued')
+    expect(
+      await refused(charge('1', { lines: [w.c.line({ ref: moved.lines[0]!.id, typed: '1', item: it1.id })] })),
+    ).to.equal('charged_there')
+    expect(await refused(charge('1', { place: shed })), 'where it was handed out').to.equal('issued_elsewhere')
+    expect(await refused(charge('1', { head: {} }))).to.equal('for_whom')
+    const mirja = await person(w, 'Mirja', 'keeper', shed)
+    expect(await refused(charge('1'), mirja), 'the place is not hers to see').to.equal('unknown_place')
+    // What it cost turns out otherwise: whoever has it by now bears it.
+    await slip({ ...price, lines: [w.c.line({ ref: of, item: it1.id, act: 'price', price: '4' })] })
+    expect([value(/Job/), value(/Clinic/), value(/Torn/), (await stock(it1))[1]]).to.deep.equal(['0', '4', '8', '28'])
+    const by = async (q: string) =>
+      (
+        await w.c.get<{ rows: { name: string; value: string }[] }>(`/api/look-back/by?from=2026-11&to=2026-11&${q}`)
+      ).rows.map(r => [r.name, r.value])
+    expect(await by('by=cost_centre&flow=used')).to.deep.equal([
+      ['Clinic', '4'],
+      ['none named', '0'],
+    ])
+    expect(await by('by=reason&flow=wasted')).to.deep.equal([['Torn', '8']])
+    expect(await by('by=place&flow=wasted')).to.deep.equal([['Wet lab', '8']])
+    const behind = async (flow: string) =>
+      (await w.c.get<{ rows: { number: string }[] }>(`/api/slips?state=booked&flow=${flow}`)).rows.map(r => r.number)
+    expect(await behind('wasted')).to.include('BB-0001')
+    expect(await behind('used')).to.include('CH-0001')
+    // Taken back, each stands where it stood.
+    for (const s of [torn, moved]) await w.c.ok('POST', `/api/slips/${s.id}/reversal`, { id: v7() })
+    expect([value(/Job/), value(/Clinic/), value(/Torn/), await stock(it1)]).to.deep.equal([
+      '16',
+      '0',
+      '0',
+      ['6', '24'],
+    ])
+    expect(await by('by=reason&flow=wasted')).to.deep.equal([['Torn', '0']])
+    expect(verify(w.app).faults).to.deep.equal([])
   })
 
   it('make: two lots of one thing and a by-product, of a lot and of what has none, something spoiled of both sides', async () => {

@@ -15,6 +15,7 @@ export const SlipKind = z.enum([
   'receipt',
   'issue',
   'bring_back',
+  'recharge',
   'make',
   'move',
   'dispatch',
@@ -62,7 +63,7 @@ export const SlipLine = z
       .string()
       .max(30)
       .default(''),
-    /** The issue line that is brought back; the line that is corrected. */
+    /** The issue line that is brought back, or charged to somebody else; the line that is corrected. */
     ref: idOf('line').nullable().default(null),
     difference: idOf('difference').nullable().default(null),
     /**

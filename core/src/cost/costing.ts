@@ -72,6 +72,9 @@ export class Costing {
         return this.#return(pool, fact)
       case 'back':
         return this.#back(pool, fact)
+      case 'recharge':
+      case 'spoil':
+        return this.#passed(fact)
       case 'difference':
       case 'found':
         return this.#context.isPlace(fact.to) ? this.#inward(pool, fact) : this.#outward(pool, fact)
@@ -139,6 +142,16 @@ export class Costing {
       return { short: true, code: 'brought_back', missing: fact.quantity - (issued?.quantity ?? 0n) }
     const { value, draws } = giveBack(issued, fact.quantity)
     return this.#enter(pool, fact, fact.quantity, value, draws)
+  }
+
+  /** Charged to somebody else, or spoiled: its share of what was used, without the pool; it can be given up again from there. */
+  #passed(fact: Fact): Outcome | Short {
+    const issued = this.#issued.get(name({ costSeq: fact.refCostSeq!, part: fact.refPart! }))
+    if (!issued || issued.quantity < fact.quantity)
+      return { short: true, code: 'brought_back', missing: fact.quantity - (issued?.quantity ?? 0n) }
+    const { value, draws } = giveBack(issued, fact.quantity)
+    this.#remember(fact, value, draws.reverse())
+    return worth(value)
   }
 
   /** Something that was missing is there: open shortages get it back at their share; beyond them it is a surplus at the pool's cost. */

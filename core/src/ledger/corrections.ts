@@ -223,6 +223,8 @@ function slipKindOf(kind: string, work: Work, line: DraftLine) {
     return: 'supplier_return',
     move: 'move',
     back: 'bring_back',
+    spoil: 'bring_back',
+    recharge: 'recharge',
     found: 'closing',
     close: 'closing',
   } as const

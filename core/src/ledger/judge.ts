@@ -2,7 +2,8 @@ import { MOST } from '../quantity/micro.ts'
 import { fits, formatDecimal } from '../quantity/decimal.ts'
 import { lotState } from '../lots/state.ts'
 import type { Books, BookContext, DraftLine, SlipDraft } from './books.ts'
-import { refuse, type AccountKind, type FactKind, type Refusal, type SlipKind } from './types.ts'
+import { foldFacts } from './facts.ts'
+import { givesUp, refuse, type AccountKind, type FactKind, type Refusal, type SlipKind } from './types.ts'
 
 /** Which account kinds a slip of each kind runs between: [from, to]. */
 const SHAPES: Partial<Record<SlipKind, readonly (readonly [AccountKind, AccountKind])[]>> = {
@@ -15,7 +16,11 @@ const SHAPES: Partial<Record<SlipKind, readonly (readonly [AccountKind, AccountK
     ['place', 'used'],
     ['place', 'waste'],
   ],
-  bring_back: [['used', 'place']],
+  bring_back: [
+    ['used', 'place'],
+    ['used', 'waste'],
+  ],
+  recharge: [['used', 'used']],
   move: [['place', 'place']],
   dispatch: [['place', 'place']],
   arrival: [['place', 'place']],
@@ -55,6 +60,8 @@ export function factKind(from: AccountKind, to: AccountKind): FactKind | undefin
     if (from === 'difference') return 'found'
     return from === 'used' ? 'back' : undefined
   }
+  if (from === 'used' && to === 'used') return 'recharge'
+  if (from === 'used' && to === 'waste') return 'spoil'
   if (from === 'supplier' && to === 'used') return 'direct'
   return (from === 'difference' && to === 'loss') || (from === 'gain' && to === 'difference') ? 'close' : undefined
 }
@@ -80,6 +87,7 @@ export function judgeLine(books: Books, context: BookContext, kind: SlipKind, li
   if (!(SHAPES[kind] ?? []).some(([f, t]) => f === from && t === to))
     return [refuse('wrong_accounts', lineId, 'to', { kind, from, to })]
 
+  if (givesUp(factKind(from, to)!) && !wasUsedBy(books, line)) return [refuse('nothing_to_bring_back', lineId, 'ref')]
   const found: Refusal[] = []
   const closes = factKind(from, to) === 'close'
   if (line.quantity <= 0n && !(closes && line.quantity === 0n))
@@ -100,6 +108,13 @@ export function judgeLine(books: Books, context: BookContext, kind: SlipKind, li
   if (kind === 'supplier_return' && (line.goods === undefined || line.goods === null))
     found.push(refuse('credit_needed', lineId, 'price'))
   return [...found, ...judgeLot(books, kind, line, () => context.dayOf(at))]
+}
+
+/** Whether what a line takes out of what was used was used there: by the account that it is taken from. Without a reference it is refused when it is valued. */
+function wasUsedBy(books: Books, { ref, from, itemId, lotId }: DraftLine): boolean {
+  if (!ref) return true
+  const of = foldFacts(books.movementsAt(ref.costSeq), () => false).find(f => f.part === ref.part)
+  return of !== undefined && of.to === from && of.itemId === itemId && of.lotId === lotId
 }
 
 /** A lot must be the item's own, and given where the item has lots; for an issue it must be usable on the day of it (rule 55). */

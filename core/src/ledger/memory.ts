@@ -3,7 +3,17 @@ import type { Charge } from '../receiving/landed.ts'
 import type { Booked, Books, CellBalance, Delivery, LotBalance } from './books.ts'
 import { foldFacts } from './facts.ts'
 import { deltaIn } from './timeline.ts'
-import type { Account, AccountKind, CostMethod, ItemRule, Key, LotRule, Movement, Tally } from './types.ts'
+import {
+  givesUp,
+  type Account,
+  type AccountKind,
+  type CostMethod,
+  type ItemRule,
+  type Key,
+  type LotRule,
+  type Movement,
+  type Tally,
+} from './types.ts'
 
 /** The standing data of books in memory. `poolOf` says which pool each lot belongs to. */
 export interface Standing {
@@ -125,7 +135,7 @@ export class MemoryBooks implements Books {
   broughtBack(key: Key): bigint {
     return foldFacts(
       this.movements.filter(
-        m => m.kind === 'back' && m.revalues === null && m.refCostSeq === key.costSeq && m.refPart === key.part,
+        m => givesUp(m.kind) && m.revalues === null && m.refCostSeq === key.costSeq && m.refPart === key.part,
       ),
       () => false,
     ).reduce((sum, f) => sum + f.quantity, 0n)

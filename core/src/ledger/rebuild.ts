@@ -2,7 +2,7 @@ import type { Quantity, Value } from '../quantity/micro.ts'
 import { replay } from '../cost/replay.ts'
 import type { PoolState } from '../cost/pool.ts'
 import { byCost, factKey, foldFacts, type Fact } from './facts.ts'
-import type { Movement } from './types.ts'
+import { givesUp, type Movement } from './types.ts'
 
 /** What rebuilding needs beside the movements. */
 export interface RebuildContext {
@@ -101,10 +101,10 @@ function looking(facts: ReadonlyMap<number, Fact[]>): Fact[][] {
   const byTally = new Map<number, Fact[]>()
   const far: Fact[] = []
   for (const list of facts.values()) {
-    const own = new Set(list.flatMap(f => (f.kind === 'out' || f.kind === 'direct' ? [factKey(f)] : [])))
+    const own = new Set(list.flatMap(f => (['out', 'direct', 'recharge'].includes(f.kind) ? [factKey(f)] : [])))
     for (const f of list)
       if (f.tallyId !== null) byTally.set(f.tallyId, [...(byTally.get(f.tallyId) ?? []), f])
-      else if (f.kind === 'back' && !own.has(refKey(f))) far.push(f)
+      else if (givesUp(f.kind) && !own.has(refKey(f))) far.push(f)
   }
   const out = [...byTally.values()].filter(list => list.some(f => f.poolId !== list[0]!.poolId))
   if (!far.length) return out

@@ -44,6 +44,7 @@ export const SLIP_KINDS = [
   'revaluation',
   'closing',
   'method_change',
+  'recharge',
 ] as const
 export type SlipKind = (typeof SLIP_KINDS)[number]
 
@@ -82,7 +83,8 @@ export interface LotRule {
  * `receipt` (from a supplier or an opening onto a shelf), `direct` (from a supplier straight to the user), `out` (off a
  * shelf: use, waste, input of a make), `return` (back to the supplier), `move` (between shelves), `back` (brought back),
  * `difference` (what a tally found, and what later slips do to it), `found` and `close` (an open difference given back or
- * ended), `event_out` and `event_in` (both sides of a relabel or a make), `standard` (the standard cost set anew).
+ * ended), `event_out` and `event_in` (both sides of a relabel or a make), `standard` (the standard cost set anew), `recharge`
+ * and `spoil` (what was used is charged to somebody else, or came back spoiled and is wasted: it never sees a shelf).
  */
 export const FACT_KINDS = [
   'receipt',
@@ -97,8 +99,14 @@ export const FACT_KINDS = [
   'event_out',
   'event_in',
   'standard',
+  'recharge',
+  'spoil',
 ] as const
 export type FactKind = (typeof FACT_KINDS)[number]
+/** Kinds of what is taken out of what was used, at its share of that: back on a shelf, charged to somebody else, spoiled (rules 5, 63). */
+export const GIVING_KINDS = ['back', 'recharge', 'spoil'] as const satisfies readonly FactKind[]
+/** Whether what is done takes something out of what was used. */
+export const givesUp = (kind: FactKind): boolean => (GIVING_KINDS as readonly FactKind[]).includes(kind)
 /** Kinds of what goes to whoever uses it, and so never comes into a place, but where it is taken back. */
 export const LEAVING_KINDS = ['out', 'direct'] as const satisfies readonly FactKind[]
 

@@ -26,6 +26,8 @@ const OPS = [
   'issue',
   'issue',
   'bring_back',
+  'recharge',
+  'spoil',
   'move',
   'waste',
   'count',
@@ -127,6 +129,8 @@ export function play(
         'issue',
         'waste',
         'bring_back',
+        'recharge',
+        'spoil',
         'move',
         'supplier_return',
         'found',
@@ -213,17 +217,19 @@ export function slipFor(
       return { kind: 'waste', effectiveAt, lines: [line(shelf, A.waste)] }
     case 'move':
       return { kind: 'move', effectiveAt, lines: [line(shelf, s.pick % 2 ? A.bench : A.shelf)] }
-    case 'bring_back': {
-      const issued = lines.filter(l => l.op === 'issue' || l.op === 'direct')
+    case 'bring_back':
+    case 'recharge':
+    case 'spoil': {
+      // What was charged to somebody else is brought back, spoils or is charged on from there.
+      const issued = lines.filter(l => l.op === 'issue' || l.op === 'direct' || l.op === 'recharge')
       const l = issued[s.pick % Math.max(1, issued.length)]
-      return l
-        ? {
-            kind: 'bring_back',
-            lines: [
-              { ...line(A.jobA, shelf), itemId: l.item, lotId: l.lot, quantity: s.b % 2 ? l.quantity : q, ref: l.key },
-            ],
-          }
-        : none
+      if (!l) return none
+      const by = w.userOf(l.key) ?? A.jobA
+      const to = { bring_back: shelf, recharge: by === A.jobA ? A.jobB : A.jobA, spoil: A.waste }[s.op]
+      return {
+        kind: s.op === 'recharge' ? 'recharge' : 'bring_back',
+        lines: [{ ...line(by, to), itemId: l.item, lotId: l.lot, quantity: s.b % 2 ? l.quantity : q, ref: l.key }],
+      }
     }
     case 'supplier_return':
       return { kind: 'supplier_return', lines: [line(shelf, A.supplier, { goods: price(s) })] }
@@ -357,10 +363,24 @@ export function slipFor(
               : target.op === 'move'
                 ? [line(A.shelf, A.bench)]
                 : target.op === 'bring_back'
-                  ? [line(A.jobA, shelf, { ref: target.ref, itemId: target.item, lotId: target.lot })]
-                  : target.op === 'direct'
-                    ? [line(A.supplier, A.jobB, { goods: price(s) })]
-                    : []
+                  ? [
+                      line(w.userOf(target.ref!) ?? A.jobA, shelf, {
+                        ref: target.ref,
+                        itemId: target.item,
+                        lotId: target.lot,
+                      }),
+                    ]
+                  : target.op === 'recharge' || target.op === 'spoil'
+                    ? [
+                        line(w.userOf(target.ref!) ?? A.jobA, target.op === 'spoil' ? A.waste : A.jobB, {
+                          ref: target.ref,
+                          itemId: target.item,
+                          lotId: target.lot,
+                        }),
+                      ]
+                    : target.op === 'direct'
+                      ? [line(A.supplier, A.jobB, { goods: price(s) })]
+                      : []
       // With a minute of its own, or at that of the line that it replaces.
       const at = s.back === 0 ? null : effectiveAt
       return change({ type: 'replace', lineId: w.lineId(), key: target.key, effectiveAt: at, by })

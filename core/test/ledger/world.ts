@@ -3,6 +3,7 @@ import {
   ONE,
   book,
   decimal,
+  foldFacts,
   type Account,
   type BookContext,
   type Booked,
@@ -11,6 +12,7 @@ import {
   type CountLine,
   type DraftLine,
   type ItemRule,
+  type Key,
   type LotRule,
   type Refusal,
   type SlipDraft,
@@ -155,6 +157,10 @@ export class World {
       countedAt: this.now,
       ...more,
     }
+  }
+  /** Whoever has what was used at a place in the order of costing, as it stands now. */
+  userOf(key: Key): number | undefined {
+    return foldFacts(this.books.movementsAt(key.costSeq), () => false).find(f => f.part === key.part)?.to
   }
   lineId(): string {
     return `l${++this.#line}`

@@ -24,6 +24,7 @@ const NAMED = {
   place2: A.bench,
   supplier: A.supplier,
   used: A.jobA,
+  used2: A.jobB,
   waste: A.waste,
   opening: A.opening,
   made: A.made,
@@ -35,7 +36,7 @@ const NAMED = {
   price_difference: A.priceDifference,
 } as const
 type Name = keyof typeof NAMED
-const kindOf = (n: Name): AccountKind => (n === 'place2' ? 'place' : n)
+const kindOf = (n: Name): AccountKind => (n === 'place2' ? 'place' : n === 'used2' ? 'used' : n)
 
 describe('which accounts a line runs between, by kind of slip', () => {
   // As design 2 lists them, each with how a line between such accounts is valued.
@@ -49,7 +50,11 @@ describe('which accounts a line runs between, by kind of slip', () => {
       ['place', 'used', 'out'],
       ['place', 'waste', 'out'],
     ],
-    bring_back: [['used', 'place', 'back']],
+    bring_back: [
+      ['used', 'place', 'back'],
+      ['used', 'waste', 'spoil'],
+    ],
+    recharge: [['used', 'used2', 'recharge']],
     move: [['place', 'place2', 'move']],
     dispatch: [['place', 'place2', 'move']],
     arrival: [['place', 'place2', 'move']],

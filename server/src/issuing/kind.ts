@@ -2,7 +2,7 @@ import type { SlipLine } from '@shelve/contract'
 import type { DraftLine } from '@shelve/core'
 import { type Kind, outward, type Reading } from '../papers/index.ts'
 import { wastedBy } from '../waste/index.ts'
-import { bringBack } from './bring-back.ts'
+import { bringBack, recharge } from './bring-back.ts'
 import type { House } from './house.ts'
 
 export const kinds = (house: House): readonly Kind[] => [
@@ -16,7 +16,13 @@ export const kinds = (house: House): readonly Kind[] => [
     kind: 'bring_back',
     prefix: 'BB',
     title: ({ receiver, first }) => (receiver ? `from ${receiver}` : first),
-    lines: bringBack,
+    lines: (r, line) => bringBack(house, r, line),
+  },
+  {
+    kind: 'recharge',
+    prefix: 'CH',
+    title: ({ receiver }) => `to ${receiver ?? 'somebody'}`,
+    lines: recharge,
   },
 ]
 

@@ -1,6 +1,6 @@
 import { and, desc, eq, sql } from 'drizzle-orm'
 import type { JobView } from '@shelve/contract'
-import { deviationOf, type Fact, formatDecimal, groupBy } from '@shelve/core'
+import { deviationOf, type Fact, formatDecimal, givesUp, groupBy } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { iso } from '../ground/index.ts'
 import { factsAt, movement, slip, SqlBooks } from '../ledger/index.ts'
@@ -106,16 +106,22 @@ export function besideOf(of: Looked): JobView['others'] {
   const moved = house.db
     .select({ costSeq: movement.costSeq })
     .from(movement)
-    .innerJoin(slip, eq(slip.id, movement.slipId))
-    .where(and(sql`${slip.jobId} = ${planned.job.id}`, sql`${movement.needId} is null`))
+    // What was charged to somebody else since stands on a slip of theirs.
+    .where(
+      sql`${movement.needId} is null and ${movement.seq} in (
+        select m.seq from movement m where m.slip_id in (select id from slip where job_id = ${planned.job.id})
+        union select m.seq from movement m where m.kind = 'recharge' and m.from_id in (select id from account where job_id = ${planned.job.id}))`,
+    )
     .all()
   const books = new SqlBooks(house)
   const isOwn = (a: number) => books.making.jobOf(a) === planned.job.id
   const facts = factsAt(house, books, moved).filter(
-    f => f.needId === undefined && f.quantity > 0n && (isTaken(f) ? isOwn(f.to) : f.kind === 'back' && isOwn(f.from)),
+    f =>
+      f.needId === undefined && f.quantity > 0n && ((isTaken(f) && isOwn(f.to)) || (givesUp(f.kind) && isOwn(f.from))),
   )
   return [...groupBy(facts, f => f.itemId)].flatMap(([item, same]) => {
-    const sum = (what: 'quantity' | 'value') => same.reduce((s, f) => s + (f.kind === 'back' ? -f[what] : f[what]), 0n)
+    const sum = (what: 'quantity' | 'value') =>
+      same.reduce((s, f) => s + (givesUp(f.kind) && isOwn(f.from) ? -f[what] : f[what]), 0n)
     return sum('quantity') <= 0n
       ? []
       : [
@@ -127,7 +133,7 @@ export function besideOf(of: Looked): JobView['others'] {
         ]
   })
 }
-const isTaken = (f: Pick<Fact, 'kind'>) => f.kind === 'out' || f.kind === 'direct'
+const isTaken = (f: Pick<Fact, 'kind'>) => f.kind === 'out' || f.kind === 'direct' || f.kind === 'recharge'
 
 /** What was used for an earlier job, by item: a proposal for the next one. */
 export function usedLast(house: Looked['house'], jobId: number): ReadonlyMap<number, bigint> {

@@ -1,4 +1,4 @@
-import { type Fact, groupBy, type Quantity, type Value } from '@shelve/core'
+import { type Fact, givesUp, groupBy, type Quantity, type Value } from '@shelve/core'
 import { factsAt, SqlBooks } from '../ledger/index.ts'
 import { takenStatement } from './demand.ts'
 import type { House } from './house.ts'
@@ -21,7 +21,7 @@ export function usedForNeeds(house: House, needs: readonly Pick<NeedLine, 'id'>[
 }
 
 function sumOf(facts: readonly Fact[]): Used {
-  const sign = (f: Fact) => (f.kind === 'back' ? -1n : 1n)
+  const sign = (f: Fact) => (givesUp(f.kind) ? -1n : 1n)
   const sum = (of: readonly Fact[], what: 'quantity' | 'value') => of.reduce((s, f) => s + sign(f) * f[what], 0n)
   const made = facts.filter(f => f.kind === 'event_out')
   return {

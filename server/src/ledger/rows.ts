@@ -273,7 +273,7 @@ export function prepareRows({ db, client }: Pick<Store, 'db' | 'client'>) {
         and(
           eq(movement.toId, p('account')),
           eq(movement.itemId, p('item')),
-          inArray(movement.kind, ['out', 'direct']),
+          inArray(movement.kind, ['out', 'direct', 'recharge']),
           isNull(movement.reverses),
           isNull(movement.revalues),
         ),

@@ -1,5 +1,5 @@
 import { and, asc, desc, eq, gt, gte, sql } from 'drizzle-orm'
-import type { Charge, Movement } from '@shelve/core'
+import { type Charge, GIVING_KINDS, type Movement } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { lot } from '../catalogue/index.ts'
 import type { Store } from '../ground/index.ts'
@@ -144,7 +144,7 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
     ofTally: readsMovements<{ tally: number }>(client, `tally_id = :tally order by seq`),
     backs: readsMovements<{ costSeq: number; part: number }>(
       client,
-      `ref_cost_seq = :costSeq and ref_part = :part and kind = 'back' and revalues is null order by seq`,
+      `ref_cost_seq = :costSeq and ref_part = :part and kind in (${GIVING_KINDS.map(k => `'${k}'`).join(', ')}) and revalues is null order by seq`,
     ),
     slipOf: db
       .select({ slipId: movement.slipId })

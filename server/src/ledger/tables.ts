@@ -18,11 +18,6 @@ import { person } from '../people/index.ts'
 import { place } from '../places/index.ts'
 import { invoiceLine, need, orderLine } from './purposes.ts'
 
-/** Kinds that rooms to come will write: a CHECK on a table that is only added to is dear to change. */
-const LATER_SLIP_KINDS = ['recharge']
-/** A charge moved from one user to another; what was used and is wasted after all. */
-const LATER_FACT_KINDS = ['recharge', 'spoil']
-
 /** What costs alike: an item, or one lot of it. Kept in the same transaction as the movements, can be rebuilt from them. */
 export const pool = sqliteTable(
   'pool',
@@ -123,7 +118,7 @@ export const slip = sqliteTable(
     hash: text(),
   },
   t => [
-    check('slip_kind', one(t.kind, [...SLIP_KINDS, ...LATER_SLIP_KINDS])),
+    check('slip_kind', one(t.kind, SLIP_KINDS)),
     check('slip_state', one(t.state, ['draft', 'booked'])),
     check('slip_booked', sql`(${t.state} = 'booked') = (${t.hash} is not null)`),
     index('slip_booked_at').on(t.bookedAt, t.lastSeq),
@@ -254,7 +249,7 @@ export const movement = sqliteTable(
   t => [
     check('movement_quantity', sql`${t.quantity} >= 0`),
     check('movement_value', sql`${t.value} >= 0 or ${t.quantity} = 0`),
-    check('movement_kind', one(t.kind, [...FACT_KINDS, ...LATER_FACT_KINDS])),
+    check('movement_kind', one(t.kind, FACT_KINDS)),
     check('movement_invoice', one(t.invoice, INVOICE_SAYS)),
     check('movement_ord', sql`${t.ord} between -1 and 1`),
     index('movement_from').on(t.fromId, t.itemId, t.lotId, t.effectiveAt, t.seq),

@@ -1,7 +1,7 @@
 import type { EffectWorkingInput, SlipContent, WorkingView } from '@shelve/contract'
 import { difference } from '@shelve/core'
 import { notFound, Refused } from '../ground/index.ts'
-import { slipValue, SqlBooks } from '../ledger/index.ts'
+import { lineValue, slipValue, SqlBooks } from '../ledger/index.ts'
 import { sightOf, viewOf, workingOf } from '../position/index.ts'
 import { type Caller, isIn, reach, seesValue } from '../rights/index.ts'
 import { attempt, scopeOfEffect, type Tried } from './book.ts'
@@ -55,9 +55,9 @@ function valueWorking(
   const movements = tried.booked?.movements.filter(m => id === undefined || m.lineId === id) ?? []
   return viewOf(
     house,
-    line === null ? 'Change of stock by this slip' : 'Change of stock by this line',
+    line === null ? 'Change of stock by this slip' : 'What this line changes, and what passes beside stock',
     house.organisation!.currency,
-    slipValue(house, movements),
+    line === null ? slipValue(house, movements) : lineValue(house, movements),
   )
 }
 

@@ -1,6 +1,6 @@
 import type { Effect, EffectLine, LevelsView, SlipContent } from '@shelve/contract'
 import { atCost, type Booked, difference, foldFacts, formatDecimal, type Movement, ONE, groupBy } from '@shelve/core'
-import { slipValue, type SqlBooks } from '../ledger/index.ts'
+import { lineValue, slipValue, type SqlBooks } from '../ledger/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -174,9 +174,7 @@ export function sidesOf(
     const it = house.stock.item(s.itemId)!
     const planned = plans.get(l.id)!
     const { shown } = planned
-    const value = slipValue(house, planned.movements).figure
     const expected = d.tried.expected.get(id)
-    const direct = shown[0]?.kind === 'direct' ? shown.reduce((sum, m) => sum + m.value, 0n) : 0n
     const whose = s.areaId === null ? house.places.scope() : house.places.scope([s.areaId])
     lines.push(
       about(whose, {
@@ -196,7 +194,7 @@ export function sidesOf(
         after: after.get(key)!.levels,
         expected: planned.expected ?? awaited(d, id),
         difference: expected ? formatDecimal(difference(expected).figure) : null,
-        value: formatDecimal(value + direct),
+        value: formatDecimal(lineValue(house, planned.movements).figure),
         cost: { before: before.get(key)!.cost, after: after.get(key)!.cost, usual: usualOf(it) },
       }),
     )

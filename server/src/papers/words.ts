@@ -129,6 +129,9 @@ const WORDS: Record<string, (d: D) => string> = {
   unknown_line: () => 'There is no such line on that slip.',
   nothing_to_correct: () => 'This line was taken back already, or there is nothing of it left.',
   nothing_to_bring_back: () => 'Nothing that was issued is left to bring back.',
+  charged_there: () => 'It is charged there already. Choose somebody else.',
+  issued_elsewhere: d =>
+    `That was handed out ${d.placeName ? `in ${text(d.placeName)}` : 'elsewhere'}: charge it to somebody else there.`,
   more_than_issued: d => `Only ${text(d.free)} ${text(d.unit)} were issued and not brought back yet.`,
   brought_back: d =>
     `Part of this was brought back already; ${text(d.free)} can still be taken back. Take back the return first.`,

@@ -36,6 +36,11 @@ export function slipsBehind(house: House, bar: Bar, scope: Scope): SQL {
     passed.push(
       sql`((f.kind = 'supplier' and t.kind not in ('place', 'stock')) or (t.kind = 'supplier' and f.kind not in ('place', 'stock')))`,
     )
+  // Charged to somebody else, or spoiled with whoever had it: of the place that its slip was written in.
+  if (bar.flow === 'used' || bar.flow === 'wasted' || bar.flow === 'any')
+    passed.push(
+      sql`(f.kind in ('used', 'waste') and t.kind in ('used', 'waste')${bar.flow === 'wasted' ? sql` and (f.kind = 'waste' or t.kind = 'waste')` : sql``}${inside ? sql` and ${slip.placeId} in ${inside}` : sql``})`,
+    )
   const accounts = bar.party && bar.partyId ? accountsOf(house, bar.party, bar.partyId) : undefined
   const category =
     bar.category === undefined

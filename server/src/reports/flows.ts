@@ -26,7 +26,16 @@ export interface WastedCell {
   lines: number
 }
 
-type Row = [seq: number, item: number, from: number, to: number, value: string, effectiveAt: number, quantity: string]
+type Row = [
+  seq: number,
+  item: number,
+  from: number,
+  to: number,
+  value: string,
+  effectiveAt: number,
+  quantity: string,
+  costSeq: number,
+]
 
 /** So many movements are added in one piece, some 20 ms long. */
 const CHUNK = 2_000
@@ -90,7 +99,7 @@ export class Flows {
     let n = 0
     for (const r of client
       .prepare(
-        'select seq, item_id, from_id, to_id, cast(value as text), effective_at, cast(quantity as text) from movement where seq > ? order by seq limit ?',
+        'select seq, item_id, from_id, to_id, cast(value as text), effective_at, cast(quantity as text), cost_seq from movement where seq > ? order by seq limit ?',
       )
       .safeIntegers(false)
       .raw()
@@ -101,11 +110,42 @@ export class Flows {
     }
     return n
   }
-  #add([, item, from, to, valueText, at, quantity]: Row): void {
+  /**
+   * What was used and is charged to somebody else, or is wasted after all, leaves the one sum and stands in the other, in the
+   * place that its slip was written in, also where its value is another one since.
+   */
+  #passed([, item, from, to, value, at, quantity, costSeq]: Row): void {
+    const slip = this.#house.ledger.slipOf.get({ seq: costSeq })!.slipId
+    const place = this.#house.rows.slipById.get({ id: slip })?.placeId ?? null
+    const area = place === null ? 0 : this.#house.places.area(place)
+    const category = this.#categories.get(item) ?? 0
+    const lines = quantity === '0' ? 0 : 1
+    for (const account of [from, to]) {
+      const flow = flowOf(this.#kind(account))!
+      const of = { area, category, account, flow }
+      this.#put(at, of, account === from ? BigInt(value) : -BigInt(value), lines)
+      if (flow === 'wasted')
+        this.#waste(this.monthOf(at), { ...of, item }, BigInt(quantity), BigInt(value), account === from)
+    }
+  }
+  #put(at: number, of: Pick<FlowCell, 'area' | 'category' | 'account' | 'flow'>, value: bigint, lines: number): void {
+    const name = this.monthOf(at)
+    let month = this.#months.get(name)
+    if (!month) this.#months.set(name, (month = new Map()))
+    const key = `${of.area}.${of.category}.${of.account}.${of.flow}`
+    let cell = month.get(key)
+    if (!cell) month.set(key, (cell = { ...of, value: 0n, lines: 0 }))
+    cell.value += value
+    cell.lines += lines
+  }
+  #add(row: Row): void {
+    const [, item, from, to, valueText, at, quantity] = row
     const { places, accounts } = this.#house
     const stock = (a: number) => places.row(a) !== undefined || a === accounts.stock
     const [out, into] = [stock(from), stock(to)]
     if (out && into) return
+    const isUser = (a: number) => this.#kind(a) === 'used' || this.#kind(a) === 'waste'
+    if (!out && !into && isUser(from) && isUser(to)) return this.#passed(row)
     const value = BigInt(valueText)
     const kind = this.#kind(into ? from : to)
     const flow =
@@ -120,15 +160,11 @@ export class Flows {
     const place = into ? to : from
     const area = places.row(place) ? places.area(place) : 0
     const category = this.#categories.get(item) ?? 0
-    const name = this.monthOf(at)
-    let month = this.#months.get(name)
-    if (!month) this.#months.set(name, (month = new Map()))
-    const key = `${area}.${category}.${account}.${flow}`
-    let cell = month.get(key)
-    if (!cell) month.set(key, (cell = { area, category, account, flow, value: 0n, lines: 0 }))
-    cell.value += (flow === 'direct' ? this.#kind(from) === 'supplier' : into) ? value : -value
-    if (quantity !== '0') cell.lines++
-    if (flow === 'wasted') this.#waste(name, { area, category, account, item }, BigInt(quantity), value, into)
+    const lines = quantity === '0' ? 0 : 1
+    const fromStock = flow === 'direct' ? this.#kind(from) !== 'supplier' : !into
+    this.#put(at, { area, category, account, flow }, fromStock ? -value : value, lines)
+    if (flow === 'wasted')
+      this.#waste(this.monthOf(at), { area, category, account, item }, BigInt(quantity), value, into)
   }
   #waste(
     month: string,

@@ -23,6 +23,7 @@ export const KINDS: KindsOfSlip = {
     from: false,
     to: true,
     reason: false,
+    spoils: true,
     pack: 'issuing',
   },
 }

@@ -114,6 +114,7 @@ const scanned = useTakers().filter(words => {
               'receipt',
               'issue',
               'bring_back',
+              'recharge',
               'make',
               'move',
               'dispatch',

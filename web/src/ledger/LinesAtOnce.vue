@@ -1,8 +1,10 @@
 <script setup lang="ts">
-/** All lines of a booked slip in one table: the prices of a delivery put right, or what of an issue comes back. One slip is booked. */
+/** All lines of a booked slip in one table: the prices of a delivery put right, what of an issue comes back (or was wasted), or is charged to somebody else. One slip is booked. */
 import { computed, nextTick, onMounted, ref, watch } from 'vue'
 import { decimal, forOne, formatDecimal, plainly, readQuantity } from '@shelve/core'
 import type { CodeMeaning, SlipContentInput, SlipView } from '@shelve/contract'
+import ForWhom, { type Receiver } from '../places/ForWhom.vue'
+import { useReasons } from '../waste/reasons.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useFormat } from '../ui/format.ts'
@@ -11,7 +13,7 @@ import { oneMore } from './one-more.ts'
 import { useTrial } from './trial.ts'
 import { v7 } from './uuid.ts'
 
-const props = defineProps<{ slip: SlipView; what: 'prices' | 'back' }>()
+const props = defineProps<{ slip: SlipView; what: 'prices' | 'back' | 'charge' }>()
 const emit = defineEmits<{ done: []; leave: []; wrong: [message: string] }>()
 const index = useIndex()
 const strip = useStrip()
@@ -32,7 +34,12 @@ const lines = computed(() =>
   }),
 )
 const typed = ref(
-  new Map(lines.value.map(l => [l.id, { price: props.what === 'prices' ? l.was.price : '', unit: l.was.unit }])),
+  new Map(
+    lines.value.map(l => [
+      l.id,
+      { price: props.what === 'prices' ? l.was.price : '', unit: l.was.unit, reason: null as string | null },
+    ]),
+  ),
 )
 const changed = computed(() =>
   lines.value.filter(l => {
@@ -42,6 +49,14 @@ const changed = computed(() =>
       : t.price.trim() !== ''
   }),
 )
+/** Whom it is charged to instead. */
+const whom = ref<Receiver>({ job: null, costCentre: null })
+const reasons = useReasons()
+if (props.what === 'back') void reasons.need()
+/** All that was handed out. */
+function all() {
+  for (const l of lines.value) Object.assign(typed.value.get(l.id)!, { price: l.was.typed, unit: l.was.unit })
+}
 function content(): SlipContentInput {
   const { slip } = props
   const base = { place: slip.place?.id ?? null, taker: slip.taker }
@@ -50,6 +65,16 @@ function content(): SlipContentInput {
       ...base,
       kind: 'bring_back',
       head: { job: slip.content!.head.job, costCentre: slip.content!.head.costCentre },
+      lines: changed.value.map(l => {
+        const t = typed.value.get(l.id)!
+        return { id: l.new, item: l.item.id, ref: l.id, typed: t.price, unit: t.unit, reason: t.reason }
+      }),
+    }
+  if (props.what === 'charge')
+    return {
+      ...base,
+      kind: 'recharge',
+      head: { ...whom.value },
       lines: changed.value.map(l => {
         const t = typed.value.get(l.id)!
         return { id: l.new, item: l.item.id, ref: l.id, typed: t.price, unit: t.unit }
@@ -67,7 +92,7 @@ function content(): SlipContentInput {
 }
 const { effect, look, forget, book } = useTrial(content, m => emit('wrong', m))
 watch(
-  typed,
+  [typed, whom],
   () => {
     forget()
     if (changed.value.length) void look()
@@ -81,14 +106,18 @@ async function bookIt() {
   const r = await book()
   busy.value = false
   if (!r) return
-  strip.say(props.what === 'prices' ? `Put right by ${r.number}.` : `${r.number} is booked: brought back.`)
+  strip.say(
+    props.what === 'prices'
+      ? `Put right by ${r.number}.`
+      : `${r.number} is booked: ${props.what === 'back' ? 'brought back' : `charged ${r.title}`}.`,
+  )
   emit('done')
 }
 const refused = (line: string) => effect.value?.refusals.filter(r => r.line === line) ?? []
 /** What a number means in the item's own unit, where that is not what stands there. */
 function meant(l: (typeof lines.value)[number]): string {
   const t = typed.value.get(l.id)!
-  if (props.what !== 'back' || !t.price.trim()) return ''
+  if (props.what === 'prices' || !t.price.trim()) return ''
   const r = readQuantity(t.price, index.measure(l.item), t.unit ?? undefined, true)
   return r.ok && (t.unit ?? l.item.unit) !== l.item.unit
     ? `= ${f.number(formatDecimal(r.quantity))} ${l.item.unit}`
@@ -146,11 +175,28 @@ function command(c: string): boolean {
   return true
 }
 defineExpose({ scanned, command })
+const HEADS = {
+  prices: 'What it was priced at',
+  back: 'What of it comes back',
+  charge: 'What of it is charged to somebody else',
+}
+const NAMES = { prices: 'Price of', back: 'Brought back:', charge: 'Charged elsewhere:' }
+const BOOKS = { prices: 'Put … right', back: 'Book … back', charge: 'Charge …' }
 const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
 </script>
 <template>
   <form ref="root" class="bg-frost border-y border-hair px-6 py-4" @submit.prevent="bookIt">
-    <h2 class="mb-2">{{ what === 'prices' ? 'What it was priced at' : 'What of it comes back' }}</h2>
+    <h2 class="mb-2">{{ HEADS[what] }}</h2>
+    <div v-if="what === 'charge'" class="flex flex-wrap gap-3 items-end mb-3">
+      <label class="min-w-64"
+        ><span class="label">To whom instead</span
+        ><ForWhom
+          v-model="whom"
+          label="To whom instead"
+          :invalid="effect?.refusals.some(r => r.line === null) ?? false"
+          @done="boxes()[0]?.focus()" /></label
+      ><button type="button" class="btn btn-small" @click="all">All of it</button>
+    </div>
     <table class="at-once">
       <tbody>
         <tr v-for="l in lines" :key="l.id">
@@ -165,7 +211,7 @@ const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
               class="field field-small field-num w-24!"
               inputmode="decimal"
               autocomplete="off"
-              :aria-label="what === 'prices' ? `Price of ${l.item.name}` : `Brought back: ${l.item.name}`"
+              :aria-label="`${NAMES[what]} ${l.item.name}`"
               :aria-invalid="refused(l.new).length > 0 || undefined"
               @focus="($event.target as HTMLInputElement).select()"
               @keydown="key"
@@ -179,6 +225,15 @@ const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
               <option v-for="p in l.item.packs" :key="p.name" :value="p.name">
                 {{ what === 'prices' ? forOne(p.name) : p.name }}
               </option>
+            </select>
+            <select
+              v-if="what === 'back' && typed.get(l.id)!.price.trim()"
+              v-model="typed.get(l.id)!.reason"
+              class="field field-small w-40! ml-2"
+              :aria-label="`Where it goes: ${l.item.name}`"
+            >
+              <option :value="null">back on its shelf</option>
+              <option v-for="r in reasons.active" :key="r.id" :value="r.id">wasted: {{ r.name }}</option>
             </select>
             <span class="soft mono text-[12px] ml-2">{{ meant(l) }}</span>
             <span v-for="r in refused(l.new)" :key="r.code" class="error block" role="alert">{{ r.message }}</span>
@@ -198,13 +253,7 @@ const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
         :disabled="busy"
       >
         {{
-          changed.length
-            ? what === 'prices'
-              ? `Put right ${many(changed.length)}`
-              : `Book ${many(changed.length)} back`
-            : what === 'prices'
-              ? 'Put the prices right'
-              : 'Book it back'
+          changed.length ? BOOKS[what].replace('…', many(changed.length)) : BOOKS[what].replace('… ', '')
         }}</button><button type="button" class="btn" @click="emit('leave')">Leave it</button
       ><span v-if="effect?.ok && effect.value" class="text-[13px]"
         >stock <span class="mono">{{ f.amount(effect.value, true) }}</span></span

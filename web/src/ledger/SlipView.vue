@@ -80,7 +80,7 @@ async function takeBack(lines: string[] | null) {
 
 /** The line being put right, and how; or all lines at once. */
 const editing = ref<{ line: string; act: Act } | null>(null)
-const atOnce = ref<'prices' | 'back' | 'charges' | null>(null)
+const atOnce = ref<'prices' | 'back' | 'charge' | 'charges' | null>(null)
 function edit(line: string, act: Act) {
   if (slip.value!.content?.lines.some(l => l.id === line)) editing.value = { line, act }
 }
@@ -92,6 +92,9 @@ const pricesGo = computed(
   () => slip.value?.kind === 'receipt' && mayReverse.value && session.seeValue && standing.value.length > 0,
 )
 const backGoes = computed(() => slip.value?.kind === 'issue' && mayBook.value && standing.value.length > 0)
+const chargeGoes = computed(
+  () => (slip.value?.kind === 'issue' || slip.value?.kind === 'recharge') && mayBook.value && standing.value.length > 0,
+)
 /** What was made is put right as a whole: as a slip that will stand in its place. */
 const anewGoes = computed(() => slip.value?.kind === 'make' && mayBook.value && standing.value.length > 0)
 async function anew() {
@@ -321,6 +324,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
       ><button v-if="pricesGo" type="button" class="btn" @click="atOnce = 'charges'">
         {{ slip.charges.length ? 'Put its freight right' : 'Add its freight' }}</button
       ><button v-if="backGoes" type="button" class="btn" @click="atOnce = 'back'">Bring some of it back</button
+      ><button v-if="chargeGoes" type="button" class="btn" @click="atOnce = 'charge'">Charge it to somebody else</button
       ><button v-if="anewGoes" type="button" class="btn" @click="anew">Put it right</button
       ><button v-if="mayReverse && standing.length" type="button" class="btn" @click="asking = true">
         Take the whole slip back</button

@@ -1,5 +1,5 @@
 import type { SlipKind, SlipLine } from '@shelve/contract'
-import { type DraftLine, type Fact, formatDecimal, isEvent, isInvoiced, readMoney, split } from '@shelve/core'
+import { type DraftLine, type Fact, formatDecimal, givesUp, isEvent, isInvoiced, readMoney, split } from '@shelve/core'
 import { differenceAccount, factsOfLine } from '../../ledger/index.ts'
 import { cellKey } from '../cells.ts'
 import { chargesOf } from '../prices.ts'
@@ -91,10 +91,9 @@ function correctFacts(
   if (!kind?.lines) return r.no(line, 'replace_whole', 'line', { kind: kind?.kind })
   givesBack(r, facts)
   r.lineAt = first.effectiveAt
-  r.returns =
-    first.kind === 'back'
-      ? facts.map(f => ({ costSeq: f.refCostSeq!, part: f.refPart!, quantity: f.quantity }))
-      : undefined
+  r.returns = givesUp(first.kind)
+    ? facts.map(f => ({ costSeq: f.refCostSeq!, part: f.refPart!, quantity: f.quantity }))
+    : undefined
   r.first = cellKey(first.itemId, { lotId: first.lotId, placeId: first.from })
   const by = invoiced(r, line, facts, kind.lines(r, line))
   r.first = r.lineAt = r.returns = undefined
