@@ -131,6 +131,17 @@ CREATE TABLE `code` (
 ) STRICT;
 --> statement-breakpoint
 CREATE INDEX `code_item` ON `code` (`item_id`);--> statement-breakpoint
+CREATE TABLE `budget` (
+	`cost_centre_id` integer NOT NULL,
+	`year` integer NOT NULL,
+	`amount` integer NOT NULL,
+	`warn_percent` integer,
+	`stop_percent` integer,
+	PRIMARY KEY(`cost_centre_id`, `year`),
+	FOREIGN KEY (`cost_centre_id`) REFERENCES `cost_centre`(`id`) ON UPDATE no action ON DELETE no action,
+	CONSTRAINT "budget_percent" CHECK(ifnull("budget"."warn_percent", 1) between 1 and 1000 and ifnull("budget"."stop_percent", 1) between 1 and 1000)
+) STRICT, WITHOUT ROWID;
+--> statement-breakpoint
 CREATE TABLE `cost_centre` (
 	`id` integer PRIMARY KEY NOT NULL,
 	`uid` text NOT NULL,

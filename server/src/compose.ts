@@ -53,7 +53,7 @@ import {
 } from './people/index.ts'
 import { finders as placesFinders, PlaceTree } from './places/index.ts'
 import { prepareRows as positionRows, StockView } from './position/index.ts'
-import { Flows, type House } from './reports/index.ts'
+import { budgetNotes, budgetRefusals, Flows, type House } from './reports/index.ts'
 import { errands as printingErrands } from './printing/index.ts'
 import { kinds as receiving } from './receiving/index.ts'
 import { owedSource, finders as restockingFinders } from './restocking/index.ts'
@@ -174,9 +174,11 @@ const kindsOf = (house: House): readonly Kind[] => [
 /** What rooms of work say of slips. */
 const hooksOf = (house: () => House): House['hooks'] => [
   {
-    refusals: (content, slipId, lineId, booked) => [
+    notes: (content, lineId, booked) => budgetNotes(house(), content, lineId, booked),
+    refusals: (content, slipId, lineId, booked, override) => [
       ...sheetRefusals(house(), content, slipId, lineId),
       ...closedRefusals(house(), content, booked),
+      ...budgetRefusals(house(), content, lineId, booked, override),
     ],
     booked: (slip, content, caller) => {
       countBooked(house(), slip, content)

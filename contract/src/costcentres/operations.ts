@@ -1,5 +1,7 @@
 import { z } from 'zod'
 import { found, id, named, op } from '../operation.ts'
+import { idOf } from '../things.ts'
+import { Budget, Year } from './budgets.ts'
 import * as places from '../places/places.ts'
 
 const centres = named('/api/cost-centres', 'cost centres', 'cost_centre')
@@ -9,6 +11,12 @@ export const operations = {
   costCentres: centres.list,
   createCostCentre: centres.create,
   updateCostCentre: centres.update,
+  setBudget: op('put', '/api/cost-centres/:id/budgets/:year', 'What a cost centre may use in a year; null: no budget', {
+    right: 'set_up',
+    status: 204,
+    params: z.object({ id: idOf('cost_centre'), year: Year }),
+    body: Budget,
+  }),
   jobs: op('get', '/api/jobs', 'Jobs', { answer: z.object({ rows: z.array(places.Job) }) }),
   updateJob: op('put', '/api/jobs/:id', 'Renames a job, charges it elsewhere, closes it or opens it again', {
     right: 'set_up',

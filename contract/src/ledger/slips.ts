@@ -68,6 +68,7 @@ export const Effect = z
     fingerprint: z.string(),
     ok: z.boolean(),
     refusals: z.array(RefusalView),
+    /** What whoever writes it should know, and that does not stand in its way. */ notes: z.array(z.string()),
     lines: z.array(EffectLine),
     goods: Value.optional(),
     charges: Value.optional(),

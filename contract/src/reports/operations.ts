@@ -4,6 +4,7 @@ import { idOf } from '../things.ts'
 import { id, op, orNone, place, list } from '../operation.ts'
 import * as catalogue from '../catalogue/catalogue.ts'
 import * as reports from './reports.ts'
+import * as budgets from '../costcentres/budgets.ts'
 import * as lookback from './lookback.ts'
 import * as today from './today.ts'
 import * as trace from './trace.ts'
@@ -148,6 +149,17 @@ export const operations = {
       right: 'see_value',
       query: z.object({ from: lookback.MonthName, to: lookback.MonthName, place: idOf('place').optional() }),
       answer: lookback.WasteReport,
+      csv: true,
+    },
+  ),
+  budgets: op(
+    'get',
+    '/api/budgets',
+    'How cost centres stand in a year: budget, used by month, set aside, planned, left',
+    {
+      right: 'see_value',
+      query: budgets.BudgetsAsked,
+      answer: budgets.Budgets,
       csv: true,
     },
   ),

@@ -1,9 +1,10 @@
-import { eq, sql } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
 import type { JobChange, NamedChange } from '@shelve/contract'
+import { decimal } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { demandFree, want } from '../places/index.ts'
 import type { House } from './house.ts'
-import { costCentre, ENDED, job } from './tables.ts'
+import { budget, costCentre, ENDED, job } from './tables.ts'
 
 /** That the code is no other's of its list. */
 function codeFree(house: House, of: typeof costCentre | typeof job, code: string, self: number): void {
@@ -79,4 +80,25 @@ export function updateJob(house: House, uid: string, input: JobChange): string {
     .run()
   house.db.update(account).set({ name: input.name.trim() }).where(eq(account.jobId, row.id)).run()
   return uid
+}
+
+/** What a cost centre may use in a year; nothing: it has no budget for it. */
+export function setBudget(
+  house: House,
+  uid: string,
+  year: number,
+  { amount, warn, stop }: { amount: string | null; warn: number | null; stop: number | null },
+): void {
+  const { id } = want(house.rows.costCentre.get({ uid }), 'cost centre')
+  const key = and(eq(budget.costCentreId, id), eq(budget.year, year))
+  if (amount === null) {
+    house.db.delete(budget).where(key).run()
+    return
+  }
+  const set = { amount: decimal(amount), warnPercent: warn, stopPercent: stop }
+  house.db
+    .insert(budget)
+    .values({ costCentreId: id, year, ...set })
+    .onConflictDoUpdate({ target: [budget.costCentreId, budget.year], set })
+    .run()
 }

@@ -2,7 +2,7 @@ import { eq } from 'drizzle-orm'
 import { ownCode } from '@shelve/core'
 import { namedView } from '../places/index.ts'
 import type { Handlers } from '../rights/index.ts'
-import { createCostCentre, updateCostCentre, updateJob } from './costcentres.ts'
+import { createCostCentre, setBudget, updateCostCentre, updateJob } from './costcentres.ts'
 import type { House } from './house.ts'
 import { costCentre, ENDED, job } from './tables.ts'
 
@@ -16,6 +16,10 @@ export function routes(house: House) {
     updateCostCentre: ({ params, body }) => ({
       id: house.setUp(() => updateCostCentre(house, params.id, body), 'names'),
     }),
+    setBudget: ({ params, body }) => {
+      house.setUp(() => setBudget(house, params.id, params.year, body), 'names')
+      return undefined
+    },
     jobs: () => ({
       rows: house.db
         .select({ j: job, centre: costCentre })

@@ -1,6 +1,6 @@
-import { eq, sql } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
 import type { Db } from '../ground/index.ts'
-import { costCentre, job } from './tables.ts'
+import { budget, costCentre, job } from './tables.ts'
 
 /** The rows of this room that others ask for by the thousand, by statements prepared once. */
 export function prepareRows(db: Db) {
@@ -10,6 +10,16 @@ export function prepareRows(db: Db) {
       .select()
       .from(costCentre)
       .where(eq(costCentre.uid, p('uid')))
+      .prepare(),
+    budget: db
+      .select()
+      .from(budget)
+      .where(and(eq(budget.costCentreId, p('centre')), eq(budget.year, p('year'))))
+      .prepare(),
+    costCentreById: db
+      .select()
+      .from(costCentre)
+      .where(eq(costCentre.id, p('id')))
       .prepare(),
     jobById: db
       .select({ code: job.code, name: job.name })

@@ -100,7 +100,7 @@ export function attempt(
   const reserved = takenFromJobs(house, content, taken, books)
   const refusals = [
     ...resolved.refusals,
-    ...house.hooks.flatMap(h => h.refusals?.(content, slip.id, uid => String(lineIds.get(uid)), taken) ?? []),
+    ...house.hooks.flatMap(h => h.refusals?.(content, slip.id, uid => String(lineIds.get(uid)), taken, override) ?? []),
     ...(result && !result.ok ? result.refusals : []),
     ...(taken ? notMine(house, caller, content, taken, lineIds, books) : []),
     ...askedFirst(house, content, reserved, lineIds),
@@ -233,6 +233,7 @@ export function effectOf(house: House, caller: Caller, uid: string, content: Sli
         seq: tried.books.nextSeq() - 1,
         ok: refusals.length === 0,
         refusals,
+        notes: house.hooks.flatMap(h => h.notes?.(content, uid => String(tried.lineIds.get(uid)), tried.booked) ?? []),
         ...sidesOf(draft, tried.booked, plan, reach(house, caller)),
         fingerprint: fingerprint(plan, tried),
       })

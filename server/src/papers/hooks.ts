@@ -10,7 +10,10 @@ export interface Hooks {
     slipId: number,
     lineId: (uid: string) => string,
     booked: Booked | undefined,
+    /** Whether whoever writes it may override, there. */ override: boolean,
   ): Refusal[]
+  /** What whoever writes it should know, and that does not stand in its way. */
+  notes?(content: SlipContent, lineId: (uid: string) => string, booked: Booked | undefined): string[]
   /** A slip is booked, inside the same transaction; gives items of which something else is so by it now. */
   booked?(slip: { readonly id: number }, content: SlipContent, caller: Caller): readonly number[] | void
   /** A draft is thrown away, inside the same transaction. */

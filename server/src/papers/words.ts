@@ -129,6 +129,9 @@ const WORDS: Record<string, (d: D) => string> = {
   unknown_line: () => 'There is no such line on that slip.',
   nothing_to_correct: () => 'This line was taken back already, or there is nothing of it left.',
   nothing_to_bring_back: () => 'Nothing that was issued is left to bring back.',
+  over_budget: d =>
+    `With this, ${text(d.name)} would have used ${text(d.percent)} % of its budget of the year, and beyond ${text(d.stop)} % nothing more is charged to it. ` +
+    'Charge somebody else, or have a manager book it with a reason.',
   charged_there: () => 'It is charged there already. Choose somebody else.',
   issued_elsewhere: d =>
     `That was handed out ${d.placeName ? `in ${text(d.placeName)}` : 'elsewhere'}: charge it to somebody else there.`,

@@ -1,4 +1,5 @@
 /** Looking: today, lists, history, past days, look back, months. */
+export { budgetNotes, budgetRefusals } from './budgets.ts'
 export { accountSummary, changeAccountCodes } from './accounts.ts'
 export { nextMonth } from './calendar.ts'
 export { Flows } from './flows.ts'

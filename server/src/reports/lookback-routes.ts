@@ -4,6 +4,7 @@ import { Refused } from '../ground/index.ts'
 import { barsOf, listed } from '../printing/index.ts'
 import { type Caller, demandEverywhere, type Handlers, Listable, scopeOf, seesValue } from '../rights/index.ts'
 import { accountCodes, accountSummary, changeAccountCodes } from './accounts.ts'
+import { budgets } from './budgets.ts'
 import type { House } from './house.ts'
 import { activity, itemYears, lookBy, lookYear } from './lookback.ts'
 import { wasteReport } from './wasted.ts'
@@ -110,6 +111,33 @@ export function lookBackRoutes(house: House) {
             span(query),
           ).under(barsOf('standing', r.months, m => writtenMonth(m.month), { wasted: m => m.wasted }))
         : r
+    },
+    budgets: async ({ query, caller, csv }) => {
+      const scope = valued(caller, undefined)
+      if (scope.within) throw new Refused(403, 'not_allowed', 'What a cost centre used is about every place.')
+      await house.flows.ready()
+      const out = budgets(house, query)
+      return csv
+        ? listed(
+            house,
+            `Budgets of ${out.year}`,
+            r => [r.code, r.name, r.amount, r.used, r.kept, r.planned, r.left, r.percent, ...r.months],
+            [
+              'code',
+              'cost centre',
+              'budget',
+              'used',
+              'set aside',
+              'planned',
+              'left',
+              'per cent used',
+              ...Array.from({ length: 12 }, (_, i) => writtenMonth(`${out.year}-${String(i + 1).padStart(2, '0')}`)),
+            ],
+            out.rows,
+            `budgets-${out.year}`,
+            scope,
+          )
+        : out
     },
     activity: ({ query, caller, csv }) => {
       const scope = scopeOf(house, caller, query.place)
