@@ -169,6 +169,7 @@ for (const [how, sizes] of Object.entries(SIZES))
       `/slips/${slips[0]!.id}`,
       '/look-back',
       '/look-back/waste',
+      '/look-back/budgets',
       '/setup/items',
       `/setup/items/${agar.id}`,
       '/setup/categories',

@@ -6,7 +6,7 @@ import { askFor, leaveLying } from './lying.ts'
 import { DAY, DAYS, PASSWORD, Station } from './station.ts'
 import { writeJobs } from './jobs.ts'
 import { makeReagents } from './making.ts'
-import { sendThings } from './sending.ts'
+import { sendThings, setBudgets } from './sending.ts'
 import { writeTemplates } from './templates.ts'
 
 export { DAYS, PASSWORD } from './station.ts'
@@ -63,6 +63,7 @@ export async function makeDemonstration(
   writeTemplates(station)
   makeReagents(station, now)
   sendThings(station, now)
+  setBudgets(station, now)
   clock.now = now
   writeJobs(station, now)
   app.stock.forget()

@@ -1,3 +1,4 @@
+import { schema, setBudget } from '@shelve/server'
 import { SUPPLIERS } from './catalogue.ts'
 import type { Station } from './station.ts'
 
@@ -43,4 +44,16 @@ export function sendThings(s: Station, now: number): void {
       head: { sent },
       lines: [line('SHA-D8', '4', { asked: '4' }), line('ROP-12', '8', { asked: '10' })],
     })
+}
+
+/** What three cost centres may use this year. */
+export function setBudgets(s: Station, now: number): void {
+  const year = Number(s.app.today(now).slice(0, 4))
+  const centres = s.app.db.select().from(schema.costCentre).all()
+  for (const [code, amount, warn, stop] of [
+    ['FOOD', '75000', 90, null],
+    ['BOAT', '20000', 90, 100],
+    ['CHEM', '18000', 90, null],
+  ] as const)
+    s.app.setUp(() => setBudget(s.app, centres.find(c => c.code === code)!.uid, year, { amount, warn, stop }), 'names')
 }

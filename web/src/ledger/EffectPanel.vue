@@ -49,6 +49,7 @@ const after = (l: EffectLine) => {
     <p v-if="slip.effect && !slip.effect.ok" class="text-[13px] text-straw mb-1">
       Some lines cannot be booked yet; the others show how it would be now.
     </p>
+    <p v-for="n in slip.effect?.notes ?? []" :key="n" class="notice mb-2" role="status">{{ n }}</p>
     <ul aria-live="polite">
       <li
         v-for="l in shown"

@@ -138,7 +138,7 @@ function key(e: KeyboardEvent) {
   if (next) next.focus()
   else if (e.key === 'Enter') root.value?.querySelector<HTMLButtonElement>('.btn-act')?.focus()
 }
-onMounted(() => nextTick(() => boxes()[0]?.focus()))
+onMounted(() => nextTick(() => (root.value?.querySelector<HTMLElement>('[role="combobox"]') ?? boxes()[0])?.focus()))
 /** The line whose number is being scanned digit by digit. */
 let digits: string | null = null
 function at(line: string) {
@@ -181,7 +181,7 @@ const HEADS = {
   charge: 'What of it is charged to somebody else',
 }
 const NAMES = { prices: 'Price of', back: 'Brought back:', charge: 'Charged elsewhere:' }
-const BOOKS = { prices: 'Put … right', back: 'Book … back', charge: 'Charge …' }
+const BOOKS = { prices: 'Put … right', back: 'Book … back', charge: 'Charge … elsewhere' }
 const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
 </script>
 <template>

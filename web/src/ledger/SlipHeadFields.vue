@@ -172,14 +172,22 @@ const more = ref(
       <label class="grow min-w-40"
         ><span class="label">Note</span><input v-model="head.note" class="field field-small"
       /></label>
-      <label v-if="session.mayOverride && kind === 'issue'" class="grow min-w-40"
-        ><span class="label">Reason for taking an expired or held lot</span
-        ><input v-model="head.why" class="field field-small"
-      /></label>
     </template>
     <button v-else type="button" class="btn btn-quiet btn-small" @click="more = true">
       {{ kind === 'receipt' ? 'Another time, who brought it, a note' : 'Another time, a note' }}
     </button>
+    <label
+      v-if="
+        session.mayOverride &&
+        (kind === 'issue' || kind === 'receipt') &&
+        (missing('over_budget') || (more && kind === 'issue'))
+      "
+      class="grow min-w-40"
+      ><span class="label">{{
+        missing('over_budget') ? 'Why it is charged beyond the budget' : 'Reason for taking an expired or held lot'
+      }}</span
+      ><input v-model="head.why" class="field field-small"
+    /></label>
     <PictureRow v-if="kind === 'receipt'" v-model="head.pictures" :slip="slip.id" what="the paper" class="self-end" />
   </div>
 </template>

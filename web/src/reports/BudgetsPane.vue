@@ -1,0 +1,238 @@
+<script setup lang="ts">
+/** How cost centres stand in a year: what they may use, have used, what their jobs will still use, and what is left; month by month, with the slips behind each. */
+import { computed, ref, watch } from 'vue'
+import type { BudgetRow, Budgets } from '@shelve/contract'
+import { call, get, query, said } from '../shell/api.ts'
+import { live } from '../shell/events.ts'
+import { useSession } from '../shell/session.ts'
+import { useStrip } from '../shell/strip.ts'
+import AskDialog from '../ui/AskDialog.vue'
+import SaveAs from '../ui/SaveAs.vue'
+import { useFormat } from '../ui/format.ts'
+import { lastDay, monthWord } from '../ui/months.ts'
+
+const session = useSession()
+const strip = useStrip()
+const f = useFormat()
+const year = ref<number>()
+const out = ref<Budgets | null>(null)
+const wrong = ref('')
+const path = () => `/api/budgets${query({ year: year.value === undefined ? undefined : String(year.value) })}`
+async function load() {
+  try {
+    out.value = await get<Budgets>(path())
+    wrong.value = ''
+  } catch (e) {
+    wrong.value = said(e)
+  }
+}
+const reload = live(load)
+watch(year, () => void reload())
+const open = ref<string | null>(null)
+const months = computed(() =>
+  Array.from({ length: 12 }, (_, i) => `${out.value?.year ?? 0}-${String(i + 1).padStart(2, '0')}`),
+)
+const slips = (r: BudgetRow, month?: string) => ({
+  name: 'ledger',
+  query: {
+    flow: 'used',
+    party: 'cost_centre',
+    partyId: r.id,
+    from: `${month ?? `${out.value!.year}-01`}-01`,
+    to: lastDay(month ?? `${out.value!.year}-12`),
+    about: `Used: ${r.name}`,
+  },
+})
+/** How full it is, and in which state: said in a word, not by colour alone. */
+const percent = (r: BudgetRow) => Number(r.percent ?? 0)
+function state(r: BudgetRow): string {
+  if (r.amount === null) return 'no budget'
+  if (r.stop !== null && percent(r) > r.stop) return 'stopped'
+  if (Number(r.left) < 0) return 'more is planned than is left'
+  if (r.warn !== null && percent(r) > r.warn) return 'nearly used up'
+  return 'within'
+}
+const editing = ref<BudgetRow | null>(null)
+const form = ref({ amount: '', warn: '', stop: '' })
+function edit(r: BudgetRow) {
+  form.value = { amount: r.amount ?? '', warn: String(r.warn ?? 80), stop: r.stop === null ? '' : String(r.stop) }
+  editing.value = r
+}
+const whole = (text: string) => (text.trim() === '' ? null : Number(text))
+async function save() {
+  const r = editing.value!
+  const { amount, warn, stop } = form.value
+  try {
+    await call('PUT', `/api/cost-centres/${r.id}/budgets/${out.value!.year}`, {
+      body: { amount: amount.trim().replace(',', '.') || null, warn: whole(warn), stop: whole(stop) },
+    })
+    strip.say(
+      amount.trim()
+        ? `${r.name} may use ${f.amount(amount.trim())} in ${out.value!.year}.`
+        : `${r.name} has no budget any more.`,
+    )
+    editing.value = null
+    await reload()
+  } catch (e) {
+    strip.say(said(e), 'bad')
+  }
+}
+</script>
+<template>
+  <div class="slip pb-3">
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+      <div>
+        <h1>Cost centres and their budgets</h1>
+        <p class="soft">Used by when it happened; set aside and planned is what their jobs will still use</p>
+      </div>
+      <div class="flex flex-wrap gap-2">
+        <select
+          v-if="out"
+          class="field field-small w-24!"
+          aria-label="Year"
+          :value="out.year"
+          @change="year = Number(($event.target as HTMLSelectElement).value)"
+        >
+          <option v-for="y in out.years" :key="y" :value="y">{{ y }}</option></select
+        ><SaveAs :path="path()" name="budgets" />
+      </div>
+    </div>
+    <p v-if="wrong" class="error px-5 pb-4">{{ wrong }}</p>
+    <p v-else-if="!out" class="px-5 pb-6 soft late" role="status">Adding up …</p>
+    <div v-if="out && !wrong" class="overflow-x-auto">
+      <table class="list">
+        <thead>
+          <tr>
+            <th>Cost centre</th>
+            <th class="text-right!">Budget</th>
+            <th class="text-right!">Used</th>
+            <th class="text-right!">Set aside</th>
+            <th class="text-right!">Planned</th>
+            <th class="text-right!">Left</th>
+            <th>Of the budget</th>
+            <th><span class="sr-only">Change</span></th>
+          </tr>
+        </thead>
+        <tbody>
+          <template v-for="r in out.rows" :key="r.id">
+            <tr>
+              <td>
+                <button
+                  type="button"
+                  class="touch go font-medium cursor-pointer text-left"
+                  :aria-expanded="open === r.id"
+                  @click="open = open === r.id ? null : r.id"
+                >
+                  {{ r.name }}
+                </button>
+                <div class="mono soft text-[12px]">{{ r.code }}</div>
+              </td>
+              <td class="num">{{ r.amount === null ? '—' : f.money(r.amount) }}</td>
+              <td class="num">
+                <RouterLink v-if="r.used !== '0'" class="plain" :to="slips(r)">{{
+                  f.money(r.used)
+                }}</RouterLink><template v-else>{{ f.money(r.used) }}</template>
+              </td>
+              <td class="num">{{ f.money(r.kept) }}</td>
+              <td class="num">{{ f.money(r.planned) }}</td>
+              <td class="num font-semibold">{{ r.left === null ? '—' : f.money(r.left) }}</td>
+              <td class="w-1/4">
+                <div v-if="r.amount !== null" class="meter" aria-hidden="true">
+                  <span
+                    class="full"
+                    :class="{ beyond: percent(r) > 100 }"
+                    :style="{ width: `${Math.min(100, percent(r))}%` }"
+                  />
+                  <i v-if="r.warn !== null && r.warn <= 100" :style="{ left: `${r.warn}%` }" />
+                </div>
+                <span class="text-[12px]" :class="state(r) === 'within' || r.amount === null ? 'soft' : 'text-straw'"
+                  ><template v-if="r.percent !== null">{{ f.number(Number(r.percent).toFixed(1)) }} %, </template
+                  >{{ state(r) }}</span
+                >
+              </td>
+              <td class="text-right">
+                <button
+                  v-if="session.maySetUp"
+                  type="button"
+                  class="btn btn-quiet btn-small"
+                  :aria-label="`Set the budget of ${r.name}`"
+                  @click="edit(r)"
+                >
+                  {{ r.amount === null ? 'Set a budget' : 'Change' }}
+                </button>
+              </td>
+            </tr>
+            <tr v-if="open === r.id">
+              <td colspan="8">
+                <ul class="months" :aria-label="`${r.name} by month`">
+                  <li v-for="(m, i) in months" :key="m">
+                    <span class="soft text-[12px] block">{{ monthWord(m) }}</span>
+                    <RouterLink v-if="r.months[i] !== '0'" class="plain mono" :to="slips(r, m)">{{
+                      f.money(r.months[i]!)
+                    }}</RouterLink><span v-else class="mono soft">—</span>
+                  </li>
+                </ul>
+              </td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
+    </div>
+    <AskDialog :open="editing !== null" :title="`Budget of ${editing?.name} in ${out?.year}`" @close="editing = null">
+      <form @submit.prevent="save">
+        <label class="block"
+          ><span class="label">It may use in the year</span
+          ><input v-model="form.amount" v-focus class="field field-num" inputmode="decimal" placeholder="no budget"
+        /></label>
+        <div class="flex gap-4 mt-3">
+          <label class="grow"
+            ><span class="label">Warn from, in per cent</span
+            ><input v-model="form.warn" class="field field-num" inputmode="numeric" placeholder="never" /></label
+          ><label class="grow"
+            ><span class="label">Stop beyond, in per cent</span
+            ><input v-model="form.stop" class="field field-num" inputmode="numeric" placeholder="never"
+          /></label>
+        </div>
+        <p class="soft text-[13px] mt-2">
+          Whoever hands something out is told from the first on; beyond the second a manager must say why.
+        </p>
+        <div class="flex gap-3 mt-4">
+          <button class="btn btn-act">Save</button
+          ><button type="button" class="btn" @click="editing = null">Leave it</button>
+        </div>
+      </form>
+    </AskDialog>
+  </div>
+</template>
+<style scoped>
+td:first-child,
+th:first-child {
+  padding-left: 20px;
+}
+.meter {
+  position: relative;
+  height: 8px;
+  background: var(--frost);
+  border: 1px solid var(--hair);
+  border-radius: 2px;
+}
+.full {
+  display: block;
+  height: 100%;
+  background: var(--kelp);
+}
+.full.beyond {
+  background: var(--buoy);
+}
+.meter i {
+  position: absolute;
+  top: -3px;
+  bottom: -3px;
+  border-left: 2px solid var(--ink);
+}
+.months {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(72px, 1fr));
+  gap: 8px 14px;
+}
+</style>
