@@ -52,6 +52,7 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     '/look-back/who',
     '/look-back/close',
     '/stock',
+    '/lots',
     '/receive',
     '/issue',
     '/bring-back',

@@ -163,6 +163,7 @@ for (const [how, sizes] of Object.entries(SIZES))
       ...asked.slice(0, 1),
       '/restock/short',
       '/stock',
+      '/lots',
       '/waste/expiring',
       `/items/${agar.id}`,
       '/ledger',

@@ -1,6 +1,6 @@
 import { expect } from 'chai'
-import type { LotPage, LotView } from '@shelve/contract'
-import { Client, newItem, world, type World } from './client.ts'
+import type { LotPage, LotRow, LotView } from '@shelve/contract'
+import { Client, newItem, person, world, type World } from './client.ts'
 
 describe('everything about one lot', () => {
   let w: World
@@ -101,5 +101,74 @@ describe('everything about one lot', () => {
     })
     const [mine] = (await w.c.get<{ rows: LotView[] }>(`/api/items/${other.id}/lots`)).rows
     expect((await sal.call('GET', `/api/lots/${mine!.id}`)).status).to.equal(404)
+  })
+})
+
+describe('all lots as one list', () => {
+  let w: World
+  before(async () => {
+    w = await world()
+    const { c, lab } = w
+    const shed = (await c.ok<{ id: string }>('POST', '/api/places', { name: 'Shed', kind: 'area' })).id
+    const serum = await newItem(c, { name: 'Serum', code: 'SER', identifiedBy: 'lot_expiry', unit: 'ml', decimals: 1 })
+    const agar = await newItem(c, { name: 'Agar', code: 'AGR', identifiedBy: 'lot_expiry' })
+    const plain = await newItem(c, { name: 'Gloves', code: 'GLV' })
+    const line = (item: { id: string }, typed: string, code = '', expiry: string | null = null, to = lab.id) =>
+      c.line({ item: item.id, typed, price: '2', to, ...(code ? { lot: { code, expiry } } : {}) })
+    await c.must({
+      kind: 'receipt',
+      place: lab.id,
+      head: { supplier: 'Aster' },
+      lines: [
+        line(serum, '10', 'S-1', '2027-01-31'),
+        line(serum, '4', 'S-1', '2027-01-31', shed),
+        line(agar, '6', 'A-7', '2026-11-24', shed),
+        line(agar, '5', 'A-8', '2026-12-24'),
+        line(agar, '1', 'A-9', '2026-12-01'),
+        line(plain, '3'),
+      ],
+    })
+    // Of one nothing is left; one is held.
+    const { rows } = await c.get<{ rows: LotView[] }>(`/api/items/${agar.id}/lots`)
+    const of = (code: string) => rows.find(l => l.code === code)!.id
+    const reason = (await c.ok<{ id: string }>('POST', '/api/waste-reasons', { name: 'Dry' })).id
+    await c.must({
+      kind: 'waste',
+      place: lab.id,
+      head: { reason },
+      lines: [c.line({ item: agar.id, typed: '1', lot: { id: of('A-9'), code: 'A-9', expiry: null } })],
+    })
+    await c.ok('PUT', `/api/lots/${of('A-8')}/state`, { held: 'held', why: 'the lid is open' })
+  })
+  after(() => w.stop())
+  const lots = async (q = '') =>
+    (await w.c.get<{ rows: LotRow[] }>(`/api/lots?${q}`)).rows.map(l =>
+      [l.code, l.state, l.quantity, l.value, l.places.map(p => `${p.name} ${p.quantity}`).join(', ')].join(' | '),
+    )
+
+  it('each of which something lies, the first to run out first; by state, item, number and place', async () => {
+    const a7 = 'A-7 | expired | 6 | 12 | Shed 6'
+    const a8 = 'A-8 | held | 5 | 10 | Wet lab 5'
+    const s1 = 'S-1 | usable | 14 | 28 | Wet lab 10, Shed 4'
+    expect(await lots()).to.deep.equal([a7, a8, s1])
+    expect(await lots('state=held')).to.deep.equal([a8])
+    expect(await lots('q=agar')).to.deep.equal([a7, a8])
+    expect(await lots('q=s-1')).to.deep.equal([s1])
+    expect(await lots('sort=code')).to.deep.equal([a7, a8, s1])
+    expect(await lots(`place=${w.lab.id}&sort=item`)).to.deep.equal([a8, 'S-1 | usable | 10 | 20 | Wet lab 10'])
+    const page = await w.c.get<{ rows: LotRow[]; next: string; total: number }>('/api/lots?limit=2')
+    expect([page.rows.length, page.total]).to.deep.equal([2, 3])
+    expect(await lots(`limit=2&cursor=${page.next}`)).to.deep.equal([s1])
+    const csv = await w.c.call('GET', '/api/lots', undefined, { accept: 'text/csv' })
+    expect(csv.text.split('\r\n')[1]).to.equal('AGR,Agar,A-7,2026-11-24,expired,6,each,6 in Shed,12')
+  })
+
+  it('whoever keeps one place sees the lots there, and of them what lies there', async () => {
+    const mirja = await person(w, 'Mirja', 'requester', w.lab.id)
+    const { rows } = await mirja.get<{ rows: LotRow[] }>('/api/lots')
+    expect(rows.map(l => [l.code, l.quantity, l.value])).to.deep.equal([
+      ['A-8', '5', undefined],
+      ['S-1', '10', undefined],
+    ])
   })
 })

@@ -172,6 +172,12 @@ export const router = createRouter({
       meta: { tab: 'stock', title: 'Item' },
     },
     {
+      path: '/lots',
+      name: 'lots',
+      component: () => import('./catalogue/LotsView.vue'),
+      meta: { tab: 'stock', title: 'Lots' },
+    },
+    {
       path: '/lots/:id',
       name: 'lot',
       component: () => import('./catalogue/LotPageView.vue'),

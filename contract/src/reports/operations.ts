@@ -30,6 +30,17 @@ export const operations = {
     },
   ),
   lot: op('get', '/api/lots/:id', 'Everything about one lot', { params: id.lot, answer: reports.LotPage, csv: true }),
+  lots: op('get', '/api/lots', 'Every lot of which something lies', {
+    query: z.object({
+      ...list,
+      place: idOf('place').optional(),
+      q: Query.optional(),
+      state: z.enum(['usable', 'held', 'expired', 'recalled']).optional(),
+      sort: z.enum(['expiry', 'item', 'code', 'received']).optional(),
+    }),
+    answer: page(reports.LotRow),
+    csv: true,
+  }),
   traceLot: op('get', '/api/lots/:id/trace', 'What a lot is made of, what it is in, who got it, what is left', {
     params: id.lot,
     answer: trace.LotTrace,

@@ -45,6 +45,22 @@ export const ShortRow = z
   .meta({ id: 'ShortRow' })
 export type ShortRow = z.infer<typeof ShortRow>
 /** Everything about one lot: whence, where, to whom, and how its state changed. */
+/** A lot of which something lies. */
+export const LotRow = z
+  .object({
+    id: Uuid,
+    code: z.string(),
+    item: z.object({ id: Uuid, code: z.string(), name: z.string(), unit: z.string() }),
+    expiry: Day.nullable(),
+    state: z.enum(['usable', 'held', 'expired', 'recalled']),
+    received: Instant,
+    quantity: Decimal,
+    value: Value.optional(),
+    places: z.array(z.object({ id: Uuid, name: z.string(), quantity: Decimal })),
+  })
+  .meta({ id: 'LotRow' })
+export type LotRow = z.infer<typeof LotRow>
+
 export const LotPage = z
   .object({
     id: Uuid,

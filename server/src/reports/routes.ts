@@ -8,6 +8,7 @@ import { about, type Handlers, Listable, paged, reach, scopeOf, seesValue } from
 import { itemHistory } from './history.ts'
 import type { House } from './house.ts'
 import { itemStock, shortList, stockList } from './lists.ts'
+import { lotsList } from './lots-list.ts'
 import { lotPage } from './lot.ts'
 import { gotListed, lotTrace, recallLot } from './traced.ts'
 import { meaningOf } from './meaning.ts'
@@ -155,6 +156,36 @@ export function routes(house: House) {
             'stock',
             scope,
             query.state ? `state: ${query.state.replace('_', ' ')}` : '',
+            query.q ? `named ${query.q}` : '',
+          ),
+      )
+    },
+    lots: ({ query, csv, caller }) => {
+      const scope = scopeOf(house, caller, query.place)
+      return paged(
+        csv,
+        query,
+        q => lotsList(house, scope, q),
+        rows =>
+          listed(
+            house,
+            'Lots',
+            r => [
+              r.item.code,
+              r.item.name,
+              r.code,
+              r.expiry,
+              r.state,
+              r.quantity,
+              r.item.unit,
+              r.places.map(p => `${p.quantity} in ${p.name}`).join('; '),
+              r.value,
+            ],
+            ['code', 'name', 'lot', 'use by', 'state', 'quantity', 'unit', 'where', 'value'],
+            rows,
+            'lots',
+            scope,
+            query.state ? `state: ${query.state}` : '',
             query.q ? `named ${query.q}` : '',
           ),
       )
