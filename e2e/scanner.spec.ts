@@ -1,4 +1,4 @@
-import { expect, item, onHand, scan, signIn, test, verified } from './stage.ts'
+import { expect, isFor, item, onHand, scan, signIn, test, verified } from './stage.ts'
 
 test('a whole round by scanner alone, with the printed cards', async ({ page, demo }) => {
   await signIn(page, demo, 'tova')
@@ -87,4 +87,39 @@ test('the scanner test says what arrives, and uses none of it', async ({ page, d
   await expect(page).toHaveURL(/setup\/cards/)
   await page.getByRole('button', { name: 'Places' }).click()
   await expect(page.getByText('Wet lab, B3')).toBeVisible()
+})
+
+test('each scan books at once: for the same, one after the other; what was booked stays on the screen and is taken back', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  const wipes = await item(page, demo, 'WIP-D')
+  const before = await onHand(page, demo, 'WIP-D')
+  await page.goto(`${demo.url}/issue`)
+  await page.getByLabel('Book each scan at once').check()
+  await isFor(page, 'Nitrate run')
+  await page.getByLabel('For', { exact: true }).blur()
+  for (let i = 0; i < 3; i++) await scan(page, wipes.codes[0]!)
+  const booked = page.getByRole('listitem').filter({ hasText: 'Lint-free wipes 1 pack' })
+  await expect(booked).toHaveCount(3)
+  expect(await onHand(page, demo, 'WIP-D')).toBe(before - 3)
+  await booked.first().getByRole('button', { name: 'Take it back' }).press('Enter')
+  await expect(booked.first()).toContainText('taken back by CR-')
+  expect(await onHand(page, demo, 'WIP-D')).toBe(before - 2)
+  // What cannot be booked stays on the slip, and says why; a place on this device it is as it was left.
+  await page.getByLabel('For', { exact: true }).fill('')
+  await page.reload()
+  await expect(page.getByLabel('Book each scan at once')).toBeChecked()
+  await scan(page, wipes.codes[0]!)
+  await expect(page.getByRole('alert').filter({ hasText: 'Who or what is it for?' })).toBeVisible()
+  await page.getByLabel('Book each scan at once').uncheck()
+  // The same once more, from the slip that was booked.
+  await page.goto(`${demo.url}/ledger?kind=issue`)
+  await page.locator('tbody tr a').first().click()
+  await page.getByRole('button', { name: 'Write the same again' }).press('Enter')
+  await expect(page.getByLabel('Handed out: Lint-free wipes')).toHaveValue('1')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
+  expect(await onHand(page, demo, 'WIP-D')).toBe(before - 3)
 })

@@ -121,6 +121,37 @@ describe('a lot, from where it came to who got it', () => {
       [['made', '1']],
     ])
   })
+  it('who has it by now: charged to somebody else it is theirs; spoiled with them it is wasted', async () => {
+    const got = async () =>
+      (await trace('E1')).got.map(g => [g.kind, g.name, g.quantity]).sort((x, y) => (x[1]! < y[1]! ? -1 : 1))
+    const before = await got()
+    const centre = (await w.c.ok<{ id: string }>('POST', '/api/cost-centres', { name: 'Clinic' })).id
+    const { rows } = await w.c.get<{ rows: { id: string; title: string }[] }>('/api/slips?kind=issue')
+    const issue = await w.c.get<SlipView>(`/api/slips/${rows.find(r => r.title === 'to Sampling')!.id}`)
+    const line = issue.lines[0]!
+    const of = { place: issue.place!.id }
+    const pass = (typed: string, more: object) => w.c.line({ ref: line.id, item: line.item!.id, typed, ...more })
+    const moved = await w.c.must({ ...of, kind: 'recharge', head: { costCentre: centre }, lines: [pass('1', {})] })
+    const torn = await w.c.must({
+      ...of,
+      kind: 'bring_back',
+      head: { job: issue.content!.head.job },
+      lines: [
+        pass('0.25', {
+          reason: (await w.c.get<{ rows: { id: string; name: string }[] }>('/api/waste-reasons')).rows.find(
+            r => r.name === 'Broken',
+          )!.id,
+        }),
+      ],
+    })
+    expect(await got()).to.deep.equal([
+      ['waste', 'Broken', '1.25'],
+      ['used', 'Clinic', '1'],
+      ['used', 'Sampling', '0.25'],
+    ])
+    for (const s of [torn, moved]) await w.c.ok('POST', `/api/slips/${s.id}/reversal`, { id: v7() })
+    expect(await got()).to.deep.equal(before)
+  })
   it('as CSV: whom to tell, and where to look', async () => {
     const r = await w.c.call('GET', `/api/lots/${lots['E1']}/trace`, undefined, { accept: 'text/csv' })
     const rows = r.text.trim().split('\r\n')

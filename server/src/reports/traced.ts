@@ -186,6 +186,10 @@ const from = alias(account, 'from_account')
 const GONE = ['used', 'waste', 'supplier'] as const
 const isGone = (kind: string): kind is (typeof GONE)[number] => (GONE as readonly string[]).includes(kind)
 
+/** Whether it went from one user to another, or from one to waste. */
+const passed = (r: { readonly fromKind: string; readonly toKind: string }): boolean =>
+  isGone(r.fromKind) && isGone(r.toKind) && r.fromKind !== 'supplier'
+
 /** Who has something of some lots: handed out, wasted or returned, net of what came back. */
 function gotOf(house: House, lots: readonly LotRow[], scope: Scope): LotTrace['got'] {
   const rows = house.db
@@ -198,6 +202,7 @@ function gotOf(house: House, lots: readonly LotRow[], scope: Scope): LotTrace['g
       quantity: movement.quantity,
       at: movement.effectiveAt,
       undoes: sql<number>`${movement.reverses} is not null`.mapWith(Number),
+      placeId: slip.placeId,
       slip: slip.uid,
       number: slip.number,
       taker: slip.taker,
@@ -218,10 +223,15 @@ function gotOf(house: House, lots: readonly LotRow[], scope: Scope): LotTrace['g
     .all()
     .filter(r => {
       const places = [r.from, r.to].filter(a => house.places.row(a) !== undefined)
+      // What passed from one to another is of the place that its slip was written in.
+      if (passed(r)) return r.placeId === null ? !scope.within : isIn(scope, r.placeId)
       // What went straight to its user never lay anywhere.
       return places.length ? places.some(p => isIn(scope, p)) : !scope.within
     })
-    .map(r => ({ ...r, away: isGone(r.toKind) }))
+    .flatMap(r => {
+      const away = { ...r, away: isGone(r.toKind) }
+      return passed(r) ? [away, { ...r, away: false }] : [away]
+    })
     // A delivery comes from its supplier: it is not got back by them.
     .filter(r => (r.away ? r.toKind : r.fromKind) !== 'supplier' || r.away !== (r.undoes === 1))
   const byLot = groupBy(rows, r => r.lotId)

@@ -21,11 +21,13 @@ import { useFormat } from '../ui/format.ts'
 import WhyFirst from '../waste/WhyFirst.vue'
 import DifferingHead from './DifferingHead.vue'
 import EffectPanel from './EffectPanel.vue'
+import JustBooked from './JustBooked.vue'
 import LyingSlips from './LyingSlips.vue'
 import OftenWritten from './OftenWritten.vue'
 import SlipHeadFields from './SlipHeadFields.vue'
 import SlipLines from './SlipLines.vue'
 import SlipTotals from './SlipTotals.vue'
+import { useEachScan } from './each-scan.ts'
 import { KINDS } from './kinds.ts'
 import { useLines } from './lines.ts'
 import { useScanned } from './scanned.ts'
@@ -94,7 +96,8 @@ watch(
   },
   { immediate: true },
 )
-useScanned(toRef(props, 'kind'), { opened: () => opening, addItem, book })
+const each = useEachScan(toRef(props, 'kind'), addItem, book)
+useScanned(toRef(props, 'kind'), { opened: () => opening, addItem: each.scanned, book })
 onEvent(slip.heard)
 /** It was booked or thrown away elsewhere. */
 async function goOn(lines: readonly string[]) {
@@ -131,7 +134,9 @@ async function book() {
   )
   // Whoever went on to something else meanwhile keeps what stands there.
   if (slip.id !== id) return
+  const { content } = slip
   slip.fresh(props.kind)
+  if (each.on.value) return each.goesOn(content, booked)
   if (sent) return void router.push({ name: 'transfer', params: { id: sent } })
   if (typeof route.query.job === 'string') return void router.push({ name: 'job', params: { id: route.query.job } })
   if (!coarse) void nextTick(toFirst)
@@ -143,6 +148,7 @@ async function takeBack(booked: SlipView) {
   try {
     const r = await call<SlipView>('POST', `/api/slips/${booked.id}/reversal`, { body: { id: v7() } })
     strip.say(`${booked.number} is taken back by ${r.number}.`)
+    each.takenBack(booked.id, r.number!)
   } catch (e) {
     strip.say(said(e), 'bad')
   }
@@ -221,6 +227,9 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
           </p>
         </div>
         <WhyFirst v-if="props.kind === 'waste' && ready && !count" />
+        <label v-if="props.kind === 'issue'" class="flex gap-2 items-center text-[13px] mt-1"
+          ><input v-model="each.on.value" type="checkbox" /> Book each scan at once</label
+        >
         <MoveTabs v-if="props.kind === 'move' || props.kind === 'dispatch'" small />
         <MoveHead v-if="props.kind === 'move' && ready" />
         <p v-if="props.kind === 'make' && slip.content.head.corrects" class="notice mt-2">
@@ -303,7 +312,8 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
     </form>
     <section class="shelf" aria-label="What the shelf will look like">
       <EffectPanel v-if="count" :kind="props.kind" />
-      <LyingSlips v-else :key="props.kind" :kind="props.kind" />
+      <JustBooked v-if="each.booked.value.length" :booked="each.booked.value" class="mt-5" @back="takeBack" />
+      <LyingSlips v-if="!count" :key="props.kind" :kind="props.kind" />
     </section>
     <AskDialog :open="discarding" title="Drop this draft?" @close="discarding = false">
       <p>

@@ -2,7 +2,7 @@
 /** A slip as it was booked; take it back whole or by lines, or replace a line. The pair stays visible. */
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
-import type { SlipView } from '@shelve/contract'
+import { saidOf, type SlipView } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { useScan } from '../scan/store.ts'
 import { live } from '../shell/events.ts'
@@ -101,6 +101,32 @@ async function anew() {
   try {
     const { id } = await call<{ id: string }>('POST', `/api/slips/${props.id}/anew`, { body: { id: v7() } })
     await router.push({ name: 'make', params: { id } })
+  } catch (e) {
+    wrong.value = said(e)
+  }
+}
+/** The same is written once more, as a draft to be looked at: now, and of whatever lot is first to go. */
+const againGoes = computed(
+  () =>
+    ['issue', 'move', 'waste', 'dispatch'].includes(slip.value?.kind ?? '') &&
+    mayBook.value &&
+    !slip.value?.content?.head.pick,
+)
+async function again() {
+  const id = v7()
+  const { place, taker, kind, head, lines } = slip.value!.content!
+  try {
+    await call('PUT', `/api/slips/${id}`, {
+      body: saidOf({
+        kind,
+        place,
+        taker,
+        effectiveAt: null,
+        head: { ...head, note: '', why: '', due: null, pictures: [] },
+        lines: lines.map(l => ({ ...l, id: v7(), lot: null, override: false, accepts: [], picture: null })),
+      }),
+    })
+    await router.push({ name: kind, params: { id } })
   } catch (e) {
     wrong.value = said(e)
   }
@@ -325,6 +351,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
         {{ slip.charges.length ? 'Put its freight right' : 'Add its freight' }}</button
       ><button v-if="backGoes" type="button" class="btn" @click="atOnce = 'back'">Bring some of it back</button
       ><button v-if="chargeGoes" type="button" class="btn" @click="atOnce = 'charge'">Charge it to somebody else</button
+      ><button v-if="againGoes" type="button" class="btn" @click="again">Write the same again</button
       ><button v-if="anewGoes" type="button" class="btn" @click="anew">Put it right</button
       ><button v-if="mayReverse && standing.length" type="button" class="btn" @click="asking = true">
         Take the whole slip back</button
