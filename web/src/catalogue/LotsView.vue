@@ -38,7 +38,7 @@ const SORTS = { expiry: 'first to run out', item: 'by item', received: 'last rec
         <h1>Lots{{ session.place ? ` in ${session.place.name}` : '' }}</h1>
         <p class="soft">
           <template v-if="loaded">{{ f.number(String(total)) }} of which something lies · </template
-          ><RouterLink class="go" :to="{ name: 'stock' }">by item</RouterLink>
+          ><RouterLink class="go touch" :to="{ name: 'stock' }">by item</RouterLink>
         </p>
       </div>
       <div class="flex flex-wrap gap-2">

@@ -16,7 +16,7 @@ const f = useFormat()
         <span class="min-w-0" :class="{ 'line-through soft': b.back }"
           >{{ b.what }}
           <span class="soft text-[12px] block"
-            ><RouterLink class="go mono" :to="{ name: 'slip', params: { id: b.slip.id } }">{{
+            ><RouterLink class="go mono touch" :to="{ name: 'slip', params: { id: b.slip.id } }">{{
               b.slip.number
             }}</RouterLink>
             {{ b.slip.title }}, {{ f.when(b.slip.bookedAt) }}</span

@@ -181,7 +181,13 @@ const HEADS = {
   charge: 'What of it is charged to somebody else',
 }
 const NAMES = { prices: 'Price of', back: 'Brought back:', charge: 'Charged elsewhere:' }
-const BOOKS = { prices: 'Put … right', back: 'Book … back', charge: 'Charge … elsewhere' }
+/** What the button does: to so many lines, or (none) to nothing yet. */
+const books = (n: number): string =>
+  ({
+    prices: n ? `Put right ${many(n)}` : 'Put the prices right',
+    back: n ? `Book ${many(n)} back` : 'Book it back',
+    charge: n ? `Charge ${many(n)} elsewhere` : 'Charge it elsewhere',
+  })[props.what]
 const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
 </script>
 <template>
@@ -252,9 +258,7 @@ const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
         "
         :disabled="busy"
       >
-        {{
-          changed.length ? BOOKS[what].replace('…', many(changed.length)) : BOOKS[what].replace('… ', '')
-        }}</button><button type="button" class="btn" @click="emit('leave')">Leave it</button
+        {{ books(changed.length) }}</button><button type="button" class="btn" @click="emit('leave')">Leave it</button
       ><span v-if="effect?.ok && effect.value" class="text-[13px]"
         >stock <span class="mono">{{ f.amount(effect.value, true) }}</span></span
       >

@@ -25,8 +25,9 @@ function all() {
   <div v-if="sent" class="basis-full flex flex-wrap gap-3 items-center justify-between">
     <p>
       Sent from <b>{{ sent.from.name }}</b> by
-      <RouterLink class="go mono" :to="{ name: 'transfer', params: { id: sent.id } }">{{ sent.number }}</RouterLink>,
-      {{ f.when(sent.sentAt) }}<template v-if="sent.carrier">, with {{ sent.carrier }}</template
+      <RouterLink class="go mono touch" :to="{ name: 'transfer', params: { id: sent.id } }">{{
+        sent.number
+      }}</RouterLink>, {{ f.when(sent.sentAt) }}<template v-if="sent.carrier">, with {{ sent.carrier }}</template
       >. What is left empty stays on its way.
     </p>
     <button v-if="open.length" type="button" class="btn btn-small" @click="all">All of it has come</button>

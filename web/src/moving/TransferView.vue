@@ -170,7 +170,7 @@ const print = () => window.print()
     <ul class="px-6 pb-3 soft text-[13px]">
       <li v-for="x in sent.slips" :key="x.id" class="slips">
         {{ KIND_WORDS[x.kind] }}
-        <RouterLink class="go mono" :to="{ name: 'slip', params: { id: x.id } }">{{ x.number }}</RouterLink>,
+        <RouterLink class="go mono touch" :to="{ name: 'slip', params: { id: x.id } }">{{ x.number }}</RouterLink>,
         {{ f.when(x.at) }} by {{ x.by }}
       </li>
     </ul>

@@ -124,7 +124,7 @@ const scanned = useTakers().filter(words => {
               ><b class="mono text-ink">{{ f.amount(worth) }}</b></FigureOf
             ></template
           >
-          · <RouterLink class="go" :to="{ name: 'lots' }">by lot</RouterLink>
+          · <RouterLink class="go touch" :to="{ name: 'lots' }">by lot</RouterLink>
         </p>
       </div>
       <div class="flex flex-wrap gap-2 items-center">
