@@ -129,7 +129,7 @@ describe('the demonstration', () => {
       app.places.scope(),
     )
     expect(new Set(today.waiting.map(x => x.kind))).to.deep.equal(
-      new Set(['expiring', 'job', 'short', 'owed', 'count', 'difference', 'unpriced', 'draft']),
+      new Set(['expiring', 'job', 'short', 'owed', 'transfer', 'count', 'difference', 'unpriced', 'draft']),
     )
     expect(today.waiting.length, 'and not so much that nobody reads it').to.be.lessThan(25)
     expect(today.shelves.every(s => s.value !== '0')).to.equal(true)

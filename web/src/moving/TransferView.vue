@@ -208,7 +208,7 @@ const print = () => window.print()
 <style scoped>
 @media (pointer: coarse) {
   .slips {
-    padding: 12px 0;
+    padding: 16px 0;
   }
 }
 </style>
