@@ -3,7 +3,7 @@ import { SUPPLIERS } from './catalogue.ts'
 import type { Station } from './station.ts'
 
 const HOUR = 3_600_000
-/** The filters for the engine come by boat; what the hide was sent has arrived but for one thing. Written down today. */
+/** The filters for the engine come by boat; of what the hide was sent a part has arrived. Written down today. */
 export function sendThings(s: Station, now: number): void {
   const line = (code: string, typed: string, more: object = {}) => ({
     id: s.app.uid(),
@@ -32,9 +32,9 @@ export function sendThings(s: Station, now: number): void {
   const sent = s.book('ruben', now, {
     kind: 'dispatch',
     effectiveAt: at(75),
-    place: shed,
+    place: s.areas.get('Galley')!,
     head: { towards: hide, carrier: 'Bram, with the cart', due: s.app.today(now - 3 * 24 * HOUR) },
-    lines: [line('SHA-D8', '4'), line('ROP-12', '10')],
+    lines: [line('SUG-W', '1.5')],
   })
   if (sent)
     s.book('ruben', now, {
@@ -42,7 +42,7 @@ export function sendThings(s: Station, now: number): void {
       effectiveAt: at(70),
       place: hide,
       head: { sent },
-      lines: [line('SHA-D8', '4', { asked: '4' }), line('ROP-12', '8', { asked: '10' })],
+      lines: [line('SUG-W', '1', { asked: '1.5' })],
     })
 }
 

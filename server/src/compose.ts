@@ -53,7 +53,7 @@ import {
 } from './people/index.ts'
 import { finders as placesFinders, PlaceTree } from './places/index.ts'
 import { prepareRows as positionRows, StockView } from './position/index.ts'
-import { budgetNotes, budgetRefusals, Flows, type House } from './reports/index.ts'
+import { budgetNotes, budgetRefusals, Charged, Flows, type House } from './reports/index.ts'
 import { errands as printingErrands } from './printing/index.ts'
 import { kinds as receiving } from './receiving/index.ts'
 import { owedSource, finders as restockingFinders } from './restocking/index.ts'
@@ -121,6 +121,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
   const house: House = Object.assign(books, {
     stock: new StockView(books),
     flows: new Flows(books),
+    charged: new Charged(books, () => house),
     hooks: hooksOf(() => house),
     kinds,
     post,

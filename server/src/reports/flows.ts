@@ -68,10 +68,6 @@ export class Flows {
       }))
     this.#fold(CHUNK)
   }
-  /** The same at once, for whoever cannot wait: a little while where much was written since. */
-  catchUp(): void {
-    while (this.#fold(CHUNK) === CHUNK);
-  }
   async #build(): Promise<void> {
     while (this.#fold(CHUNK) === CHUNK) await setImmediate()
   }

@@ -2,6 +2,7 @@
 export { budgetNotes, budgetRefusals } from './budgets.ts'
 export { accountSummary, changeAccountCodes } from './accounts.ts'
 export { nextMonth } from './calendar.ts'
+export { Charged } from './charged.ts'
 export { Flows } from './flows.ts'
 export { type House } from './house.ts'
 export { lookBackRoutes } from './lookback-routes.ts'

@@ -1,0 +1,52 @@
+import type { Value } from '@shelve/core'
+import { startOfMonth } from './calendar.ts'
+import type { House as Books } from '../ledger/index.ts'
+import type { House } from './house.ts'
+import { accountsOf } from './lookback.ts'
+
+/**
+ * What a cost centre was charged in a year, as it stands at this very moment: what was committed is summed once and kept, what
+ * was written since is added each time. The look back sums the same by month, piece by piece; a booking cannot wait for that.
+ */
+export class Charged {
+  readonly #of: () => House
+  readonly #known = new Map<string, { value: Value; seq: number }>()
+  /** The last movement that is committed for sure: what is only being written may yet be undone. */
+  #committed: number
+
+  /** `house` is there once it is composed. */
+  constructor(books: Books, house: () => House) {
+    this.#of = house
+    const last = () => books.ledger.lastSeq.get()!.seq
+    this.#committed = last()
+    books.onMoved(() => {
+      this.#committed = last()
+    })
+  }
+  get #house(): House {
+    return this.#of()
+  }
+
+  of(centre: string, year: number): Value {
+    const key = `${centre} ${year} ${this.#house.organisation!.zone}`
+    const base = this.#known.get(key) ?? { value: 0n, seq: 0 }
+    const accounts = JSON.stringify(accountsOf(this.#house, 'cost_centre', centre))
+    const bounds = [startOfMonth(this.#house, `${year}-01`), startOfMonth(this.#house, `${year + 1}-01`)] as const
+    if (base.seq < this.#committed) {
+      base.value += this.#sum(accounts, bounds, base.seq, this.#committed)
+      base.seq = this.#committed
+      this.#known.set(key, base)
+    }
+    return base.value + this.#sum(accounts, bounds, base.seq, Number.MAX_SAFE_INTEGER)
+  }
+  #sum(accounts: string, [from, to]: readonly [number, number], after: number, until: number): Value {
+    return this.#house.store.client
+      .prepare(
+        `select coalesce(sum(case when to_id in (select value from json_each(:accounts)) then value else 0 end)
+          - sum(case when from_id in (select value from json_each(:accounts)) then value else 0 end), 0)
+        from movement where seq > :after and seq <= :until and effective_at >= :from and effective_at < :to`,
+      )
+      .pluck()
+      .get({ accounts, from, to, after, until }) as bigint
+  }
+}
