@@ -141,6 +141,11 @@ describe('budgets of cost centres', () => {
       await codes(w.c, straight),
       await codes(w.c, issue('5', why)),
     ]).to.deep.equal([...Array<string>(6).fill('over_budget'), undefined])
+    // From one job of theirs to another charges them nothing.
+    const [ours] = (await w.c.get<{ rows: Found[] }>('/api/slips?kind=issue')).rows
+    const line = (await w.c.get<SlipView>(`/api/slips/${ours!.id}`)).lines[0]!.id
+    const within = { ...charge, head: { job }, lines: [w.c.line({ ref: line, typed: '1', item: filter.id })] }
+    expect(await codes(keeper, within)).to.equal(undefined)
     // Once it is over, nothing more; what comes back makes room again.
     expect(await codes(keeper, issue('1'))).to.equal('over_budget')
     const [last] = (await w.c.get<{ rows: Found[] }>('/api/slips?kind=issue')).rows

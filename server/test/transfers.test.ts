@@ -195,6 +195,7 @@ describe('what is sent and arrives', () => {
       [{ ...sending(), head: { towards: shed, due: '2026-11-24' } }, 'due_before'],
       [sending('11'), 'insufficient_stock'],
       [{ kind: 'arrival', place: shed, lines: line({}) }, 'not_sent'],
+      [{ kind: 'count', place: way, lines: line({ typed: '5', again: '5', counted: 'counted' }) }, 'more_than_sent'],
     ]
     for (const [content, code] of tries) {
       const r = await w.c.book(content)

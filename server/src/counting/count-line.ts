@@ -113,6 +113,9 @@ function judge(r: Reading, { item, lotId, placeId, entries }: Cell): void {
   if (!('stands' in judged)) return asks(r, judged, item, lineOf)
   const { stands } = judged
   const line = lineOf(stands)
+  // On the way something may be lost; what is there beyond what was sent is counted where it arrives.
+  if (r.house.places.transit(placeId) && stands.counted > stands.expected)
+    return r.no(line, 'more_than_sent', 'typed', { left: formatDecimal(stands.expected), unit: item.unit })
   if (r.content.head.blind) tell(stands)
   const unitCost = line.unitCost.trim() ? readMoney(line.unitCost) : null
   if (unitCost === undefined) return r.no(line, 'not_a_price', 'unitCost', { given: line.unitCost })

@@ -66,6 +66,8 @@ const WORDS: Record<string, (d: D) => string> = {
       ? `Nothing of this is on its way any more by ${text(d.number)}.`
       : `Only ${text(d.left)} ${text(d.unit)} of this are still on their way by ${text(d.number)}. ` +
         'Book those; count what lies there more than was sent.',
+  more_than_sent: d =>
+    `Only ${text(d.left)} ${text(d.unit)} of this are on the way. What is there beyond that is counted where it arrives.`,
   nothing_arrived: () => 'Nothing has arrived yet. Type or scan what has come; what is left out stays on its way.',
   already_there: d =>
     `${text(d.already)} ${text(d.unit)} lie in ${text(d.placeName)} already, ${d.others === '0' ? 'none' : `only ${text(d.others)}`} outside it. ` +

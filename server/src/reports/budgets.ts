@@ -126,12 +126,16 @@ function chargedBy(house: House, content: SlipContent, lineId: (uid: string) => 
       sum(m => m.kind === 'out' && !isWaste(m.to)),
       null,
     )
-  if (content.kind === 'recharge')
+  if (content.kind === 'recharge') {
+    const centre = centreOf(content.head)
+    // From one job of theirs to another of theirs charges them nothing.
+    const isOwn = (account: number) => (house.rows.account.get({ id: account })?.costCentreId ?? null) === centre
     return of(
-      centreOf(content.head),
-      sum(m => m.kind === 'recharge'),
+      centre,
+      sum(m => m.kind === 'recharge' && !isOwn(m.from)),
       null,
     )
+  }
   if (content.kind !== 'receipt') return []
   return content.lines.flatMap(l =>
     l.direct === null

@@ -5,7 +5,6 @@ import { useRoute, useRouter } from 'vue-router'
 import type { Place, SlipKind, SlipView } from '@shelve/contract'
 import { call, said } from '../shell/api.ts'
 import { onEvent } from '../shell/events.ts'
-import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import MoveHead from '../moving/MoveHead.vue'
@@ -16,7 +15,6 @@ import ItemPicker from '../ui/ItemPicker.vue'
 import { useGoOn } from '../ui/go-on.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import NumberPad from '../ui/NumberPad.vue'
-import { pressed } from '../ui/pad.ts'
 import { useFormat } from '../ui/format.ts'
 import WhyFirst from '../waste/WhyFirst.vue'
 import DifferingHead from './DifferingHead.vue'
@@ -30,6 +28,7 @@ import SlipTotals from './SlipTotals.vue'
 import { useEachScan } from './each-scan.ts'
 import { KINDS } from './kinds.ts'
 import { useLines } from './lines.ts'
+import { usePadLine } from './pad-line.ts'
 import { useScanned } from './scanned.ts'
 import { useSlip } from './slip-store.ts'
 import { v7 } from './uuid.ts'
@@ -38,7 +37,6 @@ const props = defineProps<{ kind: SlipKind; id?: string }>()
 // Begun on the page of a job (`?job=`), it leads back there once it is booked.
 const slip = useSlip()
 const session = useSession()
-const index = useIndex()
 const scan = useScan()
 const strip = useStrip()
 const route = useRoute()
@@ -156,29 +154,7 @@ async function takeBack(booked: SlipView) {
 useGoOn(book)
 onUnmounted(() => void slip.save())
 
-const padLine = computed(() => slip.content.lines.find(l => l.id === slip.focused))
-const padItem = computed(() => (padLine.value?.item ? index.byId.get(padLine.value.item) : undefined))
-/** The line whose number is being pressed: the first key replaces what stood there, as typing would. */
-const begun = ref<string | null>(null)
-watch(
-  () => slip.focused,
-  () => {
-    begun.value = null
-  },
-)
-function press(key: string) {
-  const line = padLine.value!
-  line.typed = pressed(begun.value === line.id ? line.typed : '', key, padItem.value!.unit)
-  begun.value = line.id
-}
-const padPacks = computed(() =>
-  padItem.value
-    ? [
-        ...padItem.value.packs.map(p => ({ name: p.name, note: `${p.size} ${padItem.value!.unit}` })),
-        { name: padItem.value.unit, note: '' },
-      ]
-    : [],
-)
+const { line: padLine, item: padItem, packs: padPacks, press } = usePadLine()
 /** The places of the slip's area: one list for all lines, so that a line is drawn anew only where it changed. */
 const binsHere = computed<Place[]>(() => (slip.content.place ? session.within(slip.content.place) : []))
 const count = computed(() => slip.content.lines.length)
