@@ -1,4 +1,4 @@
-import { and, desc, eq, sql } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
 import { type Loss, SlipContent, type TransferRow, type TransferView, type UsualWay } from '@shelve/contract'
 import { dayNumber, formatDecimal, plainly } from '@shelve/core'
 import { iso, notFound, Refused } from '../ground/index.ts'
@@ -206,7 +206,7 @@ export function usualWay(house: House, caller: Caller, from: string, to: string)
     )
     .reduce<TransitRow | undefined>((a, w) => (a && a.slipId > w.slipId ? a : w), undefined)
   if (!last) return null
-  const record = house.db.select().from(slip).where(eq(slip.id, last.slipId)).orderBy(desc(slip.id)).get()!
+  const record = house.rows.slipById.get({ id: last.slipId })!
   const { head } = contentOf(house, record)
   const days = head.due === null ? null : dayNumber(head.due) - dayNumber(house.today(record.effectiveAt!))
   return { carrier: head.carrier, days }
