@@ -121,7 +121,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
   const house: House = Object.assign(books, {
     stock: new StockView(books),
     flows: new Flows(books),
-    charged: new Charged(books, () => house),
+    charged: new Charged(books),
     hooks: hooksOf(() => house),
     kinds,
     post,

@@ -1,43 +1,39 @@
 import type { Value } from '@shelve/core'
+import type { House } from '../ledger/index.ts'
 import { startOfMonth } from './calendar.ts'
-import type { House as Books } from '../ledger/index.ts'
-import type { House } from './house.ts'
-import { accountsOf } from './lookback.ts'
 
 /**
- * What a cost centre was charged in a year, as it stands at this very moment: what was committed is summed once and kept, what
+ * What some accounts were charged in a year, as it stands at this very moment: what was committed is summed once and kept, what
  * was written since is added each time. The look back sums the same by month, piece by piece; a booking cannot wait for that.
  */
 export class Charged {
-  readonly #of: () => House
+  readonly #house: House
   readonly #known = new Map<string, { value: Value; seq: number }>()
   /** The last movement that is committed for sure: what is only being written may yet be undone. */
   #committed: number
 
-  /** `house` is there once it is composed. */
-  constructor(books: Books, house: () => House) {
-    this.#of = house
-    const last = () => books.ledger.lastSeq.get()!.seq
-    this.#committed = last()
-    books.onMoved(() => {
-      this.#committed = last()
+  constructor(house: House) {
+    this.#house = house
+    this.#committed = this.#last()
+    house.onMoved(() => {
+      this.#committed = this.#last()
     })
   }
-  get #house(): House {
-    return this.#of()
+  #last(): number {
+    return this.#house.ledger.lastSeq.get()!.seq
   }
 
-  of(centre: string, year: number): Value {
-    const key = `${centre} ${year} ${this.#house.organisation!.zone}`
+  of(accounts: readonly number[], year: number): Value {
+    const ids = JSON.stringify(accounts)
+    const key = `${ids} ${year} ${this.#house.organisation!.zone}`
     const base = this.#known.get(key) ?? { value: 0n, seq: 0 }
-    const accounts = JSON.stringify(accountsOf(this.#house, 'cost_centre', centre))
     const bounds = [startOfMonth(this.#house, `${year}-01`), startOfMonth(this.#house, `${year + 1}-01`)] as const
     if (base.seq < this.#committed) {
-      base.value += this.#sum(accounts, bounds, base.seq, this.#committed)
+      base.value += this.#sum(ids, bounds, base.seq, this.#committed)
       base.seq = this.#committed
       this.#known.set(key, base)
     }
-    return base.value + this.#sum(accounts, bounds, base.seq, Number.MAX_SAFE_INTEGER)
+    return base.value + this.#sum(ids, bounds, base.seq, Number.MAX_SAFE_INTEGER)
   }
   #sum(accounts: string, [from, to]: readonly [number, number], after: number, until: number): Value {
     return this.#house.store.client
