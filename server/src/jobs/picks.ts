@@ -1,10 +1,10 @@
-import { and, desc, eq, isNotNull, isNull, sql } from 'drizzle-orm'
+import { and, desc, eq, isNotNull, isNull } from 'drizzle-orm'
 import { type NewPick, type PickView, SlipContent } from '@shelve/contract'
 import { formatDecimal, groupBy, max, min, plainly, type Quantity } from '@shelve/core'
 import { job } from '../costcentres/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
-import { beginDraft, contentOf, linesToPick, lotOnLine } from '../papers/index.ts'
+import { beginDraft, contentOf, isPick, linesToPick, lotOnLine } from '../papers/index.ts'
 import { metOf, type StockItem, usualBin } from '../position/index.ts'
 import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
 import { readyFor, takenFrom } from './drafted.ts'
@@ -93,7 +93,6 @@ type Row = typeof slip.$inferSelect & { readonly ready: typeof pickReady.$inferS
 /** What was put down, with whether it was fetched. */
 const putDown = (house: House) =>
   house.db.select({ slip, ready: pickReady }).from(pickReady).innerJoin(slip, eq(slip.id, pickReady.slipId))
-const isPick = sql`json_extract(${slip.head}, '$.head.pick') is not null`
 
 function rowView(house: House, r: Row, content: SlipContent) {
   const name = (id: number | null) => (id === null ? null : (house.rows.personName.get({ id })?.name ?? null))

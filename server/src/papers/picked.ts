@@ -1,8 +1,13 @@
+import { sql } from 'drizzle-orm'
 import { SlipContent } from '@shelve/contract'
 import { plainly } from '@shelve/core'
+import { slip } from '../ledger/index.ts'
 import type { Caller } from '../rights/index.ts'
 import { cellsTaken } from './book.ts'
 import type { House } from './house.ts'
+
+/** Of slips: those that are lists to be picked. */
+export const isPick = sql`json_extract(${slip.head}, '$.head.pick') is not null`
 
 /** A lot as a line of a draft names it; nothing where the item is kept without. */
 export function lotOnLine(house: House, lotId: number): object {

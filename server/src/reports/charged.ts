@@ -12,8 +12,17 @@ export class Charged {
   /** The last movement that is committed for sure: what is only being written may yet be undone. */
   #committed: number
 
+  readonly #statement
+
   constructor(house: House) {
     this.#house = house
+    this.#statement = house.store.client
+      .prepare(
+        `select coalesce(sum(case when to_id in (select value from json_each(:accounts)) then value else 0 end)
+          - sum(case when from_id in (select value from json_each(:accounts)) then value else 0 end), 0)
+        from movement where seq > :after and seq <= :until and effective_at >= :from and effective_at < :to`,
+      )
+      .pluck()
     this.#committed = this.#last()
     house.onMoved(() => {
       this.#committed = this.#last()
@@ -36,13 +45,6 @@ export class Charged {
     return base.value + this.#sum(ids, bounds, base.seq, Number.MAX_SAFE_INTEGER)
   }
   #sum(accounts: string, [from, to]: readonly [number, number], after: number, until: number): Value {
-    return this.#house.store.client
-      .prepare(
-        `select coalesce(sum(case when to_id in (select value from json_each(:accounts)) then value else 0 end)
-          - sum(case when from_id in (select value from json_each(:accounts)) then value else 0 end), 0)
-        from movement where seq > :after and seq <= :until and effective_at >= :from and effective_at < :to`,
-      )
-      .pluck()
-      .get({ accounts, from, to, after, until }) as bigint
+    return this.#statement.get({ accounts, from, to, after, until }) as bigint
   }
 }

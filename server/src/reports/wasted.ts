@@ -62,7 +62,8 @@ export function wasteReport(house: House, scope: Scope, q: { from: string; to: s
   }
   const placeOf = (id: number) => ({ id: house.places.row(id)?.uid ?? null, name: house.places.name(id) })
   const items = [...sums.item]
-  const itemView = (rows: typeof items) => rows.slice(0, TEN).map(([id, s]) => itemOf(house, scope, id, s, q))
+  const usedOf = usedReader(house, scope, q)
+  const itemView = (rows: typeof items) => rows.slice(0, TEN).map(([id, s]) => itemOf(house, id, s, usedOf(id)))
   return {
     value: d(is.wasted),
     used: d(is.used),
@@ -106,11 +107,9 @@ function monthOf(house: House, scope: Scope, month: string) {
   return out
 }
 
-/** One item: what was used of it in the same time is asked of its own movements. */
-function itemOf(house: House, scope: Scope, id: number, s: Sum, q: { from: string; to: string }) {
-  const it = house.known.itemById(id)!
-  const inside = scope.within && JSON.stringify([...scope.within])
-  const used = house.store.client
+/** What was used of an item in the time that is asked, of its own movements: one statement for all of them. */
+function usedReader(house: House, scope: Scope, q: { from: string; to: string }) {
+  const statement = house.store.client
     .prepare(
       `select coalesce(sum(case when t.kind = 'used' then m.value else -m.value end), 0) from movement m
       join account f on f.id = m.from_id join account t on t.id = m.to_id
@@ -119,12 +118,13 @@ function itemOf(house: House, scope: Scope, id: number, s: Sum, q: { from: strin
           or (f.kind = 'used' and (:inside is null or m.to_id in (select value from json_each(:inside)))))`,
     )
     .pluck()
-    .get({
-      item: id,
-      from: startOfMonth(house, q.from),
-      to: startOfMonth(house, nextMonth(q.to)),
-      inside: inside ?? null,
-    }) as bigint
+  const inside = scope.within ? JSON.stringify([...scope.within]) : null
+  const [from, to] = [startOfMonth(house, q.from), startOfMonth(house, nextMonth(q.to))]
+  return (item: number): bigint => statement.get({ item, from, to, inside }) as bigint
+}
+
+function itemOf(house: House, id: number, s: Sum, used: bigint) {
+  const it = house.known.itemById(id)!
   return {
     id: it.uid,
     code: it.code,

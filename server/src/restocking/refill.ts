@@ -1,9 +1,9 @@
-import { and, eq, sql } from 'drizzle-orm'
+import { and, eq } from 'drizzle-orm'
 import { type Refilled, SlipContent } from '@shelve/contract'
 import { decimal, max, min, plainly, type Quantity } from '@shelve/core'
 import { notFound, Refused } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
-import { beginDraft, contentOf, linesToPick } from '../papers/index.ts'
+import { beginDraft, contentOf, isPick, linesToPick } from '../papers/index.ts'
 import type { StockItem } from '../position/index.ts'
 import { type Caller, demandAt, mayAt, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -76,7 +76,6 @@ function beingPicked(house: House, placeId: number) {
   const into = new Map<number, Quantity>()
   const from = new Map<string, Quantity>()
   const add = <K>(to: Map<K, Quantity>, key: K, quantity: Quantity) => to.set(key, (to.get(key) ?? 0n) + quantity)
-  const isPick = sql`json_extract(${slip.head}, '$.head.pick') is not null`
   const drafts = house.db
     .select()
     .from(slip)
