@@ -6,6 +6,7 @@ import { askFor, leaveLying } from './lying.ts'
 import { DAY, DAYS, PASSWORD, Station } from './station.ts'
 import { writeJobs } from './jobs.ts'
 import { makeReagents } from './making.ts'
+import { openBottles } from './opened.ts'
 import { sendThings, setBudgets } from './sending.ts'
 import { writeTemplates } from './templates.ts'
 
@@ -64,6 +65,7 @@ export async function makeDemonstration(
   makeReagents(station, now)
   sendThings(station, now)
   setBudgets(station, now)
+  openBottles(station, now)
   clock.now = now
   writeJobs(station, now)
   app.stock.forget()

@@ -33,7 +33,7 @@ export function sendThings(s: Station, now: number): void {
     kind: 'dispatch',
     effectiveAt: at(75),
     place: s.areas.get('Galley')!,
-    head: { towards: hide, carrier: 'Bram, with the cart', due: s.app.today(now - 3 * 24 * HOUR) },
+    head: { towards: hide, carrier: 'Bram and the cart', due: s.app.today(now - 3 * 24 * HOUR) },
     lines: [line('SUG-W', '1.5')],
   })
   if (sent)

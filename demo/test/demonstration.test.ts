@@ -79,6 +79,7 @@ describe('the demonstration', () => {
       'issue',
       'bring_back',
       'move',
+      'relabel',
       'waste',
       'count',
       'closing',

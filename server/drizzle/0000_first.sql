@@ -24,6 +24,7 @@ CREATE TABLE `category` (
 	`identified_by` text,
 	`method` text,
 	`shelf_life_days` integer,
+	`days_once_opened` integer,
 	`active` integer NOT NULL,
 	`revision` integer NOT NULL,
 	FOREIGN KEY (`parent_id`) REFERENCES `category`(`id`) ON UPDATE no action ON DELETE no action,
@@ -45,6 +46,7 @@ CREATE TABLE `item` (
 	`kept` text NOT NULL,
 	`method` text,
 	`shelf_life_days` integer,
+	`days_once_opened` integer,
 	`density_n` integer,
 	`density_d` integer,
 	`mass` integer,
@@ -75,6 +77,7 @@ CREATE TABLE `lot` (
 	`parent_id` integer,
 	`received_at` integer NOT NULL,
 	`opened_at` integer,
+	`tare` integer,
 	`held` text NOT NULL,
 	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`parent_id`) REFERENCES `lot`(`id`) ON UPDATE no action ON DELETE no action,
@@ -82,6 +85,7 @@ CREATE TABLE `lot` (
 ) STRICT;
 --> statement-breakpoint
 CREATE UNIQUE INDEX `lot_uid_unique` ON `lot` (`uid`);--> statement-breakpoint
+CREATE INDEX `lot_parent` ON `lot` (`parent_id`) WHERE "lot"."parent_id" is not null;--> statement-breakpoint
 CREATE UNIQUE INDEX `lot_code` ON `lot` (`item_id`, ifnull(`code`, ''), ifnull(`parent_id`, 0));--> statement-breakpoint
 CREATE TABLE `lot_state` (
 	`lot_id` integer NOT NULL,

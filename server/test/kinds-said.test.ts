@@ -1,7 +1,7 @@
 // What each kind of slip says of itself and of what it lacks: its number, its title, booked and not, and the field of a refusal.
 import { expect } from 'chai'
 import { v7 } from 'uuid'
-import type { Item, SlipContentInput, SlipView } from '@shelve/contract'
+import { type Item, type SlipContentInput, SlipKind, type SlipView } from '@shelve/contract'
 import { newItem, world, type World } from './client.ts'
 
 describe('what each kind of slip says', () => {
@@ -65,6 +65,11 @@ describe('what each kind of slip says', () => {
       expect([slip.number, slip.title]).to.deep.equal([number, title])
       if (kind === 'receipt') expect(slip.lines[0]!.value, '2 at 3 with 4 of freight').to.equal('10')
     })
+  it('no two kinds number their slips alike', () => {
+    const letters = [...w.app.kinds.values()].map(k => k.prefix)
+    expect(letters).to.have.length(SlipKind.options.length)
+    expect(new Set(letters).size, letters.join(' ')).to.equal(letters.length)
+  })
   it('a bring-back by its issue’s line is told by what comes back', async () => {
     const ref = booked.get('issue')!.lines[0]!.id
     const slip = await w.c.must({ kind: 'bring_back', place: w.lab.id, lines: [w.c.line({ ref, typed: '1' })] })

@@ -160,7 +160,7 @@ describe('all lots as one list', () => {
     expect([page.rows.length, page.total]).to.deep.equal([2, 3])
     expect(await lots(`limit=2&cursor=${page.next}`)).to.deep.equal([s1])
     const csv = await w.c.call('GET', '/api/lots', undefined, { accept: 'text/csv' })
-    expect(csv.text.split('\r\n')[1]).to.equal('AGR,Agar,A-7,2026-11-24,expired,6,each,6 in Shed,12')
+    expect(csv.text.split('\r\n')[1]).to.equal('AGR,Agar,A-7,2026-11-24,expired,6,each,6 in Shed,,,12')
   })
 
   it('whoever keeps one place sees the lots there, and of them what lies there', async () => {

@@ -317,6 +317,7 @@ describe('two people on one paper', () => {
       side: 'out',
       share: '2',
       reason: v7(),
+      opened: { code: 'A/1' },
     }
     const has: Record<string, string> = {
       receipt: 'lot from to price discount direct',
@@ -329,6 +330,7 @@ describe('two people on one paper', () => {
       dispatch: 'lot from',
       arrival: 'lot to',
       move: 'lot from to override',
+      relabel: 'lot from to opened',
       waste: 'lot from override reason',
       count: 'lot from counted again',
       closing: 'to act',

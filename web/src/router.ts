@@ -81,6 +81,13 @@ export const router = createRouter({
       meta: { right: 'book', tab: 'move', title: 'Send' },
     },
     {
+      path: '/open/:id?',
+      name: 'relabel',
+      component: slipView,
+      props: r => ({ kind: 'relabel', id: r.params.id || undefined }),
+      meta: { right: 'book', tab: 'move', title: 'Open a container' },
+    },
+    {
       path: '/arrive/:id',
       name: 'arrival',
       component: slipView,

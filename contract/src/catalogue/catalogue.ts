@@ -44,6 +44,8 @@ const itemFields = {
   /** What one costs by the standard: asked where the item is costed so. Once something moved it is set by a slip. */
   standardCost: showsValue(z.string().max(30).nullable().default('')),
   shelfLifeDays: z.number().int().min(1).max(36500).nullable().default(null),
+  /** How many days it may be used once its container is open. */
+  daysOnceOpened: z.number().int().min(0).max(36500).nullable().default(null),
   /** Grams in a millilitre, and grams in one base unit. */
   density: Amount.nullable().default(null),
   mass: Amount.nullable().default(null),
@@ -81,6 +83,7 @@ export const Item = z
     ownMethod: Method.nullable(),
     standardCost: showsValue(Amount.nullable()),
     shelfLifeDays: z.number().int().nullable(),
+    daysOnceOpened: z.number().int().nullable(),
     density: Amount.nullable(),
     mass: Amount.nullable(),
     note: z.string(),
@@ -123,6 +126,7 @@ export const CategoryInput = z
     identifiedBy: IdentifiedBy.nullable().default(null),
     method: Method.nullable().default(null),
     shelfLifeDays: z.number().int().min(1).max(36500).nullable().default(null),
+    daysOnceOpened: z.number().int().min(0).max(36500).nullable().default(null),
   })
   .meta({ id: 'CategoryInput' })
 export const Category = z
@@ -136,6 +140,7 @@ export const Category = z
     identifiedBy: IdentifiedBy.nullable(),
     method: Method.nullable(),
     shelfLifeDays: z.number().int().nullable(),
+    daysOnceOpened: z.number().int().nullable(),
     items: z.number().int(),
   })
   .meta({ id: 'Category' })

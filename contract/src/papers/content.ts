@@ -20,6 +20,7 @@ export const SlipKind = z.enum([
   'move',
   'dispatch',
   'arrival',
+  'relabel',
   'waste',
   'count',
   'closing',
@@ -98,6 +99,19 @@ export const SlipLine = z
       .nullable()
       .default(null),
     picture: idOf('picture').nullable().default(null),
+    /**
+     * It is opened: how the container is called from then on, until when it may be used, what it weighs empty or full.
+     * What is not said is worked out.
+     */
+    opened: z
+      .object({
+        code: Short.default(''),
+        useBy: Day.nullable().default(null),
+        weight: z.string().max(30).default(''),
+        weighed: z.enum(['empty', 'full']).default('empty'),
+      })
+      .nullable()
+      .default(null),
   })
   .meta({ id: 'SlipLine' })
 export type SlipLine = z.infer<typeof SlipLine>

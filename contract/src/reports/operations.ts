@@ -36,6 +36,7 @@ export const operations = {
       place: idOf('place').optional(),
       q: Query.optional(),
       state: z.enum(['usable', 'held', 'expired', 'recalled']).optional(),
+      opened: z.enum(['true']).optional(),
       sort: z.enum(['expiry', 'item', 'code', 'received']).optional(),
     }),
     answer: page(reports.LotRow),

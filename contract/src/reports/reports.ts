@@ -44,7 +44,13 @@ export const ShortRow = z
   })
   .meta({ id: 'ShortRow' })
 export type ShortRow = z.infer<typeof ShortRow>
-/** Everything about one lot: whence, where, to whom, and how its state changed. */
+/** Who last took some of a lot, and for what. */
+export const LastUsed = z.object({
+  by: z.string(),
+  what: z.string(),
+  at: Instant,
+  slip: z.object({ id: Uuid, number: z.string() }),
+})
 /** A lot of which something lies. */
 export const LotRow = z
   .object({
@@ -54,6 +60,9 @@ export const LotRow = z
     expiry: Day.nullable(),
     state: z.enum(['usable', 'held', 'expired', 'recalled']),
     received: Instant,
+    /** Of a container: since when it is open, and who last took some of it. */
+    opened: Instant.nullable(),
+    lastUsed: LastUsed.nullable(),
     quantity: Decimal,
     value: Value.optional(),
     places: z.array(z.object({ id: Uuid, name: z.string(), quantity: Decimal })),
@@ -61,6 +70,7 @@ export const LotRow = z
   .meta({ id: 'LotRow' })
 export type LotRow = z.infer<typeof LotRow>
 
+/** Everything about one lot: whence, where, to whom, and how its state changed. */
 export const LotPage = z
   .object({
     id: Uuid,
@@ -77,7 +87,12 @@ export const LotPage = z
     received: Instant,
     opened: Instant.nullable(),
     parent: z.object({ id: Uuid, code: z.string().nullable() }).nullable(),
-    children: z.array(z.object({ id: Uuid, code: z.string().nullable() })),
+    /** What an opened container weighs empty, in grams. */
+    tare: Decimal.nullable(),
+    lastUsed: LastUsed.nullable(),
+    children: z.array(
+      z.object({ id: Uuid, code: z.string().nullable(), expiry: z.string().nullable(), quantity: Decimal }),
+    ),
     quantity: Decimal,
     places: z.array(z.object({ place: Uuid, name: z.string(), quantity: Decimal })),
     came: z.array(z.object({ name: z.string(), quantity: Decimal })),

@@ -8,11 +8,9 @@ import { category } from './tables.ts'
 type CategoryRow = typeof category.$inferSelect
 
 /** What a category hands down, looked for upwards. */
-export function inherited<K extends 'unit' | 'decimals' | 'identifiedBy' | 'method' | 'shelfLifeDays'>(
-  house: House,
-  categoryId: number | null,
-  field: K,
-): CategoryRow[K] | null {
+export function inherited<
+  K extends 'unit' | 'decimals' | 'identifiedBy' | 'method' | 'shelfLifeDays' | 'daysOnceOpened',
+>(house: House, categoryId: number | null, field: K): CategoryRow[K] | null {
   for (let id = categoryId, n = 0; id !== null && n < 50; n++) {
     const row: CategoryRow | undefined = house.db.select().from(category).where(eq(category.id, id)).get()
     if (!row) return null
@@ -73,6 +71,7 @@ export function putCategory(
     identifiedBy: body.identifiedBy,
     method: body.method,
     shelfLifeDays: body.shelfLifeDays,
+    daysOnceOpened: body.daysOnceOpened,
   }
   if (row) {
     house.db

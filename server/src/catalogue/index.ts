@@ -1,4 +1,5 @@
 /** Items, packs, categories and lots, as set-up says them. */
+export { inherited } from './categories.ts'
 export { finders } from './finders.ts'
 export { type House } from './house.ts'
 export { createItem, itemView, wantItem } from './items.ts'

@@ -61,6 +61,7 @@ export function createItem(house: House, input: ItemInput, foundBy: number | nul
       kept: input.kept ?? 'stock',
       method: input.method ?? null,
       shelfLifeDays: input.shelfLifeDays ?? null,
+      daysOnceOpened: input.daysOnceOpened ?? null,
       densityN: density?.n ?? null,
       densityD: density?.d ?? null,
       mass: input.mass ? decimal(input.mass) : null,
@@ -201,6 +202,7 @@ export function updateItem(house: House, uid: string, input: ItemInput, revision
       kept: input.kept ?? 'stock',
       method: changed.method,
       shelfLifeDays: input.shelfLifeDays ?? null,
+      daysOnceOpened: input.daysOnceOpened ?? null,
       densityN: density?.n ?? null,
       densityD: density?.d ?? null,
       mass: input.mass ? decimal(input.mass) : null,
@@ -317,9 +319,9 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
       .all()
       .map(p => [p.id, p.name]),
   )
-  const shelfLife = (id: number | null): number | null => {
+  const handedDown = (id: number | null, of: 'shelfLifeDays' | 'daysOnceOpened'): number | null => {
     const c = id === null ? undefined : categories.get(id)
-    return c ? (c.shelfLifeDays ?? shelfLife(c.parentId)) : null
+    return c ? (c[of] ?? handedDown(c.parentId, of)) : null
   }
   return rows.map(row => {
     const own = codes.get(row.id) ?? []
@@ -338,7 +340,8 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
       method: stands.method,
       ownMethod: row.method as CostMethod | null,
       standardCost: stands.method === 'standard' ? formatDecimal(stands.standard) : null,
-      shelfLifeDays: row.shelfLifeDays ?? shelfLife(row.categoryId),
+      shelfLifeDays: row.shelfLifeDays ?? handedDown(row.categoryId, 'shelfLifeDays'),
+      daysOnceOpened: row.daysOnceOpened ?? handedDown(row.categoryId, 'daysOnceOpened'),
       density: row.densityN === null ? null : sizeText(row.densityN, row.densityD!),
       mass: row.mass === null ? null : formatDecimal(row.mass),
       note: row.note,

@@ -87,6 +87,7 @@ export function categories(house: House): Category[] {
     identifiedBy: c.identifiedBy as Category['identifiedBy'],
     method: c.method as Category['method'],
     shelfLifeDays: c.shelfLifeDays,
+    daysOnceOpened: c.daysOnceOpened,
     items: counts.get(c.id) ?? 0,
   }))
 }

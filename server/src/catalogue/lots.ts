@@ -5,21 +5,13 @@ import type { House } from './house.ts'
 import { lot, lotState } from './tables.ts'
 
 /** A lot, with a pool of its own where the item is costed by actual lot. */
-export function createLot(
-  house: House,
-  itemId: number,
-  lotCode: string | null,
-  expiry: string | null,
-  parentId: number | null = null,
-): number {
+export function createLot(house: House, itemId: number, lotCode: string | null, expiry: string | null): number {
   const made = house.rows.insertLot.get({
     uid: house.uid(),
     item: itemId,
     code: lotCode,
     expiry,
-    parent: parentId,
     now: house.now(),
-    opened: parentId === null ? null : house.now(),
   })!
   house.uses.lotMade(itemId, made.id)
   return made.id

@@ -52,6 +52,11 @@ export function prepareRows(db: Db) {
       .from(lot)
       .where(and(eq(lot.itemId, p('item')), eq(lot.code, p('code')), isNull(lot.parentId)))
       .prepare(),
+    containerByCode: db
+      .select({ id: lot.id })
+      .from(lot)
+      .where(and(eq(lot.itemId, p('item')), eq(lot.parentId, p('parent')), eq(lot.code, p('code'))))
+      .prepare(),
     plainLot: db
       .select({ id: lot.id })
       .from(lot)
@@ -69,9 +74,7 @@ export function prepareRows(db: Db) {
         itemId: p('item'),
         code: p('code'),
         expiry: p('expiry'),
-        parentId: p('parent'),
         receivedAt: p('now'),
-        openedAt: p('opened'),
         held: 'usable',
       })
       .returning({ id: lot.id })

@@ -17,6 +17,7 @@ export const category = sqliteTable(
     identifiedBy: text(),
     method: text(),
     shelfLifeDays: int(),
+    daysOnceOpened: int(),
     active: bool().notNull(),
     revision: int().notNull(),
   },
@@ -43,6 +44,7 @@ export const item = sqliteTable(
     kept: text().notNull(),
     method: text(),
     shelfLifeDays: int(),
+    daysOnceOpened: int(),
     densityN: bigCount(),
     densityD: bigCount(),
     mass: quantity(),
@@ -96,10 +98,15 @@ export const lot = sqliteTable(
     parentId: int().references((): AnySQLiteColumn => lot.id),
     receivedAt: instant().notNull(),
     openedAt: instant(),
+    /** What an opened container weighs empty, in grams. */
+    tare: quantity(),
     held: text().notNull(),
   },
   t => [
     uniqueIndex('lot_code').on(t.itemId, sql`ifnull(${t.code}, '')`, sql`ifnull(${t.parentId}, 0)`),
+    index('lot_parent')
+      .on(t.parentId)
+      .where(sql`${t.parentId} is not null`),
     check('lot_held', one(t.held, ['usable', 'held', 'recalled'])),
   ],
 )

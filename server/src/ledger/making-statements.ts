@@ -44,6 +44,9 @@ export function makingStatements(db: Db) {
         code: p('code'),
         expiry: p('expiry'),
         receivedAt: p('now'),
+        parentId: p('parentId'),
+        openedAt: p('openedAt'),
+        tare: p('tare'),
         held: 'usable',
       })
       .prepare(),

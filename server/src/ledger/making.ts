@@ -10,6 +10,13 @@ interface MadeLot {
   readonly expiry: string | null
   /** The pool of its own, where the item is costed by actual lot. */
   readonly poolId: number | null
+  readonly opened: Opened | null
+}
+/** Of a container: the lot that it is opened of, when, and what it weighs empty, in grams, where that is known. */
+export interface Opened {
+  readonly parentId: number
+  readonly at: number
+  readonly tare: bigint | null
 }
 interface ChangedPools {
   readonly itemId: number
@@ -75,10 +82,15 @@ export class Making {
   }
   /** A lot by its code, made by an earlier line of the same slip. */
   lotByCode(itemId: number, code: string): MadeLot | undefined {
-    for (const l of this.#lots.values()) if (l.itemId === itemId && l.code === code) return l
+    for (const l of this.#lots.values()) if (l.itemId === itemId && l.code === code && !l.opened) return l
     return undefined
   }
-  newLot(itemId: number, code: string, expiry: string | null): number {
+  /** Whether a container of a lot is called so: in the books, or by an earlier line of the same slip. */
+  hasContainer(itemId: number, parentId: number, code: string): boolean {
+    for (const l of this.#lots.values()) if (l.opened?.parentId === parentId && l.code === code) return true
+    return this.#house.rows.containerByCode.get({ item: itemId, parent: parentId, code }) !== undefined
+  }
+  newLot(itemId: number, code: string, expiry: string | null, opened: Opened | null = null): number {
     const id = this.#number('lot')
     const own = this.methodOf(itemId) === 'lot'
     this.#lots.set(id, {
@@ -88,6 +100,7 @@ export class Making {
       code,
       expiry,
       poolId: own ? this.#number('pool') : null,
+      opened,
     })
     return id
   }
@@ -156,7 +169,8 @@ export class Making {
     for (const u of this.#users.values()) ledger.insertAccount.run({ ...u, kind: 'used' })
     for (const t of this.#transits.values()) createTransit(this.#house, t)
     for (const l of this.#lots.values()) {
-      ledger.insertLot.run({ ...l, now })
+      const { parentId = null, at = null, tare = null } = l.opened ?? {}
+      ledger.insertLot.run({ ...l, now: at ?? now, parentId, openedAt: at, tare })
       if (l.poolId !== null)
         ledger.insertPool.run({ id: l.poolId, item: l.itemId, lot: l.id, method: 'lot', standard: 0n })
     }

@@ -1,6 +1,5 @@
-import type { SlipLine } from '@shelve/contract'
-import { lotState } from '@shelve/core'
-import { type Kind, outward, type Reading } from '../papers/index.ts'
+import { type Kind, outward, refuseUnusable } from '../papers/index.ts'
+import { opened } from './opened.ts'
 import { sent } from './sent.ts'
 
 export const kinds: readonly Kind[] = [
@@ -26,11 +25,5 @@ export const kinds: readonly Kind[] = [
     },
   },
   ...sent,
+  ...opened,
 ]
-
-/** A lot that somebody chose though it may not be used: a job could not use it either. */
-function refuseUnusable(r: Reading, line: SlipLine, lotId: number): void {
-  const lot = r.books.lot(lotId)!
-  const state = lotState(lot, r.house.today(r.at()))
-  if (state !== 'usable') r.no(line, 'lot_not_usable', 'lot', { lot: lot.code, state, expiry: lot.expiry })
-}

@@ -87,6 +87,27 @@ const WORDS: Record<string, (d: D) => string> = {
   lot_not_usable: d =>
     `Lot ${text(d.lot)} is ${d.state === 'expired' ? `expired since ${text(d.expiry)}` : text(d.state)}. ` +
     'Take another lot, record it as waste, or have a manager override it with a reason.',
+  containers_need_lots: d =>
+    `${text(d.name)} is kept without lots, so an opened container cannot be told from the others. ` +
+    'Change in Set-up how it is identified.',
+  serial_opened: () => 'A serial number is one thing already: hand it out as it is.',
+  opened_already: d => `${text(d.lot)} is open already. Take from it as it is.`,
+  container_is_one: d =>
+    `One container comes from one lot and one bin: only ${text(d.there)} ${text(d.unit)} of ${text(d.lot)} lie in ` +
+    `${text(d.placeName)}. Open two, each on a line of its own.`,
+  one_container: d =>
+    `Each ${text(d.pack)} is a container of its own: type 1 here, and open the next one on another line.`,
+  container_exists: d =>
+    `A container of ${text(d.lot)} is called ${text(d.code)} already. Choose another name, or leave it empty.`,
+  opened_keeps_longer: d =>
+    `Opened it does not keep longer than its package says: lot ${text(d.lot)} is good until ${text(d.expiry)}.`,
+  opened_too_late: () => 'That day is over: it could not be used any more.',
+  not_a_weight: d => `${text(d.given)} is no weight. Type one like 85 g, or 0.85 kg.`,
+  not_by_weight: d =>
+    `${text(d.name)} is kept in ${text(d.unit)}, and its density is not known: what is in it cannot be weighed. ` +
+    'Leave the weight out, or add the density in Set-up.',
+  lighter_than_content: d =>
+    `${text(d.weight)} is less than what is in it weighs. Weigh ${text(d.name)} again, or say how much is in it.`,
   serial_is_one: () => 'A serial number is one thing: the quantity is 1.',
   serial_already_here: d =>
     `${text(d.serial)} is already here, in ${text(d.placeName)}. If it was moved, move it instead.`,

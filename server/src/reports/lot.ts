@@ -8,6 +8,7 @@ import { person } from '../people/index.ts'
 import { accountName } from '../places/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
+import { lastUsed } from './last-used.ts'
 
 /** No lot goes through more hands than this; the rest is in the item's movements. */
 const MOST = 500
@@ -51,7 +52,6 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
     .map(r => ({ ...r, m: toMovement({ ...r.m }) }))
   // A lot that never was where the caller may look is not there for them.
   if (within && !moved.length) throw notFound('lot')
-  const leaves = house.stock.item(it.id)!.leaves.filter(l => l.lotId === row.id && isIn(scope, l.placeId))
   const inside = (a: number) => house.places.row(a) !== undefined && isIn(scope, a)
   /** What went to each user or reason, net of what came back or was taken back. */
   const gone = new Map<string, { account: number; came: boolean; quantity: bigint; last: number }>()
@@ -64,14 +64,22 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
       const other = sign === 1n ? m.from : m.to
       if (!inside(other)) continue
       // What is made comes of a make, and goes into one: that is not the same account read twice.
-      const came = m.kind === 'event_in' || CAME.has(house.rows.account.get({ id: account })!.kind)
+      const came =
+        m.kind === 'event_in' ||
+        CAME.has(house.rows.account.get({ id: account })!.kind) ||
+        (account === house.accounts.relabel && row.parentId !== null)
       const key = `${account}${came ? ' came' : ''}`
       const own = gone.get(key) ?? { account, came, quantity: 0n, last: 0 }
       gone.set(key, { ...own, quantity: own.quantity + sign * m.quantity, last: Math.max(own.last, m.effectiveAt) })
     }
   const told = [...gone.values()].filter(g => g.quantity !== 0n)
   const parent = row.parentId === null ? undefined : house.rows.lotById.get({ id: row.parentId })
-  const children = house.db.select({ uid: lot.uid, code: lot.code }).from(lot).where(eq(lot.parentId, row.id)).all()
+  const children = house.db.select().from(lot).where(eq(lot.parentId, row.id)).orderBy(asc(lot.openedAt)).all()
+  const said = (a: number) =>
+    a !== house.accounts.relabel ? accountName(house, a) : parent ? `lot ${parent.code}` : 'containers opened of it'
+  const sum = (of: readonly { readonly quantity: bigint }[]) => formatDecimal(of.reduce((s, l) => s + l.quantity, 0n))
+  const here = house.stock.item(it.id)!.leaves.filter(l => isIn(scope, l.placeId))
+  const leaves = here.filter(l => l.lotId === row.id)
   return {
     id: row.uid,
     item: { id: it.uid, code: it.code, name: it.name, unit: it.unit, identifiedBy: it.identifiedBy as 'lot' },
@@ -81,20 +89,25 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
     received: iso(row.receivedAt),
     opened: row.openedAt === null ? null : iso(row.openedAt),
     parent: parent ? { id: parent.uid, code: parent.code } : null,
-    children: children.map(c => ({ id: c.uid, code: c.code })),
-    quantity: formatDecimal(leaves.reduce((s, l) => s + l.quantity, 0n)),
+    tare: row.tare === null ? null : formatDecimal(row.tare),
+    lastUsed: lastUsed(house, [row.id], scope).get(row.id) ?? null,
+    children: children.map(c => ({
+      id: c.uid,
+      code: c.code,
+      expiry: c.expiry,
+      quantity: sum(here.filter(l => l.lotId === c.id)),
+    })),
+    quantity: sum(leaves),
     places: leaves.map(l => ({
       place: house.places.row(l.placeId)!.uid,
       name: house.places.name(l.placeId),
       quantity: formatDecimal(l.quantity),
     })),
-    came: told
-      .filter(g => g.came)
-      .map(g => ({ name: accountName(house, g.account), quantity: formatDecimal(-g.quantity) })),
+    came: told.filter(g => g.came).map(g => ({ name: said(g.account), quantity: formatDecimal(-g.quantity) })),
     went: told
       .filter(g => !g.came)
       .sort((a, b) => b.last - a.last)
-      .map(g => ({ name: accountName(house, g.account), quantity: formatDecimal(g.quantity), last: iso(g.last) })),
+      .map(g => ({ name: said(g.account), quantity: formatDecimal(g.quantity), last: iso(g.last) })),
     states: house.db
       .select({ held: lotState.held, since: lotState.since, why: lotState.why, by: person.name })
       .from(lotState)
@@ -108,8 +121,8 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
       at: iso(r.m.effectiveAt),
       kind: r.m.reverses === null ? r.m.kind : 'taken_back',
       slip: { id: r.slip, number: r.number! },
-      from: accountName(house, r.m.from),
-      to: accountName(house, r.m.to),
+      from: said(r.m.from),
+      to: said(r.m.to),
       quantity: formatDecimal(r.m.quantity),
       by: r.by,
       taker: r.taker,

@@ -3,6 +3,7 @@ import { formatDecimal, groupBy, lotState } from '@shelve/core'
 import { iso, readCursor, writeCursor } from '../ground/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
+import { lastUsed } from './last-used.ts'
 
 interface Lying {
   readonly id: number
@@ -11,6 +12,7 @@ interface Lying {
   readonly expiry: string | null
   readonly held: 'usable' | 'held' | 'recalled'
   readonly receivedAt: number
+  readonly openedAt: number | null
   readonly itemId: number
   readonly placeId: number
 }
@@ -19,6 +21,7 @@ interface Lying {
 export interface LotsAsked {
   readonly q?: string | undefined
   readonly state?: string | undefined
+  readonly opened?: string | undefined
   readonly sort?: string | undefined
   readonly cursor?: string | undefined
   readonly limit?: number | undefined
@@ -31,7 +34,7 @@ export function lotsList(house: House, scope: Scope, q: LotsAsked) {
   const items = house.stock.all()
   const rows = house.store.client
     .prepare(
-      `select l.id, l.uid, l.code, l.expiry, l.held, l.received_at as receivedAt, l.item_id as itemId, b.place_id as placeId
+      `select l.id, l.uid, l.code, l.expiry, l.held, l.received_at as receivedAt, l.opened_at as openedAt, l.item_id as itemId, b.place_id as placeId
       from balance b join lot l on l.id = b.lot_id where b.quantity > 0 and l.code is not null`,
     )
     .safeIntegers(false)
@@ -40,6 +43,7 @@ export function lotsList(house: House, scope: Scope, q: LotsAsked) {
     const [l] = of as [Lying]
     if (!of.some(x => isIn(scope, x.placeId))) return false
     if (q.state && lotState(l, today) !== q.state) return false
+    if (q.opened && l.openedAt === null) return false
     const text = `${items.get(l.itemId)?.words ?? ''}\n${l.code.toLowerCase()}`
     return words.every(w => text.includes(w))
   })
@@ -55,14 +59,17 @@ export function lotsList(house: House, scope: Scope, q: LotsAsked) {
   lots.sort(([a], [b]) => first(a!, b!) || by.expiry!(a!, b!) || rank(a!) - rank(b!) || a!.id - b!.id)
   const from = Math.max(0, readCursor(q.cursor, ['number'])?.[0] ?? 0)
   const limit = q.limit ?? 100
+  const page = lots.slice(from, from + limit).map(of => of[0]!)
+  const open = page.flatMap(l => (l.openedAt === null ? [] : [l.id]))
+  const used = open.length ? lastUsed(house, open, scope) : undefined
   return about(scope, {
-    rows: lots.slice(from, from + limit).map(of => rowOf(house, scope, of[0]!, today)),
+    rows: page.map(l => ({ ...rowOf(house, scope, l, today), lastUsed: used?.get(l.id) ?? null })),
     next: from + limit < lots.length ? writeCursor([from + limit]) : null,
     total: lots.length,
   })
 }
 
-function rowOf(house: House, scope: Scope, l: Lying, today: string): LotRow {
+function rowOf(house: House, scope: Scope, l: Lying, today: string): Omit<LotRow, 'lastUsed'> {
   const it = house.stock.item(l.itemId)!
   const here = it.leaves.filter(x => x.lotId === l.id && isIn(scope, x.placeId))
   const sum = (of: 'quantity' | 'value') => formatDecimal(here.reduce((s, x) => s + x[of], 0n))
@@ -73,6 +80,7 @@ function rowOf(house: House, scope: Scope, l: Lying, today: string): LotRow {
     expiry: l.expiry,
     state: lotState(l, today),
     received: iso(l.receivedAt),
+    opened: l.openedAt === null ? null : iso(l.openedAt),
     quantity: sum('quantity'),
     value: sum('value'),
     places: here

@@ -1,17 +1,7 @@
 import { and, eq, inArray, or, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import type { LotTrace } from '@shelve/contract'
-import {
-  formatDecimal,
-  groupBy,
-  type Leaf,
-  lotState,
-  type MadeLots,
-  type Quantity,
-  traceLot,
-  type TracedLot,
-  writtenDay,
-} from '@shelve/core'
+import { formatDecimal, groupBy, type Leaf, lotState, traceLot, type TracedLot, writtenDay } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { demandLot, type ItemRow, lot, setLotState } from '../catalogue/index.ts'
 import { iso, notFound } from '../ground/index.ts'
@@ -20,63 +10,10 @@ import { accountName } from '../places/index.ts'
 import { listed } from '../printing/index.ts'
 import { type Caller, isIn, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
+import { makesReader } from './makes.ts'
 
 type LotRow = typeof lot.$inferSelect
 const named = (it: ItemRow) => ({ id: it.uid, code: it.code, name: it.name, unit: it.unit })
-
-/** One lot's part of a make, net of what was taken back. */
-interface Side {
-  readonly costSeq: number
-  readonly lotId: number
-  readonly kind: string
-  readonly quantity: Quantity
-  readonly slipId: number
-  readonly placeId: number
-}
-/**
- * Reads the makes of which some lots came, or into which they went: as they stand, and as far as they happened where the
- * caller may look. Only makes: what is relabelled stays what it is.
- */
-function makesReader(house: House, scope: Scope) {
-  const { made } = house.accounts
-  const seqs = house.store.client
-    .prepare(
-      `select distinct cost_seq from movement
-       where lot_id in (select value from json_each(?)) and kind in ('event_out', 'event_in') and kind = ?`,
-    )
-    .pluck()
-    .safeIntegers(false)
-  const sides = house.store.client
-    .prepare(
-      `select cost_seq as costSeq, lot_id as lotId, kind,
-         sum(case when reverses is null then quantity else -quantity end) as quantity,
-         max(case when reverses is null then slip_id end) as slipId,
-         max(case when reverses is null then case kind when 'event_out' then from_id else to_id end end) as placeId
-       from movement
-       where cost_seq in (select value from json_each(?)) and kind in ('event_out', 'event_in') and quantity > 0
-         and (from_id = ? or to_id = ?)
-       group by cost_seq, lot_id, kind having sum(case when reverses is null then quantity else -quantity end) > 0
-       order by cost_seq, max(part)`,
-    )
-    .safeIntegers(false)
-  /** By what slip each make was booked. */
-  const slips = new Map<number, number>()
-  const makesOf = (lots: readonly number[], way: 'up' | 'down'): MadeLots[] => {
-    const asked = new Set(lots)
-    const found = seqs.all(JSON.stringify(lots), way === 'up' ? 'event_in' : 'event_out') as number[]
-    const rows = sides.all(JSON.stringify(found), made, made) as (Omit<Side, 'quantity'> & { quantity: number })[]
-    return [...groupBy(rows, r => r.costSeq)].flatMap(([id, of]) => {
-      if (!of.every(s => isIn(scope, s.placeId))) return []
-      slips.set(id, Math.max(...of.map(s => s.slipId)))
-      const parts = (kind: string) =>
-        of.flatMap(s => (s.kind === kind ? [{ lot: s.lotId, quantity: BigInt(s.quantity) }] : []))
-      const make = { id, inputs: parts('event_out'), outputs: parts('event_in') }
-      // Where one make stands in the place of another, what only that other one was about is no part of it.
-      return (way === 'up' ? make.outputs : make.inputs).some(p => asked.has(p.lot)) ? [make] : []
-    })
-  }
-  return { makesOf, slips }
-}
 
 function lotsBy(house: House, ids: readonly number[]): ReadonlyMap<number, LotRow> {
   const rows = house.db

@@ -10,7 +10,16 @@ const session = useSession()
 const rows = ref<Category[]>([])
 const wrong = ref('')
 const editing = ref<string | null>(null)
-const blank = { name: '', parent: '', unit: '', decimals: '', identifiedBy: '', method: '', shelfLifeDays: '' }
+const blank = {
+  name: '',
+  parent: '',
+  unit: '',
+  decimals: '',
+  identifiedBy: '',
+  method: '',
+  shelfLifeDays: '',
+  daysOnceOpened: '',
+}
 const form = reactive({ ...blank })
 async function load() {
   rows.value = (await get<{ rows: Category[] }>('/api/categories')).rows
@@ -41,6 +50,7 @@ function edit(c: Category | null) {
           identifiedBy: c.identifiedBy ?? '',
           method: c.method ?? '',
           shelfLifeDays: c.shelfLifeDays ?? '',
+          daysOnceOpened: c.daysOnceOpened ?? '',
         }
       : blank,
   )
@@ -54,6 +64,7 @@ async function save() {
     identifiedBy: form.identifiedBy || null,
     method: form.method || null,
     shelfLifeDays: form.shelfLifeDays ? Number(form.shelfLifeDays) : null,
+    daysOnceOpened: form.daysOnceOpened ? Number(form.daysOnceOpened) : null,
   }
   const c = rows.value.find(x => x.id === editing.value)
   try {
@@ -125,7 +136,10 @@ const METHODS: Record<string, string> = {
         </select></label
       ><label class="w-32"
         ><span class="label">Shelf life, days</span
-        ><input v-model="form.shelfLifeDays" class="field field-small field-num"
+        ><input v-model="form.shelfLifeDays" class="field field-small field-num" /></label
+      ><label class="w-32"
+        ><span class="label">Once opened, days</span
+        ><input v-model="form.daysOnceOpened" class="field field-small field-num"
       /></label>
       <button class="btn btn-small btn-act">Save category</button
       ><button type="button" class="btn btn-small" @click="editing = null">Leave it</button>

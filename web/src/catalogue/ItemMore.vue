@@ -53,6 +53,9 @@ const session = useSession()
         ><span class="label">Shelf life in days</span
         ><input v-model="form.shelfLifeDays" class="field field-num" inputmode="numeric" /></label
       ><label
+        ><span class="label">Days it keeps once opened</span
+        ><input v-model="form.daysOnceOpened" class="field field-num" inputmode="numeric" /></label
+      ><label
         ><span class="label">Weight of one {{ form.unit || 'unit' }}, in grams</span
         ><input v-model="form.mass" class="field field-num" inputmode="decimal" /></label
       ><label

@@ -7,6 +7,7 @@ import { forOne } from '@shelve/core'
 import { call, get, query, said } from '../shell/api.ts'
 import ItemNeeds from '../jobs/ItemNeeds.vue'
 import { live } from '../shell/events.ts'
+import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { freshLine } from '../ledger/fresh.ts'
@@ -24,6 +25,7 @@ import LotStateForm from './LotStateForm.vue'
 const ItemYearsPanel = defineAsyncComponent(() => import('../reports/ItemYearsPanel.vue'))
 const props = defineProps<{ id: string }>()
 const session = useSession()
+const index = useIndex()
 const strip = useStrip()
 const slip = useSlip()
 const router = useRouter()
@@ -68,9 +70,12 @@ async function more() {
   moved.value = [...moved.value, ...p.rows]
   next.value = p.next
 }
-async function start(kind: 'issue' | 'waste' | 'move' | 'receipt') {
+/** What is opened is one of what it comes in. */
+const container = () => ({ typed: '1', unit: index.container(index.byId.get(props.id)) })
+async function start(kind: 'issue' | 'waste' | 'move' | 'receipt' | 'relabel') {
   await slip.open(kind, undefined)
-  if (!slip.content.lines.some(l => l.item === props.id)) slip.add(freshLine({ item: props.id }))
+  if (!slip.content.lines.some(l => l.item === props.id))
+    slip.add(freshLine({ item: props.id, ...(kind === 'relabel' ? container() : {}) }))
   await slip.save()
   await router.push({ name: kind === 'receipt' ? 'receive' : kind })
 }
@@ -79,6 +84,7 @@ const places = computed(() =>
 )
 const changePlaces = computed(() => f.placesOf(moved.value.flatMap(m => [m.change, m.balance])))
 const editing = ref<string | null>(null)
+const openable = computed(() => item.value?.identifiedBy === 'lot' || item.value?.identifiedBy === 'lot_expiry')
 const coded = computed(() => lots.value.filter(l => l.code !== null))
 /** Where it lies that is not this place, the most first. */
 const otherPlaces = (place: string) =>
@@ -233,6 +239,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
         ><button type="button" class="btn" @click="start('receipt')">Receive</button
         ><button type="button" class="btn" @click="start('move')">Move</button
         ><button type="button" class="btn" @click="start('waste')">Waste</button
+        ><button v-if="openable" type="button" class="btn" @click="start('relabel')">Open one</button
         ><RouterLink class="btn" :to="{ name: 'count' }">Count</RouterLink
         ><RouterLink class="btn" :to="{ name: 'labels', query: { item: id } }">Labels</RouterLink
         ><RouterLink v-if="session.maySetUp" class="btn ml-auto" :to="{ name: 'item-edit', params: { id } }"

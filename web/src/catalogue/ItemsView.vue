@@ -68,7 +68,7 @@ const scanned = useTakers().filter(words => {
       </div>
     </div>
     <div v-if="rows.length" class="overflow-x-auto">
-      <table class="list">
+      <table class="list edge">
         <thead>
           <tr>
             <th>Item</th>
@@ -114,9 +114,3 @@ const scanned = useTakers().filter(words => {
     <button v-if="next" type="button" class="btn btn-small m-4" @click="more">More</button>
   </div>
 </template>
-<style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-</style>

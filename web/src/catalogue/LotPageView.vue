@@ -1,13 +1,18 @@
 <script setup lang="ts">
 /** Everything about one lot: where it came from, where it lies, to whom it went, how its state changed. */
 import { computed, ref, watch } from 'vue'
-import type { LotPage, LotView } from '@shelve/contract'
+import { useRouter } from 'vue-router'
+import type { LotPage, LotView, SlipLine } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
+import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import { freshContent, freshLine } from '../ledger/fresh.ts'
+import { v7 } from '../ledger/uuid.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { LABEL_WORDS, useFormat } from '../ui/format.ts'
+import LeftInIt from './LeftInIt.vue'
 import LotStateForm from './LotStateForm.vue'
 import LotTraced from './LotTraced.vue'
 
@@ -41,6 +46,32 @@ async function save(held: string, why: string) {
     strip.say(said(e), 'bad')
   }
 }
+const index = useIndex()
+const router = useRouter()
+const openable = computed(
+  () =>
+    lot.value?.opened === null &&
+    lot.value.state === 'usable' &&
+    lot.value.quantity !== '0' &&
+    ['lot', 'lot_expiry'].includes(lot.value.item.identifiedBy) &&
+    session.mayAnywhere('book'),
+)
+/** A slip about this lot, where it lies; it is looked at and booked like any other. */
+async function write(kind: 'relabel' | 'waste', more: Partial<SlipLine>) {
+  const { id, item, code, expiry, places: lies } = lot.value!
+  const from = lies[0]!.place
+  const line = freshLine({ item: item.id, lot: { id, code: code ?? '', expiry }, from, ...more })
+  const slip = v7()
+  try {
+    const content = { ...freshContent(kind, session.areaOf(from)), lines: [line] }
+    await call('PUT', `/api/slips/${slip}`, { body: content })
+    await router.push({ name: kind, params: { id: slip } })
+  } catch (e) {
+    strip.say(said(e), 'bad')
+  }
+}
+const openOne = () => write('relabel', { typed: '1', unit: index.container(index.byId.get(lot.value!.item.id)) })
+const throwAway = () => write('waste', { typed: lot.value!.quantity })
 const places = computed(() =>
   f.placesOf(
     [
@@ -76,8 +107,7 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
               <b class="text-ink">{{ STATES[lot.state] }}</b><template v-if="lot.expiry">
                 · use by {{ f.date(lot.expiry, true) }} ({{ f.far(lot.expiry) }})</template
               >
-              · here since {{ f.when(lot.received)
-              }}<template v-if="lot.opened"> · opened {{ f.when(lot.opened) }}</template>
+              · {{ lot.opened ? `opened ${f.when(lot.opened)}` : `here since ${f.when(lot.received)}` }}
             </p>
             <p v-if="lot.parent" class="soft">
               opened from
@@ -86,14 +116,18 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
               }}</RouterLink>
             </p>
             <p v-if="lot.children.length" class="soft">
-              opened containers:
-              <RouterLink
-                v-for="c in lot.children"
-                :key="c.id"
-                class="go mono mr-2"
-                :to="{ name: 'lot', params: { id: c.id } }"
-                >{{ c.code }}</RouterLink
+              opened of it:
+              <span v-for="c in lot.children" :key="c.id" class="mr-3 whitespace-nowrap"
+                ><RouterLink class="go mono" :to="{ name: 'lot', params: { id: c.id } }">{{ c.code }}</RouterLink
+                >, {{ c.quantity === '0' ? 'empty' : `${f.number(c.quantity)} ${lot.item.unit} left` }}</span
               >
+            </p>
+            <p v-if="lot.lastUsed" class="soft">
+              last used {{ f.when(lot.lastUsed.at) }} by <b class="text-ink">{{ lot.lastUsed.by }}</b> for
+              {{ lot.lastUsed.what }},
+              <RouterLink class="go mono" :to="{ name: 'slip', params: { id: lot.lastUsed.slip.id } }">{{
+                lot.lastUsed.slip.number
+              }}</RouterLink>
             </p>
           </div>
           <p class="mono text-[17px]">
@@ -125,6 +159,12 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
             <p v-if="!lot.went.length" class="soft">Nobody took any yet.</p>
           </div>
         </div>
+        <LeftInIt
+          v-if="lot.opened && lot.quantity !== '0' && session.mayAnywhere('book')"
+          :key="lot.id"
+          :lot="lot"
+          @booked="reload"
+        />
         <div class="px-5 py-3 border-t border-hair flex flex-wrap gap-5 items-start justify-between">
           <div>
             <h2 class="mb-1">Its state</h2>
@@ -135,6 +175,9 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
             <p v-if="!lot.states.length" class="soft">Never held or recalled.</p>
           </div>
           <span class="flex flex-wrap gap-3 items-center"
+            ><button v-if="openable" type="button" class="btn btn-small" @click="openOne">Open one of it</button
+            ><button v-if="lot.opened && lot.quantity !== '0'" type="button" class="btn btn-small" @click="throwAway">
+              Waste the rest</button
             ><LotStateForm
               v-if="session.mayAnywhere('book')"
               :lot="lot as unknown as LotView"

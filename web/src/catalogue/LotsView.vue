@@ -20,9 +20,10 @@ const filter = (k: string, usual = '') =>
   })
 const q = filter('q')
 const state = filter('state')
+const opened = filter('opened')
 const sort = filter('sort', 'expiry')
 const asked = (cursor?: string) =>
-  `/api/lots${query({ place: session.placeId, q: q.value, state: state.value, sort: sort.value, cursor, limit: 100 })}`
+  `/api/lots${query({ place: session.placeId, q: q.value, state: state.value, opened: opened.value, sort: sort.value, cursor, limit: 100 })}`
 const { rows, next, first, more, loaded } = usePages<LotRow, { rows: LotRow[]; next: string | null; total: number }>(
   asked,
 )
@@ -48,7 +49,10 @@ const SORTS = { expiry: 'first to run out', item: 'by item', received: 'last rec
           placeholder="Item or number"
           aria-label="Item or number"
           @keydown.enter="q = ($event.target as HTMLInputElement).value"
-        /><select v-model="state" class="field field-small w-36!" aria-label="State">
+        /><select v-model="opened" class="field field-small w-36!" aria-label="Opened or not">
+          <option value="">opened or not</option>
+          <option value="true">opened</option></select
+        ><select v-model="state" class="field field-small w-36!" aria-label="State">
           <option value="">every state</option>
           <option v-for="(l, k) in STATES" :key="k" :value="k">{{ l }}</option></select
         ><select v-model="sort" class="field field-small w-40!" aria-label="In which order">
@@ -57,12 +61,13 @@ const SORTS = { expiry: 'first to run out', item: 'by item', received: 'last rec
       </div>
     </div>
     <div v-if="rows.length" class="overflow-x-auto">
-      <table class="list" aria-label="Lots">
+      <table class="list edge" aria-label="Lots">
         <thead>
           <tr>
             <th>Lot</th>
             <th>Item</th>
             <th>Use by</th>
+            <th v-if="opened">Last used</th>
             <th>State</th>
             <th class="text-right!">Lies</th>
             <th><span class="sr-only">Unit</span></th>
@@ -74,6 +79,9 @@ const SORTS = { expiry: 'first to run out', item: 'by item', received: 'last rec
           <tr v-for="r in rows" :key="r.id">
             <td>
               <RouterLink class="go mono" :to="{ name: 'lot', params: { id: r.id } }">{{ r.code }}</RouterLink>
+              <span v-if="r.opened" class="soft text-[12px] block whitespace-nowrap"
+                >opened {{ f.when(r.opened) }}</span
+              >
             </td>
             <td>
               <RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item.id } }">{{
@@ -84,6 +92,12 @@ const SORTS = { expiry: 'first to run out', item: 'by item', received: 'last rec
             <td class="whitespace-nowrap">
               {{ r.expiry ? f.date(r.expiry) : '—' }}
               <span v-if="r.expiry" class="soft text-[12px] block">{{ f.far(r.expiry) }}</span>
+            </td>
+            <td v-if="opened" class="text-[13px]">
+              <template v-if="r.lastUsed"
+                >{{ r.lastUsed.by }}
+                <span class="soft text-[12px] block">{{ f.when(r.lastUsed.at) }}, {{ r.lastUsed.what }}</span></template
+              ><span v-else class="soft">not yet</span>
             </td>
             <td :class="r.state === 'usable' ? 'soft' : 'text-straw font-medium'">{{ STATES[r.state] }}</td>
             <td class="num">{{ f.aligned(r.quantity, places) }}</td>
@@ -102,13 +116,3 @@ const SORTS = { expiry: 'first to run out', item: 'by item', received: 'last rec
     <div v-if="next" class="px-5 pt-3"><button type="button" class="btn" @click="more">More</button></div>
   </section>
 </template>
-<style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-td:last-child,
-th:last-child {
-  padding-right: 20px;
-}
-</style>

@@ -80,7 +80,7 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
           >
         </p>
       </div>
-      <table v-if="rows.length" class="list">
+      <table v-if="rows.length" class="list edge">
         <thead>
           <tr>
             <th>Item</th>
@@ -188,9 +188,5 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
   border-radius: 10px;
   padding: 0 9px;
   font-weight: 600;
-}
-td:first-child,
-th:first-child {
-  padding-left: 20px;
 }
 </style>

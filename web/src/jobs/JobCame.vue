@@ -27,7 +27,7 @@ const together = computed(() => all(held.value.map(l => l.deviationWorth)))
       >
     </div>
     <div v-if="held.length" class="overflow-x-auto">
-      <table class="list" aria-label="What was used beside what was planned">
+      <table class="list edge" aria-label="What was used beside what was planned">
         <thead>
           <tr>
             <th>Used</th>
@@ -86,9 +86,3 @@ const together = computed(() => all(held.value.map(l => l.deviationWorth)))
     </ul>
   </section>
 </template>
-<style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-</style>

@@ -61,7 +61,7 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
 </script>
 <template>
   <div class="overflow-x-auto">
-    <table class="list">
+    <table class="list edge">
       <thead>
         <tr>
           <th>Need</th>
@@ -227,10 +227,6 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
 .said-so::placeholder {
   color: var(--ink);
   opacity: 1;
-}
-td:first-child,
-th:first-child {
-  padding-left: 20px;
 }
 .bar {
   min-width: 80px;

@@ -21,7 +21,7 @@ const several = computed(() => props.lines.some(l => props.jobOf(l)))
 </script>
 <template>
   <div class="overflow-x-auto">
-    <table class="list" aria-label="What is picked, in the order of the walk">
+    <table class="list edge" aria-label="What is picked, in the order of the walk">
       <thead>
         <tr>
           <th>Where</th>
@@ -57,10 +57,6 @@ const several = computed(() => props.lines.some(l => props.jobOf(l)))
   </div>
 </template>
 <style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
 tr.on td {
   background: var(--frost);
 }

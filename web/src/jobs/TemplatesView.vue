@@ -33,7 +33,7 @@ live(
       >
     </div>
     <div v-if="rows.length" class="overflow-x-auto">
-      <table class="list">
+      <table class="list edge">
         <thead>
           <tr>
             <th>Template</th>
@@ -70,13 +70,3 @@ live(
     </p>
   </div>
 </template>
-<style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-td:last-child,
-th:last-child {
-  padding-right: 20px;
-}
-</style>

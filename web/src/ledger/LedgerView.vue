@@ -49,6 +49,7 @@ const EDIT: Record<string, string> = {
   move: 'move',
   make: 'make',
   dispatch: 'dispatch',
+  relabel: 'relabel',
   arrival: 'arrival',
   count: 'sheet',
 }
@@ -118,6 +119,7 @@ const scanned = useTakers().filter(words => {
               'make',
               'move',
               'dispatch',
+              'relabel',
               'arrival',
               'waste',
               'count',
@@ -139,7 +141,7 @@ const scanned = useTakers().filter(words => {
       </div>
     </div>
     <div v-if="rows.length" class="overflow-x-auto">
-      <table class="list">
+      <table class="list edge">
         <thead>
           <tr>
             <th>Number</th>
@@ -187,9 +189,3 @@ const scanned = useTakers().filter(words => {
     <button v-if="next" type="button" class="btn btn-small m-4" @click="more">Earlier ones</button>
   </div>
 </template>
-<style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-</style>

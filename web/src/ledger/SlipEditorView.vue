@@ -124,7 +124,7 @@ async function book() {
     'good',
     [
       { label: 'Take it back', run: () => void takeBack(booked) },
-      ...(props.kind === 'receipt'
+      ...(props.kind === 'receipt' || kind.value.opens
         ? [{ label: 'Print labels', run: () => void router.push({ name: 'labels', query: { slip: booked.id } }) }]
         : []),
       { label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: booked.id } }) },
@@ -206,7 +206,7 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
         <label v-if="props.kind === 'issue'" class="flex gap-2 items-center text-[13px] mt-1"
           ><input v-model="each.on.value" type="checkbox" /> Book each scan at once</label
         >
-        <MoveTabs v-if="props.kind === 'move' || props.kind === 'dispatch'" small />
+        <MoveTabs v-if="['move', 'dispatch', 'relabel'].includes(props.kind)" small />
         <MoveHead v-if="props.kind === 'move' && ready" />
         <p v-if="props.kind === 'make' && slip.content.head.corrects" class="notice mt-2">
           Once it is booked, this stands in the place of the make that it puts right: it happened when that one did,
@@ -288,7 +288,7 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
     </form>
     <section class="shelf" aria-label="What the shelf will look like">
       <EffectPanel v-if="count" :kind="props.kind" />
-      <JustBooked v-if="each.booked.value.length" :booked="each.booked.value" class="mt-5" @back="takeBack" />
+      <JustBooked v-if="each.booked.value.length" :booked="each.booked.value" class="mb-6" @back="takeBack" />
       <LyingSlips v-if="!count" :key="props.kind" :kind="props.kind" />
     </section>
     <AskDialog :open="discarding" title="Drop this draft?" @close="discarding = false">

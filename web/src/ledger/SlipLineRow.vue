@@ -8,6 +8,7 @@ import { get, query } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useTakers } from '../scan/takers.ts'
+import OpenedCell from '../moving/OpenedCell.vue'
 import { useReasons } from '../waste/reasons.ts'
 import DateField from '../ui/DateField.vue'
 import PictureRow from '../ui/PictureRow.vue'
@@ -63,9 +64,11 @@ watch(
       lots.value = []
       return
     }
-    lots.value = (
-      await get<{ rows: LotView[] }>(`/api/items/${props.line.item}/lots${query({ place: slip.content.place })}`)
-    ).rows
+    const { rows } = await get<{ rows: LotView[] }>(
+      `/api/items/${props.line.item}/lots${query({ place: slip.content.place })}`,
+    )
+    // What is open already is not opened.
+    lots.value = kind.value.opens ? rows.filter(l => l.opened === null) : rows
   },
   { immediate: true },
 )
@@ -106,6 +109,10 @@ function lotChosen(code: string): boolean {
   if (l) lotOut.value = l.id
   return l !== undefined
 }
+/** Which lots it is of; what an opened one becomes stands where it is named. */
+const lotsTold = computed(() =>
+  (effect.value?.lots.filter(x => x.code) ?? []).slice(0, kind.value.opens ? 1 : undefined),
+)
 /** Within the area where I work a bin's own name says enough. */
 const brief = (path: string | undefined) => {
   const area = session.placeName(slip.content.place)
@@ -258,11 +265,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
           }}{{ l.state === 'usable' ? (l.expiry ? ` · ${f.date(l.expiry)}` : '') : ` · ${l.state}` }}
         </option>
       </select>
-      <div
-        v-for="l in effect?.lots.filter(x => x.code) ?? []"
-        :key="`${l.code}${l.place}`"
-        class="mono text-[12px] soft"
-      >
+      <div v-for="l in lotsTold" :key="`${l.code}${l.place}`" class="mono text-[12px] soft">
         {{ l.code }}: {{ f.number(l.quantity) }}<template v-if="l.expiry">, {{ f.date(l.expiry) }}</template>
       </div>
       <span v-if="!lots.length" class="soft">—</span>
@@ -284,6 +287,14 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
           {{ brief(session.placeName(line.from)) }}
         </option>
       </select>
+    </td>
+    <td v-if="kind.opens">
+      <OpenedCell
+        :line="line"
+        :item="item"
+        :worked="effect?.lots.length === 2 ? effect.lots[1] : undefined"
+        :invalid="wrong('opened')"
+      />
     </td>
     <td v-if="kind.to">
       <IntoCell

@@ -28,6 +28,7 @@ const shares = computed(() => props.way.share === true && new Set(props.lines.ma
         <th v-if="way.lot === 'in'">Lot, use by</th>
         <th v-else-if="way.lot === 'out' || way.lot === 'told'">Lot</th>
         <th v-if="way.from && kind !== 'waste'">From</th>
+        <th v-if="way.opens">Opened as, use by</th>
         <th v-if="way.to">Into</th>
         <th v-if="way.reason">Why</th>
         <th v-if="way.price" class="text-right!">Price</th>

@@ -30,6 +30,7 @@ export const freshLine = (more: Partial<SlipLine> = {}): SlipLine => ({
   note: '',
   direct: null,
   picture: null,
+  opened: null,
   ...more,
 })
 export const freshContent = (kind: SlipKind, place: string | null): SlipContent =>

@@ -11,6 +11,8 @@ export interface Way {
   readonly reason: boolean
   /** It may have spoiled instead: a line says why, where it did. */
   readonly spoils?: boolean
+  /** It becomes a container that is open. */
+  readonly opens?: boolean
   /** It bears a part of the cost beside others. */
   readonly share?: boolean
 }
@@ -18,7 +20,8 @@ export interface Way {
 export interface KindOfSlip extends Way {
   readonly title: string
   readonly hint: string
-  readonly pack: 'buying' | 'issuing'
+  /** In what one counts where nothing else is said: what is bought, the base unit, one container. */
+  readonly pack: 'buying' | 'issuing' | 'container'
   /** Of one that has two sides: what comes out, beside what goes in. */
   readonly out?: Way & { readonly title: string; readonly hint: string }
 }

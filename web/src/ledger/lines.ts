@@ -20,7 +20,11 @@ export function useLines(kindOf: Ref<SlipKind>) {
   const kind = computed(() => KINDS[kindOf.value]!)
 
   const firstPack = (item: IndexItem) =>
-    kind.value.pack === 'buying' ? (item.packs.find(p => p.buying && !p.issuing)?.name ?? null) : null
+    kind.value.pack === 'buying'
+      ? (item.packs.find(p => p.buying && !p.issuing)?.name ?? null)
+      : kind.value.pack === 'container'
+        ? index.container(item)
+        : null
   /** What comes in is written down as it stands on the label; what goes out is a lot that is known. */
   const lotOf = (lot: NonNullable<CodeMeaning['lot']>, way: Way): SlipLine['lot'] => ({
     ...lot,
@@ -34,7 +38,8 @@ export function useLines(kindOf: Ref<SlipKind>) {
     const way = wayOf(kind.value, { side })
     // Scanning the same thing again adds one of what the code stands on to its line; another lot or pack is a line of its own.
     const lotCode = meaning?.lot?.code ?? ''
-    const fits = of(side).filter(
+    // Each container that is opened is a line of its own.
+    const fits = (kind.value.opens ? [] : of(side)).filter(
       l =>
         l.item === item.id && (!meaning || l.unit === pack || l.asked) && (!lotCode || (l.lot?.code ?? '') === lotCode),
     )
@@ -66,7 +71,8 @@ export function useLines(kindOf: Ref<SlipKind>) {
         side,
         // What is handed in may be any part of what was taken; all else is one, until something else is typed over it.
         typed: !meaning && kindOf.value === 'bring_back' ? '' : plainly(step),
-        unit: meaning ? pack : (pack ?? firstPack(item)),
+        // A code stands on what it says; of what is opened on one container, where it says nothing else.
+        unit: meaning && (!kind.value.opens || meaning.quantity) ? pack : (pack ?? firstPack(item)),
         reason: kind.value.reason ? (last?.reason ?? null) : null,
         to: kindOf.value === 'move' ? (last?.to ?? null) : null,
         lot: meaning?.lot && way.lot !== 'none' ? lotOf(meaning.lot, way) : null,

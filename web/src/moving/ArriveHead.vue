@@ -32,4 +32,8 @@ function all() {
     </p>
     <button v-if="open.length" type="button" class="btn btn-small" @click="all">All of it has come</button>
   </div>
+  <p v-else-if="!slip.content.head.sent" class="notice basis-full">
+    Of which slip has it arrived? Choose it from
+    <RouterLink class="go touch" :to="{ name: 'transfers' }">what is on the way</RouterLink>, or scan its paper.
+  </p>
 </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** What there is under *Move*: at once, sent with somebody, and what is on its way. */
+/** What there is under *Move*: at once, sent with somebody, what is on its way, what is opened. */
 import { useRoute } from 'vue-router'
 import TabsAcross from '../ui/TabsAcross.vue'
 
@@ -10,12 +10,13 @@ const tabs = (
     ['move', '/move', 'Move at once'],
     ['dispatch', '/send', 'Send'],
     ['transfers', '/transfers', 'On the way'],
+    ['relabel', '/open', 'Open a container'],
   ] as const
 ).map(([name, to, label]) => ({ name, to, label }))
 const on = (path: string) => route.path.startsWith(path)
 </script>
 <template>
-  <nav v-if="props.small" class="flex flex-wrap gap-x-3 text-[13px] mt-1" aria-label="Move, send, on the way">
+  <nav v-if="props.small" class="flex flex-wrap gap-x-3 text-[13px] mt-1" aria-label="Move, send, on the way, open">
     <RouterLink
       v-for="t in tabs"
       :key="t.name"
@@ -28,7 +29,7 @@ const on = (path: string) => route.path.startsWith(path)
   </nav>
   <TabsAcross
     v-else
-    label="Move, send, on the way"
+    label="Move, send, on the way, open"
     :tabs="tabs.map(t => ({ to: t.to, label: t.label, on: on(t.to) }))"
   />
 </template>

@@ -97,7 +97,7 @@ const print = () => window.print()
     {{ wrong }} <button type="button" class="btn btn-small" @click="wrong = ''">Close</button>
   </p>
   <article v-if="sent" class="slip max-w-4xl pb-1">
-    <div class="px-6 pt-5 pb-3 flex justify-between gap-5 flex-wrap">
+    <div class="px-5 pt-5 pb-3 flex justify-between gap-5 flex-wrap">
       <div>
         <h1>From {{ sent.from.name }} to {{ sent.to.name }}</h1>
         <p class="soft">
@@ -121,7 +121,7 @@ const print = () => window.print()
       <BarCode :code="sent.number" class="ml-auto" />
     </div>
     <div class="overflow-x-auto">
-      <table class="list" aria-label="What was sent">
+      <table class="list edge" aria-label="What was sent">
         <thead>
           <tr>
             <th>Item</th>
@@ -156,7 +156,7 @@ const print = () => window.print()
         </tbody>
       </table>
     </div>
-    <div class="px-6 pt-4 pb-3 flex flex-wrap gap-3 items-center no-print">
+    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 items-center no-print">
       <button v-if="left.length && sent.mayArrive" type="button" class="btn btn-act" @click="arrive">
         {{ sent.begun ? `Go on with what ${sent.begun.by} began` : 'It has arrived' }}
       </button>
@@ -167,7 +167,7 @@ const print = () => window.print()
       <button v-if="left.length && sent.mayBook" type="button" class="btn" @click="ask">Some of it is lost</button
       ><button type="button" class="btn" @click="print">Print</button>
     </div>
-    <ul class="px-6 pb-3 soft text-[13px]">
+    <ul class="px-5 pb-3 soft text-[13px]">
       <li v-for="x in sent.slips" :key="x.id" class="slips">
         {{ KIND_WORDS[x.kind] }}
         <RouterLink class="go mono touch" :to="{ name: 'slip', params: { id: x.id } }">{{ x.number }}</RouterLink>,

@@ -44,7 +44,7 @@ watch([() => session.placeId, over], () => void load())
       </button>
     </div>
     <div v-if="rows.length" class="overflow-x-auto">
-      <table class="list" :aria-label="over ? 'What has arrived' : 'On the way'">
+      <table class="list edge" :aria-label="over ? 'What has arrived' : 'On the way'">
         <thead>
           <tr>
             <th>Sent by</th>

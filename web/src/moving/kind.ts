@@ -24,6 +24,18 @@ export const KINDS: KindsOfSlip = {
     reason: false,
     pack: 'issuing',
   },
+  relabel: {
+    title: 'What is opened',
+    what: 'In it',
+    hint: 'Scan or type what is opened',
+    lot: 'out',
+    price: false,
+    from: true,
+    to: false,
+    reason: false,
+    opens: true,
+    pack: 'container',
+  },
   arrival: {
     title: 'What has arrived',
     what: 'Arrived',

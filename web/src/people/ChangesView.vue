@@ -80,7 +80,7 @@ const total = computed(() => first.value?.total ?? 0)
       </div>
     </div>
     <div v-if="rows.length" class="overflow-x-auto">
-      <table class="list">
+      <table class="list edge">
         <thead>
           <tr>
             <th>When</th>
@@ -109,9 +109,3 @@ const total = computed(() => first.value?.total ?? 0)
     <button v-if="next" type="button" class="btn btn-small m-4" @click="more">More</button>
   </div>
 </template>
-<style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-</style>

@@ -131,7 +131,7 @@ async function end(s: SessionView) {
         <p class="soft">What somebody was writing is kept when they are signed out.</p>
       </div>
       <div class="overflow-x-auto">
-        <table class="list">
+        <table class="list edge">
           <thead>
             <tr>
               <th>Who</th>
@@ -157,12 +157,3 @@ async function end(s: SessionView) {
     </section>
   </div>
 </template>
-<style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-td:last-child {
-  padding-right: 20px;
-}
-</style>

@@ -103,7 +103,7 @@ const print = () => window.print()
       <p class="soft">A role reaches over a place and all that lies in it; somebody may have several.</p>
     </div>
     <div class="overflow-x-auto">
-      <table class="list">
+      <table class="list edge">
         <thead>
           <tr>
             <th>Name</th>
@@ -164,7 +164,7 @@ const print = () => window.print()
   <section class="slip">
     <div class="px-5 pt-4 pb-3"><h1>Who may do what</h1></div>
     <div class="overflow-x-auto pb-3">
-      <table class="list rights">
+      <table class="list edge rights">
         <thead>
           <tr>
             <th>May</th>
@@ -240,14 +240,6 @@ const print = () => window.print()
   </AskDialog>
 </template>
 <style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-td:last-child,
-th:last-child {
-  padding-right: 20px;
-}
 .gone td {
   color: var(--soft);
 }

@@ -56,7 +56,7 @@ const money = (text: string) => (/^0(\.0*)?$/.test(text) ? '' : f.money(text))
         {{ open.length === 1 ? `${open[0]} is` : `${open.slice(0, -1).join(', ')} and ${open.at(-1)} are` }} not closed
         yet: the figures may still change.
       </p>
-      <table v-if="out.rows.length" class="list">
+      <table v-if="out.rows.length" class="list edge">
         <thead>
           <tr>
             <th>Account</th>
@@ -93,14 +93,6 @@ const money = (text: string) => (/^0(\.0*)?$/.test(text) ? '' : f.money(text))
   </div>
 </template>
 <style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-td:last-child,
-th:last-child {
-  padding-right: 20px;
-}
 tfoot td {
   font-weight: 600;
   border-top: 1px solid var(--edge);

@@ -44,7 +44,7 @@ watch(
         <MonthSpan v-model="span" /><SaveAs :path="path()" name="activity" :disabled="!rows.length" />
       </div>
     </div>
-    <table v-if="rows.length" class="list">
+    <table v-if="rows.length" class="list edge">
       <thead>
         <tr>
           <th>Person</th>
@@ -67,13 +67,3 @@ watch(
     <p v-else class="px-5 pb-6 soft">Nothing was booked in that time.</p>
   </div>
 </template>
-<style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-td:last-child,
-th:last-child {
-  padding-right: 20px;
-}
-</style>

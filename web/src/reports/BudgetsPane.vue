@@ -100,7 +100,7 @@ async function save() {
     <p v-if="wrong" class="error px-5 pb-4">{{ wrong }}</p>
     <p v-else-if="!out" class="px-5 pb-6 soft late" role="status">Adding up …</p>
     <div v-if="out && !wrong" class="overflow-x-auto">
-      <table class="list">
+      <table class="list edge">
         <thead>
           <tr>
             <th>Cost centre</th>
@@ -205,10 +205,6 @@ async function save() {
   </div>
 </template>
 <style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
 .meter {
   position: relative;
   height: 8px;

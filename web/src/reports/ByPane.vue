@@ -89,7 +89,7 @@ const slips = (r: LookRow) => ({
       </div>
     </div>
     <p v-if="wrong" class="error px-5 pb-4">{{ wrong }}</p>
-    <table v-else-if="rows.length" class="list">
+    <table v-else-if="rows.length" class="list edge">
       <thead>
         <tr>
           <th>{{ BY[by][0]!.toUpperCase() + BY[by].slice(1) }}</th>
@@ -124,13 +124,5 @@ const slips = (r: LookRow) => ({
   background: var(--kelp);
   border-radius: 2px;
   min-width: 1px;
-}
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-td:last-child,
-th:last-child {
-  padding-right: 20px;
 }
 </style>

@@ -59,7 +59,7 @@ async function close() {
         Close {{ word(next.month) }}
       </button>
     </div>
-    <table v-if="rows.length" class="list">
+    <table v-if="rows.length" class="list edge">
       <thead>
         <tr>
           <th>Month</th>
@@ -101,9 +101,3 @@ async function close() {
     </AskDialog>
   </div>
 </template>
-<style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-</style>

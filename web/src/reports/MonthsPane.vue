@@ -191,7 +191,7 @@ const options = computed(() => ({
         />
       </div>
       <div class="overflow-x-auto mt-3">
-        <table class="list">
+        <table class="list edge">
           <thead>
             <tr>
               <th>Month</th>
@@ -254,13 +254,6 @@ const options = computed(() => ({
   position: absolute;
   top: 0;
   left: 20px;
-}
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-td:last-child {
-  padding-right: 20px;
 }
 tfoot td {
   border-top: 1px solid var(--edge);

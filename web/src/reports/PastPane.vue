@@ -77,7 +77,7 @@ const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
       </div>
     </div>
     <p v-if="wrong" class="error px-5 pb-4" role="alert">{{ wrong }}</p>
-    <table v-else-if="rows.length && by === 'category'" class="list">
+    <table v-else-if="rows.length && by === 'category'" class="list edge">
       <thead>
         <tr>
           <th>Category</th>
@@ -104,7 +104,7 @@ const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
         </tr>
       </tfoot>
     </table>
-    <table v-else-if="rows.length" class="list">
+    <table v-else-if="rows.length" class="list edge">
       <thead>
         <tr>
           <th>Item</th>
@@ -129,14 +129,6 @@ const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
   </div>
 </template>
 <style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-td:last-child,
-th:last-child {
-  padding-right: 20px;
-}
 tfoot td {
   border-top: 1px solid var(--hair);
 }

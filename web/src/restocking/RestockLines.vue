@@ -46,7 +46,7 @@ const says = (l: RestockLine | null) =>
 </script>
 <template>
   <div class="overflow-x-auto">
-    <table class="list">
+    <table class="list edge">
       <thead>
         <tr>
           <th>Item</th>
@@ -160,12 +160,3 @@ const says = (l: RestockLine | null) =>
     </table>
   </div>
 </template>
-<style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-td:last-child {
-  padding-right: 20px;
-}
-</style>

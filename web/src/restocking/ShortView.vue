@@ -41,7 +41,7 @@ const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
       <SaveAs :path="path()" name="short" :disabled="!rows.length" />
     </div>
     <div v-if="rows.length" class="overflow-x-auto">
-      <table class="list">
+      <table class="list edge">
         <thead>
           <tr>
             <th>Item</th>
@@ -111,9 +111,3 @@ const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
     </p>
   </div>
 </template>
-<style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-</style>

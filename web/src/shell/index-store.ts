@@ -97,5 +97,10 @@ export const useIndex = defineStore('index', () => {
     packs: item.packs.map(p => ({ name: p.name, size: sizeOf(p.size) })),
     ...(item.density ? { density: sizeOf(item.density) } : {}),
   })
-  return { items, byId, load, searchable, find, meaning, measure }
+  /** The pack that one opens: the least that is one of the base unit or more; null where it comes in none. */
+  const container = (item: IndexItem | undefined): string | null =>
+    (item ? measure(item).packs : [])
+      .filter(p => p.size.n >= p.size.d)
+      .sort((a, b) => (a.size.n * b.size.d < b.size.n * a.size.d ? -1 : 1))[0]?.name ?? null
+  return { items, byId, load, searchable, find, meaning, measure, container }
 })

@@ -73,6 +73,12 @@ export const useSession = defineStore('session', () => {
     // What lies with a job is no place that somebody chooses.
     return places.value.filter(p => inside.has(p.id) && p.kind !== 'with_job')
   }
+  /** The area that a bin, or where goods are held, belongs to; any other place is one itself. */
+  function areaOf(id: string): string | null {
+    const p = places.value.find(x => x.id === id)
+    const up = p && (p.kind === 'bin' || p.kind === 'held') && p.parent ? areaOf(p.parent) : null
+    return up ?? p?.id ?? null
+  }
   const placeName = (id: string | null | undefined) => places.value.find(p => p.id === id)?.path ?? ''
 
   watch(placeId, id => {
@@ -125,6 +131,7 @@ export const useSession = defineStore('session', () => {
     now,
     day,
     within,
+    areaOf,
     placeName,
   }
 })

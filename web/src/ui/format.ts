@@ -103,7 +103,7 @@ export const KIND_WORDS: Record<string, string> = {
   waste: 'Waste',
   count: 'Count',
   adjustment: 'Adjustment',
-  relabel: 'Relabel',
+  relabel: 'Opened',
   make: 'Make',
   supplier_return: 'Back to the supplier',
   correction: 'Correction',

@@ -55,17 +55,10 @@ const all = (which: ExpiringRow[]) => {
 /** A slip with a line for each lot that was chosen; it is looked at and booked like any other. */
 async function write(kind: Extract<SlipKind, 'issue' | 'move' | 'waste'>) {
   const id = v7()
-  const area = session.places.find(p => p.id === picked.value[0]!.place.id)
-  const within = (p: typeof area): string | null =>
-    !p
-      ? null
-      : p.kind === 'bin' || p.kind === 'held'
-        ? (within(session.places.find(x => x.id === p.parent)) ?? p.id)
-        : p.id
   if (kind === 'waste') await reasons.need()
   const expired = kind === 'waste' ? (reasons.all.find(r => r.name === 'Expired')?.id ?? null) : null
   const content = {
-    ...freshContent(kind, within(area)),
+    ...freshContent(kind, session.areaOf(picked.value[0]!.place.id)),
     lines: picked.value.map(r =>
       freshLine({
         item: r.item,
@@ -121,7 +114,7 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
       </div>
     </div>
     <div v-if="rows.length" class="overflow-x-auto">
-      <table class="list">
+      <table class="list edge">
         <thead>
           <tr>
             <th><span class="sr-only">Choose</span></th>
@@ -213,14 +206,6 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
   </div>
 </template>
 <style scoped>
-td:first-child,
-th:first-child {
-  padding-left: 20px;
-}
-td:last-child,
-th:last-child {
-  padding-right: 20px;
-}
 .choose {
   display: inline-flex;
   padding: 4px;

@@ -11,6 +11,10 @@ interface Outward {
   readonly goods?: bigint | null
   /** Whether only what may be used is taken. */
   readonly usable?: boolean
+  /** Which lots it may be of, where not of any. */
+  readonly only?: (lot: LotCell['lot']) => boolean
+  /** It is taken from one shelf as one, where any has so much. */
+  readonly whole?: boolean
   /** From where, where that is not for the line to say. */
   readonly from?: number
   /** Says that so much of it is missing there, in words of its own. */
@@ -24,15 +28,13 @@ export function outward(
   item: ItemRow,
   quantity: bigint,
   to: number,
-  { goods, usable: needsUsable = false, from, short }: Outward = {},
+  { goods, usable: needsUsable = false, only = () => true, whole = false, from, short }: Outward = {},
 ): DraftLine[] {
   const here = cellsOf(r, line, item, from)
   if (!here) return []
   // Whether it may be used is asked of the day it happened (rule 55).
   const day = r.house.today(r.at())
-  const chosen =
-    line.lot?.id ??
-    (line.lot?.code ? (r.house.rows.lotByCode.get({ item: item.id, code: line.lot.code })?.uid ?? 'none') : null)
+  const chosen = line.lot?.id ?? (line.lot?.code ? lotHere(here.cells, line.lot.code) : null)
   const lots = new Map(here.cells.map(c => [c.lotId, c.lot]))
   const own = withOwn(r)
   const usable = (c: Cell) =>
@@ -41,7 +43,10 @@ export function outward(
   const kept = r.keptLots(item.id)
   const cells = here.cells
     .filter(
-      c => c.placeId !== to && (chosen !== null ? lots.get(c.lotId)!.uid === chosen : needsUsable ? usable(c) : true),
+      c =>
+        c.placeId !== to &&
+        only(lots.get(c.lotId)!) &&
+        (chosen !== null ? lots.get(c.lotId)!.uid === chosen : needsUsable ? usable(c) : true),
     )
     .sort(
       (a, b) =>
@@ -54,7 +59,8 @@ export function outward(
   const out: DraftLine[] = []
   let missing = quantity
   const override = line.override && r.mayOverride && r.content.head.why.trim() !== ''
-  for (const c of cells) {
+  const enough = whole ? cells.filter(c => c.quantity >= quantity) : []
+  for (const c of enough.length ? enough : cells) {
     if (missing === 0n) break
     const x = c.quantity < missing ? c.quantity : missing
     missing -= x
@@ -85,6 +91,10 @@ export function outward(
   else if (missing > 0n) tellMissing(r, line, item, quantity, missing, here, lots, usable, chosen)
   return out
 }
+
+/** The lot that is called so among those that lie here; containers too, which have names of their own. */
+const lotHere = (cells: readonly LotCell[], code: string): string =>
+  cells.find(c => c.lot.code === code)?.lot.uid ?? 'none'
 
 /** Where what was picked for the slip's job lies: that goes first. */
 function withOwn(r: Reading): number | undefined {
@@ -127,6 +137,13 @@ const emptied = (r: Reading, item: ItemRow, there: readonly Cell[]): LotCell[] =
       lastEffectiveAt: -Infinity,
       lot: r.house.rows.lotById.get({ id: f.lotId })! as LotCell['lot'],
     }))
+
+/** A lot that somebody chose though it may not be used: nobody could use what is taken of it. */
+export function refuseUnusable(r: Reading, line: SlipLine, lotId: number): void {
+  const lot = r.books.lot(lotId)!
+  const state = lotState(lot, r.house.today(r.at()))
+  if (state !== 'usable') r.no(line, 'lot_not_usable', 'lot', { lot: lot.code, state, expiry: lot.expiry })
+}
 
 function tellMissing(
   r: Reading,

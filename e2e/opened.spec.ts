@@ -1,0 +1,56 @@
+// A bottle is opened, stands among the open ones with what is left and who used it last, is weighed, and its rest is wasted.
+import { expect, isFor, item, scan, signIn, test, verified } from './stage.ts'
+
+test('a bottle is opened with the scanner, weighed after use, and its rest thrown away', async ({
+  page,
+  browser,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const acid = await item(page, demo, 'HCL-37')
+  // Somebody else looks at the open ones meanwhile.
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, demo, 'tova', 'Wet lab')
+  await other.goto(`${demo.url}/lots?opened=true`)
+  const open = other.getByRole('table', { name: 'Lots' }).getByRole('row').filter({ hasText: 'Hydrochloric' })
+  await expect(open).toHaveCount(1)
+  await expect(open).toContainText('Mirja')
+  await expect(open).toContainText('0.85')
+
+  await page.goto(`${demo.url}/open`)
+  await expect(page.getByRole('heading', { name: 'What is opened' })).toBeVisible()
+  await scan(page, acid.codes[0]!)
+  const line = page.getByRole('table', { name: 'What is opened' })
+  await expect(page.getByLabel('In it: Hydrochloric acid')).toHaveValue('1')
+  await expect(page.getByLabel('Unit of Hydrochloric acid')).toHaveValue('bottle')
+  // What it will be called and how long it keeps is said before it is booked.
+  await expect(page.getByLabel('What the container of Hydrochloric acid')).toHaveAttribute('placeholder', /\/2$/)
+  await page.getByRole('button', { name: 'Its weight' }).press('Enter')
+  await page.getByLabel('Weighed: Hydrochloric acid').selectOption('full')
+  await page.getByLabel('What the container of Hydrochloric acid 37 % weighs').fill('1 kg')
+  await page.keyboard.press('Control+Enter')
+  await expect(line.getByText('is less than what is in it weighs')).toBeVisible()
+  await page.getByLabel('What the container of Hydrochloric acid 37 % weighs').fill('1590')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText(/OC-\d+ is booked: 1 line/)).toBeVisible()
+  await expect(open).toHaveCount(2)
+
+  // After use it is put on the scale: 1 590 g full with 1 180 g in it, 1 000 g now: 0.5 L are left.
+  await other.getByRole('row').filter({ hasText: 'not yet' }).getByRole('link').first().press('Enter')
+  await expect(other.getByText('empty it weighs 410 g')).toBeVisible()
+  await other.getByLabel('It weighs now').fill('400 g')
+  await expect(other.getByText('That is lighter than it is empty (410 g).')).toBeVisible()
+  await other.getByLabel('It weighs now').fill('1 kg')
+  await expect(other.getByText('0.5 L used')).toBeVisible()
+  await isFor(other, 'Seabird survey', /^It was used for/)
+  await other.getByLabel('By whom').fill('Wren')
+  await other.getByLabel('By whom').press('Enter')
+  await expect(other.getByText(/IS-\d+ is booked: 0.5 L of/)).toBeVisible()
+  await expect(other.getByText('Tova Brand, Wren')).toBeVisible()
+  await other.getByRole('button', { name: 'Waste the rest' }).press('Enter')
+  await expect(other.getByLabel('Wasted: Hydrochloric acid')).toHaveValue('0.5')
+  await other.getByLabel('Why: Hydrochloric acid').selectOption({ label: 'Spilled' })
+  await other.keyboard.press('Control+Enter')
+  await expect(other.getByText(/WA-\d+ is booked/)).toBeVisible()
+  await verified(page, demo)
+})

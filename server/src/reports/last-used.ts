@@ -1,0 +1,45 @@
+import { iso } from '../ground/index.ts'
+import { accountName } from '../places/index.ts'
+import { isIn, type Scope } from '../rights/index.ts'
+import type { House } from './house.ts'
+
+interface Use {
+  readonly lotId: number
+  readonly fromId: number
+  readonly toId: number
+  readonly at: number
+  readonly taker: string
+  readonly by: string
+  readonly slip: string
+  readonly number: string
+}
+
+/** By whom, for what and when something of some lots was last handed out where the caller may look; by lot. */
+export function lastUsed(house: House, lots: readonly number[], scope: Scope) {
+  const rows = house.store.client
+    .prepare(
+      `select m.lot_id as lotId, m.from_id as fromId, m.to_id as toId, m.effective_at as at, s.taker, p.name as by,
+         s.uid as slip, s.number
+       from lot l join movement m on m.item_id = l.item_id and m.lot_id = l.id
+         join account a on a.id = m.to_id and a.kind in ('used', 'made')
+         join slip s on s.id = m.slip_id join person p on p.id = m.booked_by
+       where l.id in (select value from json_each(?)) and m.quantity > 0 and m.reverses is null
+         and not exists (select 1 from movement x where x.reverses = m.seq and x.quantity = m.quantity)
+       order by m.effective_at, m.seq`,
+    )
+    .safeIntegers(false)
+    .all(JSON.stringify(lots)) as Use[]
+  return new Map(
+    rows
+      .filter(r => isIn(scope, r.fromId))
+      .map(r => [
+        r.lotId,
+        {
+          by: r.taker || r.by,
+          what: accountName(house, r.toId),
+          at: iso(r.at),
+          slip: { id: r.slip, number: r.number },
+        },
+      ]),
+  )
+}
