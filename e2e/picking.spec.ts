@@ -83,3 +83,60 @@ test('two jobs are picked on one walk: by scan and key, less than asked and more
   await expect(page.getByText('done', { exact: true })).toBeVisible()
   expect(await verified(tova, demo)).toEqual([])
 })
+
+test('what is not there is taken otherwise, on the list and on the job; what comes meanwhile goes on the list', async ({
+  page,
+  browser,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const coarse = await item(page, demo, 'FLT-045')
+  const fine = await item(page, demo, 'FLT-020')
+  const tova = await (await browser.newContext()).newPage()
+  await signIn(tova, demo, 'tova', 'Wet lab')
+  await page.goto(`${demo.url}/picks`)
+  await page.getByLabel(/Water sampling, four stations/).check()
+  await page.getByRole('button', { name: 'Pick', exact: true }).press('Enter')
+  await expect(page.getByRole('heading', { name: 'Not here' })).toBeVisible()
+  await tova.goto(page.url())
+  await page.getByRole('button', { name: `Take 4 pack ${fine.name} instead of ${coarse.name}` }).press('Enter')
+  // Two lots of it lie here: a line for each.
+  await expect(line(page, fine.name)).toHaveCount(2)
+  await expect(line(tova, fine.name), 'by itself, on the other screen').toHaveCount(2)
+  // Two of the coarse ones are wanted after all, and come while it is picked.
+  await tova.getByRole('link', { name: 'Water sampling, four stations' }).first().click()
+  await tova.getByLabel(`Takes of ${coarse.name}`).fill('2')
+  await tova.keyboard.press('Enter')
+  await expect(page.getByRole('complementary').getByText(coarse.name)).toBeVisible()
+  const places = (await (await tova.request.get(`${demo.url}/api/places`)).json()).rows as {
+    id: string
+    name: string
+  }[]
+  const came = await tova.request.post(`${demo.url}/api/slips/${crypto.randomUUID()}/booking`, {
+    data: {
+      seen: null,
+      content: {
+        kind: 'receipt',
+        place: places.find(p => p.name === 'Wet lab')!.id,
+        head: { supplier: 'Quillfern' },
+        lines: [{ id: crypto.randomUUID(), item: coarse.id, typed: '2', price: '42', lot: { code: 'F9001' } }],
+      },
+    },
+  })
+  expect(came.status()).toBe(201)
+  await expect(page.getByText(`${coarse.name} is here by now.`)).toBeVisible()
+  await page.getByRole('button', { name: 'Put it on the list' }).press('Enter')
+  await expect(line(page, coarse.name)).toContainText('F9001')
+  // All of it is taken, by scanner and key; the job owes neither.
+  await scan(page, coarse.codes[0]!)
+  for (const name of [fine.name, coarse.name])
+    for (const l of await line(page, name).all()) {
+      await l.click()
+      await page.getByRole('button', { name: new RegExp(`^Take \\d+ of ${name}|^Next`) }).press('Enter')
+    }
+  await page.getByRole('button', { name: 'Put down 3 lines' }).press('Enter')
+  await expect(page.getByText('ready to fetch').first()).toBeVisible()
+  await expect(tova.getByRole('row').filter({ hasText: 'FLT-020' })).toContainText('instead of 4 pack')
+  await expect(tova.getByRole('row').filter({ hasText: 'FLT-020' })).toContainText('4 picked, with it')
+  await verified(page, demo)
+})

@@ -86,7 +86,7 @@ const TEMPLATES: readonly {
     makes: null,
     lines: [
       ['NIT-25', '6'],
-      ['FLT-045', '1'],
+      ['FLT-045', '1', { or: ['FLT-020', '1'] }],
       ['VIA-20', '12', { fixed: '2', loss: '5' }],
       ['WAS-P', '60 ml'],
     ],

@@ -128,6 +128,8 @@ export const Whence = z.enum(['here', 'made', 'coming', 'elsewhere', 'late', 'mi
 export type Whence = z.infer<typeof Whence>
 /** Whether a need is met in time that comes from there. */
 export const isInTime = (w: Whence): boolean => w === 'here' || w === 'made' || w === 'coming'
+/** Something that may be taken in the place of a need: so much of it, and how much of that is here. */
+export const InPlace = z.object({ item: ItemNamed, typed: z.string(), stands: Decimal, here: Decimal })
 export const JobLineView = JobLine.extend({
   revision: Revision,
   position: z.number().int(),
@@ -160,8 +162,8 @@ export const JobLineView = JobLine.extend({
   first: z.object({ place: z.string(), lot: z.string().nullable() }).nullable(),
   /** The job by which it is made. */
   made: JobNamed.extend({ quantity: Decimal }).nullable(),
-  /** What may be taken in its place, as its template says. */
-  instead: z.array(z.object({ item: ItemNamed, typed: z.string() })),
+  /** What may be taken in its place, as its template says: so much stands for what is not here (else for what is left). */
+  instead: z.array(InPlace),
   levels: LevelsView,
   /** What was planned at what really came of the job, and how what was used stands beside it; null: nothing came or was used yet. */
   planned: Decimal.nullable(),
@@ -287,6 +289,11 @@ export const Reserving = z
     unit,
   })
   .meta({ id: 'Reserving' })
+/** What is taken in the place of a need; nothing typed: for all of it that is not here, or else all that is left. */
+export const TakingInstead = z
+  .object({ need: idOf('own'), item: idOf('item'), typed, unit })
+  .meta({ id: 'TakingInstead' })
+export type TakingInstead = z.infer<typeof TakingInstead>
 /** How much is made now; nothing typed: what is still to be made. */
 export const Making = z.object({ id: idOf('draft'), typed, unit }).meta({ id: 'Making' })
 /** What was set aside is free again: of one need, or of all. */

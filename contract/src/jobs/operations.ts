@@ -94,6 +94,13 @@ export const operations = {
     body: jobs.Freeing,
     answer: jobs.JobView,
   }),
+  takeInstead: op('post', '/api/jobs/:id/instead', 'Takes something else for a need, as the template allows', {
+    right: 'book',
+    status: 201,
+    params: id.job,
+    body: jobs.TakingInstead,
+    answer: jobs.JobView,
+  }),
   handOutForJob: op('post', '/api/jobs/:id/issue', 'What a job still needs, as an issue to be looked at', {
     right: 'book',
     status: 201,
@@ -114,6 +121,12 @@ export const operations = {
     status: 201,
     body: picks.NewPick,
     answer: found,
+  }),
+  pickMore: op('post', '/api/picks/:id/more', 'Adds to a list what its jobs still need and is here by now', {
+    right: 'book',
+    status: 201,
+    params: id.slip,
+    answer: picks.PickView,
   }),
   pickFetched: op('post', '/api/picks/:id/fetched', 'What lies ready was fetched, and by whom', {
     right: 'book',

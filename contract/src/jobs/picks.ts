@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { Decimal, Instant, Short, Uuid } from '../common.ts'
 import { idOf } from '../things.ts'
+import { InPlace } from './jobs.ts'
 import { ItemNamed } from './templates.ts'
 
 /** A list for picking what some jobs need where it lies, in the order of the walk. The list is a slip, as a draft. */
@@ -51,10 +52,14 @@ export const PickView = PickRow.extend({
   short: z.array(
     z.object({
       job: z.object({ id: Uuid, code: z.string() }),
+      need: Uuid,
       item: ItemNamed,
       quantity: Decimal,
       elsewhere: z.array(z.object({ place: z.string(), quantity: Decimal })),
+      instead: z.array(InPlace),
     }),
   ),
+  /** What its jobs still need, is here by now and does not stand on it: the names of these things. */
+  more: z.array(z.string()),
 }).meta({ id: 'PickView' })
 export type PickView = z.infer<typeof PickView>

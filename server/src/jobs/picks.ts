@@ -4,12 +4,13 @@ import { formatDecimal, groupBy, max, min, plainly, type Quantity } from '@shelv
 import { job } from '../costcentres/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
-import { beginDraft, contentOf, isPick, linesToPick, lotOnLine } from '../papers/index.ts'
+import { addLines, beginDraft, contentOf, isPick, linesToPick, lotOnLine, typedOf } from '../papers/index.ts'
 import { metOf, type StockItem, usualBin } from '../position/index.ts'
 import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
 import { readyFor, takenFrom } from './drafted.ts'
 import type { House } from './house.ts'
-import { needsOfJob, type Planned, plannedById, wantOpen } from './rows.ts'
+import { insteadHere } from './instead.ts'
+import { isOpen, needsOfJob, type Planned, plannedById, wantOpen } from './rows.ts'
 import { stateJob } from './states.ts'
 import { jobPlan, pickReady } from './tables.ts'
 import { named } from './templates.ts'
@@ -34,16 +35,8 @@ export function createPick(house: House, caller: Caller, asked: NewPick): { read
   const place = house.places.row(area!)!.uid
   const seen = reach(house, caller)
   const withs = jobs.map(p => placeWith(house, p))
-  // The names of lines are made here, so that it is known of which job each of them is.
-  const wanted = jobs.flatMap((p, i) =>
-    needsOfJob(house, p.job.id).flatMap(n => {
-      const it = house.stock.now([n.itemId]).get(n.itemId)!
-      const left = leftOf(n.id, it)
-      const ready = readyFor(it, n, seen)
-      const to = house.places.row(withs[i]!.id)!.uid
-      return takenFrom(house, p, seen, it, n, min(ready, left)).map(l => ({ ...l, to }))
-    }),
-  )
+  const to = (p: Planned) => house.places.row(withs[jobs.indexOf(p)]!.id)!.uid
+  const wanted = wantedFor(house, jobs, seen, to)
   const lines = linesToPick(house, caller, place, wanted)
   if (!lines.length)
     throw new Refused(
@@ -66,6 +59,51 @@ export function createPick(house: House, caller: Caller, asked: NewPick): { read
   if (placed) house.events.add('setup', {})
   return { placed }
 }
+/**
+ * What some jobs still need and is there, as lines that go with each of them; `asked`: how much of a need stands on the
+ * list already.
+ */
+function wantedFor(
+  house: House,
+  jobs: readonly Planned[],
+  seen: Scope,
+  to: (p: Planned) => string,
+  asked: (p: Planned, item: string) => Quantity = () => 0n,
+): object[] {
+  return jobs.flatMap(p =>
+    needsOfJob(house, p.job.id).flatMap(n => {
+      const it = house.stock.now([n.itemId]).get(n.itemId)!
+      const there = min(readyFor(it, n, seen), leftOf(n.id, it)) - asked(p, it.uid)
+      return there > 0n ? takenFrom(house, p, seen, it, n, there).map(l => ({ ...l, to: to(p) })) : []
+    }),
+  )
+}
+
+/** What the jobs of a list still need, is here by now, and does not stand on it. */
+function missingOn(house: House, content: SlipContent, seen: Scope): object[] {
+  const jobs = jobsOf(house, content).filter(p => isOpen(p.job))
+  const to = (p: Planned) => house.places.row(p.plan.withId!)!.uid
+  const asked = (p: Planned, item: string) =>
+    content.lines
+      .filter(l => l.item === item && l.to === to(p))
+      .reduce((sum, l) => {
+        const it = house.known.item(item)!
+        return sum + max(typedOf(house, it, l).quantity, typedOf(house, it, { typed: l.asked, unit: null }).quantity)
+      }, 0n)
+  return wantedFor(house, jobs, seen, to, asked)
+}
+
+/** What came since, or is taken in the place of something, goes on the list too, behind what stands there. */
+export function addToPick(house: House, caller: Caller, uid: string): void {
+  const found = house.rows.slip.get({ uid })
+  const content = found && contentOf(house, found)
+  if (!found || !content?.head.pick || found.state !== 'draft' || content.place === null) throw notFound('slip')
+  demandAt(house, caller, 'book', house.places.id(content.place)!)
+  const lines = linesToPick(house, caller, content.place, missingOn(house, content, reach(house, caller)))
+  if (!lines.length) throw new Refused(409, 'nothing_here', 'Nothing more that these jobs need is here.')
+  addLines(house, caller, uid, lines)
+}
+
 /** What a need lacks: neither used nor with the job. */
 function leftOf(needId: number, it: StockItem): Quantity {
   const n = it.demand.needs.find(x => x.needId === needId)!
@@ -157,7 +195,13 @@ export function pickView(house: House, caller: Caller, uid: string): PickView {
     ...rowView(house, r, content),
     places: placesOf(house, content),
     short: jobs.flatMap(p => shortOf(house, p, seen)),
+    more: r.state === 'draft' ? moreOf(house, content, seen) : [],
   }
+}
+
+const moreOf = (house: House, content: SlipContent, seen: Scope): string[] => {
+  const items = (missingOn(house, content, seen) as { readonly item: string }[]).map(l => l.item)
+  return [...new Set(items)].map(item => house.known.item(item)!.name)
 }
 
 /** Where a list is put down: with a job, or in a place that it fills. */
@@ -175,7 +219,9 @@ function placesOf(house: House, content: SlipContent): PickView['places'] {
 }
 
 /** What a job lacks where it is done, and where else some of it lies. */
-function shortOf(house: House, { job: j }: Planned, seen: Scope): PickView['short'] {
+function shortOf(house: House, planned: Planned, seen: Scope): PickView['short'] {
+  const j = planned.job
+  const instead = insteadHere(house, planned, seen)
   return needsOfJob(house, j.id).flatMap(n => {
     const it = house.stock.item(n.itemId)!
     const m = metOf(it, p => isIn(seen, p)).get(n.id)
@@ -186,7 +232,8 @@ function shortOf(house: House, { job: j }: Planned, seen: Scope): PickView['shor
       quantity: d(of.reduce((sum, e) => sum + e.quantity, 0n)),
     }))
     const item = named(house.known.itemById(n.itemId)!)
-    return quantity > 0n ? [{ job: { id: j.uid, code: j.code }, item, quantity: d(quantity), elsewhere }] : []
+    const short = { job: { id: j.uid, code: j.code }, need: n.uid, item, quantity: d(quantity), elsewhere }
+    return quantity > 0n ? [{ ...short, instead: isOpen(j) ? instead.get(n.id)! : [] }] : []
   })
 }
 

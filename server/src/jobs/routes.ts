@@ -4,8 +4,9 @@ import { type Handlers, reach, scopeOf } from '../rights/index.ts'
 import { bringJobs } from './brought.ts'
 import { handOut, makeAnew, makeIt } from './drafted.ts'
 import type { House } from './house.ts'
+import { takeInstead } from './instead.ts'
 import { itemNeeds, jobRows } from './list.ts'
-import { createPick, fetched, pickRows, pickView, putBack } from './picks.ts'
+import { addToPick, createPick, fetched, pickRows, pickView, putBack } from './picks.ts'
 import { needsView } from './needs.ts'
 import { free, reserve, setState } from './states.ts'
 import { createTemplate, templateRows, templateView, updateTemplate } from './templates.ts'
@@ -64,6 +65,10 @@ export function routes(house: House) {
       change(() => free(house, caller, params.id, body.need))
       return jobView(house, caller, params.id)
     },
+    takeInstead: ({ params, body, caller }) => {
+      change(() => takeInstead(house, caller, params.id, body))
+      return jobView(house, caller, params.id)
+    },
     handOutForJob: ({ params, body, caller }) => {
       house.change('job', () => handOut(house, caller, params.id, body.id))
       return body
@@ -79,6 +84,10 @@ export function routes(house: House) {
         ({ placed }) => ({ setUp: placed ? 'everything' : 'names' }),
       )
       return { id: body.id }
+    },
+    pickMore: ({ params, caller }) => {
+      addToPick(house, caller, params.id)
+      return pickView(house, caller, params.id)
     },
     pickFetched: ({ params, body, caller }) => {
       change(() => fetched(house, caller, params.id, body.by))

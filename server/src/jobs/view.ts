@@ -21,6 +21,7 @@ import { costView, levelsView, type StockItem } from '../position/index.ts'
 import { about, type Caller, isIn, mayAt, reach } from '../rights/index.ts'
 import { besideOf, type Came, cameOf, slipsFor, usedLast, wastedFor } from './came.ts'
 import type { House } from './house.ts'
+import { insteadOf } from './instead.ts'
 import { jobNamed, look, type Looked, met, NOTHING, partFor, scopeOfJob, whenceHere } from './looked.ts'
 import { madeFor } from './made.ts'
 import { byTemplate, decimalsOf, formulaOfJob, readWanted, TIMES } from './planning.ts'
@@ -126,7 +127,7 @@ function lineView(
     missing: d(m.missing),
     first: m.here + m.held > 0n ? firstOf(of, it) : null,
     made: part ? { ...jobNamed(part), quantity: d(part.plan.wanted) } : null,
-    instead: insteadOf(of, it.uid),
+    instead: insteadOf(of, n),
     levels: levelsView(here),
     ...came,
     last: last ? d(last.get(n.itemId) ?? 0n) : null,
@@ -149,17 +150,6 @@ function firstOf({ house, planned }: Looked, it: StockItem): JobLineView['first'
         ) || house.places.order(a.placeId) - house.places.order(b.placeId),
     )
   return lots[0] ? { place: house.places.name(lots[0].placeId), lot: lots[0].lot.code } : null
-}
-
-function insteadOf({ house, planned: { plan } }: Looked, item: string): JobLineView['instead'] {
-  if (plan.templateId === null) return []
-  return contentAt(house, plan.templateId, plan.templateVersion!)
-    .lines.filter(l => l.item === item)
-    .flatMap(l => l.instead)
-    .map(o => {
-      const it = house.known.item(o.item)!
-      return { item: named(it), typed: /\d$/.test(o.typed) ? `${o.typed} ${o.unit ?? it.unit}` : o.typed }
-    })
 }
 
 /** How many could be made of what is free where the job is done and what is kept for it (rule 64). */

@@ -11,7 +11,7 @@ import {
   strangeFields,
   withValuesOf,
 } from '@shelve/contract'
-import { alike, fateOf, type StoredLine } from '@shelve/core'
+import { alike, fateOf, LINE_GAP, type StoredLine } from '@shelve/core'
 import { eq } from 'drizzle-orm'
 import type { z } from 'zod'
 import { iso, notFound, Refused } from '../ground/index.ts'
@@ -260,6 +260,23 @@ export function saveDraft(
   const answer = house.store.client.transaction(() => saveNow(house, caller, uid, changes, seen)).immediate()
   house.events.flush()
   return answer
+}
+
+/** Puts lines on a draft behind those that stand there. */
+export function addLines(house: House, caller: Caller, uid: string, more: readonly object[]): void {
+  const { lines } = draftView(house, uid, 0)
+  const last = lines.reduce((at, l) => Math.max(at, l.position), 0)
+  saveDraft(
+    house,
+    caller,
+    uid,
+    {
+      lines: asWasSaid({ kind: 'move', lines: more as SlipLine[] }).lines.map((line, i) => {
+        return { id: line.id, seen: 0, position: last + (i + 1) * LINE_GAP, line: sent(line)! }
+      }),
+    },
+    undefined,
+  )
 }
 
 function saveNow(

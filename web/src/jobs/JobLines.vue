@@ -12,6 +12,7 @@ import DiscOf from '../ui/DiscOf.vue'
 import { useFormat } from '../ui/format.ts'
 import LevelBar from '../ui/LevelBar.vue'
 import KeepForm from './KeepForm.vue'
+import TakeInstead from './TakeInstead.vue'
 import { behind, binOf, WHENCE } from './whence.ts'
 
 const props = defineProps<{
@@ -33,6 +34,7 @@ const emit = defineEmits<{
   /** Something of a line was kept for the job: how that stands now. */
   kept: [job: JobView]
   free: [line: string]
+  instead: [line: string, item: string]
 }>()
 const index = useIndex()
 const f = useFormat()
@@ -52,6 +54,8 @@ const inWhole = (d: JobLineView, decimals: number | undefined) =>
     : ''
 const word = (d: JobLineView) =>
   WHENCE[d.whence].word + (d.whence === 'missing' && more(d.missing) ? ` ${f.number(d.missing)}` : '')
+/** Where not all of it is here, what may be taken instead is a touch away. */
+const offered = (d: JobLineView | undefined) => props.writes && d !== undefined && more(d.left) && d.whence !== 'here'
 /** What is not where the job is done. */
 const lacking = (d: JobLineView) =>
   formatDecimal(d.elsewhere.reduce((sum, e) => sum + decimal(e.quantity), decimal(d.missing) + decimal(d.late)))
@@ -77,14 +81,14 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
       <tbody>
         <template v-for="(r, i) in rows" :key="r.l.id"
           ><tr>
-            <td>
+            <td class="min-w-32">
               <RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.l.item } }">{{
                 r.item?.name ?? r.d?.named.name
               }}</RouterLink>
               <div class="soft text-[12px]">
                 <span class="mono">{{ r.item?.code ?? r.d?.named.code }}</span><template v-if="r.l.optional">
                   · may be left out</template
-                ><template v-for="o in r.d?.instead ?? []" :key="o.item.id">
+                ><template v-for="o in offered(r.d) ? [] : (r.d?.instead ?? [])" :key="o.item.id">
                   · or {{ o.typed }} {{ o.item.name }}</template
                 ><template v-if="r.l.note"> · {{ r.l.note }}</template>
               </div>
@@ -94,7 +98,7 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
                 v-if="writes"
                 v-model="r.l.typed"
                 :data-line="r.l.id"
-                class="field field-small field-num w-24! said-so"
+                class="field field-small field-num w-20! said-so"
                 :placeholder="r.d ? f.number(r.d.need) : ''"
                 :aria-label="`Takes of ${r.item?.name}`"
                 :aria-invalid="at(r) ? true : undefined"
@@ -158,35 +162,41 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
                 :place="place"
                 :bring="lacking(r.d)"
                 :elsewhere="r.d.elsewhere.map(e => ({ ...e, available: e.quantity, spare: '0' }))"
+              /><TakeInstead
+                v-if="r.d && offered(r.d)"
+                :options="r.d.instead"
+                :name="r.d.named.name"
+                @take="item => emit('instead', r.l.id, item)"
               />
             </td>
-            <td v-if="writes" class="no-print text-right whitespace-nowrap">
-              <button
-                v-if="r.d && more(r.d.wished)"
-                type="button"
-                class="btn btn-quiet btn-small"
-                :aria-label="`Free what is kept of ${r.item?.name}`"
-                @click="emit('free', r.l.id)"
-              >
-                Free it</button
-              ><button
-                v-if="r.d && (more(r.d.here) || r.d.elsewhere.length)"
-                type="button"
-                class="btn btn-quiet btn-small"
-                :aria-label="`Keep ${r.item?.name} for it`"
-                :aria-expanded="keeping === r.l.id"
-                @click="keeping = keeping === r.l.id ? null : r.l.id"
-              >
-                Keep some</button
-              ><button
-                type="button"
-                class="btn btn-quiet btn-small px-1!"
-                :aria-label="`Take ${r.item?.name} off`"
-                title="Take it off"
-                @click="emit('remove', r.l.id)"
-              >
-                <X :size="15" aria-hidden="true" />
-              </button>
+            <td v-if="writes" class="no-print pl-0!">
+              <span class="flex flex-wrap justify-end">
+                <button
+                  v-if="r.d && more(r.d.wished)"
+                  type="button"
+                  class="btn btn-quiet btn-small"
+                  :aria-label="`Free what is kept of ${r.item?.name}`"
+                  @click="emit('free', r.l.id)"
+                >
+                  Free it</button
+                ><button
+                  v-if="r.d && (more(r.d.here) || r.d.elsewhere.length)"
+                  type="button"
+                  class="btn btn-quiet btn-small"
+                  :aria-label="`Keep ${r.item?.name} for it`"
+                  :aria-expanded="keeping === r.l.id"
+                  @click="keeping = keeping === r.l.id ? null : r.l.id"
+                >
+                  Keep some</button
+                ><button
+                  type="button"
+                  class="btn btn-quiet btn-small px-1!"
+                  :aria-label="`Take ${r.item?.name} off`"
+                  title="Take it off"
+                  @click="emit('remove', r.l.id)"
+                >
+                  <X :size="15" aria-hidden="true" /></button
+              ></span>
             </td>
           </tr>
           <tr v-if="writes && keeping === r.l.id && r.d" class="no-print">
@@ -229,7 +239,7 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
   opacity: 1;
 }
 .bar {
-  min-width: 80px;
-  width: 96px;
+  min-width: 64px;
+  width: 76px;
 }
 </style>

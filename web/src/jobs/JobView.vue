@@ -99,6 +99,11 @@ async function reserve() {
     n ? `Kept for ${job.value!.head.name}: ${n} line${n === 1 ? '' : 's'}.` : 'Nothing more of it is free here.',
   )
 }
+async function instead(need: string, item: string) {
+  if (!(await saved()) || !(await does('instead', { need, item }))) return
+  const of = job.value!.lines.find(l => l.item === item)!
+  strip.say(`${of.named.name}, ${of.note}.`, 'good')
+}
 async function release(need: string | null = null) {
   if ((await saved()) && (await does('freeing', { need }))) strip.say('It is free again, for whoever comes first.')
 }
@@ -290,6 +295,7 @@ watch(
           @settle="draft.settleLine"
           @kept="told"
           @free="l => void release(l)"
+          @instead="(need, item) => void instead(need, item)"
         />
         <p v-else class="px-5 pb-3 soft">It needs nothing yet: scan or type what it will take.</p>
         <div v-if="writes" data-add class="px-5 py-3 no-print">

@@ -9,7 +9,7 @@ import { oneMore } from '../ledger/one-more.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import PaperEnded from '../papers/PaperEnded.vue'
 import { useScan } from '../scan/store.ts'
-import { get, said } from '../shell/api.ts'
+import { call, get, said } from '../shell/api.ts'
 import { live, onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
@@ -23,6 +23,7 @@ import { decimal } from '@shelve/core'
 import JobsTabs from './JobsTabs.vue'
 import PickFetched from './PickFetched.vue'
 import PickLines from './PickLines.vue'
+import PickShort from './PickShort.vue'
 
 const props = defineProps<{ id: string }>()
 const slip = useSlip()
@@ -155,6 +156,26 @@ function add(of: string, m?: CodeMeaning) {
   go(slip.content.lines.at(-1)!.id)
 }
 useScan().wants(scanned)
+/** What its jobs need and is here by now goes on the list, behind what stands there. */
+async function more() {
+  try {
+    await slip.save()
+    pick.value = await call<PickView>('POST', `/api/picks/${props.id}/more`)
+    toNext()
+  } catch (e) {
+    strip.say(said(e), 'bad')
+  }
+}
+/** Something else is taken for a need, and picked at once where it is here. */
+async function instead(s: PickView['short'][number], item: string) {
+  try {
+    await call('POST', `/api/jobs/${s.job.id}/instead`, { body: { need: s.need, item } })
+    await load()
+    if (pick.value?.more.length) await more()
+  } catch (e) {
+    strip.say(said(e), 'bad')
+  }
+}
 async function putDown() {
   if (!taken.value || slip.booking) return
   const booked = await slip.book()
@@ -269,6 +290,10 @@ const padPacks = computed(() =>
           :refused="l => isTaken(l) && slip.lineRefusals(l.id).length > 0"
           @go="go"
         />
+        <p v-if="pick.more.length" class="notice mx-5 my-3 no-print">
+          {{ pick.more.join(', ') }} {{ pick.more.length === 1 ? 'is' : 'are' }} here by now.
+          <button type="button" class="btn btn-small ml-2" @click="more">Put it on the list</button>
+        </p>
         <footer class="px-5 py-3 border-t border-hair flex flex-wrap gap-3 no-print foot">
           <button
             type="button"
@@ -296,23 +321,7 @@ const padPacks = computed(() =>
         <PickFetched v-if="pick.state === 'ready'" :id="id" :name="pick.name" class="justify-start!" @said="load" />
       </div>
     </section>
-    <aside v-if="pick.short.length">
-      <h2 class="mb-2">Not here</h2>
-      <ul class="card">
-        <li v-for="s in pick.short" :key="s.job.id + s.item.id" class="row">
-          <span class="min-w-0"
-            ><RouterLink class="go" :to="{ name: 'job', params: { id: s.job.id } }">{{ s.item.name }}</RouterLink>
-            <span class="soft text-[12px] block"
-              >{{ s.job.code
-              }}<template v-for="e in s.elsewhere" :key="e.place">
-                · {{ f.number(e.quantity) }} in {{ e.place }}</template
-              ></span
-            ></span
-          ><span class="mono">{{ f.number(s.quantity) }}</span>
-        </li>
-      </ul>
-      <p class="soft text-[12px] mt-2">It stays owed to its job, and is offered again when it has come.</p>
-    </aside>
+    <PickShort v-if="pick.short.length" :short="pick.short" :picking="picking" @take="instead" />
     <AskDialog :open="dropping" title="Drop this list?" @close="dropping = false">
       <p>
         Nothing of it was put down: what you hold goes back to where it lay.
@@ -368,16 +377,6 @@ const padPacks = computed(() =>
   font-size: 17px;
   min-height: 48px;
   padding: 8px 22px;
-}
-.row {
-  display: flex;
-  justify-content: space-between;
-  gap: 12px;
-  padding: 8px 14px;
-  border-bottom: 1px solid var(--hair);
-}
-.row:last-child {
-  border-bottom: 0;
 }
 @media (max-width: 1023px) {
   .two {
