@@ -135,6 +135,17 @@ export const SlipHead = z
       .default([]),
     costCentre: idOf('cost_centre').nullable().default(null),
     job: idOf('job').nullable().default(null),
+    /** It is for several, each for its part in per cent; then `job` and `costCentre` say nothing. */
+    among: z
+      .array(
+        z.object({
+          job: idOf('job').nullable().default(null),
+          costCentre: idOf('cost_centre').nullable().default(null),
+          percent: z.string().max(20).default(''),
+        }),
+      )
+      .max(12)
+      .default([]),
     reason: idOf('reason').nullable().default(null),
     /** What a change of cost method changes to; its lines name the items, `unitCost` a standard cost. */ method:
       Method.nullable().default(null),

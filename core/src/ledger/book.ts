@@ -61,7 +61,7 @@ function judge(books: Books, slip: SlipDraft, context: BookContext, effectiveAt:
   return [
     ...judgeTime(books, context, effectiveAt),
     ...slip.lines.flatMap(l => [
-      ...judgeLine(books, context, slip.kind, l, effectiveAt),
+      ...judgeLine(books, context, slip.kind, l, effectiveAt, slip.lines),
       ...judgeSince(books, l.itemId, effectiveAt, l.lineId),
     ]),
     ...counts.flatMap(c => [

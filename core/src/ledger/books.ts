@@ -75,6 +75,8 @@ export interface DraftLine {
   readonly from: number
   readonly to: number
   readonly quantity: Quantity
+  /** A part of what is shared out among several, in one line: only all of it is counted in the item's decimals. */
+  readonly shared?: boolean
   readonly goods?: Value | null
   readonly weight?: bigint
   /** Of a line that replaces an invoiced one: the amount that the invoice states for it. */

@@ -156,7 +156,7 @@ function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact:
     const kind = factKind(work.books.accountKind(line.from)!, work.books.accountKind(line.to)!)
     const found = kind
       ? [
-          ...judgeLine(work.books, work.context, slipKindOf(kind, work, line), line, happened),
+          ...judgeLine(work.books, work.context, slipKindOf(kind, work, line), line, happened, change.by),
           ...judgeSince(work.books, line.itemId, effectiveAt, lineId, fact.costSeq),
         ]
       : []

@@ -1,4 +1,4 @@
-import { MOST } from '../quantity/micro.ts'
+import { MOST, type Quantity } from '../quantity/micro.ts'
 import { fits, formatDecimal } from '../quantity/decimal.ts'
 import { lotState } from '../lots/state.ts'
 import type { Books, BookContext, DraftLine, SlipDraft } from './books.ts'
@@ -72,11 +72,30 @@ const needsUsable = (books: Books, kind: SlipKind, line: DraftLine): boolean =>
   NEEDS_USABLE.has(kind) && fromPlace(books, line) && books.accountKind(line.to) !== 'waste' && !line.override
 
 /**
- * Judges a line by itself, as of the instant it is dated: accounts that fit the slip, an amount that can be, a lot
+ * What is counted in the item's decimals: a line's quantity; of what is shared out among several all that leaves one shelf
+ * of one lot (or comes there), so that a shelf never holds a part of a whole one.
+ */
+function wholeOf(books: Books, line: DraftLine, slip: readonly DraftLine[]): Quantity {
+  if (!line.shared) return line.quantity
+  const shelf = (l: DraftLine) => (fromPlace(books, l) ? l.from : books.accountKind(l.to) === 'place' ? l.to : 0)
+  return slip
+    .filter(l => l.shared && l.lineId === line.lineId && l.lotId === line.lotId && shelf(l) === shelf(line))
+    .reduce((sum, l) => sum + l.quantity, 0n)
+}
+
+/**
+ * Judges a line by itself (`slip`: among all lines beside it), as of the instant it is dated: accounts that fit the slip, an amount that can be, a lot
  * that belongs to the item and may be
  * used. What there is of it is judged later, on the whole slip.
  */
-export function judgeLine(books: Books, context: BookContext, kind: SlipKind, line: DraftLine, at: number): Refusal[] {
+export function judgeLine(
+  books: Books,
+  context: BookContext,
+  kind: SlipKind,
+  line: DraftLine,
+  at: number,
+  slip: readonly DraftLine[] = [line],
+): Refusal[] {
   const { lineId } = line
   const item = books.item(line.itemId)
   if (!item) return [refuse('unknown_item', lineId, 'item', { item: line.itemId })]
@@ -96,9 +115,12 @@ export function judgeLine(books: Books, context: BookContext, kind: SlipKind, li
     found.push(
       refuse('too_large', lineId, 'quantity', { given: formatDecimal(line.quantity), most: formatDecimal(MOST) }),
     )
-  else if (!fits(line.quantity, item.decimals))
+  else if (!fits(wholeOf(books, line, slip), item.decimals))
     found.push(
-      refuse('too_many_decimals', lineId, 'quantity', { given: formatDecimal(line.quantity), decimals: item.decimals }),
+      refuse('too_many_decimals', lineId, 'quantity', {
+        given: formatDecimal(wholeOf(books, line, slip)),
+        decimals: item.decimals,
+      }),
     )
   // A charge goes from its supplier to whoever is charged and never lies anywhere (rule 68); so does what is bought for someone.
   if (item.kept !== 'stock' && (from === 'place' || to === 'place'))

@@ -477,6 +477,62 @@ describe('nothing below zero, now or at any minute since, and who is told what',
   }).timeout(60_000)
 })
 
+describe('what is shared out among several', () => {
+  const issue = (w: World, ...parts: [to: number, quantity: string, more?: object][]) =>
+    w.try({
+      kind: 'issue',
+      lines: parts.map(([to, q, more]) => w.line(A.shelf, to, q, { lineId: 'x', shared: true, ...more })),
+    })
+  const boxes = () => {
+    const w = new World([{ method: 'average', decimals: 0, lots: 2 }])
+    w.receive('10', '20')
+    return w
+  }
+  it('is whole at its shelf, lot by lot, whatever the parts; each is charged its own', () => {
+    const w = boxes()
+    const r = issue(w, [A.jobA, '0.75'], [A.jobB, '0.25'])
+    expect(
+      'movements' in r && r.movements.map(m => [m.to, formatDecimal(m.quantity), formatDecimal(m.value)]),
+    ).to.deep.equal([
+      [A.jobA, '0.75', '1.5'],
+      [A.jobB, '0.25', '0.5'],
+    ])
+  })
+  for (const [what, parts] of [
+    [
+      'not whole together',
+      [
+        [A.jobA, '0.75'],
+        [A.jobB, '0.26'],
+      ],
+    ],
+    [
+      'whole together, on two lines',
+      [
+        [A.jobA, '0.75'],
+        [A.jobB, '0.25', { lineId: 'y' }],
+      ],
+    ],
+    [
+      'whole together, of two lots',
+      [
+        [A.jobA, '0.75'],
+        [A.jobB, '0.25', { lotId: 101 }],
+      ],
+    ],
+    [
+      'whole together, one of them no part',
+      [
+        [A.jobA, '0.75'],
+        [A.jobB, '0.25', { shared: false }],
+      ],
+    ],
+  ] as const)
+    it(`is refused: ${what}`, () => {
+      const r = issue(boxes(), ...(parts as unknown as [number, string, object?][]))
+      expect('movements' in r ? [] : r.map(x => x.code)).to.include('too_many_decimals')
+    })
+})
 describe('what is made or relabelled', () => {
   it('stands at one place in the order of costing, what goes in before what comes out, in whatever order it is written', () => {
     const w = new World([{ method: 'average' }, { method: 'average' }])

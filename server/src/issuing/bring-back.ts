@@ -1,5 +1,5 @@
 import type { SlipLine } from '@shelve/contract'
-import { type DraftLine, type Fact, formatDecimal, min, type Quantity } from '@shelve/core'
+import { type DraftLine, type Fact, formatDecimal, min, type Quantity, sharedOut } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
 import { factAt, factsOfLine, returnable } from '../ledger/index.ts'
 import type { Reading } from '../papers/index.ts'
@@ -16,6 +16,17 @@ const leftOf = (r: Reading, lineId: number): Used[] =>
   factsOfLine(r.house, r.books, lineId)
     .filter(f => f.kind === 'out' || f.kind === 'direct' || f.kind === 'recharge')
     .map(fact => ({ fact, free: fact.quantity - r.books.broughtBack(fact) }))
+
+/** Where a line was for several, each gives up its part of what they have. */
+function eachItsPart(used: readonly Used[], quantity: Quantity): Used[] {
+  const all = used.reduce((sum, u) => sum + u.free, 0n)
+  if (quantity >= all || new Set(used.map(u => u.fact.to)).size < 2) return [...used]
+  const parts = sharedOut(
+    quantity,
+    used.map(u => u.free),
+  )
+  return used.map((u, i) => ({ ...u, free: parts[i]! }))
+}
 
 /** Of a line that replaces one: what that one took, which is free again. */
 const freed = (r: Reading): Used[] =>
@@ -39,6 +50,7 @@ function giveUp(
 ): DraftLine[] {
   const out: DraftLine[] = []
   let left = quantity
+  const shared = new Set(used.map(u => u.fact.to)).size > 1
   for (const { fact, free } of used) {
     const x = min(free, left)
     if (x <= 0n) continue
@@ -52,6 +64,7 @@ function giveUp(
       from: fact.to,
       to: goal,
       quantity: x,
+      shared,
       ref: { costSeq: fact.costSeq, part: fact.part },
       needId: fact.needId ?? null,
     })
@@ -86,6 +99,7 @@ export function bringBack(house: House, r: Reading, line: SlipLine): DraftLine[]
   const quantity = r.quantity(line, owner)
   if (quantity === undefined) return []
   const spoiled = line.reason === null ? undefined : wastedBy(house, r, line)
+  used = source ? eachItsPart(used, quantity) : used
   used.sort((a, b) => b.fact.costSeq - a.fact.costSeq)
   return giveUp(r, line, owner, quantity, used, fact => {
     if (spoiled !== undefined) return spoiled
@@ -111,5 +125,5 @@ export function recharge(r: Reading, line: SlipLine): DraftLine[] {
   const to = r.usedBy()
   if (quantity === undefined) return []
   if (used.some(u => u.fact.to === to)) return (r.no(line, 'charged_there', 'costCentre'), [])
-  return giveUp(r, line, item, quantity, used, () => to)
+  return giveUp(r, line, item, quantity, eachItsPart(used, quantity), () => to)
 }

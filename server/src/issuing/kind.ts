@@ -1,6 +1,6 @@
 import type { SlipLine } from '@shelve/contract'
-import type { DraftLine } from '@shelve/core'
-import { type Kind, outward, type Reading } from '../papers/index.ts'
+import { type DraftLine, readParts, sharedOut } from '@shelve/core'
+import { type Kind, outward, type Reading, receiverOf } from '../papers/index.ts'
 import { wastedBy } from '../waste/index.ts'
 import { bringBack, recharge } from './bring-back.ts'
 import type { House } from './house.ts'
@@ -27,7 +27,34 @@ export const kinds = (house: House): readonly Kind[] => [
 ]
 
 const issued = (r: Reading, line: SlipLine): DraftLine[] =>
-  r.moved(line, (item, quantity) => outward(r, line, item, quantity, r.usedBy(), { usable: true }))
+  r.moved(line, (item, quantity) => {
+    if (!r.content.head.among.length) return outward(r, line, item, quantity, r.usedBy(), { usable: true })
+    const among = amongOf(r)
+    if (!among) return []
+    // Each lot is shared out: what one of them is charged is so much of every lot.
+    const lines = outward(r, line, item, quantity, among.accounts[0]!, { usable: true })
+    return lines.flatMap(l =>
+      sharedOut(l.quantity, among.weights).flatMap((part, i) =>
+        part > 0n ? [{ ...l, quantity: part, shared: true, to: among.accounts[i]! }] : [],
+      ),
+    )
+  })
+
+/** For whom it is where that is several, and for which part each. */
+function amongOf(r: Reading): { accounts: readonly number[]; weights: readonly bigint[] } | undefined {
+  const { among, job, costCentre } = r.content.head
+  if (job !== null || costCentre !== null) return void r.once('among_or_one', 'among')
+  const accounts = among.map(a =>
+    receiverOf(r.house, r.books.making, a, (code, name) => {
+      if (code === 'for_whom' || r.begins) r.once(code, 'among', { name })
+    }),
+  )
+  if (new Set(accounts).size < accounts.length) return void r.once('among_twice', 'among')
+  const parts = readParts(among.map(a => a.percent))
+  if (parts.ok) return { accounts, weights: parts.weights }
+  if (parts.at === null) return void r.once('among_not_whole', 'among', { sum: parts.sum })
+  return void r.once('not_a_part', 'among', { given: among[parts.at]!.percent.trim() })
+}
 
 /** What spoiled while it was handed out or used: wasted, of the job that it was for. */
 function spoiled(house: House, r: Reading, line: SlipLine): DraftLine[] {

@@ -13,8 +13,13 @@ export type SlipRecord = typeof slip.$inferSelect
 /** What a slip is about, in a few words: it stands in lists instead of a name. */
 export function titleOf(house: House, content: SlipContent): string {
   const { head } = content
-  const job = head.job ? house.rows.job.get({ uid: head.job })?.name : undefined
-  const centre = head.costCentre ? house.rows.costCentre.get({ uid: head.costCentre })?.name : undefined
+  const named = [head, ...head.among].flatMap(
+    ({ job, costCentre }) =>
+      (job ? house.rows.job.get({ uid: job })?.name : undefined) ??
+      (costCentre ? house.rows.costCentre.get({ uid: costCentre })?.name : undefined) ??
+      [],
+  )
+  const receiver = named.length > 2 ? `${named[0]} and ${named.length - 1} more` : named.join(' and ') || undefined
   const place = content.place ? house.places.row(house.places.id(content.place) ?? -1)?.name : undefined
   /** A line that names another slip's line and no item is about that line's item. */
   const itemOf = (l: SlipLine): string | null => {
@@ -23,7 +28,7 @@ export function titleOf(house: House, content: SlipContent): string {
   }
   const items = [...new Set(content.lines.map(itemOf))].flatMap(uid => (uid ? [house.known.item(uid)?.name ?? ''] : []))
   const first = items[0] ? `${items[0]}${items.length > 1 ? ` and ${items.length - 1} more` : ''}` : ''
-  return house.kinds.get(content.kind)!.title({ house, content, first, receiver: job ?? centre, place })
+  return house.kinds.get(content.kind)!.title({ house, content, first, receiver, place })
 }
 
 /** A slip with the numbers that it and its lines have or will get: reading it needs them, and writes nothing. */

@@ -28,7 +28,9 @@ export function takenFromJobs(
   const reserved = house.rows.reservedItems.all({ ids: JSON.stringify([...lines.keys()]) }).map(r => r.item)
   if (!reserved.length) return []
   const out: TakenFromJob[] = []
-  const own = content.head.job ? house.rows.job.get({ uid: content.head.job })?.id : undefined
+  const own = [content.head, ...content.head.among].flatMap(a =>
+    a.job ? (house.rows.job.get({ uid: a.job })?.id ?? []) : [],
+  )
   // As they stand at this moment: a slip that is booked beside this one may have taken some already.
   for (const it of house.stock.now(reserved).values()) {
     const after = new Map(house.stock.after(it, booked, books).held.map(h => [h.reservation.id, h]))
@@ -41,7 +43,7 @@ export function takenFromJobs(
       if (lost > 0n) byJob.set(job, (byJob.get(job) ?? 0n) + lost)
     }
     // What a job wastes of its own is no news to it.
-    if (own !== undefined) byJob.delete(own)
+    for (const job of own) byJob.delete(job)
     for (const [jobId, quantity] of byJob) out.push({ lineId: lines.get(it.id)!, itemId: it.id, jobId, quantity })
   }
   return out

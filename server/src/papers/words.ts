@@ -43,6 +43,13 @@ const WORDS: Record<string, (d: D) => string> = {
   credit_needed: () => 'What does the supplier credit for it? Type 0 if nothing.',
   supplier_needed: () => 'Who brought it? Type the supplier’s name.',
   for_whom: () => 'Who or what is it for? Choose a job or a cost centre.',
+  among_or_one: () => 'It is for one, or for several: take one of the two off.',
+  among_twice: () => 'The same stands there twice: one part for each is enough.',
+  among_not_whole: d => `The parts add up to ${text(d.sum)} %, and not to 100 %. Change one of them.`,
+  not_a_part: d =>
+    d.given
+      ? `${text(d.given)} is no part of it: type a number above 0 and up to 100.`
+      : 'For which part of it is each? Type it in per cent.',
   for_whom_ended: d => `${text(d.name)} is not in use any more. Choose another, or take it into use again in Set-up.`,
   takes_reserved: d =>
     `${text(d.quantity)}${d.unit === 'each' ? '' : ` ${text(d.unit)}`} of this is set aside ` +

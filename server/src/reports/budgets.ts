@@ -1,6 +1,17 @@
 import { eq } from 'drizzle-orm'
 import type { BudgetRow, Budgets, SlipContent } from '@shelve/contract'
-import { atCost, type Booked, formatDecimal, max, percentOf, type Refusal, refuse, type Value } from '@shelve/core'
+import {
+  atCost,
+  type Booked,
+  formatDecimal,
+  max,
+  percentOf,
+  readParts,
+  type Refusal,
+  refuse,
+  sharedOut,
+  type Value,
+} from '@shelve/core'
 import { budget, costCentre, ENDED, job } from '../costcentres/index.ts'
 import { jobPlan } from '../jobs/index.ts'
 import type { StockItem } from '../position/index.ts'
@@ -120,12 +131,14 @@ function chargedBy(house: House, content: SlipContent, lineId: (uid: string) => 
   const isWaste = (account: number) => house.rows.account.get({ id: account })?.kind === 'waste'
   const of = (centre: number | null, value: Value, line: string | null): Charged[] =>
     centre === null || value <= 0n ? [] : [{ centre, value, line }]
-  if (content.kind === 'issue')
-    return of(
-      centreOf(content.head),
-      sum(m => m.kind === 'out' && !isWaste(m.to)),
-      null,
-    )
+  if (content.kind === 'issue') {
+    const { among } = content.head
+    const value = sum(m => m.kind === 'out' && !isWaste(m.to))
+    const parts = readParts(among.map(a => a.percent))
+    if (!among.length || !parts.ok) return of(centreOf(content.head), value, null)
+    // By their parts: an account that nobody was charged by yet is not there to be asked whose it is.
+    return sharedOut(value, parts.weights).flatMap((part, i) => of(centreOf(among[i]!), part, null))
+  }
   if (content.kind === 'recharge') {
     const centre = centreOf(content.head)
     // From one job of theirs to another of theirs charges them nothing.

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 /** What a slip says as a whole: from whom, for whom, why, when. */
 import { computed, ref, watch } from 'vue'
+import { equalParts } from '@shelve/core'
 import type { Named, SlipKind } from '@shelve/contract'
 import { get } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
+import AmongFields from '../issuing/AmongFields.vue'
 import MakeHead from '../jobs/MakeHead.vue'
 import ForWhom from '../places/ForWhom.vue'
 import { useParties } from '../places/parties.ts'
@@ -86,6 +88,16 @@ const forWhom = computed({
     Object.assign(head.value, who)
   },
 })
+/** Whom it was for so far is one of them. */
+function share() {
+  const [first, second] = equalParts(2) as [string, string]
+  const { job, costCentre } = head.value
+  head.value.among = [
+    { job, costCentre, percent: first },
+    { job: null, costCentre: null, percent: second },
+  ]
+  Object.assign(head.value, { job: null, costCentre: null })
+}
 const forLabel = computed(() =>
   straight.value ? 'Straight to, for what is bought for someone' : props.kind === 'issue' ? 'For' : 'From',
 )
@@ -129,7 +141,13 @@ const more = ref(
       </p>
     </template>
     <template v-if="kind === 'issue' || kind === 'bring_back' || straight">
-      <label class="grow min-w-48"
+      <AmongFields
+        v-if="head.among.length"
+        v-model="head.among"
+        :invalid="slip.tried && slip.headRefusals.some(r => r.field === 'among')"
+        @done="emit('done')"
+      />
+      <label v-else class="grow min-w-48"
         ><span class="label">{{ forLabel }}</span>
         <ForWhom
           v-model="forWhom"
@@ -137,6 +155,15 @@ const more = ref(
           :invalid="missing('for_whom') || missing('for_whom_ended')"
           @done="emit('done')"
       /></label>
+      <button
+        v-if="kind === 'issue' && !head.among.length"
+        type="button"
+        class="btn btn-quiet btn-small"
+        title="Several are charged, each a part of it"
+        @click="share"
+      >
+        For several
+      </button>
       <label v-if="!straight" class="w-44"
         ><span class="label">{{ kind === 'issue' ? 'Taken by' : 'Brought by' }}</span
         ><input v-model="slip.content.taker" class="field field-small"

@@ -40,7 +40,7 @@ export function useEachScan(
   }
   /** The next one is for the same, until something else is said. */
   function goesOn({ head, taker }: SlipContent, done: SlipView) {
-    Object.assign(slip.content.head, { job: head.job, costCentre: head.costCentre })
+    Object.assign(slip.content.head, { job: head.job, costCentre: head.costCentre, among: head.among })
     slip.content.taker = taker
     const what = done.lines.map(l => `${l.item?.name ?? ''} ${f.number(l.quantity)} ${l.item?.unit ?? ''}`).join(', ')
     booked.value = [{ slip: done, what, back: null }, ...booked.value].slice(0, SHOWN)

@@ -58,7 +58,9 @@ const found = computed<Choice[]>(() => {
   // A word means what begins with it; only where nothing does, what it stands in.
   const begins = among((text, w) => text.includes(` ${w}`))
   const rows = begins.length ? begins : among((text, w) => text.includes(w))
-  const first = (c: Choice) => Number(!plain(c.name).startsWith(of[0] ?? ''))
+  // Whose name begins with all that was typed is meant before whose name only begins with its first word.
+  const typed = plain(words.value.trim())
+  const first = (c: Choice) => (plain(c.name).startsWith(typed) ? 0 : plain(c.name).startsWith(of[0] ?? '') ? 1 : 2)
   const name = words.value.trim()
   return [
     ...rows.sort((a, b) => first(a) - first(b)),
