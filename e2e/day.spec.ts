@@ -17,7 +17,7 @@ test('the whole day by keyboard and scanner bursts alone', async ({ page, demo }
   await expect(page.getByText(`${before.vials} → ${before.vials + 300} each`)).toBeVisible()
   // Nothing is booked without a supplier; the reason stands where it is missing.
   await page.keyboard.press('Control+Enter')
-  await expect(page.getByText('Who brought it? Type the supplier’s name.')).toBeVisible()
+  await expect(page.getByText('Which supplier is it? Type the name.')).toBeVisible()
   await page.getByLabel('Supplier').focus()
   await type(page, 'Ostrelith')
   await page.keyboard.press('Control+Enter')

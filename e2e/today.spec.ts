@@ -33,6 +33,24 @@ test('what is out of date is seen on Today, wasted in one go, and gone from anot
   await other.context().close()
 })
 
+test('what runs out of date goes back to its supplier, for what they credit', async ({ page, demo }) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  await page.goto(`${demo.url}/waste/expiring?days=90`)
+  await page.locator('tbody input[type=checkbox]').first().press('Space')
+  await page.getByRole('button', { name: 'Give back' }).press('Enter')
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^What goes back to the supplier/)
+  await expect(page.getByRole('link', { name: 'Receive', exact: true }).last()).toBeVisible()
+  await page.getByLabel('Supplier', { exact: true }).fill('Quillfern')
+  await page.getByLabel('Supplier', { exact: true }).press('Enter')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText('What does the supplier credit for it? Type 0 if nothing.')).toBeVisible()
+  await page.getByLabel(/^Price of one/).fill('0.50')
+  await expect(page.getByRole('button', { name: 'Book 1 line' })).toBeEnabled()
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText(/SR-\d+ is booked: 1 line/)).toBeVisible()
+  expect(await verified(page, demo)).toEqual([])
+})
+
 test('Today is arranged to one’s own taste, and stays so on another device', async ({ page, demo, browser }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Wednesday 25 November: what is waiting')

@@ -60,6 +60,13 @@ export const router = createRouter({
       meta: { right: 'book', tab: 'issue', title: 'Bring back' },
     },
     {
+      path: '/give-back/:id?',
+      name: 'supplier_return',
+      component: slipView,
+      props: r => ({ kind: 'supplier_return', id: r.params.id || undefined }),
+      meta: { right: 'book', tab: 'receive', title: 'Give back' },
+    },
+    {
       path: '/make/:id?',
       name: 'make',
       component: slipView,

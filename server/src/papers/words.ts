@@ -41,7 +41,7 @@ const WORDS: Record<string, (d: D) => string> = {
   price_out_of_range: d => `${text(d.given)} cannot be a price.`,
   discount_too_large: () => 'The discount is larger than the price.',
   credit_needed: () => 'What does the supplier credit for it? Type 0 if nothing.',
-  supplier_needed: () => 'Who brought it? Type the supplier’s name.',
+  supplier_needed: () => 'Which supplier is it? Type the name.',
   for_whom: () => 'Who or what is it for? Choose a job or a cost centre.',
   among_or_one: () => 'It is for one, or for several: take one of the two off.',
   among_twice: () => 'The same stands there twice: one part for each is enough.',

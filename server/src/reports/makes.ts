@@ -10,6 +10,8 @@ interface Side {
   readonly quantity: Quantity
   readonly slipId: number
   readonly placeId: number
+  /** The lot that all of an item is that is kept without lots: it is named and not followed. */
+  readonly plain: number
 }
 /**
  * Reads the makes of which some lots came, or into which they went: as they stand, and as far as they happened where the
@@ -29,7 +31,8 @@ export function makesReader(house: House, scope: Scope) {
       `select cost_seq as costSeq, lot_id as lotId, kind,
          sum(case when reverses is null then quantity else -quantity end) as quantity,
          max(case when reverses is null then slip_id end) as slipId,
-         max(case when reverses is null then case kind when 'event_out' then from_id else to_id end end) as placeId
+         max(case when reverses is null then case kind when 'event_out' then from_id else to_id end end) as placeId,
+         (select code is null from lot where lot.id = lot_id) as plain
        from movement
        where cost_seq in (select value from json_each(?)) and kind in ('event_out', 'event_in') and quantity > 0
          and (from_id = ? or to_id = ?)
@@ -40,6 +43,7 @@ export function makesReader(house: House, scope: Scope) {
   const opened = openingsReader(house)
   /** By what slip each make was booked. */
   const slips = new Map<number, number>()
+  const plain = new Set<number>()
   const makesOf = (lots: readonly number[], way: 'up' | 'down'): MadeLots[] => {
     const asked = new Set(lots)
     const found = seqs.all(JSON.stringify(lots), way === 'up' ? 'event_in' : 'event_out') as number[]
@@ -55,13 +59,14 @@ export function makesReader(house: House, scope: Scope) {
       slips.set(id, Math.max(...of.map(s => s.slipId)))
       const parts = (kind: string) =>
         of.flatMap(s => (s.kind === kind ? [{ lot: s.lotId, quantity: BigInt(s.quantity) }] : []))
+      for (const s of of) if (s.plain) plain.add(s.lotId)
       const make = { id, inputs: parts('event_out'), outputs: parts('event_in') }
       // Where one make stands in the place of another, what only that other one was about is no part of it.
       return (way === 'up' ? make.outputs : make.inputs).some(p => asked.has(p.lot)) ? [make] : []
     })
     return [...makes, ...openings]
   }
-  return { makesOf, slips }
+  return { makesOf, slips, goesOn: (lot: number): boolean => !plain.has(lot) }
 }
 
 /** A container that was opened of a lot: how much was in it, less what was taken back of that. */

@@ -15,31 +15,23 @@ import { makesReader } from './makes.ts'
 type LotRow = typeof lot.$inferSelect
 const named = (it: ItemRow) => ({ id: it.uid, code: it.code, name: it.name, unit: it.unit })
 
-function lotsBy(house: House, ids: readonly number[]): ReadonlyMap<number, LotRow> {
-  const rows = house.db
-    .select()
-    .from(lot)
-    .where(sql`${lot.id} in (select value from json_each(${JSON.stringify(ids)}))`)
-    .all()
+/** As much of a lot as is told of it; read past the types, since there may be thousands of one. */
+type LotTold = Pick<LotRow, 'id' | 'uid' | 'itemId' | 'code' | 'expiry' | 'held'>
+function lotsBy(house: House, ids: readonly number[]): ReadonlyMap<number, LotTold> {
+  const rows = house.store.client
+    .prepare(
+      `select id, uid, item_id as itemId, code, expiry, held from lot where id in (select value from json_each(?))`,
+    )
+    .safeIntegers(false)
+    .all(JSON.stringify(ids)) as LotTold[]
   return new Map(rows.map(l => [l.id, l]))
-}
-
-/** What is kept without lots has one for all of it: it is named and not followed. */
-const hasCode = (house: House) => {
-  const st = house.db
-    .select({ code: lot.code })
-    .from(lot)
-    .where(eq(lot.id, sql.placeholder('id')))
-    .prepare()
-  return (id: number): boolean => st.get({ id })?.code !== null
 }
 
 /** What a lot is made of and what is made of it, who got any of that, and where something of it lies still. */
 export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
   const start = house.db.select().from(lot).where(eq(lot.uid, uid)).get()
   if (!start || !wasSeen(house, start, scope)) throw notFound('lot')
-  const { makesOf, slips } = makesReader(house, scope)
-  const goesOn = hasCode(house)
+  const { makesOf, slips, goesOn } = makesReader(house, scope)
   const follow = (way: 'up' | 'down') => traceLot(start.id, way, makesOf, goesOn)
   const [up, down] = [follow('up'), follow('down')]
   const lots = lotsBy(
@@ -48,14 +40,21 @@ export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
   )
   const numbers = slipsBy(house, [...new Set(slips.values())])
   const leftOf = leftReader(house, scope)
+  const today = house.today()
+  const names = new Map<number, ReturnType<typeof named>>()
+  const itemOf = (id: number) => {
+    const known = names.get(id) ?? named(house.known.itemById(id)!)
+    names.set(id, known)
+    return known
+  }
   const view = (t: TracedLot): LotTrace['up'][number] => {
     const l = lots.get(t.lot)!
     return {
       id: l.uid,
       code: l.code,
-      item: named(house.known.itemById(l.itemId)!),
+      item: itemOf(l.itemId),
       expiry: l.expiry,
-      state: lotState({ held: l.held as 'usable', expiry: l.expiry }, house.today()),
+      state: lotState({ held: l.held as 'usable', expiry: l.expiry }, today),
       depth: t.depth,
       quantity: formatDecimal(t.quantity),
       left: formatDecimal(leftOf(l).reduce((sum, x) => sum + x.quantity, 0n)),
@@ -73,7 +72,7 @@ export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
       leftOf(l).map(x => ({
         lot: l.uid,
         code: l.code,
-        item: named(house.known.itemById(l.itemId)!),
+        item: itemOf(l.itemId),
         place: house.places.name(x.placeId),
         quantity: formatDecimal(x.quantity),
       })),
@@ -84,7 +83,7 @@ export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
 /** What of lots lies where somebody may look: read once for each item, since there may be thousands of one. */
 function leftReader(house: House, scope: Scope) {
   const items = new Map<number, ReadonlyMap<number, readonly Leaf[]>>()
-  return (l: LotRow): readonly Leaf[] => {
+  return (l: LotTold): readonly Leaf[] => {
     let of = items.get(l.itemId)
     if (!of) {
       const here = house.stock.item(l.itemId)!.leaves.filter(x => x.quantity > 0n && isIn(scope, x.placeId))
@@ -95,7 +94,7 @@ function leftReader(house: House, scope: Scope) {
 }
 
 /** Whether a lot ever was where somebody may look. */
-function wasSeen(house: House, l: LotRow, scope: Scope): boolean {
+function wasSeen(house: House, l: LotTold, scope: Scope): boolean {
   if (!scope.within) return true
   const within = [...scope.within]
   const at = or(inArray(movement.fromId, within), inArray(movement.toId, within))
@@ -128,7 +127,7 @@ const passed = (r: { readonly fromKind: string; readonly toKind: string }): bool
   isGone(r.fromKind) && isGone(r.toKind) && r.fromKind !== 'supplier'
 
 /** Who has something of some lots: handed out, wasted or returned, net of what came back. */
-function gotOf(house: House, lots: readonly LotRow[], scope: Scope): LotTrace['got'] {
+function gotOf(house: House, lots: readonly LotTold[], scope: Scope): LotTrace['got'] {
   const rows = house.db
     .select({
       lotId: movement.lotId,
@@ -224,16 +223,16 @@ export function recallLot(
   caller: Caller,
   uid: string,
   { held, why }: { readonly held: 'held' | 'recalled'; readonly why: string },
-): LotRow[] {
+): LotTold[] {
   const start = house.rows.lot.get({ uid })
   if (!start) throw notFound('lot')
   // What is made of it is asked of all places: what may not be seen may not be missed either.
-  const { makesOf } = makesReader(house, house.places.scope())
-  const down = traceLot(start.id, 'down', makesOf, hasCode(house))
+  const { makesOf, goesOn } = makesReader(house, house.places.scope())
+  const down = traceLot(start.id, 'down', makesOf, goesOn)
   const rows = lotsBy(house, [start.id, ...down.map(t => t.lot)])
   const lots = [...rows.values()].filter(l => l.id === start.id || l.code !== null)
   for (const l of lots) demandLot(house, caller, l.uid)
   for (const l of lots) if (l.held !== held) setLotState(house, l.uid, held, why, caller.id)
   return lots.filter(l => l.held !== held && isMine(house, caller, l))
 }
-const isMine = (house: House, caller: Caller, l: LotRow): boolean => wasSeen(house, l, reach(house, caller))
+const isMine = (house: House, caller: Caller, l: LotTold): boolean => wasSeen(house, l, reach(house, caller))

@@ -50,6 +50,7 @@ const EDIT: Record<string, string> = {
   make: 'make',
   dispatch: 'dispatch',
   relabel: 'relabel',
+  supplier_return: 'supplier_return',
   arrival: 'arrival',
   count: 'sheet',
 }
@@ -126,6 +127,7 @@ const scanned = useTakers().filter(words => {
               'closing',
               'correction',
               'opening',
+              'supplier_return',
             ]"
             :key="k"
             :value="k"

@@ -25,7 +25,8 @@ const last = computed(() => {
   return formatDecimal((decimal(usual) * one.quantity + ONE / 2n) / ONE)
 })
 const paid = computed(() =>
-  effect.value?.value && Number(effect.value.quantity) > 0 && props.line.price.trim()
+  // What goes back is worth what it cost, whatever is credited for it.
+  effect.value?.value && Number(effect.value.value) > 0 && Number(effect.value.quantity) > 0 && props.line.price.trim()
     ? Number(effect.value.value) / Number(effect.value.quantity)
     : null,
 )

@@ -155,6 +155,18 @@ useGoOn(book)
 onUnmounted(() => void slip.save())
 
 const { line: padLine, item: padItem, packs: padPacks, press } = usePadLine()
+/** What goes out, or comes back the way it went: the two are a touch apart. */
+const SWAPS = [
+  [
+    { kind: 'issue', to: '/issue', word: 'Issue' },
+    { kind: 'bring_back', to: '/bring-back', word: 'Bring back' },
+  ],
+  [
+    { kind: 'receipt', to: '/receive', word: 'Receive' },
+    { kind: 'supplier_return', to: '/give-back', word: 'Give back' },
+  ],
+]
+const swaps = computed(() => SWAPS.find(s => s.some(w => w.kind === props.kind)))
 /** The places of the slip's area: one list for all lines, so that a line is drawn anew only where it changed. */
 const binsHere = computed<Place[]>(() => (slip.content.place ? session.within(slip.content.place) : []))
 const count = computed(() => slip.content.lines.length)
@@ -180,14 +192,18 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
               >
             </h1>
             <div
-              v-if="props.kind === 'issue' || props.kind === 'bring_back'"
+              v-if="swaps"
               class="flex gap-3 text-[13px] mt-1"
               role="navigation"
-              aria-label="Issue or bring back"
+              :aria-label="swaps.map(w => w.word).join(' or ')"
             >
-              <RouterLink to="/issue" class="touch swap" :class="{ on: props.kind === 'issue' }">Issue</RouterLink
-              ><RouterLink to="/bring-back" class="touch swap" :class="{ on: props.kind === 'bring_back' }"
-                >Bring back</RouterLink
+              <RouterLink
+                v-for="w in swaps"
+                :key="w.kind"
+                :to="w.to"
+                class="touch swap"
+                :class="{ on: props.kind === w.kind }"
+                >{{ w.word }}</RouterLink
               >
             </div>
             <div v-if="props.kind === 'waste'" class="text-[13px] mt-1">

@@ -29,7 +29,9 @@ const suppliers = ref<Named[]>([])
 const parties = useParties()
 const reasons = useReasons()
 const load = async <T,>(path: string) => (await get<{ rows: T[] }>(path)).rows
-if (props.kind === 'receipt')
+/** From a supplier, or back to one. */
+const withSupplier = ['receipt', 'supplier_return'].includes(props.kind)
+if (withSupplier)
   void load<Named>('/api/suppliers').then(r => {
     suppliers.value = r.filter(x => x.active)
   })
@@ -114,14 +116,14 @@ const more = ref(
 </script>
 <template>
   <div class="flex flex-wrap gap-x-4 gap-y-3 items-end text-[13px]">
-    <template v-if="kind === 'receipt'">
+    <template v-if="withSupplier">
       <label class="grow min-w-44"
         ><span class="label">Supplier</span
         ><input
           v-model="head.supplier"
           class="field field-small"
           list="suppliers"
-          placeholder="Who brought it"
+          :placeholder="kind === 'receipt' ? 'Who brought it' : 'Who takes it back'"
           data-for
           @keydown.enter.prevent="!$event.ctrlKey && emit('done')"
           :aria-invalid="missing('supplier_needed')"
@@ -129,10 +131,10 @@ const more = ref(
           <option v-for="s in suppliers" :key="s.id" :value="s.name" /></datalist
       ></label>
       <label class="w-36"
-        ><span class="label">Delivery note</span
+        ><span class="label">{{ kind === 'receipt' ? 'Delivery note' : 'Their number for it' }}</span
         ><input v-model="head.deliveryNote" v-code="noteScanned" class="field field-small mono"
       /></label>
-      <ChargeFields v-if="head.charges.length || session.seeValue" v-model="head.charges" />
+      <ChargeFields v-if="kind === 'receipt' && (head.charges.length || session.seeValue)" v-model="head.charges" />
       <p v-if="unknown && looked" class="basis-full flex flex-wrap gap-2 items-center" role="status">
         <span class="soft">“{{ head.supplier.trim() }}” is a new supplier.</span
         ><button v-if="meant" type="button" class="btn btn-small" @click="head.supplier = meant">

@@ -31,7 +31,7 @@ const shares = computed(() => props.way.share === true && new Set(props.lines.ma
         <th v-if="way.opens">Opened as, use by</th>
         <th v-if="way.to">Into</th>
         <th v-if="way.reason">Why</th>
-        <th v-if="way.price" class="text-right!">Price</th>
+        <th v-if="way.price" class="text-right!">{{ kind === 'supplier_return' ? 'Credited for one' : 'Price' }}</th>
         <th v-if="shares" class="text-right!">Part of the cost</th>
         <th><span class="sr-only">Remove</span></th>
       </tr>

@@ -1,6 +1,6 @@
 import type { KindsOfSlip } from '../ledger/kind.ts'
 
-/** What is received. */
+/** What is received, and what of it goes back. */
 export const KINDS: KindsOfSlip = {
   receipt: {
     title: 'What arrived',
@@ -12,5 +12,16 @@ export const KINDS: KindsOfSlip = {
     to: true,
     reason: false,
     pack: 'buying',
+  },
+  supplier_return: {
+    title: 'What goes back to the supplier',
+    what: 'Goes back',
+    hint: 'Scan or type what goes back',
+    lot: 'out',
+    price: true,
+    from: true,
+    to: false,
+    reason: false,
+    pack: 'issuing',
   },
 }

@@ -53,7 +53,7 @@ const all = (which: ExpiringRow[]) => {
 }
 
 /** A slip with a line for each lot that was chosen; it is looked at and booked like any other. */
-async function write(kind: Extract<SlipKind, 'issue' | 'move' | 'waste'>) {
+async function write(kind: Extract<SlipKind, 'issue' | 'move' | 'supplier_return' | 'waste'>) {
   const id = v7()
   if (kind === 'waste') await reasons.need()
   const expired = kind === 'waste' ? (reasons.all.find(r => r.name === 'Expired')?.id ?? null) : null
@@ -193,6 +193,13 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
           @click="write('move')"
         >
           Move</button
+        ><button
+          type="button"
+          class="btn"
+          v-wants="!picked.length ? 'Choose lots first, on the left of their lines.' : ''"
+          @click="write('supplier_return')"
+        >
+          Give back</button
         ><button
           type="button"
           class="btn btn-act"
