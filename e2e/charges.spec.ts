@@ -93,3 +93,35 @@ test('handed out for several, in parts that add up; what comes back, comes back 
   await expect(page.getByText(/BB-\d+ is booked: brought back/)).toBeVisible()
   await verified(page, demo)
 })
+
+test('whoever takes it scans their badge; on an empty slip the tablet changes hands', async ({
+  page,
+  browser,
+  demo,
+}) => {
+  const manager = await (await browser.newContext()).newPage()
+  await signIn(manager, demo, 'tova')
+  const people = (await (await manager.request.get(`${demo.url}/api/people`)).json()).rows as {
+    id: string
+    name: string
+  }[]
+  const id = people.find(p => p.name === 'Ruben Asker')!.id
+  const { badge } = (await (await manager.request.post(`${demo.url}/api/people/${id}/badge`)).json()) as {
+    badge: string
+  }
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const wipes = await item(page, demo, 'WIP-D')
+  await page.goto(`${demo.url}/issue`)
+  await isFor(page, 'Seabird survey')
+  await scan(page, wipes.codes[0]!)
+  await expect(page.getByLabel('Handed out: Lint-free wipes')).toHaveValue('1')
+  await scan(page, badge)
+  await expect(page.getByLabel('Taken by')).toHaveValue('Ruben Asker')
+  await expect(page.getByRole('button', { name: 'Ruben Asker works here now' })).toBeVisible()
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
+  await expect(page.getByLabel('Taken by')).toHaveValue('')
+  // Nothing stands on the slip now: whoever scans a badge goes on here.
+  await scan(page, badge)
+  await expect(page.getByRole('button', { name: /Ruben Asker keeper/ })).toBeVisible()
+})

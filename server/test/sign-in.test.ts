@@ -42,6 +42,19 @@ describe('signing in', () => {
     )
   })
 
+  it('whose badge it is, is told to whoever may book, and to nobody else; one that nobody has is noted', async () => {
+    await person(w, 'Ruben', 'keeper')
+    const badge = await badgeOf('ruben')
+    const ask = (c: Client, b = badge) => c.call<{ name: string }>('POST', '/api/session/badge', { badge: b })
+    expect((await ask(w.c)).body.name).to.equal('Ruben')
+    expect((await ask(w.c, badge.toLowerCase())).body.name, 'as a scanner may send it').to.equal('Ruben')
+    const observer = await person(w, 'Linnea', 'observer', w.lab.id)
+    expect([(await ask(observer)).status, (await ask(new Client(w.c.base))).status]).to.deep.equal([403, 401])
+    expect((await ask(w.c, 'SVB-0000000000000000')).body.code).to.equal('unknown_badge')
+    // An older badge says nothing any more.
+    const next = await badgeOf('ruben')
+    expect([(await ask(w.c)).status, (await ask(w.c, next)).body.name]).to.deep.equal([403, 'Ruben'])
+  })
   it('a badge is kept as a hash, and is the code of nothing', async () => {
     await person(w, 'Ruben', 'keeper')
     const badge = await badgeOf('ruben')

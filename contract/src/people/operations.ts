@@ -44,6 +44,12 @@ export const operations = {
     body: people.HandsInput,
     answer: people.Me,
   }),
+  badgeHolder: op('post', '/api/session/badge', 'Whose badge it is: who takes something, or brings it', {
+    right: 'book',
+    status: 201,
+    body: people.BadgeInput,
+    answer: people.BadgeHolder,
+  }),
   sessions: op('get', '/api/sessions', 'Who is signed in where', {
     answer: z.object({ rows: z.array(people.SessionView) }),
   }),

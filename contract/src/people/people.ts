@@ -68,11 +68,10 @@ export const ChangedPerson = z
 export const Pin = z.string().regex(/^\d{4,8}$/, 'four to eight digits')
 export const PinInput = z.object({ password: z.string().max(200), pin: Pin.nullable() }).meta({ id: 'PinInput' })
 /** Who takes over a tablet that somebody is signed in on. */
+export const BadgeInput = z.object({ badge: z.string().min(4).max(60) }).meta({ id: 'BadgeInput' })
+export const BadgeHolder = z.object({ name: z.string() }).meta({ id: 'BadgeHolder' })
 export const HandsInput = z
-  .union([
-    z.object({ badge: z.string().min(4).max(60) }),
-    z.object({ signIn: z.string().max(60), pin: z.string().max(8) }),
-  ])
+  .union([BadgeInput, z.object({ signIn: z.string().max(60), pin: z.string().max(8) })])
   .meta({ id: 'HandsInput' })
 export const AuditKind = z.enum([
   'begun',

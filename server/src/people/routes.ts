@@ -3,7 +3,16 @@ import type { House } from './house.ts'
 import { newPassword } from './passwords.ts'
 import { addPerson, changePerson, newBadge, peopleList, peopleUid, setPassword, setPin } from './people.ts'
 import { keepPreference, preferenceOf } from './preferences.ts'
-import { begun, changeHands, cookieOf, endSession, endSessionByUid, sessionList, signIn } from './sessions.ts'
+import {
+  badgeHolder,
+  begun,
+  changeHands,
+  cookieOf,
+  endSession,
+  endSessionByUid,
+  sessionList,
+  signIn,
+} from './sessions.ts'
 import { changeSettings, meOf, settingsOf } from './settings.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
@@ -18,6 +27,7 @@ export function routes(house: House) {
       house.events.endSession(caller.session)
       return next
     },
+    badgeHolder: input => badgeHolder(house, input.body.badge, input),
     setPassword: async input => {
       await setPassword(house, input, input.body.password, input.body.fresh)
       return undefined

@@ -174,27 +174,27 @@ export function changeHands(
   return tried(house, asking, 'hands_refused', name, () => takenOver(house, who, asking.device))
 }
 
+/** The one whose badge it is. */
+function holderOf(house: House, badge: string) {
+  const row = house.db
+    .select({ id: person.id, name: person.name })
+    .from(code)
+    .innerJoin(person, eq(person.id, code.personId))
+    .where(and(eq(code.normal, badgeKey(badge)), eq(code.kind, 'person'), eq(person.active, true)))
+    .get()
+  if (!row) throw new Refused(403, 'unknown_badge', 'Nobody has this badge any more. Sign in with your password.')
+  return row
+}
+/** Whose badge it is, for whoever hands something out to them; tried too often it is refused as any other. */
+export const badgeHolder = (house: House, badge: string, asking: Asking): Promise<{ name: string }> =>
+  tried(house, asking, 'hands_refused', '', () => Promise.resolve({ name: holderOf(house, badge).name }))
+
 async function takenOver(
   house: House,
   who: { badge: string } | { signIn: string; pin: string },
   device: string,
 ): Promise<{ token: string; caller: Caller }> {
-  if ('badge' in who) {
-    const known = house.db
-      .select({ id: code.personId })
-      .from(code)
-      .where(and(eq(code.normal, badgeKey(who.badge)), eq(code.kind, 'person')))
-      .get()
-    const row = known?.id
-      ? house.db
-          .select()
-          .from(person)
-          .where(and(eq(person.id, known.id), eq(person.active, true)))
-          .get()
-      : undefined
-    if (!row) throw new Refused(403, 'unknown_badge', 'Nobody has this badge any more. Sign in with your password.')
-    return startSession(house, row.id, device, false)
-  }
+  if ('badge' in who) return startSession(house, holderOf(house, who.badge).id, device, false)
   const row = house.db
     .select()
     .from(person)

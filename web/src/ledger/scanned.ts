@@ -1,10 +1,11 @@
 import { computed, type Ref, ref, watch } from 'vue'
 import type { CodeMeaning, IndexItem, LotView, SlipKind } from '@shelve/contract'
-import { get, query } from '../shell/api.ts'
+import { call, get, query } from '../shell/api.ts'
 import { useTakeAll } from '../moving/take-all.ts'
 import { useScan } from '../scan/store.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
+import { useStrip } from '../shell/strip.ts'
 import { wayOf } from './kind.ts'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
@@ -20,6 +21,7 @@ export function useScanned(
 ): void {
   const slip = useSlip()
   const session = useSession()
+  const strip = useStrip()
   const index = useIndex()
   const scan = useScan()
   const takeAll = useTakeAll()
@@ -52,6 +54,19 @@ export function useScanned(
       return true
     }
     return false
+  })
+  // While something is handed out a badge says who takes it; on an empty slip it changes hands, as everywhere.
+  scan.wantsBadge(async badge => {
+    await does.opened()
+    const { head, lines } = slip.content
+    const begun = lines.length > 0 || head.job !== null || head.costCentre !== null || head.among.length > 0
+    if (!begun || (of.value !== 'issue' && of.value !== 'bring_back')) return false
+    const { name } = await call<{ name: string }>('POST', '/api/session/badge', { body: { badge } })
+    slip.content.taker = name
+    strip.say(`${of.value === 'issue' ? 'Taken' : 'Brought'} by ${name}.`, 'good', [
+      { label: `${name} works here now`, run: () => void session.changeHands({ badge }) },
+    ])
+    return true
   })
   const isHere = (place: string) =>
     slip.content.place !== null && session.within(slip.content.place).some(p => p.id === place)

@@ -28,6 +28,14 @@ export const useScan = defineStore('scan', () => {
   /** What else an unknown code may be where it was scanned: the lot of the line that waits for one. */
   const offered = shallowRef<ScanOffer[]>([])
   const offers = shallowRef<((meaning: CodeMeaning) => ScanOffer | undefined)[]>([])
+  /** Screens on which a badge may say something else than who works here: true where it did. */
+  const badges = shallowRef<((badge: string) => Promise<boolean>)[]>([])
+  function wantsBadge(taker: (badge: string) => Promise<boolean>): void {
+    badges.value = [...badges.value, taker]
+    onScopeDispose(() => {
+      badges.value = badges.value.filter(t => t !== taker)
+    })
+  }
   /** The code that was heard last, all of it. */
   const heard = ref('')
   /** What becomes of an unknown code once an item has it. */
@@ -67,6 +75,7 @@ export const useScan = defineStore('scan', () => {
     // A badge is asked of nobody but the one who signs people in: it is no code of a thing.
     if (isBadge(code)) {
       try {
+        for (const taker of [...badges.value].reverse()) if (await taker(code)) return
         return await useSession().changeHands({ badge: code })
       } catch (e) {
         return strip.say(said(e), 'bad')
@@ -132,5 +141,5 @@ export const useScan = defineStore('scan', () => {
   /** Only the tail of a code came: it is said, and nothing is done with it. */
   const partly = (tail: string): void =>
     strip.say(`Only the end of a code came: …${tail.slice(-6)}. Nothing is done with it; scan it once more.`, 'bad')
-  return { wants, offer, scanned, partly, use, unknown, offered, heard, settle }
+  return { wants, wantsBadge, offer, scanned, partly, use, unknown, offered, heard, settle }
 })
