@@ -57,6 +57,9 @@ test('a budget warns and then stops; a wrong charge is moved; what comes back sp
   await row('Boats').getByRole('link').first().click()
   await expect(page.getByRole('row').filter({ hasText: 'Charged elsewhere' })).toBeVisible()
   await page.goto(`${demo.url}/look-back/waste`)
+  // What is disposed of by a code stands below, with what it weighs.
+  await expect(page.getByRole('table', { name: 'For disposal' })).toContainText('GH-2 chemicals')
+  await expect(page.getByRole('table', { name: 'For disposal' })).toContainText(/at least [\d.]+ k?g/)
   await page.getByRole('table', { name: 'Why' }).getByRole('link', { name: 'Damaged' }).press('Enter')
   await expect(page.getByRole('row').filter({ hasText: 'Brought back' }).first()).toBeVisible()
   expect(await verified(page, demo)).toEqual([])

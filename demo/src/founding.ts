@@ -12,7 +12,7 @@ import {
   updatePlace,
 } from '@shelve/server'
 import { AREAS, ITEMS, type AreaName, type DemoItem } from './catalogue.ts'
-import { ONCE_OPENED } from './opened.ts'
+import { ONCE_OPENED, WASTE_CODES } from './opened.ts'
 import { COUNT_EVERY, DAY, GALLEY_BIN, METHODS, SATELLITES, type Satellite, type Station } from './station.ts'
 
 /** Stockrooms and bins, cost centres and jobs, categories and items with their levels. */
@@ -167,6 +167,7 @@ function make(s: Station, it: DemoItem, n: number, category: string): void {
     ...(METHODS[it.category] === 'standard' ? { standardCost: (it.price * 0.95).toFixed(4) } : {}),
     shelfLifeDays: it.life || null,
     ...ONCE_OPENED[it.code],
+    wasteCode: WASTE_CODES[it.category] ?? '',
     codes: [gtin(0)],
     packs: it.pack
       ? [{ name: it.pack, size: String(it.size), codes: [gtin(1)], buying: true, issuing: false, counting: true }]

@@ -9,6 +9,9 @@ export const ONCE_OPENED: Record<string, { readonly daysOnceOpened: number; read
   'ISO-P': { daysOnceOpened: 120 },
 }
 
+/** What is disposed of by a code of the station’s own. */
+export const WASTE_CODES: Record<string, string> = { Reagents: 'GH-2 chemicals', Media: 'GH-4 cultures' }
+
 /** Two bottles stand open on the bench: one is weighed, and some of it was used this morning. */
 export function openBottles(s: Station, now: number): void {
   const place = s.areas.get('Wet lab')!

@@ -50,6 +50,7 @@ CREATE TABLE `item` (
 	`density_n` integer,
 	`density_d` integer,
 	`mass` integer,
+	`waste_code` text NOT NULL,
 	`note` text NOT NULL,
 	`active` integer NOT NULL,
 	`revision` integer NOT NULL,

@@ -49,6 +49,8 @@ const itemFields = {
   /** Grams in a millilitre, and grams in one base unit. */
   density: Amount.nullable().default(null),
   mass: Amount.nullable().default(null),
+  /** By what code it is disposed of, where it is. */
+  wasteCode: Short.default(''),
   note: Note.default(''),
   codes: z.array(Code).max(20).default([]),
   packs: z.array(PackInput).max(20).default([]),
@@ -86,6 +88,7 @@ export const Item = z
     daysOnceOpened: z.number().int().nullable(),
     density: Amount.nullable(),
     mass: Amount.nullable(),
+    wasteCode: z.string(),
     note: z.string(),
     codes: z.array(z.string()),
     packs: z.array(Pack),

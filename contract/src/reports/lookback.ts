@@ -65,6 +65,28 @@ export const WasteReport = z
   })
   .meta({ id: 'WasteReport' })
 export type WasteReport = z.infer<typeof WasteReport>
+/** What was wasted by its waste code (empty: none), with what it weighs in grams; null: not known. */
+export const Disposal = z
+  .object({
+    rows: z.array(
+      z.object({
+        code: z.string(),
+        grams: Decimal.nullable(),
+        items: z.array(
+          z.object({
+            id: Uuid,
+            code: z.string(),
+            name: z.string(),
+            unit: z.string(),
+            quantity: Decimal,
+            grams: Decimal.nullable(),
+          }),
+        ),
+      }),
+    ),
+  })
+  .meta({ id: 'Disposal' })
+export type Disposal = z.infer<typeof Disposal>
 /** Who booked how much where. */
 export const ActivityRow = z
   .object({

@@ -164,6 +164,12 @@ export const operations = {
       csv: true,
     },
   ),
+  disposal: op('get', '/api/look-back/disposal', 'What was wasted by its waste code, for whoever disposes of it', {
+    right: 'see_value',
+    query: z.object({ from: lookback.MonthName, to: lookback.MonthName, place: idOf('place').optional() }),
+    answer: lookback.Disposal,
+    csv: true,
+  }),
   budgets: op(
     'get',
     '/api/budgets',

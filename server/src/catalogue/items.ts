@@ -65,6 +65,7 @@ export function createItem(house: House, input: ItemInput, foundBy: number | nul
       densityN: density?.n ?? null,
       densityD: density?.d ?? null,
       mass: input.mass ? decimal(input.mass) : null,
+      wasteCode: input.wasteCode?.trim() ?? '',
       note: input.note ?? '',
       active: true,
       revision: 1,
@@ -207,6 +208,7 @@ export function updateItem(house: House, uid: string, input: ItemInput, revision
       densityD: density?.d ?? null,
       mass: input.mass ? decimal(input.mass) : null,
       foundBy: null,
+      wasteCode: input.wasteCode?.trim() ?? '',
       note: input.note ?? '',
       revision: row.revision + 1,
     })
@@ -344,6 +346,7 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
       daysOnceOpened: row.daysOnceOpened ?? handedDown(row.categoryId, 'daysOnceOpened'),
       density: row.densityN === null ? null : sizeText(row.densityN, row.densityD!),
       mass: row.mass === null ? null : formatDecimal(row.mass),
+      wasteCode: row.wasteCode,
       note: row.note,
       codes: own.filter(c => c.kind === 'item').map(c => c.scanned),
       packs: (packs.get(row.id) ?? []).map(p => packView(p, own)),

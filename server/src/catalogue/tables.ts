@@ -48,6 +48,7 @@ export const item = sqliteTable(
     densityN: bigCount(),
     densityD: bigCount(),
     mass: quantity(),
+    wasteCode: text().notNull(),
     note: text().notNull(),
     active: bool().notNull(),
     revision: int().notNull(),

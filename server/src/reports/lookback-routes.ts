@@ -5,6 +5,7 @@ import { barsOf, listed } from '../printing/index.ts'
 import { type Caller, demandEverywhere, type Handlers, Listable, scopeOf, seesValue } from '../rights/index.ts'
 import { accountCodes, accountSummary, changeAccountCodes } from './accounts.ts'
 import { budgets } from './budgets.ts'
+import { disposalList } from './disposal.ts'
 import type { House } from './house.ts'
 import { activity, itemYears, lookBy, lookYear } from './lookback.ts'
 import { wasteReport } from './wasted.ts'
@@ -73,6 +74,23 @@ export function lookBackRoutes(house: House) {
             ),
           )
         : out
+    },
+    disposal: async ({ query, caller, csv }) => {
+      const scope = valued(caller, query.place)
+      await house.flows.ready()
+      const { rows } = disposalList(house, scope, query)
+      return csv
+        ? listed(
+            house,
+            'What was wasted, for disposal',
+            r => [r.wasteCode, r.code, r.name, r.quantity, r.unit, r.grams],
+            ['waste code', 'code', 'name', 'quantity', 'unit', 'grams'],
+            rows.flatMap(r => r.items.map(i => ({ ...i, wasteCode: r.code }))),
+            `disposal-${query.from}-${query.to}`,
+            scope,
+            span(query),
+          )
+        : { rows }
     },
     lookBy: async ({ query, caller, csv }) => {
       const scope = valued(caller, query.place)

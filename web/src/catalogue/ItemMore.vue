@@ -61,6 +61,9 @@ const session = useSession()
       ><label
         ><span class="label">Density, grams per millilitre</span
         ><input v-model="form.density" class="field field-num" inputmode="decimal" /></label
+      ><label
+        ><span class="label">Waste code, where it is disposed of by one</span
+        ><input v-model="form.wasteCode" class="field mono" maxlength="200" /></label
       ><label class="sm:col-span-2"
         ><span class="label">Note</span><textarea v-model="form.note" class="field" rows="2" />
       </label>

@@ -11,6 +11,7 @@ import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 import { lastDay, monthWord } from '../ui/months.ts'
+import DisposalList from './DisposalList.vue'
 import MonthSpan from './MonthSpan.vue'
 import { ink } from './charts.ts'
 
@@ -190,6 +191,7 @@ const options = computed(() => ({
           </table>
         </div>
       </template>
+      <DisposalList :span="span" />
       <p v-if="!out.worst.length && !out.changed.length" class="px-5 pb-2 soft">Nothing was wasted in that time.</p>
     </template>
   </div>
