@@ -148,8 +148,10 @@ function same(
   right: Step | undefined,
   how: 'reversed' | 'invoiced' | 'replaced',
 ): boolean {
-  const single = { ...wrong, b: wrong.b % 5 === 0 ? wrong.b + 1 : wrong.b }
-  const instead = right && { ...right, b: right.b % 5 === 0 ? right.b + 1 : right.b, item: right.item }
+  // One line for one: of two, or of one that is shared out, only a part would be taken back.
+  const alone = (b: number): number => (b % 5 === 0 || b % 11 === 0 ? alone(b + 1) : b)
+  const single = { ...wrong, b: alone(wrong.b) }
+  const instead = right && { ...right, b: alone(right.b), item: right.item }
   const late = worldOf(method)
   const early = worldOf(method)
   // Both hear the same clock: a minute for every slip, whether it is played or not.

@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import { methodChangeLines, ONE, type Change, type CostMethod, type Key } from '@shelve/core'
+import { methodChangeLines, ONE, sharedOut, type Change, type CostMethod, type Key } from '@shelve/core'
 import { A, MINUTE, World, type WorldItem } from './world.ts'
 
 /**
@@ -194,6 +194,13 @@ export function slipFor(
       ? [line(A.bench, A.waste, { event: 'e', itemId: 3, lotId: 300, quantity: q / 2n + 1n, ofOutput: true })]
       : []),
   ]
+  /** One line for two, each charged its part; the parts themselves are of no decimals. */
+  const shared = () => {
+    const lineId = w.lineId()
+    return sharedOut(q, [2n, 1n]).flatMap((quantity, i) =>
+      quantity > 0n ? [line(shelf, i ? A.jobB : A.jobA, { lineId, quantity, shared: true })] : [],
+    )
+  }
   switch (s.op) {
     case 'receive':
       return {
@@ -211,7 +218,10 @@ export function slipFor(
       return {
         kind: 'issue',
         effectiveAt,
-        lines: [line(shelf, s.b % 2 ? A.jobA : A.jobB), ...(s.b % 5 === 0 ? [line(shelf, A.jobB)] : [])],
+        lines:
+          s.b % 11 === 0
+            ? shared()
+            : [line(shelf, s.b % 2 ? A.jobA : A.jobB), ...(s.b % 5 === 0 ? [line(shelf, A.jobB)] : [])],
       }
     case 'waste':
       return { kind: 'waste', effectiveAt, lines: [line(shelf, A.waste)] }
