@@ -160,7 +160,7 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
           </div>
         </div>
         <LeftInIt
-          v-if="lot.opened && lot.quantity !== '0' && session.mayAnywhere('book')"
+          v-if="lot.opened && lot.places.length === 1 && session.mayAnywhere('book')"
           :key="lot.id"
           :lot="lot"
           @booked="reload"

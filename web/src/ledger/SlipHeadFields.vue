@@ -166,7 +166,7 @@ const more = ref(
       >
         For several
       </button>
-      <label v-if="!straight" class="w-44"
+      <label v-if="!straight" class="w-36"
         ><span class="label">{{ kind === 'issue' ? 'Taken by' : 'Brought by' }}</span
         ><input v-model="slip.content.taker" class="field field-small"
       /></label>

@@ -40,11 +40,14 @@ async function load() {
   try {
     if (route.query.slip) {
       const slip = await get<SlipView>(`/api/slips/${String(route.query.slip)}`)
-      title.value = `what came on ${slip.number}`
+      const opened = slip.kind === 'relabel'
+      title.value = `what ${opened ? 'was opened' : 'came'} on ${slip.number}`
       for (const l of slip.lines.filter(x => x.item && x.state !== 'taken_back')) {
         const lots = await lotsOf(l.item!.id)
         for (const code of new Set(l.movements.filter(m => !m.revalues).map(m => m.lot))) {
           const lot = code ? lots.find(x => x.code === code) : undefined
+          // The package that it was opened of has its label.
+          if (opened && lot?.opened === null) continue
           // One a pack that was typed; what is counted singly gets one for the box it lies in.
           const packs = l.unit && /^\d{1,2}$/.test(l.typed) ? Number(l.typed) : 1
           rows.value.push({
