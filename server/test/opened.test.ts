@@ -152,6 +152,28 @@ describe('a container that is opened', () => {
     ])
   })
 
+  it('the label on a bottle says its lot, open or not: what is not closed any more is taken of what is open', async () => {
+    const a8 = await lotId('A8')
+    await w.c.must(opening({ lot: { id: a8 } }))
+    const takes = async (typed: string, lot: Partial<NonNullable<Line['lot']>>) =>
+      (
+        await w.c.effect({
+          kind: 'issue',
+          place: w.lab.id,
+          head: { job },
+          lines: [w.c.line({ item: acid.id, typed, lot })],
+        })
+      ).lines[0]!.lots.map(l => `${l.quantity} ${l.code}`)
+    // Nothing of A8 is closed any more.
+    expect(await takes('0.5', { id: a8 })).to.deep.equal(['0.5 A8/1'])
+    expect(await takes('0.5', { code: 'A8' })).to.deep.equal(['0.5 A8/1'])
+    // Of A7 a bottle is open and two are closed: who names the lot means those first, who names the bottle means it.
+    await w.c.must(opening({ lot: { id: await lotId('A7') } }))
+    expect(await takes('6', { code: 'A7' })).to.deep.equal(['5 A7', '1 A7/1'])
+    expect(await takes('1', { code: 'A7/1' })).to.deep.equal(['1 A7/1'])
+    expect(await takes('1', { code: 'A9' })).to.deep.equal([])
+  })
+
   it('weighed empty or full, its empty weight is kept', async () => {
     const opened = async (weight: string, weighed: 'empty' | 'full') => {
       await w.c.must(opening({ lot: { id: await lotId('A7') }, opened: { weight, weighed } }))

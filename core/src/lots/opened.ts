@@ -5,8 +5,17 @@ import { type Measure, readQuantity, sizeOf } from '../units/typed.ts'
 /** Grams, as a weight is kept: typed with or without a unit of mass. */
 const GRAMS: Measure = { base: 'g', decimals: 6, packs: [] }
 
-/** Reads a weight (`812`, `0.812 kg`) as grams; what cannot be read says why, as a quantity does. */
-export const readWeight = (text: string) => readQuantity(text, GRAMS)
+/**
+ * Reads a weight (`812`, `0.812 kg`) as grams; what cannot be read says why, as a quantity does. With its unit it is as a
+ * scale shows it: `1.250 kg` is a kilo and a quarter, since no scale groups thousands.
+ */
+export function readWeight(
+  text: string,
+): { readonly ok: true; readonly quantity: Quantity } | { readonly ok: false; readonly code: string } {
+  const read = readQuantity(text, GRAMS)
+  if (!read.ok && read.code === 'ambiguous' && /[a-z]/i.test(text)) return { ok: true, quantity: read.quantities[0] }
+  return read
+}
 
 /** Whether what an item weighs says how much of it there is: its unit is one of mass, or it has a density. */
 export const isWeighable = (measure: Measure): boolean => 'size' in sizeOf('g', measure)

@@ -56,9 +56,14 @@ describe('what is left in an opened container, by its weight', () => {
       const r = readWeight(t)
       return r.ok ? formatDecimal(r.quantity) : r.code
     }
-    expect(['812', '0.812 kg', '1 lb', '3 ml', '2 case', '-1', ''].map(read)).to.deep.equal([
+    expect(
+      ['812', '0.812 kg', '1.250 kg', '1,250 kg', '1.250', '1 lb', '3 ml', '2 case', '-1', ''].map(read),
+    ).to.deep.equal([
       '812',
       '812',
+      '1250',
+      '1250',
+      'ambiguous',
       '453.59237',
       'other_dimension',
       'unknown_unit',

@@ -69,10 +69,11 @@ function wantedFor(
   seen: Scope,
   to: (p: Planned) => string,
   asked: (p: Planned, item: string) => Quantity = () => 0n,
+  read: (item: number) => StockItem = item => house.stock.now([item]).get(item)!,
 ): object[] {
   return jobs.flatMap(p =>
     needsOfJob(house, p.job.id).flatMap(n => {
-      const it = house.stock.now([n.itemId]).get(n.itemId)!
+      const it = read(n.itemId)
       const there = min(readyFor(it, n, seen), leftOf(n.id, it)) - asked(p, it.uid)
       return there > 0n ? takenFrom(house, p, seen, it, n, there).map(l => ({ ...l, to: to(p) })) : []
     }),
@@ -80,7 +81,7 @@ function wantedFor(
 }
 
 /** What the jobs of a list still need, is here by now, and does not stand on it. */
-function missingOn(house: House, content: SlipContent, seen: Scope): object[] {
+function missingOn(house: House, content: SlipContent, seen: Scope, read?: (item: number) => StockItem): object[] {
   const jobs = jobsOf(house, content).filter(p => isOpen(p.job))
   const to = (p: Planned) => house.places.row(p.plan.withId!)!.uid
   const asked = (p: Planned, item: string) =>
@@ -90,7 +91,7 @@ function missingOn(house: House, content: SlipContent, seen: Scope): object[] {
         const it = house.known.item(item)!
         return sum + max(typedOf(house, it, l).quantity, typedOf(house, it, { typed: l.asked, unit: null }).quantity)
       }, 0n)
-  return wantedFor(house, jobs, seen, to, asked)
+  return wantedFor(house, jobs, seen, to, asked, read)
 }
 
 /** What came since, or is taken in the place of something, goes on the list too, behind what stands there. */
@@ -200,7 +201,10 @@ export function pickView(house: House, caller: Caller, uid: string): PickView {
 }
 
 const moreOf = (house: House, content: SlipContent, seen: Scope): string[] => {
-  const items = (missingOn(house, content, seen) as { readonly item: string }[]).map(l => l.item)
+  // As it is kept, not asked anew: every screen that shows the list reads this at each booking.
+  const items = (missingOn(house, content, seen, id => house.stock.item(id)!) as { readonly item: string }[]).map(
+    l => l.item,
+  )
   return [...new Set(items)].map(item => house.known.item(item)!.name)
 }
 

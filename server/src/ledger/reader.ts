@@ -98,6 +98,8 @@ export interface LotRow {
   readonly held: 'usable' | 'held' | 'recalled'
   readonly receivedAt: number
   readonly openedAt: number | null
+  /** Of a container: the lot that it was opened of. */
+  readonly parentId: number | null
 }
 
 type CellRow = [
@@ -111,12 +113,13 @@ type CellRow = [
   held: string,
   receivedAt: number,
   openedAt: number | null,
+  parentId: number | null,
 ]
 
 export function readsCells(client: Database): (item: number) => LotCell[] {
   const statement = client
     .prepare(
-      `select b.lot_id, b.place_id, cast(b.quantity as text), b.last_effective_at, l.uid, l.code, l.expiry, l.held, l.received_at, l.opened_at from balance b join lot l on l.id = b.lot_id where b.item_id = ? and b.quantity <> 0 order by b.lot_id, b.place_id`,
+      `select b.lot_id, b.place_id, cast(b.quantity as text), b.last_effective_at, l.uid, l.code, l.expiry, l.held, l.received_at, l.opened_at, l.parent_id from balance b join lot l on l.id = b.lot_id where b.item_id = ? and b.quantity <> 0 order by b.lot_id, b.place_id`,
     )
     .safeIntegers(false)
     .raw()
@@ -135,6 +138,7 @@ export function readsCells(client: Database): (item: number) => LotCell[] {
         held: r[7] as LotRow['held'],
         receivedAt: r[8],
         openedAt: r[9],
+        parentId: r[10],
       },
     }))
 }

@@ -260,6 +260,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
         :aria-label="`Lot of ${item?.name}`"
       >
         <option value="">first to go</option>
+        <option v-if="lotOut && !lots.some(l => l.id === lotOut)" :value="lotOut">{{ line.lot?.code }}</option>
         <option v-for="l in lots" :key="l.id" :value="l.id">
           {{ l.code }} · {{ f.number(l.quantity)
           }}{{ l.state === 'usable' ? (l.expiry ? ` · ${f.date(l.expiry)}` : '') : ` · ${l.state}` }}

@@ -34,7 +34,7 @@ export function outward(
   if (!here) return []
   // Whether it may be used is asked of the day it happened (rule 55).
   const day = r.house.today(r.at())
-  const chosen = line.lot?.id ?? (line.lot?.code ? lotHere(here.cells, line.lot.code) : null)
+  const chosen = chosenLot(r, line, item, here.cells)
   const lots = new Map(here.cells.map(c => [c.lotId, c.lot]))
   const own = withOwn(r)
   const usable = (c: Cell) =>
@@ -46,11 +46,13 @@ export function outward(
       c =>
         c.placeId !== to &&
         only(lots.get(c.lotId)!) &&
-        (chosen !== null ? lots.get(c.lotId)!.uid === chosen : needsUsable ? usable(c) : true),
+        (chosen !== null ? chosen.fits(lots.get(c.lotId)!) : needsUsable ? usable(c) : true),
     )
     .sort(
       (a, b) =>
         Number(r.first === cellKey(item.id, b)) - Number(r.first === cellKey(item.id, a)) ||
+        // Of the lot itself before what was opened of it.
+        (chosen ? Number(lots.get(a.lotId)!.uid !== chosen.uid) - Number(lots.get(b.lotId)!.uid !== chosen.uid) : 0) ||
         Number(b.placeId === own) - Number(a.placeId === own) ||
         (kept ? byWhomKept(kept, a) - byWhomKept(kept, b) : 0) ||
         firstToGo(sortable(lots.get(a.lotId)!), sortable(lots.get(b.lotId)!)) ||
@@ -92,9 +94,19 @@ export function outward(
   return out
 }
 
-/** The lot that is called so among those that lie here; containers too, which have names of their own. */
-const lotHere = (cells: readonly LotCell[], code: string): string =>
-  cells.find(c => c.lot.code === code)?.lot.uid ?? 'none'
+/**
+ * The lot that a line names, by its id or its code, with the containers that were opened of it: the label on a bottle says its
+ * lot, open or not.
+ */
+function chosenLot(r: Reading, { lot }: SlipLine, item: ItemRow, cells: readonly LotCell[]) {
+  if (!lot?.id && !lot?.code) return null
+  const rows = r.house.rows
+  const named = lot.id
+    ? (cells.find(c => c.lot.uid === lot.id)?.lot ?? rows.lot.get({ uid: lot.id }))
+    : (cells.find(c => c.lot.code === lot.code)?.lot ?? rows.lotByCode.get({ item: item.id, code: lot.code }))
+  const fits = (l: LotCell['lot']) => named !== undefined && (l.uid === named.uid || l.parentId === named.id)
+  return { uid: named?.uid, fits }
+}
 
 /** Where what was picked for the slip's job lies: that goes first. */
 function withOwn(r: Reading): number | undefined {
@@ -154,7 +166,7 @@ function tellMissing(
   here: { cells: Cell[]; scope: number },
   lots: ReadonlyMap<number, { code: string | null }>,
   usable: (c: Cell) => boolean,
-  chosen: string | null,
+  chosen: object | null,
 ): void {
   const within = r.house.places.within(here.scope)
   const elsewhere = new Map<number, bigint>()
