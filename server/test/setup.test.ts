@@ -39,6 +39,19 @@ describe('set-up', () => {
         'lot_expiry',
         'fifo',
       ])
+      // What is handed down stays so: saved as it was read, the item says nothing of it itself.
+      expect([plain.shelfLifeDays, plain.ownShelfLifeDays]).to.deep.equal([365, null])
+      await w.c.ok('PUT', `/api/categories/${top}`, {
+        name: 'Chemicals',
+        unit: 'L',
+        decimals: 3,
+        identifiedBy: 'lot_expiry',
+        method: 'fifo',
+        shelfLifeDays: 300,
+        daysOnceOpened: 30,
+      })
+      const after = await w.c.get<Item>(`/api/items/${plain.id}`)
+      expect([after.shelfLifeDays, after.daysOnceOpened, after.ownDaysOnceOpened]).to.deep.equal([300, 30, null])
       const own = await w.c.ok<Item>('POST', '/api/items', {
         code: 'PAD',
         name: 'Acid pads',

@@ -86,6 +86,9 @@ export const Item = z
     standardCost: showsValue(Amount.nullable()),
     shelfLifeDays: z.number().int().nullable(),
     daysOnceOpened: z.number().int().nullable(),
+    /** The same as far as the item says them itself, and no category hands them down. */
+    ownShelfLifeDays: z.number().int().nullable(),
+    ownDaysOnceOpened: z.number().int().nullable(),
     density: Amount.nullable(),
     mass: Amount.nullable(),
     wasteCode: z.string(),

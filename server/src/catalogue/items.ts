@@ -344,6 +344,8 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
       standardCost: stands.method === 'standard' ? formatDecimal(stands.standard) : null,
       shelfLifeDays: row.shelfLifeDays ?? handedDown(row.categoryId, 'shelfLifeDays'),
       daysOnceOpened: row.daysOnceOpened ?? handedDown(row.categoryId, 'daysOnceOpened'),
+      ownShelfLifeDays: row.shelfLifeDays,
+      ownDaysOnceOpened: row.daysOnceOpened,
       density: row.densityN === null ? null : sizeText(row.densityN, row.densityD!),
       mass: row.mass === null ? null : formatDecimal(row.mass),
       wasteCode: row.wasteCode,

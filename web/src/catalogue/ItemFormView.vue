@@ -75,6 +75,11 @@ watch(
 )
 if (named) form.value.name = named
 const inherits = computed(() => categories.value.find(c => c.id === form.value.category))
+/** What the nearest category that says it hands down. */
+function handed(of: 'shelfLifeDays' | 'daysOnceOpened'): number | null {
+  for (let c = inherits.value; c; c = categories.value.find(x => x.id === c!.parent)) if (c[of] !== null) return c[of]
+  return null
+}
 /** By what method it is costed, by itself or handed down. */
 const costed = computed(() => form.value.method || inherits.value?.method || session.me?.settings?.method)
 /** Counted or measured in, and identified by: its own, or handed down. */
@@ -274,6 +279,7 @@ const unknownFields = computed(
       :lies="lies"
       :costed="costed"
       :known="method"
+      :handed="{ shelfLifeDays: handed('shelfLifeDays'), daysOnceOpened: handed('daysOnceOpened') }"
       :wrong="wrong('standardCost')"
       @change="changing = true"
     />

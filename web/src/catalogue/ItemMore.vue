@@ -10,7 +10,10 @@ defineProps<{
   /** By what method it is costed, by itself or handed down. */ costed: string | undefined
   known: Item['method']
   wrong: string | undefined
+  /** What its category hands down. */ handed: { shelfLifeDays: number | null; daysOnceOpened: number | null }
 }>()
+/** What holds where the item says nothing. */
+const placeholder = (days: number | null) => (days === null ? '' : `${days} by its category`)
 defineEmits<{ change: [] }>()
 const form = defineModel<ItemForm>({ required: true })
 const session = useSession()
@@ -51,10 +54,18 @@ const session = useSession()
       >
       <label
         ><span class="label">Shelf life in days</span
-        ><input v-model="form.shelfLifeDays" class="field field-num" inputmode="numeric" /></label
+        ><input
+          v-model="form.shelfLifeDays"
+          class="field field-num"
+          inputmode="numeric"
+          :placeholder="placeholder(handed.shelfLifeDays)" /></label
       ><label
         ><span class="label">Days it keeps once opened</span
-        ><input v-model="form.daysOnceOpened" class="field field-num" inputmode="numeric" /></label
+        ><input
+          v-model="form.daysOnceOpened"
+          class="field field-num"
+          inputmode="numeric"
+          :placeholder="placeholder(handed.daysOnceOpened)" /></label
       ><label
         ><span class="label">Weight of one {{ form.unit || 'unit' }}, in grams</span
         ><input v-model="form.mass" class="field field-num" inputmode="decimal" /></label
