@@ -42,10 +42,13 @@ test('what runs out of date goes back to its supplier, for what they credit', as
   await expect(page.getByRole('link', { name: 'Receive', exact: true }).last()).toBeVisible()
   await page.getByLabel('Supplier', { exact: true }).fill('Quillfern')
   await page.getByLabel('Supplier', { exact: true }).press('Enter')
+  // What is typed while it is being booked would go along: first the answer.
+  const answered = page.waitForResponse(r => r.url().endsWith('/booking') && r.status() === 422)
   await page.keyboard.press('Control+Enter')
+  await answered
   await expect(page.getByText('What does the supplier credit for it? Type 0 if nothing.')).toBeVisible()
-  await page.getByLabel(/^Price of one/).fill('0.50')
   await expect(page.getByRole('button', { name: 'Book 1 line' })).toBeEnabled()
+  await page.getByLabel(/^Price of one/).fill('0.50')
   await page.keyboard.press('Control+Enter')
   await expect(page.getByText(/SR-\d+ is booked: 1 line/)).toBeVisible()
   expect(await verified(page, demo)).toEqual([])
