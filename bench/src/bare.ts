@@ -33,7 +33,10 @@ export class Bare {
     this.#line = max('slip_line', 'id')
     this.#cells = this.db
       .prepare(
-        'select b.item_id as item, b.lot_id as lot, b.place_id as place, m.pool_id as pool, m.to_id as used from balance b join movement m on m.seq = (select max(seq) from movement where item_id = b.item_id and from_id = b.place_id) where b.quantity > 0 order by b.place_id, b.item_id',
+        `select b.item_id as item, b.lot_id as lot, b.place_id as place, m.pool_id as pool, m.to_id as used
+          from balance b join movement m on m.seq = (select max(seq) from movement
+          where item_id = b.item_id and from_id = b.place_id) where b.quantity > 0
+          order by b.place_id, b.item_id`,
       )
       .all() as Cell[]
     this.#by = max('person', 'id')
@@ -50,19 +53,26 @@ export class Bare {
   #prepare() {
     const { db } = this
     const slip = db.prepare(
-      "insert into slip (id, uid, kind, state, revision, version, created_at, created_by, saved_at, saved_by, taker, title, head) values (?, ?, 'issue', 'draft', 1, 1, ?, ?, ?, ?, '', 'to Work', ?)",
+      `insert into slip (id, uid, kind, state, revision, version,
+        created_at, created_by, saved_at, saved_by, taker, title, head)
+        values (?, ?, 'issue', 'draft', 1, 1, ?, ?, ?, ?, '', 'to Work', ?)`,
     )
     const seal = db.prepare(
-      "update slip set state = 'booked', number = ?, effective_at = ?, booked_at = ?, booked_by = ?, request_hash = ?, first_seq = ?, last_seq = ?, chain_version = 1, hash = ? where id = ?",
+      `update slip set state = 'booked', number = ?, effective_at = ?, booked_at = ?, booked_by = ?,
+        request_hash = ?, first_seq = ?, last_seq = ?, chain_version = 1, hash = ?
+        where id = ?`,
     )
     const line = db.prepare(
       'insert into slip_line (id, uid, slip_id, position, revision, saved_by, content) values (?, ?, ?, ?, 1, ?, ?)',
     )
     const move = db.prepare(
-      "insert into movement (seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id, quantity, value, goods, charges, effective_at, booked_at, booked_by) values (?, ?, 0, 0, 'out', ?, ?, ?, ?, ?, ?, ?, 1000000, 1234567, null, 0, ?, ?, ?)",
+      `insert into movement (seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id, quantity, value,
+        goods, charges, effective_at, booked_at, booked_by)
+        values (?, ?, 0, 0, 'out', ?, ?, ?, ?, ?, ?, ?, 1000000, 1234567, null, 0, ?, ?, ?)`,
     )
     const balance = db.prepare(
-      'update balance set quantity = quantity - 1, last_effective_at = ? where item_id = ? and lot_id = ? and place_id = ?',
+      `update balance set quantity = quantity - 1, last_effective_at = ?
+        where item_id = ? and lot_id = ? and place_id = ?`,
     )
     const pool = db.prepare('update pool set quantity = quantity - 1, value = value - 1 where id = ?')
     const event = db.prepare("insert into event (at, kind, detail) values (?, 'booked', '{}')")
@@ -98,14 +108,17 @@ export class Bare {
   stock(area: bigint): number {
     return this.db
       .prepare(
-        'select i.name, sum(b.quantity) from balance b join item i on i.id = b.item_id where b.place_id in (select place_id from place_within where ancestor_id = ?) group by b.item_id order by i.name limit 100',
+        `select i.name, sum(b.quantity) from balance b join item i on i.id = b.item_id
+          where b.place_id in (select place_id from place_within where ancestor_id = ?) group by b.item_id
+          order by i.name limit 100`,
       )
       .all(area).length
   }
   history(item: bigint): number {
     return this.db
       .prepare(
-        'select m.*, s.number from movement m join slip s on s.id = m.slip_id where m.item_id = ? order by m.effective_at desc, m.seq desc limit 30',
+        `select m.*, s.number from movement m join slip s on s.id = m.slip_id where m.item_id = ?
+          order by m.effective_at desc, m.seq desc limit 30`,
       )
       .all(item).length
   }
@@ -113,7 +126,9 @@ export class Bare {
   past(at: bigint): number {
     return this.db
       .prepare(
-        'select item_id, sum(q) from (select item_id, quantity as q from movement where effective_at < ? and to_id in (select id from place) union all select item_id, -quantity from movement where effective_at < ? and from_id in (select id from place)) group by item_id',
+        `select item_id, sum(q) from (select item_id, quantity as q from movement
+          where effective_at < ? and to_id in (select id from place) union all select item_id, -quantity
+          from movement where effective_at < ? and from_id in (select id from place)) group by item_id`,
       )
       .all(at, at).length
   }
@@ -122,7 +137,8 @@ export class Bare {
     const [from, to] = [Date.UTC(year, 0, 1), Date.UTC(year + 1, 0, 1)]
     return this.db
       .prepare(
-        "select strftime('%m', effective_at / 1000, 'unixepoch') as month, to_id, sum(value) from movement where effective_at >= ? and effective_at < ? group by 1, 2",
+        `select strftime('%m', effective_at / 1000, 'unixepoch') as month, to_id, sum(value) from movement
+          where effective_at >= ? and effective_at < ? group by 1, 2`,
       )
       .all(from, to).length
   }

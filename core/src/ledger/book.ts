@@ -8,7 +8,7 @@ import { openOf } from '../counting/open.ts'
 import { applyChanges, tallyOf } from './corrections.ts'
 import { eventOrder } from './events.ts'
 import { byCost, factKey, type Fact } from './facts.ts'
-import { factKind, judgeLine, judgeSince, judgeTime, judgeTwice, SKEW } from './judge.ts'
+import { factKind, judgeLine, judgeSince, judgeTime, judgeTwice, SKEW, wholesOf } from './judge.ts'
 import { judgeSerials } from './serials.ts'
 import { closingOf, settleTallies } from './settle.ts'
 import { deltaIn, earliestFor, lowestSince, stepsOf, type Step } from './timeline.ts'
@@ -58,10 +58,11 @@ function judge(books: Books, slip: SlipDraft, context: BookContext, effectiveAt:
   const empty = !slip.lines.length && !slip.counts?.length && !slip.changes?.length
   if (empty) return [{ code: 'no_lines', lineId: null, field: 'lines', detail: {} }]
   const counts = slip.counts ?? []
+  const whole = wholesOf(books, slip.lines)
   return [
     ...judgeTime(books, context, effectiveAt),
     ...slip.lines.flatMap(l => [
-      ...judgeLine(books, context, slip.kind, l, effectiveAt, slip.lines),
+      ...judgeLine(books, context, slip.kind, l, effectiveAt, whole(l)),
       ...judgeSince(books, l.itemId, effectiveAt, l.lineId),
     ]),
     ...counts.flatMap(c => [

@@ -4,7 +4,7 @@ import { spreadCharges, weightOf } from '../receiving/landed.ts'
 import type { Change, DraftLine } from './books.ts'
 import { eventOrder, isEvent } from './events.ts'
 import { answers, type Fact, isInvoiced } from './facts.ts'
-import { factKind, judgeLine, judgeSince, judgeTime } from './judge.ts'
+import { factKind, judgeLine, judgeSince, judgeTime, wholesOf } from './judge.ts'
 import type { InvoiceSays } from './types.ts'
 import type { Work } from './work.ts'
 
@@ -152,11 +152,12 @@ function replace(work: Work, change: Extract<Change, { type: 'replace' }>, fact:
   takeBack(work, fact, lineId, fact.quantity)
   let part = fact.part
   const taken = new Set(work.eventFacts(fact.costSeq).map(f => f.part))
+  const whole = wholesOf(work.books, change.by)
   for (const [i, line] of change.by.entries()) {
     const kind = factKind(work.books.accountKind(line.from)!, work.books.accountKind(line.to)!)
     const found = kind
       ? [
-          ...judgeLine(work.books, work.context, slipKindOf(kind, work, line), line, happened, change.by),
+          ...judgeLine(work.books, work.context, slipKindOf(kind, work, line), line, happened, whole(line)),
           ...judgeSince(work.books, line.itemId, effectiveAt, lineId, fact.costSeq),
         ]
       : []

@@ -72,21 +72,21 @@ const needsUsable = (books: Books, kind: SlipKind, line: DraftLine): boolean =>
   NEEDS_USABLE.has(kind) && fromPlace(books, line) && books.accountKind(line.to) !== 'waste' && !line.override
 
 /**
- * What is counted in the item's decimals: a line's quantity; of what is shared out among several all that leaves one shelf
- * of one lot (or comes there), so that a shelf never holds a part of a whole one.
+ * What of each line is counted in the item's decimals: its quantity; of what is shared out among several all that leaves one
+ * shelf of one lot (or comes there), so that a shelf never holds a part of a whole one. Added up once for all lines.
  */
-function wholeOf(books: Books, line: DraftLine, slip: readonly DraftLine[]): Quantity {
-  if (!line.shared) return line.quantity
-  const shelf = (l: DraftLine) => (fromPlace(books, l) ? l.from : books.accountKind(l.to) === 'place' ? l.to : 0)
-  return slip
-    .filter(l => l.shared && l.lineId === line.lineId && l.lotId === line.lotId && shelf(l) === shelf(line))
-    .reduce((sum, l) => sum + l.quantity, 0n)
+export function wholesOf(books: Books, lines: readonly DraftLine[]): (line: DraftLine) => Quantity {
+  const key = (l: DraftLine) =>
+    `${l.lineId} ${l.lotId} ${fromPlace(books, l) ? l.from : books.accountKind(l.to) === 'place' ? l.to : 0}`
+  const sums = new Map<string, Quantity>()
+  for (const l of lines) if (l.shared) sums.set(key(l), (sums.get(key(l)) ?? 0n) + l.quantity)
+  return l => (l.shared ? sums.get(key(l))! : l.quantity)
 }
 
 /**
- * Judges a line by itself (`slip`: among all lines beside it), as of the instant it is dated: accounts that fit the slip, an amount that can be, a lot
- * that belongs to the item and may be
- * used. What there is of it is judged later, on the whole slip.
+ * Judges a line by itself, as of the instant it is dated: accounts that fit the slip, an amount that can be (`whole`: what
+ * of it is counted in the item's decimals), a lot that belongs to the item and may be used. What there is of it is judged
+ * later, on the whole slip.
  */
 export function judgeLine(
   books: Books,
@@ -94,7 +94,7 @@ export function judgeLine(
   kind: SlipKind,
   line: DraftLine,
   at: number,
-  slip: readonly DraftLine[] = [line],
+  whole: Quantity = line.quantity,
 ): Refusal[] {
   const { lineId } = line
   const item = books.item(line.itemId)
@@ -115,10 +115,10 @@ export function judgeLine(
     found.push(
       refuse('too_large', lineId, 'quantity', { given: formatDecimal(line.quantity), most: formatDecimal(MOST) }),
     )
-  else if (!fits(wholeOf(books, line, slip), item.decimals))
+  else if (!fits(whole, item.decimals))
     found.push(
       refuse('too_many_decimals', lineId, 'quantity', {
-        given: formatDecimal(wholeOf(books, line, slip)),
+        given: formatDecimal(whole),
         decimals: item.decimals,
       }),
     )

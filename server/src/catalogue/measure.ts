@@ -12,3 +12,5 @@ export function measureOf(row: ItemRow, packs: readonly (typeof pack.$inferSelec
     ...(row.densityN !== null && row.densityD !== null ? { density: ratio(row.densityN, row.densityD) } : {}),
   }
 }
+/** An item in a few words. */
+export const named = (it: ItemRow) => ({ id: it.uid, code: it.code, name: it.name, unit: it.unit })

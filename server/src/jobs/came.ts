@@ -1,6 +1,7 @@
 import { and, desc, eq, sql } from 'drizzle-orm'
 import type { JobView } from '@shelve/contract'
 import { deviationOf, type Fact, formatDecimal, givesUp, groupBy } from '@shelve/core'
+import { named } from '../catalogue/index.ts'
 import { account } from '../accounts/index.ts'
 import { iso } from '../ground/index.ts'
 import { factsAt, movement, slip, SqlBooks } from '../ledger/index.ts'
@@ -8,7 +9,6 @@ import { about, isIn } from '../rights/index.ts'
 import { type Looked, scopeOfJob } from './looked.ts'
 import { byTemplate, formulaOfJob } from './planning.ts'
 import { isOpen, type NeedRow, needsOfJob } from './rows.ts'
-import { named } from './templates.ts'
 import { type Used, usedForNeeds } from './used.ts'
 
 const d = formatDecimal

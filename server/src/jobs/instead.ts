@@ -1,13 +1,14 @@
 import type { JobLineView, TakingInstead } from '@shelve/contract'
-import { formatDecimal, max, min, plainly, type Quantity, standsFor } from '@shelve/core'
+import { formatDecimal, max, plainly, type Quantity, standsFor } from '@shelve/core'
+import { named } from '../catalogue/index.ts'
 import type { ItemRow } from '../catalogue/index.ts'
 import { notFound, Refused } from '../ground/index.ts'
 import { typedOf } from '../papers/index.ts'
-import { type Caller, reach, type Scope } from '../rights/index.ts'
+import { type Caller, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { look, type Looked, met, scopeOfJob } from './looked.ts'
 import { type NeedLine, type NeedRow, type Planned, wantOpen } from './rows.ts'
-import { contentAt, named } from './templates.ts'
+import { contentAt } from './templates.ts'
 import { lineOf, saveJob } from './writing.ts'
 
 /** What may be taken in the place of an item: `by` of it stands for `of` of that, both as the template says. */
@@ -55,16 +56,6 @@ export function insteadOf(of: Looked, n: NeedLine): JobLineView['instead'] {
   })
 }
 
-/** What is not here of the needs of a job where the job is picked, with what may be taken in its place. */
-export const insteadHere = (
-  house: House,
-  planned: Planned,
-  seen: Scope,
-): ReadonlyMap<number, JobLineView['instead']> => {
-  const of = look(house, seen, planned)
-  return new Map(of.rows.map(n => [n.id, insteadOf(of, n)]))
-}
-
 const refused = (code: string, field: string, message: string): never => {
   throw new Refused(409, code, message, [{ line: null, field, code, message }])
 }
@@ -95,7 +86,7 @@ export function takeInstead(house: House, caller: Caller, uid: string, asked: Ta
   const other = of.rows.find(x => x.itemId === option.it.id)
   const more = standsFor(quantity, option, option.it.decimals)
   const instead = `instead of ${formatDecimal(quantity)} ${own.unit} ${own.name}`
-  const before = other ? { ...lineOf(house, other, seen) } : { optional: n.optional, from: null, note: '' }
+  const before = other ? lineOf(house, other, seen) : { optional: n.optional, from: null, note: '' }
   const note = [before.note, instead].filter(Boolean).join('; ').slice(0, 200)
   const { items } = saveJob(
     house,
@@ -134,7 +125,7 @@ function readAsked(house: House, own: ItemRow, asked: TakingInstead, left: Quant
   if (read.quantity <= 0n) return refused('quantity_unread', 'typed', 'How much of it? Type a number above zero.')
   if (read.quantity > left)
     return refused('more_than_left', 'typed', `It takes only ${formatDecimal(left)} ${own.unit} more of ${own.name}.`)
-  return min(read.quantity, left)
+  return read.quantity
 }
 
 /** Right behind a line, before the next. */

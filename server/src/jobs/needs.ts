@@ -11,13 +11,14 @@ import {
   readQuantity,
   type Formula,
 } from '@shelve/core'
+import { named } from '../catalogue/index.ts'
 import type { ItemRow } from '../catalogue/index.ts'
 import { notFound, Refused } from '../ground/index.ts'
 import { quantityRefusal, wordRefusal } from '../papers/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { decimalsOf } from './planning.ts'
-import { contentOf, formulaOf, formulas, named, templateOf } from './templates.ts'
+import { contentOf, formulaOf, formulas, templateOf } from './templates.ts'
 
 /** What is made where a template only uses: runs of it, in whole. */
 const RUN = 0

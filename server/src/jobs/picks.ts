@@ -1,6 +1,7 @@
 import { and, desc, eq, isNotNull, isNull } from 'drizzle-orm'
 import { type NewPick, type PickView, SlipContent } from '@shelve/contract'
 import { formatDecimal, groupBy, max, min, plainly, type Quantity } from '@shelve/core'
+import { named } from '../catalogue/index.ts'
 import { job } from '../costcentres/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
@@ -9,11 +10,11 @@ import { metOf, type StockItem, usualBin } from '../position/index.ts'
 import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
 import { readyFor, takenFrom } from './drafted.ts'
 import type { House } from './house.ts'
-import { insteadHere } from './instead.ts'
+import { insteadOf } from './instead.ts'
+import { look } from './looked.ts'
 import { isOpen, needsOfJob, type Planned, plannedById, wantOpen } from './rows.ts'
 import { stateJob } from './states.ts'
 import { jobPlan, pickReady } from './tables.ts'
-import { named } from './templates.ts'
 import { liesWith, placeWith } from './with-job.ts'
 
 const d = formatDecimal
@@ -34,9 +35,8 @@ export function createPick(house: House, caller: Caller, asked: NewPick): { read
   const [area] = areas
   const place = house.places.row(area!)!.uid
   const seen = reach(house, caller)
-  const withs = jobs.map(p => placeWith(house, p))
-  const to = (p: Planned) => house.places.row(withs[jobs.indexOf(p)]!.id)!.uid
-  const wanted = wantedFor(house, jobs, seen, to)
+  const withs = new Map(jobs.map(p => [p, placeWith(house, p)]))
+  const wanted = wantedFor(house, jobs, seen, p => house.places.row(withs.get(p)!.id)!.uid)
   const lines = linesToPick(house, caller, place, wanted)
   if (!lines.length)
     throw new Refused(
@@ -54,7 +54,7 @@ export function createPick(house: House, caller: Caller, asked: NewPick): { read
   beginDraft(house, caller, asked.id, list)
   house.events.add('draft', { slip: asked.id, places: [place] })
   for (const p of jobs) if (p.job.state === 'planned') stateJob(house, caller, p, 'picking')
-  const placed = withs.some(w => w.made)
+  const placed = [...withs.values()].some(w => w.made)
   // Screens know places by their names: there is one more.
   if (placed) house.events.add('setup', {})
   return { placed }
@@ -225,8 +225,8 @@ function placesOf(house: House, content: SlipContent): PickView['places'] {
 /** What a job lacks where it is done, and where else some of it lies. */
 function shortOf(house: House, planned: Planned, seen: Scope): PickView['short'] {
   const j = planned.job
-  const instead = insteadHere(house, planned, seen)
-  return needsOfJob(house, j.id).flatMap(n => {
+  const of = look(house, seen, planned)
+  return of.rows.flatMap(n => {
     const it = house.stock.item(n.itemId)!
     const m = metOf(it, p => isIn(seen, p)).get(n.id)
     if (!m) return []
@@ -237,7 +237,7 @@ function shortOf(house: House, planned: Planned, seen: Scope): PickView['short']
     }))
     const item = named(house.known.itemById(n.itemId)!)
     const short = { job: { id: j.uid, code: j.code }, need: n.uid, item, quantity: d(quantity), elsewhere }
-    return quantity > 0n ? [{ ...short, instead: isOpen(j) ? instead.get(n.id)! : [] }] : []
+    return quantity > 0n ? [{ ...short, instead: isOpen(j) ? insteadOf(of, n) : [] }] : []
   })
 }
 

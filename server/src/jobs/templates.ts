@@ -13,6 +13,7 @@ import {
   type Formula,
   type FormulaLine,
 } from '@shelve/core'
+import { named } from '../catalogue/index.ts'
 import type { ItemRow } from '../catalogue/index.ts'
 import { iso, notFound, Refused, stale } from '../ground/index.ts'
 import { demandFree } from '../places/index.ts'
@@ -40,9 +41,6 @@ export const contentAt = (house: House, id: number, version: number): Template =
   JSON.parse(versionOf(house, { id, version }).content) as Template
 /** What a template says, as it was saved last. */
 export const contentOf = (house: House, row: Row): Template => contentAt(house, row.id, row.version)
-
-/** An item as it is named in answers. */
-export const named = (it: ItemRow) => ({ id: it.uid, code: it.code, name: it.name, unit: it.unit })
 
 export function templateRows(house: House): TemplateRow[] {
   return house.db

@@ -15,6 +15,7 @@ import {
   type Quantity,
   type Value,
 } from '@shelve/core'
+import { named } from '../catalogue/index.ts'
 import { iso, notFound } from '../ground/index.ts'
 import { typedOf } from '../papers/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
@@ -27,7 +28,7 @@ import { madeFor } from './made.ts'
 import { byTemplate, decimalsOf, formulaOfJob, readWanted, TIMES } from './planning.ts'
 import { centreNames, isOpen, type NeedLine, type NeedRow, plannedById, wantPlanned } from './rows.ts'
 import { nextOf } from './standing.ts'
-import { besidesOf, contentAt, formulaOf, formulas, named, templateById } from './templates.ts'
+import { besidesOf, contentAt, formulaOf, formulas, templateById } from './templates.ts'
 import { headOf, lineOf } from './writing.ts'
 
 const d = formatDecimal

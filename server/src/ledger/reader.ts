@@ -36,8 +36,10 @@ type Row = [
 
 // Hand-written, since a replay reads thousands of movements and `verify` a million: amounts come as text and become
 // `bigint`, all else comes as plain numbers, which is faster than asking for every integer as `bigint`.
-const COLUMNS = `seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id, cast(quantity as text), cast(value as text), cast(goods as text), cast(charges as text),
-  effective_at, booked_at, booked_by, reverses, revalues, ref_cost_seq, ref_part, tally_id, cast(weight as text), cast(mass as text), invoice, need_id, job_id`
+const COLUMNS = `seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id,
+  cast(quantity as text), cast(value as text), cast(goods as text), cast(charges as text),
+  effective_at, booked_at, booked_by, reverses, revalues, ref_cost_seq, ref_part, tally_id,
+  cast(weight as text), cast(mass as text), invoice, need_id, job_id`
 
 const ofRow = (r: Row): Movement =>
   ({
@@ -119,7 +121,10 @@ type CellRow = [
 export function readsCells(client: Database): (item: number) => LotCell[] {
   const statement = client
     .prepare(
-      `select b.lot_id, b.place_id, cast(b.quantity as text), b.last_effective_at, l.uid, l.code, l.expiry, l.held, l.received_at, l.opened_at, l.parent_id from balance b join lot l on l.id = b.lot_id where b.item_id = ? and b.quantity <> 0 order by b.lot_id, b.place_id`,
+      `select b.lot_id, b.place_id, cast(b.quantity as text), b.last_effective_at,
+         l.uid, l.code, l.expiry, l.held, l.received_at, l.opened_at, l.parent_id
+       from balance b join lot l on l.id = b.lot_id
+       where b.item_id = ? and b.quantity <> 0 order by b.lot_id, b.place_id`,
     )
     .safeIntegers(false)
     .raw()
@@ -232,7 +237,10 @@ export function readsLayers(client: Database): (pool: number) => PoolState['laye
     }))
 }
 
-/** A statement that writes, prepared once: its parameters are these parts of what it is run with, in their order. What is not said is null. */
+/**
+ * A statement that writes, prepared once: its parameters are these parts of what it is run with, in their order. What is not
+ * said is null.
+ */
 export function writes<T extends object>(
   client: Database,
   statement: string,

@@ -105,9 +105,7 @@ function tareOf(
 ): bigint | null | undefined {
   if (!said.weight.trim()) return null
   const read = readWeight(said.weight)
-  if (!read.ok) {
-    return void r.no(line, 'not_a_weight', 'opened', { given: said.weight.trim() })
-  }
+  if (!read.ok) return void r.no(line, 'not_a_weight', 'opened', { given: said.weight.trim() })
   if (said.weighed === 'empty') return read.quantity
   const tare = tareOfFull(read.quantity, quantity, r.measure(item))
   if (tare === undefined) return void r.no(line, 'not_by_weight', 'opened', { name: item.name, unit: item.unit })

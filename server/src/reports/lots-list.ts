@@ -34,7 +34,8 @@ export function lotsList(house: House, scope: Scope, q: LotsAsked) {
   const items = house.stock.all()
   const rows = house.store.client
     .prepare(
-      `select l.id, l.uid, l.code, l.expiry, l.held, l.received_at as receivedAt, l.opened_at as openedAt, l.item_id as itemId, b.place_id as placeId
+      `select l.id, l.uid, l.code, l.expiry, l.held, l.received_at as receivedAt,
+        l.opened_at as openedAt, l.item_id as itemId, b.place_id as placeId
       from balance b join lot l on l.id = b.lot_id where b.quantity > 0 and l.code is not null`,
     )
     .safeIntegers(false)

@@ -3,7 +3,7 @@ import { alias } from 'drizzle-orm/sqlite-core'
 import type { LotTrace } from '@shelve/contract'
 import { formatDecimal, groupBy, type Leaf, lotState, traceLot, type TracedLot, writtenDay } from '@shelve/core'
 import { account } from '../accounts/index.ts'
-import { demandLot, type ItemRow, lot, setLotState } from '../catalogue/index.ts'
+import { demandLot, lot, named, setLotState } from '../catalogue/index.ts'
 import { iso, notFound } from '../ground/index.ts'
 import { movement, slip } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
@@ -13,7 +13,6 @@ import type { House } from './house.ts'
 import { makesReader } from './makes.ts'
 
 type LotRow = typeof lot.$inferSelect
-const named = (it: ItemRow) => ({ id: it.uid, code: it.code, name: it.name, unit: it.unit })
 
 /** As much of a lot as is told of it; read past the types, since there may be thousands of one. */
 type LotTold = Pick<LotRow, 'id' | 'uid' | 'itemId' | 'code' | 'expiry' | 'held'>

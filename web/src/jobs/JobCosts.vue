@@ -20,12 +20,12 @@ const how = (l: JobView['lines'][number]) => {
   <template v-if="session.seeValue && job.cost !== undefined && job.lines.length">
     <h2 class="side">What it costs, the working</h2>
     <ul class="card mb-4">
-      <li v-for="l in worthy" :key="l.id" class="row">
+      <li v-for="l in worthy" :key="l.id" class="apart">
         <span
           >{{ l.named.name }} <span class="soft text-[12px]">{{ how(l) }}</span></span
         ><span class="mono">{{ f.money(l.worth!) }}</span>
       </li>
-      <li class="row font-semibold">
+      <li class="apart font-semibold">
         <span
           >{{ job.wanted === '0' ? 'Together' : `${f.number(job.wanted)} ${job.wantedUnit}`
           }}<template v-if="job.one && job.wanted !== '1'"
@@ -33,7 +33,7 @@ const how = (l: JobView['lines'][number]) => {
           ></span
         ><span class="mono">{{ job.cost === null ? 'not known' : f.money(job.cost) }}</span>
       </li>
-      <li v-if="job.cost === null" class="row soft">
+      <li v-if="job.cost === null" class="apart soft">
         <span>Nobody knows yet what {{ unknown.join(', ') }} cost{{ unknown.length === 1 ? 's' : '' }}.</span>
       </li>
     </ul>
@@ -41,7 +41,7 @@ const how = (l: JobView['lines'][number]) => {
   <template v-if="job.could !== null">
     <h2 class="side">How many could be {{ job.makes ? 'made' : 'done' }} now</h2>
     <ul class="card">
-      <li class="row">
+      <li class="apart">
         <span
           >With what is in {{ job.placeName }}, free or kept for it<span
             v-for="s in job.short"
@@ -59,15 +59,5 @@ const how = (l: JobView['lines'][number]) => {
 .side {
   font-size: 14px;
   margin: 6px 0 8px;
-}
-.row {
-  display: flex;
-  justify-content: space-between;
-  gap: 12px;
-  padding: 8px 14px;
-  border-bottom: 1px solid var(--hair);
-}
-.row:last-child {
-  border-bottom: 0;
 }
 </style>

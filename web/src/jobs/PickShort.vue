@@ -13,7 +13,7 @@ const f = useFormat()
   <aside>
     <h2 class="mb-2">Not here</h2>
     <ul class="card">
-      <li v-for="s in short" :key="s.need" class="row">
+      <li v-for="s in short" :key="s.need" class="apart">
         <span class="min-w-0"
           ><RouterLink class="go" :to="{ name: 'job', params: { id: s.job.id } }">{{ s.item.name }}</RouterLink>
           <span class="soft text-[12px] block"
@@ -31,15 +31,3 @@ const f = useFormat()
     <p class="soft text-[12px] mt-2">It stays owed to its job, and is offered again when it has come.</p>
   </aside>
 </template>
-<style scoped>
-.row {
-  display: flex;
-  justify-content: space-between;
-  gap: 12px;
-  padding: 8px 14px;
-  border-bottom: 1px solid var(--hair);
-}
-.row:last-child {
-  border-bottom: 0;
-}
-</style>

@@ -219,26 +219,26 @@ const unknown = computed(() => lines.value.filter(l => l.worth === null).map(l =
       <template v-if="session.seeValue && needs.cost !== undefined">
         <h2 class="side">What it costs, the working</h2>
         <ul class="card mb-4">
-          <li v-for="l in worthy" :key="l.item.id" class="row">
+          <li v-for="l in worthy" :key="l.item.id" class="apart">
             <span>{{ l.item.name }}</span><span class="mono">{{ f.money(l.worth!) }}</span>
           </li>
-          <li class="row font-semibold">
+          <li class="apart font-semibold">
             <span
               >{{ f.number(needs.wanted) }} {{ needs.unit
               }}<template v-if="needs.one">, {{ f.money(needs.one) }} {{ forOne(needs.unit) }}</template></span
             ><span class="mono">{{ needs.cost === null ? 'not known' : f.money(needs.cost) }}</span>
           </li>
-          <li v-if="needs.cost === null" class="row soft">
+          <li v-if="needs.cost === null" class="apart soft">
             <span>Nobody knows yet what {{ unknown.join(', ') }} cost{{ unknown.length === 1 ? 's' : '' }}.</span>
           </li>
-          <li v-if="needs.atLast" class="row soft">
+          <li v-if="needs.atLast" class="apart soft">
             <span>at what was last paid</span><span class="mono">{{ f.money(needs.atLast) }}</span>
           </li>
         </ul>
       </template>
       <h2 class="side">How many could be made now</h2>
       <ul class="card">
-        <li class="row">
+        <li class="apart">
           <span
             >With what is {{ session.place ? `in ${session.place.name}` : 'in my places'
             }}<span v-for="s in needs.short" :key="s.item.id" class="block soft text-[12px]"
@@ -268,16 +268,6 @@ th:first-child {
 .side {
   font-size: 14px;
   margin: 6px 0 8px;
-}
-.row {
-  display: flex;
-  justify-content: space-between;
-  gap: 12px;
-  padding: 8px 14px;
-  border-bottom: 1px solid var(--hair);
-}
-.row:last-child {
-  border-bottom: 0;
 }
 @media (max-width: 1100px) {
   .two {
