@@ -109,32 +109,34 @@ describe('random histories of all slip kinds', () => {
     it(`${method}: a reversed line is as if it had never been, a late invoice as an early one, a replaced line as if written right at once`, () => {
       const proved = { reversed: 0, invoiced: 0, replaced: 0, made: 0 }
       const first: fc.Arbitrary<Step> = step(['receive', 'issue', 'waste', 'move'])
-      check(
-        fc.property(
-          fc.array(step(PLAIN_OPS), { maxLength: 10 }),
-          first,
-          step(['receive']),
-          fc.array(step(PLAIN_OPS), { maxLength: 14 }),
-          (before, wrong, right, after) => {
-            if (same(method, before, wrong, after, undefined, 'reversed')) proved.reversed++
-            if (wrong.op === 'receive' && same(method, before, wrong, after, undefined, 'invoiced')) proved.invoiced++
-            if (same(method, before, wrong, after, { ...right, op: wrong.op }, 'replaced')) proved.replaced++
-          },
-        ) as never,
+      const plain = fc.property(
+        fc.array(step(PLAIN_OPS), { maxLength: 10 }),
+        first,
+        step(['receive']),
+        fc.array(step(PLAIN_OPS), { maxLength: 14 }),
+        (before, wrong, right, after) => {
+          if (same(method, before, wrong, after, undefined, 'reversed')) proved.reversed++
+          if (wrong.op === 'receive' && same(method, before, wrong, after, undefined, 'invoiced')) proved.invoiced++
+          if (same(method, before, wrong, after, { ...right, op: wrong.op }, 'replaced')) proved.replaced++
+        },
       )
-      check(
-        fc.property(
-          fc.array(step(['receive']).map(here), { minLength: 4, maxLength: 8 }),
-          step(['make']).map(here),
-          step(['make']).map(here),
-          fc.array(step(PLAIN_OPS), { maxLength: 8 }),
-          (before, wrong, right, after) => {
-            if (same(method, before, wrong, after, undefined, 'reversed')) proved.reversed++
-            if (same(method, before, wrong, after, right, 'replaced')) proved.made++
-          },
-        ) as never,
+      const making = fc.property(
+        fc.array(step(['receive']).map(here), { minLength: 4, maxLength: 8 }),
+        step(['make']).map(here),
+        step(['make']).map(here),
+        fc.array(step(PLAIN_OPS), { maxLength: 8 }),
+        (before, wrong, right, after) => {
+          if (same(method, before, wrong, after, undefined, 'reversed')) proved.reversed++
+          if (same(method, before, wrong, after, right, 'replaced')) proved.made++
+        },
       )
-      for (const n of Object.values(proved)) expect(n, text(proved)).to.be.greaterThan(RUNS / 40)
+      // Most of what is drawn cannot be done in both ways and proves nothing: it is drawn again until enough was proved.
+      const wanted = RUNS / 40
+      for (let draws = 0; draws < 20 && Object.values(proved).some(n => n <= wanted); draws++) {
+        check(plain as never)
+        check(making as never)
+      }
+      for (const n of Object.values(proved)) expect(n, text(proved)).to.be.greaterThan(wanted)
     }).timeout(120_000)
   }
 })
