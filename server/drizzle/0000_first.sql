@@ -51,6 +51,7 @@ CREATE TABLE `item` (
 	`density_d` integer,
 	`mass` integer,
 	`waste_code` text NOT NULL,
+	`witnessed` integer NOT NULL,
 	`note` text NOT NULL,
 	`active` integer NOT NULL,
 	`revision` integer NOT NULL,
@@ -152,7 +153,9 @@ CREATE TABLE `cost_centre` (
 	`uid` text NOT NULL,
 	`code` text NOT NULL,
 	`name` text NOT NULL,
-	`active` integer NOT NULL
+	`active` integer NOT NULL,
+	`usual_id` integer,
+	FOREIGN KEY (`usual_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action
 ) STRICT;
 --> statement-breakpoint
 CREATE UNIQUE INDEX `cost_centre_uid_unique` ON `cost_centre` (`uid`);--> statement-breakpoint
@@ -536,6 +539,7 @@ CREATE TABLE `slip` (
 	`saved_by` integer NOT NULL,
 	`booked_at` integer,
 	`booked_by` integer,
+	`witness_id` integer,
 	`taker` text NOT NULL,
 	`title` text NOT NULL,
 	`head` text NOT NULL,
@@ -550,6 +554,7 @@ CREATE TABLE `slip` (
 	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`created_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`booked_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`witness_id`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`corrects_id`) REFERENCES `slip`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`job_id`) REFERENCES `job`(`id`) ON UPDATE no action ON DELETE no action,
 	CONSTRAINT "slip_kind" CHECK("slip"."kind" in ('opening', 'receipt', 'issue', 'bring_back', 'move', 'dispatch', 'arrival', 'waste', 'count', 'adjustment', 'relabel', 'make', 'supplier_return', 'correction', 'revaluation', 'closing', 'method_change', 'recharge')),
@@ -645,6 +650,14 @@ CREATE TABLE `taken_off` (
 ) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
 CREATE INDEX `taken_off_slip` ON `taken_off` (`slip_id`);--> statement-breakpoint
+CREATE TABLE `witness` (
+	`slip_uid` text PRIMARY KEY NOT NULL,
+	`person_id` integer NOT NULL,
+	`request_hash` text NOT NULL,
+	`at` integer NOT NULL,
+	FOREIGN KEY (`person_id`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT, WITHOUT ROWID;
+--> statement-breakpoint
 CREATE TABLE `picture` (
 	`uid` text PRIMARY KEY NOT NULL,
 	`hash` text NOT NULL,
@@ -725,6 +738,7 @@ CREATE TABLE `place` (
 	`active` integer NOT NULL,
 	`revision` integer NOT NULL,
 	`count_every_days` integer,
+	`open_shelf` integer NOT NULL,
 	FOREIGN KEY (`id`) REFERENCES `account`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`parent_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
 	CONSTRAINT "place_kind" CHECK("place"."kind" in ('premises', 'area', 'bin', 'held', 'transit', 'with_job'))

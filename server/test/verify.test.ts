@@ -153,6 +153,7 @@ describe('verify finds what was damaged', () => {
     ['hashes', "update slip set hash = substr(hash, 2) || '0' where number = 'IS-0001'"],
     ['sealed', 'update movement set effective_at = effective_at + 1 where seq = (select max(seq) from movement)'],
     ['sealed', 'delete from movement where seq = (select max(seq) from movement)'],
+    ['sealed', "update slip set witness_id = 1 where number = 'IS-0001'"],
     ['costs', "update movement set value = value + 1 where seq = (select min(seq) from movement where kind = 'out')"],
     [
       'conservation',

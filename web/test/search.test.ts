@@ -16,6 +16,7 @@ describe('what the scan strip finds', () => {
     own: '',
     mine: true,
     countEveryDays: null,
+    openShelf: false,
     ...more,
   })
   const places = [

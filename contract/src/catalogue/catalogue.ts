@@ -51,6 +51,7 @@ const itemFields = {
   mass: Amount.nullable().default(null),
   /** By what code it is disposed of, where it is. */
   wasteCode: Short.default(''),
+  /** Two throw it away: somebody who was there shows it. */ witnessed: z.boolean().default(false),
   note: Note.default(''),
   codes: z.array(Code).max(20).default([]),
   packs: z.array(PackInput).max(20).default([]),
@@ -92,6 +93,7 @@ export const Item = z
     density: Amount.nullable(),
     mass: Amount.nullable(),
     wasteCode: z.string(),
+    witnessed: z.boolean(),
     note: z.string(),
     codes: z.array(z.string()),
     packs: z.array(Pack),

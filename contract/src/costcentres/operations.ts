@@ -8,9 +8,9 @@ const centres = named('/api/cost-centres', 'cost centres', 'cost_centre')
 
 /** What one may ask of this room. */
 export const operations = {
-  costCentres: centres.list,
-  createCostCentre: centres.create,
-  updateCostCentre: centres.update,
+  costCentres: { ...centres.list, answer: z.object({ rows: z.array(places.CostCentre) }) },
+  createCostCentre: { ...centres.create, body: places.CostCentreInput },
+  updateCostCentre: { ...centres.update, body: places.CostCentreChange },
   setBudget: op('put', '/api/cost-centres/:id/budgets/:year', 'What a cost centre may use in a year; null: no budget', {
     right: 'set_up',
     status: 204,

@@ -5,6 +5,7 @@ import * as reports from '../reports/reports.ts'
 import * as content from './content.ts'
 import * as drafts from './drafts.ts'
 import * as slips from '../ledger/slips.ts'
+import { HandsInput } from '../people/people.ts'
 
 /** What one may ask of this room. */
 export const operations = {
@@ -87,6 +88,18 @@ export const operations = {
     '/api/slips/:id/booking',
     'Books a slip, all of it or nothing; again with the same content gives the same answer',
     { right: 'book', params: id.draft, status: 201, body: slips.Booking, answer: slips.SlipView },
+  ),
+  witness: op(
+    'post',
+    '/api/slips/:id/witness',
+    'Somebody else shows that they were there when what the slip says was thrown away',
+    {
+      right: 'book',
+      params: id.draft,
+      status: 201,
+      body: z.object({ content: content.SlipContent, who: HandsInput }),
+      answer: z.object({ name: z.string() }),
+    },
   ),
   reverse: op('post', '/api/slips/:id/reversal', 'Takes a booked slip back, whole or by lines', {
     right: 'book',

@@ -19,6 +19,7 @@ export const PlaceInput = z
       .max(730)
       .nullable()
       .default(null),
+    /** Whoever may ask for things may take them from it themselves. */ openShelf: z.boolean().default(false),
   })
   .meta({ id: 'PlaceInput' })
 export const Place = z
@@ -35,6 +36,7 @@ export const Place = z
     own: z.string(),
     /** Whether one may look into it, or only sees that it leads to what one may see. */ mine: z.boolean(),
     countEveryDays: z.number().int().nullable(),
+    openShelf: z.boolean(),
   })
   .meta({ id: 'Place' })
 export type Place = z.infer<typeof Place>
@@ -62,6 +64,18 @@ export const NamedInput = z.object({ name: Name, code: Code.optional() }).meta({
 /** A name written otherwise; `active` false: it is not offered any more, and what was booked with it stays. */
 export const NamedChange = NamedInput.extend({ active: z.boolean().default(true) }).meta({ id: 'NamedChange' })
 export type NamedChange = z.input<typeof NamedChange>
+/** A cost centre: `usual` is the area that it is served from, where nothing else is said. */
+export const CostCentre = Named.extend({ usual: z.object({ id: Uuid, name: z.string() }).nullable() }).meta({
+  id: 'CostCentre',
+})
+export type CostCentre = z.infer<typeof CostCentre>
+export const CostCentreInput = NamedInput.extend({ usual: idOf('place').nullable().default(null) }).meta({
+  id: 'CostCentreInput',
+})
+export const CostCentreChange = NamedChange.extend({ usual: idOf('place').nullable().default(null) }).meta({
+  id: 'CostCentreChange',
+})
+export type CostCentreChange = z.input<typeof CostCentreChange>
 export const JobInput = z
   .object({ code: Code, name: Name, costCentre: idOf('cost_centre').nullable().default(null) })
   .meta({ id: 'JobInput' })

@@ -66,6 +66,7 @@ export function createItem(house: House, input: ItemInput, foundBy: number | nul
       densityD: density?.d ?? null,
       mass: input.mass ? decimal(input.mass) : null,
       wasteCode: input.wasteCode?.trim() ?? '',
+      witnessed: input.witnessed ?? false,
       note: input.note ?? '',
       active: true,
       revision: 1,
@@ -209,6 +210,7 @@ export function updateItem(house: House, uid: string, input: ItemInput, revision
       mass: input.mass ? decimal(input.mass) : null,
       foundBy: null,
       wasteCode: input.wasteCode?.trim() ?? '',
+      witnessed: input.witnessed ?? false,
       note: input.note ?? '',
       revision: row.revision + 1,
     })
@@ -349,6 +351,7 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
       density: row.densityN === null ? null : sizeText(row.densityN, row.densityD!),
       mass: row.mass === null ? null : formatDecimal(row.mass),
       wasteCode: row.wasteCode,
+      witnessed: row.witnessed,
       note: row.note,
       codes: own.filter(c => c.kind === 'item').map(c => c.scanned),
       packs: (packs.get(row.id) ?? []).map(p => packView(p, own)),

@@ -49,6 +49,8 @@ export const item = sqliteTable(
     densityD: bigCount(),
     mass: quantity(),
     wasteCode: text().notNull(),
+    /** Two throw it away: whoever writes it down, and somebody who was there. */
+    witnessed: bool().notNull(),
     note: text().notNull(),
     active: bool().notNull(),
     revision: int().notNull(),

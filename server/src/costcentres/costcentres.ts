@@ -1,7 +1,8 @@
 import { and, eq, sql } from 'drizzle-orm'
-import type { JobChange, NamedChange } from '@shelve/contract'
+import type { CostCentreChange, JobChange } from '@shelve/contract'
 import { decimal } from '@shelve/core'
 import { account } from '../accounts/index.ts'
+import { Refused } from '../ground/index.ts'
 import { demandFree, want } from '../places/index.ts'
 import type { House } from './house.ts'
 import { budget, costCentre, ENDED, job } from './tables.ts'
@@ -16,7 +17,17 @@ function codeFree(house: House, of: typeof costCentre | typeof job, code: string
   demandFree(taken, self, 'code', code, of === job ? 'job' : 'cost centre')
 }
 
-export function createCostCentre(house: House, name: string, text: string | undefined): string {
+/** The area that a cost centre is served from. */
+function usualOf(house: House, uid: string | null | undefined): number | null {
+  const id = uid ? house.places.id(uid) : undefined
+  if (id === undefined) return null
+  const kind = house.places.row(id)!.kind
+  if (kind === 'area' || kind === 'premises') return id
+  const message = 'A cost centre is served from an area, not from a single shelf of it.'
+  throw new Refused(422, 'no_area', message, [{ field: 'usual', code: 'no_area', message }])
+}
+
+export function createCostCentre(house: House, name: string, text?: string, usual?: string | null): string {
   const c =
     text ??
     name
@@ -25,7 +36,7 @@ export function createCostCentre(house: House, name: string, text: string | unde
       .slice(0, 12)
   codeFree(house, costCentre, c, 0)
   const uid = house.uid()
-  house.db.insert(costCentre).values({ uid, code: c, name, active: true }).run()
+  house.db.insert(costCentre).values({ uid, code: c, name, active: true, usualId: usualOf(house, usual) }).run()
   return uid
 }
 
@@ -43,13 +54,13 @@ export function createJob(house: House, input: { code: string; name: string; cos
 }
 
 /** A cost centre is renamed, or not offered any more. */
-export function updateCostCentre(house: House, uid: string, input: NamedChange): string {
+export function updateCostCentre(house: House, uid: string, input: CostCentreChange): string {
   const row = want(house.rows.costCentre.get({ uid }), 'cost centre')
   const code = input.code ?? row.code
   codeFree(house, costCentre, code, row.id)
   house.db
     .update(costCentre)
-    .set({ name: input.name.trim(), code, active: input.active ?? true })
+    .set({ name: input.name.trim(), code, active: input.active ?? true, usualId: usualOf(house, input.usual) })
     .where(eq(costCentre.id, row.id))
     .run()
   house.db

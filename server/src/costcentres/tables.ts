@@ -1,6 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { check, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core'
 import { bool, int, one, rowid, value } from '../ground/index.ts'
+import { place } from '../places/index.ts'
 
 export const costCentre = sqliteTable('cost_centre', {
   id: rowid().primaryKey(),
@@ -8,6 +9,8 @@ export const costCentre = sqliteTable('cost_centre', {
   code: text().notNull().unique(),
   name: text().notNull(),
   active: bool().notNull(),
+  /** The area that it is served from. */
+  usualId: int().references(() => place.id),
 })
 
 /** What a cost centre may use in a year: from so many per cent of it whoever hands out is warned, beyond so many nothing more is charged. */

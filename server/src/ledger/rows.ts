@@ -143,6 +143,7 @@ export function prepareRows({ db, client }: Pick<Store, 'db' | 'client'>) {
           'effectiveAt',
           'bookedAt',
           'bookedBy',
+          'witnessId',
           'title',
           'correctsId',
           'jobId',

@@ -66,6 +66,8 @@ export interface Sealing {
   readonly taker: string
   readonly request: string
   readonly version: number
+  /** Who was there, where somebody was asked for. */
+  readonly witness: string | null
 }
 /**
  * The text that a slip is hashed over, with its movements in the order of writing: what `canonical` gives of both, written
@@ -75,4 +77,5 @@ export const sealedText = (s: Sealing, movements: readonly Movement[]): string =
   `{"bookedAt":${s.bookedAt},"bookedBy":${canonical(s.bookedBy)},"effectiveAt":${s.effectiveAt}` +
   `,"kind":${canonical(s.kind)},"movements":[${movements.map(movementBytes).join(',')}]` +
   `,"number":${canonical(s.number)},"request":${canonical(s.request)},"slip":${canonical(s.slip)}` +
-  `,"taker":${canonical(s.taker)},"version":${s.version}}`
+  `,"taker":${canonical(s.taker)},"version":${s.version}` +
+  (s.witness === null ? '}' : `,"witness":${canonical(s.witness)}}`)

@@ -105,6 +105,8 @@ export const slip = sqliteTable(
       .references(() => person.id),
     bookedAt: instant(),
     bookedBy: int().references(() => person.id),
+    /** Who was there, and has shown that it was they. */
+    witnessId: int().references(() => person.id),
     taker: text().notNull(),
     title: text().notNull(),
     head: text().notNull(),

@@ -128,6 +128,7 @@ interface SealedRow {
   hash: string
   bytes: Buffer | null
   version: number
+  witness: string | null
 }
 
 /** The chain of hashes from the first slip on, and that what stands in the tables is what was hashed. Gives the last hash. */
@@ -141,8 +142,9 @@ function checkSlips(house: House, movements: readonly Movement[], faults: Fault[
   const rows = house.store.client
     .prepare(
       `select s.id, s.uid, s.number, s.kind, s.effective_at as effectiveAt, s.booked_at as bookedAt, p.uid as bookedBy,
-        s.taker, s.request_hash as request, s.hash, b.bytes, s.chain_version as version
-      from slip s left join person p on p.id = s.booked_by left join sealed_bytes b on b.slip_id = s.id
+        s.taker, s.request_hash as request, s.hash, b.bytes, s.chain_version as version,
+        w.uid as witness
+      from slip s left join person p on p.id = s.booked_by left join person w on w.id = s.witness_id left join sealed_bytes b on b.slip_id = s.id
       where s.state = 'booked' order by s.last_seq`,
     )
     .safeIntegers(false)

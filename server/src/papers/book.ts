@@ -16,6 +16,7 @@ import { checkpointIfDue, nextNumber, packed, sealedText, SqlBooks } from '../le
 import { about, type Caller, isIn, mayAt, reach, type Scope } from '../rights/index.ts'
 import {
   forgetTakenOff,
+  forgetWitness,
   insertDraft,
   type Numbered,
   numbered,
@@ -31,6 +32,7 @@ import { askedFirst, type TakenFromJob, takenFromJobs } from './reserved.ts'
 import { Reading } from './resolving/reading.ts'
 import { resolve } from './resolving/resolve.ts'
 import type { Resolved } from './resolving/resolved.ts'
+import { witnessOf, type Witnessed, witnessRefusals } from './witness.ts'
 
 export const bookContext = (house: House, by: number): BookContext => ({
   now: house.now(),
@@ -66,6 +68,7 @@ export interface Tried {
   readonly lineIds: ReadonlyMap<string, number>
   /** What it takes of what is set aside for jobs. */
   readonly reserved: readonly TakenFromJob[]
+  readonly witnessed: Witnessed
 }
 
 /** Reads a slip and judges it, with all that would follow. Nothing is written: neither the slip, nor what it makes. */
@@ -92,20 +95,23 @@ export function attempt(
       books,
       lineIds,
       reserved: [],
+      witnessed: witnessOf(house, uid, content, undefined),
     }
   const some =
     resolved.draft.lines.length + (resolved.draft.counts?.length ?? 0) + (resolved.draft.changes?.length ?? 0) > 0
   const result = some ? bookSlip(books, resolved.draft, bookContext(house, caller.id)) : undefined
   const taken = result?.ok ? result.value : undefined
   const reserved = takenFromJobs(house, content, taken, books)
+  const witnessed = witnessOf(house, uid, content, taken)
   const refusals = [
     ...resolved.refusals,
     ...house.hooks.flatMap(h => h.refusals?.(content, slip.id, uid => String(lineIds.get(uid)), taken, override) ?? []),
     ...(result && !result.ok ? result.refusals : []),
     ...(taken ? notMine(house, caller, content, taken, lineIds, books) : []),
     ...askedFirst(house, content, reserved, lineIds),
+    ...witnessRefusals(witnessed),
   ]
-  return { slip, resolved, booked: taken, refusals, books, lineIds, reserved }
+  return { slip, resolved, booked: taken, refusals, books, lineIds, reserved, witnessed }
 }
 
 /**
@@ -235,6 +241,7 @@ export function effectOf(house: House, caller: Caller, uid: string, content: Sli
         refusals,
         notes: house.hooks.flatMap(h => h.notes?.(content, uid => String(tried.lineIds.get(uid)), tried.booked) ?? []),
         ...sidesOf(draft, tried.booked, plan, reach(house, caller)),
+        witness: tried.witnessed.by?.name ?? null,
         fingerprint: fingerprint(plan, tried),
       })
     })
@@ -324,7 +331,8 @@ export function bookNow(
   const said = saidOf(content)
   const record = write(house, caller, { ...tried, booked }, content, said)
   if (tried.slip.found) forgetTakenOff(house, record.id)
-  seal(house, caller, record, content, booked, requestOf(said))
+  seal(house, caller, record, content, booked, requestOf(said), tried.witnessed.by?.id ?? null)
+  if (tried.witnessed.items.length) forgetWitness(house, uid)
   const corrected = content.head.corrects ? house.rows.slip.get({ uid: content.head.corrects }) : undefined
   const other = house.hooks.flatMap(h => [
     ...((corrected && h.corrected?.(corrected, caller)) ?? []),
@@ -360,6 +368,7 @@ function seal(
   content: SlipContent,
   booked: Booked,
   requestHash: string,
+  witnessId: number | null,
 ): void {
   const previous = house.ledger.lastHash.get()?.hash ?? CHAIN_START
   const number = `${house.kinds.get(content.kind)!.prefix}-${String(nextNumber(house, content.kind)).padStart(4, '0')}`
@@ -377,6 +386,7 @@ function seal(
       bookedBy: caller.uid,
       taker: content.taker,
       request: requestHash,
+      witness: witnessId === null ? null : house.rows.personName.get({ id: witnessId })!.uid,
     },
     [...booked.movements].sort((a, b) => a.seq - b.seq),
   )
@@ -387,6 +397,7 @@ function seal(
     effectiveAt: booked.effectiveAt,
     bookedAt: now,
     bookedBy: caller.id,
+    witnessId,
     title: titleOf(house, content),
     correctsId: corrected?.id ?? null,
     jobId: job ?? null,

@@ -6,7 +6,7 @@ import type { slip, slipLine } from '../ledger/index.ts'
 import type { Caller } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { refuseUnknownPictures } from './pictures.ts'
-import { takenOff } from './tables.ts'
+import { takenOff, witness } from './tables.ts'
 
 export type SlipRecord = typeof slip.$inferSelect
 
@@ -176,11 +176,16 @@ export function dropDraft(house: House, caller: Caller, uid: string, seen: numbe
       for (const h of house.hooks) h.dropped?.(found.id)
       house.rows.deleteLines.run({ slip: found.id })
       forgetTakenOff(house, found.id)
+      forgetWitness(house, uid)
       house.rows.deleteSlip.run({ id: found.id })
       tellOf(house, caller, { uid, placeId: found.placeId })
     })
     .immediate()
   house.events.flush()
+}
+/** The slip is booked, or thrown away: who was there stands on it, or nowhere. */
+export const forgetWitness = (house: House, uid: string): void => {
+  house.db.delete(witness).where(eq(witness.slipUid, uid)).run()
 }
 /** A slip that is booked or gone keeps no markers of what was taken off it. */
 export const forgetTakenOff = (house: House, slipId: number): void => {

@@ -11,6 +11,7 @@ import { keepPicture, pictureOf } from './pictures.ts'
 import { reversalContent } from './reversal.ts'
 import { draftView, putDraft, saveDraft } from './saving.ts'
 import { slipScope, slipView } from './view.ts'
+import { witnessed } from './witness.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
@@ -64,6 +65,10 @@ export function routes(house: House) {
           caller,
         ),
       shows,
+    },
+    witness: async input => {
+      const { params, body, caller } = input
+      return witnessed(house, input, params.id, ownEntries(body.content, caller), body.who)
     },
     reverse: {
       does: ({ params, body, caller }) =>

@@ -37,3 +37,13 @@ export const takenOff = sqliteTable(
   },
   t => [index('taken_off_slip').on(t.slipId)],
 )
+
+/** Somebody was there, and showed that it was they, when a slip said what its hash is over; gone once it is booked with them. */
+export const witness = sqliteTable('witness', {
+  slipUid: text().primaryKey(),
+  personId: int()
+    .notNull()
+    .references(() => person.id),
+  requestHash: text().notNull(),
+  at: instant().notNull(),
+})

@@ -67,6 +67,7 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
     bookedAt: s.bookedAt === null ? null : iso(s.bookedAt),
     bookedBy: personName(s.bookedBy),
     taker: s.taker,
+    witness: personName(s.witnessId),
     content,
     lines,
     value: formatDecimal(slipValue(house, moved).figure),

@@ -159,6 +159,10 @@ const WORDS: Record<string, (d: D) => string> = {
   unknown_line: () => 'There is no such line on that slip.',
   nothing_to_correct: () => 'This line was taken back already, or there is nothing of it left.',
   nothing_to_bring_back: () => 'Nothing that was issued is left to bring back.',
+  witness_wanted: d =>
+    d.name
+      ? `The slip says something else since ${text(d.name)} showed that they were there: once more, now that it is as it stays.`
+      : `Two throw away ${text(d.items)}: somebody else who was there shows it by badge or PIN.`,
   over_budget: d =>
     `With this, ${text(d.name)} would have used ${text(d.percent)} % of its budget of the year, and beyond ${text(d.stop)} % nothing more is charged to it. ` +
     'Charge somebody else, or have a manager book it with a reason.',

@@ -165,14 +165,16 @@ export function sessionList(house: House, caller: Caller): SessionView[] {
 const PIN_TRIES = 5
 
 /** Another person takes over a tablet that somebody is signed in on: by badge, or by name and PIN. */
-export function changeHands(
+export async function changeHands(
   house: House,
-  who: { badge: string } | { signIn: string; pin: string },
+  who: Shown,
   asking: Asking,
 ): Promise<{ token: string; caller: Caller }> {
-  const name = 'badge' in who ? '' : who.signIn.trim().toLowerCase()
-  return tried(house, asking, 'hands_refused', name, () => takenOver(house, who, asking.device))
+  const { id } = await shownToBe(house, who, asking)
+  return startSession(house, id, asking.device, false)
 }
+/** By what somebody shows who they are on a device of somebody else. */
+type Shown = { badge: string } | { signIn: string; pin: string }
 
 /** The one whose badge it is. */
 function holderOf(house: House, badge: string) {
@@ -189,12 +191,12 @@ function holderOf(house: House, badge: string) {
 export const badgeHolder = (house: House, badge: string, asking: Asking): Promise<{ name: string }> =>
   tried(house, asking, 'hands_refused', '', () => Promise.resolve({ name: holderOf(house, badge).name }))
 
-async function takenOver(
-  house: House,
-  who: { badge: string } | { signIn: string; pin: string },
-  device: string,
-): Promise<{ token: string; caller: Caller }> {
-  if ('badge' in who) return startSession(house, holderOf(house, who.badge).id, device, false)
+/** Somebody who is not signed in here shows who they are, by badge or by name and PIN. */
+export const shownToBe = (house: House, who: Shown, asking: Asking): Promise<{ id: number; name: string }> =>
+  tried(house, asking, 'hands_refused', 'badge' in who ? '' : who.signIn.trim().toLowerCase(), () => shown(house, who))
+
+async function shown(house: House, who: Shown): Promise<{ id: number; name: string }> {
+  if ('badge' in who) return holderOf(house, who.badge)
   const row = house.db
     .select()
     .from(person)
@@ -223,7 +225,7 @@ async function takenOver(
     )
   }
   house.db.update(person).set({ pinWrong: 0 }).where(eq(person.id, row.id)).run()
-  return startSession(house, row.id, device, false)
+  return { id: row.id, name: row.name }
 }
 
 /** The session's cookie as it is set, for so many seconds. */

@@ -15,6 +15,7 @@ export interface PlaceIn {
   readonly walk?: number
   readonly codes?: readonly string[]
   readonly countEveryDays?: number | null
+  readonly openShelf?: boolean
 }
 
 export function createPlace(house: House, input: PlaceIn): number {
@@ -38,6 +39,7 @@ export function createPlace(house: House, input: PlaceIn): number {
       active: true,
       revision: 1,
       countEveryDays: input.countEveryDays ?? null,
+      openShelf: input.openShelf ?? false,
     })
     .run()
   house.db.insert(placeWithin).values({ ancestorId: id, placeId: id }).run()
@@ -71,6 +73,7 @@ export function updatePlace(house: House, uid: string, input: PlaceIn, revision:
       walk: input.walk ?? row.walk,
       kind: input.kind ?? row.kind,
       countEveryDays: input.countEveryDays ?? null,
+      openShelf: input.openShelf ?? false,
       revision: row.revision + 1,
     })
     .where(eq(place.id, row.id))
@@ -120,6 +123,7 @@ export function placeViews(house: House, seen: Scope): Place[] {
         own: ownCode('place', p.id),
         mine: isIn(seen, p.id),
         countEveryDays: p.countEveryDays,
+        openShelf: p.openShelf,
       }))
   )
 }

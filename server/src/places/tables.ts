@@ -19,6 +19,8 @@ export const place = sqliteTable(
     active: bool().notNull(),
     revision: int().notNull(),
     countEveryDays: int(),
+    /** Whoever may ask for things may take them from it themselves. */
+    openShelf: bool().notNull(),
   },
   t => [check('place_kind', one(t.kind, PLACE_KINDS)), uniqueIndex('place_name').on(t.parentId, t.name)],
 )

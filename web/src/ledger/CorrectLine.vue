@@ -11,6 +11,7 @@ import { useFormat } from '../ui/format.ts'
 import { useTakers } from '../scan/takers.ts'
 import { useTrial } from './trial.ts'
 import { v7 } from './uuid.ts'
+import WitnessAsk from './WitnessAsk.vue'
 
 export type Act = 'replace' | 'price' | 'invoiced_as'
 const props = defineProps<{ slip: SlipView; line: string; act: Act; why: string }>()
@@ -29,7 +30,7 @@ const form = reactive({
   /** The amount that the invoice states. */ invoiced: '',
   lot: was.value.lot ? { ...was.value.lot } : null,
 })
-const { effect, look, book } = useTrial(content, m => emit('wrong', m))
+const { id, effect, look, book } = useTrial(content, m => emit('wrong', m))
 const item = computed(() => index.byId.get(form.item ?? ''))
 const other = computed(() => form.item !== was.value.item)
 const units = computed(() => (item.value ? [item.value.unit, ...item.value.packs.map(p => p.name)] : []))
@@ -156,6 +157,16 @@ async function bookIt() {
         · stock <span class="mono">{{ f.amount(effect.value, true) }}</span></template
       >
     </p>
-    <p v-for="r in effect?.refusals ?? []" :key="r.code" class="error basis-full" role="alert">{{ r.message }}</p>
+    <template v-for="r in effect?.refusals ?? []" :key="r.code">
+      <WitnessAsk
+        v-if="r.code === 'witness_wanted'"
+        :slip="id"
+        :content="content"
+        :message="r.message"
+        class="basis-full"
+        @shown="bookIt"
+      />
+      <p v-else class="error basis-full" role="alert">{{ r.message }}</p>
+    </template>
   </form>
 </template>

@@ -2,7 +2,7 @@
 /** Paper on the left, shelf on the right: writes one slip of any kind that moves stock. */
 import { computed, nextTick, onUnmounted, ref, toRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import type { Place, SlipKind, SlipView } from '@shelve/contract'
+import { type Place, saidOf, type SlipKind, type SlipView } from '@shelve/contract'
 import { call, said } from '../shell/api.ts'
 import { onEvent } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
@@ -25,6 +25,7 @@ import OftenWritten from './OftenWritten.vue'
 import SlipHeadFields from './SlipHeadFields.vue'
 import SlipLines from './SlipLines.vue'
 import SlipTotals from './SlipTotals.vue'
+import WitnessAsk from './WitnessAsk.vue'
 import { useEachScan } from './each-scan.ts'
 import { KINDS } from './kinds.ts'
 import { useLines } from './lines.ts'
@@ -297,9 +298,17 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
         </div>
         <SlipTotals :kind="props.kind" />
       </footer>
-      <p v-for="r in slip.tried ? slip.headRefusals : []" :key="r.code" class="error px-5 pb-3" role="alert">
-        {{ r.message }}
-      </p>
+      <template v-for="r in slip.tried ? slip.headRefusals : []" :key="r.code">
+        <WitnessAsk
+          v-if="r.code === 'witness_wanted'"
+          :slip="slip.id"
+          :content="() => saidOf(slip.content)"
+          :message="r.message"
+          class="mx-5 mb-4"
+          @shown="book"
+        />
+        <p v-else class="error px-5 pb-3" role="alert">{{ r.message }}</p>
+      </template>
       <p v-if="slip.trouble" class="error px-5 pb-3" role="alert">{{ slip.trouble }}</p>
     </form>
     <section class="shelf" aria-label="What the shelf will look like">

@@ -90,6 +90,11 @@ const forWhom = computed({
     Object.assign(head.value, who)
   },
 })
+/** Whoever is served from one area is, where nothing stands on the slip that lies elsewhere. */
+watch(forWhom, who => {
+  const usual = props.kind === 'issue' && !slip.content.lines.length ? parties.usualOf(who) : null
+  if (usual && session.may('book', usual)) slip.content.place = usual
+})
 /** Whom it was for so far is one of them. */
 function share() {
   const [first, second] = equalParts(2) as [string, string]

@@ -168,6 +168,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
         <p class="soft">
           <template v-if="slip.place">{{ slip.place.name }} · </template>happened {{ f.when(slip.effectiveAt)
           }}<template v-if="slip.bookedAt"> · booked {{ f.when(slip.bookedAt) }} by {{ slip.bookedBy }}</template
+          ><template v-if="slip.witness"> · {{ slip.witness }} was there</template
           ><template v-if="slip.taker"> · {{ slip.taker }}</template
           ><template v-if="slip.content?.head.deliveryNote">
             · delivery note <span class="mono">{{ slip.content.head.deliveryNote }}</span></template

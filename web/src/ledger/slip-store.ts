@@ -288,7 +288,7 @@ export const useSlip = defineStore('slip', () => {
     if (e.problem.effect) effect.value = e.problem.effect
     else if (e.problem.fields.length) {
       effect.value = {
-        ...(effect.value ?? { seq: 0, fingerprint: '', notes: [], lines: [] }),
+        ...(effect.value ?? { seq: 0, fingerprint: '', notes: [], witness: null, lines: [] }),
         ok: false,
         refusals: e.problem.fields as RefusalView[],
       }

@@ -38,5 +38,5 @@ export function useTrial(content: () => SlipContentInput, wrong: (message: strin
     }
   }
   onScopeDispose(() => looking?.abort())
-  return { effect, look, forget, book }
+  return { id, effect, look, forget, book }
 }

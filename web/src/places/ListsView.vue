@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Lists of names: who pays, what things are used for, who delivers, why something is wasted. Renamed and taken out of use here. */
 import { reactive, ref } from 'vue'
-import type { Job, Named } from '@shelve/contract'
+import type { CostCentre, Job, Named } from '@shelve/contract'
 import { call, get, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
@@ -10,18 +10,18 @@ import SetupTabs from './SetupTabs.vue'
 
 const session = useSession()
 const jobs = ref<Job[]>([])
-const centres = ref<Named[]>([])
+const centres = ref<CostCentre[]>([])
 const reasons = ref<Named[]>([])
 const suppliers = ref<Named[]>([])
 const wrong = ref('')
 const job = reactive({ code: '', name: '', costCentre: '' })
-const centre = reactive({ code: '', name: '' })
+const centre = reactive({ code: '', name: '', usual: '' })
 const reason = ref('')
 async function load() {
   const rows = async <T,>(path: string) => (await get<{ rows: T[] }>(path)).rows
   const [j, c, r, s] = await Promise.all([
     rows<Job>('/api/jobs'),
-    rows<Named>('/api/cost-centres'),
+    rows<CostCentre>('/api/cost-centres'),
     rows<Named>('/api/waste-reasons'),
     rows<Named>('/api/suppliers'),
   ])
@@ -44,8 +44,8 @@ async function add(path: string, body: object, clear: () => void) {
 const addJob = () =>
   add('/api/jobs', { ...job, costCentre: job.costCentre || null }, () => Object.assign(job, { code: '', name: '' }))
 const addCentre = () =>
-  add('/api/cost-centres', { name: centre.name, ...(centre.code ? { code: centre.code } : {}) }, () =>
-    Object.assign(centre, { code: '', name: '' }),
+  add('/api/cost-centres', { name: centre.name, usual: centre.usual || null, ...(centre.code ? { code: centre.code } : {}) }, () =>
+    Object.assign(centre, { code: '', name: '', usual: '' }),
   )
 const addReason = () =>
   add('/api/waste-reasons', { name: reason.value }, () => {
@@ -84,9 +84,9 @@ const addReason = () =>
     </section>
     <section class="slip p-5">
       <h2 class="as-title mb-1">Cost centres</h2>
-      <p class="soft mb-3">Who pays: a department, a project, a ward.</p>
-      <NameList path="/api/cost-centres" what="cost centre" :rows="centres" @changed="reload" />
-      <form v-if="session.maySetUp" class="flex gap-2" @submit.prevent="addCentre">
+      <p class="soft mb-3">Who pays: a department, a project, a ward; and the area that it is served from.</p>
+      <NameList path="/api/cost-centres" what="cost centre" :rows="centres" :areas="session.areas" @changed="reload" />
+      <form v-if="session.maySetUp" class="flex flex-wrap gap-2" @submit.prevent="addCentre">
         <input
           v-model="centre.code"
           class="field field-small mono w-24!"
@@ -94,10 +94,13 @@ const addReason = () =>
           aria-label="Code of the cost centre"
         /><input
           v-model="centre.name"
-          class="field field-small"
+          class="field field-small flex-1"
           placeholder="name"
           aria-label="Name of the cost centre"
-        /><button class="btn btn-small" v-wants="!centre.name ? 'A cost centre wants a name.' : ''">Add</button>
+        /><select v-model="centre.usual" class="field field-small w-40!" aria-label="Served from">
+          <option value="">served from anywhere</option>
+          <option v-for="a in session.areas" :key="a.id" :value="a.id">{{ a.path }}</option></select
+        ><button class="btn btn-small" v-wants="!centre.name ? 'A cost centre wants a name.' : ''">Add</button>
       </form>
     </section>
     <section class="slip p-5">

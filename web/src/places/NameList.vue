@@ -1,29 +1,31 @@
 <script setup lang="ts">
 /** Names in a list, each renamed or taken out of use where it stands; what was booked with one stays with it. */
 import { computed, reactive, ref } from 'vue'
-import type { Job, Named } from '@shelve/contract'
+import type { CostCentre, Job, Named, Place } from '@shelve/contract'
 import { call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 
-type Row = Named | Job
+type Row = Named | CostCentre | Job
 const props = defineProps<{
   path: string
   what: string
   rows: readonly Row[]
   /** Jobs are charged to one of these. */ centres?: readonly Named[]
+  /** Cost centres are served from one of these. */ areas?: readonly Place[]
 }>()
 const emit = defineEmits<{ changed: [] }>()
 const session = useSession()
 const editing = ref<string | null>(null)
-const form = reactive({ code: '', name: '', costCentre: '' })
+const form = reactive({ code: '', name: '', costCentre: '', usual: '' })
 const wrong = ref('')
 /** What is out of use stands last. */
 const sorted = computed(() => [...props.rows].sort((a, b) => Number(b.active) - Number(a.active)))
 const centreOf = (r: Row) => ('costCentre' in r ? r.costCentre : null)
+const usualOf = (r: Row) => ('usual' in r ? r.usual : null)
 function edit(r: Row) {
   editing.value = r.id
   wrong.value = ''
-  Object.assign(form, { code: r.code ?? '', name: r.name, costCentre: centreOf(r)?.id ?? '' })
+  Object.assign(form, { code: r.code ?? '', name: r.name, costCentre: centreOf(r)?.id ?? '', usual: usualOf(r)?.id ?? '' })
 }
 async function put(id: string, body: object) {
   wrong.value = ''
@@ -40,6 +42,7 @@ const body = (r: Row, active: boolean) => ({
   name: editing.value === r.id ? form.name : r.name,
   ...(r.code === null ? {} : { code: editing.value === r.id ? form.code : r.code }),
   ...(props.centres ? { costCentre: (editing.value === r.id ? form.costCentre : centreOf(r)?.id) || null } : {}),
+  ...(props.areas ? { usual: (editing.value === r.id ? form.usual : usualOf(r)?.id) || null } : {}),
   active,
 })
 </script>
@@ -71,6 +74,14 @@ const body = (r: Row, active: boolean) => ({
           <option v-for="c in centres.filter(x => x.active || x.id === form.costCentre)" :key="c.id" :value="c.id">
             {{ c.name }}
           </option></select
+        ><select
+          v-if="areas"
+          v-model="form.usual"
+          class="field field-small w-40!"
+          :aria-label="`${r.name} is served from`"
+        >
+          <option value="">served from anywhere</option>
+          <option v-for="a in areas" :key="a.id" :value="a.id">{{ a.path }}</option></select
         ><button class="btn btn-small btn-act" v-wants="!form.name.trim() ? 'It wants a name.' : ''">Save</button
         ><button type="button" class="btn btn-small" @click="editing = null">Leave it</button>
         <p v-if="wrong" class="error basis-full" role="alert">{{ wrong }}</p>
@@ -79,6 +90,7 @@ const body = (r: Row, active: boolean) => ({
         <span class="min-w-0 flex-1" :class="{ soft: !r.active }"
           ><span v-if="r.code" class="mono soft">{{ r.code }}</span> {{ r.name
           }}<span v-if="centreOf(r)" class="soft text-[13px]"> · {{ centreOf(r)!.name }}</span
+          ><span v-if="usualOf(r)" class="soft text-[13px]"> · from {{ usualOf(r)!.name }}</span
           ><span v-if="!r.active" class="text-[13px]"> · not in use</span></span
         >
         <template v-if="session.maySetUp"

@@ -9,7 +9,7 @@ import SetupTabs from './SetupTabs.vue'
 const session = useSession()
 const wrong = ref('')
 const editing = ref<string | null>(null)
-const form = reactive({ name: '', parent: '', kind: 'bin', walk: '', codes: '', countEveryDays: '' })
+const form = reactive({ name: '', parent: '', kind: 'bin', walk: '', codes: '', countEveryDays: '', openShelf: false })
 const KINDS = {
   premises: 'premises',
   area: 'area',
@@ -39,6 +39,7 @@ function fresh(parent: Place | null) {
     walk: '',
     codes: '',
     countEveryDays: '',
+    openShelf: false,
   })
 }
 function edit(p: Place) {
@@ -51,6 +52,7 @@ function edit(p: Place) {
     walk: String(p.walk),
     codes: p.codes.join(' '),
     countEveryDays: p.countEveryDays === null ? '' : String(p.countEveryDays),
+    openShelf: p.openShelf,
   })
 }
 async function save() {
@@ -60,6 +62,7 @@ async function save() {
     kind: form.kind,
     codes: form.codes.split(/\s+/).filter(Boolean),
     countEveryDays: form.kind === 'area' && form.countEveryDays ? Number(form.countEveryDays) : null,
+    openShelf: form.kind === 'area' && form.openShelf,
     ...(form.walk ? { walk: Number(form.walk) } : {}),
   }
   const p = session.places.find(x => x.id === editing.value)
@@ -121,6 +124,9 @@ const codesScanned = useTakers().collect(
       ><label v-if="form.kind === 'area'" class="w-36"
         ><span class="label">Count every … days</span
         ><input v-model="form.countEveryDays" class="field field-small field-num" inputmode="numeric" /></label
+      ><label v-if="form.kind === 'area'" class="flex gap-2 items-center text-[13px] basis-full"
+        ><input v-model="form.openShelf" type="checkbox" /> An open shelf: whoever may ask for things may take them from
+        here themselves</label
       ><button class="btn btn-small btn-act">{{ editing === 'new' ? 'Make this place' : 'Save place' }}</button
       ><button type="button" class="btn btn-small" @click="editing = null">Done</button>
       <p v-if="wrong" class="error basis-full" role="alert">{{ wrong }}</p>
@@ -141,7 +147,7 @@ const codesScanned = useTakers().collect(
           <td :style="{ paddingLeft: 20 + depth * 22 + 'px' }" :class="{ 'font-semibold': depth === 0 }">
             {{ p.name }}
           </td>
-          <td>{{ KINDS[p.kind] }}</td>
+          <td>{{ KINDS[p.kind] }}{{ p.openShelf ? ', open shelf' : '' }}</td>
           <td>{{ p.countEveryDays ? `every ${p.countEveryDays} days` : '' }}</td>
           <td class="mono soft">{{ p.own }}</td>
           <td class="mono">{{ p.codes.join(', ') }}</td>
