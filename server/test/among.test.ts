@@ -192,3 +192,147 @@ describe('something is handed out for several', () => {
     )
   })
 })
+
+// A list on paper: each line says itself for whom it is, and by whom it was taken.
+describe('each line is for its own', () => {
+  let w: World
+  let wipes: Item
+  let acid: Item
+  let a: string
+  let b: string
+  let job: string
+  beforeEach(async () => {
+    w = await world()
+    wipes = await newItem(w.c, { name: 'Wipes', code: 'WIP' })
+    acid = await newItem(w.c, { name: 'Acid', code: 'ACI', unit: 'L', decimals: 3, identifiedBy: 'lot' })
+    const centre = async (name: string) =>
+      (await w.c.ok<Found>('POST', '/api/cost-centres', { name, code: name.slice(0, 3).toUpperCase() })).id
+    a = await centre('Water')
+    b = await centre('Birds')
+    job = (
+      await w.c.ok<Found>('POST', '/api/jobs', {
+        place: w.lab.id,
+        name: 'Run',
+        costCentre: b,
+        lines: [{ id: v7(), item: acid.id, typed: '1' }],
+      })
+    ).id
+    await w.c.must({
+      kind: 'receipt',
+      place: w.lab.id,
+      head: { supplier: 'Aster' },
+      lines: [
+        w.c.line({ item: wipes.id, typed: '10', price: '3' }),
+        w.c.line({ item: acid.id, typed: '1', price: '10', lot: { code: 'A1' } }),
+        w.c.line({ item: acid.id, typed: '2', price: '10', lot: { code: 'A2' } }),
+      ],
+    })
+  })
+  afterEach(async () => {
+    expect(verify(w.app).faults).to.deep.equal([])
+    await w.stop()
+  })
+  const to = (who: object, person = '') => ({ direct: { job: null, costCentre: null, person, ...who } })
+  const list = (lines: object[], more: object = {}): SlipContentInput => ({
+    kind: 'issue',
+    place: w.lab.id,
+    lines: lines.map(l => w.c.line(l)),
+    ...more,
+  })
+  const used = async () =>
+    Object.fromEntries(
+      (await w.c.get<Budgets>('/api/budgets?year=2026')).rows.map(r => [r.name, r.used] as const),
+    ) as Record<string, string>
+
+  it('each is charged what its lines took; the job’s line answers its need; who took it is known of each', async () => {
+    const slip = await w.c.must(
+      list(
+        [
+          { item: wipes.id, typed: '2', ...to({ costCentre: a }, 'Sorrel') },
+          { item: wipes.id, typed: '1', ...to({ job }, 'Ferrin') },
+          { item: acid.id, typed: '0.4', ...to({ job }) },
+          { item: wipes.id, typed: '1' },
+        ],
+        { head: { costCentre: a }, taker: 'Odd' },
+      ),
+    )
+    expect(slip.title).to.equal('to Water and Run')
+    expect(await used()).to.deep.equal({ Water: '9', Birds: '7' })
+    const view = await w.c.get<JobView>(`/api/jobs/${job}`)
+    expect(view.lines.map(l => l.used)).to.deep.equal(['0.4'])
+    expect(view.others.map(o => [o.item.name, o.quantity])).to.deep.equal([['Wipes', '1']])
+    expect(
+      view.slips.map(s => s.number),
+      'the job knows the list by its lines',
+    ).to.deep.equal([slip.number])
+    const history = await w.c.get<{ rows: { to: string; taker: string }[] }>(`/api/items/${wipes.id}/movements`)
+    expect(history.rows.slice(0, 3).map(r => `${r.to}: ${r.taker}`)).to.have.members([
+      'Water: Sorrel',
+      'Run: Ferrin',
+      'Water: Odd',
+    ])
+    // Brought back by its line it is theirs again; put right, it is for whom the line said.
+    await w.c.must({ kind: 'bring_back', place: w.lab.id, lines: [w.c.line({ ref: slip.lines[1]!.id, typed: '1' })] })
+    expect((await w.c.get<JobView>(`/api/jobs/${job}`)).others).to.deep.equal([])
+    const was = slip.content!.lines[0]!
+    await w.c.must({
+      kind: 'correction',
+      place: w.lab.id,
+      head: { ...slip.content!.head, corrects: slip.id },
+      lines: [{ ...was, id: v7(), ref: was.id, act: 'replace', typed: '1' }],
+    })
+    expect(await used()).to.deep.equal({ Water: '6', Birds: '4' })
+  })
+  const wrong: [string, () => object[], object, string][] = [
+    ['a line for nobody', () => [{ item: wipes.id, typed: '1', ...to({}) }], {}, 'for_whom'],
+    [
+      'a line that says nothing, and neither does the slip',
+      () => [
+        { item: wipes.id, typed: '1', ...to({ costCentre: a }) },
+        { item: wipes.id, typed: '1' },
+      ],
+      {},
+      'for_whom',
+    ],
+    [
+      'more than is there, by two lines',
+      () => [
+        { item: wipes.id, typed: '6', ...to({ costCentre: a }) },
+        { item: wipes.id, typed: '5', ...to({ costCentre: b }) },
+      ],
+      {},
+      'insufficient_stock',
+    ],
+    [
+      'a cost centre that is not there',
+      () => [{ item: wipes.id, typed: '1', ...to({ costCentre: v7() }) }],
+      {},
+      'unknown_cost_centre',
+    ],
+  ]
+  for (const [name, lines, more, code] of wrong)
+    it(`${name} is refused, and nothing is booked`, async () => {
+      const r = await w.c.book(list(lines(), more))
+      expect([r.status, r.body.fields?.[0]?.code], r.text).to.deep.equal([422, code])
+      expect(await used()).to.deep.equal({ Birds: '0', Water: '0' })
+    })
+  it('is asked of each budget by its line', async () => {
+    await w.c.ok('PUT', `/api/cost-centres/${b}/budgets/2026`, { amount: '5', warn: null, stop: 100 })
+    const r = await w.c.book(
+      list([
+        { item: wipes.id, typed: '3', ...to({ costCentre: a }) },
+        { item: wipes.id, typed: '2', ...to({ costCentre: b }) },
+      ]),
+    )
+    expect(r.body.fields?.map(x => [x.code, x.field])).to.deep.equal([['over_budget', 'direct']])
+  })
+  it('what is kept for a job is taken by its own line and asked of others', async () => {
+    const view = await w.c.get<JobView>(`/api/jobs/${job}`)
+    expect(view.lines).to.have.length(1)
+    await w.c.ok('POST', `/api/jobs/${job}/reservations`, {})
+    const other = await w.c.book(list([{ item: acid.id, typed: '3', ...to({ costCentre: a }) }]))
+    const own = await w.c.book(list([{ item: acid.id, typed: '1', ...to({ job }) }]))
+    expect([other.status, own.status]).to.deep.equal([422, 201])
+    expect(other.body.fields?.[0]?.code).to.equal('takes_reserved')
+  })
+})

@@ -89,7 +89,10 @@ export const SlipLine = z
     /** It takes what is set aside for these jobs, by their codes, and its writer knows it. */
     accepts: z.array(Short).max(20).default([]),
     note: Short.default(''),
-    /** Of a delivery: it goes straight to a job or a cost centre, and a person there; it is charged and never lies on a shelf. */
+    /**
+     * Of a delivery: it goes straight to a job or a cost centre, and a person there; it is charged and never lies on a shelf.
+     * Of what is handed out: whom this line is for, whoever the others are for.
+     */
     direct: z
       .object({
         job: idOf('job').nullable().default(null),

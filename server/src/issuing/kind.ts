@@ -28,6 +28,10 @@ export const kinds = (house: House): readonly Kind[] => [
 
 const issued = (r: Reading, line: SlipLine): DraftLine[] =>
   r.moved(line, (item, quantity) => {
+    if (line.direct) {
+      const lines = outward(r, line, item, quantity, r.straight(line, line.direct), { usable: true })
+      return lines.map(l => ({ ...l, ...ofJob(r.job(line)) }))
+    }
     if (!r.content.head.among.length) return outward(r, line, item, quantity, r.usedBy(), { usable: true })
     const among = amongOf(r)
     if (!among) return []
@@ -35,10 +39,23 @@ const issued = (r: Reading, line: SlipLine): DraftLine[] =>
     const lines = outward(r, line, item, quantity, among.accounts[0]!, { usable: true })
     return lines.flatMap(l =>
       sharedOut(l.quantity, among.weights).flatMap((part, i) =>
-        part > 0n ? [{ ...l, quantity: part, shared: true, to: among.accounts[i]! }] : [],
+        part > 0n
+          ? [
+              {
+                ...l,
+                quantity: part,
+                shared: true,
+                to: among.accounts[i]!,
+                ...ofJob(r.books.making.jobOf(among.accounts[i]!)),
+              },
+            ]
+          : [],
       ),
     )
   })
+
+/** A line that is for another job than its slip says so itself: the job finds it by that. */
+const ofJob = (jobId: number | null): Pick<DraftLine, 'jobId'> => (jobId === null ? {} : { jobId })
 
 /** For whom it is where that is several, and for which part each. */
 function amongOf(r: Reading): { accounts: readonly number[]; weights: readonly bigint[] } | undefined {
@@ -60,5 +77,5 @@ function amongOf(r: Reading): { accounts: readonly number[]; weights: readonly b
 function spoiled(house: House, r: Reading, line: SlipLine): DraftLine[] {
   const to = wastedBy(house, r, line)
   const lines = r.moved(line, (item, quantity) => outward(r, line, item, quantity, to))
-  return lines.map(l => ({ ...l, jobId: r.job() }))
+  return lines.map(l => ({ ...l, jobId: r.job(line) }))
 }

@@ -88,7 +88,9 @@ export const slipsFor = ({ house, seen, planned }: Looked): JobView['slips'] =>
       placeId: slip.placeId,
     })
     .from(slip)
-    .where(sql`${slip.jobId} = ${planned.job.id}`)
+    .where(
+      sql`${slip.jobId} = ${planned.job.id} or (${slip.state} = 'booked' and ${slip.id} in (select m.slip_id from movement m where m.job_id = ${planned.job.id}))`,
+    )
     .orderBy(desc(slip.id))
     .limit(MOST)
     .all()
@@ -106,11 +108,12 @@ export function besideOf(of: Looked): JobView['others'] {
   const moved = house.db
     .select({ costSeq: movement.costSeq })
     .from(movement)
-    // What was charged to somebody else since stands on a slip of theirs.
+    // What was charged to somebody else since stands on a slip of theirs; a line that was for it alone on one of several.
     .where(
       sql`${movement.needId} is null and ${movement.seq} in (
         select m.seq from movement m where m.slip_id in (select id from slip where job_id = ${planned.job.id})
-        union select m.seq from movement m where m.kind = 'recharge' and m.from_id in (select id from account where job_id = ${planned.job.id}))`,
+        union select m.seq from movement m where m.job_id = ${planned.job.id}
+        union select m.seq from movement m where m.kind in ('back', 'recharge', 'spoil') and m.from_id in (select id from account where job_id = ${planned.job.id}))`,
     )
     .all()
   const books = new SqlBooks(house)

@@ -7,6 +7,11 @@ import { makingStatements } from './making-statements.ts'
 import { readsCells, readsLayers, readsMovements, readsPool, writes } from './reader.ts'
 import { balance, charge, layer, MAY_COME_IN, month, movement, pool, slip, tally, tallyReversal } from './tables.ts'
 
+/** Who took what moved, in SQL: whom its line names, else whoever its slip says. */
+export const takerText = (line: string, taker: string): string =>
+  `coalesce(nullif((select json_extract(n.content, '$.direct.person') from slip_line n where n.id = ${line}), ''), ${taker})`
+export const takerOf = sql<string>`${sql.raw(takerText('"movement"."line_id"', '"slip"."taker"'))}`
+
 type MovementRow = Omit<Movement, 'lineId'> & { readonly lineId: number }
 /** A movement as the core calls its columns. */
 export const movementColumns = {

@@ -13,12 +13,11 @@ export type SlipRecord = typeof slip.$inferSelect
 /** What a slip is about, in a few words: it stands in lists instead of a name. */
 export function titleOf(house: House, content: SlipContent): string {
   const { head } = content
-  const named = [head, ...head.among].flatMap(
-    ({ job, costCentre }) =>
-      (job ? house.rows.job.get({ uid: job })?.name : undefined) ??
-      (costCentre ? house.rows.costCentre.get({ uid: costCentre })?.name : undefined) ??
-      [],
-  )
+  const called = ({ job, costCentre }: { job: string | null; costCentre: string | null }): string | undefined =>
+    (job ? house.rows.job.get({ uid: job })?.name : undefined) ??
+    (costCentre ? house.rows.costCentre.get({ uid: costCentre })?.name : undefined)
+  const each = content.kind === 'issue' ? content.lines.flatMap(l => l.direct ?? []) : []
+  const named = [...new Set([head, ...head.among, ...each].flatMap(who => called(who) ?? []))]
   const receiver = named.length > 2 ? `${named[0]} and ${named.length - 1} more` : named.join(' and ') || undefined
   const place = content.place ? house.places.row(house.places.id(content.place) ?? -1)?.name : undefined
   /** A line that names another slip's line and no item is about that line's item. */

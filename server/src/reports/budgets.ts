@@ -133,11 +133,19 @@ function chargedBy(house: House, content: SlipContent, lineId: (uid: string) => 
     centre === null || value <= 0n ? [] : [{ centre, value, line }]
   if (content.kind === 'issue') {
     const { among } = content.head
-    const value = sum(m => m.kind === 'out' && !isWaste(m.to))
+    const own = straightTo(content, lineId)
+    const value = sum(m => m.kind === 'out' && !isWaste(m.to) && !own.has(m.lineId))
+    const each = [...own].flatMap(([id, l]) =>
+      of(
+        centreOf(l.direct!),
+        sum(m => m.kind === 'out' && !isWaste(m.to) && m.lineId === id),
+        l.id,
+      ),
+    )
     const parts = readParts(among.map(a => a.percent))
-    if (!among.length || !parts.ok) return of(centreOf(content.head), value, null)
+    if (!among.length || !parts.ok) return [...of(centreOf(content.head), value, null), ...each]
     // By their parts: an account that nobody was charged by yet is not there to be asked whose it is.
-    return sharedOut(value, parts.weights).flatMap((part, i) => of(centreOf(among[i]!), part, null))
+    return [...sharedOut(value, parts.weights).flatMap((part, i) => of(centreOf(among[i]!), part, null)), ...each]
   }
   if (content.kind === 'recharge') {
     const centre = centreOf(content.head)
@@ -150,16 +158,17 @@ function chargedBy(house: House, content: SlipContent, lineId: (uid: string) => 
     )
   }
   if (content.kind !== 'receipt') return []
-  return content.lines.flatMap(l =>
-    l.direct === null
-      ? []
-      : of(
-          centreOf(l.direct),
-          sum(m => m.kind === 'direct' && m.lineId === lineId(l.id)),
-          l.id,
-        ),
+  return [...straightTo(content, lineId)].flatMap(([id, l]) =>
+    of(
+      centreOf(l.direct!),
+      sum(m => m.kind === 'direct' && m.lineId === id),
+      l.id,
+    ),
   )
 }
+/** Lines that say themselves for whom they are, by what the books call them. */
+const straightTo = (content: SlipContent, lineId: (uid: string) => string) =>
+  new Map(content.lines.flatMap(l => (l.direct === null ? [] : [[lineId(l.id), l] as const])))
 
 interface Strained extends Charged {
   readonly name: string

@@ -3,7 +3,7 @@ import type { MovementRow } from '@shelve/contract'
 import { formatDecimal, type Movement } from '@shelve/core'
 import { lot, wantItem } from '../catalogue/index.ts'
 import { iso, readCursor, writeCursor } from '../ground/index.ts'
-import { movement, movementColumns, slip, toMovement } from '../ledger/index.ts'
+import { movement, movementColumns, slip, takerOf, toMovement } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { accountName } from '../places/index.ts'
 import type { Scope } from '../rights/index.ts'
@@ -22,7 +22,7 @@ export function itemHistory(house: House, at: Scope, uid: string, q: { cursor?: 
       slip: slip.uid,
       number: slip.number,
       slipKind: slip.kind,
-      taker: slip.taker,
+      taker: takerOf,
       by: person.name,
       lot: lot.code,
       takenBack:

@@ -1,4 +1,5 @@
 import { iso } from '../ground/index.ts'
+import { takerText } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -18,7 +19,8 @@ interface Use {
 export function lastUsed(house: House, lots: readonly number[], scope: Scope) {
   const rows = house.store.client
     .prepare(
-      `select m.lot_id as lotId, m.from_id as fromId, m.to_id as toId, m.effective_at as at, s.taker, p.name as by,
+      `select m.lot_id as lotId, m.from_id as fromId, m.to_id as toId, m.effective_at as at, p.name as by,
+         ${takerText('m.line_id', 's.taker')} as taker,
          s.uid as slip, s.number
        from lot l join movement m on m.item_id = l.item_id and m.lot_id = l.id
          join account a on a.id = m.to_id and a.kind in ('used', 'made')

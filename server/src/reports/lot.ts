@@ -3,7 +3,7 @@ import type { LotPage } from '@shelve/contract'
 import { formatDecimal, lotState as stateOf } from '@shelve/core'
 import { lot, lotState } from '../catalogue/index.ts'
 import { iso, notFound } from '../ground/index.ts'
-import { movement, movementColumns, slip, toMovement } from '../ledger/index.ts'
+import { movement, movementColumns, slip, takerOf, toMovement } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { accountName } from '../places/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
@@ -31,7 +31,7 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
       slip: slip.uid,
       number: slip.number,
       kind: slip.kind,
-      taker: slip.taker,
+      taker: takerOf,
       by: person.name,
     })
     .from(movement)

@@ -5,7 +5,7 @@ import { formatDecimal, groupBy, type Leaf, lotState, traceLot, type TracedLot, 
 import { account } from '../accounts/index.ts'
 import { demandLot, lot, named, setLotState } from '../catalogue/index.ts'
 import { iso, notFound } from '../ground/index.ts'
-import { movement, slip } from '../ledger/index.ts'
+import { movement, slip, takerOf } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
 import { listed } from '../printing/index.ts'
 import { type Caller, isIn, reach, type Scope } from '../rights/index.ts'
@@ -140,7 +140,7 @@ function gotOf(house: House, lots: readonly LotTold[], scope: Scope): LotTrace['
       placeId: slip.placeId,
       slip: slip.uid,
       number: slip.number,
-      taker: slip.taker,
+      taker: takerOf,
     })
     .from(movement)
     .innerJoin(slip, eq(slip.id, movement.slipId))

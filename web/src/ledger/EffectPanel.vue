@@ -11,7 +11,7 @@ import FigureOf from '../ui/FigureOf.vue'
 import { STATE_WORDS, useFormat } from '../ui/format.ts'
 import { useSlip } from './slip-store.ts'
 
-defineProps<{ kind: SlipKind }>()
+const props = defineProps<{ kind: SlipKind }>()
 const slip = useSlip()
 const parties = useParties()
 const index = useIndex()
@@ -28,7 +28,7 @@ const shown = computed<EffectLine[]>(() => {
 })
 /** Whom the line goes straight to: it never lies on the shelf. */
 const straight = (l: EffectLine) => {
-  const d = slip.content.lines.find(x => x.id === l.line)?.direct
+  const d = props.kind === 'receipt' ? slip.content.lines.find(x => x.id === l.line)?.direct : null
   return d ? [parties.nameOf(d), d.person].filter(Boolean).join(', ') : ''
 }
 const name = (id: string) => index.byId.get(id)?.name ?? ''

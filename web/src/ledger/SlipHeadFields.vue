@@ -7,6 +7,7 @@ import { get } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import AmongFields from '../issuing/AmongFields.vue'
+import { useEachOwn } from '../issuing/each-own.ts'
 import MakeHead from '../jobs/MakeHead.vue'
 import ForWhom from '../places/ForWhom.vue'
 import { useParties } from '../places/parties.ts'
@@ -27,6 +28,7 @@ const index = useIndex()
 const session = useSession()
 const suppliers = ref<Named[]>([])
 const parties = useParties()
+const own = useEachOwn()
 const reasons = useReasons()
 const load = async <T,>(path: string) => (await get<{ rows: T[] }>(path)).rows
 /** From a supplier, or back to one. */
@@ -105,6 +107,11 @@ function share() {
   ]
   Object.assign(head.value, { job: null, costCentre: null })
 }
+/** A list on paper is entered: on to its first line. */
+function list() {
+  own.begin()
+  emit('done')
+}
 const forLabel = computed(() =>
   straight.value ? 'Straight to, for what is bought for someone' : props.kind === 'issue' ? 'For' : 'From',
 )
@@ -148,8 +155,12 @@ const more = ref(
       </p>
     </template>
     <template v-if="kind === 'issue' || kind === 'bring_back' || straight">
+      <p v-if="own.on.value" class="grow min-w-48">
+        <b>A list</b>: each line says for whom it is, and who took it.
+        <button type="button" class="btn btn-quiet btn-small" @click="own.end">One for all</button>
+      </p>
       <AmongFields
-        v-if="head.among.length"
+        v-else-if="head.among.length"
         v-model="head.among"
         :invalid="slip.tried && slip.headRefusals.some(r => r.field === 'among')"
         @done="emit('done')"
@@ -163,15 +174,23 @@ const more = ref(
           @done="emit('done')"
       /></label>
       <button
-        v-if="kind === 'issue' && !head.among.length"
+        v-if="kind === 'issue' && !head.among.length && !own.on.value"
         type="button"
         class="btn btn-quiet btn-small"
         title="Several are charged, each a part of it"
         @click="share"
       >
-        For several
+        For several</button
+      ><button
+        v-if="kind === 'issue' && !head.among.length && !own.on.value"
+        type="button"
+        class="btn btn-quiet btn-small"
+        title="A list on paper, entered in one go"
+        @click="list"
+      >
+        Each line its own
       </button>
-      <label v-if="!straight" class="w-36"
+      <label v-if="!straight && !own.on.value" class="w-36"
         ><span class="label">{{ kind === 'issue' ? 'Taken by' : 'Brought by' }}</span
         ><input v-model="slip.content.taker" class="field field-small"
       /></label>

@@ -8,6 +8,7 @@ import { get, query } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useTakers } from '../scan/takers.ts'
+import OwnCell from '../issuing/OwnCell.vue'
 import OpenedCell from '../moving/OpenedCell.vue'
 import { useReasons } from '../waste/reasons.ts'
 import DateField from '../ui/DateField.vue'
@@ -31,6 +32,7 @@ const props = defineProps<{
   /** What all its lots come to. */ together?: string | undefined
   /** A lot of it stands below too. */ more?: boolean
   /** Several things share what it cost. */ shares?: boolean
+  /** It says itself for whom it is. */ own?: boolean
 }>()
 const emit = defineEmits<{ down: []; up: []; another: [] }>()
 const slip = useSlip()
@@ -127,8 +129,9 @@ function goOn(e: KeyboardEvent) {
   const lots = kind.value.lot === 'in' && item.value && item.value.identifiedBy !== 'quantity'
   if (e.shiftKey && lots) return emit('another')
   const row = (e.target as HTMLElement).closest('tr')
-  const wants =
-    lots && !lotIn.value
+  const wants = props.own
+    ? row?.querySelector<HTMLInputElement>('[data-own] input')
+    : lots && !lotIn.value
       ? row?.querySelector<HTMLInputElement>('[data-lot]')
       : lots && item.value!.identifiedBy === 'lot_expiry' && !expiry.value
         ? row?.querySelector<HTMLInputElement>('[data-use-by] input')
@@ -280,7 +283,10 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
       {{ line.lot?.code || '—' }}
       <div v-if="line.lot?.expiry" class="soft text-[12px]">{{ f.date(line.lot.expiry) }}</div>
     </td>
-    <td v-if="kind.from && props.kind !== 'waste'">
+    <td v-if="own">
+      <OwnCell :line="line" :name="item?.name ?? 'it'" :invalid="wrong('direct')" @done="emit('down')" />
+    </td>
+    <td v-else-if="kind.from && props.kind !== 'waste'">
       <select v-model="line.from" class="field field-small place" :aria-label="`From which place: ${item?.name}`">
         <option :value="null">{{ brief(effect?.lots[0]?.place) || 'any bin' }}</option>
         <option v-for="b in bins" :key="b.id" :value="b.id">{{ brief(b.path) }}</option>

@@ -2,6 +2,7 @@
 /** The lines of a slip, or of one of its sides, under each other. */
 import { computed } from 'vue'
 import type { Place, SlipKind, SlipLine } from '@shelve/contract'
+import { useEachOwn } from '../issuing/each-own.ts'
 import SlipLineRow from './SlipLineRow.vue'
 import type { useLines } from './lines.ts'
 import type { Way } from './kind.ts'
@@ -16,6 +17,7 @@ const props = defineProps<{
   /** How lines belong together, and how one goes from one to the next. */ does: ReturnType<typeof useLines>
 }>()
 const slip = useSlip()
+const own = useEachOwn()
 /** Where only one thing comes of it, it bears the whole cost: there is nothing to share. */
 const shares = computed(() => props.way.share === true && new Set(props.lines.map(l => l.item)).size > 1)
 </script>
@@ -27,7 +29,8 @@ const shares = computed(() => props.way.share === true && new Set(props.lines.ma
         <th class="text-right!">{{ way.what }}</th>
         <th v-if="way.lot === 'in'">Lot, use by</th>
         <th v-else-if="way.lot === 'out' || way.lot === 'told'">Lot</th>
-        <th v-if="way.from && kind !== 'waste'">From</th>
+        <th v-if="own.on.value">For, taken by</th>
+        <th v-else-if="way.from && kind !== 'waste'">From</th>
         <th v-if="way.opens">Opened as, use by</th>
         <th v-if="way.to">Into</th>
         <th v-if="way.reason">Why</th>
@@ -48,6 +51,7 @@ const shares = computed(() => props.way.share === true && new Set(props.lines.ma
         :together="does.together(line)"
         :more="does.groupOf(line).lines.at(-1) !== line"
         :shares="shares"
+        :own="own.on.value"
         @down="does.step(line.id, 1)"
         @up="does.step(line.id, -1)"
         @another="does.anotherLot(line)"

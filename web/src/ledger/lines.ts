@@ -1,6 +1,7 @@
 import { computed, nextTick, type Ref } from 'vue'
 import { decimal, formatDecimal, ONE, plainly, readQuantity } from '@shelve/core'
 import type { CodeMeaning, IndexItem, SlipKind, SlipLine } from '@shelve/contract'
+import { useEachOwn } from '../issuing/each-own.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useFormat } from '../ui/format.ts'
 import { freshLine } from './fresh.ts'
@@ -18,6 +19,7 @@ export function useLines(kindOf: Ref<SlipKind>) {
   const index = useIndex()
   const f = useFormat()
   const kind = computed(() => KINDS[kindOf.value]!)
+  const own = useEachOwn()
 
   const firstPack = (item: IndexItem) =>
     kind.value.pack === 'buying'
@@ -38,8 +40,9 @@ export function useLines(kindOf: Ref<SlipKind>) {
     const way = wayOf(kind.value, { side })
     // Scanning the same thing again adds one of what the code stands on to its line; another lot or pack is a line of its own.
     const lotCode = meaning?.lot?.code ?? ''
-    // Each container that is opened is a line of its own.
-    const fits = (kind.value.opens ? [] : of(side)).filter(
+    // Each container that is opened is a line of its own; on a list only the line that was written last is gone on with.
+    const among = kind.value.opens ? [] : own.on.value ? of(side).slice(-1) : of(side)
+    const fits = among.filter(
       l =>
         l.item === item.id && (!meaning || l.unit === pack || l.asked) && (!lotCode || (l.lot?.code ?? '') === lotCode),
     )
@@ -58,7 +61,11 @@ export function useLines(kindOf: Ref<SlipKind>) {
       return
     }
     const lots = way.lot === 'in' && item.identifiedBy !== 'quantity'
-    const there = !meaning && !lots && of(side).find(l => l.item === item.id && l.unit === (pack ?? firstPack(item)))
+    const there =
+      !meaning &&
+      !lots &&
+      !own.on.value &&
+      of(side).find(l => l.item === item.id && l.unit === (pack ?? firstPack(item)))
     if (there) {
       slip.focused = there.id
       void nextTick(() => quantityOf(there.id)?.focus())
@@ -75,6 +82,7 @@ export function useLines(kindOf: Ref<SlipKind>) {
         unit: meaning && (!kind.value.opens || meaning.quantity) ? pack : (pack ?? firstPack(item)),
         reason: kind.value.reason ? (last?.reason ?? null) : null,
         to: kindOf.value === 'move' ? (last?.to ?? null) : null,
+        direct: own.next(),
         lot: meaning?.lot && way.lot !== 'none' ? lotOf(meaning.lot, way) : null,
       }),
       lots ? of(side).findLast(l => l.item === item.id)?.id : undefined,

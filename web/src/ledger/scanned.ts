@@ -1,6 +1,7 @@
 import { computed, type Ref, ref, watch } from 'vue'
 import type { CodeMeaning, IndexItem, LotView, SlipKind } from '@shelve/contract'
 import { call, get, query } from '../shell/api.ts'
+import { useEachOwn } from '../issuing/each-own.ts'
 import { useTakeAll } from '../moving/take-all.ts'
 import { useScan } from '../scan/store.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -26,6 +27,7 @@ export function useScanned(
   const scan = useScan()
   const takeAll = useTakeAll()
   const kind = computed(() => KINDS[of.value]!)
+  const own = useEachOwn()
   scan.wants(async (m, named) => {
     await does.opened()
     if (m.kind === 'command') return command(m.command!)
@@ -59,10 +61,12 @@ export function useScanned(
   scan.wantsBadge(async badge => {
     await does.opened()
     const { head, lines } = slip.content
-    const begun = lines.length > 0 || head.job !== null || head.costCentre !== null || head.among.length > 0
+    const begun =
+      lines.length > 0 || head.job !== null || head.costCentre !== null || head.among.length > 0 || own.on.value
     if (!begun || (of.value !== 'issue' && of.value !== 'bring_back')) return false
     const { name } = await call<{ name: string }>('POST', '/api/session/badge', { body: { badge } })
-    slip.content.taker = name
+    if (own.on.value) own.say(lineNow(), { person: name })
+    else slip.content.taker = name
     strip.say(`${of.value === 'issue' ? 'Taken' : 'Brought'} by ${name}.`, 'good', [
       { label: `${name} works here now`, run: () => void session.changeHands({ badge }) },
     ])
@@ -115,6 +119,8 @@ export function useScanned(
     const outward = of.value === 'issue' || of.value === 'bring_back'
     const forJob = outward || of.value === 'make'
     if (p.kind === 'supplier' && of.value === 'receipt') head.supplier = p.name
+    else if (own.on.value && p.kind === 'job') own.say(lineNow(), { job: p.id, costCentre: null })
+    else if (own.on.value && p.kind === 'cost_centre') own.say(lineNow(), { job: null, costCentre: p.id })
     else if (p.kind === 'job' && forJob) Object.assign(head, { job: p.id, costCentre: null })
     else if (p.kind === 'cost_centre' && outward) Object.assign(head, { job: null, costCentre: p.id })
     else if (p.kind === 'reason' && of.value === 'waste') head.reason = p.id

@@ -36,11 +36,11 @@ export function outward(
   const day = r.house.today(r.at())
   const chosen = chosenLot(r, line, item, here.cells)
   const lots = new Map(here.cells.map(c => [c.lotId, c.lot]))
-  const own = withOwn(r)
+  const own = withOwn(r, line)
   const usable = (c: Cell) =>
     (r.house.places.isShelf(c.placeId) || c.placeId === own) &&
     lotState({ held: lots.get(c.lotId)!.held, expiry: lots.get(c.lotId)!.expiry }, day) === 'usable'
-  const kept = r.keptLots(item.id)
+  const kept = r.keptLots(item.id, line)
   const cells = here.cells
     .filter(
       c =>
@@ -108,9 +108,9 @@ function chosenLot(r: Reading, { lot }: SlipLine, item: ItemRow, cells: readonly
   return { uid: named?.uid, fits }
 }
 
-/** Where what was picked for the slip's job lies: that goes first. */
-function withOwn(r: Reading): number | undefined {
-  const job = r.job()
+/** Where what was picked for the job lies that it is for: that goes first. */
+function withOwn(r: Reading, line: SlipLine): number | undefined {
+  const job = r.job(line)
   return job === null ? undefined : r.house.sources.withJob(job)
 }
 /** What is set aside for whom it is for goes first, a lot that others have set aside last. */
@@ -129,7 +129,7 @@ function cellsOf(
   if (scope === undefined) return undefined
   const within = r.house.places.within(scope)
   const there = r.books.lotBalances(item.id)
-  const own = withOwn(r)
+  const own = withOwn(r, line)
   // What lies with another job is taken only by whoever says so.
   const isOthers = (place: number) => place !== scope && place !== own && r.house.places.row(place)?.kind === 'with_job'
   const cells = [...there, ...emptied(r, item, there)]

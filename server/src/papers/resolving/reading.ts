@@ -184,6 +184,7 @@ export class Reading {
   /** What is set aside of an item, by lot: of the job that this is for (or any lot of it), and of others. */
   keptLots(
     itemId: number,
+    line: SlipLine,
   ):
     | { readonly own: (lotId: number, placeId: number) => boolean; readonly others: (lotId: number) => boolean }
     | undefined {
@@ -198,7 +199,7 @@ export class Reading {
     )
     if (!this.#reserved.has(itemId)) return undefined
     const { demand, held } = this.house.stock.now([itemId]).get(itemId)!
-    const job = this.job()
+    const job = this.job(line)
     const mine = new Set(demand.needs.filter(n => n.jobId === job).map(n => n.needId))
     const kept = held.filter(h => h.held > 0n).map(h => h.reservation)
     return {
@@ -213,9 +214,9 @@ export class Reading {
     }
   }
 
-  /** The job that the slip is for; null: none. */
-  job(): number | null {
-    const uid = this.content.head.job
+  /** The job that the slip is for, or a line of it that says so itself; null: none. */
+  job(line?: SlipLine): number | null {
+    const uid = line?.direct ? line.direct.job : this.content.head.job
     return uid === null ? null : (this.house.rows.job.get({ uid })?.id ?? null)
   }
 
@@ -230,7 +231,7 @@ export class Reading {
     }))
   }
 
-  /** Whom a line of a delivery goes straight to. */
+  /** Whom a line is for that says so itself: what goes straight to them, or is handed out to them. */
   straight(line: SlipLine, direct: NonNullable<SlipLine['direct']>): number {
     return receiverOf(this.house, this.books.making, direct, (code, name) => {
       if (code === 'for_whom' || this.begins) this.no(line, code, 'direct', { name })

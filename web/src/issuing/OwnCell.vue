@@ -1,0 +1,32 @@
+<script setup lang="ts">
+/** Whom a line of a list is for, and who took it. */
+import { computed } from 'vue'
+import type { SlipLine } from '@shelve/contract'
+import ForWhom from '../places/ForWhom.vue'
+
+const props = defineProps<{ line: SlipLine; name: string; invalid: boolean }>()
+const emit = defineEmits<{ /** It is said: on to the next line. */ done: [] }>()
+const own = computed(() => props.line.direct ?? { job: null, costCentre: null, person: '' })
+const set = (more: Partial<NonNullable<SlipLine['direct']>>) => {
+  props.line.direct = { ...own.value, ...more }
+}
+</script>
+<template>
+  <ForWhom
+    class="w-44"
+    data-own
+    :model-value="own"
+    :label="`For: ${name}`"
+    :invalid="invalid"
+    @update:model-value="who => set(who)"
+    @done="emit('done')"
+  /><input
+    class="field field-small w-44! mt-1"
+    :value="own.person"
+    :aria-label="`Taken by: ${name}`"
+    placeholder="taken by"
+    maxlength="200"
+    @input="set({ person: ($event.target as HTMLInputElement).value })"
+    @keydown.enter.prevent="!$event.ctrlKey && emit('done')"
+  />
+</template>
