@@ -2,6 +2,7 @@ import { operations as catalogue } from './catalogue/operations.ts'
 import { operations as costcentres } from './costcentres/operations.ts'
 import { operations as counting } from './counting/operations.ts'
 import { operations as jobs } from './jobs/operations.ts'
+import { operations as issuing } from './issuing/operations.ts'
 import { operations as moving } from './moving/operations.ts'
 import { operations as papers } from './papers/operations.ts'
 import { operations as people } from './people/operations.ts'
@@ -28,6 +29,7 @@ export const api = {
   ...costcentres,
   ...restocking,
   ...jobs,
+  ...issuing,
   ...moving,
   ...papers,
   ...receiving,

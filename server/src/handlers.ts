@@ -2,6 +2,7 @@ import type { House } from './compose.ts'
 import { routes as catalogueRoutes } from './catalogue/index.ts'
 import { routes as costCentresRoutes } from './costcentres/index.ts'
 import { routes as countingRoutes } from './counting/index.ts'
+import { routes as issuingRoutes } from './issuing/index.ts'
 import { routes as jobsRoutes } from './jobs/index.ts'
 import { routes as movingRoutes } from './moving/index.ts'
 import { routes as papersRoutes } from './papers/index.ts'
@@ -30,6 +31,7 @@ export const handlersOf = (house: House, reached: Reached): Handlers => ({
   ...wasteRoutes(house),
   ...countingRoutes(house),
   ...restockingRoutes(house),
+  ...issuingRoutes(house),
   ...jobsRoutes(house),
   ...movingRoutes(house),
   ...reportsRoutes(house),

@@ -53,6 +53,12 @@ export const router = createRouter({
       meta: { right: 'book', tab: 'issue', title: 'Issue' },
     },
     {
+      path: '/take',
+      name: 'take',
+      component: () => import('./issuing/TakeView.vue'),
+      meta: { right: 'take', tab: 'take', title: 'Take' },
+    },
+    {
       path: '/bring-back/:id?',
       name: 'bring_back',
       component: slipView,

@@ -130,6 +130,7 @@ export type SessionView = z.infer<typeof SessionView>
 export const Action = z.enum([
   'read',
   'ask',
+  'take',
   'order',
   'book',
   'reverse',

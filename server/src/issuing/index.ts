@@ -1,2 +1,3 @@
 /** Issuing: what jobs and cost centres take, and what they bring back. */
 export { kinds } from './kind.ts'
+export { routes } from './routes.ts'

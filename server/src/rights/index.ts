@@ -2,7 +2,7 @@
 export { type Finders, Gate } from './gate.ts'
 export { type House } from './house.ts'
 export { demandAt, demandEverywhere, mayAt, mayEverywhere, mayNot, reach, scopeOf, seesValue } from './rights.ts'
-export { type Action, type Caller, callerFor, type Grant, MAY, type Role, ROLE_ORDER } from './roles.ts'
+export { type Action, asTaker, type Caller, callerFor, type Grant, MAY, type Role, ROLE_ORDER } from './roles.ts'
 export {
   type Asking,
   Bytes,

@@ -10,10 +10,10 @@ export const ACTIONS = Action.options
 /** Who may do what: the one table, shown in Set-up and tested route by route. Highest first. */
 export const MAY: Readonly<Record<Role, readonly Action[]>> = {
   manager: ACTIONS,
-  keeper: ['read', 'ask', 'order', 'book', 'reverse', 'see_value'],
+  keeper: ['read', 'ask', 'take', 'order', 'book', 'reverse', 'see_value'],
   buyer: ['read', 'ask', 'order', 'see_value'],
   observer: ['read', 'see_value'],
-  requester: ['read', 'ask'],
+  requester: ['read', 'ask', 'take'],
 }
 
 export const ROLE_ORDER = Object.keys(MAY) as Role[]
@@ -38,6 +38,16 @@ export interface Caller {
   /** A manager who came by badge or PIN alone: what is beyond a keeper needs the password. */
   readonly lowered: boolean
 }
+
+/**
+ * Somebody who takes from an open shelf themselves: for that one slip they book in its area. What they are told of it is by
+ * their own rights.
+ */
+export const asTaker = (caller: Caller, area: number): Caller => ({
+  ...caller,
+  grants: [...caller.grants, { role: 'keeper', placeId: area }],
+  may: new Set<Action>([...caller.may, 'book', 'reverse']),
+})
 
 export function callerFor(
   row: {

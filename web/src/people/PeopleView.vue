@@ -20,6 +20,7 @@ const ROLES: Role[] = ['manager', 'keeper', 'buyer', 'observer', 'requester']
 const ACTIONS: Record<string, string> = {
   read: 'look at stock',
   ask: 'ask for things',
+  take: 'take from an open shelf',
   order: 'send out what is asked for',
   book: 'book slips',
   reverse: 'take slips back',

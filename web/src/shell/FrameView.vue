@@ -10,6 +10,7 @@ import {
   FolderInput,
   FolderOutput,
   Grid2x2,
+  Hand,
   ListTodo,
   Settings2,
   Sun,
@@ -46,6 +47,7 @@ const index = useIndex()
 const scan = useScan()
 const ALL_WORKS = [
   { tab: 'today', to: '/', label: 'Today', icon: Sun },
+  { tab: 'take', to: '/take', label: 'Take', icon: Hand },
   { tab: 'receive', to: '/receive', label: 'Receive', icon: FolderInput },
   { tab: 'issue', to: '/issue', label: 'Issue', icon: FolderOutput },
   { tab: 'move', to: '/move', label: 'Move', icon: ArrowLeftRight },
@@ -62,7 +64,9 @@ const LOOK = [
 const SETUP = { tab: 'setup', to: '/setup/items', label: 'Set-up', icon: Settings2 }
 /** Only what somebody may do has a tab. */
 const WORKS = computed(() =>
-  ALL_WORKS.filter(w => w.tab === 'today' || w.tab === 'restock' || session.mayAnywhere('book')),
+  ALL_WORKS.filter(w =>
+    w.tab === 'take' ? session.takes : w.tab === 'today' || w.tab === 'restock' || session.mayAnywhere('book'),
+  ),
 )
 const sets = computed(() => session.mayAnywhere('set_up') || session.mayAnywhere('book'))
 useLanding(router)

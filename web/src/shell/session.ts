@@ -62,6 +62,10 @@ export const useSession = defineStore('session', () => {
   )
   const maySetUp = computed(() => me.value?.may.set_up === 'everywhere')
   const mayOverride = computed(() => may('override'))
+  /** Somebody who books nothing takes from an open shelf themselves. */
+  const takes = computed(
+    () => !mayAnywhere('book') && places.value.some(p => p.openShelf && p.active && p.mine && may('take', p.id)),
+  )
   /** Now by the server's clock: a tablet's own may be wrong. */
   const now = () => new Date(Date.now() + offset.value)
   /** Today, where the organisation is: `2026-11-27`. */
@@ -95,8 +99,10 @@ export const useSession = defineStore('session', () => {
   })
   /** Somebody else takes over, by badge or by name and PIN. */
   async function changeHands(who: { badge: string } | { signIn: string; pin: string }) {
+    // At an open shelf whoever may only ask has come to take.
+    const open = place.value?.openShelf === true
     took(await call<Me>('POST', '/api/session/hands', { body: who }))
-    location.assign('/')
+    location.assign(open && mayAnywhere('take') && !mayAnywhere('book') ? '/take' : '/')
   }
   watch(
     theme,
@@ -121,6 +127,7 @@ export const useSession = defineStore('session', () => {
     seeValue,
     maySetUp,
     mayOverride,
+    takes,
     theme,
     load,
     took,
