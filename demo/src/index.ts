@@ -7,7 +7,7 @@ import { DAY, DAYS, PASSWORD, Station } from './station.ts'
 import { writeJobs } from './jobs.ts'
 import { makeReagents } from './making.ts'
 import { openBottles } from './opened.ts'
-import { sendThings, setBudgets } from './sending.ts'
+import { sendThings, setBudgets, setHabits } from './sending.ts'
 import { writeTemplates } from './templates.ts'
 
 export { DAYS, PASSWORD } from './station.ts'
@@ -66,6 +66,7 @@ export async function makeDemonstration(
   sendThings(station, now)
   setBudgets(station, now)
   openBottles(station, now)
+  setHabits(station)
   clock.now = now
   writeJobs(station, now)
   app.stock.forget()

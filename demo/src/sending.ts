@@ -1,5 +1,5 @@
-import { schema, setBudget } from '@shelve/server'
-import { SUPPLIERS } from './catalogue.ts'
+import { schema, setBudget, updateCostCentre, updatePlace } from '@shelve/server'
+import { type AreaName, SUPPLIERS } from './catalogue.ts'
 import type { Station } from './station.ts'
 
 const HOUR = 3_600_000
@@ -44,6 +44,28 @@ export function sendThings(s: Station, now: number): void {
       head: { sent },
       lines: [line('SUG-W', '1', { asked: '1.5' })],
     })
+}
+
+/** Which area each cost centre is served from; the galley is open to its own cook, and one thing in the sick bay is thrown away by two. */
+export function setHabits(s: Station): void {
+  const { app } = s
+  const from: readonly (readonly [string, AreaName])[] = [
+    ['CHEM', 'Wet lab'],
+    ['BIRD', 'Wet lab'],
+    ['MED', 'Sick bay'],
+    ['FOOD', 'Galley'],
+    ['BOAT', 'Boat shed'],
+  ]
+  app.setUp(() => {
+    for (const c of app.db.select().from(schema.costCentre).all()) {
+      const usual = s.areas.get(from.find(([code]) => code === c.code)![1])!
+      updateCostCentre(app, c.uid, { name: c.name, code: c.code, usual })
+    }
+    const galley = app.places.areas().find(a => a.uid === s.areas.get('Galley'))!
+    const { name, countEveryDays } = galley
+    updatePlace(app, galley.uid, { name, kind: 'area', countEveryDays, openShelf: true }, undefined)
+    app.store.client.prepare('update item set witnessed = 1 where uid = ?').run(s.items.get('ANT-H')!)
+  })
 }
 
 /** What three cost centres may use this year. */

@@ -8,7 +8,7 @@ export { backup, DATABASE, openStore, Refused, restore, UnusableDatabase, VERSIO
 export { callerFor, type Caller, NOBODY } from './rights/index.ts'
 export { addPerson, callerOf, hashPassword, startSession } from './people/index.ts'
 export { createPlace, updatePlace } from './places/index.ts'
-export { createCostCentre, createJob, setBudget } from './costcentres/index.ts'
+export { createCostCentre, createJob, setBudget, updateCostCentre } from './costcentres/index.ts'
 export { createItem, setLotState } from './catalogue/index.ts'
 export { ledgerCsv, ledgerJournal, ledgerJsonLines, verify } from './ledger/index.ts'
 export { setLevel } from './position/index.ts'

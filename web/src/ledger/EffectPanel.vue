@@ -46,7 +46,7 @@ const after = (l: EffectLine) => {
         ><span><i class="key locked" />not usable</span>
       </p>
     </div>
-    <p v-if="slip.effect && !slip.effect.ok" class="text-[13px] text-straw mb-1">
+    <p v-if="slip.effect?.refusals.some(r => r.code !== 'witness_wanted')" class="text-[13px] text-straw mb-1">
       Some lines cannot be booked yet; the others show how it would be now.
     </p>
     <p v-for="n in slip.effect?.notes ?? []" :key="n" class="notice mb-2" role="status">{{ n }}</p>

@@ -92,10 +92,13 @@ const forWhom = computed({
     Object.assign(head.value, who)
   },
 })
-/** Whoever is served from one area is, where nothing stands on the slip that lies elsewhere. */
-watch(forWhom, who => {
-  const usual = props.kind === 'issue' && !slip.content.lines.length ? parties.usualOf(who) : null
-  if (usual && session.may('book', usual)) slip.content.place = usual
+/** Where whoever it is for is served from, as long as nothing stands on the slip that lies elsewhere; where somebody works, they are asked. */
+const usual = computed(() => {
+  const area = props.kind === 'issue' && !slip.content.lines.length ? parties.usualOf(forWhom.value) : null
+  return area && area !== slip.content.place && session.may('book', area) ? area : null
+})
+watch(usual, area => {
+  if (area && session.placeId === null) slip.content.place = area
 })
 /** Whom it was for so far is one of them. */
 function share() {
@@ -201,6 +204,10 @@ const more = ref(
         >Make the first job or cost centre</RouterLink
       >
     </template>
+    <p v-if="usual" class="basis-full" role="status">
+      Usually from <b>{{ session.placeName(usual) }}</b>.
+      <button type="button" class="btn btn-small" @click="slip.content.place = usual">Take it from there</button>
+    </p>
     <MakeHead v-if="kind === 'make'" @done="emit('done')" />
     <SendHead v-if="kind === 'dispatch'" @done="emit('done')" />
     <ArriveHead v-if="kind === 'arrival'" />

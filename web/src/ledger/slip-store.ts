@@ -45,6 +45,8 @@ export const useSlip = defineStore('slip', () => {
   let opened = false
   /** A slip that is handed in for booking is saved first: another one is opened after that. */
   let handing: Promise<unknown> = Promise.resolve()
+  /** A slip that is booked while it is still being read waits for that. */
+  let opening: Promise<void> = Promise.resolve()
   /** What was handed in without an answer: the same again is answered as what became of it. */
   const unanswered = shallowRef<{ slip: string; body: object; says: string } | null>(null)
   const discarding = ref(false)
@@ -101,7 +103,9 @@ export const useSlip = defineStore('slip', () => {
     focused.value = null
   }
   /** Opens a draft by its id, or begins a new slip; one that was left on this device is taken up again. */
-  async function open(wantedKind: SlipKind, wanted: string | undefined): Promise<void> {
+  const open = (wantedKind: SlipKind, wanted: string | undefined): Promise<void> =>
+    (opening = openNow(wantedKind, wanted))
+  async function openNow(wantedKind: SlipKind, wanted: string | undefined): Promise<void> {
     await handing
     opened = false
     draft.close()
@@ -249,10 +253,11 @@ export const useSlip = defineStore('slip', () => {
       trouble.value = unread.value
       return undefined
     }
-    const slip = id.value
     tried.value = true
     booking.value = true
     clearTimeout(askTimer)
+    await opening.catch(() => undefined)
+    const slip = id.value
     try {
       const handed = await (handing = hand())
       if (!handed) return undefined
