@@ -10,6 +10,8 @@ interface Planned extends Omit<NewJobInput, 'place' | 'template' | 'day' | 'cost
   readonly day: number
   readonly centre: string
   readonly takes?: readonly (readonly [code: string, typed: string, note?: string])[]
+  /** What was handed out for it. */
+  readonly used?: readonly (readonly [code: string, typed: string])[]
   /** What is here is kept for it. */
   readonly kept?: boolean
   readonly ended?: boolean
@@ -68,6 +70,19 @@ const JOBS: readonly Planned[] = [
     ],
   },
   {
+    in: 'Wet lab',
+    by: 'NITRATE',
+    typed: '1',
+    name: 'Nitrate run, pier station',
+    day: -1,
+    centre: 'CHEM',
+    used: [
+      ['NIT-25', '6'],
+      ['WAS-P', '0.067'],
+    ],
+    ended: true,
+  },
+  {
     in: 'Boat shed',
     name: 'Moorings, autumn round',
     day: -6,
@@ -90,10 +105,10 @@ export function writeJobs(s: Station, now: number): void {
       .all()
       .find(t => t.code === code)!.uid
   const people = app.db.select().from(schema.person).all()
-  for (const { in: area, by, day, centre, takes = [], kept, ended, ...more } of JOBS) {
+  for (const { in: area, by, day, centre, takes = [], used, kept, ended, ...more } of JOBS) {
     const caller = s.caller(s.keeper(area))
-    app.change('job', () => {
-      const { id } = beginJob(
+    const { id } = app.change('job', () => {
+      const begun = beginJob(
         app,
         caller,
         NewJob.parse({
@@ -106,8 +121,17 @@ export function writeJobs(s: Station, now: number): void {
           lines: takes.map(([code, typed, note = '']) => ({ id: app.uid(), item: s.items.get(code)!, typed, note })),
         }),
       )
-      if (kept) reserve(app, caller, id, { need: null, place: null, lot: null, typed: '', unit: null })
-      if (ended) setState(app, caller, id, 'done')
+      if (kept) reserve(app, caller, begun.id, { need: null, place: null, lot: null, typed: '', unit: null })
+      return begun
     })
+
+    if (used)
+      s.book(s.keeper(area), now, {
+        kind: 'issue',
+        place: s.areas.get(area)!,
+        head: { job: id },
+        lines: used.map(([code, typed]) => ({ id: app.uid(), item: s.items.get(code)!, typed })),
+      })
+    if (ended) void app.change('job', () => setState(app, caller, id, 'done'))
   }
 }

@@ -88,7 +88,7 @@ const TEMPLATES: readonly {
       ['NIT-25', '6'],
       ['FLT-045', '1', { or: ['FLT-020', '1'] }],
       ['VIA-20', '12', { fixed: '2', loss: '5' }],
-      ['WAS-P', '60 ml'],
+      ['WAS-P', '60 ml', { loss: '10' }],
     ],
     steps: 'Filter 250 ml of each depth.\nTwo blanks for each run.',
   },

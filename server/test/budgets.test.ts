@@ -91,6 +91,33 @@ describe('budgets of cost centres', () => {
     expect((await stands(boats))!.amount).to.equal(null)
   })
 
+  it('what was asked for comes to its jobs first due first; what another job makes was asked of nobody', async () => {
+    await set(boats, '100')
+    await w.c.must(issue('95', { costCentre: galley }))
+    const job = (day: string, typed: string, costCentre = boats) =>
+      w.c.ok<Found>('POST', '/api/jobs', {
+        name: `Service ${day}`,
+        place: w.lab.id,
+        costCentre,
+        day,
+        lines: [{ id: v7(), item: filter.id, typed }],
+      })
+    await job('2026-12-01', '8')
+    await job('2026-12-05', '4')
+    const asked = async () => {
+      const b = (await stands(boats))!
+      return [b.kept, b.asked, b.planned, b.left].map(Number)
+    }
+    expect(await asked(), '12 at 2').to.deep.equal([0, 0, 24, 76])
+    // 5 lie there; of the 5 that are asked for the first job lacks 3, the second has 2 of its 4.
+    const id = v7()
+    w.clock.now += 60_000
+    const line = { id: v7(), item: filter.id, place: w.lab.id, typed: '5' }
+    await w.c.ok('POST', '/api/restock', { id, source: { kind: 'nobody' }, lines: [line] })
+    await w.c.ok('POST', `/api/restock/${id}/asking`, { where: 'by telephone', expected: '2026-11-30' })
+    expect(await asked()).to.deep.equal([0, 10, 14, 76])
+  })
+
   // Each boundary: at the limit is within; one tick beyond is not.
   for (const [what, typed, code, notes] of [
     ['below the warning', '39', undefined, []],

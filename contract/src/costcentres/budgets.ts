@@ -11,7 +11,7 @@ export const Budget = z
   .meta({ id: 'Budget' })
 export type Budget = z.infer<typeof Budget>
 
-/** How a cost centre stands in a year: used, set aside for its jobs, what they need beyond that, and what is left. */
+/** How a cost centre stands in a year: used, set aside for its jobs, asked for and coming to them, what they need beyond that, and what is left. */
 export const BudgetRow = z
   .object({
     id: Uuid,
@@ -23,6 +23,7 @@ export const BudgetRow = z
     stop: z.number().int().nullable(),
     used: Decimal,
     kept: Decimal,
+    asked: Decimal,
     planned: Decimal,
     /** The budget less all of these; null where there is none. */ left: Decimal.nullable(),
     /** Used, in per cent of the budget. */ percent: Decimal.nullable(),

@@ -87,6 +87,26 @@ export const Disposal = z
   })
   .meta({ id: 'Disposal' })
 export type Disposal = z.infer<typeof Disposal>
+/** What jobs trimmed of what they took, in its cost; and what was wasted of the same. */
+export const Trimmed = z
+  .object({
+    value: Decimal,
+    rows: z.array(
+      z.object({
+        id: Uuid,
+        code: z.string(),
+        name: z.string(),
+        unit: z.string(),
+        taken: Decimal,
+        trimmed: Decimal,
+        value: Decimal,
+        wasted: Decimal,
+        wastedValue: Decimal,
+      }),
+    ),
+  })
+  .meta({ id: 'Trimmed' })
+export type Trimmed = z.infer<typeof Trimmed>
 /** Who booked how much where. */
 export const ActivityRow = z
   .object({

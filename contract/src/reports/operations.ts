@@ -170,6 +170,12 @@ export const operations = {
     answer: lookback.Disposal,
     csv: true,
   }),
+  trimmed: op('get', '/api/look-back/trimmed', 'What jobs trimmed of what they took, beside what was wasted of it', {
+    right: 'see_value',
+    query: z.object({ from: lookback.MonthName, to: lookback.MonthName, place: idOf('place').optional() }),
+    answer: lookback.Trimmed,
+    csv: true,
+  }),
   budgets: op(
     'get',
     '/api/budgets',

@@ -85,6 +85,23 @@ export function needsOf(formula: Formula, wanted: Quantity, decimals: DecimalsOf
   return new Map([...exact].map(([item, x]) => [item, { exact: x, quantity: written(x, decimals(item)) }]))
 }
 
+/**
+ * Which part of what is taken of an item is lost on the way (peeled, boned, poured away): by its lines, each weighed with what
+ * it takes (rule 61: what is taken × its loss). It belongs to what is made, and is no waste.
+ */
+export function lossOf(formula: Formula, wanted: Quantity, item: number): Ratio {
+  const scale = over(ratio(wanted), times(ratio(formula.base), formula.yields))
+  let taken = NOTHING
+  let lost = NOTHING
+  for (const l of formula.lines) {
+    if (l.item !== item) continue
+    const gross = over(plus(times(ratio(l.amount), scale), ratio(l.fixed)), plus(ratio(1n), ratio(-l.loss.n, l.loss.d)))
+    taken = plus(taken, gross)
+    lost = plus(lost, times(gross, l.loss))
+  }
+  return taken.n > 0n ? over(lost, taken) : NOTHING
+}
+
 /** A quantity raised to a whole multiple of the batch. */
 export const inBatches = (quantity: Quantity, batch: Quantity | null): Quantity =>
   batch === null ? quantity : ((quantity + batch - 1n) / batch) * batch

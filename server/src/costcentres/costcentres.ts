@@ -36,7 +36,10 @@ export function createCostCentre(house: House, name: string, text?: string, usua
       .slice(0, 12)
   codeFree(house, costCentre, c, 0)
   const uid = house.uid()
-  house.db.insert(costCentre).values({ uid, code: c, name, active: true, usualId: usualOf(house, usual) }).run()
+  house.db
+    .insert(costCentre)
+    .values({ uid, code: c, name, active: true, usualId: usualOf(house, usual) })
+    .run()
   return uid
 }
 

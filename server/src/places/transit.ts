@@ -19,7 +19,17 @@ export function createTransit(house: House, { id, uid, ...sent }: Sent & { id: n
   house.db.insert(account).values({ id, kind: 'place', name: uid }).run()
   house.db
     .insert(place)
-    .values({ id, uid, parentId: null, kind: 'transit', name: uid, walk: AFTER_ALL, active: true, revision: 1, openShelf: false })
+    .values({
+      id,
+      uid,
+      parentId: null,
+      kind: 'transit',
+      name: uid,
+      walk: AFTER_ALL,
+      active: true,
+      revision: 1,
+      openShelf: false,
+    })
     .run()
   house.db.insert(placeWithin).values({ ancestorId: id, placeId: id }).run()
   house.db

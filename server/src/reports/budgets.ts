@@ -5,6 +5,7 @@ import {
   type Booked,
   formatDecimal,
   max,
+  min,
   percentOf,
   readParts,
   type Refusal,
@@ -14,7 +15,7 @@ import {
 } from '@shelve/core'
 import { budget, costCentre, ENDED, job } from '../costcentres/index.ts'
 import { jobPlan } from '../jobs/index.ts'
-import type { StockItem } from '../position/index.ts'
+import { metOf, type StockItem } from '../position/index.ts'
 import type { House } from './house.ts'
 import { accountsOf } from './lookback.ts'
 
@@ -38,11 +39,16 @@ const worthOf = (it: StockItem, quantity: bigint): Value => {
   return cost && quantity > 0n ? atCost(quantity, cost) : 0n
 }
 
+interface Planned {
+  kept: Value
+  asked: Value
+  planned: Value
+}
 /**
- * What the jobs of each cost centre will still use, by the number of the centre: what is set aside for them, and what they
- * need beyond that. A job that makes something charges nobody by that: what it makes is charged where it is used.
+ * What the jobs of each cost centre will still use, by the number of the centre: what is set aside for them, what was asked for
+ * or is on its way and comes to them, and what they need beyond that. A job that makes something charges nobody by that: what it makes is charged where it is used.
  */
-function plannedOf(house: House): ReadonlyMap<number, { kept: Value; planned: Value }> {
+function plannedOf(house: House): ReadonlyMap<number, Planned> {
   const centreOf = new Map(
     house.db
       .select({ id: job.id, centre: job.costCentreId, state: job.state, output: jobPlan.outputId })
@@ -53,18 +59,26 @@ function plannedOf(house: House): ReadonlyMap<number, { kept: Value; planned: Va
         j.centre === null || j.output !== null || ENDED.includes(j.state) ? [] : [[j.id, j.centre] as const],
       ),
   )
-  const out = new Map<number, { kept: Value; planned: Value }>()
+  const out = new Map<number, Planned>()
   if (!centreOf.size) return out
-  for (const it of house.stock.all().values())
+  for (const it of house.stock.all().values()) {
+    if (!it.demand.needs.some(n => centreOf.has(n.jobId))) continue
+    const met = metOf(it)
     for (const n of it.demand.needs) {
       const centre = centreOf.get(n.jobId)
       if (centre === undefined) continue
       const held = it.held.reduce((s, h) => (h.reservation.needId === n.needId ? s + h.held : s), 0n)
-      const sum = out.get(centre) ?? { kept: 0n, planned: 0n }
+      const left = max(n.quantity - n.used - held, 0n)
+      // What another job makes was asked of nobody.
+      const m = it.demand.made.length ? undefined : met.get(n.needId)
+      const asked = min(left, m ? m.coming + m.late : 0n)
+      const sum = out.get(centre) ?? { kept: 0n, asked: 0n, planned: 0n }
       sum.kept += worthOf(it, held)
-      sum.planned += worthOf(it, max(n.quantity - n.used - held, 0n))
+      sum.asked += worthOf(it, asked)
+      sum.planned += worthOf(it, left - asked)
       out.set(centre, sum)
     }
+  }
   return out
 }
 
@@ -81,7 +95,7 @@ export function budgets(house: House, q: { year?: number | undefined; centre?: s
       .map(b => [b.costCentreId, b]),
   )
   // What is planned is planned from today on: it is of this year.
-  const planned = year === now ? plannedOf(house) : new Map<number, { kept: Value; planned: Value }>()
+  const planned = year === now ? plannedOf(house) : new Map<number, Planned>()
   const rows = house.db
     .select()
     .from(costCentre)
@@ -92,7 +106,7 @@ export function budgets(house: House, q: { year?: number | undefined; centre?: s
       const months = usedByMonth(house, c.uid, year)
       const used = months.reduce((s, x) => s + x, 0n)
       const own = set.get(c.id)
-      const { kept, planned: needed } = planned.get(c.id) ?? { kept: 0n, planned: 0n }
+      const { kept, asked, planned: needed } = planned.get(c.id) ?? { kept: 0n, asked: 0n, planned: 0n }
       const percent = own ? percentOf(used, own.amount) : null
       return {
         id: c.uid,
@@ -104,8 +118,9 @@ export function budgets(house: House, q: { year?: number | undefined; centre?: s
         stop: own?.stopPercent ?? null,
         used: d(used),
         kept: d(kept),
+        asked: d(asked),
         planned: d(needed),
-        left: own ? d(own.amount - used - kept - needed) : null,
+        left: own ? d(own.amount - used - kept - asked - needed) : null,
         percent: percent === null ? null : d(percent),
         months: months.map(m => d(m)),
       }

@@ -8,6 +8,7 @@ import { budgets } from './budgets.ts'
 import { disposalList } from './disposal.ts'
 import type { House } from './house.ts'
 import { activity, itemYears, lookBy, lookYear } from './lookback.ts'
+import { trimmedReport } from './trimmed.ts'
 import { wasteReport } from './wasted.ts'
 import { closedMonths, closeMonth, monthToClose } from './months.ts'
 
@@ -91,6 +92,23 @@ export function lookBackRoutes(house: House) {
             span(query),
           )
         : { rows }
+    },
+    trimmed: async ({ query, caller, csv }) => {
+      const scope = valued(caller, query.place)
+      await house.flows.ready()
+      const out = trimmedReport(house, scope, query)
+      return csv
+        ? listed(
+            house,
+            'What jobs trimmed',
+            r => [r.code, r.name, r.unit, r.taken, r.trimmed, r.value, r.wasted, r.wastedValue],
+            ['code', 'name', 'unit', 'taken', 'trimmed', 'value trimmed', 'wasted', 'value wasted'],
+            out.rows,
+            `trimmed-${query.from}-${query.to}`,
+            scope,
+            span(query),
+          )
+        : out
     },
     lookBy: async ({ query, caller, csv }) => {
       const scope = valued(caller, query.place)

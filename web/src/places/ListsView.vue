@@ -98,7 +98,7 @@ const addReason = () =>
           placeholder="name"
           aria-label="Name of the cost centre"
         /><select v-model="centre.usual" class="field field-small w-40!" aria-label="Served from">
-          <option value="">served from anywhere</option>
+          <option value="">from anywhere</option>
           <option v-for="a in session.areas" :key="a.id" :value="a.id">{{ a.path }}</option></select
         ><button class="btn btn-small" v-wants="!centre.name ? 'A cost centre wants a name.' : ''">Add</button>
       </form>

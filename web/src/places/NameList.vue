@@ -80,7 +80,7 @@ const body = (r: Row, active: boolean) => ({
           class="field field-small w-40!"
           :aria-label="`${r.name} is served from`"
         >
-          <option value="">served from anywhere</option>
+          <option value="">from anywhere</option>
           <option v-for="a in areas" :key="a.id" :value="a.id">{{ a.path }}</option></select
         ><button class="btn btn-small btn-act" v-wants="!form.name.trim() ? 'It wants a name.' : ''">Save</button
         ><button type="button" class="btn btn-small" @click="editing = null">Leave it</button>

@@ -83,7 +83,7 @@ async function save() {
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
       <div>
         <h1>Cost centres and their budgets</h1>
-        <p class="soft">Used by when it happened; set aside and planned is what their jobs will still use</p>
+        <p class="soft">Used by when it happened; set aside, asked for and planned is what their jobs will still use</p>
       </div>
       <div class="flex flex-wrap gap-2">
         <select
@@ -107,6 +107,7 @@ async function save() {
             <th class="text-right!">Budget</th>
             <th class="text-right!">Used</th>
             <th class="text-right!">Set aside</th>
+            <th class="text-right!">Asked for</th>
             <th class="text-right!">Planned</th>
             <th class="text-right!">Left</th>
             <th>Of the budget</th>
@@ -134,9 +135,10 @@ async function save() {
                 }}</RouterLink><template v-else>{{ f.money(r.used) }}</template>
               </td>
               <td class="num">{{ f.money(r.kept) }}</td>
+              <td class="num">{{ f.money(r.asked) }}</td>
               <td class="num">{{ f.money(r.planned) }}</td>
               <td class="num font-semibold">{{ r.left === null ? '—' : f.money(r.left) }}</td>
-              <td class="w-1/4">
+              <td class="w-1/5">
                 <div v-if="r.amount !== null" class="meter" aria-hidden="true">
                   <span
                     class="full"
@@ -163,7 +165,7 @@ async function save() {
               </td>
             </tr>
             <tr v-if="open === r.id">
-              <td colspan="8">
+              <td colspan="9">
                 <ul class="months" :aria-label="`${r.name} by month`">
                   <li v-for="(m, i) in months" :key="m">
                     <span class="soft text-[12px] block">{{ monthWord(m) }}</span>

@@ -13,6 +13,7 @@ import { useFormat } from '../ui/format.ts'
 import { lastDay, monthWord } from '../ui/months.ts'
 import DisposalList from './DisposalList.vue'
 import MonthSpan from './MonthSpan.vue'
+import TrimmedList from './TrimmedList.vue'
 import { ink } from './charts.ts'
 
 const session = useSession()
@@ -191,6 +192,7 @@ const options = computed(() => ({
           </table>
         </div>
       </template>
+      <TrimmedList :span="span" />
       <DisposalList :span="span" />
       <p v-if="!out.worst.length && !out.changed.length" class="px-5 pb-2 soft">Nothing was wasted in that time.</p>
     </template>
