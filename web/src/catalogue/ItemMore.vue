@@ -76,8 +76,8 @@ const session = useSession()
         ><span class="label">Waste code, where it is disposed of by one</span
         ><input v-model="form.wasteCode" class="field mono" maxlength="200" /></label
       ><label class="flex gap-2 items-center sm:col-span-2"
-        ><input v-model="form.witnessed" type="checkbox" /> Two throw it away: somebody else who was there shows it by badge
-        or PIN</label
+        ><input v-model="form.witnessed" type="checkbox" /> Two throw it away: somebody else who was there shows it by
+        badge or PIN</label
       ><label class="sm:col-span-2"
         ><span class="label">Note</span><textarea v-model="form.note" class="field" rows="2" />
       </label>

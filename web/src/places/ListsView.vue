@@ -44,8 +44,10 @@ async function add(path: string, body: object, clear: () => void) {
 const addJob = () =>
   add('/api/jobs', { ...job, costCentre: job.costCentre || null }, () => Object.assign(job, { code: '', name: '' }))
 const addCentre = () =>
-  add('/api/cost-centres', { name: centre.name, usual: centre.usual || null, ...(centre.code ? { code: centre.code } : {}) }, () =>
-    Object.assign(centre, { code: '', name: '', usual: '' }),
+  add(
+    '/api/cost-centres',
+    { name: centre.name, usual: centre.usual || null, ...(centre.code ? { code: centre.code } : {}) },
+    () => Object.assign(centre, { code: '', name: '', usual: '' }),
   )
 const addReason = () =>
   add('/api/waste-reasons', { name: reason.value }, () => {

@@ -25,7 +25,12 @@ const usualOf = (r: Row) => ('usual' in r ? r.usual : null)
 function edit(r: Row) {
   editing.value = r.id
   wrong.value = ''
-  Object.assign(form, { code: r.code ?? '', name: r.name, costCentre: centreOf(r)?.id ?? '', usual: usualOf(r)?.id ?? '' })
+  Object.assign(form, {
+    code: r.code ?? '',
+    name: r.name,
+    costCentre: centreOf(r)?.id ?? '',
+    usual: usualOf(r)?.id ?? '',
+  })
 }
 async function put(id: string, body: object) {
   wrong.value = ''

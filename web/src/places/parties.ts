@@ -11,7 +11,10 @@ export const useParties = defineStore('parties', () => {
   /** Whether the names have come. */
   const there = ref(false)
   const { need, forget } = askedOnce(async () => {
-    const [j, c] = await Promise.all([get<{ rows: Job[] }>('/api/jobs'), get<{ rows: CostCentre[] }>('/api/cost-centres')])
+    const [j, c] = await Promise.all([
+      get<{ rows: Job[] }>('/api/jobs'),
+      get<{ rows: CostCentre[] }>('/api/cost-centres'),
+    ])
     jobs.value = j.rows
     centres.value = c.rows
     there.value = true
