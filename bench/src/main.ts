@@ -17,8 +17,9 @@ import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 import { gzipSync } from 'node:zlib'
 import { compose, DATABASE } from '@shelve/server'
+import { v7 } from 'uuid'
 import { Bare } from './bare.ts'
-import { inTheBrowser } from './browser.ts'
+import { inTheBrowser, type Picking } from './browser.ts'
 import { document } from './document.ts'
 import { Driver } from './driver.ts'
 import { table, time, type Row } from './measure.ts'
@@ -103,7 +104,7 @@ async function run(size: number): Promise<Row[]> {
   })
   rows.push(...(await loop(b)))
   if (size >= 1_000_000 || values.quick) {
-    inBrowser.push(...(await withBarcodes(driver, stock.items)))
+    inBrowser.push(...(await withBarcodes(driver, stock)))
   }
   await driver.stop()
   const verified = await time(() =>
@@ -142,7 +143,7 @@ async function browserOnly(): Promise<void> {
   const driver = await Driver.start(data)
   let rows: Row[]
   try {
-    rows = [...scriptSize(), ...(await withBarcodes(driver, stock.items))]
+    rows = [...scriptSize(), ...(await withBarcodes(driver, stock))]
   } finally {
     await driver.stop()
   }
@@ -154,10 +155,32 @@ async function browserOnly(): Promise<void> {
   document()
 }
 /** Barcodes of twenty items, linked as on any day; the page finds them in its own index. */
-async function withBarcodes(driver: Driver, items: readonly string[]): Promise<Row[]> {
+async function withBarcodes(driver: Driver, { items, areas }: Bench['stock']): Promise<Row[]> {
   const codes = Array.from({ length: 20 }, (_, i) => `BENCH${String(i).padStart(6, '0')}`)
   for (const [i, code] of codes.entries()) await driver.call('POST', '/api/codes', { code, item: items[i * 101 + 6]! })
-  return inTheBrowser(`http://127.0.0.1:${driver.port}`, codes)
+  return inTheBrowser(`http://127.0.0.1:${driver.port}`, codes, await listToPick(driver, items, areas[0]!))
+}
+
+/** A list of two hundred lines for one job, of things of one area; twenty of them are scanned. */
+async function listToPick(driver: Driver, items: readonly string[], place: string): Promise<Picking> {
+  const [lines, scanned] = [200, 20]
+  const made = async (path: string, body: object) => {
+    const r = await driver.call<{ id: string }>('POST', path, body)
+    if (r.status !== 201) throw new Error(`${path}: ${JSON.stringify(r.body).slice(0, 300)}`)
+    return r.body.id
+  }
+  // Of every twentieth item something lies in the first area.
+  const of = Array.from({ length: lines }, (_, i) => items[i * 20]!)
+  const job = await made('/api/jobs', {
+    name: 'Much is picked for it',
+    place,
+    lines: of.map(item => ({ id: v7(), item, typed: '1' })),
+  })
+  const codes = Array.from({ length: scanned }, (_, i) => `PICK${String(i).padStart(6, '0')}`)
+  for (const [i, code] of codes.entries()) await driver.call('POST', '/api/codes', { code, item: of[i * 10 + 3]! })
+  const list = v7()
+  await made('/api/picks', { id: list, jobs: [job] })
+  return { list, lines, codes }
 }
 
 /** What a browser must load before the first view can be used. */

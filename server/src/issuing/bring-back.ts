@@ -47,6 +47,7 @@ function giveUp(
   quantity: Quantity,
   used: readonly Used[],
   to: (fact: Fact) => number | undefined,
+  /** Whoever it goes to may need it: then it is that need which it answers. */ charged = false,
 ): DraftLine[] {
   const out: DraftLine[] = []
   let left = quantity
@@ -66,7 +67,7 @@ function giveUp(
       quantity: x,
       shared,
       ref: { costSeq: fact.costSeq, part: fact.part },
-      needId: fact.needId ?? null,
+      ...(charged ? {} : { needId: fact.needId ?? null }),
     })
   }
   if (left > 0n)
@@ -125,5 +126,5 @@ export function recharge(r: Reading, line: SlipLine): DraftLine[] {
   const to = r.usedBy()
   if (quantity === undefined) return []
   if (used.some(u => u.fact.to === to)) return (r.no(line, 'charged_there', 'costCentre'), [])
-  return giveUp(r, line, item, quantity, eachItsPart(used, quantity), () => to)
+  return giveUp(r, line, item, quantity, eachItsPart(used, quantity), () => to, true)
 }

@@ -6,6 +6,7 @@ import { account } from '../accounts/index.ts'
 import { iso } from '../ground/index.ts'
 import { factsAt, movement, slip, SqlBooks } from '../ledger/index.ts'
 import { about, isIn } from '../rights/index.ts'
+import { needReader } from './demand.ts'
 import { type Looked, scopeOfJob } from './looked.ts'
 import { byTemplate, formulaOfJob } from './planning.ts'
 import { isOpen, type NeedRow, needsOfJob } from './rows.ts'
@@ -118,10 +119,12 @@ export function besideOf(of: Looked): JobView['others'] {
     .all()
   const books = new SqlBooks(house)
   const isOwn = (a: number) => books.making.jobOf(a) === planned.job.id
-  const facts = factsAt(house, books, moved).filter(
-    f =>
-      f.needId === undefined && f.quantity > 0n && ((isTaken(f) && isOwn(f.to)) || (givesUp(f.kind) && isOwn(f.from))),
-  )
+  const { sourceOf } = needReader(house)
+  /** What answers no need: as taken, and as given up where it is charged on from a line that answered none. */
+  const beside = (f: Fact) =>
+    (f.needId === undefined && isTaken(f) && isOwn(f.to)) ||
+    (givesUp(f.kind) && isOwn(f.from) && (f.kind === 'recharge' ? sourceOf(f) : f.needId) === undefined)
+  const facts = factsAt(house, books, moved).filter(f => f.quantity > 0n && beside(f))
   return [...groupBy(facts, f => f.itemId)].flatMap(([item, same]) => {
     const sum = (what: 'quantity' | 'value') =>
       same.reduce((s, f) => s + (givesUp(f.kind) && isOwn(f.from) ? -f[what] : f[what]), 0n)

@@ -1,5 +1,15 @@
-import { and, eq, isNotNull, sql } from 'drizzle-orm'
-import { drawOn, groupBy, type Movement, type OpenNeed, stillComing, type Taken, usedOf } from '@shelve/core'
+import { and, eq, isNotNull, isNull, sql } from 'drizzle-orm'
+import { alias } from 'drizzle-orm/sqlite-core'
+import {
+  drawOn,
+  groupBy,
+  type Movement,
+  type OpenNeed,
+  type Quantity,
+  stillComing,
+  type Taken,
+  usedOf,
+} from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { job } from '../costcentres/index.ts'
 import { movement, need, reservation } from '../ledger/index.ts'
@@ -26,7 +36,7 @@ export function demandSource(house: House): House['sources']['demand'] {
     .where(sql`${reservation.needId} in (select value from json_each(${sql.placeholder('needs')}))`)
     .orderBy(reservation.id)
     .prepare()
-  const taken = takenStatement(house)
+  const taken = needReader(house)
   const pickedOf = pickedReader(house)
   return (ids, also = []) => {
     const asked = { ids: JSON.stringify(ids ?? []) }
@@ -109,28 +119,87 @@ const outputStatement = (house: House, some: boolean) =>
     .where(and(isOpen, isNotNull(jobPlan.outputId), among(some, jobPlan.outputId)))
     .prepare()
 
-export const takenStatement = (house: House) =>
-  house.db
-    .select({
-      needId: movement.needId,
-      seq: movement.seq,
-      kind: movement.kind,
-      costSeq: movement.costSeq,
-      lotId: movement.lotId,
-      from: movement.fromId,
-      to: movement.toId,
-      quantity: movement.quantity,
-      fromKind: account.kind,
-    })
+/** A movement that says something of a need: it takes for it or gives back, or is charged on from whom it was taken for (`gives`). */
+export interface OfNeed {
+  readonly needId: number
+  readonly seq: number
+  readonly kind: Movement['kind']
+  readonly costSeq: number
+  readonly part: number
+  readonly lotId: number
+  readonly from: number
+  readonly to: number
+  readonly quantity: Quantity
+  readonly fromKind: string | undefined
+  readonly undoes: boolean
+  readonly gives: boolean
+}
+/**
+ * Reads what movements say of some needs. What is charged to somebody else answers the need of whoever has it by then; that it
+ * is gone from the need it was taken for follows from the line that it was charged on from.
+ */
+export function needReader(house: House) {
+  const source = alias(movement, 'source')
+  const columns = {
+    seq: movement.seq,
+    kind: movement.kind,
+    costSeq: movement.costSeq,
+    part: movement.part,
+    lotId: movement.lotId,
+    from: movement.fromId,
+    to: movement.toId,
+    quantity: movement.quantity,
+    fromKind: account.kind,
+    reverses: movement.reverses,
+  }
+  const among = (column: typeof movement.needId | typeof source.needId) =>
+    sql`${column} in (select value from json_each(${sql.placeholder('needs')}))`
+  const own = house.db
+    .select({ needId: movement.needId, ...columns })
     .from(movement)
     .innerJoin(account, eq(account.id, movement.fromId))
-    .where(
-      and(
-        isNotNull(movement.needId),
-        sql`${movement.needId} in (select value from json_each(${sql.placeholder('needs')}))`,
-      ),
-    )
+    .where(and(isNotNull(movement.needId), among(movement.needId)))
     .prepare()
+  const charged = house.db
+    .selectDistinct({ needId: source.needId, ...columns })
+    .from(source)
+    .innerJoin(movement, and(eq(movement.refCostSeq, source.costSeq), eq(movement.refPart, source.part)))
+    .innerJoin(account, eq(account.id, movement.fromId))
+    .where(and(isNotNull(source.needId), among(source.needId), isNull(source.reverses), eq(movement.kind, 'recharge')))
+    .prepare()
+  const needAt = house.store.client
+    .prepare(
+      'select need_id from movement where cost_seq = ? and part = ? and need_id is not null and reverses is null order by seq desc limit 1',
+    )
+    .pluck()
+    .safeIntegers(false)
+  const kindOf = (id: number) => house.rows.account.get({ id })?.kind
+  return {
+    /** The need that a line was taken for from which something was charged on. */
+    sourceOf: (of: { readonly refCostSeq: number | null; readonly refPart: number | null }): number | undefined =>
+      of.refCostSeq === null ? undefined : (needAt.get(of.refCostSeq, of.refPart) as number | undefined),
+    written: (needs: string): OfNeed[] =>
+      [own, charged].flatMap((statement, i) =>
+        statement
+          .all({ needs })
+          .map(
+            ({ reverses, ...m }) => ({ ...m, needId: m.needId!, undoes: reverses !== null, gives: i === 1 }) as OfNeed,
+          ),
+      ),
+    /** The same of movements that are not written yet. */
+    unwritten(also: readonly Movement[]): OfNeed[] {
+      return also.flatMap(m => {
+        const of = { ...m, fromKind: kindOf(m.from), undoes: m.reverses !== null }
+        const gave = m.kind === 'recharge' ? this.sourceOf(m) : undefined
+        return [
+          ...(m.needId === undefined ? [] : [{ ...of, needId: m.needId, gives: false }]),
+          ...(gave === undefined ? [] : [{ ...of, needId: gave, gives: true }]),
+        ]
+      })
+    },
+  }
+}
+export type NeedReader = ReturnType<typeof needReader>
 
 /** Something that was taken for a need; `picked`: put with the job, or (`fromJob`) used from there. */
 interface TakenFor extends Taken {
@@ -142,34 +211,30 @@ const isUsed = (t: TakenFor): boolean => !t.picked
 const isDrawn = (t: TakenFor): boolean => !t.fromJob
 
 /** What was used for needs and came back, by need; what went straight to its user came from no place. */
-export function usedFor(
-  house: House,
-  taken: ReturnType<typeof takenStatement>,
-  needs: string,
-): Map<number, readonly Taken[]> {
+export function usedFor(house: House, taken: NeedReader, needs: string): Map<number, readonly Taken[]> {
   const all = takenFor(house, taken, needs)
   return new Map([...all].map(([need, of]) => [need, of.filter(isUsed)]))
 }
 function takenFor(
   house: House,
-  taken: ReturnType<typeof takenStatement>,
+  taken: NeedReader,
   needs: string,
   also: readonly Movement[] = [],
 ): Map<number, TakenFor[]> {
-  const kindOf = (id: number) => house.rows.account.get({ id })?.kind
-  const rows = [
-    ...taken.all({ needs }),
-    ...also.filter(m => m.needId !== undefined).map(m => ({ ...m, fromKind: kindOf(m.from) })),
-  ]
+  const rows = [...taken.written(needs), ...taken.unwritten(also)]
   const isWith = (id: number) => house.places.row(id)?.kind === 'with_job'
   return groupBy(
     rows.map((m): TakenFor => {
       const picked = m.kind === 'move'
       // Of what was used, or went into a make, it comes back; or out of the crate that was put with the job.
-      const back = picked ? isWith(m.from) : m.fromKind === 'used' || m.fromKind === 'made'
+      const back = picked
+        ? isWith(m.from)
+        : m.kind === 'recharge'
+          ? m.gives !== m.undoes
+          : m.fromKind === 'used' || m.fromKind === 'made'
       const placeId = back ? m.to : m.from
       return {
-        needId: m.needId!,
+        needId: m.needId,
         seq: m.seq,
         lotId: m.lotId,
         placeId,

@@ -2,7 +2,7 @@ import { isInTime, type JobView, type Whence } from '@shelve/contract'
 import { groupBy, type Met, type Quantity, usedOf, whenceOf } from '@shelve/core'
 import { metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
-import { takenStatement, usedFor } from './demand.ts'
+import { needReader, usedFor } from './demand.ts'
 import type { House } from './house.ts'
 import { liesWith } from './with-job.ts'
 import { isOpen, type NeedLine, type NeedRow, needsByJob, needsOfJob, partsOf, type Planned } from './rows.ts'
@@ -31,7 +31,7 @@ export interface Looked {
 }
 export const look = (house: House, seen: Scope, planned: Planned): Looked & { readonly rows: readonly NeedRow[] } => {
   const needs = needsOfJob(house, planned.job.id)
-  const taken = usedFor(house, takenStatement(house), JSON.stringify(needs.map(n => n.id)))
+  const taken = usedFor(house, needReader(house), JSON.stringify(needs.map(n => n.id)))
   const used = usedOf([...taken.values()].flat())
   const lies = new Map<number, Quantity>()
   for (const l of liesWith(house, planned)) lies.set(l.itemId, (lies.get(l.itemId) ?? 0n) + l.quantity)

@@ -1,6 +1,6 @@
 import { type Fact, givesUp, groupBy, type Quantity, type Value } from '@shelve/core'
 import { factsAt, SqlBooks } from '../ledger/index.ts'
-import { takenStatement } from './demand.ts'
+import { needReader } from './demand.ts'
 import type { House } from './house.ts'
 import type { NeedLine } from './rows.ts'
 
@@ -13,21 +13,34 @@ export interface Used {
 /** What was used for some needs, as the books have it now: with every correction and every late invoice. */
 export function usedForNeeds(house: House, needs: readonly Pick<NeedLine, 'id'>[]): Map<number, Used> {
   const own = new Set(needs.map(n => n.id))
-  const rows = takenStatement(house).all({ needs: JSON.stringify([...own]) })
-  const answering = factsAt(house, new SqlBooks(house), rows).filter(
-    f => f.needId !== undefined && own.has(f.needId) && f.quantity > 0n && f.kind !== 'move',
-  )
-  return new Map([...groupBy(answering, f => f.needId!)].map(([id, of]) => [id, sumOf(of)]))
+  const rows = needReader(house).written(JSON.stringify([...own]))
+  const key = (of: { readonly costSeq: number; readonly part: number }) => `${of.costSeq}.${of.part}`
+  /** What was charged on, by the need that it was taken for. */
+  const chargedOn = new Map(rows.flatMap(r => (r.gives ? [[key(r), r.needId] as const] : [])))
+  const answering = factsAt(house, new SqlBooks(house), rows).flatMap(fact => {
+    if (fact.quantity <= 0n || fact.kind === 'move') return []
+    const gave = fact.kind === 'recharge' ? chargedOn.get(key(fact)) : undefined
+    const back = fact.kind !== 'recharge' && givesUp(fact.kind)
+    return [
+      ...(fact.needId !== undefined && own.has(fact.needId) ? [{ need: fact.needId, fact, back }] : []),
+      ...(gave === undefined ? [] : [{ need: gave, fact, back: true }]),
+    ]
+  })
+  return new Map([...groupBy(answering, a => a.need)].map(([id, of]) => [id, sumOf(of)]))
 }
 
-function sumOf(facts: readonly Fact[]): Used {
-  const sign = (f: Fact) => (givesUp(f.kind) ? -1n : 1n)
-  const sum = (of: readonly Fact[], what: 'quantity' | 'value') => of.reduce((s, f) => s + sign(f) * f[what], 0n)
-  const made = facts.filter(f => f.kind === 'event_out')
+interface Answer {
+  readonly fact: Fact
+  readonly back: boolean
+}
+function sumOf(facts: readonly Answer[]): Used {
+  const sum = (of: readonly Answer[], what: 'quantity' | 'value') =>
+    of.reduce((s, { fact, back }) => s + (back ? -fact[what] : fact[what]), 0n)
+  const made = facts.filter(({ fact }) => fact.kind === 'event_out')
   return {
     made: sum(made, 'quantity'),
     handedOut: sum(
-      facts.filter(f => f.kind !== 'event_out'),
+      facts.filter(({ fact }) => fact.kind !== 'event_out'),
       'quantity',
     ),
     value: sum(facts, 'value'),
