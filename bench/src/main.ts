@@ -137,7 +137,7 @@ const inBrowser: Row[] = []
 
 /** The browser alone, on the large organisation; what else was measured before stays. */
 async function browserOnly(): Promise<void> {
-  const { file, stock } = await prepared(1_000_000)
+  const { file, stock } = await prepared(Number(values.sizes.split(',').at(-1)))
   const data = mkdtempSync(join(tmpdir(), 'shelve-bench-'))
   copyFileSync(file, join(data, DATABASE))
   const driver = await Driver.start(data)

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { SlipLine } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useFormat } from '../ui/format.ts'
+import PickLineRow from './PickLineRow.vue'
 
 const props = defineProps<{
   lines: readonly SlipLine[]
@@ -15,9 +16,17 @@ const props = defineProps<{
 const emit = defineEmits<{ go: [line: string] }>()
 const index = useIndex()
 const f = useFormat()
-const rows = computed(() => props.lines.map(l => ({ l, item: l.item ? index.byId.get(l.item) : undefined })))
+/** What does not change while it is picked: of two hundred lines one is drawn anew, not all. */
+const rows = computed(() =>
+  props.lines.map(l => ({
+    l,
+    item: l.item ? index.byId.get(l.item) : undefined,
+    where: props.bin(l) || 'any bin',
+    whither: props.jobOf(l),
+  })),
+)
 const places = computed(() => f.placesOf(props.lines.map(l => l.asked)))
-const several = computed(() => props.lines.some(l => props.jobOf(l)))
+const several = computed(() => rows.value.some(r => r.whither))
 </script>
 <template>
   <div class="overflow-x-auto">
@@ -33,39 +42,20 @@ const several = computed(() => props.lines.some(l => props.jobOf(l)))
         </tr>
       </thead>
       <tbody>
-        <tr v-for="{ l, item } in rows" :key="l.id" class="link" :class="{ on: l.id === at }" @click="emit('go', l.id)">
-          <td class="whitespace-nowrap">{{ bin(l) || 'any bin' }}</td>
-          <td>
-            <button type="button" class="touch font-medium cursor-pointer text-left" @click.stop="emit('go', l.id)">
-              {{ item?.name ?? 'an item that is gone' }}
-            </button>
-            <span v-if="l.lot?.code" class="soft text-[12px] block"
-              >lot <span class="mono">{{ l.lot.code }}</span></span
-            >
-          </td>
-          <td v-if="several" class="soft">{{ jobOf(l) }}</td>
-          <td class="num">{{ f.aligned(l.asked, places) }}</td>
-          <td class="num">
-            <b v-if="l.typed.trim()" :class="{ 'text-straw': l.typed.trim() !== l.asked, error: refused(l) }">{{
-              l.typed
-            }}</b><span v-else class="soft taken">–</span>
-          </td>
-          <td class="soft unit">{{ item?.unit }}</td>
-        </tr>
+        <PickLineRow
+          v-for="{ l, item, where, whither } in rows"
+          :key="l.id"
+          :line="l"
+          :name="item?.name ?? 'an item that is gone'"
+          :unit="item?.unit ?? ''"
+          :where="where"
+          :whither="several ? (whither ?? '') : null"
+          :places="places"
+          :on="l.id === at"
+          :refused="refused(l)"
+          @go="emit('go', l.id)"
+        />
       </tbody>
     </table>
   </div>
 </template>
-<style scoped>
-tr.on td {
-  background: var(--frost);
-}
-@media print {
-  .taken {
-    display: inline-block;
-    width: 3.5em;
-    border-bottom: 1px solid;
-    color: transparent;
-  }
-}
-</style>

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, toRaw, watch } from 'vue'
 import {
   type Effect,
   type EffectWorkingInput,
@@ -59,12 +59,14 @@ export const useSlip = defineStore('slip', () => {
       !content.value.head.note &&
       !content.value.taker,
   )
+  /** What stands there, read past what follows it: all of it is written down with every key, and a list may be long. */
+  const raw = () => toRaw(content.value)
   const kind = ref<SlipKind>('receipt')
   const counters = ref<Readonly<Record<string, string>>>({})
   const draft = useDraft<FlatHead, SlipLine>({
     wire: slipWire(kind, counters),
     kept: KEPT,
-    get: () => ({ head: flat(content.value), lines: content.value.lines }),
+    get: () => ({ head: flat(raw()), lines: raw().lines }),
     set: ({ head, lines }) => {
       content.value = { kind: content.value.kind, ...nested(head), lines: [...lines] }
     },
@@ -191,10 +193,10 @@ export const useSlip = defineStore('slip', () => {
         return
       }
       const mine = (asking = new AbortController())
-      const asked = JSON.stringify(content.value)
+      const asked = JSON.stringify(raw())
       try {
         const e = await call<Effect>('POST', `/api/slips/${id.value}/effect`, {
-          body: saidOf(content.value),
+          body: saidOf(raw()),
           signal: mine.signal,
         })
         if (asking === mine) {
@@ -237,7 +239,7 @@ export const useSlip = defineStore('slip', () => {
       if (!draft.unsaved()) break
     }
     draft.hold()
-    const says = JSON.stringify(content.value)
+    const says = JSON.stringify(raw())
     if (draft.unsettled.value) {
       trouble.value = 'Somebody else changed the same: say first which stands.'
       return undefined
