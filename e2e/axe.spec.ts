@@ -55,6 +55,7 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     '/lots',
     '/receive',
     '/issue',
+    '/take',
     '/bring-back',
     '/move',
     '/open',

@@ -195,6 +195,7 @@ for (const [how, sizes] of Object.entries(SIZES))
       '/setup/organisation',
       '/setup/changes',
       '/me',
+      '/take',
     ]) {
       await page.goto(demo.url + path)
       await expect(page.locator('main h1').first(), path).toBeVisible()
@@ -213,6 +214,10 @@ for (const [how, sizes] of Object.entries(SIZES))
       await page.waitForLoadState('networkidle')
       await look(path)
     }
+    await page.goto(`${demo.url}/issue`)
+    await page.getByRole('button', { name: 'Each line its own' }).click()
+    await expect(page.getByLabel(/^For: /)).toHaveCount(2)
+    await look('a list')
     expect(faults).toEqual([])
     await context.close()
   })
