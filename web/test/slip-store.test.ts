@@ -166,6 +166,20 @@ describe('the slip being written', () => {
     expect(sent[0]).to.deep.equal(sent[1])
     expect(b.storage.getItem(`shelve.of.p.slip.${slip.id}`), 'what is booked is no draft any more').to.equal(null)
   })
+  it('booked while it is still being read waits for that, and is booked with what was not saved', async () => {
+    await type('2')
+    await pause(2000)
+    await type('3')
+    const { id } = slip
+    await device(b.storage)
+    const answer = b.answer
+    b.answer = a =>
+      a.path.endsWith('/booking') ? { status: 201, body: { id, number: 'IS-0011', lines: [] } } : answer(a)
+    const opened = slip.open('issue', id)
+    expect((await slip.book())?.number).to.equal('IS-0011')
+    await opened
+    expect(server.drafts.get(id)!.lines.size, 'the second line, too, was saved first').to.equal(2)
+  })
   it('left for another while it is being booked is booked as it was; the other is not touched', async () => {
     await type('2')
     await pause(80)

@@ -46,7 +46,7 @@ export const useSlip = defineStore('slip', () => {
   /** A slip that is handed in for booking is saved first: another one is opened after that. */
   let handing: Promise<unknown> = Promise.resolve()
   /** A slip that is booked while it is still being read waits for that. */
-  let opening: Promise<void> = Promise.resolve()
+  let opening: Promise<void> | undefined
   /** What was handed in without an answer: the same again is answered as what became of it. */
   const unanswered = shallowRef<{ slip: string; body: object; says: string } | null>(null)
   const discarding = ref(false)
@@ -105,8 +105,12 @@ export const useSlip = defineStore('slip', () => {
     focused.value = null
   }
   /** Opens a draft by its id, or begins a new slip; one that was left on this device is taken up again. */
-  const open = (wantedKind: SlipKind, wanted: string | undefined): Promise<void> =>
-    (opening = openNow(wantedKind, wanted))
+  function open(wantedKind: SlipKind, wanted: string | undefined): Promise<void> {
+    const mine = openNow(wantedKind, wanted).finally(() => {
+      if (opening === mine) opening = undefined
+    })
+    return (opening = mine)
+  }
   async function openNow(wantedKind: SlipKind, wanted: string | undefined): Promise<void> {
     await handing
     opened = false
@@ -258,7 +262,8 @@ export const useSlip = defineStore('slip', () => {
     tried.value = true
     booking.value = true
     clearTimeout(askTimer)
-    await opening.catch(() => undefined)
+    // What stands here by now is meant; only where it is still being read is that waited for.
+    if (opening) await opening.catch(() => undefined)
     const slip = id.value
     try {
       const handed = await (handing = hand())

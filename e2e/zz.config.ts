@@ -1,0 +1,36 @@
+import { defineConfig } from '@playwright/test'
+import { chromiumFile } from '../tools/chromium.mjs'
+
+export default defineConfig({
+  testDir: '.',
+  testMatch: '*.spec.ts',
+  globalSetup: './global-setup.ts',
+  outputDir: '../test-results',
+  workers: 1,
+  retries: 0,
+  // Limits that a machine ten times slower keeps: what waits, waits for a condition.
+  timeout: 900_000,
+  expect: { timeout: 40_000 },
+  forbidOnly: true,
+  fullyParallel: false,
+  reporter: [['list'], ['json', { outputFile: process.env.RESULT ?? '../.results/browser.json' }]],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
+    timezoneId: 'Europe/Dublin',
+    actionTimeout: 40_000,
+    screenshot: 'only-on-failure',
+    launchOptions: {
+      executablePath: chromiumFile(),
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+})
