@@ -63,6 +63,10 @@ test('a cook takes from the open shelf: badge, scan, done; a mistake is put back
 test('a list on paper is entered in one go: each line for its own, by keyboard and card', async ({ page, demo }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
   await page.goto(`${demo.url}/issue`)
+  // Nobody types before the names have come.
+  await page.getByLabel('Scan or type what').fill('gloves')
+  await expect(page.getByRole('option', { name: /Nitrile gloves, medium/ })).toBeVisible()
+  await page.getByLabel('Scan or type what').fill('')
   await page.getByRole('button', { name: 'Each line its own' }).press('Enter')
   const line = async (words: string, typed: string, whom: string, by = '') => {
     await type(page, words)
@@ -105,6 +109,7 @@ test('two throw it away: the badge of somebody who was there books it', async ({
   await page.goto(`${demo.url}/waste`)
   await page.getByLabel('Why, for all lines').selectOption({ index: 1 })
   await page.getByLabel('Scan or type what').fill('antihist')
+  await expect(page.getByRole('option', { name: /Antihistamine/ })).toBeVisible()
   await page.keyboard.press('Enter')
   await type(page, '3')
   await page.keyboard.press('Control+Enter')
