@@ -323,7 +323,7 @@ describe('two people on one paper', () => {
       receipt: 'lot from to price discount direct',
       opening: 'lot from to price discount',
       supplier_return: 'lot from price',
-      issue: 'lot from override reason',
+      issue: 'lot from override direct reason',
       make: 'lot from to override side share reason',
       bring_back: 'lot to reason',
       recharge: '',
