@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { LOT_WRITTEN, Short } from '../common.ts'
+import { Short } from '../common.ts'
+import { SlipLine } from '../papers/content.ts'
 import { idOf } from '../things.ts'
 
 /** What somebody takes from an open shelf themselves, and for what. */
@@ -10,18 +11,7 @@ export const Taking = z
     costCentre: idOf('cost_centre').nullable().default(null),
     note: Short.default(''),
     lines: z
-      .array(
-        z.object({
-          id: idOf('own'),
-          item: idOf('item'),
-          typed: z.string().max(60),
-          unit: z.string().max(120).nullable().default(null),
-          lot: z
-            .object({ id: idOf('lot').nullable().default(null), ...LOT_WRITTEN })
-            .nullable()
-            .default(null),
-        }),
-      )
+      .array(SlipLine.pick({ id: true, typed: true, unit: true, lot: true }).extend({ item: idOf('item') }))
       .min(1)
       .max(100),
   })

@@ -138,7 +138,16 @@ export interface OfNeed {
  * Reads what movements say of some needs. What is charged to somebody else answers the need of whoever has it by then; that it
  * is gone from the need it was taken for follows from the line that it was charged on from.
  */
-export function needReader(house: House) {
+export function needReader(house: House): NeedReader {
+  const known = readers.get(house)
+  if (known) return known
+  const made = prepareReader(house)
+  readers.set(house, made)
+  return made
+}
+/** Prepared once for a house: every view of a job asks several times. */
+const readers = new WeakMap<House, NeedReader>()
+function prepareReader(house: House) {
   const source = alias(movement, 'source')
   const columns = {
     seq: movement.seq,
@@ -199,7 +208,7 @@ export function needReader(house: House) {
     },
   }
 }
-export type NeedReader = ReturnType<typeof needReader>
+export type NeedReader = ReturnType<typeof prepareReader>
 
 /** Something that was taken for a need; `picked`: put with the job, or (`fromJob`) used from there. */
 interface TakenFor extends Taken {

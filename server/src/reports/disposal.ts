@@ -1,19 +1,15 @@
 import type { Disposal } from '@shelve/contract'
 import { formatDecimal, gramsOf, groupBy } from '@shelve/core'
 import type { Scope } from '../rights/index.ts'
-import { monthsBetween } from './lookback.ts'
 import type { House } from './house.ts'
+import { wastedByItem } from './wasted.ts'
 
 const d = formatDecimal
 /** What was wasted in a span of months by its waste code, for whoever disposes of it; last what has none. */
 export function disposalList(house: House, scope: Scope, q: { from: string; to: string }): Disposal {
-  const quantities = new Map<number, bigint>()
-  for (const month of monthsBetween(q.from, q.to))
-    for (const c of house.flows.wasted(month))
-      if (scope.within?.has(c.area) ?? true) quantities.set(c.item, (quantities.get(c.item) ?? 0n) + c.quantity)
-  const items = [...quantities]
-    .filter(([, quantity]) => quantity > 0n)
-    .map(([id, quantity]) => {
+  const items = [...wastedByItem(house, scope, q)]
+    .filter(([, { quantity }]) => quantity > 0n)
+    .map(([id, { quantity }]) => {
       const it = house.known.itemById(id)!
       return { it, quantity, grams: gramsOf(quantity, house.known.measure(it), it.mass) }
     })

@@ -4,7 +4,7 @@ import { lossReader } from '../jobs/index.ts'
 import type { Scope } from '../rights/index.ts'
 import { nextMonth, startOfMonth } from './calendar.ts'
 import type { House } from './house.ts'
-import { monthsBetween } from './lookback.ts'
+import { wastedByItem } from './wasted.ts'
 
 const d = formatDecimal
 interface Sum {
@@ -53,13 +53,7 @@ export function trimmedReport(house: House, scope: Scope, q: { from: string; to:
     own.value += divideHalfEven(value * n, of)
     items.set(item, own)
   }
-  const wasted = new Map<number, { quantity: bigint; value: bigint }>()
-  for (const month of monthsBetween(q.from, q.to))
-    for (const c of house.flows.wasted(month)) {
-      if (!(scope.within?.has(c.area) ?? true)) continue
-      const own = wasted.get(c.item) ?? { quantity: 0n, value: 0n }
-      wasted.set(c.item, { quantity: own.quantity + c.quantity, value: own.value + c.value })
-    }
+  const wasted = wastedByItem(house, scope, q)
   const told = [...items].filter(([, s]) => s.trimmed > 0n)
   return {
     value: d(told.reduce((sum, [, s]) => sum + s.value, 0n)),

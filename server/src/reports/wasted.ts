@@ -21,6 +21,18 @@ interface Sum {
   lines: number
 }
 
+/** What was wasted in a span of months, by the number of its item. */
+export function wastedByItem(house: House, scope: Scope, q: { from: string; to: string }) {
+  const out = new Map<number, { quantity: bigint; value: bigint }>()
+  for (const month of monthsBetween(q.from, q.to))
+    for (const c of house.flows.wasted(month)) {
+      if (!(scope.within?.has(c.area) ?? true)) continue
+      const own = out.get(c.item) ?? { quantity: 0n, value: 0n }
+      out.set(c.item, { quantity: own.quantity + c.quantity, value: own.value + c.value })
+    }
+  return out
+}
+
 /** What was wasted in a span of months, beside as many months before and beside what was used. */
 export function wasteReport(house: House, scope: Scope, q: { from: string; to: string }): WasteReport {
   const span = monthsBetween(q.from, q.to)

@@ -20,6 +20,7 @@ import WhyFirst from '../waste/WhyFirst.vue'
 import DifferingHead from './DifferingHead.vue'
 import EffectPanel from './EffectPanel.vue'
 import JustBooked from './JustBooked.vue'
+import KindSwap from './KindSwap.vue'
 import LyingSlips from './LyingSlips.vue'
 import OftenWritten from './OftenWritten.vue'
 import SlipHeadFields from './SlipHeadFields.vue'
@@ -156,18 +157,6 @@ useGoOn(book)
 onUnmounted(() => void slip.save())
 
 const { line: padLine, item: padItem, packs: padPacks, press } = usePadLine()
-/** What goes out, or comes back the way it went: the two are a touch apart. */
-const SWAPS = [
-  [
-    { kind: 'issue', to: '/issue', word: 'Issue' },
-    { kind: 'bring_back', to: '/bring-back', word: 'Bring back' },
-  ],
-  [
-    { kind: 'receipt', to: '/receive', word: 'Receive' },
-    { kind: 'supplier_return', to: '/give-back', word: 'Give back' },
-  ],
-]
-const swaps = computed(() => SWAPS.find(s => s.some(w => w.kind === props.kind)))
 /** The places of the slip's area: one list for all lines, so that a line is drawn anew only where it changed. */
 const binsHere = computed<Place[]>(() => (slip.content.place ? session.within(slip.content.place) : []))
 const count = computed(() => slip.content.lines.length)
@@ -192,21 +181,7 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
                 from {{ slip.content.head.supplier }}</template
               >
             </h1>
-            <div
-              v-if="swaps"
-              class="flex gap-3 text-[13px] mt-1"
-              role="navigation"
-              :aria-label="swaps.map(w => w.word).join(' or ')"
-            >
-              <RouterLink
-                v-for="w in swaps"
-                :key="w.kind"
-                :to="w.to"
-                class="touch swap"
-                :class="{ on: props.kind === w.kind }"
-                >{{ w.word }}</RouterLink
-              >
-            </div>
+            <KindSwap :kind="props.kind" />
             <div v-if="props.kind === 'waste'" class="text-[13px] mt-1">
               <RouterLink class="go" :to="{ name: 'expiring' }">What runs out of date</RouterLink>
             </div>
@@ -379,15 +354,6 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
   max-height: calc(100vh - 76px);
   overflow-y: auto;
   padding: 10px 2px;
-}
-.swap {
-  color: var(--soft);
-  border-bottom: 2px solid transparent;
-}
-.swap.on {
-  color: var(--kelp);
-  font-weight: 650;
-  border-color: var(--kelp);
 }
 /* Beside the shelf the lines have no room on a tablet. */
 @media (max-width: 1279px) {

@@ -1,29 +1,29 @@
 <script setup lang="ts">
 /** Another person takes over this tablet: by badge, or by name and PIN. What was being written stays with whoever wrote it. */
-import { ref, watch } from 'vue'
+import { ref, useTemplateRef, watch } from 'vue'
 import { said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import AskDialog from '../ui/AskDialog.vue'
+import ByPin from './ByPin.vue'
 
 const props = defineProps<{ open: boolean }>()
 defineEmits<{ close: [] }>()
 const session = useSession()
-const name = ref('')
-const pin = ref('')
+const form = useTemplateRef<InstanceType<typeof ByPin>>('form')
 const wrong = ref('')
 watch(
   () => props.open,
   () => {
-    name.value = pin.value = wrong.value = ''
+    wrong.value = ''
+    form.value?.forget()
   },
 )
-const coarse = matchMedia('(pointer: coarse)').matches
-async function take() {
+async function take(who: { signIn: string; pin: string }) {
   try {
-    await session.changeHands({ signIn: name.value, pin: pin.value })
+    await session.changeHands(who)
   } catch (e) {
     wrong.value = said(e)
-    pin.value = ''
+    form.value?.again()
   }
 }
 </script>
@@ -33,28 +33,14 @@ async function take() {
       Scan your badge, or type the name you sign in with and your PIN. What {{ session.me?.person.name }} was writing is
       kept for them.
     </p>
-    <form class="flex flex-wrap gap-3 items-end" @submit.prevent="take">
-      <label class="grow min-w-36"
-        ><span class="label">You sign in as</span
-        ><input v-model="name" class="field" autocomplete="off" autocapitalize="none"
-      /></label>
-      <label class="w-32"
-        ><span class="label">PIN</span
-        ><input
-          v-model="pin"
-          type="password"
-          class="field mono"
-          autocomplete="off"
-          :inputmode="coarse ? 'numeric' : 'text'"
-          maxlength="8"
-      /></label>
-      <button
-        class="btn btn-act"
-        v-wants="!name ? 'Who takes over?' : pin.length < 4 ? 'A PIN has four digits or more.' : ''"
-      >
-        Take over
-      </button>
-    </form>
+    <ByPin
+      ref="form"
+      name-label="You sign in as"
+      pin-label="PIN"
+      nobody="Who takes over?"
+      action="Take over"
+      @shown="take"
+    />
     <p v-if="wrong" class="error mt-3" role="alert">{{ wrong }}</p>
   </AskDialog>
 </template>
