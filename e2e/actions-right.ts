@@ -10,7 +10,7 @@ export async function puttingRight(page: Page, demo: Stage): Promise<void> {
 
   // A count of the boat shed with its figures: three lines are off, the rest is as expected.
   await begin()
-  await hands.click(page.getByRole('link', { name: 'Count' }))
+  await hands.click(page.getByRole('link', { name: 'Count', exact: true }))
   await hands.click(page.getByLabel('with figures'))
   await hands.click(page.getByRole('button', { name: 'Count it here' }).first())
   await hands.click(page.getByRole('button', { name: 'Count all the same' }))
@@ -36,7 +36,7 @@ export async function puttingRight(page: Page, demo: Stage): Promise<void> {
   // What was missing is found: scanned on Count, its open difference comes up with all of it.
   const missing = page.getByRole('button', { name: 'Found again' }).first()
   await begin()
-  await hands.click(page.getByRole('link', { name: 'Count' }))
+  await hands.click(page.getByRole('link', { name: 'Count', exact: true }))
   await hands.click(missing)
   await hands.click(page.getByRole('dialog').getByRole('button', { name: 'Book it' }))
   await booked(page, /is back on the shelf/)
@@ -171,7 +171,7 @@ export async function puttingRight(page: Page, demo: Stage): Promise<void> {
   // Two areas on paper, under one number.
   await page.getByLabel('Where I am working').selectOption({ label: 'All my places' })
   await begin()
-  await hands.click(page.getByRole('link', { name: 'Count' }))
+  await hands.click(page.getByRole('link', { name: 'Count', exact: true }))
   await hands.click(page.getByLabel('Print a sheet of Seal hide'))
   await hands.click(page.getByLabel('Print a sheet of Launch Petrel'))
   await hands.click(page.getByRole('link', { name: 'Print 2 sheets on paper' }))

@@ -1,5 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
+import { followed, moved, slowly, visit } from './at-rest.ts'
 import { expect, item, signIn, test, type Stage } from './stage.ts'
 
 /** WCAG 2.2 A and AA by axe, on every view: once light on a desk, once dark on a tablet. */
@@ -122,10 +123,6 @@ async function check(page: Page, where: string, all: boolean): Promise<void> {
   ).toEqual([])
 }
 
-/** What comes into view gently has come. */
-const atRest = (page: Page) =>
-  page.evaluate(() => Promise.all(document.getAnimations().map(a => a.finished.catch(() => undefined))))
-
 /** What a finger would miss: everything that acts and is less than 48 px high where it is hit; links in the middle of a sentence excepted. */
 const small = (page: Page) =>
   page.evaluate(() =>
@@ -175,10 +172,13 @@ for (const [theme, device, size] of [
     await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible()
     await check(page, 'sign-in', theme === 'light')
     await signIn(page, demo, 'tova', 'Galley')
+    const atRest = followed(page)
+    await slowly(page, device === 'desk' ? 100 : 50)
     for (const path of await views(page, demo)) {
-      await page.goto(demo.url + path)
-      await expect(page.getByRole('heading', { level: 1 }).first()).toBeVisible()
-      await atRest(page)
+      // Each is loaded by itself once; the second time they are gone through one after the other.
+      await (device === 'desk' ? page.goto(demo.url + path) : visit(page, demo.url, path))
+      await atRest()
+      expect(await moved(page), `${path}: what is to be touched stays where it came up`).toEqual([])
       await check(page, path, theme === 'light')
       const wide = await page.evaluate(
         () => document.documentElement.scrollWidth - document.documentElement.clientWidth,

@@ -129,6 +129,7 @@ test('what is not there is taken otherwise, on the list and on the job; what com
   await expect(line(page, coarse.name)).toContainText('F9001')
   // All of it is taken, by scanner and key; the job owes neither.
   await scan(page, coarse.codes[0]!)
+  await expect(page.getByText('1 of 6')).toBeVisible()
   for (const name of [fine.name, coarse.name])
     for (const l of await line(page, name).all()) {
       await l.click()

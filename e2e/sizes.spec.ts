@@ -1,5 +1,6 @@
 // On five sizes nothing sticks out of the window, nothing lies over what is to be touched, and columns stand under their heads.
 import type { Page } from '@playwright/test'
+import { followed, visit } from './at-rest.ts'
 import { expect, item, signIn, test } from './stage.ts'
 
 const SIZES = {
@@ -110,6 +111,7 @@ for (const [how, sizes] of Object.entries(SIZES))
   }) => {
     const context = await browser.newContext({ hasTouch: how === 'by touch' })
     const page = await context.newPage()
+    const atRest = followed(page)
     await signIn(page, demo, 'tova', 'Wet lab')
     const agar = await item(page, demo, 'AGR-M')
     const slips = (
@@ -197,9 +199,8 @@ for (const [how, sizes] of Object.entries(SIZES))
       '/me',
       '/take',
     ]) {
-      await page.goto(demo.url + path)
-      await expect(page.locator('main h1').first(), path).toBeVisible()
-      await page.waitForLoadState('networkidle')
+      await visit(page, demo.url, path)
+      await atRest()
       await look(path.replace(/[0-9a-f-]{36}/, '…'))
     }
     for (const path of ['/receive', '/issue', '/bring-back', '/move', '/waste']) {
@@ -211,7 +212,7 @@ for (const [how, sizes] of Object.entries(SIZES))
         await page.locator('[role="option"]').first().click()
       }
       await expect(page.locator('[data-quantity]')).toHaveCount(2)
-      await page.waitForLoadState('networkidle')
+      await atRest()
       await look(path)
     }
     await page.goto(`${demo.url}/issue`)

@@ -283,4 +283,26 @@ test('what is typed before the names have come means, when they come, what it wo
   await expect(page.locator('[data-add] input')).toBeFocused()
   last()
   await expect(page.getByLabel('Why, for all lines').locator('option:checked')).toHaveText('Damaged')
+  // Whoever types on ahead of the items, field after field, has it all where it belongs.
+  await page.unrouteAll()
+  let items!: () => void
+  const index = new Promise<void>(ok => (items = ok))
+  await page.route('**/api/index', async r => {
+    await index
+    await r.continue()
+  })
+  await page.goto(`${demo.url}/issue`)
+  const box = page.locator('[data-add] input')
+  await box.focus()
+  for (const typed of ['GLV-M', '3', 'FLO-W']) {
+    await page.keyboard.type(typed, { delay: 60 })
+    await expect(box).toHaveValue(typed)
+    await page.keyboard.press('Enter')
+    await expect(box).toHaveValue('')
+  }
+  await page.keyboard.type('1.5', { delay: 60 })
+  items()
+  await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('3')
+  await expect(page.getByLabel('Handed out: Wheat flour')).toHaveValue('1.5')
+  await expect(page.getByLabel('Handed out: Wheat flour')).toBeFocused()
 })

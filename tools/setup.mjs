@@ -1,5 +1,5 @@
 // What every command needs before it can begin, on a machine that may have nothing but Node 20 and a compiler.
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { existsSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -11,19 +11,46 @@ export function run(command, args, options = {}) {
   return spawnSync(command, args, { cwd: root, stdio: ['ignore', 'inherit', 'inherit'], ...options })
 }
 
-/** Installs the packages where the lock file is newer than what is there. */
-export function packages() {
-  const mark = join(root, 'node_modules', '.package-lock.json')
-  const stamp = join(root, 'node_modules', '.shelve-lock')
-  const lock = readFileSync(join(root, 'package-lock.json'), 'utf8')
-  if (existsSync(mark) && existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return
+const mark = join(root, 'node_modules', '.package-lock.json')
+const stamp = join(root, 'node_modules', '.shelve-lock')
+const lockFile = () => readFileSync(join(root, 'package-lock.json'), 'utf8')
+const installed = () => existsSync(mark) && existsSync(stamp) && readFileSync(stamp, 'utf8') === lockFile()
+/** What is compiled or set up on the machine itself once it is there. */
+const COMPILE = ['rebuild', 'better-sqlite3', 'esbuild']
+const compiling = { env: { ...process.env, JOBS: '2' } }
+
+function unpack() {
   console.log('Installing packages (a few minutes the first time: the database driver is compiled) …')
-  const r = run('npm', ['ci', '--no-audit', '--no-fund'], { env: { ...process.env, JOBS: '2' } })
-  if (r.status !== 0) {
-    console.error('The packages could not be installed.')
+  if (run('npm', ['ci', '--no-audit', '--no-fund', '--ignore-scripts']).status === 0) return
+  console.error('The packages could not be installed.')
+  process.exit(1)
+}
+function compiled(status) {
+  if (status !== 0) {
+    console.error('The database driver could not be compiled.')
     process.exit(1)
   }
-  writeFileSync(stamp, lock)
+  writeFileSync(stamp, lockFile())
+}
+
+/** Installs the packages where the lock file is newer than what is there. */
+export function packages() {
+  if (installed()) return
+  unpack()
+  compiled(run('npm', COMPILE, compiling).status)
+}
+
+/** The same, but does not wait until the database driver is compiled: gives a promise of that, for whoever can begin without. */
+export function packagesBut() {
+  if (installed()) return Promise.resolve()
+  unpack()
+  const child = spawn('npm', COMPILE, { cwd: root, stdio: ['ignore', 'ignore', 'inherit'], ...compiling })
+  return new Promise(done =>
+    child.on('close', status => {
+      compiled(status)
+      done()
+    }),
+  )
 }
 
 /** Debian packages that are missing and could not be installed, by name. */

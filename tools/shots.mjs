@@ -74,13 +74,17 @@ async function add(page, words, quantity) {
   await page.waitForTimeout(250)
 }
 async function shot(name, page) {
-  // A view that is still adding up is no picture of it.
-  await page.waitForFunction(
-    () => ![...document.querySelectorAll('[role="status"]')].some(e => e.textContent.trim().endsWith('…')),
-    undefined,
-    { timeout: 120_000 },
-  )
+  // A view that is still coming, or adding up, is no picture of it; looked at once more when it has come to rest.
+  await page.locator('h1, h2').first().waitFor()
+  const addedUp = () =>
+    page.waitForFunction(
+      () => ![...document.querySelectorAll('[role="status"]')].some(e => e.textContent.trim().endsWith('…')),
+      undefined,
+      { timeout: 120_000 },
+    )
+  await addedUp()
   await page.waitForTimeout(700)
+  await addedUp()
   await page.screenshot({ path: join(out, `${name}.png`) })
   await page.context().close()
   console.log(name)

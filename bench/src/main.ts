@@ -176,11 +176,15 @@ async function listToPick(driver: Driver, items: readonly string[], place: strin
     place,
     lines: of.map(item => ({ id: v7(), item, typed: '1' })),
   })
-  const codes = Array.from({ length: scanned }, (_, i) => `PICK${String(i).padStart(6, '0')}`)
-  for (const [i, code] of codes.entries()) await driver.call('POST', '/api/codes', { code, item: of[i * 10 + 3]! })
   const list = v7()
   await made('/api/picks', { id: list, jobs: [job] })
-  return { list, lines, codes }
+  // What was issued before may have emptied a shelf: barcodes stand on what is really asked for.
+  const { body } = await driver.call<{ content: { lines: { item: string }[] } }>('GET', `/api/slips/${list}`)
+  const asked = [...new Set(body.content.lines.map(l => l.item))]
+  const step = Math.floor(asked.length / scanned)
+  const codes = Array.from({ length: scanned }, (_, i) => `PICK${String(i).padStart(6, '0')}`)
+  for (const [i, code] of codes.entries()) await driver.call('POST', '/api/codes', { code, item: asked[i * step]! })
+  return { list, lines: asked.length, codes }
 }
 
 /** What a browser must load before the first view can be used. */

@@ -417,6 +417,14 @@ CREATE TABLE `layer` (
 	FOREIGN KEY (`pool_id`) REFERENCES `pool`(`id`) ON UPDATE no action ON DELETE no action
 ) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
+CREATE TABLE `unpriced` (
+	`pool_id` integer NOT NULL,
+	`cost_seq` integer NOT NULL,
+	`part` integer NOT NULL,
+	PRIMARY KEY(`pool_id`, `cost_seq`, `part`),
+	FOREIGN KEY (`pool_id`) REFERENCES `pool`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT, WITHOUT ROWID;
+--> statement-breakpoint
 CREATE TABLE `month` (
 	`name` text PRIMARY KEY NOT NULL,
 	`starts_at` integer NOT NULL,
@@ -896,6 +904,16 @@ CREATE TABLE `template_version` (
 ) STRICT;
 --> statement-breakpoint
 CREATE INDEX `template_version_by` ON `template_version` (`saved_by`);--> statement-breakpoint
+CREATE TABLE `template_beside` (
+	`template_id` integer NOT NULL,
+	`version` integer NOT NULL,
+	`item_id` integer NOT NULL,
+	PRIMARY KEY(`template_id`, `version`, `item_id`),
+	FOREIGN KEY (`template_id`) REFERENCES `template`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`item_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT, WITHOUT ROWID;
+--> statement-breakpoint
+CREATE INDEX `template_beside_item` ON `template_beside` (`item_id`);--> statement-breakpoint
 CREATE TABLE `job_plan` (
 	`job_id` integer PRIMARY KEY NOT NULL,
 	`place_id` integer NOT NULL,

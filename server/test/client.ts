@@ -19,7 +19,10 @@ import {
   type SlipView,
 } from '@shelve/contract'
 import { alike, changesOf } from '@shelve/core'
-import { besideIt, compose, type House, DATABASE, serve, type Running } from '@shelve/server'
+import { besideIt, compose, hashWith, type House, DATABASE, serve, type Running } from '@shelve/server'
+
+// Thousands of people are made here: as little work as the method allows. What a server really does is read in safety.test.
+hashWith({ memoryCost: 8, timeCost: 1, parallelism: 1 })
 
 type SlipLineInput = NonNullable<SlipContentInput['lines']>[number]
 /** A server of its own on a fresh data directory, and a caller who speaks to it over HTTP. */

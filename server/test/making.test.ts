@@ -2,8 +2,17 @@
 import { expect } from 'chai'
 import { v7 } from 'uuid'
 import { decimal, formatDecimal } from '@shelve/core'
-import type { JobView, LotView, NewJobInput, SlipContentInput, SlipView, StockRow } from '@shelve/contract'
-import { ledgerJsonLines } from '@shelve/server'
+import type {
+  ItemStock,
+  JobView,
+  LotView,
+  NewJobInput,
+  SlipContentInput,
+  SlipLine,
+  SlipView,
+  StockRow,
+} from '@shelve/contract'
+import { ledgerJsonLines, verify } from '@shelve/server'
 import { newItem, person, world, type World } from './client.ts'
 import { kitchen } from './kitchen.ts'
 
@@ -138,6 +147,23 @@ describe('making', () => {
       ['in', 'foil tray', '3'],
     ])
     expect(first.head.head.goesOn, 'more is wanted').to.equal(true)
+    // Typed over on the slip, its lines can be reckoned for that: as a slip of so much would have them, and nothing is begun.
+    const reckoned = async (query: string) => {
+      const r = await w.c.get<{ lines: SlipLine[]; goesOn: boolean }>(`/api/jobs/${dinner}/amounts${query}`)
+      return [says({ ...first, lines: r.lines.map(line => ({ line })) } as never), r.lines[0]!.asked, r.goesOn]
+    }
+    expect(first.lines[0]!.line!.asked).to.equal('10')
+    for (const [typed, goesOn] of [
+      ['12', true],
+      ['20', false],
+      ['', false],
+    ] as const) {
+      const d = await drafted(dinner, typed)
+      expect(await reckoned(`?typed=${typed}`), typed).to.deep.equal([says(d), typed || '20', goesOn])
+      expect(d.head.head.goesOn).to.equal(goesOn)
+    }
+    const unread = await w.c.call('GET', `/api/jobs/${dinner}/amounts?typed=some`)
+    expect([unread.status, unread.body.fields[0]!.field]).to.deep.equal([422, 'typed'])
     await book(first)
     const half = await job(dinner)
     expect([half.state, half.made, of(half, 'foil tray').left, (await row('dinner')).levels.coming]).to.deep.equal([
@@ -149,6 +175,7 @@ describe('making', () => {
     // One more lemon was handed out for what comes: it need not be taken again.
     await w.c.must({ kind: 'issue', place: w.lab.id, head: { job: dinner }, lines: [line('lemon', '1')] })
     const rest = await drafted(dinner)
+    expect((await reckoned(''))[0], 'what is made and handed out counts').to.deep.equal(says(rest))
     expect(says(rest)).to.deep.equal([
       ['out', 'dinner', '10'],
       ['in', 'fish', '2.0460'],
@@ -159,6 +186,8 @@ describe('making', () => {
     expect(rest.head.head.goesOn).to.equal(false)
     const booked = await book(rest)
     expect((await job(dinner)).state).to.equal('done')
+    const over = await w.c.call('GET', `/api/jobs/${dinner}/amounts`)
+    expect([over.status, over.body.code]).to.deep.equal([409, 'job_over'])
     const no = await make([line('dinner', '1', { side: 'out' }), line('fish', '1')], { job: dinner })
     expect([no.status, no.body.code], 'it is over').to.deep.equal([422, 'for_whom_ended'])
     await takeBack(booked)
@@ -249,21 +278,77 @@ describe('making', () => {
     })
     const id = await plan({ template, typed: '0.4' })
     expect((await job(id)).besides.map(b => [b.item.name, b.quantity])).to.deep.equal([['Curd', '0.075']])
+    const coming = async () => {
+      const { rows } = await w.c.get<{ rows: StockRow[] }>(`/api/stock?place=${w.lab.id}`)
+      return [ghee, curd].map(i => rows.find(r => r.item === i!.id)?.levels.coming ?? '0')
+    }
+    expect(await coming(), 'both are on their way').to.deep.equal(['0.4', '0.075'])
     const d = await drafted(id)
     expect(d.lines.map(({ line: l }) => [l!.side, l!.typed, l!.share, l!.lot?.code, l!.lot?.expiry])).to.deep.equal([
       ['out', '0.4', '5', 'J-0001', '2027-02-23'],
       ['out', '0.075', '3', 'J-0001', '2026-11-28'],
       ['in', '0.5', '', undefined, undefined],
     ])
+    // Some of it is made, and nobody wrote down that curd came: as much comes of the rest as of the rest.
+    const some = await make(
+      [
+        w.c.line({ side: 'out', item: ghee!.id, typed: '0.08', lot: { id: null, code: 'X', expiry: '2027-02-23' } }),
+        line('butter', '0.1'),
+      ],
+      { job: id, goesOn: true },
+    )
+    expect(some.status, some.text).to.equal(201)
+    expect(await coming()).to.deep.equal(['0.32', '0.06'])
+    await takeBack(some.body)
+    expect(await coming()).to.deep.equal(['0.4', '0.075'])
     const booked = await book(d)
+    expect(await coming(), 'all of it came').to.deep.equal(['0', '0'])
     // 0.5 of butter at 7.40 over 5 : 3.
     expect(booked.lines.map(l => l.value)).to.deep.equal(['2.3125', '1.3875', '-3.7'])
     const { rows } = await w.c.get<{ rows: LotView[] }>(`/api/items/${ghee!.id}/lots`)
     expect(rows.map(l => [l.code, l.expiry, l.quantity])).to.deep.equal([['J-0001', '2027-02-23', '0.4']])
     await takeBack(booked)
     expect((await drafted(id)).lines[0]!.line!.lot?.code, 'the first one is taken').to.equal('J-0001-2')
+    expect(await coming()).to.deep.equal(['0.4', '0.075'])
+    await w.c.ok('POST', `/api/jobs/${id}/state`, { state: 'dropped' })
+    expect(await coming(), 'nothing comes of what is dropped').to.deep.equal(['0', '0'])
+    // What takes some of its own by-product does not wait for that.
+    const own = await plan({ template, typed: '0.4', lines: [{ id: v7(), item: curd!.id, typed: '0.05' }] } as never)
+    expect(await coming()).to.deep.equal(['0.4', '0'])
+    await w.c.ok('POST', `/api/jobs/${own}/state`, { state: 'dropped' })
   })
 
+  it('what is made of something that has no price yet has none either: before it is booked, on its item, until that is priced', async () => {
+    const [rye, loaf] = await Promise.all(['Rye', 'Loaf'].map(name => newItem(w.c, { name, unit: 'kg', decimals: 3 })))
+    const delivered = await w.c.must({
+      kind: 'receipt',
+      place: w.lab.id,
+      head: { supplier: 'S' },
+      lines: [w.c.line({ item: rye!.id, typed: '4', price: '' })],
+    })
+    const content: SlipContentInput = {
+      kind: 'make',
+      place: w.lab.id,
+      lines: [
+        w.c.line({ side: 'out', item: loaf!.id, typed: '5' }),
+        w.c.line({ side: 'in', item: rye!.id, typed: '3' }),
+      ],
+    }
+    expect((await w.c.effect(content)).lines.map(l => l.provisional)).to.deep.equal([true, false])
+    await w.c.must(content)
+    const unsure = async () =>
+      Promise.all([rye, loaf].map(async i => (await w.c.get<ItemStock>(`/api/items/${i!.id}/stock`)).provisional))
+    expect(await unsure()).to.deep.equal([true, true])
+    await w.c.must({
+      kind: 'correction',
+      place: w.lab.id,
+      head: { corrects: delivered.id },
+      lines: [w.c.line({ ref: delivered.lines[0]!.id, act: 'price', item: rye!.id, price: '0' })],
+    })
+    // Free, as it had been taken to be: nothing changes its worth, and all of it is known.
+    expect(await unsure()).to.deep.equal([false, false])
+    expect(verify(w.app)).to.include({ ok: true })
+  })
   it('what was forgotten is put right by making it anew in its place: what was eaten of it costs what it did cost', async () => {
     const take = (typed: string) => line('stock cube', typed)
     const first = await make([line('stock', '2', { side: 'out' }), take('2')])
@@ -346,6 +431,7 @@ describe('making', () => {
     const dinner = await plan({ template: k.ids['STK']!, typed: '2' })
     const r = await other.call('POST', `/api/jobs/${dinner}/make`, { id: v7() })
     expect([r.status, r.body.code]).to.deep.equal([403, 'not_allowed'])
+    expect((await other.call('GET', `/api/jobs/${dinner}/amounts`)).body.code).to.equal('not_allowed')
     // From their own place nothing of it is there; from here they may not take it.
     const b = await other.book({ kind: 'make', place: shed, head: { job: dinner }, lines: lines() })
     expect([b.status, b.body.code]).to.deep.equal([422, 'insufficient_stock'])

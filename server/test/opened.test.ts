@@ -1,7 +1,16 @@
 // Opened containers: a lot of its own with its own use-by day, label and weight; taken first, followed, held with its lot.
 import { expect } from 'chai'
 import { decimal, formatDecimal } from '@shelve/core'
-import type { Item, ItemStock, LotPage, LotRow, LotTrace, SlipContentInput, SlipView } from '@shelve/contract'
+import {
+  type Item,
+  type ItemStock,
+  type LotPage,
+  type LotRow,
+  type LotTrace,
+  type SlipContentInput,
+  type SlipView,
+  wholeTrace,
+} from '@shelve/contract'
 import { ledgerJsonLines, verify } from '@shelve/server'
 import { newItem, person, world, type World } from './client.ts'
 
@@ -133,7 +142,7 @@ describe('a container that is opened', () => {
   it('is followed both ways, and held with its lot', async () => {
     await w.c.must(opening({ lot: { id: await lotId('A7') } }))
     await take('1', { lot: { id: await lotId('A7/1') } })
-    const trace = async (code: string) => w.c.get<LotTrace>(`/api/lots/${await lotId(code)}/trace`)
+    const trace = async (code: string) => wholeTrace(await w.c.get<LotTrace>(`/api/lots/${await lotId(code)}/trace`))
     expect((await trace('A7/1')).up.map(l => [l.code, l.quantity, l.makes[0]!.number])).to.deep.equal([
       ['A7', '2.5', 'OC-0001'],
     ])
@@ -182,6 +191,36 @@ describe('a container that is opened', () => {
     expect(await opened('0.85 kg', 'empty')).to.equal('850')
     // 2.5 L × 1.2 kg/L = 3 kg of 3.85.
     expect(await opened('3850', 'full')).to.equal('850')
+  })
+
+  it('two who weigh one bottle within a moment used it once: the second is told, and weighs again', async () => {
+    await w.c.must(opening({ lot: { id: await lotId('A7') } }))
+    const bottle = await lotId('A7/1')
+    const weighed = (typed: string, leaves: string) =>
+      w.c.book({
+        kind: 'issue',
+        place: w.lab.id,
+        head: { job },
+        lines: [w.c.line({ item: acid.id, typed, leaves, lot: { id: bottle } })],
+      })
+    // Both read 2 of 2.5 off it, and handed it in with what they had before them.
+    expect((await weighed('0.5', '2')).status).to.equal(201)
+    const second = await weighed('0.5', '2')
+    expect([second.status, second.body.fields[0]!.code, second.body.fields[0]!.message]).to.deep.equal([
+      422,
+      'left_otherwise',
+      '2 L are in it by the books: somebody used of it meanwhile. Weigh it, or read it off, once more.',
+    ])
+    for (const [typed, leaves] of [
+      ['0.5', '1.6'],
+      ['0.5', '1.499999'],
+      ['2.1', '0'],
+      ['0.5', 'much'],
+      ['2.1', '-0.1'],
+    ] as const)
+      expect((await weighed(typed, leaves)).status, `${typed} leaves ${leaves}`).to.equal(422)
+    expect((await page('A7/1')).quantity).to.equal('2')
+    expect((await weighed('2', '0')).status, 'all of it').to.equal(201)
   })
 
   it('what may not be is refused in words', async () => {

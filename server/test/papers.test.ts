@@ -318,12 +318,13 @@ describe('two people on one paper', () => {
       share: '2',
       reason: v7(),
       opened: { code: 'A/1' },
+      leaves: '2',
     }
     const has: Record<string, string> = {
       receipt: 'lot from to price discount direct',
       opening: 'lot from to price discount',
       supplier_return: 'lot from price',
-      issue: 'lot from override direct reason',
+      issue: 'lot from override direct reason leaves',
       make: 'lot from to override side share reason',
       bring_back: 'lot to reason',
       recharge: '',

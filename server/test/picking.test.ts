@@ -195,6 +195,29 @@ describe('picking', () => {
     expect(faults).to.deep.equal([])
   })
 
+  it('where its things lie is called as the job is, whoever renames it', async () => {
+    const one = await plan('Petrel', [['Filter', '2']])
+    const withIt = async () => {
+      const { rows } = await w.c.get<{ rows: { name: string }[] }>('/api/places')
+      return rows.map(p => p.name).filter(name => name.startsWith('With '))
+    }
+    const id = await begin([one])
+    await take(id, { 'Filter B2': '2' })
+    expect((await putDown(id)).status).to.equal(201)
+    expect(await withIt()).to.deep.equal(['With J-0001'])
+    const j = await job(one)
+    const head = { ...j.head, code: 'PETREL' }
+    const r = await w.c.call('PATCH', `/api/jobs/${one}`, { head }, { 'if-match': String(j.revision) })
+    expect(r.status, r.text).to.equal(200)
+    expect(await withIt()).to.deep.equal(['With PETREL'])
+    await w.c.ok('PUT', `/api/jobs/${one}`, { name: 'Petrel', code: 'P-2', costCentre: null })
+    expect(await withIt()).to.deep.equal(['With P-2'])
+    const out = v7()
+    await w.c.ok('POST', `/api/jobs/${one}/issue`, { id: out })
+    const used = await putDown(out)
+    expect(used.body.lines.flatMap(l => l.movements.map(m => m.from))).to.deep.equal(['Wet lab, With P-2'])
+  })
+
   it('two on one list: who takes what is seen, and both are put down; two who take the last of it: the second is told', async () => {
     const one = await plan('Petrel', [
       ['Filter', '6'],

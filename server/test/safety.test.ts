@@ -68,13 +68,19 @@ describe('killed under load, and started again', () => {
           }
         }
       })
-      await new Promise(done => setTimeout(done, 350 + cycle * 90))
+      // In the midst of it, however slow the machine is: each time a little later.
+      const enough = acknowledged.size + 11 + cycle * 3
+      while (acknowledged.size < enough) await new Promise(done => setTimeout(done, 3))
       child.kill('SIGKILL')
       await ended(child)
       stop = true
       await Promise.all(work)
       const app = compose(join(data, DATABASE))
       expect(verify(app).faults).to.deep.equal([])
+      // Argon2id as OWASP has it at the least: 19 MiB, 2 passes (from memory).
+      expect(app.store.client.prepare('select password_hash from person').pluck().get()).to.match(
+        /^\$argon2id\$v=19\$m=19456,t=2,p=1\$/,
+      )
       const kept = app.store.client
         .prepare(
           "select uid, number, (select count(*) from movement m where m.slip_id = slip.id) as n from slip where state = 'booked'",
@@ -313,8 +319,13 @@ describe('events', () => {
       stop.abort()
       return seen
     }
-    const heard = read('/api/events', e => e.some(x => x.kind === 'booked'))
-    await new Promise(done => setTimeout(done, 100))
+    let listens!: () => void
+    const listening = new Promise<void>(ok => (listens = ok))
+    const heard = read('/api/events', e => {
+      if (e.some(x => x.kind === 'hello')) listens()
+      return e.some(x => x.kind === 'booked')
+    })
+    await listening
     await w.c.must({
       kind: 'receipt',
       place: w.lab.id,

@@ -1,7 +1,17 @@
 // A lot followed both ways through makes: what it is made of, what it is in, who got it, what is left; all of it recalled in one step.
 import { expect } from 'chai'
 import { v7 } from 'uuid'
-import type { Item, LotPage, LotTrace, LotView, Recalled, SlipContentInput, SlipView } from '@shelve/contract'
+import {
+  type Item,
+  type LotPage,
+  type LotTrace,
+  type LotView,
+  type Recalled,
+  type SlipContentInput,
+  type SlipView,
+  wholeTrace,
+  type WholeTrace,
+} from '@shelve/contract'
 import { type Client, newItem, person, world, type World } from './client.ts'
 
 type Found = { id: string }
@@ -19,8 +29,8 @@ describe('a lot, from where it came to who got it', () => {
     line(item, typed, { side: 'out', lot: { code }, ...more })
   const lotsOf = async (item: string, c: Client = w.c) =>
     (await c.get<{ rows: LotView[] }>(`/api/items/${items[item]!.id}/lots`)).rows
-  const trace = (lot: string, c: Client = w.c) => c.get<LotTrace>(`/api/lots/${lots[lot]}/trace`)
-  const told = (t: LotTrace['up']) => t.map(x => [x.item.name, x.code, x.depth, x.quantity, x.left, x.state])
+  const trace = (lot: string, c: Client = w.c) => c.get<LotTrace>(`/api/lots/${lots[lot]}/trace`).then(wholeTrace)
+  const told = (t: WholeTrace['up']) => t.map(x => [x.item.name, x.code, x.depth, x.quantity, x.left, x.state])
   let mixed: SlipView
   before(async () => {
     w = await world()
@@ -108,7 +118,7 @@ describe('a lot, from where it came to who got it', () => {
   })
   it('up and down are one relation, whichever two lots are asked', async () => {
     const all = await Promise.all(Object.keys(lots).map(async code => [code, await trace(code)] as const))
-    const of = (x: LotTrace['up'][number]) => x.code ?? x.item.name
+    const of = (x: WholeTrace['up'][number]) => x.code ?? x.item.name
     const down = all.flatMap(([code, t]) => t.down.map(d => `${code} in ${of(d)}`))
     const up = all.flatMap(([code, t]) => t.up.map(u => `${of(u)} in ${code}`))
     expect(down.length).to.be.greaterThan(9)

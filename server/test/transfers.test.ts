@@ -266,6 +266,43 @@ describe('what is sent and arrives', () => {
     ])
   })
 
+  it('some of a line is lost while the rest of it travels on, and again; no more than is on the way, and something', async () => {
+    const sent = await w.c.must(sending())
+    const lose = (typed: string) =>
+      mirja.call<TransferView>('POST', `/api/transfers/${sent.id}/loss`, {
+        id: v7(),
+        why: 'Overboard',
+        of: [{ item: filter.id, typed }],
+      })
+    expect(lines((await lose('1')).body)[0]).to.equal('Filter 4 0 1 3')
+    for (const [typed, said] of [
+      ['4', /^Only 3 each of Filter are on the way still/],
+      ['0', /^How much of Filter is lost\?/],
+      ['-1', /./],
+      ['some', /./],
+    ] as const) {
+      const r = await lose(typed)
+      expect([r.status, r.body.fields[0]!.field], typed).to.deep.equal([422, 'of.0.typed'])
+      expect(r.body.detail).to.match(said)
+    }
+    const came = await arrive(sent.id, { Filter: '1' })
+    expect(came.status, came.text).to.equal(201)
+    expect(lines(await transfer(sent.id))[0], 'it came the moment before: what was missing is there').to.equal(
+      'Filter 4 1 0 3',
+    )
+    w.clock.now += 60_000
+    expect(lines((await lose('1')).body)[0]).to.equal('Filter 4 1 1 2')
+    w.clock.now += 60_000
+    expect(lines((await lose('1')).body)[0]).to.equal('Filter 4 1 2 1')
+    const open = await w.c.get<{ rows: { open: string }[] }>('/api/differences')
+    expect(open.rows.map(r => r.open)).to.deep.equal(['-1', '-1'])
+    w.clock.now += 60_000
+    await arrive(sent.id, { Filter: '1' })
+    expect(lines(await transfer(sent.id))[0]).to.equal('Filter 4 2 2 0')
+    expect((await lose('')).status, 'nothing of it is left').to.equal(409)
+    expect(verify(w.app).faults).to.deep.equal([])
+  })
+
   it('it is coming where it goes, from its day on; past its day it waits on Today; past the patience nobody reckons with it', async () => {
     await w.c.ok('PUT', '/api/levels', { item: filter.id, place: shed, minimum: '5', target: '9', bin: null })
     const sent = await w.c.must(sending())

@@ -180,6 +180,40 @@ describe('the slip being written', () => {
     await opened
     expect(server.drafts.get(id)!.lines.size, 'the second line, too, was saved first').to.equal(2)
   })
+  it('pressed once more before the answer has come is meant where something was changed since, and nothing is booked by it', async () => {
+    await type('2')
+    await pause(80)
+    const answer = b.answer
+    const waiting: ((v: { status: number; body: unknown }) => void)[] = []
+    b.answer = a => (a.path.endsWith('/booking') ? new Promise(ok => waiting.push(ok)) : answer(a))
+    const asked = async (n: number) => {
+      while (waiting.length < n) await pause(1)
+      return waiting[n - 1]!
+    }
+    // Refused, and put right before that was heard.
+    let first = slip.book()
+    const refuse = await asked(1)
+    expect(await slip.idle(), 'the same twice').to.equal(false)
+    slip.content.taker = 'Wren'
+    const both = [slip.idle(), slip.idle()].map(idle => idle.then(ok => (ok ? slip.book() : undefined)))
+    refuse(problem(409, 'over_budget'))
+    expect(await first).to.equal(undefined)
+    const take = await asked(2)
+    take({ status: 201, body: { id: slip.id, number: 'IS-0012', lines: [] } })
+    expect(
+      (await Promise.all(both)).map(r => r?.number),
+      'once',
+    ).to.deep.equal(['IS-0012', undefined])
+    // Booked: what was changed meanwhile is not booked a second time.
+    slip.fresh('issue')
+    await type('3')
+    first = slip.book()
+    const last = await asked(3)
+    slip.content.taker = 'Wren'
+    const idle = slip.idle()
+    last({ status: 201, body: { id: slip.id, number: 'IS-0013', lines: [] } })
+    expect([(await first)?.number, await idle]).to.deep.equal(['IS-0013', false])
+  })
   it('left for another while it is being booked is booked as it was; the other is not touched', async () => {
     await type('2')
     await pause(80)

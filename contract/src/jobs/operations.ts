@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { Short, Uuid } from '../common.ts'
 import { found, id, op, place } from '../operation.ts'
+import { SlipLine } from '../papers/content.ts'
 import { idOf } from '../things.ts'
 import * as jobs from './jobs.ts'
 import * as picks from './picks.ts'
@@ -148,6 +149,16 @@ export const operations = {
     params: id.job,
     body: jobs.Making,
     answer: found,
+  }),
+  jobAmounts: op('get', '/api/jobs/:id/amounts', 'What goes into so much of what a job makes, and what comes of it', {
+    right: 'book',
+    params: id.job,
+    query: z.object({
+      /** As somebody types it; nothing: what is still to be made. */
+      typed: z.string().max(60).optional(),
+      unit: z.string().max(120).optional(),
+    }),
+    answer: z.object({ lines: z.array(SlipLine), /** More is to be made after that. */ goesOn: z.boolean() }),
   }),
   makeAnew: op('post', '/api/slips/:id/anew', 'A make as it was booked, as a slip that will stand in its place', {
     right: 'book',

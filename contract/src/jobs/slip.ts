@@ -2,6 +2,6 @@
 export const FIELDS = {
   make: {
     head: ['job', 'extra', 'goesOn', 'corrects'],
-    line: ['side', 'lot', 'from', 'to', 'share', 'reason', 'override', 'accepts'],
+    line: ['side', 'lot', 'from', 'to', 'share', 'reason', 'asked', 'override', 'accepts'],
   },
 } as const

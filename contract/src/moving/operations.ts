@@ -52,7 +52,7 @@ export const operations = {
   loseTransfer: op(
     'post',
     '/api/transfers/:id/loss',
-    'What is left on the way is lost: it becomes an open difference',
+    'What is left on the way is lost, or some of it: that becomes an open difference',
     {
       right: 'book',
       status: 201,

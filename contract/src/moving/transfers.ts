@@ -60,7 +60,13 @@ export const Loss = z
     id: idOf('draft'),
     why: Short.min(1, 'how was it lost?'),
     of: z
-      .array(z.object({ item: idOf('item'), lot: idOf('lot').nullable().default(null) }))
+      .array(
+        z.object({
+          item: idOf('item'),
+          lot: idOf('lot').nullable().default(null),
+          /** How much of it; nothing typed: all that is left of it. */ typed: z.string().max(60).default(''),
+        }),
+      )
       .max(500)
       .optional(),
   })

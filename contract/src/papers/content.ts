@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { SLIP_KINDS } from '@shelve/core'
-import { Day, Instant, LOT_WRITTEN, Method, Note, Short, TypedValue } from '../common.ts'
+import { Amount, Day, Instant, LOT_WRITTEN, Method, Note, Short, TypedValue } from '../common.ts'
 import { FIELDS as counting } from '../counting/slip.ts'
 import { FIELDS as issuing } from '../issuing/slip.ts'
 import { FIELDS as jobs } from '../jobs/slip.ts'
@@ -102,6 +102,8 @@ export const SlipLine = z
       .nullable()
       .default(null),
     picture: idOf('picture').nullable().default(null),
+    /** Of what is used of a container that was weighed or read off: so much is left in it, in the base unit. */
+    leaves: z.union([z.literal(''), Amount]).default(''),
     /**
      * It is opened: how the container is called from then on, until when it may be used, what it weighs empty or full.
      * What is not said is worked out.
@@ -212,9 +214,14 @@ const SILENT: { readonly [part in 'head' | 'line']: Record<string, unknown> } = 
 /** Fields of a head or a line in which a slip of a kind says something that such a slip does not have. */
 export function strangeFields(kind: SlipKind, part: 'head' | 'line', said: object): string[] {
   const known = KNOWN[part].get(kind)!
-  return Object.entries(said).flatMap(([field, value]) =>
-    known.has(field) || value === undefined || same(value, SILENT[part][field]) ? [] : [field],
-  )
+  // Asked of each line with each key: most lines say nothing strange, and no list is made for them.
+  const strange: string[] = []
+  for (const field in said) {
+    if (known.has(field)) continue
+    const value = (said as Record<string, unknown>)[field]
+    if (value !== undefined && !same(value, SILENT[part][field])) strange.push(field)
+  }
+  return strange
 }
 
 /** What a slip says. `place` is the area it is written in; `effectiveAt` null means now. */

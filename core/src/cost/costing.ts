@@ -25,6 +25,8 @@ export interface CostContext {
   readonly isPlace: (account: number) => boolean
   /** All facts of an event (a relabel between pools, a make), in their order, at the values that hold now. */
   readonly eventFacts: (costSeq: number) => readonly Fact[]
+  /** Whether the price of something that went into the event is not known, as it holds now. */
+  readonly unpricedEvent: (costSeq: number) => boolean
 }
 
 /** A quantity that left a pool and may come back at its share: an issue, or the shortage of a tally. */
@@ -123,10 +125,12 @@ export class Costing {
   }
 
   #out(pool: PoolState, fact: Fact): Outcome | Short {
+    // Set costs are known whatever is paid.
+    const unpriced = fact.kind === 'event_out' && pool.tainted && pool.method !== 'standard'
     const taken = take(pool, fact.quantity)
     if (!taken) return short(fact.quantity - pool.quantity)
     if (fact.kind === 'out') this.#remember(fact, taken.value, taken.draws)
-    return worth(taken.value, 0n, false, taken.draws)
+    return worth(taken.value, 0n, unpriced, taken.draws)
   }
 
   /** Back to the supplier: leaves at the method's cost, the supplier owes what is credited; the rest is a price difference. */
@@ -215,7 +219,10 @@ export class Costing {
     return worth(value < 0n ? -value : value)
   }
 
-  /** An output of an event: its share, by weight, of all that went in and of the stated extra cost. */
+  /**
+   * An output of an event: its share, by weight, of all that went in and of the stated extra cost. Where the price of an
+   * input is not known, that of the output is not known either (rule 63), and is never the last known (rule 42).
+   */
   #eventIn(pool: PoolState, fact: Fact): Outcome {
     const facts = this.#context.eventFacts(fact.costSeq).filter(f => f.quantity > 0n)
     const outputs = facts.filter(f => f.kind === 'event_in')
@@ -226,8 +233,10 @@ export class Costing {
     )
     const value = parts?.[outputs.findIndex(f => f.part === fact.part)] ?? 0n
     const grown = put(pool, fact, fact.quantity, value)
-    pool.lastReceipt = { value, quantity: fact.quantity }
-    return worth(value, value - grown)
+    const unpriced = this.#context.unpricedEvent(fact.costSeq)
+    if (unpriced) pool.tainted = true
+    else pool.lastReceipt = { value, quantity: fact.quantity }
+    return worth(value, value - grown, unpriced)
   }
 
   /** The standard cost set anew: the pool is worth the new one at once, against price differences. */

@@ -10,6 +10,8 @@ export interface ReplayBooks {
   readonly poolStart: (poolId: number) => PoolState
   readonly poolFacts: (poolId: number) => Fact[]
   readonly eventFacts: (costSeq: number) => Fact[]
+  /** What left the pool for an event at a price that was not known, as kept: by `factKey`. */
+  readonly unpriced: (poolId: number) => ReadonlySet<string>
   /**
    * Pools of the same item that a fact looks into: where an issue stands that it brings back, or the difference that it finds
    * or closes; and the pool that has taken the place of its own since, from which it may be looked for. None where the
@@ -32,7 +34,8 @@ export type Replay =
 
 /**
  * Values flow forward: replays the given pools from their first movement, all in the one order of costing, and says what
- * each fact is worth. Where the value of what went into an event changes, the pools of its outputs join at that point:
+ * each fact is worth. Where the value of what went into an event changes, or whether it is known, the pools of its
+ * outputs join at that point:
  *
  *     pool A   ──●────●────◆──────●────      ◆ event: its input changed its value
  *     pool B   ──○────○────◆──────●────      ○ as kept (B joined here, folded up to ◆)  ● valued anew
@@ -42,6 +45,8 @@ export type Replay =
 export function replay(books: ReplayBooks, pools: Iterable<number>): Replay {
   const valued: Valued[] = []
   const now = new Map<string, Outcome>()
+  const unpriced = (f: Fact) =>
+    now.get(`${f.poolId}:${factKey(f)}`)?.provisional ?? books.unpriced(f.poolId).has(factKey(f))
   const costing = new Costing({
     isPlace: books.isPlace,
     eventFacts: costSeq =>
@@ -52,6 +57,8 @@ export function replay(books: ReplayBooks, pools: Iterable<number>): Replay {
           const o = now.get(`${f.poolId}:${factKey(f)}`)
           return o ? { ...f, value: o.value } : f
         }),
+    unpricedEvent: costSeq =>
+      books.eventFacts(costSeq).some(f => f.kind === 'event_out' && f.quantity > 0n && unpriced(f)),
   })
   const queues = new Map<number, { facts: Fact[]; at: number }>()
   const join = (poolId: number) => {
@@ -80,7 +87,8 @@ export function replay(books: ReplayBooks, pools: Iterable<number>): Replay {
     valued.push({ fact, outcome })
     if (fact.kind === 'event_out' || fact.kind === 'event_in') {
       now.set(`${fact.poolId}:${factKey(fact)}`, outcome)
-      if (fact.kind === 'event_out' && outcome.value !== fact.value)
+      const known = () => outcome.provisional === books.unpriced(fact.poolId).has(factKey(fact))
+      if (fact.kind === 'event_out' && (outcome.value !== fact.value || !known()))
         for (const f of books.eventFacts(fact.costSeq)) if (f.kind === 'event_in') join(f.poolId)
     }
   }

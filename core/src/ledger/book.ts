@@ -50,6 +50,8 @@ export function book(books: Books, slip: SlipDraft, context: BookContext): Resul
       reversedTallies: [...work.reversedTallies],
       charges: work.charges,
       pools: work.pools,
+      items: work.items,
+      unpriced: work.unpriced,
     },
   }
 }
@@ -280,22 +282,33 @@ function value(work: Work): void {
     (PLAIN.has(m.kind) || (m.kind === 'difference' && m.ord === 0))
   const valued = work.pending.every(isPlain) ? costAtEnd(work) : costAnew(work)
   if (!valued) return
+  for (const m of work.pending) work.items.add(m.itemId)
   for (const { fact, outcome } of valued) {
+    work.items.add(fact.itemId)
     writeValue(work, fact, outcome.value)
     const gap = outcome.gap - fact.gap
     if (gap !== 0n) work.gap(fact, gap)
+    if (fact.kind === 'event_out') notePrice(work, fact, outcome.provisional)
     if (outcome.provisional && fact.kind === 'difference' && fact.costSeq >= work.firstSeq && fact.ord === 0)
       work.refuse('cost_asked', fact.lineId, 'unitCost')
   }
 }
 
+/** Keeps of what went into an event whether its price is known, where that is new. */
+function notePrice(work: Work, { poolId, costSeq, part, ...fact }: Fact, unpriced: boolean): void {
+  const kept = costSeq < work.firstSeq && work.books.unpriced(poolId).has(factKey({ costSeq, part, ...fact }))
+  if (kept !== unpriced) work.unpriced.push({ poolId, costSeq, part, unpriced })
+}
+
 function costAtEnd(work: Work): Valued[] | undefined {
   const done = new Map<string, bigint>()
+  const unpriced = new Set<number>()
   const facts = work.fold(work.pending)
   const costing = new Costing({
     isPlace: work.isPlace,
     eventFacts: costSeq =>
       facts.filter(f => f.costSeq === costSeq).map(f => ({ ...f, value: done.get(factKey(f)) ?? f.value })),
+    unpricedEvent: costSeq => unpriced.has(costSeq),
   })
   const valued: Valued[] = []
   for (const fact of facts) {
@@ -306,6 +319,7 @@ function costAtEnd(work: Work): Valued[] | undefined {
       return undefined
     }
     done.set(factKey(fact), outcome.value)
+    if (fact.kind === 'event_out' && outcome.provisional) unpriced.add(fact.costSeq)
     valued.push({ fact, outcome })
   }
   for (const [id, p] of costing.pools) work.pools.set(id, p)
@@ -319,6 +333,7 @@ function costAnew(work: Work): Valued[] | undefined {
       poolStart: id => work.books.poolStart(id),
       poolFacts: id => work.poolFacts(id).sort(byCost),
       eventFacts: costSeq => work.eventFacts(costSeq),
+      unpriced: poolId => work.books.unpriced(poolId),
       tied: fact => work.tiedPools(fact),
     },
     new Set(work.pending.map(m => m.poolId)),

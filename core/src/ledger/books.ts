@@ -50,6 +50,8 @@ export interface Books {
   poolMovements(poolId: number): Movement[]
   /** All movements at one place in the order of costing, in the order they were written. */
   movementsAt(costSeq: number): Movement[]
+  /** What left a pool for an event (a make, a relabel between pools) at a price that is not known: by `factKey`. */
+  unpriced(poolId: number): ReadonlySet<string>
   balance(itemId: number, lotId: number, placeId: number): CellBalance
   cellMovements(itemId: number, lotId: number, placeId: number): Movement[]
   /** Every place where something of the item lies. */
@@ -180,5 +182,14 @@ export interface Booked {
   readonly charges: readonly { readonly slipId: number; readonly charges: readonly Charge[] }[]
   /** The pools as they are afterwards. */
   readonly pools: ReadonlyMap<number, PoolState>
+  /** The items of which something is otherwise afterwards, by what moved or by what was worked out anew. */
+  readonly items: ReadonlySet<number>
+  /** Of what went into an event: where it changes whether its price is known. */
+  readonly unpriced: readonly Unpriced[]
+}
+/** Something that left a pool for an event, and whether the price of what it was taken from is not known. */
+export interface Unpriced extends Key {
+  readonly poolId: number
+  readonly unpriced: boolean
 }
 export type { CostMethod }

@@ -40,6 +40,7 @@ export class MemoryBooks implements Books {
   readonly #byCell = new Map<string, Movement[]>()
   readonly #balances = new Map<string, CellBalance>()
   readonly #tallies = new Map<number, Tally>()
+  readonly #unpriced = new Map<number, Set<string>>()
   #nextSeq = 1
 
   constructor(standing: Standing) {
@@ -56,6 +57,12 @@ export class MemoryBooks implements Books {
     for (const id of booked.reversedTallies) this.#tallies.set(id, { ...this.#tallies.get(id)!, reversed: true })
     for (const c of booked.charges) this.charges.set(c.slipId, c.charges)
     for (const [id, p] of booked.pools) this.#pools.set(id, copyPool(p))
+    for (const u of booked.unpriced) {
+      const set = this.#unpriced.get(u.poolId) ?? new Set()
+      this.#unpriced.set(u.poolId, set)
+      if (u.unpriced) set.add(`${u.costSeq}.${u.part}`)
+      else set.delete(`${u.costSeq}.${u.part}`)
+    }
   }
 
   /** Adds one movement as it is, without judging it. */
@@ -104,6 +111,9 @@ export class MemoryBooks implements Books {
   }
   movementsAt(costSeq: number): Movement[] {
     return this.#byCost.get(costSeq) ?? []
+  }
+  unpriced(poolId: number): ReadonlySet<string> {
+    return this.#unpriced.get(poolId) ?? new Set()
   }
   balance(itemId: number, lotId: number, placeId: number): CellBalance {
     return this.#balances.get(cellKey(itemId, lotId, placeId)) ?? { quantity: 0n, lastEffectiveAt: -Infinity }

@@ -25,7 +25,13 @@ export interface Fault {
 export function rebuild(
   movements: readonly Movement[],
   context: RebuildContext,
-): { balances: Map<string, Quantity>; pools: Map<number, PoolState>; faults: Fault[] } {
+): {
+  balances: Map<string, Quantity>
+  pools: Map<number, PoolState>
+  /** What went into an event at a price that is not known: pool and `factKey`. */
+  unpriced: Set<string>
+  faults: Fault[]
+} {
   const balances = new Map<string, Quantity>()
   const perPool = new Map<number, Movement[]>()
   for (const m of movements) {
@@ -53,6 +59,7 @@ export function rebuild(
       else events.set(f.costSeq, [f])
     }
   const faults: Fault[] = []
+  const unpriced = new Set<string>()
   const pools = new Map<number, PoolState>()
   for (const group of connected(facts, [...events.values(), ...looking(facts)])) {
     const result = replay(
@@ -63,6 +70,7 @@ export function rebuild(
         eventFacts: c => [...(events.get(c) ?? [])],
         // They are in one group already.
         tied: () => [],
+        unpriced: () => NONE,
       },
       group,
     )
@@ -76,6 +84,7 @@ export function rebuild(
       continue
     }
     for (const { fact, outcome } of result.valued) {
+      if (fact.kind === 'event_out' && outcome.provisional) unpriced.add(`${fact.poolId} ${factKey(fact)}`)
       if (outcome.value !== fact.value)
         faults.push({
           check: 'costs',
@@ -93,8 +102,9 @@ export function rebuild(
     }
     for (const [id, p] of result.pools) pools.set(id, p)
   }
-  return { balances, pools, faults }
+  return { balances, pools, unpriced, faults }
 }
+const NONE: ReadonlySet<string> = new Set()
 
 /** Facts of different pools of which one looks into the other: what is brought back and its issue, all of a tally's difference. */
 function looking(facts: ReadonlyMap<number, Fact[]>): Fact[][] {

@@ -1,7 +1,7 @@
 import type { Quantity, Value } from '../quantity/micro.ts'
 import type { PoolState } from '../cost/pool.ts'
 import type { Charge } from '../receiving/landed.ts'
-import type { BookContext, Books, DraftLine, SlipDraft } from './books.ts'
+import type { BookContext, Books, DraftLine, SlipDraft, Unpriced } from './books.ts'
 import { answers, foldFacts, standsAt, type Fact } from './facts.ts'
 import { refuse, type FactKind, type Key, type Movement, type Refusal, type Tally } from './types.ts'
 
@@ -25,6 +25,8 @@ export class Work {
   readonly charges: { slipId: number; charges: readonly Charge[] }[] = []
   readonly refusals: Refusal[] = []
   readonly pools = new Map<number, PoolState>()
+  readonly items = new Set<number>()
+  readonly unpriced: Unpriced[] = []
   /** Where this slip itself does something, line by line; what only follows from it elsewhere is not in it. */
   readonly touched: Touched[] = []
   readonly firstSeq: number

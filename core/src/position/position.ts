@@ -127,12 +127,15 @@ export function partsOfFigure(facts: ItemFacts, view: Outlook, figure: PartOf): 
   return parts
 }
 
-/** Whether an item lies in some places, has a level there, is needed there or comes there: where it does not, lists leave it out. */
-export const belongs = (facts: ItemFacts, within: Outlook['within']): boolean =>
-  facts.leaves.some(l => l.quantity !== 0n && within(l.placeId)) ||
-  facts.levels.some(l => (l.minimum !== null || l.target !== null) && within(l.placeId)) ||
-  facts.planned.some(p => within(p.placeId)) ||
-  facts.coming.some(p => within(p.placeId))
+/** The places in which an item lies, has a level, is needed or comes, each once: elsewhere lists leave it out. */
+export function belongsIn(facts: ItemFacts): number[] {
+  const places = new Set<number>()
+  for (const l of facts.leaves) if (l.quantity !== 0n) places.add(l.placeId)
+  for (const l of facts.levels) if (l.minimum !== null || l.target !== null) places.add(l.placeId)
+  for (const p of facts.planned) places.add(p.placeId)
+  for (const p of facts.coming) places.add(p.placeId)
+  return [...places]
+}
 
 /** Works out how an item stands within an outlook. Written out field by field: a list asks this of every item there is. */
 export function position(facts: ItemFacts, view: Outlook): Position {

@@ -8,11 +8,16 @@ class Books {
   readonly costing: Costing
   #seq = 0
   readonly events: Fact[] = []
+  unpriced = false
   constructor(
     readonly method: CostMethod,
     standard = 0n,
   ) {
-    this.costing = new Costing({ isPlace: a => a === SHELF, eventFacts: () => this.events })
+    this.costing = new Costing({
+      isPlace: a => a === SHELF,
+      eventFacts: () => this.events,
+      unpricedEvent: () => this.unpriced,
+    })
     this.costing.pools.set(1, emptyPool(method, standard))
   }
   get pool() {

@@ -9,6 +9,8 @@ class Kept {
     readonly facts: readonly Fact[],
     readonly tied: Readonly<Record<number, readonly number[]>> = {},
     readonly methods: Readonly<Record<number, CostMethod>> = {},
+    /** What went into an event at a price that was not known, by pool. */
+    readonly unpriced: Readonly<Record<number, readonly string[]>> = {},
   ) {}
   get books(): ReplayBooks {
     return {
@@ -25,6 +27,7 @@ class Kept {
           .map(f => ({ ...f }))
           .reverse(),
       tied: f => this.tied[f.costSeq] ?? [],
+      unpriced: id => new Set(this.unpriced[id]),
     }
   }
   /** What each fact is worth, in the order in which they were valued; or what is missing of which. */
@@ -34,7 +37,8 @@ class Kept {
     if (!r.ok) return [`${r.code} ${r.missing} at ${r.fact.costSeq}`]
     for (const id of this.asked) expect(r.pools.get(id), `pool ${id} is told`).to.equal(r.costing.pools.get(id))
     return r.valued.map(
-      ({ fact, outcome }) => `${fact.costSeq}.${fact.part} pool ${fact.poolId} ${fact.kind} ${outcome.value}`,
+      ({ fact, outcome }) =>
+        `${fact.costSeq}.${fact.part} pool ${fact.poolId} ${fact.kind} ${outcome.value}${outcome.provisional ? '?' : ''}`,
     )
   }
 }
@@ -73,6 +77,38 @@ describe('values flow forward', () => {
       '6.0 pool 2 out 16',
     ])
     expect(kept.asked, 'each once').to.have.members([1, 2, 4]).and.have.length(3)
+  })
+  it('whether it is known goes along like its worth: what was a guess and proves right, what is one as before, what is one now', () => {
+    const known = ['1.0 pool 1 receipt 20', '4.0 pool 1 event_out 8', '5.0 pool 1 out 6']
+    const made = (sure: '' | '?') => [
+      '2.0 pool 2 receipt 3',
+      `4.2 pool 2 event_in 8${sure}`,
+      `4.3 pool 4 event_in 6${sure}`,
+    ]
+    const of = (price: bigint | null, unpriced: Record<number, string[]>) => {
+      const [bought, ...rest] = making(20n).facts
+      return new Kept([{ ...bought!, goods: price, charges: price === null ? 20n : 0n }, ...rest], {}, {}, unpriced)
+    }
+    // In order of costing: the receipts, the make, then what was issued.
+    const joined = (sure: '' | '?') => [
+      `1.0 pool 1 receipt 20${sure}`,
+      `4.0 pool 1 event_out 8${sure}`,
+      ...made(sure),
+      '5.0 pool 1 out 6',
+      '6.0 pool 2 out 11',
+    ]
+    expect(of(20n, {}).from(1), 'known before and now').to.deep.equal(known)
+    expect(of(20n, { 1: ['4.0'] }).from(1), 'a guess that proves right').to.deep.equal(joined(''))
+    expect(of(null, {}).from(1), 'not known any more').to.deep.equal(joined('?'))
+    expect(of(null, { 1: ['4.0'] }).from(1), 'a guess as before').to.deep.equal(
+      known.map(x => x.replace(/(receipt 20|event_out 8)/, '$1?')),
+    )
+    expect(of(20n, { 1: ['4.0'], 3: ['4.1'] }).from(1), 'the other input is a guess still').to.deep.equal(
+      joined('').map(x => x.replace(/(event_in \d+)/, '$1?')),
+    )
+    expect(of(20n, { 3: ['4.1'] }).from(2), 'asked of what came out alone: as kept').to.include(
+      '4.2 pool 2 event_in 8?',
+    )
   })
   it('asked of what came out alone, what went in is worth what is kept', () => {
     expect(making(40n).from(2)).to.deep.equal(['2.0 pool 2 receipt 3', '4.2 pool 2 event_in 8', '6.0 pool 2 out 11'])

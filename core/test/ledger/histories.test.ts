@@ -30,6 +30,8 @@ function invariants(w: World): void {
   })
   expect(rebuilt.faults, 'every line carries the value that the facts give it').to.deep.equal([])
   for (const [id, pool] of rebuilt.pools) expect(text(books.pool(id)), `pool ${id} kept = rebuilt`).to.equal(text(pool))
+  const unpriced = [...rebuilt.pools.keys()].flatMap(id => [...books.unpriced(id)].map(key => `${id} ${key}`))
+  expect(unpriced.sort(), 'of what the price is not known, kept = rebuilt').to.deep.equal([...rebuilt.unpriced].sort())
   for (const [key, q] of rebuilt.balances) {
     const [item, lot, place] = key.split('.').map(Number) as [number, number, number]
     expect(books.balance(item, lot, place).quantity).to.equal(q)

@@ -57,6 +57,56 @@ describe('lots', () => {
     })
     expect(proposeLots([lot(4, '2026-01-01', '9')], n(2), '2026-11-25').missing).to.equal(n(2))
   })
+  it('are taken first expired first out: of all the ways to take so much, the one that leaves nothing lying that should have gone before', () => {
+    const DAYS = [null, '2026-11-24', '2026-11-25', '2027-01-01', '2027-03-01']
+    /** Whether one should go before another, first the earlier day, then what is open, then what is here for longer (common practice). */
+    const before = (a: LotHere, b: LotHere): boolean =>
+      a.expiry !== b.expiry
+        ? a.expiry !== null && (b.expiry === null || a.expiry < b.expiry)
+        : a.opened !== b.opened
+          ? a.opened === true
+          : a.received < b.received
+    /** Every way to take so much of some lots, in whole ones. */
+    const ways = (lots: readonly LotHere[], left: number): number[][] =>
+      lots.length === 0
+        ? left === 0
+          ? [[]]
+          : []
+        : Array.from({ length: Math.min(left, Number(lots[0]!.quantity / n(1))) + 1 }, (_, x) =>
+            ways(lots.slice(1), left - x).map(rest => [x, ...rest]),
+          ).flat()
+    const LOTS = fc.array(
+      fc.record({
+        expiry: fc.constantFrom(...DAYS),
+        quantity: fc.integer({ min: 0, max: 3 }).map(n),
+        held: fc.constantFrom('usable' as const, 'usable' as const, 'held' as const),
+        opened: fc.boolean(),
+      }),
+      { maxLength: 5 },
+    )
+    fc.assert(
+      fc.property(
+        LOTS,
+        fc.shuffledSubarray([1, 2, 3, 4, 5], { minLength: 5 }),
+        fc.nat(10),
+        (some, received, wanted) => {
+          const here = some.map((l, i) => ({ ...l, id: i + 1, received: received[i]! }))
+          const usable = here.filter(l => l.held === 'usable' && (l.expiry === null || l.expiry >= '2026-11-25'))
+          const most = usable.reduce((sum, l) => sum + Number(l.quantity / n(1)), 0)
+          const right = ways(usable, Math.min(wanted, most)).filter(way =>
+            usable.every((a, i) => usable.every((b, j) => !(before(a, b) && n(way[i]!) < a.quantity && way[j]! > 0))),
+          )
+          expect(right, 'there is one way').to.have.length(1)
+          const taken = proposeLots(here, n(wanted), '2026-11-25')
+          expect(taken.missing).to.equal(n(Math.max(wanted - most, 0)))
+          expect(new Map(taken.takes.map(t => [t.lotId, t.quantity]))).to.deep.equal(
+            new Map(usable.flatMap((l, i) => (right[0]![i] ? [[l.id, n(right[0]![i]!)] as const] : []))),
+          )
+        },
+      ),
+      { numRuns: 500 },
+    )
+  })
 })
 
 describe('levels (common practice)', () => {

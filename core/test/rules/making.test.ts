@@ -84,6 +84,50 @@ describe('what a make is worth (rule 63)', () => {
     // What was wasted: an input at its cost, an output at its share.
     expect(d(w.value(A.waste))).to.equal('9.5')
   })
+  it('made of something whose price is not known, its own is not known, through any number of makes, until that is priced', () => {
+    const { w, takes } = bakery()
+    const fat = w.receive('12', null, { itemId: 2 })
+    const unsure = () => [1, 2, 3, 4].filter(p => w.books.pool(p).tainted)
+    const make = (itemId: number, ...inputs: DraftLine[]) =>
+      w.must({ kind: 'make', lines: [...inputs, w.line(A.made, A.shelf, '4', { event: 'bake', itemId })] })
+    make(3, takes('4'))
+    expect(unsure(), 'of what is priced').to.deep.equal([2])
+    expect(w.books.pool(3).lastReceipt, 'the last known cost').to.deep.equal({
+      value: decimal('8'),
+      quantity: decimal('4'),
+    })
+    make(3, takes('2'), takes('2', 2))
+    make(4, takes('3', 3))
+    expect(unsure()).to.deep.equal([2, 3, 4])
+    expect(w.books.pool(3).lastReceipt, 'a guess is never the last known').to.include({ value: decimal('8') })
+    expect(w.books.pool(4).lastReceipt).to.equal(null)
+    // 12 more at 3 a piece, as those that are there: nothing changes its worth, and all of it is known.
+    const before = worth(w, 1, 2, 3, 4)
+    const { movements } = w.must({
+      kind: 'correction',
+      changes: [{ type: 'price', lineId: 'p', key: fat, goods: decimal('36') }],
+    })
+    expect([worth(w, 1, 2, 3, 4), unsure()]).to.deep.equal([before, []])
+    expect(
+      movements.map(m => m.itemId),
+      'it is written of the delivery alone',
+    ).to.deep.equal([2])
+    expect(w.books.pool(4).lastReceipt).to.deep.equal({ value: w.books.pool(4).value, quantity: decimal('4') })
+  })
+  it('a make that is taken back makes nothing unsure; a set cost is known whatever was paid', () => {
+    const { w, takes, gives } = bakery()
+    w.receive('12', null, { itemId: 1 })
+    const { movements } = w.must({ kind: 'make', lines: [takes('4'), gives('4')] })
+    expect(w.books.pool(3).tainted).to.equal(true)
+    const { costSeq, part } = movements[0]!
+    w.must({ kind: 'correction', changes: [{ type: 'reverse', lineId: 'r', key: { costSeq, part } }] })
+    expect([w.books.pool(3).tainted, [...w.books.unpriced(1)]]).to.deep.equal([false, []])
+    const set = new World([{ method: 'standard', standard: '2' }, { method: 'average' }])
+    set.receive('12', null)
+    const line = (from: number, to: number, itemId: number) => set.line(from, to, '4', { event: 'e', itemId })
+    set.must({ kind: 'make', lines: [line(A.shelf, A.made, 1), line(A.made, A.shelf, 2)] })
+    expect([1, 2].map(p => set.books.pool(p).tainted)).to.deep.equal([true, false])
+  })
   it('something of itself goes in: what spoils is of the old one, or of the new one where that is said', () => {
     for (const [ofOutput, wasted] of [
       [false, '2'],

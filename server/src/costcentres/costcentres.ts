@@ -3,7 +3,7 @@ import type { CostCentreChange, JobChange } from '@shelve/contract'
 import { decimal } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { Refused } from '../ground/index.ts'
-import { demandFree, want } from '../places/index.ts'
+import { demandFree, renameCrates, want } from '../places/index.ts'
 import type { House } from './house.ts'
 import { budget, costCentre, ENDED, job } from './tables.ts'
 
@@ -74,8 +74,11 @@ export function updateCostCentre(house: House, uid: string, input: CostCentreCha
   return uid
 }
 
-/** A job is renamed, charged to another cost centre from now on, closed, or opened again. */
-export function updateJob(house: House, uid: string, input: JobChange): string {
+/**
+ * A job is renamed, charged to another cost centre from now on, closed, or opened again. Gives whether a place is called
+ * otherwise by that, too.
+ */
+export function updateJob(house: House, uid: string, input: JobChange): boolean {
   const row = want(house.rows.job.get({ uid }), 'job')
   codeFree(house, job, input.code, row.id)
   const centre = input.costCentre
@@ -93,7 +96,7 @@ export function updateJob(house: House, uid: string, input: JobChange): string {
     .where(eq(job.id, row.id))
     .run()
   house.db.update(account).set({ name: input.name.trim() }).where(eq(account.jobId, row.id)).run()
-  return uid
+  return renameCrates(house, row.code, input.code)
 }
 
 /** What a cost centre may use in a year; nothing: it has no budget for it. */

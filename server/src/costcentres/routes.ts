@@ -45,6 +45,12 @@ export function routes(house: House) {
           costCentre: r.centre ? { id: r.centre.uid, name: r.centre.name } : null,
         })),
     }),
-    updateJob: ({ params, body }) => ({ id: house.setUp(() => updateJob(house, params.id, body), 'names') }),
+    updateJob: ({ params, body }) => {
+      house.setUp(
+        () => updateJob(house, params.id, body),
+        crates => (crates ? 'everything' : 'names'),
+      )
+      return { id: params.id }
+    },
   } satisfies Partial<Handlers>
 }

@@ -1,5 +1,5 @@
 import type { SlipLine } from '@shelve/contract'
-import { type DraftLine, readParts, sharedOut } from '@shelve/core'
+import { decimal, type DraftLine, formatDecimal, readParts, sharedOut } from '@shelve/core'
 import { type Kind, outward, type Reading, receiverOf } from '../papers/index.ts'
 import { wastedBy } from '../waste/index.ts'
 import { bringBack, recharge } from './bring-back.ts'
@@ -28,16 +28,13 @@ export const kinds = (house: House): readonly Kind[] => [
 
 const issued = (r: Reading, line: SlipLine): DraftLine[] =>
   r.moved(line, (item, quantity) => {
-    if (line.direct) {
-      const lines = outward(r, line, item, quantity, r.straight(line, line.direct), { usable: true })
-      return lines.map(l => ({ ...l, ...ofJob(r.job(line)) }))
-    }
-    if (!r.content.head.among.length) return outward(r, line, item, quantity, r.usedBy(), { usable: true })
+    const taken = (to: number) => leaving(r, line, outward(r, line, item, quantity, to, { usable: true }))
+    if (line.direct) return taken(r.straight(line, line.direct)).map(l => ({ ...l, ...ofJob(r.job(line)) }))
+    if (!r.content.head.among.length) return taken(r.usedBy())
     const among = amongOf(r)
     if (!among) return []
     // Each lot is shared out: what one of them is charged is so much of every lot.
-    const lines = outward(r, line, item, quantity, among.accounts[0]!, { usable: true })
-    return lines.flatMap(l =>
+    return taken(among.accounts[0]!).flatMap(l =>
       sharedOut(l.quantity, among.weights).flatMap((part, i) =>
         part > 0n
           ? [
@@ -53,6 +50,19 @@ const issued = (r: Reading, line: SlipLine): DraftLine[] =>
       ),
     )
   })
+
+/** What was read off a container holds as long as nobody took of it meanwhile: two who weigh it used it once. */
+function leaving(r: Reading, line: SlipLine, lines: DraftLine[]): DraftLine[] {
+  const [first] = lines
+  if (line.leaves === '' || !first) return lines
+  const lies = r.books.balance(first.itemId, first.lotId, first.from).quantity
+  if (lines.length > 1 || lies - first.quantity !== decimal(line.leaves))
+    r.no(line, 'left_otherwise', 'typed', {
+      there: formatDecimal(lies),
+      unit: r.house.known.itemById(first.itemId)!.unit,
+    })
+  return lines
+}
 
 /** A line that is for another job than its slip says so itself: the job finds it by that. */
 const ofJob = (jobId: number | null): Pick<DraftLine, 'jobId'> => (jobId === null ? {} : { jobId })

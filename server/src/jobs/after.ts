@@ -1,5 +1,6 @@
 import type { SlipContent, SlipHead } from '@shelve/contract'
 import type { Caller } from '../rights/index.ts'
+import { besideItems } from './besides.ts'
 import type { House } from './house.ts'
 import { madeFor } from './made.ts'
 import { isOpen, plannedByUid } from './rows.ts'
@@ -20,7 +21,9 @@ export function makeBooked(house: House, caller: Caller, { kind, head, lines }: 
   // What was picked for it and not used is brought back before it is over.
   const over = makesIt && !head.goesOn && !liesWith(house, planned).length
   if (!over && !isOpen(planned.job)) return []
-  return stateJob(house, caller, planned, over ? 'done' : 'in_work').items
+  // What comes beside is coming no more, whether the slip says that it came or not.
+  const besides = besideItems(house, planned.plan)
+  return [...stateJob(house, caller, planned, over ? 'done' : 'in_work').items, ...besides]
 }
 
 /** What was made for a job was taken back: it is to be made again. */
@@ -33,5 +36,6 @@ export function makeUndone(
   const planned = slip.kind === 'make' && job ? plannedByUid(house, job) : undefined
   if (!planned || planned.job.state === 'dropped') return []
   const rest = madeFor(house, planned.job.id)
-  return stateJob(house, caller, planned, rest > 0n ? 'in_work' : 'planned').items
+  const besides = besideItems(house, planned.plan)
+  return [...stateJob(house, caller, planned, rest > 0n ? 'in_work' : 'planned').items, ...besides]
 }

@@ -14,13 +14,12 @@ import { account } from '../accounts/index.ts'
 import { job } from '../costcentres/index.ts'
 import { movement, need, reservation } from '../ledger/index.ts'
 import type { Demand, Made } from '../position/index.ts'
+import { besidesComing, besideStatement } from './besides.ts'
 import type { House } from './house.ts'
 import { madeBy, madeStatement } from './made.ts'
-import { OPEN } from './open.ts'
+import { isOpenJob } from './open.ts'
 import { jobPlan } from './tables.ts'
 import { pickedReader } from './with-job.ts'
-
-const isOpen = sql.raw(`"job"."state" in (${OPEN.map(s => `'${s}'`).join(', ')})`)
 
 /**
  * What jobs that are not over want of some items (undefined: of all) and bring of them; `also` with movements that are not
@@ -29,6 +28,7 @@ const isOpen = sql.raw(`"job"."state" in (${OPEN.map(s => `'${s}'`).join(', ')})
 export function demandSource(house: House): House['sources']['demand'] {
   const needs = [false, true].map(some => needStatement(house, some))
   const outputs = [false, true].map(some => outputStatement(house, some))
+  const besides = [false, true].map(some => besideStatement(house, some))
   const made = madeStatement(house)
   const reserved = house.db
     .select()
@@ -42,7 +42,8 @@ export function demandSource(house: House): House['sources']['demand'] {
     const asked = { ids: JSON.stringify(ids ?? []) }
     const rows = needs[ids ? 1 : 0]!.all(asked)
     const out = new Map<number, Demand>()
-    const makings = groupBy(outputs[ids ? 1 : 0]!.all(asked), m => m.itemId!)
+    const outputRows = outputs[ids ? 1 : 0]!.all(asked)
+    const besideRows = besidesComing(house, besides[ids ? 1 : 0]!.all(asked), made, also)
     if (rows.length) {
       const list = JSON.stringify(rows.map(n => n.needId))
       const all = takenFor(house, taken, list, also)
@@ -67,17 +68,18 @@ export function demandSource(house: House): House['sources']['demand'] {
         })
       }
     }
-    if (!makings.size) return out
+    if (!outputRows.length && !besideRows.length) return out
     const today = house.today()
-    const came = madeBy(made, [...makings.values()].flat(), also)
-    for (const [itemId, of] of makings) {
+    const came = madeBy(made, outputRows, also)
+    const makings = [
       // What was made of it is there already: as much as still is to be made is coming.
+      ...outputRows.map(m => ({ ...m, quantity: m.quantity - (came.get(m.jobId) ?? 0n) })),
+      ...besideRows,
+    ]
+    for (const [itemId, of] of groupBy(makings, m => m.itemId!)) {
       const made = of.flatMap((m): Made[] => {
         const day = m.day ?? today
-        const quantity = m.quantity - (came.get(m.jobId) ?? 0n)
-        return quantity > 0n
-          ? [{ ...m, quantity, day, counts: stillComing(day, today, house.organisation!.patienceDays) }]
-          : []
+        return m.quantity > 0n ? [{ ...m, day, counts: stillComing(day, today, house.organisation!.patienceDays) }] : []
       })
       out.set(itemId, { ...(out.get(itemId) ?? { needs: [], reservations: [] }), made })
     }
@@ -101,7 +103,7 @@ const needStatement = (house: House, some: boolean) =>
     .from(need)
     .innerJoin(job, eq(job.id, need.jobId))
     .innerJoin(jobPlan, eq(jobPlan.jobId, need.jobId))
-    .where(and(isOpen, among(some, need.itemId)))
+    .where(and(isOpenJob, among(some, need.itemId)))
     .orderBy(need.id)
     .prepare()
 
@@ -116,7 +118,7 @@ const outputStatement = (house: House, some: boolean) =>
     })
     .from(jobPlan)
     .innerJoin(job, eq(job.id, jobPlan.jobId))
-    .where(and(isOpen, isNotNull(jobPlan.outputId), among(some, jobPlan.outputId)))
+    .where(and(isOpenJob, isNotNull(jobPlan.outputId), among(some, jobPlan.outputId)))
     .prepare()
 
 /** A movement that says something of a need: it takes for it or gives back, or is charged on from whom it was taken for (`gives`). */

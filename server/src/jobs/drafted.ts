@@ -1,4 +1,4 @@
-import { SlipContent, type Template } from '@shelve/contract'
+import { SlipContent, SlipLine, type Template } from '@shelve/contract'
 import { besideAt, daysLater, max, min, neededFor, plainly, type Quantity } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
 import { Refused } from '../ground/index.ts'
@@ -37,16 +37,26 @@ export function handOut(house: House, caller: Caller, uid: string, draft: string
   begin(house, caller, planned, draft, { kind: 'issue', head: { job: uid }, lines })
 }
 
+/** How much is made, as somebody types it; nothing: what is still to be made. */
+interface HowMuch {
+  readonly typed: string
+  readonly unit: string | null
+}
 /**
  * What a job makes, with what that takes, becomes a make, as a draft to be looked at and booked: of what is still to be made
  * as much as is said, or all of it. Optional things go in where they are there.
  */
-export function makeIt(
-  house: House,
-  caller: Caller,
-  uid: string,
-  asked: { readonly id: string; readonly typed: string; readonly unit: string | null },
-): void {
+export function makeIt(house: House, caller: Caller, uid: string, asked: HowMuch & { readonly id: string }): void {
+  const { planned, head, lines } = making(house, caller, uid, asked)
+  begin(house, caller, planned, asked.id, { kind: 'make', head, lines })
+}
+/** The lines of such a make, what goes into so much and what comes of it, and whether more is to be made after that. */
+export function makeLines(house: House, caller: Caller, uid: string, asked: HowMuch) {
+  const { head, lines } = making(house, caller, uid, asked)
+  return { lines: lines.map(l => SlipLine.parse(l)), goesOn: head.goesOn }
+}
+
+function making(house: House, caller: Caller, uid: string, asked: HowMuch) {
   const planned = wantOpen(house, caller, uid)
   const { job, plan } = planned
   const template = templateOfJob(house, planned)
@@ -60,7 +70,7 @@ export function makeIt(
     ...outputsOf(house, planned, template, output, quantity),
     ...inputsOf(house, caller, planned, made, made + quantity),
   ]
-  begin(house, caller, planned, asked.id, { kind: 'make', head, lines })
+  return { planned, head, lines }
 }
 
 /** A make as it was booked, as a draft to be put right: once that is booked it stands in the place of this one. */
@@ -80,11 +90,7 @@ export function makeAnew(house: House, caller: Caller, uid: string, draft: strin
   house.events.add('draft', { slip: draft, places: content.place === null ? [] : [content.place] })
 }
 
-function askedFor(
-  house: House,
-  it: ItemRow,
-  asked: { readonly typed: string; readonly unit: string | null },
-): Quantity {
+function askedFor(house: House, it: ItemRow, asked: HowMuch): Quantity {
   const read = typedOf(house, it, asked)
   if (read.unread === null && read.quantity > 0n) return read.quantity
   const message = read.unread ?? 'How much is made? Type a number above zero.'
@@ -192,8 +198,10 @@ function outputsOf(
       : { lot: { id: null, code: lotCode(house, it.id, job.code), expiry: keptUntil(house, it, shelfLife) } }),
   })
   const formula = formulaOf(house, template)
+  // How much of it its lines were reckoned for: whoever types another number sees that, and may have them reckoned anew.
+  const reckoned = { asked: plainly(quantity) }
   return [
-    line(output, quantity, makes.besides.length ? makes.share.trim() || '1' : '', makes.shelfLife),
+    { ...line(output, quantity, makes.besides.length ? makes.share.trim() || '1' : '', makes.shelfLife), ...reckoned },
     ...besidesOf(house, template).map(b =>
       line(b.it, besideAt(formula, b.amount, quantity, b.it.decimals), b.share, b.shelfLife),
     ),

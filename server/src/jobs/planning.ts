@@ -6,6 +6,7 @@ import { need } from '../ledger/index.ts'
 import { quantityRefusal, typedOf, wordRefusal } from '../papers/index.ts'
 import { metOf } from '../position/index.ts'
 import type { Caller } from '../rights/index.ts'
+import { besideItems } from './besides.ts'
 import type { House } from './house.ts'
 import { numberOf } from './numbers.ts'
 import { isOpen, type NeedRow, needsOfJob, partsOf, type Planned, plannedById } from './rows.ts'
@@ -82,7 +83,7 @@ export function workOutNeeds(house: House, jobId: number): number[] {
       : (says.get(n.itemId)?.quantity ?? 0n)
     if (quantity !== n.quantity) house.db.update(need).set({ quantity }).where(eq(need.id, n.id)).run()
   }
-  return [...rows.map(n => n.itemId), ...(plan.outputId === null ? [] : [plan.outputId])]
+  return [...rows.map(n => n.itemId), ...(plan.outputId === null ? [] : [plan.outputId]), ...besideItems(house, plan)]
 }
 
 /**

@@ -2,7 +2,7 @@ import { eq } from 'drizzle-orm'
 import { person } from '../people/index.ts'
 import { type Handlers, reach, scopeOf } from '../rights/index.ts'
 import { bringJobs } from './brought.ts'
-import { handOut, makeAnew, makeIt } from './drafted.ts'
+import { handOut, makeAnew, makeIt, makeLines } from './drafted.ts'
 import type { House } from './house.ts'
 import { takeInstead } from './instead.ts'
 import { itemNeeds, jobRows } from './list.ts'
@@ -45,7 +45,7 @@ export function routes(house: House) {
       const { saved } = house.change(
         'job',
         () => saveJob(house, caller, params.id, body, revision),
-        ({ items }) => ({ items, setUp: 'names' }),
+        ({ items, renamed }) => ({ items, setUp: renamed ? 'everything' : 'names' }),
       )
       return { ...saved, job: jobView(house, caller, params.id) }
     },
@@ -101,6 +101,8 @@ export function routes(house: House) {
       house.change('job', () => makeIt(house, caller, params.id, body))
       return { id: body.id }
     },
+    jobAmounts: ({ params, query, caller }) =>
+      makeLines(house, caller, params.id, { typed: query.typed ?? '', unit: query.unit ?? null }),
     makeAnew: ({ params, body, caller }) => {
       house.change('draft', () => makeAnew(house, caller, params.id, body.id))
       return body

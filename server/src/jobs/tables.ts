@@ -45,6 +45,21 @@ export const templateVersion = sqliteTable(
   t => [primaryKey({ columns: [t.templateId, t.version] }), index('template_version_by').on(t.savedBy)],
 )
 
+/** What comes of a template beside what it makes, so that it is found by that. */
+export const templateBeside = sqliteTable(
+  'template_beside',
+  {
+    templateId: int()
+      .notNull()
+      .references(() => template.id),
+    version: int().notNull(),
+    itemId: int()
+      .notNull()
+      .references(() => item.id),
+  },
+  t => [primaryKey({ columns: [t.templateId, t.version, t.itemId] }), index('template_beside_item').on(t.itemId)],
+)
+
 /**
  * What a job is planned to be: where, by when, by what template and for how much. A job without a plan is only a name that
  * slips are charged to. What it needs stands in `need`.

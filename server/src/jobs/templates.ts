@@ -20,7 +20,7 @@ import { demandFree } from '../places/index.ts'
 import { quantityRefusal, wordRefusal } from '../papers/index.ts'
 import { type Caller, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { template, templateVersion } from './tables.ts'
+import { template, templateBeside, templateVersion } from './tables.ts'
 
 type Row = typeof template.$inferSelect
 type Fields = NonNullable<ConstructorParameters<typeof Refused>[3]>
@@ -268,6 +268,8 @@ const keep = (house: House, caller: Caller, templateId: number, version: number,
     .insert(templateVersion)
     .values({ templateId, version, content: JSON.stringify(t), savedAt: house.now(), savedBy: caller.id })
     .run()
+  for (const { it } of besidesOf(house, t))
+    house.db.insert(templateBeside).values({ templateId, version, itemId: it.id }).run()
 }
 
 /** Gives the id of the new template. */

@@ -1,7 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import { type Movement, type Quantity } from '@shelve/core'
 import { balance } from '../ledger/index.ts'
-import { createPlace } from '../places/index.ts'
+import { crateName, createPlace } from '../places/index.ts'
 import type { House } from './house.ts'
 import type { Planned } from './rows.ts'
 import { jobPlan } from './tables.ts'
@@ -28,7 +28,7 @@ export function withSource(house: House): Pick<House['sources'], 'withJob' | 'jo
 export function placeWith(house: House, { job, plan }: Planned): { readonly id: number; readonly made: boolean } {
   if (plan.withId !== null) return { id: plan.withId, made: false }
   const area = house.places.row(house.places.area(plan.placeId))!
-  const id = createPlace(house, { name: `With ${job.code}`, kind: 'with_job', parent: area.uid })
+  const id = createPlace(house, { name: crateName(job.code), kind: 'with_job', parent: area.uid })
   house.db.update(jobPlan).set({ withId: id }).where(eq(jobPlan.jobId, job.id)).run()
   return { id, made: true }
 }

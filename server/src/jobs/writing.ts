@@ -6,7 +6,7 @@ import { costCentre, createJob, job } from '../costcentres/index.ts'
 import { notFound, Refused } from '../ground/index.ts'
 import { movement, need, reservation } from '../ledger/index.ts'
 import { savePaper, type StandingLine, typedOf } from '../papers/index.ts'
-import { demandFree } from '../places/index.ts'
+import { demandFree, renameCrates } from '../places/index.ts'
 import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { numberOf } from './numbers.ts'
@@ -203,14 +203,17 @@ export const headOf = (house: House, { job: j, plan }: Planned): JobHead => ({
   again: plan.again,
 })
 
-/** Saves what was changed of a job, within the running transaction. Gives what was saved, and the items it is about. */
+/**
+ * Saves what was changed of a job, within the running transaction. Gives what was saved, the items it is about, and whether a
+ * place is called otherwise by that: where its things lie is called by its code.
+ */
 export function saveJob(
   house: House,
   caller: Caller,
   uid: string,
   changes: JobChanges,
   seen: number | undefined,
-): { saved: Omit<JobSaved, 'job'>; items: number[] } {
+): { saved: Omit<JobSaved, 'job'>; items: number[]; renamed: boolean } {
   const planned = wantOpen(house, caller, uid)
   const { plan, job: row } = planned
   const before = needsOfJob(house, row.id).map(n => n.itemId)
@@ -231,7 +234,8 @@ export function saveJob(
   })
   house.db.update(jobPlan).set(set).where(eq(jobPlan.jobId, row.id)).run()
   const items = wrote ? [...before, ...workOutNeeds(house, row.id), ...planParts(house, caller, row.id)] : []
-  return { saved: answer, items }
+  const renamed = plan.withId !== null && plannedById(house, row.id).job.code !== row.code
+  return { saved: answer, items, renamed }
 }
 
 function writeHead(house: House, caller: Caller, planned: Planned, head: JobHead): void {
@@ -252,6 +256,7 @@ function writeHead(house: House, caller: Caller, planned: Planned, head: JobHead
     .where(eq(job.id, row.id))
     .run()
   if (head.name !== row.name) house.db.update(account).set({ name: head.name }).where(eq(account.jobId, row.id)).run()
+  renameCrates(house, row.code, head.code)
   const { day, time, reference, note, typed, unit, repeats, again } = head
   if (plan.parentId !== null && (repeats || again !== null))
     refused(

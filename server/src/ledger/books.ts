@@ -107,6 +107,12 @@ export class SqlBooks implements Books {
   movementsAt(costSeq: number) {
     return this.memory.recall(`at ${costSeq}`, () => this.st.movementsAt({ costSeq }))
   }
+  unpriced(poolId: number) {
+    return this.memory.recall(
+      `unpriced ${poolId}`,
+      () => new Set(this.st.unpriced.all({ pool: poolId }).map(u => `${u.costSeq}.${u.part}`)),
+    )
+  }
   balance(item: number, lot: number, place: number) {
     return (
       this.memory.cells.get(item)?.get(`${lot}.${place}`) ??
@@ -209,6 +215,7 @@ export class SqlBooks implements Books {
     this.memory.cells.clear()
     for (const tally of booked.reversedTallies) st.reverseTally.run({ tally, slip: booked.movements[0]!.slipId })
     for (const [id, state] of booked.pools) this.#writePool(id, state)
+    for (const { unpriced, ...of } of booked.unpriced) st[unpriced ? 'insertUnpriced' : 'deleteUnpriced'].run(of)
   }
 
   #writePool(id: number, state: PoolState): void {

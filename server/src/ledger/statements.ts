@@ -5,7 +5,19 @@ import { lot } from '../catalogue/index.ts'
 import type { Store } from '../ground/index.ts'
 import { makingStatements } from './making-statements.ts'
 import { readsCells, readsLayers, readsMovements, readsPool, writes } from './reader.ts'
-import { balance, charge, layer, MAY_COME_IN, month, movement, pool, slip, tally, tallyReversal } from './tables.ts'
+import {
+  balance,
+  charge,
+  layer,
+  MAY_COME_IN,
+  month,
+  movement,
+  pool,
+  slip,
+  tally,
+  tallyReversal,
+  unpriced,
+} from './tables.ts'
 
 /** Who took what moved, in SQL: whom its line names, else whoever its slip says. */
 export const takerText = (line: string, taker: string): string =>
@@ -113,6 +125,11 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
       client,
       'item_id = (select item_id from pool where id = :id) and pool_id = :id order by seq',
     ),
+    unpriced: db
+      .select({ costSeq: unpriced.costSeq, part: unpriced.part })
+      .from(unpriced)
+      .where(eq(unpriced.poolId, p('pool')))
+      .prepare(),
     movementsAt: readsMovements<{ costSeq: number }>(client, 'cost_seq = :costSeq order by seq'),
     cellFrom: readsMovements<{ item: number; lot: number; place: number }>(
       client,
@@ -214,6 +231,14 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
     deleteLayer: db
       .delete(layer)
       .where(and(eq(layer.poolId, p('pool')), eq(layer.costSeq, p('costSeq')), eq(layer.part, p('part'))))
+      .prepare(),
+    insertUnpriced: db
+      .insert(unpriced)
+      .values({ poolId: p('poolId'), costSeq: p('costSeq'), part: p('part') })
+      .prepare(),
+    deleteUnpriced: db
+      .delete(unpriced)
+      .where(and(eq(unpriced.poolId, p('poolId')), eq(unpriced.costSeq, p('costSeq')), eq(unpriced.part, p('part'))))
       .prepare(),
     reverseTally: db
       .insert(tallyReversal)

@@ -61,6 +61,19 @@ export const layer = sqliteTable(
   t => [primaryKey({ columns: [t.poolId, t.costSeq, t.part] })],
 )
 
+/** What left a pool for an event (a make, a relabel between pools) at a price that is not known: what came of it is as unsure. */
+export const unpriced = sqliteTable(
+  'unpriced',
+  {
+    poolId: int()
+      .notNull()
+      .references(() => pool.id),
+    costSeq: int().notNull(),
+    part: int().notNull(),
+  },
+  t => [primaryKey({ columns: [t.poolId, t.costSeq, t.part] })],
+)
+
 export const balance = sqliteTable(
   'balance',
   {
@@ -355,42 +368,5 @@ export const month = sqliteTable('month', {
     .notNull()
     .references(() => person.id),
 })
-
-/**
- * Sparse checkpoints: what lay where and what the pools were worth when `seq` had been written. A past day is worked out
- * from the one before it, so that asking costs the same however long the ledger is. Can be made anew from the movements.
- */
-export const checkpoint = sqliteTable('checkpoint', {
-  id: rowid().primaryKey(),
-  seq: int().notNull().unique(),
-  latestEffectiveAt: instant().notNull(),
-  madeAt: instant().notNull(),
-})
-
-export const checkpointBalance = sqliteTable(
-  'checkpoint_balance',
-  {
-    checkpointId: int()
-      .notNull()
-      .references(() => checkpoint.id),
-    itemId: int().notNull(),
-    lotId: int().notNull(),
-    placeId: int().notNull(),
-    quantity: quantity().notNull(),
-  },
-  t => [primaryKey({ columns: [t.checkpointId, t.itemId, t.lotId, t.placeId] })],
-)
-
-export const checkpointPool = sqliteTable(
-  'checkpoint_pool',
-  {
-    checkpointId: int()
-      .notNull()
-      .references(() => checkpoint.id),
-    poolId: int().notNull(),
-    value: value().notNull(),
-  },
-  t => [primaryKey({ columns: [t.checkpointId, t.poolId] })],
-)
 
 export const counter = sqliteTable('counter', { kind: text().primaryKey(), next: int().notNull() })

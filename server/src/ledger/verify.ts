@@ -15,7 +15,7 @@ import { SqlBooks } from './books.ts'
 import type { House } from './house.ts'
 import { allMovements } from './reader.ts'
 import { sealedText, unpacked } from './sealed.ts'
-import { balance, MAY_COME_IN, pool } from './tables.ts'
+import { balance, MAY_COME_IN, pool, unpriced } from './tables.ts'
 import { checkDifferences, checkReversals, checkSerials, checkSinceCounted } from './verify-counts.ts'
 import { checkContent, checkMonths, checkNeeds, checkSlipJobs, checkTransits } from './verify-papers.ts'
 
@@ -28,7 +28,16 @@ export interface Verification {
 
 const text = (x: unknown) => JSON.stringify(x, (_, v: unknown) => (typeof v === 'bigint' ? v.toString() : v))
 
-const shown = (p: PoolState) => text({ quantity: p.quantity, value: p.value, layers: p.layers, standard: p.standard })
+const shown = (p: PoolState) =>
+  text({
+    quantity: p.quantity,
+    value: p.value,
+    layers: p.layers,
+    standard: p.standard,
+    lastOut: p.lastOut,
+    lastReceipt: p.lastReceipt,
+    unpriced: p.tainted,
+  })
 
 /**
  * Works everything out anew from the movements and says what does not agree: the database itself, references, the chain
@@ -93,6 +102,7 @@ export function verifyLedger(house: House): Verification {
       checkBalances(house, built.balances, faults)
       checkPools(house, books, built.pools, movements, kinds, faults)
       checkLeftBehind(house, built.pools, faults)
+      checkUnpriced(house, built.unpriced, faults)
       checkCheckpoints(house, movements, isPlace, kinds, faults)
       checkTallies(house, faults)
       checkSinceCounted(house, movements, built.balances, faults)
@@ -231,7 +241,7 @@ function checkPools(
     const kept = books.pool(id)
     if (shown(kept) !== shown(p))
       faults.push({
-        check: kept.quantity === p.quantity && kept.value === p.value ? 'layers' : 'pools',
+        check: text(kept.layers) !== text(p.layers) && kept.value === p.value ? 'layers' : 'pools',
         where: `pool ${id}`,
         kept: shown(kept),
         right: shown(p),
@@ -244,6 +254,25 @@ function checkPools(
         right: String(p.value),
       })
   }
+}
+
+/** What went into an event at a price that is not known: as kept, and as it is worked out anew. */
+function checkUnpriced(house: House, right: ReadonlySet<string>, faults: Fault[]): void {
+  const kept = new Set(
+    house.db
+      .select()
+      .from(unpriced)
+      .all()
+      .map(u => `${u.poolId} ${u.costSeq}.${u.part}`),
+  )
+  for (const where of new Set([...kept, ...right]))
+    if (kept.has(where) !== right.has(where))
+      faults.push({
+        check: 'unpriced',
+        where: `pool, line ${where}`,
+        kept: kept.has(where) ? 'its price is not known' : 'its price is known',
+        right: right.has(where) ? 'its price is not known' : 'its price is known',
+      })
 }
 
 /** A pool that another took the place of holds nothing any more: what lay in it went over with the change of method. */

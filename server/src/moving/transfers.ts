@@ -1,9 +1,9 @@
 import { and, eq, sql } from 'drizzle-orm'
 import { type Loss, SlipContent, type TransferRow, type TransferView, type UsualWay } from '@shelve/contract'
-import { dayNumber, formatDecimal, plainly } from '@shelve/core'
+import { dayNumber, formatDecimal, plainly, type Quantity } from '@shelve/core'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { balance, slip } from '../ledger/index.ts'
-import { beginDraft, bookHanded, contentOf, lotOnLine, maySee } from '../papers/index.ts'
+import { beginDraft, bookHanded, contentOf, lotOnLine, maySee, typedOf } from '../papers/index.ts'
 import { dueAnew, nameTransit, transit } from '../places/index.ts'
 import { type Caller, demandAt, isIn, mayAt, mayNot, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -168,16 +168,36 @@ export function dueOf(house: House, caller: Caller, uid: string, due: string | n
   return linesOnTheWay(house, way.placeId).map(l => l.itemId)
 }
 
-/** What is left on the way is lost: counted as nothing there, so that it is an open difference that may be found again. */
+/** How much of a line is said to be lost: all that is left of it, where nothing else is typed. */
+function lostOf(house: House, l: WayLine, of: Loss['of']): Quantity {
+  if (of === undefined) return l.left
+  const it = house.known.itemById(l.itemId)!
+  const lot = house.rows.lotById.get({ id: l.lotId })!
+  const at = of.findIndex(o => o.item === it.uid && o.lot === (lot.code === null ? null : lot.uid))
+  if (at < 0) return 0n
+  const { typed } = of[at]!
+  if (!typed.trim()) return l.left
+  const { quantity, unread } = typedOf(house, it, { typed, unit: null })
+  const message =
+    unread ??
+    (quantity > l.left
+      ? `Only ${formatDecimal(l.left)} ${it.unit} of ${it.name} are on the way still: no more of it can be lost.`
+      : quantity === 0n
+        ? `How much of ${it.name} is lost? Type a number above zero, or leave that line out.`
+        : undefined)
+  if (message === undefined) return quantity
+  const code = unread === null ? 'not_so_much' : 'quantity_unread'
+  throw new Refused(422, code, message, [{ line: null, field: `of.${at}.typed`, code, message }])
+}
+
+/** What of it is lost is counted as not there, so that it is an open difference that may be found again; the rest is on its way still. */
 export async function lose(house: House, caller: Caller, uid: string, { id, why, of }: Loss): Promise<void> {
   const { record, way } = wantTransfer(house, caller, uid)
   if (house.rows.slip.get({ uid: id })?.state === 'booked') return
-  const named = (l: WayLine) => {
-    const item = house.known.itemById(l.itemId)!.uid
-    const lot = house.rows.lotById.get({ id: l.lotId })!
-    return of!.some(o => o.item === item && o.lot === (lot.code === null ? null : lot.uid))
-  }
-  const lines = linesOnTheWay(house, way.placeId).filter(l => l.left > 0n && (of === undefined || named(l)))
+  const lines = linesOnTheWay(house, way.placeId)
+    .filter(l => l.left > 0n)
+    .map(l => ({ ...l, lost: lostOf(house, l, of) }))
+    .filter(l => l.lost > 0n)
   if (!lines.length) throw nothingLeft(record.number!)
   const content = SlipContent.parse({
     kind: 'count',
@@ -188,8 +208,8 @@ export async function lose(house: House, caller: Caller, uid: string, { id, why,
       item: house.known.itemById(l.itemId)!.uid,
       counted: 'counted',
       // Said twice, as a count is that differs much.
-      typed: '0',
-      again: '0',
+      typed: plainly(l.left - l.lost),
+      again: plainly(l.left - l.lost),
       ...lotOnLine(house, l.lotId),
     })),
   })

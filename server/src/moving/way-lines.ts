@@ -14,14 +14,16 @@ export interface WayLine {
 
 /**
  * What lies on the way and what became of it, lot by lot in the order in which they were sent. A movement is told by the slip
- * that first wrote what it is about: what a correction took back of an arrival has not arrived.
+ * that first wrote what it is about: what a correction took back of an arrival has not arrived. What an arrival that is
+ * written late does to a loss is that loss's.
  */
 export function linesOnTheWay(house: House, place: number): WayLine[] {
-  const rows = house.db.all<{ item: bigint; lot: bigint; kind: string; quantity: bigint }>(sql`
-    select m.item_id as item, m.lot_id as lot, s.kind, sum(case when m.to_id = ${place} then m.quantity else -m.quantity end) as quantity
+  const rows = house.db.all<{ item: bigint; lot: bigint; told: string; quantity: bigint }>(sql`
+    select m.item_id as item, m.lot_id as lot, case m.kind when 'difference' then 'count' else s.kind end as told,
+      sum(case when m.to_id = ${place} then m.quantity else -m.quantity end) as quantity
     from movement m join movement o on o.seq = m.cost_seq join slip s on s.id = o.slip_id
     where (m.from_id = ${place} or m.to_id = ${place}) and m.quantity > 0
-    group by m.item_id, m.lot_id, s.kind order by min(m.seq)`)
+    group by m.item_id, m.lot_id, told order by min(m.seq)`)
   const lines = new Map<string, { -readonly [K in keyof WayLine]: WayLine[K] }>()
   for (const r of rows) {
     const key = `${r.item}.${r.lot}`
@@ -31,8 +33,8 @@ export function linesOnTheWay(house: House, place: number): WayLine[] {
       lines.set(key, line)
     }
     line.left += r.quantity
-    if (r.kind === 'dispatch') line.sent += r.quantity
-    else if (r.kind === 'arrival') line.arrived -= r.quantity
+    if (r.told === 'dispatch') line.sent += r.quantity
+    else if (r.told === 'arrival') line.arrived -= r.quantity
     else line.lost -= r.quantity
   }
   return [...lines.values()].filter(l => l.sent > 0n || l.left > 0n)

@@ -219,7 +219,7 @@ export function bookNow(
     ...(h.booked?.(record, content, caller) ?? []),
   ])
   checkpointIfDue(house, booked.movements.at(-1)!.seq)
-  const items = new Set(booked.movements.map(m => m.itemId))
+  const { items } = booked
   const uids = [...items].map(id => house.known.itemById(id)!.uid)
   const places = new Set(
     booked.movements

@@ -153,6 +153,14 @@ function awaited(d: EffectDraft, id: string): string | null {
   return known ? formatDecimal(known.expected) : null
 }
 
+/** Whether what a line brings has no known price: bought without one, or made of something (`unsure`) that was. */
+const isGuess = (shown: readonly Movement[], unsure: ReadonlySet<number>): boolean =>
+  shown.some(m => m.kind === 'event_in' && unsure.has(m.costSeq)) ||
+  foldFacts(
+    shown.filter(m => m.kind === 'receipt' || m.kind === 'direct'),
+    () => false,
+  ).some(f => f.goods === null)
+
 /** Each line's before → after, with the lots it touches and what it is worth. Nothing of it is written. */
 export function sidesOf(
   d: EffectDraft,
@@ -164,6 +172,7 @@ export function sidesOf(
   const subjects = subjectsOf(d)
   const { before, after } = sides(d, booked, subjects.values())
   const plans = new Map(plan.map(p => [p.line, p]))
+  const unsure = new Set(booked?.unpriced.flatMap(u => (u.unpriced ? [u.costSeq] : [])))
   const lines: EffectLine[] = []
   for (const l of d.content.lines) {
     const s = subjects.get(l.id)
@@ -185,10 +194,7 @@ export function sidesOf(
         reading: d.tried.readings.get(id) ?? '',
         quantity: planned.quantity,
         unit: it.unit,
-        provisional: foldFacts(
-          shown.filter(m => m.kind === 'receipt' || m.kind === 'direct'),
-          () => false,
-        ).some(f => f.goods === null),
+        provisional: isGuess(shown, unsure),
         lots: planned.lots,
         before: before.get(key)!.levels,
         after: after.get(key)!.levels,

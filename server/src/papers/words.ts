@@ -76,6 +76,8 @@ const WORDS: Record<string, (d: D) => string> = {
   more_than_sent: d =>
     `Only ${text(d.left)} ${text(d.unit)} of this are on the way. What is there beyond that is counted where it arrives.`,
   nothing_arrived: () => 'Nothing has arrived yet. Type or scan what has come; what is left out stays on its way.',
+  left_otherwise: d =>
+    `${text(d.there)} ${text(d.unit)} are in it by the books: somebody used of it meanwhile. Weigh it, or read it off, once more.`,
   already_there: d =>
     `${text(d.already)} ${text(d.unit)} lie in ${text(d.placeName)} already, ${d.others === '0' ? 'none' : `only ${text(d.others)}`} outside it. ` +
     'Choose another place, or less.',

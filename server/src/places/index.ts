@@ -1,5 +1,6 @@
 /** The tree of places. */
 export { finders, isGoal } from './finders.ts'
+export { crateName, renameCrates } from './crates.ts'
 export { type House } from './house.ts'
 export { namedView } from './named.ts'
 export { demandFree, renameAccount, want } from './renamed.ts'

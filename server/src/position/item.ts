@@ -1,4 +1,5 @@
 import {
+  belongsIn,
   type ItemFacts,
   type Leaf,
   type LevelFact,
@@ -101,6 +102,7 @@ export class StockItem implements ItemFacts, ItemRow {
   readonly known: Facts['known']
   readonly lastPool: Facts['lastPool']
   #dated: readonly Dated[] | undefined
+  #belongsIn: readonly number[] | undefined
   #last: UnitCost | null | undefined
 
   constructor(row: ItemRow, facts: Facts) {
@@ -172,6 +174,10 @@ export class StockItem implements ItemFacts, ItemRow {
     return (this.#dated ??= this.leaves
       .filter((l): l is Dated => l.expiry !== null)
       .sort((a, b) => (a.expiry < b.expiry ? -1 : a.expiry > b.expiry ? 1 : 0)))
+  }
+  /** Where it belongs: found once, since every list of a place asks it of every item. */
+  get belongsIn(): readonly number[] {
+    return (this.#belongsIn ??= belongsIn(this))
   }
   /** The last known cost of one: of the item's pool; by actual lot, of the lot that comes last in the order of costing. */
   get lastKnown(): UnitCost | null {

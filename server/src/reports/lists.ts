@@ -1,5 +1,5 @@
 import type { ItemStock, ShortRow, StockRow } from '@shelve/contract'
-import { belongs, formatDecimal, type Position, USE_DAYS } from '@shelve/core'
+import { formatDecimal, type Position, USE_DAYS } from '@shelve/core'
 import { categoryWithin, wantItem } from '../catalogue/index.ts'
 import { readCursor, writeCursor } from '../ground/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
@@ -45,7 +45,7 @@ export function stockList(
   for (const it of house.stock.all().values()) {
     if (categories && !categories.has(it.categoryId ?? -1)) continue
     if (!words.every(w => it.words.includes(w))) continue
-    if ((scope.within !== undefined || !it.active) && !belongs(it, p => isIn(scope, p))) continue
+    if ((scope.within !== undefined || !it.active) && !it.belongsIn.some(p => isIn(scope, p))) continue
     const here = house.stock.here(it, scope, today)
     const state = here.levels.state === 'short_coming' ? 'short' : here.levels.state
     if (q.state && state !== q.state) continue

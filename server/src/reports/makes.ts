@@ -1,17 +1,43 @@
-import { groupBy, type MadeLots, type Quantity } from '@shelve/core'
+import type { MadeLots, Quantity } from '@shelve/core'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 
 /** One lot's part of a make, net of what was taken back. */
 interface Side {
-  readonly costSeq: number
   readonly lotId: number
   readonly kind: string
-  readonly quantity: Quantity
-  readonly slipId: number
-  readonly placeId: number
-  /** The lot that all of an item is that is kept without lots: it is named and not followed. */
-  readonly plain: number
+  quantity: Quantity
+  slipId: number
+  placeId: number
+}
+/** A movement of a make; `plain`: of the lot that all of an item is that is kept without lots. It is named and not followed. */
+type SideRow = [
+  costSeq: number,
+  lotId: number,
+  kind: string,
+  quantity: number,
+  undoes: number,
+  slipId: number,
+  placeId: number,
+  plain: number,
+]
+/** What went into each make and came out of it, by its place in the order of costing; added up here, since there may be thousands. */
+function sidesByMake(rows: readonly SideRow[]): Map<number, Side[]> {
+  const makes = new Map<number, Map<string, Side>>()
+  for (const [costSeq, lotId, kind, quantity, undoes, slipId, placeId] of rows) {
+    let make = makes.get(costSeq)
+    if (!make) makes.set(costSeq, (make = new Map()))
+    const key = kind + lotId
+    const side = make.get(key) ?? { lotId, kind, quantity: 0n, slipId, placeId }
+    // In the order in which they were written last: what stands in the place of another comes after what that one left.
+    make.delete(key)
+    make.set(key, side)
+    side.quantity += BigInt(undoes ? -quantity : quantity)
+    if (undoes) continue
+    side.slipId = Math.max(side.slipId, slipId)
+    side.placeId = Math.max(side.placeId, placeId)
+  }
+  return new Map([...makes].map(([id, sides]) => [id, [...sides.values()].filter(s => s.quantity > 0n)]))
 }
 /**
  * Reads the makes of which some lots came, or into which they went: as they stand, and as far as they happened where the
@@ -28,17 +54,14 @@ export function makesReader(house: House, scope: Scope) {
     .safeIntegers(false)
   const sides = house.store.client
     .prepare(
-      `select cost_seq as costSeq, lot_id as lotId, kind,
-         sum(case when reverses is null then quantity else -quantity end) as quantity,
-         max(case when reverses is null then slip_id end) as slipId,
-         max(case when reverses is null then case kind when 'event_out' then from_id else to_id end end) as placeId,
-         (select code is null from lot where lot.id = lot_id) as plain
-       from movement
-       where cost_seq in (select value from json_each(?)) and kind in ('event_out', 'event_in') and quantity > 0
-         and (from_id = ? or to_id = ?)
-       group by cost_seq, lot_id, kind having sum(case when reverses is null then quantity else -quantity end) > 0
-       order by cost_seq, max(part)`,
+      `select m.cost_seq, m.lot_id, m.kind, m.quantity, m.reverses is not null, m.slip_id,
+         case m.kind when 'event_out' then m.from_id else m.to_id end, l.code is null
+       from movement m join lot l on l.id = m.lot_id
+       where m.cost_seq in (select value from json_each(?)) and m.kind in ('event_out', 'event_in') and m.quantity > 0
+         and (m.from_id = ? or m.to_id = ?)
+       order by m.cost_seq, m.part, m.seq`,
     )
+    .raw()
     .safeIntegers(false)
   const opened = openingsReader(house)
   /** By what slip each make was booked. */
@@ -47,19 +70,18 @@ export function makesReader(house: House, scope: Scope) {
   const makesOf = (lots: readonly number[], way: 'up' | 'down'): MadeLots[] => {
     const asked = new Set(lots)
     const found = seqs.all(JSON.stringify(lots), way === 'up' ? 'event_in' : 'event_out') as number[]
-    const rows = sides.all(JSON.stringify(found), made, made) as (Omit<Side, 'quantity'> & { quantity: number })[]
+    const rows = sides.all(JSON.stringify(found), made, made) as SideRow[]
+    for (const [, lotId, , , , , , isPlain] of rows) if (isPlain) plain.add(lotId)
     const openings = opened(lots, way).flatMap(o => {
       if (!isIn(scope, o.placeId)) return []
       slips.set(o.costSeq, o.slipId)
       const quantity = BigInt(o.quantity)
       return [{ id: o.costSeq, inputs: [{ lot: o.parent, quantity }], outputs: [{ lot: o.child, quantity }] }]
     })
-    const makes = [...groupBy(rows, r => r.costSeq)].flatMap(([id, of]) => {
-      if (!of.every(s => isIn(scope, s.placeId))) return []
+    const makes = [...sidesByMake(rows)].flatMap(([id, of]) => {
+      if (!of.length || !of.every(s => isIn(scope, s.placeId))) return []
       slips.set(id, Math.max(...of.map(s => s.slipId)))
-      const parts = (kind: string) =>
-        of.flatMap(s => (s.kind === kind ? [{ lot: s.lotId, quantity: BigInt(s.quantity) }] : []))
-      for (const s of of) if (s.plain) plain.add(s.lotId)
+      const parts = (kind: string) => of.flatMap(s => (s.kind === kind ? [{ lot: s.lotId, quantity: s.quantity }] : []))
       const make = { id, inputs: parts('event_out'), outputs: parts('event_in') }
       // Where one make stands in the place of another, what only that other one was about is no part of it.
       return (way === 'up' ? make.outputs : make.inputs).some(p => asked.has(p.lot)) ? [make] : []

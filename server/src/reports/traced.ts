@@ -1,6 +1,6 @@
 import { and, eq, inArray, or, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
-import type { LotTrace } from '@shelve/contract'
+import { type LotTrace, wholeTrace } from '@shelve/contract'
 import { formatDecimal, groupBy, type Leaf, lotState, traceLot, type TracedLot, writtenDay } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { demandLot, lot, named, setLotState } from '../catalogue/index.ts'
@@ -41,10 +41,10 @@ export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
   const leftOf = leftReader(house, scope)
   const today = house.today()
   const names = new Map<number, ReturnType<typeof named>>()
-  const itemOf = (id: number) => {
+  const itemOf = (id: number): string => {
     const known = names.get(id) ?? named(house.known.itemById(id)!)
     names.set(id, known)
-    return known
+    return known.id
   }
   const view = (t: TracedLot): LotTrace['up'][number] => {
     const l = lots.get(t.lot)!
@@ -57,16 +57,17 @@ export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
       depth: t.depth,
       quantity: formatDecimal(t.quantity),
       left: formatDecimal(leftOf(l).reduce((sum, x) => sum + x.quantity, 0n)),
-      makes: t.makes.map(m => numbers.get(slips.get(m)!)!),
+      makes: t.makes.map(m => numbers.get(slips.get(m)!)!.id),
     }
   }
   // Whoever got something of an item without lots got it of any of them: that is no news of this one.
   const concerned = [start, ...down.map(t => lots.get(t.lot)!).filter(l => l.code !== null)]
+  const { got, slips: gave } = gotOf(house, concerned, scope, itemOf)
   return {
     lot: start.uid,
     up: up.map(view),
     down: down.map(view),
-    got: gotOf(house, concerned, scope),
+    got,
     left: concerned.flatMap(l =>
       leftOf(l).map(x => ({
         lot: l.uid,
@@ -76,6 +77,8 @@ export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
         quantity: formatDecimal(x.quantity),
       })),
     ),
+    items: [...names.values()],
+    slips: [...new Map([...numbers.values(), ...gave].map(s => [s.id, s])).values()],
   }
 }
 
@@ -126,7 +129,12 @@ const passed = (r: { readonly fromKind: string; readonly toKind: string }): bool
   isGone(r.fromKind) && isGone(r.toKind) && r.fromKind !== 'supplier'
 
 /** Who has something of some lots: handed out, wasted or returned, net of what came back. */
-function gotOf(house: House, lots: readonly LotTold[], scope: Scope): LotTrace['got'] {
+function gotOf(
+  house: House,
+  lots: readonly LotTold[],
+  scope: Scope,
+  itemOf: (id: number) => string,
+): Pick<LotTrace, 'got' | 'slips'> {
   const rows = house.db
     .select({
       lotId: movement.lotId,
@@ -140,6 +148,7 @@ function gotOf(house: House, lots: readonly LotTold[], scope: Scope): LotTrace['
       placeId: slip.placeId,
       slip: slip.uid,
       number: slip.number,
+      slipAt: slip.effectiveAt,
       taker: takerOf,
     })
     .from(movement)
@@ -170,31 +179,35 @@ function gotOf(house: House, lots: readonly LotTold[], scope: Scope): LotTrace['
     // A delivery comes from its supplier: it is not got back by them.
     .filter(r => (r.away ? r.toKind : r.fromKind) !== 'supplier' || r.away !== (r.undoes === 1))
   const byLot = groupBy(rows, r => r.lotId)
-  return lots.flatMap(l => {
+  const slips = new Map<string, LotTrace['slips'][number]>()
+  const got = lots.flatMap(l => {
     const own = byLot.get(l.id) ?? []
     return [...groupBy(own, r => (r.away ? r.to : r.from))].flatMap(([who, of]) => {
       const quantity = of.reduce((sum, r) => (r.away ? sum + r.quantity : sum - r.quantity), 0n)
       if (quantity <= 0n) return []
       const gave = of.filter(r => r.away && !r.undoes)
+      for (const r of gave) slips.set(r.slip, { id: r.slip, number: r.number!, at: iso(r.slipAt!) })
       return [
         {
           lot: l.uid,
           code: l.code,
-          item: named(house.known.itemById(l.itemId)!),
+          item: itemOf(l.itemId),
           kind: (of[0]!.away ? of[0]!.toKind : of[0]!.fromKind) as (typeof GONE)[number],
           name: accountName(house, who),
           takers: [...new Set(gave.map(r => r.taker).filter(Boolean))],
           quantity: formatDecimal(quantity),
           last: iso(Math.max(...gave.map(r => r.at))),
-          slips: [...new Map(gave.map(r => [r.slip, { id: r.slip, number: r.number! }])).values()],
+          slips: [...new Set(gave.map(r => r.slip))],
         },
       ]
     })
   })
+  return { got, slips: [...slips.values()] }
 }
 
 /** Whom to tell and where to look: who got something of a lot and of all that is made of it, and what of that is left where. */
-export function gotListed(house: House, uid: string, t: LotTrace, scope: Scope) {
+export function gotListed(house: House, uid: string, told: LotTrace, scope: Scope) {
+  const t = wholeTrace(told)
   const l = house.rows.lot.get({ uid })!
   const it = house.known.itemById(l.itemId)!
   const rows = [

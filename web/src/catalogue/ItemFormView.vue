@@ -48,21 +48,29 @@ async function madeCategory(id: string) {
   await loadCategories()
   form.value.category = id
 }
-void loadCategories()
 const copyOf = typeof route.query.copy === 'string' ? route.query.copy : undefined
 if (typeof route.query.code === 'string') form.value.codes = route.query.code
 const named = typeof route.query.name === 'string' ? route.query.name : undefined
+/** What stands there is drawn once it has come: it would move what is below, and take the place of what was typed before. */
+const there = ref(!(props.id ?? copyOf))
+const categoriesCame = loadCategories()
 if (props.id ?? copyOf)
-  void get<Item>(`/api/items/${props.id ?? copyOf}`).then(i => {
-    if (props.id) {
-      revision.value = i.revision
-      frozen.value = i.unitFrozen
-      lies.value = i.methodBySlip
-      foundBy.value = i.foundBy
-      method.value = i.method
-    }
-    form.value = formOf(i, !props.id)
-  })
+  void Promise.all([get<Item>(`/api/items/${props.id ?? copyOf}`), categoriesCame]).then(
+    ([i]) => {
+      if (props.id) {
+        revision.value = i.revision
+        frozen.value = i.unitFrozen
+        lies.value = i.methodBySlip
+        foundBy.value = i.foundBy
+        method.value = i.method
+      }
+      form.value = formOf(i, !props.id)
+      there.value = true
+    },
+    e => {
+      other.value = said(e)
+    },
+  )
 /** A code is proposed out of the name, until somebody writes their own. */
 const taken = computed(() => new Set(index.items.map(i => i.code.toUpperCase())))
 watch(
@@ -198,107 +206,111 @@ const unknownFields = computed(
   <SetupTabs />
   <form class="slip p-6 max-w-4xl" novalidate @submit.prevent="save">
     <h1 class="mb-4">{{ props.id ? form.name || 'Item' : 'New item' }}</h1>
-    <p v-if="foundBy" class="notice mb-4">
-      {{ foundBy }} wrote it down where it was found. Look through it and save it: then it is complete.
-    </p>
-    <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4">
-      <label
-        ><span class="label">Name</span
-        ><input v-model="form.name" class="field" v-focus="!id && !named" :aria-invalid="!!wrong('name')" /><span
-          v-if="wrong('name')"
-          class="error"
-          >{{ wrong('name') }}</span
-        ></label
-      >
-      <label
-        ><span class="label">Code (yours, short)</span
-        ><input v-model="form.code" v-code class="field mono" :aria-invalid="!!wrong('code')" /><span
-          v-if="wrong('code')"
-          class="error"
-          >{{ wrong('code') }}</span
-        ></label
-      >
-      <label
-        ><span class="label">Counted or measured in</span
-        ><input
-          v-model="form.unit"
-          class="field"
-          v-focus="named !== undefined"
-          list="units"
-          :disabled="frozen"
-          :placeholder="inherits?.unit ?? 'each, box, kg, L …'"
-          :aria-invalid="!!wrong('unit')"
-        /><datalist id="units">
-          <option v-for="u in UNITS" :key="u" :value="u" /></datalist
-        ><span v-if="frozen" class="soft text-[13px]">Stock has moved in it: it stays.</span
-        ><span v-if="wrong('unit')" class="error">{{ wrong('unit') }}</span></label
-      >
-      <CategoryField v-model="form.category" :categories="categories" @made="madeCategory" />
-      <label
-        ><span class="label">Decimals kept</span
-        ><select v-model="form.decimals" class="field">
-          <option value="">
-            {{
-              inherits?.decimals !== null && inherits?.decimals !== undefined
-                ? `as the category: ${inherits.decimals}`
-                : 'none: whole numbers'
-            }}
-          </option>
-          <option v-for="n in 7" :key="n" :value="String(n - 1)">{{ n - 1 }}</option></select
-        ><span v-if="wrong('decimals')" class="error">{{ wrong('decimals') }}</span></label
-      >
-      <label
-        ><span class="label">Identified by</span
-        ><select v-model="form.identifiedBy" class="field">
-          <option value="">{{ inherits?.identifiedBy ? 'as the category' : 'quantity only' }}</option>
-          <option value="quantity">quantity only</option>
-          <option value="lot">lot</option>
-          <option value="lot_expiry">lot and expiry</option>
-          <option value="serial">serial number</option></select
-        ><span v-if="wrong('identifiedBy')" class="error">{{ wrong('identifiedBy') }}</span></label
-      >
-      <label class="sm:col-span-2"
-        ><span class="label">Barcodes of one {{ form.unit || 'unit' }} (scan them here)</span
-        ><input v-model="form.codes" v-code="codesScanned" class="field mono" :aria-invalid="!!wrong('codes')" /><span
-          v-if="wrong('codes')"
-          class="error"
-          >{{ wrong('codes') }}</span
-        ></label
-      >
-    </div>
-    <PackFields v-model="form.packs" @done="afterPacks" :unit="unit" :wrong="wrong" />
-    <FirstStock
-      v-if="!props.id && form.kept === 'stock'"
-      v-model="stock"
-      :unit="unit"
-      :by="identified"
-      :wrong="wrong"
-    />
-    <ItemMore
-      v-model="form"
-      :lies="lies"
-      :costed="costed"
-      :known="method"
-      :handed="{ shelfLifeDays: handed('shelfLifeDays'), daysOnceOpened: handed('daysOnceOpened') }"
-      :wrong="wrong('standardCost')"
-      @change="changing = true"
-    />
-    <p v-for="x in unknownFields" :key="x.field ?? ''" class="error mt-3" role="alert">
-      {{ x.field }}: {{ x.message }}
-    </p>
-    <p v-if="other" class="error mt-3" role="alert">{{ other }}</p>
-    <div class="flex flex-wrap gap-3 mt-6">
-      <button class="btn btn-act" :disabled="busy">{{ props.id ? 'Save item' : 'Make this item' }}</button><button
-        type="button"
-        class="btn"
-        @click="router.back()"
-      >
-        Leave it</button
-      ><RouterLink v-if="props.id" class="btn" :to="{ name: 'item-new', query: { copy: props.id } }">Copy it</RouterLink
-      ><button v-if="props.id && form.active" type="button" class="btn btn-danger ml-auto" @click="retire">
-        Retire item</button
-      ><button v-else-if="props.id" type="button" class="btn ml-auto" @click="revive">Take it into use again</button>
-    </div>
+    <p v-if="!there && other" class="error" role="alert">{{ other }}</p>
+    <template v-if="there">
+      <p v-if="foundBy" class="notice mb-4">
+        {{ foundBy }} wrote it down where it was found. Look through it and save it: then it is complete.
+      </p>
+      <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4">
+        <label
+          ><span class="label">Name</span
+          ><input v-model="form.name" class="field" v-focus="!id && !named" :aria-invalid="!!wrong('name')" /><span
+            v-if="wrong('name')"
+            class="error"
+            >{{ wrong('name') }}</span
+          ></label
+        >
+        <label
+          ><span class="label">Code (yours, short)</span
+          ><input v-model="form.code" v-code class="field mono" :aria-invalid="!!wrong('code')" /><span
+            v-if="wrong('code')"
+            class="error"
+            >{{ wrong('code') }}</span
+          ></label
+        >
+        <label
+          ><span class="label">Counted or measured in</span
+          ><input
+            v-model="form.unit"
+            class="field"
+            v-focus="named !== undefined"
+            list="units"
+            :disabled="frozen"
+            :placeholder="inherits?.unit ?? 'each, box, kg, L …'"
+            :aria-invalid="!!wrong('unit')"
+          /><datalist id="units">
+            <option v-for="u in UNITS" :key="u" :value="u" /></datalist
+          ><span v-if="frozen" class="soft text-[13px]">Stock has moved in it: it stays.</span
+          ><span v-if="wrong('unit')" class="error">{{ wrong('unit') }}</span></label
+        >
+        <CategoryField v-model="form.category" :categories="categories" @made="madeCategory" />
+        <label
+          ><span class="label">Decimals kept</span
+          ><select v-model="form.decimals" class="field">
+            <option value="">
+              {{
+                inherits?.decimals !== null && inherits?.decimals !== undefined
+                  ? `as the category: ${inherits.decimals}`
+                  : 'none: whole numbers'
+              }}
+            </option>
+            <option v-for="n in 7" :key="n" :value="String(n - 1)">{{ n - 1 }}</option></select
+          ><span v-if="wrong('decimals')" class="error">{{ wrong('decimals') }}</span></label
+        >
+        <label
+          ><span class="label">Identified by</span
+          ><select v-model="form.identifiedBy" class="field">
+            <option value="">{{ inherits?.identifiedBy ? 'as the category' : 'quantity only' }}</option>
+            <option value="quantity">quantity only</option>
+            <option value="lot">lot</option>
+            <option value="lot_expiry">lot and expiry</option>
+            <option value="serial">serial number</option></select
+          ><span v-if="wrong('identifiedBy')" class="error">{{ wrong('identifiedBy') }}</span></label
+        >
+        <label class="sm:col-span-2"
+          ><span class="label">Barcodes of one {{ form.unit || 'unit' }} (scan them here)</span
+          ><input v-model="form.codes" v-code="codesScanned" class="field mono" :aria-invalid="!!wrong('codes')" /><span
+            v-if="wrong('codes')"
+            class="error"
+            >{{ wrong('codes') }}</span
+          ></label
+        >
+      </div>
+      <PackFields v-model="form.packs" @done="afterPacks" :unit="unit" :wrong="wrong" />
+      <FirstStock
+        v-if="!props.id && form.kept === 'stock'"
+        v-model="stock"
+        :unit="unit"
+        :by="identified"
+        :wrong="wrong"
+      />
+      <ItemMore
+        v-model="form"
+        :lies="lies"
+        :costed="costed"
+        :known="method"
+        :handed="{ shelfLifeDays: handed('shelfLifeDays'), daysOnceOpened: handed('daysOnceOpened') }"
+        :wrong="wrong('standardCost')"
+        @change="changing = true"
+      />
+      <p v-for="x in unknownFields" :key="x.field ?? ''" class="error mt-3" role="alert">
+        {{ x.field }}: {{ x.message }}
+      </p>
+      <p v-if="other" class="error mt-3" role="alert">{{ other }}</p>
+      <div class="flex flex-wrap gap-3 mt-6">
+        <button class="btn btn-act" :disabled="busy">{{ props.id ? 'Save item' : 'Make this item' }}</button><button
+          type="button"
+          class="btn"
+          @click="router.back()"
+        >
+          Leave it</button
+        ><RouterLink v-if="props.id" class="btn" :to="{ name: 'item-new', query: { copy: props.id } }"
+          >Copy it</RouterLink
+        ><button v-if="props.id && form.active" type="button" class="btn btn-danger ml-auto" @click="retire">
+          Retire item</button
+        ><button v-else-if="props.id" type="button" class="btn ml-auto" @click="revive">Take it into use again</button>
+      </div>
+    </template>
   </form>
   <MethodChange
     v-if="props.id && lies"

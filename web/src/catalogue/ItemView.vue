@@ -136,6 +136,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
               ><span class="mono">{{ f.money(stock.cost) }}</span></FigureOf
             >
             {{ forOne(item.unit) }}
+            <span v-if="stock.provisional" class="block text-straw">not all of it has a price yet</span>
           </p>
         </div>
       </div>
@@ -158,7 +159,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
                 {{ p.name }}
                 <div v-if="p.levels.days !== null && p.levels.onHand !== '0'" class="soft text-[12px] font-normal">
                   <FigureOf figure="days" :item="id" :place="p.place" :label="`How long it lasts in ${p.name}`"
-                    >lasts {{ p.levels.days }} days</FigureOf
+                    ><span class="whitespace-nowrap">lasts {{ p.levels.days }} days</span></FigureOf
                   >
                 </div>
               </td>

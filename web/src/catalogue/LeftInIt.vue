@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What is left in an opened container, by its weight or as it is read off: the rest was used, and is charged to whom it was for. */
 import { computed, ref } from 'vue'
-import { decimal, formatDecimal, isWeighable, leftByWeight, readQuantity, readWeight, weightSaid } from '@shelve/core'
+import { decimal, formatDecimal, isWeighable, readQuantity, weightSaid } from '@shelve/core'
 import type { LotPage, SlipView } from '@shelve/contract'
 import { call, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -11,6 +11,7 @@ import { freshContent, freshLine } from '../ledger/fresh.ts'
 import { v7 } from '../ledger/uuid.ts'
 import ForWhom, { type Receiver } from '../places/ForWhom.vue'
 import { useFormat } from '../ui/format.ts'
+import { leftOnScale } from '../ui/weighed.ts'
 
 const props = defineProps<{ lot: LotPage }>()
 const emit = defineEmits<{ booked: [] }>()
@@ -37,17 +38,17 @@ const left = computed(() => {
     const r = readQuantity(typed.value, measure, undefined, true)
     return r.ok ? r.quantity : undefined
   }
-  const gross = readWeight(typed.value)
-  return gross.ok ? leftByWeight(gross.quantity, decimal(props.lot.tare!), measure) : undefined
+  return leftOnScale(typed.value, props.lot.tare!, measure).left
 })
 const used = computed(() => (left.value === undefined ? undefined : decimal(props.lot.quantity) - left.value))
 const unit = computed(() => props.lot.item.unit)
 const number = (q: bigint) => f.number(formatDecimal(q))
 const tells = computed(() => {
   if (!typed.value.trim()) return ''
-  if (left.value === undefined)
-    return weighs.value ? 'Type a weight, like 812 g.' : `Type how much, like 1.2 ${unit.value}.`
-  if (left.value < 0n) return `That is lighter than it is empty (${weightSaid(decimal(props.lot.tare!))}).`
+  const onScale =
+    weighs.value && item.value ? leftOnScale(typed.value, props.lot.tare!, index.measure(item.value)) : null
+  if (onScale?.wrong) return onScale.wrong
+  if (left.value === undefined) return `Type how much, like 1.2 ${unit.value}.`
   if (used.value! < 0n)
     return `That is more than was left by the books (${f.number(props.lot.quantity)} ${unit.value}). Count it.`
   return used.value === 0n ? 'Nothing was used of it.' : ''
@@ -77,6 +78,7 @@ async function book() {
               typed: `${formatDecimal(used.value!)} ${unit.value}`,
               lot: { id, code: code ?? '', expiry },
               from: place,
+              leaves: formatDecimal(left.value!),
               note: weighs.value ? `weighs ${typed.value.trim()}` : '',
             }),
           ],

@@ -22,11 +22,17 @@ const strip = useStrip()
 const f = useFormat()
 const lot = ref<LotPage | null>(null)
 const wrong = ref('')
+/** What happened to it stands below its trace on a tablet: it comes after that. */
+const traced = ref(false)
 async function load() {
+  const { id } = props
   try {
-    lot.value = await get<LotPage>(`/api/lots/${props.id}`)
+    const page = await get<LotPage>(`/api/lots/${id}`)
+    if (id !== props.id) return
+    lot.value = page
     wrong.value = ''
   } catch (e) {
+    if (id !== props.id) return
     wrong.value =
       e instanceof ApiProblem && e.code === 'not_found'
         ? 'There is no such lot, or it lies where you may not look.'
@@ -36,7 +42,12 @@ async function load() {
 const reload = live(load, e => e.kind === 'booked' || e.kind === 'stock' || e.kind === 'setup')
 watch(
   () => props.id,
-  () => void reload(),
+  () => {
+    // Nobody acts on one lot while another stands there.
+    lot.value = null
+    traced.value = false
+    void reload()
+  },
 )
 async function save(held: string, why: string) {
   try {
@@ -174,7 +185,7 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
             </p>
             <p v-if="!lot.states.length" class="soft">Never held or recalled.</p>
           </div>
-          <span class="flex flex-wrap gap-3 items-center"
+          <span v-if="index.there" class="flex flex-wrap gap-3 items-center"
             ><button v-if="openable" type="button" class="btn btn-small" @click="openOne">Open one of it</button
             ><button v-if="lot.opened && lot.quantity !== '0'" type="button" class="btn btn-small" @click="throwAway">
               Waste the rest</button
@@ -188,9 +199,9 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
           >
         </div>
       </article>
-      <LotTraced :id="props.id" :code="lot.code" @held="reload" />
+      <LotTraced :id="props.id" :code="lot.code" @held="reload" @came="traced = true" />
     </div>
-    <section>
+    <section v-if="traced">
       <div class="flex justify-between items-center gap-3 mb-2 mt-2">
         <h2>All that happened to it</h2>
         <SaveAs :path="`/api/lots/${props.id}`" name="lot" />

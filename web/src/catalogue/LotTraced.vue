@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A lot through all makes: what it is made of, what it is in, who got any of that and where something of it lies; all of it held in one step. */
-import { computed, ref, watch } from 'vue'
-import type { LotTrace, Recalled, TracedLot } from '@shelve/contract'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { type LotTrace, type Recalled, type TracedLot, wholeTrace, type WholeTrace } from '@shelve/contract'
 import { call, get, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
@@ -11,22 +11,34 @@ import SaveAs from '../ui/SaveAs.vue'
 import { unitBehind, useFormat } from '../ui/format.ts'
 
 const props = defineProps<{ id: string; code: string | null }>()
-const emit = defineEmits<{ /** The state of it and of all that is in it has changed. */ held: [] }>()
+const emit = defineEmits<{
+  /** The state of it and of all that is in it has changed. */ held: []
+  /** It is known, or is known to be nothing. */ came: []
+}>()
 const session = useSession()
 const strip = useStrip()
 const f = useFormat()
-const trace = ref<LotTrace | null>(null)
+const trace = shallowRef<WholeTrace | null>(null)
+/** So many are shown before somebody asks for all: a lot may be in thousands. */
+const MOST = 200
+const whole = ref(false)
 const reload = live(
   async () => {
     const { id } = props
     const t = await get<LotTrace>(`/api/lots/${id}/trace`).catch(() => null)
-    if (id === props.id) trace.value = t
+    if (id !== props.id) return
+    trace.value = t && wholeTrace(t)
+    emit('came')
   },
   e => e.kind === 'booked' || e.kind === 'stock',
 )
 watch(
   () => props.id,
-  () => void reload(),
+  () => {
+    whole.value = false
+    trace.value = null
+    void reload()
+  },
 )
 const sides = computed(() =>
   trace.value
@@ -36,6 +48,12 @@ const sides = computed(() =>
       ] as const)
     : [],
 )
+const shown = <T,>(rows: readonly T[]): readonly T[] => (whole.value ? rows : rows.slice(0, MOST))
+const rest = computed(() =>
+  whole.value || !trace.value
+    ? 0
+    : [trace.value.up, trace.value.down, trace.value.got].reduce((n, rows) => n + Math.max(0, rows.length - MOST), 0),
+)
 const made = computed(() => (trace.value?.down.length ?? 0) + (trace.value?.up.length ?? 0) > 0)
 const KINDS = { used: 'used by', waste: 'wasted:', supplier: 'back to' } as const
 const STATES: Record<TracedLot['state'], string> = {
@@ -44,6 +62,10 @@ const STATES: Record<TracedLot['state'], string> = {
   recalled: 'recalled',
   expired: 'out of date',
 }
+/** A few of many, by name. */
+const some = (names: readonly string[]) =>
+  names.length > 6 ? `${names.slice(0, 5).join(', ')} and ${names.length - 5} more` : names.join(', ')
+const several = (lots: WholeTrace['down']) => some(lots.map(l => `${l.item.name} ${l.code}`))
 const asking = ref(false)
 const why = ref('')
 const how = ref<'held' | 'recalled'>('recalled')
@@ -59,7 +81,7 @@ async function hold() {
     })
     strip.say(
       lots.length
-        ? `${lots.length} lot${lots.length === 1 ? ' is' : 's are'} ${how.value}: ${lots.map(l => `${l.item} ${l.code}`).join(', ')}.`
+        ? `${lots.length} lot${lots.length === 1 ? ' is' : 's are'} ${how.value}: ${some(lots.map(l => `${l.item} ${l.code}`))}.`
         : `All of it was ${how.value} already.`,
     )
     emit('held')
@@ -84,7 +106,7 @@ async function hold() {
         <h3 class="label">{{ title }}</h3>
         <ul>
           <li
-            v-for="l in lots"
+            v-for="l in shown(lots)"
             :key="l.id"
             class="row"
             :style="{ paddingLeft: `${(l.depth - 1) * 22}px` }"
@@ -116,7 +138,7 @@ async function hold() {
     <div v-if="trace.got.length" class="px-5 pb-4">
       <h3 class="label">Who got it, or something that it is in</h3>
       <ul>
-        <li v-for="g in trace.got" :key="g.lot + g.name" class="row">
+        <li v-for="g in shown(trace.got)" :key="g.lot + g.name" class="row">
           <span class="min-w-0"
             ><span class="soft">{{ KINDS[g.kind] }}</span> <b>{{ g.name }}</b><template v-if="g.takers.length"
               >, {{ g.takers.join(', ') }}</template
@@ -134,15 +156,17 @@ async function hold() {
         </li>
       </ul>
     </div>
+    <p v-if="rest" class="px-5 pb-4">
+      <button type="button" class="btn btn-small" @click="whole = true">
+        {{ `${rest} more: show all` }}
+      </button>
+    </p>
     <AskDialog :open="asking" :title="`Lot ${code}, and all it is in`" @close="asking = false">
       <form class="flex flex-col gap-3" @submit.prevent="hold">
         <p>
           {{
             trace.down.length
-              ? `It and ${trace.down
-                  .filter(l => l.code)
-                  .map(l => `${l.item.name} ${l.code}`)
-                  .join(', ')} may not be used any more, until each is freed.`
+              ? `It and ${several(trace.down.filter(l => l.code))} may not be used any more, until each is freed.`
               : 'It may not be used any more, until it is freed.'
           }}
         </p>

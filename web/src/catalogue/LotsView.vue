@@ -34,12 +34,14 @@ const SORTS = { expiry: 'first to run out', item: 'by item', received: 'last rec
 </script>
 <template>
   <section class="slip pb-3">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 items-end justify-between">
+    <div class="view-head">
       <div>
         <h1>Lots{{ session.place ? ` in ${session.place.name}` : '' }}</h1>
         <p class="soft">
-          <template v-if="loaded">{{ f.number(String(total)) }} of which something lies · </template
-          ><RouterLink class="go touch" :to="{ name: 'stock' }">by item</RouterLink>
+          <template v-if="loaded"
+            >{{ f.number(String(total)) }} of which something lies ·
+            <RouterLink class="go touch" :to="{ name: 'stock' }">by item</RouterLink></template
+          ><template v-else>&nbsp;</template>
         </p>
       </div>
       <div class="flex flex-wrap gap-2">

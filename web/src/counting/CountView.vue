@@ -157,7 +157,8 @@ scan.wants(m => {
         @open="openAgain"
       />
       <p v-if="loaded && !areas.length" class="soft py-3">There is no area here that you may count.</p>
-      <div class="flex flex-wrap gap-3 items-center mt-3">
+      <!-- Comes with the areas: what stands below them would move away from under the finger. -->
+      <div v-if="loaded" class="flex flex-wrap gap-3 items-center mt-3">
         <RouterLink v-if="prints" class="btn" :to="onPaper"
           >Print {{ prints === 1 ? 'a sheet' : `${prints} sheets` }} on paper</RouterLink
         ><button v-else v-wants="'Tick the areas that are to be counted on paper.'" type="button" class="btn">
@@ -166,7 +167,7 @@ scan.wants(m => {
         ><RouterLink class="go ml-auto" :to="{ name: 'count-groups' }">What is counted together</RouterLink>
       </div>
     </section>
-    <section>
+    <section v-if="loaded">
       <template v-if="sheets.length">
         <h2 class="mt-2 mb-2">On paper, to be entered</h2>
         <ul class="card mb-5">

@@ -194,7 +194,7 @@ const what = (g: CountGroup) =>
         Nothing yet. Dear things, cold things, or what walks off: name them once, and Count asks for them in time.
       </p>
     </section>
-    <form v-if="places.length" class="slip px-5 py-4 flex flex-col gap-3" novalidate @submit.prevent="save">
+    <form v-if="loaded && places.length" class="slip px-5 py-4 flex flex-col gap-3" novalidate @submit.prevent="save">
       <h2>{{ form.id === null ? 'A new group' : 'Change the group' }}</h2>
       <label
         ><span class="label">Name</span

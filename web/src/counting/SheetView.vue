@@ -24,6 +24,7 @@ import ReviewTable from './ReviewTable.vue'
 import SheetFoot from './SheetFoot.vue'
 import SheetHead from './SheetHead.vue'
 import SheetNext from './SheetNext.vue'
+import WeighedLine from './WeighedLine.vue'
 import { liesIn, sayBooked } from './begin.ts'
 import { isCounted, type Mode, useEntries } from './entries.ts'
 
@@ -122,6 +123,12 @@ function next() {
     put('counted', typed.value.trim())
   }
   on()
+}
+function weighed(left: string, said: string) {
+  const l = line.value!
+  typed.value = left
+  next()
+  if (isMine(l)) l.note = said
 }
 function on() {
   const later = lines.value.findIndex((l, i) => i > at.value && waits(l))
@@ -315,6 +322,7 @@ const past = computed(() =>
           >
         </div>
         <p v-if="wrong" class="error mt-1" role="alert">{{ wrong }}</p>
+        <WeighedLine :line="line" @weighed="weighed" />
         <NumberPad class="mt-3.5" :packs="packs" @press="press"
           ><button type="button" class="key" @click="none">None here</button
           ><button v-if="!blind" type="button" class="key" @click="confirm">As expected</button

@@ -45,7 +45,8 @@ export function useEntries() {
   function write(l: SlipLine, counted: SlipLine['counted'], typed: string, at: string | null): void {
     const said = { counted, typed, countedAt: counted === 'not' ? null : at, again: '' }
     if (!isCounted(l) || isMine(l)) {
-      if (isLeftOut(l)) l.note = ''
+      // Why it was left out, or what it weighed, is said of what stood there before.
+      if (isLeftOut(l) || l.note.startsWith('weighs ')) l.note = ''
       Object.assign(l, said, { counter: counted === 'not' ? null : me() })
       return
     }

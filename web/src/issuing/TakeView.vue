@@ -141,7 +141,7 @@ useGoOn(book)
 </script>
 <template>
   <div class="slip max-w-3xl mx-auto">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+    <div class="view-head">
       <div>
         <h1>Take from {{ area?.name ?? 'an open shelf' }}</h1>
         <p class="soft">

@@ -185,7 +185,7 @@ watch(
   <p v-if="wrong && !job" class="error px-5 py-4" role="alert">
     {{ wrong }} <RouterLink class="btn btn-small" :to="{ name: 'jobs' }">Back to Jobs</RouterLink>
   </p>
-  <div v-if="job" class="two">
+  <div v-if="job && index.there" class="two">
     <div>
       <section class="slip">
         <div class="px-5 pt-4 pb-3 flex gap-4 justify-between items-start head">

@@ -53,8 +53,10 @@ watch(
   () => props.id,
   async id => {
     ready.value = false
+    pick.value = null
     await load()
-    if (pick.value?.state !== 'picking') return
+    const came = pick.value as PickView | null
+    if (came?.state !== 'picking') return
     await slip.open('move', id)
     ready.value = true
     toNext()
@@ -178,14 +180,16 @@ async function instead(s: PickView['short'][number], item: string) {
 }
 async function putDown() {
   if (!taken.value || slip.booking) return
+  // Read before it is booked: the screen may hear of that, and hold no lines any more, before its own answer comes.
+  const [lines, forJob] = [taken.value, forJobs.value]
   const booked = await slip.book()
   if (!booked) return
   strip.say(
-    `${booked.number} is put down: ${taken.value} line${taken.value === 1 ? '' : 's'}${forJobs.value ? ', ready to fetch' : ''}.`,
+    `${booked.number} is put down: ${lines} line${lines === 1 ? '' : 's'}${forJob ? ', ready to fetch' : ''}.`,
     'good',
   )
   // What filled a shelf is there: no list is left to be fetched.
-  if (!forJobs.value) return void router.push({ name: 'slip', params: { id: booked.id } })
+  if (!forJob) return void router.push({ name: 'slip', params: { id: booked.id } })
   ready.value = false
   await load()
 }
@@ -321,7 +325,12 @@ const padPacks = computed(() =>
         <PickFetched v-if="pick.state === 'ready'" :id="id" :name="pick.name" class="justify-start!" @said="load" />
       </div>
     </section>
-    <PickShort v-if="pick.short.length" :short="pick.short" :picking="picking" @take="instead" />
+    <PickShort
+      v-if="pick.short.length && (picking || pick.state !== 'picking')"
+      :short="pick.short"
+      :picking="picking"
+      @take="instead"
+    />
     <AskDialog :open="dropping" title="Drop this list?" @close="dropping = false">
       <p>
         Nothing of it was put down: what you hold goes back to where it lay.

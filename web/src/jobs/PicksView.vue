@@ -94,7 +94,7 @@ function toggle(id: string) {
         {{ over ? 'Nothing was fetched yet.' : 'Nothing is being picked, and nothing waits to be fetched.' }}
       </p>
     </section>
-    <section v-if="may" class="slip pb-4">
+    <section v-if="may && loaded" class="slip pb-4">
       <h2 class="px-5 pt-4 pb-2">A list for</h2>
       <ul v-if="jobs.length">
         <li v-for="j in jobs" :key="j.id" class="row">
@@ -111,7 +111,7 @@ function toggle(id: string) {
         </li>
       </ul>
       <p v-else-if="loaded" class="px-5 soft">No job needs anything here.</p>
-      <div class="px-5 pt-3">
+      <div v-if="loaded" class="px-5 pt-3">
         <button
           type="button"
           class="btn btn-act"

@@ -25,12 +25,16 @@ const version = ref<number | undefined>()
 const problem = ref<ApiProblem | null>(null)
 const other = ref('')
 const busy = ref(false)
+/** What it says is drawn once it has come, with the names of its items: it would move what is below, and take the place of what was typed before. */
+const came = ref(!props.id)
+const there = computed(() => came.value && (index.there || !form.value.lines.length))
 if (props.id)
   void get<TemplateView>(`/api/templates/${props.id}`).then(
     t => {
       form.value = t.content
       version.value = t.version
       open.value = new Set(t.content.lines.flatMap(l => (l.from || l.instead.length ? [l.id] : [])))
+      came.value = true
     },
     e => {
       other.value = said(e)
@@ -110,175 +114,182 @@ const elsewhere = computed(
   <JobsTabs />
   <form class="slip p-6 max-w-5xl" novalidate @submit.prevent="save">
     <h1 class="mb-4">{{ id ? form.name || 'Template' : 'New template' }}</h1>
-    <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4">
-      <label
-        ><span class="label">Name</span
-        ><input v-model="form.name" v-focus="!id" class="field" :aria-invalid="!!wrong('name')" /><span
-          v-if="wrong('name')"
-          class="error"
-          >{{ wrong('name') }}</span
-        ></label
-      ><label
-        ><span class="label">Code (yours, short)</span
-        ><input v-model="form.code" v-code class="field mono" :aria-invalid="!!wrong('code')" /><span
-          v-if="wrong('code')"
-          class="error"
-          >{{ wrong('code') }}</span
-        ></label
-      >
-    </div>
-    <fieldset class="mt-6 min-w-0">
-      <legend class="font-semibold mb-1">What it makes</legend>
-      <template v-if="form.makes">
-        <p class="mb-2">
-          <span class="font-medium">{{ made?.name }}</span>
-          <button type="button" class="btn btn-quiet btn-small ml-2" @click="form.makes = null">Something else</button>
-        </p>
-        <div class="flex flex-wrap gap-3 items-end">
-          <label class="w-40"
-            ><span class="label">The lines are for ({{ made?.unit }})</span
-            ><input
-              v-model="form.makes.typed"
-              class="field field-small field-num"
-              :aria-invalid="!!wrong('makes.typed')" /></label
-          ><label class="w-32"
-            ><span class="label">Yields, per cent</span
-            ><input
-              v-model="form.makes.yields"
-              class="field field-small field-num"
-              placeholder="100"
-              :aria-invalid="!!wrong('makes.yields')" /></label
-          ><label class="w-32"
-            ><span class="label">In batches of</span
-            ><input
-              v-model="form.makes.batch"
-              class="field field-small field-num"
-              placeholder="any"
-              :aria-invalid="!!wrong('makes.batch')" /></label
-          ><label class="w-28"
-            ><span class="label">Keeps, days</span
-            ><input
-              :value="form.makes.shelfLife ?? ''"
-              class="field field-small field-num"
-              type="number"
-              min="1"
-              @input="form.makes.shelfLife = Number(($event.target as HTMLInputElement).value) || null"
-          /></label>
+    <template v-if="there">
+      <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4">
+        <label
+          ><span class="label">Name</span
+          ><input v-model="form.name" v-focus="!id" class="field" :aria-invalid="!!wrong('name')" /><span
+            v-if="wrong('name')"
+            class="error"
+            >{{ wrong('name') }}</span
+          ></label
+        ><label
+          ><span class="label">Code (yours, short)</span
+          ><input v-model="form.code" v-code class="field mono" :aria-invalid="!!wrong('code')" /><span
+            v-if="wrong('code')"
+            class="error"
+            >{{ wrong('code') }}</span
+          ></label
+        >
+      </div>
+      <fieldset class="mt-6 min-w-0">
+        <legend class="font-semibold mb-1">What it makes</legend>
+        <template v-if="form.makes">
+          <p class="mb-2">
+            <span class="font-medium">{{ made?.name }}</span>
+            <button type="button" class="btn btn-quiet btn-small ml-2" @click="form.makes = null">
+              Something else
+            </button>
+          </p>
+          <div class="flex flex-wrap gap-3 items-end">
+            <label class="w-40"
+              ><span class="label">The lines are for ({{ made?.unit }})</span
+              ><input
+                v-model="form.makes.typed"
+                class="field field-small field-num"
+                :aria-invalid="!!wrong('makes.typed')" /></label
+            ><label class="w-32"
+              ><span class="label">Yields, per cent</span
+              ><input
+                v-model="form.makes.yields"
+                class="field field-small field-num"
+                placeholder="100"
+                :aria-invalid="!!wrong('makes.yields')" /></label
+            ><label class="w-32"
+              ><span class="label">In batches of</span
+              ><input
+                v-model="form.makes.batch"
+                class="field field-small field-num"
+                placeholder="any"
+                :aria-invalid="!!wrong('makes.batch')" /></label
+            ><label class="w-28"
+              ><span class="label">Keeps, days</span
+              ><input
+                :value="form.makes.shelfLife ?? ''"
+                class="field field-small field-num"
+                type="number"
+                min="1"
+                @input="form.makes.shelfLife = Number(($event.target as HTMLInputElement).value) || null"
+            /></label>
+          </div>
+          <p v-for="k in ['makes.typed', 'makes.yields', 'makes.batch']" :key="k" class="error">{{ wrong(k) }}</p>
+          <TemplateBesides v-model="form.makes" :wrong="wrong" />
+        </template>
+        <div v-else class="max-w-md">
+          <p class="soft text-[13px] mb-2">
+            Nothing where it only uses: a service, a round. Then its lines are for one run.
+          </p>
+          <ItemPicker
+            label="What it makes"
+            placeholder="Type what it makes"
+            @pick="i => (form.makes = freshMakes(i.id))"
+          />
         </div>
-        <p v-for="k in ['makes.typed', 'makes.yields', 'makes.batch']" :key="k" class="error">{{ wrong(k) }}</p>
-        <TemplateBesides v-model="form.makes" :wrong="wrong" />
-      </template>
-      <div v-else class="max-w-md">
-        <p class="soft text-[13px] mb-2">
-          Nothing where it only uses: a service, a round. Then its lines are for one run.
-        </p>
-        <ItemPicker
-          label="What it makes"
-          placeholder="Type what it makes"
-          @pick="i => (form.makes = freshMakes(i.id))"
-        />
-      </div>
-    </fieldset>
-    <fieldset class="mt-6 min-w-0">
-      <legend class="font-semibold mb-1">What it takes</legend>
-      <p class="soft text-[13px] mb-2">In the unit of the item, or in one that you name: 400 g, 1 case, 3*12.</p>
-      <div v-if="form.lines.length" class="takes">
-        <table class="list">
-          <thead>
-            <tr>
-              <th>Item</th>
-              <th>Takes</th>
-              <th>For each run, more</th>
-              <th>Lost, per cent</th>
-              <th>May be left out</th>
-              <th>Note</th>
-              <th><span class="sr-only">Remove</span></th>
-            </tr>
-          </thead>
-          <tbody ref="lines">
-            <template v-for="(l, i) in form.lines" :key="l.id">
-              <tr :class="{ opened: open.has(l.id) }">
-                <td>
-                  <span class="font-medium">{{ item(l.item)?.name }}</span>
-                  <div class="soft text-[12px]">in {{ item(l.item)?.unit }}</div>
-                  <p v-if="wrongOn(l.id)" class="error" role="alert">{{ wrongOn(l.id) }}</p>
-                </td>
-                <td v-for="[field, label, width] in AMOUNTS" :key="field">
-                  <input
-                    v-model="l[field]"
-                    :data-takes="field === 'typed' || undefined"
-                    class="field field-small field-num"
-                    :class="width"
-                    :aria-label="label(item(l.item)?.name ?? '')"
-                    :aria-invalid="!!wrongOn(l.id, field)"
-                    @keydown.enter.prevent="$event.ctrlKey || toPicker()"
-                  />
-                </td>
-                <td class="align-middle!">
-                  <label class="left-out"
-                    ><input v-model="l.optional" type="checkbox" :aria-label="`${item(l.item)?.name} may be left out`"
-                  /></label>
-                </td>
-                <td>
-                  <input
-                    v-model="l.note"
-                    class="field field-small w-36!"
-                    :aria-label="`Note on ${item(l.item)?.name}`"
-                  />
-                </td>
-                <td class="whitespace-nowrap text-right">
-                  <button
-                    v-if="!open.has(l.id)"
-                    type="button"
-                    class="btn btn-quiet btn-small"
-                    :aria-label="`More of ${item(l.item)?.name}: where from, what instead`"
-                    @click="open.add(l.id)"
-                  >
-                    More
-                  </button>
-                  <button
-                    type="button"
-                    class="btn btn-quiet btn-small px-1!"
-                    :aria-label="`Remove ${item(l.item)?.name}`"
-                    @click="form.lines.splice(i, 1)"
-                  >
-                    <X :size="15" aria-hidden="true" />
-                  </button>
-                </td>
+      </fieldset>
+      <fieldset class="mt-6 min-w-0">
+        <legend class="font-semibold mb-1">What it takes</legend>
+        <p class="soft text-[13px] mb-2">In the unit of the item, or in one that you name: 400 g, 1 case, 3*12.</p>
+        <div v-if="form.lines.length" class="takes">
+          <table class="list">
+            <thead>
+              <tr>
+                <th>Item</th>
+                <th>Takes</th>
+                <th>For each run, more</th>
+                <th>Lost, per cent</th>
+                <th>May be left out</th>
+                <th>Note</th>
+                <th><span class="sr-only">Remove</span></th>
               </tr>
-              <tr v-if="open.has(l.id)">
-                <td colspan="7">
-                  <TemplateLineMore
-                    v-model="form.lines[i]!"
-                    :name="item(l.item)?.name ?? ''"
-                    :wrong="f => wrongOn(l.id, f)"
-                  />
-                </td>
-              </tr>
-            </template>
-          </tbody>
-        </table>
-      </div>
-      <div class="max-w-md mt-3" data-add>
-        <ItemPicker
-          elsewhere
-          label="What it takes: scan it, or type its name"
-          placeholder="Scan or type what it takes"
-          @pick="add"
-        />
-      </div>
-    </fieldset>
-    <label class="block mt-6"
-      ><span class="label">How it is done</span
-      ><textarea v-model="form.steps" class="field" rows="4" placeholder="One step a line" />
-    </label>
-    <label v-if="id" class="flex gap-2 items-center mt-4"
-      ><input v-model="form.active" type="checkbox" /> in use
-      <span class="soft">· parts are made by what is in use</span></label
-    >
-    <p v-for="x in elsewhere" :key="x.code" class="error mt-3" role="alert">{{ x.message }}</p>
+            </thead>
+            <tbody ref="lines">
+              <template v-for="(l, i) in form.lines" :key="l.id">
+                <tr :class="{ opened: open.has(l.id) }">
+                  <td>
+                    <span class="font-medium">{{ item(l.item)?.name }}</span>
+                    <div class="soft text-[12px]">in {{ item(l.item)?.unit }}</div>
+                    <p v-if="wrongOn(l.id)" class="error" role="alert">{{ wrongOn(l.id) }}</p>
+                  </td>
+                  <td v-for="[field, label, width] in AMOUNTS" :key="field">
+                    <input
+                      v-model="l[field]"
+                      :data-takes="field === 'typed' || undefined"
+                      class="field field-small field-num"
+                      :class="width"
+                      :aria-label="label(item(l.item)?.name ?? '')"
+                      :aria-invalid="!!wrongOn(l.id, field)"
+                      @keydown.enter.prevent="$event.ctrlKey || toPicker()"
+                    />
+                  </td>
+                  <td class="align-middle!">
+                    <label class="left-out"
+                      ><input
+                        v-model="l.optional"
+                        type="checkbox"
+                        :aria-label="`${item(l.item)?.name} may be left out`"
+                    /></label>
+                  </td>
+                  <td>
+                    <input
+                      v-model="l.note"
+                      class="field field-small w-36!"
+                      :aria-label="`Note on ${item(l.item)?.name}`"
+                    />
+                  </td>
+                  <td class="whitespace-nowrap text-right">
+                    <button
+                      v-if="!open.has(l.id)"
+                      type="button"
+                      class="btn btn-quiet btn-small"
+                      :aria-label="`More of ${item(l.item)?.name}: where from, what instead`"
+                      @click="open.add(l.id)"
+                    >
+                      More
+                    </button>
+                    <button
+                      type="button"
+                      class="btn btn-quiet btn-small px-1!"
+                      :aria-label="`Remove ${item(l.item)?.name}`"
+                      @click="form.lines.splice(i, 1)"
+                    >
+                      <X :size="15" aria-hidden="true" />
+                    </button>
+                  </td>
+                </tr>
+                <tr v-if="open.has(l.id)">
+                  <td colspan="7">
+                    <TemplateLineMore
+                      v-model="form.lines[i]!"
+                      :name="item(l.item)?.name ?? ''"
+                      :wrong="f => wrongOn(l.id, f)"
+                    />
+                  </td>
+                </tr>
+              </template>
+            </tbody>
+          </table>
+        </div>
+        <div class="max-w-md mt-3" data-add>
+          <ItemPicker
+            elsewhere
+            label="What it takes: scan it, or type its name"
+            placeholder="Scan or type what it takes"
+            @pick="add"
+          />
+        </div>
+      </fieldset>
+      <label class="block mt-6"
+        ><span class="label">How it is done</span
+        ><textarea v-model="form.steps" class="field" rows="4" placeholder="One step a line" />
+      </label>
+      <label v-if="id" class="flex gap-2 items-center mt-4"
+        ><input v-model="form.active" type="checkbox" /> in use
+        <span class="soft">· parts are made by what is in use</span></label
+      >
+      <p v-for="x in elsewhere" :key="x.code" class="error mt-3" role="alert">{{ x.message }}</p>
+    </template>
     <p v-if="other" class="error mt-3" role="alert">{{ other }}</p>
-    <div class="flex gap-3 mt-6">
+    <div v-if="there" class="flex gap-3 mt-6">
       <button
         type="submit"
         class="btn btn-act"

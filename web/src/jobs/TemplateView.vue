@@ -117,7 +117,7 @@ const unknown = computed(() => lines.value.filter(l => l.worth === null).map(l =
 <template>
   <JobsTabs />
   <p v-if="gone" class="error px-5 py-4" role="alert">{{ gone }}</p>
-  <div v-else-if="template" class="two">
+  <div v-else-if="template && index.there" class="two">
     <div>
       <section class="slip">
         <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 justify-between items-start">
@@ -150,7 +150,7 @@ const unknown = computed(() => lines.value.filter(l => l.worth === null).map(l =
                   :aria-invalid="!!wrong || undefined"
                   aria-describedby="wanted-wrong"
                   autocomplete="off"
-                /><span>{{ needs?.unit }}</span></span
+                /><span>{{ needs?.unit ?? made?.unit }}</span></span
               ></label
             >
             <RouterLink v-if="session.maySetUp" class="btn" :to="{ name: 'template-change', params: { id } }"

@@ -75,8 +75,8 @@ const scanned = useTakers().filter(words => {
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
-      <div>
+    <div class="view-head">
+      <div class="basis-48!">
         <h1>
           {{
             state === 'draft'

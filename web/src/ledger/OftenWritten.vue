@@ -7,7 +7,7 @@ import { useIndex } from '../shell/index-store.ts'
 import { useSlip } from './slip-store.ts'
 
 const props = defineProps<{ kind: SlipKind }>()
-const emit = defineEmits<{ pick: [item: IndexItem, unit: string | null] }>()
+const emit = defineEmits<{ pick: [item: IndexItem, unit: string | null]; /** It is known what that is. */ came: [] }>()
 const slip = useSlip()
 const index = useIndex()
 const rows = ref<Often[]>([])
@@ -37,6 +37,7 @@ watch(
     timer = setTimeout(async () => {
       const got = await get<{ rows: Often[] }>(`/api/often${mine}`).catch(() => ({ rows: [] }))
       if (mine === asked.value) rows.value = got.rows
+      emit('came')
     }, 150)
   },
   { immediate: true },

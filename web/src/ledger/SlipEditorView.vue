@@ -5,8 +5,10 @@ import { useRoute, useRouter } from 'vue-router'
 import { type Place, saidOf, type SlipKind, type SlipView } from '@shelve/contract'
 import { call, said } from '../shell/api.ts'
 import { onEvent } from '../shell/events.ts'
+import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import ReckonAnew from '../jobs/ReckonAnew.vue'
 import MoveHead from '../moving/MoveHead.vue'
 import MoveTabs from '../moving/MoveTabs.vue'
 import PaperEnded from '../papers/PaperEnded.vue'
@@ -38,6 +40,7 @@ import { v7 } from './uuid.ts'
 const props = defineProps<{ kind: SlipKind; id?: string }>()
 // Begun on the page of a job (`?job=`), it leads back there once it is booked.
 const slip = useSlip()
+const index = useIndex()
 const session = useSession()
 const scan = useScan()
 const strip = useStrip()
@@ -48,6 +51,8 @@ const kind = computed(() => KINDS[props.kind]!)
 const coarse = matchMedia('(pointer: coarse)').matches
 const ready = ref(false)
 const discarding = ref(false)
+/** On a tablet what lies about stands below what is often written: it comes after that. */
+const oftenCame = ref(false)
 const lines = useLines(toRef(props, 'kind'))
 const { addItem, step } = lines
 
@@ -106,7 +111,7 @@ async function goOn(lines: readonly string[]) {
 }
 
 async function book() {
-  if (!slip.content.lines.length || slip.booking) return
+  if (!slip.content.lines.length || (slip.booking && !(await slip.idle()))) return
   const { id } = slip
   const { sent } = slip.content.head
   const booked = await slip.book()
@@ -162,6 +167,8 @@ const binsHere = computed<Place[]>(() => (slip.content.place ? session.within(sl
 const count = computed(() => slip.content.lines.length)
 /** Of what is awaited a line says nothing until somebody says how much of it came. */
 const saying = computed(() => slip.content.lines.filter(l => !l.asked || l.typed.trim()).length)
+/** What stands on it already is drawn with its head and the names of its items: what is below would move away otherwise. */
+const shown = computed(() => (ready.value && index.there) || !slip.content.lines.length)
 const wanting = computed(() =>
   count.value
     ? 'Say first how much of it has come.'
@@ -213,7 +220,7 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
           This slip is about {{ session.placeName(slip.content.place) }}.
         </p>
       </div>
-      <div class="lines">
+      <div v-if="shown" class="lines">
         <template v-if="kind.out">
           <SlipLines
             v-if="lines.of('out').length"
@@ -227,6 +234,7 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
           <div class="px-5 pt-3 pb-4">
             <ItemPicker :label="kind.out.hint" elsewhere @pick="i => lines.addItem(i, null, undefined, 'out')" />
           </div>
+          <ReckonAnew v-if="props.kind === 'make'" />
           <h2 class="px-5 pt-2">{{ kind.title }}</h2>
         </template>
         <SlipLines
@@ -255,7 +263,12 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
             @pick="i => addItem(i)"
             @none="w => void scan.scanned(w)"
           />
-          <OftenWritten v-if="!kind.out" :kind="props.kind" @pick="(i, unit) => addItem(i, unit)" />
+          <OftenWritten
+            v-if="!kind.out"
+            :kind="props.kind"
+            @pick="(i, unit) => addItem(i, unit)"
+            @came="oftenCame = true"
+          />
         </div>
       </div>
       <footer class="foot">
@@ -289,7 +302,11 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
     <section class="shelf" aria-label="What the shelf will look like">
       <EffectPanel v-if="count" :kind="props.kind" />
       <JustBooked v-if="each.booked.value.length" :booked="each.booked.value" class="mb-6" @back="takeBack" />
-      <LyingSlips v-if="!count" :key="props.kind" :kind="props.kind" />
+      <LyingSlips
+        v-if="!count && (oftenCame || kind.out || (ready && !slip.content.place))"
+        :key="props.kind"
+        :kind="props.kind"
+      />
     </section>
     <AskDialog :open="discarding" title="Drop this draft?" @close="discarding = false">
       <p>
@@ -367,6 +384,9 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
   .paper {
     min-height: 0;
   }
+}
+/* Above the bar of works that is there only then. */
+@media (max-width: 1023px) {
   .foot {
     bottom: 68px;
   }

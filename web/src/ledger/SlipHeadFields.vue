@@ -198,7 +198,7 @@ const more = ref(
         ><input v-model="slip.content.taker" class="field field-small"
       /></label>
       <RouterLink
-        v-if="session.maySetUp && !parties.jobs.length && !parties.centres.length"
+        v-if="parties.there && session.maySetUp && !parties.jobs.length && !parties.centres.length"
         class="go"
         :to="{ name: 'setup-lists' }"
         >Make the first job or cost centre</RouterLink

@@ -1,10 +1,9 @@
 <script setup lang="ts">
 /** One line of a slip: everything on it can be corrected at any time; choosing another unit keeps the typed number. */
 import { NotebookPen, X } from '@lucide/vue'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { formatDecimal, readQuantity } from '@shelve/core'
-import type { LotView, Place, RefusalView, SlipKind, SlipLine } from '@shelve/contract'
-import { get, query } from '../shell/api.ts'
+import type { Place, RefusalView, SlipKind, SlipLine } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useTakers } from '../scan/takers.ts'
@@ -17,6 +16,7 @@ import { useFormat } from '../ui/format.ts'
 import DifferingLine from './DifferingLine.vue'
 import IntoCell from './IntoCell.vue'
 import LineRefusals from './LineRefusals.vue'
+import LotOutCell from './LotOutCell.vue'
 import PriceCell from './PriceCell.vue'
 import SpoiltLine from './SpoiltLine.vue'
 import { wayOf } from './kind.ts'
@@ -58,22 +58,6 @@ const reading = computed(() => {
 const plain = computed(
   () => /^\d+([.,]\d+)?$/.test(props.line.typed.trim()) && (props.line.unit ?? item.value?.unit) === item.value?.unit,
 )
-const lots = ref<LotView[]>([])
-watch(
-  () => [props.line.item, kind.value.lot, slip.content.place, slip.effect?.seq],
-  async () => {
-    if (kind.value.lot !== 'out' || !props.line.item || item.value?.identifiedBy === 'quantity') {
-      lots.value = []
-      return
-    }
-    const { rows } = await get<{ rows: LotView[] }>(
-      `/api/items/${props.line.item}/lots${query({ place: slip.content.place })}`,
-    )
-    // What is open already is not opened.
-    lots.value = kind.value.opens ? rows.filter(l => l.opened === null) : rows
-  },
-  { immediate: true },
-)
 const why = useReasons()
 if (kind.value.reason) void why.need()
 const reasons = computed(() => why.all.filter(x => x.active || x.id === props.line.reason))
@@ -91,29 +75,12 @@ const expiry = computed({
     props.line.lot = { id: null, code: props.line.lot?.code ?? '', expiry: v }
   },
 })
-const lotOut = computed({
-  get: () => props.line.lot?.id ?? '',
-  set: v => {
-    const l = lots.value.find(x => x.id === v)
-    props.line.lot = l ? { id: l.id, code: l.code ?? '', expiry: l.expiry } : null
-  },
-})
 const lotScanned = useTakers().lot(
   () => props.line.item,
   lot => {
     props.line.lot = { id: null, code: lot.code || lotIn.value, expiry: lot.expiry ?? expiry.value }
     touched.value = true
   },
-)
-/** Going out, a lot is chosen among those that lie here: by what stands on its label. */
-function lotChosen(code: string): boolean {
-  const l = lots.value.find(x => x.code?.toUpperCase() === code.toUpperCase())
-  if (l) lotOut.value = l.id
-  return l !== undefined
-}
-/** Which lots it is of; what an opened one becomes stands where it is named. */
-const lotsTold = computed(() =>
-  (effect.value?.lots.filter(x => x.code) ?? []).slice(0, kind.value.opens ? 1 : undefined),
 )
 /** Within the area where I work a bin's own name says enough. */
 const brief = (path: string | undefined) => {
@@ -255,29 +222,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
       <span v-else class="soft">—</span>
     </td>
     <td v-else-if="kind.lot === 'out'">
-      <select
-        v-if="lots.length"
-        v-model="lotOut"
-        v-code="lotChosen"
-        class="field field-small lot"
-        :aria-label="`Lot of ${item?.name}`"
-      >
-        <option value="">first to go</option>
-        <option v-if="lotOut && !lots.some(l => l.id === lotOut)" :value="lotOut">{{ line.lot?.code }}</option>
-        <option v-for="l in lots" :key="l.id" :value="l.id">
-          {{ l.code }} · {{ f.number(l.quantity)
-          }}{{ l.state === 'usable' ? (l.expiry ? ` · ${f.date(l.expiry)}` : '') : ` · ${l.state}` }}
-        </option>
-      </select>
-      <div v-for="l in lotsTold" :key="`${l.code}${l.place}`" class="mono text-[12px] soft">
-        {{ l.code }}: {{ f.number(l.quantity) }}<template v-if="l.expiry">, {{ f.date(l.expiry) }}</template>
-      </div>
-      <span v-if="!lots.length" class="soft">—</span>
-      <label
-        v-if="session.mayOverride && props.kind === 'issue' && lots.some(l => l.id === lotOut && l.state !== 'usable')"
-        class="flex gap-1 items-center text-[12px]"
-        ><input v-model="line.override" type="checkbox" /> take it all the same</label
-      >
+      <LotOutCell :line="line" :kind="props.kind" :item="item" :taken="effect?.lots ?? []" />
     </td>
     <td v-else-if="kind.lot === 'told'" class="mono text-[13px]">
       {{ line.lot?.code || '—' }}

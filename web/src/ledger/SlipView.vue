@@ -154,6 +154,8 @@ const canReplace = computed(() =>
 const hasPrice = computed(() => slip.value?.kind === 'receipt' || slip.value?.kind === 'opening')
 const costWords = (l: Line) => (session.seeValue && costSaid(typedOf(l.id))) || 'what it cost'
 const typedOf = (id: string) => slip.value?.content?.lines.find(x => x.id === id)
+/** Asked for on a list, and not taken: nothing of it moved. */
+const untaken = (l: Line) => !l.typed.trim() && !!typedOf(l.id)?.asked
 const print = () => window.print()
 const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.quantity) ?? []))
 </script>
@@ -297,8 +299,11 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                 <LineFate :line="l" />
               </td>
               <td v-if="ofCost(l.act)" colspan="2">{{ costWords(l) }}</td>
-              <td v-if="!ofCost(l.act)" class="mono">{{ l.typed }}{{ l.unit ? ` ${l.unit}` : '' }}</td>
-              <td v-if="!ofCost(l.act)" class="num">
+              <td v-if="untaken(l)" colspan="2" class="soft">
+                not taken, of <span class="mono">{{ f.number(typedOf(l.id)!.asked) }}</span>
+              </td>
+              <td v-else-if="!ofCost(l.act)" class="mono">{{ l.typed }}{{ l.unit ? ` ${l.unit}` : '' }}</td>
+              <td v-if="!ofCost(l.act) && !untaken(l)" class="num">
                 <span class="struck">{{ f.aligned(l.quantity, quantityPlaces) }}</span>
                 <span class="soft unit ml-[1ch]">{{ l.item?.unit }}</span>
               </td>
@@ -318,12 +323,12 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                 <div v-for="lot in new Set(l.movements.map(m => m.lot).filter(Boolean))" :key="lot!">{{ lot }}</div>
               </td>
               <td v-if="session.seeValue" class="num">
-                <span v-if="!ofCost(l.act)" class="struck">{{ f.money(l.value, true) }}</span>
+                <span v-if="!ofCost(l.act) && !untaken(l)" class="struck">{{ f.money(l.value, true) }}</span>
                 <WorthNow v-if="l.now?.value" :now="l.now" :said="slip.now?.by.length === 1" />
               </td>
               <td class="text-right whitespace-nowrap">
                 <LineActions
-                  v-if="mayReverse && canGo(l) && slip.kind !== 'make'"
+                  v-if="mayReverse && canGo(l) && !untaken(l) && slip.kind !== 'make'"
                   :name="l.item?.name ?? ''"
                   :replace="canReplace"
                   :price="hasPrice && session.seeValue"

@@ -30,6 +30,7 @@ export const freshLine = (more: Partial<SlipLine> = {}): SlipLine => ({
   note: '',
   direct: null,
   picture: null,
+  leaves: '',
   opened: null,
   ...more,
 })

@@ -12,12 +12,14 @@ import {
   type WorkingView,
 } from '@shelve/contract'
 import { useDraft } from '../papers/draft.ts'
+import { watchPaper } from '../papers/each-line.ts'
 import { ApiProblem, call, said } from '../shell/api.ts'
 import type { Happened } from '../shell/events.ts'
 import { ownKey } from '../shell/drawer.ts'
 import { useSession } from '../shell/session.ts'
 import { unread } from '../ui/unread.ts'
 import { concernedBy } from './concerned.ts'
+import { pressedOnce } from './pressed.ts'
 import { freshContent } from './fresh.ts'
 import { flat, type FlatHead, nested, slipWire } from './slip-wire.ts'
 import { v7 } from './uuid.ts'
@@ -146,21 +148,23 @@ export const useSlip = defineStore('slip', () => {
     }
   }
 
-  watch(
-    content,
-    c => {
-      if (!opened) return
-      draft.changed()
-      if (empty.value && draft.version() === 0) {
-        forget(id.value)
-        ask(0)
-        return
-      }
-      // A list that is picked has a page of its own: it is not what one goes on with when something else is moved.
-      if (!c.head.pick) localStorage.setItem(ownKey(`${KEPT}open.${c.kind}`), id.value)
-      ask(50)
-    },
-    { deep: true },
+  function changed() {
+    const c = content.value
+    if (!opened) return
+    draft.changed()
+    if (empty.value && draft.version() === 0) {
+      forget(id.value)
+      ask(0)
+      return
+    }
+    // A list that is picked has a page of its own: it is not what one goes on with when something else is moved.
+    if (!c.head.pick) localStorage.setItem(ownKey(`${KEPT}open.${c.kind}`), id.value)
+    ask(50)
+  }
+  watchPaper(
+    () => content.value.lines,
+    () => ({ ...content.value, lines: undefined }),
+    changed,
   )
   // What could not be read is corrected, or the field is gone: then it is no trouble any more.
   watch(unread, (now, before) => {
@@ -253,14 +257,23 @@ export const useSlip = defineStore('slip', () => {
     return { body: { draft: draft.seen() }, says }
   }
 
+  const pressing = pressedOnce(() => JSON.stringify(raw()))
+  /** Whether a slip that is pressed once more, while it is booked, is to be booked as it stands by then. */
+  async function idle(): Promise<boolean> {
+    const slip = id.value
+    return (await pressing.again()) && !booking.value && opened && slip === id.value
+  }
   /** Books the slip as it stands at this moment, even where another one is opened while the answer is on its way. */
-  async function book(): Promise<SlipView | undefined> {
+  function book(): Promise<SlipView | undefined> {
     if (unread.value) {
       trouble.value = unread.value
-      return undefined
+      return Promise.resolve(undefined)
     }
     tried.value = true
     booking.value = true
+    return pressing.first(bookNow)
+  }
+  async function bookNow(): Promise<SlipView | undefined> {
     clearTimeout(askTimer)
     // What stands here by now is meant; only where it is still being read is that waited for.
     if (opening) await opening.catch(() => undefined)
@@ -370,6 +383,7 @@ export const useSlip = defineStore('slip', () => {
     add,
     remove,
     book,
+    idle,
     discard,
     save: () => draft.save(),
     working,

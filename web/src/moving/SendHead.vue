@@ -41,7 +41,7 @@ watch(
 const refused = (field: string) => slip.tried && slip.headRefusals.some(r => r.field === field)
 </script>
 <template>
-  <label class="grow min-w-44"
+  <label class="flex-1 min-w-44"
     ><span class="label">Where it goes</span
     ><select
       v-model="head.towards"
@@ -57,7 +57,7 @@ const refused = (field: string) => slip.tried && slip.headRefusals.some(r => r.f
       </option>
     </select></label
   >
-  <label class="grow min-w-40"
+  <label class="flex-1 min-w-40"
     ><span class="label">With whom it travels</span
     ><input
       v-model="head.carrier"

@@ -65,10 +65,13 @@ async function dueOn(due: string | null) {
 /** What is said to be lost: its lines, as they are ticked. */
 const losing = ref(false)
 const lost = ref(new Set<number>())
+/** Of a line: how much, where it is not all that is left of it. */
+const typed = ref<string[]>([])
 const why = ref('')
 let lossId = v7()
 function ask() {
   lost.value = new Set(left.value.keys())
+  typed.value = left.value.map(l => l.left)
   losing.value = true
 }
 function tick(i: number) {
@@ -76,7 +79,11 @@ function tick(i: number) {
 }
 async function lose() {
   if (!why.value.trim() || !lost.value.size) return
-  const of = [...lost.value].map(i => ({ item: left.value[i]!.item.id, lot: left.value[i]!.lot?.id ?? null }))
+  const of = [...lost.value].map(i => ({
+    item: left.value[i]!.item.id,
+    lot: left.value[i]!.lot?.id ?? null,
+    typed: typed.value[i]!.trim() || '0',
+  }))
   try {
     sent.value = await call<TransferView>('POST', `/api/transfers/${props.id}/loss`, {
       body: { id: lossId, why: why.value.trim(), of },
@@ -177,12 +184,20 @@ const print = () => window.print()
     <AskDialog :open="losing" title="What is lost?" @close="losing = false">
       <ul class="mb-3">
         <li v-for="(l, i) in left" :key="i">
-          <label class="flex gap-3 items-center py-1"
-            ><input type="checkbox" :checked="lost.has(i)" @change="tick(i)" /><span
-              >{{ l.item.name }}<template v-if="l.lot">, {{ l.lot.code }}</template
-              >: <b class="mono">{{ f.number(l.left) }}</b> {{ l.item.unit }}</span
-            ></label
-          >
+          <div class="flex gap-3 items-center py-1 min-h-11">
+            <label class="flex gap-3 items-center grow"
+              ><input type="checkbox" :checked="lost.has(i)" @change="tick(i)" /><span
+                >{{ l.item.name }}<template v-if="l.lot">, {{ l.lot.code }}</template></span
+              ></label
+            ><input
+              v-if="lost.has(i)"
+              v-model="typed[i]"
+              class="field field-small field-num w-24!"
+              :aria-label="`Lost: ${l.item.name}${l.lot ? `, ${l.lot.code}` : ''}`"
+              inputmode="decimal"
+              @keydown.enter.prevent="lose"
+            /><span class="soft w-28">of {{ f.number(l.left) }} {{ l.item.unit }}</span>
+          </div>
         </li>
       </ul>
       <label class="block"
@@ -190,7 +205,8 @@ const print = () => window.print()
         ><input v-model="why" v-focus class="field" maxlength="200" @keydown.enter.prevent="lose"
       /></label>
       <p class="soft text-[13px] mt-2">
-        It becomes an open difference, with what it is worth. What turns up again can be booked as found.
+        It becomes an open difference, with what it is worth. What turns up again can be booked as found; the rest is on
+        its way still.
       </p>
       <div class="flex gap-3 mt-4">
         <button

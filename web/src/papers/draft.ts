@@ -2,6 +2,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { alike, changesOf, type DifferingField, mergeHead, mergeLines, placesOf, type ToldLine } from '@shelve/core'
 import { ApiProblem, said } from '../shell/api.ts'
 import type { Base, Draft, Ended, Kept, Options, Saved, Screen, Sent, Told } from './wire.ts'
+import { written } from './written.ts'
 import { ownKey } from '../shell/drawer.ts'
 
 /** Reasons for which a paper is not saved any more. */
@@ -57,10 +58,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     clearTimeout(timer)
     ended.value = null
   }
-  function keep() {
-    const value: Kept<H, L> = { mine: get(), base: { ...base, lines: [...base.lines] }, sent }
-    localStorage.setItem(ownKey(kept + id.value), JSON.stringify(value))
-  }
+  const keep = () => localStorage.setItem(ownKey(kept + id.value), written(get(), base, sent))
   function readKept(paper: string): Kept<H, L> | undefined {
     try {
       const value = JSON.parse(localStorage.getItem(ownKey(kept + paper)) ?? '') as Kept<H, L>

@@ -1,8 +1,9 @@
-import { computed, onUnmounted, type Ref, ref, type ShallowRef, shallowRef, watch } from 'vue'
+import { computed, onUnmounted, type Ref, ref, type ShallowRef, shallowRef, toRaw, watch } from 'vue'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useDraft } from './draft.ts'
+import { watchPaper } from './each-line.ts'
 import type { PaperWire, Saved } from './wire.ts'
 
 /** A paper as its room answers it: head and lines with their revisions, and whatever else is known of it. */
@@ -113,7 +114,7 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
   const draft = useDraft<H, L>({
     wire,
     kept: kind.kept,
-    get: () => paper.value,
+    get: () => toRaw(paper.value),
     set: ({ head, lines }) => {
       paper.value = { head, lines: [...lines] }
     },
@@ -121,7 +122,11 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
     soon: 500,
     me: () => session.me?.person.name ?? '',
   })
-  watch(paper, () => draft.changed(), { deep: true })
+  watchPaper(
+    () => paper.value.lines,
+    () => paper.value.head,
+    () => draft.changed(),
+  )
 
   let opened = ''
   async function load() {

@@ -136,7 +136,11 @@ const print = () => window.print()
         </tbody>
       </table>
     </div>
-    <form class="px-5 py-4 border-t border-hair flex flex-wrap gap-3 items-end" @submit.prevent="add">
+    <form
+      v-if="rows.length"
+      class="px-5 py-4 border-t border-hair flex flex-wrap gap-3 items-end"
+      @submit.prevent="add"
+    >
       <label class="w-40"><span class="label">Name</span><input v-model="form.name" class="field field-small" /></label
       ><label class="w-32"
         ><span class="label">Signs in as</span

@@ -36,7 +36,7 @@ const money = (text: string) => (/^0(\.0*)?$/.test(text) ? '' : f.money(text))
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+    <div class="view-head">
       <div>
         <h1>What it comes to, by account code</h1>
         <p class="soft">

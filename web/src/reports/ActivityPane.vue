@@ -38,7 +38,7 @@ watch(
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+    <div class="view-head">
       <h1>Who booked how much{{ session.place ? ` in ${session.place.name}` : '' }}</h1>
       <div class="flex flex-wrap gap-2">
         <MonthSpan v-model="span" /><SaveAs :path="path()" name="activity" :disabled="!rows.length" />

@@ -80,20 +80,19 @@ async function save() {
 </script>
 <template>
   <div class="slip pb-3">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+    <div class="view-head">
       <div>
         <h1>Cost centres and their budgets</h1>
         <p class="soft">Used by when it happened; set aside, asked for and planned is what their jobs will still use</p>
       </div>
       <div class="flex flex-wrap gap-2">
         <select
-          v-if="out"
           class="field field-small w-24!"
           aria-label="Year"
-          :value="out.year"
+          :value="out?.year"
           @change="year = Number(($event.target as HTMLSelectElement).value)"
         >
-          <option v-for="y in out.years" :key="y" :value="y">{{ y }}</option></select
+          <option v-for="y in out?.years" :key="y" :value="y">{{ y }}</option></select
         ><SaveAs :path="path()" name="budgets" />
       </div>
     </div>

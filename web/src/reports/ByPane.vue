@@ -73,7 +73,7 @@ const slips = (r: LookRow) => ({
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+    <div class="view-head">
       <div>
         <h1>{{ FLOWS[flow] }} by {{ BY[by] }}{{ session.place ? ` in ${session.place.name}` : '' }}</h1>
         <p class="soft">

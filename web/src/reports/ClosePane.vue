@@ -40,7 +40,7 @@ async function close() {
 </script>
 <template>
   <div class="slip max-w-4xl">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+    <div class="view-head">
       <div>
         <h1>Closed months</h1>
         <p class="soft">What is written after a month was closed falls, in value, into the open one.</p>

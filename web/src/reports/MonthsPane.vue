@@ -156,7 +156,7 @@ const options = computed(() => ({
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+    <div class="view-head">
       <div>
         <h1>What came, what went, what remained{{ session.place ? ` in ${session.place.name}` : '' }}</h1>
         <p class="soft">
@@ -165,15 +165,14 @@ const options = computed(() => ({
           >
         </p>
       </div>
-      <div class="flex flex-wrap gap-2">
+      <div class="flex flex-wrap gap-2" :class="{ invisible: !out && !wrong }">
         <select
-          v-if="out"
           class="field field-small w-24!"
           aria-label="Year"
-          :value="out.year"
+          :value="out?.year"
           @change="year = Number(($event.target as HTMLSelectElement).value)"
         >
-          <option v-for="y in out.years" :key="y" :value="y">{{ y }}</option></select
+          <option v-for="y in out?.years" :key="y" :value="y">{{ y }}</option></select
         ><select v-model="category" class="field field-small w-40!" aria-label="Category">
           <option value="">every category</option>
           <option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select

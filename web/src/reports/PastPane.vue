@@ -47,7 +47,7 @@ const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+    <div class="view-head">
       <div>
         <h1>What lay there on a past day{{ session.place ? ` in ${session.place.name}` : '' }}</h1>
         <p class="soft">

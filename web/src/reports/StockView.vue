@@ -110,7 +110,7 @@ const scanned = useTakers().filter(words => {
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+    <div class="view-head">
       <div>
         <h1>What lies {{ session.place ? `in ${session.place.name}` : 'in all my places' }}</h1>
         <p class="soft">
@@ -124,7 +124,7 @@ const scanned = useTakers().filter(words => {
               ><b class="mono text-ink">{{ f.amount(worth) }}</b></FigureOf
             ></template
           >
-          · <RouterLink class="go touch" :to="{ name: 'lots' }">by lot</RouterLink>
+          <template v-if="loaded"> · <RouterLink class="go touch" :to="{ name: 'lots' }">by lot</RouterLink></template>
         </p>
       </div>
       <div class="flex flex-wrap gap-2 items-center">

@@ -102,19 +102,23 @@ const options = computed(() => ({
 </script>
 <template>
   <div class="slip pb-4">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+    <div class="view-head">
       <div>
         <h1>What was wasted{{ session.place ? ` in ${session.place.name}` : '' }}</h1>
-        <p v-if="out" class="soft">
-          together <b class="mono text-ink">{{ f.amount(out.value) }}</b>,
-          <b class="text-ink">{{ percent(out.share) }}</b> of what was used and wasted; before ({{
-            out.before.from === out.before.to
-              ? writtenMonth(out.before.from)
-              : `${writtenMonth(out.before.from)} to ${writtenMonth(out.before.to)}`
-          }}) <span class="mono">{{ f.amount(out.before.value) }}</span>, {{ percent(out.before.share) }}
+        <p class="soft">
+          <template v-if="out"
+            >together <b class="mono text-ink">{{ f.amount(out.value) }}</b>,
+            <b class="text-ink">{{ percent(out.share) }}</b> of what was used and wasted; before ({{
+              out.before.from === out.before.to
+                ? writtenMonth(out.before.from)
+                : `${writtenMonth(out.before.from)} to ${writtenMonth(out.before.to)}`
+            }}) <span class="mono">{{ f.amount(out.before.value) }}</span>, {{ percent(out.before.share) }}</template
+          >
         </p>
       </div>
-      <div class="flex flex-wrap gap-2"><MonthSpan v-model="span" /><SaveAs :path="path()" name="wasted" /></div>
+      <div class="flex flex-wrap gap-2" :class="{ invisible: !out && !wrong }">
+        <MonthSpan v-model="span" /><SaveAs :path="path()" name="wasted" />
+      </div>
     </div>
     <p v-if="wrong" class="error px-5 pb-4">{{ wrong }}</p>
     <p v-else-if="!out" class="px-5 pb-6 soft late" role="status">Adding up …</p>

@@ -33,7 +33,7 @@ const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+    <div class="view-head">
       <div>
         <h1>What is short {{ session.place ? `in ${session.place.name}` : 'in my places' }}</h1>
         <p class="soft">{{ rows.length }} line{{ rows.length === 1 ? '' : 's' }}, most urgent first</p>

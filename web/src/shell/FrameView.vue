@@ -184,7 +184,11 @@ useKeys(TABS, () => {
           ><component
             :is="Component"
             :key="
-              r.name === 'slip' || r.name === 'item' || r.name === 'item-edit' || r.name === 'sheet'
+              r.name === 'slip' ||
+              r.name === 'transfer' ||
+              r.name === 'item' ||
+              r.name === 'item-edit' ||
+              r.name === 'sheet'
                 ? r.fullPath
                 : r.name
             "

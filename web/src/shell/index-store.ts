@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import { computed, shallowRef } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import type MiniSearch from 'minisearch'
 import { normaliseCode, ratio, ratioOf, times, type Measure, type Ratio } from '@shelve/core'
 import type { CodeMeaning, IndexItem } from '@shelve/contract'
@@ -25,9 +25,10 @@ export const useIndex = defineStore('index', () => {
   })
 
   /** Settled once the items are there, or could not be fetched: a scan that comes while the page loads waits for it. */
-  let there: () => void = () => undefined
+  const there = ref(false)
+  let came: () => void = () => undefined
   const ready = new Promise<void>(ok => {
-    there = ok
+    came = ok
   })
   /** The same for what is found by words. */
   let words: () => void = () => undefined
@@ -45,7 +46,8 @@ export const useIndex = defineStore('index', () => {
     try {
       items.value = (await get<{ items: IndexItem[] }>('/api/index')).items
     } finally {
-      there()
+      there.value = true
+      came()
     }
     const rows = items.value
     const { default: Mini } = await import('minisearch')
@@ -62,6 +64,8 @@ export const useIndex = defineStore('index', () => {
     m.addAll(rows)
     search.value = m
   }
+  /** Whether items can be found by words yet. */
+  const seeks = computed(() => search.value !== null)
   /** The likeliest items for some words, best first. */
   function find(words: string, most = 8): IndexItem[] {
     const w = words.trim()
@@ -102,5 +106,5 @@ export const useIndex = defineStore('index', () => {
     (item ? measure(item).packs : [])
       .filter(p => p.size.n >= p.size.d)
       .sort((a, b) => (a.size.n * b.size.d < b.size.n * a.size.d ? -1 : 1))[0]?.name ?? null
-  return { items, byId, load, searchable, find, meaning, measure, container }
+  return { items, byId, there, load, searchable, seeks, find, meaning, measure, container }
 })

@@ -5,6 +5,8 @@ import { computed, ref } from 'vue'
 import type { IndexItem } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useTakers } from '../scan/takers.ts'
+import { write } from '../scan/code-field.ts'
+import { typeOn } from './type-on.ts'
 
 const props = defineProps<{
   label: string
@@ -23,18 +25,41 @@ const turn = ref(0)
 const found = computed(() => index.find(words.value))
 /** Somebody went down the list: Enter takes what is marked. Else it takes the first that is found, whatever was first before. */
 let steered = false
+/** What was typed, field by field, while the items were still on their way: the first is what is looked for. */
+let ahead: string[] | null = null
 async function key(e: KeyboardEvent) {
   if (e.key === 'ArrowDown' || e.key === 'ArrowUp') steered = true
   if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || steered) return
   e.preventDefault()
   e.stopPropagation()
+  const box = e.target as HTMLInputElement
+  if (ahead) {
+    ahead.push(box.value)
+    return write(box, '')
+  }
   if (!words.value.trim()) return emit('enough')
-  // Typed faster than the items came: Enter means what it would have meant.
-  if (!found.value.length) await index.searchable
+  if (!found.value.length && !index.seeks) return typedAhead(box)
   const [first] = found.value
-  if (first) return pick(first)
-  if (!words.value.trim()) return
-  emit('none', words.value)
+  if (first) pick(first)
+  else none(words.value)
+}
+/** Typed faster than the items came: Enter means what it would have meant, and so does what is typed after it. */
+async function typedAhead(box: HTMLInputElement) {
+  ahead = [words.value]
+  write(box, '')
+  await index.searchable
+  const [asked, ...rest] = [...ahead, box.value]
+  ahead = null
+  // Who has left the page means nothing on the next one; who has gone on to another field types there by themselves.
+  if (!box.isConnected) return
+  const stays = document.activeElement === box
+  const [first] = index.find(asked!)
+  if (!first) return none(asked!)
+  pick(first)
+  if (stays) await typeOn(rest, box)
+}
+function none(asked: string) {
+  emit('none', asked)
   words.value = ''
   turn.value++
 }

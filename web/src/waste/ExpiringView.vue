@@ -81,7 +81,7 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
 </script>
 <template>
   <div class="slip">
-    <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 items-end justify-between">
+    <div class="view-head">
       <div>
         <h1>What runs out of date {{ session.place ? `in ${session.place.name}` : 'in my places' }}</h1>
         <p class="soft">
@@ -103,17 +103,18 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
             <option value="90">90 days</option>
             <option value="365">a year</option>
           </select></label
-        ><button
-          v-if="rows.length && session.may('book')"
-          type="button"
-          class="btn btn-small"
-          @click="all(past.length ? past : rows)"
-        >
-          Choose {{ past.length ? 'all out of date' : 'all' }}</button
         ><SaveAs :path="path()" name="expiring" :disabled="!rows.length" />
       </div>
     </div>
     <div v-if="rows.length" class="overflow-x-auto">
+      <button
+        v-if="session.may('book')"
+        type="button"
+        class="btn btn-small mx-5 mb-2"
+        @click="all(past.length ? past : rows)"
+      >
+        Choose {{ past.length ? 'all out of date' : 'all' }}
+      </button>
       <table class="list edge">
         <thead>
           <tr>
