@@ -1,6 +1,8 @@
-import { countHere, expect, go, item, scan, signIn, test, type } from './stage.ts'
+import { countHere, expect, go, item, listenedTo, scan, signIn, test, type } from './stage.ts'
 import type { Browser, Page } from '@playwright/test'
 import type { Stage } from './stage.ts'
+
+test.beforeEach(async ({ page }) => void (await listenedTo(page)))
 
 /** Somebody else, in a browser of their own. */
 async function another(browser: Browser, demo: Stage, who: string, place: string): Promise<Page> {

@@ -1,11 +1,12 @@
 import { readFileSync } from 'node:fs'
-import { expect, item, signIn, test, type } from './stage.ts'
+import { expect, item, listenedTo, signIn, test, type } from './stage.ts'
 
 test('a restock slip by keyboard: quantities down the list, a line by hand, asked for; the other sees by whom, and then that it is on its way', async ({
   page,
   demo,
   browser,
 }) => {
+  await listenedTo(page)
   await signIn(page, demo, 'ruben', 'Galley')
   const other = await (await browser.newContext()).newPage()
   await signIn(other, demo, 'tova', 'Galley')

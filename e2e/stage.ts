@@ -84,6 +84,9 @@ export async function signIn(page: Page, stage: Stage, who = 'tova', place?: str
   if (place) await page.getByLabel('Where I am working').selectOption({ label: place })
 }
 
+/** From its first word on a page's requests can be held: one that begins to be listened to later may still let one go by. */
+export const listenedTo = (page: Page): Promise<unknown> => page.route('**/nothing-of-this-name', r => r.continue())
+
 /** A burst as a wedge scanner sends it: keys `pace` ms apart by their own time stamps, Enter at the end; `~` in it is a pause of 400 ms, `^` one of two seconds. */
 export async function scan(page: Page, code: string, pace = 8, end: 'Enter' | '' = 'Enter'): Promise<void> {
   const cdp = await page.context().newCDPSession(page)

@@ -1,5 +1,7 @@
 import { readFileSync } from 'node:fs'
-import { expect, go, item, onHand, scan, signIn, test, type, verified, isFor } from './stage.ts'
+import { expect, go, isFor, item, listenedTo, onHand, scan, signIn, test, type, verified } from './stage.ts'
+
+test.beforeEach(async ({ page }) => void (await listenedTo(page)))
 
 test('the server goes away while a slip is written: it says so, keeps everything, and books once', async ({
   page,
