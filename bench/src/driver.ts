@@ -5,6 +5,7 @@ import { Agent, request } from 'node:http'
 import { v7 } from 'uuid'
 import type { SlipContentInput } from '@shelve/contract'
 
+const STALL = new URL('./stall.mjs', import.meta.url).href
 const MAIN = fileURLToPath(new URL('../../server/dist/main.mjs', import.meta.url))
 type Line = NonNullable<SlipContentInput['lines']>[number]
 export const line = (more: Partial<Line>): Line => ({ id: v7(), ...more })
@@ -24,6 +25,7 @@ export class Driver {
     const child = fork(MAIN, [], {
       execArgv: [
         '--max-old-space-size=160',
+        `--import=${STALL}`,
         ...(process.env.SHELVE_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.SHELVE_PROFILE}`] : []),
       ],
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
@@ -101,6 +103,14 @@ export class Driver {
     const r = await this.call('POST', `/api/slips/${id}/booking`, { content, seen: null })
     if (r.status !== 201) throw new Error(`not booked: ${JSON.stringify(r.body).slice(0, 400)}`)
     return id
+  }
+  /** Runs something; gives how long the server's request loop stood still at most meanwhile, in milliseconds. */
+  async stoodBeside(run: () => Promise<unknown>): Promise<number> {
+    this.child.send('watch')
+    await run()
+    const told = new Promise<number>(ok => this.child.once('message', m => ok((m as { stood: number }).stood)))
+    this.child.send('stood')
+    return told
   }
   /** Resident memory of the server in megabytes. */
   memory(): number {

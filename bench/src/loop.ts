@@ -4,8 +4,14 @@ import { line } from './driver.ts'
 import { median, time, type Row } from './measure.ts'
 import type { Bench } from './rows.ts'
 
-/** How long others wait at most while something runs: asked for the least there is, again and again. */
-async function waitBeside(b: Bench, run: () => Promise<unknown>): Promise<{ longest: number; ms: number }> {
+/**
+ * How long the request loop stands still at most while something runs, and how long others wait meanwhile who ask for the
+ * least there is, again and again: these are clients on the same machine, and wait for their own share of it too.
+ */
+async function waitBeside(
+  b: Bench,
+  run: () => Promise<unknown>,
+): Promise<{ stood: number; longest: number; ms: number }> {
   let on = true
   let longest = 0
   const asking = (async () => {
@@ -14,10 +20,10 @@ async function waitBeside(b: Bench, run: () => Promise<unknown>): Promise<{ long
       await new Promise(done => setTimeout(done, 1))
     }
   })()
-  const { ms } = await time(run)
+  const { ms, value: stood } = await time(() => b.driver.stoodBeside(run))
   on = false
   await asking
-  return { longest, ms }
+  return { stood, longest, ms }
 }
 
 /** A count of 150 lines in one area, as somebody is writing it. */
@@ -112,14 +118,15 @@ export async function loop(b: Bench): Promise<Row[]> {
     ['working everything out anew', () => b.driver.call('POST', '/api/verification')],
   ]
   for (const [what, run] of heavy) {
-    const { longest, ms } = await waitBeside(b, run)
+    const { stood, longest, ms } = await waitBeside(b, run)
+    const took = ms >= 1000 ? `${(ms / 1000).toFixed(1)} s` : `${ms.toFixed(0)} ms`
     rows.push({
-      what: `longest wait of others beside ${what}`,
-      shelve: longest,
+      what: `longest stall of the request loop beside ${what}`,
+      shelve: stood,
       unit: 'ms',
       goal: '≤ 50 ms',
-      met: longest <= 50,
-      note: `it took ${ms >= 1000 ? `${(ms / 1000).toFixed(1)} s` : `${ms.toFixed(0)} ms`}`,
+      met: stood <= 50,
+      note: `others waited ${longest.toFixed(0)} ms at most; it took ${took}`,
     })
   }
   return rows

@@ -929,7 +929,6 @@ CREATE TABLE `job_plan` (
 	`wanted` integer NOT NULL,
 	`output_id` integer,
 	`parent_id` integer,
-	`with_id` integer,
 	`repeats` text NOT NULL,
 	`again` integer,
 	`follows_id` integer,
@@ -944,7 +943,6 @@ CREATE TABLE `job_plan` (
 	FOREIGN KEY (`template_id`) REFERENCES `template`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`output_id`) REFERENCES `item`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`parent_id`) REFERENCES `job`(`id`) ON UPDATE no action ON DELETE no action,
-	FOREIGN KEY (`with_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`follows_id`) REFERENCES `job`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`saved_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
 	FOREIGN KEY (`created_by`) REFERENCES `person`(`id`) ON UPDATE no action ON DELETE no action,
@@ -954,8 +952,14 @@ CREATE UNIQUE INDEX `job_plan_reference` ON `job_plan` (`reference`) WHERE "job_
 CREATE INDEX `job_plan_output` ON `job_plan` (`output_id`) WHERE "job_plan"."output_id" is not null;--> statement-breakpoint
 CREATE INDEX `job_plan_parent` ON `job_plan` (`parent_id`) WHERE "job_plan"."parent_id" is not null;--> statement-breakpoint
 CREATE INDEX `job_plan_place` ON `job_plan` (`place_id`);--> statement-breakpoint
-CREATE UNIQUE INDEX `job_plan_with` ON `job_plan` (`with_id`) WHERE "job_plan"."with_id" is not null;--> statement-breakpoint
 CREATE UNIQUE INDEX `job_plan_follows` ON `job_plan` (`follows_id`) WHERE "job_plan"."follows_id" is not null;--> statement-breakpoint
+CREATE TABLE `job_with` (
+	`place_id` integer PRIMARY KEY NOT NULL,
+	`job_id` integer NOT NULL,
+	FOREIGN KEY (`place_id`) REFERENCES `place`(`id`) ON UPDATE no action ON DELETE no action,
+	FOREIGN KEY (`job_id`) REFERENCES `job`(`id`) ON UPDATE no action ON DELETE no action
+) STRICT;--> statement-breakpoint
+CREATE INDEX `job_with_job` ON `job_with` (`job_id`);--> statement-breakpoint
 CREATE TABLE `pick_ready` (
 	`slip_id` integer PRIMARY KEY NOT NULL,
 	`fetched_by` text,

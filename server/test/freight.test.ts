@@ -1,5 +1,6 @@
 // Freight of a delivery that comes late, is put right, or was none: what lay there and what was used are charged anew.
 import { expect } from 'chai'
+import { verify } from '@shelve/server'
 import { v7 } from 'uuid'
 import type { Item, SlipContentInput, SlipView } from '@shelve/contract'
 import { newItem, person, world, type World } from './client.ts'
@@ -29,7 +30,7 @@ describe('freight of a booked delivery', () => {
   })
   const worth = async (item: Item) =>
     (await w.c.get<{ value: string }>(`/api/items/${item.id}/stock?place=${w.lab.id}`)).value
-  const faults = async () => (await w.c.ok<{ faults: unknown[] }>('POST', '/api/verification')).faults
+  const faults = () => verify(w.app).faults
 
   it('comes later, is put right by another basis, and is none any more; each time the shelf and the job get their part', async () => {
     // 10 of acid at 6 and 20 of gloves at 2: 60 and 40. Half of the acid is used.
@@ -105,6 +106,6 @@ describe('freight of a booked delivery', () => {
     const who = await person(w, 'kim', 'requester', w.lab.id)
     const hidden = await who.get<SlipView>(`/api/slips/${slip.id}`)
     expect(hidden.charges.map(c => c.amount)).to.deep.equal([undefined])
-    expect(await faults()).to.deep.equal([])
+    expect(faults()).to.deep.equal([])
   })
 })

@@ -200,7 +200,7 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
     await slip(content({ job }))
     expect([await stock(lamp), value(/^used:/), value(/^supplier:/)]).to.deep.equal([['0', '0'], '36', '-36'])
     expect((await w.c.effect(content({ job }))).lines[0]!.after.onHand).to.equal('0')
-    expect((await w.c.ok<{ faults: unknown[] }>('POST', '/api/verification')).faults).to.deep.equal([])
+    expect(verify(w.app).faults).to.deep.equal([])
   })
 
   it('move: quantity goes, value stays in the pool; within one place it is refused', async () => {
@@ -521,7 +521,7 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
       (await keeper.book({ kind: 'method_change', head: { method: 'fifo' }, lines: [w.c.line({ item: it1.id })] }))
         .status,
     ).to.equal(403)
-    expect((await w.c.ok<{ faults: unknown[] }>('POST', '/api/verification')).faults).to.deep.equal([])
+    expect(verify(w.app).faults).to.deep.equal([])
   })
 
   it('count: found too many asks what one is worth where nobody knows; taking the count back undoes all of it', async () => {

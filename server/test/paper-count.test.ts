@@ -1,4 +1,5 @@
 import { expect } from 'chai'
+import { verify } from '@shelve/server'
 import { v7 } from 'uuid'
 import { pageCode } from '@shelve/core'
 import type { CodeMeaning, CountArea, Item, PrintedSheet, PrintedSheetView, SlipView, Today } from '@shelve/contract'
@@ -282,7 +283,7 @@ describe('counting on paper', () => {
       lines: [w.c.line({ item: acid.id, typed: '1', price: '1', lot: { code: 'L-30', expiry: '2028-01-01' } })],
     })
     expect((await none({})).refusals.map(r => r.code)).to.deep.equal(['lot_needed'])
-    expect((await w.c.ok<{ faults: unknown[] }>('POST', '/api/verification')).faults).to.deep.equal([])
+    expect(verify(w.app).faults).to.deep.equal([])
   })
 
   it('nobody prints or reads sheets of places that are not theirs; nonsense is refused', async () => {

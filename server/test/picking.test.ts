@@ -1,5 +1,6 @@
 // Picking: a list for one or several jobs in walking order, put down with each of them; what lies there is theirs (rules 14, 15, 65).
 import { expect } from 'chai'
+import { verify } from '@shelve/server'
 import { v7 } from 'uuid'
 import type { Item, JobView, LotView, NewJobInput, PickRow, PickView, StockRow } from '@shelve/contract'
 import { newItem, person, world, type World } from './client.ts'
@@ -191,8 +192,7 @@ describe('picking', () => {
     expect((await lines(back)).map(l => [nameOf(l.item), l.typed, binOf(l.to)])).to.deep.equal([['Seal', '1', 'B1']])
     expect((await putDown(back)).status).to.equal(201)
     await w.c.ok('POST', `/api/jobs/${one}/state`, { state: 'done' })
-    const { faults } = await w.c.ok<{ faults: unknown[] }>('POST', '/api/verification')
-    expect(faults).to.deep.equal([])
+    expect(verify(w.app).faults).to.deep.equal([])
   })
 
   it('where its things lie is called as the job is, whoever renames it', async () => {
@@ -216,6 +216,70 @@ describe('picking', () => {
     await w.c.ok('POST', `/api/jobs/${one}/issue`, { id: out })
     const used = await putDown(out)
     expect(used.body.lines.flatMap(l => l.movements.map(m => m.from))).to.deep.equal(['Wet lab, With P-2'])
+  })
+
+  it('a job that is moved: what was picked stays where it lies, is no help elsewhere, and is put back; there another place is made', async () => {
+    const shed = (await w.c.ok<Found>('POST', '/api/places', { name: 'Shed', kind: 'area' })).id
+    await w.c.must({
+      kind: 'move',
+      place: shed,
+      lines: [w.c.line({ item: items['Filter']!.id, typed: '2', from: bins['B3']!, to: shed })],
+    })
+    const one = await plan('Petrel', [['Filter', '3']])
+    const id = await begin([one])
+    await take(id, { 'Filter B2': '2' })
+    expect((await putDown(id)).status).to.equal(201)
+    const rest = await begin([one])
+    const moved = async (place: string) => {
+      const j = await job(one)
+      const r = await w.c.call(
+        'PATCH',
+        `/api/jobs/${one}`,
+        { head: { ...j.head, place } },
+        { 'if-match': String(j.revision) },
+      )
+      expect(r.status, r.text).to.equal(200)
+    }
+    await moved(shed)
+    const there = await job(one)
+    expect([of(there, 'Filter').lies, of(there, 'Filter').left, of(there, 'Filter').here]).to.deep.equal(['0', '3', '2'])
+    expect(there.behind.map(b => [b.place, b.item.name, b.quantity])).to.deep.equal([['Wet lab', 'Filter', '2']])
+    // The list that was begun before is still one of the lab, and gets nothing more.
+    const more = await w.c.call('POST', `/api/picks/${rest}/more`, {})
+    expect([more.status, more.body.code], more.text).to.deep.equal([409, 'nothing_here'])
+    // Odile keeps the shed alone: she is told nothing of the lab.
+    const odile = await person(w, 'Odile', 'keeper', shed)
+    expect((await odile.get<JobView>(`/api/jobs/${one}`)).behind).to.deep.equal([])
+    expect((await odile.call('POST', `/api/jobs/${one}/putting-back`, { id: v7() })).status).to.equal(403)
+    // Picked there it lies there; both belong to it, and it is over when both are away.
+    const again = await begin([one])
+    const goals = (await lines(again)).map(l => l.to)
+    expect((await lines(again)).map(l => l.asked)).to.deep.equal(['2'])
+    const [line] = await lines(again)
+    const { seen, position, id: uid, ...content } = line!
+    await w.c.save(again, { lines: [{ id: uid, seen, position, line: { ...content, typed: '2' } }] })
+    expect((await putDown(again)).status).to.equal(201)
+    expect(goals).not.to.include((await lines(rest))[0]!.to)
+    const both = await job(one)
+    expect([of(both, 'Filter').lies, of(both, 'Filter').left, both.behind.length]).to.deep.equal(['2', '1', 1])
+    const over = await w.c.call('POST', `/api/jobs/${one}/state`, { state: 'done' })
+    expect([over.status, over.body.code]).to.deep.equal([409, 'lies_with_it'])
+    const out = v7()
+    await w.c.ok('POST', `/api/jobs/${one}/issue`, { id: out })
+    const used = await putDown(out)
+    expect(used.body.lines.flatMap(l => l.movements.map(m => m.from))).to.deep.equal(['Shed, With J-0001'])
+    const back = v7()
+    await w.c.ok('POST', `/api/jobs/${one}/putting-back`, { id: back })
+    expect((await lines(back)).map(l => [nameOf(l.item), l.typed])).to.deep.equal([['Filter', '2']])
+    expect((await putDown(back)).status).to.equal(201)
+    expect((await job(one)).behind).to.deep.equal([])
+    await w.c.ok('POST', `/api/jobs/${one}/state`, { state: 'done' })
+    // Moved back, and opened again: it has its first place there once more.
+    await w.c.ok('POST', `/api/jobs/${one}/state`, { state: 'planned' })
+    await moved(w.lab.id)
+    const last = await begin([one])
+    expect((await lines(last))[0]!.to).to.equal((await lines(rest))[0]!.to)
+    expect(verify(w.app).faults).to.deep.equal([])
   })
 
   it('two on one list: who takes what is seen, and both are put down; two who take the last of it: the second is told', async () => {

@@ -210,6 +210,8 @@ export const JobView = z
     lines: z.array(JobLineView),
     /** What comes of it beside what it makes, at how much it is for. */
     besides: z.array(z.object({ item: ItemNamed, quantity: Decimal })),
+    /** What was picked for it and lies in another area, where it was to be done before. */
+    behind: z.array(z.object({ place: z.string(), item: ItemNamed, quantity: Decimal })),
     /** What was wasted for it, and why. */
     wasted: z.array(z.object({ item: ItemNamed, quantity: Decimal, reason: z.string(), worth: Value.optional() })),
     /** What was taken for it beside what it needs. */

@@ -12,7 +12,7 @@ import { type NeedRow, needsOfJob, type Planned, wantOpen } from './rows.ts'
 import type { Where } from './states.ts'
 import { besidesOf, formulaOf } from './templates.ts'
 import { usedForNeeds } from './used.ts'
-import { liesWith } from './with-job.ts'
+import { liesHere } from './with-job.ts'
 
 /** What a job still needs and is where it is done, or kept for it, becomes an issue, as a draft to be looked at and booked. */
 export function handOut(house: House, caller: Caller, uid: string, draft: string): void {
@@ -22,8 +22,7 @@ export function handOut(house: House, caller: Caller, uid: string, draft: string
   const needs = needsOfJob(house, job.id)
   const now = house.stock.now(needs.map(n => n.itemId))
   // What was picked for it is used first.
-  const lies = new Map<number, Quantity>()
-  for (const l of liesWith(house, planned)) lies.set(l.itemId, (lies.get(l.itemId) ?? 0n) + l.quantity)
+  const lies = liesHere(house, planned)
   const lines = needs.flatMap(n => {
     const it = now.get(n.itemId)!
     return takenFrom(house, planned, seen, it, n, readyFor(it, n, seen) + (lies.get(n.itemId) ?? 0n))

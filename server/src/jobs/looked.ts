@@ -4,7 +4,7 @@ import { metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import { needReader, usedFor } from './demand.ts'
 import type { House } from './house.ts'
-import { liesWith } from './with-job.ts'
+import { liesHere } from './with-job.ts'
 import { isOpen, type NeedLine, type NeedRow, needsByJob, needsOfJob, partsOf, type Planned } from './rows.ts'
 
 /** A job in a few words. */
@@ -33,8 +33,7 @@ export const look = (house: House, seen: Scope, planned: Planned): Looked & { re
   const needs = needsOfJob(house, planned.job.id)
   const taken = usedFor(house, needReader(house), JSON.stringify(needs.map(n => n.id)))
   const used = usedOf([...taken.values()].flat())
-  const lies = new Map<number, Quantity>()
-  for (const l of liesWith(house, planned)) lies.set(l.itemId, (lies.get(l.itemId) ?? 0n) + l.quantity)
+  const lies = liesHere(house, planned)
   // Asked for its costs and for what it lacks, line by line: read once.
   const below = new Map<number, Looked>()
   return {

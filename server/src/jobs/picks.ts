@@ -82,8 +82,13 @@ function wantedFor(
 
 /** What the jobs of a list still need, is here by now, and does not stand on it. */
 function missingOn(house: House, content: SlipContent, seen: Scope, read?: (item: number) => StockItem): object[] {
-  const jobs = jobsOf(house, content).filter(p => isOpen(p.job))
-  const to = (p: Planned) => house.places.row(p.plan.withId!)!.uid
+  // A job that is done elsewhere by now wants nothing more from here.
+  const area = content.place === null ? undefined : house.places.area(house.places.id(content.place)!)
+  const goal = (p: Planned) => house.sources.withJob(p.job.id)
+  const jobs = jobsOf(house, content).filter(
+    p => isOpen(p.job) && house.places.area(p.plan.placeId) === area && goal(p) !== undefined,
+  )
+  const to = (p: Planned) => house.places.row(goal(p)!)!.uid
   const asked = (p: Planned, item: string) =>
     content.lines
       .filter(l => l.item === item && l.to === to(p))
@@ -264,17 +269,20 @@ export function putBack(house: House, caller: Caller, uid: string, draft: string
   const planned = row && house.db.select({ id: jobPlan.jobId }).from(jobPlan).where(eq(jobPlan.jobId, row.id)).get()
   if (!row || !planned) throw notFound('job')
   const p = plannedById(house, row.id)
-  demandAt(house, caller, 'book', p.plan.placeId)
-  const lies = liesWith(house, p)
-  if (!lies.length) throw new Refused(409, 'nothing_here', `Nothing lies with ${row.name}.`)
-  const area = house.places.area(p.plan.placeId)
+  const all = liesWith(house, p)
+  demandAt(house, caller, 'book', all[0]?.placeId ?? p.plan.placeId)
+  if (!all.length) throw new Refused(409, 'nothing_here', `Nothing lies with ${row.name}.`)
+  // One slip for one area; where the job was picked before it was moved goes first.
+  const [first] = all
+  const lies = all.filter(l => l.placeId === first!.placeId)
+  const area = house.places.area(first!.placeId)
   const place = house.places.row(area)!.uid
   const lines = lies.map(l => {
     return {
       id: house.uid(),
       item: house.known.itemById(l.itemId)!.uid,
       typed: plainly(l.quantity),
-      from: house.places.row(p.plan.withId!)!.uid,
+      from: house.places.row(l.placeId)!.uid,
       to: house.places.row(usualBin(house, l.itemId, area))!.uid,
       ...lotOnLine(house, l.lotId),
     }

@@ -62,7 +62,6 @@ export function comeAgain(house: House, by: By, jobId: number): number[] {
       jobId: id,
       day,
       reference: '',
-      withId: null,
       templateVersion: template?.active ? template.version : plan.templateVersion,
       wanted: 0n,
       followsId: jobId,

@@ -90,8 +90,6 @@ export const jobPlan = sqliteTable(
     outputId: int().references(() => item.id),
     /** The job that it is made for. */
     parentId: int().references(() => job.id),
-    /** Where what was picked for it lies until it is used; null: nothing ever was. */
-    withId: int().references(() => place.id),
     /** When it comes again: a rule of RFC 5545 (empty: not by the calendar), or so many days after it is over. */
     repeats: text().notNull(),
     again: int(),
@@ -119,9 +117,6 @@ export const jobPlan = sqliteTable(
       .on(t.parentId)
       .where(sql`${t.parentId} is not null`),
     index('job_plan_place').on(t.placeId),
-    uniqueIndex('job_plan_with')
-      .on(t.withId)
-      .where(sql`${t.withId} is not null`),
     // One job comes again once.
     uniqueIndex('job_plan_follows')
       .on(t.followsId)
@@ -144,6 +139,20 @@ export const needTakenOff = sqliteTable(
       .references(() => person.id),
   },
   t => [index('need_taken_off_job').on(t.jobId)],
+)
+
+/** Where what was picked for a job lies until it is used: one place in each area in which something ever was. */
+export const jobWith = sqliteTable(
+  'job_with',
+  {
+    placeId: int()
+      .primaryKey()
+      .references(() => place.id),
+    jobId: int()
+      .notNull()
+      .references(() => job.id),
+  },
+  t => [index('job_with_job').on(t.jobId)],
 )
 
 /** What was picked and is ready to be fetched: a list that was booked, and who fetched it. The list itself is a slip. */

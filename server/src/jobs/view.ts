@@ -29,6 +29,7 @@ import { byTemplate, decimalsOf, formulaOfJob, readWanted, TIMES } from './plann
 import { centreNames, isOpen, type NeedLine, type NeedRow, plannedById, wantPlanned } from './rows.ts'
 import { nextOf } from './standing.ts'
 import { besidesOf, contentAt, formulaOf, formulas, templateById } from './templates.ts'
+import { liesWith } from './with-job.ts'
 import { headOf, lineOf } from './writing.ts'
 
 const d = formatDecimal
@@ -52,6 +53,18 @@ function worthOf(of: Looked, n: NeedLine): Value | null {
 /** What one of a need's item costs where the job is done. */
 const costOne = (of: Looked, n: Pick<NeedRow, 'itemId'>): Value | null =>
   of.house.stock.here(of.house.stock.item(n.itemId)!, scopeOfJob(of), of.house.today()).cost?.one ?? null
+
+/** What was picked for a job where it was to be done before, and lies there still. */
+function behindOf({ house, seen, planned }: Looked): JobView['behind'] {
+  const here = house.sources.withJob(planned.job.id)
+  return liesWith(house, planned)
+    .filter(l => l.placeId !== here && isIn(seen, l.placeId))
+    .map(l => ({
+      place: house.places.name(house.places.area(l.placeId)),
+      item: named(house.known.itemById(l.itemId)!),
+      quantity: d(l.quantity),
+    }))
+}
 
 /** What comes of a template beside what it makes, at so much of that. */
 const besidesAt = (house: House, content: Template, wanted: Quantity): JobView['besides'] => {
@@ -217,6 +230,7 @@ export function jobView(house: House, caller: Caller, uid: string): JobView {
     made: d(made),
     lines: of.rows.map((n, i) => lineView(of, n, says, worths[i]!, came(n), last)),
     besides: content ? besidesAt(house, content, plan.wanted) : [],
+    behind: behindOf(of),
     wasted: wastedFor(of),
     others: besideOf(of),
     slips: slipsFor(of),

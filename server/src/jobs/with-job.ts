@@ -4,68 +4,93 @@ import { balance } from '../ledger/index.ts'
 import { crateName, createPlace } from '../places/index.ts'
 import type { House } from './house.ts'
 import type { Planned } from './rows.ts'
-import { jobPlan } from './tables.ts'
+import { jobPlan, jobWith } from './tables.ts'
 
 /** Where what was picked for jobs lies, and for which job what lies in such a place was picked: prepared once. */
 export function withSource(house: House): Pick<House['sources'], 'withJob' | 'jobWith'> {
-  const place = house.db
-    .select({ id: jobPlan.withId })
-    .from(jobPlan)
-    .where(eq(jobPlan.jobId, sql.placeholder('job')))
+  const crates = house.db
+    .select({ id: jobWith.placeId, plannedAt: jobPlan.placeId })
+    .from(jobWith)
+    .innerJoin(jobPlan, eq(jobPlan.jobId, jobWith.jobId))
+    .where(eq(jobWith.jobId, sql.placeholder('job')))
     .prepare()
   const job = house.db
-    .select({ id: jobPlan.jobId })
-    .from(jobPlan)
-    .where(sql`${jobPlan.withId} = ${sql.placeholder('place')}`)
+    .select({ id: jobWith.jobId })
+    .from(jobWith)
+    .where(eq(jobWith.placeId, sql.placeholder('place')))
     .prepare()
   return {
-    withJob: id => place.get({ job: id })?.id ?? undefined,
+    withJob: id =>
+      crates.all({ job: id }).find(c => house.places.row(c.id)!.parentId === house.places.area(c.plannedAt))?.id,
     jobWith: id => (house.places.row(id)?.kind === 'with_job' ? job.get({ place: id })?.id : undefined),
   }
 }
 
-/** The place where what is picked for a job lies: made when something is first picked for it, where the job is done. */
+/**
+ * The place where what is picked for a job lies: made when something is first picked for it where it is done. A job that is
+ * done elsewhere by now has another one there; what lies in the first stays where it is.
+ */
 export function placeWith(house: House, { job, plan }: Planned): { readonly id: number; readonly made: boolean } {
-  if (plan.withId !== null) return { id: plan.withId, made: false }
+  const there = house.sources.withJob(job.id)
+  if (there !== undefined) return { id: there, made: false }
   const area = house.places.row(house.places.area(plan.placeId))!
   const id = createPlace(house, { name: crateName(job.code), kind: 'with_job', parent: area.uid })
-  house.db.update(jobPlan).set({ withId: id }).where(eq(jobPlan.jobId, job.id)).run()
+  house.db.insert(jobWith).values({ placeId: id, jobId: job.id }).run()
   return { id, made: true }
 }
 
-/** What lies with a job, by item and lot. */
-export const liesWith = (house: House, { plan }: Planned) =>
-  plan.withId === null
-    ? []
-    : house.db
-        .select({ itemId: balance.itemId, lotId: balance.lotId, quantity: balance.quantity })
-        .from(balance)
-        .where(sql`${balance.placeId} = ${plan.withId} and ${balance.quantity} > 0`)
-        .orderBy(balance.itemId, balance.lotId)
-        .all()
+/** Whether anything was ever picked for a job. */
+export const wasPicked = (house: House, jobId: number): boolean =>
+  house.db.select({ id: jobWith.placeId }).from(jobWith).where(eq(jobWith.jobId, jobId)).limit(1).get() !== undefined
 
-/** What of some items lies with each job; `also`: with movements that are not written yet. By job and item. */
+/** What lies with a job, by place, item and lot, wherever it was picked. */
+export const liesWith = (house: House, { job }: Planned) =>
+  house.db
+    .select({
+      placeId: balance.placeId,
+      itemId: balance.itemId,
+      lotId: balance.lotId,
+      quantity: balance.quantity,
+    })
+    .from(jobWith)
+    .innerJoin(balance, eq(balance.placeId, jobWith.placeId))
+    .where(sql`${jobWith.jobId} = ${job.id} and ${balance.quantity} > 0`)
+    .orderBy(balance.placeId, balance.itemId, balance.lotId)
+    .all()
+
+/** How much of each item lies with a job where it is done: what lies elsewhere, since the job was moved, is no help there. */
+export function liesHere(house: House, planned: Planned): Map<number, Quantity> {
+  const here = house.sources.withJob(planned.job.id)
+  const out = new Map<number, Quantity>()
+  for (const l of liesWith(house, planned))
+    if (l.placeId === here) out.set(l.itemId, (out.get(l.itemId) ?? 0n) + l.quantity)
+  return out
+}
+
+/** What of some items lies with each job where it is done; `also`: with movements that are not written yet. By job and item. */
 export function pickedReader(house: House) {
   const st = house.db
     .select({
-      jobId: jobPlan.jobId,
+      placeId: balance.placeId,
+      jobId: jobWith.jobId,
       itemId: balance.itemId,
       quantity: sql<bigint>`sum(${balance.quantity})`.mapWith(balance.quantity),
     })
     .from(balance)
-    .innerJoin(jobPlan, sql`${jobPlan.withId} = ${balance.placeId} and ${jobPlan.withId} is not null`)
+    .innerJoin(jobWith, eq(jobWith.placeId, balance.placeId))
     .where(sql`${balance.itemId} in (select value from json_each(${sql.placeholder('items')}))`)
-    .groupBy(jobPlan.jobId, balance.itemId)
+    .groupBy(balance.placeId, balance.itemId)
     .prepare()
   return (items: readonly number[], also: readonly Movement[]): ReadonlyMap<string, Quantity> => {
-    const out = new Map(st.all({ items: JSON.stringify(items) }).map(r => [`${r.jobId}.${r.itemId}`, r.quantity]))
-    const add = (placeId: number, itemId: number, quantity: Quantity) => {
-      const job = house.sources.jobWith(placeId)
-      if (job !== undefined) out.set(`${job}.${itemId}`, (out.get(`${job}.${itemId}`) ?? 0n) + quantity)
+    const out = new Map<string, Quantity>()
+    const add = (job: number | undefined, placeId: number, itemId: number, quantity: Quantity) => {
+      if (job === undefined || house.sources.withJob(job) !== placeId) return
+      out.set(`${job}.${itemId}`, (out.get(`${job}.${itemId}`) ?? 0n) + quantity)
     }
+    for (const r of st.all({ items: JSON.stringify(items) })) add(r.jobId, r.placeId, r.itemId, r.quantity)
     for (const m of also) {
-      add(m.to, m.itemId, m.quantity)
-      add(m.from, m.itemId, -m.quantity)
+      add(house.sources.jobWith(m.to), m.to, m.itemId, m.quantity)
+      add(house.sources.jobWith(m.from), m.from, m.itemId, -m.quantity)
     }
     return out
   }

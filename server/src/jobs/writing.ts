@@ -22,6 +22,7 @@ import {
 } from './rows.ts'
 import { jobPlan, needTakenOff } from './tables.ts'
 import { contentOf, formulaOf, templateOf } from './templates.ts'
+import { wasPicked } from './with-job.ts'
 
 type DraftLine = Omit<JobLine, 'id'>
 const refused = (code: string, field: string, message: string, line: string | null = null, status = 422): never => {
@@ -234,7 +235,7 @@ export function saveJob(
   })
   house.db.update(jobPlan).set(set).where(eq(jobPlan.jobId, row.id)).run()
   const items = wrote ? [...before, ...workOutNeeds(house, row.id), ...planParts(house, caller, row.id)] : []
-  const renamed = plan.withId !== null && plannedById(house, row.id).job.code !== row.code
+  const renamed = plannedById(house, row.id).job.code !== row.code && wasPicked(house, row.id)
   return { saved: answer, items, renamed }
 }
 

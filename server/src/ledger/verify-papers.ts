@@ -118,7 +118,7 @@ export function checkNeeds(house: House, faults: Fault[]): void {
       join account f on f.id = m.from_id join account t on t.id = m.to_id
       where n.item_id <> m.item_id or not (ifnull(f.job_id, 0) = n.job_id or ifnull(t.job_id, 0) = n.job_id
         or ifnull(m.job_id, 0) = n.job_id
-        or exists (select 1 from job_plan p where p.job_id = n.job_id and p.with_id in (m.from_id, m.to_id)))`,
+        or exists (select 1 from job_with w where w.job_id = n.job_id and w.place_id in (m.from_id, m.to_id)))`,
     )
     .safeIntegers(false)
     .all() as { seq: number; need: number }[]

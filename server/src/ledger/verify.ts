@@ -1,8 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
 import {
-  brokenLink,
-  CHAIN_START,
-  CHAIN_VERSION,
   type Fault,
   LEAVING_KINDS,
   type Movement,
@@ -10,20 +7,17 @@ import {
   rebuild,
 } from '@shelve/core'
 import { account } from '../accounts/index.ts'
-import { damagedPictures, folderOf, sha256 } from '../ground/index.ts'
+import { damagedPictures, folderOf } from '../ground/index.ts'
 import { SqlBooks } from './books.ts'
 import type { House } from './house.ts'
 import { allMovements } from './reader.ts'
-import { sealedText, unpacked } from './sealed.ts'
 import { balance, MAY_COME_IN, pool, unpriced } from './tables.ts'
+import { type ChainSays, verifyChain } from './verify-chain.ts'
 import { checkDifferences, checkReversals, checkSerials, checkSinceCounted } from './verify-counts.ts'
-import { checkContent, checkMonths, checkNeeds, checkSlipJobs, checkTransits } from './verify-papers.ts'
+import { checkNeeds, checkSlipJobs, checkTransits } from './verify-papers.ts'
 
-export interface Verification {
+export interface Verification extends ChainSays {
   readonly ok: boolean
-  readonly movements: number
-  readonly faults: Fault[]
-  readonly headHash: string
 }
 
 const text = (x: unknown) => JSON.stringify(x, (_, v: unknown) => (typeof v === 'bigint' ? v.toString() : v))
@@ -46,8 +40,7 @@ const shown = (p: PoolState) =>
  */
 export function verify(house: House): Verification {
   const ledger = verifyLedger(house)
-  const faults = [...checkDatabase(house), ...ledger.faults]
-  return { ...ledger, ok: faults.length === 0, faults: faults.slice(0, MOST) }
+  return together(ledger, checkDatabase(house))
 }
 
 const MOST = 200
@@ -75,12 +68,21 @@ export function checkDatabase(house: House): Fault[] {
   return faults
 }
 
-/** Everything that follows from the movements, without the file itself. */
-export function verifyLedger(house: House): Verification {
+/** Everything that the ledger says, without the file itself: what was sealed, and the figures that follow. */
+export const verifyLedger = (house: House): Verification =>
+  house.store.client.transaction(() => together(verifyChain(house), verifyFigures(house)))()
+
+/** What parts of a verification say, in one. */
+export function together(chain: ChainSays, ...more: readonly Fault[][]): Verification {
+  const faults = [...chain.faults, ...more.flat()]
+  return { ...chain, ok: faults.length === 0, faults: faults.slice(0, MOST) }
+}
+
+/** Every figure that follows from the movements, worked out anew beside what is kept of it. */
+export function verifyFigures(house: House): Fault[] {
   return house.store.client.transaction(() => {
     const faults: Fault[] = []
     const movements = allMovements(house)
-    const headHash = checkSlips(house, movements, faults)
     const kinds = new Map(
       house.db
         .select({ id: account.id, kind: account.kind })
@@ -88,8 +90,6 @@ export function verifyLedger(house: House): Verification {
         .all()
         .map(a => [a.id, a.kind]),
     )
-    checkContent(house, faults)
-    checkMonths(house, faults)
     const books = new SqlBooks(house)
     const isPlace = (a: number) => kinds.get(a) === 'place'
     try {
@@ -121,80 +121,8 @@ export function verifyLedger(house: House): Verification {
         right: 'a ledger that can be worked out',
       })
     }
-    return { ok: faults.length === 0, movements: movements.length, faults: faults.slice(0, MOST), headHash }
+    return faults.slice(0, MOST)
   })()
-}
-
-interface SealedRow {
-  id: number
-  uid: string
-  number: string
-  kind: string
-  effectiveAt: number
-  bookedAt: number
-  bookedBy: string
-  taker: string
-  request: string
-  hash: string
-  bytes: Buffer | null
-  version: number
-  witness: string | null
-}
-
-/** The chain of hashes from the first slip on, and that what stands in the tables is what was hashed. Gives the last hash. */
-function checkSlips(house: House, movements: readonly Movement[], faults: Fault[]): string {
-  const bySlip = new Map<number, Movement[]>()
-  for (const m of movements) {
-    const list = bySlip.get(m.slipId)
-    if (list) list.push(m)
-    else bySlip.set(m.slipId, [m])
-  }
-  const rows = house.store.client
-    .prepare(
-      `select s.id, s.uid, s.number, s.kind, s.effective_at as effectiveAt, s.booked_at as bookedAt, p.uid as bookedBy,
-        s.taker, s.request_hash as request, s.hash, b.bytes, s.chain_version as version,
-        w.uid as witness
-      from slip s left join person p on p.id = s.booked_by left join person w on w.id = s.witness_id left join sealed_bytes b on b.slip_id = s.id
-      where s.state = 'booked' order by s.last_seq`,
-    )
-    .safeIntegers(false)
-    .iterate() as IterableIterator<SealedRow>
-  let head = CHAIN_START
-  let broken = false
-  for (const s of rows) {
-    const text = s.bytes && unpacked(s.bytes, s.version)
-    // One broken link is said once: what follows it is chained to what is kept.
-    if (!broken && brokenLink([{ slip: s.id, hash: s.hash, bytes: text ?? '' }], sha256, head) !== undefined) {
-      broken = true
-      faults.push({
-        check: 'hashes',
-        where: s.number,
-        kept: 'a hash that does not fit its slip and the one before',
-        right: 'an unbroken chain',
-      })
-    }
-    head = s.hash
-    if (s.version !== CHAIN_VERSION)
-      faults.push({
-        check: 'sealed',
-        where: s.number,
-        kept: `version ${s.version}`,
-        right: `a version known here: ${CHAIN_VERSION}`,
-      })
-    const kept = bySlip.get(s.id) ?? []
-    bySlip.delete(s.id)
-    const bytes = sealedText({ ...s, slip: s.uid }, kept)
-    if (bytes !== text)
-      faults.push({
-        check: 'sealed',
-        where: s.number,
-        kept: `a slip with ${kept.length} movements that differs`,
-        right: 'what was sealed',
-      })
-  }
-  for (const id of bySlip.keys())
-    faults.push({ check: 'sealed', where: `slip ${id}`, kept: 'movements of a slip that is not booked', right: 'none' })
-  return head
 }
 
 function checkBalances(house: House, right: ReadonlyMap<string, bigint>, faults: Fault[]): void {

@@ -25,6 +25,7 @@ import JobCosts from './JobCosts.vue'
 import JobHeadFields from './JobHeadFields.vue'
 import JobLines from './JobLines.vue'
 import JobPart from './JobPart.vue'
+import LeftBehind from './LeftBehind.vue'
 import JobsTabs from './JobsTabs.vue'
 import { isOver, useJobPaper } from './job-paper.ts'
 import { saysRepeats } from './repeats.ts'
@@ -129,8 +130,8 @@ async function asSlip(kind: 'issue' | 'make', more: object = {}) {
   }
 }
 const handOut = () => asSlip('issue')
-/** What was picked, and lies with it. */
-const withIt = computed(() => job.value?.lines.filter(l => Number(l.lies) > 0) ?? [])
+/** Something was picked, and lies with it, or where it was to be done before. */
+const withIt = computed(() => Boolean(job.value?.behind.length || job.value?.lines.some(l => Number(l.lies) > 0)))
 async function pickIt() {
   if (!(await saved())) return
   try {
@@ -298,6 +299,7 @@ watch(
           @instead="(need, item) => void instead(need, item)"
         />
         <p v-else class="px-5 pb-3 soft">It needs nothing yet: scan or type what it will take.</p>
+        <LeftBehind v-if="job.behind.length" :behind="job.behind" />
         <div v-if="writes" data-add class="px-5 py-3 no-print">
           <ItemPicker label="What else it takes" @pick="i => void add(i)" />
         </div>
@@ -323,7 +325,7 @@ watch(
             >
               Hand out what is here</button
             ><button v-if="ready.length" type="button" class="btn" @click="pickIt">Pick it</button
-            ><button v-if="withIt.length" type="button" class="btn" @click="putBack">Put back what lies with it</button
+            ><button v-if="withIt" type="button" class="btn" @click="putBack">Put back what lies with it</button
             ><button v-if="free.length" type="button" class="btn" @click="reserve()">Keep what is here for it</button
             ><button v-if="kept.length" type="button" class="btn" @click="release()">Free what is kept</button
             ><button v-if="job.state === 'planned'" type="button" class="btn" @click="state('in_work')">
@@ -333,7 +335,7 @@ watch(
             ><button type="button" class="btn btn-danger ml-auto" @click="state('dropped')">Drop it</button></template
           ><template v-else
             ><button type="button" class="btn" @click="state('planned')">Open it again</button
-            ><button v-if="withIt.length" type="button" class="btn" @click="putBack">
+            ><button v-if="withIt" type="button" class="btn" @click="putBack">
               Put back what lies with it
             </button></template
           >
