@@ -87,6 +87,7 @@ CREATE TABLE `lot` (
 ) STRICT;
 --> statement-breakpoint
 CREATE UNIQUE INDEX `lot_uid_unique` ON `lot` (`uid`);--> statement-breakpoint
+CREATE INDEX `lot_code_upper` ON `lot` (upper("code"));--> statement-breakpoint
 CREATE INDEX `lot_parent` ON `lot` (`parent_id`) WHERE "lot"."parent_id" is not null;--> statement-breakpoint
 CREATE UNIQUE INDEX `lot_code` ON `lot` (`item_id`, ifnull(`code`, ''), ifnull(`parent_id`, 0));--> statement-breakpoint
 CREATE TABLE `lot_state` (
@@ -218,6 +219,7 @@ CREATE TABLE `count_done` (
 ) STRICT;--> statement-breakpoint
 CREATE INDEX `count_done_slip` ON `count_done` (`slip_id`);--> statement-breakpoint
 CREATE INDEX `count_done_of` ON `count_done` (`place_id`,`group_id`,`counted_at`);--> statement-breakpoint
+CREATE INDEX `count_done_rest` ON `count_done` (`rest_of`) WHERE "count_done"."rest_of" is not null;--> statement-breakpoint
 CREATE TABLE `sheet` (
 	`id` integer PRIMARY KEY NOT NULL,
 	`uid` text NOT NULL,
@@ -376,6 +378,7 @@ CREATE TABLE `charge` (
 	CONSTRAINT "charge_basis" CHECK("charge"."basis" in ('value', 'quantity', 'weight'))
 ) STRICT, WITHOUT ROWID;
 --> statement-breakpoint
+CREATE INDEX `charge_by` ON `charge` (`by_id`);--> statement-breakpoint
 CREATE TABLE `checkpoint` (
 	`id` integer PRIMARY KEY NOT NULL,
 	`seq` integer NOT NULL,
@@ -617,6 +620,7 @@ CREATE UNIQUE INDEX `tally_uid_unique` ON `tally` (`uid`);--> statement-breakpoi
 CREATE INDEX `tally_cell` ON `tally` (`item_id`,`lot_id`,`place_id`,`counted_at`);--> statement-breakpoint
 CREATE INDEX `tally_line` ON `tally` (`line_id`);--> statement-breakpoint
 CREATE INDEX `tally_slip` ON `tally` (`slip_id`);--> statement-breakpoint
+CREATE INDEX `tally_cost` ON `tally` (`cost_seq`);--> statement-breakpoint
 CREATE TABLE `tally_reversal` (
 	`tally_id` integer PRIMARY KEY NOT NULL,
 	`slip_id` integer NOT NULL,

@@ -45,7 +45,7 @@ async function main(): Promise<void> {
       const v = await verifyApart(join(data, DATABASE))
       for (const f of v.faults) console.log(`${f.check}: ${f.where}: kept ${f.kept}, right ${f.right}`)
       console.log(
-        `${v.movements} movements in ${((Date.now() - began) / 1000).toFixed(1)} s: ${v.ok ? 'everything agrees' : `${v.faults.length} faults`}`,
+        `${v.movements} movements in ${((Date.now() - began) / 1000).toFixed(1)} s, the ledger in ${(v.ms.ledger / 1000).toFixed(1)} s: ${v.ok ? 'everything agrees' : `${v.faults.length} faults`}`,
       )
       console.log(`head hash ${v.headHash}`)
       process.exitCode = v.ok ? 0 : 1

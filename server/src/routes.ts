@@ -50,6 +50,9 @@ export function routes(house: House, reached: Reached) {
       await house.options.backups.take()
       return backupsNow()
     },
-    verify: () => verifyApart(house.store.file),
+    verify: async () => {
+      const { ms: _, ...found } = await verifyApart(house.store.file)
+      return found
+    },
   } satisfies Partial<Handlers>
 }

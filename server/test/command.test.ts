@@ -46,7 +46,9 @@ describe('the command', () => {
     const r = shelve(['verify'])
     expect([r.code, r.out]).to.deep.equal([
       0,
-      r.out.match(/^1 movements in [\d.]+ s: everything agrees\nhead hash [0-9a-f]{64}\n$/)?.[0],
+      r.out.match(
+        /^1 movements in [\d.]+ s, the ledger in [\d.]+ s: everything agrees\nhead hash [0-9a-f]{64}\n$/,
+      )?.[0],
     ])
   })
   it('backup while the server runs, restore elsewhere, verify there; then one row is changed', () => {

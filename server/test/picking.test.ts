@@ -242,7 +242,11 @@ describe('picking', () => {
     }
     await moved(shed)
     const there = await job(one)
-    expect([of(there, 'Filter').lies, of(there, 'Filter').left, of(there, 'Filter').here]).to.deep.equal(['0', '3', '2'])
+    expect([of(there, 'Filter').lies, of(there, 'Filter').left, of(there, 'Filter').here]).to.deep.equal([
+      '0',
+      '3',
+      '2',
+    ])
     expect(there.behind.map(b => [b.place, b.item.name, b.quantity])).to.deep.equal([['Wet lab', 'Filter', '2']])
     // The list that was begun before is still one of the lab, and gets nothing more.
     const more = await w.c.call('POST', `/api/picks/${rest}/more`, {})

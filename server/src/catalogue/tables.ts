@@ -107,6 +107,8 @@ export const lot = sqliteTable(
   },
   t => [
     uniqueIndex('lot_code').on(t.itemId, sql`ifnull(${t.code}, '')`, sql`ifnull(${t.parentId}, 0)`),
+    // A code is read off a package by whoever does not know of what it is.
+    index('lot_code_upper').on(sql`upper(${t.code})`),
     index('lot_parent')
       .on(t.parentId)
       .where(sql`${t.parentId} is not null`),

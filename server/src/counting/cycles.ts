@@ -1,10 +1,10 @@
-import { and, desc, eq, isNull } from 'drizzle-orm'
 import { dayIn } from '@shelve/core'
 import { isIn, type Scope } from '../rights/index.ts'
 import { type GroupRow, groupsIn, itemsOf } from './groups.ts'
 import type { House } from './house.ts'
 import { wholeTakenBack } from './printed.ts'
-import { countDone } from './tables.ts'
+import { BACK } from './rows.ts'
+import type { countDone } from './tables.ts'
 
 const DAY = 86_400_000
 
@@ -41,26 +41,13 @@ export function countCycles(house: House, scope: Scope): Cycle[] {
   ]
 }
 
-/** So many counts back are read at once: mostly the first one stands. */
-const BACK = 8
 type Done = typeof countDone.$inferSelect
 
 /** Counts of an area or a group, the latest first; of some only those of which nothing was left. */
 function* countsOf(house: House, { placeId, group }: Counted, whole: boolean): Generator<Done> {
-  const of = and(
-    eq(countDone.placeId, placeId),
-    group === null ? isNull(countDone.groupId) : eq(countDone.groupId, group.id),
-    whole ? eq(countDone.open, 0) : undefined,
-  )
+  const read = house.rows.countsDone[whole ? 'whole' : 'any'][group === null ? 0 : 1]
   for (let offset = 0; ; offset += BACK) {
-    const rows = house.db
-      .select()
-      .from(countDone)
-      .where(of)
-      .orderBy(desc(countDone.countedAt), desc(countDone.id))
-      .limit(BACK)
-      .offset(offset)
-      .all()
+    const rows = read.all({ place: placeId, group: group?.id, offset })
     yield* rows
     if (rows.length < BACK) return
   }
@@ -77,7 +64,7 @@ function lastWhole(house: House, of: Counted): Done | null {
   const stands = (r: { readonly slipId: number; readonly restOf: number | null }): boolean => {
     if (wholeTakenBack(house, r.slipId)) return false
     if (r.restOf === null) return true
-    const before = house.db.select().from(countDone).where(eq(countDone.slipId, r.restOf)).limit(1).get()
+    const before = house.rows.countDone.get({ slip: r.restOf })
     return before === undefined || stands(before)
   }
   for (const r of countsOf(house, of, true)) if (stands(r)) return r

@@ -1,4 +1,4 @@
-import { and, desc, eq, gt, isNull, lte, sql } from 'drizzle-orm'
+import { and, desc, eq, gt, isNull, lte } from 'drizzle-orm'
 import { isCounted, type SlipContent } from '@shelve/contract'
 import type { Refusal } from '@shelve/core'
 import { slip, slipLine } from '../ledger/index.ts'
@@ -83,14 +83,8 @@ export const releaseSheet = (house: House, slipId: number): void => {
 
 /** Whether nothing of a booked count stands any more. */
 export function wholeTakenBack(house: House, slipId: number): boolean {
-  // What was put right still stands, at the place of the first one.
-  const { n, standing } = house.db.get<{ n: bigint; standing: bigint }>(sql`
-    select count(*) as n, coalesce(sum(exists (
-      select 1 from tally s where s.cost_seq = t.cost_seq and s.part = t.part
-        and not exists (select 1 from tally_reversal r where r.tally_id = s.id)
-    )), 0) as standing
-    from slip_line l join tally t on t.line_id = l.id where l.slip_id = ${slipId}`)!
-  return n > 0n && standing === 0n
+  const { n, standing } = house.rows.standing.get({ slip: slipId })!
+  return n > 0 && standing === 0
 }
 
 /** A count was corrected: where nothing of it stands any more, the sheet it was entered from can be entered again, unless a newer one was printed since. */

@@ -1,3 +1,4 @@
+import { sql } from 'drizzle-orm'
 import { type AnySQLiteColumn, index, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core'
 import { category, item, lot } from '../catalogue/index.ts'
 import { bool, instant, int, quantity, rowid } from '../ground/index.ts'
@@ -60,7 +61,13 @@ export const countDone = sqliteTable(
     leftOut: int().notNull(),
     open: int().notNull(),
   },
-  t => [index('count_done_slip').on(t.slipId), index('count_done_of').on(t.placeId, t.groupId, t.countedAt)],
+  t => [
+    index('count_done_slip').on(t.slipId),
+    index('count_done_of').on(t.placeId, t.groupId, t.countedAt),
+    index('count_done_rest')
+      .on(t.restOf)
+      .where(sql`${t.restOf} is not null`),
+  ],
 )
 
 /** An area in which nothing moves while it is counted: whoever would book there is told. */

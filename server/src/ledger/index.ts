@@ -22,7 +22,7 @@ export {
 export { type LotCell } from './reader.ts'
 export { prepareRows } from './rows.ts'
 export { Rules } from './rules.ts'
-export { packed, sealedText } from './sealed.ts'
+export { movementBytes, packed, sealedText } from './sealed.ts'
 export { need, reservation } from './purposes.ts'
 export { chargesHolding, differenceAccount, movementColumns, prepareLedger, takerOf, takerText } from './statements.ts'
 export { balance, MAY_COME_IN, month, movement, pool, slip, slipLine, tally, tallyReversal } from './tables.ts'

@@ -250,20 +250,14 @@ export function writes<T extends object>(
   return { run: of => void prepared.run(...parts.map(part => of[part] ?? null)) }
 }
 
-/** Every movement in the order of writing, some thousands at a time. */
-export function* movementsInPieces({ store }: Pick<Ground, 'store'>, size = 8192): Generator<Movement[], void> {
+/** Every movement in the order of writing, for whoever works the whole ledger out anew. */
+export function allMovements({ store }: Pick<Ground, 'store'>): Movement[] {
   const read = readsMovements<{ after: number; size: number }>(store.client, 'seq > :after order by seq limit :size')
-  for (let after = 0; ; ) {
-    const piece = read({ after, size })
-    if (!piece.length) return
-    yield piece
+  const out: Movement[] = []
+  for (let after = 0; ;) {
+    const piece = read({ after, size: 8192 })
+    if (!piece.length) return out
+    for (const m of piece) out.push(m)
     after = piece.at(-1)!.seq
   }
-}
-
-/** Every movement in the order of writing, for whoever works the whole ledger out anew. */
-export function allMovements(ground: Pick<Ground, 'store'>): Movement[] {
-  const out: Movement[] = []
-  for (const piece of movementsInPieces(ground)) for (const m of piece) out.push(m)
-  return out
 }

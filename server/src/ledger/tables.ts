@@ -197,17 +197,19 @@ export const charge = sqliteTable(
   },
   t => [
     primaryKey({ columns: [t.slipId, t.byId, t.position] }),
+    // Asked whenever a draft is thrown away: whether anything refers to it.
+    index('charge_by').on(t.byId),
     check('charge_basis', one(t.basis, ['value', 'quantity', 'weight'])),
   ],
 )
 
-/** The ledger. Rows are added and never changed: triggers refuse UPDATE and DELETE. */
 /**
  * True of every movement into a place; false of what is issued, unless it is taken back. As the index says it: whoever
  * looks for what came into a place must ask in these words.
  */
 export const MAY_COME_IN = `(kind not in (${LEAVING_KINDS.map(k => `'${k}'`).join(', ')}) or reverses is not null)`
 
+/** The ledger. Rows are added and never changed: triggers refuse UPDATE and DELETE. */
 export const movement = sqliteTable(
   'movement',
   {
@@ -340,6 +342,8 @@ export const tally = sqliteTable(
     index('tally_cell').on(t.itemId, t.lotId, t.placeId, t.countedAt),
     index('tally_line').on(t.lineId),
     index('tally_slip').on(t.slipId),
+    // What was put right stands at the place of the first one.
+    index('tally_cost').on(t.costSeq),
   ],
 )
 /** A tally that was taken back, and by which slip. */

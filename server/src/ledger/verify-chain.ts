@@ -1,8 +1,8 @@
-import { brokenLink, CHAIN_START, CHAIN_VERSION, type Fault, type Movement } from '@shelve/core'
+import type { Statement } from 'better-sqlite3'
+import { brokenLink, CHAIN_START, CHAIN_VERSION, type Fault } from '@shelve/core'
 import { sha256 } from '../ground/index.ts'
 import type { House } from './house.ts'
-import { movementsInPieces } from './reader.ts'
-import { sealedText, unpacked } from './sealed.ts'
+import { MOVEMENT_TEXT, sealedText, unpacked } from './sealed.ts'
 import { checkContent, checkMonths } from './verify-papers.ts'
 
 /** What the chain says of the books: how many movements it seals, and its last hash. */
@@ -23,44 +23,55 @@ export function verifyChain(house: House): ChainSays {
   })()
 }
 
-/** The movements of one slip after the other, read piece by piece: a million at once cost more to keep than to read. */
+type Written = [seq: number, slip: number, text: string]
+/** So many movements are read at once. */
+const PIECE = 8192
+
+/** The movements of one slip after the other, as they are sealed, read piece by piece: a million at once cost more to keep than to read. */
 class SlipBySlip {
-  readonly #pieces: Iterator<Movement[]>
-  readonly #waiting = new Map<number, Movement[]>()
-  #piece: readonly Movement[] = []
+  readonly #read: Statement<[after: number], Written>
+  readonly #waiting = new Map<number, string[]>()
+  #piece: readonly Written[] = []
   #at = 0
+  #last = 0
   movements = 0
-  constructor(house: House) {
-    this.#pieces = movementsInPieces(house)
+  constructor({ store }: House) {
+    this.#read = store.client
+      .prepare<[number], Written>(
+        `select seq, slip_id, ${MOVEMENT_TEXT} from movement where seq > ? order by seq limit ${PIECE}`,
+      )
+      .safeIntegers(false)
+      .raw()
   }
-  #read(upTo: number): void {
+  #upTo(last: number): void {
     for (;;) {
-      const m = this.#piece[this.#at]
-      if (m) {
-        if (m.seq > upTo) return
-        const list = this.#waiting.get(m.slipId)
-        if (list) list.push(m)
-        else this.#waiting.set(m.slipId, [m])
+      const next = this.#piece[this.#at]
+      if (next) {
+        const [seq, slip, text] = next
+        if (seq > last) return
+        const list = this.#waiting.get(slip)
+        if (list) list.push(text)
+        else this.#waiting.set(slip, [text])
         this.movements++
         this.#at++
         continue
       }
-      const next = this.#pieces.next()
-      if (next.done) return
-      this.#piece = next.value
+      this.#piece = this.#read.all(this.#last)
       this.#at = 0
+      if (!this.#piece.length) return
+      this.#last = this.#piece.at(-1)![0]
     }
   }
   /** Those of a slip, which reach up to `lastSeq`. */
-  take(slip: number, lastSeq: number): readonly Movement[] {
-    this.#read(lastSeq)
+  take(slip: number, lastSeq: number): readonly string[] {
+    this.#upTo(lastSeq)
     const list = this.#waiting.get(slip) ?? []
     this.#waiting.delete(slip)
     return list
   }
   /** The slips of movements that nobody asked for. */
   left(): Iterable<number> {
-    this.#read(Infinity)
+    this.#upTo(Infinity)
     return this.#waiting.keys()
   }
 }

@@ -1,11 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import {
-  type Fault,
-  LEAVING_KINDS,
-  type Movement,
-  type PoolState,
-  rebuild,
-} from '@shelve/core'
+import { type Fault, LEAVING_KINDS, type Movement, type PoolState, rebuild } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { damagedPictures, folderOf } from '../ground/index.ts'
 import { SqlBooks } from './books.ts'

@@ -7,7 +7,7 @@ import { beginDraft, bookHanded, contentOf, lotOnLine, maySee, typedOf } from '.
 import { dueAnew, nameTransit, transit } from '../places/index.ts'
 import { type Caller, demandAt, isIn, mayAt, mayNot, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { linesOnTheWay, nothingLeft, type WayLine } from './way-lines.ts'
+import { linesOnTheWay, movedThrough, nothingLeft, type WayLine } from './way-lines.ts'
 
 type TransitRow = typeof transit.$inferSelect
 type SlipRow = typeof slip.$inferSelect
@@ -56,10 +56,11 @@ function rowOf(house: House, { record, way }: { record: SlipRow; way: TransitRow
 export function transferRows(house: House, scope: Scope, over: boolean): TransferRow[] {
   const there = new Set(
     house.db
-      .select({ id: balance.placeId })
-      .from(balance)
-      .innerJoin(transit, eq(transit.placeId, balance.placeId))
-      .where(sql`${balance.quantity} > 0`)
+      .select({ id: transit.placeId })
+      .from(transit)
+      .where(
+        sql`exists (select 1 from ${balance} where ${balance.placeId} = ${transit.placeId} and ${balance.quantity} > 0)`,
+      )
       .all()
       .map(r => r.id),
   )
@@ -118,7 +119,7 @@ export function transferView(house: House, caller: Caller, uid: string): Transfe
 /** The slips by which something came onto the way, or off it. */
 function slipsOf(house: House, caller: Caller, place: number): TransferView['slips'] {
   const ids = house.db.all<{ id: bigint }>(
-    sql`select distinct slip_id as id from movement where from_id = ${place} or to_id = ${place} order by slip_id`,
+    sql`select distinct slip_id as id from (${movedThrough(place)}) order by slip_id`,
   )
   return ids
     .map(r => house.rows.slipById.get({ id: Number(r.id) })!)

@@ -1,5 +1,6 @@
-import { sql } from 'drizzle-orm'
+import { sql, type SQL } from 'drizzle-orm'
 import { Refused } from '../ground/index.ts'
+import { MAY_COME_IN } from '../ledger/index.ts'
 import type { House } from './house.ts'
 
 /** What one lot of a slip that sends has come to: `left` = sent − arrived − lost. */
@@ -12,6 +13,13 @@ export interface WayLine {
   readonly left: bigint
 }
 
+/** What came into a place and left it again (taken off), each by an index of its own: together they would read the whole ledger. */
+export const movedThrough = (place: number): SQL => sql`
+  select seq, cost_seq, slip_id, item_id, lot_id, kind, quantity from movement
+    where to_id = ${place} and ${sql.raw(MAY_COME_IN)} and quantity > 0
+  union all
+  select seq, cost_seq, slip_id, item_id, lot_id, kind, -quantity from movement where from_id = ${place} and quantity > 0`
+
 /**
  * What lies on the way and what became of it, lot by lot in the order in which they were sent. A movement is told by the slip
  * that first wrote what it is about: what a correction took back of an arrival has not arrived. What an arrival that is
@@ -20,9 +28,8 @@ export interface WayLine {
 export function linesOnTheWay(house: House, place: number): WayLine[] {
   const rows = house.db.all<{ item: bigint; lot: bigint; told: string; quantity: bigint }>(sql`
     select m.item_id as item, m.lot_id as lot, case m.kind when 'difference' then 'count' else s.kind end as told,
-      sum(case when m.to_id = ${place} then m.quantity else -m.quantity end) as quantity
-    from movement m join movement o on o.seq = m.cost_seq join slip s on s.id = o.slip_id
-    where (m.from_id = ${place} or m.to_id = ${place}) and m.quantity > 0
+      sum(m.quantity) as quantity
+    from (${movedThrough(place)}) m join movement o on o.seq = m.cost_seq join slip s on s.id = o.slip_id
     group by m.item_id, m.lot_id, told order by min(m.seq)`)
   const lines = new Map<string, { -readonly [K in keyof WayLine]: WayLine[K] }>()
   for (const r of rows) {

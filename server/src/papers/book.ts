@@ -1,7 +1,7 @@
 import { type Effect, type RefusalView, type Said, saidOf, SlipContent } from '@shelve/contract'
 import { type Booked, canonical, CHAIN_START, CHAIN_VERSION, chainHash, deltaIn, formatDecimal } from '@shelve/core'
 import { Refused, sha256 } from '../ground/index.ts'
-import { checkpointIfDue, nextNumber, packed, sealedText, SqlBooks } from '../ledger/index.ts'
+import { checkpointIfDue, movementBytes, nextNumber, packed, sealedText, SqlBooks } from '../ledger/index.ts'
 import { about, type Caller, reach, type Scope } from '../rights/index.ts'
 import { attempt, type Tried } from './attempt.ts'
 import { forgetTakenOff, forgetWitness, insertDraft, refuseForeignLines, type SlipRecord, titleOf } from './drafts.ts'
@@ -268,7 +268,7 @@ function seal(
       request: requestHash,
       witness: witnessId === null ? null : house.rows.personName.get({ id: witnessId })!.uid,
     },
-    [...booked.movements].sort((a, b) => a.seq - b.seq),
+    [...booked.movements].sort((a, b) => a.seq - b.seq).map(movementBytes),
   )
   const seqs = booked.movements.map(m => m.seq)
   house.rows.sealSlip.run({

@@ -1,4 +1,4 @@
-import { and, desc, inArray, or, sql } from 'drizzle-orm'
+import { and, desc, inArray, or, type SQL, sql } from 'drizzle-orm'
 import type { Found } from '@shelve/contract'
 import { lot } from '../catalogue/index.ts'
 import { costCentre, job } from '../costcentres/index.ts'
@@ -8,6 +8,7 @@ import { person } from '../people/index.ts'
 import { type Caller, isIn, reach } from '../rights/index.ts'
 import { supplier } from '../suppliers/index.ts'
 import type { House } from './house.ts'
+import { asItStands, isIndexed } from './three-letters.ts'
 
 const MOST = 4
 
@@ -28,8 +29,8 @@ export function searchFor(house: House, caller: Caller, words: string): Found[] 
       .all()
       .map(r => ({ kind, id: r.id, name: r.name, note, item: null }))
   return [
-    ...slips(house, caller, seen.within, starts, holds),
-    ...lots(house, seen, starts),
+    ...slips(house, caller, seen.within, text),
+    ...lots(house, seen, text),
     ...findJobs(house, seen, starts, holds, MOST).map((j): Found => ({
       kind: 'plan',
       id: j.id,
@@ -44,37 +45,17 @@ export function searchFor(house: House, caller: Caller, words: string): Found[] 
   ]
 }
 
-function slips(
-  house: House,
-  caller: Caller,
-  within: ReadonlySet<number> | undefined,
-  starts: string,
-  holds: string,
-): Found[] {
+const ROW = { id: slip.uid, number: slip.number, title: slip.title, place: slip.placeId }
+function slips(house: House, caller: Caller, within: ReadonlySet<number> | undefined, text: string): Found[] {
   const mine = within ? or(inArray(slip.placeId, [...within]), sql`${slip.createdBy} = ${caller.id}`) : undefined
-  const row = { id: slip.uid, number: slip.number, title: slip.title, place: slip.placeId }
   const byNumber = house.db
-    .select(row)
+    .select(ROW)
     .from(slip)
-    .where(and(sql`${slip.number} like ${starts} escape '\\'`, mine))
+    .where(and(begins(sql`${slip.number}`, text), mine))
     .orderBy(desc(slip.number))
     .limit(MOST)
     .all()
-  const byWords = byNumber.length
-    ? []
-    : house.db
-        .select(row)
-        .from(slip)
-        .where(
-          and(
-            sql`+${slip.state} = 'booked'`,
-            sql`(${slip.title} like ${holds} escape '\\' or ${slip.taker} like ${holds} escape '\\')`,
-            mine,
-          ),
-        )
-        .orderBy(sql`coalesce(${slip.bookedAt}, ${slip.savedAt}) desc`, desc(slip.id))
-        .limit(MOST)
-        .all()
+  const byWords = byNumber.length || !isIndexed(text) ? [] : bySaid(house, text, mine)
   return [...byNumber, ...byWords].map(r => ({
     kind: 'slip',
     id: r.id,
@@ -84,12 +65,33 @@ function slips(
   }))
 }
 
+/** Of the booked slips that say a word, so many are looked at, the latest written first. */
+const LATEST = 200
+const bySaid = (house: House, text: string, mine: SQL | undefined) =>
+  house.db
+    .select(ROW)
+    .from(slip)
+    .where(
+      and(
+        sql`${slip.id} in (select rowid from slip_search where slip_search match ${asItStands(text)} order by rowid desc limit ${LATEST})`,
+        mine,
+      ),
+    )
+    // By its own key: the index of times would be gone through from its end until there are enough.
+    .orderBy(sql`+coalesce(${slip.bookedAt}, ${slip.savedAt}) desc`, desc(slip.id))
+    .limit(MOST)
+    .all()
+
+/** What begins with a text, whatever its case: as a range, which an index finds. */
+const begins = (of: SQL, text: string): SQL =>
+  sql`(${of} >= upper(${text}) and ${of} < upper(${text}) || char(0x10FFFF))`
+
 /** Lots by the beginning of their code; first those of which something lies where one may look. */
-function lots(house: House, seen: ReturnType<typeof reach>, starts: string): Found[] {
+function lots(house: House, seen: ReturnType<typeof reach>, text: string): Found[] {
   const rows = house.db
     .select({ id: lot.id, uid: lot.uid, code: lot.code, itemId: lot.itemId })
     .from(lot)
-    .where(sql`${lot.code} like ${starts} escape '\\'`)
+    .where(begins(sql`upper(${lot.code})`, text))
     .orderBy(desc(lot.id))
     .limit(40)
     .all()

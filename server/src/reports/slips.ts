@@ -12,6 +12,7 @@ import { type Bar, slipsBehind } from './behind.ts'
 import type { House } from './house.ts'
 import { accountsOf } from './lookback.ts'
 import { endOfDay, startOfDay } from './past.ts'
+import { asItStands, isIndexed } from './three-letters.ts'
 
 interface Asked extends Bar {
   readonly person?: string
@@ -130,11 +131,10 @@ function bearing(house: House, word: string): SQL {
   const items = house.db.all<{ id: bigint; uid: string }>(
     sql`select id, uid from item where name like ${like} escape '\\' or code like ${like} escape '\\'`,
   )
-  const own = [...word].length < 3 ? here : sql`(${slip.state} = 'draft' and ${here})`
-  const indexed =
-    [...word].length < 3
-      ? sql``
-      : sql`or ${slip.id} in (select rowid from slip_search where slip_search match ${`"${word.replaceAll('"', '""')}"`})`
+  const own = isIndexed(word) ? sql`(${slip.state} = 'draft' and ${here})` : here
+  const indexed = isIndexed(word)
+    ? sql`or ${slip.id} in (select rowid from slip_search where slip_search match ${asItStands(word)})`
+    : sql``
   const ids = JSON.stringify(items.map(i => Number(i.id)))
   // Of few items their slips are looked up; where many are meant, nearly every slip bears one: each is asked as it comes.
   const moved =

@@ -14,7 +14,8 @@ const areas = computed(() => [...groupBy([...props.behind], b => b.place)])
   <p v-for="[area, of] in areas" :key="area" class="notice mx-5 my-2" role="status">
     In {{ area }} still lies with it:
     <template v-for="(b, i) in of" :key="i"
-      >{{ i ? ', ' : '' }}<b class="text-ink">{{ f.number(b.quantity) }} {{ b.item.unit }} {{ b.item.name }}</b></template
+      >{{ i ? ', ' : ''
+      }}<b class="text-ink">{{ f.number(b.quantity) }} {{ b.item.unit }} {{ b.item.name }}</b></template
     >. It was picked there before the job was moved, and is put back there.
   </p>
 </template>
