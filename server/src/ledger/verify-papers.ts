@@ -34,7 +34,7 @@ export function checkContent(house: House, faults: Fault[]): void {
       id,
       ...(JSON.parse(content) as object),
     }))
-    const head = JSON.parse(s.head) as { kind: string; head?: unknown }
+    const head = JSON.parse(s.head) as { kind: string; head?: { charges?: unknown } }
     if (sha256(canonical({ ...head, lines })) !== s.request)
       faults.push({ check: 'content', where: s.number, kept: 'lines or head that differ', right: 'what was booked' })
     const right =
@@ -47,7 +47,9 @@ export function checkContent(house: House, faults: Fault[]): void {
 }
 
 /** What was typed; a correction that leaves none says so by a row of nothing. */
-function typedCharges(head: unknown, corrects: boolean): string {
+function typedCharges(head: { readonly charges?: unknown }, corrects: boolean): string {
+  // Nearly all say nothing of charges.
+  if (!corrects && (head.charges === undefined || (Array.isArray(head.charges) && !head.charges.length))) return ''
   const read = SlipHead.pick({ charges: true }).safeParse(head)
   if (!read.success) return 'charges that can be read'
   const typed = read.data.charges

@@ -266,6 +266,18 @@ function checkCheckpoints(
   const stock = (a: number) => isPlace(a) || kinds.get(a) === 'stock'
   const lies = new Map<string, bigint>()
   const worth = new Map<number, bigint>()
+  // Amounts as text: tens of thousands of rows in each.
+  const read = <K>(what: string) =>
+    house.store.client
+      .prepare<[bigint], [K, string]>(`select ${what} where checkpoint_id = ?`)
+      .safeIntegers(false)
+      .raw()
+  const leaves = read<string>(
+    "item_id || '.' || lot_id || '.' || place_id, cast(quantity as text) from checkpoint_balance",
+  )
+  const pools = read<number>('pool_id, cast(value as text) from checkpoint_pool')
+  const wrong = <K>(kept: readonly [K, string][], right: ReadonlyMap<K, bigint>) =>
+    kept.length !== right.size || kept.some(([k, v]) => right.get(k) !== BigInt(v))
   const add = <K>(to: Map<K, bigint>, key: K, v: bigint) => {
     const sum = (to.get(key) ?? 0n) + v
     if (sum) to.set(key, sum)
@@ -281,17 +293,7 @@ function checkCheckpoints(
       if (m.value && stock(m.from)) add(worth, m.poolId, -m.value)
       if (m.value && stock(m.to)) add(worth, m.poolId, m.value)
     }
-    const wrong = (kept: readonly (readonly [unknown, bigint])[], right: ReadonlyMap<unknown, bigint>) =>
-      kept.length !== right.size || kept.some(([k, v]) => right.get(k) !== v)
-    const leaves = house.db
-      .values<[bigint, bigint, bigint, bigint]>(
-        sql`select item_id, lot_id, place_id, quantity from checkpoint_balance where checkpoint_id = ${c.id}`,
-      )
-      .map(r => [`${r[0]}.${r[1]}.${r[2]}`, r[3]] as const)
-    const pools = house.db
-      .values<[bigint, bigint]>(sql`select pool_id, value from checkpoint_pool where checkpoint_id = ${c.id}`)
-      .map(r => [Number(r[0]), r[1]] as const)
-    if (wrong(leaves, lies) || wrong(pools, worth) || BigInt(latest) !== c.latest)
+    if (wrong(leaves.all(c.id), lies) || wrong(pools.all(c.id), worth) || BigInt(latest) !== c.latest)
       faults.push({
         check: 'checkpoints',
         where: `checkpoint ${c.id}`,
