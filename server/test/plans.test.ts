@@ -16,6 +16,7 @@ const ON_PURPOSE: readonly [file: string, tables: readonly string[], why: string
   ['position/facts.ts', ['balance', 'movement'], 'what is kept of all items is read once, at the start'],
   ['jobs/demand.ts', ['need'], 'the same'],
   ['jobs/rows.ts', ['need'], 'what all jobs need is listed'],
+  ['counting/open-now.ts', ['movement'], 'what counts found is added up once, then only what was written since'],
   ['reports/lots-list.ts', ['balance'], 'all lots are listed'],
   ['papers/pictures.ts', ['slip', 'slip_line'], 'pictures that nothing names, once with each backup'],
   ['ledger/pools.ts', ['movement'], 'the way of keeping an item is changed, before anything of it was ever booked'],

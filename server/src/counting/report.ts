@@ -7,7 +7,7 @@ import { about, type Caller } from '../rights/index.ts'
 import { doneOf } from './coverage.ts'
 import { groupOf } from './groups.ts'
 import type { House } from './house.ts'
-import { openByTally } from './sheets.ts'
+import { openOfSlip } from './open-now.ts'
 
 /**
  * A booked count line by line: what was counted beside what was expected at its minute, the difference, what it was worth
@@ -18,7 +18,7 @@ export function countReport(house: House, caller: Caller, uid: string): CountRep
   const record = house.rows.slip.get({ uid })!
   if (record.kind !== 'count' || record.state !== 'booked') throw notFound('booked count')
   const content = contentOf(house, record)
-  const open = openByTally(house, record.id)
+  const open = openOfSlip(house, record.id)
   const moved = house.rows.movementsOf.all({ slip: record.id })
   const written = new Map(house.rows.talliesOf.all({ slip: record.id }).map(t => [t.lineId, t]))
   const tallies = new Map(

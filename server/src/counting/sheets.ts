@@ -1,8 +1,8 @@
-import { eq, inArray } from 'drizzle-orm'
+import { eq, inArray, sql } from 'drizzle-orm'
 import type { DifferenceView } from '@shelve/contract'
 import { firstToGo, formatDecimal, type Quantity } from '@shelve/core'
 import { item, lot } from '../catalogue/index.ts'
-import { iso, notFound } from '../ground/index.ts'
+import { iso, notFound, once } from '../ground/index.ts'
 import { balance, slip, tally } from '../ledger/index.ts'
 import { cellKey } from '../papers/index.ts'
 import { person } from '../people/index.ts'
@@ -12,6 +12,7 @@ import { saidBefore } from './coverage.ts'
 import type { Counted } from './cycles.ts'
 import { groupOf, itemsOf } from './groups.ts'
 import type { House } from './house.ts'
+import { openNow } from './open-now.ts'
 
 /** A line of a sheet: a lot in a bin, or what belongs there though nothing is left of it. */
 export interface Lying {
@@ -154,12 +155,8 @@ export const unbooked = (house: House, areaId: number, drafts = draftsNow(house)
       s.placeId !== null && (house.places.within(areaId).has(s.placeId) || house.places.within(s.placeId).has(areaId)),
   )
 
-/** Differences of booked counts that are neither found nor closed, with what may match them elsewhere. */
-export function openDifferences(house: House, { within }: Scope, seen: Scope): DifferenceView[] {
-  const open = openByTally(house, undefined)
-  const ids = [...open.keys()]
-  if (!ids.length) return []
-  const rows = house.db
+const differing = once((house: House) =>
+  house.db
     .select({
       t: tally,
       code: item.code,
@@ -174,8 +171,16 @@ export function openDifferences(house: House, { within }: Scope, seen: Scope): D
     .innerJoin(item, eq(item.id, tally.itemId))
     .innerJoin(lot, eq(lot.id, tally.lotId))
     .innerJoin(slip, eq(slip.id, tally.slipId))
-    .where(inArray(tally.id, ids))
-    .all()
+    .where(sql`${tally.id} in (select value from json_each(${sql.placeholder('ids')}))`)
+    .prepare(),
+)
+
+/** Differences of booked counts that are neither found nor closed, with what may match them elsewhere. */
+export function openDifferences(house: House, { within }: Scope, seen: Scope): DifferenceView[] {
+  const open = openNow(house)
+  const ids = [...open].flatMap(([tally, { quantity }]) => (quantity ? [tally] : []))
+  if (!ids.length) return []
+  const rows = differing(house).all({ ids: JSON.stringify(ids) })
   const views = rows.map(r => ({ row: r, open: open.get(r.t.id)! }))
   return views
     .filter(v => !within || within.has(v.row.t.placeId))
@@ -207,22 +212,4 @@ export function openDifferences(house: House, { within }: Scope, seen: Scope): D
           })),
       }),
     )
-}
-
-/**
- * What is open of each difference that is, or of those of one slip: its quantity and value on its account, positive where
- * something is missing.
- */
-export function openByTally(
-  house: House,
-  slipId: number | undefined,
-): Map<number, { quantity: bigint; value: bigint }> {
-  const rows = house.store.client
-    .prepare(
-      `select m.tally_id as tally, sum(iif(m.to_id = -t.id, m.quantity, iif(m.from_id = -t.id, -m.quantity, 0))) as missing,
-        sum(iif(m.to_id = -t.id, m.value, iif(m.from_id = -t.id, -m.value, 0))) as value
-      from movement m join tally t on t.id = m.tally_id where m.tally_id is not null and t.slip_id = coalesce(?, t.slip_id) group by m.tally_id having missing <> 0`,
-    )
-    .all(slipId ?? null) as { tally: bigint; missing: bigint; value: bigint }[]
-  return new Map(rows.map(r => [Number(r.tally), { quantity: r.missing, value: r.value }]))
 }

@@ -3,10 +3,11 @@ import type { JobView } from '@shelve/contract'
 import { deviationOf, type Fact, formatDecimal, givesUp, groupBy } from '@shelve/core'
 import { named } from '../catalogue/index.ts'
 import { account } from '../accounts/index.ts'
-import { iso } from '../ground/index.ts'
+import { iso, once } from '../ground/index.ts'
 import { factsAt, movement, slip, SqlBooks } from '../ledger/index.ts'
 import { about, isIn } from '../rights/index.ts'
 import { needReader } from './demand.ts'
+import type { House } from './house.ts'
 import { type Looked, scopeOfJob } from './looked.ts'
 import { byTemplate, formulaOfJob } from './planning.ts'
 import { isOpen, type NeedRow, needsOfJob } from './rows.ts'
@@ -51,16 +52,52 @@ export function cameOf(
   }
 }
 
+/** So many slips are told of. */
+const MOST = 50
+const statements = once((house: House) => {
+  const job = sql.placeholder('job')
+  return {
+    wasted: house.db
+      .select({ costSeq: movement.costSeq, to: movement.toId, name: account.name })
+      .from(movement)
+      .innerJoin(account, eq(account.id, movement.toId))
+      .where(and(eq(movement.jobId, job), eq(account.kind, 'waste')))
+      .prepare(),
+    slips: house.db
+      .select({
+        id: slip.uid,
+        number: slip.number,
+        kind: slip.kind,
+        title: slip.title,
+        at: slip.effectiveAt,
+        placeId: slip.placeId,
+      })
+      .from(slip)
+      .where(
+        sql`${slip.jobId} = ${job} or (${slip.state} = 'booked' and ${slip.id} in (select m.slip_id from movement m where m.job_id = ${job}))`,
+      )
+      .orderBy(desc(slip.id))
+      .limit(MOST)
+      .prepare(),
+    beside: house.db
+      .select({ costSeq: movement.costSeq })
+      .from(movement)
+      // What was charged to somebody else since stands on a slip of theirs; a line that was for it alone on one of several.
+      .where(
+        sql`${movement.needId} is null and ${movement.seq} in (
+          select m.seq from movement m where m.slip_id in (select id from slip where job_id = ${job})
+          union select m.seq from movement m where m.job_id = ${job}
+          union select m.seq from movement m where m.kind in ('back', 'recharge', 'spoil') and m.from_id in (select id from account where job_id = ${job}))`,
+      )
+      .prepare(),
+  }
+})
+
 /** What was wasted for a job, by item and reason. */
 export function wastedFor(of: Looked): JobView['wasted'] {
   const { house, planned } = of
   const reason = new Map<number, string>()
-  const rows = house.db
-    .select({ costSeq: movement.costSeq, to: movement.toId, name: account.name })
-    .from(movement)
-    .innerJoin(account, eq(account.id, movement.toId))
-    .where(and(sql`${movement.jobId} = ${planned.job.id}`, eq(account.kind, 'waste')))
-    .all()
+  const rows = statements(house).wasted.all({ job: planned.job.id })
   for (const r of rows) reason.set(r.to, r.name)
   const facts = factsAt(house, new SqlBooks(house), rows).filter(
     f => f.jobId === planned.job.id && f.quantity > 0n && reason.has(f.to),
@@ -75,26 +112,10 @@ export function wastedFor(of: Looked): JobView['wasted'] {
   )
 }
 
-/** So many slips are told of. */
-const MOST = 50
 /** What was booked for a job, the latest first: of places that may be looked into. */
 export const slipsFor = ({ house, seen, planned }: Looked): JobView['slips'] =>
-  house.db
-    .select({
-      id: slip.uid,
-      number: slip.number,
-      kind: slip.kind,
-      title: slip.title,
-      at: slip.effectiveAt,
-      placeId: slip.placeId,
-    })
-    .from(slip)
-    .where(
-      sql`${slip.jobId} = ${planned.job.id} or (${slip.state} = 'booked' and ${slip.id} in (select m.slip_id from movement m where m.job_id = ${planned.job.id}))`,
-    )
-    .orderBy(desc(slip.id))
-    .limit(MOST)
-    .all()
+  statements(house)
+    .slips.all({ job: planned.job.id })
     .filter(s => s.placeId === null || isIn(seen, s.placeId))
     .map(({ placeId: _, number, kind, at, ...s }) => ({
       ...s,
@@ -106,17 +127,7 @@ export const slipsFor = ({ house, seen, planned }: Looked): JobView['slips'] =>
 /** What was taken for a job beside what it needs: handed out to it, net of what came back. */
 export function besideOf(of: Looked): JobView['others'] {
   const { house, planned } = of
-  const moved = house.db
-    .select({ costSeq: movement.costSeq })
-    .from(movement)
-    // What was charged to somebody else since stands on a slip of theirs; a line that was for it alone on one of several.
-    .where(
-      sql`${movement.needId} is null and ${movement.seq} in (
-        select m.seq from movement m where m.slip_id in (select id from slip where job_id = ${planned.job.id})
-        union select m.seq from movement m where m.job_id = ${planned.job.id}
-        union select m.seq from movement m where m.kind in ('back', 'recharge', 'spoil') and m.from_id in (select id from account where job_id = ${planned.job.id}))`,
-    )
-    .all()
+  const moved = statements(house).beside.all({ job: planned.job.id })
   const books = new SqlBooks(house)
   const isOwn = (a: number) => books.making.jobOf(a) === planned.job.id
   const { sourceOf } = needReader(house)

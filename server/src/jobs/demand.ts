@@ -12,6 +12,7 @@ import {
 } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { job } from '../costcentres/index.ts'
+import { once } from '../ground/index.ts'
 import { movement, need, reservation } from '../ledger/index.ts'
 import type { Demand, Made } from '../position/index.ts'
 import { besidesComing, besideStatement } from './besides.ts'
@@ -140,15 +141,7 @@ export interface OfNeed {
  * Reads what movements say of some needs. What is charged to somebody else answers the need of whoever has it by then; that it
  * is gone from the need it was taken for follows from the line that it was charged on from.
  */
-export function needReader(house: House): NeedReader {
-  const known = readers.get(house)
-  if (known) return known
-  const made = prepareReader(house)
-  readers.set(house, made)
-  return made
-}
-/** Prepared once for a house: every view of a job asks several times. */
-const readers = new WeakMap<House, NeedReader>()
+export const needReader = once(prepareReader)
 function prepareReader(house: House) {
   const source = alias(movement, 'source')
   const columns = {

@@ -1,12 +1,14 @@
 import { and, eq, sql } from 'drizzle-orm'
 import { groupBy, type Movement, type Quantity } from '@shelve/core'
+import { once } from '../ground/index.ts'
 import { movement } from '../ledger/index.ts'
 import type { House } from './house.ts'
+import { plannedById } from './rows.ts'
 import { jobPlan } from './tables.ts'
 
 /** What came of jobs so far, by what each of them makes: what was taken back is not among it. Prepared once. */
-export function madeStatement(house: House) {
-  return house.db
+export const madeStatement = once((house: House) =>
+  house.db
     .select({
       jobId: movement.jobId,
       quantity: movement.quantity,
@@ -17,8 +19,8 @@ export function madeStatement(house: House) {
     .where(
       sql`${movement.jobId} in (select value from json_each(${sql.placeholder('jobs')})) and ${movement.kind} = 'event_in' and ${movement.quantity} > 0`,
     )
-    .prepare()
-}
+    .prepare(),
+)
 
 /** How much was made for each of some jobs of what it makes; `also`: with movements that are not written yet. */
 export function madeBy(
@@ -45,6 +47,6 @@ export function madeBy(
 
 /** How much was made for one job. */
 export function madeFor(house: House, jobId: number): Quantity {
-  const itemId = house.db.select({ id: jobPlan.outputId }).from(jobPlan).where(eq(jobPlan.jobId, jobId)).get()!.id
+  const itemId = plannedById(house, jobId).plan.outputId
   return madeBy(madeStatement(house), [{ jobId, itemId }]).get(jobId) ?? 0n
 }

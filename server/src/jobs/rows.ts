@@ -1,7 +1,7 @@
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import { groupBy } from '@shelve/core'
 import { costCentre, job } from '../costcentres/index.ts'
-import { notFound, Refused } from '../ground/index.ts'
+import { notFound, once, Refused } from '../ground/index.ts'
 import { need } from '../ledger/index.ts'
 import { type Caller, demandAt } from '../rights/index.ts'
 import { OPEN } from './open.ts'
@@ -18,14 +18,32 @@ export type NeedRow = typeof need.$inferSelect
 const joined = (house: House) =>
   house.db.select({ job, plan: jobPlan }).from(jobPlan).innerJoin(job, eq(job.id, jobPlan.jobId))
 
-export const plannedByUid = (house: House, uid: string): Planned | undefined =>
-  joined(house).where(eq(job.uid, uid)).get()
-export const plannedById = (house: House, id: number): Planned => joined(house).where(eq(job.id, id)).get()!
-export const plannedByReference = (house: House, reference: string): Planned | undefined =>
-  joined(house)
+const statements = once((house: House) => ({
+  byUid: joined(house)
+    .where(eq(job.uid, sql.placeholder('uid')))
+    .prepare(),
+  byId: joined(house)
+    .where(eq(job.id, sql.placeholder('id')))
+    .prepare(),
+  byReference: joined(house)
     // As the index says it.
-    .where(and(eq(jobPlan.reference, reference), sql`${jobPlan.reference} <> ''`))
-    .get()
+    .where(and(eq(jobPlan.reference, sql.placeholder('reference')), sql`${jobPlan.reference} <> ''`))
+    .prepare(),
+  parts: joined(house)
+    .where(eq(jobPlan.parentId, sql.placeholder('parent')))
+    .orderBy(job.id)
+    .prepare(),
+  needs: house.db
+    .select()
+    .from(need)
+    .where(eq(need.jobId, sql.placeholder('job')))
+    .orderBy(need.position, need.uid)
+    .prepare(),
+}))
+export const plannedByUid = (house: House, uid: string): Planned | undefined => statements(house).byUid.get({ uid })
+export const plannedById = (house: House, id: number): Planned => statements(house).byId.get({ id })!
+export const plannedByReference = (house: House, reference: string): Planned | undefined =>
+  statements(house).byReference.get({ reference })
 export const plannedJobs = (house: House): Planned[] => joined(house).all()
 
 /** A job that has a plan; of one that is only a name nothing more is known. */
@@ -48,15 +66,10 @@ export function wantOpen(house: House, caller: Caller, uid: string): Planned {
 }
 export const isOpen = (row: { readonly state: string }): boolean => (OPEN as readonly string[]).includes(row.state)
 
-export const needsOfJob = (house: House, jobId: number): NeedRow[] =>
-  house.db.select().from(need).where(eq(need.jobId, jobId)).orderBy(need.position, need.uid).all()
+export const needsOfJob = (house: House, jobId: number): NeedRow[] => statements(house).needs.all({ job: jobId })
 
 /** What is made for a job, by what comes of it; also what was dropped again. */
-export const partsOf = (house: House, jobId: number): Planned[] =>
-  joined(house)
-    .where(sql`${jobPlan.parentId} = ${jobId}`)
-    .orderBy(job.id)
-    .all()
+export const partsOf = (house: House, jobId: number): Planned[] => statements(house).parts.all({ parent: jobId })
 
 /** As much of a need as says whether it is met. */
 export type NeedLine = Pick<NeedRow, 'id' | 'jobId' | 'itemId' | 'quantity'>

@@ -2,6 +2,7 @@ import { createRequire } from 'node:module'
 import { and, eq, inArray, sql } from 'drizzle-orm'
 import { daysLater } from '@shelve/core'
 import { createJob, job } from '../costcentres/index.ts'
+import { once } from '../ground/index.ts'
 import { need } from '../ledger/index.ts'
 import { OPEN } from './open.ts'
 import type { House } from './house.ts'
@@ -14,13 +15,16 @@ import { contentOf, templateById } from './templates.ts'
 // Its package names nothing that Node could import by name.
 const { RRule } = createRequire(import.meta.url)('rrule') as typeof import('rrule')
 
-/** The job that is the next of a standing one, where it was begun already. */
-export const nextOf = (house: House, jobId: number): Planned | undefined => {
-  const row = house.db
+const following = once((house: House) =>
+  house.db
     .select({ id: jobPlan.jobId })
     .from(jobPlan)
-    .where(sql`${jobPlan.followsId} = ${jobId}`)
-    .get()
+    .where(eq(jobPlan.followsId, sql.placeholder('job')))
+    .prepare(),
+)
+/** The job that is the next of a standing one, where it was begun already. */
+export const nextOf = (house: House, jobId: number): Planned | undefined => {
+  const row = following(house).get({ job: jobId })
   return row && plannedById(house, row.id)
 }
 

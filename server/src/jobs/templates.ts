@@ -15,7 +15,7 @@ import {
 } from '@shelve/core'
 import { named } from '../catalogue/index.ts'
 import type { ItemRow } from '../catalogue/index.ts'
-import { iso, notFound, Refused, stale } from '../ground/index.ts'
+import { type Db, iso, notFound, once, Refused, stale } from '../ground/index.ts'
 import { demandFree } from '../places/index.ts'
 import { quantityRefusal, wordRefusal } from '../papers/index.ts'
 import { type Caller, isIn, type Scope } from '../rights/index.ts'
@@ -25,17 +25,46 @@ import { template, templateBeside, templateVersion } from './tables.ts'
 type Row = typeof template.$inferSelect
 type Fields = NonNullable<ConstructorParameters<typeof Refused>[3]>
 
-export const templateOf = (house: Pick<House, 'db'>, uid: string): Row | undefined =>
-  house.db.select().from(template).where(eq(template.uid, uid)).get()
-
-const versionOf = (house: House, { id, version }: Pick<Row, 'id' | 'version'>) =>
-  house.db
+const statements = once((db: Db) => ({
+  byUid: db
+    .select()
+    .from(template)
+    .where(eq(template.uid, sql.placeholder('uid')))
+    .prepare(),
+  byId: db
+    .select()
+    .from(template)
+    .where(eq(template.id, sql.placeholder('id')))
+    .prepare(),
+  version: db
     .select()
     .from(templateVersion)
-    .where(and(eq(templateVersion.templateId, id), eq(templateVersion.version, version)))
-    .get()!
-export const templateById = (house: House, id: number): Row =>
-  house.db.select().from(template).where(eq(template.id, id)).get()!
+    .where(
+      and(
+        eq(templateVersion.templateId, sql.placeholder('id')),
+        eq(templateVersion.version, sql.placeholder('version')),
+      ),
+    )
+    .prepare(),
+  maker: db
+    .select()
+    .from(template)
+    // As the index says it.
+    .where(
+      and(
+        eq(template.outputId, sql.placeholder('output')),
+        sql`${template.active} = 1`,
+        ne(template.id, sql.placeholder('but')),
+      ),
+    )
+    .prepare(),
+}))
+export const templateOf = (house: Pick<House, 'db'>, uid: string): Row | undefined =>
+  statements(house.db).byUid.get({ uid })
+
+const versionOf = (house: House, { id, version }: Pick<Row, 'id' | 'version'>) =>
+  statements(house.db).version.get({ id, version })!
+export const templateById = (house: House, id: number): Row => statements(house.db).byId.get({ id })!
 /** What a template said in one of its versions. */
 export const contentAt = (house: House, id: number, version: number): Template =>
   JSON.parse(versionOf(house, { id, version }).content) as Template
@@ -201,12 +230,7 @@ function judgeBeside(
 
 /** The template in use that makes an item, but for one that is written anew. */
 export const makerOf = (house: House, outputId: number, but: number): Row | undefined =>
-  house.db
-    .select()
-    .from(template)
-    // As the index says it.
-    .where(and(eq(template.outputId, outputId), sql`${template.active} = 1`, ne(template.id, but)))
-    .get()
+  statements(house.db).maker.get({ output: outputId, but })
 
 /** How everything is made that a formula takes and that is made, through all its parts. */
 export function formulas(

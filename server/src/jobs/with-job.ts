@@ -1,5 +1,6 @@
 import { eq, sql } from 'drizzle-orm'
 import { type Movement, type Quantity } from '@shelve/core'
+import { once } from '../ground/index.ts'
 import { balance } from '../ledger/index.ts'
 import { crateName, createPlace } from '../places/index.ts'
 import type { House } from './house.ts'
@@ -44,7 +45,8 @@ export const wasPicked = (house: House, jobId: number): boolean =>
   house.db.select({ id: jobWith.placeId }).from(jobWith).where(eq(jobWith.jobId, jobId)).limit(1).get() !== undefined
 
 /** What lies with a job, by place, item and lot, wherever it was picked. */
-export const liesWith = (house: House, { job }: Planned) =>
+export const liesWith = (house: House, { job }: Planned) => lying(house).all({ job: job.id })
+const lying = once((house: House) =>
   house.db
     .select({
       placeId: balance.placeId,
@@ -54,9 +56,10 @@ export const liesWith = (house: House, { job }: Planned) =>
     })
     .from(jobWith)
     .innerJoin(balance, eq(balance.placeId, jobWith.placeId))
-    .where(sql`${jobWith.jobId} = ${job.id} and ${balance.quantity} > 0`)
+    .where(sql`${jobWith.jobId} = ${sql.placeholder('job')} and ${balance.quantity} > 0`)
     .orderBy(balance.placeId, balance.itemId, balance.lotId)
-    .all()
+    .prepare(),
+)
 
 /** How much of each item lies with a job where it is done: what lies elsewhere, since the job was moved, is no help there. */
 export function liesHere(house: House, planned: Planned): Map<number, Quantity> {

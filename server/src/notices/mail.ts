@@ -1,6 +1,6 @@
-import { asc, eq } from 'drizzle-orm'
+import { desc, eq, sql } from 'drizzle-orm'
 import type { MailView } from '@shelve/contract'
-import { iso, Refused } from '../ground/index.ts'
+import { iso, once, Refused } from '../ground/index.ts'
 import type { House } from './house.ts'
 import type { Letter } from './letter.ts'
 import { mail } from './tables.ts'
@@ -34,15 +34,18 @@ export function queueMail(house: House, by: number, letter: Letter): string {
   return uid
 }
 
-/** The letters about a restock slip, the latest first. */
-export const mailsOf = (house: House, restockId: number): MailView[] =>
+const lettersOf = once((house: House) =>
   house.db
     .select()
     .from(mail)
-    .where(eq(mail.restockId, restockId))
-    .orderBy(asc(mail.id))
-    .all()
-    .reverse()
+    .where(eq(mail.restockId, sql.placeholder('restock')))
+    .orderBy(desc(mail.id))
+    .prepare(),
+)
+/** The letters about a restock slip, the latest first. */
+export const mailsOf = (house: House, restockId: number): MailView[] =>
+  lettersOf(house)
+    .all({ restock: restockId })
     .map(m => ({
       id: m.uid,
       to: m.recipient,

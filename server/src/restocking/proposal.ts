@@ -1,6 +1,7 @@
-import { sql } from 'drizzle-orm'
 import type { Proposal, ProposalLine } from '@shelve/contract'
 import { formatDecimal, plainly, type Ratio, ratio, wholePacks, writtenDay } from '@shelve/core'
+import { once } from '../ground/index.ts'
+import { MAY_COME_IN } from '../ledger/index.ts'
 import { levelsView, metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -46,29 +47,51 @@ export const elsewhereView = (house: House, rows: ReturnType<typeof elsewhereOf>
     spare: formatDecimal(e.spare),
   }))
 
+interface Came {
+  readonly kind: 'supplier' | 'shelves'
+  readonly id: number
+}
+// What came into a place is looked for where it came in, and what came from suppliers where it came from: all that an item
+// ever did may be thousands of issues.
+const cameStatements = once((house: House) => {
+  const read = (index: string, condition: string, most: number) =>
+    house.store.client
+      .prepare<unknown[], number>(
+        `select from_id from movement indexed by ${index} where ${condition} and kind in ('receipt', 'move') and reverses is null and quantity > 0
+        order by effective_at desc, seq desc limit ${most}`,
+      )
+      .pluck()
+      .safeIntegers(false)
+  return {
+    into: read('movement_into', `to_id in (select value from json_each(?)) and item_id = ? and ${MAY_COME_IN}`, 60),
+    from: read('movement_from', `from_id in (select id from account where kind = 'supplier') and item_id = ?`, 1),
+  }
+})
+/** What was found of an item, until something happens to it. */
+const cameKnown = new WeakMap<StockItem, Map<number, Came | undefined>>()
+
 /** Where an item came from last: into this place from a supplier or another area, else from a supplier to anywhere. */
-function lastSource(
-  house: House,
-  itemId: number,
-  placeId: number,
-): { kind: 'supplier' | 'shelves'; id: number } | undefined {
+function lastSource(house: House, it: StockItem, placeId: number): Came | undefined {
+  let known = cameKnown.get(it)
+  if (!known) cameKnown.set(it, (known = new Map<number, Came | undefined>()))
+  if (!known.has(placeId)) known.set(placeId, cameFrom(house, it.id, placeId))
+  return known.get(placeId)
+}
+function cameFrom(house: House, itemId: number, placeId: number): Came | undefined {
   const within = house.places.within(placeId)
-  const rows = house.db.all<{ from: bigint; to: bigint; kind: string }>(
-    sql`select from_id as "from", to_id as "to", kind from movement where item_id = ${itemId} and kind in ('receipt', 'move') and reverses is null and quantity > 0 order by effective_at desc, seq desc limit 60`,
-  )
-  const suppliers = (id: number) => house.rows.account.get({ id })?.kind === 'supplier'
-  for (const r of rows)
-    if (within.has(Number(r.to)) && !within.has(Number(r.from))) {
-      if (suppliers(Number(r.from))) return { kind: 'supplier', id: Number(r.from) }
-      if (house.places.row(Number(r.from))) return { kind: 'shelves', id: house.places.area(Number(r.from)) }
-    }
-  const any = rows.find(r => suppliers(Number(r.from)))
-  return any && { kind: 'supplier', id: Number(any.from) }
+  const statements = cameStatements(house)
+  for (const from of statements.into.all(JSON.stringify([...within]), itemId)) {
+    if (within.has(from)) continue
+    if (house.rows.account.get({ id: from })?.kind === 'supplier') return { kind: 'supplier', id: from }
+    if (house.places.row(from)) return { kind: 'shelves', id: house.places.area(from) }
+  }
+  const any = statements.from.get(itemId)
+  return any === undefined ? undefined : { kind: 'supplier', id: any }
 }
 
 /** The area of ours from which an item last came into a place; undefined where it did not. */
-export function lastShelf(house: House, itemId: number, placeId: number): number | undefined {
-  const last = lastSource(house, itemId, placeId)
+export function lastShelf(house: House, it: StockItem, placeId: number): number | undefined {
+  const last = lastSource(house, it, placeId)
   return last?.kind === 'shelves' ? last.id : undefined
 }
 
@@ -114,7 +137,7 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
         elsewhere: elsewhereView(house, lies),
         urgency: here.levels.state === 'out' ? -1 : (here.levels.days ?? 1e6),
       })
-      const last = lastSource(house, it.id, placeId)
+      const last = lastSource(house, it, placeId)
       // From where it lies over, or from the shelf that fills this one: in whole units, as much as there is.
       const whole = (q: bigint) => (it.decimals === 0 ? q - (q % 1_000_000n) : q)
       for (const e of [...lies].sort(

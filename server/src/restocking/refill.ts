@@ -62,7 +62,7 @@ function lackOf(house: House, it: StockItem, placeId: number): Quantity {
 
 /** From where a place may be filled with an item: the shelf that fills it, with all it has, then those that have it to spare. */
 function shelvesFor(house: House, caller: Caller, it: StockItem, placeId: number) {
-  const last = lastShelf(house, it.id, placeId)
+  const last = lastShelf(house, it, placeId)
   const whole = (q: Quantity) => (it.decimals === 0 ? q - (q % 1_000_000n) : q)
   return elsewhereOf(house, it, placeId, reach(house, caller))
     .filter(e => mayAt(house, caller, 'book', e.area))

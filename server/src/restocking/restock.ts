@@ -1,7 +1,7 @@
 import { and, desc, eq, isNotNull, or, sql } from 'drizzle-orm'
 import type { Proposal, RestockRow, RestockView } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
-import { iso, Refused } from '../ground/index.ts'
+import { iso, once, Refused } from '../ground/index.ts'
 import { mail, mailsOf } from '../notices/index.ts'
 import { person } from '../people/index.ts'
 import { levelsView } from '../position/index.ts'
@@ -15,6 +15,23 @@ import { typedOf } from '../papers/index.ts'
 
 /** How long a slip that was asked for stays in the list. */
 export const REMEMBERED = 120 * 86_400_000
+
+const statements = once((house: House) => ({
+  lines: house.db
+    .select()
+    .from(restockLine)
+    .where(eq(restockLine.slipId, sql.placeholder('slip')))
+    .orderBy(restockLine.position, restockLine.uid)
+    .prepare(),
+  lastMail: house.db
+    .select({ to: mail.recipient })
+    .from(mail)
+    .innerJoin(restockSlip, eq(restockSlip.id, mail.restockId))
+    .where(and(eq(restockSlip.sourceId, sql.placeholder('source')), sql`${mail.state} <> 'failed'`))
+    .orderBy(desc(mail.id))
+    .limit(1)
+    .prepare(),
+}))
 
 /** What stands on slips that are being written: it is not proposed again. What was asked for is on its way, and so not due. */
 function takenNow(house: House): Set<string> {
@@ -48,16 +65,18 @@ function slipsOf(house: House, caller: Caller, scope: Scope): RestockRow[] {
     )
     .orderBy(desc(restockSlip.createdAt))
     .all()
-  const seen = rows
-    .map(r => viewOf(house, caller, r.s, r.by))
-    .filter(v => (v.lines.length === 0 ? v.mine : v.lines.some(l => isIn(scope, house.places.id(l.place)!))))
-  return seen.map(({ lines, mail, ...v }) => ({
-    ...v,
-    unsent: mail.letters.find(m => m.state !== 'sent') ?? null,
-    count: lines.length,
-    owed: lines.filter(l => l.owed !== '0').length,
-    late: lines.filter(l => l.late).length,
-  }))
+  return rows.flatMap(r => {
+    const lines = linesOf(house, r.s).map(l => ({ placeId: l.placeId, ...stands(house, r.s, l) }))
+    const { mail, ...v } = headView(house, caller, r, lines)
+    if (lines.length === 0 ? !v.mine : !lines.some(l => isIn(scope, l.placeId))) return []
+    return {
+      ...v,
+      unsent: mail.letters.find(m => m.state !== 'sent') ?? null,
+      count: lines.length,
+      owed: lines.filter(l => l.owed !== '0').length,
+      late: lines.filter(l => l.late).length,
+    }
+  })
 }
 
 /** What the figures suggest, and the slips there are. */
@@ -120,61 +139,69 @@ export function demandAll(house: House, caller: Caller, uid: string, action: Act
 /** A restock slip as its reader may see it: lines for other places are left out. */
 export function restockView(house: House, caller: Caller, uid: string): RestockView {
   const row = wantSlip(house, uid)
-  const view = viewOf(house, caller, row, house.rows.personName.get({ id: row.createdBy })!.name)
+  const by = house.rows.personName.get({ id: row.createdBy })!.name
   const seen = reach(house, caller)
+  const lines = linesOf(house, row)
+  const standing = lines.map(l => ({ placeId: l.placeId, ...stands(house, row, l) }))
   return {
-    ...view,
-    lines: view.lines.filter(l => isIn(seen, house.places.id(l.place)!)),
+    ...headView(house, caller, { s: row, by }, standing),
+    lines: lines.filter(l => isIn(seen, l.placeId)).map(l => lineView(house, seen, row, l)),
     lastWhere: row.state === 'open' && row.sourceId !== null ? lastWhere(house, caller, row.sourceId) : null,
   }
 }
 
-function viewOf(house: House, caller: Caller, s: Row, by: string): Omit<RestockView, 'lastWhere'> {
-  const seen = reach(house, caller)
-  const today = house.today()
-  const places = placesOf(house, s.id)
-  const mayAll = (what: Action) => caller.may.has(what) && places.every(p => mayAt(house, caller, what, p))
-  const lines = house.db
-    .select()
-    .from(restockLine)
-    .where(eq(restockLine.slipId, s.id))
-    .orderBy(restockLine.position, restockLine.uid)
-    .all()
-    .map(l => {
-      const it = house.stock.item(l.itemId)!
-      const scope = house.places.scope([l.placeId])
-      const here = house.stock.here(it, scope, today)
-      const owed = s.state === 'asked' ? it.owed.find(o => o.lineId === l.id) : undefined
-      return {
-        id: l.uid,
-        revision: l.revision,
-        position: l.position,
-        by: house.rows.personName.get({ id: l.savedBy })!.name,
-        item: it.uid,
-        place: house.places.row(l.placeId)!.uid,
-        typed: l.typed,
-        unit: l.unit,
-        why: l.why,
-        code: it.code,
-        name: it.name,
-        base: it.unit,
-        placeName: house.places.name(l.placeId),
-        quantity: formatDecimal(l.quantity),
-        unread: s.state === 'open' ? typedOf(house, house.known.itemById(l.itemId)!, l).unread : null,
-        owed: formatDecimal(s.state === 'open' ? l.quantity : (owed?.quantity ?? 0n)),
-        cancelled:
-          l.cancelledAt === null
-            ? null
-            : {
-                at: iso(l.cancelledAt),
-                by: house.rows.personName.get({ id: l.cancelledBy! })!.name,
-                why: l.cancelledWhy,
-              },
-        late: owed?.counts === false,
-        levels: levelsView(here),
-        elsewhere: elsewhereView(house, elsewhereOf(house, it, l.placeId, seen)),
-      }
-    })
+type Line = typeof restockLine.$inferSelect
+const linesOf = (house: House, s: Row): Line[] => statements(house).lines.all({ slip: s.id })
+
+/** What of a line is still to come, and whether longer than anybody waits. */
+function stands(house: House, s: Row, l: Line): { owed: string; late: boolean } {
+  const owed = s.state === 'asked' ? house.stock.item(l.itemId)!.owed.find(o => o.lineId === l.id) : undefined
+  return {
+    owed: formatDecimal(s.state === 'open' ? l.quantity : (owed?.quantity ?? 0n)),
+    late: owed?.counts === false,
+  }
+}
+function lineView(house: House, seen: Scope, s: Row, l: Line): RestockView['lines'][number] {
+  const it = house.stock.item(l.itemId)!
+  const here = house.stock.here(it, house.places.scope([l.placeId]), house.today())
+  return {
+    id: l.uid,
+    revision: l.revision,
+    position: l.position,
+    by: house.rows.personName.get({ id: l.savedBy })!.name,
+    item: it.uid,
+    place: house.places.row(l.placeId)!.uid,
+    typed: l.typed,
+    unit: l.unit,
+    why: l.why,
+    code: it.code,
+    name: it.name,
+    base: it.unit,
+    placeName: house.places.name(l.placeId),
+    quantity: formatDecimal(l.quantity),
+    unread: s.state === 'open' ? typedOf(house, house.known.itemById(l.itemId)!, l).unread : null,
+    cancelled:
+      l.cancelledAt === null
+        ? null
+        : {
+            at: iso(l.cancelledAt),
+            by: house.rows.personName.get({ id: l.cancelledBy! })!.name,
+            why: l.cancelledWhy,
+          },
+    ...stands(house, s, l),
+    levels: levelsView(here),
+    elsewhere: elsewhereView(house, elsewhereOf(house, it, l.placeId, seen)),
+  }
+}
+
+/** All of a slip but its lines, of which it wants to know how they stand. */
+function headView(
+  house: House,
+  caller: Caller,
+  { s, by }: { readonly s: Row; readonly by: string },
+  lines: readonly { readonly placeId: number; readonly owed: string }[],
+): Omit<RestockView, 'lastWhere' | 'lines'> {
+  const mayAll = (what: Action) => caller.may.has(what) && lines.every(l => mayAt(house, caller, what, l.placeId))
   return {
     id: s.uid,
     revision: s.revision,
@@ -208,7 +235,6 @@ function viewOf(house: House, caller: Caller, s: Row, by: string): Omit<RestockV
             expected: s.expected,
             move: s.moveId === null ? null : (house.rows.slipById.get({ id: s.moveId })?.uid ?? null),
           },
-    lines,
     mail: {
       possible: house.post !== undefined,
       lastTo: s.sourceId === null ? null : lastAddress(house, s.sourceId),
@@ -232,14 +258,7 @@ function lastWhere(house: House, caller: Caller, source: number): string | null 
 
 /** Where the last slip of this source was mailed to. */
 const lastAddress = (house: House, source: number): string | null =>
-  house.db
-    .select({ to: mail.recipient })
-    .from(mail)
-    .innerJoin(restockSlip, eq(restockSlip.id, mail.restockId))
-    .where(and(eq(restockSlip.sourceId, source), sql`${mail.state} <> 'failed'`))
-    .orderBy(desc(mail.id))
-    .limit(1)
-    .get()?.to ?? null
+  statements(house).lastMail.get({ source })?.to ?? null
 
 /** The slip that a letter is about. */
 export const restockOfMail = (house: House, uid: string): string | undefined =>
