@@ -1,7 +1,7 @@
-import { eq } from 'drizzle-orm'
+import { eq, sql } from 'drizzle-orm'
 import type { CountGroup, CountGroupInput } from '@shelve/contract'
 import { category, categoryWithin, item } from '../catalogue/index.ts'
-import { folded, notFound, Refused, stale } from '../ground/index.ts'
+import { folded, notFound, once, Refused, stale } from '../ground/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { countGroup, countGroupItem } from './tables.ts'
@@ -13,14 +13,23 @@ export const groupOf = (house: Pick<House, 'db'>, uid: string): GroupRow | undef
 export const groupById = (house: House, id: number): GroupRow =>
   house.db.select().from(countGroup).where(eq(countGroup.id, id)).get()!
 
+const statements = once((house: House) => ({
+  inUse: house.db.select().from(countGroup).where(eq(countGroup.active, true)).orderBy(countGroup.name).prepare(),
+  category: house.db
+    .select({ uid: category.uid })
+    .from(category)
+    .where(eq(category.id, sql.placeholder('id')))
+    .prepare(),
+  ofCategories: house.db
+    .select({ id: item.id })
+    .from(item)
+    .where(sql`${item.categoryId} in (select value from json_each(${sql.placeholder('within')}))`)
+    .prepare(),
+}))
 /** Groups of a place or what lies in it, those in use. */
 export const groupsIn = (house: House, scope: Scope): GroupRow[] =>
-  house.db
-    .select()
-    .from(countGroup)
-    .where(eq(countGroup.active, true))
-    .orderBy(countGroup.name)
-    .all()
+  statements(house)
+    .inUse.all()
     .filter(g => isIn(scope, g.placeId))
 
 /** The items of a group: those picked by hand, or all of its category and what is below it, as they are today. */
@@ -34,14 +43,12 @@ export function itemsOf(house: House, group: GroupRow): ReadonlySet<number> {
         .all()
         .map(r => r.id),
     )
-  const top = house.db.select({ uid: category.uid }).from(category).where(eq(category.id, group.categoryId)).get()!
+  const top = statements(house).category.get({ id: group.categoryId })!
   const within = new Set(categoryWithin(house, top.uid))
   return new Set(
-    house.db
-      .select({ id: item.id, category: item.categoryId })
-      .from(item)
-      .all()
-      .flatMap(i => (i.category !== null && within.has(i.category) ? [i.id] : [])),
+    statements(house)
+      .ofCategories.all({ within: JSON.stringify([...within]) })
+      .map(i => i.id),
   )
 }
 

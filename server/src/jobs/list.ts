@@ -8,7 +8,7 @@ import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { jobNamed, type Lacking, lackingOf, lookAtAll, type Looked, whencesOf, worstOf } from './looked.ts'
 import { TIMES } from './planning.ts'
-import { centreNames, isOpen, partsOf, type Planned, plannedById, plannedJobs } from './rows.ts'
+import { centreNames, isOpen, jobsAround, partsOf, type Planned, plannedById, plannedJobs } from './rows.ts'
 import { jobPlan } from './tables.ts'
 
 /** A job in a list; of one that is over (`of` not looked into) nothing is met any more. */
@@ -49,7 +49,7 @@ const byDay = (a: Planned, b: Planned): number =>
 
 /** Jobs that are not over, with how many of their needs can be met, the first due first; or those that are, the last first. */
 export function jobRows(house: House, scope: Scope, seen: Scope, over: boolean): JobRow[] {
-  const all = plannedJobs(house)
+  const all = over ? plannedJobs(house) : jobsAround(house)
   const byId = new Map(all.map(p => [p.job.id, p]))
   const looks = over ? undefined : lookAtAll(house, seen, all)
   const centres = centreNames(house)
@@ -70,7 +70,7 @@ export interface WaitingJob {
 }
 /** Jobs that wait in a scope, the first due first; what is made for another job waits with that. */
 export function jobsWaiting(house: House, scope: Scope, seen: Scope): WaitingJob[] {
-  const all = plannedJobs(house)
+  const all = jobsAround(house)
   const open = all.filter(p => isOpen(p.job))
   if (!open.length) return []
   const today = dayNumber(house.today())

@@ -1,10 +1,10 @@
-import { and, eq, inArray, sql } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
 import { groupBy } from '@shelve/core'
 import { costCentre, job } from '../costcentres/index.ts'
 import { notFound, once, Refused } from '../ground/index.ts'
 import { need } from '../ledger/index.ts'
 import { type Caller, demandAt } from '../rights/index.ts'
-import { OPEN } from './open.ts'
+import { isOpenJob, OPEN } from './open.ts'
 import type { House } from './house.ts'
 import { jobPlan } from './tables.ts'
 
@@ -29,9 +29,22 @@ const statements = once((house: House) => ({
     // As the index says it.
     .where(and(eq(jobPlan.reference, sql.placeholder('reference')), sql`${jobPlan.reference} <> ''`))
     .prepare(),
+  all: joined(house).prepare(),
+  around: joined(house)
+    .where(
+      sql`${isOpenJob} or ${jobPlan.parentId} in (select id from job where ${isOpenJob}) or ${jobPlan.jobId} in (
+        select parent_id from job_plan where job_id in (select id from job where ${isOpenJob}))`,
+    )
+    .prepare(),
   parts: joined(house)
     .where(eq(jobPlan.parentId, sql.placeholder('parent')))
     .orderBy(job.id)
+    .prepare(),
+  centres: house.db.select({ id: costCentre.id, name: costCentre.name }).from(costCentre).prepare(),
+  openNeeds: house.db
+    .select({ id: need.id, jobId: need.jobId, itemId: need.itemId, quantity: need.quantity })
+    .from(need)
+    .where(sql`${need.jobId} in (select id from job where ${isOpenJob})`)
     .prepare(),
   needs: house.db
     .select()
@@ -44,7 +57,9 @@ export const plannedByUid = (house: House, uid: string): Planned | undefined => 
 export const plannedById = (house: House, id: number): Planned => statements(house).byId.get({ id })!
 export const plannedByReference = (house: House, reference: string): Planned | undefined =>
   statements(house).byReference.get({ reference })
-export const plannedJobs = (house: House): Planned[] => joined(house).all()
+export const plannedJobs = (house: House): Planned[] => statements(house).all.all()
+/** Jobs that are not over, with what is made for them and what they are made for, though that may be over: what is over is left in peace. */
+export const jobsAround = (house: House): Planned[] => statements(house).around.all()
 
 /** A job that has a plan; of one that is only a name nothing more is known. */
 export function wantPlanned(house: House, uid: string): Planned {
@@ -75,21 +90,11 @@ export const partsOf = (house: House, jobId: number): Planned[] => statements(ho
 export type NeedLine = Pick<NeedRow, 'id' | 'jobId' | 'itemId' | 'quantity'>
 /** What all jobs that are not over need, by job. */
 export const needsByJob = (house: House): Map<number, NeedLine[]> =>
-  groupBy(
-    house.db
-      .select({ id: need.id, jobId: need.jobId, itemId: need.itemId, quantity: need.quantity })
-      .from(need)
-      .innerJoin(job, eq(job.id, need.jobId))
-      .where(inArray(job.state, [...OPEN]))
-      .all(),
-    n => n.jobId,
-  )
+  groupBy(statements(house).openNeeds.all(), n => n.jobId)
 /** What cost centres are called, by their numbers. */
 export const centreNames = (house: House): ReadonlyMap<number, string> =>
   new Map(
-    house.db
-      .select({ id: costCentre.id, name: costCentre.name })
-      .from(costCentre)
-      .all()
+    statements(house)
+      .centres.all()
       .map(c => [c.id, c.name]),
   )
