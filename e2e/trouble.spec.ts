@@ -31,8 +31,13 @@ test('the server goes away while a slip is written: it says so, keeps everything
     { times: 1 },
   )
   await page.keyboard.press('Control+Enter')
-  await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
+  const booked = page.getByText(/IS-\d+ is booked/)
+  await expect(booked).toBeVisible()
   expect(await onHand(page, demo, 'GLV-M')).toBe(before - 3)
+  // Beside the next one, which is empty, stands what was booked lately: that slip first.
+  const number = /IS-\d+/.exec((await booked.textContent())!)![0]
+  await expect(page.getByRole('heading', { name: 'Lately booked' })).toBeVisible()
+  await expect(page.getByRole('link', { name: /^IS-\d+$/ }).first()).toHaveText(number)
 })
 
 test('Shelve is upgraded while a slip is written: the page loads itself anew where it was going, and nothing is lost', async ({

@@ -108,6 +108,13 @@ describe('what is sent and arrives', () => {
       ['On the way, DP-0001', '4'],
     ])
     expect(lines(await transfer(sent.id))).to.deep.equal(['Filter 4 0 0 4', 'Oil O1 5 0 0 5', 'Oil O2 1 0 0 1'])
+    // What is in no stockroom's value is told beside them: 4 of 10 for 30, 6 of 8 for 38.
+    const told = async () => {
+      const { shelves, onTheWay } = await w.c.get<Today>('/api/today')
+      const there = shelves.reduce((sum, s) => sum + decimal(s.value!), decimal(onTheWay?.value ?? '0'))
+      return [formatDecimal(there), onTheWay && [onTheWay.things, onTheWay.value]]
+    }
+    expect(await told()).to.deep.equal(['68', [2, '40.5']])
     const first = await arrive(sent.id, { Filter: '3', 'Oil O1': '5' })
     expect(first.status, first.text).to.equal(201)
     expect([first.body.number, first.body.title]).to.deep.equal(['AR-0001', 'from Wet lab'])
@@ -116,6 +123,7 @@ describe('what is sent and arrives', () => {
     const rest = await arrive(sent.id, { Filter: '1', 'Oil O2': '1' })
     expect(rest.status, rest.text).to.equal(201)
     expect(await rows()).to.deep.equal([])
+    expect(await told()).to.deep.equal(['68', null])
     expect((await rows(w.c, '?over=true')).map(r => [r.number, r.left, r.items])).to.deep.equal([['DP-0001', 0, 2]])
     expect(await everything()).to.deep.equal(all)
     expect((await stock(filter)).places.map(p => [p.name, p.levels.onHand])).to.deep.equal([
@@ -156,6 +164,8 @@ describe('what is sent and arrives', () => {
       ['Wet lab', 'Boat shed', 'the mail boat', '2026-11-27', 2],
     ])
     expect((await rows(anna)).length).to.equal(0)
+    const things = async (c: Client) => (await c.get<Today>('/api/today')).onTheWay?.things ?? 0
+    expect([await things(tova), await things(mirja), await things(anna)]).to.deep.equal([2, 2, 0])
     for (const path of [`/api/transfers/${sent.id}`, `/api/slips/${sent.id}`]) {
       expect((await mirja.call('GET', path)).status, path).to.equal(200)
       expect((await anna.call('GET', path)).status, path).to.equal(404)

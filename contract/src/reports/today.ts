@@ -96,6 +96,8 @@ export const Today = z
     day: Day,
     waiting: z.array(Waiting),
     shelves: z.array(Shelf),
+    /** What travels to these places or from them: it lies on no shelf, and its value is in none of theirs. */
+    onTheWay: z.object({ things: z.number().int(), value: Value.optional() }).nullable(),
     /** What was asked for and has not all come. */ coming: z.array(RestockRow),
     lately: z.array(SlipRow),
   })

@@ -79,6 +79,7 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
     day: house.today(),
     waiting,
     shelves: shelves(house, scope),
+    onTheWay: travelling(house, scope),
     coming: asked,
     lately: listSlips(house, caller, { state: 'booked', limit: 6 }, scope).rows,
   })
@@ -345,6 +346,24 @@ function lying(house: House, caller: Caller, scope: Scope): Waiting[] {
     n: d.lines,
     slip: { id: d.id, kind: d.kind, title: d.title, number: null, by: d.by, mine: d.mine },
   }))
+}
+
+/** What is on its way to some places or from them. */
+function travelling(house: House, scope: Scope): Today['onTheWay'] {
+  const ways = new Set(
+    [...house.places.transits().values()].flatMap(t =>
+      isIn(scope, t.fromId) || isIn(scope, t.toId) ? [t.placeId] : [],
+    ),
+  )
+  if (!ways.size) return null
+  let things = 0
+  let value = 0n
+  for (const it of house.stock.all().values()) {
+    const own = it.leaves.filter(l => ways.has(l.placeId))
+    if (own.length) things++
+    for (const l of own) value += l.value
+  }
+  return things ? { things, value: formatDecimal(value) } : null
 }
 
 /** How each stockroom stands. */

@@ -11,9 +11,9 @@ const areas = computed(() => [...groupBy([...props.behind], b => b.place)])
 </script>
 
 <template>
-  <p v-for="[area, of] in areas" :key="area" class="notice mx-5 my-2" role="status">
+  <p v-for="[area, things] in areas" :key="area" class="notice mx-5 my-2" role="status">
     In {{ area }} still lies with it:
-    <template v-for="(b, i) in of" :key="i"
+    <template v-for="(b, i) in things" :key="i"
       >{{ i ? ', ' : ''
       }}<b class="text-ink">{{ f.number(b.quantity) }} {{ b.item.unit }} {{ b.item.name }}</b></template
     >. It was picked there before the job was moved, and is put back there.

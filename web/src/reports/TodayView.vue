@@ -2,16 +2,16 @@
 /** What is waiting, most urgent first, each line leading to where it is dealt with; how the shelves stand; what was booked last. */
 import { computed, ref, watch } from 'vue'
 import type { RouteLocationRaw } from 'vue-router'
-import type { Shelf, Today, Waiting } from '@shelve/contract'
+import type { Today, Waiting } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { isTexts, usePreference, withNew } from '../shell/preferences.ts'
 import { useSession } from '../shell/session.ts'
 import FigureOf from '../ui/FigureOf.vue'
-import StateDisc from '../ui/StateDisc.vue'
 import { howFar } from '../moving/how-far.ts'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
 import ArrangeBlocks from './ArrangeBlocks.vue'
+import ShelvesTable from './ShelvesTable.vue'
 
 const session = useSession()
 const f = useFormat()
@@ -210,14 +210,6 @@ const ACT: Record<Waiting['kind'], string> = {
   closed: 'Count or open it',
   draft: 'Go on',
 }
-const STATES = [
-  ['out', 'out', 'out'],
-  ['short', 'short', 'short'],
-  ['coming', 'short_coming', 'on its way'],
-  ['inRange', 'in_range', 'in range'],
-  ['over', 'over', 'over'],
-] as const
-const valued = computed(() => today.value?.shelves.some((x: Shelf) => x.value !== undefined))
 </script>
 <template>
   <div class="two">
@@ -256,40 +248,7 @@ const valued = computed(() => today.value?.shelves.some((x: Shelf) => x.value !=
     <div>
       <template v-for="b in side" :key="b">
         <section v-if="b === 'shelves' && today" class="mb-5">
-          <div class="flex flex-wrap justify-between gap-2 mb-2 items-baseline">
-            <h2>On the shelves</h2>
-            <p class="soft text-[12px] flex gap-3 flex-wrap">
-              <span v-for="[k, d, label] in STATES.slice(0, 4)" :key="k" class="inline-flex gap-1 items-center"
-                ><StateDisc :state="d" bare />{{ label }}</span
-              >
-            </p>
-          </div>
-          <table class="list card shelves" aria-label="On the shelves">
-            <tbody>
-              <tr v-for="x in today.shelves" :key="x.place">
-                <td class="font-medium">
-                  <RouterLink :to="{ name: 'stock', query: { place: x.place } }">{{ x.name }}</RouterLink>
-                </td>
-                <td v-for="[k, d, label] in STATES.slice(0, 4)" :key="k" class="state">
-                  <span v-if="(k === 'inRange' ? x.inRange + x.over : x[k]) > 0" class="inline-flex gap-1 items-center"
-                    ><StateDisc :state="d" bare /><span class="mono">{{
-                      k === 'inRange' ? x.inRange + x.over : x[k]
-                    }}</span
-                    ><span class="sr-only">{{ label }}</span></span
-                  >
-                </td>
-                <td v-if="valued" class="num">
-                  <FigureOf
-                    v-if="x.value !== undefined"
-                    figure="stock-value"
-                    :place="x.place"
-                    :label="`Value in ${x.name}`"
-                    >{{ f.amount(x.value) }}</FigureOf
-                  >
-                </td>
-              </tr>
-            </tbody>
-          </table>
+          <ShelvesTable :shelves="today.shelves" :on-the-way="today.onTheWay" />
         </section>
         <section v-else-if="b === 'coming' && today?.coming.length" class="mb-5">
           <h2 class="mb-2">Coming</h2>
@@ -370,19 +329,6 @@ const valued = computed(() => today.value?.shelves.some((x: Shelf) => x.value !=
 }
 .row:last-child {
   border-bottom: 0;
-}
-.shelves {
-  border-collapse: separate;
-  border-spacing: 0;
-}
-.shelves .state {
-  width: 52px;
-}
-.shelves td:first-child {
-  padding-left: 14px;
-}
-.shelves td:last-child {
-  padding-right: 14px;
 }
 @media (max-width: 1023px) {
   .two {
