@@ -106,11 +106,14 @@ export class Driver {
   }
   /** Runs something; gives how long the server's request loop stood still at most meanwhile, in milliseconds. */
   async stoodBeside(run: () => Promise<unknown>): Promise<number> {
+    const said = () => new Promise(ok => this.child.once('message', ok))
+    const watching = said()
     this.child.send('watch')
+    await watching
     await run()
-    const told = new Promise<number>(ok => this.child.once('message', m => ok((m as { stood: number }).stood)))
+    const told = said()
     this.child.send('stood')
-    return told
+    return ((await told) as { stood: number }).stood
   }
   /** Resident memory of the server in megabytes. */
   memory(): number {

@@ -3,16 +3,21 @@
 import { monitorEventLoopDelay } from 'node:perf_hooks'
 import { isMainThread } from 'node:worker_threads'
 
+/** So long until the loop has ticked for certain (ms). */
+const TICKS = 20
 if (isMainThread && process.send) {
   const delay = monitorEventLoopDelay({ resolution: 1 })
   process.on('message', asked => {
+    // It is told how long the loop stood from one tick to the next: one before and one after whatever is watched.
     if (asked === 'watch') {
       delay.reset()
       delay.enable()
-    } else if (asked === 'stood') {
-      delay.disable()
-      process.send({ stood: delay.max / 1e6 })
-    }
+      setTimeout(() => process.send('watching'), TICKS)
+    } else if (asked === 'stood')
+      setTimeout(() => {
+        delay.disable()
+        process.send({ stood: delay.max / 1e6 })
+      }, TICKS)
   })
   // It keeps no server up that was told to stop.
   process.channel.unref()

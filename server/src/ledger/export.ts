@@ -1,40 +1,68 @@
-import { asc, eq, gt } from 'drizzle-orm'
+import { eq } from 'drizzle-orm'
 import { csvRow, dayIn, formatDecimal, journal, type JournalLine, journalName, namesApart } from '@shelve/core'
 import { account } from '../accounts/index.ts'
-import { item, lot } from '../catalogue/index.ts'
-import { iso } from '../ground/index.ts'
-import { person } from '../people/index.ts'
+import { iso, once } from '../ground/index.ts'
 import { accountName } from '../places/index.ts'
 import type { House } from './house.ts'
-import { movement, slip } from './tables.ts'
 
 /** So many rows are read at once: reading them holds the loop. */
 const CHUNK = 250
 
 interface Row {
-  seq: number
-  costSeq: number
-  kind: string
-  number: string
-  slipKind: string
-  itemCode: string
-  itemName: string
-  unit: string
-  lot: string | null
-  from: number
-  to: number
-  fromName: string
-  toName: string
-  quantity: bigint
-  value: bigint
-  effectiveAt: number
-  bookedAt: number
-  by: string
-  reverses: number | null
-  revalues: number | null
-  fromKind: string
-  toKind: string
+  readonly seq: number
+  readonly costSeq: number
+  readonly kind: string
+  readonly number: string
+  readonly slipKind: string
+  readonly itemCode: string
+  readonly itemName: string
+  readonly unit: string
+  readonly lot: string | null
+  readonly fromName: string
+  readonly toName: string
+  readonly quantity: bigint
+  readonly value: bigint
+  readonly effectiveAt: number
+  readonly bookedAt: number
+  readonly by: string
+  readonly reverses: number | null
+  readonly revalues: number | null
+  readonly fromKind: string
+  readonly toKind: string
 }
+type Read = [
+  seq: number,
+  costSeq: number,
+  kind: string,
+  number: string,
+  slipKind: string,
+  itemCode: string,
+  itemName: string,
+  unit: string,
+  lot: string | null,
+  from: number,
+  to: number,
+  quantity: string,
+  value: string,
+  effectiveAt: number,
+  bookedAt: number,
+  by: string,
+  reverses: number | null,
+  revalues: number | null,
+]
+// Hand-written: an export maps a million rows. Amounts come as text, as in `reader.ts`.
+const reading = once((house: House) =>
+  house.store.client
+    .prepare<[number], Read>(
+      `select m.seq, m.cost_seq, m.kind, s.number, s.kind, i.code, i.name, i.unit, l.code, m.from_id, m.to_id,
+        cast(m.quantity as text), cast(m.value as text), m.effective_at, m.booked_at, p.name, m.reverses, m.revalues
+      from movement m join slip s on s.id = m.slip_id join item i on i.id = m.item_id join lot l on l.id = m.lot_id
+        join person p on p.id = m.booked_by
+      where m.seq > ? order by m.seq limit ${CHUNK}`,
+    )
+    .safeIntegers(false)
+    .raw(),
+)
 
 /** The ledger in the order it was written, in chunks, so that a long export neither fills memory nor holds the database. */
 function* rows(house: House): Generator<Row> {
@@ -48,44 +76,37 @@ function* rows(house: House): Generator<Row> {
     }
     return n
   }
+  const read = reading(house)
   for (let after = 0; ;) {
-    const chunk = house.db
-      .select({
-        seq: movement.seq,
-        costSeq: movement.costSeq,
-        kind: movement.kind,
-        number: slip.number,
-        slipKind: slip.kind,
-        itemCode: item.code,
-        itemName: item.name,
-        unit: item.unit,
-        lot: lot.code,
-        from: movement.fromId,
-        to: movement.toId,
-        quantity: movement.quantity,
-        value: movement.value,
-        effectiveAt: movement.effectiveAt,
-        bookedAt: movement.bookedAt,
-        by: person.name,
-        reverses: movement.reverses,
-        revalues: movement.revalues,
-      })
-      .from(movement)
-      .innerJoin(slip, eq(slip.id, movement.slipId))
-      .innerJoin(item, eq(item.id, movement.itemId))
-      .innerJoin(lot, eq(lot.id, movement.lotId))
-      .innerJoin(person, eq(person.id, movement.bookedBy))
-      .where(gt(movement.seq, after))
-      .orderBy(asc(movement.seq))
-      .limit(CHUNK)
-      .all()
+    const chunk = read.all(after)
     if (!chunk.length) return
     for (const r of chunk) {
-      const f = named(r.from)
-      const t = named(r.to)
-      yield { ...r, number: r.number!, fromName: f.name, toName: t.name, fromKind: f.kind, toKind: t.kind }
+      const f = named(r[9])
+      const t = named(r[10])
+      yield {
+        seq: r[0],
+        costSeq: r[1],
+        kind: r[2],
+        number: r[3],
+        slipKind: r[4],
+        itemCode: r[5],
+        itemName: r[6],
+        unit: r[7],
+        lot: r[8],
+        fromName: f.name,
+        toName: t.name,
+        quantity: BigInt(r[11]),
+        value: BigInt(r[12]),
+        effectiveAt: r[13],
+        bookedAt: r[14],
+        by: r[15],
+        reverses: r[16],
+        revalues: r[17],
+        fromKind: f.kind,
+        toKind: t.kind,
+      }
     }
-    after = chunk.at(-1)!.seq
+    after = chunk.at(-1)![0]
   }
 }
 
