@@ -117,7 +117,10 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
               >
                 last time <span class="mono">{{ f.number(r.d.last) }}</span>
               </button>
-              <div v-if="r.d && !typedOn(r) && inWhole(r.d, r.item?.decimals)" class="soft text-[12px] font-sans">
+              <div
+                v-if="r.d && !typedOn(r) && inWhole(r.d, r.item?.decimals)"
+                class="soft text-[12px] font-sans whitespace-normal"
+              >
                 {{ inWhole(r.d, r.item?.decimals) }}
               </div>
               <div

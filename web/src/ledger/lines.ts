@@ -36,6 +36,8 @@ export function useLines(kindOf: Ref<SlipKind>) {
   const of = (side: SlipLine['side']): SlipLine[] =>
     kind.value.out ? slip.content.lines.filter(l => l.side === side) : slip.content.lines
   const inOrder = () => (kind.value.out ? [...of('out'), ...of('in')] : slip.content.lines)
+  /** The keyboard goes to a line's quantity once it is drawn: of that line, wherever something else has put it meanwhile. */
+  const toQuantity = (line: string | null) => void nextTick(() => quantityOf(line)?.focus())
   function addItem(item: IndexItem, pack: string | null = null, meaning?: CodeMeaning, side: SlipLine['side'] = 'in') {
     const way = wayOf(kind.value, { side })
     // Scanning the same thing again adds one of what the code stands on to its line; another lot or pack is a line of its own.
@@ -68,7 +70,7 @@ export function useLines(kindOf: Ref<SlipKind>) {
       of(side).find(l => l.item === item.id && l.unit === (pack ?? firstPack(item)))
     if (there) {
       slip.focused = there.id
-      void nextTick(() => quantityOf(there.id)?.focus())
+      toQuantity(there.id)
       return
     }
     const last = of(side).at(-1)
@@ -87,7 +89,7 @@ export function useLines(kindOf: Ref<SlipKind>) {
       }),
       lots ? of(side).findLast(l => l.item === item.id)?.id : undefined,
     )
-    void nextTick(() => quantityOf(slip.focused)?.focus())
+    toQuantity(slip.focused)
   }
   /** Lots of one item that came together stand under each other and are added up: its first line with all that follow it. */
   const groups = computed(() => {
@@ -127,7 +129,7 @@ export function useLines(kindOf: Ref<SlipKind>) {
       freshLine({ item: line.item, unit: line.unit, side: line.side, price: line.price, to: line.to }),
       groupOf(line).lines.at(-1)!.id,
     )
-    void nextTick(() => quantityOf(slip.focused)?.focus())
+    toQuantity(slip.focused)
   }
   function step(from: string, by: 1 | -1) {
     const lines = inOrder()

@@ -43,13 +43,15 @@ async function move(e: Lies) {
 }
 </script>
 <template>
-  <span v-for="e in elsewhere.slice(0, most ?? 2)" :key="e.id" class="block whitespace-nowrap"
-    >{{ f.number(e.available) }} in {{ e.place
-    }}<span v-if="e.spare !== '0'" class="soft">, {{ f.number(e.spare) }} to spare</span>
+  <span v-for="e in elsewhere.slice(0, most ?? 2)" :key="e.id" class="flex flex-wrap items-baseline gap-x-1"
+    ><span class="whitespace-nowrap"
+      >{{ f.number(e.available) }} in {{ e.place
+      }}<span v-if="e.spare !== '0'" class="soft">, {{ f.number(e.spare) }} to spare</span></span
+    >
     <button
       v-if="session.may('book', e.id) && session.may('book', place)"
       type="button"
-      class="btn btn-quiet btn-small ml-1"
+      class="btn btn-quiet btn-small"
       :aria-label="`Bring ${name} from ${e.place}`"
       @click.stop="move(e)"
     >
