@@ -12,9 +12,9 @@ import { readyFor, takenFrom } from './drafted.ts'
 import type { House } from './house.ts'
 import { insteadOf } from './instead.ts'
 import { look } from './looked.ts'
-import { isOpen, needsOfJob, type Planned, plannedById, wantOpen } from './rows.ts'
+import { isOpen, needsOfJob, type Planned, plannedById, wantOpen, wantPlanned } from './rows.ts'
 import { stateJob } from './states.ts'
-import { jobPlan, pickReady } from './tables.ts'
+import { pickReady } from './tables.ts'
 import { liesWith, placeWith } from './with-job.ts'
 
 const d = formatDecimal
@@ -265,13 +265,10 @@ export function fetched(house: House, caller: Caller, uid: string, by: string): 
 
 /** What lies with a job goes back to where it usually lies, as a draft to be looked at and booked. */
 export function putBack(house: House, caller: Caller, uid: string, draft: string): void {
-  const row = house.rows.job.get({ uid })
-  const planned = row && house.db.select({ id: jobPlan.jobId }).from(jobPlan).where(eq(jobPlan.jobId, row.id)).get()
-  if (!row || !planned) throw notFound('job')
-  const p = plannedById(house, row.id)
+  const p = wantPlanned(house, uid)
   const all = liesWith(house, p)
   demandAt(house, caller, 'book', all[0]?.placeId ?? p.plan.placeId)
-  if (!all.length) throw new Refused(409, 'nothing_here', `Nothing lies with ${row.name}.`)
+  if (!all.length) throw new Refused(409, 'nothing_here', `Nothing lies with ${p.job.name}.`)
   // One slip for one area; where the job was picked before it was moved goes first.
   const [first] = all
   const lies = all.filter(l => l.placeId === first!.placeId)

@@ -58,7 +58,7 @@ export const plannedById = (house: House, id: number): Planned => statements(hou
 export const plannedByReference = (house: House, reference: string): Planned | undefined =>
   statements(house).byReference.get({ reference })
 export const plannedJobs = (house: House): Planned[] => statements(house).all.all()
-/** Jobs that are not over, with what is made for them and what they are made for, though that may be over: what is over is left in peace. */
+/** Jobs that are not over, with what is made for them and what they are made for, whether that is over or not. */
 export const jobsAround = (house: House): Planned[] => statements(house).around.all()
 
 /** A job that has a plan; of one that is only a name nothing more is known. */

@@ -85,17 +85,27 @@ function when(w: Waiting): string {
   if (w.kind === 'count') return n < 0 ? (n === -1 ? 'since yesterday' : `for ${-n} days`) : f.far(w.day)
   return w.out ? 'now' : f.far(w.day)
 }
+/** What runs out of date soon, beside what has. */
+function soon({ n, out }: Waiting): string {
+  const more = n - out
+  if (!more) return ''
+  return out ? `${more} more soon` : `${n} lot${s(n)} run${n === 1 ? 's' : ''} out of date soon`
+}
+const howMuch = (j: NonNullable<Waiting['job']>) => (j.wanted === '0' ? '' : ` for ${f.number(j.wanted)} ${j.unit}`)
 function title(w: Waiting): string {
   const worth = w.value && w.value !== '0' ? f.amount(w.value, w.kind === 'difference') : ''
   switch (w.kind) {
     case 'expiring':
-      return `${[w.out ? `${w.out} lot${s(w.out)} out of date` : '', w.n - w.out ? (w.out ? `${w.n - w.out} more soon` : `${w.n} lot${s(w.n)} run${w.n === 1 ? 's' : ''} out of date soon`) : ''].filter(Boolean).join(', ')}${worth && `: ${worth}`}`
+      return (
+        [w.out ? `${w.out} lot${s(w.out)} out of date` : '', soon(w)].filter(Boolean).join(', ') +
+        (worth && `: ${worth}`)
+      )
     case 'short':
       return [w.out ? `${w.out} item${s(w.out)} out` : '', w.n - w.out ? `${w.n - w.out} short` : '']
         .filter(Boolean)
         .join(', ')
     case 'job':
-      return `${w.job!.name}${w.job!.wanted === '0' ? '' : ` for ${f.number(w.job!.wanted)} ${w.job!.unit}`}${w.n ? `: ${w.n} thing${s(w.n)} missing` : ''}`
+      return w.job!.name + howMuch(w.job!) + (w.n ? `: ${w.n} thing${s(w.n)} missing` : '')
     case 'unkept':
       return `Of ${w.n} item${s(w.n)} less is there than is kept for ${w.jobs.join(', ')}`
     case 'handed':
@@ -124,10 +134,10 @@ function title(w: Waiting): string {
 }
 function detail(w: Waiting): string {
   const names = w.named
-    .map(
-      n =>
-        `${n.name.split(',')[0]} ${f.number(n.quantity, w.kind === 'difference')} ${n.unit}${n.day && w.kind !== 'owed' ? ` ${f.far(n.day)}` : ''}`,
-    )
+    .map(n => {
+      const far = n.day && w.kind !== 'owed' ? ` ${f.far(n.day)}` : ''
+      return `${n.name.split(',')[0]} ${f.number(n.quantity, w.kind === 'difference')} ${n.unit}${far}`
+    })
     .join(' · ')
   switch (w.kind) {
     case 'count':
