@@ -1,4 +1,5 @@
 // Where a scan lands, at any pace: into the field that is for a code, else to the screen; and what a hand types stays typed.
+import { followed } from './at-rest.ts'
 import { go, item, scan, signIn, test, expect, type } from './stage.ts'
 
 const NOBODYS = '9529990000018'
@@ -171,8 +172,9 @@ test('a code nobody knows is made an item by a keeper, from the slip and back to
   await expect(page.getByLabel(/^Code/)).toHaveValue('WEI-B')
   await page.getByRole('button', { name: 'Save item' }).click()
   await expect(page.getByText('Weighing boats is saved.')).toBeVisible()
+  const atRest = followed(page)
   await page.goto(demo.url)
-  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  await atRest()
   await expect(page.getByText('to be completed')).toHaveCount(0)
 })
 

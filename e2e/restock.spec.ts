@@ -20,8 +20,8 @@ test('a restock slip by keyboard: quantities down the list, a line by hand, aske
   await expect(other.getByRole('heading', { name: 'Fallowmere' })).toHaveCount(0)
 
   const boxes = page.locator('[data-line]')
+  await expect(boxes.first(), 'the keyboard is at the first quantity').toBeFocused()
   const n = await boxes.count()
-  await boxes.first().focus()
   await type(page, '7')
   await page.keyboard.press('Enter')
   if (n > 1) {

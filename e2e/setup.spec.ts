@@ -1,3 +1,4 @@
+import { followed } from './at-rest.ts'
 import { expect, item, scan, signIn, test, type, verified, isFor } from './stage.ts'
 
 test('set-up by keyboard: a category hands down, an item is copied, found, retired and taken back into use', async ({
@@ -120,7 +121,9 @@ test('a bin, a level, a job and a keeper are made, and used at once in another w
   await fresh.getByLabel('Password').fill('long enough')
   await fresh.keyboard.press('Enter')
   await fresh.waitForURL(u => u.pathname === '/')
+  const atRest = followed(fresh)
   await fresh.goto(`${demo.url}/setup/items`)
+  await atRest()
   await expect(fresh.getByRole('link', { name: 'New item' }), 'a keeper does not set up').toHaveCount(0)
   await fresh.context().close()
 })

@@ -1,3 +1,4 @@
+import { followed } from './at-rest.ts'
 import { expect, signIn, test, type, verified } from './stage.ts'
 
 test('what is out of date is seen on Today, wasted in one go, and gone from another screen', async ({
@@ -147,8 +148,10 @@ test('the strip finds what words mean: an item typed wrongly, a place, a lot, a 
 })
 
 test('an observer looks at everything, values too, and is offered nothing to book', async ({ page, demo }) => {
+  const atRest = followed(page)
   await signIn(page, demo, 'linnea')
   await expect(page.getByRole('heading', { level: 1 })).toContainText('what is waiting')
+  await atRest()
   await expect(
     page.getByText(/left lying|has no price|open difference/),
     'what only a keeper can deal with',
@@ -166,8 +169,10 @@ test('an observer looks at everything, values too, and is offered nothing to boo
   await page.keyboard.press('Escape')
   await page.goto(`${demo.url}/restock`)
   await expect(page.getByRole('heading', { level: 1 })).toContainText('What to ask for')
+  await atRest()
   await expect(page.getByRole('button', { name: 'Write this slip' })).toHaveCount(0)
   await page.goto(`${demo.url}/look-back/close`)
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Closed months')
+  await atRest()
   await expect(page.getByRole('button', { name: /^Close \w+ 20/ })).toHaveCount(0)
 })

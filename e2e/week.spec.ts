@@ -1,3 +1,4 @@
+import { followed } from './at-rest.ts'
 import { expect, go, item, onHand, scan, signIn, test, type, verified, type Stage } from './stage.ts'
 import type { Page } from '@playwright/test'
 
@@ -145,7 +146,9 @@ test('the same week as a requester and as an observer: what they see, what they 
   page,
   demo,
 }) => {
+  const atRest = followed(page)
   await signIn(page, demo, 'sorrel')
+  await atRest()
   await expect(page.getByRole('link', { name: 'Receive' })).toHaveCount(0)
   await page.goto(`${demo.url}/receive`)
   await expect(page, 'what one may not do is no place to stand in').toHaveURL(`${demo.url}/`)
@@ -167,6 +170,7 @@ test('the same week as a requester and as an observer: what they see, what they 
 
   await page.context().clearCookies()
   await signIn(page, demo, 'linnea')
+  await atRest()
   for (const work of ['Receive', 'Issue', 'Move', 'Waste', 'Count'])
     await expect(page.getByRole('link', { name: work, exact: true })).toHaveCount(0)
   await page.goto(`${demo.url}/look-back/accounts`)
@@ -181,6 +185,6 @@ test('the same week as a requester and as an observer: what they see, what they 
   expect(pdf.suggestedFilename()).toMatch(/^accounts-2026-10-2026-10-2026-11-25-copy-\d+\.pdf$/)
   await page.goto(`${demo.url}/restock`)
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(/^What to ask for in/)
-  await expect(page.getByRole('button', { name: 'Write this slip' })).toHaveCount(0)
   await expect(page.getByText('handed over')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Write this slip' })).toHaveCount(0)
 })

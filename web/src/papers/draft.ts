@@ -85,6 +85,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
       else {
         base = { ...told, lines: new Map(told.lines.map(l => [l.id, l])) }
         set({ head: told.head, lines: inOrder(told) })
+        told.shown?.()
       }
       savedAt.value = told.savedAt
       live = true
@@ -116,6 +117,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     base.version = told.version
     savedAt.value = base.savedAt = told.savedAt
     if (live) keep()
+    told.shown?.()
   }
   function meet(news: readonly { readonly by: string; readonly revision: number; readonly id: string }[]) {
     const others = news.filter(t => t.by && t.by !== options.me() && (base.lines.get(t.id)?.revision ?? 0) < t.revision)

@@ -72,8 +72,13 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
   const wire: PaperWire<H, L> = {
     async read(of) {
       const v = await get<V>(path(of))
-      if (of === kind.id()) view.value = v
-      if (!kind.open(v)) throw over()
+      const shown = () => {
+        if (of === kind.id()) view.value = v
+      }
+      if (!kind.open(v)) {
+        shown()
+        throw over()
+      }
       const lines = v.lines.map(l => ({
         id: l.id,
         revision: l.revision,
@@ -82,7 +87,7 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
         content: kind.lineOf(l),
       }))
       const { version, revision, by } = v
-      return { version, revision, by, savedAt: kind.savedAt(v), head: kind.headOf(v), lines, whole: true }
+      return { version, revision, by, savedAt: kind.savedAt(v), head: kind.headOf(v), lines, whole: true, shown }
     },
     begin: () => Promise.reject(over()),
     async save(of, { head, lines }, revision, keepalive) {

@@ -11,6 +11,8 @@ export interface Told<H, L> {
   readonly lines: readonly ToldLine<L>[]
   /** Whether these are all its lines. */
   readonly whole: boolean
+  /** Shows what else is known of it, called when its lines stand on the screen: neither is seen without the other. */
+  readonly shown?: () => void
 }
 /** What came of a saving. `was`: the id under which a line was sent, where that differs. */
 export interface Saved<H, L> {
