@@ -128,23 +128,21 @@ const wordsIn = (q: string | undefined): string[] => (q ?? '').split(/\s+/).filt
 function bearing(house: House, word: string): SQL {
   const like = `%${word.replace(/[\\%_]/g, c => `\\${c}`)}%`
   const here = sql`(${slip.number} like ${like} escape '\\' or ${slip.title} like ${like} escape '\\' or ${slip.taker} like ${like} escape '\\')`
-  const items = house.db.all<{ id: bigint; uid: string }>(
-    sql`select id, uid from item where name like ${like} escape '\\' or code like ${like} escape '\\'`,
-  )
+  const items = sql`from item where name like ${like} escape '\\' or code like ${like} escape '\\'`
+  const meant = house.db.get<{ n: bigint }>(sql`select count(*) as n from (select 1 ${items} limit ${FEW_ITEMS + 1})`)
   const own = isIndexed(word) ? sql`(${slip.state} = 'draft' and ${here})` : here
   const indexed = isIndexed(word)
     ? sql`or ${slip.id} in (select rowid from slip_search where slip_search match ${asItStands(word)})`
     : sql``
-  const ids = JSON.stringify(items.map(i => Number(i.id)))
   // Of few items their slips are looked up; where many are meant, nearly every slip bears one: each is asked as it comes.
   const moved =
-    items.length <= FEW_ITEMS
-      ? sql`${slip.id} in (select m.slip_id from movement m where m.item_id in (select value from json_each(${ids})))`
-      : sql`exists (select 1 from movement m where m.slip_id = ${slip.id} and m.item_id in (select value from json_each(${ids})))`
-  const lines = items.length
+    meant.n <= FEW_ITEMS
+      ? sql`${slip.id} in (select m.slip_id from movement m where m.item_id in (select id ${items}))`
+      : sql`exists (select 1 from movement m where m.slip_id = ${slip.id} and m.item_id in (select id ${items}))`
+  const lines = meant.n
     ? sql`or ${moved} or (${slip.state} = 'draft' and exists (
         select 1 from slip_line l where l.slip_id = ${slip.id}
-          and json_extract(l.content, '$.item') in (select value from json_each(${JSON.stringify(items.map(i => i.uid))}))
+          and json_extract(l.content, '$.item') in (select uid ${items})
       ))`
     : sql``
   return sql`(${own} ${indexed} or coalesce(${slip.bookedBy}, ${slip.createdBy}) in (select id from person where name like ${like} escape '\\') ${lines})`
