@@ -206,4 +206,13 @@ test('a job that comes again: chosen by keyboard, the next one stands there once
   await last.press('Enter')
   await expect(page.getByLabel(/^Takes of Buffer pH 4/)).toHaveValue('65')
   await expect(page.getByText('before it')).toBeVisible()
+  // The one that is over, found among those that are: another is begun like it.
+  await page.goto(`${demo.url}/jobs?over=yes`)
+  await page.getByRole('link', { name: 'Probe check, both boats' }).first().press('Enter')
+  await page.getByRole('link', { name: 'Begin one like it' }).press('Enter')
+  await expect(page.getByRole('form', { name: 'New job' }).getByRole('combobox').first()).toHaveValue(/^j/)
+  await page.getByLabel('What it is called').fill('Probe check, the hide')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Probe check, the hide')
+  await expect(page.getByLabel(/^Takes of Buffer pH 4/)).toHaveValue(/\d/)
 })

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { MailServer } from '@shelve/standins'
-import { test as base, expect, type Locator, type Page } from '@playwright/test'
+import { type BrowserContext, test as base, expect, type Locator, type Page } from '@playwright/test'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 /** The day on which all browser tests take place. */
@@ -53,8 +53,35 @@ export async function start(
   return { stage: { url: `http://localhost:${port}`, data, mail }, child, plainPort }
 }
 
-/** A server of its own for each test: `demo` with the demonstration, `empty` with nothing. */
-export const test = base.extend<{ demo: Stage; empty: Stage }>({
+/** What is said of an answer that refuses, of a part that is not there any more, or of a server that cannot be reached. */
+const EXPECTED = /^Failed to (load resource|fetch dynamically imported module): |The server cannot be reached/
+/** A server of its own for each test: `demo` with the demonstration, `empty` with nothing. No page may run into a fault unnoticed. */
+export const test = base.extend<{ demo: Stage; empty: Stage; faultless: undefined }>({
+  faultless: [
+    async ({ browser, context }, use) => {
+      const faults: string[] = []
+      const said = (text: string) => {
+        if (!EXPECTED.test(text)) faults.push(text)
+      }
+      const hear = (of: BrowserContext) => {
+        of.on('weberror', e => said(e.error().stack || e.error().message))
+        of.on('console', m => {
+          if (m.type() === 'error') said(m.text())
+        })
+      }
+      hear(context)
+      const { newContext } = browser
+      browser.newContext = async options => {
+        const another = await newContext.call(browser, options)
+        hear(another)
+        return another
+      }
+      await use(undefined)
+      browser.newContext = newContext
+      expect(faults, 'what pages ran into').toEqual([])
+    },
+    { auto: true },
+  ],
   demo: async ({}, use) => {
     await withServer(true, use)
   },

@@ -570,6 +570,38 @@ describe('jobs', () => {
     await state(stock!.id, 'dropped')
   })
 
+  it('those that are over are given page by page, the last first; each once, and of one’s own place only', async () => {
+    const days = [null, '2026-11-03', '2026-11-03', '2026-10-30', '2026-11-03', null]
+    const times = ['', '', '08:00', '', '08:00', '']
+    const all: string[] = []
+    for (const [i, day] of days.entries()) {
+      const id = await plan({ name: `Rope ${i}`, place: i === 3 ? shed.id : w.lab.id, ...(day ? { day } : {}) })
+      const { head, revision } = await job(id)
+      if (times[i]) await save(id, { head: { ...head, time: times[i] } }, revision)
+      all.push(id)
+      expect((await state(id, i % 2 ? 'dropped' : 'done')).status).to.equal(201)
+    }
+    const pages = async (c: Client, limit: number) => {
+      const found: string[] = []
+      for (let cursor = ''; ;) {
+        const page = await c.get<{ rows: JobRow[]; next: string | null }>(
+          `/api/jobs/over?limit=${limit}${cursor && `&cursor=${cursor}`}`,
+        )
+        expect(page.rows.length).to.be.within(1, limit)
+        expect(page.rows.every(r => r.state === 'done' || r.state === 'dropped')).to.equal(true)
+        found.push(...page.rows.map(r => r.id).filter(r => all.includes(r)))
+        if (!page.next) return found
+        cursor = page.next
+      }
+    }
+    // Without a day first, then by day; without a time after those that have one.
+    const order = [5, 0, 1, 4, 2, 3].map(i => all[i])
+    for (const limit of [1, 2, 100]) expect(await pages(w.c, limit), `${limit} a page`).to.deep.equal(order)
+    const here = await person(w, 'Anka', 'observer', w.lab.id)
+    expect(await pages(here, 2)).to.deep.equal(order.slice(0, 5))
+    expect((await rows()).map(r => r.id)).to.not.include.members(all)
+  })
+
   it('are for whoever may look where they are done, and changed by whoever keeps that place', async () => {
     const there = await plan({
       name: 'Oars',

@@ -172,6 +172,8 @@ describe('what is sent and arrives', () => {
     }
     expect((await anna.call('POST', `/api/transfers/${sent.id}/arrival`, { id: v7() })).status).to.equal(404)
     expect((await tova.call('POST', `/api/transfers/${sent.id}/arrival`, { id: v7() })).status).to.equal(403)
+    const offered = async (c: Client) => (await c.get<TransferView>(`/api/transfers/${sent.id}`)).mayArrive
+    expect([await offered(tova), await offered(mirja)], 'nor is it offered').to.deep.equal([false, true])
     const [line] = (await transfer(sent.id)).lines
     const arrival = (place: string): SlipContentInput => ({
       kind: 'arrival',

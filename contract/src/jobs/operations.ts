@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { Short, Uuid } from '../common.ts'
-import { found, id, op, place } from '../operation.ts'
+import { page, Short, Uuid } from '../common.ts'
+import { found, id, list, op, place } from '../operation.ts'
 import { SlipLine } from '../papers/content.ts'
 import { idOf } from '../things.ts'
 import * as jobs from './jobs.ts'
@@ -51,8 +51,12 @@ export const operations = {
     answer: found,
   }),
   plannedJobs: op('get', '/api/jobs/planned', 'Jobs that are not over, and whether they can be done', {
-    query: place.extend({ over: z.enum(['true', 'false']).default('false') }),
+    query: place,
     answer: z.object({ rows: z.array(jobs.JobRow) }),
+  }),
+  jobsOver: op('get', '/api/jobs/over', 'Jobs that are over, the last first', {
+    query: place.extend(list),
+    answer: page(jobs.JobRow),
   }),
   itemNeeds: op('get', '/api/items/:id/needs', 'Which jobs need an item, the first due first', {
     params: id.item,

@@ -1,14 +1,16 @@
-import { desc, eq, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, sql } from 'drizzle-orm'
 import { isInTime, type ItemNeed, type JobRow } from '@shelve/contract'
 import { dayNumber, formatDecimal, type Quantity, whenceOf } from '@shelve/core'
 import { wantItem } from '../catalogue/index.ts'
 import { job } from '../costcentres/index.ts'
+import { readCursor, writeCursor } from '../ground/index.ts'
 import { metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { jobNamed, type Lacking, lackingOf, lookAtAll, type Looked, whencesOf, worstOf } from './looked.ts'
 import { TIMES } from './planning.ts'
-import { centreNames, isOpen, jobsAround, partsOf, type Planned, plannedById, plannedJobs } from './rows.ts'
+import { isOpenJob } from './open.ts'
+import { centreNames, isOpen, jobsAround, joined, partsOf, type Planned, plannedById } from './rows.ts'
 import { jobPlan } from './tables.ts'
 
 /** A job in a list; of one that is over (`of` not looked into) nothing is met any more. */
@@ -16,7 +18,7 @@ function rowOf(
   house: House,
   { job, plan }: Planned,
   of: Looked | undefined,
-  byId: ReadonlyMap<number, Planned>,
+  parent: (id: number) => Planned,
   centres: ReadonlyMap<number, string>,
 ): JobRow {
   const whences = of ? whencesOf(of) : []
@@ -35,7 +37,7 @@ function rowOf(
     standing: plan.repeats !== '' || plan.again !== null,
     wanted: formatDecimal(plan.wanted),
     wantedUnit: makes?.unit ?? TIMES.base,
-    parent: plan.parentId === null ? null : jobNamed(byId.get(plan.parentId)!),
+    parent: plan.parentId === null ? null : jobNamed(parent(plan.parentId)),
     needs: whences.length,
     met: whences.filter(isInTime).length,
     whence: of ? worstOf(of) : null,
@@ -44,19 +46,52 @@ function rowOf(
 
 /** What is due first comes first; without a day it comes last. */
 const order = ({ plan }: Planned): string => `${plan.day ?? '9999'} ${plan.time || '99'}`
+/** When one that is over was to be done, or else was planned. */
+const was = ({ plan }: Planned): string =>
+  `${plan.day ?? new Date(plan.createdAt).toISOString().slice(0, 10)} ${plan.time || '99'}`
 const byDay = (a: Planned, b: Planned): number =>
   order(a) < order(b) ? -1 : order(a) > order(b) ? 1 : a.job.id - b.job.id
 
-/** Jobs that are not over, with how many of their needs can be met, the first due first; or those that are, the last first. */
-export function jobRows(house: House, scope: Scope, seen: Scope, over: boolean): JobRow[] {
-  const all = over ? plannedJobs(house) : jobsAround(house)
+/** Jobs that are not over, with how many of their needs can be met, the first due first. */
+export function jobRows(house: House, scope: Scope, seen: Scope): JobRow[] {
+  const all = jobsAround(house)
   const byId = new Map(all.map(p => [p.job.id, p]))
-  const looks = over ? undefined : lookAtAll(house, seen, all)
+  const looks = lookAtAll(house, seen, all)
   const centres = centreNames(house)
   return all
-    .filter(p => isOpen(p.job) !== over && isIn(scope, p.plan.placeId))
-    .sort((a, b) => (over ? byDay(b, a) : byDay(a, b)))
-    .map(p => rowOf(house, p, looks?.(p), byId, centres))
+    .filter(p => isOpen(p.job) && isIn(scope, p.plan.placeId))
+    .sort(byDay)
+    .map(p => rowOf(house, p, looks(p), id => byId.get(id)!, centres))
+}
+
+/** A page of the jobs that are over, the last first; one that had no day stands where it was planned. */
+export function jobsOver(
+  house: House,
+  scope: Scope,
+  { cursor, limit = 50 }: { readonly cursor?: string | undefined; readonly limit?: number | undefined },
+): { rows: JobRow[]; next: string | null; total: null } {
+  const after = readCursor(cursor, ['text', 'number'])
+  // As `was` says it.
+  const when = sql`coalesce(${jobPlan.day}, date(${jobPlan.createdAt} / 1000, 'unixepoch')) || ' ' || coalesce(nullif(${jobPlan.time}, ''), '99')`
+  const found = joined(house)
+    .where(
+      and(
+        sql`not ${isOpenJob}`,
+        scope.within && inArray(jobPlan.placeId, [...scope.within]),
+        after && sql`(${when}, ${job.id}) < (${after[0]}, ${after[1]})`,
+      ),
+    )
+    .orderBy(desc(when), desc(job.id))
+    .limit(limit + 1)
+    .all()
+  const shown = found.slice(0, limit)
+  const last = shown.at(-1)
+  const centres = centreNames(house)
+  return {
+    rows: shown.map(p => rowOf(house, p, undefined, id => plannedById(house, id), centres)),
+    next: found.length > limit && last ? writeCursor([was(last), last.job.id]) : null,
+    total: null,
+  }
 }
 
 /** So many days ahead a job waits on Today, also where all it needs is there. */
@@ -86,7 +121,7 @@ export function jobsWaiting(house: House, scope: Scope, seen: Scope): WaitingJob
       const of = looks(planned)
       const lacks = lackingOf(of)
       if (days === null ? !lacks.length : days > (lacks.length ? Math.max(ahead, NEAR) : NEAR)) return []
-      return [{ row: rowOf(house, planned, of, byId, centres), lacks }]
+      return [{ row: rowOf(house, planned, of, id => byId.get(id)!, centres), lacks }]
     })
 }
 

@@ -5,7 +5,7 @@ import { bringJobs } from './brought.ts'
 import { handOut, makeAnew, makeIt, makeLines } from './drafted.ts'
 import type { House } from './house.ts'
 import { takeInstead } from './instead.ts'
-import { itemNeeds, jobRows } from './list.ts'
+import { itemNeeds, jobRows, jobsOver } from './list.ts'
 import { addToPick, createPick, fetched, pickRows, pickView, putBack } from './picks.ts'
 import { needsView } from './needs.ts'
 import { free, reserve, setState } from './states.ts'
@@ -27,8 +27,9 @@ export function routes(house: House) {
       return { id }
     },
     plannedJobs: ({ query, caller }) => ({
-      rows: jobRows(house, scopeOf(house, caller, query.place), reach(house, caller), query.over === 'true'),
+      rows: jobRows(house, scopeOf(house, caller, query.place), reach(house, caller)),
     }),
+    jobsOver: ({ query, caller }) => jobsOver(house, scopeOf(house, caller, query.place), query),
     itemNeeds: ({ params, query, caller }) => ({
       rows: itemNeeds(house, scopeOf(house, caller, query.place), reach(house, caller), params.id),
     }),

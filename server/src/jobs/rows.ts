@@ -15,7 +15,8 @@ export interface Planned {
 }
 export type NeedRow = typeof need.$inferSelect
 
-const joined = (house: House) =>
+/** Jobs with their plans: what is to be asked of them. */
+export const joined = (house: House) =>
   house.db.select({ job, plan: jobPlan }).from(jobPlan).innerJoin(job, eq(job.id, jobPlan.jobId))
 
 const statements = once((house: House) => ({
@@ -29,7 +30,6 @@ const statements = once((house: House) => ({
     // As the index says it.
     .where(and(eq(jobPlan.reference, sql.placeholder('reference')), sql`${jobPlan.reference} <> ''`))
     .prepare(),
-  all: joined(house).prepare(),
   around: joined(house)
     .where(
       sql`${isOpenJob} or ${jobPlan.parentId} in (select id from job where ${isOpenJob}) or ${jobPlan.jobId} in (
@@ -57,7 +57,6 @@ export const plannedByUid = (house: House, uid: string): Planned | undefined => 
 export const plannedById = (house: House, id: number): Planned => statements(house).byId.get({ id })!
 export const plannedByReference = (house: House, reference: string): Planned | undefined =>
   statements(house).byReference.get({ reference })
-export const plannedJobs = (house: House): Planned[] => statements(house).all.all()
 /** Jobs that are not over, with what is made for them and what they are made for, whether that is over or not. */
 export const jobsAround = (house: House): Planned[] => statements(house).around.all()
 

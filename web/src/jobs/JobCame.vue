@@ -30,11 +30,11 @@ const together = computed(() => all(held.value.map(l => l.deviationWorth)))
       <table class="list edge" aria-label="What was used beside what was planned">
         <thead>
           <tr>
-            <th>Used</th>
+            <th>Item</th>
             <th class="text-right!">Planned</th>
             <th class="text-right!">Used</th>
-            <th class="text-right!">More or less</th>
             <th><span class="sr-only">Unit</span></th>
+            <th class="text-right!">More or less</th>
             <th v-if="session.seeValue" class="text-right!">In value</th>
           </tr>
         </thead>
@@ -43,12 +43,12 @@ const together = computed(() => all(held.value.map(l => l.deviationWorth)))
             <td>{{ l.named.name }}</td>
             <td class="num">{{ f.aligned(l.planned!, places) }}</td>
             <td class="num">{{ f.aligned(l.used, places) }}</td>
+            <td class="soft unit">{{ l.named.unit }}</td>
             <td class="num">
               <template v-if="differs(l)"
                 ><b>{{ f.number(l.deviation!, true) }}{{ f.pad(l.deviation!, places) }}</b></template
               ><span v-else class="soft">as planned</span>
             </td>
-            <td class="soft unit">{{ l.named.unit }}</td>
             <td v-if="session.seeValue" class="num">
               {{ !differs(l) ? '' : l.deviationWorth ? f.money(l.deviationWorth, true) : 'not known' }}
             </td>

@@ -5,6 +5,7 @@ import { forOne } from '@shelve/core'
 import type { JobView } from '@shelve/contract'
 import { useSession } from '../shell/session.ts'
 import { useFormat } from '../ui/format.ts'
+import { unitFor } from './whence.ts'
 
 const props = defineProps<{ job: JobView }>()
 const session = useSession()
@@ -27,7 +28,7 @@ const how = (l: JobView['lines'][number]) => {
       </li>
       <li class="apart font-semibold">
         <span
-          >{{ job.wanted === '0' ? 'Together' : `${f.number(job.wanted)} ${job.wantedUnit}`
+          >{{ job.wanted === '0' ? 'Together' : `${f.number(job.wanted)} ${unitFor(job)}`
           }}<template v-if="job.one && job.wanted !== '1'"
             >, {{ f.money(job.one) }} {{ forOne(job.wantedUnit === 'times' ? 'each' : job.wantedUnit) }}</template
           ></span

@@ -5,7 +5,7 @@ import { computed, ref } from 'vue'
 import type { JobLine, JobLineView, JobView } from '@shelve/contract'
 import { decimal, formatDecimal, plainly, type ToldLine } from '@shelve/core'
 import BothVersions from '../papers/BothVersions.vue'
-import { step } from '../papers/step.ts'
+import LineNumber from '../papers/LineNumber.vue'
 import LiesElsewhere from '../restocking/LiesElsewhere.vue'
 import { useIndex } from '../shell/index-store.ts'
 import DiscOf from '../ui/DiscOf.vue'
@@ -79,7 +79,7 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
         </tr>
       </thead>
       <tbody>
-        <template v-for="(r, i) in rows" :key="r.l.id"
+        <template v-for="r in rows" :key="r.l.id"
           ><tr>
             <td class="min-w-32">
               <RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.l.item } }">{{
@@ -94,19 +94,14 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
               </div>
             </td>
             <td class="num">
-              <input
+              <LineNumber
                 v-if="writes"
                 v-model="r.l.typed"
-                :data-line="r.l.id"
-                class="field field-small field-num w-20! said-so"
+                class="w-20! said-so"
+                :line="r.l.id"
                 :placeholder="r.d ? f.number(r.d.need) : ''"
                 :aria-label="`Takes of ${r.item?.name}`"
-                :aria-invalid="at(r) ? true : undefined"
-                autocomplete="off"
-                @focus="($event.target as HTMLInputElement).select()"
-                @keydown.enter.prevent="step(i, 1)"
-                @keydown.down.prevent="step(i, 1)"
-                @keydown.up.prevent="step(i, -1)"
+                :invalid="!!at(r)"
               /><template v-else>{{ f.aligned(r.d?.need, places) }}</template>
               <button
                 v-if="writes && r.d && r.d.last !== null && r.d.last !== '0' && r.d.last !== r.d.need"

@@ -2,26 +2,33 @@
 /** A job begins: by a template, like an earlier one, or empty. */
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import type { JobRow, TemplateRow } from '@shelve/contract'
-import { ApiProblem, call, get, query, said } from '../shell/api.ts'
+import type { JobRow, JobView, TemplateRow } from '@shelve/contract'
+import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import DateField from '../ui/DateField.vue'
+import { useFormat } from '../ui/format.ts'
 
+const props = defineProps<{ /** The job that this one is to be like. */ like?: string }>()
 const emit = defineEmits<{ close: [] }>()
 const session = useSession()
+const f = useFormat()
 const router = useRouter()
 const templates = ref<TemplateRow[]>([])
-const earlier = ref<JobRow[]>([])
+const earlier = ref<Pick<JobRow, 'id' | 'code' | 'name' | 'wanted' | 'wantedUnit'>[]>([])
 void get<{ rows: TemplateRow[] }>('/api/templates').then(r => {
   templates.value = r.rows.filter(t => t.active)
 })
-void Promise.all([undefined, 'true'].map(over => get<{ rows: JobRow[] }>(`/api/jobs/planned${query({ over })}`))).then(
-  r => {
-    earlier.value = r.flatMap(x => x.rows).filter(x => !x.parent)
-  },
-)
 /** What it is begun by: `t` and a template, `j` and a job, or nothing. */
 const by = ref('')
+// Those to be done, the last that are over, and the one it is to be like, however long that is over.
+void Promise.all([
+  props.like ? get<JobView>(`/api/jobs/${props.like}`).catch(() => undefined) : undefined,
+  ...['planned', 'over'].map(which => get<{ rows: JobRow[] }>(`/api/jobs/${which}`)),
+] as const).then(([like, ...lists]) => {
+  const rows = lists.flatMap(x => x.rows).filter(x => !x.parent && x.id !== like?.id)
+  earlier.value = [...(like ? [{ ...like, ...like.head }] : []), ...rows]
+  if (like) by.value = `j${like.id}`
+})
 const name = ref('')
 const typed = ref('')
 const day = ref<string | null>(null)
@@ -29,12 +36,12 @@ const place = ref(session.placeId ?? session.areas.find(a => session.may('book',
 const wrong = ref('')
 const fieldWrong = ref('')
 const template = computed(() => templates.value.find(t => by.value === `t${t.id}`))
-const like = computed(() => earlier.value.find(j => by.value === `j${j.id}`))
+const copied = computed(() => earlier.value.find(j => by.value === `j${j.id}`))
 const unit = computed(() =>
   template.value
     ? (template.value.makes?.unit ?? 'times')
-    : like.value && like.value.wanted !== '0'
-      ? like.value.wantedUnit
+    : copied.value && copied.value.wanted !== '0'
+      ? copied.value.wantedUnit
       : '',
 )
 const places = computed(() => session.areas.filter(a => session.may('book', a.id)))
@@ -48,7 +55,7 @@ async function begin() {
         name: name.value.trim() || null,
         place: place.value || null,
         template: template.value?.id ?? null,
-        like: like.value?.id ?? null,
+        like: copied.value?.id ?? null,
         typed: typed.value,
         day: day.value,
       },
@@ -84,6 +91,7 @@ async function begin() {
           ><input
             v-model="typed"
             class="field field-small field-num w-28!"
+            :placeholder="copied ? f.number(copied.wanted) : ''"
             :aria-invalid="fieldWrong === 'typed' || undefined"
             autocomplete="off"
           /><span>{{ unit }}</span></span
@@ -95,7 +103,7 @@ async function begin() {
           v-model="name"
           class="field field-small"
           maxlength="120"
-          :placeholder="template?.name ?? like?.name ?? ''"
+          :placeholder="template?.name ?? copied?.name ?? ''"
           :aria-invalid="fieldWrong === 'name' || undefined"
           autocomplete="off"
       /></label>

@@ -10,7 +10,7 @@ import { useStrip } from '../shell/strip.ts'
 import DiscOf from '../ui/DiscOf.vue'
 import { useFormat } from '../ui/format.ts'
 import { isOver } from './job-paper.ts'
-import { behind, binOf, JOB_STATES, WHENCE } from './whence.ts'
+import { behind, binOf, JOB_STATES, unitFor, WHENCE } from './whence.ts'
 
 const props = defineProps<{ id: string; depth: number }>()
 const route = useRoute()
@@ -54,7 +54,7 @@ const can = (j: JobView) => {
           <h2>
             First:
             <RouterLink class="go" :to="{ name: 'job', params: { id } }"
-              >{{ job.makes?.name ?? job.head.name }}, {{ f.number(job.wanted) }} {{ job.wantedUnit }}</RouterLink
+              >{{ job.makes?.name ?? job.head.name }}, {{ f.number(job.wanted) }} {{ unitFor(job) }}</RouterLink
             >
           </h2>
           <p class="soft text-[13px]">

@@ -29,7 +29,7 @@ import LeftBehind from './LeftBehind.vue'
 import JobsTabs from './JobsTabs.vue'
 import { isOver, useJobPaper } from './job-paper.ts'
 import { saysRepeats } from './repeats.ts'
-import { JOB_STATES } from './whence.ts'
+import { JOB_STATES, unitFor } from './whence.ts'
 
 const props = defineProps<{ id: string }>()
 const index = useIndex()
@@ -204,7 +204,7 @@ watch(
                   :aria-invalid="!!fieldWrong('typed') || undefined"
                   autocomplete="off"
                 /><span v-else class="mono">{{ f.number(job.wanted) }}</span
-                ><span>{{ ` ${job.wantedUnit} ` }}</span></template
+                ><span>{{ ` ${unitFor(job)} ` }}</span></template
               ><span v-if="(open ? paper.head : job.head).day" class="font-normal"
                 >{{ f.longDay((open ? paper.head : job.head).day!) }}
                 <span class="mono">{{ (open ? paper.head : job.head).time }}</span></span
@@ -334,6 +334,7 @@ watch(
             ><button type="button" class="btn" @click="state('done')">It is done</button
             ><button type="button" class="btn btn-danger ml-auto" @click="state('dropped')">Drop it</button></template
           ><template v-else
+            ><RouterLink class="btn" :to="{ name: 'jobs', query: { like: job.id } }">Begin one like it</RouterLink
             ><button type="button" class="btn" @click="state('planned')">Open it again</button
             ><button v-if="withIt" type="button" class="btn" @click="putBack">
               Put back what lies with it

@@ -1,40 +1,27 @@
 <script setup lang="ts">
 /** Jobs that wait to be done, the first due first: whether each can be done; those that are over; a new one. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { JobRow } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { query } from '../shell/api.ts'
+import { usePages } from '../shell/pages.ts'
 import { useSession } from '../shell/session.ts'
 import DiscOf from '../ui/DiscOf.vue'
 import { useFormat } from '../ui/format.ts'
 import JobBring from './JobBring.vue'
 import JobNew from './JobNew.vue'
 import JobsTabs from './JobsTabs.vue'
-import { JOB_STATES, WHENCE } from './whence.ts'
+import { JOB_STATES, unitFor, WHENCE } from './whence.ts'
 
 const session = useSession()
 const route = useRoute()
 const router = useRouter()
 const f = useFormat()
-const rows = ref<JobRow[]>([])
-const loaded = ref(false)
-const wrong = ref('')
 const over = computed(() => route.query.over === 'yes')
-const load = live(
-  async () => {
-    const asked = `/api/jobs/planned${query({ place: session.placeId, over: over.value ? 'true' : undefined })}`
-    try {
-      rows.value = (await get<{ rows: JobRow[] }>(asked)).rows
-      loaded.value = true
-      wrong.value = ''
-    } catch (e) {
-      wrong.value = said(e)
-    }
-  },
+const { rows, next, more, loaded } = usePages<JobRow>(
+  cursor => `/api/jobs/${over.value ? 'over' : 'planned'}${query({ place: session.placeId, cursor })}`,
   e => ['job', 'booked', 'setup', 'stock', 'restock'].includes(e.kind),
 )
-watch([() => session.placeId, over], () => void load())
 /** What is made for another job stands beneath it. */
 const ordered = computed(() => {
   const ids = new Set(rows.value.map(r => r.id))
@@ -45,13 +32,14 @@ const ordered = computed(() => {
   return beneath(null, 0)
 })
 const places = computed(() => f.placesOf(rows.value.map(r => r.wanted)))
-const making = ref<'' | 'new' | 'bring'>('')
+const like = computed(() => (typeof route.query.like === 'string' ? route.query.like : ''))
+const making = ref<'' | 'new' | 'bring'>(like.value ? 'new' : '')
 const mayPlan = computed(() => session.may('book'))
 const can = (r: JobRow) => `${r.met} of ${r.needs} need${r.needs === 1 ? '' : 's'}`
 </script>
 <template>
   <JobsTabs />
-  <JobNew v-if="making === 'new'" @close="making = ''" />
+  <JobNew v-if="making === 'new'" :like="like" @close="making = ''" />
   <JobBring v-if="making === 'bring'" @close="making = ''" />
   <div class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 justify-between items-end">
@@ -79,7 +67,6 @@ const can = (r: JobRow) => `${r.met} of ${r.needs} need${r.needs === 1 ? '' : 's
         </button>
       </div>
     </div>
-    <p v-if="wrong" class="error px-5 pb-3" role="alert">{{ wrong }}</p>
     <div v-if="ordered.length" class="overflow-x-auto">
       <table class="list">
         <thead>
@@ -118,7 +105,7 @@ const can = (r: JobRow) => `${r.met} of ${r.needs} need${r.needs === 1 ? '' : 's
               ><span v-else class="soft">no day said</span>
             </td>
             <td class="num">{{ r.wanted === '0' ? '' : f.aligned(r.wanted, places) }}</td>
-            <td class="soft unit">{{ r.wanted === '0' ? '' : r.wantedUnit }}</td>
+            <td class="soft unit">{{ r.wanted === '0' ? '' : unitFor(r) }}</td>
             <td>
               <template v-if="over">{{ JOB_STATES[r.state] }}</template>
               <template v-else-if="r.whence"
@@ -143,7 +130,8 @@ const can = (r: JobRow) => `${r.met} of ${r.needs} need${r.needs === 1 ? '' : 's
         </tbody>
       </table>
     </div>
-    <p v-else-if="loaded" class="px-5 pb-6 soft">
+    <div v-if="next" class="px-5 py-3"><button type="button" class="btn" @click="more">Earlier ones</button></div>
+    <p v-if="loaded && !ordered.length" class="px-5 pb-6 soft">
       {{
         over
           ? 'No job is over yet.'

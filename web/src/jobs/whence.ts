@@ -38,6 +38,10 @@ export function behind(l: JobLineView, f: ReturnType<typeof useFormat>): string 
   return parts.join(', ')
 }
 
+/** The unit behind how much a job is for: what only uses is done so many times, or one time. */
+export const unitFor = ({ wanted, wantedUnit }: { readonly wanted: string; readonly wantedUnit: string }): string =>
+  wantedUnit === 'times' && wanted === '1' ? 'time' : wantedUnit
+
 /** A bin where a job is done goes without the name of that place. */
 export const binOf = (name: string, place: string): string =>
   name.startsWith(`${place}, `) ? name.slice(place.length + 2) : name

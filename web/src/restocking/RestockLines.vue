@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import { formatDecimal, readQuantity, type ToldLine } from '@shelve/core'
 import type { RestockLine } from '@shelve/contract'
 import BothVersions from '../papers/BothVersions.vue'
-import { step } from '../papers/step.ts'
+import LineNumber from '../papers/LineNumber.vue'
 import { useIndex } from '../shell/index-store.ts'
 import { useFormat } from '../ui/format.ts'
 import LevelBar from '../ui/LevelBar.vue'
@@ -62,7 +62,7 @@ const says = (l: RestockLine | null) =>
         </tr>
       </thead>
       <tbody>
-        <template v-for="({ l, d }, i) in rows" :key="l.id"
+        <template v-for="{ l, d } in rows" :key="l.id"
           ><tr>
             <td>
               <RouterLink class="font-medium" :to="{ name: 'item', params: { id: l.item } }">{{ d.name }}</RouterLink>
@@ -84,18 +84,12 @@ const says = (l: RestockLine | null) =>
             <td class="text-right whitespace-nowrap">
               <template v-if="writes"
                 ><span class="inline-flex gap-1"
-                  ><input
+                  ><LineNumber
                     v-model="l.typed"
-                    :data-line="l.id"
-                    class="field field-small field-num"
+                    :line="l.id"
                     :style="{ width: `${Math.max(8, l.typed.length + 2)}ch` }"
                     :aria-label="`Ask for: ${d.name}`"
-                    :aria-invalid="at(d) ? true : undefined"
-                    autocomplete="off"
-                    @focus="($event.target as HTMLInputElement).select()"
-                    @keydown.enter.prevent="step(i, 1)"
-                    @keydown.down.prevent="step(i, 1)"
-                    @keydown.up.prevent="step(i, -1)"
+                    :invalid="!!at(d)"
                   /><span v-if="!packs(l).length" class="w-22 pl-2 self-center text-left">{{ d.base }}</span
                   ><select v-else v-model="l.unit" class="field field-small w-22!" :aria-label="`Unit of ${d.name}`">
                     <option :value="null">{{ d.base }}</option>
