@@ -2,7 +2,7 @@
 import { spawn } from 'node:child_process'
 import { cpSync, existsSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
-import { packages, root, run, server as bundled, tsx, web } from './setup.mjs'
+import { packages, root, run, serve, tsx, web } from './setup.mjs'
 
 packages()
 web()
@@ -26,20 +26,14 @@ const outside = spawn(process.execPath, [...tsx, 'standins/src/main.ts'], {
   stdio: 'inherit',
   env: { ...process.env, SHELVE_MAIL_PORT: String(mailPort) },
 })
-const server = spawn(process.execPath, [`--max-old-space-size=${process.env.SHELVE_HEAP_MB ?? 160}`, bundled()], {
-  cwd: root,
-  stdio: 'inherit',
-  env: {
-    ...process.env,
-    SHELVE_DATA: data,
-    SHELVE_WEB: join(root, 'web/dist'),
-    SHELVE_DEMONSTRATION: 'yes',
-    SHELVE_MAIL: `smtp://127.0.0.1:${mailPort}`,
-    SHELVE_MAIL_FROM: 'stores@gannet-holm.example',
-    SHELVE_LOG: process.env.SHELVE_LOG ?? 'warn',
-  },
+const server = serve({
+  SHELVE_DATA: data,
+  SHELVE_WEB: join(root, 'web/dist'),
+  SHELVE_DEMONSTRATION: 'yes',
+  SHELVE_MAIL: `smtp://127.0.0.1:${mailPort}`,
+  SHELVE_MAIL_FROM: 'stores@gannet-holm.example',
+  SHELVE_LOG: process.env.SHELVE_LOG ?? 'warn',
 })
-for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal))
 server.on('exit', code => {
   outside.kill()
   process.exit(code ?? 0)

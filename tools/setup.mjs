@@ -109,3 +109,23 @@ export function server(entry = 'main') {
   }
   return join(root, 'server/dist', `${entry}.mjs`)
 }
+
+/** How the server is run: its heap grows in small steps and few pools of memory lie beside it (measured in docs/performance.md). */
+export const serving = {
+  flags: [
+    '--max-semi-space-size=4',
+    '--heap-growing-percent=20',
+    ...(process.env.SHELVE_HEAP_MB ? [`--max-old-space-size=${process.env.SHELVE_HEAP_MB}`] : []),
+  ],
+  env: { MALLOC_ARENA_MAX: process.env.MALLOC_ARENA_MAX ?? '2' },
+}
+/** Starts the server as it is bundled; it ends with whoever started it. */
+export function serve(env) {
+  const child = spawn(process.execPath, [...serving.flags, server()], {
+    cwd: root,
+    stdio: 'inherit',
+    env: { ...process.env, ...serving.env, ...env },
+  })
+  for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => child.kill(signal))
+  return child
+}

@@ -4,6 +4,7 @@ import { fileURLToPath } from 'node:url'
 import { Agent, request } from 'node:http'
 import { v7 } from 'uuid'
 import type { SlipContentInput } from '@shelve/contract'
+import { serving } from '../../tools/setup.mjs'
 
 const STALL = new URL('./stall.mjs', import.meta.url).href
 const MAIN = fileURLToPath(new URL('../../server/dist/main.mjs', import.meta.url))
@@ -24,13 +25,14 @@ export class Driver {
     const began = Date.now()
     const child = fork(MAIN, [], {
       execArgv: [
-        '--max-old-space-size=160',
+        ...serving.flags,
         `--import=${STALL}`,
         ...(process.env.SHELVE_PROFILE ? ['--cpu-prof', `--cpu-prof-dir=${process.env.SHELVE_PROFILE}`] : []),
       ],
       stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
       env: {
         ...process.env,
+        ...serving.env,
         SHELVE_PORT: '0',
         SHELVE_BACKUP_HOURS: '0',
         SHELVE_DATA: data,

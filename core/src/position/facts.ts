@@ -64,7 +64,15 @@ export function shareOut(lying: readonly Lying[], pools: readonly ItemPool[]): L
   const of = (rows: readonly Lying[], value: Value): Leaf[] => {
     const quantities = rows.map(r => r.quantity)
     const parts = split(value, quantities) ?? rows.map(() => 0n)
-    return rows.map((r, i) => ({ ...r, value: parts[i]! }))
+    // Written out: of a spread with one field more V8 makes a hidden class for each object, and there are tens of thousands.
+    return rows.map(({ lotId, placeId, quantity, expiry, held }, i) => ({
+      lotId,
+      placeId,
+      quantity,
+      expiry,
+      held,
+      value: parts[i]!,
+    }))
   }
   const whole = pools.find(p => p.lotId === null)
   if (whole && pools.length === 1) return of(lying, whole.value)

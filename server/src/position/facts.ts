@@ -131,17 +131,31 @@ export class FactReader {
     return st.items.all(asked).map(
       r =>
         new StockItem(r, {
-          lying: (balances.get(r.id) ?? []) as Lying[],
+          // Kept for as long as the server runs: as small as it can be.
+          lying: (balances.get(r.id) ?? []).map(
+            ({ lotId, placeId, quantity, expiry, held }) => ({ lotId, placeId, quantity, expiry, held }) as Lying,
+          ),
           known: pools.get(r.id) ?? [],
-          levels: (levels.get(r.id) ?? []).map(l => ({ ...l, areaId: areaOf(l.placeId) })),
+          levels: (levels.get(r.id) ?? []).map(({ placeId, minimum, target, binId }) => ({
+            placeId,
+            areaId: areaOf(placeId),
+            minimum,
+            target,
+            binId,
+          })),
           owed: owed.get(r.id) ?? [],
           demand: demand.get(r.id) ?? NO_DEMAND,
           around,
           used: used.get(r.id) ?? new Map<number, bigint>(),
           areaOf,
-          lastPool: among => this.#lastPool.get({ item: r.id, pools: JSON.stringify(among) }),
+          lastPool: this.#lastPoolOf(r.id),
         }),
     )
+  }
+
+  /** A function of its own: one that is made where many are read would keep all that was read there. */
+  #lastPoolOf(item: number): StockItem['lastPool'] {
+    return among => this.#lastPool.get({ item, pools: JSON.stringify(among) })
   }
 
   /** What jobs took in the last weeks, net of what was brought back or taken back: by item and place. */

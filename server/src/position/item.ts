@@ -133,7 +133,8 @@ export class StockItem implements ItemFacts, ItemRow {
       made.length || this.sent.length
         ? [...facts.owed.filter(counts), ...made.filter(counts), ...this.sent.filter(counts)]
         : facts.owed.filter(counts)
-    this.shelves = { ...facts.around, lying: facts.lying }
+    const { today, patienceDays, way, shelf, inside } = facts.around
+    this.shelves = { today, patienceDays, way, shelf, inside, lying: facts.lying }
     this.held = reservations.length ? heldNow(needs, reservations, this.shelves) : []
     this.reserved = this.held.map(h => ({
       placeId: h.reservation.placeId,

@@ -40,7 +40,7 @@ export function openStore(file: string, readOnly = false, steps = MIGRATIONS): S
       client.pragma('temp_store = memory')
       client.pragma('wal_autocheckpoint = 2000')
     }
-    client.pragma('cache_size = -16000')
+    client.pragma('cache_size = -8000')
     // Names that differ only in their letters' size are one name, in any script: SQLite's own lower() knows ASCII alone.
     client.function('fold', { deterministic: true }, (text: unknown) =>
       typeof text === 'string' ? folded(text) : text,
