@@ -119,15 +119,7 @@ export class FactReader {
     const used = this.#used(ids, asked)
     const owed = this.#house.sources.owed(ids)
     const demand = this.#house.sources.demand(ids)
-    const { places } = this.#house
-    const areaOf = (placeId: number) => places.area(placeId)
-    const around = {
-      today: this.#house.today(),
-      patienceDays: this.#house.organisation?.patienceDays ?? 0,
-      way: (placeId: number) => places.transit(placeId),
-      shelf: (placeId: number) => places.isShelf(placeId),
-      inside: (placeId: number, outer: number) => places.within(outer).has(placeId),
-    }
+    const { areaOf, around } = this.#around()
     return st.items.all(asked).map(
       r =>
         new StockItem(r, {
@@ -153,7 +145,20 @@ export class FactReader {
     )
   }
 
-  /** A function of its own: one that is made where many are read would keep all that was read there. */
+  // What each item keeps for asking later is made apart: a function that is made where rows are read keeps all those rows.
+  #around() {
+    const { places } = this.#house
+    return {
+      areaOf: (placeId: number) => places.area(placeId),
+      around: {
+        today: this.#house.today(),
+        patienceDays: this.#house.organisation?.patienceDays ?? 0,
+        way: (placeId: number) => places.transit(placeId),
+        shelf: (placeId: number) => places.isShelf(placeId),
+        inside: (placeId: number, outer: number) => places.within(outer).has(placeId),
+      },
+    }
+  }
   #lastPoolOf(item: number): StockItem['lastPool'] {
     return among => this.#lastPool.get({ item, pools: JSON.stringify(among) })
   }
