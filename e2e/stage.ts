@@ -53,8 +53,8 @@ export async function start(
   return { stage: { url: `http://localhost:${port}`, data, mail }, child, plainPort }
 }
 
-/** What is said of an answer that refuses, of a part that is not there any more, or of a server that cannot be reached. */
-const EXPECTED = /^Failed to (load resource|fetch dynamically imported module): |The server cannot be reached/
+/** What is said of an answer that refuses, of a server that cannot be reached, and of what was on its way when the page was left. */
+const EXPECTED = /Failed to (load resource|fetch)|Unable to preload|The server cannot be reached|AbortError/
 /** A server of its own for each test: `demo` with the demonstration, `empty` with nothing. No page may run into a fault unnoticed. */
 export const test = base.extend<{ demo: Stage; empty: Stage; faultless: undefined }>({
   faultless: [
