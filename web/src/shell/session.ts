@@ -1,11 +1,20 @@
 import { defineStore } from 'pinia'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, type ShallowRef, watch } from 'vue'
 import type { Action, Me, Place, Settings } from '@shelve/contract'
 import { ApiProblem, call, get } from './api.ts'
 
 /** Who is signed in, how the organisation writes things, and the place where I work: remembered, and changing everything below it. */
 export const useSession = defineStore('session', () => {
   const me = ref<Me | null>(null)
+  /** As they were told last: a screen that is still there when its session has ended reads them once more. */
+  const settings = shallowRef() as ShallowRef<Settings>
+  watch(
+    me,
+    m => {
+      if (m) settings.value = m.settings
+    },
+    { flush: 'sync' },
+  )
   const asked = ref(false)
   const places = ref<Place[]>([])
   const placeId = ref<string | null>(localStorage.getItem('shelve.place'))
@@ -42,7 +51,6 @@ export const useSession = defineStore('session', () => {
     me.value = null
   }
 
-  const settings = computed<Settings>(() => me.value!.settings)
   const areas = computed(() =>
     places.value.filter(p => p.active && p.mine && (p.kind === 'area' || p.kind === 'premises')),
   )
