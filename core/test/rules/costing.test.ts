@@ -115,7 +115,13 @@ describe('rule 37: of two tallies of one line at one minute the one booked later
     // What is written late before that minute is against the later one.
     w.must({ kind: 'issue', effectiveAt: minute - 1, lines: [w.line(A.shelf, A.jobA, '1')] })
     expect(formatDecimal(w.onHand(A.shelf))).to.equal('9')
-    const missing = (account: number) => formatDecimal(-w.books.movements.reduce((s, m) => s - (m.to === account ? m.quantity : 0n) + (m.from === account ? m.quantity : 0n), 0n)) // prettier-ignore
+    const missing = (account: number) =>
+      formatDecimal(
+        -w.books.movements.reduce(
+          (s, m) => s - (m.to === account ? m.quantity : 0n) + (m.from === account ? m.quantity : 0n),
+          0n,
+        ),
+      )
     expect([missing(first.differenceAccount), missing(second.differenceAccount)]).to.deep.equal(['2', '-2'])
   })
 })
@@ -192,12 +198,27 @@ describe('rule 40: a closing is rewritten when what it closed changes, also wher
         ],
       })
       expect(codes(r)).to.equal('booked')
-      const net = (account: number) => w.books.movements.filter(m => m.kind === 'close').reduce((s, m) => s + (m.to === account ? m.quantity : 0n) - (m.from === account ? m.quantity : 0n), 0n) // prettier-ignore
+      const net = (account: number) =>
+        w.books.movements
+          .filter(m => m.kind === 'close')
+          .reduce((s, m) => s + (m.to === account ? m.quantity : 0n) - (m.from === account ? m.quantity : 0n), 0n)
       const [lost, gained] = [net(A.loss), net(A.gain)]
       expect([formatDecimal(lost), formatDecimal(-gained)]).to.deep.equal(
         from === 'gain' ? ['0', quantity] : [quantity, '0'],
       )
-      expect(net(t.differenceAccount) + w.books.movements.filter(m => m.kind === 'difference').reduce((s, m) => s + (m.to === t.differenceAccount ? m.quantity : 0n) - (m.from === t.differenceAccount ? m.quantity : 0n), 0n), 'nothing is open any more').to.equal(0n) // prettier-ignore
+      expect(
+        net(t.differenceAccount) +
+          w.books.movements
+            .filter(m => m.kind === 'difference')
+            .reduce(
+              (s, m) =>
+                s +
+                (m.to === t.differenceAccount ? m.quantity : 0n) -
+                (m.from === t.differenceAccount ? m.quantity : 0n),
+              0n,
+            ),
+        'nothing is open any more',
+      ).to.equal(0n)
       expect(formatDecimal(w.onHand(A.shelf)), 'the count stays the truth').to.equal('8')
     })
 })

@@ -118,7 +118,9 @@ describe('codes on packages by table (GS1 General Specifications 3 and 7, from m
       '96385075',
     ]
     expect(no.map(isGtin)).to.deep.equal(no.map(() => false))
-    expect(['376104250021234569', '376104250021234560', '76104250021234569', 'x376104250021234569', '0'].map(isSscc)).to.deep.equal([true, false, false, false, false]) // prettier-ignore
+    expect(
+      ['376104250021234569', '376104250021234560', '76104250021234569', 'x376104250021234569', '0'].map(isSscc),
+    ).to.deep.equal([true, false, false, false, false])
   })
 })
 
@@ -262,7 +264,12 @@ describe('quantities as they are typed, by table', () => {
       ratio(1n, 2n),
       undefined,
     ])
-    expect([conversion(each, kg, heavy), conversion(kg, each, heavy), conversion(each, l, heavy), conversion(l, each, heavy)]).to.deep.equal([undefined, undefined, undefined, undefined]) // prettier-ignore
+    expect([
+      conversion(each, kg, heavy),
+      conversion(kg, each, heavy),
+      conversion(each, l, heavy),
+      conversion(l, each, heavy),
+    ]).to.deep.equal([undefined, undefined, undefined, undefined])
   })
 })
 
@@ -295,7 +302,15 @@ describe('which lot goes first', () => {
   const lot = (id: number, expiry: string | null, received: number, opened = false) =>
     ({ id, expiry, received, opened, held: 'usable' }) as const
   it('the earliest to expire, none last; then an opened one, the oldest, the one that was written first', () => {
-    const lots = [lot(1, null, 1), lot(2, '2027-01-02', 1), lot(3, '2027-01-01', 9), lot(4, '2027-01-01', 2), lot(5, '2027-01-01', 3, true), lot(6, '2027-01-01', 2), lot(7, null, 0)] // prettier-ignore
+    const lots = [
+      lot(1, null, 1),
+      lot(2, '2027-01-02', 1),
+      lot(3, '2027-01-01', 9),
+      lot(4, '2027-01-01', 2),
+      lot(5, '2027-01-01', 3, true),
+      lot(6, '2027-01-01', 2),
+      lot(7, null, 0),
+    ]
     expect(lots.sort(firstToGo).map(l => l.id)).to.deep.equal([5, 4, 6, 3, 2, 7, 1])
   })
 })

@@ -10,7 +10,7 @@ import type { House } from './house.ts'
 import { jobNamed, type Lacking, lackingOf, lookAtAll, type Looked, whencesOf, worstOf } from './looked.ts'
 import { TIMES } from './planning.ts'
 import { isOpenJob } from './open.ts'
-import { centreNames, isOpen, jobsAround, joined, partsOf, type Planned, plannedById } from './rows.ts'
+import { centreNames, isOpen, jobsAround, partsOf, type Planned, plannedById } from './rows.ts'
 import { jobPlan } from './tables.ts'
 
 /** A job in a list; of one that is over (`of` not looked into) nothing is met any more. */
@@ -46,9 +46,6 @@ function rowOf(
 
 /** What is due first comes first; without a day it comes last. */
 const order = ({ plan }: Planned): string => `${plan.day ?? '9999'} ${plan.time || '99'}`
-/** When one that is over was to be done, or else was planned. */
-const was = ({ plan }: Planned): string =>
-  `${plan.day ?? new Date(plan.createdAt).toISOString().slice(0, 10)} ${plan.time || '99'}`
 const byDay = (a: Planned, b: Planned): number =>
   order(a) < order(b) ? -1 : order(a) > order(b) ? 1 : a.job.id - b.job.id
 
@@ -71,9 +68,11 @@ export function jobsOver(
   { cursor, limit = 50 }: { readonly cursor?: string | undefined; readonly limit?: number | undefined },
 ): { rows: JobRow[]; next: string | null; total: null } {
   const after = readCursor(cursor, ['text', 'number'])
-  // As `was` says it.
-  const when = sql`coalesce(${jobPlan.day}, date(${jobPlan.createdAt} / 1000, 'unixepoch')) || ' ' || coalesce(nullif(${jobPlan.time}, ''), '99')`
-  const found = joined(house)
+  const when = sql<string>`coalesce(${jobPlan.day}, date(${jobPlan.createdAt} / 1000, 'unixepoch')) || ' ' || coalesce(nullif(${jobPlan.time}, ''), '99')`
+  const found = house.db
+    .select({ job, plan: jobPlan, when })
+    .from(jobPlan)
+    .innerJoin(job, eq(job.id, jobPlan.jobId))
     .where(
       and(
         sql`not ${isOpenJob}`,
@@ -89,7 +88,7 @@ export function jobsOver(
   const centres = centreNames(house)
   return {
     rows: shown.map(p => rowOf(house, p, undefined, id => plannedById(house, id), centres)),
-    next: found.length > limit && last ? writeCursor([was(last), last.job.id]) : null,
+    next: found.length > limit && last ? writeCursor([last.when, last.job.id]) : null,
     total: null,
   }
 }

@@ -15,8 +15,7 @@ export interface Planned {
 }
 export type NeedRow = typeof need.$inferSelect
 
-/** Jobs with their plans: what is to be asked of them. */
-export const joined = (house: House) =>
+const joined = (house: House) =>
   house.db.select({ job, plan: jobPlan }).from(jobPlan).innerJoin(job, eq(job.id, jobPlan.jobId))
 
 const statements = once((house: House) => ({

@@ -9,6 +9,7 @@ import { isTexts, usePreference, withNew } from '../shell/preferences.ts'
 import { useSession } from '../shell/session.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import { howFar } from '../moving/how-far.ts'
+import { unitFor } from '../jobs/whence.ts'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
 import ArrangeBlocks from './ArrangeBlocks.vue'
 import ShelvesTable from './ShelvesTable.vue'
@@ -91,7 +92,8 @@ function soon({ n, out }: Waiting): string {
   if (!more) return ''
   return out ? `${more} more soon` : `${n} lot${s(n)} run${n === 1 ? 's' : ''} out of date soon`
 }
-const howMuch = (j: NonNullable<Waiting['job']>) => (j.wanted === '0' ? '' : ` for ${f.number(j.wanted)} ${j.unit}`)
+const howMuch = (j: NonNullable<Waiting['job']>) =>
+  j.wanted === '0' ? '' : ` for ${f.number(j.wanted)} ${unitFor({ wanted: j.wanted, wantedUnit: j.unit })}`
 function title(w: Waiting): string {
   const worth = w.value && w.value !== '0' ? f.amount(w.value, w.kind === 'difference') : ''
   switch (w.kind) {
