@@ -11,6 +11,27 @@ const MAIN = fileURLToPath(new URL('../../server/dist/main.mjs', import.meta.url
 type Line = NonNullable<SlipContentInput['lines']>[number]
 export const line = (more: Partial<Line>): Line => ({ id: v7(), ...more })
 
+/** Runs something; gives how long the loop of a process that has `stall.mjs` in it stood still at most meanwhile (ms). */
+async function stoodBeside(child: ChildProcess, run: () => Promise<unknown>): Promise<number> {
+  const said = () => new Promise(ok => child.once('message', ok))
+  const watching = said()
+  child.send('watch')
+  await watching
+  await run()
+  const told = said()
+  child.send('stood')
+  return ((await told) as { stood: number }).stood
+}
+/** The same of a process that does nothing: so long the machine lets anybody wait beside what is run. */
+export async function idleStood(run: () => Promise<unknown>): Promise<number> {
+  const idle = fork(fileURLToPath(STALL), ['idle'], { execArgv: [], stdio: ['ignore', 'ignore', 'inherit', 'ipc'] })
+  try {
+    return await stoodBeside(idle, run)
+  } finally {
+    idle.kill()
+  }
+}
+
 /** The server as it is bundled for use, as a process of its own, and HTTP clients that keep their connections. */
 export class Driver {
   #cookie = ''
@@ -107,15 +128,8 @@ export class Driver {
     return id
   }
   /** Runs something; gives how long the server's request loop stood still at most meanwhile, in milliseconds. */
-  async stoodBeside(run: () => Promise<unknown>): Promise<number> {
-    const said = () => new Promise(ok => this.child.once('message', ok))
-    const watching = said()
-    this.child.send('watch')
-    await watching
-    await run()
-    const told = said()
-    this.child.send('stood')
-    return ((await told) as { stood: number }).stood
+  stoodBeside(run: () => Promise<unknown>): Promise<number> {
+    return stoodBeside(this.child, run)
   }
   /** Resident memory of the server in megabytes. */
   memory(): number {

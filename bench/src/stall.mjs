@@ -19,6 +19,6 @@ if (isMainThread && process.send) {
         process.send({ stood: delay.max / 1e6 })
       }, TICKS)
   })
-  // It keeps no server up that was told to stop.
-  process.channel.unref()
+  // It keeps no server up that was told to stop; a process that is nothing else is ended by whoever began it.
+  if (process.argv[2] !== 'idle') process.channel.unref()
 }

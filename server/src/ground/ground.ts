@@ -7,7 +7,7 @@ import { type Db, openStore, type Store } from './db/open.ts'
 import type { Backups } from './db/schedule.ts'
 import { EventLog } from './events.ts'
 import { organisation } from './tables.ts'
-import type { Changed, Touches } from './touches.ts'
+import { type Changed, changesItems, type Touches } from './touches.ts'
 
 export type Organisation = typeof organisation.$inferSelect
 
@@ -71,8 +71,8 @@ export class Ground {
         'select seq, touches from event where seq > ? order by seq',
       )
       .safeIntegers(false)
-    this.onSetUp(() => {
-      this.#organisation = undefined
+    this.onSetUp(of => {
+      if (changesItems(of)) this.#organisation = undefined
     })
   }
 

@@ -22,7 +22,7 @@ export {
 export { doorway } from './http/doorway.ts'
 export { problem, sendProblem, sendTrouble, type Trouble, troubleOf } from './http/problems.ts'
 export { type TlsOptions } from './http/tls.ts'
-export { once } from './once.ts'
+export { once, remember } from './once.ts'
 export { allPages, inPieces, sendText } from './pieces.ts'
 export { notFound, Refused, type RefusedField, stale } from './refused.ts'
 export { organisation } from './tables.ts'

@@ -9,9 +9,10 @@ import {
   type PoolState,
   type Tally,
 } from '@shelve/core'
+import { remember } from '../ground/index.ts'
 import type { House } from './house.ts'
 import { Making } from './making.ts'
-import { Memory, remember } from './memory.ts'
+import { Memory } from './memory.ts'
 import type { LotCell } from './reader.ts'
 import { chargesHolding, type LedgerStatements } from './statements.ts'
 

@@ -1,5 +1,5 @@
 import type { AccountKind, LotRule } from '@shelve/core'
-import type { Ground } from '../ground/index.ts'
+import { type Ground, remember } from '../ground/index.ts'
 import type { LotCell, PoolRow } from './reader.ts'
 import type { LedgerStatements } from './statements.ts'
 
@@ -21,15 +21,6 @@ export class Memory {
       return answer
     })
   }
-}
-
-export function remember<K, V>(map: Map<K, V>, key: K, read: () => V): V {
-  // Asked thousands of times for one slip: what is there is found by one look, not by two.
-  const there = map.get(key)
-  if (there !== undefined || map.has(key)) return there!
-  const v = read()
-  map.set(key, v)
-  return v
 }
 
 /** So many rows are remembered at most: an item that moves every minute has thousands, and several may be looked at. */

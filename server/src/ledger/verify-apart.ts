@@ -1,5 +1,5 @@
+import { fork } from 'node:child_process'
 import { availableParallelism } from 'node:os'
-import { Worker } from 'node:worker_threads'
 import type { Fault } from '@shelve/core'
 import { threadNamed } from '../ground/index.ts'
 import type { ChainSays } from './verify-chain.ts'
@@ -14,19 +14,34 @@ interface Parts {
 export type Part = keyof Parts
 const PARTS: readonly Part[] = ['chain', 'figures', 'file']
 
-// The server itself is kept small; a million movements worked out at once are not.
-const inThread = (file: string, part: Part): Promise<unknown> =>
+/** What a process is asked, in its environment: it has nothing to wait for before it begins. */
+export const ASKED = 'SHELVE_VERIFY'
+export interface PartAsked {
+  readonly file: string
+  readonly part: Part
+}
+
+// In a process of its own: a million movements worked out at once want another heap than the server, which is kept small;
+// what they took goes back to the machine; and pools of memory that threads share make all of them wait (measured).
+const inProcess = (file: string, part: Part): Promise<unknown> =>
   new Promise((ok, no) => {
-    const worker = new Worker(threadNamed('verify'), {
-      workerData: { file, part },
-      resourceLimits: { maxOldGenerationSizeMb: 4096 },
+    const child = fork(threadNamed('verify'), [], {
+      execArgv: ['--max-old-space-size=4096'],
+      serialization: 'advanced',
+      env: { ...process.env, [ASKED]: JSON.stringify({ file, part } satisfies PartAsked) },
     })
-    worker.once('message', ok)
-    worker.once('error', no)
+    const end = () => void child.kill()
+    process.once('exit', end)
+    child.once('message', ok)
+    child.once('error', no)
+    child.once('exit', (code, signal) => {
+      process.off('exit', end)
+      no(new Error(`the process that works the books out anew ended with ${signal ?? code}`))
+    })
   })
 
 /**
- * The whole verification beside the server, which goes on answering: each part in a thread of its own, as many at once as
+ * The whole verification beside the server, which goes on answering: each part in a process of its own, as many at once as
  * there are processors. `ms`: when the ledger was through, and when all was, the file last.
  */
 export async function verifyApart(
@@ -38,7 +53,7 @@ export async function verifyApart(
   let ledger = 0
   const oneByOne = async () => {
     for (let part = left.shift(); part; part = left.shift()) {
-      found[part] = await inThread(file, part)
+      found[part] = await inProcess(file, part)
       if (part !== 'file') ledger = Date.now() - began
     }
   }

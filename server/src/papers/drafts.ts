@@ -197,7 +197,10 @@ export const lineOf = (l: { readonly uid: string; readonly content: string }): P
   id: l.uid,
 })
 /** The content of a slip as it was last saved. */
-export function contentOf(house: House, record: SlipRecord): SlipContent {
-  const lines = house.rows.lines.all({ slip: record.id })
+export function contentOf(
+  house: House,
+  record: SlipRecord,
+  lines = house.rows.lines.all({ slip: record.id }),
+): SlipContent {
   return asWasSaid({ ...(JSON.parse(record.head) as object), lines: lines.map(lineOf) })
 }

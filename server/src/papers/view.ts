@@ -1,7 +1,7 @@
 import type { SlipContent, SlipLine, SlipView } from '@shelve/contract'
-import { formatDecimal, readQuantity } from '@shelve/core'
+import { formatDecimal, groupBy, readQuantity } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
-import { iso, notFound } from '../ground/index.ts'
+import { iso, notFound, remember } from '../ground/index.ts'
 import { chargesHolding, type slipLine, slipValue, stockSide } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
 import { about, type Caller, isIn, reach, type Scope } from '../rights/index.ts'
@@ -30,26 +30,27 @@ type LineView = SlipView['lines'][number]
 export function slipView(house: House, caller: Caller, uid: string, known?: SlipContent): SlipView {
   const s = house.rows.slip.get({ uid })
   if (!s || !maySee(house, caller, s)) throw notFound('slip')
-  const content = known ?? contentOf(house, s)
+  const booked = s.state === 'booked'
+  const rows = booked ? house.rows.lines.all({ slip: s.id }) : []
+  const content = known ?? contentOf(house, s, booked ? rows : undefined)
   const personName = (id: number | null) => (id === null ? null : house.rows.personName.get({ id })!.name)
-  const rows = s.state === 'booked' ? house.rows.lines.all({ slip: s.id }) : []
   const seen = reach(house, caller)
   // What follows from it where the caller may not look (a job elsewhere that is charged anew, say) is not theirs to see.
   const mine = (m: { from: number; to: number }) => {
     const places = [m.from, m.to].filter(a => house.places.row(a))
     return !places.length || places.some(p => isIn(seen, p))
   }
-  const moved = s.state === 'booked' ? house.rows.movementsOf.all({ slip: s.id }).filter(mine) : []
+  const moved = booked ? house.rows.movementsOf.all({ slip: s.id }).filter(mine) : []
   const fate = fates(house, s.id)
-  const later = s.state === 'booked' ? house.rows.laterAt.all({ slip: s.id }).filter(mine) : []
+  const later = booked ? house.rows.laterAt.all({ slip: s.id }).filter(mine) : []
   const tallies = new Map(rows.length ? house.rows.talliesOf.all({ slip: s.id }).map(t => [t.lineId, t]) : [])
+  const names = new Map<number, string>()
+  const nameOf = (account: number) => remember(names, account, () => accountName(house, account))
+  const said = new Map(content.lines.map(l => [l.id, l]))
+  const byLine = groupBy(moved, m => m.lineId)
   const lines = rows.map(r => {
-    const { own, since } = ofLine(
-      content,
-      moved.filter(m => m.lineId === r.id),
-      later,
-    )
-    return lineView(house, content, r, own, since, fate, tallies.get(r.id), s.bookedAt!)
+    const { own, since } = ofLine(content, byLine.get(r.id) ?? [], later)
+    return lineView(house, content, said.get(r.uid), r, own, since, fate, tallies.get(r.id), s.bookedAt!, nameOf)
   })
   const corrects = s.correctsId === null ? undefined : house.rows.slipById.get({ id: s.correctsId })
   const correctedBy = house.rows.correctedBy.all({ id: s.id })
@@ -142,14 +143,15 @@ function entered(
 function lineView(
   house: House,
   content: SlipContent,
+  typed: SlipLine | undefined,
   r: typeof slipLine.$inferSelect,
   moved: Moved,
   later: Later,
   fate: ReturnType<typeof fates>,
   tallied: ReturnType<House['rows']['talliesOf']['all']>[number] | undefined,
   bookedAt: number,
+  nameOf: (account: number) => string,
 ): LineView {
-  const typed = content.lines.find(l => l.id === r.uid)
   const main = moved.filter(m => m.revalues === null && m.quantity > 0n)
   const itemId = moved[0]?.itemId ?? (typed?.item ? house.known.item(typed.item)?.id : undefined)
   const it = itemId === undefined ? undefined : house.known.itemById(itemId)
@@ -177,8 +179,8 @@ function lineView(
     movements: moved.map(m => ({
       seq: m.seq,
       kind: m.kind,
-      from: accountName(house, m.from),
-      to: accountName(house, m.to),
+      from: nameOf(m.from),
+      to: nameOf(m.to),
       lot: m.lot,
       expiry: m.expiry,
       quantity: formatDecimal(m.quantity),

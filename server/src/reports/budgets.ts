@@ -14,6 +14,7 @@ import {
   type Value,
 } from '@shelve/core'
 import { budget, costCentre, ENDED, job } from '../costcentres/index.ts'
+import { remember } from '../ground/index.ts'
 import { jobPlan } from '../jobs/index.ts'
 import { metOf, type StockItem } from '../position/index.ts'
 import type { House } from './house.ts'
@@ -143,7 +144,9 @@ function chargedBy(house: House, content: SlipContent, lineId: (uid: string) => 
     (who.costCentre === null ? null : (house.rows.costCentre.get({ uid: who.costCentre })?.id ?? null))
   const sum = (fits: (m: Booked['movements'][number]) => boolean) =>
     booked.movements.reduce((s, m) => (m.reverses === null && m.revalues === null && fits(m) ? s + m.value : s), 0n)
-  const isWaste = (account: number) => house.rows.account.get({ id: account })?.kind === 'waste'
+  const accounts = new Map<number, ReturnType<typeof house.rows.account.get>>()
+  const account = (id: number) => remember(accounts, id, () => house.rows.account.get({ id }))
+  const isWaste = (to: number) => account(to)?.kind === 'waste'
   const of = (centre: number | null, value: Value, line: string | null): Charged[] =>
     centre === null || value <= 0n ? [] : [{ centre, value, line }]
   if (content.kind === 'issue') {
@@ -165,7 +168,7 @@ function chargedBy(house: House, content: SlipContent, lineId: (uid: string) => 
   if (content.kind === 'recharge') {
     const centre = centreOf(content.head)
     // From one job of theirs to another of theirs charges them nothing.
-    const isOwn = (account: number) => (house.rows.account.get({ id: account })?.costCentreId ?? null) === centre
+    const isOwn = (from: number) => (account(from)?.costCentreId ?? null) === centre
     return of(
       centre,
       sum(m => m.kind === 'recharge' && !isOwn(m.from)),

@@ -36,7 +36,7 @@ export function outward(
   const day = r.house.today(r.at())
   const chosen = chosenLot(r, line, item, here.cells)
   const lots = new Map(here.cells.map(c => [c.lotId, c.lot]))
-  const own = withOwn(r, line)
+  const own = r.withJob(line)
   const usable = (c: Cell) =>
     (r.house.places.isShelf(c.placeId) || c.placeId === own) &&
     lotState({ held: lots.get(c.lotId)!.held, expiry: lots.get(c.lotId)!.expiry }, day) === 'usable'
@@ -108,11 +108,6 @@ function chosenLot(r: Reading, { lot }: SlipLine, item: ItemRow, cells: readonly
   return { uid: named?.uid, fits }
 }
 
-/** Where what was picked for the job lies that it is for: that goes first. */
-function withOwn(r: Reading, line: SlipLine): number | undefined {
-  const job = r.job(line)
-  return job === null ? undefined : r.house.sources.withJob(job)
-}
 /** What is set aside for whom it is for goes first, a lot that others have set aside last. */
 const byWhomKept = (kept: NonNullable<ReturnType<Reading['keptLots']>>, c: Cell): number =>
   kept.own(c.lotId, c.placeId) ? -1 : kept.others(c.lotId) ? 1 : 0
@@ -129,7 +124,7 @@ function cellsOf(
   if (scope === undefined) return undefined
   const within = r.house.places.within(scope)
   const there = r.books.lotBalances(item.id)
-  const own = withOwn(r, line)
+  const own = r.withJob(line)
   // What lies with another job is taken only by whoever says so.
   const isOthers = (place: number) => place !== scope && place !== own && r.house.places.row(place)?.kind === 'with_job'
   const cells = [...there, ...emptied(r, item, there)]

@@ -11,6 +11,7 @@ import {
   refuse,
 } from '@shelve/core'
 import type { ItemRow } from '../../catalogue/index.ts'
+import { remember } from '../../ground/index.ts'
 import type { slip, SqlBooks } from '../../ledger/index.ts'
 import type { Action, Scope } from '../../rights/index.ts'
 import type { Base } from '../base.ts'
@@ -94,6 +95,9 @@ export class Reading {
   readonly kind: Kind
   /** Items of its lines of which something is set aside. */
   #reserved: ReadonlySet<number> | undefined
+  /** Jobs by their ids, and where what was picked for each lies: hundreds of lines ask for the same. */
+  readonly #jobs = new Map<string, number | null>()
+  readonly #crates = new Map<number, number | undefined>()
   charges: Charge[] = []
   used: number | undefined
   /** The cell a replacing line looks in first: the one that the replaced line took from. */
@@ -217,7 +221,12 @@ export class Reading {
   /** The job that the slip is for, or a line of it that says so itself; null: none. */
   job(line?: SlipLine): number | null {
     const uid = line?.direct ? line.direct.job : this.content.head.job
-    return uid === null ? null : (this.house.rows.job.get({ uid })?.id ?? null)
+    return uid === null ? null : remember(this.#jobs, uid, () => this.house.rows.job.get({ uid })?.id ?? null)
+  }
+  /** Where what was picked lies for the job that a line is for; undefined: nothing was. */
+  withJob(line: SlipLine): number | undefined {
+    const job = this.job(line)
+    return job === null ? undefined : remember(this.#crates, job, () => this.house.sources.withJob(job))
   }
 
   /** Something new is charged: what was charged once can be read anew, and comes back, whoever has ended since. */

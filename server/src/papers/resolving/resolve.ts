@@ -1,4 +1,5 @@
 import type { DraftLine } from '@shelve/core'
+import { remember } from '../../ground/index.ts'
 import type { Reading } from './reading.ts'
 import type { Resolved } from './resolved.ts'
 
@@ -44,17 +45,14 @@ function onTheWay(r: Reading): void {
 function answered(r: Reading): (line: DraftLine) => DraftLine {
   // Most slips are for one: it is asked once.
   const needs = new Map<number, ReadonlyMap<number, number>>()
-  const ofJob = (job: number | null) => {
-    if (job === null) return null
-    let known = needs.get(job)
-    if (!known) needs.set(job, (known = r.house.sources.needs(job)))
-    return known
-  }
-  const needsOf = (account: number) => {
-    const kind = r.books.accountKind(account)
-    if (kind === 'place') return ofJob(r.house.sources.jobWith(account) ?? null)
-    return kind === 'used' ? ofJob(r.books.making.jobOf(account)) : null
-  }
+  const ofJob = (job: number | null) => (job === null ? null : remember(needs, job, () => r.house.sources.needs(job)))
+  const receivers = new Map<number, ReadonlyMap<number, number> | null>()
+  const needsOf = (account: number) =>
+    remember(receivers, account, () => {
+      const kind = r.books.accountKind(account)
+      if (kind === 'place') return ofJob(r.house.sources.jobWith(account) ?? null)
+      return kind === 'used' ? ofJob(r.books.making.jobOf(account)) : null
+    })
   const madeFor = r.job()
   return line => {
     const made = r.books.accountKind(line.to) === 'made'
