@@ -395,7 +395,16 @@ describe('the gate: what one may not see is not there, and what a slip touches i
           .map(s => thingOf(s.schema))
           .find(t => t)
         if (idThing && !ids[idThing]) continue
-        const figures = ['on-hand', 'available', 'unit-cost', 'value', 'value-here', 'stock-value', 'slip-value']
+        const figures = [
+          'on-hand',
+          'available',
+          'unit-cost',
+          'value',
+          'value-here',
+          'stock-value',
+          'slip-value',
+          'on-the-way',
+        ]
         const paths = o.path.includes(':figure') ? figures.map(f => o.path.replace(':figure', f)) : [o.path]
         for (const p of paths)
           for (const query of ['', ASKED]) {

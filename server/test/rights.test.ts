@@ -196,7 +196,7 @@ describe('rights: roles × actions × places', () => {
       expect(keys(await c.get(path)), path)
         .to.not.include.members(['value'])
         .and.not.include.members(['cost'])
-    for (const figure of ['value', 'unit-cost', 'value-here', 'stock-value', 'slip-value'])
+    for (const figure of ['value', 'unit-cost', 'value-here', 'stock-value', 'slip-value', 'on-the-way'])
       expect((await c.call('GET', `/api/workings/${figure}?item=${item}&slip=${slip}`)).status, figure).to.equal(403)
     expect((await c.call('GET', '/api/stock', undefined, { accept: 'text/csv' })).text.split('\r\n')[1]).to.match(/,$/)
   })

@@ -14,6 +14,7 @@ import type {
   TransferRow,
   TransferView,
   UsualWay,
+  WorkingView,
 } from '@shelve/contract'
 import { verify } from '@shelve/server'
 import { Client, newItem, PASSWORD, person, world, type World } from './client.ts'
@@ -115,6 +116,12 @@ describe('what is sent and arrives', () => {
       return [formatDecimal(there), onTheWay && [onTheWay.things, onTheWay.value]]
     }
     expect(await told()).to.deep.equal(['68', [2, '40.5']])
+    // Its working says what was sent from where to where, and adds up to it.
+    const { figure, lines: sums } = await w.c.get<WorkingView>('/api/workings/on-the-way')
+    expect([figure, sums.map(l => [l.label, l.amount, l.slip?.number, l.note])]).to.deep.equal([
+      '40.5',
+      [['sent', '40.5', sent.number, 'from Wet lab to Boat shed, 2 things']],
+    ])
     const first = await arrive(sent.id, { Filter: '3', 'Oil O1': '5' })
     expect(first.status, first.text).to.equal(201)
     expect([first.body.number, first.body.title]).to.deep.equal(['AR-0001', 'from Wet lab'])

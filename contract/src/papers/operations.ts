@@ -24,6 +24,7 @@ export const operations = {
         'first-expiry',
         'stock-value',
         'slip-value',
+        'on-the-way',
       ]),
     }),
     query: z.object({

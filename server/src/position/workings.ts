@@ -31,6 +31,7 @@ import { differenceAccount, movement, movementColumns, slipValue, toMovement } f
 import { type Caller, isIn, type Scope, seesValue } from '../rights/index.ts'
 import type { House } from './house.ts'
 import type { StockItem } from './item.ts'
+import { onTheWay } from './on-the-way.ts'
 
 /** What of values may be shown: of the places in question, and of every place. */
 export interface Sight {
@@ -64,8 +65,12 @@ export function workingOf(
   ahead?: Ahead,
 ): WorkingView {
   if (figure === 'difference') return differenceWorking(house, scope, q.difference)
-  if (figure === 'stock-value' || figure === 'slip-value') {
+  if (figure === 'stock-value' || figure === 'slip-value' || figure === 'on-the-way') {
     if (!see.here) throw new Refused(403, 'not_allowed', 'You may not see values.')
+    if (figure === 'on-the-way') {
+      const { worth } = onTheWay(house, scope) ?? { worth: workOut('value', []) }
+      return viewOf(house, 'Value on the way', house.organisation!.currency, worth)
+    }
     return figure === 'slip-value' ? slipValueWorking(house, q.slip) : stockValueWorking(house, scope)
   }
   const it = wantItem(house, q.item ?? '')

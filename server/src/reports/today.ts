@@ -8,7 +8,7 @@ import { slip, unpricedSlips } from '../ledger/index.ts'
 import { transfersWaiting } from '../moving/index.ts'
 import { maySee } from '../papers/index.ts'
 import { person } from '../people/index.ts'
-import type { StockItem } from '../position/index.ts'
+import { onTheWay, type StockItem } from '../position/index.ts'
 import { restockWaiting } from '../restocking/index.ts'
 import { about, type Caller, isIn, mayEverywhere, reach, type Scope, seesValue } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -75,11 +75,12 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
       (day(a) < day(b) ? -1 : day(a) > day(b) ? 1 : 0) ||
       Number(b.slip?.mine ?? false) - Number(a.slip?.mine ?? false),
   )
+  const way = onTheWay(house, scope)
   return about(scope, {
     day: house.today(),
     waiting,
     shelves: shelves(house, scope),
-    onTheWay: travelling(house, scope),
+    onTheWay: way && { things: way.things, value: formatDecimal(way.worth.figure) },
     coming: asked,
     lately: listSlips(house, caller, { state: 'booked', limit: 6 }, scope).rows,
   })
@@ -346,24 +347,6 @@ function lying(house: House, caller: Caller, scope: Scope): Waiting[] {
     n: d.lines,
     slip: { id: d.id, kind: d.kind, title: d.title, number: null, by: d.by, mine: d.mine },
   }))
-}
-
-/** What is on its way to some places or from them. */
-function travelling(house: House, scope: Scope): Today['onTheWay'] {
-  const ways = new Set(
-    [...house.places.transits().values()].flatMap(t =>
-      isIn(scope, t.fromId) || isIn(scope, t.toId) ? [t.placeId] : [],
-    ),
-  )
-  if (!ways.size) return null
-  let things = 0
-  let value = 0n
-  for (const it of house.stock.all().values()) {
-    const own = it.leaves.filter(l => ways.has(l.placeId))
-    if (own.length) things++
-    for (const l of own) value += l.value
-  }
-  return things ? { things, value: formatDecimal(value) } : null
 }
 
 /** How each stockroom stands. */

@@ -6,7 +6,7 @@ import FigureOf from '../ui/FigureOf.vue'
 import { useFormat } from '../ui/format.ts'
 import StateDisc from '../ui/StateDisc.vue'
 
-const props = defineProps<{ shelves: Today['shelves']; onTheWay: Today['onTheWay'] }>()
+const props = defineProps<{ shelves: Today['shelves']; onTheWay: Today['onTheWay']; place: string | null }>()
 const f = useFormat()
 const STATES = [
   ['out', 'out', 'out'],
@@ -50,7 +50,11 @@ const valued = computed(() => props.shelves.some(x => x.value !== undefined))
             >{{ onTheWay.things }} thing{{ onTheWay.things === 1 ? '' : 's' }}, on no shelf</span
           >
         </td>
-        <td v-if="valued" class="num">{{ onTheWay.value === undefined ? '' : f.amount(onTheWay.value) }}</td>
+        <td v-if="valued" class="num">
+          <FigureOf v-if="onTheWay.value !== undefined" figure="on-the-way" :place="place" label="Value on the way">{{
+            f.amount(onTheWay.value)
+          }}</FigureOf>
+        </td>
       </tr>
     </tbody>
   </table>

@@ -260,7 +260,7 @@ const ACT: Record<Waiting['kind'], string> = {
     <div>
       <template v-for="b in side" :key="b">
         <section v-if="b === 'shelves' && today" class="mb-5">
-          <ShelvesTable :shelves="today.shelves" :on-the-way="today.onTheWay" />
+          <ShelvesTable :shelves="today.shelves" :on-the-way="today.onTheWay" :place="session.placeId" />
         </section>
         <section v-else-if="b === 'coming' && today?.coming.length" class="mb-5">
           <h2 class="mb-2">Coming</h2>

@@ -20,6 +20,7 @@ const props = defineProps<{
     | 'first-expiry'
     | 'stock-value'
     | 'slip-value'
+    | 'on-the-way'
     | 'expected'
   slip?: string | undefined
   item?: string | undefined

@@ -146,6 +146,7 @@ export const LABEL_WORDS: Record<string, string> = {
   expected: 'Expected at that minute',
   late_slip: 'Slip booked later',
   lies: 'Lies',
+  sent: 'Sent',
   target: 'Target',
   minimum: 'Minimum',
   position: 'Available and coming',
