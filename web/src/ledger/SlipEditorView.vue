@@ -370,7 +370,9 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
   top: 66px;
   max-height: calc(100vh - 76px);
   overflow-y: auto;
-  padding: 10px 2px;
+  /* The line that is written stands out by as much on either side. */
+  padding: 10px 8px;
+  margin: 0 -6px;
 }
 /* Beside the shelf the lines have no room on a tablet. */
 @media (max-width: 1279px) {
