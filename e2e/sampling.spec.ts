@@ -61,6 +61,34 @@ test('water is sampled with a wash made the day before, of an ethanol made befor
   expect(await verified(tova, demo)).toEqual([])
 })
 
+test('what a job lacks is brought from where else it lies, with both shelves seen; then one is back at the job', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'tova')
+  await page.goto(`${demo.url}/jobs`)
+  await page.getByRole('link', { name: 'Water sampling, four stations' }).press('Enter')
+  const vials = page.getByRole('row').filter({ hasText: 'Sample vial 20 ml' })
+  await expect(vials).toContainText('Missing 40')
+  await vials.getByRole('button', { name: 'Bring Sample vial 20 ml from Seal hide' }).press('Enter')
+  // The hide has no more than that: it will have none, and says so before it is booked.
+  const shelf = page.getByRole('region', { name: 'What the shelf will look like' })
+  await expect(shelf.getByLabel('On hand after, Sample vial 20 ml: how it is worked out')).toHaveText('13')
+  const hide = shelf.getByRole('group', { name: 'Sample vial 20 ml, taken from Seal hide' })
+  await expect(hide).toContainText(/13 → 0/)
+  await expect(hide).toContainText(/Short\s*→\s*Out/)
+  await hide.getByLabel(/^On hand after/).press('Enter')
+  await expect(page.getByRole('dialog')).toContainText(/this slip[^]*−13/)
+  await page.keyboard.press('Escape')
+  await page.keyboard.press('Control+Enter')
+  await booked(page, /MV-\d+ is booked: 1 line/)
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Water sampling')
+  // Of fifty-three thirteen lay somewhere: forty lie nowhere, before as after.
+  await expect(vials).toContainText('Missing 40')
+  await expect(vials.getByRole('button', { name: /^Bring/ })).toHaveCount(0)
+  expect(await verified(page, demo)).toEqual([])
+})
+
 test('vegetables that wilted are thrown away: seen before it is booked; the year tells it by reason and thing, down to the slip', async ({
   page,
   demo,

@@ -46,12 +46,19 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
   /** Before it is booked: every figure of *before → after* opens a working that adds up to it, whatever kind of slip it is. */
   async function workingsAgree(content: SlipContentInput): Promise<void> {
     const effect = await w.c.effect(content)
-    const ask = async (line: string | null, figure: string, side: string, shown: string | null | undefined) => {
+    const ask = async (
+      line: string | null,
+      figure: string,
+      side: string,
+      shown: string | null | undefined,
+      from = false,
+    ) => {
       const r = await w.c.call<WorkingView>('POST', `/api/slips/${v7()}/effect/working`, {
         content,
         line,
         figure,
         side,
+        from,
       })
       if (shown === null || shown === undefined) return
       expect(r.status, `${figure} ${side}: ${r.text}`).to.equal(200)
@@ -77,6 +84,8 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
         await ask(l.line, 'on-hand', side, l[side].onHand)
         await ask(l.line, 'state', side, l[side].available)
         if (l[side].days !== null) await note(l.line, 'days', side, `= ${l[side].days} whole days`)
+        await ask(l.line, 'on-hand', side, l.from?.[side].onHand, true)
+        await ask(l.line, 'state', side, l.from?.[side].available, true)
         const cost = l.cost?.[side]
         if (cost != null && l[side].onHand !== '0') await note(l.line, 'unit-cost', side, `= ${cost} ${forOne(l.unit)}`)
       }
@@ -206,11 +215,16 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
   it('move: quantity goes, value stays in the pool; within one place it is refused', async () => {
     const it1 = await newItem(w.c, { name: 'Gloves' })
     await receive(it1, '10', '3')
-    const moved = await slip({
+    const move: SlipContentInput = {
       kind: 'move',
       place: w.lab.id,
       lines: [w.c.line({ item: it1.id, typed: '4', to: shed })],
-    })
+    }
+    // One shelf is not filled by emptying another unseen.
+    const { from, placeName, ...there } = (await w.c.effect(move)).lines[0]!
+    expect([placeName, there.before.onHand, there.after.onHand]).to.deep.equal(['Shed', '0', '4'])
+    expect([from?.placeName, from?.before.onHand, from?.after.onHand]).to.deep.equal(['Wet lab', '10', '6'])
+    const moved = await slip(move)
     expect(moved.value).to.equal('0')
     const s = await w.c.get<ItemStock>(`/api/items/${it1.id}/stock`)
     expect(s.places.map(p => [p.name, p.levels.onHand, p.value])).to.deep.equal([

@@ -54,6 +54,8 @@ export const EffectLine = z
     ),
     before: LevelsView,
     after: LevelsView,
+    /** Where it is taken from, when that is another area than it comes to. */
+    from: z.object({ place: Uuid, placeName: z.string(), before: LevelsView, after: LevelsView }).nullable(),
     cost: showsValue(
       z.object({ before: Decimal.nullable(), after: Decimal.nullable(), usual: Decimal.nullable() }),
     ).optional(),
@@ -85,6 +87,8 @@ export const EffectWorkingInput = z
     line: idOf('own').nullable().default(null),
     figure: z.enum(['on-hand', 'available', 'state', 'days', 'unit-cost', 'value', 'expected', 'difference']),
     side: z.enum(['before', 'after']).default('after'),
+    /** Of the area that it is taken from, where that is another one. */
+    from: z.boolean().default(false),
   })
   .meta({ id: 'EffectWorkingInput' })
 export type EffectWorkingInput = z.infer<typeof EffectWorkingInput>

@@ -17,7 +17,7 @@ export function effectWorking(
   house: House,
   caller: Caller,
   uid: string,
-  { content, line, figure, side }: EffectWorkingInput,
+  { content, line, figure, side, from }: EffectWorkingInput,
 ): WorkingView {
   const tried = attempt(house, caller, uid, content, new SqlBooks(house, house.trials.memory()))
   const { books, booked } = tried
@@ -26,9 +26,10 @@ export function effectWorking(
     line === null
       ? undefined
       : subjectsOf({ house, content, tried: tried.resolved, lineIds: tried.lineIds, books }).get(line)
-  if (!about || (about.areaId !== null && !isIn(reach(house, caller), about.areaId))) throw notFound('line')
+  const areaId = from ? about?.fromId : about?.areaId
+  if (!about || areaId === undefined || (areaId !== null && !isIn(reach(house, caller), areaId))) throw notFound('line')
   if (figure === 'expected' || figure === 'difference') return countWorking(house, tried, line!, about.itemId, figure)
-  const scope = house.places.scope(about.areaId === null ? undefined : [about.areaId])
+  const scope = house.places.scope(areaId === null ? undefined : [areaId])
   const item = house.stock.item(about.itemId)!
   const ahead =
     side === 'after' && booked

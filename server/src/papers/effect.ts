@@ -26,6 +26,8 @@ type Sides = ReadonlyMap<string, Side>
 export interface Subject {
   readonly itemId: number
   readonly areaId: number | null
+  /** The area it is taken from, where that is another one. */
+  readonly fromId?: number
 }
 /** Which (item, area) each line is about: where it comes to, or where it is taken from. */
 export function subjectsOf(d: EffectDraft): Map<string, Subject> {
@@ -50,7 +52,14 @@ export function subjectsOf(d: EffectDraft): Map<string, Subject> {
     if (everywhere) return item && { itemId: item.id, areaId: null }
     const id = String(d.lineIds.get(line.id))
     const moved = drafted.get(id)
-    if (moved) return { itemId: moved.itemId, areaId: area(moved.to) ?? area(moved.from) }
+    if (moved) {
+      const [from, to] = [area(moved.from), area(moved.to)]
+      // What is on its way lies on no shelf.
+      if (from === null || from === to || house.places.transit(from))
+        return { itemId: moved.itemId, areaId: to ?? from }
+      if (to === null || house.places.transit(to)) return { itemId: moved.itemId, areaId: from }
+      return { itemId: moved.itemId, areaId: to, fromId: from }
+    }
     const count = counted.get(id)
     if (count) return { itemId: count.itemId, areaId: area(count.placeId) }
     const change = changed.get(id)
@@ -137,13 +146,14 @@ function sides(
 ): { before: Sides; after: Sides } {
   const before = new Map<string, Side>()
   const after = new Map<string, Side>()
-  for (const s of subjects) {
-    const key = `${s.itemId}.${s.areaId}`
-    if (before.has(key)) continue
-    const it = d.house.stock.item(s.itemId)!
-    before.set(key, sideOf(d.house, it, s.areaId))
-    after.set(key, sideOf(d.house, booked ? d.house.stock.after(it, booked, d.books) : it, s.areaId))
-  }
+  for (const s of subjects)
+    for (const areaId of s.fromId === undefined ? [s.areaId] : [s.areaId, s.fromId]) {
+      const key = `${s.itemId}.${areaId}`
+      if (before.has(key)) continue
+      const it = d.house.stock.item(s.itemId)!
+      before.set(key, sideOf(d.house, it, areaId))
+      after.set(key, sideOf(d.house, booked ? d.house.stock.after(it, booked, d.books) : it, areaId))
+    }
   return { before, after }
 }
 
@@ -198,6 +208,15 @@ export function sidesOf(
         lots: planned.lots,
         before: before.get(key)!.levels,
         after: after.get(key)!.levels,
+        from:
+          s.fromId === undefined || !isIn(seen, s.fromId)
+            ? null
+            : {
+                place: house.places.row(s.fromId)!.uid,
+                placeName: house.places.name(s.fromId),
+                before: before.get(`${s.itemId}.${s.fromId}`)!.levels,
+                after: after.get(`${s.itemId}.${s.fromId}`)!.levels,
+              },
         expected: planned.expected ?? awaited(d, id),
         difference: expected ? formatDecimal(difference(expected).figure) : null,
         value: formatDecimal(lineValue(house, planned.movements).figure),

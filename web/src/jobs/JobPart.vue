@@ -34,7 +34,7 @@ async function makeNow() {
   try {
     const { id } = await call<{ id: string }>('POST', `/api/jobs/${props.id}/make`, { body: { id: v7() } })
     // Once it is made one is back where it is made for.
-    await router.push({ name: 'make', params: { id }, query: { job: String(route.params.id) } })
+    await router.push({ name: 'make', params: { id }, query: { back: route.fullPath } })
   } catch (e) {
     strip.say(said(e), 'bad')
   }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A job: a slip whose lines are needs. What it takes, whether that is here, made for it, elsewhere or missing; what must be made first hangs beneath. */
 import { computed, nextTick, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { decimal, formatDecimal } from '@shelve/core'
 import {
   isInTime,
@@ -34,6 +34,7 @@ import { JOB_STATES, unitFor } from './whence.ts'
 const props = defineProps<{ id: string }>()
 const index = useIndex()
 const strip = useStrip()
+const route = useRoute()
 const router = useRouter()
 const f = useFormat()
 const { view: job, paper, known, open, wrong, refused, draft, reload, saved, does } = useJobPaper(() => props.id)
@@ -124,7 +125,7 @@ async function asSlip(kind: 'issue' | 'make', more: object = {}) {
   if (!(await saved())) return
   try {
     const { id } = await call<{ id: string }>('POST', `/api/jobs/${props.id}/${kind}`, { body: { id: v7(), ...more } })
-    await router.push({ name: kind, params: { id }, query: { job: props.id } })
+    await router.push({ name: kind, params: { id }, query: { back: route.fullPath } })
   } catch (e) {
     wrong.value = said(e)
   }
@@ -144,7 +145,7 @@ async function pickIt() {
 async function putBack() {
   try {
     const { id } = await call<{ id: string }>('POST', `/api/jobs/${props.id}/putting-back`, { body: { id: v7() } })
-    await router.push({ name: 'move', params: { id }, query: { job: props.id } })
+    await router.push({ name: 'move', params: { id }, query: { back: route.fullPath } })
   } catch (e) {
     wrong.value = said(e)
   }
@@ -211,7 +212,7 @@ watch(
               >
             </h1>
             <p v-if="fieldWrong('typed')" class="error" role="alert">{{ fieldWrong('typed') }}</p>
-            <p class="soft">
+            <p class="soft text-pretty">
               <template v-if="job.template"
                 >by
                 <RouterLink class="go" :to="{ name: 'template', params: { id: job.template.id } }"

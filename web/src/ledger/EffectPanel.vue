@@ -6,6 +6,7 @@ import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useParties } from '../places/parties.ts'
 import LevelBar from '../ui/LevelBar.vue'
+import EffectFrom from './EffectFrom.vue'
 import StateDisc from '../ui/StateDisc.vue'
 import FigureOf from '../ui/FigureOf.vue'
 import { STATE_WORDS, useFormat } from '../ui/format.ts'
@@ -17,11 +18,11 @@ const parties = useParties()
 const index = useIndex()
 const session = useSession()
 const f = useFormat()
+const key = (l: EffectLine) => `${l.item}${l.place}${l.from?.place ?? ''}`
 /** Lines about one item and place share one picture. */
 const shown = computed<EffectLine[]>(() => {
   const seen = new Map<string, EffectLine>()
-  for (const l of slip.effect?.lines ?? [])
-    if (!seen.has(`${l.item}${l.place}`) || l.line === slip.focused) seen.set(`${l.item}${l.place}`, l)
+  for (const l of slip.effect?.lines ?? []) if (!seen.has(key(l)) || l.line === slip.focused) seen.set(key(l), l)
   const all = [...seen.values()]
   const first = all.find(l => l.line === slip.focused)
   return first ? [first, ...all.filter(l => l !== first)] : all
@@ -53,7 +54,7 @@ const after = (l: EffectLine) => {
     <ul aria-live="polite">
       <li
         v-for="l in shown"
-        :key="l.item + l.place"
+        :key="key(l)"
         class="py-3 border-t border-hair"
         :class="{ focused: l.line === slip.focused }"
       >
@@ -104,7 +105,10 @@ const after = (l: EffectLine) => {
               >cost
               <FigureOf figure="unit-cost" :ask="slip.working(l.line, 'unit-cost')" label="Cost of one after"
                 ><span class="mono"
-                  >{{ l.cost.before && l.cost.before !== l.cost.after ? `${f.money(l.cost.before)} → ` : ''
+                  >{{
+                    l.cost.before && f.money(l.cost.before) !== f.money(l.cost.after)
+                      ? `${f.money(l.cost.before)} → `
+                      : ''
                   }}{{ f.money(l.cost.after) }}</span
                 ></FigureOf
               ></span
@@ -128,6 +132,7 @@ const after = (l: EffectLine) => {
           </p>
           <p v-else class="text-[12px] soft">{{ l.placeName }}, no levels set</p>
         </template>
+        <EffectFrom v-if="l.from" :line="l" :from="l.from" :name="name(l.item)" />
       </li>
     </ul>
   </div>

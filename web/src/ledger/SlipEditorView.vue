@@ -38,7 +38,7 @@ import { useSlip } from './slip-store.ts'
 import { v7 } from './uuid.ts'
 
 const props = defineProps<{ kind: SlipKind; id?: string }>()
-// Begun on the page of a job (`?job=`), it leads back there once it is booked.
+// Begun somewhere for one thing (`?back=`), it leads back there once it is booked.
 const slip = useSlip()
 const index = useIndex()
 const session = useSession()
@@ -143,7 +143,8 @@ async function book() {
   slip.fresh(props.kind)
   if (each.on.value) return each.goesOn(content, booked)
   if (sent) return void router.push({ name: 'transfer', params: { id: sent } })
-  if (typeof route.query.job === 'string') return void router.push({ name: 'job', params: { id: route.query.job } })
+  // Whoever was sent here to do this one thing is where they were before.
+  if (typeof route.query.back === 'string') return void router.push(route.query.back)
   if (!coarse) void nextTick(toFirst)
   if (props.id) await router.replace({ name: props.kind === 'receipt' ? 'receive' : props.kind })
 }

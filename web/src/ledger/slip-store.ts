@@ -222,10 +222,10 @@ export const useSlip = defineStore('slip', () => {
 
   /** The working of a figure before or after, from the very booking that the effect is of. */
   const working =
-    (line: string | null, figure: EffectWorkingInput['figure'], side: 'before' | 'after' = 'after') =>
+    (line: string | null, figure: EffectWorkingInput['figure'], side: 'before' | 'after' = 'after', from = false) =>
     () =>
       call<WorkingView>('POST', `/api/slips/${id.value}/effect/working`, {
-        body: { content: saidOf(content.value), line, figure, side },
+        body: { content: saidOf(content.value), line, figure, side, from },
       })
 
   /** Adds a line, at the end or behind another. */

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Where else a thing lies that is short here; a move of it is one click away, as a draft to be looked at. */
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { decimal, plainly } from '@shelve/core'
 import { call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
@@ -19,6 +19,7 @@ const props = defineProps<{
 }>()
 const session = useSession()
 const strip = useStrip()
+const route = useRoute()
 const router = useRouter()
 const f = useFormat()
 type Lies = (typeof props.elsewhere)[number]
@@ -36,7 +37,7 @@ async function move(e: Lies) {
         lines: [freshLine({ item: props.item, typed: amount(e), to: props.place })],
       },
     })
-    await router.push({ name: 'move', params: { id } })
+    await router.push({ name: 'move', params: { id }, query: { back: route.fullPath } })
   } catch (x) {
     strip.say(said(x), 'bad')
   }

@@ -6,23 +6,25 @@ const strip = useStrip()
   <div class="holder no-print" role="status" aria-live="polite">
     <div v-if="strip.message" :key="strip.message.key" class="message" :class="strip.message.tone">
       <span>{{ strip.message.text }}</span>
-      <button
-        v-for="a in strip.message.actions"
-        :key="a.label"
-        type="button"
-        class="btn btn-small"
-        @click="
-          () => {
-            a.run()
-            strip.clear()
-          }
-        "
-      >
-        {{ a.label }}
-      </button>
-      <button type="button" class="btn btn-quiet btn-small" aria-label="Close this message" @click="strip.clear()">
-        Close
-      </button>
+      <div class="does">
+        <button
+          v-for="a in strip.message.actions"
+          :key="a.label"
+          type="button"
+          class="btn btn-small"
+          @click="
+            () => {
+              a.run()
+              strip.clear()
+            }
+          "
+        >
+          {{ a.label }}
+        </button>
+        <button type="button" class="btn btn-quiet btn-small" aria-label="Close this message" @click="strip.clear()">
+          Close
+        </button>
+      </div>
     </div>
   </div>
 </template>
@@ -48,6 +50,11 @@ const strip = useStrip()
   border-radius: 6px;
   padding: 8px 12px;
   max-width: 760px;
+}
+/* They stay together, beside what is said or below it. */
+.does {
+  display: flex;
+  gap: 12px;
 }
 .bad {
   border-color: var(--buoy);
