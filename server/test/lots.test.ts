@@ -102,6 +102,47 @@ describe('everything about one lot', () => {
     const [mine] = (await w.c.get<{ rows: LotView[] }>(`/api/items/${other.id}/lots`)).rows
     expect((await sal.call('GET', `/api/lots/${mine!.id}`)).status).to.equal(404)
   })
+
+  it('is there since it came, whenever that is written: what came first goes first', async () => {
+    const { c, lab } = w
+    const salt = await newItem(c, { name: 'Salt', identifiedBy: 'lot' })
+    const came = (code: string, daysAgo: number) => ({
+      kind: 'receipt' as const,
+      place: lab.id,
+      effectiveAt: new Date(w.clock.now - daysAgo * 86_400_000).toISOString(),
+      head: { supplier: 'Aster' },
+      lines: [c.line({ item: salt.id, typed: '5', price: '1', lot: { code } })],
+    })
+    await c.must(came('second', 1))
+    await c.must(came('first', 3))
+    // Another of it was put in the place of a line that had another name: it came when that did.
+    const wrong = await c.must(came('mistyped', 2))
+    const said = c.line({ item: salt.id, typed: '5', price: '1', lot: { code: 'between' } })
+    await c.must({
+      kind: 'correction',
+      place: lab.id,
+      head: { corrects: wrong.id, supplier: 'Aster' },
+      lines: [{ ...said, ref: wrong.lines[0]!.id, act: 'replace' }],
+    })
+    const { rows } = await c.get<{ rows: LotView[] }>(`/api/items/${salt.id}/lots`)
+    const since = await Promise.all(
+      rows
+        .filter(l => l.code !== 'mistyped')
+        .map(async l => (await c.get<LotPage>(`/api/lots/${l.id}`)).received.slice(0, 10)),
+    )
+    expect(since.sort()).to.deep.equal(['2026-11-22', '2026-11-23', '2026-11-24'])
+    const effect = await c.effect({
+      kind: 'waste',
+      place: lab.id,
+      head: { reason: (await c.get<{ rows: { id: string }[] }>('/api/waste-reasons')).rows[0]!.id },
+      lines: [c.line({ item: salt.id, typed: '12' })],
+    })
+    expect(effect.lines[0]!.lots.map(l => [l.code, l.quantity])).to.deep.equal([
+      ['first', '5'],
+      ['between', '5'],
+      ['second', '2'],
+    ])
+  })
 })
 
 describe('all lots as one list', () => {

@@ -43,7 +43,7 @@ export function makingStatements(db: Db) {
         itemId: p('itemId'),
         code: p('code'),
         expiry: p('expiry'),
-        receivedAt: p('now'),
+        receivedAt: p('receivedAt'),
         parentId: p('parentId'),
         openedAt: p('openedAt'),
         tare: p('tare'),

@@ -1,4 +1,4 @@
-import { type AccountKind, type CostMethod, emptyPool, type LotRule, type PoolState } from '@shelve/core'
+import { type AccountKind, type Booked, type CostMethod, emptyPool, type LotRule, type PoolState } from '@shelve/core'
 import { createTransit, type Sent } from '../places/index.ts'
 import type { House } from './house.ts'
 
@@ -158,10 +158,14 @@ export class Making {
     ]
   }
 
-  /** Writes it all, with the numbers it was judged by. */
-  write(): void {
+  /**
+   * Writes it all, with the numbers it was judged by. A lot is there since what is booked brought it, whenever that is
+   * written: of two the one that came first goes first.
+   */
+  write({ movements }: Pick<Booked, 'movements'>): void {
     const { rows, ledger } = this.#house
-    const now = this.#house.now()
+    const came = new Map<number, number>()
+    for (const m of movements) came.set(m.lotId, Math.min(m.effectiveAt, came.get(m.lotId) ?? Infinity))
     for (const s of this.#suppliers.values()) {
       ledger.insertAccount.run({ id: s.id, kind: 'supplier', name: s.name, jobId: null, centreId: null })
       rows.insertSupplier.run(s)
@@ -170,7 +174,13 @@ export class Making {
     for (const t of this.#transits.values()) createTransit(this.#house, t)
     for (const l of this.#lots.values()) {
       const { parentId = null, at = null, tare = null } = l.opened ?? {}
-      ledger.insertLot.run({ ...l, now: at ?? now, parentId, openedAt: at, tare })
+      ledger.insertLot.run({
+        ...l,
+        receivedAt: at ?? came.get(l.id) ?? this.#house.now(),
+        parentId,
+        openedAt: at,
+        tare,
+      })
       if (l.poolId !== null)
         ledger.insertPool.run({ id: l.poolId, item: l.itemId, lot: l.id, method: 'lot', standard: 0n })
     }

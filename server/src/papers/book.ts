@@ -58,7 +58,7 @@ export function write(
   said?: Said,
 ): SlipRecord {
   const record = slip.found ?? insertDraft(house, caller, slip, content, 1, said)
-  books.making.write()
+  books.making.write(booked)
   const put = (resolved.draft.changes ?? []).flatMap(c => (c.type === 'reverse_tally' && c.again ? [c.again] : []))
   const counts = new Map([...(resolved.draft.counts ?? []), ...put].map(c => [c.tallyId, c]))
   for (const t of booked.tallies) {
