@@ -36,7 +36,10 @@ const inProcess = (file: string, part: Part): Promise<unknown> =>
     child.once('error', no)
     child.once('exit', (code, signal) => {
       process.off('exit', end)
-      no(new Error(`the process that works the books out anew ended with ${signal ?? code}`))
+      const failed = () => no(new Error(`the process that works the books out anew ended with ${signal ?? code}`))
+      // What it said last may still be on its way.
+      if (child.connected) child.once('disconnect', failed)
+      else failed()
     })
   })
 

@@ -1,4 +1,4 @@
-import { setPriority } from 'node:os'
+import { getPriority, setPriority } from 'node:os'
 import { compose } from '../compose.ts'
 import { LOOKING } from '../ground/index.ts'
 import { ASKED, checkDatabase, type PartAsked, verifyChain, verifyFigures } from '../ledger/index.ts'
@@ -8,7 +8,7 @@ const BEHIND = 10
 
 /** One part of a verification, in a process of its own. */
 const { file, part } = JSON.parse(process.env[ASKED]!) as PartAsked
-setPriority(BEHIND)
+setPriority(Math.max(getPriority(), BEHIND))
 const house = compose(file, { reads: LOOKING })
 const found = { file: checkDatabase, chain: verifyChain, figures: verifyFigures }[part](house)
 house.close()
