@@ -275,6 +275,21 @@ test('what is typed before the names have come means, when they come, what it wo
   await expect(page.getByLabel(/^For/)).toHaveValue('Nitr')
   await page.keyboard.press('Enter')
   await expect(page.getByLabel(/^For/)).toHaveValue('Nitrate run')
+  // So is who is to be one of several, before anybody knows who that is.
+  await page.unrouteAll()
+  let several!: () => void
+  const fourth = new Promise<void>(ok => (several = ok))
+  await page.route('**/api/jobs', async r => {
+    await fourth
+    await r.continue()
+  })
+  await page.goto(`${demo.url}/issue`)
+  await page.getByLabel(/^For/).fill('Seabird survey')
+  await page.getByLabel(/^For/).press('Enter')
+  await page.getByRole('button', { name: 'For several' }).press('Enter')
+  several()
+  await expect(page.getByLabel('Part 1, for')).toHaveValue('Seabird survey')
+  await expect(page.getByLabel('Part 2, for')).toHaveValue('')
   // The list of reasons takes letters that were typed before it was there.
   await page.unrouteAll()
   let last!: () => void

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What a slip says as a whole: from whom, for whom, why, when. */
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { equalParts } from '@shelve/core'
 import type { Named, SlipKind } from '@shelve/contract'
 import { get } from '../shell/api.ts'
@@ -100,8 +100,10 @@ const usual = computed(() => {
 watch(usual, area => {
   if (area && session.placeId === null) slip.content.place = area
 })
-/** Whom it was for so far is one of them. */
-function share() {
+/** Whom it was for so far is one of them, also who was typed before the names had come. */
+async function share() {
+  await parties.need()
+  await nextTick()
   const [first, second] = equalParts(2) as [string, string]
   const { job, costCentre } = head.value
   head.value.among = [
