@@ -55,13 +55,15 @@ export async function start(
 
 /** What is said of an answer that refuses, of a server that cannot be reached, and of what was on its way when the page was left. */
 const EXPECTED = /Failed to (load resource|fetch)|Unable to preload|The server cannot be reached|AbortError/
+/** No screen asks what the contract does not know. */
+const NEVER = /status of 400/
 /** A server of its own for each test: `demo` with the demonstration, `empty` with nothing. No page may run into a fault unnoticed. */
 export const test = base.extend<{ demo: Stage; empty: Stage; faultless: undefined }>({
   faultless: [
     async ({ browser, context }, use) => {
       const faults: string[] = []
       const said = (text: string) => {
-        if (!EXPECTED.test(text)) faults.push(text)
+        if (NEVER.test(text) || !EXPECTED.test(text)) faults.push(text)
       }
       const hear = (of: BrowserContext) => {
         of.on('weberror', e => said(e.error().stack || e.error().message))

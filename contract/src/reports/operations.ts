@@ -72,7 +72,7 @@ export const operations = {
   often: op('get', '/api/often', 'What is mostly written on a kind of slip in a place, lately', {
     right: 'book',
     query: z.object({
-      kind: z.enum(['receipt', 'issue', 'bring_back', 'move', 'waste']),
+      kind: z.enum(reports.OFTEN_KINDS),
       place: idOf('place'),
       job: idOf('job').optional(),
       costCentre: idOf('cost_centre').optional(),

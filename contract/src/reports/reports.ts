@@ -211,6 +211,8 @@ export const BackupsView = z
   .meta({ id: 'Backups' })
 export type BackupsView = z.infer<typeof BackupsView>
 
+/** Kinds of slip that mostly say the same things, again and again. */
+export const OFTEN_KINDS = ['receipt', 'issue', 'bring_back', 'move', 'waste'] as const
 /** An item that is often written on a kind of slip, and in which unit it was last (null: its own). */
 export const Often = z.object({ item: Uuid, unit: z.string().nullable(), n: z.number().int() }).meta({ id: 'Often' })
 export type Often = z.infer<typeof Often>

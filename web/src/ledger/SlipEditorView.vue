@@ -2,7 +2,7 @@
 /** Paper on the left, shelf on the right: writes one slip of any kind that moves stock. */
 import { computed, nextTick, onUnmounted, ref, toRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { type Place, saidOf, type SlipKind, type SlipView } from '@shelve/contract'
+import { OFTEN_KINDS, type Place, saidOf, type SlipKind, type SlipView } from '@shelve/contract'
 import { call, said } from '../shell/api.ts'
 import { onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -53,6 +53,8 @@ const ready = ref(false)
 const discarding = ref(false)
 /** On a tablet what lies about stands below what is often written: it comes after that. */
 const oftenCame = ref(false)
+/** Whether what is often written is offered on such a slip. */
+const offers = computed(() => !kind.value.out && (OFTEN_KINDS as readonly SlipKind[]).includes(props.kind))
 const lines = useLines(toRef(props, 'kind'))
 const { addItem, step } = lines
 
@@ -265,7 +267,7 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
             @none="w => void scan.scanned(w)"
           />
           <OftenWritten
-            v-if="!kind.out"
+            v-if="offers"
             :kind="props.kind"
             @pick="(i, unit) => addItem(i, unit)"
             @came="oftenCame = true"
@@ -304,7 +306,7 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
       <EffectPanel v-if="count" :kind="props.kind" />
       <JustBooked v-if="each.booked.value.length" :booked="each.booked.value" class="mb-6" @back="takeBack" />
       <LyingSlips
-        v-if="!count && (oftenCame || kind.out || (ready && !slip.content.place))"
+        v-if="!count && (oftenCame || !offers || (ready && !slip.content.place))"
         :key="props.kind"
         :kind="props.kind"
       />
