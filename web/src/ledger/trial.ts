@@ -17,7 +17,10 @@ export function useTrial(content: () => SlipContentInput, wrong: (message: strin
     looking = undefined
     effect.value = null
   }
-  async function look(): Promise<void> {
+  /** What is asked at this moment: whoever books before it has come books by that, not by what was seen of something else. */
+  let asked: Promise<void> | undefined
+  const look = (): Promise<void> => (asked = ask())
+  async function ask(): Promise<void> {
     looking?.abort()
     const mine = (looking = new AbortController())
     try {
@@ -28,6 +31,7 @@ export function useTrial(content: () => SlipContentInput, wrong: (message: strin
     }
   }
   async function book(): Promise<SlipView | undefined> {
+    await asked
     try {
       return await call<SlipView>('POST', `/api/slips/${id}/booking`, {
         body: { content: content(), seen: effect.value?.ok ? effect.value.fingerprint : null },
