@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs'
+import type { Page } from '@playwright/test'
 import { expect, go, isFor, item, listenedTo, onHand, scan, signIn, test, type, verified } from './stage.ts'
 
 test.beforeEach(async ({ page }) => void (await listenedTo(page)))
@@ -218,18 +219,25 @@ test('lists save what they show; what is filtered is in the address; a slip is t
   await expect(page.getByLabel('Wasted: Milk')).toHaveCount(0)
 })
 
+/** Holds back what a page asks there, and nothing else that was held before; gives what lets it through. */
+async function heldBack(page: Page, ...paths: readonly string[]): Promise<() => void> {
+  let come!: () => void
+  const asked = new Promise<void>(ok => (come = ok))
+  await page.unrouteAll()
+  for (const path of paths)
+    await page.route(path, async r => {
+      await asked
+      await r.continue()
+    })
+  return come
+}
+
 test('what is typed before the names have come means, when they come, what it would have meant', async ({
   page,
   demo,
 }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
-  let come!: () => void
-  const names = new Promise<void>(ok => (come = ok))
-  for (const path of ['**/api/jobs', '**/api/index'])
-    await page.route(path, async r => {
-      await names
-      await r.continue()
-    })
+  const come = await heldBack(page, '**/api/jobs', '**/api/index')
   await page.goto(`${demo.url}/issue`)
   // Left standing, and with Enter.
   await page.getByLabel(/^For/).fill('Nitrate run')
@@ -245,26 +253,14 @@ test('what is typed before the names have come means, when they come, what it wo
   await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
   await expect(page.getByText('to Nitrate run').first()).toBeVisible()
 
-  let later!: () => void
-  const again = new Promise<void>(ok => (later = ok))
-  await page.unrouteAll()
-  await page.route('**/api/jobs', async r => {
-    await again
-    await r.continue()
-  })
+  const later = await heldBack(page, '**/api/jobs')
   await page.goto(`${demo.url}/issue`)
   await page.getByLabel(/^For/).fill('Nitr')
   await page.getByLabel(/^For/).press('Enter')
   later()
   await expect(page.getByLabel(/^For/)).toHaveValue('Nitrate run')
   // Names that come in the midst of a word are meant by it, and do not put themselves before its end.
-  await page.unrouteAll()
-  let midst!: () => void
-  const third = new Promise<void>(ok => (midst = ok))
-  await page.route('**/api/jobs', async r => {
-    await third
-    await r.continue()
-  })
+  const midst = await heldBack(page, '**/api/jobs')
   await page.goto(`${demo.url}/issue`)
   await page.getByLabel(/^For/).focus()
   await page.keyboard.type('Nit', { delay: 60 })
@@ -276,13 +272,7 @@ test('what is typed before the names have come means, when they come, what it wo
   await page.keyboard.press('Enter')
   await expect(page.getByLabel(/^For/)).toHaveValue('Nitrate run')
   // So is who is to be one of several, before anybody knows who that is.
-  await page.unrouteAll()
-  let several!: () => void
-  const fourth = new Promise<void>(ok => (several = ok))
-  await page.route('**/api/jobs', async r => {
-    await fourth
-    await r.continue()
-  })
+  const several = await heldBack(page, '**/api/jobs')
   await page.goto(`${demo.url}/issue`)
   await page.getByLabel(/^For/).fill('Seabird survey')
   await page.getByLabel(/^For/).press('Enter')
@@ -291,13 +281,7 @@ test('what is typed before the names have come means, when they come, what it wo
   await expect(page.getByLabel('Part 1, for')).toHaveValue('Seabird survey')
   await expect(page.getByLabel('Part 2, for')).toHaveValue('')
   // The list of reasons takes letters that were typed before it was there.
-  await page.unrouteAll()
-  let last!: () => void
-  const reasons = new Promise<void>(ok => (last = ok))
-  await page.route('**/api/waste-reasons', async r => {
-    await reasons
-    await r.continue()
-  })
+  const last = await heldBack(page, '**/api/waste-reasons')
   await page.goto(`${demo.url}/waste`)
   await expect(page.getByLabel('Why, for all lines')).toBeFocused()
   await page.keyboard.type('Dam')
@@ -306,13 +290,7 @@ test('what is typed before the names have come means, when they come, what it wo
   last()
   await expect(page.getByLabel('Why, for all lines').locator('option:checked')).toHaveText('Damaged')
   // Whoever types on ahead of the items, field after field, has it all where it belongs.
-  await page.unrouteAll()
-  let items!: () => void
-  const index = new Promise<void>(ok => (items = ok))
-  await page.route('**/api/index', async r => {
-    await index
-    await r.continue()
-  })
+  const items = await heldBack(page, '**/api/index')
   await page.goto(`${demo.url}/issue`)
   const box = page.locator('[data-add] input')
   await box.focus()

@@ -119,7 +119,8 @@ describe('the demonstration', () => {
   it('has seasons, differences that wait and are settled, lots cleared away when they were out of date, and something for each line of Today', () => {
     const use = (month: string) =>
       count(
-        `select count(*) from movement m join account a on a.id = m.to_id where a.kind = 'used' and m.quantity > 0 and strftime('%Y-%m', m.effective_at / 1000, 'unixepoch') = '${month}'`,
+        `select count(*) from movement m join account a on a.id = m.to_id where a.kind = 'used' and m.quantity > 0
+          and strftime('%Y-%m', m.effective_at / 1000, 'unixepoch') = '${month}'`,
       )
     expect(use('2026-07')).to.be.greaterThan(use('2026-01'))
     const today = todayOf(

@@ -118,7 +118,8 @@ describe('the database', () => {
     const { client } = w.app.store
     const tables = client
       .prepare(
-        "select name, strict from pragma_table_list where schema = 'main' and type = 'table' and name not like 'sqlite%' and name not like 'slip\\_search\\_%' escape '\\'",
+        `select name, strict from pragma_table_list where schema = 'main' and type = 'table'
+          and name not like 'sqlite%' and name not like 'slip\\_search\\_%' escape '\\'`,
       )
       .all() as { name: string; strict: bigint }[]
     expect(tables.length).to.be.greaterThan(25)
@@ -154,7 +155,8 @@ describe('the database', () => {
       ['insert or replace into movement select * from movement', 'never replaced'],
       ['insert or replace into slip select * from slip', 'never replaced'],
       [
-        "insert or replace into slip (uid, kind, state, revision, version, created_at, created_by, saved_at, saved_by, taker, title, head) select uid, 'waste', 'draft', 1, 1, 0, 1, 0, 1, '', '', '{}' from slip",
+        `insert or replace into slip (uid, kind, state, revision, version, created_at, created_by, saved_at, saved_by, taker,
+          title, head) select uid, 'waste', 'draft', 1, 1, 0, 1, 0, 1, '', '', '{}' from slip`,
         'never replaced',
       ],
       [
@@ -165,7 +167,8 @@ describe('the database', () => {
       ['delete from slip_line', 'never deleted'],
       ['insert or replace into slip_line select * from slip_line', 'never replaced'],
       [
-        "insert into slip_line (uid, slip_id, position, revision, saved_by, content) select 'x', id, 9, 1, 1, '{}' from slip where state = 'booked'",
+        `insert into slip_line (uid, slip_id, position, revision, saved_by, content)
+          select 'x', id, 9, 1, 1, '{}' from slip where state = 'booked'`,
         'none is added',
       ],
       [

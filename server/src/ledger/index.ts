@@ -28,6 +28,6 @@ export { chargesHolding, differenceAccount, movementColumns, prepareLedger, take
 export { balance, MAY_COME_IN, month, movement, pool, slip, slipLine, tally, tallyReversal } from './tables.ts'
 export { unpricedSlips } from './unpriced.ts'
 export { lineValue, slipValue, stockSide } from './value.ts'
-export { ASKED, type Part, type PartAsked, verifyApart } from './verify-apart.ts'
+export { type Part, verifyApart } from './verify-apart.ts'
 export { verifyChain } from './verify-chain.ts'
 export { checkDatabase, verify, verifyFigures, verifyLedger } from './verify.ts'

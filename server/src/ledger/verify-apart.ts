@@ -14,21 +14,13 @@ interface Parts {
 export type Part = keyof Parts
 const PARTS: readonly Part[] = ['chain', 'figures', 'file']
 
-/** What a process is asked, in its environment: it has nothing to wait for before it begins. */
-export const ASKED = 'SHELVE_VERIFY'
-export interface PartAsked {
-  readonly file: string
-  readonly part: Part
-}
-
 // In a process of its own: a million movements worked out at once want another heap than the server, which is kept small;
 // what they took goes back to the machine; and pools of memory that threads share make all of them wait (measured).
 const inProcess = (file: string, part: Part): Promise<unknown> =>
   new Promise((ok, no) => {
-    const child = fork(threadNamed('verify'), [], {
+    const child = fork(threadNamed('verify'), [file, part], {
       execArgv: ['--max-old-space-size=4096'],
       serialization: 'advanced',
-      env: { ...process.env, [ASKED]: JSON.stringify({ file, part } satisfies PartAsked) },
     })
     const end = () => void child.kill()
     process.once('exit', end)

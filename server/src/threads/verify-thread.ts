@@ -1,13 +1,13 @@
 import { getPriority, setPriority } from 'node:os'
 import { compose } from '../compose.ts'
 import { LOOKING } from '../ground/index.ts'
-import { ASKED, checkDatabase, type PartAsked, verifyChain, verifyFigures } from '../ledger/index.ts'
+import { checkDatabase, type Part, verifyChain, verifyFigures } from '../ledger/index.ts'
 
 /** So much behind whoever works with the server (steps of `nice`). */
 const BEHIND = 10
 
 /** One part of a verification, in a process of its own. */
-const { file, part } = JSON.parse(process.env[ASKED]!) as PartAsked
+const [file, part] = process.argv.slice(2) as [string, Part]
 setPriority(Math.max(getPriority(), BEHIND))
 const house = compose(file, { reads: LOOKING })
 const found = { file: checkDatabase, chain: verifyChain, figures: verifyFigures }[part](house)

@@ -54,7 +54,7 @@ const discarding = ref(false)
 /** On a tablet what lies about stands below what is often written: it comes after that. */
 const oftenCame = ref(false)
 /** Whether what is often written is offered on such a slip. */
-const offers = computed(() => !kind.value.out && (OFTEN_KINDS as readonly SlipKind[]).includes(props.kind))
+const offers = computed(() => (OFTEN_KINDS as readonly SlipKind[]).includes(props.kind))
 const lines = useLines(toRef(props, 'kind'))
 const { addItem, step } = lines
 
