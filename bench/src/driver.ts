@@ -69,7 +69,12 @@ export class Driver {
     await driver.call('POST', '/api/session', { signIn: 'bench', password: 'bench bench' })
     return driver
   }
-  call<T = unknown>(method: string, path: string, body?: unknown): Promise<{ status: number; body: T }> {
+  call<T = unknown>(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Readonly<Record<string, string>> = {},
+  ): Promise<{ status: number; body: T }> {
     return new Promise((ok, no) => {
       const text = body === undefined ? undefined : JSON.stringify(body)
       const r = request(
@@ -80,6 +85,7 @@ export class Driver {
           path,
           agent: this.#agent,
           headers: {
+            ...headers,
             cookie: this.#cookie,
             ...(text === undefined
               ? {}
@@ -99,7 +105,7 @@ export class Driver {
       )
       // A kept connection may be closed by the server just as it is used again; what was sent carries its own id.
       r.on('error', (e: NodeJS.ErrnoException) =>
-        r.reusedSocket && e.code === 'ECONNRESET' ? this.call<T>(method, path, body).then(ok, no) : no(e),
+        r.reusedSocket && e.code === 'ECONNRESET' ? this.call<T>(method, path, body, headers).then(ok, no) : no(e),
       )
       r.end(text)
     })
@@ -121,9 +127,11 @@ export class Driver {
       r.end()
     })
   }
-  async book(content: SlipContentInput): Promise<string> {
+  /** Books a slip as screens do: what stands on it is known here, and told back (`whole`) only where that is measured. */
+  async book(content: SlipContentInput, whole = false): Promise<string> {
     const id = v7()
-    const r = await this.call('POST', `/api/slips/${id}/booking`, { content, seen: null })
+    const prefer: Record<string, string> = whole ? {} : { prefer: 'return=minimal' }
+    const r = await this.call('POST', `/api/slips/${id}/booking`, { content, seen: null }, prefer)
     if (r.status !== 201) throw new Error(`not booked: ${JSON.stringify(r.body).slice(0, 400)}`)
     return id
   }

@@ -68,6 +68,7 @@ export async function bookings(b: Bench): Promise<Row[]> {
   for (let i = 0; i < 30; i++) b.bare.issue(20)
   const one = await times(n, () => b.driver.book(issue(b, 20)))
   const bareOne = await times(n, () => b.bare.issue(20))
+  const whole = await times(n, () => b.driver.book(issue(b, 20), true))
   const rows = [
     verdict(
       'book a 20-line issue over HTTP, one client, median',
@@ -75,7 +76,7 @@ export async function bookings(b: Bench): Promise<Row[]> {
       median(bareOne),
       '≤ 4 × and ≤ 8 ms',
       median(one) <= 4 * median(bareOne) && median(one) <= 8,
-      `99 %: ${quantile(one, 0.99).toFixed(1)} ms`,
+      `99 %: ${quantile(one, 0.99).toFixed(1)} ms; told its number, as screens ask; told back whole ${median(whole).toFixed(1)} ms`,
     ),
   ]
   const capacity = await sustained(b, 20, b.quick ? 2000 : 5000)

@@ -4,6 +4,8 @@ import { api } from './api.ts'
 import type { Operation } from './operation.ts'
 import { Problem } from './common.ts'
 
+const BRIEFLY = '`return=minimal` (RFC 7240): the shorter of the two answers is enough'
+
 /** The OpenAPI 3.1 document, made of the table of operations: there is no second description that could differ. */
 export function openApiDocument(version: string): ReturnType<typeof createDocument> {
   const paths: Record<string, Record<string, unknown>> = {}
@@ -19,7 +21,9 @@ export function openApiDocument(version: string): ReturnType<typeof createDocume
         : {
             description: 'Done',
             content: {
-              ...(o.answer instanceof z.ZodUndefined ? {} : { 'application/json': { schema: o.answer } }),
+              ...(o.answer instanceof z.ZodUndefined
+                ? {}
+                : { 'application/json': { schema: o.brief ? z.union([o.answer, o.brief]) : o.answer } }),
               ...(o.binary ? { [o.binary]: { schema: z.string().meta({ format: 'binary' }) } } : {}),
               ...(o.pdf ? { 'application/pdf': { schema: z.string().meta({ format: 'binary' }) } } : {}),
               ...(o.csv ? { 'text/csv': { schema: z.string() } } : {}),
@@ -32,7 +36,14 @@ export function openApiDocument(version: string): ReturnType<typeof createDocume
       requestParams: {
         ...(path.includes('{') ? { path: o.params } : {}),
         query: o.query,
-        ...(o.ifMatch ? { header: z.object({ 'if-match': z.string().optional() }) } : {}),
+        ...(o.ifMatch || o.brief
+          ? {
+              header: z.object({
+                ...(o.ifMatch ? { 'if-match': z.string().optional() } : {}),
+                ...(o.brief ? { prefer: z.string().optional().meta({ description: BRIEFLY }) } : {}),
+              }),
+            }
+          : {}),
       },
       ...(o.upload.length
         ? {

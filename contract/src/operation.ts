@@ -11,6 +11,7 @@ export interface Operation<
   Q extends z.ZodType = z.ZodType,
   B extends z.ZodType = z.ZodType,
   R extends z.ZodType = z.ZodType,
+  S extends z.ZodType = z.ZodType,
 > {
   readonly method: 'get' | 'post' | 'put' | 'patch' | 'delete'
   readonly path: string
@@ -21,6 +22,8 @@ export interface Operation<
   readonly query: Q
   readonly body: B
   readonly answer: R
+  /** What is answered instead to whoever prefers little (`Prefer: return=minimal`, RFC 7240); nothing else where there is none. */
+  readonly brief: S | undefined
   /** Also answers `text/csv`. */
   readonly csv: boolean
   /** Answers, or with `csv` also answers, `application/pdf`. */
@@ -51,12 +54,13 @@ export const op = <
   Q extends z.ZodType = typeof nothing,
   B extends z.ZodType = z.ZodUndefined,
   R extends z.ZodType = z.ZodUndefined,
+  S extends z.ZodType = z.ZodUndefined,
 >(
   method: Operation['method'],
   path: string,
   summary: string,
-  o: Make & { params?: P; query?: Q; body?: B; answer?: R },
-): Operation<P, Q, B, R> => ({
+  o: Make & { params?: P; query?: Q; body?: B; answer?: R; brief?: S },
+): Operation<P, Q, B, R, S> => ({
   method,
   path,
   summary,
@@ -72,6 +76,7 @@ export const op = <
   query: (o.query ?? nothing) as Q,
   body: (o.body ?? z.undefined()) as B,
   answer: (o.answer ?? z.undefined()) as R,
+  brief: o.brief,
 })
 
 const idFor = (thing: Thing) => z.object({ id: idOf(thing) })

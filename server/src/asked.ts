@@ -30,6 +30,8 @@ export interface Asked {
   readonly ifMatch: string | undefined
   /** Whether rows are wanted as a file (CSV or PDF) instead of JSON. */
   readonly csv: boolean
+  /** Whether little is enough, of an operation that can answer briefly. */
+  readonly brief: boolean
 }
 /** What is answered to it, likewise. */
 export type Answered =
@@ -62,16 +64,22 @@ export async function perform<O extends Operation>(
   asked: Asked,
 ): Promise<Performed<O>> {
   const { caller, made, cookie } = await begin(house, operation, handler, asked)
-  if (made instanceof Made) return { ...(await end(house, operation, handler, made.of, caller!)), cookie }
+  if (made instanceof Made) return { ...(await end(house, operation, handler, made.of, caller!, asked.brief)), cookie }
   return { ...shownFor(house, operation, caller, made), cookie }
 }
-const shownFor = <O extends Operation>(house: House, operation: O, caller: Caller | undefined, out: unknown) => {
+const shownFor = <O extends Operation>(
+  house: House,
+  operation: O,
+  caller: Caller | undefined,
+  out: unknown,
+  as: z.ZodType = operation.answer,
+) => {
   if (out instanceof Sent && hasValue(operation.answer))
     throw new Error(`${operation.path}: what shows value is not sent past the route`)
   return {
     caller,
     out: out as Performed<O>['out'],
-    shown: (answer: Answer<O>): Answer<O> => shownTo(house, caller, operation.answer, answer),
+    shown: (answer: Answer<O>): Answer<O> => shownTo(house, caller, as, answer),
   }
 }
 
@@ -101,8 +109,12 @@ export async function end<O extends Operation>(
   handler: Handler<O>,
   made: unknown,
   caller: Caller,
+  brief: boolean,
 ): Promise<Omit<Performed<O>, 'cookie'>> {
-  return shownFor(house, operation, caller, await (handler as InSteps<O>).shows(made as never, caller))
+  const { shows, briefly } = handler as InSteps<O>
+  return brief && briefly
+    ? shownFor(house, operation, caller, briefly(made as never, caller), operation.brief)
+    : shownFor(house, operation, caller, await shows(made as never, caller))
 }
 
 async function begin<O extends Operation>(house: House, operation: O, handler: Handler<O>, asked: Asked) {

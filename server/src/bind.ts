@@ -26,9 +26,13 @@ export function bind<O extends Operation>(
       if (written && !('made' in written)) return send(request, response, written)
       house.moveOn()
       const { caller, out, shown, cookie } = written
-        ? { ...(await end(house, operation, handler, written.made, wantCaller(house, asked.token))), cookie: undefined }
+        ? {
+            ...(await end(house, operation, handler, written.made, wantCaller(house, asked.token), asked.brief)),
+            cookie: undefined,
+          }
         : await perform(house, operation, handler, asked)
       if (cookie !== undefined) response.setHeader('set-cookie', cookie)
+      if (asked.brief) response.setHeader('preference-applied', MINIMAL)
       const to = { request, response, caller: caller as Caller }
       if (out instanceof Sent) return void (await out.send(to))
       const answer = shown(out instanceof Listable ? out.answer : out)
@@ -52,7 +56,16 @@ const askedOf = (request: Request, operation: Operation): Asked => ({
   secure: request.secure,
   ifMatch: request.headers['if-match'],
   csv: operation.csv && request.accepts(['json', 'csv', 'pdf']) !== 'json',
+  brief: operation.brief !== undefined && prefersLittle(request.get('prefer')),
 })
+/** How little is preferred, by RFC 7240, 4.2. */
+const MINIMAL = 'return=minimal'
+/** Whether it is, among whatever else is preferred; of two words on one preference the first holds (RFC 7240, 2). */
+const prefersLittle = (preferences = ''): boolean =>
+  preferences
+    .split(',')
+    .map(p => p.split(';')[0]!.replace(/[\s"]/g, '').toLowerCase())
+    .find(p => p.startsWith('return=')) === MINIMAL
 
 function send(request: Request, response: Response, answer: Exclude<Answered, { made: unknown }>): void {
   if ('trouble' in answer) return sendTrouble(response, answer.trouble, request)

@@ -46,6 +46,7 @@ async function told(
     const { out: o, shown } = await perform(house, api[name] as Operation, handlers[name] as never, {
       ...asked,
       csv: false,
+      brief: false,
     })
     const answer = shown(o instanceof Listable ? o.answer : o)
     out[`${name} ${Object.values(params).join()}`] = JSON.parse(JSON.stringify(answer ?? null))

@@ -170,6 +170,11 @@ export const SlipView = z
   })
   .meta({ id: 'Slip' })
 export type SlipView = z.infer<typeof SlipView>
+/** What is told of a slip that was booked to whoever knows already what stands on it. */
+export const BookedSlip = SlipView.pick({ id: true, kind: true, title: true, place: true })
+  .extend({ number: z.string(), bookedAt: Instant, /** How many lines of it are booked. */ lines: z.number().int() })
+  .meta({ id: 'BookedSlip' })
+export type BookedSlip = z.infer<typeof BookedSlip>
 export const SlipRow = z
   .object({
     id: Uuid,

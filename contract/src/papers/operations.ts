@@ -88,7 +88,14 @@ export const operations = {
     'post',
     '/api/slips/:id/booking',
     'Books a slip, all of it or nothing; again with the same content gives the same answer',
-    { right: 'book', params: id.draft, status: 201, body: slips.Booking, answer: slips.SlipView },
+    {
+      right: 'book',
+      params: id.draft,
+      status: 201,
+      body: slips.Booking,
+      answer: slips.SlipView,
+      brief: slips.BookedSlip,
+    },
   ),
   witness: op(
     'post',
@@ -108,5 +115,6 @@ export const operations = {
     status: 201,
     body: slips.Reversal,
     answer: slips.SlipView,
+    brief: slips.BookedSlip,
   }),
 } as const

@@ -94,6 +94,11 @@ export function prepareRows({ db, client }: Pick<Store, 'db' | 'client'>) {
       .where(eq(slipLine.slipId, p('slip')))
       .orderBy(asc(slipLine.position), asc(slipLine.uid))
       .prepare(),
+    lineCount: db
+      .select({ n: sql<number>`count(*)`.mapWith(Number) })
+      .from(slipLine)
+      .where(eq(slipLine.slipId, p('slip')))
+      .prepare(),
     nextSlip: db
       .select({ id: sql<number>`coalesce(max(${slip.id}), 0) + 1`.mapWith(Number) })
       .from(slip)

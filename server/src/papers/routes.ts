@@ -10,7 +10,7 @@ import type { House } from './house.ts'
 import { keepPicture, pictureOf } from './pictures.ts'
 import { reversalContent } from './reversal.ts'
 import { draftView, putDraft, saveDraft } from './saving.ts'
-import { slipScope, slipView } from './view.ts'
+import { bookedBriefly, slipScope, slipView } from './view.ts'
 import { witnessed } from './witness.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
@@ -27,7 +27,10 @@ export function routes(house: House) {
     await bookHanded(house, caller, uid, handed, content, seen)
     return uid
   }
-  const shows = (uid: string, caller: Caller) => slipView(house, caller, uid)
+  const told = {
+    shows: (uid: string, caller: Caller) => slipView(house, caller, uid),
+    briefly: (uid: string, caller: Caller) => bookedBriefly(house, caller, uid),
+  }
   /** A slip's value is about the place it was written in, whatever else was asked. */
   const scopeOfSlip = (uid: string | undefined) => {
     const row = uid === undefined ? undefined : house.rows.slip.get({ uid })
@@ -64,7 +67,7 @@ export function routes(house: House) {
           body.seen,
           caller,
         ),
-      shows,
+      ...told,
     },
     witness: async input => {
       const { params, body, caller } = input
@@ -73,7 +76,7 @@ export function routes(house: House) {
     reverse: {
       does: ({ params, body, caller }) =>
         bookIt(body.id, { content: reversalContent(house, params.id, body) }, null, caller),
-      shows,
+      ...told,
     },
     working: ({ params, query, caller }) => {
       const scope = params.figure === 'slip-value' ? scopeOfSlip(query.slip) : scopeOf(house, caller, query.place)

@@ -1,4 +1,4 @@
-import type { SlipContent, SlipLine, SlipView } from '@shelve/contract'
+import type { BookedSlip, SlipContent, SlipLine, SlipView } from '@shelve/contract'
 import { formatDecimal, groupBy, readQuantity } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
 import { iso, notFound, remember } from '../ground/index.ts'
@@ -25,6 +25,23 @@ export const slipScope = (house: House, s: { placeId: number | null }): Scope =>
   s.placeId === null ? house.places.scope() : house.places.scope([s.placeId])
 
 type LineView = SlipView['lines'][number]
+
+/** A slip whose number is all that is asked for, by whoever knows already what stands on it. */
+export function bookedBriefly(house: House, caller: Caller, uid: string): BookedSlip {
+  const s = house.rows.slip.get({ uid })
+  if (s?.state !== 'booked' || !maySee(house, caller, s)) throw notFound('slip')
+  return {
+    id: s.uid,
+    kind: s.kind as BookedSlip['kind'],
+    number: s.number!,
+    title: s.title,
+    place: placeTold(house, s),
+    bookedAt: iso(s.bookedAt!),
+    lines: house.rows.lineCount.get({ slip: s.id })!.n,
+  }
+}
+const placeTold = (house: House, { placeId }: { placeId: number | null }): SlipView['place'] =>
+  placeId === null ? null : { id: house.places.row(placeId)!.uid, name: house.places.name(placeId) }
 
 /** A slip whole: what was typed, what it moved, and what became of it since. */
 export function slipView(house: House, caller: Caller, uid: string, known?: SlipContent): SlipView {
@@ -61,7 +78,7 @@ export function slipView(house: House, caller: Caller, uid: string, known?: Slip
     number: s.number,
     revision: s.revision,
     title: s.title,
-    place: s.placeId === null ? null : { id: house.places.row(s.placeId)!.uid, name: house.places.name(s.placeId) },
+    place: placeTold(house, s),
     effectiveAt: s.effectiveAt === null ? null : iso(s.effectiveAt),
     savedAt: iso(s.savedAt),
     savedBy: personName(s.savedBy)!,

@@ -115,6 +115,8 @@ export type Whole<O extends Operation> = (input: Input<O>) => Answer<O> | Promis
 export interface InSteps<O extends Operation> {
   readonly does: (input: Input<O>) => unknown
   readonly shows: (made: never, caller: Caller) => Answer<O> | Promise<Answer<O>>
+  /** What is answered instead to whoever prefers little. */
+  readonly briefly?: (made: never, caller: Caller) => z.input<NonNullable<O['brief']>>
 }
 export type Handler<O extends Operation> = Whole<O> | InSteps<O>
 /** A handler for each operation of the contract: rooms bring their own, compose puts them together. */

@@ -2,11 +2,12 @@
 /** What is left in an opened container, by its weight or as it is read off: the rest was used, and is charged to whom it was for. */
 import { computed, ref } from 'vue'
 import { decimal, formatDecimal, isWeighable, readQuantity, weightSaid } from '@shelve/core'
-import type { LotPage, SlipView } from '@shelve/contract'
-import { call, said } from '../shell/api.ts'
+import type { LotPage } from '@shelve/contract'
+import { said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import { bookSlip } from '../ledger/book-slip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
 import { v7 } from '../ledger/uuid.ts'
 import ForWhom, { type Receiver } from '../places/ForWhom.vue'
@@ -66,25 +67,23 @@ async function book() {
   const place = props.lot.places[0]!.place
   const { id, code, expiry } = props.lot
   try {
-    const slip = await call<SlipView>('POST', `/api/slips/${v7()}/booking`, {
-      body: {
-        content: {
-          ...freshContent('issue', session.areaOf(place)),
-          taker: taker.value,
-          head: { ...forWhom.value },
-          lines: [
-            freshLine({
-              item: props.lot.item.id,
-              typed: `${formatDecimal(used.value!)} ${unit.value}`,
-              lot: { id, code: code ?? '', expiry },
-              from: place,
-              leaves: formatDecimal(left.value!),
-              note: weighs.value ? `weighs ${typed.value.trim()}` : '',
-            }),
-          ],
-        },
-        seen: null,
+    const slip = await bookSlip(v7(), {
+      content: {
+        ...freshContent('issue', session.areaOf(place)),
+        taker: taker.value,
+        head: { ...forWhom.value },
+        lines: [
+          freshLine({
+            item: props.lot.item.id,
+            typed: `${formatDecimal(used.value!)} ${unit.value}`,
+            lot: { id, code: code ?? '', expiry },
+            from: place,
+            leaves: formatDecimal(left.value!),
+            note: weighs.value ? `weighs ${typed.value.trim()}` : '',
+          }),
+        ],
       },
+      seen: null,
     })
     strip.say(`${slip.number} is booked: ${number(used.value!)} ${unit.value} of ${code} used.`, 'good')
     typed.value = ''

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Changes the cost method of an item of which something lies there: a slip of its own, looked at before it is booked. */
 import { computed, reactive, ref, watch } from 'vue'
-import type { Effect, Item, SlipContentInput, SlipView } from '@shelve/contract'
+import type { Effect, Item, SlipContentInput } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { useStrip } from '../shell/strip.ts'
+import { bookSlip } from '../ledger/book-slip.ts'
 import { v7 } from '../ledger/uuid.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import { METHOD_WORDS, useFormat } from '../ui/format.ts'
@@ -47,9 +48,7 @@ watch(form, async () => {
 })
 async function book() {
   try {
-    const s = await call<SlipView>('POST', `/api/slips/${id}/booking`, {
-      body: { content: content(), seen: effect.value?.fingerprint ?? null },
-    })
+    const s = await bookSlip(id, { content: content(), seen: effect.value?.fingerprint ?? null })
     strip.say(
       same.value
         ? `${props.name} has another standard cost from now on: ${s.number}.`

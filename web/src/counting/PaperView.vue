@@ -193,9 +193,9 @@ async function leave() {
 }
 async function book() {
   if (untimed.value.length || unread.value.length) return
-  const lines = counted.value
+  const [lines, { group }] = [counted.value, slip.content.head]
   const booked = await slip.book()
-  if (booked) await sayBooked(booked, lines, strip, router, f)
+  if (booked) await sayBooked(booked, lines, group, strip, router, f)
 }
 // It is booked, and the answer got lost on its way.
 watch(() => slip.wanted, book)

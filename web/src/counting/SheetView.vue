@@ -224,9 +224,9 @@ async function leave() {
   await router.push({ name: 'count' })
 }
 async function book() {
-  const n = counted.value
+  const [n, { group }] = [counted.value, slip.content.head]
   const booked = await slip.book()
-  if (booked) return sayBooked(booked, n, strip, router, f)
+  if (booked) return sayBooked(booked, n, group, strip, router, f)
   // What is to be counted once more is said, and the keyboard goes there.
   const far = lines.value.filter(l => slip.lineRefusals(l.id).length).length
   if (!far) return

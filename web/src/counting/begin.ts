@@ -1,5 +1,5 @@
 import type { Router } from 'vue-router'
-import type { CountArea, DraftSaved, LotView, SlipContent, SlipView } from '@shelve/contract'
+import type { BookedSlip, CountArea, DraftSaved, LotView, SlipContent } from '@shelve/contract'
 import { call, get, query } from '../shell/api.ts'
 import type { useStrip } from '../shell/strip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
@@ -59,13 +59,13 @@ export async function beginSheet(
 }
 /** Says that a count is booked, what it left, and when it comes round again; then back to the list of areas. */
 export async function sayBooked(
-  booked: SlipView,
+  booked: BookedSlip,
   lines: number,
+  group: string | null,
   strip: ReturnType<typeof useStrip>,
   router: Router,
   f: ReturnType<typeof useFormat>,
 ): Promise<void> {
-  const group = booked.content?.head.group ?? null
   const own = booked.place
     ? (
         await get<{ rows: CountArea[] }>(`/api/count-areas?place=${booked.place.id}`).catch(() => ({

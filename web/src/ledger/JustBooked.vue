@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** What was booked just now, the last first, where each scan books at once: each can be taken back from here. */
-import type { SlipView } from '@shelve/contract'
+import type { BookedSlip } from '@shelve/contract'
 import { useFormat } from '../ui/format.ts'
 import type { JustBooked } from './each-scan.ts'
 
 defineProps<{ booked: readonly JustBooked[] }>()
-const emit = defineEmits<{ back: [slip: SlipView] }>()
+const emit = defineEmits<{ back: [slip: BookedSlip] }>()
 const f = useFormat()
 </script>
 <template>

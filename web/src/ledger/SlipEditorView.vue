@@ -2,8 +2,8 @@
 /** Paper on the left, shelf on the right: writes one slip of any kind that moves stock. */
 import { computed, nextTick, onUnmounted, ref, toRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { OFTEN_KINDS, type Place, saidOf, type SlipKind, type SlipView } from '@shelve/contract'
-import { call, said } from '../shell/api.ts'
+import { type BookedSlip, OFTEN_KINDS, type Place, saidOf, type SlipKind } from '@shelve/contract'
+import { said } from '../shell/api.ts'
 import { onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
@@ -29,6 +29,7 @@ import SlipHeadFields from './SlipHeadFields.vue'
 import SlipLines from './SlipLines.vue'
 import SlipTotals from './SlipTotals.vue'
 import WitnessAsk from './WitnessAsk.vue'
+import { takeSlipBack } from './book-slip.ts'
 import { useEachScan } from './each-scan.ts'
 import { KINDS } from './kinds.ts'
 import { useLines } from './lines.ts'
@@ -127,7 +128,7 @@ async function book() {
     void nextTick(() => document.querySelector<HTMLElement>('[role="alert"]')?.scrollIntoView({ block: 'center' }))
     return
   }
-  const n = booked.lines.length
+  const n = booked.lines
   strip.say(
     `${booked.number} is booked: ${n} line${n === 1 ? '' : 's'}${/^(from|to) /.test(booked.title) ? ' ' : ': '}${booked.title}.`,
     'good',
@@ -152,11 +153,11 @@ async function book() {
 }
 // It is booked, and the answer got lost on its way.
 watch(() => slip.wanted, book)
-async function takeBack(booked: SlipView) {
+async function takeBack(booked: BookedSlip) {
   try {
-    const r = await call<SlipView>('POST', `/api/slips/${booked.id}/reversal`, { body: { id: v7() } })
+    const r = await takeSlipBack(booked.id, { id: v7() })
     strip.say(`${booked.number} is taken back by ${r.number}.`)
-    each.takenBack(booked.id, r.number!)
+    each.takenBack(booked.id, r.number)
   } catch (e) {
     strip.say(said(e), 'bad')
   }

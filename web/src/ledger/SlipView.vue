@@ -4,6 +4,7 @@ import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { saidOf, type SlipView } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
+import { takeSlipBack } from './book-slip.ts'
 import { useScan } from '../scan/store.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
@@ -64,9 +65,7 @@ const standing = computed(() => slip.value?.lines.filter(canGo) ?? [])
 const lineOf = (id: string) => slip.value?.lines.find(l => l.id === id)
 async function takeBack(lines: string[] | null) {
   try {
-    const r = await call<SlipView>('POST', `/api/slips/${props.id}/reversal`, {
-      body: { id: lines ? v7() : reversal, lines, why: why.value },
-    })
+    const r = await takeSlipBack(props.id, { id: lines ? v7() : reversal, lines, why: why.value })
     strip.say(`Taken back by ${r.number}.`, 'good', [
       { label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: r.id } }) },
     ])

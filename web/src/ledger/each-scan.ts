@@ -1,12 +1,12 @@
 import { computed, ref, type Ref } from 'vue'
-import type { CodeMeaning, IndexItem, SlipContent, SlipKind, SlipView } from '@shelve/contract'
+import type { BookedSlip, CodeMeaning, IndexItem, SlipContent, SlipKind } from '@shelve/contract'
 import { remembered } from '../shell/remembered.ts'
-import { useFormat } from '../ui/format.ts'
+import { useIndex } from '../shell/index-store.ts'
 import { useSlip } from './slip-store.ts'
 
 /** A slip that was booked just now; `back`: the number of the slip that took it back. */
 export interface JustBooked {
-  readonly slip: SlipView
+  readonly slip: BookedSlip
   readonly what: string
   readonly back: string | null
 }
@@ -20,7 +20,7 @@ export function useEachScan(
   book: () => Promise<void>,
 ) {
   const slip = useSlip()
-  const f = useFormat()
+  const index = useIndex()
   const chosen = remembered('each-scan', ['no', 'yes'], 'no')
   const on = computed({
     get: () => kind.value === 'issue' && chosen.value === 'yes',
@@ -39,10 +39,15 @@ export function useEachScan(
     })
   }
   /** The next one is for the same, until something else is said. */
-  function goesOn({ head, taker }: SlipContent, done: SlipView) {
+  function goesOn({ head, taker, lines }: SlipContent, done: BookedSlip) {
     Object.assign(slip.content.head, { job: head.job, costCentre: head.costCentre, among: head.among })
     slip.content.taker = taker
-    const what = done.lines.map(l => `${l.item?.name ?? ''} ${f.number(l.quantity)} ${l.item?.unit ?? ''}`).join(', ')
+    const what = lines
+      .map(({ item, typed, unit }) => {
+        const of = item === null ? undefined : index.byId.get(item)
+        return `${of?.name ?? ''} ${typed} ${unit ?? of?.unit ?? ''}`
+      })
+      .join(', ')
     booked.value = [{ slip: done, what, back: null }, ...booked.value].slice(0, SHOWN)
   }
   function takenBack(id: string, back: string) {

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, toRaw, watch } from 'vue'
 import {
+  type BookedSlip,
   type Effect,
   type EffectWorkingInput,
   type RefusalView,
@@ -8,7 +9,6 @@ import {
   type SlipContent,
   type SlipKind,
   type SlipLine,
-  type SlipView,
   type WorkingView,
 } from '@shelve/contract'
 import { useDraft } from '../papers/draft.ts'
@@ -18,6 +18,7 @@ import type { Happened } from '../shell/events.ts'
 import { ownKey } from '../shell/drawer.ts'
 import { useSession } from '../shell/session.ts'
 import { unread } from '../ui/unread.ts'
+import { bookSlip } from './book-slip.ts'
 import { concernedBy } from './concerned.ts'
 import { pressedOnce } from './pressed.ts'
 import { freshContent } from './fresh.ts'
@@ -264,7 +265,7 @@ export const useSlip = defineStore('slip', () => {
     return (await pressing.again()) && !booking.value && opened && slip === id.value
   }
   /** Books the slip as it stands at this moment, even where another one is opened while the answer is on its way. */
-  function book(): Promise<SlipView | undefined> {
+  function book(): Promise<BookedSlip | undefined> {
     if (unread.value) {
       trouble.value = unread.value
       return Promise.resolve(undefined)
@@ -273,7 +274,7 @@ export const useSlip = defineStore('slip', () => {
     booking.value = true
     return pressing.first(bookNow)
   }
-  async function bookNow(): Promise<SlipView | undefined> {
+  async function bookNow(): Promise<BookedSlip | undefined> {
     clearTimeout(askTimer)
     // What stands here by now is meant; only where it is still being read is that waited for.
     if (opening) await opening.catch(() => undefined)
@@ -284,7 +285,7 @@ export const useSlip = defineStore('slip', () => {
       // Whoever books faster than the effect can be shown has seen nothing that could differ.
       const seen = effect.value?.ok && effectFor === handed.says ? effect.value.fingerprint : null
       unanswered.value = { slip, ...handed }
-      const booked = await call<SlipView>('POST', `/api/slips/${slip}/booking`, { body: { ...handed.body, seen } })
+      const booked = await bookSlip(slip, { ...handed.body, seen })
       unanswered.value = null
       if (slip === id.value) {
         opened = false

@@ -1,6 +1,7 @@
 import { onScopeDispose, shallowRef } from 'vue'
-import type { Effect, SlipContentInput, SlipView } from '@shelve/contract'
+import type { BookedSlip, Effect, SlipContentInput } from '@shelve/contract'
 import { ApiProblem, call, said } from '../shell/api.ts'
+import { bookSlip } from './book-slip.ts'
 import { v7 } from './uuid.ts'
 
 /**
@@ -30,12 +31,10 @@ export function useTrial(content: () => SlipContentInput, wrong: (message: strin
       if ((e as Error).name !== 'AbortError') wrong(said(e))
     }
   }
-  async function book(): Promise<SlipView | undefined> {
+  async function book(): Promise<BookedSlip | undefined> {
     await asked
     try {
-      return await call<SlipView>('POST', `/api/slips/${id}/booking`, {
-        body: { content: content(), seen: effect.value?.ok ? effect.value.fingerprint : null },
-      })
+      return await bookSlip(id, { content: content(), seen: effect.value?.ok ? effect.value.fingerprint : null })
     } catch (e) {
       wrong(e instanceof ApiProblem ? (e.problem.fields[0]?.message ?? e.message) : said(e))
       return undefined

@@ -23,6 +23,7 @@ type Options = {
   revision?: number
   signal?: AbortSignal
   accept?: string
+  /** Little is told back (RFC 7240), where the operation knows how. */ briefly?: boolean
   /** It goes out even where the page is being left. */ keepalive?: boolean
 }
 export async function call<T>(
@@ -41,6 +42,7 @@ export async function call<T>(
         ...(options.body === undefined ? {} : { 'content-type': 'application/json' }),
         ...(options.revision === undefined ? {} : { 'if-match': String(options.revision) }),
         ...(options.accept ? { accept: options.accept } : {}),
+        ...(options.briefly ? { prefer: 'return=minimal' } : {}),
       },
       ...(options.body === undefined ? {} : { body: JSON.stringify(options.body) }),
     })
