@@ -160,6 +160,10 @@ describe('verify finds what was damaged', () => {
       "update movement set value = value + 1 where seq = (select min(seq) from movement where kind = 'receipt')",
     ],
     ['balances', 'update balance set quantity = quantity + 1 where item_id = (select min(item_id) from balance)'],
+    [
+      'balances',
+      'delete from balance where (item_id, lot_id, place_id) = (select item_id, lot_id, place_id from balance where quantity <> 0)',
+    ],
     ['below zero', 'update balance set quantity = -1 where item_id = (select min(item_id) from balance)'],
     ['pools', 'update pool set value = value + 1 where id = (select min(pool_id) from movement)'],
     ['pools', 'update pool set tainted = 1 - tainted where id = (select min(pool_id) from movement)'],
@@ -210,6 +214,14 @@ describe('verify finds what was damaged', () => {
     ],
     ['pictures', "update picture set hash = substr(hash, 2) || '0'"],
     ['checkpoints', 'update checkpoint_balance set quantity = quantity + 1 where checkpoint_id = 1'],
+    [
+      'checkpoints',
+      'delete from checkpoint_balance where (checkpoint_id, item_id, lot_id, place_id) = (select checkpoint_id, item_id, lot_id, place_id from checkpoint_balance limit 1)',
+    ],
+    [
+      'checkpoints',
+      'delete from checkpoint_pool where (checkpoint_id, pool_id) = (select checkpoint_id, pool_id from checkpoint_pool limit 1)',
+    ],
     ['checkpoints', 'update checkpoint_pool set value = value + 1 where checkpoint_id = 1'],
     ['checkpoints', 'update checkpoint set latest_effective_at = latest_effective_at - 1'],
   ]
@@ -245,5 +257,42 @@ describe('verify finds what was damaged', () => {
         (e: Error) => e.message,
       ),
     ).to.match(/checksum/)
+  })
+})
+
+describe('what no number of JavaScript holds is read exactly', () => {
+  // 2⁵³ + 1 is the first whole number that a double leaves out (IEEE 754): 9007199254.740993 in millionths, ten dear lines together.
+  it('an issue worth 2⁵³ + 1 millionths, put right by one more, its checkpoints, and all that is worked out anew', async () => {
+    const w = await world({ checkpointEvery: 1 })
+    const { c, lab } = w
+    try {
+      const gold = await newItem(c, { name: 'Gold leaf', unit: 'g', method: 'fifo' })
+      const head = { job: (await c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id }
+      const price = '900719925.474099'
+      const dear = c.line({ item: gold.id, typed: '1', price: '900719925.474102' })
+      const lines = [dear, ...Array.from({ length: 9 }, () => c.line({ item: gold.id, typed: '1', price }))]
+      const delivery = await c.must({ kind: 'receipt', place: lab.id, head: { supplier: 'S' }, lines })
+      w.clock.now += 60_000
+      const issue = await c.must({
+        kind: 'issue',
+        place: lab.id,
+        head,
+        lines: [c.line({ item: gold.id, typed: '10' })],
+      })
+      expect(issue.value).to.equal('-9007199254.740993')
+      w.clock.now += 60_000
+      await c.must({
+        kind: 'correction',
+        place: lab.id,
+        head: { corrects: delivery.id },
+        lines: [c.line({ ref: dear.id!, item: gold.id, act: 'price', price: '900719925.474103' })],
+      })
+      const now = (await c.get<SlipView>(`/api/slips/${issue.id}`)).now
+      expect(now?.value).to.equal('-9007199254.740994')
+      expect(verify(w.app).faults).to.deep.equal([])
+      expect([...ledgerJournal(w.app)].join('')).to.include('9007199254.740993')
+    } finally {
+      await w.stop()
+    }
   })
 })

@@ -80,12 +80,15 @@ export const factKey = (m: Pick<Movement, 'costSeq' | 'part' | 'ord' | 'kind' | 
  * Folds movements (in the order they were written) into facts, in the order of costing. `isPriceDifference` tells
  * the account for price differences. Facts of which nothing is left are kept, with quantity 0: a tally that found nothing is a fact too.
  */
-export function foldFacts(movements: Iterable<Movement>, isPriceDifference: (account: number) => boolean): Fact[] {
+export function foldFacts(movements: readonly Movement[], isPriceDifference: (account: number) => boolean): Fact[] {
   const facts = new Map<string, Fact>()
+  // Few are revalued: of the others nobody asks for their fact.
+  const revalued = new Set<number>()
+  for (const m of movements) if (m.revalues !== null) revalued.add(m.revalues)
   const keyOf = new Map<number, string>()
   for (const m of movements) {
     const key = (m.revalues !== null ? keyOf.get(m.revalues) : undefined) ?? factKey(m)
-    keyOf.set(m.seq, key)
+    if (revalued.has(m.seq)) keyOf.set(m.seq, key)
     const fact = facts.get(key)
     if (m.revalues !== null) {
       if (!fact) throw new Error(`movement ${m.seq} revalues a line that is not there`)
@@ -116,7 +119,7 @@ export function standsAt(movements: readonly Movement[], head: number): number {
 }
 
 function factOf(m: Movement): Fact {
-  return {
+  const fact: Fact = {
     costSeq: m.costSeq,
     part: m.part,
     ord: m.ord,
@@ -138,12 +141,13 @@ function factOf(m: Movement): Fact {
     refPart: m.refPart,
     weight: m.weight,
     mass: m.mass,
-    ...answers(m),
     effectiveAt: m.effectiveAt,
     slipId: m.slipId,
     lineId: m.lineId,
     head: m.seq,
   }
+  // Most lines answer nothing: a spread would make each of a million facts twice.
+  return m.needId === undefined && m.jobId === undefined ? fact : { ...fact, ...answers(m) }
 }
 
 /** A fact after a movement that runs the same way as it (adds) or against it (takes back, and may turn it round). */

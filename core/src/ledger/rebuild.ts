@@ -1,6 +1,7 @@
 import type { Quantity, Value } from '../quantity/micro.ts'
 import { replay } from '../cost/replay.ts'
 import type { PoolState } from '../cost/pool.ts'
+import { Cells } from './cells.ts'
 import { byCost, factKey, foldFacts, type Fact } from './facts.ts'
 import { givesUp, type Movement } from './types.ts'
 
@@ -26,27 +27,19 @@ export function rebuild(
   movements: readonly Movement[],
   context: RebuildContext,
 ): {
-  balances: Map<string, Quantity>
+  balances: Cells
   pools: Map<number, PoolState>
   /** What went into an event at a price that is not known: pool and `factKey`. */
   unpriced: Set<string>
   faults: Fault[]
 } {
-  const balances = new Map<string, Quantity>()
+  const balances = new Cells()
   const perPool = new Map<number, Movement[]>()
   for (const m of movements) {
     const list = perPool.get(m.poolId)
     if (list) list.push(m)
     else perPool.set(m.poolId, [m])
-    if (m.quantity === 0n) continue
-    for (const [place, sign] of [
-      [m.from, -1n],
-      [m.to, 1n],
-    ] as const) {
-      if (!context.isPlace(place)) continue
-      const key = `${m.itemId}.${m.lotId}.${place}`
-      balances.set(key, (balances.get(key) ?? 0n) + sign * m.quantity)
-    }
+    balances.move(m, context.isPlace)
   }
   const facts = new Map<number, Fact[]>()
   for (const [pool, list] of perPool) facts.set(pool, foldFacts(list, context.isPriceDifference))
@@ -111,10 +104,16 @@ function looking(facts: ReadonlyMap<number, Fact[]>): Fact[][] {
   const byTally = new Map<number, Fact[]>()
   const far: Fact[] = []
   for (const list of facts.values()) {
-    const own = new Set(list.flatMap(f => (['out', 'direct', 'recharge'].includes(f.kind) ? [factKey(f)] : [])))
+    const back: Fact[] = []
     for (const f of list)
-      if (f.tallyId !== null) byTally.set(f.tallyId, [...(byTally.get(f.tallyId) ?? []), f])
-      else if (givesUp(f.kind) && !own.has(refKey(f))) far.push(f)
+      if (f.tallyId !== null) {
+        const found = byTally.get(f.tallyId)
+        if (found) found.push(f)
+        else byTally.set(f.tallyId, [f])
+      } else if (givesUp(f.kind)) back.push(f)
+    if (!back.length) continue
+    const own = new Set(list.flatMap(f => (['out', 'direct', 'recharge'].includes(f.kind) ? [factKey(f)] : [])))
+    for (const f of back) if (!own.has(refKey(f))) far.push(f)
   }
   const out = [...byTally.values()].filter(list => list.some(f => f.poolId !== list[0]!.poolId))
   if (!far.length) return out

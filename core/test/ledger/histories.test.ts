@@ -32,11 +32,13 @@ function invariants(w: World): void {
   for (const [id, pool] of rebuilt.pools) expect(text(books.pool(id)), `pool ${id} kept = rebuilt`).to.equal(text(pool))
   const unpriced = [...rebuilt.pools.keys()].flatMap(id => [...books.unpriced(id)].map(key => `${id} ${key}`))
   expect(unpriced.sort(), 'of what the price is not known, kept = rebuilt').to.deep.equal([...rebuilt.unpriced].sort())
-  for (const [key, q] of rebuilt.balances) {
-    const [item, lot, place] = key.split('.').map(Number) as [number, number, number]
+  for (const { itemId: item, lotId: lot, placeId: place, quantity: q } of rebuilt.balances) {
     expect(books.balance(item, lot, place).quantity).to.equal(q)
     const steps = stepsOf(books.cellMovements(item, lot, place), place)
-    expect(lowestSince(steps, -Infinity).quantity >= 0n, `nothing below zero at any minute in ${key}`).to.equal(true)
+    expect(
+      lowestSince(steps, -Infinity).quantity >= 0n,
+      `nothing below zero at any minute of ${item}.${lot} in ${place}`,
+    ).to.equal(true)
     for (const t of books.tallies(item, lot, place)) {
       const later = books
         .tallies(item, lot, place)

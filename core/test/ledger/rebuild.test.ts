@@ -33,7 +33,13 @@ describe('everything worked out anew from the movements alone', () => {
     const w = busy()
     const { balances, pools, faults } = anew(w)
     expect(faults).to.deep.equal([])
-    expect(new Map([...balances].filter(([, q]) => q !== 0n).map(([k, q]) => [k, formatDecimal(q)]))).to.deep.equal(
+    expect(
+      new Map(
+        [...balances]
+          .filter(c => c.quantity !== 0n)
+          .map(c => [`${c.itemId}.${c.lotId}.${c.placeId}`, formatDecimal(c.quantity)]),
+      ),
+    ).to.deep.equal(
       new Map([
         [`1.100.${A.shelf}`, '2'],
         [`1.100.${A.bench}`, '2'],
@@ -104,7 +110,7 @@ describe('everything worked out anew from the movements alone', () => {
     expect(faults).to.deep.equal([
       { check: 'costs', where: `movement ${line.seq}`, kept: '7000000', right: '1000000 less' },
     ])
-    expect(balances.get(`1.100.${A.shelf}`)).to.equal(decimal('-3'))
+    expect(balances.get(1, 100, A.shelf)).to.equal(decimal('-3'))
   })
 })
 

@@ -15,10 +15,10 @@ type Row = [
   poolId: number,
   from: number,
   to: number,
-  quantity: string,
-  value: string,
-  goods: string | null,
-  charges: string,
+  quantity: number | string,
+  value: number | string,
+  goods: number | string | null,
+  charges: number | string,
   effectiveAt: number,
   bookedAt: number,
   bookedBy: number,
@@ -27,22 +27,27 @@ type Row = [
   refCostSeq: number | null,
   refPart: number | null,
   tallyId: number | null,
-  weight: string | null,
-  mass: string | null,
+  weight: number | string | null,
+  mass: number | string | null,
   invoice: InvoiceSays | null,
   needId: number | null,
   jobId: number | null,
 ]
 
-// Hand-written, since a replay reads thousands of movements and `verify` a million: amounts come as text and become
-// `bigint`, all else comes as plain numbers, which is faster than asking for every integer as `bigint`.
-const COLUMNS = `seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id,
-  cast(quantity as text), cast(value as text), cast(goods as text), cast(charges as text),
-  effective_at, booked_at, booked_by, reverses, revalues, ref_cost_seq, ref_part, tally_id,
-  cast(weight as text), cast(mass as text), invoice, need_id, job_id`
+/** An amount that JSON says exactly: what a number of JavaScript cannot hold is said as text. */
+export const exactly = (column: string) =>
+  `case when ${column} between ${Number.MIN_SAFE_INTEGER} and ${Number.MAX_SAFE_INTEGER} then ${column} else cast(${column} as text) end`
 
-const ofRow = (r: Row): Movement =>
-  ({
+// Hand-written, since a replay reads thousands of movements and `verify` a million: a movement crosses from the database
+// as one text instead of 29 values, which takes half as long (measured), also where all of them are plain numbers.
+const COLUMNS = `json_array(seq, cost_seq, part, ord, kind, slip_id, line_id, item_id, lot_id, pool_id, from_id, to_id,
+  ${['quantity', 'value', 'goods', 'charges'].map(exactly).join(', ')},
+  effective_at, booked_at, booked_by, reverses, revalues, ref_cost_seq, ref_part, tally_id,
+  ${['weight', 'mass'].map(exactly).join(', ')}, invoice, need_id, job_id)`
+
+function movementSaid(text: string): Movement {
+  const r = JSON.parse(text) as Row
+  return {
     seq: r[0],
     costSeq: r[1],
     part: r[2],
@@ -71,15 +76,16 @@ const ofRow = (r: Row): Movement =>
     mass: r[25] === null ? null : BigInt(r[25]),
     invoice: r[26],
     ...(r[27] === null && r[28] === null ? undefined : answers({ needId: r[27], jobId: r[28] })),
-  }) as Movement
+  } as Movement
+}
 
 /** Reads the movements that fit a condition of SQL (`pool_id = :id order by seq`), prepared once. */
 export function readsMovements<P extends Record<string, number>>(
   client: Database,
   condition: string,
 ): (parameters: P) => Movement[] {
-  const statement = client.prepare(`select ${COLUMNS} from movement where ${condition}`).safeIntegers(false).raw()
-  return parameters => (statement.all(parameters) as Row[]).map(ofRow)
+  const statement = client.prepare<[P], string>(`select ${COLUMNS} from movement where ${condition}`).pluck()
+  return parameters => statement.all(parameters).map(movementSaid)
 }
 
 /** What lies of an item: each lot in each place, with the lot as it decides which goes first. */

@@ -1,11 +1,11 @@
 import {
+  type Cells,
   deltaIn,
   type Fault,
   foldFacts,
   formatDecimal,
   type Movement,
   ONE,
-  type Quantity,
   sinceCounted,
   standsAt,
 } from '@shelve/core'
@@ -133,35 +133,33 @@ export function checkSerials(
 
 interface Counted {
   readonly id: number
-  readonly cell: string
+  readonly itemId: number
+  readonly lotId: number
   readonly placeId: number
   readonly countedAt: number
   readonly counted: string
 }
 /** What lies where something was counted is what was counted there last, and what came after it, also where its month is closed. */
-export function checkSinceCounted(
-  house: House,
-  movements: readonly Movement[],
-  lies: ReadonlyMap<string, Quantity>,
-  faults: Fault[],
-): void {
+export function checkSinceCounted(house: House, movements: readonly Movement[], lies: Cells, faults: Fault[]): void {
   const last = new Map(
     (
       house.store.client
         .prepare(
-          `select id, item_id || '.' || lot_id || '.' || place_id as cell, place_id as placeId, counted_at as countedAt,
+          `select id, item_id as itemId, lot_id as lotId, place_id as placeId, counted_at as countedAt,
             cast(counted as text) as counted
           from tally where id not in (select tally_id from tally_reversal) order by counted_at, cost_seq`,
         )
         .safeIntegers(false)
         .all() as Counted[]
-    ).map(t => [t.cell, t]),
+    ).map(t => [`${t.itemId}.${t.lotId}.${t.placeId}`, t]),
   )
+  const items = new Set([...last.values()].map(t => t.itemId))
   const cells = new Map<string, Movement[]>()
   const replaced = new Map<number, Movement[]>()
   for (const m of movements) {
     if (m.revalues !== null) continue
     if (m.kind !== 'difference' && m.reverses !== null) replaced.set(m.costSeq, [])
+    if (!items.has(m.itemId)) continue
     for (const cell of [`${m.itemId}.${m.lotId}.${m.from}`, `${m.itemId}.${m.lotId}.${m.to}`]) {
       if (!last.has(cell)) continue
       const list = cells.get(cell)
@@ -176,7 +174,7 @@ export function checkSinceCounted(
       const there = f.head === f.costSeq ? undefined : replaced.get(f.costSeq)
       return there ? standsAt(there, f.head) : f.effectiveAt
     })
-    const kept = lies.get(cell) ?? 0n
+    const kept = lies.get(t.itemId, t.lotId, t.placeId)
     if (kept !== right)
       faults.push({
         check: 'since it was counted',

@@ -1,10 +1,10 @@
 import { eq, sql } from 'drizzle-orm'
-import { type Fault, LEAVING_KINDS, type Movement, type PoolState, rebuild } from '@shelve/core'
+import { type Cell, Cells, type Fault, LEAVING_KINDS, type Movement, type PoolState, rebuild } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { damagedPictures, folderOf } from '../ground/index.ts'
 import { SqlBooks } from './books.ts'
 import type { House } from './house.ts'
-import { allMovements } from './reader.ts'
+import { allMovements, exactly } from './reader.ts'
 import { balance, MAY_COME_IN, pool, unpriced } from './tables.ts'
 import { type ChainSays, verifyChain } from './verify-chain.ts'
 import { checkDifferences, checkReversals, checkSerials, checkSinceCounted } from './verify-counts.ts'
@@ -76,7 +76,6 @@ export function together(chain: ChainSays, ...more: readonly Fault[][]): Verific
 export function verifyFigures(house: House): Fault[] {
   return house.store.client.transaction(() => {
     const faults: Fault[] = []
-    const movements = allMovements(house)
     const kinds = new Map(
       house.db
         .select({ id: account.id, kind: account.kind })
@@ -87,6 +86,7 @@ export function verifyFigures(house: House): Fault[] {
     const books = new SqlBooks(house)
     const isPlace = (a: number) => kinds.get(a) === 'place'
     try {
+      const movements = allMovements(house)
       const built = rebuild(movements, {
         isPlace,
         isPriceDifference: a => a === house.accounts.priceDifference,
@@ -119,12 +119,12 @@ export function verifyFigures(house: House): Fault[] {
   })()
 }
 
-function checkBalances(house: House, right: ReadonlyMap<string, bigint>, faults: Fault[]): void {
-  const left = new Map(right)
-  for (const b of house.db.select().from(balance).all()) {
-    const key = `${b.itemId}.${b.lotId}.${b.placeId}`
-    const r = left.get(key) ?? 0n
-    left.delete(key)
+function checkBalances(house: House, right: Cells, faults: Fault[]): void {
+  const kept = house.db.select().from(balance).all()
+  let found = 0
+  for (const b of kept) {
+    const r = right.get(b.itemId, b.lotId, b.placeId)
+    if (r !== 0n) found++
     if (r !== b.quantity)
       faults.push({
         check: 'balances',
@@ -140,8 +140,12 @@ function checkBalances(house: House, right: ReadonlyMap<string, bigint>, faults:
         right: 'not below zero',
       })
   }
-  for (const [key, q] of left)
-    if (q !== 0n) faults.push({ check: 'balances', where: key, kept: 'none', right: String(q) })
+  if (found === right.filled) return
+  const said = (c: Omit<Cell, 'quantity'>) => `item ${c.itemId}, lot ${c.lotId}, place ${c.placeId}`
+  const there = new Set(kept.map(said))
+  for (const c of right)
+    if (c.quantity !== 0n && !there.has(said(c)))
+      faults.push({ check: 'balances', where: said(c), kept: 'none', right: String(c.quantity) })
 }
 
 /** Pools as kept, as replayed, and as the ledger's value lines add up: all three the same. */
@@ -264,36 +268,39 @@ function checkCheckpoints(
   )
   if (!checkpoints.length) return
   const stock = (a: number) => isPlace(a) || kinds.get(a) === 'stock'
-  const lies = new Map<string, bigint>()
+  const lies = new Cells()
   const worth = new Map<number, bigint>()
-  // Amounts as text: tens of thousands of rows in each.
-  const read = <K>(what: string) =>
-    house.store.client
-      .prepare<[bigint], [K, string]>(`select ${what} where checkpoint_id = ?`)
-      .safeIntegers(false)
-      .raw()
-  const leaves = read<string>(
-    "item_id || '.' || lot_id || '.' || place_id, cast(quantity as text) from checkpoint_balance",
+  // As one text: tens of thousands of rows in each.
+  const read = <R>(what: string, from: string) => {
+    const statement = house.store.client
+      .prepare<[bigint], string>(`select json_group_array(json_array(${what})) from ${from} where checkpoint_id = ?`)
+      .pluck()
+    return (checkpoint: bigint) => JSON.parse(statement.get(checkpoint)!) as R[]
+  }
+  const leaves = read<[item: number, lot: number, place: number, quantity: number | string]>(
+    `item_id, lot_id, place_id, ${exactly('quantity')}`,
+    'checkpoint_balance',
   )
-  const pools = read<number>('pool_id, cast(value as text) from checkpoint_pool')
-  const wrong = <K>(kept: readonly [K, string][], right: ReadonlyMap<K, bigint>) =>
-    kept.length !== right.size || kept.some(([k, v]) => right.get(k) !== BigInt(v))
-  const add = <K>(to: Map<K, bigint>, key: K, v: bigint) => {
-    const sum = (to.get(key) ?? 0n) + v
-    if (sum) to.set(key, sum)
-    else to.delete(key)
+  const pools = read<[pool: number, value: number | string]>(`pool_id, ${exactly('value')}`, 'checkpoint_pool')
+  const liesWrong = (kept: ReturnType<typeof leaves>) =>
+    kept.length !== lies.filled || kept.some(([item, lot, place, q]) => lies.get(item, lot, place) !== BigInt(q))
+  const worthWrong = (kept: ReturnType<typeof pools>) =>
+    kept.length !== worth.size || kept.some(([id, v]) => worth.get(id) !== BigInt(v))
+  const add = (id: number, v: bigint) => {
+    const sum = (worth.get(id) ?? 0n) + v
+    if (sum) worth.set(id, sum)
+    else worth.delete(id)
   }
   let at = 0
   let latest = 0
   for (const c of checkpoints) {
     for (let m = movements[at]; m && BigInt(m.seq) <= c.seq; m = movements[++at]) {
       latest = Math.max(latest, m.effectiveAt)
-      if (m.quantity && isPlace(m.from)) add(lies, `${m.itemId}.${m.lotId}.${m.from}`, -m.quantity)
-      if (m.quantity && isPlace(m.to)) add(lies, `${m.itemId}.${m.lotId}.${m.to}`, m.quantity)
-      if (m.value && stock(m.from)) add(worth, m.poolId, -m.value)
-      if (m.value && stock(m.to)) add(worth, m.poolId, m.value)
+      lies.move(m, isPlace)
+      if (m.value && stock(m.from)) add(m.poolId, -m.value)
+      if (m.value && stock(m.to)) add(m.poolId, m.value)
     }
-    if (wrong(leaves.all(c.id), lies) || wrong(pools.all(c.id), worth) || BigInt(latest) !== c.latest)
+    if (liesWrong(leaves(c.id)) || worthWrong(pools(c.id)) || BigInt(latest) !== c.latest)
       faults.push({
         check: 'checkpoints',
         where: `checkpoint ${c.id}`,
