@@ -6,7 +6,7 @@ export { factAt, factsAt, factsOfLine, returnable } from './facts.ts'
 export { finders, placesOfLot } from './finders.ts'
 export { type House } from './house.ts'
 export { Making } from './making.ts'
-export { Trials } from './memory.ts'
+export { type Memory, Trials } from './memory.ts'
 export { nextNumber } from './numbers.ts'
 export {
   changePools,

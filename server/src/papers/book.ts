@@ -1,11 +1,13 @@
 import { type Effect, type RefusalView, type Said, saidOf, SlipContent } from '@shelve/contract'
-import { type Booked, canonical, CHAIN_START, CHAIN_VERSION, chainHash, deltaIn, formatDecimal } from '@shelve/core'
+import { type Booked, CHAIN_START, CHAIN_VERSION, chainHash, deltaIn, formatDecimal } from '@shelve/core'
 import { Refused, sha256 } from '../ground/index.ts'
 import { checkpointIfDue, movementBytes, nextNumber, packed, sealedText, SqlBooks } from '../ledger/index.ts'
 import { about, type Caller, reach, type Scope } from '../rights/index.ts'
 import { attempt, type Tried } from './attempt.ts'
+import { judgedByItem, type JudgedSlip } from './by-item.ts'
 import { forgetTakenOff, forgetWitness, insertDraft, refuseForeignLines, type SlipRecord, titleOf } from './drafts.ts'
 import { type EffectDraft, type Plan, planOf, sidesOf } from './effect.ts'
+import { fingerprint, planSaid } from './fingerprint.ts'
 import type { House } from './house.ts'
 import { contentHanded, type Handed, requestOf } from './handed.ts'
 import { worded } from './refusals.ts'
@@ -110,41 +112,73 @@ export function effectOf(house: House, caller: Caller, uid: string, content: Sli
   // One moment of the books, however many statements ask it.
   return house.store.client
     .transaction(() => {
-      const tried = attempt(house, caller, uid, content, new SqlBooks(house, house.trials.memory()))
-      refuseForeignLines(house, tried.slip)
-      const draft: EffectDraft = { house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
-      const plan = planOf(draft, tried.booked)
-      const refusals = worded(house, caller, content, tried)
-      return about(scopeOfEffect(house, content, tried), {
-        seq: tried.books.nextSeq() - 1,
-        ok: refusals.length === 0,
-        refusals,
-        notes: house.hooks.flatMap(h => h.notes?.(content, uid => String(tried.lineIds.get(uid)), tried.booked) ?? []),
-        ...sidesOf(draft, tried.booked, plan, reach(house, caller)),
-        witness: tried.witnessed.by?.name ?? null,
-        fingerprint: fingerprint(plan, tried),
-      })
+      const memory = house.trials.memory()
+      const judged = house.kinds.get(content.kind)!.byItem && judgedByItem(house, caller, uid, content, memory)
+      return judged ? effectByItem(house, content, judged) : wholeEffect(house, caller, uid, content, memory)
     })
     .deferred()
 }
 
+/** The effect of a slip that was judged item by item: what is wrong with it, and what it does, is at its lines. */
+function effectByItem(house: House, content: SlipContent, judged: JudgedSlip): Effect {
+  const { refusals, lines, value, plan, places } = judged
+  return about(scopeOfEffect(house, content, places), {
+    seq: house.ledger.lastSeq.get()!.seq,
+    ok: refusals.length === 0,
+    refusals: [...refusals],
+    notes: [],
+    lines: [...lines],
+    value: formatDecimal(value),
+    charges: formatDecimal(0n),
+    goods: formatDecimal(0n),
+    witness: null,
+    fingerprint: fingerprint(
+      refusals.map(r => [r.line, r.code]),
+      plan,
+      [],
+    ),
+  })
+}
+
+/** The effect of a slip that is judged as a whole. */
+export function wholeEffect(
+  house: House,
+  caller: Caller,
+  uid: string,
+  content: SlipContent,
+  memory = house.trials.memory(),
+): Effect {
+  const tried = attempt(house, caller, uid, content, new SqlBooks(house, memory))
+  refuseForeignLines(house, tried.slip)
+  const draft: EffectDraft = { house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
+  const plan = planOf(draft, tried.booked)
+  const refusals = worded(house, caller, content, tried)
+  return about(scopeOfEffect(house, content, touchedBy(tried)), {
+    seq: tried.books.nextSeq() - 1,
+    ok: refusals.length === 0,
+    refusals,
+    notes: house.hooks.flatMap(h => h.notes?.(content, uid => String(tried.lineIds.get(uid)), tried.booked) ?? []),
+    ...sidesOf(draft, tried.booked, plan, reach(house, caller)),
+    witness: tried.witnessed.by?.name ?? null,
+    fingerprint: fingerprintOf(plan, tried),
+  })
+}
+const fingerprintOf = (plan: readonly Plan[], { refusals, lineIds, reserved }: Tried): string => {
+  const uids = new Map([...lineIds].map(([uid, id]) => [String(id), uid]))
+  return fingerprint(
+    refusals.map(r => [r.lineId === null ? null : uids.get(r.lineId)!, r.code]),
+    plan.map(planSaid),
+    reserved,
+  )
+}
+
+export const touchedBy = ({ booked }: Tried): number[] => booked?.touched.map(t => t.placeId) ?? []
 /** The places whose stock a slip's sums are about: where it is written, and where its lines do something. */
-export function scopeOfEffect(house: House, content: SlipContent, tried: Tried): Scope {
+export function scopeOfEffect(house: House, content: SlipContent, touched: Iterable<number>): Scope {
   const own = content.place === null ? undefined : house.places.id(content.place)
-  const touched = (tried.booked?.touched ?? []).map(t => t.placeId)
   const places = [...new Set([...(own === undefined ? [] : [own]), ...touched])]
   return places.length ? house.places.scope(places) : house.places.scope()
 }
-
-/** What must not change unseen between looking and booking: lots, refusals, what is taken of what is set aside. */
-const fingerprint = (plan: readonly Plan[], tried: Tried): string =>
-  sha256(
-    canonical([
-      tried.refusals.map(r => [r.lineId, r.code]),
-      plan.map(l => [l.line, l.quantity, l.lots.map(x => [x.code, x.quantity, x.place]), l.expected]),
-      ...tried.reserved.map(t => [t.lineId, t.jobId, formatDecimal(t.quantity)]),
-    ]),
-  ).slice(0, 24)
 
 /**
  * Books a slip that was handed in, durable before it is answered; `content` is what it said when it came. What was handed in before and is
@@ -202,7 +236,7 @@ export function bookNow(
   const { booked } = tried
   if (
     seen !== null &&
-    fingerprint(
+    fingerprintOf(
       planOf({ house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }, booked),
       tried,
     ) !== seen

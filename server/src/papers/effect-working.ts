@@ -5,7 +5,7 @@ import { lineValue, slipValue, SqlBooks } from '../ledger/index.ts'
 import { sightOf, viewOf, workingOf } from '../position/index.ts'
 import { type Caller, isIn, reach, seesValue } from '../rights/index.ts'
 import { attempt, type Tried } from './attempt.ts'
-import { scopeOfEffect } from './book.ts'
+import { scopeOfEffect, touchedBy } from './book.ts'
 import { subjectsOf } from './effect.ts'
 import type { House } from './house.ts'
 
@@ -51,7 +51,7 @@ function valueWorking(
   tried: Tried,
   line: string | null,
 ): WorkingView {
-  if (!seesValue(house, caller, scopeOfEffect(house, content, tried)))
+  if (!seesValue(house, caller, scopeOfEffect(house, content, touchedBy(tried))))
     throw new Refused(403, 'not_allowed', 'You may not see values.')
   const id = line === null ? undefined : String(tried.lineIds.get(line))
   const movements = tried.booked?.movements.filter(m => id === undefined || m.lineId === id) ?? []

@@ -1,0 +1,180 @@
+import type { EffectLine, RefusalView, SlipContent, SlipLine } from '@shelve/contract'
+import { type Booked, groupBy, type Value } from '@shelve/core'
+import { type Memory, slipValue, SqlBooks } from '../ledger/index.ts'
+import type { StockItem } from '../position/index.ts'
+import { type Caller, mayAt, reach } from '../rights/index.ts'
+import { attempt } from './attempt.ts'
+import { numbered, refuseForeignLines } from './drafts.ts'
+import { planOf, sidesOf } from './effect.ts'
+import { planSaid } from './fingerprint.ts'
+import type { House } from './house.ts'
+import { worded } from './refusals.ts'
+
+/** What was judged of all lines about one item. */
+interface Judged {
+  /** Its lines, as they were judged. */
+  readonly said: string
+  /** How the item stood: another one as soon as anything happens to it. */
+  readonly it: StockItem | undefined
+  readonly refusals: readonly RefusalView[]
+  readonly lines: readonly EffectLine[]
+  readonly plan: ReadonlyMap<string, string>
+  readonly value: Value
+  /** Where its lines do something. */
+  readonly places: readonly number[]
+  /** Whether anything of it would be written. */
+  readonly does: boolean
+}
+/** The same of a whole slip, in the order of its lines. */
+export type JudgedSlip = Pick<Judged, 'refusals' | 'lines' | 'value'> & {
+  readonly plan: readonly string[]
+  readonly places: ReadonlySet<number>
+}
+
+/** What was judged of a slip that somebody is writing, item by item; `under`: its head, the day, and what its writer may. */
+interface Kept {
+  readonly under: string
+  readonly items: Map<string, Judged>
+}
+/** So many slips are kept at once: what is looked at again costs one judgement of the whole. */
+const MOST = 12
+
+/** What was judged of a slip before, as long as nothing is booked, and neither its head nor its writer's rights are others. */
+function keptOf(house: House, caller: Caller, uid: string, content: SlipContent, memory: Memory): Kept {
+  const slips = memory.recall('slips judged by item', () => new Map<string, Kept>())
+  const area = content.place === null ? undefined : house.places.id(content.place)
+  const override = area === undefined ? caller.may.has('override') : mayAt(house, caller, 'override', area)
+  const under = JSON.stringify([
+    { ...content, lines: undefined },
+    house.today(),
+    override,
+    reach(house, caller).key,
+    reach(house, caller, 'book').key,
+  ])
+  const key = `${uid} ${caller.id}`
+  const known = slips.get(key)
+  // What was asked last stands last: the first is the one that nobody asked for longest.
+  slips.delete(key)
+  const kept = known?.under === under ? known : { under, items: new Map<string, Judged>() }
+  slips.set(key, kept)
+  if (slips.size > MOST) slips.delete(slips.keys().next().value!)
+  return kept
+}
+
+/**
+ * A slip of which what it does of one item is nothing to the others (a count) is judged item by item while it is written:
+ * only what changed since it was last asked. Undefined where it is to be judged as a whole: it does nothing yet, something is wrong with
+ * it as a whole, or with what it does, or what it does of one item has to do with another.
+ */
+export function judgedByItem(
+  house: House,
+  caller: Caller,
+  uid: string,
+  content: SlipContent,
+  memory: Memory,
+): JudgedSlip | undefined {
+  const whole = numbered(house, uid, content)
+  refuseForeignLines(house, whole)
+  const lineId = (line: string) => String(whole.lineIds.get(line))
+  if (house.hooks.some(h => h.refusals?.(content, whole.id, lineId, undefined, false).length)) return undefined
+  const kept = keptOf(house, caller, uid, content, memory)
+  const byItem = groupBy(content.lines, l => l.item ?? '')
+  for (const item of kept.items.keys()) if (!byItem.has(item)) kept.items.delete(item)
+  const stockOf = (item: string) => {
+    const known = house.known.item(item)
+    return known && house.stock.item(known.id)
+  }
+  const fresh = new Set<string>()
+  for (const [item, lines] of byItem) {
+    const known = kept.items.get(item)
+    if (!known || known.it !== stockOf(item) || known.said !== JSON.stringify(lines)) fresh.add(item)
+  }
+  if (fresh.size) {
+    const lines = content.lines.filter(l => fresh.has(l.item ?? ''))
+    const part = { ...content, lines }
+    const judged = apart(house, caller, uid, part, memory, stockOf)
+    if (!judged) {
+      kept.items.clear()
+      return undefined
+    }
+    for (const [item, j] of judged) kept.items.set(item, j)
+  }
+  return together(
+    content.lines,
+    [...byItem.keys()].map(item => kept.items.get(item)!),
+  )
+}
+
+/** Judges some lines at once, and says what of it is about which item. Undefined where that cannot be told apart. */
+function apart(
+  house: House,
+  caller: Caller,
+  uid: string,
+  content: SlipContent,
+  memory: Memory,
+  stockOf: (item: string) => StockItem | undefined,
+): Map<string, Judged> | undefined {
+  const tried = attempt(house, caller, uid, content, new SqlBooks(house, memory))
+  const { booked } = tried
+  const { counts = [], lines, changes = [] } = tried.resolved.draft
+  const does = new Set([...lines, ...counts, ...changes].map(l => l.lineId))
+  if (does.size && !booked) return undefined
+  if (tried.reserved.length || tried.witnessed.items.length) return undefined
+  const refusals = worded(house, caller, content, tried)
+  if (refusals.some(r => r.line === null && !NOTHING.has(r.code))) return undefined
+  const itemOf = new Map(content.lines.map(l => [String(tried.lineIds.get(l.id)), l.item ?? '']))
+  if (booked && !staysWithin(house, booked, itemOf)) return undefined
+  const draft = { house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
+  const plan = new Map(planOf(draft, booked).map(l => [l.line, l]))
+  const sides = new Map(sidesOf(draft, booked, [...plan.values()], reach(house, caller)).lines.map(l => [l.line, l]))
+  const moved = groupBy(booked?.movements ?? [], m => itemOf.get(m.lineId)!)
+  const touched = groupBy(booked?.touched ?? [], t => itemOf.get(t.lineId)!)
+  return new Map(
+    [...groupBy(content.lines, l => l.item ?? '')].map(([item, own]) => {
+      const ids = new Set(own.map(l => l.id))
+      return [
+        item,
+        {
+          said: JSON.stringify(own),
+          it: stockOf(item),
+          refusals: refusals.filter(r => r.line !== null && ids.has(r.line)),
+          lines: own.flatMap(l => sides.get(l.id) ?? []),
+          plan: new Map(own.map(l => [l.id, planSaid(plan.get(l.id)!)])),
+          value: slipValue(house, moved.get(item) ?? []).figure,
+          places: (touched.get(item) ?? []).map(t => t.placeId),
+          does: own.some(l => does.has(String(tried.lineIds.get(l.id)))),
+        },
+      ]
+    }),
+  )
+}
+
+/** What is said of a slip of which no line does anything: whether that is so is known of the whole alone. */
+const NOTHING: ReadonlySet<string> = new Set(['nothing_to_tally', 'nothing_counted'])
+
+/** Whether each line writes of its own item alone: no change of what one costs goes on to another, by what was made of it. */
+function staysWithin(house: House, booked: Booked, itemOf: ReadonlyMap<string, string>): boolean {
+  return booked.movements.every(m => {
+    const item = itemOf.get(m.lineId)
+    return item !== undefined && house.known.item(item)?.id === m.itemId
+  })
+}
+
+/** All of a slip, from what was judged of its items. */
+function together(lines: readonly SlipLine[], items: readonly Judged[]): JudgedSlip | undefined {
+  const refused = groupBy(
+    items.flatMap(j => j.refusals),
+    r => r.line!,
+  )
+  const refusals = lines.flatMap(l => refused.get(l.id) ?? [])
+  if (!refusals.length && !items.some(j => j.does)) return undefined
+  const sides = new Map(items.flatMap(j => j.lines.map(l => [l.line, l] as const)))
+  const plan = new Map(items.flatMap(j => [...j.plan]))
+  return {
+    refusals,
+    lines: lines.flatMap(l => sides.get(l.id) ?? []),
+    plan: lines.map(l => plan.get(l.id)!),
+    value: items.reduce((sum, j) => sum + j.value, 0n),
+    places: new Set(items.flatMap(j => j.places)),
+  }
+}
