@@ -1,5 +1,5 @@
 import { v7 } from 'uuid'
-import type { SlipContentInput } from '@shelve/contract'
+import type { Effect, SlipContentInput } from '@shelve/contract'
 import { idleStood, line } from './driver.ts'
 import { median, time, type Row } from './measure.ts'
 import type { Bench } from './rows.ts'
@@ -81,9 +81,14 @@ async function savedKey(b: Bench, count: SlipContentInput): Promise<number> {
 export async function loop(b: Bench): Promise<Row[]> {
   const count = longCount(b)
   const paper = v7()
-  const ask = (typed: string) => {
+  // As a screen asks: of what it was told before, what differs is enough.
+  let told: string | null = null
+  const ask = async (typed: string) => {
     Object.assign(count.lines![3]!, { typed, again: typed })
-    return b.driver.call('POST', `/api/slips/${paper}/effect`, count)
+    const since = told === null ? '' : `?since=${told}`
+    const r = await b.driver.call<Effect>('POST', `/api/slips/${paper}/effect${since}`, count)
+    if (r.status !== 200) throw new Error(`no effect: ${JSON.stringify(r.body).slice(0, 300)}`)
+    told = r.body.tag
   }
   const first = (await time(() => ask('1'))).ms
   // A sheet of 150 lines is some hundred keys; the first of them, while the code is still being compiled, are told apart.

@@ -6,7 +6,17 @@ import { browser, ME, pause } from './browser.ts'
 import { PaperServer } from './paper-server.ts'
 
 const ITEM = '01a21000-0000-7000-8000-000000000001'
-const effect = (more: object = {}) => ({ seq: 1, ok: true, refusals: [], lines: [], fingerprint: 'f1', ...more })
+const effect = (more: object = {}) => ({
+  seq: 1,
+  ok: true,
+  refusals: [],
+  lines: [],
+  fingerprint: 'f1',
+  tag: null,
+  since: null,
+  without: [],
+  ...more,
+})
 const problem = (status: number, code: string, more: object = {}) => ({
   status,
   body: { type: '', title: code, status, code, detail: `said ${code}`, fields: [], ...more },
@@ -123,6 +133,38 @@ describe('the slip being written', () => {
     waiting[0]!({ body: effect({ fingerprint: 'first' }) })
     await pause(5)
     expect(slip.effect?.fingerprint).to.equal('second')
+  })
+  it('is told of what differs from the look before alone; of another look than is known here it asks all', async () => {
+    slip.add(freshLine({ item: ITEM, typed: '1' }))
+    slip.add(freshLine({ item: ITEM, typed: '2' }))
+    const [one, two] = slip.content.lines.map(l => l.id) as [string, string]
+    const told = (line: string, quantity: string) => ({ line, quantity })
+    const looks: string[] = []
+    const answers = [
+      effect({ tag: 'a', lines: [told(one, '1'), told(two, '2')] }),
+      effect({ tag: 'b', since: 'a', lines: [told(one, '3')] }),
+      effect({ tag: 'c', since: 'b', without: [two] }),
+      // Another window was told the last.
+      effect({ tag: 'e', since: 'd', lines: [] }),
+      effect({ tag: 'f', lines: [told(two, '5'), told(one, '4')] }),
+    ]
+    b.answer = a => {
+      const [path, since] = a.path.split('?')
+      if (!path!.endsWith('/effect')) return server.answer(a) ?? problem(404, 'not_found')
+      looks.push(since ?? 'all')
+      return { body: answers[looks.length - 1] }
+    }
+    const known = async (typed: string) => {
+      slip.content.lines[0]!.typed = typed
+      await pause(80)
+      return slip.effect?.lines.map(l => l.quantity)
+    }
+    await pause(80)
+    expect(slip.effect?.lines.map(l => l.quantity)).to.deep.equal(['1', '2'])
+    expect(await known('3')).to.deep.equal(['3', '2'])
+    expect(await known('30')).to.deep.equal(['3'])
+    expect(await known('4')).to.deep.equal(['5', '4'])
+    expect(looks).to.deep.equal(['all', 'since=a', 'since=b', 'since=c', 'all'])
   })
   it('is booked with what was seen; what the server refuses stands at its line, and nothing is lost', async () => {
     await type('9')

@@ -73,6 +73,11 @@ export const Effect = z
     /** What whoever writes it should know, and that does not stand in its way. */ notes: z.array(z.string()),
     /** Who showed that they were there, of what it says now. */ witness: z.string().nullable(),
     lines: z.array(EffectLine),
+    /** What the next look may name (`since`), to be told only what differs from this one; null where all is told anew each time. */
+    tag: z.string().nullable(),
+    /** The look before, where `lines` are those alone that differ from it; null: they are all. */
+    since: z.string().nullable(),
+    /** Lines of which that look told something, and this one nothing any more. */ without: z.array(Uuid),
     goods: Value.optional(),
     charges: Value.optional(),
     value: Value.optional(),

@@ -74,6 +74,7 @@ export const operations = {
   effect: op('post', '/api/slips/:id/effect', 'Before → after: what booking would do, without doing it', {
     right: 'book',
     params: id.draft,
+    query: z.object({ since: z.string().max(60).optional() }),
     body: content.SlipContent,
     answer: slips.Effect,
     reads: true,

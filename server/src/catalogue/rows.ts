@@ -42,6 +42,12 @@ export function prepareRows(db: Db) {
       .from(lot)
       .where(eq(lot.uid, p('uid')))
       .prepare(),
+    /** Of which item a lot is: enough to look for it. */
+    lotNamed: db
+      .select({ id: lot.id, itemId: lot.itemId })
+      .from(lot)
+      .where(eq(lot.uid, p('uid')))
+      .prepare(),
     lotById: db
       .select()
       .from(lot)

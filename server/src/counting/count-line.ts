@@ -30,7 +30,7 @@ function awaits(r: Reading, line: SlipLine): void {
 
 /** A lot of an item by its id; nothing is said where it is another's: nobody has counted it yet. */
 function lotOf(r: Reading, item: ItemRow, uid: string): number | undefined {
-  const own = r.books.memory.recall(`lot named ${uid}`, () => r.house.rows.lot.get({ uid }))
+  const own = r.books.memory.recall(`lot named ${uid}`, () => r.house.rows.lotNamed.get({ uid }))
   return own?.itemId === item.id ? own.id : undefined
 }
 

@@ -4,7 +4,7 @@ import type { House } from './house.ts'
 /** A lot is there for whoever may look into a place where it lies or lay; one that never lay anywhere, for everybody. */
 export const finders = (house: House): Finders => ({
   lot: (uid, caller) => {
-    const row = house.rows.lot.get({ uid })
+    const row = house.rows.lotNamed.get({ uid })
     if (!row) return false
     const seen = reach(house, caller)
     if (!seen.within) return true

@@ -107,13 +107,13 @@ export function write(
   return record
 }
 
-/** *Before → after*: what the booking would do, told without writing any of it. */
-export function effectOf(house: House, caller: Caller, uid: string, content: SlipContent): Effect {
+/** *Before → after*: what the booking would do, told without writing any of it; `since`: the look of which what differs is enough. */
+export function effectOf(house: House, caller: Caller, uid: string, content: SlipContent, since?: string): Effect {
   // One moment of the books, however many statements ask it.
   return house.store.client
     .transaction(() => {
       const memory = house.trials.memory()
-      const judged = house.kinds.get(content.kind)!.byItem && judgedByItem(house, caller, uid, content, memory)
+      const judged = house.kinds.get(content.kind)!.byItem && judgedByItem(house, caller, uid, content, memory, since)
       return judged ? effectByItem(house, content, judged) : wholeEffect(house, caller, uid, content, memory)
     })
     .deferred()
@@ -121,13 +121,13 @@ export function effectOf(house: House, caller: Caller, uid: string, content: Sli
 
 /** The effect of a slip that was judged item by item: what is wrong with it, and what it does, is at its lines. */
 function effectByItem(house: House, content: SlipContent, judged: JudgedSlip): Effect {
-  const { refusals, lines, value, plan, places } = judged
+  const { refusals, told, value, plan, places } = judged
   return about(scopeOfEffect(house, content, places), {
     seq: house.ledger.lastSeq.get()!.seq,
     ok: refusals.length === 0,
     refusals: [...refusals],
     notes: [],
-    lines: [...lines],
+    ...told,
     value: formatDecimal(value),
     charges: formatDecimal(0n),
     goods: formatDecimal(0n),
@@ -159,6 +159,9 @@ export function wholeEffect(
     refusals,
     notes: house.hooks.flatMap(h => h.notes?.(content, uid => String(tried.lineIds.get(uid)), tried.booked) ?? []),
     ...sidesOf(draft, tried.booked, plan, reach(house, caller)),
+    tag: null,
+    since: null,
+    without: [],
     witness: tried.witnessed.by?.name ?? null,
     fingerprint: fingerprintOf(plan, tried),
   })

@@ -1,5 +1,5 @@
-import type { EffectLine, RefusalView, SlipContent, SlipLine } from '@shelve/contract'
-import { type Booked, groupBy, type Value } from '@shelve/core'
+import type { Effect, EffectLine, RefusalView, SlipContent, SlipLine } from '@shelve/contract'
+import { groupBy, type Value } from '@shelve/core'
 import { type Memory, slipValue, SqlBooks } from '../ledger/index.ts'
 import type { StockItem } from '../position/index.ts'
 import { type Caller, mayAt, reach } from '../rights/index.ts'
@@ -25,8 +25,9 @@ interface Judged {
   /** Whether anything of it would be written. */
   readonly does: boolean
 }
-/** The same of a whole slip, in the order of its lines. */
-export type JudgedSlip = Pick<Judged, 'refusals' | 'lines' | 'value'> & {
+/** The same of a whole slip, in the order of its lines: of what was told before only what differs. */
+export type JudgedSlip = Pick<Judged, 'refusals' | 'value'> & {
+  readonly told: Pick<Effect, 'lines' | 'tag' | 'since' | 'without'>
   readonly plan: readonly string[]
   readonly places: ReadonlySet<number>
 }
@@ -35,6 +36,8 @@ export type JudgedSlip = Pick<Judged, 'refusals' | 'lines' | 'value'> & {
 interface Kept {
   readonly under: string
   readonly items: Map<string, Judged>
+  /** What was told last, and under which name. */
+  told: { readonly tag: string; readonly lines: ReadonlyMap<string, EffectLine> } | undefined
 }
 /** So many slips are kept at once: what is looked at again costs one judgement of the whole. */
 const MOST = 12
@@ -55,7 +58,7 @@ function keptOf(house: House, caller: Caller, uid: string, content: SlipContent,
   const known = slips.get(key)
   // What was asked last stands last: the first is the one that nobody asked for longest.
   slips.delete(key)
-  const kept = known?.under === under ? known : { under, items: new Map<string, Judged>() }
+  const kept = known?.under === under ? known : { under, items: new Map<string, Judged>(), told: undefined }
   slips.set(key, kept)
   if (slips.size > MOST) slips.delete(slips.keys().next().value!)
   return kept
@@ -63,8 +66,8 @@ function keptOf(house: House, caller: Caller, uid: string, content: SlipContent,
 
 /**
  * A slip of which what it does of one item is nothing to the others (a count) is judged item by item while it is written:
- * only what changed since it was last asked. Undefined where it is to be judged as a whole: it does nothing yet, something is wrong with
- * it as a whole, or with what it does, or what it does of one item has to do with another.
+ * only what changed since it was last asked. Undefined where it is to be judged as a whole: it does nothing yet, or something is wrong with
+ * it as a whole, or with what it does.
  */
 export function judgedByItem(
   house: House,
@@ -72,6 +75,7 @@ export function judgedByItem(
   uid: string,
   content: SlipContent,
   memory: Memory,
+  since: string | undefined,
 ): JudgedSlip | undefined {
   const whole = numbered(house, uid, content)
   refuseForeignLines(house, whole)
@@ -99,10 +103,27 @@ export function judgedByItem(
     }
     for (const [item, j] of judged) kept.items.set(item, j)
   }
-  return together(
-    content.lines,
-    [...byItem.keys()].map(item => kept.items.get(item)!),
-  )
+  const items = [...byItem.keys()].map(item => kept.items.get(item)!)
+  return together(content.lines, items, lines => tellsSince(kept, house.uid(), lines, since))
+}
+
+/** What is told of the lines to whoever names what they were told last: what is another by now. Each that was not judged anew is the very same. */
+function tellsSince(
+  kept: Kept,
+  tag: string,
+  lines: readonly EffectLine[],
+  since: string | undefined,
+): Pick<Effect, 'lines' | 'tag' | 'since' | 'without'> {
+  const before = kept.told
+  const now = new Map(lines.map(l => [l.line, l]))
+  kept.told = { tag, lines: now }
+  if (before === undefined || before.tag !== since) return { tag, since: null, without: [], lines: [...lines] }
+  return {
+    tag,
+    since,
+    without: [...before.lines.keys()].filter(line => !now.has(line)),
+    lines: lines.filter(l => before.lines.get(l.line) !== l),
+  }
 }
 
 /** Judges some lines at once, and says what of it is about which item. Undefined where that cannot be told apart. */
@@ -123,7 +144,6 @@ function apart(
   const refusals = worded(house, caller, content, tried)
   if (refusals.some(r => r.line === null && !NOTHING.has(r.code))) return undefined
   const itemOf = new Map(content.lines.map(l => [String(tried.lineIds.get(l.id)), l.item ?? '']))
-  if (booked && !staysWithin(house, booked, itemOf)) return undefined
   const draft = { house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
   const plan = new Map(planOf(draft, booked).map(l => [l.line, l]))
   const sides = new Map(sidesOf(draft, booked, [...plan.values()], reach(house, caller)).lines.map(l => [l.line, l]))
@@ -152,16 +172,12 @@ function apart(
 /** What is said of a slip of which no line does anything: whether that is so is known of the whole alone. */
 const NOTHING: ReadonlySet<string> = new Set(['nothing_to_tally', 'nothing_counted'])
 
-/** Whether each line writes of its own item alone: no change of what one costs goes on to another, by what was made of it. */
-function staysWithin(house: House, booked: Booked, itemOf: ReadonlyMap<string, string>): boolean {
-  return booked.movements.every(m => {
-    const item = itemOf.get(m.lineId)
-    return item !== undefined && house.known.item(item)?.id === m.itemId
-  })
-}
-
 /** All of a slip, from what was judged of its items. */
-function together(lines: readonly SlipLine[], items: readonly Judged[]): JudgedSlip | undefined {
+function together(
+  lines: readonly SlipLine[],
+  items: readonly Judged[],
+  tells: (lines: readonly EffectLine[]) => JudgedSlip['told'],
+): JudgedSlip | undefined {
   const refused = groupBy(
     items.flatMap(j => j.refusals),
     r => r.line!,
@@ -172,7 +188,7 @@ function together(lines: readonly SlipLine[], items: readonly Judged[]): JudgedS
   const plan = new Map(items.flatMap(j => [...j.plan]))
   return {
     refusals,
-    lines: lines.flatMap(l => sides.get(l.id) ?? []),
+    told: tells(lines.flatMap(l => sides.get(l.id) ?? [])),
     plan: lines.map(l => plan.get(l.id)!),
     value: items.reduce((sum, j) => sum + j.value, 0n),
     places: new Set(items.flatMap(j => j.places)),

@@ -46,7 +46,8 @@ export function routes(house: House) {
       dropDraft(house, caller, params.id, revision)
       return undefined
     },
-    effect: ({ params, body, caller }) => effectOf(house, caller, params.id, (mayWrite(body, caller), body)),
+    effect: ({ params, query, body, caller }) =>
+      effectOf(house, caller, params.id, (mayWrite(body, caller), body), query.since),
     effectWorking: ({ params, body, caller }) => {
       mayWrite(body.content, caller)
       return effectWorking(house, caller, params.id, body)

@@ -22,6 +22,7 @@ import { bookSlip } from './book-slip.ts'
 import { concernedBy } from './concerned.ts'
 import { pressedOnce } from './pressed.ts'
 import { freshContent } from './fresh.ts'
+import { lookAt } from './look.ts'
 import { flat, type FlatHead, nested, slipWire } from './slip-wire.ts'
 import { v7 } from './uuid.ts'
 
@@ -204,10 +205,7 @@ export const useSlip = defineStore('slip', () => {
       const mine = (asking = new AbortController())
       const asked = JSON.stringify(raw())
       try {
-        const e = await call<Effect>('POST', `/api/slips/${id.value}/effect`, {
-          body: saidOf(raw()),
-          signal: mine.signal,
-        })
+        const e = await lookAt(id.value, raw(), effect.value, mine.signal)
         if (asking === mine) {
           effect.value = e
           effectFor = asked
@@ -314,7 +312,16 @@ export const useSlip = defineStore('slip', () => {
     if (e.problem.effect) effect.value = e.problem.effect
     else if (e.problem.fields.length) {
       effect.value = {
-        ...(effect.value ?? { seq: 0, fingerprint: '', notes: [], witness: null, lines: [] }),
+        ...(effect.value ?? {
+          seq: 0,
+          fingerprint: '',
+          notes: [],
+          witness: null,
+          lines: [],
+          tag: null,
+          since: null,
+          without: [],
+        }),
         ok: false,
         refusals: e.problem.fields as RefusalView[],
       }

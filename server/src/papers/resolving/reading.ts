@@ -283,7 +283,7 @@ export class Reading {
     const code = line.lot?.code.trim() ?? ''
     if (line.lot?.id) {
       const uid = line.lot.id
-      const own = this.books.memory.recall(`lot named ${uid}`, () => this.house.rows.lot.get({ uid }))
+      const own = this.books.memory.recall(`lot named ${uid}`, () => this.house.rows.lotNamed.get({ uid }))
       if (!own || own.itemId !== item.id) {
         this.no(line, 'lot_of_another_item', 'lot')
         return undefined

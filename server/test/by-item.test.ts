@@ -1,0 +1,233 @@
+import { expect } from 'chai'
+import fc from 'fast-check'
+import { v7 } from 'uuid'
+import { type Effect, type Item, type Place, SlipContent, type SlipContentInput, wholeAgain } from '@shelve/contract'
+import { wholeEffect } from '../src/papers/book.ts'
+import { callerOf } from '../src/people/index.ts'
+import { newItem, world, type World } from './client.ts'
+
+type Line = NonNullable<SlipContentInput['lines']>[number]
+
+/**
+ * While a count is written, only what changed is judged anew, and only what differs is told. Whatever is typed, and whatever
+ * happens beside it: what its writer then knows is what a judgement of the whole says, and it is booked by what was seen.
+ */
+describe('a count that is judged item by item', () => {
+  let w: World
+  let bin: Place
+  const items: Item[] = []
+  let lots: { id: string; code: string }[]
+  let job: string
+  before(async () => {
+    w = await world()
+    const { c, lab } = w
+    bin = await c.ok<Place>('POST', '/api/places', { name: 'Bin 1', code: 'B1', kind: 'bin', parent: lab.id })
+    for (const name of ['Gloves', 'Wipes', 'Tips', 'Paste']) items.push(await newItem(c, { name }))
+    items.push(await newItem(c, { name: 'Acid', identifiedBy: 'lot', method: 'fifo' }))
+    items.push(await newItem(c, { name: 'Vials', method: 'average' }))
+    job = (await c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
+    for (const price of ['2', '3'])
+      await delivery(
+        items.map(i =>
+          c.line({ item: i.id, typed: '20', price, lot: i.name === 'Acid' ? { code: `A${price}` } : null }),
+        ),
+      )
+    lots = (await c.get<{ rows: typeof lots }>(`/api/items/${items[4]!.id}/lots`)).rows
+  })
+  after(() => w.stop())
+  async function delivery(lines: Line[]) {
+    w.clock.now += 60_000
+    await w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'Quillfern' }, lines })
+    w.clock.now += 60_000
+  }
+
+  /** What the writer's screen knows of it, look after look, beside a judgement of the whole. */
+  class Screen {
+    readonly id = v7()
+    known: Effect | null = null
+    told = 0
+    readonly content: SlipContentInput & { lines: Line[] } = {
+      kind: 'count',
+      place: w.lab.id,
+      head: { blind: false },
+      lines: [],
+    }
+    async looks(): Promise<Effect> {
+      const { id, known, content } = this
+      const since = known?.tag ? `?since=${known.tag}` : ''
+      const told = await w.c.ok<Effect>('POST', `/api/slips/${id}/effect${since}`, content)
+      this.told = told.lines.length
+      const ids = content.lines.map(l => l.id!)
+      const now = wholeAgain(told, known, ids)
+      expect(now, 'what is told is of the look before').to.not.equal(undefined)
+      const caller = callerOf(w.reading, w.c.cookie.split('=')[1])!
+      const whole = JSON.parse(JSON.stringify(wholeEffect(w.reading, caller, id, SlipContent.parse(content)))) as Effect
+      const said = (e: Effect) => ({
+        ...e,
+        tag: null,
+        refusals: e.refusals.map(r => JSON.stringify(r)).sort(),
+        // Of what is refused nothing is booked by what was seen.
+        fingerprint: e.ok ? e.fingerprint : '',
+      })
+      expect(said(now!)).to.deep.equal(said(whole))
+      return (this.known = now!)
+    }
+  }
+  const line = (n: number, typed: string, more: object = {}): Line => {
+    const item = items[n % items.length]!
+    const lot = item.name === 'Acid' ? lots[n % lots.length]! : null
+    return w.c.line({
+      item: item.id,
+      from: w.lab.id,
+      lot: lot && { id: lot.id, code: lot.code },
+      ...(typed ? { counted: 'counted', typed, again: typed } : {}),
+      ...more,
+    })
+  }
+
+  it('tells one line of six when one is changed, all again when anything was booked, and none of a line that is gone', async () => {
+    const s = new Screen()
+    s.content.lines.push(...items.map((_, n) => line(n, '19')))
+    await s.looks()
+    expect(s.told).to.equal(6)
+    await s.looks()
+    expect(s.told).to.equal(0)
+    Object.assign(s.content.lines[1]!, { typed: '18', again: '18' })
+    await s.looks()
+    expect(s.told).to.equal(1)
+    const [gone] = s.content.lines.splice(0, 1)
+    const without = await s.looks()
+    expect([s.told, without.lines.map(l => l.line).includes(gone!.id!)]).to.deep.equal([0, false])
+    s.content.lines.push(gone!)
+    await s.looks()
+    expect(s.told).to.equal(1)
+    await delivery([w.c.line({ item: items[0]!.id, typed: '1', price: '2' })])
+    await s.looks()
+    expect(s.told).to.equal(6)
+    // Somebody else knows nothing of it yet, and a name that nobody was told says nothing.
+    const other = await w.c.ok<Effect>('POST', `/api/slips/${s.id}/effect?since=${v7()}`, s.content)
+    expect([other.since, other.lines.length]).to.deep.equal([null, 6])
+    const seen = await s.looks()
+    expect((await w.c.book(s.content, s.id, seen.fingerprint)).status).to.equal(201)
+  })
+
+  it('a late count changes what an earlier one found, beside what was made since', async () => {
+    const resin = (await newItem(w.c, { name: 'Resin', method: 'fifo' })).id
+    for (const price of ['2', '3']) await delivery([w.c.line({ item: resin, typed: '20', price })])
+    const late = new Date(w.clock.now).toISOString()
+    const counts = (typed: string, more: object) =>
+      w.c.line({ item: resin, from: w.lab.id, counted: 'counted', typed, again: typed, ...more })
+    w.clock.now += 60_000
+    await w.c.must({ kind: 'count', place: w.lab.id, lines: [counts('38', {})] })
+    w.clock.now += 60_000
+    const made = w.c.line({ item: items[3]!.id, side: 'out', typed: '4' })
+    const used = w.c.line({ item: resin, side: 'in', typed: '19', from: w.lab.id })
+    await w.c.must({ kind: 'make', place: w.lab.id, head: { job }, lines: [made, used] })
+    w.clock.now += 60_000
+    // One was lost before the first count: that found one less.
+    const s = new Screen()
+    s.content.lines.push(counts('39', { countedAt: late }), line(3, '40'))
+    expect((await s.looks()).ok).to.equal(true)
+    Object.assign(s.content.lines[1]!, { typed: '41', again: '41' })
+    await s.looks()
+  })
+
+  it('where the books refuse a line nothing of the others is kept either; put right, all of it is shown', async () => {
+    const early = new Date(w.clock.now).toISOString()
+    w.clock.now += 60_000
+    await w.c.must({
+      kind: 'issue',
+      place: w.lab.id,
+      head: { job },
+      lines: [w.c.line({ item: items[2]!.id, typed: '9' })],
+    })
+    w.clock.now += 60_000
+    const s = new Screen()
+    s.content.lines.push(line(0, '17'), line(2, '3', { countedAt: early }))
+    const refused = await s.looks()
+    expect([refused.ok, refused.tag]).to.deep.equal([false, null])
+    Object.assign(s.content.lines[1]!, { typed: '30', again: '30' })
+    const right = await s.looks()
+    expect([right.ok, right.lines.map(l => l.after.onHand)]).to.deep.equal([true, ['17', '21']])
+  })
+
+  it('a line that is no longer about anything is told of no more; what is asked for meanwhile is coming', async () => {
+    const s = new Screen()
+    s.content.lines.push(line(1, '17'), line(2, '30'))
+    await s.looks()
+    const { item } = s.content.lines[0]!
+    s.content.lines[0]!.item = null
+    expect((await s.looks()).lines).to.have.lengthOf(1)
+    s.content.lines[0]!.item = item!
+    expect((await s.looks()).lines.map(l => l.before.coming)).to.deep.equal(['0', '0'])
+    const id = v7()
+    const asked = { id: v7(), item: items[2]!.id, place: w.lab.id, typed: '5', unit: null, why: '' }
+    await w.c.ok('POST', '/api/restock', { id, source: { kind: 'nobody', id: null }, lines: [asked] })
+    await w.c.ok('POST', `/api/restock/${id}/asking`, { where: 'by telephone' })
+    expect((await s.looks()).lines.map(l => l.before.coming)).to.deep.equal(['0', '5'])
+    expect(s.told).to.equal(1)
+  })
+
+  it('a printed sheet that is void meanwhile is said to be, whatever was looked at before', async () => {
+    const print = async () =>
+      (await w.c.ok<{ rows: { id: string }[] }>('POST', '/api/sheets', { areas: [w.lab.id], blind: false })).rows[0]!
+    const s = new Screen()
+    s.content.lines.push(line(1, '17'))
+    s.content.head = { blind: false, sheet: (await print()).id }
+    expect((await s.looks()).refusals).to.deep.equal([])
+    await print()
+    expect((await s.looks()).refusals.map(r => r.code)).to.deep.equal(['sheet_older'])
+  })
+
+  it('whatever is typed, and whatever happens beside it', async () => {
+    const step = fc.oneof(
+      fc.record({
+        do: fc.constant('add' as const),
+        n: fc.nat(11),
+        typed: fc.constantFrom('', '0', '7', '20', '40', 'x'),
+      }),
+      fc.record({
+        do: fc.constant('type' as const),
+        n: fc.nat(20),
+        typed: fc.constantFrom('', '0', '5', '39', '40', '41', '1.5', '99999999999'),
+        again: fc.constantFrom('', '5', '41'),
+      }),
+      fc.record({ do: fc.constant('confirm' as const), n: fc.nat(20) }),
+      fc.record({ do: fc.constant('drop' as const), n: fc.nat(20) }),
+      fc.record({ do: fc.constant('turn' as const), n: fc.nat(20) }),
+      fc.record({ do: fc.constantFrom('blind' as const, 'byTwo' as const, 'deliver' as const, 'issue' as const) }),
+      fc.record({ do: fc.constant('plan' as const), n: fc.nat(5) }),
+    )
+    await fc.assert(
+      fc.asyncProperty(fc.array(step, { minLength: 4, maxLength: 14 }), async steps => {
+        const s = new Screen()
+        const { lines, head } = s.content
+        const at = (n: number) => lines[n % (lines.length || 1)]
+        for (const t of steps) {
+          if (t.do === 'add') lines.push(line(t.n, t.typed, { from: t.n % 3 ? w.lab.id : bin.id }))
+          else if (t.do === 'type')
+            Object.assign(at(t.n) ?? {}, { counted: t.typed ? 'counted' : 'not', typed: t.typed, again: t.again })
+          else if (t.do === 'confirm') Object.assign(at(t.n) ?? {}, { counted: 'confirmed', typed: '', again: '' })
+          else if (t.do === 'drop') lines.splice(t.n % (lines.length || 1), 1)
+          else if (t.do === 'turn') lines.reverse()
+          else if (t.do === 'blind' || t.do === 'byTwo') Object.assign(head!, { [t.do]: !head![t.do] })
+          else if (t.do === 'deliver') await delivery([w.c.line({ item: items[1]!.id, typed: '3', price: '4' })])
+          else if (t.do === 'issue') {
+            w.clock.now += 60_000
+            const issued = [w.c.line({ item: items[0]!.id, typed: '1' })]
+            await w.c.book({ kind: 'issue', place: w.lab.id, head: { job }, lines: issued })
+            w.clock.now += 60_000
+          } else if (t.do === 'plan')
+            await w.c.ok('POST', '/api/jobs', {
+              code: v7().slice(-12),
+              name: 'Planned',
+              place: w.lab.id,
+              lines: [{ id: v7(), item: items[t.n]!.id, typed: '2' }],
+            })
+          if (lines.length) await s.looks()
+        }
+      }),
+      { numRuns: 40 },
+    )
+  })
+})
