@@ -116,14 +116,13 @@ function tellsSince(
 ): Pick<Effect, 'lines' | 'tag' | 'since' | 'without'> {
   const before = kept.told
   const now = new Map(lines.map(l => [l.line, l]))
-  kept.told = { tag, lines: now }
-  if (before === undefined || before.tag !== since) return { tag, since: null, without: [], lines: [...lines] }
-  return {
-    tag,
-    since,
-    without: [...before.lines.keys()].filter(line => !now.has(line)),
-    lines: lines.filter(l => before.lines.get(l.line) !== l),
-  }
+  const differs = lines.filter(l => before?.lines.get(l.line) !== l)
+  const without = [...(before?.lines.keys() ?? [])].filter(line => !now.has(line))
+  // What is told again is called as it was.
+  const told = before && !differs.length && !without.length ? before : (kept.told = { tag, lines: now })
+  return before === undefined || before.tag !== since
+    ? { tag: told.tag, since: null, without: [], lines: [...lines] }
+    : { tag: told.tag, since, without, lines: differs }
 }
 
 /** Judges some lines at once, and says what of it is about which item. Undefined where that cannot be told apart. */
