@@ -171,10 +171,11 @@ const fingerprintOf = (plan: readonly Plan[], { refusals, lineIds, reserved }: T
   return fingerprint(
     refusals.map(r => [r.lineId === null ? null : uids.get(r.lineId)!, r.code]),
     plan.map(planSaid),
-    reserved,
+    reserved.map(t => ({ ...t, lineId: uids.get(t.lineId)! })),
   )
 }
 
+/** The places where lines of a slip that was tried do something. */
 export const touchedBy = ({ booked }: Tried): number[] => booked?.touched.map(t => t.placeId) ?? []
 /** The places whose stock a slip's sums are about: where it is written, and where its lines do something. */
 export function scopeOfEffect(house: House, content: SlipContent, touched: Iterable<number>): Scope {
