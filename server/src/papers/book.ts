@@ -171,7 +171,7 @@ const fingerprintOf = (plan: readonly Plan[], { refusals, lineIds, reserved }: T
   return fingerprint(
     refusals.map(r => [r.lineId === null ? null : uids.get(r.lineId)!, r.code]),
     plan.map(planSaid),
-    reserved.map(t => ({ ...t, lineId: uids.get(t.lineId)! })),
+    reserved,
   )
 }
 

@@ -7,10 +7,7 @@ import type { TakenFromJob } from './reserved.ts'
 export const planSaid = (l: Plan): string =>
   canonical([l.line, l.quantity, l.lots.map(x => [x.code, x.quantity, x.place]), l.expected])
 
-/**
- * What must not change unseen between looking and booking: lots, refusals (line and code), what is taken of what is set aside. Lines by
- * their ids, which are theirs whether they are saved yet or not.
- */
+/** What must not change unseen between looking and booking: lots, refusals (line and code), what is taken of what is set aside. */
 export const fingerprint = (
   refused: readonly (readonly [line: string | null, code: string])[],
   plan: readonly string[],
