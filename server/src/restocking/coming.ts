@@ -7,7 +7,10 @@ import { restockLine, restockSlip } from './tables.ts'
 /** Asked for longer ago than this nobody looks for it any more. */
 export const FORGOTTEN = 400 * 86_400_000
 
-/** What is owed of some items (undefined: of all), from what was asked for and what arrived since. Prepared once: asked anew after every booking. */
+/**
+ * What is owed of some items (undefined: of all), from what was asked for and what arrived since. Prepared once: asked anew
+ * after every booking.
+ */
 export function owedSource(
   house: House,
 ): (ids: readonly number[] | undefined, also?: readonly Movement[]) => Map<number, Owed[]> {
@@ -92,8 +95,11 @@ function arrivals(
     quantity: bigint
     back: bigint | null
   }>(
-    sql`select m.seq, m.effective_at as at, m.from_id as "from", m.to_id as "to", m.quantity, (select sum(r.quantity) from movement r where r.reverses = m.seq) as back
-    from movement m where m.item_id = ${item} and m.effective_at >= ${since} and m.kind = ${kind} and m.reverses is null and m.quantity > 0`,
+    sql`select m.seq, m.effective_at as at, m.from_id as "from", m.to_id as "to", m.quantity,
+      (select sum(r.quantity) from movement r where r.reverses = m.seq) as back
+    from movement m
+    where m.item_id = ${item} and m.effective_at >= ${since} and m.kind = ${kind}
+      and m.reverses is null and m.quantity > 0`,
   )
   const arrived = [
     ...written.map(m => ({ ...m, seq: Number(m.seq), at: Number(m.at), from: Number(m.from), to: Number(m.to) })),

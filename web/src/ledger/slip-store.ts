@@ -206,10 +206,7 @@ export const useSlip = defineStore('slip', () => {
       const asked = JSON.stringify(raw())
       try {
         const e = await lookAt(id.value, raw(), effect.value, mine.signal)
-        if (asking === mine) {
-          effect.value = e
-          effectFor = asked
-        }
+        if (asking === mine) [effect.value, effectFor] = [e, asked]
       } catch (e) {
         if (asking !== mine || (e as Error).name === 'AbortError') return
         // What became of the slip is said by its paper.
