@@ -1,6 +1,10 @@
 import { z } from 'zod'
+import { decimal, formatDecimal } from '@shelve/core'
 import { Day, Decimal, Instant, Short, Uuid } from '../common.ts'
 import { ItemNamed } from '../jobs/templates.ts'
+
+/** How much of a lot lies in a place. */
+const PlaceLeft = z.object({ place: z.string(), quantity: Decimal })
 
 /** A lot that another was made of, or that is in what was made of it. */
 export const TracedLot = z.object({
@@ -14,8 +18,8 @@ export const TracedLot = z.object({
   depth: z.number().int(),
   /** How much of it went in, or came of it. */
   quantity: Decimal,
-  /** What of it lies somewhere still. */
-  left: Decimal,
+  /** Where something of it lies still. */
+  left: z.array(PlaceLeft),
   /** The slips by which it was made, or went in. */
   makes: z.array(Uuid),
 })
@@ -34,23 +38,13 @@ export const LotGot = z.object({
   slips: z.array(Uuid),
 })
 export type LotGot = z.infer<typeof LotGot>
-/** Where something of a lot, or of what was made of it, lies still. */
-export const LotLeft = z.object({
-  lot: Uuid,
-  code: z.string().nullable(),
-  item: Uuid,
-  place: z.string(),
-  quantity: Decimal,
-})
-
 /** A lot followed both ways through all makes. What is named in many rows, an item or a slip, is told once. */
 export const LotTrace = z
   .object({
-    lot: Uuid,
+    lot: z.object({ id: Uuid, code: z.string().nullable(), item: Uuid, left: z.array(PlaceLeft) }),
     up: z.array(TracedLot),
     down: z.array(TracedLot),
     got: z.array(LotGot),
-    left: z.array(LotLeft),
     items: z.array(ItemNamed),
     slips: z.array(z.object({ id: Uuid, number: z.string(), at: Instant })),
   })
@@ -62,13 +56,20 @@ export function wholeTrace(t: LotTrace) {
   const items = new Map(t.items.map(i => [i.id, i]))
   const slips = new Map(t.slips.map(s => [s.id, s]))
   const named = <R extends { item: string }>(r: R) => ({ ...r, item: items.get(r.item)! })
-  const lot = (l: TracedLot) => ({ ...named(l), makes: l.makes.map(m => slips.get(m)!) })
+  const lot = (l: TracedLot) => ({
+    ...named(l),
+    makes: l.makes.map(m => slips.get(m)!),
+    left: formatDecimal(l.left.reduce((sum, x) => sum + decimal(x.quantity), 0n)),
+  })
   return {
-    lot: t.lot,
+    lot: t.lot.id,
     up: t.up.map(lot),
     down: t.down.map(lot),
     got: t.got.map(g => ({ ...named(g), slips: g.slips.map(s => slips.get(s)!) })),
-    left: t.left.map(named),
+    // What is kept without lots may be of any of them.
+    left: [t.lot, ...t.down.filter(l => l.code !== null)].flatMap(l =>
+      l.left.map(x => ({ lot: l.id, code: l.code, item: items.get(l.item)!, ...x })),
+    ),
   }
 }
 export type WholeTrace = ReturnType<typeof wholeTrace>

@@ -33,7 +33,7 @@ export function traceLot(
   makesOf: (lots: readonly number[], way: 'up' | 'down') => Iterable<MadeLots>,
   goesOn: (lot: number) => boolean,
 ): TracedLot[] {
-  const found = new Map<number, { depth: number; quantity: Quantity; makes: number[] }>()
+  const found = new Map<number, TracedLot & { quantity: Quantity; makes: number[] }>()
   const seen = new Set<number>()
   let frontier = [start]
   for (let depth = 1; frontier.length; depth++) {
@@ -50,11 +50,11 @@ export function traceLot(
           known.makes.push(make.id)
           continue
         }
-        found.set(lot, { depth, quantity, makes: [make.id] })
+        found.set(lot, { lot, depth, quantity, makes: [make.id] })
         if (goesOn(lot)) next.push(lot)
       }
     }
     frontier = next
   }
-  return [...found].map(([lot, f]) => ({ lot, ...f }))
+  return [...found.values()]
 }

@@ -19,7 +19,7 @@ export {
   restampPool,
   standingOf,
 } from './pools.ts'
-export { type LotCell } from './reader.ts'
+export { exactly, type LotCell } from './reader.ts'
 export { prepareRows } from './rows.ts'
 export { Rules } from './rules.ts'
 export { movementBytes, packed, sealedText } from './sealed.ts'

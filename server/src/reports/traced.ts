@@ -1,10 +1,10 @@
 import { and, eq, inArray, or, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import { type LotTrace, wholeTrace } from '@shelve/contract'
-import { formatDecimal, groupBy, type Leaf, lotState, traceLot, type TracedLot, writtenDay } from '@shelve/core'
+import { formatDecimal, groupBy, lotState, traceLot, type TracedLot, writtenDay } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { demandLot, lot, named, setLotState } from '../catalogue/index.ts'
-import { iso, notFound } from '../ground/index.ts'
+import { iso, notFound, remember } from '../ground/index.ts'
 import { movement, slip, takerOf } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
 import { listed } from '../printing/index.ts'
@@ -14,16 +14,30 @@ import { makesReader } from './makes.ts'
 
 type LotRow = typeof lot.$inferSelect
 
-/** As much of a lot as is told of it; read past the types, since there may be thousands of one. */
+/** As much of a lot as is told of it; read past the types and as one text, since there may be thousands of one. */
 type LotTold = Pick<LotRow, 'id' | 'uid' | 'itemId' | 'code' | 'expiry' | 'held'>
+type LotSaid = [
+  id: number,
+  uid: string,
+  itemId: number,
+  code: string | null,
+  expiry: string | null,
+  held: LotRow['held'],
+]
 function lotsBy(house: House, ids: readonly number[]): ReadonlyMap<number, LotTold> {
-  const rows = house.store.client
+  const said = house.store.client
     .prepare(
-      `select id, uid, item_id as itemId, code, expiry, held from lot where id in (select value from json_each(?))`,
+      `select json_group_array(json_array(id, uid, item_id, code, expiry, held)) from lot
+       where id in (select value from json_each(?))`,
     )
-    .safeIntegers(false)
-    .all(JSON.stringify(ids)) as LotTold[]
-  return new Map(rows.map(l => [l.id, l]))
+    .pluck()
+    .get(JSON.stringify(ids)) as string
+  return new Map(
+    (JSON.parse(said) as LotSaid[]).map(([id, uid, itemId, code, expiry, held]) => [
+      id,
+      { id, uid, itemId, code, expiry, held },
+    ]),
+  )
 }
 
 /** What a lot is made of and what is made of it, who got any of that, and where something of it lies still. */
@@ -56,7 +70,7 @@ export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
       state: lotState({ held: l.held as 'usable', expiry: l.expiry }, today),
       depth: t.depth,
       quantity: formatDecimal(t.quantity),
-      left: formatDecimal(leftOf(l).reduce((sum, x) => sum + x.quantity, 0n)),
+      left: leftOf(l),
       makes: t.makes.map(m => numbers.get(slips.get(m)!)!.id),
     }
   }
@@ -64,35 +78,31 @@ export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
   const concerned = [start, ...down.map(t => lots.get(t.lot)!).filter(l => l.code !== null)]
   const { got, slips: gave } = gotOf(house, concerned, scope, itemOf)
   return {
-    lot: start.uid,
+    lot: { id: start.uid, code: start.code, item: itemOf(start.itemId), left: leftOf(start) },
     up: up.map(view),
     down: down.map(view),
     got,
-    left: concerned.flatMap(l =>
-      leftOf(l).map(x => ({
-        lot: l.uid,
-        code: l.code,
-        item: itemOf(l.itemId),
-        place: house.places.name(x.placeId),
-        quantity: formatDecimal(x.quantity),
-      })),
-    ),
     items: [...names.values()],
     slips: [...new Map([...numbers.values(), ...gave].map(s => [s.id, s])).values()],
   }
 }
 
-/** What of lots lies where somebody may look: read once for each item, since there may be thousands of one. */
+/** What of a lot lies where somebody may look: read once for each item, since there may be thousands of one. */
 function leftReader(house: House, scope: Scope) {
-  const items = new Map<number, ReadonlyMap<number, readonly Leaf[]>>()
-  return (l: LotTold): readonly Leaf[] => {
-    let of = items.get(l.itemId)
-    if (!of) {
-      const here = house.stock.item(l.itemId)!.leaves.filter(x => x.quantity > 0n && isIn(scope, x.placeId))
-      items.set(l.itemId, (of = groupBy(here, x => x.lotId)))
+  type Left = LotTrace['lot']['left']
+  const items = new Map<number, ReadonlyMap<number, Left>>()
+  const read = (itemId: number): ReadonlyMap<number, Left> => {
+    const of = new Map<number, Left>()
+    for (const { lotId, placeId, quantity } of house.stock.item(itemId)!.leaves) {
+      if (quantity <= 0n || !isIn(scope, placeId)) continue
+      const left = { place: house.places.name(placeId), quantity: formatDecimal(quantity) }
+      const there = of.get(lotId)
+      if (there) there.push(left)
+      else of.set(lotId, [left])
     }
-    return of.get(l.id) ?? []
+    return of
   }
+  return (l: LotTold): Left => remember(items, l.itemId, () => read(l.itemId)).get(l.id) ?? []
 }
 
 /** Whether a lot ever was where somebody may look. */
