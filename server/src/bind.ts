@@ -24,7 +24,7 @@ export function bind<O extends Operation>(
       const asked = askedOf(request, operation)
       const written = writer && operation.writes ? await writer.ask(name, asked) : undefined
       if (written && !('made' in written)) return send(request, response, written)
-      house.moveOn()
+      if (!written) house.moveOn()
       const { caller, out, shown, cookie } = written
         ? {
             ...(await end(house, operation, handler, written.made, wantCaller(house, asked.token), asked.brief)),

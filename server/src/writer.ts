@@ -8,6 +8,7 @@ import type { MailPlan } from './notices/index.ts'
 
 /** Whoever writes: every operation that changes something is asked of it, one after the other. */
 export interface Writer {
+  /** When it answers, the house that reads has gone on to what was written. */
   ask(name: keyof Api, asked: Asked): Promise<Answered>
   stop(): Promise<void>
 }
@@ -124,14 +125,20 @@ export interface WriterData {
 /** The same on one thread, for tests with a clock of their own: one house writes, another one reads. */
 export function besideIt(house: House): { writer: Writer; reads: WritesForIt; hear: (h: House) => void } {
   const { ask, errand } = writing(house)
+  let readers: House | undefined
   return {
     writer: {
       // As it would cross to a thread.
-      ask: async (name, asked) => structuredClone(await ask(name, structuredClone(asked))),
+      ask: async (name, asked) => {
+        const answer = structuredClone(await ask(name, structuredClone(asked)))
+        readers?.moveOn()
+        return answer
+      },
       stop: async () => house.close(),
     },
     reads: { errand: (name, args) => errand(name, structuredClone(args)) },
     hear: reading => {
+      readers = reading
       house.events.relay = { flushed: () => reading.moveOn(), ended: uid => reading.events.endSession(uid) }
     },
   }

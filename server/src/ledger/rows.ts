@@ -7,21 +7,19 @@ import { need, reservation } from './purposes.ts'
 import { movementColumns, tallyColumns } from './statements.ts'
 import { balance, charge, counter, movement, pool, sealedBytes, slip, slipLine, tally } from './tables.ts'
 
+type SlipRow = typeof slip.$inferSelect
+/** What a slip is given when it is sealed, and by what it is found. */
+const SEALED = [
+  ...(['number', 'effectiveAt', 'bookedAt', 'bookedBy', 'witnessId', 'title', 'correctsId', 'jobId'] as const),
+  ...(['requestHash', 'firstSeq', 'lastSeq', 'chainVersion', 'hash', 'id'] as const),
+]
+
 /** The rows of this room that others ask for by the thousand, by statements prepared once. */
 export function prepareRows({ db, client }: Pick<Store, 'db' | 'client'>) {
   const p = sql.placeholder
   // An update takes no bare placeholder for a typed column: the expression hands the value through as it is.
   const set = <K extends string>(...names: K[]) =>
     Object.fromEntries(names.map(n => [n, sql`${p(n)}`])) as Record<K, ReturnType<typeof sql>>
-  const head = {
-    kind: p('kind'),
-    placeId: p('placeId'),
-    effectiveAt: p('effectiveAt'),
-    savedAt: p('savedAt'),
-    taker: p('taker'),
-    title: p('title'),
-    head: p('head'),
-  }
   const own = alias(movement, 'own')
   const talliedColumns = { ...getTableColumns(tally), reversed: tallyColumns.reversed }
   return {
@@ -107,21 +105,15 @@ export function prepareRows({ db, client }: Pick<Store, 'db' | 'client'>) {
       .select({ id: sql<number>`coalesce(max(${slipLine.id}), 0) + 1`.mapWith(Number) })
       .from(slipLine)
       .prepare(),
-    insertSlip: db
-      .insert(slip)
-      .values({
-        id: p('id'),
-        uid: p('uid'),
-        state: 'draft',
-        revision: 1,
-        version: 1,
-        createdAt: p('savedAt'),
-        createdBy: p('by'),
-        savedBy: p('by'),
-        ...head,
-      })
-      .returning()
-      .prepare(),
+    insertSlip: writes<SlipRow>(
+      client,
+      `insert into slip (id, uid, kind, state, revision, version, place_id, effective_at, created_at, created_by, saved_at,
+         saved_by, taker, title, head) values (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      [
+        ...(['id', 'uid', 'kind', 'state', 'revision', 'version', 'placeId', 'effectiveAt', 'createdAt'] as const),
+        ...(['createdBy', 'savedAt', 'savedBy', 'taker', 'title', 'head'] as const),
+      ],
+    ),
     /** Saves a draft's head at a version of the paper. */
     saveHead: db
       .update(slip)
@@ -139,28 +131,12 @@ export function prepareRows({ db, client }: Pick<Store, 'db' | 'client'>) {
       .where(eq(slip.id, p('id')))
       .returning()
       .prepare(),
-    sealSlip: db
-      .update(slip)
-      .set({
-        state: 'booked',
-        ...set(
-          'number',
-          'effectiveAt',
-          'bookedAt',
-          'bookedBy',
-          'witnessId',
-          'title',
-          'correctsId',
-          'jobId',
-          'requestHash',
-          'firstSeq',
-          'lastSeq',
-          'chainVersion',
-          'hash',
-        ),
-      })
-      .where(eq(slip.id, p('id')))
-      .prepare(),
+    sealSlip: writes<Pick<SlipRow, (typeof SEALED)[number]>>(
+      client,
+      `update slip set state = 'booked', number = ?, effective_at = ?, booked_at = ?, booked_by = ?, witness_id = ?, title = ?,
+         corrects_id = ?, job_id = ?, request_hash = ?, first_seq = ?, last_seq = ?, chain_version = ?, hash = ? where id = ?`,
+      SEALED,
+    ),
     insertSealed: db
       .insert(sealedBytes)
       .values({ slipId: p('slip'), bytes: sql`${p('bytes')}` })

@@ -1,23 +1,11 @@
-import { and, asc, desc, eq, gt, gte, sql } from 'drizzle-orm'
+import { and, asc, eq, gte, sql } from 'drizzle-orm'
 import { type Charge, GIVING_KINDS, type Movement } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { lot } from '../catalogue/index.ts'
 import type { Store } from '../ground/index.ts'
 import { makingStatements } from './making-statements.ts'
 import { readsCells, readsLayers, readsMovements, readsPool, writes } from './reader.ts'
-import {
-  balance,
-  charge,
-  layer,
-  MAY_COME_IN,
-  month,
-  movement,
-  pool,
-  slip,
-  tally,
-  tallyReversal,
-  unpriced,
-} from './tables.ts'
+import { balance, charge, layer, MAY_COME_IN, month, movement, pool, tally, tallyReversal, unpriced } from './tables.ts'
 
 /** Who took what moved, in SQL: whom its line names, else whoever its slip says. */
 export const takerText = (line: string, taker: string): string =>
@@ -193,15 +181,11 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
       .select({ at: sql<number>`coalesce(max(${month.endsAt}), 0)`.mapWith(Number) })
       .from(month)
       .prepare(),
-    lastHash: db
-      .select({ hash: slip.hash })
-      .from(slip)
-      .where(gt(slip.lastSeq, -1))
-      .orderBy(desc(slip.lastSeq))
-      .limit(1)
-      .prepare(),
 
-    // What a booking writes by the line is bound by hand: half of what drizzle's own way of it takes (measured).
+    // What a booking reads and writes is bound by hand: half of what drizzle's own way of it takes (measured).
+    lastHash: client.prepare<[], { hash: string }>(
+      'select hash from slip where last_seq > -1 order by last_seq desc limit 1',
+    ),
     insertMovement: writes<MovementRow>(
       client,
       `insert into movement (${MOVEMENT.map(([, name]) => name).join(', ')}) values (${MOVEMENT.map(() => '?').join(', ')})`,

@@ -59,7 +59,10 @@ export function write(
   content: SlipContent,
   said?: Said,
 ): SlipRecord {
-  const record = slip.found ?? insertDraft(house, caller, slip, content, 1, said)
+  // What something is called may have changed since a draft of it was saved.
+  const record = slip.found
+    ? { ...slip.found, title: titleOf(house, content) }
+    : insertDraft(house, caller, slip, content, 1, said)
   books.making.write(booked)
   const put = (resolved.draft.changes ?? []).flatMap(c => (c.type === 'reverse_tally' && c.again ? [c.again] : []))
   const counts = new Map([...(resolved.draft.counts ?? []), ...put].map(c => [c.tallyId, c]))
@@ -316,7 +319,7 @@ function seal(
     bookedAt: now,
     bookedBy: caller.id,
     witnessId,
-    title: titleOf(house, content),
+    title: record.title,
     correctsId: corrected?.id ?? null,
     jobId: job ?? null,
     requestHash,

@@ -79,15 +79,16 @@ export function insertDraft(
   gap: number,
   said = saidOf(content),
 ): SlipRecord {
-  const record = house.rows.insertSlip.get({
-    id: slip.id,
-    uid: slip.uid,
-    by: caller.id,
-    kind: content.kind,
-    savedAt: house.now(),
+  const now = house.now()
+  const record: SlipRecord = {
+    ...{ id: slip.id, uid: slip.uid, kind: content.kind, state: 'draft', revision: 1, version: 1 },
+    ...{ createdAt: now, createdBy: caller.id, savedAt: now, savedBy: caller.id },
     title: titleOf(house, content),
     ...headColumns(house, content, said),
-  })!
+    ...{ number: null, bookedAt: null, bookedBy: null, witnessId: null, correctsId: null, jobId: null },
+    ...{ requestHash: null, firstSeq: null, lastSeq: null, chainVersion: null, hash: null },
+  }
+  house.rows.insertSlip.run(record)
   for (const [i, { id, ...line }] of said.lines.entries())
     insertLine(house, {
       id: slip.lineIds.get(id)!,

@@ -2,6 +2,7 @@ import type { SlipContent, SlipKind } from '@shelve/contract'
 import { type Booked, formatDecimal, type Quantity, type Refusal, refuse } from '@shelve/core'
 import type { SqlBooks } from '../ledger/index.ts'
 import type { House } from './house.ts'
+import { reservedOf } from './set-aside.ts'
 
 /** Kinds of slip by which somebody decides to take something: of what was counted or put right nobody is asked. */
 const TAKES: ReadonlySet<SlipKind> = new Set(['issue', 'make', 'move', 'waste', 'supplier_return'])
@@ -25,14 +26,14 @@ export function takenFromJobs(
   const lines = new Map<number, string>()
   for (const m of booked.movements)
     if (m.quantity > 0n && !lines.has(m.itemId) && house.places.row(m.from)) lines.set(m.itemId, m.lineId)
-  const reserved = house.rows.reservedItems.all({ ids: JSON.stringify([...lines.keys()]) }).map(r => r.item)
-  if (!reserved.length) return []
+  const reserved = reservedOf(house, books, lines.keys())
+  if (!reserved.size) return []
   const out: TakenFromJob[] = []
   const own = [content.head, ...content.head.among].flatMap(a =>
     a.job ? (house.rows.job.get({ uid: a.job })?.id ?? []) : [],
   )
   // As they stand at this moment: a slip that is booked beside this one may have taken some already.
-  for (const it of house.stock.now(reserved).values()) {
+  for (const it of house.stock.now([...reserved]).values()) {
     const after = new Map(house.stock.after(it, booked, books).held.map(h => [h.reservation.id, h]))
     const byJob = new Map<number, Quantity>()
     for (const h of it.held) {

@@ -6,7 +6,12 @@ import { type FromWriter, type ToWriter, type WriterData, writing } from '../wri
 
 /** The house that writes, in a thread of its own: it does what it is asked, one after the other. */
 const { plan, log } = workerData as WriterData
-const tell = (m: FromWriter): void => parentPort!.postMessage(m)
+/** Something is committed of which nothing was told yet: whatever is told tells of it too. */
+let unheard = false
+const tell = (m: FromWriter): void => {
+  unheard = false
+  parentPort!.postMessage(m)
+}
 const house = compose(plan.file, {
   now: () => Date.now() + plan.ahead,
   demonstration: plan.demonstration,
@@ -15,7 +20,12 @@ const house = compose(plan.file, {
 })
 const keeper = new LogKeeper(house.store.client, log, () => tell({ moved: true }))
 house.events.relay = {
-  flushed: () => tell({ moved: true }),
+  // What was asked for is answered in a moment, as a rule: one word then tells of both.
+  flushed: () => {
+    if (unheard) return
+    unheard = true
+    setImmediate(() => unheard && tell({ moved: true }))
+  },
   ended: session => tell({ ended: session }),
 }
 house.post?.start()

@@ -17,6 +17,7 @@ import type { Action, Scope } from '../../rights/index.ts'
 import type { Base } from '../base.ts'
 import { type AsTyped, goodsOf } from '../prices.ts'
 import { receiverOf } from '../receiver.ts'
+import { reservedOf } from '../set-aside.ts'
 import { quantityRefusal } from '../words.ts'
 import type { Awaited, Expected } from './resolved.ts'
 
@@ -194,14 +195,10 @@ export class Reading {
   ):
     | { readonly own: (lotId: number, placeId: number) => boolean; readonly others: (lotId: number) => boolean }
     | undefined {
-    this.#reserved ??= new Set(
-      this.house.rows.reservedItems
-        .all({
-          ids: JSON.stringify(
-            this.content.lines.flatMap(l => (l.item ? (this.house.known.item(l.item)?.id ?? []) : [])),
-          ),
-        })
-        .map(r => r.item),
+    this.#reserved ??= reservedOf(
+      this.house,
+      this.books,
+      this.content.lines.flatMap(l => (l.item ? (this.house.known.item(l.item)?.id ?? []) : [])),
     )
     if (!this.#reserved.has(itemId)) return undefined
     const { demand, held } = this.house.stock.now([itemId]).get(itemId)!
