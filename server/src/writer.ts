@@ -37,6 +37,27 @@ export type FromWriter =
   | { readonly id: number; readonly done: unknown }
   | { readonly id: number; readonly failed: string }
 
+/**
+ * What the thread that writes tells. Of what is `committed` an answer that follows at once tells too, whoever hears it goes
+ * on to what is written: one word is enough for both. A word for the log tells of nothing but itself.
+ */
+export function telling(post: (m: FromWriter) => void): {
+  readonly tell: (m: FromWriter) => void
+  readonly committed: () => void
+} {
+  let unheard = false
+  const tell = (m: FromWriter): void => {
+    if (!('told' in m)) unheard = false
+    post(m)
+  }
+  const committed = (): void => {
+    if (unheard) return
+    unheard = true
+    setImmediate(() => unheard && tell({ moved: true }))
+  }
+  return { tell, committed }
+}
+
 /** What a house does that writes: the use cases, and the small things beside them. */
 export function writing(house: House) {
   const handlers = handlersOf(house, NOWHERE)

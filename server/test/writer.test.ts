@@ -12,7 +12,7 @@ import { perform } from '../src/asked.ts'
 import { LogKeeper, logWord, LOOKING } from '../src/ground/index.ts'
 import { handlersOf, NOWHERE } from '../src/handlers.ts'
 import { Listable } from '../src/rights/index.ts'
-import { startWriter } from '../src/writer.ts'
+import { type FromWriter, startWriter, telling } from '../src/writer.ts'
 import { Client, newItem, world, type World } from './client.ts'
 import { MAIN } from './shipped.ts'
 
@@ -66,6 +66,30 @@ async function told(
   delete (out['index '] as { revision?: number }).revision
   return out
 }
+
+describe('what the thread that writes tells', () => {
+  type Step = 'committed' | 'answer' | 'log'
+  const cases: readonly [steps: readonly Step[], told: readonly string[], why: string][] = [
+    [['committed', 'answer'], ['answer'], 'the answer tells of what was committed'],
+    [['committed'], ['moved'], 'nobody asked for it: it is told by itself'],
+    [['committed', 'log'], ['log', 'moved'], 'a word for the log tells of nothing else'],
+    [['committed', 'committed', 'answer'], ['answer'], 'one word for many'],
+    [['committed', 'answer', 'committed'], ['answer', 'moved'], 'what came after the answer is told too'],
+    [['answer', 'committed'], ['answer', 'moved'], 'an answer tells of what was before it'],
+    [['answer'], ['answer'], 'of nothing there is no word'],
+  ]
+  for (const [steps, said, why] of cases)
+    it(`${steps.join(', ')} → ${said.join(', ')}: ${why}`, async () => {
+      const out: string[] = []
+      const name = (m: FromWriter) => ('told' in m ? 'log' : 'moved' in m ? 'moved' : 'answer')
+      const { tell, committed } = telling(m => out.push(name(m)))
+      for (const s of steps)
+        if (s === 'committed') committed()
+        else tell(s === 'log' ? { told: 'x', detail: {} } : { id: 1, done: null })
+      await new Promise(done => setImmediate(done))
+      expect(out).to.deep.equal(said)
+    })
+})
 
 describe('one house writes, another one reads', () => {
   it('whatever is done: what the reading house has kept is what one that begins now reads', async function () {

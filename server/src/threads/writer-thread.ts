@@ -2,16 +2,11 @@ import { parentPort, workerData } from 'node:worker_threads'
 import { compose } from '../compose.ts'
 import { LogKeeper } from '../ground/index.ts'
 import { followStanding } from '../jobs/index.ts'
-import { type FromWriter, type ToWriter, type WriterData, writing } from '../writer.ts'
+import { telling, type ToWriter, type WriterData, writing } from '../writer.ts'
 
 /** The house that writes, in a thread of its own: it does what it is asked, one after the other. */
 const { plan, log } = workerData as WriterData
-/** Something is committed of which nothing was told yet: whatever is told tells of it too. */
-let unheard = false
-const tell = (m: FromWriter): void => {
-  unheard = false
-  parentPort!.postMessage(m)
-}
+const { tell, committed } = telling(m => parentPort!.postMessage(m))
 const house = compose(plan.file, {
   now: () => Date.now() + plan.ahead,
   demonstration: plan.demonstration,
@@ -20,12 +15,7 @@ const house = compose(plan.file, {
 })
 const keeper = new LogKeeper(house.store.client, log, () => tell({ moved: true }))
 house.events.relay = {
-  // What was asked for is answered in a moment, as a rule: one word then tells of both.
-  flushed: () => {
-    if (unheard) return
-    unheard = true
-    setImmediate(() => unheard && tell({ moved: true }))
-  },
+  flushed: committed,
   ended: session => tell({ ended: session }),
 }
 house.post?.start()
