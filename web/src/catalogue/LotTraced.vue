@@ -48,6 +48,16 @@ const sides = computed(() =>
       ] as const)
     : [],
 )
+/** How figures of some rows stand under each other: on their decimal mark, and their units behind them on one edge. */
+const standing = (rows: readonly { readonly quantity: string; readonly item: { readonly unit: string } }[]) => ({
+  places: f.placesOf(rows.map(r => r.quantity)),
+  unit: `${Math.max(0, ...rows.map(r => unitBehind(r.item.unit).length))}ch`,
+})
+const columns = computed(() => ({
+  up: standing(shown(trace.value?.up ?? [])),
+  down: standing(shown(trace.value?.down ?? [])),
+  got: standing(shown(trace.value?.got ?? [])),
+}))
 const shown = <T,>(rows: readonly T[]): readonly T[] => (whole.value ? rows : rows.slice(0, MOST))
 const rest = computed(() =>
   whole.value || !trace.value
@@ -126,7 +136,12 @@ async function hold() {
                 ></span
               ></span
             ><span class="text-right whitespace-nowrap"
-              ><span class="mono">{{ f.number(l.quantity) }}{{ unitBehind(l.item.unit) }}</span>
+              ><span class="mono whitespace-pre"
+                >{{ f.aligned(l.quantity, columns[way].places)
+                }}<span class="inline-block text-left" :style="{ width: columns[way].unit }">{{
+                  unitBehind(l.item.unit)
+                }}</span></span
+              >
               <span class="soft text-[12px]">{{ ` ${how_}` }}</span><span v-if="l.code" class="soft text-[12px] block"
                 >{{ l.left === '0' ? 'nothing' : `${f.number(l.left)}${unitBehind(l.item.unit)}` }} left</span
               ></span
@@ -152,7 +167,12 @@ async function hold() {
               >
               · {{ f.when(g.last) }}</span
             ></span
-          ><span class="mono whitespace-nowrap">{{ f.number(g.quantity) }}{{ unitBehind(g.item.unit) }}</span>
+          ><span class="mono whitespace-pre"
+            >{{ f.aligned(g.quantity, columns.got.places)
+            }}<span class="inline-block text-left" :style="{ width: columns.got.unit }">{{
+              unitBehind(g.item.unit)
+            }}</span></span
+          >
         </li>
       </ul>
     </div>
