@@ -28,7 +28,7 @@ const f = useFormat()
       >
     </td>
     <td v-if="whither !== null" class="soft">{{ whither }}</td>
-    <td class="num">{{ f.aligned(line.asked, places) }}</td>
+    <td class="num">{{ f.aligned(f.least(line.asked), places) }}</td>
     <td class="num">
       <b v-if="line.typed.trim()" :class="{ 'text-straw': line.typed.trim() !== line.asked, error: refused }">{{
         line.typed

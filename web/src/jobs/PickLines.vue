@@ -25,7 +25,7 @@ const rows = computed(() =>
     whither: props.jobOf(l),
   })),
 )
-const places = computed(() => f.placesOf(props.lines.map(l => l.asked)))
+const places = computed(() => f.placesOf(props.lines.map(l => f.least(l.asked))))
 const several = computed(() => rows.value.some(r => r.whither))
 </script>
 <template>

@@ -257,7 +257,9 @@ const padPacks = computed(() =>
               @click="takeAll"
             >
               {{
-                isTaken(line) ? 'Next' : `Take ${f.number(line.asked || '1')} ${item.unit === 'each' ? '' : item.unit}`
+                isTaken(line)
+                  ? 'Next'
+                  : `Take ${f.number(f.least(line.asked || '1'))} ${item.unit === 'each' ? '' : item.unit}`
               }}
             </button>
             <label class="flex gap-2 items-center"

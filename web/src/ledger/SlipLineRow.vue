@@ -192,7 +192,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
         </select>
       </div>
       <div v-if="line.asked" class="soft text-[12px] text-right">
-        of <span class="mono">{{ f.number(line.asked) }}</span>
+        of <span class="mono">{{ f.number(f.least(line.asked)) }}</span>
       </div>
       <div v-if="reading && !plain" class="soft text-[12px] text-right mono mt-0.5">= {{ reading }}</div>
     </td>

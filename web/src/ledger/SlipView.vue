@@ -299,7 +299,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
               </td>
               <td v-if="ofCost(l.act)" colspan="2">{{ costWords(l) }}</td>
               <td v-if="untaken(l)" colspan="2" class="soft">
-                not taken, of <span class="mono">{{ f.number(typedOf(l.id)!.asked) }}</span>
+                not taken, of <span class="mono">{{ f.number(f.least(typedOf(l.id)!.asked)) }}</span>
               </td>
               <td v-else-if="!ofCost(l.act)" class="mono">{{ l.typed }}{{ l.unit ? ` ${l.unit}` : '' }}</td>
               <td v-if="!ofCost(l.act) && !untaken(l)" class="num">

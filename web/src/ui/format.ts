@@ -1,4 +1,14 @@
-import { dayIn, decimal, formatFixed, minorDigits, partsOf, writtenDay, writtenNumber } from '@shelve/core'
+import {
+  dayIn,
+  decimal,
+  formatDecimal,
+  formatFixed,
+  minorDigits,
+  parseDecimal,
+  partsOf,
+  writtenDay,
+  writtenNumber,
+} from '@shelve/core'
 import { useSession } from '../shell/session.ts'
 
 /** How the organisation writes numbers, money and dates; only for showing, never for reading back. */
@@ -7,6 +17,11 @@ export function useFormat() {
 
   /** A decimal string with grouped thousands and the organisation's mark; `−` for minus. */
   const number = (text: string | null | undefined, sign = false): string => writtenNumber(text, session.settings, sign)
+  /** What is written so that it can be read in one way alone (`1.9740`), with no more decimals than it has: `1.974`. */
+  const least = (text: string): string => {
+    const amount = parseDecimal(text)
+    return amount === undefined ? text : formatDecimal(amount)
+  }
   /** The same, padded with blanks so that the marks of a column stand under each other (in a mono face). */
   function aligned(text: string | null | undefined, places: number): string {
     if (!text) return ''
@@ -74,7 +89,23 @@ export function useFormat() {
     const n = daysTo(dayOf(at))
     return n === 0 ? `today ${time}` : n === -1 ? `yesterday ${time}` : `${date(dayOf(at))} ${time}`
   }
-  return { number, aligned, pad, placesOf, money, amount, symbol, date, longDay, far, when, today, daysTo, dayOf }
+  return {
+    number,
+    shortly,
+    aligned,
+    pad,
+    placesOf,
+    money,
+    amount,
+    symbol,
+    date,
+    longDay,
+    far,
+    when,
+    today,
+    daysTo,
+    dayOf,
+  }
 }
 
 export const STATE_WORDS = {
