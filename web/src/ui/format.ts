@@ -91,7 +91,7 @@ export function useFormat() {
   }
   return {
     number,
-    shortly,
+    least,
     aligned,
     pad,
     placesOf,
