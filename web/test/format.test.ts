@@ -43,16 +43,6 @@ describe('figures and dates as the organisation writes them', () => {
     as({ decimalMark: ',' })
     expect(f.number('1234.5')).to.equal('1\u202f234,5')
   })
-  it('are as short as they can be where they were written to be read in one way alone; what is no figure stays as it is', () => {
-    expect(['1.9740', '12.5', '0.3000', '7', 'two', ''].map(f.least)).to.deep.equal([
-      '1.974',
-      '12.5',
-      '0.3',
-      '7',
-      'two',
-      '',
-    ])
-  })
   it('stand under each other by their mark, in a mono face', () => {
     const column = ['5', '0.13', '1234.5', '-2.000001', '77']
     const places = f.placesOf(column)

@@ -1,5 +1,5 @@
 import { divideHalfEven, type Quantity } from '../quantity/micro.ts'
-import { formatDecimal, tick } from '../quantity/decimal.ts'
+import { formatDecimal, parseDecimal, tick } from '../quantity/decimal.ts'
 import { isTwofold, type Measure, sizeOf } from '../units/typed.ts'
 import type { Gs1 } from './gs1.ts'
 
@@ -29,4 +29,9 @@ export function measured(label: Pick<Gs1, 'weight' | 'volume' | 'length'>, measu
 export function plainly(quantity: Quantity): string {
   const text = formatDecimal(quantity)
   return isTwofold(text) ? `${text}0` : text
+}
+/** What was written so, as a figure is shown: with no more decimals than it has. What is no figure stays as it is. */
+export function leastOf(text: string): string {
+  const amount = parseDecimal(text)
+  return amount === undefined ? text : formatDecimal(amount)
 }

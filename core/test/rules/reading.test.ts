@@ -15,6 +15,7 @@ import {
   measured,
   MOST,
   ONE,
+  leastOf,
   plainly,
   ratio,
   type Ratio,
@@ -348,7 +349,9 @@ describe('58: what a weighed or measured label says of an item', () => {
       ['1118', '1118'],
       ['1.1181', '1.1181'],
     ] as const)
-      expect(plainly(decimal(given))).to.equal(out)
+      expect([plainly(decimal(given)), leastOf(out)]).to.deep.equal([out, given])
+    // As a figure is shown; what is no figure stays as it is.
+    expect(['12.5', '0.3000', '7', 'two', ''].map(leastOf)).to.deep.equal(['12.5', '0.3', '7', 'two', ''])
     const kg = { base: 'kg', decimals: 3, packs: [] }
     fc.assert(
       fc.property(fc.bigInt({ min: 1n, max: 10n ** 9n }), n => {

@@ -58,7 +58,7 @@ export function makesReader(house: House, scope: Scope) {
     )
     .pluck()
     .safeIntegers(false)
-  // Each make as one text, which crosses from the database in half the time of its values.
+  // All of them as one text, which crosses from the database in half the time of its values.
   const sides = house.store.client
     .prepare(
       `select json_group_array(

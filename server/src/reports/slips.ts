@@ -51,7 +51,8 @@ export function listSlips(
     q.person ? sql`${slip.bookedBy} = (select id from person where uid = ${q.person})` : undefined,
     q.at === 'none' ? isNull(slip.placeId) : q.at ? eq(slip.placeId, house.places.id(q.at) ?? 0) : undefined,
     accounts
-      ? sql`exists (select 1 from movement m where m.slip_id = ${slip.id} and (m.to_id in ${accounts.length ? accounts : [0]} or m.from_id in ${accounts.length ? accounts : [0]}))`
+      ? sql`exists (select 1 from movement m where m.slip_id = ${slip.id}
+          and (m.to_id in ${accounts.length ? accounts : [0]} or m.from_id in ${accounts.length ? accounts : [0]}))`
       : undefined,
     // Nearly all slips are booked: by that index SQLite would fetch and sort every one of them. `+` keeps it from doing so.
     q.state === 'unpriced'
@@ -127,7 +128,8 @@ const wordsIn = (q: string | undefined): string[] => (q ?? '').split(/\s+/).filt
  */
 function bearing(house: House, word: string): SQL {
   const like = `%${word.replace(/[\\%_]/g, c => `\\${c}`)}%`
-  const here = sql`(${slip.number} like ${like} escape '\\' or ${slip.title} like ${like} escape '\\' or ${slip.taker} like ${like} escape '\\')`
+  const here = sql`(${slip.number} like ${like} escape '\\' or ${slip.title} like ${like} escape '\\'
+    or ${slip.taker} like ${like} escape '\\')`
   const items = sql`from item where name like ${like} escape '\\' or code like ${like} escape '\\'`
   const meant = house.db.get<{ n: bigint }>(sql`select count(*) as n from (select 1 ${items} limit ${FEW_ITEMS + 1})`)
   const own = isIndexed(word) ? sql`(${slip.state} = 'draft' and ${here})` : here
@@ -145,5 +147,6 @@ function bearing(house: House, word: string): SQL {
           and json_extract(l.content, '$.item') in (select uid ${items})
       ))`
     : sql``
-  return sql`(${own} ${indexed} or coalesce(${slip.bookedBy}, ${slip.createdBy}) in (select id from person where name like ${like} escape '\\') ${lines})`
+  const people = sql`select id from person where name like ${like} escape '\\'`
+  return sql`(${own} ${indexed} or coalesce(${slip.bookedBy}, ${slip.createdBy}) in (${people}) ${lines})`
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** One line of a list that is picked: where it lies, what is asked, what is taken. */
 import type { SlipLine } from '@shelve/contract'
+import { leastOf } from '@shelve/core'
 import { useFormat } from '../ui/format.ts'
 
 defineProps<{
@@ -28,7 +29,7 @@ const f = useFormat()
       >
     </td>
     <td v-if="whither !== null" class="soft">{{ whither }}</td>
-    <td class="num">{{ f.aligned(f.least(line.asked), places) }}</td>
+    <td class="num">{{ f.aligned(leastOf(line.asked), places) }}</td>
     <td class="num">
       <b v-if="line.typed.trim()" :class="{ 'text-straw': line.typed.trim() !== line.asked, error: refused }">{{
         line.typed

@@ -2,6 +2,7 @@
 /** The lines of a list in the order of the walk: what is asked, what is taken; on paper with a box for it. */
 import { computed } from 'vue'
 import type { SlipLine } from '@shelve/contract'
+import { leastOf } from '@shelve/core'
 import { useIndex } from '../shell/index-store.ts'
 import { useFormat } from '../ui/format.ts'
 import PickLineRow from './PickLineRow.vue'
@@ -25,7 +26,7 @@ const rows = computed(() =>
     whither: props.jobOf(l),
   })),
 )
-const places = computed(() => f.placesOf(props.lines.map(l => f.least(l.asked))))
+const places = computed(() => f.placesOf(props.lines.map(l => leastOf(l.asked))))
 const several = computed(() => rows.value.some(r => r.whither))
 </script>
 <template>

@@ -15,11 +15,11 @@ import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import AskDialog from '../ui/AskDialog.vue'
-import { useFormat } from '../ui/format.ts'
+import { unitBehind, useFormat } from '../ui/format.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import NumberPad from '../ui/NumberPad.vue'
 import { pressed } from '../ui/pad.ts'
-import { decimal } from '@shelve/core'
+import { decimal, leastOf } from '@shelve/core'
 import JobsTabs from './JobsTabs.vue'
 import PickFetched from './PickFetched.vue'
 import PickLines from './PickLines.vue'
@@ -256,11 +256,7 @@ const padPacks = computed(() =>
               :aria-label="`Take ${line.asked} of ${item.name}`"
               @click="takeAll"
             >
-              {{
-                isTaken(line)
-                  ? 'Next'
-                  : `Take ${f.number(f.least(line.asked || '1'))} ${item.unit === 'each' ? '' : item.unit}`
-              }}
+              {{ isTaken(line) ? 'Next' : `Take ${f.number(leastOf(line.asked || '1'))}${unitBehind(item.unit)}` }}
             </button>
             <label class="flex gap-2 items-center"
               ><span class="soft">or</span

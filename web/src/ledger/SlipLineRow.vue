@@ -2,7 +2,7 @@
 /** One line of a slip: everything on it can be corrected at any time; choosing another unit keeps the typed number. */
 import { NotebookPen, X } from '@lucide/vue'
 import { computed, ref } from 'vue'
-import { formatDecimal, readQuantity } from '@shelve/core'
+import { formatDecimal, leastOf, readQuantity } from '@shelve/core'
 import type { Place, RefusalView, SlipKind, SlipLine } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
@@ -192,7 +192,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
         </select>
       </div>
       <div v-if="line.asked" class="soft text-[12px] text-right">
-        of <span class="mono">{{ f.number(f.least(line.asked)) }}</span>
+        of <span class="mono">{{ f.number(leastOf(line.asked)) }}</span>
       </div>
       <div v-if="reading && !plain" class="soft text-[12px] text-right mono mt-0.5">= {{ reading }}</div>
     </td>

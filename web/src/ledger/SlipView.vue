@@ -3,6 +3,7 @@
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { saidOf, type SlipView } from '@shelve/contract'
+import { leastOf } from '@shelve/core'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { takeSlipBack } from './book-slip.ts'
 import { useScan } from '../scan/store.ts'
@@ -299,7 +300,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
               </td>
               <td v-if="ofCost(l.act)" colspan="2">{{ costWords(l) }}</td>
               <td v-if="untaken(l)" colspan="2" class="soft">
-                not taken, of <span class="mono">{{ f.number(f.least(typedOf(l.id)!.asked)) }}</span>
+                not taken, of <span class="mono">{{ f.number(leastOf(typedOf(l.id)!.asked)) }}</span>
               </td>
               <td v-else-if="!ofCost(l.act)" class="mono">{{ l.typed }}{{ l.unit ? ` ${l.unit}` : '' }}</td>
               <td v-if="!ofCost(l.act) && !untaken(l)" class="num">

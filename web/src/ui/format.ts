@@ -1,14 +1,4 @@
-import {
-  dayIn,
-  decimal,
-  formatDecimal,
-  formatFixed,
-  minorDigits,
-  parseDecimal,
-  partsOf,
-  writtenDay,
-  writtenNumber,
-} from '@shelve/core'
+import { dayIn, decimal, formatFixed, minorDigits, partsOf, writtenDay, writtenNumber } from '@shelve/core'
 import { useSession } from '../shell/session.ts'
 
 /** How the organisation writes numbers, money and dates; only for showing, never for reading back. */
@@ -17,11 +7,6 @@ export function useFormat() {
 
   /** A decimal string with grouped thousands and the organisation's mark; `−` for minus. */
   const number = (text: string | null | undefined, sign = false): string => writtenNumber(text, session.settings, sign)
-  /** What is written so that it can be read in one way alone (`1.9740`), with no more decimals than it has: `1.974`. */
-  const least = (text: string): string => {
-    const amount = parseDecimal(text)
-    return amount === undefined ? text : formatDecimal(amount)
-  }
   /** The same, padded with blanks so that the marks of a column stand under each other (in a mono face). */
   function aligned(text: string | null | undefined, places: number): string {
     if (!text) return ''
@@ -91,7 +76,6 @@ export function useFormat() {
   }
   return {
     number,
-    least,
     aligned,
     pad,
     placesOf,
