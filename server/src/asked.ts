@@ -92,10 +92,14 @@ export async function answered<O extends Operation>(
 ): Promise<Answered> {
   try {
     const { caller, made, cookie } = await begin(house, operation, handler, asked)
-    if (made instanceof Made) return { made: made.of }
+    // Little is told where it was written: it is at hand there, and whoever reads would have to look for it.
+    if (made instanceof Made && !(asked.brief && operation.brief)) return { made: made.of }
     if (made instanceof Sent || made instanceof Listable)
       throw new Error(`${operation.path}: what changes something answers with JSON`)
-    const { out, shown } = shownFor(house, operation, caller, made)
+    const { out, shown } =
+      made instanceof Made
+        ? await end(house, operation, handler, made.of, caller!, asked.brief)
+        : shownFor(house, operation, caller, made)
     const json = operation.status === 204 ? undefined : JSON.stringify(shown(out as Answer<O>))
     return { status: operation.status, json, cookie }
   } catch (error) {

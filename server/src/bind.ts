@@ -23,7 +23,7 @@ export function bind<O extends Operation>(
     try {
       const asked = askedOf(request, operation)
       const written = writer && operation.writes ? await writer.ask(name, asked) : undefined
-      if (written && !('made' in written)) return send(request, response, written)
+      if (written && !('made' in written)) return send(request, response, written, asked.brief)
       if (!written) house.moveOn()
       const { caller, out, shown, cookie } = written
         ? {
@@ -67,8 +67,14 @@ const prefersLittle = (preferences = ''): boolean =>
     .map(p => p.split(';')[0]!.replace(/[\s"]/g, '').toLowerCase())
     .find(p => p.startsWith('return=')) === MINIMAL
 
-function send(request: Request, response: Response, answer: Exclude<Answered, { made: unknown }>): void {
+function send(
+  request: Request,
+  response: Response,
+  answer: Exclude<Answered, { made: unknown }>,
+  brief: boolean,
+): void {
   if ('trouble' in answer) return sendTrouble(response, answer.trouble, request)
+  if (brief) response.setHeader('preference-applied', MINIMAL)
   if (answer.cookie !== undefined) response.setHeader('set-cookie', answer.cookie)
   response.status(answer.status)
   if (answer.json === undefined) response.end()

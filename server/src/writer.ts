@@ -8,7 +8,7 @@ import type { MailPlan } from './notices/index.ts'
 
 /** Whoever writes: every operation that changes something is asked of it, one after the other. */
 export interface Writer {
-  /** When it answers, the house that reads has gone on to what was written. */
+  /** When it answers that something is still to be read of what was made, the house that reads has gone on to that. */
   ask(name: keyof Api, asked: Asked): Promise<Answered>
   stop(): Promise<void>
 }
@@ -83,7 +83,7 @@ export function startWriter(
     workerData: { plan, log },
     resourceLimits: { maxOldGenerationSizeMb: 1024, maxYoungGenerationSizeMb: 12 },
   })
-  const waiting = new Map<number, { ok: (v: unknown) => void; no: (e: Error) => void }>()
+  const waiting = new Map<number, { ok: (v: unknown) => void; no: (e: Error) => void; asks: boolean }>()
   let house: House | undefined
   let last = 0
   let stopping = false
@@ -91,7 +91,7 @@ export function startWriter(
     what: { name: keyof Api; asked: Asked } | { errand: string; args: readonly unknown[] } | { stop: true },
   ) =>
     new Promise<unknown>((ok, no) => {
-      waiting.set(++last, { ok, no })
+      waiting.set(++last, { ok, no, asks: 'name' in what })
       worker.postMessage({ id: last, ...what } satisfies ToWriter)
     })
   const ready = new Promise<void>((ok, no) => {
@@ -99,15 +99,19 @@ export function startWriter(
     worker.on('message', (m: FromWriter) => {
       if ('ready' in m) return ok()
       if ('told' in m) return told(m.told, m.detail)
-      // Whatever it says: what it has written is there before it is told of.
-      if (house?.store.client.open) house.moveOn()
+      const moveOn = () => void (house?.store.client.open && house.moveOn())
+      const asked = 'id' in m ? waiting.get(m.id)! : undefined
+      // What it has written is there before it is told of. A whole answer needs none of it: whoever waits for that has it
+      // first, and before anything else is asked this thread has gone on.
+      const whole = asked?.asks && 'done' in m && !('made' in (m.done as Answered))
+      if (!whole) moveOn()
       if ('ended' in m) house?.events.endSession(m.ended)
       else if ('id' in m) {
-        const { ok: yes, no: not } = waiting.get(m.id)!
         waiting.delete(m.id)
-        if ('failed' in m) not(new Error(m.failed))
-        else yes(m.done)
+        if ('failed' in m) asked!.no(new Error(m.failed))
+        else asked!.ok(m.done)
       }
+      if (whole) queueMicrotask(moveOn)
     })
   })
   // A thread that never stood has not fallen: whoever waits for it hears why.
