@@ -81,12 +81,13 @@ async function savedKey(b: Bench, count: SlipContentInput): Promise<number> {
 export async function loop(b: Bench): Promise<Row[]> {
   const count = longCount(b)
   const paper = v7()
-  // As a screen asks: of what it was told before, what differs is enough.
+  // As a screen asks: what was typed since goes up, and of what it was told before what differs comes down.
   let told: string | null = null
   const ask = async (typed: string) => {
     Object.assign(count.lines![3]!, { typed, again: typed })
-    const since = told === null ? '' : `?since=${told}`
-    const r = await b.driver.call<Effect>('POST', `/api/slips/${paper}/effect${since}`, count)
+    const since = told === null ? '' : `?since=${told}&lines=changed`
+    const body = told === null ? count : { ...count, lines: [count.lines![3]!] }
+    const r = await b.driver.call<Effect>('POST', `/api/slips/${paper}/effect${since}`, body)
     if (r.status !== 200) throw new Error(`no effect: ${JSON.stringify(r.body).slice(0, 300)}`)
     told = r.body.tag
   }

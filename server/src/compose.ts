@@ -44,7 +44,13 @@ import {
 } from './ledger/index.ts'
 import { type MailPlan, Post } from './notices/index.ts'
 import { kinds as moving, sentBooked } from './moving/index.ts'
-import { errands as papersErrands, finders as papersFinders, type Kind, kinds as papers } from './papers/index.ts'
+import {
+  errands as papersErrands,
+  finders as papersFinders,
+  type Kind,
+  kinds as papers,
+  Looks,
+} from './papers/index.ts'
 import {
   Attempts,
   errands as peopleErrands,
@@ -124,6 +130,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
     charged: new Charged(books),
     hooks: hooksOf(() => house),
     kinds,
+    looks: new Looks(),
     post,
   })
   for (const kind of kindsOf(house)) kinds.set(kind.kind, kind)

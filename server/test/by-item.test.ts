@@ -1,10 +1,18 @@
 import { expect } from 'chai'
 import fc from 'fast-check'
 import { v7 } from 'uuid'
-import { type Effect, type Item, type Place, SlipContent, type SlipContentInput, wholeAgain } from '@shelve/contract'
+import {
+  type Effect,
+  type Item,
+  type Person,
+  type Place,
+  SlipContent,
+  type SlipContentInput,
+  wholeAgain,
+} from '@shelve/contract'
 import { wholeEffect } from '../src/papers/book.ts'
 import { callerOf } from '../src/people/index.ts'
-import { newItem, world, type World } from './client.ts'
+import { newItem, person, world, type World } from './client.ts'
 
 type Line = NonNullable<SlipContentInput['lines']>[number]
 
@@ -43,24 +51,38 @@ describe('a count that is judged item by item', () => {
 
   /** What the writer's screen knows of it, look after look, beside a judgement of the whole. */
   class Screen {
+    constructor(readonly c = w.c) {}
     readonly id = v7()
     known: Effect | null = null
     told = 0
+    sent = 0
+    /** What the lines said at the look before. */
+    said = new Map<string, string>()
     readonly content: SlipContentInput & { lines: Line[] } = {
       kind: 'count',
       place: w.lab.id,
       head: { blind: false },
       lines: [],
     }
+    /** What is asked: of lines that only grew at their end those alone that say something else by now. */
+    asked(since: string | null | undefined) {
+      const said = new Map(this.content.lines.map(l => [l.id!, JSON.stringify(l)]))
+      const part = since && [...this.said.keys()].every((id, i) => this.content.lines[i]?.id === id)
+      const lines = part ? this.content.lines.filter(l => this.said.get(l.id!) !== said.get(l.id!)) : this.content.lines
+      const query = since ? `?since=${since}${part ? '&lines=changed' : ''}` : ''
+      return { path: `/api/slips/${this.id}/effect${query}`, body: { ...this.content, lines }, said }
+    }
     async looks(): Promise<Effect> {
       const { id, known, content } = this
-      const since = known?.tag ? `?since=${known.tag}` : ''
-      const told = await w.c.ok<Effect>('POST', `/api/slips/${id}/effect${since}`, content)
+      const { path, body, said: saying } = this.asked(known?.tag)
+      const told = await this.c.ok<Effect>('POST', path, body)
+      this.sent = body.lines.length
+      this.said = saying
       this.told = told.lines.length
       const ids = content.lines.map(l => l.id!)
       const now = wholeAgain(told, known, ids)
       expect(now, 'what is told is of the look before').to.not.equal(undefined)
-      const caller = callerOf(w.reading, w.c.cookie.split('=')[1])!
+      const caller = callerOf(w.reading, this.c.cookie.split('=')[1])!
       const whole = JSON.parse(JSON.stringify(wholeEffect(w.reading, caller, id, SlipContent.parse(content)))) as Effect
       const said = (e: Effect) => ({
         ...e,
@@ -89,12 +111,12 @@ describe('a count that is judged item by item', () => {
     const s = new Screen()
     s.content.lines.push(...items.map((_, n) => line(n, '19')))
     await s.looks()
-    expect(s.told).to.equal(6)
+    expect([s.sent, s.told]).to.deep.equal([6, 6])
     await s.looks()
-    expect(s.told).to.equal(0)
+    expect([s.sent, s.told]).to.deep.equal([0, 0])
     Object.assign(s.content.lines[1]!, { typed: '18', again: '18' })
     await s.looks()
-    expect(s.told).to.equal(1)
+    expect([s.sent, s.told]).to.deep.equal([1, 1])
     const [gone] = s.content.lines.splice(0, 1)
     const without = await s.looks()
     expect([s.told, without.lines.map(l => l.line).includes(gone!.id!)]).to.deep.equal([0, false])
@@ -103,12 +125,60 @@ describe('a count that is judged item by item', () => {
     expect(s.told).to.equal(1)
     await delivery([w.c.line({ item: items[0]!.id, typed: '1', price: '2' })])
     await s.looks()
-    expect(s.told).to.equal(6)
+    expect([s.sent, s.told], 'what it says is kept also where what it would do is not').to.deep.equal([0, 6])
     // Somebody else knows nothing of it yet, and a name that nobody was told says nothing.
     const other = await w.c.ok<Effect>('POST', `/api/slips/${s.id}/effect?since=${v7()}`, s.content)
     expect([other.since, other.lines.length]).to.deep.equal([null, 6])
     const seen = await s.looks()
     expect((await w.c.book(s.content, s.id, seen.fingerprint)).status).to.equal(201)
+  })
+
+  it('a look that was given up is none that the next one is told from; of one that nobody keeps all is asked for', async () => {
+    const s = new Screen()
+    s.content.lines.push(...items.map((_, n) => line(n, '19')))
+    await s.looks()
+    for (const typed of ['1', '12', '120']) {
+      // Whoever types on waits for no answer.
+      Object.assign(s.content.lines[typed.length]!, { typed, again: typed })
+      const { path, body } = s.asked(s.known!.tag)
+      await w.c.ok('POST', path, body)
+    }
+    Object.assign(s.content.lines[1]!, { typed: '19', again: '19' })
+    await s.looks()
+    expect([s.sent, s.told], 'what was judged anew meanwhile is told again').to.deep.equal([2, 3])
+    const { path, body } = s.asked(v7())
+    const { status, body: no } = await w.c.call<{ code: string }>('POST', path, body)
+    expect([status, no.code]).to.deep.equal([409, 'look_forgotten'])
+    const other = await w.c.call<{ code: string }>('POST', s.asked(s.known!.tag).path.replace(s.id, v7()), body)
+    expect([other.status, other.body.code], 'a look at another slip').to.deep.equal([409, 'look_forgotten'])
+    const issue = { kind: 'issue', place: w.lab.id, lines: [] }
+    const kind = await w.c.call<{ code: string }>('POST', s.asked(s.known!.tag).path, issue)
+    expect([kind.status, kind.body.code], 'lines of another kind say other things').to.deep.equal([
+      409,
+      'look_forgotten',
+    ])
+    const much = Array.from({ length: 495 }, (_, i) => line(i, '1'))
+    const longer = await w.c.call<{ code: string }>('POST', s.asked(s.known!.tag).path, { ...s.content, lines: much })
+    expect([longer.status, longer.body.code], 'no slip grows past what it may have').to.deep.equal([
+      409,
+      'look_forgotten',
+    ])
+  })
+
+  it('what was sent before is looked up anew once anything happened: what its writer may no longer see is not there', async () => {
+    const galley = await w.c.ok<Place>('POST', '/api/places', { name: 'Galley', kind: 'area' })
+    const mate = await person(w, 'mate', 'keeper', null)
+    const s = new Screen(mate)
+    s.content.lines.push(line(0, '19'), line(1, '19', { from: galley.id }))
+    await s.looks()
+    const { rows } = await w.c.get<{ rows: Person[] }>('/api/people')
+    const row = rows.find(p => p.name === 'mate')!
+    const grants = [{ role: 'keeper', place: w.lab.id }]
+    await w.c.ok('PUT', `/api/people/${row.id}`, { ...row, password: null, grants })
+    const { path, body } = s.asked(s.known!.tag)
+    const no = await mate.call<{ code: string; fields: { line: string }[] }>('POST', path, body)
+    expect([body.lines, no.status, no.body.code]).to.deep.equal([[], 422, 'unknown_place'])
+    expect(no.body.fields.map(f => f.line)).to.deep.equal([s.content.lines[1]!.id])
   })
 
   it('a late count changes what an earlier one found, beside what was made since', async () => {

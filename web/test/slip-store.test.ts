@@ -140,19 +140,26 @@ describe('the slip being written', () => {
     const [one, two] = slip.content.lines.map(l => l.id) as [string, string]
     const told = (line: string, quantity: string) => ({ line, quantity })
     const looks: string[] = []
-    const answers = [
+    const answers: object[] = [
       effect({ tag: 'a', lines: [told(one, '1'), told(two, '2')] }),
       effect({ tag: 'b', since: 'a', lines: [told(one, '3')] }),
       effect({ tag: 'c', since: 'b', without: [two] }),
       // Another window was told the last.
       effect({ tag: 'e', since: 'd', lines: [] }),
       effect({ tag: 'f', lines: [told(two, '5'), told(one, '4')] }),
+      // The server was started anew.
+      problem(409, 'look_forgotten'),
+      effect({ tag: 'g', lines: [told(one, '6'), told(two, '5')] }),
+      effect({ tag: 'h', since: 'g', lines: [told(one, '7')] }),
+      effect({ tag: 'i', since: 'h', without: [two] }),
     ]
     b.answer = a => {
       const [path, since] = a.path.split('?')
       if (!path!.endsWith('/effect')) return server.answer(a) ?? problem(404, 'not_found')
-      looks.push(since ?? 'all')
-      return { body: answers[looks.length - 1] }
+      const { lines } = a.body as { lines: { id: string }[] }
+      looks.push(`${since ?? 'all'}: ${lines.map(l => (l.id === one ? 1 : l.id === two ? 2 : 3)).join()}`)
+      const answer = answers[looks.length - 1]!
+      return 'status' in answer ? answer : { body: answer }
     }
     const known = async (typed: string) => {
       slip.content.lines[0]!.typed = typed
@@ -164,7 +171,24 @@ describe('the slip being written', () => {
     expect(await known('3')).to.deep.equal(['3', '2'])
     expect(await known('30')).to.deep.equal(['3'])
     expect(await known('4')).to.deep.equal(['5', '4'])
-    expect(looks).to.deep.equal(['all', 'since=a', 'since=b', 'since=c', 'all'])
+    expect(await known('6')).to.deep.equal(['6', '5'])
+    slip.add(freshLine({ item: ITEM }))
+    expect(await known('7')).to.deep.equal(['7', '5'])
+    slip.remove(two)
+    expect(await known('7')).to.deep.equal(['7'])
+    const changed = (since: string) => `since=${since}&lines=changed`
+    expect(looks).to.deep.equal([
+      'all: 1,2',
+      `${changed('a')}: 1`,
+      `${changed('b')}: 1`,
+      `${changed('c')}: 1`,
+      'all: 1,2',
+      `${changed('f')}: 1`,
+      'since=f: 1,2',
+      `${changed('g')}: 1,3`,
+      // What is gone cannot be told so.
+      'since=h: 1,3',
+    ])
   })
   it('is booked with what was seen; what the server refuses stands at its line, and nothing is lost', async () => {
     await type('9')

@@ -74,7 +74,12 @@ export const operations = {
   effect: op('post', '/api/slips/:id/effect', 'Before → after: what booking would do, without doing it', {
     right: 'book',
     params: id.draft,
-    query: z.object({ since: z.string().max(60).optional() }),
+    query: z.object({
+      /** The look (its `tag`) of which what differs is enough to tell. */
+      since: z.string().max(60).optional(),
+      /** `changed`: the body has those lines alone that say something else than at that look, or are new behind them. */
+      lines: z.enum(['changed']).optional(),
+    }),
     body: content.SlipContent,
     answer: slips.Effect,
     reads: true,

@@ -117,6 +117,11 @@ export class Ground {
     if (items) for (const f of this.#moved) f(items)
   }
 
+  /** The number of the event that this house has come to: as long as it is the same, nothing was changed. */
+  get heard(): number {
+    return this.#moment ? this.#heard : this.events.last()
+  }
+
   /**
    * A house that only reads goes on to the newest moment: what was kept in memory of it and is another now is let go of,
    * and its streams are told. Not in the midst of anything that must see one moment.

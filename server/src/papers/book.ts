@@ -117,7 +117,9 @@ export function effectOf(house: House, caller: Caller, uid: string, content: Sli
     .transaction(() => {
       const memory = house.trials.memory()
       const judged = house.kinds.get(content.kind)!.byItem && judgedByItem(house, caller, uid, content, memory, since)
-      return judged ? effectByItem(house, content, judged) : wholeEffect(house, caller, uid, content, memory)
+      if (!judged) return wholeEffect(house, caller, uid, content, memory)
+      house.looks.keep(house, caller, uid, judged.told.tag!, content)
+      return effectByItem(house, content, judged)
     })
     .deferred()
 }

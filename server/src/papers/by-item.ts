@@ -8,11 +8,13 @@ import { numbered, refuseForeignLines } from './drafts.ts'
 import { planOf, sidesOf } from './effect.ts'
 import { planSaid } from './fingerprint.ts'
 import type { House } from './house.ts'
+import { LOOKS } from './looks.ts'
 import { worded } from './refusals.ts'
 
 /** What was judged of all lines about one item. */
 interface Judged {
   /** Its lines, as they were judged. */
+  readonly own: readonly SlipLine[]
   readonly said: string
   /** How the item stood: another one as soon as anything happens to it. */
   readonly it: StockItem | undefined
@@ -36,8 +38,8 @@ export type JudgedSlip = Pick<Judged, 'refusals' | 'value'> & {
 interface Kept {
   readonly under: string
   readonly items: Map<string, Judged>
-  /** What was told last, and under which name. */
-  told: { readonly tag: string; readonly lines: ReadonlyMap<string, EffectLine> } | undefined
+  /** What was told at the last looks, each under its name. */
+  looks: readonly { readonly tag: string; readonly lines: ReadonlyMap<string, EffectLine> }[]
 }
 /** So many slips are kept at once: what is looked at again costs one judgement of the whole. */
 const MOST = 12
@@ -58,7 +60,7 @@ function keptOf(house: House, caller: Caller, uid: string, content: SlipContent,
   const known = slips.get(key)
   // What was asked last stands last: the first is the one that nobody asked for longest.
   slips.delete(key)
-  const kept = known?.under === under ? known : { under, items: new Map<string, Judged>(), told: undefined }
+  const kept = known?.under === under ? known : { under, items: new Map<string, Judged>(), looks: [] }
   slips.set(key, kept)
   if (slips.size > MOST) slips.delete(slips.keys().next().value!)
   return kept
@@ -91,7 +93,7 @@ export function judgedByItem(
   const fresh = new Set<string>()
   for (const [item, lines] of byItem) {
     const known = kept.items.get(item)
-    if (!known || known.it !== stockOf(item) || known.said !== JSON.stringify(lines)) fresh.add(item)
+    if (!known || known.it !== stockOf(item) || !saysSame(known, lines)) fresh.add(item)
   }
   if (fresh.size) {
     const lines = content.lines.filter(l => fresh.has(l.item ?? ''))
@@ -107,22 +109,27 @@ export function judgedByItem(
   return together(content.lines, items, lines => tellsSince(kept, house.uid(), lines, since))
 }
 
-/** What is told of the lines to whoever names what they were told last: what is another by now. Each that was not judged anew is the very same. */
+/** Whether lines say what was judged: of a slip of which only a part was sent most of them are the very same. */
+const saysSame = ({ own, said }: Judged, lines: readonly SlipLine[]): boolean =>
+  (own.length === lines.length && own.every((l, i) => l === lines[i])) || said === JSON.stringify(lines)
+
+/** What is told of the lines to whoever names a look they were told: what is another by now. Each that was not judged anew is the very same. */
 function tellsSince(
   kept: Kept,
   tag: string,
   lines: readonly EffectLine[],
   since: string | undefined,
 ): Pick<Effect, 'lines' | 'tag' | 'since' | 'without'> {
-  const before = kept.told
+  const before = kept.looks.find(l => l.tag === since)
   const now = new Map(lines.map(l => [l.line, l]))
-  const differs = lines.filter(l => before?.lines.get(l.line) !== l)
-  const without = [...(before?.lines.keys() ?? [])].filter(line => !now.has(line))
-  // What is told again is called as it was.
-  const told = before && !differs.length && !without.length ? before : (kept.told = { tag, lines: now })
-  return before === undefined || before.tag !== since
-    ? { tag: told.tag, since: null, without: [], lines: [...lines] }
-    : { tag: told.tag, since, without, lines: differs }
+  kept.looks = [...kept.looks.slice(1 - LOOKS), { tag, lines: now }]
+  if (!before) return { tag, since: null, without: [], lines: [...lines] }
+  return {
+    tag,
+    since: before.tag,
+    without: [...before.lines.keys()].filter(line => !now.has(line)),
+    lines: lines.filter(l => before.lines.get(l.line) !== l),
+  }
 }
 
 /** Judges some lines at once, and says what of it is about which item. Undefined where that cannot be told apart. */
@@ -154,6 +161,7 @@ function apart(
       return [
         item,
         {
+          own,
           said: JSON.stringify(own),
           it: stockOf(item),
           refusals: refusals.filter(r => r.line !== null && ids.has(r.line)),

@@ -46,8 +46,17 @@ export function routes(house: House) {
       dropDraft(house, caller, params.id, revision)
       return undefined
     },
-    effect: ({ params, query, body, caller }) =>
-      effectOf(house, caller, params.id, (mayWrite(body, caller), body), query.since),
+    effect: ({ params, query: { since, lines }, body, caller }) => {
+      mayWrite(body, caller)
+      const whole = lines === 'changed' ? house.looks.whole(house, caller, params.id, since ?? '', body) : body
+      if (!whole)
+        throw new Refused(
+          409,
+          'look_forgotten',
+          'What the other lines said is not kept any more. Ask again with all of them.',
+        )
+      return effectOf(house, caller, params.id, whole, since)
+    },
     effectWorking: ({ params, body, caller }) => {
       mayWrite(body.content, caller)
       return effectWorking(house, caller, params.id, body)

@@ -22,7 +22,7 @@ import { bookSlip } from './book-slip.ts'
 import { concernedBy } from './concerned.ts'
 import { pressedOnce } from './pressed.ts'
 import { freshContent } from './fresh.ts'
-import { lookAt } from './look.ts'
+import { looking } from './look.ts'
 import { flat, type FlatHead, nested, slipWire } from './slip-wire.ts'
 import { v7 } from './uuid.ts'
 
@@ -79,6 +79,7 @@ export const useSlip = defineStore('slip', () => {
     me: () => session.me?.person.name ?? '',
   })
   const { id, trouble } = draft
+  const lookAt = looking()
   /** Booked by this very screen, as it stands here, though the answer got lost. */
   const bookedUnheard = computed(
     () =>
