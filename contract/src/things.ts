@@ -77,8 +77,8 @@ export function idsIn(schema: z.ZodType, value: unknown): NamedId[] {
   return found
 }
 
-/** Goes through a value to the ids in it. */
-type Walk = (value: unknown, path: Path, found: NamedId[]) => void
+/** Goes through a value to the ids in it; `path` is where it stands, one list that grows and shrinks on the way. */
+type Walk = (value: unknown, path: (string | number)[], found: NamedId[]) => void
 const walks = new WeakMap<z.ZodType, Walk | null>()
 /** The way through the values of a schema, worked out once; none where they hold no id. */
 function walkOf(schema: z.ZodType): Walk | null {
@@ -88,13 +88,16 @@ function walkOf(schema: z.ZodType): Walk | null {
   walks.set(schema, (value, path, found) => walks.get(schema)?.(value, path, found))
   const walk = wayThrough(schema)
   const made: Walk | null =
-    walk && ((value, path, found) => value !== null && value !== undefined && walk(value, path, found))
+    walk &&
+    ((value, path, found) => {
+      if (value !== null && value !== undefined) walk(value, path, found)
+    })
   walks.set(schema, made)
   return made
 }
 function wayThrough(schema: z.ZodType): Walk | null {
   const named = things.get(schema)
-  if (named) return (value, path, found) => void found.push({ thing: named.thing, id: String(value), path })
+  if (named) return (value, path, found) => void found.push({ thing: named.thing, id: String(value), path: [...path] })
   const def = inside(schema)
   if (def.shape) {
     const fields = Object.entries(def.shape).flatMap(([name, s]) => {
@@ -103,12 +106,27 @@ function wayThrough(schema: z.ZodType): Walk | null {
     })
     if (!fields.length) return null
     return (value, path, found) => {
-      for (const [name, walk] of fields) walk((value as Record<string, unknown>)[name], [...path, name], found)
+      for (const [name, walk] of fields) {
+        const field = (value as Record<string, unknown>)[name]
+        // Asked of some twenty fields of each line, of which most say nothing.
+        if (field === null || field === undefined) continue
+        path.push(name)
+        walk(field, path, found)
+        path.pop()
+      }
     }
   }
   if (def.element) {
     const each = walkOf(def.element)
-    return each && ((value, path, found) => (value as unknown[]).forEach((v, i) => each(v, [...path, i], found)))
+    return (
+      each &&
+      ((value, path, found) =>
+        (value as unknown[]).forEach((v, i) => {
+          path.push(i)
+          each(v, path, found)
+          path.pop()
+        }))
+    )
   }
   if (def.options) {
     if (!def.options.some(walkOf)) return null

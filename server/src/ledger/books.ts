@@ -42,8 +42,9 @@ export class SqlBooks implements Books {
   }
   accountKind(id: number) {
     if (id < 0) return 'difference'
-    const made = this.making.accountKind(id)
-    if (made) return made
+    // Asked some ten times of each line.
+    const known = this.memory.kinds.get(id) ?? this.making.accountKind(id)
+    if (known) return known
     return remember(
       this.memory.kinds,
       id,
