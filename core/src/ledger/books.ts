@@ -55,7 +55,7 @@ export interface Books {
   balance(itemId: number, lotId: number, placeId: number): CellBalance
   cellMovements(itemId: number, lotId: number, placeId: number): Movement[]
   /** Every place where something of the item lies. */
-  lotBalances(itemId: number): LotBalance[]
+  lotBalances(itemId: number): readonly LotBalance[]
   tallies(itemId: number, lotId: number, placeId: number): Tally[]
   hasTallyFrom(itemId: number, lotId: number, placeId: number, instant: number): boolean
   tally(id: number): Tally | undefined

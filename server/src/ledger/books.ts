@@ -117,7 +117,7 @@ export class SqlBooks implements Books {
   }
   balance(item: number, lot: number, place: number) {
     return (
-      this.memory.cells.get(item)?.get(`${lot}.${place}`) ??
+      this.memory.cells.get(item)?.find(c => c.lotId === lot && c.placeId === place) ??
       this.memory.recall(`balance ${item} ${lot} ${place}`, () => this.st.balance.get({ item, lot, place })) ?? {
         quantity: 0n,
         lastEffectiveAt: -Infinity,
@@ -131,21 +131,12 @@ export class SqlBooks implements Books {
     )
   }
   /** What lies of an item, read once for the slip, with its lots; not where nothing lies any more. */
-  #of(item: number): Map<string, LotCell> {
-    return remember(
-      this.memory.cells,
-      item,
-      () =>
-        new Map(
-          this.st.cells(item).map(c => {
-            this.memory.lots.set(c.lotId, c.lot)
-            return [`${c.lotId}.${c.placeId}`, c]
-          }),
-        ),
-    )
-  }
-  lotBalances(item: number) {
-    return [...this.#of(item).values()]
+  lotBalances(item: number): readonly LotCell[] {
+    return remember(this.memory.cells, item, () => {
+      const cells = this.st.cells(item)
+      for (const c of cells) this.memory.lots.set(c.lotId, c.lot)
+      return cells
+    })
   }
   tallies(item: number, lot: number, place: number) {
     return this.memory.recall(

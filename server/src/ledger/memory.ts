@@ -6,7 +6,7 @@ import type { LedgerStatements } from './statements.ts'
 /** What was read of the books, by what was asked: for one slip, or for as long as nothing is booked. */
 export class Memory {
   readonly lots = new Map<number, LotRule | undefined>()
-  readonly cells = new Map<number, Map<string, LotCell>>()
+  readonly cells = new Map<number, readonly LotCell[]>()
   readonly kinds = new Map<number, AccountKind | undefined>()
   readonly pools = new Map<string, number>()
   /** Pools whose row was read along with their number. */

@@ -94,7 +94,7 @@ function correctFacts(
   r.returns = givesUp(first.kind)
     ? facts.map(f => ({ costSeq: f.refCostSeq!, part: f.refPart!, quantity: f.quantity }))
     : undefined
-  r.first = cellKey(first.itemId, { lotId: first.lotId, placeId: first.from })
+  r.first = { itemId: first.itemId, lotId: first.lotId, placeId: first.from }
   const by = invoiced(r, line, facts, kind.lines(r, line))
   r.first = r.lineAt = r.returns = undefined
   const effectiveAt = r.content.effectiveAt === null ? null : Date.parse(r.content.effectiveAt)
@@ -107,9 +107,8 @@ export function givesBack(r: Reading, facts: readonly Fact[]): void {
   const add = (f: Fact, placeId: number, sign: bigint) => {
     if (!r.house.places.row(placeId)) return
     const cell = { itemId: f.itemId, lotId: f.lotId, placeId }
-    const key = cellKey(f.itemId, cell)
-    r.planned.set(key, (r.planned.get(key) ?? 0n) + sign * f.quantity)
-    if (sign < 0n) r.freed.set(key, cell)
+    r.planned.add(f.itemId, cell, sign * f.quantity)
+    if (sign < 0n) r.freed.set(cellKey(f.itemId, cell), cell)
   }
   for (const f of facts) {
     add(f, f.from, -1n)

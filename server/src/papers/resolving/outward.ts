@@ -3,7 +3,7 @@ import { type DraftLine, firstToGo, formatDecimal, lotState, split } from '@shel
 import { type ItemRow, sortable } from '../../catalogue/index.ts'
 import type { LotCell } from '../../ledger/index.ts'
 import { isIn } from '../../rights/index.ts'
-import { type Cell, cellKey } from '../cells.ts'
+import type { Cell } from '../cells.ts'
 import type { Reading } from './reading.ts'
 
 interface Outward {
@@ -35,38 +35,20 @@ export function outward(
   // Whether it may be used is asked of the day it happened (rule 55).
   const day = r.house.today(r.at())
   const chosen = chosenLot(r, line, item, here.cells)
-  const lots = new Map(here.cells.map(c => [c.lotId, c.lot]))
   const own = r.withJob(line)
-  const usable = (c: Cell) =>
-    (r.house.places.isShelf(c.placeId) || c.placeId === own) &&
-    lotState({ held: lots.get(c.lotId)!.held, expiry: lots.get(c.lotId)!.expiry }, day) === 'usable'
-  const kept = r.keptLots(item.id, line)
-  const cells = here.cells
-    .filter(
-      c =>
-        c.placeId !== to &&
-        only(lots.get(c.lotId)!) &&
-        (chosen !== null ? chosen.fits(lots.get(c.lotId)!) : needsUsable ? usable(c) : true),
-    )
-    .sort(
-      (a, b) =>
-        Number(r.first === cellKey(item.id, b)) - Number(r.first === cellKey(item.id, a)) ||
-        // Of the lot itself before what was opened of it.
-        (chosen ? Number(lots.get(a.lotId)!.uid !== chosen.uid) - Number(lots.get(b.lotId)!.uid !== chosen.uid) : 0) ||
-        Number(b.placeId === own) - Number(a.placeId === own) ||
-        (kept ? byWhomKept(kept, a) - byWhomKept(kept, b) : 0) ||
-        firstToGo(sortable(lots.get(a.lotId)!), sortable(lots.get(b.lotId)!)) ||
-        r.house.places.order(a.placeId) - r.house.places.order(b.placeId),
-    )
+  const usable = (c: LotCell) =>
+    (r.house.places.isShelf(c.placeId) || c.placeId === own) && lotState(c.lot, day) === 'usable'
+  const fits = (c: LotCell) =>
+    c.placeId !== to && only(c.lot) && (chosen !== null ? chosen.fits(c.lot) : needsUsable ? usable(c) : true)
+  const before = orderOf(r, line, item, own, chosen)
   const out: DraftLine[] = []
   let missing = quantity
   const override = line.override && r.mayOverride && r.content.head.why.trim() !== ''
-  const enough = whole ? cells.filter(c => c.quantity >= quantity) : []
-  for (const c of enough.length ? enough : cells) {
+  for (const c of toGo(here.cells.filter(fits), before, quantity, whole)) {
     if (missing === 0n) break
     const x = c.quantity < missing ? c.quantity : missing
     missing -= x
-    r.planned.set(cellKey(item.id, c), (r.planned.get(cellKey(item.id, c)) ?? 0n) + x)
+    r.planned.add(item.id, c, x)
     out.push({
       lineId: r.id(line),
       itemId: item.id,
@@ -90,7 +72,7 @@ export function outward(
       unit: item.unit,
     })
   else if (missing > 0n && short) short(missing)
-  else if (missing > 0n) tellMissing(r, line, item, quantity, missing, here, lots, usable, chosen)
+  else if (missing > 0n) tellMissing(r, line, item, quantity, missing, here, usable, chosen)
   return out
 }
 
@@ -112,6 +94,38 @@ function chosenLot(r: Reading, { lot }: SlipLine, item: ItemRow, cells: readonly
 const byWhomKept = (kept: NonNullable<ReturnType<Reading['keptLots']>>, c: Cell): number =>
   kept.own(c.lotId, c.placeId) ? -1 : kept.others(c.lotId) ? 1 : 0
 
+type Order = (a: LotCell, b: LotCell) => number
+/** Which of two cells a line takes from first. */
+function orderOf(
+  r: Reading,
+  line: SlipLine,
+  item: ItemRow,
+  own: number | undefined,
+  chosen: ReturnType<typeof chosenLot>,
+): Order {
+  const kept = r.keptLots(item.id, line)
+  const first = r.first?.itemId === item.id ? r.first : undefined
+  const isFirst = (c: Cell) => Number(c.lotId === first!.lotId && c.placeId === first!.placeId)
+  return (a, b) =>
+    (first ? isFirst(b) - isFirst(a) : 0) ||
+    // Of the lot itself before what was opened of it.
+    (chosen ? Number(a.lot.uid !== chosen.uid) - Number(b.lot.uid !== chosen.uid) : 0) ||
+    Number(b.placeId === own) - Number(a.placeId === own) ||
+    (kept ? byWhomKept(kept, a) - byWhomKept(kept, b) : 0) ||
+    firstToGo(sortable(a.lot), sortable(b.lot)) ||
+    r.house.places.order(a.placeId) - r.house.places.order(b.placeId)
+}
+
+/** The cells that a line takes from, in their order; `whole`: of those alone that have all of it, where any has. */
+function toGo(cells: LotCell[], before: Order, quantity: bigint, whole: boolean): readonly LotCell[] {
+  const enough = whole ? cells.filter(c => c.quantity >= quantity) : []
+  const of = enough.length ? enough : cells
+  if (!of.length) return of
+  // Nearly always one is enough: the others need no order.
+  const first = of.reduce((a, b) => (before(b, a) < 0 ? b : a))
+  return first.quantity >= quantity ? [first] : of.sort(before)
+}
+
 /** What lies within the scope of a line: the named bin, or the area the slip is written in. */
 function cellsOf(
   r: Reading,
@@ -127,11 +141,12 @@ function cellsOf(
   const own = r.withJob(line)
   // What lies with another job is taken only by whoever says so.
   const isOthers = (place: number) => place !== scope && place !== own && r.house.places.row(place)?.kind === 'with_job'
-  const cells = [...there, ...emptied(r, item, there)]
-    .filter(b => within.has(b.placeId) && !isOthers(b.placeId))
-    .map(b => ({ ...b, quantity: b.quantity - (r.planned.get(cellKey(item.id, b)) ?? 0n) }))
-    .filter(b => b.quantity > 0n)
-  return { cells, scope }
+  const taken = r.planned.of(item.id)
+  const cells = (r.freed.size ? [...there, ...emptied(r, item, there)] : there).filter(
+    b => within.has(b.placeId) && !isOthers(b.placeId),
+  )
+  const left = taken ? cells.map(b => ({ ...b, quantity: b.quantity - taken(b) })) : cells
+  return { cells: left.filter(b => b.quantity > 0n), scope }
 }
 
 /** Where nothing lay any more and something is given back (rule 49). */
@@ -158,9 +173,8 @@ function tellMissing(
   item: ItemRow,
   quantity: bigint,
   missing: bigint,
-  here: { cells: Cell[]; scope: number },
-  lots: ReadonlyMap<number, { code: string | null }>,
-  usable: (c: Cell) => boolean,
+  here: { cells: readonly LotCell[]; scope: number },
+  usable: (c: LotCell) => boolean,
   chosen: object | null,
 ): void {
   const within = r.house.places.within(here.scope)
@@ -182,7 +196,7 @@ function tellMissing(
     chosenLot: chosen !== null,
     inLots: here.cells
       .map(c => ({
-        lot: lots.get(c.lotId)?.code ?? null,
+        lot: c.lot.code,
         place: c.placeId,
         quantity: formatDecimal(c.quantity),
         usable: usable(c),

@@ -15,6 +15,7 @@ import { remember } from '../../ground/index.ts'
 import type { slip, SqlBooks } from '../../ledger/index.ts'
 import type { Action, Scope } from '../../rights/index.ts'
 import type { Base } from '../base.ts'
+import { Planned } from '../cells.ts'
 import { type AsTyped, goodsOf } from '../prices.ts'
 import { receiverOf } from '../receiver.ts'
 import { reservedOf } from '../set-aside.ts'
@@ -84,7 +85,7 @@ export class Reading {
   readonly tallyUids = new Map<number, string>()
   readonly readings = new Map<string, string>()
   /** What earlier lines of this slip take from each cell (or give back to it). */
-  readonly planned = new Map<string, bigint>()
+  readonly planned = new Planned()
   /** Cells to which something is given back: they may have held nothing any more. */
   readonly freed = new Map<string, { readonly itemId: number; readonly lotId: number; readonly placeId: number }>()
   /** Of a line that replaces something brought back: the issue lines it came from, with how much of each is free again. */
@@ -104,7 +105,7 @@ export class Reading {
   charges: Charge[] = []
   used: number | undefined
   /** The cell a replacing line looks in first: the one that the replaced line took from. */
-  first: string | undefined
+  first: { readonly itemId: number; readonly lotId: number; readonly placeId: number } | undefined
   nextTally: number
   /** Of a correction: the slip that it corrects. */
   target: typeof slip.$inferSelect | undefined
