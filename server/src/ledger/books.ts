@@ -188,7 +188,7 @@ export class SqlBooks implements Books {
           differences.add(id)
           st.insertDifference.run({ id, name: this.house.known.itemById(m.itemId)!.code })
         }
-      st.insertMovement.run({ ...m, lineId: Number(m.lineId) })
+      st.insertMovement.run(m)
       if (m.quantity === 0n) continue
       for (const [place, quantity] of [
         [m.from, -m.quantity],

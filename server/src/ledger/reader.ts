@@ -250,10 +250,20 @@ export function readsLayers(client: Database): (pool: number) => PoolState['laye
 export function writes<T extends object>(
   client: Database,
   statement: string,
-  parts: readonly (keyof T)[],
+  parts: readonly (keyof T | ((of: T) => unknown))[],
 ): { readonly run: (of: T) => void } {
   const prepared = client.prepare(statement)
-  return { run: of => void prepared.run(...parts.map(part => of[part] ?? null)) }
+  // One list for all of them: a movement alone has 29.
+  const values: unknown[] = parts.map(() => null)
+  return {
+    run: of => {
+      for (let i = 0; i < parts.length; i++) {
+        const part = parts[i]!
+        values[i] = (typeof part === 'function' ? part(of) : of[part]) ?? null
+      }
+      prepared.run(values)
+    },
+  }
 }
 
 /** Every movement in the order of writing, for whoever works the whole ledger out anew. */

@@ -12,7 +12,6 @@ export const takerText = (line: string, taker: string): string =>
   `coalesce(nullif((select json_extract(n.content, '$.direct.person') from slip_line n where n.id = ${line}), ''), ${taker})`
 export const takerOf = sql<string>`${sql.raw(takerText('"movement"."line_id"', '"slip"."taker"'))}`
 
-type MovementRow = Omit<Movement, 'lineId'> & { readonly lineId: number }
 /** A movement as the core calls its columns. */
 export const movementColumns = {
   seq: movement.seq,
@@ -59,7 +58,8 @@ const POOL = [
 ] as const
 /** The same by their names in the database. */
 const MOVEMENT = Object.entries(movementColumns).map(
-  ([part, column]) => [part as keyof MovementRow, column.name.replace(/[A-Z]/g, c => `_${c.toLowerCase()}`)] as const,
+  ([part, column]) =>
+    [part as keyof typeof movementColumns, column.name.replace(/[A-Z]/g, c => `_${c.toLowerCase()}`)] as const,
 )
 
 export const tallyColumns = {
@@ -186,10 +186,11 @@ export function prepareLedger({ db, client }: Pick<Store, 'db' | 'client'>) {
     lastHash: client.prepare<[], { hash: string }>(
       'select hash from slip where last_seq > -1 order by last_seq desc limit 1',
     ),
-    insertMovement: writes<MovementRow>(
+    insertMovement: writes<Movement>(
       client,
       `insert into movement (${MOVEMENT.map(([, name]) => name).join(', ')}) values (${MOVEMENT.map(() => '?').join(', ')})`,
-      MOVEMENT.map(([part]) => part),
+      // Lines are named by text in the core.
+      MOVEMENT.map(([part]) => (part === 'lineId' ? m => Number(m.lineId) : part)),
     ),
     upsertBalance: writes<{ item: number; lot: number; place: number; quantity: bigint; at: number }>(
       client,
