@@ -23,6 +23,15 @@ export async function times(n: number, run: (i: number) => unknown): Promise<num
   for (let i = 0; i < n; i++) out.push((await time(() => run(i))).ms)
   return out
 }
+/** Two things so often each, ten of one and ten of the other in turn: what the machine does to one it does to the other. */
+export async function inTurn(n: number, one: () => unknown, other: () => unknown): Promise<[number[], number[]]> {
+  const taken: [number[], number[]] = [[], []]
+  for (let i = 0; i < n; i += 10) {
+    taken[0].push(...(await times(10, one)))
+    taken[1].push(...(await times(10, other)))
+  }
+  return taken
+}
 const number = (x: number, unit: string): string =>
   `${x >= 100 ? x.toFixed(0) : x >= 10 ? x.toFixed(1) : x.toFixed(2)} ${unit}`
 export function table(title: string, rows: readonly Row[]): string {
