@@ -176,7 +176,6 @@ export async function lists(b: Bench): Promise<Row[]> {
       if (r.status !== 200) throw new Error(`${path}: ${r.status}`)
     })
   const ids = b.bare.db.prepare("select id from place where kind = 'area' order by id").pluck().all() as bigint[]
-  await get(`/api/stock?place=${area(0)}`)
   const bare = median(await times(n, i => b.bare.stock(ids[i % 20]!)))
   const rows: Row[] = []
   const paths: [string, (i: number) => string][] = [
@@ -185,6 +184,8 @@ export async function lists(b: Bench): Promise<Row[]> {
     ['sorted by value', i => `/api/stock?place=${area(i)}&sort=-value`],
     ['all places, sorted by days it lasts', () => '/api/stock?sort=days'],
   ]
+  // What is measured first is compiled by then, as what is measured last is.
+  await times(b.quick ? 8 : 120, i => get(paths[i % 4]![1](i)))
   for (const [what, path] of paths) {
     const t = median(await times(n, i => get(path(i))))
     rows.push(verdict(`stock list, ${what}`, t, bare, '≤ 20 ms', t <= 20))
@@ -204,7 +205,9 @@ export async function lists(b: Bench): Promise<Row[]> {
   const hot = b.bare.db.prepare("select id from item where code = 'HOT'").pluck().get() as bigint
   const moved = Number(b.bare.db.prepare('select count(*) from movement where item_id = ?').pluck().get(hot))
   const bareHistory = median(await times(n, () => b.bare.history(hot)))
-  const first = median(await times(n, () => get(`/api/items/${b.stock.hot}/movements?limit=30`)))
+  const firstPage = () => get(`/api/items/${b.stock.hot}/movements?limit=30`)
+  await times(n, firstPage)
+  const first = median(await times(n, firstPage))
   rows.push(verdict(`an item’s movements (${moved} of them), first page`, first, bareHistory, '≤ 10 ms', first <= 10))
   let cursor = ''
   for (let i = 0; i < 60; i++) {

@@ -224,6 +224,9 @@ export function strangeFields(kind: SlipKind, part: 'head' | 'line', said: objec
   return strange
 }
 
+/** So many lines a slip may have. */
+export const MOST_LINES = 500
+
 /** What a slip says. `place` is the area it is written in; `effectiveAt` null means now. */
 export const SlipContent = z
   .object({
@@ -232,7 +235,7 @@ export const SlipContent = z
     effectiveAt: Instant.nullable().default(null),
     taker: Short.default(''),
     head: SlipHead.prefault({}),
-    lines: z.array(SlipLine).max(500).default([]),
+    lines: z.array(SlipLine).max(MOST_LINES).default([]),
   })
   .refine(c => new Set(c.lines.map(l => l.id)).size === c.lines.length, {
     message: 'two lines have the same id',

@@ -1,4 +1,4 @@
-import { SlipContent, type SlipLine } from '@shelve/contract'
+import { MOST_LINES, SlipContent, type SlipLine } from '@shelve/contract'
 import type { Caller } from '../rights/index.ts'
 import type { Base } from './base.ts'
 
@@ -6,8 +6,6 @@ import type { Base } from './base.ts'
 export const LOOKS = 4
 /** So many slips are kept at once. */
 const SLIPS = 12
-/** As many lines as a slip takes. */
-const LONGEST = 500
 
 interface Look {
   readonly tag: string
@@ -44,7 +42,7 @@ export class Looks {
     const lines = look.lines.map(l => sent.get(l.id) ?? l)
     for (const l of look.lines) sent.delete(l.id)
     const content = { ...part, lines: [...lines, ...sent.values()] }
-    if (content.lines.length > LONGEST) return undefined
+    if (content.lines.length > MOST_LINES) return undefined
     if (look.heard !== house.heard) {
       house.gate.admit(caller, { body: [SlipContent, content] })
       look.heard = house.heard
