@@ -140,7 +140,7 @@ describe('the slip being written', () => {
     const [one, two] = slip.content.lines.map(l => l.id) as [string, string]
     const told = (line: string, quantity: string) => ({ line, quantity })
     const looks: string[] = []
-    const answers: object[] = [
+    const answers: (ReturnType<typeof problem> | ReturnType<typeof effect>)[] = [
       effect({ tag: 'a', lines: [told(one, '1'), told(two, '2')] }),
       effect({ tag: 'b', since: 'a', lines: [told(one, '3')] }),
       effect({ tag: 'c', since: 'b', without: [two] }),
@@ -159,7 +159,7 @@ describe('the slip being written', () => {
       const { lines } = a.body as { lines: { id: string }[] }
       looks.push(`${since ?? 'all'}: ${lines.map(l => (l.id === one ? 1 : l.id === two ? 2 : 3)).join()}`)
       const answer = answers[looks.length - 1]!
-      return 'status' in answer ? answer : { body: answer }
+      return 'seq' in answer ? { body: answer } : answer
     }
     const known = async (typed: string) => {
       slip.content.lines[0]!.typed = typed
