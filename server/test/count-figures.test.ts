@@ -47,6 +47,13 @@ describe('the figures of a count', () => {
       [null, null],
       ['3', '0'],
     ])
+    // An item with lots of which none lies there: nothing is expected, and confirming it says the same.
+    const resin = await newItem(w.c, { name: 'Resin', code: 'RSN', identifiedBy: 'lot' })
+    const bare = { ...content(false), lines: [line(resin, { lot: null }), line(acid, { lot: null }), counted] }
+    const expected = async () => (await w.c.effect(bare)).lines.map(l => l.expected)
+    expect(await expected(), 'of acid two lots lie there, and none is named').to.deep.equal(['0', null, '3'])
+    Object.assign(bare.lines[0]!, { counted: 'confirmed' })
+    expect(await expected()).to.deep.equal(['0', null, '3'])
     // A lot of another item says nothing, as long as nobody counts it.
     const odd = { ...content(false), lines: [line(gloves, { lot: lotOf('A') }), counted] }
     expect((await w.c.effect(odd)).refusals).to.deep.equal([])

@@ -23,9 +23,21 @@ function awaits(r: Reading, line: SlipLine): void {
       : item.identifiedBy === 'quantity'
         ? r.house.known.plainLot(item.id)
         : undefined)
-  if (!item || placeId === undefined || lotId === undefined) return
-  const working = expectedNow(r, item.id, lotId, placeId, r.house.now())
-  r.awaited.set(r.id(line), { working, expected: working.figure })
+  if (!item || placeId === undefined) return
+  const none = saysNoLot(line, item) ? noLotHere(r, item, placeId, r.house.now()) : undefined
+  const working = none ?? (lotId === undefined ? undefined : expectedNow(r, item.id, lotId, placeId, r.house.now()))
+  if (working) r.awaited.set(r.id(line), { working, expected: working.figure })
+}
+
+/** Whether a line is about an item with lots and names none: there is none of it, say. */
+const saysNoLot = (line: SlipLine, item: ItemRow): boolean =>
+  item.identifiedBy !== 'quantity' && !line.lot?.id && !line.lot?.code.trim()
+/** How it comes that nothing lies of any lot of an item; undefined where something does. */
+function noLotHere(r: Reading, item: ItemRow, placeId: number, at: number) {
+  const lots = r.house.rows.itemLots
+    .all({ item: item.id })
+    .map(l => expectedAt(r.books.cellMovements(item.id, l.id, placeId), placeId, at))
+  return lots.some(w => w.figure !== 0n) ? undefined : (lots[0] ?? expectedAt([], placeId, at))
 }
 
 /** A lot of an item by its id; nothing is said where it is another's: nobody has counted it yet. */
@@ -67,13 +79,7 @@ export function countLine(r: Reading, line: SlipLine): void {
       : Date.parse(line.countedAt),
     r.house.now(),
   )
-  if (
-    item.identifiedBy !== 'quantity' &&
-    !line.lot?.id &&
-    !line.lot?.code.trim() &&
-    noneOfAnyLot(r, line, item, placeId, at)
-  )
-    return
+  if (saysNoLot(line, item) && noneOfAnyLot(r, line, item, placeId, at)) return
   const lotId =
     line.lot === null && item.identifiedBy !== 'quantity'
       ? (r.no(line, 'lot_needed', 'lot'), undefined)
@@ -169,12 +175,10 @@ function asks(
 function noneOfAnyLot(r: Reading, line: SlipLine, item: ItemRow, placeId: number, at: number): boolean {
   const said = line.counted === 'confirmed' ? 0n : r.quantity(line, item, line.typed, 'typed', true)
   if (said !== 0n) return false
-  const lots = r.house.rows.itemLots
-    .all({ item: item.id })
-    .map(l => expectedAt(r.books.cellMovements(item.id, l.id, placeId), placeId, at))
-  if (lots.some(w => w.figure !== 0n)) return false
+  const working = noLotHere(r, item, placeId, at)
+  if (!working) return false
   r.expected.set(r.id(line), {
-    working: lots[0] ?? expectedAt([], placeId, at),
+    working,
     expected: 0n,
     counted: 0n,
     confirmed: line.counted === 'confirmed',

@@ -23,6 +23,11 @@ const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.e
 function gridTyped(l: SlipLine, text: string) {
   write(l, text.trim() ? 'counted' : 'not', text.trim() ? text : '', props.minute())
 }
+/** Why what was typed on a line cannot stand; only of what does not read as anything by now. */
+const unfit = (l: SlipLine) =>
+  l.counted === 'counted' && !isHidden(l) && !props.reads(l.typed, l)?.ok
+    ? slip.lineRefusals(l.id).filter(r => r.field === 'typed')
+    : []
 /** To the next line that is typed on here: what others counted stands between. */
 function gridKey(e: KeyboardEvent, i: number) {
   const by = e.key === 'Enter' || e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
@@ -60,65 +65,74 @@ async function countToo(l: SlipLine) {
           </tr>
         </thead>
         <tbody>
-          <tr v-for="(l, i) in slip.content.lines" :key="l.id">
-            <td class="mono soft">{{ brief(l) }}</td>
-            <td>
-              {{ index.byId.get(l.item!)?.name }}
-              <span class="mono soft text-[12px]">{{ index.byId.get(l.item!)?.code }}</span>
-              <div v-if="isCounted(l) && (isShared(l) || !isMine(l))" class="soft text-[12px]">
-                counted by {{ isMine(l) ? 'you' : nameOf(l) }}
-              </div>
-              <DifferingLine :line="l" />
-            </td>
-            <td class="mono">{{ l.lot?.code ?? '' }}</td>
-            <td v-if="!blind" class="num">{{ f.aligned(slip.effectOf(l.id)?.expected, expectedPlaces) }}</td>
-            <td v-if="isCounted(l) && !isMine(l)" class="text-right">
-              <span class="mono" :class="{ soft: isHidden(l) }">{{
-                isHidden(l) ? 'hidden' : l.counted === 'confirmed' ? 'as expected' : l.typed
-              }}</span><button
-                v-if="!hasOwn(l)"
-                type="button"
-                class="btn btn-small ml-3"
-                :aria-label="`Count it too: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`"
-                @click="countToo(l)"
-              >
-                Count it too
-              </button>
-            </td>
-            <td v-else class="text-right">
-              <input
-                class="field field-small field-num w-32!"
-                :data-row="i"
-                :value="l.counted === 'counted' ? l.typed : ''"
-                :placeholder="
-                  l.counted === 'confirmed' ? 'as expected' : l.counted === 'left_out' ? 'left out' : 'not counted'
-                "
-                :aria-label="`Counted: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`"
-                @input="gridTyped(l, ($event.target as HTMLInputElement).value)"
-                @keydown="gridKey($event, i)"
-              />
-            </td>
-            <td class="mono soft">
-              {{
-                l.counted === 'counted' && !isHidden(l)
-                  ? (r =>
-                      r?.ok
-                        ? `${f.number(formatDecimal(r.quantity))} ${index.byId.get(l.item!)?.unit}`
-                        : 'cannot be read')(reads(l.typed, l))
-                  : ''
-              }}
-            </td>
-            <td v-if="!blind" class="text-right">
-              <button
-                v-if="!isCounted(l) || isMine(l)"
-                type="button"
-                class="btn btn-small"
-                @click="write(l, 'confirmed', '', minute())"
-              >
-                As expected
-              </button>
-            </td>
-          </tr>
+          <template v-for="(l, i) in slip.content.lines" :key="l.id">
+            <tr>
+              <td class="mono soft">{{ brief(l) }}</td>
+              <td>
+                {{ index.byId.get(l.item!)?.name }}
+                <span class="mono soft text-[12px]">{{ index.byId.get(l.item!)?.code }}</span>
+                <div v-if="isCounted(l) && (isShared(l) || !isMine(l))" class="soft text-[12px]">
+                  counted by {{ isMine(l) ? 'you' : nameOf(l) }}
+                </div>
+                <DifferingLine :line="l" />
+              </td>
+              <td class="mono">{{ l.lot?.code ?? '' }}</td>
+              <td v-if="!blind" class="num">{{ f.aligned(slip.effectOf(l.id)?.expected, expectedPlaces) }}</td>
+              <td v-if="isCounted(l) && !isMine(l)" class="text-right">
+                <span class="mono" :class="{ soft: isHidden(l) }">{{
+                  isHidden(l) ? 'hidden' : l.counted === 'confirmed' ? 'as expected' : l.typed
+                }}</span><button
+                  v-if="!hasOwn(l)"
+                  type="button"
+                  class="btn btn-small ml-3"
+                  :aria-label="`Count it too: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`"
+                  @click="countToo(l)"
+                >
+                  Count it too
+                </button>
+              </td>
+              <td v-else class="text-right">
+                <input
+                  class="field field-small field-num w-32!"
+                  :data-row="i"
+                  :value="l.counted === 'counted' ? l.typed : ''"
+                  :placeholder="
+                    l.counted === 'confirmed' ? 'as expected' : l.counted === 'left_out' ? 'left out' : 'not counted'
+                  "
+                  :aria-label="`Counted: ${index.byId.get(l.item!)?.name} ${l.lot?.code ?? ''}`"
+                  @input="gridTyped(l, ($event.target as HTMLInputElement).value)"
+                  @keydown="gridKey($event, i)"
+                />
+              </td>
+              <td class="mono soft">
+                {{
+                  l.counted === 'counted' && !isHidden(l)
+                    ? (r =>
+                        r?.ok
+                          ? `${f.number(formatDecimal(r.quantity))} ${index.byId.get(l.item!)?.unit}`
+                          : r?.code === 'too_many_decimals'
+                            ? 'does not fit'
+                            : 'not read')(reads(l.typed, l))
+                    : ''
+                }}
+              </td>
+              <td v-if="!blind" class="text-right">
+                <button
+                  v-if="!isCounted(l) || isMine(l)"
+                  type="button"
+                  class="btn btn-small"
+                  @click="write(l, 'confirmed', '', minute())"
+                >
+                  As expected
+                </button>
+              </td>
+            </tr>
+            <tr v-if="unfit(l).length" class="said">
+              <td :colspan="blind ? 5 : 7" class="pt-0! text-right!">
+                <p v-for="r in unfit(l)" :key="r.code" class="error">{{ r.message }}</p>
+              </td>
+            </tr>
+          </template>
         </tbody>
       </table>
     </div>
