@@ -1,8 +1,49 @@
 import { expect } from 'chai'
 import type { Item, SlipView } from '@shelve/contract'
+import { FIRST_PIECE, nextPiece } from '../src/ground/index.ts'
+import { paged } from '../src/rights/route.ts'
 import { newItem, world, type World } from './client.ts'
 
 /** What can grow is sent in pieces: whoever asks meanwhile is answered before it ends, also beside a reader that takes all at once. */
+describe('a long list is taken out piece by piece', () => {
+  const cases: readonly [piece: number, took: number, most: number, next: number, why: string][] = [
+    [20, 3, 150, 40, 'it was quick: twice as many'],
+    [20, 19.9, 150, 40, 'just under what a piece may take'],
+    [20, 20, 150, 20, 'what a piece may take'],
+    [100, 1, 150, 150, 'never more than the most'],
+    [80, 40, 150, 80, 'twice that is still borne'],
+    [80, 40.1, 150, 40, 'beyond it: half as many'],
+    [25, 90, 150, 20, 'never fewer than it begins with'],
+    [5, 90, 5, 5, 'a list of which fewer are taken at once'],
+  ]
+  for (const [piece, took, most, next, why] of cases)
+    it(`${piece} lines in ${took} ms, at most ${most} → ${next}: ${why}`, () => {
+      expect(nextPiece(piece, took, most)).to.equal(next)
+    })
+
+  it('every line once, in order, however many stand in a piece; it begins with few', async () => {
+    const all = Array.from({ length: 777 }, (_, i) => i)
+    const limits: number[] = []
+    const page = ({ cursor, limit }: { cursor?: string | undefined; limit?: number | undefined }) => {
+      limits.push(limit!)
+      const from = Number(cursor ?? 0)
+      const to = from + limit!
+      return { rows: all.slice(from, to), next: to < all.length ? String(to) : null, total: null }
+    }
+    let rows: AsyncIterable<number> | undefined
+    const listable = paged(true, {}, page, of => {
+      rows = of
+      return undefined as never
+    })
+    listable.list(listable.answer, a => a)
+    const taken: number[] = []
+    for await (const r of rows!) taken.push(r)
+    expect(taken).to.deep.equal(all)
+    expect(limits[0]).to.equal(FIRST_PIECE)
+    expect(Math.max(...limits)).to.be.at.most(150)
+  })
+})
+
 describe('long answers let others in', () => {
   let w: World
   let flour: Item

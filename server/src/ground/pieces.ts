@@ -16,6 +16,18 @@ export async function* inPieces<T>(of: Iterable<T> | AsyncIterable<T>): AsyncGen
   }
 }
 
+/** With so many lines a long list begins: code that ran little is not compiled, and takes some four times as long. */
+export const FIRST_PIECE = 20
+/** So long the lines of a piece may take to be worked out (ms): twice as many where they took less, half as many where they took more than twice that. */
+const PIECE_TAKES = 20
+/** How many lines the next piece has, of one that took so long (ms). */
+export const nextPiece = (piece: number, took: number, most: number): number =>
+  took < PIECE_TAKES
+    ? Math.min(2 * piece, most)
+    : took > 2 * PIECE_TAKES
+      ? Math.max(Math.ceil(piece / 2), Math.min(FIRST_PIECE, most))
+      : piece
+
 /** The rows of a list page by page, each asked for when the one before was taken. */
 export async function* allPages<T>(
   first: { readonly rows: readonly T[]; readonly next?: string | null },

@@ -1,7 +1,7 @@
 import type { Request, Response } from 'express'
 import type { z } from 'zod'
 import type { Api, Operation } from '@shelve/contract'
-import { allPages } from '../ground/index.ts'
+import { allPages, FIRST_PIECE, nextPiece } from '../ground/index.ts'
 import type { Caller } from './roles.ts'
 
 /** Who asks, and from where. */
@@ -91,7 +91,7 @@ export class Listable<A> {
   }
 }
 
-/** So many lines of a long list are worked out at once, where all of it is taken out. */
+/** So many lines of a long list are worked out at once at most, where all of it is taken out. */
 const PIECE = 150
 /** A list by pages, or all of it as a file, page after page. */
 export function paged<Q extends { cursor?: string | undefined; limit?: number | undefined }, T>(
@@ -99,9 +99,15 @@ export function paged<Q extends { cursor?: string | undefined; limit?: number | 
   query: Q,
   page: (q: Q) => { rows: T[]; next: string | null; total: number | null },
   list: (rows: AsyncIterable<T>) => Sent,
-  piece = PIECE,
+  most = PIECE,
 ): Listable<ReturnType<typeof page>> {
-  const at = (cursor?: string) => page({ ...query, cursor, limit: piece })
+  let piece = Math.min(FIRST_PIECE, most)
+  const at = (cursor?: string) => {
+    const began = performance.now()
+    const made = page({ ...query, cursor, limit: piece })
+    piece = nextPiece(piece, performance.now() - began, most)
+    return made
+  }
   return new Listable(csv ? at() : page(query), (first, more) => list(allPages(first, more)), at)
 }
 
