@@ -95,7 +95,14 @@ test('two people count one area: nobody’s entry is lost, and where they differ
   await type(page, '12')
   await page.keyboard.press('Enter')
   await tova.getByRole('button', { name: 'Count it too: Nitrile gloves, small' }).click()
+  await type(tova, '12.5')
+  await expect(
+    tova.getByText('12.5 does not fit: this item is kept with 0 decimals.'),
+    'why it cannot be',
+  ).toBeVisible()
+  await tova.keyboard.press('Control+a')
   await type(tova, '12')
+  await expect(tova.getByText('does not fit')).toHaveCount(0)
   await expect(page.getByText(/2 of \d+/)).toBeVisible()
   for (const p of [page, tova]) {
     await p.getByRole('button', { name: 'Review', exact: true }).click()
