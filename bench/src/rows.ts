@@ -13,7 +13,7 @@ export interface Bench {
   readonly quick: boolean
 }
 const DAY = 86_400_000
-/** After so many bookings what they run through is compiled (measured: from 5.4 to 4.1 times the bare transaction on the way). */
+/** After so many bookings what they run through is compiled (measured: from 5.4 to some 4.2 times the bare transaction on the way). */
 const WARM = 2400
 let turn = 0
 

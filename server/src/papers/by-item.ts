@@ -113,7 +113,10 @@ export function judgedByItem(
 const saysSame = ({ own, said }: Judged, lines: readonly SlipLine[]): boolean =>
   (own.length === lines.length && own.every((l, i) => l === lines[i])) || said === JSON.stringify(lines)
 
-/** What is told of the lines to whoever names a look they were told: what is another by now. Each that was not judged anew is the very same. */
+/**
+ * What is told of the lines to whoever names a look they were told: what is another by now. Each that was not judged anew
+ * is the very same.
+ */
 function tellsSince(
   kept: Kept,
   tag: string,
