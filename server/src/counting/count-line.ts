@@ -34,9 +34,7 @@ const saysNoLot = (line: SlipLine, item: ItemRow): boolean =>
   item.identifiedBy !== 'quantity' && !line.lot?.id && !line.lot?.code.trim()
 /** How it comes that nothing lies of any lot of an item; undefined where something does. */
 function noLotHere(r: Reading, item: ItemRow, placeId: number, at: number) {
-  const lots = r.house.rows.itemLots
-    .all({ item: item.id })
-    .map(l => expectedAt(r.books.cellMovements(item.id, l.id, placeId), placeId, at))
+  const lots = r.house.rows.itemLots.all({ item: item.id }).map(l => expectedNow(r, item.id, l.id, placeId, at))
   return lots.some(w => w.figure !== 0n) ? undefined : (lots[0] ?? expectedAt([], placeId, at))
 }
 
@@ -46,7 +44,10 @@ function lotOf(r: Reading, item: ItemRow, uid: string): number | undefined {
   return own?.itemId === item.id ? own.id : undefined
 }
 
-/** What is expected in a cell at a minute. With every key a long count is judged anew: it is worked out once, and by all that moved there where nothing moved since. */
+/**
+ * What is expected in a cell at a minute. With every key a long count is judged anew: it is worked out once, and by all that
+ * moved there where nothing moved since.
+ */
 function expectedNow(r: Reading, itemId: number, lotId: number, placeId: number, minute: number) {
   const { lastEffectiveAt } = r.books.balance(itemId, lotId, placeId)
   return r.books.memory.recall(

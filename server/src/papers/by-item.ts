@@ -13,7 +13,7 @@ import { worded } from './refusals.ts'
 
 /** What was judged of all lines about one item. */
 interface Judged {
-  /** Its lines, as they were judged. */
+  /** Its lines, as they were judged, and what they said. */
   readonly own: readonly SlipLine[]
   readonly said: string
   /** How the item stood: another one as soon as anything happens to it. */

@@ -7,7 +7,10 @@ import type { House } from './house.ts'
 import { accountsOf } from './lookback.ts'
 import { endOfDay, startOfDay } from './past.ts'
 
-/** What a bar of the look back is about. `party` with `partyId`, and `category`, may be `none`: nobody was named, the item has no category. */
+/**
+ * What a bar of the look back is about. `party` with `partyId`, and `category`, may be `none`: nobody was named, the item has
+ * no category.
+ */
 export interface Bar {
   readonly flow?: string | undefined
   readonly category?: string | undefined
