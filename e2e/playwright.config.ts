@@ -30,6 +30,8 @@ export default defineConfig({
         '--disable-background-networking',
         '--disable-component-update',
         '--disable-sync',
+        // A page of a test lives for seconds: what is compiled for speed would never earn its price (a fifth of the processors' time).
+        '--js-flags=--no-opt --no-maglev',
       ],
     },
   },

@@ -1,6 +1,7 @@
 // Everything that checks Shelve; the numbers of all runners added up in the closing line.
 import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync, statfsSync } from 'node:fs'
+import { availableParallelism } from 'node:os'
 import { join } from 'node:path'
 import { withChromium } from './chromium.mjs'
 import { debian, packagesBut, root } from './setup.mjs'
@@ -31,14 +32,28 @@ const mocha = dir => [
   '--exit',
   `${dir}/test/**/*.test.ts`,
 ]
-/** The browser's files are dealt out to so many stages, so that both lanes take of them. */
-const HANDS = 3
+/** The browser's files are dealt out to so many stages, so that all lanes take of them. */
+const HANDS = 4
 const browsers = Array.from({ length: HANDS }, (_, i) => `browser ${i + 1}`)
+const dealt = i => [
+  bin('@playwright/test/cli.js'),
+  'test',
+  '--config',
+  'e2e/playwright.config.ts',
+  `--shard=${i + 1}/${HANDS}`,
+  `--output=test-results/${i + 1}`,
+]
+/** In the order in which they are begun: first what needs no database while its driver is compiled, then the longest. */
 const stages = {
   types: [bin('typescript/bin/tsc'), '-p', '.', '--noEmit'],
   'types of the interface': [bin('vue-tsc/bin/vue-tsc.js'), '-p', 'web', '--noEmit'],
   form: [bin('prettier/bin/prettier.cjs'), '--check', '--log-level=warn', '.'],
   lint: [bin('eslint/bin/eslint.js'), '.', '--max-warnings=0'],
+  core: mocha('core'),
+  interface: mocha('web'),
+  server: mocha('server'),
+  ...Object.fromEntries(browsers.map((name, i) => [name, dealt(i)])),
+  demonstration: mocha('demo'),
   arrows: [
     bin('dependency-cruiser/bin/dependency-cruise.mjs'),
     '--config',
@@ -50,23 +65,6 @@ const stages = {
     'standins',
     'demo',
   ],
-  core: mocha('core'),
-  server: mocha('server'),
-  interface: mocha('web'),
-  demonstration: mocha('demo'),
-  ...Object.fromEntries(
-    browsers.map((name, i) => [
-      name,
-      [
-        bin('@playwright/test/cli.js'),
-        'test',
-        '--config',
-        'e2e/playwright.config.ts',
-        `--shard=${i + 1}/${HANDS}`,
-        `--output=test-results/${i + 1}`,
-      ],
-    ]),
-  ),
 }
 /** These write no numbers: each counts as one test. */
 const uncounted = new Set(['types', 'types of the interface', 'form', 'lint', 'arrows'])
@@ -75,9 +73,11 @@ const needed = new Set(['server', 'demonstration', ...browsers])
 const asked = Object.keys(stages).filter(
   name => !wanted.length || wanted.includes(name) || (browsers.includes(name) && wanted.includes('browser')),
 )
-/** Two lanes, for two processors: one begins with what drives a browser, then each takes what is left. */
+/** One lane more than there are processors, since each waits now and then; one begins with what drives a browser, then each takes what is left. */
 const left = asked.filter(name => name !== browsers[0])
-const lanes = [asked.includes(browsers[0]) ? [browsers[0]] : [], []]
+const lanes = Array.from({ length: availableParallelism() + 1 }, (_, i) =>
+  i === 0 && asked.includes(browsers[0]) ? browsers[0] : undefined,
+)
 const results = join(root, '.results')
 rmSync(results, { recursive: true, force: true })
 mkdirSync(results)
@@ -126,7 +126,7 @@ const MEMORY = '/dev/shm'
 const roomy = existsSync(MEMORY) && (s => s.bavail * s.bsize >= 4 * 2 ** 30)(statfsSync(MEMORY))
 const kept = roomy ? { TMPDIR: MEMORY } : {}
 
-/** Runs a stage and gives its output when it has ended, so that two lanes do not speak at once. */
+/** Runs a stage and gives its output when it has ended, so that lanes do not speak at once. */
 function stage(name) {
   const since = Date.now()
   const RESULT = join(results, `${name.replaceAll(' ', '-')}.json`)
@@ -168,7 +168,7 @@ function stage(name) {
 const prepared = prepare()
 await Promise.all(
   lanes.map(async lane => {
-    for (let name = lane[0] ?? left.shift(); name; name = left.shift()) {
+    for (let name = lane ?? left.shift(); name; name = left.shift()) {
       // A stage for which nothing could be made fails for that reason; it is run all the same, and says so.
       if (needed.has(name) && !(await prepared)) console.error(`What ${name} needs could not be made: see above.`)
       await stage(name)
