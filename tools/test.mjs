@@ -69,7 +69,11 @@ const stages = {
 /** These write no numbers: each counts as one test. */
 const uncounted = new Set(['types', 'types of the interface', 'form', 'lint', 'arrows'])
 /** These need what is made once for all: the bundled server, the built interface, the demonstration's data. */
-const needed = new Set(['server', 'demonstration', ...browsers])
+const needs = {
+  server: ['server'],
+  demonstration: ['server', 'data'],
+  ...Object.fromEntries(browsers.map(name => [name, ['server', 'web', 'data']])),
+}
 const asked = Object.keys(stages).filter(
   name => !wanted.length || wanted.includes(name) || (browsers.includes(name) && wanted.includes('browser')),
 )
@@ -87,28 +91,26 @@ const failures = []
 const began = Date.now()
 const seconds = since => ((Date.now() - since) / 1000).toFixed(0)
 
-/** What some stages need: it is made once, while others run already. Gives whether it could be made. */
-async function prepare() {
-  await driver
-  if (!asked.some(name => needed.has(name))) return true
-  const child = spawn(
-    process.execPath,
-    [
-      join(root, 'tools/prepare.mjs'),
-      ...new Set(asked.filter(name => needed.has(name)).map(name => name.split(' ')[0])),
-    ],
-    {
-      cwd: root,
-      stdio: ['ignore', 'inherit', 'inherit'],
-    },
-  )
+/** Makes one of those things, beside the stages that run already. Gives whether it could be made. */
+function prepare(what) {
+  const child = spawn(process.execPath, [join(root, 'tools/prepare.mjs'), what], {
+    cwd: root,
+    stdio: ['ignore', 'inherit', 'inherit'],
+  })
   return new Promise(done =>
     child.on('close', status => {
-      console.log(`What is needed was made after ${seconds(began)} s.`)
+      console.log(`What is needed of ${what} was made after ${seconds(began)} s.`)
       done(status === 0)
     }),
   )
 }
+const wants = new Set(asked.flatMap(name => needs[name] ?? []))
+/** By what is needed: a promise of whether it is there. Whatever is made needs the server's driver, the server itself comes first. */
+const prepared = {}
+prepared.server = wants.has('server') ? driver.then(() => prepare('server')) : Promise.resolve(true)
+for (const what of ['web', 'data'])
+  prepared[what] = prepared.server.then(made => (made && wants.has(what) ? prepare(what) : made))
+const ready = async name => (await Promise.all((needs[name] ?? []).map(what => prepared[what]))).every(Boolean)
 
 /** The browser tests that failed, from what the runner wrote of them: suites in suites, tests in specs. */
 function failedSpecs({ suites = [], specs = [] }) {
@@ -131,7 +133,8 @@ function stage(name) {
   const since = Date.now()
   const RESULT = join(results, `${name.replaceAll(' ', '-')}.json`)
   return new Promise(done => {
-    const child = spawn(process.execPath, stages[name], {
+    // What needs nothing lets go first what is compiled and made for the others: they wait for it.
+    const child = spawn('nice', ['-n', needs[name] ? '0' : '10', process.execPath, ...stages[name]], {
       cwd: root,
       env: { ...process.env, ...kept, RESULT, FORCE_COLOR: '0' },
     })
@@ -165,12 +168,11 @@ function stage(name) {
   })
 }
 
-const prepared = prepare()
 await Promise.all(
   lanes.map(async lane => {
     for (let name = lane ?? left.shift(); name; name = left.shift()) {
       // A stage for which nothing could be made fails for that reason; it is run all the same, and says so.
-      if (needed.has(name) && !(await prepared)) console.error(`What ${name} needs could not be made: see above.`)
+      if (!(await ready(name))) console.error(`What ${name} needs could not be made: see above.`)
       await stage(name)
     }
   }),
