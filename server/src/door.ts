@@ -95,7 +95,9 @@ export function expressApp(house: House, options: ServerOptions = {}): Express {
   })
   beforeBodies(http, house, options.signInsPerMinute)
   const handlers = handlersOf(house, reached(options.tls))
-  for (const name of Object.keys(api) as (keyof Api)[])
+  // Routes are tried one after the other: what is asked with each key and each booking stands first.
+  const often = (name: keyof Api) => Number(api[name].path.startsWith('/api/slips/'))
+  for (const name of (Object.keys(api) as (keyof Api)[]).sort((a, b) => often(b) - often(a)))
     bind(http, house, name, api[name], handlers[name] as never, options.writer)
   const authority = options.tls?.certificates.authority
   if (authority)
@@ -132,6 +134,7 @@ const reached = (tls: TlsOptions | undefined): Reached => ({
 
 /** One line a request, without bodies, cookies or query strings: no secret reaches the log. */
 function logged(log: Logger, request: Request, response: Response, next: NextFunction): void {
+  if (!log.isLevelEnabled('info')) return next()
   const began = process.hrtime.bigint()
   response.on('finish', () =>
     log.info(

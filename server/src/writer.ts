@@ -68,6 +68,23 @@ export function writing(house: House) {
   }
 }
 
+/** While much is being written, the reading house goes on to it at most so often (ms). */
+const TOGETHER = 20
+
+/**
+ * When the reading house goes on to what was written. Whoever reads goes on to it first, so this is for screens that are
+ * told: at once where nobody waits for anything to be written, else once for all that is written meanwhile.
+ */
+export function together(go: () => void, busy: () => boolean): { now: () => void; soon: () => void } {
+  let due: NodeJS.Timeout | undefined
+  const now = () => {
+    clearTimeout(due)
+    due = undefined
+    go()
+  }
+  return { now, soon: () => (busy() ? (due ??= setTimeout(now, TOGETHER).unref()) : queueMicrotask(now)) }
+}
+
 /**
  * Starts a thread that writes. `reads` is handed to the house that only reads; `hear` is called with that house once it
  * stands: from then on it goes on with what is written. `ready` is kept when the thread stands, which the house that reads
@@ -87,6 +104,10 @@ export function startWriter(
   let house: House | undefined
   let last = 0
   let stopping = false
+  const { now, soon } = together(
+    () => void (house?.store.client.open && house.moveOn()),
+    () => waiting.size > 0,
+  )
   const tell = (
     what: { name: keyof Api; asked: Asked } | { errand: string; args: readonly unknown[] } | { stop: true },
   ) =>
@@ -99,19 +120,18 @@ export function startWriter(
     worker.on('message', (m: FromWriter) => {
       if ('ready' in m) return ok()
       if ('told' in m) return told(m.told, m.detail)
-      const moveOn = () => void (house?.store.client.open && house.moveOn())
       const asked = 'id' in m ? waiting.get(m.id)! : undefined
       // What it has written is there before it is told of. A whole answer needs none of it: whoever waits for that has it
-      // first, and before anything else is asked this thread has gone on.
+      // first, and whatever reads goes on by itself before it does.
       const whole = asked?.asks && 'done' in m && !('made' in (m.done as Answered))
-      if (!whole) moveOn()
+      if (!whole) now()
       if ('ended' in m) house?.events.endSession(m.ended)
       else if ('id' in m) {
         waiting.delete(m.id)
         if ('failed' in m) asked!.no(new Error(m.failed))
         else asked!.ok(m.done)
       }
-      if (whole) queueMicrotask(moveOn)
+      if (whole) soon()
     })
   })
   // A thread that never stood has not fallen: whoever waits for it hears why.

@@ -12,7 +12,7 @@ import { perform } from '../src/asked.ts'
 import { LogKeeper, logWord, LOOKING } from '../src/ground/index.ts'
 import { handlersOf, NOWHERE } from '../src/handlers.ts'
 import { Listable } from '../src/rights/index.ts'
-import { type FromWriter, startWriter, telling } from '../src/writer.ts'
+import { type FromWriter, startWriter, telling, together } from '../src/writer.ts'
 import { Client, newItem, world, type World } from './client.ts'
 import { MAIN } from './shipped.ts'
 
@@ -89,6 +89,44 @@ describe('what the thread that writes tells', () => {
       await new Promise(done => setImmediate(done))
       expect(out).to.deep.equal(said)
     })
+})
+
+describe('the reading house goes on', () => {
+  const turn = () => new Promise(done => setImmediate(done))
+  let went = 0
+  let waiting = 0
+  const { now, soon } = together(
+    () => went++,
+    () => waiting > 0,
+  )
+  beforeEach(() => {
+    went = 0
+    waiting = 0
+  })
+  it('at once, after whoever waits for that answer, where nobody else waits', async () => {
+    soon()
+    expect(went).to.equal(0)
+    await turn()
+    expect(went).to.equal(1)
+  })
+  it('once for all that is answered while others wait, without anybody doing anything', async () => {
+    waiting = 3
+    for (; waiting; waiting--) soon()
+    expect(went).to.equal(0)
+    while (!went) await turn()
+    expect(went).to.equal(1)
+  })
+  it('and is not called again for what it has gone on to by then', async () => {
+    waiting = 1
+    soon()
+    now()
+    soon()
+    now()
+    expect(went).to.equal(2)
+    // A later one of the same length comes last: none of the two is left.
+    await new Promise(done => setTimeout(done, 40))
+    expect(went).to.equal(2)
+  })
 })
 
 describe('one house writes, another one reads', () => {
