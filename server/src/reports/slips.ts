@@ -87,7 +87,13 @@ export function listSlips(
     .from(slip)
     .innerJoin(writer, eq(writer.id, slip.createdBy))
     .leftJoin(place, eq(place.id, slip.placeId))
-    .where(and(wanted, cursor ? sql`(${at}, ${slip.id}) < (${cursor[0]}, ${cursor[1]})` : undefined))
+    // By two values at once SQLite would go through the index from its end: the first of them alone finds where to begin.
+    .where(
+      and(
+        wanted,
+        cursor ? sql`${at} <= ${cursor[0]} and (${at}, ${slip.id}) < (${cursor[0]}, ${cursor[1]})` : undefined,
+      ),
+    )
     .orderBy(desc(at), desc(slip.id))
     .limit(limit + 1)
     .all()
