@@ -17,12 +17,12 @@ export async function* inPieces<T>(of: Iterable<T> | AsyncIterable<T>): AsyncGen
 }
 
 /** With so many lines a long list begins: code that ran little is not compiled, and takes some four times as long. */
-export const FIRST_PIECE = 20
+export const FIRST_PIECE = 10
 /**
  * So long the lines of a piece may take to be worked out (ms): twice as many where they took less, half as many where they
  * took more than twice that.
  */
-const PIECE_TAKES = 20
+const PIECE_TAKES = 10
 /** How many lines the next piece has, of one that took so long (ms). */
 export const nextPiece = (piece: number, took: number, most: number): number =>
   took < PIECE_TAKES
