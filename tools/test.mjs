@@ -77,7 +77,7 @@ const needs = {
 const asked = Object.keys(stages).filter(
   name => !wanted.length || wanted.includes(name) || (browsers.includes(name) && wanted.includes('browser')),
 )
-/** One lane more than there are processors, since each waits now and then; one begins with what drives a browser, then each takes what is left. */
+/** One lane more than there are processors, since each waits now and then; the first begins with what drives a browser. */
 const left = asked.filter(name => name !== browsers[0])
 const lanes = Array.from({ length: availableParallelism() + 1 }, (_, i) =>
   i === 0 && asked.includes(browsers[0]) ? browsers[0] : undefined,

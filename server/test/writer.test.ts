@@ -123,7 +123,7 @@ describe('the reading house goes on', () => {
     soon()
     now()
     expect(went).to.equal(2)
-    // A later one of the same length comes last: none of the two is left.
+    // A timer that was set later, for longer, comes last: none of theirs is left.
     await new Promise(done => setTimeout(done, 40))
     expect(went).to.equal(2)
   })
