@@ -79,7 +79,8 @@ const WORDS: Record<string, (d: D) => string> = {
   left_otherwise: d =>
     `${text(d.there)} ${text(d.unit)} are in it by the books: somebody used of it meanwhile. Weigh it, or read it off, once more.`,
   already_there: d =>
-    `${text(d.already)} ${text(d.unit)} lie in ${text(d.placeName)} already, ${d.others === '0' ? 'none' : `only ${text(d.others)}`} outside it. ` +
+    `${text(d.already)} ${text(d.unit)} lie in ${text(d.placeName)} already, ` +
+    `${d.others === '0' ? 'none' : `only ${text(d.others)}`} outside it. ` +
     'Choose another place, or less.',
   not_your_place: d =>
     `You may not book ${d.placeName ? `in ${text(d.placeName)}` : 'there'}. Ask a manager, or whoever keeps it.`,
@@ -166,7 +167,8 @@ const WORDS: Record<string, (d: D) => string> = {
       ? `The slip says something else since ${text(d.name)} showed that they were there: once more, now that it is as it stays.`
       : `Two throw away ${text(d.items)}: somebody else who was there shows it by badge or PIN.`,
   over_budget: d =>
-    `With this, ${text(d.name)} would have used ${text(d.percent)} % of its budget of the year, and beyond ${text(d.stop)} % nothing more is charged to it. ` +
+    `With this, ${text(d.name)} would have used ${text(d.percent)} % of its budget of the year, ` +
+    `and beyond ${text(d.stop)} % nothing more is charged to it. ` +
     'Charge somebody else, or have a manager book it with a reason.',
   charged_there: () => 'It is charged there already. Choose somebody else.',
   issued_elsewhere: d =>
@@ -217,10 +219,9 @@ function insufficient(d: D): string {
   const travels = d.travels && d.travels !== '0' ? ` ${text(d.travels)} are on their way.` : ''
   const earliest = d.earliestText ? ` It would fit from ${text(d.earliestText)} on.` : ''
   const lot = d.chosenLot ? ' of this lot' : ''
-  return `${text(d.asked)} ${unit} asked, ${text(d.there)} there${lot}${d.placeName ? ` in ${text(d.placeName)}` : ''}.${locked}${where}${travels}${earliest}`.replace(
-    /\s+/g,
-    ' ',
-  )
+  const here = d.placeName ? ` in ${text(d.placeName)}` : ''
+  const first = `${text(d.asked)} ${unit} asked, ${text(d.there)} there${lot}${here}.`
+  return `${first}${locked}${where}${travels}${earliest}`.replace(/\s+/g, ' ')
 }
 
 /** Amounts leave as decimal strings. */

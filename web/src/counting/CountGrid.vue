@@ -23,11 +23,18 @@ const expectedPlaces = computed(() => f.placesOf(slip.effect?.lines.map(l => l.e
 function gridTyped(l: SlipLine, text: string) {
   write(l, text.trim() ? 'counted' : 'not', text.trim() ? text : '', props.minute())
 }
+/** Whether a line says a count that may be seen here. */
+const says = (l: SlipLine) => l.counted === 'counted' && !isHidden(l)
+/** So much of its item a count is read as; in a word, that it is not. */
+function readAs(l: SlipLine): string {
+  if (!says(l)) return ''
+  const r = props.reads(l.typed, l)
+  if (r?.ok) return `${f.number(formatDecimal(r.quantity))} ${index.byId.get(l.item!)?.unit}`
+  return r?.code === 'too_many_decimals' ? 'does not fit' : 'not read'
+}
 /** Why what was typed on a line cannot stand; only of what does not read as anything by now. */
 const unfit = (l: SlipLine) =>
-  l.counted === 'counted' && !isHidden(l) && !props.reads(l.typed, l)?.ok
-    ? slip.lineRefusals(l.id).filter(r => r.field === 'typed')
-    : []
+  says(l) && !props.reads(l.typed, l)?.ok ? slip.lineRefusals(l.id).filter(r => r.field === 'typed') : []
 /** To the next line that is typed on here: what others counted stands between. */
 function gridKey(e: KeyboardEvent, i: number) {
   const by = e.key === 'Enter' || e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
@@ -104,18 +111,7 @@ async function countToo(l: SlipLine) {
                   @keydown="gridKey($event, i)"
                 />
               </td>
-              <td class="mono soft">
-                {{
-                  l.counted === 'counted' && !isHidden(l)
-                    ? (r =>
-                        r?.ok
-                          ? `${f.number(formatDecimal(r.quantity))} ${index.byId.get(l.item!)?.unit}`
-                          : r?.code === 'too_many_decimals'
-                            ? 'does not fit'
-                            : 'not read')(reads(l.typed, l))
-                    : ''
-                }}
-              </td>
+              <td class="mono soft">{{ readAs(l) }}</td>
               <td v-if="!blind" class="text-right">
                 <button
                   v-if="!isCounted(l) || isMine(l)"
