@@ -124,14 +124,14 @@ describe('the demonstration', () => {
     expect(await journal('once-more.sqlite', 7)).to.equal(once)
     expect(await journal('other.sqlite', 8)).to.not.equal(once)
   })
-  it('has seasons, differences that wait and are settled, lots cleared away when they were out of date, and something for each line of Today', () => {
+  it('has seasons, differences that wait and are settled, lots cleared away when they were out of date, and something for each line of Today', async () => {
     const use = (month: string) =>
       count(
         `select count(*) from movement m join account a on a.id = m.to_id where a.kind = 'used' and m.quantity > 0
           and strftime('%Y-%m', m.effective_at / 1000, 'unixepoch') = '${month}'`,
       )
     expect(use('2026-07')).to.be.greaterThan(use('2026-01'))
-    const today = todayOf(
+    const today = await todayOf(
       app,
       callerFor({ id: 1, uid: '', name: '', signIn: '', expiresAt: Infinity, session: '', strong: true }, [
         { role: 'manager', placeId: null },

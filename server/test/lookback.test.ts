@@ -1,6 +1,8 @@
 import { expect } from 'chai'
+import { eq } from 'drizzle-orm'
 import { decimal, formatDecimal } from '@shelve/core'
 import { v7 } from 'uuid'
+import { BARS } from '@shelve/contract'
 import type {
   ActivityRow,
   Item,
@@ -13,6 +15,11 @@ import type {
   MonthView,
   SlipView,
 } from '@shelve/contract'
+import { slip } from '../src/ledger/index.ts'
+import { person } from '../src/people/index.ts'
+import { type Bar, slipsBehind } from '../src/reports/behind.ts'
+import { listSlips } from '../src/reports/slips.ts'
+import { callerFor } from '../src/rights/index.ts'
 import { newItem, world, type World } from './client.ts'
 import { barsOf, textOf } from './pdf.ts'
 
@@ -168,6 +175,33 @@ describe('looking back', () => {
       [await done(w.lab.id), await done(galley), await done('none')].map(r => r.length),
       'the slips that a line of who did what counts',
     ).to.deep.equal([2, 0, 0])
+  })
+
+  it('the slips behind a bar are the same, looked up or asked one by one, and in pieces of any size', async () => {
+    const { app } = w
+    const all = app.places.scope()
+    const behind = (bar: Bar, seldom: number) => {
+      const { where, few } = slipsBehind(app, bar, all, seldom)
+      expect(few, 'whether its movements are looked up').to.equal(seldom > 0 && ('item' in bar || 'category' in bar))
+      return app.db.select({ number: slip.number }).from(slip).where(where).orderBy(slip.id).all()
+    }
+    const bars: Bar[] = [...BARS].flatMap(flow => [
+      { flow },
+      { flow, item: flour.id },
+      { flow, category: 'none', from: '2026-10-01' },
+    ])
+    const found = bars.map(bar => behind(bar, 2000))
+    expect(bars.map(bar => behind(bar, 0))).to.deep.equal(found)
+    expect(found[1]!.length, 'of the flour').to.be.greaterThan(3)
+    const row = app.db.select().from(person).where(eq(person.signIn, 'ines')).get()!
+    const ines = callerFor({ ...row, expiresAt: Infinity, session: '', strong: true }, [
+      { role: 'manager', placeId: null },
+    ])
+    for (const q of [{ state: 'booked', limit: 3 }, { kind: 'waste' }, { q: 'flo' }, { kind: 'count', limit: 1 }]) {
+      const whole = await listSlips(app, ines, q, all)
+      expect(whole.rows.length, JSON.stringify(q)).to.be.greaterThan(0)
+      for (const first of [1, 2]) expect(await listSlips(app, ines, q, all, first)).to.deep.equal(whole)
+    }
   })
 
   it('on paper the bars stand over the table, as high as the figures', async () => {

@@ -31,7 +31,7 @@ describe('a long list is taken out piece by piece', () => {
       return { rows: all.slice(from, to), next: to < all.length ? String(to) : null, total: null }
     }
     let rows: AsyncIterable<number> | undefined
-    const listable = paged(true, {}, page, of => {
+    const listable = await paged(true, {}, page, of => {
       rows = of
       return undefined as never
     })

@@ -22,8 +22,10 @@ const ON_PURPOSE: readonly [file: string, tables: readonly string[], why: string
   ['ledger/pools.ts', ['movement'], 'the way of keeping an item is changed, before anything of it was ever booked'],
   ['ledger/unpriced.ts', ['movement'], 'an index that holds nothing but what has no price yet'],
 ]
-/** In the order of an index, until a page is full; and what the index of words finds. */
-const FOUND = /^SCAN (slip USING INDEX slip_(at|last_seq|booked_at)|slip_search VIRTUAL TABLE INDEX \d+:M\d)$/
+/** In the order of an index, until a page is full. */
+const IN_ORDER = /^SCAN slip USING (COVERING )?INDEX slip_(at|last_seq|booked_at)$/
+/** What the index of words finds. */
+const BY_WORDS = /^SCAN slip_search VIRTUAL TABLE INDEX \d+:M\d$/
 /** A later page: it begins where the one before ended, and goes through nothing to come there. */
 const LATER = /\) < \(\?/
 
@@ -45,7 +47,7 @@ function scanned(client: Database.Database, source: string): [table: string, how
   }[]
   return rows.flatMap(({ detail }) => {
     const alias = /^SCAN (\w+)/.exec(detail)?.[1]
-    if (!alias || (FOUND.test(detail) && !LATER.test(source))) return []
+    if (!alias || BY_WORDS.test(detail) || (IN_ORDER.test(detail) && !LATER.test(source))) return []
     const of = new RegExp(`(?:from|join|,)\\s+"?(\\w+)"?\\s+(?:as\\s+)?"?${alias}"?\\b`, 'i').exec(source)?.[1]
     const table = of && GROWS.includes(of) ? of : alias
     return GROWS.includes(table) ? [[table, detail] as [string, string]] : []

@@ -31,12 +31,16 @@ export const nextPiece = (piece: number, took: number, most: number): number =>
       ? Math.max(Math.ceil(piece / 2), Math.min(FIRST_PIECE, most))
       : piece
 
+interface Page<T> {
+  readonly rows: readonly T[]
+  readonly next?: string | null
+}
 /** The rows of a list page by page, each asked for when the one before was taken. */
 export async function* allPages<T>(
-  first: { readonly rows: readonly T[]; readonly next?: string | null },
-  more: (cursor: string) => { readonly rows: readonly T[]; readonly next?: string | null },
+  first: Page<T>,
+  more: (cursor: string) => Page<T> | Promise<Page<T>>,
 ): AsyncGenerator<T> {
-  for (let page = first; ; page = more(page.next)) {
+  for (let page = first; ; page = await more(page.next)) {
     yield* page.rows
     if (!page.next) return
     await setImmediate()

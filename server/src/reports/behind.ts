@@ -1,6 +1,6 @@
 import { type SQL, sql } from 'drizzle-orm'
 import { ACCOUNT_KINDS, flowOf } from '@shelve/core'
-import { categoryWithin, item } from '../catalogue/index.ts'
+import { categoryWithin } from '../catalogue/index.ts'
 import { slip } from '../ledger/index.ts'
 import type { Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -22,11 +22,20 @@ export interface Bar {
   readonly partyId?: string | undefined
 }
 
+/** Of items that moved no more often their movements are looked up; of others each slip is asked. */
+const FEW_MOVEMENTS = 2000
+
+/** Slips that are wanted, and whether they are so few that they are found at once. */
+export interface Behind {
+  readonly where: SQL
+  readonly few: boolean
+}
+
 /**
  * The slips behind a bar: those with a movement that the bar adds up, by the rules by which `Flows` sums. What happened
  * counts by when it did, where it lay and what it was, not by where its slip was written.
  */
-export function slipsBehind(house: House, bar: Bar, scope: Scope): SQL {
+export function slipsBehind(house: House, bar: Bar, scope: Scope, seldom = FEW_MOVEMENTS): Behind {
   const kinds =
     bar.flow === 'any' ? ACCOUNT_KINDS.filter(k => flowOf(k)) : ACCOUNT_KINDS.filter(k => flowOf(k) === bar.flow)
   const inside = scope.within ? [...scope.within] : undefined
@@ -45,18 +54,39 @@ export function slipsBehind(house: House, bar: Bar, scope: Scope): SQL {
       sql`(f.kind in ('used', 'waste') and t.kind in ('used', 'waste')${bar.flow === 'wasted' ? sql` and (f.kind = 'waste' or t.kind = 'waste')` : sql``}${inside ? sql` and ${slip.placeId} in ${inside}` : sql``})`,
     )
   const accounts = bar.party && bar.partyId ? accountsOf(house, bar.party, bar.partyId) : undefined
-  const category =
+  const items = itemsOf(house, bar)
+  const when = [
+    bar.from ? sql`m.effective_at >= ${startOfDay(house, bar.from)}` : undefined,
+    bar.to ? sql`m.effective_at < ${endOfDay(house, bar.to)}` : undefined,
+    accounts ? sql`(m.to_id in ${[0, ...accounts]} or m.from_id in ${[0, ...accounts]})` : undefined,
+  ].filter(c => c !== undefined)
+  const adds = sql`(${sql.join(passed, sql` or `)})${sql.join(when.map(c => sql` and ${c}`))}`
+  const sides = sql`cross join account f on f.id = m.from_id cross join account t on t.id = m.to_id`
+  const few = items !== undefined && movedSeldom(house, items, seldom)
+  // What is crossed is gone through as it stands: left to itself SQLite goes through all that an item ever did, for each slip.
+  const where = few
+    ? sql`${slip.id} in (select m.slip_id from movement m ${sides} where m.item_id in (${items}) and ${adds})`
+    : sql`exists (select 1 from movement m ${sides} where m.slip_id = ${slip.id}${items ? sql` and +m.item_id in (${items})` : sql``} and ${adds})`
+  return { where, few }
+}
+
+/** The items that a bar is about, as what selects their numbers. */
+function itemsOf(house: House, bar: Bar): SQL | undefined {
+  const of = [
+    bar.item ? sql`uid = ${bar.item}` : undefined,
     bar.category === undefined
       ? undefined
       : bar.category === 'none'
-        ? sql`i.category_id is null`
-        : sql`i.category_id in ${[0, ...categoryWithin(house, bar.category).slice(0, bar.alone ? 1 : undefined)]}`
-  const when = [
-    bar.item ? sql`i.uid = ${bar.item}` : undefined,
-    bar.from ? sql`m.effective_at >= ${startOfDay(house, bar.from)}` : undefined,
-    bar.to ? sql`m.effective_at < ${endOfDay(house, bar.to)}` : undefined,
-    category,
-    accounts ? sql`(m.to_id in ${[0, ...accounts]} or m.from_id in ${[0, ...accounts]})` : undefined,
+        ? sql`category_id is null`
+        : sql`category_id in ${[0, ...categoryWithin(house, bar.category).slice(0, bar.alone ? 1 : undefined)]}`,
   ].filter(c => c !== undefined)
-  return sql`exists (select 1 from movement m join account f on f.id = m.from_id join account t on t.id = m.to_id join ${item} i on i.id = m.item_id where m.slip_id = ${slip.id} and (${sql.join(passed, sql` or `)})${sql.join(when.map(c => sql` and ${c}`))})`
+  return of.length ? sql`select id from item where ${sql.join(of, sql` and `)}` : undefined
+}
+
+/** Whether items moved so seldom that all they did is looked through at once; `items` selects their numbers. */
+export function movedSeldom(house: House, items: SQL, seldom = FEW_MOVEMENTS): boolean {
+  const { n } = house.db.get<{ n: bigint }>(
+    sql`select count(*) as n from (select 1 from movement where item_id in (${items}) limit ${seldom + 1})`,
+  )
+  return n <= seldom
 }

@@ -23,7 +23,7 @@ export const SOON = 14
  * What waits for somebody in some places, most urgent first: what has a day by its day, then differences, prices that are
  * missing and slips left lying, mine before others'.
  */
-export function todayOf(house: House, caller: Caller, scope: Scope): Today {
+export async function todayOf(house: House, caller: Caller, scope: Scope): Promise<Today> {
   const books = caller.may.has('book')
   const { asked, handed, back } = restockWaiting(house, caller, scope)
   const waiting = [
@@ -61,7 +61,7 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
           ...unpriced(house, caller, scope),
           ...onPaper(house, caller, scope),
           ...closed(house, caller, scope),
-          ...lying(house, caller, scope),
+          ...(await lying(house, caller, scope)),
         ]
       : []),
     ...(mayEverywhere(house, caller, 'set_up') ? found(house) : []),
@@ -82,7 +82,7 @@ export function todayOf(house: House, caller: Caller, scope: Scope): Today {
     shelves: shelves(house, scope),
     onTheWay: way && { things: way.things, value: formatDecimal(way.worth.figure) },
     coming: asked,
-    lately: listSlips(house, caller, { state: 'booked', limit: 6 }, scope).rows,
+    lately: (await listSlips(house, caller, { state: 'booked', limit: 6 }, scope)).rows,
   })
 }
 
@@ -339,8 +339,9 @@ function unpriced(house: House, caller: Caller, scope: Scope): Waiting[] {
   ]
 }
 
-function lying(house: House, caller: Caller, scope: Scope): Waiting[] {
-  return listSlips(house, caller, { state: 'draft', limit: 20 }, scope).rows.map(d => ({
+async function lying(house: House, caller: Caller, scope: Scope): Promise<Waiting[]> {
+  const drafts = await listSlips(house, caller, { state: 'draft', limit: 20 }, scope)
+  return drafts.rows.map(d => ({
     ...none,
     kind: 'draft',
     at: d.at,

@@ -74,41 +74,46 @@ export class Listable<A> {
   readonly #page: unknown
   constructor(
     readonly answer: A,
-    list: (answer: A, page: (cursor: string) => A) => Sent,
-    page?: (cursor: string) => A,
+    list: (answer: A, page: (cursor: string) => Promise<A>) => Sent,
+    page?: (cursor: string) => Promise<A>,
   ) {
     this.#list = list
     this.#page = page
   }
   /** `shown` takes from an answer what the caller may not see. */
   list(answer: A, shown: (answer: A) => A): Sent {
-    const page = this.#page as ((cursor: string) => A) | undefined
-    const next = (cursor: string) => {
+    const page = this.#page as ((cursor: string) => Promise<A>) | undefined
+    const next = async (cursor: string) => {
       if (!page) throw new Error('this list has one page')
-      return shown(page(cursor))
+      return shown(await page(cursor))
     }
-    return (this.#list as (answer: A, page: (cursor: string) => A) => Sent)(answer, next)
+    return (this.#list as (answer: A, page: (cursor: string) => Promise<A>) => Sent)(answer, next)
   }
 }
 
 /** So many lines of a long list are worked out at once at most, where all of it is taken out. */
 const PIECE = 150
 /** A list by pages, or all of it as a file, page after page. */
-export function paged<Q extends { cursor?: string | undefined; limit?: number | undefined }, T>(
+export async function paged<Q extends { cursor?: string | undefined; limit?: number | undefined }, T>(
   csv: boolean,
   query: Q,
-  page: (q: Q) => { rows: T[]; next: string | null; total: number | null },
+  page: (q: Q) => Page<T> | Promise<Page<T>>,
   list: (rows: AsyncIterable<T>) => Sent,
   most = PIECE,
-): Listable<ReturnType<typeof page>> {
+): Promise<Listable<Page<T>>> {
   let piece = Math.min(FIRST_PIECE, most)
-  const at = (cursor?: string) => {
+  const at = async (cursor?: string) => {
     const began = performance.now()
-    const made = page({ ...query, cursor, limit: piece })
+    const made = await page({ ...query, cursor, limit: piece })
     piece = nextPiece(piece, performance.now() - began, most)
     return made
   }
-  return new Listable(csv ? at() : page(query), (first, more) => list(allPages(first, more)), at)
+  return new Listable(csv ? await at() : await page(query), (first, more) => list(allPages(first, more)), at)
+}
+interface Page<T> {
+  rows: T[]
+  next: string | null
+  total: number | null
 }
 
 type Answer<O extends Operation> = z.input<O['answer']> | Listable<z.input<O['answer']>> | Sent
