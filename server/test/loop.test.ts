@@ -1,6 +1,6 @@
 import { expect } from 'chai'
 import type { Item, SlipView } from '@shelve/contract'
-import { FIRST_PIECE, nextPiece } from '../src/ground/index.ts'
+import { FIRST_PIECE, inOrder, nextPiece } from '../src/ground/index.ts'
 import { paged } from '../src/rights/route.ts'
 import { newItem, world, type World } from './client.ts'
 
@@ -42,6 +42,18 @@ describe('a long list is taken out piece by piece', () => {
     expect(limits[0]).to.equal(FIRST_PIECE)
     expect(Math.max(...limits)).to.be.at.most(150)
   })
+})
+
+describe('something long is put in order', () => {
+  for (const length of [0, 1, 999, 1000, 1001, 2000, 2001, 5432])
+    it(`${length} rows as all at once, what is alike in the order it had`, async () => {
+      let x = length
+      const of = Array.from({ length }, (_, n) => ({ n, by: (x = (x * 48_271 + 11) % 2_147_483_647) % 50 }))
+      const byKey = (a: { by: number }, b: { by: number }) => a.by - b.by
+      const was = [...of]
+      expect(await inOrder(of, byKey)).to.deep.equal([...of].sort(byKey))
+      expect(of, 'what was given stays as it is').to.deep.equal(was)
+    })
 })
 
 describe('long answers let others in', () => {

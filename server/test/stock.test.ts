@@ -1,4 +1,7 @@
 import { expect } from 'chai'
+import { ItemInput } from '@shelve/contract'
+import { createItem } from '../src/index.ts'
+import { FactReader } from '../src/position/facts.ts'
 import { newItem, world, type World } from './client.ts'
 
 const DAY = 86_400_000
@@ -67,5 +70,45 @@ describe('what lies where, in memory', () => {
       [...w.reading.stock.all().values()].some(i => before.includes(i)),
       'a place is about everything',
     ).to.equal(false)
+  })
+
+  it('after something that touches every item lists read them in pieces, others being let in, and one item alone is read alone', async () => {
+    const first = await newItem(w.c, { name: 'Flask 1', code: 'F1' })
+    w.app.setUp(() => {
+      for (let n = 2; n <= 130; n++)
+        createItem(w.app, ItemInput.parse({ code: `F${n}`, name: `Flask ${n}`, unit: 'each' }))
+    })
+    const job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
+    const read = FactReader.prototype.read
+    const pieces: number[] = []
+    FactReader.prototype.read = function (ids) {
+      pieces.push(ids?.length ?? Infinity)
+      return read.call(this, ids)
+    }
+    try {
+      const touched = async (path: string) => {
+        w.reading.forget('everything')
+        pieces.length = 0
+        return w.c.get<object>(path)
+      }
+      w.reading.stock.all()
+      const lists = ['stock', 'stock?sort=-value', 'lots', 'today', 'short', 'expiring', 'restock', 'budgets']
+      for (const list of [...lists, 'workings/stock-value', 'workings/on-the-way']) {
+        const told = await touched(`/api/${list}`)
+        expect(Math.max(...pieces), list).to.be.within(10, 100)
+        expect(
+          pieces.reduce((n, of) => n + of, 0),
+          `${list}: each is read once`,
+        ).to.equal(130)
+        expect(await w.c.get(`/api/${list}`), `${list}: the same again`).to.deep.equal(told)
+      }
+      expect(pieces, 'nothing happened since').to.have.length.greaterThan(1)
+      for (const path of [`/api/items/${first.id}/stock`, `/api/items/${first.id}/needs?job=${job}`]) {
+        await touched(path)
+        expect(pieces, path).to.deep.equal([1])
+      }
+    } finally {
+      FactReader.prototype.read = read
+    }
   })
 })

@@ -1,8 +1,8 @@
 import { and, asc, eq, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm'
 import type { Category, IndexItem } from '@shelve/contract'
-import { normaliseCode } from '@shelve/core'
+import { groupBy, normaliseCode } from '@shelve/core'
 import { code } from '../codes/index.ts'
-import { readCursor, writeCursor } from '../ground/index.ts'
+import { inPieces, readCursor, writeCursor } from '../ground/index.ts'
 import type { House } from './house.ts'
 import { itemViews, sizeText } from './items.ts'
 import { category, item, pack } from './tables.ts'
@@ -92,18 +92,39 @@ export function categories(house: House): Category[] {
   }))
 }
 
-/** All items for a device: what a scan and a typed quantity need, nothing else. */
-export function itemIndex(house: House): IndexItem[] {
-  const packs = house.db.select().from(pack).where(isNull(pack.retiredAt)).all()
-  const codes = house.db.select().from(code).all()
+/** So many items of the index are read at once. */
+const PIECE = 300
+/** All items for a device: what a scan and a typed quantity need, nothing else; others are let in meanwhile. */
+export async function itemIndex(house: House): Promise<IndexItem[]> {
+  const ids = house.db.select({ id: item.id }).from(item).where(eq(item.active, true)).orderBy(asc(item.name)).all()
+  const starts = Array.from({ length: Math.ceil(ids.length / PIECE) }, (_, i) => i * PIECE)
+  const out: IndexItem[] = []
+  for await (const from of inPieces(starts))
+    out.push(
+      ...indexed(
+        house,
+        ids.slice(from, from + PIECE).map(r => r.id),
+      ),
+    )
+  return out
+}
+function indexed(house: House, ids: readonly number[]): IndexItem[] {
+  const among = sql`(select value from json_each(${JSON.stringify(ids)}))`
+  const packs = house.db
+    .select()
+    .from(pack)
+    .where(and(isNull(pack.retiredAt), sql`${pack.itemId} in ${among}`))
+    .all()
   const packName = new Map(packs.map(p => [p.id, p.name]))
-  const byItem = <T extends { itemId: number | null }>(rows: T[]) => {
-    const m = new Map<number, T[]>()
-    for (const r of rows) if (r.itemId !== null) m.set(r.itemId, [...(m.get(r.itemId) ?? []), r])
-    return m
-  }
-  const p = byItem(packs)
-  const c = byItem(codes)
+  const packsOf = groupBy(packs, p => p.itemId)
+  const codesOf = groupBy(
+    house.db
+      .select()
+      .from(code)
+      .where(sql`${code.itemId} in ${among}`)
+      .all(),
+    c => c.itemId,
+  )
   return house.db
     .select({
       id: item.id,
@@ -120,7 +141,7 @@ export function itemIndex(house: House): IndexItem[] {
     })
     .from(item)
     .leftJoin(category, eq(category.id, item.categoryId))
-    .where(eq(item.active, true))
+    .where(sql`${item.id} in ${among}`)
     .orderBy(asc(item.name))
     .all()
     .map(r => ({
@@ -133,14 +154,14 @@ export function itemIndex(house: House): IndexItem[] {
       kept: r.kept,
       category: r.category,
       density: r.densityN === null ? null : sizeText(r.densityN, r.densityD!),
-      packs: (p.get(r.id) ?? []).map(x => ({
+      packs: (packsOf.get(r.id) ?? []).map(x => ({
         name: x.name,
         size: sizeText(x.sizeN, x.sizeD),
         buying: x.buying,
         issuing: x.issuing,
         counting: x.counting,
       })),
-      codes: (c.get(r.id) ?? []).map(x => ({
+      codes: (codesOf.get(r.id) ?? []).map(x => ({
         code: x.scanned,
         pack: x.packId === null ? null : (packName.get(x.packId) ?? null),
       })),

@@ -12,7 +12,11 @@ import { demandLot, setLotState } from './lots.ts'
 export function routes(house: House) {
   const theItem = (uid: string) => () => ({ items: [wantItem(house, uid).id] })
   return {
-    index: () => ({ revision: house.setupRevision, items: itemIndex(house) }),
+    index: async () => {
+      // Of before it was read: what is changed meanwhile is asked for again.
+      const revision = house.setupRevision
+      return { revision, items: await itemIndex(house) }
+    },
     items: ({ query, csv }) =>
       paged(
         csv,

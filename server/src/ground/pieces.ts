@@ -16,6 +16,30 @@ export async function* inPieces<T>(of: Iterable<T> | AsyncIterable<T>): AsyncGen
   }
 }
 
+/** So many are put in order at once. */
+const RUN = 1000
+/** Puts something long in order, others being let in: as `sort` does, what is alike stays in its order. */
+export async function inOrder<T>(of: readonly T[], compare: (a: T, b: T) => number): Promise<T[]> {
+  let sorted: T[] = []
+  for await (sorted of inPieces(sorting(of, compare)));
+  return sorted
+}
+/** Short runs, each put in order, then merged by two; what comes last is all of it. */
+function* sorting<T>(of: readonly T[], compare: (a: T, b: T) => number): Generator<T[]> {
+  let runs: T[][] = [[]]
+  for (let from = 0; from < of.length; from += RUN) yield (runs[from / RUN] = of.slice(from, from + RUN).sort(compare))
+  for (; runs.length > 1; runs = runs.filter((_, i) => i % 2 === 0))
+    for (let i = 0; i + 1 < runs.length; i += 2) {
+      const [a, b] = [runs[i]!, runs[i + 1]!]
+      const merged: T[] = (runs[i] = [])
+      for (let [x, y] = [0, 0]; merged.length < a.length + b.length;) {
+        merged.push(y === b.length || (x < a.length && compare(a[x]!, b[y]!) <= 0) ? a[x++]! : b[y++]!)
+        if (merged.length % RUN === 0) yield merged
+      }
+    }
+  yield runs[0]!
+}
+
 /** With so many lines a long list begins: code that ran little is not compiled, and takes some four times as long. */
 export const FIRST_PIECE = 10
 /**

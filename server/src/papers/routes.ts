@@ -88,8 +88,10 @@ export function routes(house: House) {
         bookIt(body.id, { content: reversalContent(house, params.id, body) }, null, caller),
       ...told,
     },
-    working: ({ params, query, caller }) => {
+    working: async ({ params, query, caller }) => {
       const scope = params.figure === 'slip-value' ? scopeOfSlip(query.slip) : scopeOf(house, caller, query.place)
+      if (params.figure === 'stock-value') await house.stock.ready(it => house.stock.here(it, scope, house.today()))
+      if (params.figure === 'on-the-way') await house.stock.ready()
       return workingOf(house, sightOf(house, caller, scope), scope, params.figure, query)
     },
   } satisfies Partial<Handlers>

@@ -85,6 +85,7 @@ export class FactReader {
   readonly #house: House
   readonly #all: ReturnType<typeof prepare>
   readonly #some: ReturnType<typeof prepare>
+  readonly #ids
   readonly #first
   readonly #lastPool
 
@@ -93,6 +94,7 @@ export class FactReader {
     this.#all = prepare(house.db, false)
     this.#some = prepare(house.db, true)
     const p = sql.placeholder
+    this.#ids = house.db.select({ id: item.id }).from(item).prepare()
     this.#first = house.db
       .select({ seq: sql<number>`coalesce(min(${slip.firstSeq}), 0)`.mapWith(Number) })
       .from(slip)
@@ -109,6 +111,10 @@ export class FactReader {
       .prepare()
   }
 
+  /** The numbers of all items that there are. */
+  ids(): number[] {
+    return this.#ids.all().map(r => r.id)
+  }
   /** Some items, or all, as they are now. */
   read(ids: readonly number[] | undefined): StockItem[] {
     const st = ids ? this.#some : this.#all

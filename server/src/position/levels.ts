@@ -1,4 +1,4 @@
-import { and, eq } from 'drizzle-orm'
+import { and, eq, inArray } from 'drizzle-orm'
 import { decimal } from '@shelve/core'
 import { wantItem } from '../catalogue/index.ts'
 import { notFound, Refused } from '../ground/index.ts'
@@ -35,6 +35,15 @@ export function setLevel(
       .onConflictDoUpdate({ target: [level.itemId, level.placeId], set })
       .run()
 }
+
+/** The items that have a level in some places. */
+export const levelledIn = (house: House, placeIds: ReadonlySet<number>): number[] =>
+  house.db
+    .selectDistinct({ id: level.itemId })
+    .from(level)
+    .where(inArray(level.placeId, [...placeIds]))
+    .all()
+    .map(l => l.id)
 
 /** The bin that a delivery of an item usually goes to in an area: as set, else where most of it lies, else the area itself. */
 export function usualBin(house: House, itemId: number, areaId: number): number {

@@ -1,5 +1,6 @@
 import { setImmediate } from 'node:timers/promises'
 import { type Booked, minuteOf, type Outlook, type Position, position } from '@shelve/core'
+import { FIRST_PIECE, inPieces, nextPiece } from '../ground/index.ts'
 import type { House as Books, SqlBooks } from '../ledger/index.ts'
 import type { Scope } from '../rights/index.ts'
 import { itemAfter } from './after.ts'
@@ -7,10 +8,16 @@ import { FactReader } from './facts.ts'
 import type { Standing, StockItem } from './item.ts'
 import type { Sources } from './sources.ts'
 
-/** So many items are read in one piece. */
+/** So many items are read in one piece, by whoever does not wait for more. */
 const FEW = 50
+/** So many in one piece at most, others being let in between. */
+const PIECE = 500
 /** So many are kept that were asked for by themselves. */
 const MOST = 1000
+
+const names = new Intl.Collator('en', { numeric: true }).compare
+/** The order of items on every list. */
+export const byName = (a: StockItem, b: StockItem): number => names(a.name, b.name) || a.id - b.id
 
 /** What it stands on. */
 type House = Books & { readonly sources: Sources }
@@ -28,12 +35,13 @@ export class StockView {
   readonly #reader: FactReader
   #read = { at: 0, day: '' }
   #following: Promise<void> | undefined
+  #catchingUp: Promise<void> | undefined
 
   constructor(house: House) {
     this.#house = house
     this.#reader = new FactReader(house)
     house.onSetUp(of => {
-      if (of === 'everything') this.forget()
+      if (of === 'everything') this.#touchAll()
       else if (typeof of === 'object') this.touch(of.items)
     })
     house.onMoved(items => this.touch(items))
@@ -50,16 +58,32 @@ export class StockView {
     }
   }
 
-  /** Every item, as it is now, in the order of their names. */
+  /** Every item, as it is now, in the order of their names. Where much happened since, `ready` is awaited before. */
   all(): ReadonlyMap<number, StockItem> {
-    if (!this.#items || this.#old(60)) this.#loadAll()
+    if (!this.#items || this.#old(60) || 2 * this.#stale.size > this.#items.size) this.#loadAll()
     else if (this.#stale.size) this.#loadSome([...this.#stale])
-    this.#stale.clear()
     return this.#items!
+  }
+  /**
+   * Makes ready what a list goes through: reads anew what happened to many items at once, and does something with each of all
+   * (what is worked out of an item is kept with it), both in pieces, others being let in.
+   */
+  async ready(each?: (it: StockItem) => void): Promise<void> {
+    do {
+      if (!this.#items) this.all()
+      if (this.#old(60)) this.#touchAll()
+      await (this.#catchingUp ??= this.#catchUp().finally(() => (this.#catchingUp = undefined)))
+      if (each) for await (const it of inPieces(this.#items?.values() ?? [])) each(it)
+    } while (!this.#items || this.#stale.size > FEW)
   }
   /** One item; where nobody asked for all of them yet, it alone is read, and kept as they are. */
   item(id: number): StockItem | undefined {
-    if (this.#items) return this.all().get(id)
+    if (this.#items) {
+      if (this.#old(60)) this.#touchAll()
+      if (this.#stale.size <= FEW) return this.all().get(id)
+      if (this.#stale.has(id)) this.#loadSome([id])
+      return this.#items.get(id)
+    }
     if (this.#few.size > MOST || this.#old(60)) {
       this.#few.clear()
       this.#read = this.#moment()
@@ -102,6 +126,11 @@ export class StockView {
     for (const p of it.planned) ask(it.areaOf(p.placeId), p.placeId)
     return [...places]
   }
+  /** How it stands where that is asked of it. */
+  levels(it: StockItem, scope: Scope, today: string): { readonly place: number; readonly here: Position }[] {
+    const { places } = this.#house
+    return this.levelled(it, scope).map(place => ({ place, here: this.here(it, places.scope([place]), today) }))
+  }
   /** From where some places are looked at. */
   outlook(scope: Scope, day: string): Outlook {
     const { places, organisation } = this.#house
@@ -126,10 +155,7 @@ export class StockView {
     return (it.stands = {
       day: today,
       values: [...values],
-      levels: this.levelled(it, places.scope()).map(areaId => ({
-        areaId,
-        levels: this.here(it, places.scope([areaId]), today).levels,
-      })),
+      levels: this.levels(it, places.scope(), today).map(({ place, here }) => ({ areaId: place, levels: here.levels })),
     })
   }
   #moment() {
@@ -137,12 +163,28 @@ export class StockView {
   }
   #loadAll(): void {
     this.#few.clear()
+    this.#stale.clear()
     this.#read = this.#moment()
     this.#inOrder(this.#reader.read(undefined))
+  }
+  /** All of them are to be read anew: as time passes, and where set-up is another one. */
+  #touchAll(): void {
+    this.#few.clear()
+    if (!this.#items) return
+    this.#read = this.#moment()
+    for (const id of [...this.#items.keys(), ...this.#reader.ids()]) this.#stale.add(id)
+  }
+  async #catchUp(): Promise<void> {
+    for (let piece = FIRST_PIECE; this.#items && this.#stale.size > FEW; await setImmediate()) {
+      const began = performance.now()
+      this.#loadSome([...this.#stale].slice(0, piece))
+      piece = nextPiece(piece, performance.now() - began, PIECE)
+    }
   }
   #loadSome(ids: readonly number[]): void {
     const items = this.#items!
     let renamed = false
+    for (const id of ids) this.#stale.delete(id)
     for (const it of this.#reader.read(ids)) {
       const was = items.get(it.id)
       renamed ||= was?.name !== it.name
@@ -153,8 +195,7 @@ export class StockView {
   }
   /** They are told in the order of their names; an item that is read anew keeps its place. */
   #inOrder(items: StockItem[]): void {
-    const byName = new Intl.Collator('en', { numeric: true }).compare
-    items.sort((a, b) => byName(a.name, b.name) || a.id - b.id)
+    items.sort(byName)
     for (const [rank, it] of items.entries()) it.rank = rank
     this.#items = new Map(items.map(it => [it.id, it]))
   }

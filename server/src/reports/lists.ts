@@ -1,7 +1,7 @@
 import type { ItemStock, ShortRow, StockRow } from '@shelve/contract'
 import { formatDecimal, type Position, USE_DAYS } from '@shelve/core'
 import { categoryWithin, wantItem } from '../catalogue/index.ts'
-import { readCursor, writeCursor } from '../ground/index.ts'
+import { inOrder, readCursor, writeCursor } from '../ground/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
 import { elsewhereOf, elsewhereView } from '../restocking/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
@@ -32,20 +32,29 @@ const text = (a: string, b: string): number => (a < b ? -1 : a > b ? 1 : 0)
 
 const big = (a: bigint, b: bigint): number => (a < b ? -1 : a > b ? 1 : 0)
 
-/** What lies in a place (or everywhere), filtered and sorted as asked, by pages. Only items that lie or belong there are shown. */
-export function stockList(
-  house: House,
-  scope: Scope,
-  q: { q?: string; category?: string; state?: string; sort?: string; cursor?: string; limit?: number },
-) {
+/** What is asked of a stock list. */
+export interface StockAsked {
+  readonly q?: string | undefined
+  readonly category?: string | undefined
+  readonly state?: string | undefined
+  readonly sort?: string | undefined
+}
+
+/** Whether an item is on the list of a place: it lies or belongs there; of the whole, it is in use too. */
+const isListed = (it: StockItem, scope: Scope): boolean =>
+  (scope.within === undefined && it.active) || it.belongsIn.some(p => isIn(scope, p))
+
+/** What lies in a place (or everywhere), filtered and sorted as asked; others are let in meanwhile. */
+export async function stockFound(house: House, scope: Scope, q: StockAsked): Promise<Row[]> {
   const today = house.today()
+  await house.stock.ready(it => isListed(it, scope) && house.stock.here(it, scope, today))
   const words = (q.q ?? '').toLowerCase().split(/\s+/).filter(Boolean)
   const categories = q.category ? new Set(categoryWithin(house, q.category)) : undefined
   const rows: Row[] = []
   for (const it of house.stock.all().values()) {
     if (categories && !categories.has(it.categoryId ?? -1)) continue
     if (!words.every(w => it.words.includes(w))) continue
-    if ((scope.within !== undefined || !it.active) && !it.belongsIn.some(p => isIn(scope, p))) continue
+    if (!isListed(it, scope)) continue
     const here = house.stock.here(it, scope, today)
     const state = here.levels.state === 'short_coming' ? 'short' : here.levels.state
     if (q.state && state !== q.state) continue
@@ -55,12 +64,20 @@ export function stockList(
   const by = compare[sort.replace('-', '')] ?? compare.name!
   const sign = sort.startsWith('-') ? -1 : 1
   // They come in the order of their names, and what is alike stays so.
-  if (sort !== 'name') rows.sort((a, b) => sign * by(a, b))
+  return sort === 'name' ? rows : inOrder(rows, (a, b) => sign * by(a, b))
+}
+
+/** A page of it. */
+export function stockPage(
+  house: House,
+  scope: Scope,
+  rows: readonly Row[],
+  q: { readonly cursor?: string | undefined; readonly limit?: number | undefined },
+) {
   const from = Math.max(0, readCursor(q.cursor, ['number'])?.[0] ?? 0)
   const limit = q.limit ?? 100
-  const shown = rows.slice(from, from + limit)
   return about(scope, {
-    rows: shown.map(r => stockRow(house, r, scope)),
+    rows: rows.slice(from, from + limit).map(r => stockRow(house, r, scope)),
     next: from + limit < rows.length ? writeCursor([from + limit]) : null,
     total: rows.length,
     value: formatDecimal(rows.reduce((s, r) => s + r.here.worth, 0n)),
@@ -116,12 +133,12 @@ export function itemStock(house: House, scope: Scope, uid: string): ItemStock {
 }
 
 /** What is short or due: per item and area with a level, with what lies in surplus or at all elsewhere, as far as it is `seen`. */
-export function shortList(house: House, scope: Scope, seen: Scope): ShortRow[] {
+export async function shortList(house: House, scope: Scope, seen: Scope): Promise<ShortRow[]> {
   const today = house.today()
+  await house.stock.ready(it => house.stock.levels(it, scope, today))
   const rows: (ShortRow & { rank: number })[] = []
   for (const it of house.stock.all().values()) {
-    for (const place of house.stock.levelled(it, scope)) {
-      const here = house.stock.here(it, house.places.scope([place]), today)
+    for (const { place, here } of house.stock.levels(it, scope, today)) {
       if (!here.levels.due && !['out', 'short', 'short_coming'].includes(here.levels.state)) continue
       const elsewhere = elsewhereView(house, elsewhereOf(house, it, place, seen))
       rows.push({

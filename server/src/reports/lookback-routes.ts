@@ -152,6 +152,7 @@ export function lookBackRoutes(house: House) {
       const scope = valued(caller, undefined)
       if (scope.within) throw new Refused(403, 'not_allowed', 'What a cost centre used is about every place.')
       await house.flows.ready()
+      await house.stock.ready()
       const out = budgets(house, query)
       return csv
         ? listed(

@@ -1,11 +1,12 @@
 import type { LotRow } from '@shelve/contract'
-import { formatDecimal, groupBy, lotState } from '@shelve/core'
-import { iso, readCursor, writeCursor } from '../ground/index.ts'
+import { formatDecimal, lotState } from '@shelve/core'
+import { inOrder, inPieces, iso, readCursor, writeCursor } from '../ground/index.ts'
+import type { StockItem } from '../position/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { lastUsed } from './last-used.ts'
 
-interface Lying {
+interface Lot {
   readonly id: number
   readonly uid: string
   readonly code: string
@@ -13,8 +14,10 @@ interface Lying {
   readonly held: 'usable' | 'held' | 'recalled'
   readonly receivedAt: number
   readonly openedAt: number | null
-  readonly itemId: number
-  readonly placeId: number
+}
+/** A lot of which something lies, with the item that it is of. */
+export interface LyingLot extends Lot {
+  readonly it: StockItem
 }
 
 /** What is asked of all lots: words of the item or the lot, their state, in which order. */
@@ -23,44 +26,56 @@ export interface LotsAsked {
   readonly state?: string | undefined
   readonly opened?: string | undefined
   readonly sort?: string | undefined
-  readonly cursor?: string | undefined
-  readonly limit?: number | undefined
 }
+/** So many lots are read at once. */
+const PIECE = 500
 
-/** Every lot of which something lies in some places, filtered and in the order that is asked, by pages. */
-export function lotsList(house: House, scope: Scope, q: LotsAsked) {
+/** Every lot of which something lies in some places, as is asked and in the order that is asked; others are let in meanwhile. */
+export async function lyingLots(house: House, scope: Scope, q: LotsAsked): Promise<LyingLot[]> {
+  await house.stock.ready()
   const today = house.today()
   const words = (q.q ?? '').toLowerCase().split(/\s+/).filter(Boolean)
-  const items = house.stock.all()
-  const rows = house.store.client
+  const itemOf = new Map<number, StockItem>()
+  for await (const it of inPieces(house.stock.all().values()))
+    for (const l of it.leaves) if (isIn(scope, l.placeId)) itemOf.set(l.lotId, it)
+  const lots: LyingLot[] = []
+  const read = house.store.client
     .prepare(
-      `select l.id, l.uid, l.code, l.expiry, l.held, l.received_at as receivedAt,
-        l.opened_at as openedAt, l.item_id as itemId, b.place_id as placeId
-      from balance b join lot l on l.id = b.lot_id where b.quantity > 0 and l.code is not null`,
+      `select id, uid, code, expiry, held, received_at as receivedAt, opened_at as openedAt
+      from lot where id in (select value from json_each(?)) and code is not null`,
     )
     .safeIntegers(false)
-    .all() as Lying[]
-  const lots = [...groupBy(rows, r => r.id).values()].filter(of => {
-    const [l] = of as [Lying]
-    if (!of.some(x => isIn(scope, x.placeId))) return false
-    if (q.state && lotState(l, today) !== q.state) return false
-    if (q.opened && l.openedAt === null) return false
-    const text = `${items.get(l.itemId)?.words ?? ''}\n${l.code.toLowerCase()}`
-    return words.every(w => text.includes(w))
-  })
-  const rank = (l: Lying) => items.get(l.itemId)?.rank ?? 0
+  const ids = [...itemOf.keys()]
+  const starts = Array.from({ length: Math.ceil(ids.length / PIECE) }, (_, i) => i * PIECE)
+  for await (const from of inPieces(starts))
+    for (const l of read.all(JSON.stringify(ids.slice(from, from + PIECE))) as Lot[]) {
+      const it = itemOf.get(l.id)!
+      const text = `${it.words}\n${l.code.toLowerCase()}`
+      if ((q.state && lotState(l, today) !== q.state) || (q.opened && l.openedAt === null)) continue
+      if (words.every(w => text.includes(w))) lots.push({ ...l, it })
+    }
   const text = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0)
-  const by: Record<string, (a: Lying, b: Lying) => number> = {
+  const by: Record<string, (a: LyingLot, b: LyingLot) => number> = {
     expiry: (a, b) => text(a.expiry ?? '9999', b.expiry ?? '9999'),
-    item: (a, b) => rank(a) - rank(b),
+    item: (a, b) => a.it.rank - b.it.rank,
     code: (a, b) => text(a.code, b.code),
     received: (a, b) => b.receivedAt - a.receivedAt,
   }
   const first = by[q.sort ?? 'expiry'] ?? by.expiry!
-  lots.sort(([a], [b]) => first(a!, b!) || by.expiry!(a!, b!) || rank(a!) - rank(b!) || a!.id - b!.id)
+  return inOrder(lots, (a, b) => first(a, b) || by.expiry!(a, b) || by.item!(a, b) || a.id - b.id)
+}
+
+/** A page of them. */
+export function lotsPage(
+  house: House,
+  scope: Scope,
+  lots: readonly LyingLot[],
+  q: { readonly cursor?: string | undefined; readonly limit?: number | undefined },
+) {
+  const today = house.today()
   const from = Math.max(0, readCursor(q.cursor, ['number'])?.[0] ?? 0)
   const limit = q.limit ?? 100
-  const page = lots.slice(from, from + limit).map(of => of[0]!)
+  const page = lots.slice(from, from + limit)
   const open = page.flatMap(l => (l.openedAt === null ? [] : [l.id]))
   const used = open.length ? lastUsed(house, open, scope) : undefined
   return about(scope, {
@@ -70,8 +85,8 @@ export function lotsList(house: House, scope: Scope, q: LotsAsked) {
   })
 }
 
-function rowOf(house: House, scope: Scope, l: Lying, today: string): Omit<LotRow, 'lastUsed'> {
-  const it = house.stock.item(l.itemId)!
+function rowOf(house: House, scope: Scope, l: LyingLot, today: string): Omit<LotRow, 'lastUsed'> {
+  const { it } = l
   const here = it.leaves.filter(x => x.lotId === l.id && isIn(scope, x.placeId))
   const sum = (of: 'quantity' | 'value') => formatDecimal(here.reduce((s, x) => s + x[of], 0n))
   return {

@@ -7,8 +7,8 @@ import { listed } from '../printing/index.ts'
 import { about, type Handlers, Listable, paged, reach, scopeOf, seesValue } from '../rights/index.ts'
 import { itemHistory } from './history.ts'
 import type { House } from './house.ts'
-import { itemStock, shortList, stockList } from './lists.ts'
-import { lotsList } from './lots-list.ts'
+import { itemStock, shortList, stockFound, stockPage } from './lists.ts'
+import { lotsPage, lyingLots } from './lots-list.ts'
 import { lotPage } from './lot.ts'
 import { gotListed, lotTrace, recallLot } from './traced.ts'
 import { meaningOf } from './meaning.ts'
@@ -97,9 +97,9 @@ export function routes(house: House) {
       return { rows: oftenWritten(house, query) }
     },
     today: ({ query, caller }) => todayOf(house, caller, scopeOf(house, caller, query.place)),
-    expiring: ({ query, caller }) => {
+    expiring: async ({ query, caller }) => {
       const scope = scopeOf(house, caller, query.place)
-      return new Listable({ rows: expiringLots(house, scope, query.days ?? 60) }, ({ rows }) =>
+      return new Listable({ rows: await expiringLots(house, scope, query.days ?? 60) }, ({ rows }) =>
         listed(
           house,
           'Lots that run out of date',
@@ -116,10 +116,12 @@ export function routes(house: House) {
       const scope = scopeOf(house, caller, query.place)
       if (query.sort?.endsWith('value') && !seesValue(house, caller, scope))
         throw new Refused(403, 'not_allowed', 'You may not see values, so nothing can be put in their order.')
+      // A file is of one moment: what is on it is found once.
+      let found: ReturnType<typeof stockFound> | undefined
       return paged(
         csv,
         query,
-        q => stockList(house, scope, q),
+        async q => stockPage(house, scope, await (found ??= stockFound(house, scope, query)), q),
         rows =>
           listed(
             house,
@@ -162,10 +164,11 @@ export function routes(house: House) {
     },
     lots: ({ query, csv, caller }) => {
       const scope = scopeOf(house, caller, query.place)
+      let found: ReturnType<typeof lyingLots> | undefined
       return paged(
         csv,
         query,
-        q => lotsList(house, scope, q),
+        async q => lotsPage(house, scope, await (found ??= lyingLots(house, scope, query)), q),
         rows =>
           listed(
             house,
@@ -193,9 +196,9 @@ export function routes(house: House) {
           ),
       )
     },
-    short: ({ query, csv, caller }) => {
+    short: async ({ query, csv, caller }) => {
       const scope = scopeOf(house, caller, query.place)
-      const rows = shortList(house, scope, reach(house, caller))
+      const rows = await shortList(house, scope, reach(house, caller))
       if (!csv) return { rows }
       return listed(
         house,

@@ -3,7 +3,7 @@ import type { ExpiringRow, Shelf, Today, Waiting } from '@shelve/contract'
 import { decimal, formatDecimal, lotState } from '@shelve/core'
 import { item } from '../catalogue/index.ts'
 import { belongings, closedAreas, countCycles, dayPlus, openDifferences, sheet } from '../counting/index.ts'
-import { iso } from '../ground/index.ts'
+import { inOrder, inPieces, iso } from '../ground/index.ts'
 import { slip, unpricedSlips } from '../ledger/index.ts'
 import { transfersWaiting } from '../moving/index.ts'
 import { maySee } from '../papers/index.ts'
@@ -24,48 +24,49 @@ export const SOON = 14
  * missing and slips left lying, mine before others'.
  */
 export async function todayOf(house: House, caller: Caller, scope: Scope): Promise<Today> {
+  const today = house.today()
+  await house.stock.ready(it => house.stock.standing(it, today))
   const books = caller.may.has('book')
   const { asked, handed, back } = restockWaiting(house, caller, scope)
-  const waiting = [
-    ...expiring(house, scope),
-    ...jobsDue(house, caller, scope),
-    ...unkept(house, scope),
-    ...short(house, scope),
-    ...owed(house, scope),
-    ...transfersWaiting(house, caller, scope).map((t): Waiting => ({
-      ...none,
-      kind: 'transfer',
-      day: t.due,
-      at: t.sentAt,
-      n: t.left,
-      transfer: t,
-    })),
-    ...handed.map((s): Waiting => ({
-      ...none,
-      kind: 'handed',
-      at: s.handed!.at,
-      n: s.count,
-      handed: { id: s.id, number: s.number, by: s.handed!.by, why: null },
-    })),
-    ...back.map((s): Waiting => ({
-      ...none,
-      kind: 'given_back',
-      at: s.back!.at,
-      n: s.count,
-      handed: { id: s.id, number: s.number, by: s.back!.by, why: s.back!.why },
-    })),
+  // One after the other, others being let in between: each goes through all items.
+  const parts: (() => Waiting[] | Promise<Waiting[]>)[] = [
+    () => expiring(house, scope),
+    () => jobsDue(house, caller, scope),
+    () => unkept(house, scope),
+    () => short(house, scope),
+    () => owed(house, scope),
+    () =>
+      transfersWaiting(house, caller, scope).map((t): Waiting => ({
+        ...none,
+        kind: 'transfer',
+        day: t.due,
+        at: t.sentAt,
+        n: t.left,
+        transfer: t,
+      })),
+    () =>
+      handed.map((s): Waiting => ({
+        ...none,
+        kind: 'handed',
+        at: s.handed!.at,
+        n: s.count,
+        handed: { id: s.id, number: s.number, by: s.handed!.by, why: null },
+      })),
+    () =>
+      back.map((s): Waiting => ({
+        ...none,
+        kind: 'given_back',
+        at: s.back!.at,
+        n: s.count,
+        handed: { id: s.id, number: s.number, by: s.back!.by, why: s.back!.why },
+      })),
     ...(books
-      ? [
-          ...countsDue(house, caller, scope),
-          ...differences(house, caller, scope),
-          ...unpriced(house, caller, scope),
-          ...onPaper(house, caller, scope),
-          ...closed(house, caller, scope),
-          ...(await lying(house, caller, scope)),
-        ]
+      ? [countsDue, differences, unpriced, onPaper, closed, lying].map(part => () => part(house, caller, scope))
       : []),
-    ...(mayEverywhere(house, caller, 'set_up') ? found(house) : []),
+    () => (mayEverywhere(house, caller, 'set_up') ? found(house) : []),
   ]
+  const waiting: Waiting[] = []
+  for await (const part of inPieces(parts)) waiting.push(...(await part()))
   const rank = (w: Waiting) =>
     ['handed', 'given_back', 'difference', 'unpriced', 'found', 'owed', 'sheet', 'closed', 'draft'].indexOf(w.kind)
   const day = (w: Waiting) => w.day ?? '9999'
@@ -104,24 +105,28 @@ function eachGoing(house: House, scope: Scope, days: number, tell: (going: Going
     }
 }
 
-/** The same as it is told, lot by lot, with how long it lasts where it lies. */
-export function expiringLots(house: House, scope: Scope, days: number): ExpiringRow[] {
+/** The same as it is told, lot by lot, with how long it lasts where it lies; others are let in meanwhile. */
+export async function expiringLots(house: House, scope: Scope, days: number): Promise<ExpiringRow[]> {
+  await house.stock.ready()
+  const going: Going[] = []
+  eachGoing(house, scope, days, g => going.push(g))
+  const rows: ExpiringRow[] = []
+  for await (const g of inPieces(await inOrder(going, goesFirst))) rows.push(expiringRow(house, g))
+  return rows
+}
+function expiringRow(house: House, { it, leaf: l }: Going): ExpiringRow {
   const today = house.today()
-  const rows: Going[] = []
-  eachGoing(house, scope, days, g => rows.push(g))
-  return rows.sort(goesFirst).map(({ it, leaf: l }) => {
-    const own = house.rows.lotById.get({ id: l.lotId })!
-    return about(house.places.scope([l.placeId]), {
-      item: it.uid,
-      code: it.code,
-      name: it.name,
-      unit: it.unit,
-      lot: { id: own.uid, code: own.code ?? '', expiry: l.expiry, state: lotState(l, today) },
-      place: { id: house.places.row(l.placeId)!.uid, name: house.places.name(l.placeId) },
-      quantity: formatDecimal(l.quantity),
-      lasts: house.stock.here(it, house.places.scope([house.places.area(l.placeId)]), today).levels.days,
-      value: formatDecimal(l.value),
-    })
+  const own = house.rows.lotById.get({ id: l.lotId })!
+  return about(house.places.scope([l.placeId]), {
+    item: it.uid,
+    code: it.code,
+    name: it.name,
+    unit: it.unit,
+    lot: { id: own.uid, code: own.code ?? '', expiry: l.expiry, state: lotState(l, today) },
+    place: { id: house.places.row(l.placeId)!.uid, name: house.places.name(l.placeId) },
+    quantity: formatDecimal(l.quantity),
+    lasts: house.stock.here(it, house.places.scope([house.places.area(l.placeId)]), today).levels.days,
+    value: formatDecimal(l.value),
   })
 }
 

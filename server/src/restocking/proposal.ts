@@ -116,10 +116,9 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
     own.lines.push(line)
   }
   for (const it of house.stock.all().values())
-    for (const placeId of house.stock.levelled(it, scope)) {
+    for (const { place: placeId, here } of house.stock.levels(it, scope, today)) {
       const within = house.places.within(placeId)
       if (!it.active || [...within].some(p => taken.has(`${it.id}.${p}`))) continue
-      const here = house.stock.here(it, house.places.scope([placeId]), today)
       let bring = here.levels.bring
       if (bring <= 0n) continue
       const lies = elsewhereOf(house, it, placeId, seen)

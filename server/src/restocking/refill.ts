@@ -4,7 +4,7 @@ import { decimal, max, min, plainly, type Quantity } from '@shelve/core'
 import { notFound, Refused } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
 import { beginDraft, contentOf, isPick, linesToPick } from '../papers/index.ts'
-import type { StockItem } from '../position/index.ts'
+import { byName, levelledIn, type StockItem } from '../position/index.ts'
 import { type Caller, demandAt, mayAt, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { elsewhereOf, lastShelf } from './proposal.ts'
@@ -21,7 +21,8 @@ export function refill(house: House, caller: Caller, uid: string): Refilled {
   const wanted = new Map<number, object[]>()
   let lacking = 0
   const picked = beingPicked(house, placeId)
-  for (const it of house.stock.all().values()) {
+  const belong = levelledIn(house, house.places.within(placeId)).map(id => house.stock.item(id)!)
+  for (const it of belong.sort(byName)) {
     let left = lackOf(house, it, placeId) - (picked.into.get(it.id) ?? 0n)
     if (!it.active || left <= 0n) continue
     for (const { areaId, quantity } of shelvesFor(house, caller, it, placeId)) {

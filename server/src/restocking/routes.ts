@@ -22,7 +22,12 @@ export function routes(house: House) {
       v.number,
     )
   return {
-    restock: ({ query, caller }) => restockOf(house, caller, scopeOf(house, caller, query.place)),
+    restock: async ({ query, caller }) => {
+      const scope = scopeOf(house, caller, query.place)
+      const today = house.today()
+      await house.stock.ready(it => house.stock.levels(it, scope, today))
+      return restockOf(house, caller, scope)
+    },
     beginRestock: ({ body, caller }) => {
       house.change('restock', () => beginRestock(house, caller, body.id, body))
       return restockView(house, caller, body.id)
