@@ -279,9 +279,9 @@ describe('the demonstration', () => {
       'use goes by stockroom and cost centre',
     ).to.be.greaterThan(5)
   })
-  it('every item’s months end with what lies there, and each of its prices with the slip it came on', () => {
+  it('every item’s months end with what lies there, and each of its prices with the slip it came on', async () => {
     for (const it of app.stock.all().values()) {
-      const out = itemYears(app, true, app.places.scope(), it.uid)
+      const out = await itemYears(app, true, app.places.scope(), it.uid)
       expect(out.months.at(-1)?.remained ?? '0', it.code).to.equal(formatDecimal(it.quantity))
       for (const p of out.prices!)
         expect(Number(p.cost) > 0 && /^(RC|OP)-/.test(p.slip.number), `${it.code} ${p.cost}`).to.equal(true)
@@ -329,7 +329,7 @@ describe('the demonstration', () => {
           'days',
           'first-expiry',
         ] as const) {
-          const w = workingOf(app, { here: true, everywhere: true }, at(place), figure, { item: it.uid })
+          const w = await workingOf(app, { here: true, everywhere: true }, at(place), figure, { item: it.uid })
           expect(
             w.lines.reduce((s, l) => s + decimal(l.amount), 0n),
             `${figure} of ${it.uid}`,
@@ -342,14 +342,14 @@ describe('the demonstration', () => {
           figures++
         }
       for (const figure of ['value', 'unit-cost'] as const) {
-        const w = workingOf(app, { here: true, everywhere: true }, at(), figure, { item: it.uid })
+        const w = await workingOf(app, { here: true, everywhere: true }, at(), figure, { item: it.uid })
         expect(w.lines.reduce((s, l) => s + decimal(l.amount), 0n)).to.equal(decimal(w.figure))
         expect(decimal(w.figure), 'and is the figure that lists show').to.equal(app.stock.item(it.id)!.value)
         figures += 1
       }
     }
     for (const place of [undefined, ...app.places.areas().map(a => a.uid)]) {
-      const w = workingOf(app, { here: true, everywhere: true }, at(place), 'stock-value', {})
+      const w = await workingOf(app, { here: true, everywhere: true }, at(place), 'stock-value', {})
       expect(w.lines.reduce((s, l) => s + decimal(l.amount), 0n)).to.equal(decimal(w.figure))
       expect(decimal(w.figure)).to.equal(
         [...app.stock.all().values()].reduce((s, it) => s + app.stock.here(it, at(place), app.today()).worth, 0n),
@@ -360,7 +360,7 @@ describe('the demonstration', () => {
       .from(schema.slip)
       .all()
       .filter(x => x.state === 'booked')) {
-      const w = workingOf(app, { here: true, everywhere: true }, at(), 'slip-value', { slip: s.uid })
+      const w = await workingOf(app, { here: true, everywhere: true }, at(), 'slip-value', { slip: s.uid })
       expect(w.lines.reduce((sum, l) => sum + decimal(l.amount), 0n)).to.equal(decimal(w.figure))
       figures++
     }

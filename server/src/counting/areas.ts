@@ -1,18 +1,26 @@
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
 import type { CountArea, PrintedSheet } from '@shelve/contract'
-import { iso } from '../ground/index.ts'
+import { inPieces, iso } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { type Caller, mayAt, type Scope } from '../rights/index.ts'
 import { closedAreas, closedView } from './closed.ts'
-import { belongings, countCycles } from './cycles.ts'
+import { belongings, countCycles, type Cycle } from './cycles.ts'
 import type { House } from './house.ts'
 import { printed } from './paper-sheets.ts'
 import { draftsNow, unbooked } from './sheets.ts'
 import { sheet } from './tables.ts'
 
-/** The areas and groups to be counted, each with when that was, when it is due, and what is open there; and the sheets on paper that wait. */
-export function countAreas(house: House, caller: Caller, scope: Scope): { rows: CountArea[]; sheets: PrintedSheet[] } {
+/**
+ * The areas and groups to be counted, each with when that was, when it is due, and what is open there; and the sheets on
+ * paper that wait. Others are let in meanwhile.
+ */
+export async function countAreas(
+  house: House,
+  caller: Caller,
+  scope: Scope,
+): Promise<{ rows: CountArea[]; sheets: PrintedSheet[] }> {
+  await house.stock.ready()
   const counts = house.db
     .select({ s: slip, by: person.name, group: sql<string | null>`json_extract(${slip.head}, '$.head.group')` })
     .from(slip)
@@ -30,7 +38,7 @@ export function countAreas(house: House, caller: Caller, scope: Scope): { rows: 
   )
   const drafts = draftsNow(house)
   const closed = closedAreas(house)
-  const rows = countCycles(house, scope).map((c): CountArea => {
+  const row = (c: Cycle): CountArea => {
     const uid = house.places.row(c.placeId)!.uid
     const draft = counts.find(d => d.s.placeId === c.placeId && d.group === (c.group?.uid ?? null))
     const last = c.last === null ? undefined : house.rows.slipById.get({ id: c.last.slipId })
@@ -51,7 +59,9 @@ export function countAreas(house: House, caller: Caller, scope: Scope): { rows: 
         : null,
       may: mayAt(house, caller, 'book', c.placeId),
     }
-  })
+  }
+  const rows: CountArea[] = []
+  for await (const c of inPieces(countCycles(house, scope))) rows.push(row(c))
   const areas = new Set(rows.map(r => house.places.id(r.id)))
   const waiting = house.db
     .select()

@@ -71,7 +71,7 @@ function lastWhole(house: House, of: Counted): Done | null {
   return null
 }
 
-/** How many lines a sheet of an area, or a group, has: what lies there, and what belongs there and is at zero. */
+/** How many lines a sheet of an area, or a group, has: what lies there, and what belongs there and is at zero. Goes through all items. */
 export function belongings(house: House, { placeId, group }: Counted): number {
   const within = house.places.within(placeId)
   const items = group && itemsOf(house, group)

@@ -13,12 +13,12 @@ import type { House } from './house.ts'
  * The working of a figure in *before → after*: the figure's own function is asked for its lines, of the item as it stands
  * or as the slip would leave it. Nothing is written. Lines of the slip itself say so.
  */
-export function effectWorking(
+export async function effectWorking(
   house: House,
   caller: Caller,
   uid: string,
   { content, line, figure, side, from }: EffectWorkingInput,
-): WorkingView {
+): Promise<WorkingView> {
   const tried = attempt(house, caller, uid, content, new SqlBooks(house, house.trials.memory()))
   const { books, booked } = tried
   if (figure === 'value') return valueWorking(house, caller, content, tried, line)

@@ -1,4 +1,4 @@
-import { and, eq, gte, sql } from 'drizzle-orm'
+import { and, eq, sql } from 'drizzle-orm'
 import type { WorkingView } from '@shelve/contract'
 import {
   type AccountKind,
@@ -27,7 +27,14 @@ import {
 import { account } from '../accounts/index.ts'
 import { wantItem } from '../catalogue/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
-import { differenceAccount, movement, movementColumns, slipValue, toMovement } from '../ledger/index.ts'
+import {
+  differenceAccount,
+  movement,
+  movementColumns,
+  movementsOfItem,
+  slipValue,
+  toMovement,
+} from '../ledger/index.ts'
 import { type Caller, isIn, type Scope, seesValue } from '../rights/index.ts'
 import type { House } from './house.ts'
 import type { StockItem } from './item.ts'
@@ -56,14 +63,14 @@ export interface Ahead {
 }
 
 /** The lines behind a figure, from the function that makes the figure; `ahead`: as it would be after a slip. */
-export function workingOf(
+export async function workingOf(
   house: House,
   see: Sight,
   scope: Scope,
   figure: string,
   q: { item?: string; lot?: string; difference?: string; slip?: string },
   ahead?: Ahead,
-): WorkingView {
+): Promise<WorkingView> {
   if (figure === 'difference') return differenceWorking(house, scope, q.difference)
   if (figure === 'stock-value' || figure === 'slip-value' || figure === 'on-the-way') {
     if (!see.here) throw new Refused(403, 'not_allowed', 'You may not see values.')
@@ -77,7 +84,7 @@ export function workingOf(
   const of: Looked = { item: ahead?.item ?? house.stock.item(it.id)!, ahead }
   const inside = scope.within ?? new Set(house.places.rows.keys())
   const at = scope.name
-  if (figure === 'on-hand') return viewOf(house, `On hand, ${at}`, it.unit, onHandIn(house, of, inside))
+  if (figure === 'on-hand') return viewOf(house, `On hand, ${at}`, it.unit, await onHandIn(house, of, inside))
   if (figure === 'bring')
     return viewOf(
       house,
@@ -127,8 +134,7 @@ export function workingOf(
       : view
   }
   const stock = (a: number) => house.places.row(a) !== undefined || a === house.accounts.stock
-  const movements = movementsOf(house, of)
-  const working = poolValue(movements, stock)
+  const working = poolValue(await movementsOf(house, of), stock)
   if (figure === 'value') return viewOf(house, 'Value of all that is there', house.organisation!.currency, working)
   return perUnit(viewOf(house, 'Cost of one', house.organisation!.currency, working), it.unit, of.item.quantity)
 }
@@ -149,23 +155,16 @@ interface Looked {
   readonly ahead: Ahead | undefined
 }
 /** Every movement of an item in the order of costing, with those that the slip would write. */
-function movementsOf(house: House, { item, ahead }: Looked, since = 0): Movement[] {
-  const kept = house.db
-    .select(movementColumns)
-    .from(movement)
-    .where(and(eq(movement.itemId, item.id), since ? gte(movement.effectiveAt, since) : undefined))
-    .orderBy(movement.seq)
-    .all()
-    .map(toMovement)
+async function movementsOf(house: House, { item, ahead }: Looked, since = 0): Promise<Movement[]> {
   const more = ahead?.movements.filter(m => m.itemId === item.id && m.effectiveAt >= since) ?? []
-  return [...kept, ...more]
+  return [...(await movementsOfItem(house, item.id, since)), ...more]
 }
 /** In the order in which they happened. */
 const asHappened = (movements: Movement[]): Movement[] =>
   movements.sort((a, b) => a.effectiveAt - b.effectiveAt || a.seq - b.seq)
 
-function onHandIn(house: House, of: Looked, inside: ReadonlySet<number>): Working {
-  const rows = asHappened(movementsOf(house, of))
+async function onHandIn(house: House, of: Looked, inside: ReadonlySet<number>): Promise<Working> {
+  const rows = asHappened(await movementsOf(house, of))
   // A whole area is looked at as if it were one place.
   const AREA = 0
   return onHand(
@@ -232,7 +231,13 @@ function howLong(house: House, item: StockItem, scope: Scope): string {
 }
 
 /** How long it lasts: what was taken in the last weeks, slip by slip, and what is available. */
-function daysWorking(house: House, of: Looked, unit: string, scope: Scope, inside: ReadonlySet<number>): WorkingView {
+async function daysWorking(
+  house: House,
+  of: Looked,
+  unit: string,
+  scope: Scope,
+  inside: ReadonlySet<number>,
+): Promise<WorkingView> {
   const at = scope.name
   const since = house.now() - USE_DAYS * 86_400_000
   const kept = new Set(
@@ -245,7 +250,7 @@ function daysWorking(house: House, of: Looked, unit: string, scope: Scope, insid
   )
   const kindOf = (a: number): AccountKind | undefined =>
     kept.has(a) || of.ahead?.isUsed(a) === true ? 'used' : a === house.accounts.made ? 'made' : undefined
-  const moved = asHappened(movementsOf(house, of, since)).filter(m => m.quantity > 0n)
+  const moved = asHappened(await movementsOf(house, of, since)).filter(m => m.quantity > 0n)
   const working = workOut(
     'quantity',
     moved.flatMap(m => {

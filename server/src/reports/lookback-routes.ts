@@ -24,7 +24,7 @@ export function lookBackRoutes(house: House) {
   }
   const monthsNow = async (caller: Caller) => {
     await house.flows.ready()
-    const next = caller.may.has('close_month') ? monthToClose(house) : null
+    const next = caller.may.has('close_month') ? await monthToClose(house) : null
     return { rows: closedMonths(house), next }
   }
   return {
@@ -176,9 +176,9 @@ export function lookBackRoutes(house: House) {
           )
         : out
     },
-    activity: ({ query, caller, csv }) => {
+    activity: async ({ query, caller, csv }) => {
       const scope = scopeOf(house, caller, query.place)
-      const rows = activity(house, scope, query)
+      const rows = await activity(house, scope, query)
       return csv
         ? listed(
             house,
@@ -192,10 +192,10 @@ export function lookBackRoutes(house: House) {
           )
         : { rows }
     },
-    itemYears: ({ params, query, caller }) => {
+    itemYears: async ({ params, query, caller }) => {
       const scope = scopeOf(house, caller, query.place)
       const of = wantItem(house, params.id)
-      return new Listable(itemYears(house, seesValue(house, caller, scope), scope, params.id), ({ months }) =>
+      return new Listable(await itemYears(house, seesValue(house, caller, scope), scope, params.id), ({ months }) =>
         listed(
           house,
           `${of.name} by month`,

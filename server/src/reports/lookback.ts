@@ -4,8 +4,8 @@ import { type AccountKind, atCost, flowOf, foldFacts, formatDecimal, ONE, runMon
 import { account } from '../accounts/index.ts'
 import { category, categoryWithin, wantItem } from '../catalogue/index.ts'
 import { costCentre, job } from '../costcentres/index.ts'
-import { iso } from '../ground/index.ts'
-import { movement, movementColumns, slip, toMovement } from '../ledger/index.ts'
+import { inPieces, iso } from '../ground/index.ts'
+import { movementsOfItem, slip } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import { supplier } from '../suppliers/index.ts'
@@ -173,11 +173,26 @@ export function accountsOf(house: House, kind: string, uid: string): number[] {
   return used.all().map(r => r.id)
 }
 
-/** Who booked how many slips and lines where, in a span of months. */
-export function activity(house: House, scope: Scope, q: { from: string; to: string }): ActivityRow[] {
+/** Who booked how much where in some months: month after month, others being let in between. */
+export async function activity(
+  house: House,
+  scope: Scope,
+  q: { readonly from: string; readonly to: string },
+): Promise<ActivityRow[]> {
+  const rows = new Map<string, ActivityRow>()
+  const months = q.from > q.to ? [] : monthsBetween(q.from, q.to)
+  for await (const month of inPieces(months))
+    for (const r of activityIn(house, scope, month)) {
+      const key = `${r.personId} ${r.placeId}`
+      const own = rows.get(key)
+      rows.set(key, own ? { ...own, slips: own.slips + r.slips, lines: own.lines + r.lines } : r)
+    }
+  return [...rows.values()].sort((a, b) => b.slips - a.slips)
+}
+function activityIn(house: House, scope: Scope, month: string): ActivityRow[] {
   const within = scope.within && [...scope.within]
-  const [from, to] = [startOfMonth(house, q.from), startOfMonth(house, nextMonth(q.to))]
-  const rows = house.db
+  const [from, to] = [startOfMonth(house, month), startOfMonth(house, nextMonth(month))]
+  return house.db
     .select({
       personId: person.uid,
       person: person.name,
@@ -195,8 +210,6 @@ export function activity(house: House, scope: Scope, q: { from: string; to: stri
     )
     .groupBy(person.id, slip.placeId)
     .all()
-  return rows
-    .sort((a, b) => b.slips - a.slips)
     .map(r => ({
       personId: r.personId,
       person: r.person,
@@ -208,7 +221,7 @@ export function activity(house: House, scope: Scope, q: { from: string; to: stri
 }
 
 /** An item's quantities by month, and what was paid for it: for its page. */
-export function itemYears(house: House, seeValue: boolean, scope: Scope, uid: string): ItemYears {
+export async function itemYears(house: House, seeValue: boolean, scope: Scope, uid: string): Promise<ItemYears> {
   const it = wantItem(house, uid)
   const inside = (a: number) => house.places.row(a) !== undefined && isIn(scope, a)
   const kinds = new Map<number, AccountKind>()
@@ -217,13 +230,7 @@ export function itemYears(house: House, seeValue: boolean, scope: Scope, uid: st
     if (!k) kinds.set(a, (k = house.rows.account.get({ id: a })!.kind as AccountKind))
     return k
   }
-  const moved = house.db
-    .select(movementColumns)
-    .from(movement)
-    .where(eq(movement.itemId, it.id))
-    .orderBy(movement.effectiveAt, movement.seq)
-    .all()
-    .map(toMovement)
+  const moved = await movementsOfItem(house, it.id)
   const months = new Map<string, { received: bigint; used: bigint; wasted: bigint; other: bigint }>()
   for (const m of moved) {
     const change = (inside(m.to) ? m.quantity : 0n) - (inside(m.from) ? m.quantity : 0n)
@@ -262,10 +269,7 @@ export function itemYears(house: House, seeValue: boolean, scope: Scope, uid: st
         })
   if (!seeValue) return { months: rows }
   // What one cost at each delivery, freight and later invoices in it.
-  const prices = foldFacts(
-    [...moved].sort((a, b) => a.seq - b.seq),
-    a => a === house.accounts.priceDifference,
-  )
+  const prices = foldFacts(moved, a => a === house.accounts.priceDifference)
     .filter(
       f =>
         (f.kind === 'receipt' || f.kind === 'direct') &&

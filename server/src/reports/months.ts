@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises'
 import { desc, eq, sql } from 'drizzle-orm'
 import type { MonthToClose, MonthView } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
@@ -34,10 +35,11 @@ function nextToClose(house: House): string | undefined {
   return name === undefined || name >= monthNow(house) ? undefined : name
 }
 
-/** The same with what still hangs on it; null where there is none. */
-export function monthToClose(house: House): MonthToClose | null {
+/** The same with what still hangs on it; null where there is none. Others are let in between its questions. */
+export async function monthToClose(house: House): Promise<MonthToClose | null> {
   const name = nextToClose(house)
   if (name === undefined) return null
+  await setImmediate()
   const [from, to] = [startOfMonth(house, name), startOfMonth(house, nextMonth(name))]
   const drafts = house.db
     .select({ n: sql<number>`count(*)`.mapWith(Number) })
@@ -45,7 +47,8 @@ export function monthToClose(house: House): MonthToClose | null {
     .where(sql`${slip.state} = 'draft' and coalesce(${slip.effectiveAt}, ${slip.savedAt}) < ${to}`)
     .get()!.n
   const slips = house.db.get<{ n: bigint }>(
-    sql`select count(*) as n from slip where state = 'booked' and effective_at >= ${from} and effective_at < ${to}`,
+    // Nothing is booked before it happens.
+    sql`select count(*) as n from slip where booked_at >= ${from} and effective_at >= ${from} and effective_at < ${to}`,
   )!.n
   return { month: name, drafts, slips: Number(slips), value: formatDecimal(house.flows.valueBefore(nextMonth(name))) }
 }

@@ -233,12 +233,15 @@ function owed(house: House, scope: Scope): Waiting[] {
   return [{ ...none, kind: 'owed', day: rows[0]!.day, n: rows.length, named: rows.slice(0, 3) }]
 }
 
-function countsDue(house: House, caller: Caller, scope: Scope): Waiting[] {
+async function countsDue(house: House, caller: Caller, scope: Scope): Promise<Waiting[]> {
   const today = house.today()
   const mine = reach(house, caller, 'book')
-  return countCycles(house, scope)
-    .filter(c => c.due !== null && c.due <= dayPlus(today, 1) && isIn(mine, c.placeId))
-    .map(c => ({
+  const due = countCycles(house, scope).filter(
+    c => c.due !== null && c.due <= dayPlus(today, 1) && isIn(mine, c.placeId),
+  )
+  const rows: Waiting[] = []
+  for await (const c of inPieces(due))
+    rows.push({
       ...none,
       kind: 'count',
       day: c.due,
@@ -248,7 +251,8 @@ function countsDue(house: House, caller: Caller, scope: Scope): Waiting[] {
         id: house.places.row(c.placeId)!.uid,
         name: c.group ? `${c.group.name}, ${house.places.name(c.placeId)}` : house.places.name(c.placeId),
       },
-    }))
+    })
+  return rows
 }
 
 function differences(house: House, caller: Caller, scope: Scope): Waiting[] {
