@@ -1,8 +1,8 @@
-import { eq, inArray, sql } from 'drizzle-orm'
+import { and, eq, gt, inArray, sql } from 'drizzle-orm'
 import type { DifferenceView } from '@shelve/contract'
 import { firstToGo, formatDecimal, type Quantity } from '@shelve/core'
 import { item, lot } from '../catalogue/index.ts'
-import { iso, notFound, once } from '../ground/index.ts'
+import { inOrder, inPieces, iso, notFound, once } from '../ground/index.ts'
 import { balance, slip, tally } from '../ledger/index.ts'
 import { cellKey } from '../papers/index.ts'
 import { person } from '../people/index.ts'
@@ -31,15 +31,45 @@ export interface Lying {
   readonly quantity: Quantity
 }
 
-/**
- * What is to be counted in an area, in walking order: every lot in every bin, and what belongs there and is at zero; of a
- * group its items alone.
- */
-export function linesOf(house: House, { placeId, group }: Counted): Lying[] {
+/** A line with what it is put in order by among the lots of its item. */
+interface Placed {
+  readonly line: Lying
+  readonly sort: Parameters<typeof firstToGo>[0]
+}
+/** So many items are read at once. */
+const PIECE = 200
+const named = { itemId: item.id, item: item.uid, code: item.code, name: item.name, unit: item.unit }
+type Named = Pick<Lying, keyof typeof named>
+const nameOf = ({ itemId, item, code, name, unit }: Named): Named => ({ itemId, item, code, name, unit })
+
+/** What is to be counted in an area, or a group, some items at a time. */
+function* pieces(house: House, { placeId, group }: Counted): Generator<Placed[]> {
   const inside = [...house.places.within(placeId)]
   const items = group && itemsOf(house, group)
-  const named = { itemId: item.id, item: item.uid, code: item.code, name: item.name, unit: item.unit }
-  const rows = house.db
+  const here = house.db
+    .selectDistinct({ id: balance.itemId })
+    .from(balance)
+    .where(and(inArray(balance.placeId, inside), gt(balance.quantity, 0n)))
+    .all()
+    .map(r => r.id)
+    .filter(id => items?.has(id) ?? true)
+  for (let from = 0; from < here.length; from += PIECE) yield lying(house, inside, here.slice(from, from + PIECE))
+  const lies = new Set(here)
+  yield house.db
+    .select({ ...named, placeId: level.placeId, binId: level.binId, active: item.active })
+    .from(level)
+    .innerJoin(item, eq(item.id, level.itemId))
+    .where(inArray(level.placeId, inside))
+    .all()
+    .filter(l => !lies.has(l.itemId) && l.active && (items?.has(l.itemId) ?? true))
+    .map(l => ({
+      sort: { id: 0, held: 'usable' as const, expiry: null, received: 0 },
+      line: { ...nameOf(l), lot: null, placeId: l.binId ?? l.placeId, quantity: 0n as Quantity },
+    }))
+}
+/** Every lot of some items in some places. */
+const lying = (house: House, inside: number[], items: number[]): Placed[] =>
+  house.db
     .select({
       ...named,
       lotId: balance.lotId,
@@ -54,53 +84,48 @@ export function linesOf(house: House, { placeId, group }: Counted): Lying[] {
     .from(balance)
     .innerJoin(item, eq(item.id, balance.itemId))
     .innerJoin(lot, eq(lot.id, balance.lotId))
-    .where(inArray(balance.placeId, inside))
+    .where(and(inArray(balance.itemId, items), inArray(balance.placeId, inside), gt(balance.quantity, 0n)))
     .all()
-    .filter(r => r.quantity > 0n && (items?.has(r.itemId) ?? true))
-  const here = new Set(rows.map(r => r.itemId))
-  const belongs = house.db
-    .select({ ...named, placeId: level.placeId, binId: level.binId, active: item.active })
-    .from(level)
-    .innerJoin(item, eq(item.id, level.itemId))
-    .where(inArray(level.placeId, inside))
-    .all()
-    .filter(l => !here.has(l.itemId) && l.active && (items?.has(l.itemId) ?? true))
-  const of = (r: { itemId: number; item: string; code: string; name: string; unit: string }) => ({
-    itemId: r.itemId,
-    item: r.item,
-    code: r.code,
-    name: r.name,
-    unit: r.unit,
-  })
-  return [
-    ...rows.map(r => ({
+    .map(r => ({
       sort: { id: r.lotId, held: r.held as 'usable', expiry: r.expiry, received: r.received },
       line: {
-        ...of(r),
+        ...nameOf(r),
         lot: r.lotCode === null ? null : { id: r.lotId, uid: r.lotUid, code: r.lotCode, expiry: r.expiry },
         placeId: r.placeId,
         quantity: r.quantity,
       },
-    })),
-    ...belongs.map(l => ({
-      sort: { id: 0, held: 'usable' as const, expiry: null, received: 0 },
-      line: { ...of(l), lot: null, placeId: l.binId ?? l.placeId, quantity: 0n as Quantity },
-    })),
-  ]
-    .sort(
-      (a, b) =>
-        house.places.order(a.line.placeId) - house.places.order(b.line.placeId) ||
-        a.line.name.localeCompare(b.line.name) ||
-        firstToGo(a.sort, b.sort),
-    )
+    }))
+
+/** As one walks by: shelf by shelf, by name, the lot that goes first first. */
+const walked =
+  (house: House) =>
+  (a: Placed, b: Placed): number =>
+    house.places.order(a.line.placeId) - house.places.order(b.line.placeId) ||
+    a.line.name.localeCompare(b.line.name) ||
+    firstToGo(a.sort, b.sort)
+
+/**
+ * What is to be counted in an area, in walking order: every lot in every bin, and what belongs there and is at zero; of a
+ * group its items alone.
+ */
+export const linesOf = (house: House, of: Counted): Lying[] =>
+  [...pieces(house, of)]
+    .flat()
+    .sort(walked(house))
     .map(x => x.line)
+
+/** The same, others being let in meanwhile. */
+async function linesInPieces(house: House, of: Counted): Promise<Lying[]> {
+  const rows: Placed[] = []
+  for await (const piece of inPieces(pieces(house, of))) rows.push(...piece)
+  return (await inOrder(rows, walked(house))).map(x => x.line)
 }
 
 /**
  * The lines of a sheet for a screen: of an area, of a group, or of what a count (`rest`) left of it. Also the slips of that
  * area which are written but not booked yet: they come first.
  */
-export function sheetOf(
+export async function sheetOf(
   house: House,
   asked: { readonly place: string; readonly group?: string | undefined; readonly rest?: string | undefined },
   figures: boolean,
@@ -112,7 +137,7 @@ export function sheetOf(
   if (group === undefined || (group !== null && group.placeId !== id)) throw notFound('group')
   const said =
     asked.rest === undefined ? undefined : saidBefore(house, house.rows.slip.get({ uid: asked.rest })?.id ?? null)
-  const left = linesOf(house, { placeId: id, group }).filter(l => {
+  const left = (await linesInPieces(house, { placeId: id, group })).filter(l => {
     const lot = l.lot?.id ?? house.known.plainLot(l.itemId) ?? 0
     return !said?.has(cellKey(l.itemId, { lotId: lot, placeId: l.placeId }))
   })

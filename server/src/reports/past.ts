@@ -1,7 +1,8 @@
 import { TZDate } from '@date-fns/tz'
 import { sql } from 'drizzle-orm'
+import type { PastRow } from '@shelve/contract'
 import { formatDecimal, groupBy, split } from '@shelve/core'
-import { Refused } from '../ground/index.ts'
+import { inOrder, inPieces, Refused } from '../ground/index.ts'
 import type { Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 
@@ -19,11 +20,10 @@ export function startOfDay(house: House, day: string): number {
   return new TZDate(year, month - 1, date, house.organisation!.zone).getTime()
 }
 
-/** From which checkpoint to start, and which movements to add to it or (`sign` −1) take out of it. */
+/** From which checkpoint to start, and what selects the movements to add to it or (`sign` −1) take out of it. */
 interface Cut {
   readonly checkpoint: number
-  readonly movements: string
-  readonly parameters: readonly number[]
+  readonly movements: readonly string[]
 }
 
 interface Checkpoint {
@@ -47,8 +47,8 @@ function asTheBooksStood(house: House, until: number): Cut {
   const last = lastSeqBefore(house, until)
   const from = nearest(house, last)
   return from.seq > last
-    ? { checkpoint: from.id, movements: columns(-1, 'seq > ? and seq <= ?'), parameters: [last, from.seq] }
-    : { checkpoint: from.id, movements: columns(1, 'seq > ? and seq <= ?'), parameters: [from.seq, last] }
+    ? { checkpoint: from.id, movements: [columns(-1, `seq > ${last} and seq <= ${from.seq}`)] }
+    : { checkpoint: from.id, movements: [columns(1, `seq > ${from.seq} and seq <= ${last}`)] }
 }
 
 /**
@@ -67,10 +67,11 @@ function asItWas(house: House, until: number): Cut {
   const near = lastSeqBefore(house, until + DAY)
   return {
     checkpoint: from.id,
-    parameters: [clean, from.seq, until, from.seq, near, until, Math.max(near, from.seq), until],
-    movements: `${columns(-1, 'seq > ? and seq <= ? and effective_at >= ?')}
-      union all ${columns(1, 'seq > ? and seq <= ? and effective_at < ?')}
-      union all ${columns(1, `seq > ? and effective_at < ? and booked_at - effective_at > ${DAY}`)}`,
+    movements: [
+      columns(-1, `seq > ${clean} and seq <= ${from.seq} and effective_at >= ${until}`),
+      columns(1, `seq > ${from.seq} and seq <= ${near} and effective_at < ${until}`),
+      columns(1, `seq > ${Math.max(near, from.seq)} and effective_at < ${until} and booked_at - effective_at > ${DAY}`),
+    ],
   }
 }
 
@@ -84,9 +85,10 @@ const lastSeqBefore = (house: House, until: number): number =>
 
 /**
  * What was where on a past day. `was`: what had happened by then (quantity by when it happened). `books`: what was
- * written by then (quantity and value by the order of writing).
+ * written by then (quantity and value by the order of writing). It is read in pieces, others being let in: neither a
+ * checkpoint nor what was written before it ever changes.
  */
-export function pastDay(house: House, day: string, reading: 'was' | 'books', { within }: Scope) {
+export async function pastDay(house: House, day: string, reading: 'was' | 'books', { within }: Scope) {
   if (day > house.today())
     throw new Refused(422, 'in_the_future', 'That day has not come yet.', [
       { field: 'day', code: 'in_the_future', message: 'That day has not come yet.' },
@@ -94,38 +96,34 @@ export function pastDay(house: House, day: string, reading: 'was' | 'books', { w
   const until = endOfDay(house, day)
   const cut = reading === 'was' ? asItWas(house, until) : asTheBooksStood(house, until)
   const valued = reading === 'books'
-  const quantities = byItem(house, quantitiesSql(cut, within), cut, within)
+  const quantities = await added(house, quantitiesSql(cut, within), cut, within)
   const values = !valued
     ? new Map<number, bigint>()
     : within
-      ? shared(house, cut, within, quantities)
-      : byItem(house, valuesSql(house, cut), cut, undefined)
-  const rows = [...quantities]
-    .filter(([, q]) => q !== 0n)
-    .map(([item, q]) => {
-      const it = house.stock.item(item)!
-      return {
-        item: it.uid,
-        code: it.code,
-        name: it.name,
-        unit: it.unit,
-        category: it.category,
-        quantity: formatDecimal(q),
-        ...(valued ? { value: formatDecimal(values.get(it.id) ?? 0n) } : {}),
-      }
+      ? await shared(house, cut, within, quantities)
+      : await added(house, valuesSql(house, cut), cut, undefined)
+  const there = [...quantities].filter(([, q]) => q !== 0n)
+  const rows: PastRow[] = []
+  for await (const [item, q] of inPieces(there)) {
+    const it = house.stock.item(item)!
+    rows.push({
+      item: it.uid,
+      code: it.code,
+      name: it.name,
+      unit: it.unit,
+      category: it.category,
+      quantity: formatDecimal(q),
+      ...(valued ? { value: formatDecimal(values.get(it.id) ?? 0n) } : {}),
     })
-    .sort((a, b) => (a.name < b.name ? -1 : 1))
+  }
   const worth = (of: Iterable<number>) => {
     let sum = 0n
     for (const item of of) sum += values.get(item) ?? 0n
     return valued ? { value: formatDecimal(sum) } : {}
   }
-  const items = groupBy(
-    [...quantities].filter(([, q]) => q !== 0n),
-    ([item]) => house.stock.item(item)!.categoryId,
-  )
+  const items = groupBy(there, ([item]) => house.stock.item(item)!.categoryId)
   return {
-    rows,
+    rows: await inOrder(rows, (a, b) => (a.name < b.name ? -1 : 1)),
     categories: [...items]
       .map(([, of]) => ({
         category: house.stock.item(of[0]![0])!.category,
@@ -139,57 +137,94 @@ export function pastDay(house: House, day: string, reading: 'was' | 'books', { w
 
 type Within = ReadonlySet<number> | undefined
 
+/** Items with numbers from one to below another. */
+type Range = readonly [from: number, to: number]
+/** So many items are read at once. */
+const PIECE = 1000
+const ranges = (house: House): Range[] => {
+  const { last } = house.db.get<{ last: bigint | null }>(sql`select max(id) as last from item`)
+  return Array.from({ length: Math.ceil((Number(last ?? 0) + 1) / PIECE) }, (_, i) => [i * PIECE, (i + 1) * PIECE])
+}
+/** What the sums of all items are made of: what is `kept` in the checkpoint, read range by range, and what moved `since`. */
+interface Summands {
+  readonly kept: string
+  readonly since: readonly string[]
+}
+
+async function added(house: House, of: Summands, cut: Cut, within: Within): Promise<Map<number, bigint>> {
+  const out = new Map<number, bigint>()
+  const pieces = [
+    ...ranges(house).map(range => [of.kept, range] as const),
+    ...of.since.map(text => [text, [0, 0]] as const),
+  ]
+  for await (const [text, range] of inPieces(pieces))
+    for (const [item, q] of byItem(house, text, cut, within, range)) out.set(item, (out.get(item) ?? 0n) + q)
+  return out
+}
+
 /** Tens of thousands of rows are summed where they lie; in two halves, so that no sum overflows. */
 const summed = (rows: string): string =>
   `select item_id, cast(sum(q >> 20) as text), cast(sum(q & 1048575) as text) from (${rows}) group by item_id`
 
-function byItem(house: House, text: string, cut: Cut, within: Within): Map<number, bigint> {
+function byItem(house: House, text: string, cut: Cut, within: Within, [from, to]: Range) {
   const rows = house.store.client
     .prepare(text)
     .safeIntegers(false)
     .raw()
     .all({
-      ...named(cut.parameters),
       checkpoint: cut.checkpoint,
       within: within ? JSON.stringify([...within]) : null,
+      from,
+      to,
     }) as [number, string, string][]
-  return new Map(rows.map(([item, high, low]) => [item, (BigInt(high) << 20n) + BigInt(low)]))
-}
-
-const named = (parameters: readonly number[]) => Object.fromEntries(parameters.map((p, i) => [`p${i}`, p]))
-
-const moved = (cut: Cut): string => {
-  let i = 0
-  return `with m as materialized (${cut.movements.replaceAll('?', () => `:p${i++}`)})`
+  return rows.map(([item, high, low]) => [item, (BigInt(high) << 20n) + BigInt(low)] as const)
 }
 
 /** What lay in some places, by item: the checkpoint's rows and the movements since. */
-function quantitiesSql(cut: Cut, within: Within): string {
+function quantitiesSql(cut: Cut, within: Within): Summands {
   const places = within ? '(select value from json_each(:within))' : '(select id from place where :within is null)'
-  return `${moved(cut)} ${summed(`select item_id, quantity as q from checkpoint_balance
-      where checkpoint_id = :checkpoint and place_id in ${places}
-      union all select item_id, -quantity from m where from_id in ${places}
-      union all select item_id, quantity from m where to_id in ${places}`)}`
+  return {
+    kept: summed(`select item_id, quantity as q from checkpoint_balance
+      where checkpoint_id = :checkpoint and item_id >= :from and item_id < :to and place_id in ${places}`),
+    since: cut.movements.map(
+      moved =>
+        `with m as materialized (${moved}) ${summed(`select item_id, -quantity as q from m where from_id in ${places}
+        union all select item_id, quantity from m where to_id in ${places}`)}`,
+    ),
+  }
 }
 
 /** What all of an item was worth: its pools at the checkpoint, and what went in and out of stock since. */
-function valuesSql(house: House, cut: Cut): string {
+function valuesSql(house: House, cut: Cut): Summands {
   const stock = `(select id from place where :within is null union all select ${house.accounts.stock})`
-  return `${moved(cut)} ${summed(`select p.item_id, c.value as q from checkpoint_pool c join pool p on p.id = c.pool_id
-      where c.checkpoint_id = :checkpoint
-      union all select item_id, value from m where to_id in ${stock} and from_id not in ${stock}
-      union all select item_id, -value from m where from_id in ${stock} and to_id not in ${stock}`)}`
+  return {
+    kept: summed(`select p.item_id, c.value as q from pool p join checkpoint_pool c on c.pool_id = p.id
+      where c.checkpoint_id = :checkpoint and p.item_id >= :from and p.item_id < :to`),
+    since: cut.movements.map(
+      moved =>
+        `with m as materialized (${moved}) ${summed(`
+        select item_id, value as q from m where to_id in ${stock} and from_id not in ${stock}
+        union all select item_id, -value from m where from_id in ${stock} and to_id not in ${stock}`)}`,
+    ),
+  }
 }
 
 /** What the items that lay in some places were worth there: each pool's value, shared over what lay of it anywhere. */
-function shared(
+async function shared(
   house: House,
   cut: Cut,
   within: ReadonlySet<number>,
   quantities: ReadonlyMap<number, bigint>,
-): Map<number, bigint> {
-  const { leaves, pools } = leavesOf(house, cut, [...quantities.keys()])
-  return valuesByItem(within, leaves, pools)
+): Promise<Map<number, bigint>> {
+  const out = new Map<number, bigint>()
+  const items = [...quantities.keys()]
+  for await (const [from, to] of inPieces(ranges(house))) {
+    const of = items.filter(i => i >= from && i < to)
+    if (!of.length) continue
+    const { leaves, pools } = leavesOf(house, cut, of)
+    for (const [item, value] of valuesByItem(within, leaves, pools)) out.set(item, value)
+  }
+  return out
 }
 
 interface Leaf {
@@ -252,9 +287,8 @@ function leavesOf(house: House, cut: Cut, items: readonly number[]): { leaves: L
     add(r[0], r[1], r[2], BigInt(r[3]))
   for (const r of read<[number, number, number, number, string, number, string, number | null]>(
     `select m.item_id, m.lot_id, m.from_id, m.to_id, cast(m.quantity as text), m.pool_id, cast(m.value as text), p.lot_id
-      from (${cut.movements}) m join pool p on p.id = m.pool_id
+      from (${cut.movements.join(' union all ')}) m join pool p on p.id = m.pool_id
       where m.item_id ${among}`,
-    ...cut.parameters,
     wanted,
   )) {
     const [from, to] = [rows.has(r[2]), rows.has(r[3])]

@@ -222,11 +222,11 @@ export function routes(house: House) {
         scope,
       )
     },
-    past: ({ query, caller }) => {
+    past: async ({ query, caller }) => {
       const scope = scopeOf(house, caller, query.place)
       const title = `What lay there on ${writtenDay(query.day, house.organisation!)}`
       const as = query.reading === 'was' ? 'as it was' : 'as the books stood'
-      return new Listable(about(scope, pastDay(house, query.day, query.reading, scope)), past =>
+      return new Listable(about(scope, await pastDay(house, query.day, query.reading, scope)), past =>
         query.by === 'category'
           ? listed(
               house,
