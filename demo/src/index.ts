@@ -60,7 +60,7 @@ export async function makeDemonstration(
   })
   for (let day = 1; day <= days; day++) livesThrough(station, start + day * DAY, now)
   leaveLying(station, now)
-  askFor(station, now)
+  await askFor(station, now)
   writeTemplates(station)
   makeReagents(station, now)
   sendThings(station, now)

@@ -5,9 +5,9 @@ import { ITEMS } from './catalogue.ts'
 import { DAY, type Station } from './station.ts'
 
 /** What is on its way, and what somebody is just writing down to ask for. */
-export function askFor(s: Station, now: number): void {
+export async function askFor(s: Station, now: number): Promise<void> {
   const { app } = s
-  const ask = (
+  const ask = async (
     source: string,
     who: 'ines' | 'ruben',
     days: number,
@@ -16,7 +16,8 @@ export function askFor(s: Station, now: number): void {
   ) => {
     s.clock.now = now - Math.min(days, 3) * DAY
     app.stock.forget()
-    const p = restockOf(app, s.caller(who), app.places.scope()).proposals.find(x => x.name === source)
+    const { proposals } = await restockOf(app, s.caller(who), app.places.scope())
+    const p = proposals.find(x => x.name === source)
     const wanted = p?.lines.filter(l => only === undefined || l.code === only).slice(0, 9) ?? []
     if (!p || !wanted.length) return
     const id = v7()
@@ -32,10 +33,10 @@ export function askFor(s: Station, now: number): void {
   }
   const day = (n: number) => new Date(now + n * DAY).toISOString().slice(0, 10)
   // Written down three days ago, asked for long before, and nobody heard of it again.
-  ask('Tholebeck', 'ruben', 52, { where: 'by telephone', number: '', expected: day(-45) }, 'BLT-V')
-  ask('Sandquill', 'ines', 2, { where: 'by telephone', number: 'SM 4471', expected: day(8) })
-  ask('Bightfern', 'ruben', 1, { where: 'on their page', number: 'BF-20918', expected: day(8) })
-  ask('Ostrelith', 'ines', 0.1)
+  await ask('Tholebeck', 'ruben', 52, { where: 'by telephone', number: '', expected: day(-45) }, 'BLT-V')
+  await ask('Sandquill', 'ines', 2, { where: 'by telephone', number: 'SM 4471', expected: day(8) })
+  await ask('Bightfern', 'ruben', 1, { where: 'on their page', number: 'BF-20918', expected: day(8) })
+  await ask('Ostrelith', 'ines', 0.1)
 }
 
 /** A slip that somebody began and left. */

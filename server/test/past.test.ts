@@ -1,6 +1,7 @@
 import { expect } from 'chai'
 import fc from 'fast-check'
 import { decimal, formatDecimal } from '@shelve/core'
+import { between, rangesTo } from '../src/reports/past.ts'
 import { newItem, world } from './client.ts'
 
 const DAY = 86_400_000
@@ -104,5 +105,30 @@ describe('a past day, both readings', () => {
       ),
       { numRuns: Number(process.env.RUNS ?? 5), endOnFailure: true },
     )
+  })
+
+  const SOME = 10_000
+  for (const [after, until] of [
+    [0, 0],
+    [5, 3],
+    [0, 1],
+    [7, 7 + SOME],
+    [7, 8 + SOME],
+    [123, 45_678],
+  ] as const)
+    it(`what was written after ${after} up to ${until} is looked at once each, some at a time`, () => {
+      const of = between(-1, after, until, 'and late').map(m => {
+        const [, from, to] = /quantity \* -1 .* where seq > (\d+) and seq <= (\d+) and late$/.exec(m)!.map(Number)
+        return [from!, to!] as const
+      })
+      expect(of.every(([from, to]) => from < to && to - from <= SOME)).to.equal(true)
+      expect([...of.map(([from]) => from), Math.max(after, until)]).to.deep.equal([after, ...of.map(([, to]) => to)])
+    })
+  it('ranges of items hold each number once, the last one too', () => {
+    for (const last of [0, 1, 999, 1000, 1001, 5432]) {
+      const ranges = rangesTo(last)
+      expect(ranges.map(([from]) => from)).to.deep.equal([0, ...ranges.slice(0, -1).map(([, to]) => to)])
+      expect(ranges.at(-1)![1]).to.be.within(last + 1, last + 1000)
+    }
   })
 })

@@ -36,8 +36,8 @@ interface Placed {
   readonly line: Lying
   readonly sort: Parameters<typeof firstToGo>[0]
 }
-/** So many items are read at once. */
-const PIECE = 200
+/** So many lines, or some more, are read at once. */
+const PIECE = 300
 const named = { itemId: item.id, item: item.uid, code: item.code, name: item.name, unit: item.unit }
 type Named = Pick<Lying, keyof typeof named>
 const nameOf = ({ itemId, item, code, name, unit }: Named): Named => ({ itemId, item, code, name, unit })
@@ -47,14 +47,24 @@ function* pieces(house: House, { placeId, group }: Counted): Generator<Placed[]>
   const inside = [...house.places.within(placeId)]
   const items = group && itemsOf(house, group)
   const here = house.db
-    .selectDistinct({ id: balance.itemId })
+    .select({ id: balance.itemId, lines: sql<number>`count(*)`.mapWith(Number) })
     .from(balance)
     .where(and(inArray(balance.placeId, inside), gt(balance.quantity, 0n)))
+    .groupBy(balance.itemId)
     .all()
-    .map(r => r.id)
-    .filter(id => items?.has(id) ?? true)
-  for (let from = 0; from < here.length; from += PIECE) yield lying(house, inside, here.slice(from, from + PIECE))
-  const lies = new Set(here)
+    .filter(r => items?.has(r.id) ?? true)
+  let some: number[] = []
+  let lines = 0
+  for (const r of here) {
+    some.push(r.id)
+    lines += r.lines
+    if (lines < PIECE) continue
+    yield lying(house, inside, some)
+    some = []
+    lines = 0
+  }
+  yield lying(house, inside, some)
+  const lies = new Set(here.map(r => r.id))
   yield house.db
     .select({ ...named, placeId: level.placeId, binId: level.binId, active: item.active })
     .from(level)

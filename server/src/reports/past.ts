@@ -47,8 +47,8 @@ function asTheBooksStood(house: House, until: number): Cut {
   const last = lastSeqBefore(house, until)
   const from = nearest(house, last)
   return from.seq > last
-    ? { checkpoint: from.id, movements: [columns(-1, `seq > ${last} and seq <= ${from.seq}`)] }
-    : { checkpoint: from.id, movements: [columns(1, `seq > ${from.seq} and seq <= ${last}`)] }
+    ? { checkpoint: from.id, movements: between(-1, last, from.seq) }
+    : { checkpoint: from.id, movements: between(1, from.seq, last) }
 }
 
 /**
@@ -68,13 +68,20 @@ function asItWas(house: House, until: number): Cut {
   return {
     checkpoint: from.id,
     movements: [
-      columns(-1, `seq > ${clean} and seq <= ${from.seq} and effective_at >= ${until}`),
-      columns(1, `seq > ${from.seq} and seq <= ${near} and effective_at < ${until}`),
+      ...between(-1, clean, from.seq, `and effective_at >= ${until}`),
+      ...between(1, from.seq, near, `and effective_at < ${until}`),
       columns(1, `seq > ${Math.max(near, from.seq)} and effective_at < ${until} and booked_at - effective_at > ${DAY}`),
     ],
   }
 }
 
+/** So many movements are looked at at once. */
+const MOVED = 10_000
+/** Those after one number of the ledger up to another, some at a time. */
+export const between = (sign: 1 | -1, after: number, until: number, and = ''): string[] =>
+  Array.from({ length: Math.ceil((until - after) / MOVED) }, (_, i) => after + i * MOVED).map(from =>
+    columns(sign, `seq > ${from} and seq <= ${Math.min(from + MOVED, until)} ${and}`),
+  )
 const columns = (sign: 1 | -1, where: string): string =>
   `select item_id, lot_id, pool_id, from_id, to_id, quantity * ${sign} as quantity, value * ${sign} as value from movement where ${where}`
 
@@ -141,10 +148,10 @@ type Within = ReadonlySet<number> | undefined
 type Range = readonly [from: number, to: number]
 /** So many items are read at once. */
 const PIECE = 1000
-const ranges = (house: House): Range[] => {
-  const { last } = house.db.get<{ last: bigint | null }>(sql`select max(id) as last from item`)
-  return Array.from({ length: Math.ceil((Number(last ?? 0) + 1) / PIECE) }, (_, i) => [i * PIECE, (i + 1) * PIECE])
-}
+export const rangesTo = (last: number): Range[] =>
+  Array.from({ length: Math.floor(last / PIECE) + 1 }, (_, i) => [i * PIECE, (i + 1) * PIECE])
+const ranges = (house: House): Range[] =>
+  rangesTo(Number(house.db.get<{ last: bigint | null }>(sql`select max(id) as last from item`).last ?? 0))
 /** What the sums of all items are made of: what is `kept` in the checkpoint, read range by range, and what moved `since`. */
 interface Summands {
   readonly kept: string
@@ -216,15 +223,8 @@ async function shared(
   within: ReadonlySet<number>,
   quantities: ReadonlyMap<number, bigint>,
 ): Promise<Map<number, bigint>> {
-  const out = new Map<number, bigint>()
-  const items = [...quantities.keys()]
-  for await (const [from, to] of inPieces(ranges(house))) {
-    const of = items.filter(i => i >= from && i < to)
-    if (!of.length) continue
-    const { leaves, pools } = leavesOf(house, cut, of)
-    for (const [item, value] of valuesByItem(within, leaves, pools)) out.set(item, value)
-  }
-  return out
+  const { leaves, pools } = await leavesOf(house, cut, [...quantities.keys()])
+  return valuesByItem(within, leaves, pools)
 }
 
 interface Leaf {
@@ -245,8 +245,11 @@ interface Worth {
 
 const PLACES = 2 ** 22
 
-/** Where the lots of some items lay and what their pools were worth: the checkpoint's rows and the movements since, in one pass. */
-function leavesOf(house: House, cut: Cut, items: readonly number[]): { leaves: Leaf[]; pools: Worth[] } {
+/**
+ * Where the lots of some items lay and what their pools were worth: the checkpoint's rows, some items at a time, and the
+ * movements since.
+ */
+async function leavesOf(house: House, cut: Cut, items: readonly number[]): Promise<{ leaves: Leaf[]; pools: Worth[] }> {
   // A lot belongs to one item, so lot and place name the leaf.
   const lies = new Map<number, Mutable<Leaf>>()
   const worth = new Map<number, Mutable<Worth>>()
@@ -264,47 +267,52 @@ function leavesOf(house: House, cut: Cut, items: readonly number[]): { leaves: L
     else worth.set(pool, { item, lot, value })
   }
   // Amounts as text, all else as plain numbers (see ledger/reader).
-  const read = <R>(text: string, ...parameters: (number | string)[]) =>
+  const read = <R>(text: string, of: readonly number[]) =>
     house.store.client
-      .prepare(text)
+      .prepare(`${text} in (select value from json_each(?))`)
       .safeIntegers(false)
       .raw()
-      .iterate(...parameters) as IterableIterator<R>
-  const wanted = JSON.stringify(items)
-  const among = 'in (select value from json_each(?))'
-  for (const r of read<[number, number, number, string]>(
-    `select item_id, lot_id, place_id, cast(quantity as text) from checkpoint_balance where checkpoint_id = ? and item_id ${among}`,
-    cut.checkpoint,
-    wanted,
-  ))
-    lie(r[0], r[1], r[2], BigInt(r[3]))
-  for (const r of read<[number, number, number | null, string]>(
-    `select c.pool_id, p.item_id, p.lot_id, cast(c.value as text) from checkpoint_pool c join pool p on p.id = c.pool_id
-      where c.checkpoint_id = ? and p.item_id ${among}`,
-    cut.checkpoint,
-    wanted,
-  ))
-    add(r[0], r[1], r[2], BigInt(r[3]))
-  for (const r of read<[number, number, number, number, string, number, string, number | null]>(
-    `select m.item_id, m.lot_id, m.from_id, m.to_id, cast(m.quantity as text), m.pool_id, cast(m.value as text), p.lot_id
-      from (${cut.movements.join(' union all ')}) m join pool p on p.id = m.pool_id
-      where m.item_id ${among}`,
-    wanted,
-  )) {
-    const [from, to] = [rows.has(r[2]), rows.has(r[3])]
-    if (from || to) {
-      const quantity = BigInt(r[4])
-      if (from) lie(r[0], r[1], r[2], -quantity)
-      if (to) lie(r[0], r[1], r[3], quantity)
-    }
-    const [out, into] = [from || r[2] === stock, to || r[3] === stock]
-    if (out !== into) add(r[5], r[0], r[7], into ? BigInt(r[6]) : -BigInt(r[6]))
+      .all(JSON.stringify(of)) as R[]
+  const kept = (of: readonly number[]) => {
+    for (const r of read<[number, number, number, string]>(
+      `select item_id, lot_id, place_id, cast(quantity as text) from checkpoint_balance
+        where checkpoint_id = ${cut.checkpoint} and item_id`,
+      of,
+    ))
+      lie(r[0], r[1], r[2], BigInt(r[3]))
+    for (const r of read<[number, number, number | null, string]>(
+      `select c.pool_id, p.item_id, p.lot_id, cast(c.value as text) from checkpoint_pool c join pool p on p.id = c.pool_id
+        where c.checkpoint_id = ${cut.checkpoint} and p.item_id`,
+      of,
+    ))
+      add(r[0], r[1], r[2], BigInt(r[3]))
   }
+  const since = (moved: string) => {
+    for (const r of read<[number, number, number, number, string, number, string, number | null]>(
+      `select m.item_id, m.lot_id, m.from_id, m.to_id, cast(m.quantity as text), m.pool_id, cast(m.value as text), p.lot_id
+        from (${moved}) m join pool p on p.id = m.pool_id where m.item_id`,
+      items,
+    )) {
+      const [from, to] = [rows.has(r[2]), rows.has(r[3])]
+      if (from || to) {
+        const quantity = BigInt(r[4])
+        if (from) lie(r[0], r[1], r[2], -quantity)
+        if (to) lie(r[0], r[1], r[3], quantity)
+      }
+      const [out, into] = [from || r[2] === stock, to || r[3] === stock]
+      if (out !== into) add(r[5], r[0], r[7], into ? BigInt(r[6]) : -BigInt(r[6]))
+    }
+  }
+  const some = Array.from({ length: Math.ceil(items.length / FEW) }, (_, i) => items.slice(i * FEW, (i + 1) * FEW))
+  const steps = [...some.map(of => () => kept(of)), ...cut.movements.map(moved => () => since(moved))]
+  for await (const step of inPieces(steps)) step()
   return {
     leaves: [...lies.values()].filter(l => l.quantity !== 0n),
     pools: [...worth.values()].filter(w => w.value !== 0n),
   }
 }
+/** Of so many items all that lay anywhere is read at once. */
+const FEW = 250
 
 /** Value by item in some places as the books stood: each pool's, shared over what lay of it. */
 function valuesByItem(

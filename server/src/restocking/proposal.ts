@@ -1,6 +1,6 @@
 import type { Proposal, ProposalLine } from '@shelve/contract'
 import { formatDecimal, plainly, type Ratio, ratio, wholePacks, writtenDay } from '@shelve/core'
-import { once } from '../ground/index.ts'
+import { inPieces, once } from '../ground/index.ts'
 import { MAY_COME_IN } from '../ledger/index.ts'
 import { levelsView, metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
@@ -98,10 +98,16 @@ export function lastShelf(house: House, it: StockItem, placeId: number): number 
 /**
  * What is short or due in a scope, one proposal for each source: first from our own shelves, where it lies beyond what
  * belongs there or where it last came from; then from the supplier it last came from; else from nobody yet. `taken`
- * stands on slips that somebody is writing already (item and place).
+ * stands on slips that somebody is writing already (item and place). Others are let in meanwhile.
  */
-export function proposals(house: House, scope: Scope, seen: Scope, taken: ReadonlySet<string>): Proposal[] {
+export async function proposals(
+  house: House,
+  scope: Scope,
+  seen: Scope,
+  taken: ReadonlySet<string>,
+): Promise<Proposal[]> {
   const today = house.today()
+  await house.stock.ready(it => house.stock.levels(it, scope, today))
   const sources = new Map<
     string,
     { source: Source; name: string; rank: number; lines: (ProposalLine & { urgency: number })[] }
@@ -115,7 +121,7 @@ export function proposals(house: House, scope: Scope, seen: Scope, taken: Readon
     }
     own.lines.push(line)
   }
-  for (const it of house.stock.all().values())
+  for await (const it of inPieces(house.stock.all().values()))
     for (const { place: placeId, here } of house.stock.levels(it, scope, today)) {
       const within = house.places.within(placeId)
       if (!it.active || [...within].some(p => taken.has(`${it.id}.${p}`))) continue

@@ -80,12 +80,12 @@ function slipsOf(house: House, caller: Caller, scope: Scope): RestockRow[] {
 }
 
 /** What the figures suggest, and the slips there are. */
-export const restockOf = (
+export const restockOf = async (
   house: House,
   caller: Caller,
   scope: Scope,
-): { proposals: Proposal[]; slips: RestockRow[] } => ({
-  proposals: proposals(house, scope, reach(house, caller), takenNow(house)),
+): Promise<{ proposals: Proposal[]; slips: RestockRow[] }> => ({
+  proposals: await proposals(house, scope, reach(house, caller), takenNow(house)),
   slips: slipsOf(house, caller, scope),
 })
 

@@ -22,12 +22,7 @@ export function routes(house: House) {
       v.number,
     )
   return {
-    restock: async ({ query, caller }) => {
-      const scope = scopeOf(house, caller, query.place)
-      const today = house.today()
-      await house.stock.ready(it => house.stock.levels(it, scope, today))
-      return restockOf(house, caller, scope)
-    },
+    restock: ({ query, caller }) => restockOf(house, caller, scopeOf(house, caller, query.place)),
     beginRestock: ({ body, caller }) => {
       house.change('restock', () => beginRestock(house, caller, body.id, body))
       return restockView(house, caller, body.id)
