@@ -25,6 +25,7 @@ import { Driver } from './driver.ts'
 import { table, time, type Row } from './measure.ts'
 import { jobs } from './jobs.ts'
 import { making } from './making.ts'
+import { besideEveryList } from './every-list.ts'
 import { loop } from './loop.ts'
 import { bookings, correction, lists, looking, supply, type Bench } from './rows.ts'
 import { stocked } from './stock.ts'
@@ -102,7 +103,7 @@ async function run(size: number): Promise<Row[]> {
     met: size >= 1_000_000 ? after <= 250 : null,
     note: `${idle.toFixed(0)} MB just started`,
   })
-  rows.push(...(await loop(b)))
+  rows.push(...(await loop(b)), ...(await besideEveryList(b)))
   if (size >= 1_000_000 || values.quick) {
     inBrowser.push(...(await withBarcodes(driver, stock)))
   }

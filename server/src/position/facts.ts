@@ -94,7 +94,7 @@ export class FactReader {
     this.#all = prepare(house.db, false)
     this.#some = prepare(house.db, true)
     const p = sql.placeholder
-    this.#ids = house.db.select({ id: item.id }).from(item).prepare()
+    this.#ids = house.store.client.prepare('select id from item').pluck().safeIntegers(false)
     this.#first = house.db
       .select({ seq: sql<number>`coalesce(min(${slip.firstSeq}), 0)`.mapWith(Number) })
       .from(slip)
@@ -113,7 +113,7 @@ export class FactReader {
 
   /** The numbers of all items that there are. */
   ids(): number[] {
-    return this.#ids.all().map(r => r.id)
+    return this.#ids.all() as number[]
   }
   /** Some items, or all, as they are now. */
   read(ids: readonly number[] | undefined): StockItem[] {

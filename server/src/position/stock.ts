@@ -11,7 +11,7 @@ import type { Sources } from './sources.ts'
 /** So many items are read in one piece, by whoever does not wait for more. */
 const FEW = 50
 /** So many in one piece at most, others being let in between. */
-const PIECE = 500
+const PIECE = 60
 /** So many are kept that were asked for by themselves. */
 const MOST = 1000
 

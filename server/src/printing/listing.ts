@@ -115,25 +115,25 @@ export async function listingPdf(house: House, l: Listing, foot: string): Promis
   const places = l.head.map((h, i) =>
     isMoney(h) || !isNumber(h) ? 0 : Math.max(0, ...rows.map(r => String(r[i] ?? '').split('.')[1]?.length ?? 0)),
   )
-  const shown = rows.map(r =>
-    r.map((v, i) => {
-      const text = v === null || v === undefined ? '' : String(v)
-      const head = l.head[i]!
-      if (isMoney(head))
-        return /^-?\d+(\.\d+)?$/.test(text) ? figure(formatFixed(decimal(text), digits), organisation) : text
-      if (isNumber(head)) {
-        const own = text.split('.')[1]?.length ?? 0
-        return (
-          figure(text, organisation) +
-          (places[i]! > own && text ? '\u00a0'.repeat(places[i]! - own + (own === 0 ? 1 : 0)) : '')
-        )
-      }
-      if (/^\d{4}-\d{2}-\d{2}$/.test(text)) return writtenDay(text, organisation)
-      if (/^\d{4}-\d{2}$/.test(text) && head === 'month') return writtenMonth(text)
-      if (/^\d{4}-\d{2}-\d{2}T[\d:.]+Z$/.test(text)) return writtenInstant(Date.parse(text), organisation)
-      return text === 'short_coming' ? 'short, on its way' : text.replaceAll('_', ' ')
-    }),
-  )
+  const written = (v: Cells[number], i: number): string => {
+    const text = v === null || v === undefined ? '' : String(v)
+    const head = l.head[i]!
+    if (isMoney(head))
+      return /^-?\d+(\.\d+)?$/.test(text) ? figure(formatFixed(decimal(text), digits), organisation) : text
+    if (isNumber(head)) {
+      const own = text.split('.')[1]?.length ?? 0
+      return (
+        figure(text, organisation) +
+        (places[i]! > own && text ? '\u00a0'.repeat(places[i]! - own + (own === 0 ? 1 : 0)) : '')
+      )
+    }
+    if (/^\d{4}-\d{2}-\d{2}$/.test(text)) return writtenDay(text, organisation)
+    if (/^\d{4}-\d{2}$/.test(text) && head === 'month') return writtenMonth(text)
+    if (/^\d{4}-\d{2}-\d{2}T[\d:.]+Z$/.test(text)) return writtenInstant(Date.parse(text), organisation)
+    return text === 'short_coming' ? 'short, on its way' : text.replaceAll('_', ' ')
+  }
+  const shown: string[][] = []
+  for await (const r of inPieces(rows)) shown.push(r.map(written))
   const columns = l.head.map((head): Column => ({
     head,
     kind: isNumber(head) ? 'number' : CODES.has(head) ? 'mono' : 'text',

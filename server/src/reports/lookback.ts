@@ -232,7 +232,7 @@ export async function itemYears(house: House, seeValue: boolean, scope: Scope, u
   }
   const moved = await movementsOfItem(house, it.id)
   const months = new Map<string, { received: bigint; used: bigint; wasted: bigint; other: bigint }>()
-  for (const m of moved) {
+  for await (const m of inPieces(moved)) {
     const change = (inside(m.to) ? m.quantity : 0n) - (inside(m.from) ? m.quantity : 0n)
     if (change === 0n) continue
     const other = inside(m.to) ? m.from : m.to
@@ -269,7 +269,11 @@ export async function itemYears(house: House, seeValue: boolean, scope: Scope, u
         })
   if (!seeValue) return { months: rows }
   // What one cost at each delivery, freight and later invoices in it.
-  const prices = foldFacts(moved, a => a === house.accounts.priceDifference)
+  const came = new Set(moved.filter(m => m.kind === 'receipt' || m.kind === 'direct').map(m => m.costSeq))
+  const prices = foldFacts(
+    moved.filter(m => came.has(m.costSeq)),
+    a => a === house.accounts.priceDifference,
+  )
     .filter(
       f =>
         (f.kind === 'receipt' || f.kind === 'direct') &&

@@ -37,6 +37,7 @@ function nextToClose(house: House): string | undefined {
 
 /** The same with what still hangs on it; null where there is none. Others are let in between its questions. */
 export async function monthToClose(house: House): Promise<MonthToClose | null> {
+  await setImmediate()
   const name = nextToClose(house)
   if (name === undefined) return null
   await setImmediate()

@@ -312,14 +312,14 @@ async function leavesOf(house: House, cut: Cut, items: readonly number[]): Promi
   }
 }
 /** Of so many items all that lay anywhere is read at once. */
-const FEW = 250
+const FEW = 50
 
 /** Value by item in some places as the books stood: each pool's, shared over what lay of it. */
-function valuesByItem(
+async function valuesByItem(
   within: ReadonlySet<number>,
   lies: readonly Leaf[],
   pools: readonly Worth[],
-): Map<number, bigint> {
+): Promise<Map<number, bigint>> {
   const out = new Map<number, bigint>()
   const give = (item: number, v: bigint) => out.set(item, (out.get(item) ?? 0n) + v)
   const leaves = new Map<number, Leaf[]>()
@@ -328,7 +328,7 @@ function valuesByItem(
     if (list) list.push(l)
     else leaves.set(l.item, [l])
   }
-  for (const p of pools) {
+  for await (const p of inPieces(pools)) {
     const own = (leaves.get(p.item) ?? [])
       .filter(l => l.quantity > 0n && (p.lot === null || l.lot === p.lot))
       .sort((a, b) => a.lot - b.lot || a.place - b.place)
