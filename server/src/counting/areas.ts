@@ -1,6 +1,6 @@
 import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
 import type { CountArea, PrintedSheet } from '@shelve/contract'
-import { inPieces, iso } from '../ground/index.ts'
+import { eachInPieces, iso } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { type Caller, mayAt, type Scope } from '../rights/index.ts'
@@ -61,7 +61,7 @@ export async function countAreas(
     }
   }
   const rows: CountArea[] = []
-  for await (const c of inPieces(countCycles(house, scope))) rows.push(row(c))
+  await eachInPieces(countCycles(house, scope), c => rows.push(row(c)))
   const areas = new Set(rows.map(r => house.places.id(r.id)))
   const waiting = house.db
     .select()

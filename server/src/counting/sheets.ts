@@ -2,7 +2,7 @@ import { and, eq, gt, inArray, sql } from 'drizzle-orm'
 import type { DifferenceView } from '@shelve/contract'
 import { firstToGo, formatDecimal, type Quantity } from '@shelve/core'
 import { item, lot } from '../catalogue/index.ts'
-import { inOrder, inPieces, iso, notFound, once } from '../ground/index.ts'
+import { eachInPieces, inOrder, iso, notFound, once } from '../ground/index.ts'
 import { balance, slip, tally } from '../ledger/index.ts'
 import { cellKey } from '../papers/index.ts'
 import { person } from '../people/index.ts'
@@ -56,6 +56,10 @@ function* pieces(house: House, { placeId, group }: Counted): Generator<Placed[]>
   let some: number[] = []
   let lines = 0
   for (const r of here) {
+    if (r.lines > PIECE) {
+      for (let from = 0; from < r.lines; from += PIECE) yield lying(house, inside, [r.id], PIECE, from)
+      continue
+    }
     some.push(r.id)
     lines += r.lines
     if (lines < PIECE) continue
@@ -77,8 +81,8 @@ function* pieces(house: House, { placeId, group }: Counted): Generator<Placed[]>
       line: { ...nameOf(l), lot: null, placeId: l.binId ?? l.placeId, quantity: 0n as Quantity },
     }))
 }
-/** Every lot of some items in some places. */
-const lying = (house: House, inside: number[], items: number[]): Placed[] =>
+/** Every lot of some items in some places; of many the next `most`, `from` one on. */
+const lying = (house: House, inside: number[], items: number[], most = -1, from = 0): Placed[] =>
   house.db
     .select({
       ...named,
@@ -95,6 +99,9 @@ const lying = (house: House, inside: number[], items: number[]): Placed[] =>
     .innerJoin(item, eq(item.id, balance.itemId))
     .innerJoin(lot, eq(lot.id, balance.lotId))
     .where(and(inArray(balance.itemId, items), inArray(balance.placeId, inside), gt(balance.quantity, 0n)))
+    .orderBy(balance.itemId, balance.lotId, balance.placeId)
+    .limit(most)
+    .offset(from)
     .all()
     .map(r => ({
       sort: { id: r.lotId, held: r.held as 'usable', expiry: r.expiry, received: r.received },
@@ -127,7 +134,7 @@ export const linesOf = (house: House, of: Counted): Lying[] =>
 /** The same, others being let in meanwhile. */
 async function linesInPieces(house: House, of: Counted): Promise<Lying[]> {
   const rows: Placed[] = []
-  for await (const piece of inPieces(pieces(house, of))) rows.push(...piece)
+  await eachInPieces(pieces(house, of), piece => rows.push(...piece))
   return (await inOrder(rows, walked(house))).map(x => x.line)
 }
 

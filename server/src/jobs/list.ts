@@ -3,11 +3,11 @@ import { isInTime, type ItemNeed, type JobRow } from '@shelve/contract'
 import { dayNumber, formatDecimal, type Quantity, whenceOf } from '@shelve/core'
 import { wantItem } from '../catalogue/index.ts'
 import { job } from '../costcentres/index.ts'
-import { readCursor, writeCursor } from '../ground/index.ts'
+import { eachInPieces, readCursor, writeCursor } from '../ground/index.ts'
 import { metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { jobNamed, type Lacking, lackingOf, lookAtAll, type Looked, whencesOf, worstOf } from './looked.ts'
+import { jobNamed, type Lacking, lackingOf, lookAtAll, type Looked, met, whencesOf, worstOf } from './looked.ts'
 import { TIMES } from './planning.ts'
 import { isOpenJob } from './open.ts'
 import { centreNames, isOpen, jobsAround, partsOf, type Planned, plannedById } from './rows.ts'
@@ -49,16 +49,21 @@ const order = ({ plan }: Planned): string => `${plan.day ?? '9999'} ${plan.time 
 const byDay = (a: Planned, b: Planned): number =>
   order(a) < order(b) ? -1 : order(a) > order(b) ? 1 : a.job.id - b.job.id
 
-/** Jobs that are not over, with how many of their needs can be met, the first due first. */
-export function jobRows(house: House, scope: Scope, seen: Scope): JobRow[] {
+/** How the needs of all items are met, worked out and kept with them: whoever looks at all jobs finds it there. */
+const metReady = (house: House, seen: Scope): Promise<void> =>
+  house.stock.ready(it => it.demand.needs.length && met({ seen }, it))
+
+/** Jobs that are not over, with how many of their needs can be met, the first due first; others are let in meanwhile. */
+export async function jobRows(house: House, scope: Scope, seen: Scope): Promise<JobRow[]> {
+  await metReady(house, seen)
   const all = jobsAround(house)
   const byId = new Map(all.map(p => [p.job.id, p]))
   const looks = lookAtAll(house, seen, all)
   const centres = centreNames(house)
-  return all
-    .filter(p => isOpen(p.job) && isIn(scope, p.plan.placeId))
-    .sort(byDay)
-    .map(p => rowOf(house, p, looks(p), id => byId.get(id)!, centres))
+  const rows: JobRow[] = []
+  const open = all.filter(p => isOpen(p.job) && isIn(scope, p.plan.placeId)).sort(byDay)
+  await eachInPieces(open, p => rows.push(rowOf(house, p, looks(p), id => byId.get(id)!, centres)))
+  return rows
 }
 
 /** A page of the jobs that are over, the last first; one that had no day stands where it was planned. */
@@ -102,8 +107,9 @@ export interface WaitingJob {
   /** What is not there for it in time. */
   readonly lacks: readonly Lacking[]
 }
-/** Jobs that wait in a scope, the first due first; what is made for another job waits with that. */
-export function jobsWaiting(house: House, scope: Scope, seen: Scope): WaitingJob[] {
+/** Jobs that wait in a scope, the first due first; what is made for another job waits with that. Others are let in meanwhile. */
+export async function jobsWaiting(house: House, scope: Scope, seen: Scope): Promise<WaitingJob[]> {
+  await metReady(house, seen)
   const all = jobsAround(house)
   const open = all.filter(p => isOpen(p.job))
   if (!open.length) return []
@@ -112,16 +118,16 @@ export function jobsWaiting(house: House, scope: Scope, seen: Scope): WaitingJob
   const ahead = house.organisation!.aheadDays
   const byId = new Map(all.map(p => [p.job.id, p]))
   const centres = centreNames(house)
-  return open
-    .filter(p => p.plan.parentId === null && isIn(scope, p.plan.placeId))
-    .sort(byDay)
-    .flatMap(planned => {
-      const days = planned.plan.day === null ? null : dayNumber(planned.plan.day) - today
-      const of = looks(planned)
-      const lacks = lackingOf(of)
-      if (days === null ? !lacks.length : days > (lacks.length ? Math.max(ahead, NEAR) : NEAR)) return []
-      return [{ row: rowOf(house, planned, of, id => byId.get(id)!, centres), lacks }]
-    })
+  const rows: WaitingJob[] = []
+  const asked = open.filter(p => p.plan.parentId === null && isIn(scope, p.plan.placeId)).sort(byDay)
+  await eachInPieces(asked, planned => {
+    const days = planned.plan.day === null ? null : dayNumber(planned.plan.day) - today
+    const of = looks(planned)
+    const lacks = lackingOf(of)
+    if (days === null ? !lacks.length : days > (lacks.length ? Math.max(ahead, NEAR) : NEAR)) return
+    rows.push({ row: rowOf(house, planned, of, id => byId.get(id)!, centres), lacks })
+  })
+  return rows
 }
 
 /** Items of which less is kept for a job than was set aside for it, since stock has fallen under that. */

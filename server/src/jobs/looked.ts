@@ -93,7 +93,7 @@ export const NOTHING: Omit<Met, 'needId'> = {
 /** Worked out once for an item, as it stands, and a scope: every need of it is in the answer. */
 const known = new WeakMap<StockItem, WeakMap<Scope, ReadonlyMap<number, Met>>>()
 /** How the needs of an item are met, as far as the caller may look. */
-export function met({ seen }: Looked, it: StockItem): ReadonlyMap<number, Met> {
+export function met({ seen }: Pick<Looked, 'seen'>, it: StockItem): ReadonlyMap<number, Met> {
   let of = known.get(it)
   if (!of) known.set(it, (of = new WeakMap<Scope, ReadonlyMap<number, Met>>()))
   let met = of.get(seen)

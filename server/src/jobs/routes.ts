@@ -26,8 +26,8 @@ export function routes(house: House) {
       )
       return { id }
     },
-    plannedJobs: ({ query, caller }) => ({
-      rows: jobRows(house, scopeOf(house, caller, query.place), reach(house, caller)),
+    plannedJobs: async ({ query, caller }) => ({
+      rows: await jobRows(house, scopeOf(house, caller, query.place), reach(house, caller)),
     }),
     jobsOver: ({ query, caller }) => jobsOver(house, scopeOf(house, caller, query.place), query),
     itemNeeds: ({ params, query, caller }) => ({

@@ -1,10 +1,9 @@
 import { and, eq, sql } from 'drizzle-orm'
-import { groupBy } from '@shelve/core'
 import { costCentre, job } from '../costcentres/index.ts'
 import { notFound, once, Refused } from '../ground/index.ts'
 import { need } from '../ledger/index.ts'
 import { type Caller, demandAt } from '../rights/index.ts'
-import { isOpenJob, OPEN } from './open.ts'
+import { IS_OPEN, isOpenJob, OPEN } from './open.ts'
 import type { House } from './house.ts'
 import { jobPlan } from './tables.ts'
 
@@ -40,11 +39,14 @@ const statements = once((house: House) => ({
     .orderBy(job.id)
     .prepare(),
   centres: house.db.select({ id: costCentre.id, name: costCentre.name }).from(costCentre).prepare(),
-  openNeeds: house.db
-    .select({ id: need.id, jobId: need.jobId, itemId: need.itemId, quantity: need.quantity })
-    .from(need)
-    .where(sql`${need.jobId} in (select id from job where ${isOpenJob})`)
-    .prepare(),
+  // Tens of thousands of rows: read past the types.
+  openNeeds: house.store.client
+    .prepare<[], NeedSaid>(
+      `select id, job_id, item_id, cast(quantity as text) from need
+       where job_id in (select id from job where ${IS_OPEN})`,
+    )
+    .safeIntegers(false)
+    .raw(),
   needs: house.db
     .select()
     .from(need)
@@ -87,8 +89,17 @@ export const partsOf = (house: House, jobId: number): Planned[] => statements(ho
 /** As much of a need as says whether it is met. */
 export type NeedLine = Pick<NeedRow, 'id' | 'jobId' | 'itemId' | 'quantity'>
 /** What all jobs that are not over need, by job. */
-export const needsByJob = (house: House): Map<number, NeedLine[]> =>
-  groupBy(statements(house).openNeeds.all(), n => n.jobId)
+export function needsByJob(house: House): Map<number, NeedLine[]> {
+  const out = new Map<number, NeedLine[]>()
+  for (const [id, jobId, itemId, quantity] of statements(house).openNeeds.all()) {
+    const line = { id, jobId, itemId, quantity: BigInt(quantity) }
+    const of = out.get(jobId)
+    if (of) of.push(line)
+    else out.set(jobId, [line])
+  }
+  return out
+}
+type NeedSaid = [id: number, jobId: number, itemId: number, quantity: string]
 /** What cost centres are called, by their numbers. */
 export const centreNames = (house: House): ReadonlyMap<number, string> =>
   new Map(

@@ -1,6 +1,6 @@
 import { setImmediate } from 'node:timers/promises'
 import { type Booked, minuteOf, type Outlook, type Position, position } from '@shelve/core'
-import { FIRST_PIECE, inPieces, nextPiece } from '../ground/index.ts'
+import { eachInPieces, FIRST_PIECE, nextPiece } from '../ground/index.ts'
 import type { House as Books, SqlBooks } from '../ledger/index.ts'
 import type { Scope } from '../rights/index.ts'
 import { itemAfter } from './after.ts'
@@ -73,7 +73,7 @@ export class StockView {
       if (!this.#items) this.all()
       if (this.#old(60)) this.#touchAll()
       await (this.#catchingUp ??= this.#catchUp().finally(() => (this.#catchingUp = undefined)))
-      if (each) for await (const it of inPieces(this.#items?.values() ?? [])) each(it)
+      if (each) await eachInPieces(this.#items?.values() ?? [], each)
     } while (!this.#items || this.#stale.size > FEW)
   }
   /** One item; where nobody asked for all of them yet, it alone is read, and kept as they are. */
@@ -162,10 +162,11 @@ export class StockView {
     return { at: this.#house.now(), day: this.#house.today() }
   }
   #loadAll(): void {
+    const moment = this.#moment()
+    this.#inOrder(this.#reader.read(undefined))
+    this.#read = moment
     this.#few.clear()
     this.#stale.clear()
-    this.#read = this.#moment()
-    this.#inOrder(this.#reader.read(undefined))
   }
   /** All of them are to be read anew: as time passes, and where set-up is another one. */
   #touchAll(): void {
@@ -184,8 +185,9 @@ export class StockView {
   #loadSome(ids: readonly number[]): void {
     const items = this.#items!
     let renamed = false
+    const read = this.#reader.read(ids)
     for (const id of ids) this.#stale.delete(id)
-    for (const it of this.#reader.read(ids)) {
+    for (const it of read) {
       const was = items.get(it.id)
       renamed ||= was?.name !== it.name
       it.rank = was?.rank ?? 0

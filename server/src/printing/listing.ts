@@ -1,6 +1,6 @@
 import type { Request, Response } from 'express'
 import { csvRow, decimal, formatFixed, minorDigits, writtenDay, writtenInstant, writtenMonth } from '@shelve/core'
-import { inPieces, Refused, sendText } from '../ground/index.ts'
+import { eachInPieces, inPieces, Refused, sendText } from '../ground/index.ts'
 import { type Caller, type Scope, Sent } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { type Cells, type ChartOf, type Column, figure, tablePaper } from './paper.ts'
@@ -133,7 +133,7 @@ export async function listingPdf(house: House, l: Listing, foot: string): Promis
     return text === 'short_coming' ? 'short, on its way' : text.replaceAll('_', ' ')
   }
   const shown: string[][] = []
-  for await (const r of inPieces(rows)) shown.push(r.map(written))
+  await eachInPieces(rows, r => shown.push(r.map(written)))
   const columns = l.head.map((head): Column => ({
     head,
     kind: isNumber(head) ? 'number' : CODES.has(head) ? 'mono' : 'text',

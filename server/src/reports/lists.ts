@@ -1,7 +1,7 @@
 import type { ItemStock, ShortRow, StockRow } from '@shelve/contract'
 import { formatDecimal, type Position, USE_DAYS } from '@shelve/core'
 import { categoryWithin, wantItem } from '../catalogue/index.ts'
-import { inOrder, readCursor, writeCursor } from '../ground/index.ts'
+import { eachInPieces, inOrder, readCursor, writeCursor } from '../ground/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
 import { elsewhereOf, elsewhereView } from '../restocking/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
@@ -47,19 +47,18 @@ const isListed = (it: StockItem, scope: Scope): boolean =>
 /** What lies in a place (or everywhere), filtered and sorted as asked; others are let in meanwhile. */
 export async function stockFound(house: House, scope: Scope, q: StockAsked): Promise<Row[]> {
   const today = house.today()
-  await house.stock.ready(it => isListed(it, scope) && house.stock.here(it, scope, today))
+  await house.stock.ready()
   const words = (q.q ?? '').toLowerCase().split(/\s+/).filter(Boolean)
   const categories = q.category ? new Set(categoryWithin(house, q.category)) : undefined
   const rows: Row[] = []
-  for (const it of house.stock.all().values()) {
-    if (categories && !categories.has(it.categoryId ?? -1)) continue
-    if (!words.every(w => it.words.includes(w))) continue
-    if (!isListed(it, scope)) continue
+  await eachInPieces(house.stock.all().values(), it => {
+    if (categories && !categories.has(it.categoryId ?? -1)) return
+    if (!words.every(w => it.words.includes(w))) return
+    if (!isListed(it, scope)) return
     const here = house.stock.here(it, scope, today)
     const state = here.levels.state === 'short_coming' ? 'short' : here.levels.state
-    if (q.state && state !== q.state) continue
-    rows.push({ it, here })
-  }
+    if (!q.state || state === q.state) rows.push({ it, here })
+  })
   const sort = q.sort ?? 'name'
   const by = compare[sort.replace('-', '')] ?? compare.name!
   const sign = sort.startsWith('-') ? -1 : 1
@@ -135,9 +134,9 @@ export function itemStock(house: House, scope: Scope, uid: string): ItemStock {
 /** What is short or due: per item and area with a level, with what lies in surplus or at all elsewhere, as far as it is `seen`. */
 export async function shortList(house: House, scope: Scope, seen: Scope): Promise<ShortRow[]> {
   const today = house.today()
-  await house.stock.ready(it => house.stock.levels(it, scope, today))
+  await house.stock.ready()
   const rows: (ShortRow & { rank: number })[] = []
-  for (const it of house.stock.all().values()) {
+  await eachInPieces(house.stock.all().values(), it => {
     for (const { place, here } of house.stock.levels(it, scope, today)) {
       if (!here.levels.due && !['out', 'short', 'short_coming'].includes(here.levels.state)) continue
       const elsewhere = elsewhereView(house, elsewhereOf(house, it, place, seen))
@@ -152,7 +151,7 @@ export async function shortList(house: House, scope: Scope, seen: Scope): Promis
         rank: ORDER[here.levels.state],
       })
     }
-  }
+  })
   return rows
     .sort((a, b) => a.rank - b.rank || (a.levels.days ?? 1e9) - (b.levels.days ?? 1e9) || order(a.name, b.name))
     .map(({ rank: _, ...r }) => r)

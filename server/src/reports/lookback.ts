@@ -4,7 +4,7 @@ import { type AccountKind, atCost, flowOf, foldFacts, formatDecimal, ONE, runMon
 import { account } from '../accounts/index.ts'
 import { category, categoryWithin, wantItem } from '../catalogue/index.ts'
 import { costCentre, job } from '../costcentres/index.ts'
-import { inPieces, iso } from '../ground/index.ts'
+import { eachInPieces, iso } from '../ground/index.ts'
 import { movementsOfItem, slip } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
@@ -181,12 +181,13 @@ export async function activity(
 ): Promise<ActivityRow[]> {
   const rows = new Map<string, ActivityRow>()
   const months = q.from > q.to ? [] : monthsBetween(q.from, q.to)
-  for await (const month of inPieces(months))
+  await eachInPieces(months, month => {
     for (const r of activityIn(house, scope, month)) {
       const key = `${r.personId} ${r.placeId}`
       const own = rows.get(key)
       rows.set(key, own ? { ...own, slips: own.slips + r.slips, lines: own.lines + r.lines } : r)
     }
+  })
   return [...rows.values()].sort((a, b) => b.slips - a.slips)
 }
 function activityIn(house: House, scope: Scope, month: string): ActivityRow[] {
@@ -232,9 +233,9 @@ export async function itemYears(house: House, seeValue: boolean, scope: Scope, u
   }
   const moved = await movementsOfItem(house, it.id)
   const months = new Map<string, { received: bigint; used: bigint; wasted: bigint; other: bigint }>()
-  for await (const m of inPieces(moved)) {
+  await eachInPieces(moved, m => {
     const change = (inside(m.to) ? m.quantity : 0n) - (inside(m.from) ? m.quantity : 0n)
-    if (change === 0n) continue
+    if (change === 0n) return
     const other = inside(m.to) ? m.from : m.to
     const flow = kind(other) === 'place' ? undefined : flowOf(kind(other))
     const name = house.flows.monthOf(m.effectiveAt)
@@ -249,7 +250,7 @@ export async function itemYears(house: House, seeValue: boolean, scope: Scope, u
             ? 'wasted'
             : 'other'
     ] += change
-  }
+  })
   const first = [...months.keys()].sort()[0]
   let remained = 0n
   const rows =

@@ -1,6 +1,6 @@
 import type { LotRow } from '@shelve/contract'
 import { formatDecimal, lotState } from '@shelve/core'
-import { inOrder, inPieces, iso, readCursor, writeCursor } from '../ground/index.ts'
+import { eachInPieces, inOrder, iso, readCursor, writeCursor } from '../ground/index.ts'
 import type { StockItem } from '../position/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -36,8 +36,9 @@ export async function lyingLots(house: House, scope: Scope, q: LotsAsked): Promi
   const today = house.today()
   const words = (q.q ?? '').toLowerCase().split(/\s+/).filter(Boolean)
   const itemOf = new Map<number, StockItem>()
-  for await (const it of inPieces(house.stock.all().values()))
+  await eachInPieces(house.stock.all().values(), it => {
     for (const l of it.leaves) if (isIn(scope, l.placeId)) itemOf.set(l.lotId, it)
+  })
   const lots: LyingLot[] = []
   const read = house.store.client
     .prepare(
@@ -47,13 +48,14 @@ export async function lyingLots(house: House, scope: Scope, q: LotsAsked): Promi
     .safeIntegers(false)
   const ids = [...itemOf.keys()]
   const starts = Array.from({ length: Math.ceil(ids.length / PIECE) }, (_, i) => i * PIECE)
-  for await (const from of inPieces(starts))
+  await eachInPieces(starts, from => {
     for (const l of read.all(JSON.stringify(ids.slice(from, from + PIECE))) as Lot[]) {
       const it = itemOf.get(l.id)!
       const text = `${it.words}\n${l.code.toLowerCase()}`
       if ((q.state && lotState(l, today) !== q.state) || (q.opened && l.openedAt === null)) continue
       if (words.every(w => text.includes(w))) lots.push({ ...l, it })
     }
+  })
   const text = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0)
   const by: Record<string, (a: LyingLot, b: LyingLot) => number> = {
     expiry: (a, b) => text(a.expiry ?? '9999', b.expiry ?? '9999'),

@@ -2,7 +2,7 @@ import { TZDate } from '@date-fns/tz'
 import { sql } from 'drizzle-orm'
 import type { PastRow } from '@shelve/contract'
 import { formatDecimal, groupBy, split } from '@shelve/core'
-import { inOrder, inPieces, Refused } from '../ground/index.ts'
+import { eachInPieces, inOrder, Refused } from '../ground/index.ts'
 import type { Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 
@@ -111,7 +111,7 @@ export async function pastDay(house: House, day: string, reading: 'was' | 'books
       : await added(house, valuesSql(house, cut), cut, undefined)
   const there = [...quantities].filter(([, q]) => q !== 0n)
   const rows: PastRow[] = []
-  for await (const [item, q] of inPieces(there)) {
+  await eachInPieces(there, ([item, q]) => {
     const it = house.stock.item(item)!
     rows.push({
       item: it.uid,
@@ -122,7 +122,7 @@ export async function pastDay(house: House, day: string, reading: 'was' | 'books
       quantity: formatDecimal(q),
       ...(valued ? { value: formatDecimal(values.get(it.id) ?? 0n) } : {}),
     })
-  }
+  })
   const worth = (of: Iterable<number>) => {
     let sum = 0n
     for (const item of of) sum += values.get(item) ?? 0n
@@ -164,8 +164,9 @@ async function added(house: House, of: Summands, cut: Cut, within: Within): Prom
     ...ranges(house).map(range => [of.kept, range] as const),
     ...of.since.map(text => [text, [0, 0]] as const),
   ]
-  for await (const [text, range] of inPieces(pieces))
+  await eachInPieces(pieces, ([text, range]) => {
     for (const [item, q] of byItem(house, text, cut, within, range)) out.set(item, (out.get(item) ?? 0n) + q)
+  })
   return out
 }
 
@@ -305,7 +306,7 @@ async function leavesOf(house: House, cut: Cut, items: readonly number[]): Promi
   }
   const some = Array.from({ length: Math.ceil(items.length / FEW) }, (_, i) => items.slice(i * FEW, (i + 1) * FEW))
   const steps = [...some.map(of => () => kept(of)), ...cut.movements.map(moved => () => since(moved))]
-  for await (const step of inPieces(steps)) step()
+  await eachInPieces(steps, step => step())
   return {
     leaves: [...lies.values()].filter(l => l.quantity !== 0n),
     pools: [...worth.values()].filter(w => w.value !== 0n),
@@ -328,7 +329,7 @@ async function valuesByItem(
     if (list) list.push(l)
     else leaves.set(l.item, [l])
   }
-  for await (const p of inPieces(pools)) {
+  await eachInPieces(pools, p => {
     const own = (leaves.get(p.item) ?? [])
       .filter(l => l.quantity > 0n && (p.lot === null || l.lot === p.lot))
       .sort((a, b) => a.lot - b.lot || a.place - b.place)
@@ -340,6 +341,6 @@ async function valuesByItem(
     own.forEach((l, i) => {
       if (within.has(l.place)) give(p.item, parts[i]!)
     })
-  }
+  })
   return out
 }

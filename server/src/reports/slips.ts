@@ -3,7 +3,7 @@ import { and, desc, eq, inArray, isNull, or, type SQL, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import type { SlipRow } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
-import { inPieces, iso, nextPiece, readCursor, writeCursor } from '../ground/index.ts'
+import { eachInPieces, iso, nextPiece, readCursor, writeCursor } from '../ground/index.ts'
 import { slip, slipValue, unpricedSlips } from '../ledger/index.ts'
 import { slipScope } from '../papers/index.ts'
 import { person } from '../people/index.ts'
@@ -72,7 +72,7 @@ export async function listSlips(
   }
   const shown = rows.slice(0, limit)
   const out: SlipRow[] = []
-  for await (const r of inPieces(shown)) out.push(rowOf(house, caller, r))
+  await eachInPieces(shown, r => out.push(rowOf(house, caller, r)))
   const last = shown.at(-1)
   return {
     rows: q.state === 'draft' ? out.sort((a, b) => Number(b.mine) - Number(a.mine)) : out,

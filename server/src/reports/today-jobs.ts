@@ -15,8 +15,8 @@ const named = (it: StockItem, quantity: Quantity): Named => ({
 })
 
 /** Jobs that are due soon, or in want of something. */
-export function jobsDue(house: House, caller: Caller, scope: Scope): Waiting[] {
-  return jobsWaiting(house, scope, reach(house, caller)).map(({ row: r, lacks }) => ({
+export async function jobsDue(house: House, caller: Caller, scope: Scope): Promise<Waiting[]> {
+  return (await jobsWaiting(house, scope, reach(house, caller))).map(({ row: r, lacks }) => ({
     ...none,
     kind: 'job',
     day: r.day,

@@ -3,7 +3,7 @@ import type { ExpiringRow, Shelf, Today, Waiting } from '@shelve/contract'
 import { decimal, formatDecimal, lotState } from '@shelve/core'
 import { item } from '../catalogue/index.ts'
 import { belongings, closedAreas, countCycles, dayPlus, openDifferences, sheet } from '../counting/index.ts'
-import { inOrder, inPieces, iso } from '../ground/index.ts'
+import { eachInPieces, inOrder, inPieces, iso } from '../ground/index.ts'
 import { slip, unpricedSlips } from '../ledger/index.ts'
 import { transfersWaiting } from '../moving/index.ts'
 import { maySee } from '../papers/index.ts'
@@ -111,7 +111,7 @@ export async function expiringLots(house: House, scope: Scope, days: number): Pr
   const going: Going[] = []
   eachGoing(house, scope, days, g => going.push(g))
   const rows: ExpiringRow[] = []
-  for await (const g of inPieces(await inOrder(going, goesFirst))) rows.push(expiringRow(house, g))
+  await eachInPieces(await inOrder(going, goesFirst), g => rows.push(expiringRow(house, g)))
   return rows
 }
 function expiringRow(house: House, { it, leaf: l }: Going): ExpiringRow {
@@ -240,7 +240,7 @@ async function countsDue(house: House, caller: Caller, scope: Scope): Promise<Wa
     c => c.due !== null && c.due <= dayPlus(today, 1) && isIn(mine, c.placeId),
   )
   const rows: Waiting[] = []
-  for await (const c of inPieces(due))
+  await eachInPieces(due, c =>
     rows.push({
       ...none,
       kind: 'count',
@@ -251,7 +251,8 @@ async function countsDue(house: House, caller: Caller, scope: Scope): Promise<Wa
         id: house.places.row(c.placeId)!.uid,
         name: c.group ? `${c.group.name}, ${house.places.name(c.placeId)}` : house.places.name(c.placeId),
       },
-    })
+    }),
+  )
   return rows
 }
 

@@ -1,6 +1,6 @@
 import type { Proposal, ProposalLine } from '@shelve/contract'
 import { formatDecimal, plainly, type Ratio, ratio, wholePacks, writtenDay } from '@shelve/core'
-import { inPieces, once } from '../ground/index.ts'
+import { eachInPieces, once } from '../ground/index.ts'
 import { MAY_COME_IN } from '../ledger/index.ts'
 import { levelsView, metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
@@ -107,7 +107,7 @@ export async function proposals(
   taken: ReadonlySet<string>,
 ): Promise<Proposal[]> {
   const today = house.today()
-  await house.stock.ready(it => house.stock.levels(it, scope, today))
+  await house.stock.ready()
   const sources = new Map<
     string,
     { source: Source; name: string; rank: number; lines: (ProposalLine & { urgency: number })[] }
@@ -121,7 +121,7 @@ export async function proposals(
     }
     own.lines.push(line)
   }
-  for await (const it of inPieces(house.stock.all().values()))
+  await eachInPieces(house.stock.all().values(), it => {
     for (const { place: placeId, here } of house.stock.levels(it, scope, today)) {
       const within = house.places.within(placeId)
       if (!it.active || [...within].some(p => taken.has(`${it.id}.${p}`))) continue
@@ -165,6 +165,7 @@ export async function proposals(
         pack ? line(String(wholePacks(bring, pack.size, it.decimals)), pack.name) : line(plainly(bring), null),
       )
     }
+  })
   return [...sources.values()]
     .sort((a, b) => a.rank - b.rank || b.lines.length - a.lines.length)
     .map(s => ({
