@@ -58,7 +58,7 @@ export async function jobRows(house: House, scope: Scope, seen: Scope): Promise<
   await metReady(house, seen)
   const all = jobsAround(house)
   const byId = new Map(all.map(p => [p.job.id, p]))
-  const looks = lookAtAll(house, seen, all)
+  const looks = await lookAtAll(house, seen, all)
   const centres = centreNames(house)
   const rows: JobRow[] = []
   const open = all.filter(p => isOpen(p.job) && isIn(scope, p.plan.placeId)).sort(byDay)
@@ -114,7 +114,7 @@ export async function jobsWaiting(house: House, scope: Scope, seen: Scope): Prom
   const open = all.filter(p => isOpen(p.job))
   if (!open.length) return []
   const today = dayNumber(house.today())
-  const looks = lookAtAll(house, seen, all)
+  const looks = await lookAtAll(house, seen, all)
   const ahead = house.organisation!.aheadDays
   const byId = new Map(all.map(p => [p.job.id, p]))
   const centres = centreNames(house)

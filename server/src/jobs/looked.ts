@@ -1,5 +1,7 @@
+import { setImmediate } from 'node:timers/promises'
 import { isInTime, type JobView, type Whence } from '@shelve/contract'
 import { groupBy, type Met, type Quantity, usedOf, whenceOf } from '@shelve/core'
+import { eachInPieces } from '../ground/index.ts'
 import { metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import { needReader, usedFor } from './demand.ts'
@@ -52,16 +54,23 @@ export const look = (house: House, seen: Scope, planned: Planned): Looked & { re
     },
   }
 }
-/** The same of all jobs at once, from what is kept of their items: of those that are not over. */
-export function lookAtAll(house: House, seen: Scope, all: readonly Planned[]): (planned: Planned) => Looked {
+/** The same of all jobs at once, from what is kept of their items: of those that are not over. Others are let in meanwhile. */
+export async function lookAtAll(
+  house: House,
+  seen: Scope,
+  all: readonly Planned[],
+): Promise<(planned: Planned) => Looked> {
+  await setImmediate()
   const needs = needsByJob(house)
+  await setImmediate()
   const parts = groupBy(
     all.filter(p => p.plan.parentId !== null && p.job.state !== 'dropped'),
     p => p.plan.parentId!,
   )
   const used = new Map<number, Quantity>()
-  for (const item of new Set([...needs.values()].flat().map(n => n.itemId)))
+  await eachInPieces(new Set([...needs.values()].flat().map(n => n.itemId)), item => {
     for (const n of house.stock.item(item)!.demand.needs) used.set(n.needId, n.used)
+  })
   const one = (planned: Planned): Looked => ({
     house,
     seen,
