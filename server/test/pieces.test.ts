@@ -1,5 +1,13 @@
 import { expect } from 'chai'
-import { type IndexItem, ItemInput, type Item, type ItemYears, type LotRow, type WorkingView } from '@shelve/contract'
+import {
+  type IndexItem,
+  ItemInput,
+  type Item,
+  type ItemYears,
+  type LotRow,
+  type LotTrace,
+  type WorkingView,
+} from '@shelve/contract'
 import { createItem } from '../src/index.ts'
 import { newItem, world, type World } from './client.ts'
 
@@ -84,5 +92,21 @@ describe('more than is read at once', () => {
     expect(items).to.have.length(ITEMS + 2)
     expect(items.map(i => i.name)).to.deep.equal(items.map(i => i.name).sort())
     expect(items.find(i => i.name === `Nail ${ITEMS}`)!.codes.map(c => c.code)).to.deep.equal([`NAIL-${ITEMS}`])
+  })
+
+  it('who got of a lot is found wherever it stands in all that its item did', async () => {
+    const lots = (await w.c.get<{ rows: LotRow[] }>('/api/lots?q=pipe&sort=code&limit=500')).rows
+    const job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
+    const taken = [lots[3]!, lots[400]!]
+    await w.c.must({
+      kind: 'issue',
+      place: w.lab.id,
+      head: { job },
+      lines: taken.map(l => w.c.line({ item: pipe.id, typed: '1', lot: { id: l.id, code: l.code } })),
+    })
+    for (const l of [...taken, lots[4]!]) {
+      const { got } = await w.c.get<LotTrace>(`/api/lots/${l.id}/trace`)
+      expect(got.map(g => [g.code, g.quantity])).to.deep.equal(taken.includes(l) ? [[l.code, '1']] : [])
+    }
   })
 })

@@ -27,12 +27,18 @@ export interface TracedLot {
  * came (up) or into which it went (down); a lot that does not `goOn` is named and not followed: what is kept without lots is
  * all of it and none. A thing that goes into itself is not made of itself.
  */
-export function traceLot(
+export function traceLot(...asked: Parameters<typeof tracing>): TracedLot[] {
+  let found: ReadonlyMap<number, TracedLot> = new Map()
+  for (found of tracing(...asked));
+  return [...found.values()]
+}
+/** The same step by step: what is found so far is told after each make, all of it at last. */
+export function* tracing(
   start: number,
   way: 'up' | 'down',
   makesOf: (lots: readonly number[], way: 'up' | 'down') => Iterable<MadeLots>,
   goesOn: (lot: number) => boolean,
-): TracedLot[] {
+): Generator<ReadonlyMap<number, TracedLot>> {
   const found = new Map<number, TracedLot & { quantity: Quantity; makes: number[] }>()
   const seen = new Set<number>()
   let frontier = [start]
@@ -53,8 +59,9 @@ export function traceLot(
         found.set(lot, { lot, depth, quantity, makes: [make.id] })
         if (goesOn(lot)) next.push(lot)
       }
+      yield found
     }
     frontier = next
   }
-  return [...found.values()]
+  yield found
 }

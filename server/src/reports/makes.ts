@@ -45,6 +45,8 @@ function sidesByMake(rows: readonly SideRow[]): Map<number, Side[]> {
   }
   return new Map([...makes].map(([id, sides]) => [id, [...sides.values()].filter(s => s.quantity > 0n)]))
 }
+/** So many makes are read at once. */
+const PIECE = 500
 /**
  * Reads the makes of which some lots came, or into which they went: as they stand, and as far as they happened where the
  * caller may look. A container that was opened is made of its lot.
@@ -74,18 +76,22 @@ export function makesReader(house: House, scope: Scope) {
   /** By what slip each make was booked. */
   const slips = new Map<number, number>()
   const plain = new Set<number>()
-  const makesOf = (lots: readonly number[], way: 'up' | 'down'): MadeLots[] => {
+  function* makesOf(lots: readonly number[], way: 'up' | 'down'): Generator<MadeLots> {
     const asked = new Set(lots)
     const found = seqs.all(JSON.stringify(lots), way === 'up' ? 'event_in' : 'event_out') as number[]
-    const rows = JSON.parse(sides.get(JSON.stringify(found), made, made) as string) as SideRow[]
-    for (const [, lotId, , , , , , isPlain] of rows) if (isPlain) plain.add(lotId)
-    const openings = opened(lots, way).flatMap(o => {
-      if (!isIn(scope, o.placeId)) return []
+    found.sort((a, b) => a - b)
+    for (let from = 0; from < found.length; from += PIECE) yield* makesAt(found.slice(from, from + PIECE), asked, way)
+    for (const o of opened(lots, way)) {
+      if (!isIn(scope, o.placeId)) continue
       slips.set(o.costSeq, o.slipId)
       const quantity = BigInt(o.quantity)
-      return [{ id: o.costSeq, inputs: [{ lot: o.parent, quantity }], outputs: [{ lot: o.child, quantity }] }]
-    })
-    const makes = [...sidesByMake(rows)].flatMap(([id, of]) => {
+      yield { id: o.costSeq, inputs: [{ lot: o.parent, quantity }], outputs: [{ lot: o.child, quantity }] }
+    }
+  }
+  function makesAt(seqs: readonly number[], asked: ReadonlySet<number>, way: 'up' | 'down'): MadeLots[] {
+    const rows = JSON.parse(sides.get(JSON.stringify(seqs), made, made) as string) as SideRow[]
+    for (const [, lotId, , , , , , isPlain] of rows) if (isPlain) plain.add(lotId)
+    return [...sidesByMake(rows)].flatMap(([id, of]) => {
       if (!of.length || !of.every(s => isIn(scope, s.placeId))) return []
       slips.set(id, Math.max(...of.map(s => s.slipId)))
       const make = { id, inputs: [] as LotPart[], outputs: [] as LotPart[] }
@@ -93,7 +99,6 @@ export function makesReader(house: House, scope: Scope) {
       // Where one make stands in the place of another, what only that other one was about is no part of it.
       return (way === 'up' ? make.outputs : make.inputs).some(p => asked.has(p.lot)) ? [make] : []
     })
-    return [...makes, ...openings]
   }
   return { makesOf, slips, goesOn: (lot: number): boolean => !plain.has(lot) }
 }

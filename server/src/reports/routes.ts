@@ -42,9 +42,9 @@ export function routes(house: House) {
         ),
       )
     },
-    traceLot: ({ params, caller, csv }) => {
+    traceLot: async ({ params, caller, csv }) => {
       const scope = reach(house, caller)
-      const t = lotTrace(house, params.id, scope)
+      const t = await lotTrace(house, params.id, scope)
       return csv ? gotListed(house, params.id, t, scope) : t
     },
     recallLot: ({ params, body, caller }) => {

@@ -1,10 +1,10 @@
-import { and, eq, inArray, or, sql } from 'drizzle-orm'
+import { and, eq, inArray, or, type SQL, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import { type LotTrace, wholeTrace } from '@shelve/contract'
-import { formatDecimal, groupBy, lotState, traceLot, type TracedLot, writtenDay } from '@shelve/core'
+import { formatDecimal, groupBy, lotState, traceLot, type TracedLot, tracing, writtenDay } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { demandLot, lot, named, setLotState } from '../catalogue/index.ts'
-import { iso, notFound, remember } from '../ground/index.ts'
+import { eachInPieces, iso, notFound, remember } from '../ground/index.ts'
 import { movement, slip, takerOf } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
 import { listed } from '../printing/index.ts'
@@ -24,7 +24,12 @@ type LotSaid = [
   expiry: string | null,
   held: LotRow['held'],
 ]
-function lotsBy(house: House, ids: readonly number[]): ReadonlyMap<number, LotTold> {
+/** So many lots, or movements, are looked through at once. */
+const PIECE = 500
+function* lotsBy(house: House, ids: readonly number[]): Generator<LotTold> {
+  for (let from = 0; from < ids.length; from += PIECE) yield* lotsAmong(house, ids.slice(from, from + PIECE))
+}
+function lotsAmong(house: House, ids: readonly number[]): LotTold[] {
   const said = house.store.client
     .prepare(
       `select json_group_array(json_array(id, uid, item_id, code, expiry, held)) from lot
@@ -32,25 +37,27 @@ function lotsBy(house: House, ids: readonly number[]): ReadonlyMap<number, LotTo
     )
     .pluck()
     .get(JSON.stringify(ids)) as string
-  return new Map(
-    (JSON.parse(said) as LotSaid[]).map(([id, uid, itemId, code, expiry, held]) => [
-      id,
-      { id, uid, itemId, code, expiry, held },
-    ]),
-  )
+  return (JSON.parse(said) as LotSaid[]).map(([id, uid, itemId, code, expiry, held]) => {
+    return { id, uid, itemId, code, expiry, held }
+  })
 }
 
-/** What a lot is made of and what is made of it, who got any of that, and where something of it lies still. */
-export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
+/**
+ * What a lot is made of and what is made of it, who got any of that, and where something of it lies still; there may be
+ * thousands, and others are let in meanwhile.
+ */
+export async function lotTrace(house: House, uid: string, scope: Scope): Promise<LotTrace> {
   const start = house.db.select().from(lot).where(eq(lot.uid, uid)).get()
   if (!start || !wasSeen(house, start, scope)) throw notFound('lot')
   const { makesOf, slips, goesOn } = makesReader(house, scope)
-  const follow = (way: 'up' | 'down') => traceLot(start.id, way, makesOf, goesOn)
-  const [up, down] = [follow('up'), follow('down')]
-  const lots = lotsBy(
-    house,
-    [start, ...[...up, ...down].map(t => ({ id: t.lot }))].map(l => l.id),
-  )
+  const follow = async (way: 'up' | 'down') => {
+    let all: ReadonlyMap<number, TracedLot> = new Map()
+    await eachInPieces(tracing(start.id, way, makesOf, goesOn), found => void (all = found))
+    return [...all.values()]
+  }
+  const [up, down] = [await follow('up'), await follow('down')]
+  const lots = new Map<number, LotTold>()
+  await eachInPieces(lotsBy(house, [start.id, ...[...up, ...down].map(t => t.lot)]), l => lots.set(l.id, l))
   const numbers = slipsBy(house, [...new Set(slips.values())])
   const leftOf = leftReader(house, scope)
   const today = house.today()
@@ -76,11 +83,17 @@ export function lotTrace(house: House, uid: string, scope: Scope): LotTrace {
   }
   // Whoever got something of an item without lots got it of any of them: that is no news of this one.
   const concerned = [start, ...down.map(t => lots.get(t.lot)!).filter(l => l.code !== null)]
-  const { got, slips: gave } = gotOf(house, concerned, scope, itemOf)
+  const { got, slips: gave } = await gotOf(house, concerned, scope, itemOf)
+  const viewed = async (of: readonly TracedLot[]) => {
+    const rows: LotTrace['up'] = []
+    await eachInPieces(of, t => rows.push(view(t)))
+    return rows
+  }
+  const [above, below] = [await viewed(up), await viewed(down)]
   return {
     lot: { id: start.uid, code: start.code, item: itemOf(start.itemId), left: leftOf(start) },
-    up: up.map(view),
-    down: down.map(view),
+    up: above,
+    down: below,
     got,
     items: [...names.values()],
     slips: [...new Map([...numbers.values(), ...gave].map(s => [s.id, s])).values()],
@@ -138,15 +151,30 @@ const isGone = (kind: string): kind is (typeof GONE)[number] => (GONE as readonl
 const passed = (r: { readonly fromKind: string; readonly toKind: string }): boolean =>
   isGone(r.fromKind) && isGone(r.toKind) && r.fromKind !== 'supplier'
 
-/** Who has something of some lots: handed out, wasted or returned, net of what came back. */
-function gotOf(
-  house: House,
-  lots: readonly LotTold[],
-  scope: Scope,
-  itemOf: (id: number) => string,
-): Pick<LotTrace, 'got' | 'slips'> {
-  const rows = house.db
+/** Everything that an item did, some movements at a time: a condition for each stretch. */
+function* stretches(house: House, itemId: number): Generator<SQL | undefined> {
+  const place = sql`(${movement.effectiveAt}, ${movement.seq})`
+  for (let from: { at: number; seq: number } | undefined; ;) {
+    const after = and(eq(movement.itemId, itemId), from && sql`${place} > (${from.at}, ${from.seq})`)
+    const until = house.db
+      .select({ at: movement.effectiveAt, seq: movement.seq })
+      .from(movement)
+      .where(after)
+      .orderBy(movement.effectiveAt, movement.seq)
+      .limit(1)
+      .offset(PIECE)
+      .get()
+    yield until ? and(after, sql`${place} <= (${until.at}, ${until.seq})`) : after
+    if (!until) return
+    from = until
+  }
+}
+
+/** What went of some lots to whoever used, wasted or got it back, or came from there, within a stretch. */
+const goneIn = (house: House, lots: string, stretch: SQL | undefined) =>
+  house.db
     .select({
+      seq: movement.seq,
       lotId: movement.lotId,
       from: movement.fromId,
       to: movement.toId,
@@ -167,14 +195,28 @@ function gotOf(
     .innerJoin(from, eq(from.id, movement.fromId))
     .where(
       and(
-        sql`${movement.itemId} in (select value from json_each(${JSON.stringify([...new Set(lots.map(l => l.itemId))])}))`,
-        sql`${movement.lotId} in (select value from json_each(${JSON.stringify(lots.map(l => l.id))}))`,
+        stretch,
+        sql`${movement.lotId} in (select value from json_each(${lots}))`,
         sql`${movement.quantity} > 0`,
         or(inArray(to.kind, [...GONE]), inArray(from.kind, ['used', 'waste', 'supplier'])),
       ),
     )
-    .orderBy(movement.seq)
     .all()
+
+/** Who has something of some lots: handed out, wasted or returned, net of what came back. */
+async function gotOf(
+  house: House,
+  lots: readonly LotTold[],
+  scope: Scope,
+  itemOf: (id: number) => string,
+): Promise<Pick<LotTrace, 'got' | 'slips'>> {
+  const gone: ReturnType<typeof goneIn> = []
+  for (const [itemId, of] of groupBy(lots, l => l.itemId)) {
+    const ids = JSON.stringify(of.map(l => l.id))
+    await eachInPieces(stretches(house, itemId), stretch => gone.push(...goneIn(house, ids, stretch)))
+  }
+  const rows = gone
+    .sort((a, b) => a.seq - b.seq)
     .filter(r => {
       const places = [r.from, r.to].filter(a => house.places.row(a) !== undefined)
       // What passed from one to another is of the place that its slip was written in.
@@ -251,8 +293,8 @@ export function recallLot(
   // What is made of it is asked of all places: what may not be seen may not be missed either.
   const { makesOf, goesOn } = makesReader(house, house.places.scope())
   const down = traceLot(start.id, 'down', makesOf, goesOn)
-  const rows = lotsBy(house, [start.id, ...down.map(t => t.lot)])
-  const lots = [...rows.values()].filter(l => l.id === start.id || l.code !== null)
+  const rows = [...lotsBy(house, [start.id, ...down.map(t => t.lot)])]
+  const lots = rows.filter(l => l.id === start.id || l.code !== null)
   for (const l of lots) demandLot(house, caller, l.uid)
   for (const l of lots) if (l.held !== held) setLotState(house, l.uid, held, why, caller.id)
   return lots.filter(l => l.held !== held && isMine(house, caller, l))
