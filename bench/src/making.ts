@@ -1,5 +1,5 @@
 import { v7 } from 'uuid'
-import { line } from './driver.ts'
+import { idleStood, line } from './driver.ts'
 import { inTurn, median, times, type Row } from './measure.ts'
 import { type Bench, issue } from './rows.ts'
 
@@ -51,7 +51,7 @@ async function completed(b: Bench): Promise<Row> {
 }
 
 /** A lot is followed to everything that is made of it. */
-async function traced(b: Bench): Promise<Row> {
+async function traced(b: Bench): Promise<Row[]> {
   const place = b.stock.areas[0]!
   const [raw, middle, end] = [
     await item(b, 'BENCH-RAW', 'lot'),
@@ -83,13 +83,27 @@ async function traced(b: Bench): Promise<Row> {
     await b.driver.book(issue(b, 20))
     anew.push(...(await times(1, () => b.driver.call('GET', path))))
   }
-  return {
+  let stood = 0
+  const idle = await idleStood(async () => {
+    stood = await b.driver.stoodBeside(async () => void (await b.driver.drain(path, 'application/json')))
+  })
+  const trace: Row = {
     what: `a lot is followed to ${found} lots that are made of it, with who got them and what is left`,
     shelve: median(anew),
     unit: 'ms',
     goal: '≤ 200 ms',
     met: found >= FAN * FAN && median(anew) <= 200,
   }
+  const stall: Row = {
+    what: 'longest stall of the request loop beside it',
+    shelve: stood,
+    unit: 'ms',
+    goal: '≤ 50 ms',
+    met: stood <= 50,
+    bare: idle,
+    note: 'bare: a process that does nothing',
+  }
+  return [trace, stall]
 }
 
-export const making = async (b: Bench): Promise<Row[]> => [await completed(b), await traced(b)]
+export const making = async (b: Bench): Promise<Row[]> => [await completed(b), ...(await traced(b))]

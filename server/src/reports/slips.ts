@@ -34,7 +34,7 @@ const at = sql<number>`coalesce(${slip.bookedAt}, ${slip.savedAt})`
 const later = ([time, id]: Placed) => sql`${at} <= ${time} and (${at}, ${slip.id}) < (${time}, ${id})`
 const notEarlier = ([time, id]: Placed) => sql`${at} >= ${time} and (${at}, ${slip.id}) >= (${time}, ${id})`
 
-/** What is wanted of slips, and whether they are found at once, however many others there are. */
+/** What is wanted of slips, and whether it is found at once, however many others there are. */
 interface Wanted {
   readonly where: SQL | undefined
   readonly few: boolean
@@ -131,7 +131,9 @@ const wantedOf = (house: House, caller: Caller, q: Asked, scope: Scope, asked: S
   )
   // Nothing is booked before it happens.
   const last: Placed | undefined = q.from && q.state === 'booked' ? [startOfDay(house, q.from), 0] : undefined
-  return { where, last, few: behind?.few || q.state === 'draft' || q.state === 'unpriced' }
+  // Where nothing is asked for that may be seldom, a page is full at once.
+  const all = [q.flow, q.kind, q.mine, q.q, q.from, q.to, q.person, q.at, accounts, within].every(x => x === undefined)
+  return { where, last, few: all || behind?.few || q.state === 'draft' || q.state === 'unpriced' }
 }
 
 type Found = ReturnType<typeof found>[number]
