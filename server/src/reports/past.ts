@@ -144,9 +144,9 @@ export async function pastDay(house: House, day: string, reading: 'was' | 'books
 
 type Within = ReadonlySet<number> | undefined
 
-/** Items with numbers from one to below another. */
+/** Rows with numbers from one to below another. */
 type Range = readonly [from: number, to: number]
-/** So many items are read at once. */
+/** So many are read at once. */
 const PIECE = 1000
 export const rangesTo = (last: number): Range[] =>
   Array.from({ length: Math.floor(last / PIECE) + 1 }, (_, i) => [i * PIECE, (i + 1) * PIECE])
