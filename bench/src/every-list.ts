@@ -80,7 +80,7 @@ async function rowOf(b: Bench, what: string, asked: readonly (readonly [string, 
       if (ms > longest.ms) Object.assign(longest, { ms, slowest: named(path) })
     }
   })
-  const many = asked.length > 1
+  const which = asked.length > 1 ? `it was \`${longest.beside}\`; the slowest, \`${longest.slowest}\`,` : 'it'
   const took = longest.ms >= 1000 ? `${(longest.ms / 1000).toFixed(1)} s` : `${longest.ms.toFixed(0)} ms`
   return {
     what: `longest stall of the request loop beside ${what}`,
@@ -89,6 +89,6 @@ async function rowOf(b: Bench, what: string, asked: readonly (readonly [string, 
     goal: '≤ 50 ms',
     met: longest.stood <= 50,
     bare: idle,
-    note: `bare: a process that does nothing; ${many ? `it was \`${longest.beside}\`; the slowest, \`${longest.slowest}\`,` : 'it'} took ${took}`,
+    note: `bare: a process that does nothing; ${which} took ${took}`,
   }
 }

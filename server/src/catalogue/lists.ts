@@ -2,7 +2,7 @@ import { and, asc, eq, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm'
 import type { Category, IndexItem } from '@shelve/contract'
 import { groupBy, normaliseCode } from '@shelve/core'
 import { code } from '../codes/index.ts'
-import { eachInPieces, readCursor, writeCursor } from '../ground/index.ts'
+import { chunks, eachInPieces, readCursor, writeCursor } from '../ground/index.ts'
 import type { House } from './house.ts'
 import { itemViews, sizeText } from './items.ts'
 import { category, item, pack } from './tables.ts'
@@ -97,12 +97,15 @@ const PIECE = 300
 /** All items for a device: what a scan and a typed quantity need, nothing else; others are let in meanwhile. */
 export async function itemIndex(house: House): Promise<IndexItem[]> {
   const ids = house.db.select({ id: item.id }).from(item).where(eq(item.active, true)).orderBy(asc(item.name)).all()
-  const starts = Array.from({ length: Math.ceil(ids.length / PIECE) }, (_, i) => i * PIECE)
   const out: IndexItem[] = []
-  await eachInPieces(starts, from => {
-    const some = ids.slice(from, from + PIECE).map(r => r.id)
-    out.push(...indexed(house, some))
-  })
+  await eachInPieces(chunks(ids, PIECE), some =>
+    out.push(
+      ...indexed(
+        house,
+        some.map(r => r.id),
+      ),
+    ),
+  )
   return out
 }
 function indexed(house: House, ids: readonly number[]): IndexItem[] {

@@ -16,7 +16,10 @@ export async function* inPieces<T>(of: Iterable<T> | AsyncIterable<T>): AsyncGen
   }
 }
 
-/** Does something with each of many, others being let in likewise: of thousands of small ones much faster than one awaited after the other. */
+/**
+ * Does something with each of many, others being let in likewise: of thousands of small ones much faster than one awaited
+ * after the other.
+ */
 export async function eachInPieces<T>(of: Iterable<T>, does: (x: T) => void): Promise<void> {
   let since = performance.now()
   for (const x of of) {
@@ -25,6 +28,11 @@ export async function eachInPieces<T>(of: Iterable<T>, does: (x: T) => void): Pr
     await setImmediate()
     since = performance.now()
   }
+}
+
+/** Some of many after the other: so many of them at once. */
+export function* chunks<T>(of: readonly T[], size: number): Generator<T[]> {
+  for (let from = 0; from < of.length; from += size) yield of.slice(from, from + size)
 }
 
 /** So many are put in order at once. */
@@ -37,8 +45,11 @@ export async function inOrder<T>(of: readonly T[], compare: (a: T, b: T) => numb
 }
 /** Short runs, each put in order, then merged by two; what comes last is all of it. */
 function* sorting<T>(of: readonly T[], compare: (a: T, b: T) => number): Generator<T[]> {
-  let runs: T[][] = [[]]
-  for (let from = 0; from < of.length; from += RUN) yield (runs[from / RUN] = of.slice(from, from + RUN).sort(compare))
+  let runs: T[][] = []
+  for (const run of chunks(of, RUN)) {
+    runs.push(run.sort(compare))
+    yield run
+  }
   for (; runs.length > 1; runs = runs.filter((_, i) => i % 2 === 0))
     for (let i = 0; i + 1 < runs.length; i += 2) {
       const [a, b] = [runs[i]!, runs[i + 1]!]
@@ -48,7 +59,7 @@ function* sorting<T>(of: readonly T[], compare: (a: T, b: T) => number): Generat
         if (merged.length % 1000 === 0) yield merged
       }
     }
-  yield runs[0]!
+  yield runs[0] ?? []
 }
 
 /** With so many lines a long list begins: code that ran little is not compiled, and takes some four times as long. */

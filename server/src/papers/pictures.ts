@@ -66,7 +66,10 @@ const SHOWN = (
 ) => `select p.value from slip, json_each(slip.head, '$.head.pictures') p where ${when} slip.head like '%"pictures":["%'
   union select json_extract(l.content, '$.picture') from slip_line l join slip on slip.id = l.slip_id where ${when} l.content like '%"picture":"%'`
 
-/** For a thread of its own, for it reads every slip: pictures a month old that no slip in a database shows, taken off it again or of a draft that was thrown away. */
+/**
+ * For a thread of its own, for it reads every slip: pictures a month old that no slip in a database shows, taken off it again
+ * or of a draft that was thrown away.
+ */
 export function unshownIn(database: string, now: number): string[] {
   const client = new Database(database, { readonly: true })
   try {
@@ -79,7 +82,10 @@ export function unshownIn(database: string, now: number): string[] {
   }
 }
 
-/** Lets go of pictures that were found unshown, except those that a slip saved `since` then shows; a file stays while another picture is of it. Gives how many went. */
+/**
+ * Lets go of pictures that were found unshown, except those that a slip saved `since` then shows; a file stays while another
+ * picture is of it. Gives how many went.
+ */
 export function dropUnshown(house: House, unshown: readonly string[], since: number): number {
   if (!unshown.length) return 0
   const shown = new Set(

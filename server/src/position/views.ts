@@ -1,5 +1,7 @@
-import type { LevelsView } from '@shelve/contract'
-import { formatDecimal, type Position } from '@shelve/core'
+import type { LevelsView, WorkingView } from '@shelve/contract'
+import { formatDecimal, type Position, type Working } from '@shelve/core'
+import { iso } from '../ground/index.ts'
+import type { House } from './house.ts'
 
 const told = (q: bigint | null): string | null => (q === null ? null : formatDecimal(q))
 
@@ -20,3 +22,26 @@ export const levelsView = ({ levels: l, ...p }: Position): LevelsView => ({
 })
 /** What one costs there, as it is told: rounded once, for showing. */
 export const costView = (p: Position): string | null => (p.cost ? formatDecimal(p.cost.one) : null)
+
+/** The working of a figure, as it is told: each of its lines with the slip that it comes from. */
+export function viewOf(house: House, title: string, unit: string, w: Working, note = ''): WorkingView {
+  return {
+    title,
+    of: w.of,
+    unit,
+    figure: formatDecimal(w.figure),
+    note,
+    lines: w.lines.map(l => {
+      const ofSlip = l.ref?.kind === 'slip'
+      const s = ofSlip ? house.rows.slipById.get({ id: Number(l.ref!.id) }) : undefined
+      return {
+        label: l.label,
+        amount: formatDecimal(l.amount),
+        at: l.at === undefined ? null : iso(l.at),
+        slip: s?.number ? { id: s.uid, number: s.number } : null,
+        // One that has no number, or is not there yet, is the slip that is being written.
+        note: l.note ?? (ofSlip && !s?.number ? 'this slip' : ''),
+      }
+    }),
+  }
+}

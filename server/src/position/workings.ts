@@ -1,11 +1,9 @@
-import { and, eq, sql } from 'drizzle-orm'
+import { eq } from 'drizzle-orm'
 import type { WorkingView } from '@shelve/contract'
 import {
   type AccountKind,
   atCost,
   decimal,
-  deltaIn,
-  difference,
   formatDecimal,
   forOne,
   isUse,
@@ -26,19 +24,14 @@ import {
 } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { wantItem } from '../catalogue/index.ts'
-import { iso, notFound, Refused } from '../ground/index.ts'
-import {
-  differenceAccount,
-  movement,
-  movementColumns,
-  movementsOfItem,
-  slipValue,
-  toMovement,
-} from '../ledger/index.ts'
-import { type Caller, isIn, type Scope, seesValue } from '../rights/index.ts'
+import { notFound, Refused } from '../ground/index.ts'
+import { movementsOfItem, slipValue } from '../ledger/index.ts'
+import { type Caller, type Scope, seesValue } from '../rights/index.ts'
+import { differenceWorking } from './difference.ts'
 import type { House } from './house.ts'
 import type { StockItem } from './item.ts'
 import { onTheWay } from './on-the-way.ts'
+import { viewOf } from './views.ts'
 
 /** What of values may be shown: of the places in question, and of every place. */
 export interface Sight {
@@ -349,57 +342,4 @@ function stockValueWorking(house: House, scope: Scope): WorkingView {
         })),
     ),
   )
-}
-
-/** A difference: what was counted, what was expected at that minute, and what was done about it since. */
-function differenceWorking(house: House, scope: Scope, uid: string | undefined): WorkingView {
-  const t = uid === undefined ? undefined : house.rows.tally.get({ uid })
-  if (!t || !isIn(scope, t.placeId)) throw notFound('difference')
-  const it = house.known.itemById(t.itemId)!
-  const moved = house.db
-    .select(movementColumns)
-    .from(movement)
-    .where(and(eq(movement.tallyId, t.id), sql`${movement.quantity} > 0`))
-    .orderBy(movement.seq)
-    .all()
-    .map(toMovement)
-  const own = moved.filter(m => m.kind === 'difference' && m.ord === 0).reduce((s, m) => s + deltaIn(m, t.placeId), 0n)
-  const later = moved.filter(m => m.kind !== 'difference' || m.ord !== 0)
-  const account = differenceAccount(t.id)
-  return viewOf(
-    house,
-    `Difference in ${house.places.name(t.placeId)}`,
-    it.unit,
-    workOut('quantity', [
-      ...difference({ counted: t.counted, expected: t.counted - own, at: t.countedAt }).lines,
-      ...later.map(m => ({
-        label: m.kind === 'difference' ? 'late_slip' : m.reverses === null ? m.kind : 'taken_back',
-        amount: (m.from === account ? m.quantity : 0n) - (m.to === account ? m.quantity : 0n),
-        at: m.effectiveAt,
-        ref: { kind: 'slip' as const, id: m.slipId },
-      })),
-    ]),
-  )
-}
-
-export function viewOf(house: House, title: string, unit: string, w: Working, note = ''): WorkingView {
-  return {
-    title,
-    of: w.of,
-    unit,
-    figure: formatDecimal(w.figure),
-    note,
-    lines: w.lines.map(l => {
-      const ofSlip = l.ref?.kind === 'slip'
-      const s = ofSlip ? house.rows.slipById.get({ id: Number(l.ref!.id) }) : undefined
-      return {
-        label: l.label,
-        amount: formatDecimal(l.amount),
-        at: l.at === undefined ? null : iso(l.at),
-        slip: s?.number ? { id: s.uid, number: s.number } : null,
-        // One that has no number, or is not there yet, is the slip that is being written.
-        note: l.note ?? (ofSlip && !s?.number ? 'this slip' : ''),
-      }
-    }),
-  }
 }

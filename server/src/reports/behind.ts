@@ -64,9 +64,10 @@ export function slipsBehind(house: House, bar: Bar, scope: Scope, seldom = FEW_M
   const sides = sql`cross join account f on f.id = m.from_id cross join account t on t.id = m.to_id`
   const few = items !== undefined && movedSeldom(house, items, seldom)
   // What is crossed is gone through as it stands: left to itself SQLite goes through all that an item ever did, for each slip.
+  const ofItems = items ? sql`and +m.item_id in (${items})` : sql``
   const where = few
     ? sql`${slip.id} in (select m.slip_id from movement m ${sides} where m.item_id in (${items}) and ${adds})`
-    : sql`exists (select 1 from movement m ${sides} where m.slip_id = ${slip.id}${items ? sql` and +m.item_id in (${items})` : sql``} and ${adds})`
+    : sql`exists (select 1 from movement m ${sides} where m.slip_id = ${slip.id} ${ofItems} and ${adds})`
   return { where, few }
 }
 

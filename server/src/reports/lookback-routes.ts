@@ -96,7 +96,7 @@ export function lookBackRoutes(house: House) {
     trimmed: async ({ query, caller, csv }) => {
       const scope = valued(caller, query.place)
       await house.flows.ready()
-      const out = await trimmedReport(house, scope, query)
+      const out = trimmedReport(house, scope, query)
       return csv
         ? listed(
             house,

@@ -1,6 +1,6 @@
 import type { LotRow } from '@shelve/contract'
 import { formatDecimal, lotState } from '@shelve/core'
-import { eachInPieces, inOrder, iso, readCursor, writeCursor } from '../ground/index.ts'
+import { chunks, eachInPieces, inOrder, iso, readCursor, writeCursor } from '../ground/index.ts'
 import type { StockItem } from '../position/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -46,10 +46,8 @@ export async function lyingLots(house: House, scope: Scope, q: LotsAsked): Promi
       from lot where id in (select value from json_each(?)) and code is not null`,
     )
     .safeIntegers(false)
-  const ids = [...itemOf.keys()]
-  const starts = Array.from({ length: Math.ceil(ids.length / PIECE) }, (_, i) => i * PIECE)
-  await eachInPieces(starts, from => {
-    for (const l of read.all(JSON.stringify(ids.slice(from, from + PIECE))) as Lot[]) {
+  await eachInPieces(chunks([...itemOf.keys()], PIECE), ids => {
+    for (const l of read.all(JSON.stringify(ids)) as Lot[]) {
       const it = itemOf.get(l.id)!
       const text = `${it.words}\n${l.code.toLowerCase()}`
       if ((q.state && lotState(l, today) !== q.state) || (q.opened && l.openedAt === null)) continue

@@ -1,4 +1,5 @@
 import type { LotPart, MadeLots, Quantity } from '@shelve/core'
+import { chunks } from '../ground/index.ts'
 import { exactly } from '../ledger/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -80,7 +81,7 @@ export function makesReader(house: House, scope: Scope) {
     const asked = new Set(lots)
     const found = seqs.all(JSON.stringify(lots), way === 'up' ? 'event_in' : 'event_out') as number[]
     found.sort((a, b) => a - b)
-    for (let from = 0; from < found.length; from += PIECE) yield* makesAt(found.slice(from, from + PIECE), asked, way)
+    for (const some of chunks(found, PIECE)) yield* makesAt(some, asked, way)
     for (const o of opened(lots, way)) {
       if (!isIn(scope, o.placeId)) continue
       slips.set(o.costSeq, o.slipId)

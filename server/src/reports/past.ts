@@ -2,7 +2,7 @@ import { TZDate } from '@date-fns/tz'
 import { sql } from 'drizzle-orm'
 import type { PastRow } from '@shelve/contract'
 import { formatDecimal, groupBy, split } from '@shelve/core'
-import { eachInPieces, inOrder, Refused } from '../ground/index.ts'
+import { chunks, eachInPieces, inOrder, Refused } from '../ground/index.ts'
 import type { Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 
@@ -144,9 +144,9 @@ export async function pastDay(house: House, day: string, reading: 'was' | 'books
 
 type Within = ReadonlySet<number> | undefined
 
-/** Rows with numbers from one to below another. */
+/** Items with numbers from one to below another. */
 type Range = readonly [from: number, to: number]
-/** So many are read at once. */
+/** So many items are read at once. */
 const PIECE = 1000
 export const rangesTo = (last: number): Range[] =>
   Array.from({ length: Math.floor(last / PIECE) + 1 }, (_, i) => [i * PIECE, (i + 1) * PIECE])
@@ -304,9 +304,8 @@ async function leavesOf(house: House, cut: Cut, items: readonly number[]): Promi
       if (out !== into) add(r[5], r[0], r[7], into ? BigInt(r[6]) : -BigInt(r[6]))
     }
   }
-  const some = Array.from({ length: Math.ceil(items.length / FEW) }, (_, i) => items.slice(i * FEW, (i + 1) * FEW))
-  const steps = [...some.map(of => () => kept(of)), ...cut.movements.map(moved => () => since(moved))]
-  await eachInPieces(steps, step => step())
+  await eachInPieces(chunks(items, FEW), kept)
+  await eachInPieces(cut.movements, since)
   return {
     leaves: [...lies.values()].filter(l => l.quantity !== 0n),
     pools: [...worth.values()].filter(w => w.value !== 0n),

@@ -4,7 +4,7 @@ import { type LotTrace, wholeTrace } from '@shelve/contract'
 import { formatDecimal, groupBy, lotState, traceLot, type TracedLot, tracing, writtenDay } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { demandLot, lot, named, setLotState } from '../catalogue/index.ts'
-import { eachInPieces, iso, notFound, remember } from '../ground/index.ts'
+import { chunks, eachInPieces, iso, notFound, remember } from '../ground/index.ts'
 import { movement, slip, takerOf } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
 import { listed } from '../printing/index.ts'
@@ -27,7 +27,7 @@ type LotSaid = [
 /** So many lots, or movements, are looked through at once. */
 const PIECE = 500
 function* lotsBy(house: House, ids: readonly number[]): Generator<LotTold> {
-  for (let from = 0; from < ids.length; from += PIECE) yield* lotsAmong(house, ids.slice(from, from + PIECE))
+  for (const some of chunks(ids, PIECE)) yield* lotsAmong(house, some)
 }
 function lotsAmong(house: House, ids: readonly number[]): LotTold[] {
   const said = house.store.client
