@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { Instant, Revision, Uuid } from '../common.ts'
 import { idOf } from '../things.ts'
-import { SlipContent, SlipKind, SlipLine } from './content.ts'
+import { MOST_LINES, SlipContent, SlipKind, SlipLine } from './content.ts'
 
 /**
  * A paper that is being written is a head and lines, each with the revision at which it was last saved. Whoever saves
@@ -10,7 +10,6 @@ import { SlipContent, SlipKind, SlipLine } from './content.ts'
  */
 const Seen = z.number().int().min(0)
 const Position = z.number().int().min(0).max(Number.MAX_SAFE_INTEGER)
-const MOST = 500
 const once = (of: readonly { readonly id: string }[]) => new Set(of.map(l => l.id)).size === of.length
 const ONCE = { message: 'two lines have the same id' }
 
@@ -18,7 +17,7 @@ const ONCE = { message: 'two lines have the same id' }
 export const changedLines = <L extends z.ZodType>(line: L) =>
   z
     .array(z.object({ id: idOf('own'), seen: Seen, position: Position, line: line.nullable() }))
-    .max(2 * MOST)
+    .max(2 * MOST_LINES)
     .default([])
     .refine(once, ONCE)
 /** Lines as they stand on a paper; `line` null is the marker of one that was taken off. `by` saved it last. */
@@ -94,7 +93,7 @@ export const DraftSeen = z
     revision: Revision,
     lines: z
       .array(z.object({ id: idOf('own'), revision: Revision }))
-      .max(MOST)
+      .max(MOST_LINES)
       .refine(once, ONCE),
   })
   .meta({ id: 'DraftSeen' })

@@ -34,7 +34,7 @@ export interface Taken {
   readonly quantity: Quantity
 }
 /** What was taken for each need, net of what came back. */
-export function usedOf(taken: readonly Taken[]): Map<number, Quantity> {
+export function usedOf(taken: readonly Pick<Taken, 'needId' | 'quantity'>[]): Map<number, Quantity> {
   const used = new Map<number, Quantity>()
   for (const t of taken) used.set(t.needId, (used.get(t.needId) ?? 0n) + t.quantity)
   return used

@@ -1,5 +1,5 @@
-import { eq } from 'drizzle-orm'
-import { notFound, Refused } from '../ground/index.ts'
+import { eq, sql } from 'drizzle-orm'
+import { notFound, once, Refused } from '../ground/index.ts'
 import { type Caller, mayAt } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { lot, lotState } from './tables.ts'
@@ -39,9 +39,24 @@ export function setLotState(
 ): void {
   const row = house.rows.lot.get({ uid })
   if (!row) throw notFound('lot')
-  house.db.update(lot).set({ held }).where(eq(lot.id, row.id)).run()
-  house.db.insert(lotState).values({ lotId: row.id, held, since: house.now(), byId, why }).run()
+  holding(house).hold.run({ id: row.id, held })
+  holding(house).says.run({ lotId: row.id, held, since: house.now(), byId, why })
 }
+/** A recall says it of thousands of lots: prepared once. */
+const holding = once((house: House) => {
+  const p = sql.placeholder
+  return {
+    hold: house.db
+      .update(lot)
+      .set({ held: sql`${p('held')}` })
+      .where(eq(lot.id, p('id')))
+      .prepare(),
+    says: house.db
+      .insert(lotState)
+      .values({ lotId: p('lotId'), held: p('held'), since: p('since'), byId: p('byId'), why: p('why') })
+      .prepare(),
+  }
+})
 
 /** A lot as the order of going is decided: first expired first out, then the oldest. */
 export const sortable = (l: {

@@ -2,20 +2,19 @@ import { and, eq, sql } from 'drizzle-orm'
 import type { CostCentreChange, JobChange } from '@shelve/contract'
 import { decimal } from '@shelve/core'
 import { account } from '../accounts/index.ts'
-import { Refused } from '../ground/index.ts'
+import { namedAlike, Refused } from '../ground/index.ts'
 import { demandFree, renameCrates, want } from '../places/index.ts'
 import type { House } from './house.ts'
 import { budget, costCentre, ENDED, job } from './tables.ts'
 
 /** That the code is no other's of its list. */
 function codeFree(house: House, of: typeof costCentre | typeof job, code: string, self: number): void {
-  const taken = house.db
-    .select({ id: of.id })
-    .from(of)
-    .where(sql`fold(${of.code}) = fold(${code})`)
-    .get()
+  const taken = house.db.select({ id: of.id }).from(of).where(namedAlike(of.code, code)).get()
   demandFree(taken, self, 'code', code, of === job ? 'job' : 'cost centre')
 }
+
+/** That no other job has a code, however it is written. */
+export const jobCodeFree = (house: House, code: string, self: number): void => codeFree(house, job, code, self)
 
 /** The area that a cost centre is served from. */
 function usualOf(house: House, uid: string | null | undefined): number | null {
@@ -43,8 +42,13 @@ export function createCostCentre(house: House, name: string, text?: string, usua
   return uid
 }
 
-export function createJob(house: House, input: { code: string; name: string; costCentre?: string | null }): string {
-  codeFree(house, job, input.code, 0)
+/** A job begins; `numbered`: its code is a number of ours, and nobody has it. */
+export function createJob(
+  house: House,
+  input: { code: string; name: string; costCentre?: string | null },
+  numbered = false,
+): string {
+  if (!numbered) jobCodeFree(house, input.code, 0)
   const centre = input.costCentre
     ? want(house.rows.costCentre.get({ uid: input.costCentre }), 'cost centre')
     : undefined
@@ -80,7 +84,7 @@ export function updateCostCentre(house: House, uid: string, input: CostCentreCha
  */
 export function updateJob(house: House, uid: string, input: JobChange): boolean {
   const row = want(house.rows.job.get({ uid }), 'job')
-  codeFree(house, job, input.code, row.id)
+  jobCodeFree(house, input.code, row.id)
   const centre = input.costCentre
     ? want(house.rows.costCentre.get({ uid: input.costCentre }), 'cost centre')
     : undefined

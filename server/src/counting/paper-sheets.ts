@@ -1,8 +1,8 @@
 import { and, eq, isNull, sql } from 'drizzle-orm'
-import { type PrintedSheet, type PrintedSheetView, SlipContent } from '@shelve/contract'
+import { MOST_LINES, type PrintedSheet, type PrintedSheetView, SlipContent } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
 import { item, lot } from '../catalogue/index.ts'
-import { iso, notFound, Refused } from '../ground/index.ts'
+import { eachInPieces, iso, notFound, Refused } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
 import { contentOf, beginDraft } from '../papers/index.ts'
 import { person } from '../people/index.ts'
@@ -13,7 +13,7 @@ import { groupOf, groupById } from './groups.ts'
 import type { House } from './house.ts'
 import { enteredBefore, numberOf, refusal, sameAs, type SheetRow, sheetWords } from './printed.ts'
 import { type SheetFacts, type SheetLineFacts, sheetPages, sheetPaper } from './sheet-paper.ts'
-import { linesOf, type Lying } from './sheets.ts'
+import { linesUpTo, type Lying } from './sheets.ts'
 import { sheet, sheetLine } from './tables.ts'
 
 export interface SheetsWanted {
@@ -63,21 +63,53 @@ const facts = (house: House, l: Lying): SheetLineFacts => ({
 
 /** A page is named by two digits. */
 const MOST_PAGES = 99
+const refused = (code: string, why: string) => new Refused(422, code, why)
+
+/** Sheets that are printed together, one after the other: what stands on each, and on which pages. What would be too long is refused. */
+function* sheetsOf(house: House, all: readonly Counted[], extra: number) {
+  let firstPage = 1
+  for (const of of all) {
+    // What is entered from a sheet is one slip.
+    const lines = linesUpTo(house, of, MOST_LINES)
+    if (!lines)
+      throw refused(
+        'too_many_lines',
+        `${headOf(house, of)} has more than ${MOST_LINES} lines; a count has at most ${MOST_LINES}. Print it in parts, as groups of items.`,
+      )
+    const pages = sheetPages(
+      lines.map(l => ({ ...l, bin: house.places.name(l.placeId) })),
+      extra,
+    )
+    const last = firstPage + pages.length - 1
+    if (last > MOST_PAGES)
+      throw refused(
+        'too_many_pages',
+        all.length > 1
+          ? `Up to ${headOf(house, of)} that would be ${last} pages; what is printed together has at most ${MOST_PAGES}. Print fewer at once.`
+          : `${headOf(house, of)} would take ${last} pages; a sheet has at most ${MOST_PAGES}. Print it in parts, as groups of items.`,
+      )
+    yield { of, lines, pages, firstPage }
+    firstPage = last + 1
+  }
+}
 
 const common = (house: House, at: number, by: string) => ({ organisation: house.organisation!.name, at, by })
 
 /** How sheets of some areas would look now, as PDF; nothing is written down, so they carry no number and no code. */
 export async function previewSheets(house: House, caller: Caller, wanted: SheetsWanted): Promise<Uint8Array> {
-  const sheets = wantedOf(house, caller, wanted).map((of): SheetFacts => ({
-    number: null,
-    firstPage: 1,
-    ofPages: null,
-    area: headOf(house, of),
-    blind: wanted.blind,
-    extra: wanted.extra,
-    lines: linesOf(house, of).map(l => facts(house, l)),
-    ...common(house, house.now(), caller.name),
-  }))
+  const sheets: SheetFacts[] = []
+  await eachInPieces(sheetsOf(house, wantedOf(house, caller, wanted), wanted.extra), ({ of, lines }) =>
+    sheets.push({
+      number: null,
+      firstPage: 1,
+      ofPages: null,
+      area: headOf(house, of),
+      blind: wanted.blind,
+      extra: wanted.extra,
+      lines: lines.map(l => facts(house, l)),
+      ...common(house, house.now(), caller.name),
+    }),
+  )
   return press(sheetPaper(sheets, house.organisation!, await code128()))
 }
 
@@ -92,24 +124,9 @@ export function printSheets(house: House, caller: Caller, wanted: SheetsWanted):
       .select({ n: sql<number>`coalesce(max(${sheet.number}), 0) + 1`.mapWith(Number) })
       .from(sheet)
       .get()!.n
-    let firstPage = 1
-    return all.map(of => {
+    return [...sheetsOf(house, all, wanted.extra)].map(({ of, pages, firstPage }) => {
       const { placeId, group } = of
       const groupId = group?.id ?? null
-      const lines = linesOf(house, of)
-      const pages = sheetPages(
-        lines.map(l => ({ ...l, bin: house.places.name(l.placeId) })),
-        wanted.extra,
-      )
-      const last = firstPage + pages.length - 1
-      if (last > MOST_PAGES)
-        throw new Refused(
-          422,
-          'too_many_pages',
-          all.length > 1
-            ? `Up to ${headOf(house, of)} that would be ${last} pages; what is printed together has at most ${MOST_PAGES}. Print fewer at once.`
-            : `${headOf(house, of)} would take ${last} pages; a sheet has at most ${MOST_PAGES}. Print it in parts, as groups of items.`,
-        )
       const id = house.db
         .insert(sheet)
         .values({
@@ -132,7 +149,6 @@ export function printSheets(house: House, caller: Caller, wanted: SheetsWanted):
         .where(and(sameAs({ placeId, groupId }), isNull(sheet.slipId), isNull(sheet.voidAt), sql`${sheet.id} <> ${id}`))
         .run()
       let position = 0
-      const from = firstPage
       pages.forEach((rows, i) => {
         for (const r of rows)
           if (r.kind === 'line')
@@ -142,7 +158,7 @@ export function printSheets(house: House, caller: Caller, wanted: SheetsWanted):
                 uid: house.uid(),
                 sheetId: id,
                 position: position++,
-                page: from + i,
+                page: firstPage + i,
                 itemId: r.line.itemId,
                 lotId: r.line.lot?.id ?? null,
                 placeId: r.line.placeId,
@@ -150,7 +166,6 @@ export function printSheets(house: House, caller: Caller, wanted: SheetsWanted):
               })
               .run()
       })
-      firstPage = last + 1
       return id
     })
   })

@@ -123,15 +123,15 @@ const walked =
 
 /**
  * What is to be counted in an area, in walking order: every lot in every bin, and what belongs there and is at zero; of a
- * group its items alone.
+ * group its items alone. Nothing where that is more than `most`: then no more is read.
  */
-export const linesOf = (house: House, of: Counted): Lying[] =>
-  [...pieces(house, of)]
-    .flat()
-    .sort(walked(house))
-    .map(x => x.line)
+export function linesUpTo(house: House, of: Counted, most: number): Lying[] | undefined {
+  const rows: Placed[] = []
+  for (const piece of pieces(house, of)) if (rows.push(...piece) > most) return undefined
+  return rows.sort(walked(house)).map(x => x.line)
+}
 
-/** The same, others being let in meanwhile. */
+/** All of it, however much, others being let in meanwhile. */
 async function linesInPieces(house: House, of: Counted): Promise<Lying[]> {
   const rows: Placed[] = []
   await eachInPieces(pieces(house, of), piece => rows.push(...piece))

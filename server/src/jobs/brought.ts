@@ -1,11 +1,11 @@
 import { parse } from 'csv-parse/sync'
-import { sql } from 'drizzle-orm'
+import { or } from 'drizzle-orm'
 import { type JobHead, type JobsBrought, type JobsTaken, NewJob } from '@shelve/contract'
 import type { z } from 'zod'
 import { alike, groupBy } from '@shelve/core'
 import { item } from '../catalogue/index.ts'
 import { costCentre } from '../costcentres/index.ts'
-import { Refused, type RefusedField } from '../ground/index.ts'
+import { namedAlike, Refused, type RefusedField } from '../ground/index.ts'
 import { person } from '../people/index.ts'
 import { type Caller, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -90,13 +90,13 @@ const named = (house: House, table: typeof costCentre | typeof template | typeof
   house.db
     .select({ uid: table.uid })
     .from(table)
-    .where(sql`fold(${table.code}) = fold(${word}) or fold(${table.name}) = fold(${word})`)
+    .where(or(namedAlike(table.code, word), namedAlike(table.name, word)))
     .get()?.uid
 const personNamed = (house: House, word: string) =>
   house.db
     .select({ uid: person.uid })
     .from(person)
-    .where(sql`fold(${person.name}) = fold(${word}) or fold(${person.signIn}) = fold(${word})`)
+    .where(or(namedAlike(person.name, word), namedAlike(person.signIn, word)))
     .get()?.uid
 
 /**

@@ -1,4 +1,4 @@
-import { and, eq, isNotNull, isNull, sql } from 'drizzle-orm'
+import { and, eq, isNotNull, isNull, ne, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import {
   drawOn,
@@ -47,22 +47,22 @@ export function demandSource(house: House): House['sources']['demand'] {
     const besideRows = besidesComing(house, besides[ids ? 1 : 0]!.all(asked), made, also)
     if (rows.length) {
       const list = JSON.stringify(rows.map(n => n.needId))
-      const all = takenFor(house, taken, list, also)
       const picked = pickedOf(
         rows.map(n => n.itemId),
         also,
       )
+      const sums = usedSoFar(taken, list, also)
       const byNeed = groupBy(reserved.all({ needs: list }), r => r.needId)
+      // Where it was taken, and in which order, matters to what was set aside alone.
+      const drawn = drawing(house, taken, JSON.stringify([...byNeed.keys()]), also)
       for (const [itemId, of] of groupBy(rows, n => n.itemId)) {
-        const taken = of.flatMap(n => all.get(n.needId) ?? [])
-        const sums = usedOf(taken.filter(isUsed))
         // What lies with the job is as good as taken (rule 15).
         const met = (n: (typeof of)[number]) => (sums.get(n.needId) ?? 0n) + (picked.get(`${n.jobId}.${itemId}`) ?? 0n)
         out.set(itemId, {
           needs: of.map((n): OpenNeed => ({ ...n, used: met(n) })),
           reservations: drawOn(
             of.flatMap(n => byNeed.get(n.needId) ?? []),
-            taken.filter(isDrawn),
+            of.flatMap(n => drawn.get(n.needId) ?? []),
             (place, outer) => house.places.within(outer).has(place),
           ),
           made: [],
@@ -122,20 +122,23 @@ const outputStatement = (house: House, some: boolean) =>
     .where(and(isOpenJob, isNotNull(jobPlan.outputId), among(some, jobPlan.outputId)))
     .prepare()
 
-/** A movement that says something of a need: it takes for it or gives back, or is charged on from whom it was taken for (`gives`). */
-export interface OfNeed {
+/** What movements say of a need: they take for it or give back, or are charged on from whom they were taken for (`gives`). */
+interface SaysOfNeed {
   readonly needId: number
-  readonly seq: number
   readonly kind: Movement['kind']
+  readonly quantity: Quantity
+  readonly fromKind: string | undefined
+  readonly undoes: boolean
+  readonly gives: boolean
+}
+/** The same of one movement. */
+export interface OfNeed extends SaysOfNeed {
+  readonly seq: number
   readonly costSeq: number
   readonly part: number
   readonly lotId: number
   readonly from: number
   readonly to: number
-  readonly quantity: Quantity
-  readonly fromKind: string | undefined
-  readonly undoes: boolean
-  readonly gives: boolean
 }
 /**
  * Reads what movements say of some needs. What is charged to somebody else answers the need of whoever has it by then; that it
@@ -144,20 +147,19 @@ export interface OfNeed {
 export const needReader = once(prepareReader)
 function prepareReader(house: House) {
   const source = alias(movement, 'source')
+  const needs = sql.placeholder('needs')
+  const among = (column: typeof movement.needId | typeof source.needId) =>
+    sql`${column} in (select value from json_each(${needs}))`
+  const said = { kind: movement.kind, fromKind: account.kind, reverses: movement.reverses, quantity: movement.quantity }
   const columns = {
+    ...said,
     seq: movement.seq,
-    kind: movement.kind,
     costSeq: movement.costSeq,
     part: movement.part,
     lotId: movement.lotId,
     from: movement.fromId,
     to: movement.toId,
-    quantity: movement.quantity,
-    fromKind: account.kind,
-    reverses: movement.reverses,
   }
-  const among = (column: typeof movement.needId | typeof source.needId) =>
-    sql`${column} in (select value from json_each(${sql.placeholder('needs')}))`
   const own = house.db
     .select({ needId: movement.needId, ...columns })
     .from(movement)
@@ -171,6 +173,21 @@ function prepareReader(house: House) {
     .innerJoin(account, eq(account.id, movement.fromId))
     .where(and(isNotNull(source.needId), among(source.needId), isNull(source.reverses), eq(movement.kind, 'recharge')))
     .prepare()
+  // A job that is made again and again has thousands of movements for a need: added up where they lie.
+  const undoes = sql<number>`${movement.reverses} is not null`
+  const summed = house.db
+    .select({
+      needId: movement.needId,
+      kind: movement.kind,
+      fromKind: account.kind,
+      undoes: undoes.mapWith(Boolean),
+      quantity: sql<bigint>`sum(${movement.quantity})`.mapWith(movement.quantity),
+    })
+    .from(movement)
+    .innerJoin(account, eq(account.id, movement.fromId))
+    .where(and(isNotNull(movement.needId), among(movement.needId), ne(movement.kind, 'move')))
+    .groupBy(movement.needId, movement.kind, account.kind, undoes)
+    .prepare()
   const needAt = house.store.client
     .prepare(
       'select need_id from movement where cost_seq = ? and part = ? and need_id is not null and reverses is null order by seq desc limit 1',
@@ -178,19 +195,18 @@ function prepareReader(house: House) {
     .pluck()
     .safeIntegers(false)
   const kindOf = (id: number) => house.rows.account.get({ id })?.kind
+  const chargedOn = (needs: string): OfNeed[] => charged.all({ needs }).map(m => ofNeed(m, true))
   return {
     /** The need that a line was taken for from which something was charged on. */
     sourceOf: (of: { readonly refCostSeq: number | null; readonly refPart: number | null }): number | undefined =>
       of.refCostSeq === null ? undefined : (needAt.get(of.refCostSeq, of.refPart) as number | undefined),
-    written: (needs: string): OfNeed[] =>
-      [own, charged].flatMap((statement, i) =>
-        statement
-          .all({ needs })
-          .map(
-            ({ reverses, ...m }) => ({ ...m, needId: m.needId!, undoes: reverses !== null, gives: i === 1 }) as OfNeed,
-          ),
-      ),
-    /** The same of movements that are not written yet. */
+    written: (needs: string): OfNeed[] => [...own.all({ needs }).map(m => ofNeed(m, false)), ...chargedOn(needs)],
+    /** What was used, and came back, of what is written: some movements in one. What was only put with a job is not among it. */
+    used: (needs: string): SaysOfNeed[] => [
+      ...summed.all({ needs }).map(m => ({ ...m, needId: m.needId!, kind: m.kind as Movement['kind'], gives: false })),
+      ...chargedOn(needs),
+    ],
+    /** What movements say that are not written yet. */
     unwritten(also: readonly Movement[]): OfNeed[] {
       return also.flatMap(m => {
         const of = { ...m, fromKind: kindOf(m.from), undoes: m.reverses !== null }
@@ -204,51 +220,51 @@ function prepareReader(house: House) {
   }
 }
 export type NeedReader = ReturnType<typeof prepareReader>
+const ofNeed = (
+  {
+    reverses,
+    needId,
+    ...m
+  }: Omit<OfNeed, 'needId' | 'undoes' | 'gives' | 'kind'> & {
+    readonly needId: number | null
+    readonly kind: string
+    readonly reverses: number | null
+  },
+  gives: boolean,
+): OfNeed => ({ ...m, needId: needId!, kind: m.kind as Movement['kind'], undoes: reverses !== null, gives })
 
-/** Something that was taken for a need; `picked`: put with the job, or (`fromJob`) used from there. */
-interface TakenFor extends Taken {
-  readonly picked: boolean
-  readonly fromJob: boolean
-}
-const isUsed = (t: TakenFor): boolean => !t.picked
-/** What draws on what was set aside: what leaves a shelf for the job. What is used from where it was put with it has drawn already. */
-const isDrawn = (t: TakenFor): boolean => !t.fromJob
+/** Whether it comes back of what was used, or went into a make. */
+const comesBack = (m: SaysOfNeed): boolean =>
+  m.kind === 'recharge' ? m.gives !== m.undoes : m.fromKind === 'used' || m.fromKind === 'made'
 
-/** What was used for needs and came back, by need; what went straight to its user came from no place. */
-export function usedFor(house: House, taken: NeedReader, needs: string): Map<number, readonly Taken[]> {
-  const all = takenFor(house, taken, needs)
-  return new Map([...all].map(([need, of]) => [need, of.filter(isUsed)]))
-}
-function takenFor(
-  house: House,
+/** What was used for some needs so far, net of what came back; `also`: with movements that are not written yet. */
+export function usedSoFar(
   taken: NeedReader,
   needs: string,
   also: readonly Movement[] = [],
-): Map<number, TakenFor[]> {
-  const rows = [...taken.written(needs), ...taken.unwritten(also)]
+): ReadonlyMap<number, Quantity> {
+  const said = [...taken.used(needs), ...taken.unwritten(also).filter(m => m.kind !== 'move')]
+  return usedOf(said.map(m => ({ needId: m.needId, quantity: comesBack(m) ? -m.quantity : m.quantity })))
+}
+/**
+ * What draws on what was set aside, by need: what leaves a shelf for the job, to be used or put with it. What is used from where
+ * it was put with it has drawn already.
+ */
+function drawing(
+  house: House,
+  taken: NeedReader,
+  needs: string,
+  also: readonly Movement[],
+): ReadonlyMap<number, readonly Taken[]> {
   const isWith = (id: number) => house.places.row(id)?.kind === 'with_job'
-  return groupBy(
-    rows.map((m): TakenFor => {
-      const picked = m.kind === 'move'
-      // Of what was used, or went into a make, it comes back; or out of the crate that was put with the job.
-      const back = picked
-        ? isWith(m.from)
-        : m.kind === 'recharge'
-          ? m.gives !== m.undoes
-          : m.fromKind === 'used' || m.fromKind === 'made'
-      const placeId = back ? m.to : m.from
-      return {
-        needId: m.needId,
-        seq: m.seq,
-        lotId: m.lotId,
-        placeId,
-        quantity: back ? -m.quantity : m.quantity,
-        picked,
-        fromJob: !picked && isWith(placeId),
-      }
-    }),
-    t => t.needId,
-  )
+  const all = [...taken.written(needs), ...taken.unwritten(also)].flatMap(m => {
+    const picked = m.kind === 'move'
+    const back = picked ? isWith(m.from) : comesBack(m)
+    const placeId = back ? m.to : m.from
+    if (!picked && isWith(placeId)) return []
+    return [{ needId: m.needId, seq: m.seq, lotId: m.lotId, placeId, quantity: back ? -m.quantity : m.quantity }]
+  })
+  return groupBy(all, t => t.needId)
 }
 
 /** The needs of a job, by item: prepared once, since every slip for a job asks. */

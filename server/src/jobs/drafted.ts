@@ -2,7 +2,7 @@ import { SlipContent, SlipLine, type Template } from '@shelve/contract'
 import { besideAt, daysLater, max, min, neededFor, plainly, type Quantity } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
 import { Refused } from '../ground/index.ts'
-import { beginDraft, contentOf, typedOf } from '../papers/index.ts'
+import { beginDraft, contentOf, slipOf, typedOf, whatFits } from '../papers/index.ts'
 import { metOf, type StockItem } from '../position/index.ts'
 import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -33,7 +33,8 @@ export function handOut(house: House, caller: Caller, uid: string, draft: string
       'nothing_here',
       `Nothing that ${job.name} still needs is in ${house.places.name(plan.placeId)}.`,
     )
-  begin(house, caller, planned, draft, { kind: 'issue', head: { job: uid }, lines })
+  // What does not fit is still needed once this is booked, and stands on the next.
+  begin(house, caller, planned, draft, { kind: 'issue', head: { job: uid }, lines: whatFits(lines) })
 }
 
 /** How much is made, as somebody types it; nothing: what is still to be made. */
@@ -97,9 +98,15 @@ function askedFor(house: House, it: ItemRow, asked: HowMuch): Quantity {
 }
 
 /** Begins the draft in the area where the job is done. */
-function begin(house: House, caller: Caller, { plan }: Planned, draft: string, content: object): void {
+function begin(
+  house: House,
+  caller: Caller,
+  { plan }: Planned,
+  draft: string,
+  content: Parameters<typeof slipOf>[0],
+): void {
   const place = house.places.row(house.places.area(plan.placeId))!.uid
-  beginDraft(house, caller, draft, SlipContent.parse({ ...content, place }))
+  beginDraft(house, caller, draft, slipOf({ ...content, place }, 'Make less of it at once.'))
   house.events.add('draft', { slip: draft, places: [place] })
 }
 

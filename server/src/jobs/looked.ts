@@ -1,10 +1,10 @@
 import { setImmediate } from 'node:timers/promises'
 import { isInTime, type JobView, type Whence } from '@shelve/contract'
-import { groupBy, type Met, type Quantity, usedOf, whenceOf } from '@shelve/core'
+import { groupBy, type Met, type Quantity, whenceOf } from '@shelve/core'
 import { eachInPieces } from '../ground/index.ts'
 import { metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
-import { needReader, usedFor } from './demand.ts'
+import { needReader, usedSoFar } from './demand.ts'
 import type { House } from './house.ts'
 import { liesHere } from './with-job.ts'
 import { isOpen, type NeedLine, type NeedRow, needsByJob, needsOfJob, partsOf, type Planned } from './rows.ts'
@@ -33,8 +33,8 @@ export interface Looked {
 }
 export const look = (house: House, seen: Scope, planned: Planned): Looked & { readonly rows: readonly NeedRow[] } => {
   const needs = needsOfJob(house, planned.job.id)
-  const taken = usedFor(house, needReader(house), JSON.stringify(needs.map(n => n.id)))
-  const used = usedOf([...taken.values()].flat())
+  house.stock.want(needs.map(n => n.itemId))
+  const used = usedSoFar(needReader(house), JSON.stringify(needs.map(n => n.id)))
   const lies = liesHere(house, planned)
   // Asked for its costs and for what it lacks, line by line: read once.
   const below = new Map<number, Looked>()

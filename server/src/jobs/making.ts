@@ -4,7 +4,6 @@ import type { ItemRow } from '../catalogue/index.ts'
 import { ENDED } from '../costcentres/index.ts'
 import { factsOfLine } from '../ledger/index.ts'
 import { givesBack, type Kind, outward, type Reading } from '../papers/index.ts'
-import { usualBin } from '../position/index.ts'
 import { wastedBy } from '../waste/index.ts'
 import type { House } from './house.ts'
 
@@ -85,8 +84,7 @@ function goesIn(house: House, r: Reading, line: SlipLine, item: ItemRow, quantit
 
 function comesOut(r: Reading, line: SlipLine, item: ItemRow, quantity: bigint): void {
   if (!item.active) return r.no(line, 'item_retired', 'item', { name: item.name })
-  const area = r.area()
-  const to = line.to !== null || area === undefined ? r.place(line, line.to, 'to') : usualBin(r.house, item.id, area)
+  const to = r.into(line, item)
   const lotId = r.lotIn(line, item)
   const share = readShare(line.share)
   if (share === undefined) return r.no(line, 'not_a_share', 'share', { given: line.share })

@@ -60,6 +60,7 @@ export function needsView(house: House, seen: Scope, uid: string, asked: Asked):
   const templates = formulas(house, formula)
   const all = new Map<number, Formula>([...templates, [output, { ...formula, output }]])
   const today = house.today()
+  house.stock.want([...all.values()].flatMap(f => [f.output, ...f.lines.map(l => l.item)]).filter(i => i !== RUN))
   const at = (item: number, where: Scope) => house.stock.here(house.stock.item(item)!, where, today)
   const free = (item: number, where: Scope) => (item === RUN ? 0n : max(at(item, where).levels.available, 0n))
   const decimals = decimalsOf(house)

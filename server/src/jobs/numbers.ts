@@ -1,4 +1,4 @@
-import { sql } from 'drizzle-orm'
+import { inArray } from 'drizzle-orm'
 import { job } from '../costcentres/index.ts'
 import { nextNumber } from '../ledger/index.ts'
 import type { House } from './house.ts'
@@ -7,13 +7,12 @@ import type { House } from './house.ts'
 export function numberOf(house: House): string {
   for (;;) {
     const code = `J-${String(nextNumber(house, 'job')).padStart(4, '0')}`
-    if (
-      !house.db
-        .select({ id: job.id })
-        .from(job)
-        .where(sql`fold(${job.code}) = fold(${code})`)
-        .get()
-    )
-      return code
+    // It is in plain letters: only the size of one may differ.
+    const other = house.db
+      .select({ id: job.id })
+      .from(job)
+      .where(inArray(job.code, [code, code.toLowerCase()]))
+      .get()
+    if (!other) return code
   }
 }

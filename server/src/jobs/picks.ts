@@ -1,11 +1,22 @@
 import { and, desc, eq, isNotNull, isNull } from 'drizzle-orm'
-import { type NewPick, type PickView, SlipContent } from '@shelve/contract'
+import type { NewPick, PickView, SlipContent } from '@shelve/contract'
 import { formatDecimal, groupBy, max, min, plainly, type Quantity } from '@shelve/core'
 import { named } from '../catalogue/index.ts'
 import { job } from '../costcentres/index.ts'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
-import { addLines, beginDraft, contentOf, isPick, linesToPick, lotOnLine, typedOf } from '../papers/index.ts'
+import {
+  addLines,
+  beginDraft,
+  contentOf,
+  isPick,
+  linesToPick,
+  lotOnLine,
+  slipOf,
+  tooManyLines,
+  typedOf,
+  whatFits,
+} from '../papers/index.ts'
 import { metOf, type StockItem, usualBin } from '../position/index.ts'
 import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
 import { readyFor, takenFrom } from './drafted.ts'
@@ -37,7 +48,10 @@ export function createPick(house: House, caller: Caller, asked: NewPick): { read
   const seen = reach(house, caller)
   const withs = new Map(jobs.map(p => [p, placeWith(house, p)]))
   const wanted = wantedFor(house, jobs, seen, p => house.places.row(withs.get(p)!.id)!.uid)
+  const fewer = (lines: number) => tooManyLines(lines, 'Take fewer jobs at once.')
+  if (jobs.length > 1 && wanted.length > whatFits(wanted).length) throw fewer(wanted.length)
   const lines = linesToPick(house, caller, place, wanted)
+  if (jobs.length > 1 && lines.length > whatFits(lines).length) throw fewer(lines.length)
   if (!lines.length)
     throw new Refused(
       409,
@@ -50,7 +64,7 @@ export function createPick(house: House, caller: Caller, asked: NewPick): { read
       .map(p => p.job.name)
       .join(', ')
       .slice(0, 200)
-  const list = SlipContent.parse({ kind: 'move', place, head: { pick: name, picker: asked.picker }, lines })
+  const list = slipOf({ kind: 'move', place, head: { pick: name, picker: asked.picker }, lines: whatFits(lines) }, '')
   beginDraft(house, caller, asked.id, list)
   house.events.add('draft', { slip: asked.id, places: [place] })
   for (const p of jobs) if (p.job.state === 'planned') stateJob(house, caller, p, 'picking')
@@ -69,19 +83,22 @@ function wantedFor(
   seen: Scope,
   to: (p: Planned) => string,
   asked: (p: Planned, item: string) => Quantity = () => 0n,
-  read: (item: number) => StockItem = item => house.stock.now([item]).get(item)!,
+  read: (items: readonly number[]) => (item: number) => StockItem = items => {
+    const now = house.stock.now([...new Set(items)])
+    return item => now.get(item)!
+  },
 ): object[] {
-  return jobs.flatMap(p =>
-    needsOfJob(house, p.job.id).flatMap(n => {
-      const it = read(n.itemId)
-      const there = min(readyFor(it, n, seen), leftOf(n.id, it)) - asked(p, it.uid)
-      return there > 0n ? takenFrom(house, p, seen, it, n, there).map(l => ({ ...l, to: to(p) })) : []
-    }),
-  )
+  const needs = jobs.flatMap(p => needsOfJob(house, p.job.id).map(n => ({ p, n })))
+  const of = read(needs.map(({ n }) => n.itemId))
+  return needs.flatMap(({ p, n }) => {
+    const it = of(n.itemId)
+    const there = min(readyFor(it, n, seen), leftOf(n.id, it)) - asked(p, it.uid)
+    return there > 0n ? takenFrom(house, p, seen, it, n, there).map(l => ({ ...l, to: to(p) })) : []
+  })
 }
 
 /** What the jobs of a list still need, is here by now, and does not stand on it. */
-function missingOn(house: House, content: SlipContent, seen: Scope, read?: (item: number) => StockItem): object[] {
+function missingOn(house: House, content: SlipContent, seen: Scope, read?: Parameters<typeof wantedFor>[5]): object[] {
   // A job that is done elsewhere by now wants nothing more from here.
   const area = content.place === null ? undefined : house.places.area(house.places.id(content.place)!)
   const goal = (p: Planned) => house.sources.withJob(p.job.id)
@@ -107,7 +124,10 @@ export function addToPick(house: House, caller: Caller, uid: string): void {
   demandAt(house, caller, 'book', house.places.id(content.place)!)
   const lines = linesToPick(house, caller, content.place, missingOn(house, content, reach(house, caller)))
   if (!lines.length) throw new Refused(409, 'nothing_here', 'Nothing more that these jobs need is here.')
-  addLines(house, caller, uid, lines)
+  const fit = whatFits(lines, content.lines.length)
+  if (!fit.length)
+    throw tooManyLines(content.lines.length + lines.length, 'Put this list down, and make another for the rest.')
+  addLines(house, caller, uid, fit)
 }
 
 /** What a need lacks: neither used nor with the job. */
@@ -207,9 +227,11 @@ export function pickView(house: House, caller: Caller, uid: string): PickView {
 
 const moreOf = (house: House, content: SlipContent, seen: Scope): string[] => {
   // As it is kept, not asked anew: every screen that shows the list reads this at each booking.
-  const items = (missingOn(house, content, seen, id => house.stock.item(id)!) as { readonly item: string }[]).map(
-    l => l.item,
-  )
+  const kept = (items: readonly number[]) => {
+    house.stock.want(items)
+    return (item: number) => house.stock.item(item)!
+  }
+  const items = (missingOn(house, content, seen, kept) as { readonly item: string }[]).map(l => l.item)
   return [...new Set(items)].map(item => house.known.item(item)!.name)
 }
 
@@ -274,7 +296,8 @@ export function putBack(house: House, caller: Caller, uid: string, draft: string
   const lies = all.filter(l => l.placeId === first!.placeId)
   const area = house.places.area(first!.placeId)
   const place = house.places.row(area)!.uid
-  const lines = lies.map(l => {
+  // What does not fit still lies with the job once this is booked, and is put back then.
+  const lines = whatFits(lies).map(l => {
     return {
       id: house.uid(),
       item: house.known.itemById(l.itemId)!.uid,
@@ -284,7 +307,7 @@ export function putBack(house: House, caller: Caller, uid: string, draft: string
       ...lotOnLine(house, l.lotId),
     }
   })
-  beginDraft(house, caller, draft, SlipContent.parse({ kind: 'move', place, lines }))
+  beginDraft(house, caller, draft, slipOf({ kind: 'move', place, lines }, ''))
   house.events.add('draft', { slip: draft, places: [place] })
 }
 

@@ -8,6 +8,7 @@ import { takeInstead } from './instead.ts'
 import { itemNeeds, jobRows, jobsOver } from './list.ts'
 import { addToPick, createPick, fetched, pickRows, pickView, putBack } from './picks.ts'
 import { needsView } from './needs.ts'
+import { itemsOfJob } from './rows.ts'
 import { free, reserve, setState } from './states.ts'
 import { createTemplate, templateRows, templateView, updateTemplate } from './templates.ts'
 import { jobView, lostView } from './view.ts'
@@ -41,7 +42,10 @@ export function routes(house: House) {
         .orderBy(person.name)
         .all(),
     }),
-    job: ({ params, caller }) => jobView(house, caller, params.id),
+    job: async ({ params, caller }) => {
+      await house.stock.wanted(itemsOfJob(house, params.id))
+      return jobView(house, caller, params.id)
+    },
     saveJob: ({ params, body, caller, revision }) => {
       const { saved } = house.change(
         'job',

@@ -61,6 +61,12 @@ export const plannedByReference = (house: House, reference: string): Planned | u
 /** Jobs that are not over, with what is made for them and what they are made for, whether that is over or not. */
 export const jobsAround = (house: House): Planned[] => statements(house).around.all()
 
+/** The items that a job needs; of one that is not there none. */
+export const itemsOfJob = (house: House, uid: string): number[] => {
+  const found = plannedByUid(house, uid)
+  return found ? needsOfJob(house, found.job.id).map(n => n.itemId) : []
+}
+
 /** A job that has a plan; of one that is only a name nothing more is known. */
 export function wantPlanned(house: House, uid: string): Planned {
   const found = plannedByUid(house, uid)

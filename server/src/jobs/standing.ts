@@ -55,7 +55,7 @@ export function comeAgain(house: House, by: By, jobId: number): number[] {
   const day = nextDay(plan, house.today())
   if (day === undefined || plan.parentId !== null || nextOf(house, jobId)) return []
   const { job: row } = last
-  const uid = createJob(house, { code: numberOf(house), name: row.name, costCentre: null })
+  const uid = createJob(house, { code: numberOf(house), name: row.name, costCentre: null }, true)
   const { id } = house.rows.job.get({ uid })!
   house.db.update(job).set({ state: 'planned', costCentreId: row.costCentreId }).where(eq(job.id, id)).run()
   const template = plan.templateId === null ? undefined : templateById(house, plan.templateId)

@@ -15,7 +15,7 @@ import {
   type Quantity,
   type Value,
 } from '@shelve/core'
-import { named } from '../catalogue/index.ts'
+import { named, sortable } from '../catalogue/index.ts'
 import { iso, notFound } from '../ground/index.ts'
 import { typedOf } from '../papers/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
@@ -153,15 +153,17 @@ function lineView(
 function firstOf({ house, planned }: Looked, it: StockItem): JobLineView['first'] {
   const day = planned.plan.day ?? house.today()
   const within = house.places.within(planned.plan.placeId)
-  const lots = it.leaves
-    .filter(l => within.has(l.placeId) && house.places.isShelf(l.placeId) && lotState(l, day) === 'usable')
+  const usable = it.leaves.filter(
+    l => within.has(l.placeId) && house.places.isShelf(l.placeId) && lotState(l, day) === 'usable',
+  )
+  // The day of the first decides; of those that keep as long, what else a lot says. Hundreds of others need not be read.
+  const soonest = usable.reduce((day, l) => (l.expiry !== null && l.expiry < day ? l.expiry : day), '9999-12-31')
+  const lots = usable
+    .filter(l => (l.expiry ?? '9999-12-31') === soonest)
     .map(l => ({ ...l, lot: house.rows.lotById.get({ id: l.lotId })! }))
     .sort(
       (a, b) =>
-        firstToGo(
-          { id: a.lotId, expiry: a.expiry, held: a.held, received: a.lot.receivedAt },
-          { id: b.lotId, expiry: b.expiry, held: b.held, received: b.lot.receivedAt },
-        ) || house.places.order(a.placeId) - house.places.order(b.placeId),
+        firstToGo(sortable(a.lot), sortable(b.lot)) || house.places.order(a.placeId) - house.places.order(b.placeId),
     )
   return lots[0] ? { place: house.places.name(lots[0].placeId), lot: lots[0].lot.code } : null
 }

@@ -1,12 +1,12 @@
-import { eq, sql } from 'drizzle-orm'
+import { eq } from 'drizzle-orm'
 import type { JobChanges, JobHead, JobLine, JobSaved, NewJob } from '@shelve/contract'
 import { LINE_GAP, plainly } from '@shelve/core'
 import { account } from '../accounts/index.ts'
-import { costCentre, createJob, job } from '../costcentres/index.ts'
+import { costCentre, createJob, job, jobCodeFree } from '../costcentres/index.ts'
 import { notFound, Refused } from '../ground/index.ts'
 import { movement, need, reservation } from '../ledger/index.ts'
 import { savePaper, type StandingLine, typedOf } from '../papers/index.ts'
-import { demandFree, renameCrates } from '../places/index.ts'
+import { renameCrates } from '../places/index.ts'
 import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { numberOf } from './numbers.ts'
@@ -61,15 +61,6 @@ function demandReferenceFree(house: House, reference: string, self: number): voi
       409,
     )
 }
-function demandCodeFree(house: House, code: string, self: number): void {
-  const taken = house.db
-    .select({ id: job.id })
-    .from(job)
-    .where(sql`fold(${job.code}) = fold(${code})`)
-    .get()
-  demandFree(taken, self, 'code', code, 'job')
-}
-
 /** A job that begins. Gives its id, and the items that it is about. */
 export function beginJob(house: House, caller: Caller, input: NewJob): { id: string; items: number[] } {
   const template = input.template ? templateOf(house, input.template) : undefined
@@ -78,7 +69,7 @@ export function beginJob(house: House, caller: Caller, input: NewJob): { id: str
   if (name === undefined) return refused('name_needed', 'name', 'What is the job called?')
   const code = input.code ?? numberOf(house)
   const costCentre = input.costCentre ?? (like ? centreUid(house, like.job.costCentreId) : null)
-  const uid = createJob(house, { code, name, costCentre })
+  const uid = createJob(house, { code, name, costCentre }, input.code === null)
   if (input.place === null) return { id: uid, items: [] }
   if (template && !template.active)
     refused(
@@ -249,7 +240,7 @@ function writeHead(house: House, caller: Caller, planned: Planned, head: JobHead
       null,
       409,
     )
-  demandCodeFree(house, head.code, row.id)
+  jobCodeFree(house, head.code, row.id)
   demandReferenceFree(house, head.reference, row.id)
   house.db
     .update(job)

@@ -1,7 +1,6 @@
 import type { SlipLine } from '@shelve/contract'
 import { type DraftLine, formatDecimal } from '@shelve/core'
 import { type Kind, outward, type Reading } from '../papers/index.ts'
-import { usualBin } from '../position/index.ts'
 
 /** What leaves for another place and travels, and what of it arrives: a place of its own between the two (rule 67). */
 export const sent: readonly Kind[] = [
@@ -56,13 +55,7 @@ function arrived(r: Reading, line: SlipLine): DraftLine[] {
   const from = slip && r.house.places.sentBy(slip.id)
   if (from === undefined) return (r.once('not_sent', 'sent'), [])
   return r.moved(line, (item, quantity) => {
-    const area = r.area()
-    const to =
-      line.to !== null
-        ? r.place(line, line.to, 'to')
-        : area === undefined
-          ? r.place(line, null, 'to')
-          : usualBin(r.house, item.id, area)
+    const to = r.into(line, item)
     if (to === undefined) return []
     const short = (missing: bigint) =>
       r.no(line, 'not_on_the_way', 'typed', { left: formatDecimal(quantity - missing), number: slip!.number })

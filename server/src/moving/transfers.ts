@@ -1,9 +1,9 @@
 import { and, eq, sql } from 'drizzle-orm'
-import { type Loss, SlipContent, type TransferRow, type TransferView, type UsualWay } from '@shelve/contract'
+import { type Loss, type TransferRow, type TransferView, type UsualWay } from '@shelve/contract'
 import { dayNumber, formatDecimal, plainly, type Quantity } from '@shelve/core'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { balance, slip } from '../ledger/index.ts'
-import { beginDraft, bookHanded, contentOf, lotOnLine, maySee, typedOf } from '../papers/index.ts'
+import { beginDraft, bookHanded, contentOf, lotOnLine, maySee, slipOf, typedOf, whatFits } from '../papers/index.ts'
 import { dueAnew, nameTransit, transit } from '../places/index.ts'
 import { type Caller, demandAt, isIn, mayAt, mayNot, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -142,18 +142,22 @@ export function beginArrival(house: House, caller: Caller, uid: string, body: { 
   if (!lines.length) throw nothingLeft(record.number!)
   const place = house.places.row(area)!.uid
   const goal = way.toId === area || body.place !== undefined ? {} : { to: house.places.row(way.toId)!.uid }
-  const content = SlipContent.parse({
-    kind: 'arrival',
-    place,
-    head: { sent: uid },
-    lines: lines.map(l => ({
-      id: house.uid(),
-      item: house.known.itemById(l.itemId)!.uid,
-      asked: plainly(l.left),
-      ...lotOnLine(house, l.lotId),
-      ...goal,
-    })),
-  })
+  const content = slipOf(
+    {
+      kind: 'arrival',
+      place,
+      head: { sent: uid },
+      // What does not fit is still on the way once this is booked.
+      lines: whatFits(lines).map(l => ({
+        id: house.uid(),
+        item: house.known.itemById(l.itemId)!.uid,
+        asked: plainly(l.left),
+        ...lotOnLine(house, l.lotId),
+        ...goal,
+      })),
+    },
+    '',
+  )
   beginDraft(house, caller, body.id, content)
   house.events.add('draft', { slip: body.id, places: [place] })
 }
@@ -200,20 +204,23 @@ export async function lose(house: House, caller: Caller, uid: string, { id, why,
     .map(l => ({ ...l, lost: lostOf(house, l, of) }))
     .filter(l => l.lost > 0n)
   if (!lines.length) throw nothingLeft(record.number!)
-  const content = SlipContent.parse({
-    kind: 'count',
-    place: house.places.row(way.placeId)!.uid,
-    head: { blind: false, why },
-    lines: lines.map(l => ({
-      id: house.uid(),
-      item: house.known.itemById(l.itemId)!.uid,
-      counted: 'counted',
-      // Said twice, as a count is that differs much.
-      typed: plainly(l.left - l.lost),
-      again: plainly(l.left - l.lost),
-      ...lotOnLine(house, l.lotId),
-    })),
-  })
+  const content = slipOf(
+    {
+      kind: 'count',
+      place: house.places.row(way.placeId)!.uid,
+      head: { blind: false, why },
+      lines: lines.map(l => ({
+        id: house.uid(),
+        item: house.known.itemById(l.itemId)!.uid,
+        counted: 'counted',
+        // Said twice, as a count is that differs much.
+        typed: plainly(l.left - l.lost),
+        again: plainly(l.left - l.lost),
+        ...lotOnLine(house, l.lotId),
+      })),
+    },
+    'Say of fewer lines at once that they are lost.',
+  )
   await bookHanded(house, caller, id, { content }, content, null)
 }
 

@@ -46,8 +46,10 @@ export function routes(house: House) {
       dropDraft(house, caller, params.id, revision)
       return undefined
     },
-    effect: ({ params, query: { since, lines }, body, caller }) => {
+    effect: async ({ params, query: { since, lines }, body, caller }) => {
       mayWrite(body, caller)
+      // What its lines are about is read before, others being let in; then it is judged as it stands at one moment.
+      await house.stock.wanted(body.lines.flatMap(l => (l.item === null ? [] : (house.known.item(l.item)?.id ?? []))))
       const whole = lines === 'changed' ? house.looks.whole(house, caller, params.id, since ?? '', body) : body
       if (!whole)
         throw new Refused(

@@ -7,6 +7,7 @@ import {
   type DraftView,
   type SlipContent,
   type SlipKind,
+  MOST_LINES,
   type SlipLine,
   strangeFields,
   withValuesOf,
@@ -21,10 +22,8 @@ import { ownEntries } from './handed.ts'
 import type { House } from './house.ts'
 import { refuseUnknownPictures } from './pictures.ts'
 import { takenOff } from './tables.ts'
+import { tooManyLines } from './together.ts'
 import { slipScope } from './view.ts'
-
-/** So many lines a draft may have, and as many markers of what was taken off it. */
-const MOST = 500
 
 /** A line of a draft as it stands, or the marker of one that was taken off. */
 interface Standing extends StoredLine<SlipLine> {
@@ -235,13 +234,13 @@ class Saving {
 
   refuseTooMany(): void {
     const lines = [...this.there.values()].filter(l => l.content !== null).length
-    if (lines > MOST)
-      throw new Refused(422, 'too_many_lines', `A slip has at most ${MOST} lines. Begin another for the rest.`)
-    if (this.there.size - lines > MOST)
+    if (lines > MOST_LINES) throw tooManyLines(lines, 'Begin another for the rest.')
+    // As many markers of what was taken off it are kept.
+    if (this.there.size - lines > MOST_LINES)
       throw new Refused(
         422,
         'too_many_lines',
-        `More than ${MOST} lines were taken off this slip. Begin another with what stands on it.`,
+        `More than ${MOST_LINES} lines were taken off this slip. Begin another with what stands on it.`,
       )
   }
 }

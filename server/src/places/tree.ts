@@ -6,6 +6,8 @@ import { place, transit } from './tables.ts'
 export type PlaceRow = typeof place.$inferSelect
 export type TransitRow = typeof transit.$inferSelect
 
+/** From what lies there nothing may be used: goods held, on the way, or with a job. */
+export const NO_SHELF: PlaceRow['kind'][] = ['held', 'transit', 'with_job']
 const EVERYWHERE: Scope = { key: '', within: undefined, name: 'everywhere' }
 
 /** The tree of places in memory, read anew after every change of set-up. */
@@ -60,10 +62,10 @@ export class PlaceTree {
   row(id: number): PlaceRow | undefined {
     return this.rows.get(id)
   }
-  /** Whether what lies in a place may be used from there: not where goods are held, on the way, or with a job. */
+  /** Whether what lies in a place may be used from there. */
   isShelf(id: number): boolean {
     const kind = this.row(id)?.kind
-    return kind !== undefined && kind !== 'held' && kind !== 'transit' && kind !== 'with_job'
+    return kind !== undefined && !NO_SHELF.includes(kind)
   }
   /** Between which places something is on its way, of the place that it lies in meanwhile. */
   transit(id: number): TransitRow | undefined {

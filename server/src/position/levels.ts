@@ -45,11 +45,8 @@ export const levelledIn = (house: House, placeIds: ReadonlySet<number>): number[
     .all()
     .map(l => l.id)
 
-/** The bin that a delivery of an item usually goes to in an area: as set, else where most of it lies, else the area itself. */
+/** The bin that a delivery of an item usually goes to in an area: as set, else the shelf on which most of it lies, else the area itself. */
 export function usualBin(house: House, itemId: number, areaId: number): number {
   const set = house.rows.bin.get({ item: itemId, area: areaId })
-  if (set?.binId) return set.binId
-  const within = house.places.within(areaId)
-  const lies = house.rows.lies.all({ item: itemId }).filter(b => within.has(b.placeId))
-  return lies.sort((a, b) => (a.quantity > b.quantity ? -1 : 1))[0]?.placeId ?? areaId
+  return set?.binId ?? house.rows.mostLies.get({ item: itemId, area: areaId })?.placeId ?? areaId
 }

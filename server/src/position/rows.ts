@@ -1,7 +1,7 @@
-import { and, eq, sql } from 'drizzle-orm'
+import { and, eq, gt, notInArray, sql } from 'drizzle-orm'
 import type { Db } from '../ground/index.ts'
 import { balance } from '../ledger/index.ts'
-import { place } from '../places/index.ts'
+import { NO_SHELF, place, placeWithin } from '../places/index.ts'
 import { level } from './tables.ts'
 
 /** The rows of this room that others ask for by the thousand, by statements prepared once. */
@@ -13,11 +13,15 @@ export function prepareRows(db: Db) {
       .from(level)
       .where(and(eq(level.itemId, p('item')), eq(level.placeId, p('area'))))
       .prepare(),
-    lies: db
-      .select({ placeId: balance.placeId, quantity: balance.quantity })
+    mostLies: db
+      .select({ placeId: balance.placeId })
       .from(balance)
       .innerJoin(place, eq(place.id, balance.placeId))
-      .where(and(eq(balance.itemId, p('item')), sql`${balance.quantity} > 0`, sql`${place.kind} <> 'held'`))
+      .innerJoin(placeWithin, and(eq(placeWithin.placeId, balance.placeId), eq(placeWithin.ancestorId, p('area'))))
+      .where(and(eq(balance.itemId, p('item')), gt(balance.quantity, 0n), notInArray(place.kind, NO_SHELF)))
+      .groupBy(balance.placeId)
+      .orderBy(sql`sum(${balance.quantity}) desc`, balance.placeId)
+      .limit(1)
       .prepare(),
   }
 }

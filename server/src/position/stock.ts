@@ -1,6 +1,6 @@
 import { setImmediate } from 'node:timers/promises'
 import { type Booked, minuteOf, type Outlook, type Position, position } from '@shelve/core'
-import { eachInPieces, FIRST_PIECE, nextPiece } from '../ground/index.ts'
+import { chunks, eachInPieces, FIRST_PIECE, nextPiece } from '../ground/index.ts'
 import type { House as Books, SqlBooks } from '../ledger/index.ts'
 import type { Scope } from '../rights/index.ts'
 import { itemAfter } from './after.ts'
@@ -84,13 +84,30 @@ export class StockView {
       if (this.#stale.has(id)) this.#loadSome([id])
       return this.#items.get(id)
     }
+    this.want([id])
+    return this.#few.get(id)
+  }
+  /** Some items that will be asked for one by one: those that are to be read are read at once, which costs a tenth. */
+  want(ids: readonly number[]): void {
+    if (this.#items) {
+      if (this.#old(60)) this.#touchAll()
+      const stale = ids.filter(id => this.#stale.has(id))
+      if (stale.length) this.#loadSome(stale)
+      return
+    }
     if (this.#few.size > MOST || this.#old(60)) {
       this.#few.clear()
       this.#read = this.#moment()
     }
-    const known = this.#few.get(id) ?? this.#reader.read([id])[0]
-    if (known) this.#few.set(id, known)
-    return known
+    const unknown = ids.filter(id => !this.#few.has(id))
+    if (unknown.length) for (const it of this.#reader.read(unknown)) this.#few.set(it.id, it)
+  }
+  /** The same in pieces, others being let in: what is read once more since then is little. */
+  async wanted(ids: Iterable<number>): Promise<void> {
+    for (const some of chunks([...new Set(ids)], PIECE)) {
+      this.want(some)
+      await setImmediate()
+    }
   }
 
   /** Some items as they stand at this very moment: within a transaction that has changed what they stand on. */

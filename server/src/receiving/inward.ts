@@ -1,22 +1,12 @@
 import type { SlipLine } from '@shelve/contract'
 import type { DraftLine } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
-import { usualBin } from '../position/index.ts'
 import type { Reading } from '../papers/index.ts'
 
 /** What comes in: where it is put, in which lot, at what price. */
 export function inward(r: Reading, from: number, line: SlipLine, item: ItemRow, quantity: bigint): DraftLine[] {
-  const area = r.area()
   // What is bought for someone goes straight to them and never lies on a shelf.
-  const to = line.direct
-    ? r.straight(line, line.direct)
-    : item.kept !== 'stock'
-      ? r.usedBy()
-      : line.to !== null
-        ? r.place(line, line.to, 'to')
-        : area === undefined
-          ? r.place(line, null, 'to')
-          : usualBin(r.house, item.id, area)
+  const to = line.direct ? r.straight(line, line.direct) : item.kept !== 'stock' ? r.usedBy() : r.into(line, item)
   const lotId = r.lotIn(line, item)
   const goods = r.price(line, item, quantity)
   if (to === undefined || lotId === undefined || goods === undefined) return []

@@ -1,10 +1,10 @@
 import { and, eq, sql } from 'drizzle-orm'
 import type { z } from 'zod'
-import { type AskedInput, type MailInput, SlipContent } from '@shelve/contract'
+import type { AskedInput, MailInput } from '@shelve/contract'
 import { decimal, plainly } from '@shelve/core'
 import { notFound, Refused } from '../ground/index.ts'
 import { type Letter, queueMail } from '../notices/index.ts'
-import { beginDraft } from '../papers/index.ts'
+import { beginDraft, slipOf, whatFits } from '../papers/index.ts'
 import type { Caller } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { letterOf } from './letter.ts'
@@ -170,20 +170,22 @@ export function arrivalOf(house: House, caller: Caller, uid: string, draft: stri
       'nothing_owed',
       `Nothing more is owed on ${v.number} for ${house.places.name(house.places.id(place)!)}.`,
     )
-  const content = SlipContent.parse({
-    kind: 'receipt',
-    place,
-    head: {
-      supplier: v.source.kind === 'supplier' ? v.name : '',
+  const content = slipOf(
+    {
+      kind: 'receipt',
+      place,
+      head: { supplier: v.source.kind === 'supplier' ? v.name : '' },
+      // What does not fit is still owed once this is booked.
+      lines: whatFits(lines).map(l => ({
+        id: house.uid(),
+        item: l.item,
+        // As it was asked for where all of it is owed, so that cases stay cases.
+        ...(l.owed === l.quantity ? { typed: l.typed, unit: l.unit } : { typed: plainly(decimal(l.owed)), unit: null }),
+        ...(l.place === place ? {} : { to: l.place }),
+      })),
     },
-    lines: lines.map(l => ({
-      id: house.uid(),
-      item: l.item,
-      // As it was asked for where all of it is owed, so that cases stay cases.
-      ...(l.owed === l.quantity ? { typed: l.typed, unit: l.unit } : { typed: plainly(decimal(l.owed)), unit: null }),
-      ...(l.place === place ? {} : { to: l.place }),
-    })),
-  })
+    '',
+  )
   beginDraft(house, caller, draft, content)
   house.events.add('draft', { slip: draft, places: [place] })
 }
@@ -202,18 +204,20 @@ export function moveOf(house: House, caller: Caller, uid: string, moveUid: strin
     .all()
     .filter(l => l.quantity > 0n)
   const place = house.places.row(row.sourceId!)!.uid
-  const content = SlipContent.parse({
-    kind: 'move',
-    place,
-    head: {},
-    lines: lines.map(l => ({
-      id: house.uid(),
-      item: house.known.itemById(l.itemId)!.uid,
-      typed: l.typed,
-      unit: l.unit,
-      to: house.places.row(l.placeId)!.uid,
-    })),
-  })
+  const content = slipOf(
+    {
+      kind: 'move',
+      place,
+      lines: lines.map(l => ({
+        id: house.uid(),
+        item: house.known.itemById(l.itemId)!.uid,
+        typed: l.typed,
+        unit: l.unit,
+        to: house.places.row(l.placeId)!.uid,
+      })),
+    },
+    'Take some of its lines off, and ask for them by another.',
+  )
   const record = beginDraft(house, caller, moveUid, content)
   house.events.add('draft', { slip: moveUid, places: [place] })
   return markAsked(

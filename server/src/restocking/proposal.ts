@@ -22,10 +22,13 @@ export function elsewhereOf(
   seen: Scope,
 ): { area: number; available: bigint; spare: bigint }[] {
   const today = house.today()
+  // Nothing can be had from where nothing lies: how it stands is worked out of few areas.
+  const lies = [...new Set(it.leaves.map(l => l.placeId))]
   return house.places
     .areas()
     .filter(
       a =>
+        lies.some(p => house.places.within(a.id).has(p)) &&
         isIn(seen, a.id) &&
         a.id !== placeId &&
         !house.places.within(placeId).has(a.id) &&

@@ -1,9 +1,9 @@
 import { and, eq } from 'drizzle-orm'
-import { type Refilled, SlipContent } from '@shelve/contract'
+import type { Refilled } from '@shelve/contract'
 import { decimal, max, min, plainly, type Quantity } from '@shelve/core'
 import { notFound, Refused } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
-import { beginDraft, contentOf, isPick, linesToPick } from '../papers/index.ts'
+import { beginDraft, contentOf, isPick, linesToPick, slipOf, whatFits } from '../papers/index.ts'
 import { byName, levelledIn, type StockItem } from '../position/index.ts'
 import { type Caller, demandAt, mayAt, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -21,7 +21,9 @@ export function refill(house: House, caller: Caller, uid: string): Refilled {
   const wanted = new Map<number, object[]>()
   let lacking = 0
   const picked = beingPicked(house, placeId)
-  const belong = levelledIn(house, house.places.within(placeId)).map(id => house.stock.item(id)!)
+  const ids = levelledIn(house, house.places.within(placeId))
+  house.stock.want(ids)
+  const belong = ids.map(id => house.stock.item(id)!)
   for (const it of belong.sort(byName)) {
     let left = lackOf(house, it, placeId) - (picked.into.get(it.id) ?? 0n)
     if (!it.active || left <= 0n) continue
@@ -38,9 +40,10 @@ export function refill(house: House, caller: Caller, uid: string): Refilled {
     const id = house.uid()
     const place = house.places.row(areaId)!.uid
     const head = { pick: `Fill ${house.places.name(placeId)}` }
-    const asked = linesToPick(house, caller, place, lines)
+    // What does not fit is still lacking once this list is put down.
+    const asked = whatFits(linesToPick(house, caller, place, lines))
     if (!asked.length) return []
-    beginDraft(house, caller, id, SlipContent.parse({ kind: 'move', place, head, lines: asked }))
+    beginDraft(house, caller, id, slipOf({ kind: 'move', place, head, lines: asked }, ''))
     house.events.add('draft', { slip: id, places: [place] })
     return [{ id, from: house.places.name(areaId), lines: asked.length }]
   })

@@ -142,6 +142,7 @@ export function restockView(house: House, caller: Caller, uid: string): RestockV
   const by = house.rows.personName.get({ id: row.createdBy })!.name
   const seen = reach(house, caller)
   const lines = linesOf(house, row)
+  house.stock.want(lines.map(l => l.itemId))
   const standing = lines.map(l => ({ placeId: l.placeId, ...stands(house, row, l) }))
   return {
     ...headView(house, caller, { s: row, by }, standing),
@@ -149,6 +150,9 @@ export function restockView(house: House, caller: Caller, uid: string): RestockV
     lastWhere: row.state === 'open' && row.sourceId !== null ? lastWhere(house, caller, row.sourceId) : null,
   }
 }
+
+/** The items that a slip asks for. */
+export const itemsOf = (house: House, uid: string): number[] => linesOf(house, wantSlip(house, uid)).map(l => l.itemId)
 
 type Line = typeof restockLine.$inferSelect
 const linesOf = (house: House, s: Row): Line[] => statements(house).lines.all({ slip: s.id })

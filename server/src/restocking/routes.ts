@@ -5,7 +5,7 @@ import { demandAt, type Handlers, scopeOf } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { refill } from './refill.ts'
 import { arrivalOf, cancelLine, dropRestock, giveBack, handOver, mailRestock, markAsked, moveOf } from './asking.ts'
-import { demandAll, restockOf, restockOfMail, restockView } from './restock.ts'
+import { demandAll, itemsOf, restockOf, restockOfMail, restockView } from './restock.ts'
 import { beginRestock, saveRestock } from './writing.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
@@ -27,7 +27,8 @@ export function routes(house: House) {
       house.change('restock', () => beginRestock(house, caller, body.id, body))
       return restockView(house, caller, body.id)
     },
-    restockSlip: ({ params, caller, csv }) => {
+    restockSlip: async ({ params, caller, csv }) => {
+      await house.stock.wanted(itemsOf(house, params.id))
       const v = restockView(house, caller, params.id)
       return csv ? restockListing(v) : v
     },

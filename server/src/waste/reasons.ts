@@ -1,4 +1,5 @@
-import { eq, sql } from 'drizzle-orm'
+import { eq } from 'drizzle-orm'
+import { namedAlike } from '../ground/index.ts'
 import type { NamedChange } from '@shelve/contract'
 import { account } from '../accounts/index.ts'
 import { demandFree, renameAccount, want } from '../places/index.ts'
@@ -10,7 +11,7 @@ function nameFree(house: House, name: string, self: number): void {
   const taken = house.db
     .select({ id: wasteReason.id })
     .from(wasteReason)
-    .where(sql`fold(${wasteReason.name}) = fold(${name})`)
+    .where(namedAlike(wasteReason.name, name))
     .get()
   demandFree(taken, self, 'name', name, 'reason')
 }

@@ -13,6 +13,7 @@ import {
 import type { ItemRow } from '../../catalogue/index.ts'
 import { remember } from '../../ground/index.ts'
 import type { slip, SqlBooks } from '../../ledger/index.ts'
+import { type StockItem, usualBin } from '../../position/index.ts'
 import type { Action, Scope } from '../../rights/index.ts'
 import type { Base } from '../base.ts'
 import { Planned } from '../cells.ts'
@@ -99,7 +100,9 @@ export class Reading {
   readonly kind: Kind
   /** Items of its lines of which something is set aside. */
   #reserved: ReadonlySet<number> | undefined
-  /** Jobs by their ids, and where what was picked for each lies: hundreds of lines ask for the same. */
+  readonly #now = new Map<number, StockItem>()
+  /** Hundreds of lines ask for the same: items' usual bins; jobs by their ids, and where what was picked for each lies. */
+  readonly #bins = new Map<number, number>()
   readonly #jobs = new Map<string, number | null>()
   readonly #crates = new Map<number, number | undefined>()
   charges: Charge[] = []
@@ -202,7 +205,7 @@ export class Reading {
       this.content.lines.flatMap(l => (l.item ? (this.house.known.item(l.item)?.id ?? []) : [])),
     )
     if (!this.#reserved.has(itemId)) return undefined
-    const { demand, held } = this.house.stock.now([itemId]).get(itemId)!
+    const { demand, held } = remember(this.#now, itemId, () => this.house.stock.now([itemId]).get(itemId)!)
     const job = this.job(line)
     const mine = new Set(demand.needs.filter(n => n.jobId === job).map(n => n.needId))
     const kept = held.filter(h => h.held > 0n).map(h => h.reservation)
@@ -253,6 +256,13 @@ export class Reading {
     else if (this.house.places.transit(id)) this.no(line, 'on_the_way', field, { place: id })
     else return id
     return undefined
+  }
+
+  /** Where what a line brings is put: as it says, else where that item usually lies in the slip's area. */
+  into(line: SlipLine, item: ItemRow): number | undefined {
+    const area = this.area()
+    if (line.to !== null || area === undefined) return this.place(line, line.to, 'to')
+    return remember(this.#bins, item.id, () => usualBin(this.house, item.id, area))
   }
 
   /** When what is read happened. */
