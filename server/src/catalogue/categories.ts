@@ -1,6 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm'
 import type { Api } from '@shelve/contract'
-import { namedAlike, notFound, Refused, stale } from '../ground/index.ts'
+import { notFound, Refused, stale } from '../ground/index.ts'
 import type { Input } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { category } from './tables.ts'
@@ -57,7 +57,7 @@ export function putCategory(
   const other = house.db
     .select()
     .from(category)
-    .where(and(namedAlike(category.name, body.name), sql`${category.parentId} is ${parent?.id ?? null}`))
+    .where(and(sql`fold(${category.name}) = fold(${body.name})`, sql`${category.parentId} is ${parent?.id ?? null}`))
     .get()
   if (other && other.id !== row?.id)
     throw new Refused(409, 'name_taken', `There is a category ${body.name} here already.`, [

@@ -1,4 +1,4 @@
-import { and, eq, inArray, isNull, ne } from 'drizzle-orm'
+import { and, eq, inArray, isNull, ne, sql } from 'drizzle-orm'
 import type { Item, ItemInput, Pack } from '@shelve/contract'
 import {
   type CostMethod,
@@ -15,7 +15,7 @@ import {
   times,
 } from '@shelve/core'
 import { code, register } from '../codes/index.ts'
-import { namedAlike, notFound, Refused, stale } from '../ground/index.ts'
+import { notFound, Refused, stale } from '../ground/index.ts'
 import { person } from '../people/index.ts'
 import { categoryId, inherited } from './categories.ts'
 import type { House } from './house.ts'
@@ -100,7 +100,7 @@ export const codeBearer = (house: House, text: string, self?: number): { readonl
   house.db
     .select({ name: item.name })
     .from(item)
-    .where(and(namedAlike(item.code, text), self === undefined ? undefined : ne(item.id, self)))
+    .where(and(sql`fold(${item.code}) = fold(${text.trim()})`, self === undefined ? undefined : ne(item.id, self)))
     .get()
 
 function freeCode(house: House, text: string, self: number | undefined): void {

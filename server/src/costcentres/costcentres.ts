@@ -2,14 +2,14 @@ import { and, eq, sql } from 'drizzle-orm'
 import type { CostCentreChange, JobChange } from '@shelve/contract'
 import { decimal } from '@shelve/core'
 import { account } from '../accounts/index.ts'
-import { namedAlike, Refused } from '../ground/index.ts'
+import { Refused } from '../ground/index.ts'
 import { demandFree, renameCrates, want } from '../places/index.ts'
 import type { House } from './house.ts'
 import { budget, costCentre, ENDED, job } from './tables.ts'
 
 /** That the code is no other's of its list. */
 function codeFree(house: House, of: typeof costCentre | typeof job, code: string, self: number): void {
-  const taken = house.db.select({ id: of.id }).from(of).where(namedAlike(of.code, code)).get()
+  const taken = house.db.select({ id: of.id }).from(of).where(sql`fold(${of.code}) = fold(${code})`).get()
   demandFree(taken, self, 'code', code, of === job ? 'job' : 'cost centre')
 }
 

@@ -1,6 +1,5 @@
 /** The ground: the database, the clock, events, files, and how the house speaks HTTP. Knows nothing of stock. */
 export { readCursor, writeCursor } from './cursor.ts'
-export { namedAlike } from './db/alike.ts'
 export { backup, DATABASE, restore } from './db/backup.ts'
 export { bigCount, bool, instant, int, one, quantity, rowid, value } from './db/columns.ts'
 export { BACKUPS, bringForward } from './db/forward.ts'

@@ -1,11 +1,11 @@
 import { parse } from 'csv-parse/sync'
-import { or } from 'drizzle-orm'
+import { desc, sql } from 'drizzle-orm'
 import { type JobHead, type JobsBrought, type JobsTaken, NewJob } from '@shelve/contract'
 import type { z } from 'zod'
 import { alike, groupBy } from '@shelve/core'
 import { item } from '../catalogue/index.ts'
 import { costCentre } from '../costcentres/index.ts'
-import { namedAlike, Refused, type RefusedField } from '../ground/index.ts'
+import { folded, Refused, type RefusedField } from '../ground/index.ts'
 import { person } from '../people/index.ts'
 import { type Caller, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -63,6 +63,8 @@ interface Wrong {
   readonly at: number
   readonly message: string
 }
+/** So many jobs come at once: nobody else books while they are written. */
+const MOST_JOBS = 1000
 const no = (wrong: readonly Wrong[]): Refused => {
   const fields = wrong.slice(0, 20).map((w): RefusedField => ({
     line: null,
@@ -86,17 +88,26 @@ function finder(house: House, wrong: Wrong[]) {
     return uid
   }
 }
-const named = (house: House, table: typeof costCentre | typeof template | typeof item, word: string) =>
-  house.db
-    .select({ uid: table.uid })
-    .from(table)
-    .where(or(namedAlike(table.code, word), namedAlike(table.name, word)))
-    .get()?.uid
+/** Whoever is meant by a word of the file: by its code, or else by its name, however it is written. Read once for a whole file. */
+function directory(
+  house: House,
+  table: typeof costCentre | typeof template | typeof item,
+): (word: string) => string | undefined {
+  let found: ((word: string) => string | undefined) | undefined
+  const read = () => {
+    const { uid, code, name } = table
+    const rows = house.db.select({ uid, code, name }).from(table).orderBy(desc(table.id)).all()
+    const by = (what: 'code' | 'name') => new Map(rows.map(r => [folded(r[what] ?? ''), r.uid]))
+    const [codes, names] = [by('code'), by('name')]
+    return (word: string) => codes.get(folded(word)) ?? names.get(folded(word))
+  }
+  return word => (found ??= read())(word)
+}
 const personNamed = (house: House, word: string) =>
   house.db
     .select({ uid: person.uid })
     .from(person)
-    .where(or(namedAlike(person.name, word), namedAlike(person.signIn, word)))
+    .where(sql`fold(${person.name}) = fold(${word}) or fold(${person.signIn}) = fold(${word})`)
     .get()?.uid
 
 /**
@@ -112,16 +123,25 @@ export function bringJobs(
   const find = finder(house, wrong)
   const rows = readRows(input.text)
   for (const r of rows) if (!r.of('reference')) wrong.push({ at: r.at, message: 'a reference is wanted.' })
+  const byReference = groupBy(rows, r => r.of('reference'))
+  if (byReference.size > MOST_JOBS)
+    throw no([
+      {
+        at: 0,
+        message: `These are ${byReference.size} jobs; at most ${MOST_JOBS} come at once. Send them in several files.`,
+      },
+    ])
+  const [templates, centres, things] = [template, costCentre, item].map(table => directory(house, table))
   const taken: JobsTaken['rows'] = []
   const items: number[] = []
-  for (const [reference, of] of groupBy(rows, r => r.of('reference'))) {
+  for (const [reference, of] of byReference) {
     const first = of[0]!
     const job = {
       reference,
       name: first.of('name') || null,
       place: input.place,
-      template: find(first, 'template', w => named(house, template, w)),
-      costCentre: find(first, 'cost centre', w => named(house, costCentre, w)),
+      template: find(first, 'template', templates!),
+      costCentre: find(first, 'cost centre', centres!),
       person: find(first, 'responsible', w => personNamed(house, w)),
       typed: first.of('for how much'),
       day: first.of('day') || null,
@@ -131,7 +151,7 @@ export function bringJobs(
         .filter(r => r.of('item'))
         .map(r => ({
           id: house.uid(),
-          item: find(r, 'item', w => named(house, item, w)) ?? house.uid(),
+          item: find(r, 'item', things!) ?? house.uid(),
           typed: r.of('quantity'),
         })),
     }

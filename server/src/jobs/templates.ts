@@ -15,7 +15,7 @@ import {
 } from '@shelve/core'
 import { named } from '../catalogue/index.ts'
 import type { ItemRow } from '../catalogue/index.ts'
-import { type Db, iso, namedAlike, notFound, once, Refused, stale } from '../ground/index.ts'
+import { type Db, iso, notFound, once, Refused, stale } from '../ground/index.ts'
 import { demandFree } from '../places/index.ts'
 import { quantityRefusal, wordRefusal } from '../papers/index.ts'
 import { type Caller, isIn, type Scope } from '../rights/index.ts'
@@ -279,7 +279,11 @@ function judge(house: House, t: Template, self: number): { outputId: number | nu
 }
 
 function demandCodeFree(house: House, code: string, self: number): void {
-  const taken = house.db.select({ id: template.id }).from(template).where(namedAlike(template.code, code)).get()
+  const taken = house.db
+    .select({ id: template.id })
+    .from(template)
+    .where(sql`fold(${template.code}) = fold(${code})`)
+    .get()
   demandFree(taken, self, 'code', code, 'template')
 }
 

@@ -88,9 +88,15 @@ export function beginJob(house: House, caller: Caller, input: NewJob): { id: str
       .insert(need)
       .values({ ...n, id: undefined, uid: house.uid(), jobId, revision: 1, savedBy: caller.id })
       .run()
-  let position = needsOfJob(house, jobId).length
+  const readNeeds = () => new Map(needsOfJob(house, jobId).map(n => [house.known.itemById(n.itemId)!.uid, n]))
+  let stand = readNeeds()
+  let position = stand.size
+  const said = new Set<string>()
   for (const { id, ...l } of input.lines) {
-    const there = needsOfJob(house, jobId).find(n => n.itemId === house.known.item(l.item)?.id)
+    // Said twice, the second time counts: it is the line that the first made.
+    if (said.has(l.item)) stand = readNeeds()
+    said.add(l.item)
+    const there = stand.get(l.item)
     writeLine(
       house,
       caller,

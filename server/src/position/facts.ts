@@ -117,6 +117,7 @@ export class FactReader {
   }
   /** Some items, or all, as they are now. */
   read(ids: readonly number[] | undefined): StockItem[] {
+    if (ids?.length === 0) return []
     const st = ids ? this.#some : this.#all
     const asked = { ids: JSON.stringify(ids ?? []) }
     const pools = groupBy(st.pools.all(asked), p => p.itemId)

@@ -1,5 +1,4 @@
 import { and, eq, sql } from 'drizzle-orm'
-import { namedAlike } from '../ground/index.ts'
 import type { CodeMeaning, Thing } from '@shelve/contract'
 import { formatDecimal, type Gs1, isGtin, measured, normaliseCode, pageOf, readGs1, readOwnCode } from '@shelve/core'
 import { item, lot, pack } from '../catalogue/index.ts'
@@ -63,7 +62,7 @@ export function meaningOf(house: House, caller: Caller, text: string): CodeMeani
   const byCode = house.db
     .select()
     .from(item)
-    .where(and(namedAlike(item.code, text), eq(item.active, true)))
+    .where(and(sql`fold(${item.code}) = fold(${text.trim()})`, eq(item.active, true)))
     .get()
   if (byCode) return { ...out, kind: 'item', item: byCode.uid }
   const lots = house.db

@@ -1,5 +1,5 @@
 import { eq, sql } from 'drizzle-orm'
-import { type Db, namedAlike } from '../ground/index.ts'
+import type { Db } from '../ground/index.ts'
 import { supplier } from './tables.ts'
 
 /** The rows of this room that others ask for by the thousand, by statements prepared once. */
@@ -9,7 +9,7 @@ export function prepareRows(db: Db) {
     supplierByName: db
       .select()
       .from(supplier)
-      .where(namedAlike(supplier.name, p('name')))
+      .where(sql`fold(${supplier.name}) = fold(${p('name')})`)
       .prepare(),
     insertSupplier: db
       .insert(supplier)

@@ -1,5 +1,4 @@
-import { eq } from 'drizzle-orm'
-import { namedAlike } from '../ground/index.ts'
+import { eq, sql } from 'drizzle-orm'
 import type { NamedChange } from '@shelve/contract'
 import { account } from '../accounts/index.ts'
 import { demandFree, renameAccount, want } from '../places/index.ts'
@@ -11,7 +10,7 @@ function nameFree(house: House, name: string, self: number): void {
   const taken = house.db
     .select({ id: wasteReason.id })
     .from(wasteReason)
-    .where(namedAlike(wasteReason.name, name))
+    .where(sql`fold(${wasteReason.name}) = fold(${name})`)
     .get()
   demandFree(taken, self, 'name', name, 'reason')
 }
