@@ -218,6 +218,7 @@ export const JobView = z
     others: z.array(z.object({ item: ItemNamed, quantity: Decimal, worth: Value.optional() })),
     /** What was booked for it, the latest first. */
     slips: z.array(z.object({ id: Uuid, number: z.string(), kind: AnySlipKind, title: z.string(), at: Instant })),
+    /** Whether more was booked before those. */ earlier: z.boolean(),
     /** What is made for it first, and what it is made for. */
     parts: z.array(JobNamed),
     parent: JobNamed.nullable(),

@@ -113,6 +113,7 @@ export const LotPage = z
         taker: z.string(),
       }),
     ),
+    /** How many movements there are before those: a file has them all. */ earlier: z.number().int(),
   })
   .meta({ id: 'LotPage' })
 export type LotPage = z.infer<typeof LotPage>

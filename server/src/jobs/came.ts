@@ -77,7 +77,7 @@ const statements = once((house: House) => {
         sql`${slip.jobId} = ${job} or (${slip.state} = 'booked' and ${slip.id} in (select m.slip_id from movement m where m.job_id = ${job}))`,
       )
       .orderBy(desc(slip.id))
-      .limit(MOST)
+      .limit(MOST + 1)
       .prepare(),
     beside: house.db
       .select({ costSeq: movement.costSeq })
@@ -112,10 +112,11 @@ export function wastedFor(of: Looked): JobView['wasted'] {
   )
 }
 
-/** What was booked for a job, the latest first: of places that may be looked into. */
-export const slipsFor = ({ house, seen, planned }: Looked): JobView['slips'] =>
-  statements(house)
-    .slips.all({ job: planned.job.id })
+/** What was booked for a job, the latest first: of places that may be looked into; and whether there is more of it. */
+export function slipsFor({ house, seen, planned }: Looked): Pick<JobView, 'slips' | 'earlier'> {
+  const rows = statements(house).slips.all({ job: planned.job.id })
+  const slips = rows
+    .slice(0, MOST)
     .filter(s => s.placeId === null || isIn(seen, s.placeId))
     .map(({ placeId: _, number, kind, at, ...s }) => ({
       ...s,
@@ -123,6 +124,8 @@ export const slipsFor = ({ house, seen, planned }: Looked): JobView['slips'] =>
       kind: kind as JobView['slips'][number]['kind'],
       at: iso(at!),
     }))
+  return { slips, earlier: rows.length > MOST }
+}
 
 /** What was taken for a job beside what it needs: handed out to it, net of what came back. */
 export function besideOf(of: Looked): JobView['others'] {

@@ -1,4 +1,4 @@
-import { and, eq, isNotNull, isNull, ne, sql } from 'drizzle-orm'
+import { and, eq, isNotNull, isNull, ne, type SQL, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import {
   drawOn,
@@ -160,12 +160,15 @@ function prepareReader(house: House) {
     from: movement.fromId,
     to: movement.toId,
   }
-  const own = house.db
-    .select({ needId: movement.needId, ...columns })
-    .from(movement)
-    .innerJoin(account, eq(account.id, movement.fromId))
-    .where(and(isNotNull(movement.needId), among(movement.needId)))
-    .prepare()
+  const ownOf = (kind: SQL | undefined) =>
+    house.db
+      .select({ needId: movement.needId, ...columns })
+      .from(movement)
+      .innerJoin(account, eq(account.id, movement.fromId))
+      .where(and(isNotNull(movement.needId), among(movement.needId), kind))
+      .prepare()
+  const own = ownOf(undefined)
+  const ownCharged = ownOf(eq(movement.kind, 'recharge'))
   const charged = house.db
     .selectDistinct({ needId: source.needId, ...columns })
     .from(source)
@@ -201,6 +204,11 @@ function prepareReader(house: House) {
     sourceOf: (of: { readonly refCostSeq: number | null; readonly refPart: number | null }): number | undefined =>
       of.refCostSeq === null ? undefined : (needAt.get(of.refCostSeq, of.refPart) as number | undefined),
     written: (needs: string): OfNeed[] => [...own.all({ needs }).map(m => ofNeed(m, false)), ...chargedOn(needs)],
+    /** Of what is written only what is charged on: from what was taken for a need, and to it. */
+    charged: (needs: string): OfNeed[] => [
+      ...ownCharged.all({ needs }).map(m => ofNeed(m, false)),
+      ...chargedOn(needs),
+    ],
     /** What was used, and came back, of what is written: some movements in one. What was only put with a job is not among it. */
     used: (needs: string): SaysOfNeed[] => [
       ...summed.all({ needs }).map(m => ({ ...m, needId: m.needId!, kind: m.kind as Movement['kind'], gives: false })),

@@ -235,7 +235,7 @@ export function jobView(house: House, caller: Caller, uid: string): JobView {
     behind: behindOf(of),
     wasted: wastedFor(of),
     others: besideOf(of),
-    slips: slipsFor(of),
+    ...slipsFor(of),
     parts: of.parts.map(jobNamed),
     parent: plan.parentId === null ? null : jobNamed(plannedById(house, plan.parentId)),
     before: before ? jobNamed(before) : null,

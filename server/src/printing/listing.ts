@@ -201,7 +201,7 @@ export const listed = <T>(
   title: string,
   row: (r: T) => Cells,
   head: string[],
-  rows: readonly T[] | AsyncIterable<T>,
+  rows: Iterable<T> | AsyncIterable<T>,
   name: string,
   scope?: Scope,
   ...about: string[]

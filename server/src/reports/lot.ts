@@ -1,20 +1,118 @@
-import { and, asc, desc, eq, inArray, or, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, gt, inArray, or, sql } from 'drizzle-orm'
 import type { LotPage } from '@shelve/contract'
 import { formatDecimal, lotState as stateOf } from '@shelve/core'
 import { lot, lotState } from '../catalogue/index.ts'
-import { iso, notFound } from '../ground/index.ts'
-import { movement, movementColumns, slip, takerOf, toMovement } from '../ledger/index.ts'
+import { iso, notFound, once } from '../ground/index.ts'
+import { movement, slip, takerOf } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { accountName } from '../places/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { lastUsed } from './last-used.ts'
 
-/** No lot goes through more hands than this; the rest is in the item's movements. */
-const MOST = 500
+/** So many of its movements are told with a lot, the latest first; all of them are read so many at a time. */
+const LATEST = 100
 
 /** Where lots come from. */
 const CAME: ReadonlySet<string> = new Set(['supplier', 'opening'])
+
+type Row = typeof lot.$inferSelect
+/** What moved of a lot, by where from, where to and how: added up where it lies, however much that is. */
+const flowsOf = once((house: House) =>
+  house.db
+    .select({
+      from: movement.fromId,
+      to: movement.toId,
+      kind: movement.kind,
+      quantity: sql<bigint>`sum(${movement.quantity})`.mapWith(movement.quantity),
+      last: sql<number>`max(${movement.effectiveAt})`.mapWith(Number),
+      movements: sql<number>`count(*)`.mapWith(Number),
+    })
+    .from(movement)
+    .where(
+      and(
+        // The item is said too: its movements are found by an index.
+        eq(movement.itemId, sql.placeholder('item')),
+        eq(movement.lotId, sql.placeholder('lot')),
+        gt(movement.quantity, 0n),
+      ),
+    )
+    .groupBy(movement.fromId, movement.toId, movement.kind)
+    .prepare(),
+)
+const isWithin = ({ within }: Scope, account: number): boolean => within?.has(account) ?? true
+
+/** Movements of a lot where somebody may look, the latest first: the first of them, or those before one. */
+function movementsFrom(
+  house: House,
+  row: Row,
+  scope: Scope,
+  before: { readonly at: number; readonly seq: number } | undefined,
+) {
+  const within = scope.within && [...scope.within]
+  return house.db
+    .select({
+      seq: movement.seq,
+      at: movement.effectiveAt,
+      kind: movement.kind,
+      reverses: movement.reverses,
+      from: movement.fromId,
+      to: movement.toId,
+      quantity: movement.quantity,
+      slip: slip.uid,
+      number: slip.number,
+      taker: takerOf,
+      by: person.name,
+    })
+    .from(movement)
+    .innerJoin(slip, eq(slip.id, movement.slipId))
+    .innerJoin(person, eq(person.id, movement.bookedBy))
+    .where(
+      and(
+        eq(movement.itemId, row.itemId),
+        eq(movement.lotId, row.id),
+        gt(movement.quantity, 0n),
+        within ? or(inArray(movement.fromId, within), inArray(movement.toId, within)) : undefined,
+        before && sql`(${movement.effectiveAt}, ${movement.seq}) < (${before.at}, ${before.seq})`,
+      ),
+    )
+    .orderBy(desc(movement.effectiveAt), desc(movement.seq))
+    .limit(LATEST)
+    .all()
+}
+const movementTold =
+  (house: House, row: Row) =>
+  (r: ReturnType<typeof movementsFrom>[number]): LotPage['movements'][number] => {
+    const said = accountSaid(house, parentOf(house, row))
+    return {
+      seq: r.seq,
+      at: iso(r.at),
+      kind: r.reverses === null ? r.kind : 'taken_back',
+      slip: { id: r.slip, number: r.number! },
+      from: said(r.from),
+      to: said(r.to),
+      quantity: formatDecimal(r.quantity),
+      by: r.by,
+      taker: r.taker,
+    }
+  }
+/** Every movement of a lot where somebody may look, the latest first. */
+export function* movementsOfLot(house: House, uid: string, scope: Scope): Generator<LotPage['movements'][number]> {
+  const row = house.rows.lot.get({ uid })!
+  const told = movementTold(house, row)
+  for (let rows = movementsFrom(house, row, scope, undefined); rows.length;) {
+    yield* rows.map(told)
+    rows = rows.length < LATEST ? [] : movementsFrom(house, row, scope, rows.at(-1)!)
+  }
+}
+
+/** The container or lot that another was opened of. */
+const parentOf = (house: House, row: Row): Row | undefined =>
+  row.parentId === null ? undefined : house.rows.lotById.get({ id: row.parentId })
+const accountSaid =
+  (house: House, parent: Row | undefined) =>
+  (a: number): string =>
+    a !== house.accounts.relabel ? accountName(house, a) : parent ? `lot ${parent.code}` : 'containers opened of it'
 
 /**
  * Everything about one lot: what it is, where it came from, where it lies, where all of it went (whom to tell when it is
@@ -24,38 +122,15 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
   const row = house.db.select().from(lot).where(eq(lot.uid, uid)).get()
   if (!row) throw notFound('lot')
   const it = house.rows.itemById.get({ id: row.itemId })!
-  const within = scope.within && [...scope.within]
-  const moved = house.db
-    .select({
-      m: movementColumns,
-      slip: slip.uid,
-      number: slip.number,
-      kind: slip.kind,
-      taker: takerOf,
-      by: person.name,
-    })
-    .from(movement)
-    .innerJoin(slip, eq(slip.id, movement.slipId))
-    .innerJoin(person, eq(person.id, movement.bookedBy))
-    .where(
-      and(
-        // The item is said too: its movements are found by an index.
-        eq(movement.itemId, row.itemId),
-        eq(movement.lotId, row.id),
-        sql`${movement.quantity} > 0`,
-        within ? or(inArray(movement.fromId, within), inArray(movement.toId, within)) : undefined,
-      ),
-    )
-    .orderBy(desc(movement.effectiveAt), desc(movement.seq))
-    .limit(MOST)
-    .all()
-    .map(r => ({ ...r, m: toMovement({ ...r.m }) }))
+  const flows = flowsOf(house).all({ item: row.itemId, lot: row.id })
+  const here = flows.filter(f => isWithin(scope, f.from) || isWithin(scope, f.to))
   // A lot that never was where the caller may look is not there for them.
-  if (within && !moved.length) throw notFound('lot')
+  if (scope.within && !here.length) throw notFound('lot')
+  const moved = movementsFrom(house, row, scope, undefined)
   const inside = (a: number) => house.places.row(a) !== undefined && isIn(scope, a)
   /** What went to each user or reason, net of what came back or was taken back. */
   const gone = new Map<string, { account: number; came: boolean; quantity: bigint; last: number }>()
-  for (const { m } of moved)
+  for (const m of here)
     for (const [account, sign] of [
       [m.to, 1n],
       [m.from, -1n],
@@ -70,16 +145,15 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
         (account === house.accounts.relabel && row.parentId !== null)
       const key = `${account}${came ? ' came' : ''}`
       const own = gone.get(key) ?? { account, came, quantity: 0n, last: 0 }
-      gone.set(key, { ...own, quantity: own.quantity + sign * m.quantity, last: Math.max(own.last, m.effectiveAt) })
+      gone.set(key, { ...own, quantity: own.quantity + sign * m.quantity, last: Math.max(own.last, m.last) })
     }
   const told = [...gone.values()].filter(g => g.quantity !== 0n)
-  const parent = row.parentId === null ? undefined : house.rows.lotById.get({ id: row.parentId })
+  const parent = parentOf(house, row)
   const children = house.db.select().from(lot).where(eq(lot.parentId, row.id)).orderBy(asc(lot.openedAt)).all()
-  const said = (a: number) =>
-    a !== house.accounts.relabel ? accountName(house, a) : parent ? `lot ${parent.code}` : 'containers opened of it'
+  const said = accountSaid(house, parent)
   const sum = (of: readonly { readonly quantity: bigint }[]) => formatDecimal(of.reduce((s, l) => s + l.quantity, 0n))
-  const here = house.stock.item(it.id)!.leaves.filter(l => isIn(scope, l.placeId))
-  const leaves = here.filter(l => l.lotId === row.id)
+  const lying = house.stock.item(it.id)!.leaves.filter(l => isIn(scope, l.placeId))
+  const leaves = lying.filter(l => l.lotId === row.id)
   return {
     id: row.uid,
     item: { id: it.uid, code: it.code, name: it.name, unit: it.unit, identifiedBy: it.identifiedBy as 'lot' },
@@ -95,7 +169,7 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
       id: c.uid,
       code: c.code,
       expiry: c.expiry,
-      quantity: sum(here.filter(l => l.lotId === c.id)),
+      quantity: sum(lying.filter(l => l.lotId === c.id)),
     })),
     quantity: sum(leaves),
     places: leaves.map(l => ({
@@ -116,16 +190,7 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
       .orderBy(asc(lotState.since))
       .all()
       .map(s => ({ held: s.held as 'usable', since: iso(s.since), why: s.why, by: s.by })),
-    movements: moved.map(r => ({
-      seq: r.m.seq,
-      at: iso(r.m.effectiveAt),
-      kind: r.m.reverses === null ? r.m.kind : 'taken_back',
-      slip: { id: r.slip, number: r.number! },
-      from: said(r.m.from),
-      to: said(r.m.to),
-      quantity: formatDecimal(r.m.quantity),
-      by: r.by,
-      taker: r.taker,
-    })),
+    movements: moved.map(movementTold(house, row)),
+    earlier: here.reduce((n, f) => n + f.movements, 0) - moved.length,
   }
 }

@@ -9,7 +9,7 @@ import { itemHistory } from './history.ts'
 import type { House } from './house.ts'
 import { itemStock, shortList, stockFound, stockPage } from './lists.ts'
 import { lotsPage, lyingLots } from './lots-list.ts'
-import { lotPage } from './lot.ts'
+import { lotPage, movementsOfLot } from './lot.ts'
 import { gotListed, lotTrace, recallLot } from './traced.ts'
 import { meaningOf } from './meaning.ts'
 import { oftenWritten } from './often.ts'
@@ -66,7 +66,7 @@ export function routes(house: House) {
             `Lot ${v.code ?? ''} of ${v.item.name}`,
             m => [m.at, m.slip.number, m.kind, m.from, m.to, m.quantity, m.by, m.taker],
             ['happened', 'slip', 'kind', 'from', 'to', 'quantity', 'by', 'taker'],
-            v.movements,
+            movementsOfLot(house, params.id, scope),
             `lot-${v.code ?? v.item.code}`,
             scope,
             `in ${v.item.unit}`,

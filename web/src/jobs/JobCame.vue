@@ -84,5 +84,11 @@ const together = computed(() => all(held.value.map(l => l.deviationWorth)))
         ><span class="soft ml-auto">{{ f.when(s.at) }}</span>
       </li>
     </ul>
+    <p v-if="job.earlier" class="text-[13px] mt-2">
+      These are the latest.
+      <RouterLink class="go" :to="{ name: 'ledger', query: { party: 'job', partyId: job.id, about: job.head.name } }"
+        >All slips for it</RouterLink
+      >
+    </p>
   </section>
 </template>
