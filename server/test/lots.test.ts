@@ -103,6 +103,48 @@ describe('everything about one lot', () => {
     expect((await sal.call('GET', `/api/lots/${mine!.id}`)).status).to.equal(404)
   })
 
+  it('adds up all that ever moved of it, tells the latest, and how many are before them; the file has every one', async () => {
+    const { c, lab } = w
+    const PARTS = 130
+    const glue = await newItem(c, { name: 'Glue', code: 'GLU', identifiedBy: 'lot' })
+    const [press, mill] = await Promise.all(
+      ['Press', 'Mill'].map(name => c.ok<{ id: string }>('POST', '/api/jobs', { code: name, name })),
+    )
+    await c.must({
+      kind: 'receipt',
+      place: lab.id,
+      head: { supplier: 'Aster' },
+      lines: [c.line({ item: glue.id, typed: '500', price: '1', lot: { code: 'G' } })],
+    })
+    const out = (job: { id: string } | undefined, many: number) =>
+      c.must({
+        kind: 'issue',
+        place: lab.id,
+        head: { job: job!.id },
+        lines: Array.from({ length: many }, () => c.line({ item: glue.id, typed: '2' })),
+      })
+    await out(press, 1)
+    await out(mill, PARTS - 1)
+    const { id } = (await c.get<{ rows: LotView[] }>(`/api/items/${glue.id}/lots`)).rows[0]!
+    const p = await c.get<LotPage>(`/api/lots/${id}`)
+    expect([p.came, p.went.map(x => [x.name, x.quantity]).sort()]).to.deep.equal([
+      [{ name: 'Aster', quantity: '500' }],
+      [
+        ['Mill', '258'],
+        ['Press', '2'],
+      ],
+    ])
+    expect([p.movements.length, p.earlier, p.movements.every(m => m.to === 'Mill')]).to.deep.equal([100, 31, true])
+    const csv = await c.call('GET', `/api/lots/${id}`, undefined, { accept: 'text/csv' })
+    const told = csv.text.trim().split('\r\n').slice(1)
+    expect([told.length, new Set(told).size <= PARTS + 1, told.at(-1)!.includes('Aster')]).to.deep.equal([
+      131,
+      true,
+      true,
+    ])
+    expect(told.filter(t => t.includes(',Mill,')).length).to.equal(PARTS - 1)
+  })
+
   it('is there since it came, whenever that is written: what came first goes first', async () => {
     const { c, lab } = w
     const salt = await newItem(c, { name: 'Salt', identifiedBy: 'lot' })

@@ -147,6 +147,37 @@ describe('picking', () => {
     expect([of(back, 'Filter').lies, of(back, 'Filter').held, of(back, 'Filter').left]).to.deep.equal(['0', '5', '5'])
   })
 
+  it('where a delivery is put that says no place: the shelf on which most lies in all, never with a job', async () => {
+    const arrives = async (item: string, more: object = {}) => {
+      const slip = await w.c.must({
+        kind: 'receipt',
+        place: w.lab.id,
+        head: { supplier: 'Aster' },
+        lines: [w.c.line({ item: items[item]!.id, typed: '1', price: '2', ...more })],
+      })
+      const { rows } = await w.c.get<{ rows: { slip: { id: string }; to: string }[] }>(
+        `/api/items/${items[item]!.id}/movements?limit=5`,
+      )
+      return rows.find(r => r.slip.id === slip.id)!.to
+    }
+    // Three lots of two in one bin are more than one of five in another.
+    await w.c.must({
+      kind: 'receipt',
+      place: w.lab.id,
+      head: { supplier: 'Aster' },
+      lines: ['P', 'Q', 'R'].map(code =>
+        w.c.line({ item: items['Oil']!.id, typed: '2', price: '2', to: bins['B2']!, lot: { code } }),
+      ),
+    })
+    expect(await arrives('Oil', { lot: { code: 'S' } })).to.match(/B2$/)
+    // Of the filters all but one are picked for a job: what is left decides, not the crate.
+    const one = await plan('Petrel', [['Filter', '5']])
+    const id = await begin([one])
+    await take(id, { 'Filter B2': '2', 'Filter B3': '3' })
+    expect((await putDown(id)).status).to.equal(201)
+    expect(await arrives('Filter')).to.match(/B3$/)
+  })
+
   it('fetched by somebody: the job is in work; handed out from what lies with it, first of all', async () => {
     const one = await plan('Petrel', [
       ['Oil', '4'],

@@ -1,5 +1,6 @@
 import { expect } from 'chai'
 import { ItemInput } from '@shelve/contract'
+import { v7 } from 'uuid'
 import { createItem } from '../src/index.ts'
 import { FactReader } from '../src/position/facts.ts'
 import { newItem, world, type World } from './client.ts'
@@ -79,6 +80,22 @@ describe('what lies where, in memory', () => {
         createItem(w.app, ItemInput.parse({ code: `F${n}`, name: `Flask ${n}`, unit: 'each' }))
     })
     const job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
+    // Papers about many items, which ask for one after the other.
+    const all = (await w.c.get<{ rows: { id: string }[] }>('/api/items?limit=200')).rows.map(i => i.id)
+    const large = (
+      await w.c.ok<{ id: string }>('POST', '/api/jobs', {
+        place: w.lab.id,
+        name: 'Large',
+        day: '2026-11-27',
+        lines: all.map(item => ({ id: v7(), item, typed: '1' })),
+      })
+    ).id
+    const restock = v7()
+    await w.c.ok('POST', '/api/restock', {
+      id: restock,
+      source: { kind: 'nobody' },
+      lines: all.map(item => ({ id: v7(), item, place: w.lab.id, typed: '1' })),
+    })
     const read = FactReader.prototype.read
     const pieces: number[] = []
     FactReader.prototype.read = function (ids) {
@@ -107,6 +124,27 @@ describe('what lies where, in memory', () => {
         await touched(path)
         expect(pieces, path).to.deep.equal([1])
       }
+      for (const path of [`/api/jobs/${large}`, `/api/restock/${restock}`]) {
+        const told = await touched(path)
+        expect(pieces, path).to.deep.equal([60, 60, 10])
+        expect(await w.c.get(path), `${path}: the same again`).to.deep.equal(told)
+      }
+      // Whoever writes keeps nothing of them: what a paper names is read at once.
+      w.app.forget('everything')
+      pieces.length = 0
+      const issue = all.map(item => w.c.line({ item, typed: '1' }))
+      await w.c.call('POST', `/api/jobs/${large}/reservations`, {})
+      expect(pieces.filter(n => n === 130).length, `all at once: ${pieces.join(' ')}`).to.be.greaterThan(0)
+      expect(Math.min(...pieces), 'and none by itself').to.equal(130)
+      w.reading.forget('everything')
+      pieces.length = 0
+      await w.c.call('POST', `/api/slips/${v7()}/effect`, {
+        kind: 'issue',
+        place: w.lab.id,
+        head: { job },
+        lines: issue,
+      })
+      expect(pieces).to.deep.equal([60, 60, 10])
     } finally {
       FactReader.prototype.read = read
     }
