@@ -37,7 +37,25 @@ function everyList(b: Bench): string[] {
     ...['waste', 'disposal', 'trimmed', 'activity', 'accounts'].map(x => `look-back/${x}?${months}`),
     ...[`budgets?year=${year}`, 'jobs', 'jobs/planned', 'jobs/over', 'templates', 'search?q=item%2012'],
     `often?kind=issue&place=${area}`,
+    ...things(b),
   ].map(path => `/api/${path}`)
+}
+/** What there is of one thing, of those of which most is to be told: a lot that moved all the time, a job that is made again and again. */
+function things(b: Bench): string[] {
+  const uid = (text: string) => b.bare.db.prepare(text).pluck().get() as string
+  const lot = uid("select uid from lot where item_id = (select id from item where code = 'HOT') limit 1")
+  const slip = uid('select uid from slip where id = (select slip_id from movement order by seq limit 1)')
+  const made = b.made.map(id => `jobs/${id}`)
+  return [
+    `lots/${lot}`,
+    `lots/${lot}/trace`,
+    `slips/${slip}`,
+    ...made,
+    'places',
+    'cost-centres',
+    'account-codes',
+    'codes/C-0007',
+  ]
 }
 /** Those that are taken out as files too. */
 const asFiles = (lists: readonly string[]) =>

@@ -26,6 +26,7 @@ import { table, time, type Row } from './measure.ts'
 import { jobs } from './jobs.ts'
 import { making } from './making.ts'
 import { besideEveryList } from './every-list.ts'
+import { besideEveryWrite } from './every-write.ts'
 import { loop } from './loop.ts'
 import { bookings, correction, lists, looking, supply, type Bench } from './rows.ts'
 import { stocked } from './stock.ts'
@@ -79,7 +80,7 @@ async function run(size: number): Promise<Row[]> {
   copyFileSync(file, bareFile)
   const bare = new Bare(bareFile)
   const driver = await Driver.start(data)
-  const b: Bench = { driver, bare, stock, now: Date.now(), file: join(data, DATABASE), quick: values.quick }
+  const b: Bench = { driver, bare, stock, now: Date.now(), file: join(data, DATABASE), quick: values.quick, made: [] }
   const rows: Row[] = [{ what: 'start of the server', shelve: driver.startMs, unit: 'ms', goal: '', met: null }]
   const idle = driver.memory()
   const bytes = statSync(file).size / Number(bare.db.prepare('select count(*) from movement').pluck().get())
@@ -103,7 +104,7 @@ async function run(size: number): Promise<Row[]> {
     met: size >= 1_000_000 ? after <= 250 : null,
     note: `${idle.toFixed(0)} MB just started`,
   })
-  rows.push(...(await loop(b)), ...(await besideEveryList(b)))
+  rows.push(...(await loop(b)), ...(await besideEveryList(b)), ...(await besideEveryWrite(b)))
   if (size >= 1_000_000 || values.quick) {
     inBrowser.push(...(await withBarcodes(driver, stock)))
   }

@@ -25,6 +25,7 @@ async function completed(b: Bench): Promise<Row> {
     place: b.stock.areas[0]!,
     lines: Array.from({ length: n }, (_, k) => ({ id: v7(), item: b.stock.items[(k % 250) * 20]!, typed: '9000' })),
   })
+  b.made.push(job)
   const slip = () => ({
     kind: 'make' as const,
     place: b.stock.areas[0]!,

@@ -125,11 +125,11 @@ describe('more lines than a slip has', () => {
   })
 
   it('of jobs from elsewhere so many come at once', async () => {
-    const text = ['reference,name', ...Array.from({ length: 1001 }, (_, n) => `W${n},Job ${n}`)].join('\n')
+    const text = ['reference,name', ...Array.from({ length: 501 }, (_, n) => `W${n},Job ${n}`)].join('\n')
     const r = await w.c.call<Problem>('POST', '/api/jobs/brought', { text, place: loft })
     expect([r.status, r.body.detail]).to.deep.equal([
       422,
-      'These are 1001 jobs; at most 1000 come at once. Send them in several files. Nothing was taken.',
+      'These are 501 jobs; at most 500 come at once. Send them in several files. Nothing was taken.',
     ])
   })
 })

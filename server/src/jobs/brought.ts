@@ -64,7 +64,7 @@ interface Wrong {
   readonly message: string
 }
 /** So many jobs come at once: nobody else books while they are written. */
-const MOST_JOBS = 1000
+const MOST_JOBS = 500
 const no = (wrong: readonly Wrong[]): Refused => {
   const fields = wrong.slice(0, 20).map((w): RefusedField => ({
     line: null,
