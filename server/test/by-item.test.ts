@@ -51,19 +51,19 @@ describe('a count that is judged item by item', () => {
 
   /** What the writer's screen knows of it, look after look, beside a judgement of the whole. */
   class Screen {
-    constructor(readonly c = w.c) {}
+    readonly content: SlipContentInput & { lines: Line[] }
+    constructor(
+      readonly c = w.c,
+      said: Partial<SlipContentInput> = { kind: 'count', head: { blind: false } },
+    ) {
+      this.content = { kind: 'count', place: w.lab.id, ...said, lines: [] }
+    }
     readonly id = v7()
     known: Effect | null = null
     told = 0
     sent = 0
     /** What the lines said at the look before. */
     said = new Map<string, string>()
-    readonly content: SlipContentInput & { lines: Line[] } = {
-      kind: 'count',
-      place: w.lab.id,
-      head: { blind: false },
-      lines: [],
-    }
     /** What is asked: of lines that only grew at their end those alone that say something else by now. */
     asked(since: string | null | undefined) {
       const said = new Map(this.content.lines.map(l => [l.id!, JSON.stringify(l)]))
@@ -299,5 +299,144 @@ describe('a count that is judged item by item', () => {
       }),
       { numRuns: 40 },
     )
+  })
+
+  describe('and so is what comes in, goes out, is moved or wasted', () => {
+    let reason: string
+    let centre: string
+    before(async () => {
+      reason = (await w.c.get<{ rows: { id: string }[] }>('/api/waste-reasons')).rows[0]!.id
+      centre = (await w.c.ok<{ id: string }>('POST', '/api/cost-centres', { code: 'ASH', name: 'Ashfold' })).id
+      await budget('50', 1, 1000)
+    })
+    const budget = (amount: string, warn: number, stop: number) =>
+      w.c.ok('PUT', `/api/cost-centres/${centre}/budgets/2026`, { amount, warn, stop })
+    const began = (): Record<string, Partial<SlipContentInput>> => ({
+      issue: { kind: 'issue', head: { job } },
+      among: {
+        kind: 'issue',
+        head: {
+          among: [
+            { job, percent: '60' },
+            { costCentre: centre, percent: '40' },
+          ],
+        },
+      },
+      nobody: { kind: 'issue' },
+      move: { kind: 'move' },
+      list: { kind: 'move', head: { pick: 'Friday' } },
+      waste: { kind: 'waste', head: { reason } },
+      receipt: { kind: 'receipt', head: { supplier: 'Quillfern' } },
+      freight: {
+        kind: 'receipt',
+        head: { supplier: 'Quillfern', charges: [{ label: 'Boat', amount: '3', basis: 'value' }] },
+      },
+      late: { kind: 'issue', head: { job }, effectiveAt: new Date(w.clock.now - 90_000).toISOString() },
+    })
+    const written = (kind: string, n: number, typed: string): Line => {
+      const { item, lot } = line(n, '')
+      const of = { item: item!, typed }
+      if (kind === 'receipt' || kind === 'freight')
+        return w.c.line({ ...of, price: n % 2 ? '2.5' : '', lot: lot && { code: `N${n % 5}` } })
+      const to = kind === 'move' || kind === 'list' ? { to: bin.id } : {}
+      const direct = kind === 'issue' && n % 3 === 1 ? { direct: { costCentre: centre } } : {}
+      return w.c.line({
+        ...of,
+        ...to,
+        ...direct,
+        ...(n % 4 === 3 ? { lot } : {}),
+        ...(n % 5 === 4 ? { from: bin.id } : {}),
+      })
+    }
+
+    it('a budget is asked of all its lines together, however few are judged anew', async () => {
+      await budget('100', 10, 20)
+      const s = new Screen(w.c, { kind: 'issue', head: { costCentre: centre } })
+      const found: string[] = []
+      const cords: Item[] = []
+      for (let n = 0; n < 7; n++) cords.push(await newItem(w.c, { name: `Cord ${n}`, code: `CORD${n}` }))
+      // Nothing is booked while it is written: what was judged of the lines before is kept.
+      await delivery(cords.map(i => w.c.line({ item: i.id, typed: '9', price: '1' })))
+      for (const cord of cords) {
+        s.content.lines.push(w.c.line({ item: cord.id, typed: '4' }))
+        const e = await s.looks()
+        found.push(e.ok ? (e.notes.length ? 'told' : '') : e.refusals.map(r => r.code).join(' '))
+      }
+      // Beyond 10 of 100 with the third line, beyond 20 with the sixth.
+      expect(found).to.deep.equal(['', '', 'told', 'told', 'told', 'over_budget', 'over_budget'])
+      await budget('50', 1, 1000)
+    })
+
+    it('whatever is typed, and whatever happens beside it: as the whole says, and it is booked by that', async () => {
+      const typed = fc.constantFrom('', '0', '1', '2', '3 ', '900', 'x')
+      const step = fc.oneof(
+        { weight: 4, arbitrary: fc.record({ do: fc.constant('add' as const), n: fc.nat(23), typed }) },
+        { weight: 3, arbitrary: fc.record({ do: fc.constant('type' as const), n: fc.nat(20), typed }) },
+        fc.record({ do: fc.constantFrom('drop' as const, 'turn' as const, 'deliver' as const), n: fc.nat(20) }),
+        fc.record({ do: fc.constant('keep' as const), n: fc.nat(5) }),
+      )
+      let booked = 0
+      await fc.assert(
+        fc.asyncProperty(
+          fc.constantFrom(...Object.keys(began())),
+          fc.array(step, { minLength: 4, maxLength: 12 }),
+          async (kind, steps) => {
+            const s = new Screen(w.c, began()[kind])
+            const { lines } = s.content
+            for (const t of steps) {
+              const at = lines[t.n % (lines.length || 1)]
+              if (t.do === 'add') lines.push(written(kind, t.n, t.typed))
+              else if (t.do === 'type') Object.assign(at ?? {}, { typed: t.typed })
+              else if (t.do === 'drop') lines.splice(t.n % (lines.length || 1), 1)
+              else if (t.do === 'turn') lines.reverse()
+              else if (t.do === 'deliver')
+                await delivery([w.c.line({ item: items[t.n % 4]!.id, typed: '3', price: '4' })])
+              else {
+                const need = { id: v7(), item: items[t.n]!.id, typed: '2' }
+                const planned = { code: v7().slice(-12), name: 'Planned', place: w.lab.id, lines: [need] }
+                const { id } = await w.c.ok<{ id: string }>('POST', '/api/jobs', planned)
+                await w.c.call('POST', `/api/jobs/${id}/reservations`, {})
+              }
+              if (lines.length) await s.looks()
+            }
+            if (!lines.length || !s.known?.ok) return
+            const r = await w.c.book(s.content, s.id, s.known.fingerprint)
+            expect(r.status, r.text).to.equal(201)
+            booked++
+            w.clock.now += 60_000
+          },
+        ),
+        { numRuns: 60 },
+      )
+      expect(booked, 'some of them are booked').to.be.greaterThan(3)
+    })
+
+    it('of many lines each is judged once, some at a time, others being let in', async () => {
+      const s = new Screen(w.c, { kind: 'issue', head: { job } })
+      for (let n = 0; n < 130; n++) {
+        const item = await newItem(w.c, { name: `Part ${n}`, code: `P${n}` })
+        s.content.lines.push(w.c.line({ item: item.id, typed: '1' }))
+      }
+      await w.c.must({
+        kind: 'receipt',
+        place: w.lab.id,
+        head: { supplier: 'Quillfern' },
+        lines: s.content.lines.map(l => w.c.line({ item: l.item!, typed: '9', price: '1' })),
+      })
+      w.clock.now += 60_000
+      const judged: number[] = []
+      const spy = { refusals: (content: SlipContent) => (judged.push(content.lines.length), []) }
+      w.reading.hooks.push(spy)
+      try {
+        const first = await s.looks()
+        expect([first.ok, judged.filter(n => n < 130)]).to.deep.equal([true, [40, 40, 40, 10]])
+        judged.length = 0
+        Object.assign(s.content.lines[77]!, { typed: '2' })
+        await s.looks()
+        expect(judged.filter(n => n < 130)).to.deep.equal([1])
+      } finally {
+        w.reading.hooks.splice(w.reading.hooks.indexOf(spy), 1)
+      }
+    })
   })
 })

@@ -1,6 +1,7 @@
+import type { Does } from '../papers/index.ts'
 import { eq } from 'drizzle-orm'
 import type { SlipContent } from '@shelve/contract'
-import { type Booked, refuse, type Refusal, writtenInstant } from '@shelve/core'
+import { refuse, type Refusal, writtenInstant } from '@shelve/core'
 import { iso, notFound, Refused } from '../ground/index.ts'
 import { type Caller, demandAt } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -47,7 +48,7 @@ function wanted(house: House, caller: Caller, uid: string): number {
  * right, and what happened before it was closed, is about the time before. Source: design of counts without stopping the
  * work; common practice of a cut-off.
  */
-export function closedRefusals(house: House, content: SlipContent, booked: Booked | undefined): Refusal[] {
+export function closedRefusals(house: House, content: SlipContent, booked: Does | undefined): Refusal[] {
   if (!booked || content.kind === 'count' || content.kind === 'correction') return []
   const closed = closedAreas(house)
   if (!closed.size) return []

@@ -12,7 +12,7 @@ export const kinds: readonly Kind[] = [
     title: ({ house, content, place }) =>
       (content.head.group === null ? undefined : groupOf(house, content.head.group)?.name) ?? place ?? '',
     read: countLine,
-    byItem: true,
+    byItem: () => true,
     entry: entryOf,
     end: r => {
       judgeCounts(r)

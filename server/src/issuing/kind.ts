@@ -10,6 +10,7 @@ export const kinds = (house: House): readonly Kind[] => [
     kind: 'issue',
     prefix: 'IS',
     title: ({ receiver }) => `to ${receiver ?? 'somebody'}`,
+    byItem: () => true,
     lines: (r, line) => (line.reason === null ? issued(r, line) : spoiled(house, r, line)),
   },
   {

@@ -7,6 +7,7 @@ export const kinds: readonly Kind[] = [
     kind: 'move',
     prefix: 'MV',
     title: ({ first, content }) => content.head.pick || first,
+    byItem: () => true,
     lines: (r, line) => {
       // Of a list that is picked, what nobody took stays where it is.
       if (r.content.head.pick && !line.typed.trim()) return []

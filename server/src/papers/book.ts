@@ -116,7 +116,8 @@ export function effectOf(house: House, caller: Caller, uid: string, content: Sli
   return house.store.client
     .transaction(() => {
       const memory = house.trials.memory()
-      const judged = house.kinds.get(content.kind)!.byItem && judgedByItem(house, caller, uid, content, memory, since)
+      const judged =
+        house.kinds.get(content.kind)!.byItem?.(content) && judgedByItem(house, caller, uid, content, memory, since)
       if (!judged) return wholeEffect(house, caller, uid, content, memory)
       house.looks.keep(house, caller, uid, judged.told.tag!, content)
       return effectByItem(house, content, judged)
@@ -126,16 +127,16 @@ export function effectOf(house: House, caller: Caller, uid: string, content: Sli
 
 /** The effect of a slip that was judged item by item: what is wrong with it, and what it does, is at its lines. */
 function effectByItem(house: House, content: SlipContent, judged: JudgedSlip): Effect {
-  const { refusals, told, value, plan, places } = judged
+  const { refusals, told, value, goods, plan, places, notes } = judged
   return about(scopeOfEffect(house, content, places), {
     seq: house.ledger.lastSeq.get()!.seq,
     ok: refusals.length === 0,
     refusals: [...refusals],
-    notes: [],
+    notes: [...notes],
     ...told,
     value: formatDecimal(value),
     charges: formatDecimal(0n),
-    goods: formatDecimal(0n),
+    goods: formatDecimal(goods),
     witness: null,
     fingerprint: fingerprint(
       refusals.map(r => [r.line, r.code]),

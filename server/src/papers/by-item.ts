@@ -1,3 +1,4 @@
+import { setImmediate } from 'node:timers/promises'
 import type { Effect, EffectLine, RefusalView, SlipContent, SlipLine } from '@shelve/contract'
 import { groupBy, type Value } from '@shelve/core'
 import { type Memory, slipValue, SqlBooks } from '../ledger/index.ts'
@@ -7,6 +8,7 @@ import { attempt } from './attempt.ts'
 import { numbered, refuseForeignLines } from './drafts.ts'
 import { planOf, sidesOf } from './effect.ts'
 import { planSaid } from './fingerprint.ts'
+import type { Does } from './hooks.ts'
 import type { House } from './house.ts'
 import { LOOKS } from './looks.ts'
 import { worded } from './refusals.ts'
@@ -22,16 +24,18 @@ interface Judged {
   readonly lines: readonly EffectLine[]
   readonly plan: ReadonlyMap<string, string>
   readonly value: Value
-  /** Where its lines do something. */
-  readonly places: readonly number[]
+  readonly goods: Value
+  /** What of it would be written, and where that does something: each by the id of its line, which has another number in another part. */
+  readonly moves: Does | undefined
   /** Whether anything of it would be written. */
   readonly does: boolean
 }
 /** The same of a whole slip, in the order of its lines: of what was told before only what differs. */
-export type JudgedSlip = Pick<Judged, 'refusals' | 'value'> & {
+export type JudgedSlip = Pick<Judged, 'refusals' | 'value' | 'goods'> & {
   readonly told: Pick<Effect, 'lines' | 'tag' | 'since' | 'without'>
   readonly plan: readonly string[]
   readonly places: ReadonlySet<number>
+  readonly notes: readonly string[]
 }
 
 /** What was judged of a slip that somebody is writing, item by item; `under`: its head, the day, and what its writer may. */
@@ -47,12 +51,10 @@ const MOST = 12
 /** What was judged of a slip before, as long as nothing is booked, and neither its head nor its writer's rights are others. */
 function keptOf(house: House, caller: Caller, uid: string, content: SlipContent, memory: Memory): Kept {
   const slips = memory.recall('slips judged by item', () => new Map<string, Kept>())
-  const area = content.place === null ? undefined : house.places.id(content.place)
-  const override = area === undefined ? caller.may.has('override') : mayAt(house, caller, 'override', area)
   const under = JSON.stringify([
     { ...content, lines: undefined },
     house.today(),
-    override,
+    mayOverride(house, caller, content),
     reach(house, caller).key,
     reach(house, caller, 'book').key,
   ])
@@ -67,7 +69,7 @@ function keptOf(house: House, caller: Caller, uid: string, content: SlipContent,
 }
 
 /**
- * A slip of which what it does of one item is nothing to the others (a count) is judged item by item while it is written:
+ * A slip of which what it does of one item is nothing to the others is judged item by item while it is written:
  * only what changed since it was last asked. Undefined where it is to be judged as a whole: it does nothing yet, or something is wrong with
  * it as a whole, or with what it does.
  */
@@ -84,6 +86,36 @@ export function judgedByItem(
   const lineId = (line: string) => String(whole.lineIds.get(line))
   if (house.hooks.some(h => h.refusals?.(content, whole.id, lineId, undefined, false).length)) return undefined
   const kept = keptOf(house, caller, uid, content, memory)
+  if (judgeFresh(house, caller, uid, content, memory, kept) === undefined) return undefined
+  const items = [...new Set(content.lines.map(l => l.item ?? ''))].map(item => kept.items.get(item)!)
+  const judged = together(content.lines, items)
+  if (!judged) return undefined
+  // What its lines come to together: whoever is charged with all of it may have no more of a budget.
+  const does = allOf(items, lineId)
+  const override = mayOverride(house, caller, content)
+  const said = new Set(judged.refusals.map(r => `${r.line} ${r.code}`))
+  const { lineIds } = whole
+  const uidOf = new Map([...lineIds].map(([line, id]) => [String(id), line]))
+  const more = house.hooks.flatMap(h => h.refusals?.(content, whole.id, lineId, does, override) ?? [])
+  if (more.some(r => !said.has(`${r.lineId === null ? null : uidOf.get(r.lineId)} ${r.code}`))) return undefined
+  const notes = house.hooks.flatMap(h => h.notes?.(content, lineId, does) ?? [])
+  const { lines, ...rest } = judged
+  return { ...rest, notes, told: tellsSince(kept, house.uid(), lines, since) }
+}
+
+/**
+ * Judges what changed since it was last asked, of as many lines as `most` and some more, and keeps it. Gives whether there is
+ * more; undefined where that cannot be judged by itself.
+ */
+function judgeFresh(
+  house: House,
+  caller: Caller,
+  uid: string,
+  content: SlipContent,
+  memory: Memory,
+  kept: Kept,
+  most = Infinity,
+): boolean | undefined {
   const byItem = groupBy(content.lines, l => l.item ?? '')
   for (const item of kept.items.keys()) if (!byItem.has(item)) kept.items.delete(item)
   const stockOf = (item: string) => {
@@ -91,22 +123,53 @@ export function judgedByItem(
     return known && house.stock.item(known.id)
   }
   const fresh = new Set<string>()
-  for (const [item, lines] of byItem) {
+  let lines = 0
+  let more = false
+  for (const [item, own] of byItem) {
     const known = kept.items.get(item)
-    if (!known || known.it !== stockOf(item) || !saysSame(known, lines)) fresh.add(item)
+    if (known && known.it === stockOf(item) && saysSame(known, own)) continue
+    if ((more = lines >= most)) break
+    fresh.add(item)
+    lines += own.length
   }
   if (fresh.size) {
-    const lines = content.lines.filter(l => fresh.has(l.item ?? ''))
-    const part = { ...content, lines }
+    const part = { ...content, lines: content.lines.filter(l => fresh.has(l.item ?? '')) }
     const judged = apart(house, caller, uid, part, memory, stockOf)
-    if (!judged) {
-      kept.items.clear()
-      return undefined
-    }
+    if (!judged) return undefined
     for (const [item, j] of judged) kept.items.set(item, j)
   }
-  const items = [...byItem.keys()].map(item => kept.items.get(item)!)
-  return together(content.lines, items, lines => tellsSince(kept, house.uid(), lines, since))
+  return more
+}
+
+/** So many lines, or some more, are judged at once while others are let in. */
+const PIECE = 40
+/**
+ * Judges a long slip before it is asked what it does: some lines at a time, others being let in. What happens meanwhile is
+ * judged anew then, as ever.
+ */
+export async function judgeAhead(house: House, caller: Caller, uid: string, content: SlipContent): Promise<void> {
+  if (content.lines.length <= PIECE || !house.kinds.get(content.kind)!.byItem?.(content)) return
+  const judge = house.store.client.transaction(() => {
+    const memory = house.trials.memory()
+    return judgeFresh(house, caller, uid, content, memory, keptOf(house, caller, uid, content, memory), PIECE)
+  })
+  for (let n = 0; n < content.lines.length && judge.deferred(); n += PIECE) await setImmediate()
+}
+
+const mayOverride = (house: House, caller: Caller, { place }: SlipContent): boolean => {
+  const area = place === null ? undefined : house.places.id(place)
+  return area === undefined ? caller.may.has('override') : mayAt(house, caller, 'override', area)
+}
+/** What some items' lines would do, as if they were one slip. */
+function allOf(items: readonly Judged[], lineId: (line: string) => string): Does | undefined {
+  const all = items.flatMap(j => j.moves ?? [])
+  if (!all.length) return undefined
+  const named = <T extends { readonly lineId: string }>(of: T): T => ({ ...of, lineId: lineId(of.lineId) })
+  return {
+    effectiveAt: all[0]!.effectiveAt,
+    movements: all.flatMap(m => m.movements.map(named)),
+    touched: all.flatMap(m => m.touched.map(named)),
+  }
 }
 
 /** Whether lines say what was judged: of a slip of which only a part was sent most of them are the very same. */
@@ -156,8 +219,11 @@ function apart(
   const draft = { house, content, tried: tried.resolved, lineIds: tried.lineIds, books: tried.books }
   const plan = new Map(planOf(draft, booked).map(l => [l.line, l]))
   const sides = new Map(sidesOf(draft, booked, [...plan.values()], reach(house, caller)).lines.map(l => [l.line, l]))
+  const uidOf = new Map([...tried.lineIds].map(([line, id]) => [String(id), line]))
+  const byUid = <T extends { readonly lineId: string }>(of: T): T => ({ ...of, lineId: uidOf.get(of.lineId)! })
   const moved = groupBy(booked?.movements ?? [], m => itemOf.get(m.lineId)!)
   const touched = groupBy(booked?.touched ?? [], t => itemOf.get(t.lineId)!)
+  const goods = groupBy(lines, l => itemOf.get(l.lineId)!)
   return new Map(
     [...groupBy(content.lines, l => l.item ?? '')].map(([item, own]) => {
       const ids = new Set(own.map(l => l.id))
@@ -171,7 +237,12 @@ function apart(
           lines: own.flatMap(l => sides.get(l.id) ?? []),
           plan: new Map(own.map(l => [l.id, planSaid(plan.get(l.id)!)])),
           value: slipValue(house, moved.get(item) ?? []).figure,
-          places: (touched.get(item) ?? []).map(t => t.placeId),
+          goods: (goods.get(item) ?? []).reduce((sum, l) => sum + (l.goods ?? 0n), 0n),
+          moves: booked && {
+            effectiveAt: booked.effectiveAt,
+            movements: (moved.get(item) ?? []).map(byUid),
+            touched: (touched.get(item) ?? []).map(byUid),
+          },
           does: own.some(l => does.has(String(tried.lineIds.get(l.id)))),
         },
       ]
@@ -180,14 +251,13 @@ function apart(
 }
 
 /** What is said of a slip of which no line does anything: whether that is so is known of the whole alone. */
-const NOTHING: ReadonlySet<string> = new Set(['nothing_to_tally', 'nothing_counted'])
+const NOTHING: ReadonlySet<string> = new Set(['nothing_to_tally', 'nothing_counted', 'nothing_picked'])
 
 /** All of a slip, from what was judged of its items. */
 function together(
   lines: readonly SlipLine[],
   items: readonly Judged[],
-  tells: (lines: readonly EffectLine[]) => JudgedSlip['told'],
-): JudgedSlip | undefined {
+): (Omit<JudgedSlip, 'told' | 'notes'> & { readonly lines: readonly EffectLine[] }) | undefined {
   const refused = groupBy(
     items.flatMap(j => j.refusals),
     r => r.line!,
@@ -198,9 +268,10 @@ function together(
   const plan = new Map(items.flatMap(j => [...j.plan]))
   return {
     refusals,
-    told: tells(lines.flatMap(l => sides.get(l.id) ?? [])),
+    lines: lines.flatMap(l => sides.get(l.id) ?? []),
     plan: lines.map(l => plan.get(l.id)!),
     value: items.reduce((sum, j) => sum + j.value, 0n),
-    places: new Set(items.flatMap(j => j.places)),
+    goods: items.reduce((sum, j) => sum + j.goods, 0n),
+    places: new Set(items.flatMap(j => j.moves?.touched.map(t => t.placeId) ?? [])),
   }
 }

@@ -3,6 +3,7 @@ import { notFound, Refused } from '../ground/index.ts'
 import { sightOf, workingOf } from '../position/index.ts'
 import { Bytes, type Caller, demandEverywhere, type Handlers, scopeOf } from '../rights/index.ts'
 import { bookHanded, effectOf } from './book.ts'
+import { judgeAhead } from './by-item.ts'
 import { dropDraft } from './drafts.ts'
 import { effectWorking } from './effect-working.ts'
 import { contentHanded, type Handed, ownEntries } from './handed.ts'
@@ -57,6 +58,7 @@ export function routes(house: House) {
           'look_forgotten',
           'What the other lines said is not kept any more. Ask again with all of them.',
         )
+      await judgeAhead(house, caller, params.id, whole)
       return effectOf(house, caller, params.id, whole, since)
     },
     effectWorking: ({ params, body, caller }) => {

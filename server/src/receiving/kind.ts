@@ -10,6 +10,8 @@ export const kinds: readonly Kind[] = [
     kind: 'receipt',
     prefix: 'RC',
     bringsNew: true,
+    // Charges are spread over all of its lines.
+    byItem: ({ head }) => !head.charges.some(c => c.amount.trim()),
     title: ({ content }) => (content.head.supplier ? `from ${content.head.supplier}` : 'a delivery'),
     begin: charges,
     lines: (r, line) => r.moved(line, (item, quantity) => inward(r, r.supplier(), line, item, quantity)),

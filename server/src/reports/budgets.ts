@@ -1,8 +1,8 @@
+import type { Does } from '../papers/index.ts'
 import { eq } from 'drizzle-orm'
 import type { BudgetRow, Budgets, SlipContent } from '@shelve/contract'
 import {
   atCost,
-  type Booked,
   formatDecimal,
   max,
   min,
@@ -138,11 +138,11 @@ interface Charged {
   readonly line: string | null
 }
 /** What a slip would charge to which cost centre: what is handed out, goes straight to a user, or is charged anew. */
-function chargedBy(house: House, content: SlipContent, lineId: (uid: string) => string, booked: Booked): Charged[] {
+function chargedBy(house: House, content: SlipContent, lineId: (uid: string) => string, booked: Does): Charged[] {
   const centreOf = (who: { job: string | null; costCentre: string | null }) =>
     (who.job === null ? null : house.rows.job.get({ uid: who.job })?.costCentreId) ??
     (who.costCentre === null ? null : (house.rows.costCentre.get({ uid: who.costCentre })?.id ?? null))
-  const sum = (fits: (m: Booked['movements'][number]) => boolean) =>
+  const sum = (fits: (m: Does['movements'][number]) => boolean) =>
     booked.movements.reduce((s, m) => (m.reverses === null && m.revalues === null && fits(m) ? s + m.value : s), 0n)
   const accounts = new Map<number, ReturnType<typeof house.rows.account.get>>()
   const account = (id: number) => remember(accounts, id, () => house.rows.account.get({ id }))
@@ -195,7 +195,7 @@ interface Strained extends Charged {
   readonly stops: number | null
 }
 /** Budgets that a slip brings to where whoever writes it is warned, or beyond where nothing more is charged. */
-function strained(house: House, content: SlipContent, lineId: (uid: string) => string, booked: Booked): Strained[] {
+function strained(house: House, content: SlipContent, lineId: (uid: string) => string, booked: Does): Strained[] {
   const year = Number(house.today(booked.effectiveAt).slice(0, 4))
   const used = new Map<number, Value>()
   return chargedBy(house, content, lineId, booked).flatMap(c => {
@@ -217,7 +217,7 @@ export function budgetRefusals(
   house: House,
   content: SlipContent,
   lineId: (uid: string) => string,
-  booked: Booked | undefined,
+  booked: Does | undefined,
   override: boolean,
 ): Refusal[] {
   if (!booked || (override && content.head.why.trim())) return []
@@ -239,7 +239,7 @@ export function budgetNotes(
   house: House,
   content: SlipContent,
   lineId: (uid: string) => string,
-  booked: Booked | undefined,
+  booked: Does | undefined,
 ): string[] {
   if (!booked) return []
   return strained(house, content, lineId, booked).map(

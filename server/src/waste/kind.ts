@@ -8,6 +8,7 @@ export const kinds = (house: House): readonly Kind[] => [
     kind: 'waste',
     prefix: 'WA',
     title: ({ first }) => first || 'waste',
+    byItem: () => true,
     lines: (r, line) => r.moved(line, (item, quantity) => outward(r, line, item, quantity, wastedBy(house, r, line))),
   },
 ]

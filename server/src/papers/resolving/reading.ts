@@ -63,8 +63,8 @@ export interface Kind {
   readonly action?: Action
   /** It changes set-up: items are about everywhere, and what was read of set-up is let go of after it. */
   readonly changesSetUp?: boolean
-  /** What such a slip does of one item is nothing to the others: while it is written only what changed is judged anew. */
-  readonly byItem?: boolean
+  /** Whether what a slip does of one item is nothing to the others: while it is written only what changed is judged anew. */
+  readonly byItem?: (content: SlipContent) => boolean
   /** It makes a place, on the way from one to another: what was read of those is let go of after it. */
   readonly makesPlaces?: boolean
   /** It changes how something is called in lists, or whether it is in use: what was read of names is let go of. */
