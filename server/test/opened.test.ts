@@ -4,6 +4,7 @@ import { decimal, formatDecimal } from '@shelve/core'
 import {
   type Item,
   type ItemStock,
+  type JobView,
   type LotPage,
   type LotRow,
   type LotTrace,
@@ -74,6 +75,36 @@ describe('a container that is opened', () => {
       head: { job },
       lines: [w.c.line({ item: acid.id, typed, ...more })],
     })
+
+  it('is what is taken first for a job, of lots that keep as long', async () => {
+    const wax = await newItem(w.c, {
+      name: 'Wax',
+      code: 'WAX',
+      unit: 'L',
+      decimals: 3,
+      identifiedBy: 'lot',
+      packs: [{ name: 'can', size: '5' }],
+    })
+    const came = (code: string) => w.c.line({ item: wax.id, typed: '1 can', price: '9', lot: { code } })
+    const head = { supplier: 'Aster' }
+    await w.c.must({ kind: 'receipt', place: w.lab.id, head, lines: [came('W1'), came('W2')] })
+    const plan = { place: w.lab.id, name: 'Candles', day: '2026-11-27' }
+    const lines = [{ id: crypto.randomUUID(), item: wax.id, typed: '1' }]
+    const { id } = await w.c.ok<Found>('POST', '/api/jobs', { ...plan, lines })
+    const first = async () => (await w.c.get<JobView>(`/api/jobs/${id}`)).lines[0]!.first!.lot
+    expect(await first()).to.equal('W1')
+    const lot = { id: await lotId('W2'), code: 'W2' }
+    await w.c.must(opening({ item: wax.id, typed: '1 can', lot }))
+    expect(await first()).to.equal('W2/1')
+    w.clock.now += 60_000
+    const used = await w.c.must({
+      kind: 'issue',
+      place: w.lab.id,
+      head: { job },
+      lines: [w.c.line({ item: wax.id, typed: '1' })],
+    })
+    expect(used.lines[0]!.movements.map(m => m.lot), 'and it is').to.deep.equal(['W2/1'])
+  })
 
   it('is a lot of its own: so many days, its own name; the first to run out is opened; taken from first', async () => {
     const slip = await w.c.must(opening())

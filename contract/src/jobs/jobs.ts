@@ -302,7 +302,7 @@ export const Making = z.object({ id: idOf('draft'), typed, unit }).meta({ id: 'M
 /** What was set aside is free again: of one need, or of all. */
 export const Freeing = z.object({ need: idOf('own').nullable().default(null) }).meta({ id: 'Freeing' })
 
-/** Jobs as another system has them, as CSV with a line of names at its head. */
+/** Jobs as another system has them, as CSV with a line of names at its head; some hundreds at once. */
 export const JobsBrought = z
   .object({ text: z.string().max(2_000_000), place: idOf('place') })
   .meta({ id: 'JobsBrought' })

@@ -42,7 +42,15 @@ export type Replay =
  *
  * Since value never flows backward in the order of costing, one pass ends. Nothing is written here.
  */
-export function replay(books: ReplayBooks, pools: Iterable<number>): Replay {
+export function replay(kept: ReplayBooks, pools: Iterable<number>): Replay {
+  // An event is read once, not by each of the many pools that went into it: nothing is written while it is replayed.
+  const events = new Map<number, readonly Fact[]>()
+  const eventFacts = (costSeq: number): readonly Fact[] => {
+    let facts = events.get(costSeq)
+    if (!facts) events.set(costSeq, (facts = kept.eventFacts(costSeq)))
+    return facts
+  }
+  const books = { ...kept, eventFacts }
   const valued: Valued[] = []
   const now = new Map<string, Outcome>()
   const unpriced = (f: Fact) =>
@@ -52,7 +60,7 @@ export function replay(books: ReplayBooks, pools: Iterable<number>): Replay {
     eventFacts: costSeq =>
       books
         .eventFacts(costSeq)
-        .sort(byCost)
+        .toSorted(byCost)
         .map(f => {
           const o = now.get(`${f.poolId}:${factKey(f)}`)
           return o ? { ...f, value: o.value } : f

@@ -1,4 +1,4 @@
-import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, isNull, or, sql } from 'drizzle-orm'
 import type { CountArea, PrintedSheet } from '@shelve/contract'
 import { eachInPieces, iso } from '../ground/index.ts'
 import { slip } from '../ledger/index.ts'
@@ -63,15 +63,14 @@ export async function countAreas(
   const rows: CountArea[] = []
   await eachInPieces(countCycles(house, scope), c => rows.push(row(c)))
   const areas = new Set(rows.map(r => house.places.id(r.id)))
+  // However many were counted since: few wait of each area.
   const waiting = house.db
-    .select()
+    .select({ s: sheet })
     .from(sheet)
-    .where(isNull(sheet.voidAt))
-    .orderBy(sql`${sheet.id} desc`)
-    .limit(500)
+    .leftJoin(slip, eq(slip.id, sheet.slipId))
+    .where(and(isNull(sheet.voidAt), or(isNull(sheet.slipId), eq(slip.state, 'draft'))))
+    .orderBy(desc(sheet.id))
     .all()
-    .filter(r => areas.has(r.placeId))
-    .map(r => printed(house, r))
-    .filter(s => s.entry?.number == null)
-  return { rows, sheets: waiting }
+    .filter(r => areas.has(r.s.placeId))
+  return { rows, sheets: waiting.map(r => printed(house, r.s)) }
 }

@@ -1,6 +1,6 @@
 import { and, desc, eq, sql } from 'drizzle-orm'
 import type { JobView } from '@shelve/contract'
-import { deviationOf, type Fact, formatDecimal, givesUp, groupBy } from '@shelve/core'
+import { deviationOf, type Fact, type FactKind, formatDecimal, GIVING_KINDS, givesUp, groupBy } from '@shelve/core'
 import { named } from '../catalogue/index.ts'
 import { account } from '../accounts/index.ts'
 import { iso, once } from '../ground/index.ts'
@@ -84,7 +84,8 @@ const statements = once((house: House) => {
       .from(movement)
       // What was charged to somebody else since stands on a slip of theirs; a line that was for it alone on one of several.
       .where(
-        sql`${movement.needId} is null and ${movement.seq} in (
+        // What went into makes, and came of them, is on their slips; a make of forty things again and again is much to read.
+        sql`${movement.needId} is null and ${movement.kind} in ${BESIDE} and ${movement.seq} in (
           select m.seq from movement m where m.slip_id in (select id from slip where job_id = ${job})
           union select m.seq from movement m where m.job_id = ${job}
           union select m.seq from movement m where m.kind in ('back', 'recharge', 'spoil') and m.from_id in (select id from account where job_id = ${job}))`,
@@ -153,7 +154,10 @@ export function besideOf(of: Looked): JobView['others'] {
         ]
   })
 }
-const isTaken = (f: Pick<Fact, 'kind'>) => f.kind === 'out' || f.kind === 'direct' || f.kind === 'recharge'
+const TAKEN: readonly FactKind[] = ['out', 'direct', 'recharge']
+/** Kinds of what may be taken for a job beside what it needs, and of what comes back of that. */
+const BESIDE: readonly FactKind[] = [...new Set([...TAKEN, ...GIVING_KINDS])]
+const isTaken = (f: Pick<Fact, 'kind'>) => TAKEN.includes(f.kind)
 
 /** What was used for an earlier job, by item: a proposal for the next one. */
 export function usedLast(house: Looked['house'], jobId: number): ReadonlyMap<number, bigint> {

@@ -178,12 +178,14 @@ export function findJobs(house: House, seen: Scope, starts: string, holds: strin
     .from(job)
     .innerJoin(jobPlan, eq(jobPlan.jobId, job.id))
     .where(
-      sql`${job.name} like ${holds} escape '\\' or ${job.code} like ${starts} escape '\\' or ${jobPlan.reference} like ${starts} escape '\\'`,
+      and(
+        // Of other places there may be any number before the first of one's own.
+        seen.within ? inArray(jobPlan.placeId, [...seen.within]) : undefined,
+        sql`(${job.name} like ${holds} escape '\\' or ${job.code} like ${starts} escape '\\' or ${jobPlan.reference} like ${starts} escape '\\')`,
+      ),
     )
     .orderBy(sql`"job"."state" in ('done', 'dropped')`, desc(job.id))
-    .limit(40)
+    .limit(most)
     .all()
-    .filter(r => isIn(seen, r.placeId))
-    .slice(0, most)
     .map(r => ({ id: r.job.uid, name: r.job.name, code: r.job.code, state: r.job.state }))
 }

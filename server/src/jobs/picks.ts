@@ -190,23 +190,42 @@ export function pickRows(house: House, scope: Scope, over: boolean) {
     r.placeId === null ||
     isIn(scope, r.placeId) ||
     lines.some(l => l.to !== null && isIn(scope, house.places.id(l.to) ?? -1))
-  const booked = putDown(house)
-    .where(over ? isNotNull(pickReady.fetchedAt) : isNull(pickReady.fetchedAt))
-    .orderBy(desc(pickReady.slipId))
-    .limit(100)
+  const here = (rows: readonly Row[]) =>
+    rows.map(r => ({ r, content: contentOf(house, r) })).filter(({ r, content }) => inScope(r, content))
+  const shown = over ? fetchedLast(house, here) : here([...picking(house), ...readyNow(house)])
+  return shown.map(({ r, content }) => rowView(house, r, content))
+}
+const picking = (house: House): Row[] =>
+  house.db
+    .select()
+    .from(slip)
+    .where(and(eq(slip.state, 'draft'), eq(slip.kind, 'move'), isPick))
+    .orderBy(desc(slip.id))
     .all()
-  const drafts = over
-    ? []
-    : house.db
-        .select()
-        .from(slip)
-        .where(and(eq(slip.state, 'draft'), eq(slip.kind, 'move'), isPick))
-        .orderBy(desc(slip.id))
-        .all()
-  return [...drafts.map(r => ({ ...r, ready: null })), ...booked.map(r => ({ ...r.slip, ready: r.ready }))]
-    .map(r => ({ r, content: contentOf(house, r) }))
-    .filter(({ r, content }) => inScope(r, content))
-    .map(({ r, content }) => rowView(house, r, content))
+    .map(r => ({ ...r, ready: null }))
+const asRow = (r: { readonly slip: typeof slip.$inferSelect; readonly ready: Row['ready'] }): Row => ({
+  ...r.slip,
+  ready: r.ready,
+})
+/** All that lies ready: what somebody is to fetch is hidden by no other list. */
+const readyNow = (house: House): Row[] =>
+  putDown(house).where(isNull(pickReady.fetchedAt)).orderBy(desc(pickReady.slipId)).all().map(asRow)
+
+/** So many that were fetched are told, and looked for among ten times as many. */
+const FETCHED = 100
+function fetchedLast<T>(house: House, here: (rows: readonly Row[]) => T[]): T[] {
+  const found: T[] = []
+  for (let from = 0; from < 10 * FETCHED && found.length < FETCHED; from += FETCHED) {
+    const rows = putDown(house)
+      .where(isNotNull(pickReady.fetchedAt))
+      .orderBy(desc(pickReady.slipId))
+      .limit(FETCHED)
+      .offset(from)
+      .all()
+    found.push(...here(rows.map(asRow)))
+    if (rows.length < FETCHED) break
+  }
+  return found.slice(0, FETCHED)
 }
 
 /** A list by the id of its slip. */

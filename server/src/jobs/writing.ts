@@ -61,6 +61,7 @@ function demandReferenceFree(house: House, reference: string, self: number): voi
       409,
     )
 }
+
 /** A job that begins. Gives its id, and the items that it is about. */
 export function beginJob(house: House, caller: Caller, input: NewJob): { id: string; items: number[] } {
   const template = input.template ? templateOf(house, input.template) : undefined

@@ -32,6 +32,12 @@ export interface Tried {
   readonly witnessed: Witnessed
 }
 
+/** Whether whoever writes a slip may override, where it is written. */
+export function mayOverride(house: House, caller: Caller, { place }: SlipContent): boolean {
+  const area = place === null ? undefined : house.places.id(place)
+  return area === undefined ? caller.may.has('override') : mayAt(house, caller, 'override', area)
+}
+
 /** Reads a slip and judges it, with all that would follow. Nothing is written: neither the slip, nor what it makes. */
 export function attempt(
   house: House,
@@ -42,8 +48,7 @@ export function attempt(
 ): Tried {
   const slip = numbered(house, uid, content)
   const { lineIds } = slip
-  const area = content.place === null ? undefined : house.places.id(content.place)
-  const override = area === undefined ? caller.may.has('override') : mayAt(house, caller, 'override', area)
+  const override = mayOverride(house, caller, content)
   const resolved = resolve(
     new Reading(house, house.kinds, books, content, slip.id, lineIds, override, reach(house, caller)),
   )

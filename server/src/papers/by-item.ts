@@ -3,8 +3,8 @@ import type { Effect, EffectLine, RefusalView, SlipContent, SlipLine } from '@sh
 import { groupBy, type Value } from '@shelve/core'
 import { type Memory, slipValue, SqlBooks } from '../ledger/index.ts'
 import type { StockItem } from '../position/index.ts'
-import { type Caller, mayAt, reach } from '../rights/index.ts'
-import { attempt } from './attempt.ts'
+import { type Caller, reach } from '../rights/index.ts'
+import { attempt, mayOverride } from './attempt.ts'
 import { numbered, refuseForeignLines } from './drafts.ts'
 import { planOf, sidesOf } from './effect.ts'
 import { planSaid } from './fingerprint.ts'
@@ -156,10 +156,6 @@ export async function judgeAhead(house: House, caller: Caller, uid: string, cont
   for (let n = 0; n < content.lines.length && judge.deferred(); n += PIECE) await setImmediate()
 }
 
-const mayOverride = (house: House, caller: Caller, { place }: SlipContent): boolean => {
-  const area = place === null ? undefined : house.places.id(place)
-  return area === undefined ? caller.may.has('override') : mayAt(house, caller, 'override', area)
-}
 /** What some items' lines would do, as if they were one slip. */
 function allOf(items: readonly Judged[], lineId: (line: string) => string): Does | undefined {
   const all = items.flatMap(j => j.moves ?? [])

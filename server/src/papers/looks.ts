@@ -16,7 +16,7 @@ interface Look {
 }
 
 /**
- * What the lines of a slip said when it was looked at, by the name of that look: of a long count what was typed since is
+ * What the lines of a slip said when it was looked at, by the name of that look: of a long slip what was typed since is
  * sent alone. It is nobody else's but its writer's, and nothing hangs on it: of a look that is not kept any more all is
  * sent again.
  */

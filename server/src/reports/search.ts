@@ -86,21 +86,30 @@ const bySaid = (house: House, text: string, mine: SQL | undefined) =>
 const begins = (of: SQL, text: string): SQL =>
   sql`(${of} >= upper(${text}) and ${of} < upper(${text}) || char(0x10FFFF))`
 
+/** So many lots are looked at in turn, of so many in all. */
+const [LOTS, LOOKED_AT] = [40, 400]
 /** Lots by the beginning of their code; first those of which something lies where one may look. */
 function lots(house: House, seen: ReturnType<typeof reach>, text: string): Found[] {
-  const rows = house.db
-    .select({ id: lot.id, uid: lot.uid, code: lot.code, itemId: lot.itemId })
-    .from(lot)
-    .where(begins(sql`upper(${lot.code})`, text))
-    .orderBy(desc(lot.id))
-    .limit(40)
-    .all()
-  return rows
-    .map(r => {
+  const found = []
+  // Of other places there may be many before the first of one's own.
+  for (let from = 0; from < LOOKED_AT && found.length < MOST; from += LOTS) {
+    const rows = house.db
+      .select({ id: lot.id, uid: lot.uid, code: lot.code, itemId: lot.itemId })
+      .from(lot)
+      .where(begins(sql`upper(${lot.code})`, text))
+      .orderBy(desc(lot.id))
+      .limit(LOTS)
+      .offset(from)
+      .all()
+    house.stock.want(rows.map(r => r.itemId))
+    for (const r of rows) {
       const it = house.stock.item(r.itemId)!
-      return { r, it, lies: it.leaves.some(l => l.lotId === r.id && isIn(seen, l.placeId)) }
-    })
-    .filter(x => x.lies || !seen.within)
+      const lies = it.leaves.some(l => l.lotId === r.id && isIn(seen, l.placeId))
+      if (lies || !seen.within) found.push({ r, it, lies })
+    }
+    if (rows.length < LOTS) break
+  }
+  return found
     .sort((a, b) => Number(b.lies) - Number(a.lies))
     .slice(0, MOST)
     .map(({ r, it, lies }) => ({

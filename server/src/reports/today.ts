@@ -283,7 +283,6 @@ function onPaper(house: House, caller: Caller, scope: Scope): Waiting[] {
     .innerJoin(person, eq(person.id, sheet.printedBy))
     .where(and(isNull(sheet.slipId), isNull(sheet.voidAt)))
     .orderBy(sheet.id)
-    .limit(100)
     .all()
   return rows
     .filter(r => isIn(scope, r.s.placeId) && isIn(mine, r.s.placeId))

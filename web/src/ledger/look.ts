@@ -15,7 +15,7 @@ function changedSince(sent: Sent, said: Said, lines: ReadonlyMap<string, string>
 }
 
 /**
- * Asks what booking a slip would do by now, look after look: of a long count only what was written since the look before
+ * Asks what booking a slip would do by now, look after look: of a long slip only what was written since the look before
  * goes up, and only what differs from it comes down.
  */
 export function looking() {
