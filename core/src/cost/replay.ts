@@ -44,13 +44,21 @@ export type Replay =
  */
 export function replay(kept: ReplayBooks, pools: Iterable<number>): Replay {
   // An event is read once, not by each of the many pools that went into it: nothing is written while it is replayed.
-  const events = new Map<number, readonly Fact[]>()
-  const eventFacts = (costSeq: number): readonly Fact[] => {
-    let facts = events.get(costSeq)
-    if (!facts) events.set(costSeq, (facts = kept.eventFacts(costSeq)))
-    return facts
+  const events = new Map<
+    number,
+    { readonly facts: readonly Fact[]; readonly pools: ReadonlyMap<number, Set<number>> }
+  >()
+  const event = (costSeq: number) => {
+    let known = events.get(costSeq)
+    if (!known) {
+      const facts = kept.eventFacts(costSeq)
+      const pools = new Map<number, Set<number>>()
+      for (const f of facts) pools.set(f.itemId, (pools.get(f.itemId) ?? new Set()).add(f.poolId))
+      events.set(costSeq, (known = { facts, pools }))
+    }
+    return known
   }
-  const books = { ...kept, eventFacts }
+  const books = { ...kept, eventFacts: (costSeq: number) => event(costSeq).facts }
   const valued: Valued[] = []
   const now = new Map<string, Outcome>()
   const unpriced = (f: Fact) =>
@@ -77,7 +85,7 @@ export function replay(kept: ReplayBooks, pools: Iterable<number>): Replay {
     // What was issued from one pool of an item may come back into the one that took its place: they are replayed together.
     for (const f of facts) {
       if (f.kind === 'event_in' || f.kind === 'event_out')
-        for (const o of books.eventFacts(f.costSeq)) if (o.itemId === f.itemId) join(o.poolId)
+        for (const id of event(f.costSeq).pools.get(f.itemId) ?? []) join(id)
       for (const id of books.tied(f)) join(id)
     }
   }

@@ -64,8 +64,8 @@ const statement = once((house: House) =>
     select need_id as needId, kind, sum(quantity) as quantity, sum(value) as value from own group by need_id, kind
     union all
     select o.need_id, o.kind, 0, sum(iif(m.from_id = o.from_id, m.value, -m.value))
-    from own o join movement m on m.cost_seq = o.cost_seq and m.revalues = o.seq
-    where m.to_id <> :gap or m.kind = 'standard'
+    from movement m join own o on o.seq = m.revalues
+    where m.cost_seq in (select cost_seq from own) and m.revalues is not null and (m.to_id <> :gap or m.kind = 'standard')
     group by o.need_id, o.kind`),
 )
 
