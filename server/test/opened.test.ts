@@ -103,7 +103,10 @@ describe('a container that is opened', () => {
       head: { job },
       lines: [w.c.line({ item: wax.id, typed: '1' })],
     })
-    expect(used.lines[0]!.movements.map(m => m.lot), 'and it is').to.deep.equal(['W2/1'])
+    expect(
+      used.lines[0]!.movements.map(m => m.lot),
+      'and it is',
+    ).to.deep.equal(['W2/1'])
   })
 
   it('is a lot of its own: so many days, its own name; the first to run out is opened; taken from first', async () => {

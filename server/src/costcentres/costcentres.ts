@@ -9,7 +9,11 @@ import { budget, costCentre, ENDED, job } from './tables.ts'
 
 /** That the code is no other's of its list. */
 function codeFree(house: House, of: typeof costCentre | typeof job, code: string, self: number): void {
-  const taken = house.db.select({ id: of.id }).from(of).where(sql`fold(${of.code}) = fold(${code})`).get()
+  const taken = house.db
+    .select({ id: of.id })
+    .from(of)
+    .where(sql`fold(${of.code}) = fold(${code})`)
+    .get()
   demandFree(taken, self, 'code', code, of === job ? 'job' : 'cost centre')
 }
 
