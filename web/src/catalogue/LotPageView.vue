@@ -235,7 +235,7 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
             </tr>
           </tbody>
         </table>
-        <p v-if="lot.earlier" class="soft text-[13px] px-4 py-3">
+        <p v-if="lot.earlier" class="soft text-[13px] px-2 py-3">
           These are the latest. The file also has
           {{ lot.earlier === 1 ? 'the one movement' : `the ${lot.earlier} movements` }} before them.
         </p>
