@@ -181,7 +181,8 @@ export function findJobs(house: House, seen: Scope, starts: string, holds: strin
       and(
         // Of other places there may be any number before the first of one's own.
         seen.within ? inArray(jobPlan.placeId, [...seen.within]) : undefined,
-        sql`(${job.name} like ${holds} escape '\\' or ${job.code} like ${starts} escape '\\' or ${jobPlan.reference} like ${starts} escape '\\')`,
+        sql`(${job.name} like ${holds} escape '\\' or ${job.code} like ${starts} escape '\\'
+          or ${jobPlan.reference} like ${starts} escape '\\')`,
       ),
     )
     .orderBy(sql`"job"."state" in ('done', 'dropped')`, desc(job.id))

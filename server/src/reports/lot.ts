@@ -40,7 +40,6 @@ const flowsOf = once((house: House) =>
     .groupBy(movement.fromId, movement.toId, movement.kind)
     .prepare(),
 )
-const isWithin = ({ within }: Scope, account: number): boolean => within?.has(account) ?? true
 
 /** Movements of a lot where somebody may look, the latest first: the first of them, or those before one. */
 function movementsFrom(
@@ -81,25 +80,22 @@ function movementsFrom(
     .all()
 }
 const movementTold =
-  (house: House, row: Row) =>
-  (r: ReturnType<typeof movementsFrom>[number]): LotPage['movements'][number] => {
-    const said = accountSaid(house, parentOf(house, row))
-    return {
-      seq: r.seq,
-      at: iso(r.at),
-      kind: r.reverses === null ? r.kind : 'taken_back',
-      slip: { id: r.slip, number: r.number! },
-      from: said(r.from),
-      to: said(r.to),
-      quantity: formatDecimal(r.quantity),
-      by: r.by,
-      taker: r.taker,
-    }
-  }
+  (said: (account: number) => string) =>
+  (r: ReturnType<typeof movementsFrom>[number]): LotPage['movements'][number] => ({
+    seq: r.seq,
+    at: iso(r.at),
+    kind: r.reverses === null ? r.kind : 'taken_back',
+    slip: { id: r.slip, number: r.number! },
+    from: said(r.from),
+    to: said(r.to),
+    quantity: formatDecimal(r.quantity),
+    by: r.by,
+    taker: r.taker,
+  })
 /** Every movement of a lot where somebody may look, the latest first. */
 export function* movementsOfLot(house: House, uid: string, scope: Scope): Generator<LotPage['movements'][number]> {
   const row = house.rows.lot.get({ uid })!
-  const told = movementTold(house, row)
+  const told = movementTold(accountSaid(house, parentOf(house, row)))
   for (let rows = movementsFrom(house, row, scope, undefined); rows.length;) {
     yield* rows.map(told)
     rows = rows.length < LATEST ? [] : movementsFrom(house, row, scope, rows.at(-1)!)
@@ -123,7 +119,7 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
   if (!row) throw notFound('lot')
   const it = house.rows.itemById.get({ id: row.itemId })!
   const flows = flowsOf(house).all({ item: row.itemId, lot: row.id })
-  const here = flows.filter(f => isWithin(scope, f.from) || isWithin(scope, f.to))
+  const here = flows.filter(f => isIn(scope, f.from) || isIn(scope, f.to))
   // A lot that never was where the caller may look is not there for them.
   if (scope.within && !here.length) throw notFound('lot')
   const moved = movementsFrom(house, row, scope, undefined)
@@ -190,7 +186,7 @@ export function lotPage(house: House, uid: string, scope: Scope): LotPage {
       .orderBy(asc(lotState.since))
       .all()
       .map(s => ({ held: s.held as 'usable', since: iso(s.since), why: s.why, by: s.by })),
-    movements: moved.map(movementTold(house, row)),
+    movements: moved.map(movementTold(said)),
     earlier: here.reduce((n, f) => n + f.movements, 0) - moved.length,
   }
 }

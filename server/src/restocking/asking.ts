@@ -8,19 +8,10 @@ import { beginDraft, slipOf, whatFits } from '../papers/index.ts'
 import type { Caller } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { letterOf } from './letter.ts'
-import { REMEMBERED, restockView } from './restock.ts'
+import { itemsOf, REMEMBERED, restockView } from './restock.ts'
 import { wantSlip } from './rows.ts'
 import { restockLine, restockSlip, restockTakenOff } from './tables.ts'
 import { refuseUnread, refuseUnseen, wantOpen } from './writing.ts'
-
-/** What is on its way changes with a slip: its items are worked out anew. */
-const itemsOf = (house: House, slipId: number): number[] =>
-  house.db
-    .select({ item: restockLine.itemId })
-    .from(restockLine)
-    .where(eq(restockLine.slipId, slipId))
-    .all()
-    .map(l => l.item)
 
 /** From now on what stands on it is on its way. Lines of nothing are left out. The items are answered of which more is coming. */
 export function markAsked(

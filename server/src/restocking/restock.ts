@@ -151,8 +151,11 @@ export function restockView(house: House, caller: Caller, uid: string): RestockV
   }
 }
 
-/** The items that a slip asks for. */
-export const itemsOf = (house: House, uid: string): number[] => linesOf(house, wantSlip(house, uid)).map(l => l.itemId)
+/** The items that a slip asks for: what is on its way of them changes with it. */
+export const itemsOf = (house: House, slipId: number): number[] =>
+  statements(house)
+    .lines.all({ slip: slipId })
+    .map(l => l.itemId)
 
 type Line = typeof restockLine.$inferSelect
 const linesOf = (house: House, s: Row): Line[] => statements(house).lines.all({ slip: s.id })

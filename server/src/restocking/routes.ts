@@ -6,6 +6,7 @@ import type { House } from './house.ts'
 import { refill } from './refill.ts'
 import { arrivalOf, cancelLine, dropRestock, giveBack, handOver, mailRestock, markAsked, moveOf } from './asking.ts'
 import { demandAll, itemsOf, restockOf, restockOfMail, restockView } from './restock.ts'
+import { wantSlip } from './rows.ts'
 import { beginRestock, saveRestock } from './writing.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
@@ -28,7 +29,7 @@ export function routes(house: House) {
       return restockView(house, caller, body.id)
     },
     restockSlip: async ({ params, caller, csv }) => {
-      await house.stock.wanted(itemsOf(house, params.id))
+      await house.stock.wanted(itemsOf(house, wantSlip(house, params.id).id))
       const v = restockView(house, caller, params.id)
       return csv ? restockListing(v) : v
     },
