@@ -15,6 +15,7 @@ import {
 import { Ground, type GroundOptions } from './ground/index.ts'
 import { kinds as issuing } from './issuing/index.ts'
 import {
+  cratesInUse,
   demandSource,
   finders as jobsFinders,
   kinds as jobs,
@@ -110,6 +111,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
       ['place', id => places.name(id)],
     ]),
     uses: usesOf(() => house),
+    crates: () => cratesInUse(house),
     ledger,
     rules: new Rules(ground, known, rows),
     trials: new Trials(ground, ledger),

@@ -2,7 +2,7 @@
 import { expect } from 'chai'
 import type { Job, Named, SlipView } from '@shelve/contract'
 import { verify, ledgerJournal } from '@shelve/server'
-import { newItem, person, world, type World } from './client.ts'
+import { newItem, PASSWORD, person, world, type World } from './client.ts'
 
 describe('names', () => {
   let w: World
@@ -91,5 +91,41 @@ describe('names', () => {
     await c.ok('PUT', `/api/jobs/${job}`, { name: 'Nitrate week', code: 'NIT', active: true })
     await c.must({ kind: 'issue', place: lab.id, head: { job }, lines: [line('1')] })
     expect(verify(w.app).faults).to.deep.equal([])
+  })
+
+  it('are found whatever the size of their letters, in any script; a sign of patterns is itself', async () => {
+    const { c, lab } = w
+    const item = await newItem(c, { name: 'Ætsning Øl 5 %', code: 'ØL-1' })
+    await c.ok('POST', '/api/jobs', { code: 'ÅR', name: 'Årsmøde', place: lab.id, day: '2026-11-27' })
+    await c.ok('POST', '/api/people', { name: 'Çelik', signIn: 'celik', password: PASSWORD, role: 'keeper' })
+    const slip = await c.must({
+      kind: 'receipt',
+      place: lab.id,
+      head: { supplier: 'Дом' },
+      lines: [c.line({ item: item.id, typed: '1', price: '1' })],
+    })
+    const q = encodeURIComponent
+    const found = async (word: string) =>
+      (await c.get<{ rows: { name: string }[] }>(`/api/search?q=${q(word)}`)).rows.map(r => r.name)
+    for (const [word, name] of [
+      ['årsm', 'Årsmøde'],
+      ['ÅRSMØDE', 'Årsmøde'],
+      ['åR', 'Årsmøde'],
+      ['çel', 'Çelik'],
+      ['дом', 'Дом'],
+    ] as const)
+      expect(await found(word), word).to.include(name)
+    const items = async (word: string) =>
+      (await c.get<{ rows: { code: string }[] }>(`/api/items?q=${q(word)}`)).rows.map(r => r.code)
+    const slips = async (word: string) =>
+      (await c.get<{ rows: { id: string }[] }>(`/api/slips?q=${q(word)}`)).rows.map(r => r.id)
+    for (const word of ['ætsning', 'øl', 'ÆTS øL', '5 %', 'øl-1']) {
+      expect(await items(word), word).to.deep.equal(['ØL-1'])
+      expect(await slips(word), word).to.deep.equal([slip.id])
+    }
+    for (const word of ['æ_s', '%æ', 'æ\\'] as const)
+      expect([await items(word), await slips(word)], word).to.deep.equal([[], []])
+    const noted = await c.get<{ rows: { subject: string }[] }>(`/api/audit?q=${q('ÇELIK')}`)
+    expect(noted.rows.map(r => r.subject)).to.include('Çelik')
   })
 })

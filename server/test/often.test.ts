@@ -1,4 +1,5 @@
 import { expect } from 'chai'
+import { v7 } from 'uuid'
 import type { Often } from '@shelve/contract'
 import { newItem, person, world } from './client.ts'
 
@@ -55,6 +56,37 @@ describe('what is often written on a kind of slip', () => {
     expect(await names('receipt')).to.deep.equal(['Rope', 'Soap', 'Gloves'])
     await w.c.ok('DELETE', `/api/items/${a!.id}`)
     expect(await names('receipt')).to.deep.equal(['Rope', 'Soap'])
+    await w.stop()
+  })
+
+  it('of a place where little is written, however much is elsewhere', async () => {
+    const w = await world()
+    const soap = await newItem(w.c, { name: 'Soap' })
+    const cove = (await w.c.ok<{ id: string }>('POST', '/api/places', { name: 'Cove', kind: 'area' })).id
+    for (const place of [cove, w.lab.id])
+      await w.c.must({
+        kind: 'receipt',
+        place,
+        head: { supplier: 'Ostrelith' },
+        lines: [w.c.line({ item: soap.id, typed: '1', price: '1' })],
+      })
+    // As the last one, again and again: of the rest of a slip nothing is asked.
+    const { client } = w.app.store
+    const columns = (client.pragma('table_info(slip)') as { name: string }[]).map(c => c.name)
+    const last = client.prepare('select max(id) as id, max(last_seq) as seq from slip').get() as {
+      id: bigint
+      seq: bigint
+    }
+    const value = (c: string) =>
+      ({ id: ':id', uid: ':uid', number: ':uid', first_seq: ':seq', last_seq: ':seq' })[c] ?? `"${c}"`
+    const again = client.prepare(
+      `insert into slip (${columns.map(c => `"${c}"`).join(', ')}) select ${columns.map(value).join(', ')} from slip where id = :last`,
+    )
+    client.transaction(() => {
+      for (let n = 1n; n <= 4100n; n++) again.run({ id: last.id + n, uid: v7(), seq: last.seq + n, last: last.id })
+    })()
+    const { rows } = await w.c.get<{ rows: Often[] }>(`/api/often?kind=receipt&place=${cove}`)
+    expect(rows.map(r => [r.item, r.n])).to.deep.equal([[soap.id, 1]])
     await w.stop()
   })
 })

@@ -2,7 +2,7 @@ import { and, asc, eq, inArray, isNotNull, isNull, or, sql } from 'drizzle-orm'
 import type { Category, IndexItem } from '@shelve/contract'
 import { groupBy, normaliseCode } from '@shelve/core'
 import { code } from '../codes/index.ts'
-import { chunks, eachInPieces, readCursor, writeCursor } from '../ground/index.ts'
+import { among, chunks, eachInPieces, holds, readCursor, writeCursor } from '../ground/index.ts'
 import type { House } from './house.ts'
 import { itemViews, sizeText } from './items.ts'
 import { category, item, pack } from './tables.ts'
@@ -16,16 +16,15 @@ export function listItems(
   const descending = q.sort?.startsWith('-') ?? false
   const column = q.sort?.endsWith('name') ? item.name : item.code
   const words = (q.q ?? '').trim().split(/\s+/).filter(Boolean)
-  const like = (w: string) => `%${w.replace(/[\\%_]/g, c => `\\${c}`)}%`
   const wanted = and(
     q.active === 'all' ? undefined : eq(item.active, q.active !== 'no'),
     q.active === 'found' ? isNotNull(item.foundBy) : undefined,
     q.category ? inArray(item.categoryId, categoryWithin(house, q.category)) : undefined,
     ...words.map(w =>
       or(
-        sql`${item.name} like ${like(w)} escape '\\'`,
-        sql`${item.code} like ${like(w)} escape '\\'`,
-        sql`exists (select 1 from code where code.item_id = ${item.id} and code.normal like ${like(normaliseCode(w))} escape '\\')`,
+        holds(item.name, w),
+        holds(item.code, w),
+        sql`exists (select 1 from ${code} where ${code.itemId} = ${item.id} and ${holds(code.normal, normaliseCode(w))})`,
       ),
     ),
   )
@@ -109,22 +108,14 @@ export async function itemIndex(house: House): Promise<IndexItem[]> {
   return out
 }
 function indexed(house: House, ids: readonly number[]): IndexItem[] {
-  const among = sql`(select value from json_each(${JSON.stringify(ids)}))`
   const packs = house.db
     .select()
     .from(pack)
-    .where(and(isNull(pack.retiredAt), sql`${pack.itemId} in ${among}`))
+    .where(and(isNull(pack.retiredAt), among(pack.itemId, ids)))
     .all()
   const packName = new Map(packs.map(p => [p.id, p.name]))
   const packsOf = groupBy(packs, p => p.itemId)
-  const codesOf = groupBy(
-    house.db
-      .select()
-      .from(code)
-      .where(sql`${code.itemId} in ${among}`)
-      .all(),
-    c => c.itemId,
-  )
+  const codesOf = groupBy(house.db.select().from(code).where(among(code.itemId, ids)).all(), c => c.itemId)
   return house.db
     .select({
       id: item.id,
@@ -141,7 +132,7 @@ function indexed(house: House, ids: readonly number[]): IndexItem[] {
     })
     .from(item)
     .leftJoin(category, eq(category.id, item.categoryId))
-    .where(sql`${item.id} in ${among}`)
+    .where(among(item.id, ids))
     .orderBy(asc(item.name))
     .all()
     .map(r => ({

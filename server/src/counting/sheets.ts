@@ -1,8 +1,8 @@
-import { and, eq, gt, inArray, sql } from 'drizzle-orm'
+import { and, eq, gt, sql } from 'drizzle-orm'
 import type { DifferenceView } from '@shelve/contract'
 import { firstToGo, formatDecimal, type Quantity } from '@shelve/core'
 import { item, lot } from '../catalogue/index.ts'
-import { eachInPieces, inOrder, iso, notFound, once } from '../ground/index.ts'
+import { among, eachInPieces, inOrder, iso, notFound, once } from '../ground/index.ts'
 import { balance, slip, tally } from '../ledger/index.ts'
 import { cellKey } from '../papers/index.ts'
 import { person } from '../people/index.ts'
@@ -44,12 +44,12 @@ const nameOf = ({ itemId, item, code, name, unit }: Named): Named => ({ itemId, 
 
 /** What is to be counted in an area, or a group, some items at a time. */
 function* pieces(house: House, { placeId, group }: Counted): Generator<Placed[]> {
-  const inside = [...house.places.within(placeId)]
+  const inside = house.places.within(placeId)
   const items = group && itemsOf(house, group)
   const here = house.db
     .select({ id: balance.itemId, lines: sql<number>`count(*)`.mapWith(Number) })
     .from(balance)
-    .where(and(inArray(balance.placeId, inside), gt(balance.quantity, 0n)))
+    .where(and(among(balance.placeId, inside), gt(balance.quantity, 0n)))
     .groupBy(balance.itemId)
     .all()
     .filter(r => items?.has(r.id) ?? true)
@@ -73,7 +73,7 @@ function* pieces(house: House, { placeId, group }: Counted): Generator<Placed[]>
     .select({ ...named, placeId: level.placeId, binId: level.binId, active: item.active })
     .from(level)
     .innerJoin(item, eq(item.id, level.itemId))
-    .where(inArray(level.placeId, inside))
+    .where(among(level.placeId, inside))
     .all()
     .filter(l => !lies.has(l.itemId) && l.active && (items?.has(l.itemId) ?? true))
     .map(l => ({
@@ -82,7 +82,7 @@ function* pieces(house: House, { placeId, group }: Counted): Generator<Placed[]>
     }))
 }
 /** Every lot of some items in some places; of many the next `most`, `from` one on. */
-const lying = (house: House, inside: number[], items: number[], most = -1, from = 0): Placed[] =>
+const lying = (house: House, inside: ReadonlySet<number>, items: number[], most = -1, from = 0): Placed[] =>
   house.db
     .select({
       ...named,
@@ -98,7 +98,7 @@ const lying = (house: House, inside: number[], items: number[], most = -1, from 
     .from(balance)
     .innerJoin(item, eq(item.id, balance.itemId))
     .innerJoin(lot, eq(lot.id, balance.lotId))
-    .where(and(inArray(balance.itemId, items), inArray(balance.placeId, inside), gt(balance.quantity, 0n)))
+    .where(and(among(balance.itemId, items), among(balance.placeId, inside), gt(balance.quantity, 0n)))
     .orderBy(balance.itemId, balance.lotId, balance.placeId)
     .limit(most)
     .offset(from)

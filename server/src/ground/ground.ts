@@ -48,6 +48,7 @@ export class Ground {
   #organisation: Organisation | undefined
   readonly #forget: ((of: Changed) => void)[] = []
   readonly #moved: ((items: readonly number[]) => void)[] = []
+  readonly #undone: (() => void)[] = []
   readonly #ends: (() => void)[] = []
   readonly #moment: Moment | undefined
   /** The last event of which what it touches was let go of. */
@@ -63,7 +64,8 @@ export class Ground {
     const { client } = this.store
     this.#moment = reads && new Moment(client, reads.log)
     this.#moment?.step()
-    this.commit = shareCommits(client)
+    const share = shareCommits(client)
+    this.commit = run => share(run).catch((e: unknown) => this.#undo(e))
     this.events = new EventLog(this.store.db, () => this.now(), !reads)
     this.#heard = this.events.last()
     this.#news = client
@@ -103,6 +105,18 @@ export class Ground {
   onMoved(forget: (items: readonly number[]) => void): void {
     this.#moved.push(forget)
   }
+  /** What a room read within a transaction that came to nothing is let go of. */
+  onUndone(forget: () => void): void {
+    this.#undone.push(forget)
+  }
+  #undo(e: unknown): never {
+    for (const f of this.#undone) f()
+    throw e
+  }
+  /** Whether a transaction is running that may come to nothing. */
+  get writing(): boolean {
+    return !this.#moment && this.store.client.inTransaction
+  }
   /** Lets go of what was read of set-up: of everything, or of what was changed. */
   forget(of: Changed = 'everything'): void {
     for (const f of this.#forget) f(of)
@@ -111,7 +125,7 @@ export class Ground {
   letGo({ setUp, items }: Touches): void {
     if (setUp) {
       // Devices keep nothing of what is on its way.
-      if (setUp !== 'places') this.setupRevision++
+      if (setUp !== 'places' && setUp !== 'passing') this.setupRevision++
       this.forget(setUp)
     }
     if (items) for (const f of this.#moved) f(items)
@@ -151,14 +165,19 @@ export class Ground {
 
   /** A change that is not the ledger's, in one transaction; what it touches is let go of and every screen is told. */
   change<T>(kind: string, run: () => T, touches: (made: T) => Touches = () => ({})): T {
-    const { result, touched } = this.store.client
-      .transaction(() => {
-        const result = run()
-        const touched = touches(result)
-        this.events.add(kind, {}, touched)
-        return { result, touched }
-      })
-      .immediate()
+    const all = this.store.client.transaction(() => {
+      const result = run()
+      const touched = touches(result)
+      this.events.add(kind, {}, touched)
+      return { result, touched }
+    })
+    let done
+    try {
+      done = all.immediate()
+    } catch (e) {
+      this.#undo(e)
+    }
+    const { result, touched } = done
     this.letGo(touched)
     this.events.flush()
     return result

@@ -22,6 +22,7 @@ export {
 export { doorway } from './http/doorway.ts'
 export { problem, sendProblem, sendTrouble, type Trouble, troubleOf } from './http/problems.ts'
 export { type TlsOptions } from './http/tls.ts'
+export { among, holds, startsWith } from './conditions.ts'
 export { once, remember } from './once.ts'
 export { allPages, chunks, eachInPieces, FIRST_PIECE, inOrder, inPieces, nextPiece, sendText } from './pieces.ts'
 export { notFound, Refused, type RefusedField, stale } from './refused.ts'

@@ -1,6 +1,6 @@
 /** What is done again and again, what it takes, and whether it is there. */
 export { demandSource, needSource } from './demand.ts'
-export { withSource } from './with-job.ts'
+export { cratesInUse, withSource } from './with-job.ts'
 export { finders } from './finders.ts'
 export { makeBooked, makeUndone } from './after.ts'
 export { kinds } from './making.ts'

@@ -1,9 +1,9 @@
-import { and, desc, eq, inArray, sql } from 'drizzle-orm'
+import { and, desc, eq, inArray, or, sql } from 'drizzle-orm'
 import { isInTime, type ItemNeed, type JobRow } from '@shelve/contract'
 import { dayNumber, formatDecimal, type Quantity, whenceOf } from '@shelve/core'
 import { wantItem } from '../catalogue/index.ts'
 import { job } from '../costcentres/index.ts'
-import { eachInPieces, readCursor, writeCursor } from '../ground/index.ts'
+import { among, eachInPieces, holds, readCursor, startsWith, writeCursor } from '../ground/index.ts'
 import { metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -74,19 +74,27 @@ export function jobsOver(
 ): { rows: JobRow[]; next: string | null; total: null } {
   const after = readCursor(cursor, ['text', 'number'])
   const when = sql<string>`coalesce(${jobPlan.day}, date(${jobPlan.createdAt} / 1000, 'unixepoch')) || ' ' || coalesce(nullif(${jobPlan.time}, ''), '99')`
-  const found = house.db
-    .select({ job, plan: jobPlan, when })
+  const first = [desc(when), desc(job.id)]
+  const page = house.db
+    .select({ id: job.id })
     .from(jobPlan)
     .innerJoin(job, eq(job.id, jobPlan.jobId))
     .where(
       and(
         sql`not ${isOpenJob}`,
-        scope.within && inArray(jobPlan.placeId, [...scope.within]),
+        scope.within && among(sql`+${jobPlan.placeId}`, scope.within),
         after && sql`(${when}, ${job.id}) < (${after[0]}, ${after[1]})`,
       ),
     )
-    .orderBy(desc(when), desc(job.id))
+    .orderBy(...first)
     .limit(limit + 1)
+  // All that are over are put in order: by their numbers alone.
+  const found = house.db
+    .select({ job, plan: jobPlan, when })
+    .from(jobPlan)
+    .innerJoin(job, eq(job.id, jobPlan.jobId))
+    .where(inArray(job.id, page))
+    .orderBy(...first)
     .all()
   const shown = found.slice(0, limit)
   const last = shown.at(-1)
@@ -172,7 +180,7 @@ export function itemNeeds(house: House, scope: Scope, seen: Scope, uid: string):
 }
 
 /** Jobs that are planned, by the beginning of their code or by their name; those that are not over first. */
-export function findJobs(house: House, seen: Scope, starts: string, holds: string, most: number) {
+export function findJobs(house: House, seen: Scope, words: string, most: number) {
   return house.db
     .select({ job, placeId: jobPlan.placeId })
     .from(job)
@@ -180,9 +188,8 @@ export function findJobs(house: House, seen: Scope, starts: string, holds: strin
     .where(
       and(
         // Of other places there may be any number before the first of one's own.
-        seen.within ? inArray(jobPlan.placeId, [...seen.within]) : undefined,
-        sql`(${job.name} like ${holds} escape '\\' or ${job.code} like ${starts} escape '\\'
-          or ${jobPlan.reference} like ${starts} escape '\\')`,
+        seen.within && among(sql`+${jobPlan.placeId}`, seen.within),
+        or(holds(job.name, words), startsWith(job.code, words), startsWith(jobPlan.reference, words)),
       ),
     )
     .orderBy(sql`"job"."state" in ('done', 'dropped')`, desc(job.id))

@@ -70,7 +70,7 @@ export function createPick(house: House, caller: Caller, asked: NewPick): { read
   for (const p of jobs) if (p.job.state === 'planned') stateJob(house, caller, p, 'picking')
   const placed = [...withs.values()].some(w => w.made)
   // Screens know places by their names: there is one more.
-  if (placed) house.events.add('setup', {})
+  if (placed) house.events.add('places', {})
   return { placed }
 }
 /**

@@ -86,7 +86,7 @@ export function routes(house: House) {
       house.change(
         'job',
         () => createPick(house, caller, body),
-        ({ placed }) => ({ setUp: placed ? 'everything' : 'names' }),
+        ({ placed }) => ({ setUp: placed ? 'passing' : 'names' }),
       )
       return { id: body.id }
     },

@@ -29,9 +29,13 @@ const statements = once((house: House) => ({
     .where(and(eq(jobPlan.reference, sql.placeholder('reference')), sql`${jobPlan.reference} <> ''`))
     .prepare(),
   around: joined(house)
+    // Found by their keys: of all jobs that ever were nearly none is.
     .where(
-      sql`${isOpenJob} or ${jobPlan.parentId} in (select id from job where ${isOpenJob}) or ${jobPlan.jobId} in (
-        select parent_id from job_plan where job_id in (select id from job where ${isOpenJob}))`,
+      sql`${jobPlan.jobId} in (
+        with open as materialized (select id from job where ${isOpenJob})
+        select id from open
+        union select job_id from job_plan where parent_id in (select id from open)
+        union select parent_id from job_plan where job_id in (select id from open))`,
     )
     .prepare(),
   parts: joined(house)

@@ -4,6 +4,7 @@ import { once } from '../ground/index.ts'
 import { balance } from '../ledger/index.ts'
 import { crateName, createPlace } from '../places/index.ts'
 import type { House } from './house.ts'
+import { IS_OPEN } from './open.ts'
 import type { Planned } from './rows.ts'
 import { jobPlan, jobWith } from './tables.ts'
 
@@ -23,7 +24,7 @@ export function withSource(house: House): Pick<House['sources'], 'withJob' | 'jo
   return {
     withJob: id =>
       crates.all({ job: id }).find(c => house.places.row(c.id)!.parentId === house.places.area(c.plannedAt))?.id,
-    jobWith: id => (house.places.row(id)?.kind === 'with_job' ? job.get({ place: id })?.id : undefined),
+    jobWith: id => (isCrate(house, id) ? job.get({ place: id })?.id : undefined),
   }
 }
 
@@ -39,6 +40,21 @@ export function placeWith(house: House, { job, plan }: Planned): { readonly id: 
   house.db.insert(jobWith).values({ placeId: id, jobId: job.id }).run()
   return { id, made: true }
 }
+
+const isCrate = (house: House, id: number): boolean => house.places.row(id)?.kind === 'with_job'
+
+/** Places where something lies with a job: of those that are not over, and where something was left. */
+export async function cratesInUse(house: House): Promise<ReadonlySet<number>> {
+  await house.stock.ready()
+  const left = [...house.stock.all().values()].flatMap(it => it.leaves.map(l => l.placeId))
+  return new Set([...openCrates(house).all(), ...left.filter(id => isCrate(house, id))])
+}
+const openCrates = once((house: House) =>
+  house.store.client
+    .prepare<[], number>(`select place_id from job_with where job_id in (select id from job where ${IS_OPEN})`)
+    .safeIntegers(false)
+    .pluck(),
+)
 
 /** Whether anything was ever picked for a job. */
 export const wasPicked = (house: House, jobId: number): boolean =>
@@ -81,7 +97,10 @@ export function pickedReader(house: House) {
     })
     .from(balance)
     .innerJoin(jobWith, eq(jobWith.placeId, balance.placeId))
-    .where(sql`${balance.itemId} in (select value from json_each(${sql.placeholder('items')}))`)
+    // Of every job that ever was there is a row, of which nearly all are empty.
+    .where(
+      sql`${balance.itemId} in (select value from json_each(${sql.placeholder('items')})) and ${balance.quantity} > 0`,
+    )
     .groupBy(balance.placeId, balance.itemId)
     .prepare()
   return (items: readonly number[], also: readonly Movement[]): ReadonlyMap<string, Quantity> => {

@@ -213,17 +213,17 @@ export async function bookHanded(
     throw e
   } finally {
     const changed = changedBy(house, content.kind)
-    if (changed === 'everything' || changed === 'places') house.forget(changed)
+    if (changed === 'everything') house.forget(changed)
   }
   const changed = changedBy(house, content.kind)
-  house.letGo({ items: [...items], ...(changed === 'names' ? { setUp: changed } : {}) })
+  house.letGo({ items: [...items], ...(changed === 'everything' ? {} : { setUp: changed }) })
   house.events.flush()
 }
 
 /** What rooms keep in memory of set-up that a slip of a kind changes. */
-function changedBy(house: House, of: SlipContent['kind']): 'everything' | 'names' | 'places' | undefined {
+function changedBy(house: House, of: SlipContent['kind']): 'everything' | 'names' | 'passing' | undefined {
   const kind = house.kinds.get(of)!
-  return kind.changesSetUp ? 'everything' : kind.changesNames ? 'names' : kind.makesPlaces ? 'places' : undefined
+  return kind.changesSetUp ? 'everything' : kind.changesNames ? 'names' : kind.makesPlaces ? 'passing' : undefined
 }
 
 /** What was looked at before booking would no longer happen. */

@@ -1,6 +1,6 @@
-import { and, desc, eq, lt, sql } from 'drizzle-orm'
+import { and, desc, eq, lt, or, sql } from 'drizzle-orm'
 import type { AuditEntry, AuditKind, AuditQuery } from '@shelve/contract'
-import { iso, readCursor, writeCursor } from '../ground/index.ts'
+import { holds, iso, readCursor, writeCursor } from '../ground/index.ts'
 import type { Asking } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { audit, person } from './tables.ts'
@@ -55,12 +55,9 @@ export function auditPage(
   const limit = q.limit ?? 100
   const at = readCursor(q.cursor, ['number'])
   const words = (q.q ?? '').trim()
-  const like = `%${words.replace(/[\\%_]/g, c => `\\${c}`)}%`
   const wanted = and(
     q.what ? eq(audit.what, q.what) : undefined,
-    words
-      ? sql`(fold(${audit.subject}) like fold(${like}) escape '\\' or fold(coalesce(${person.name}, '')) like fold(${like}) escape '\\')`
-      : undefined,
+    words ? or(holds(audit.subject, words), holds(person.name, words)) : undefined,
   )
   const rows = house.db
     .select({ a: audit, by: person.name })

@@ -6,8 +6,8 @@ import type { PlaceRow } from './tree.ts'
 const leads = (house: House, uid: string, caller: Caller): boolean => {
   const id = house.places.id(uid)
   if (id === undefined) return false
-  const { within } = reach(house, caller)
-  return !within || [...house.places.within(id)].some(p => within.has(p))
+  const { within, roots } = reach(house, caller)
+  return !within || within.has(id) || roots.some(p => house.places.above(p).includes(id))
 }
 
 /** Who keeps one stockroom sends to the others: they know them by name, and see nothing of what lies there. */

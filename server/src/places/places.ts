@@ -1,12 +1,13 @@
 import { eq, sql } from 'drizzle-orm'
 import type { Place } from '@shelve/contract'
-import { ownCode } from '@shelve/core'
+import { groupBy, ownCode } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { code, register } from '../codes/index.ts'
 import { folded, notFound, Refused, stale } from '../ground/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { place, placeWithin } from './tables.ts'
+import { PASSING } from './tree.ts'
 
 export interface PlaceIn {
   readonly name: string
@@ -48,7 +49,8 @@ export function createPlace(house: House, input: PlaceIn): number {
       sql`insert into place_within (ancestor_id, place_id) select ancestor_id, ${id} from place_within where place_id = ${parentId}`,
     )
   for (const c of input.codes ?? []) register(house, c, { kind: 'place', placeId: id })
-  house.places.forget()
+  if (PASSING.includes(input.kind ?? 'bin')) house.places.grow()
+  else house.places.forget()
   return id
 }
 
@@ -84,9 +86,8 @@ export function updatePlace(house: House, uid: string, input: PlaceIn, revision:
 }
 
 function nameFree(house: House, name: string, parentId: number | null, self: number | undefined): void {
-  const other = [...house.places.rows.values()].find(
-    p => p.parentId === parentId && folded(p.name) === folded(name) && p.id !== self,
-  )
+  const own = folded(name)
+  const other = house.places.children(parentId).find(p => p.id !== self && folded(p.name) === own)
   if (other)
     throw new Refused(409, 'name_taken', `There is a ${name} here already.`, [
       { field: 'name', code: 'name_taken', message: `There is a ${name} here already. Choose another name.` },
@@ -94,20 +95,26 @@ function nameFree(house: House, name: string, parentId: number | null, self: num
 }
 
 const nextWalk = (house: House, parentId: number | null): number =>
-  Math.max(0, ...[...house.places.rows.values()].filter(p => p.parentId === parentId).map(p => p.walk)) + 10
+  house.places.children(parentId).reduce((last, p) => Math.max(last, p.walk), 0) + 10
 
 /** The tree of places as far as it may be seen, with what leads there. */
-export function placeViews(house: House, seen: Scope): Place[] {
-  const codes = house.db
-    .select()
-    .from(code)
-    .where(sql`${code.placeId} is not null`)
-    .all()
-  const leads = (id: number) => !seen.within || [...house.places.within(id)].some(p => seen.within!.has(p))
+export async function placeViews(house: House, seen: Scope): Promise<Place[]> {
+  const crates = await house.crates()
+  const codes = groupBy(
+    house.db
+      .select()
+      .from(code)
+      .where(sql`${code.placeId} is not null`)
+      .all(),
+    c => c.placeId!,
+  )
+  const leads = new Set(seen.roots.flatMap(id => house.places.above(id)))
   return (
     [...house.places.rows.values()]
-      // What is on its way is told where it is asked for: no screen keeps it.
-      .filter(p => p.kind !== 'transit' && leads(p.id))
+      // What is on its way, and where something lay with a job once, is told where it is asked for: no screen keeps it.
+      .filter(p =>
+        PASSING.includes(p.kind) ? crates.has(p.id) && isIn(seen, p.id) : isIn(seen, p.id) || leads.has(p.id),
+      )
       .sort((a, b) => house.places.order(a.id) - house.places.order(b.id))
       .map(p => ({
         id: p.uid,
@@ -119,7 +126,7 @@ export function placeViews(house: House, seen: Scope): Place[] {
         // What lies with a job is no place that somebody chooses.
         active: p.active && p.kind !== 'with_job',
         path: house.places.name(p.id),
-        codes: codes.filter(c => c.placeId === p.id).map(c => c.scanned),
+        codes: (codes.get(p.id) ?? []).map(c => c.scanned),
         own: ownCode('place', p.id),
         mine: isIn(seen, p.id),
         countEveryDays: p.countEveryDays,

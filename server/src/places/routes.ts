@@ -5,7 +5,7 @@ import { createPlace, placeViews, updatePlace } from './places.ts'
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
   return {
-    places: ({ caller }) => ({ rows: placeViews(house, reach(house, caller)) }),
+    places: async ({ caller }) => ({ rows: await placeViews(house, reach(house, caller)) }),
     createPlace: ({ body, caller }) => {
       if (body.parent) demandAt(house, caller, 'set_up', house.places.id(body.parent) ?? -1)
       else demandEverywhere(house, caller, 'set_up')

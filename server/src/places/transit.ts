@@ -36,17 +36,17 @@ export function createTransit(house: House, { id, uid, ...sent }: Sent & { id: n
     .insert(transit)
     .values({ placeId: id, ...sent })
     .run()
-  house.places.forget()
+  house.places.grow()
 }
 /** On the walk through all places, what is on its way comes behind them. */
 const AFTER_ALL = 1_000_000
 
-/** What is on its way is called by the slip that sent it. */
+/** What is on its way is called by the slip that sent it, within the transaction that sends it. */
 export function nameTransit(house: House, id: number, number: string): void {
   const name = `On the way, ${number}`
   house.db.update(account).set({ name }).where(eq(account.id, id)).run()
   house.db.update(place).set({ name }).where(eq(place.id, id)).run()
-  house.places.forget()
+  house.places.grow()
 }
 
 /** It is to be there on another day than was said. */

@@ -84,7 +84,10 @@ const asRow = (id: number, itemId: number, lotId: number | null, s: PoolState): 
 function usedAfter(house: House, it: StockItem, movements: readonly Movement[], books: SqlBooks) {
   const since = house.now() - USE_DAYS * DAY
   const used = new Map(it.used)
-  const add = (place: number, quantity: bigint) => used.set(place, (used.get(place) ?? 0n) + quantity)
+  const add = (from: number, quantity: bigint) => {
+    const place = house.places.standing(from)
+    used.set(place, (used.get(place) ?? 0n) + quantity)
+  }
   for (const m of movements) {
     if (m.effectiveAt < since || m.quantity === 0n) continue
     if (isUse(m.kind, books.accountKind(m.to))) add(m.from, m.quantity)

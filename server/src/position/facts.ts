@@ -5,6 +5,7 @@ import { account } from '../accounts/index.ts'
 import { category, item, lot } from '../catalogue/index.ts'
 import type { Db } from '../ground/index.ts'
 import { balance, type House as Books, movement, pool, slip } from '../ledger/index.ts'
+import { place } from '../places/index.ts'
 import { StockItem } from './item.ts'
 import { NO_DEMAND, type Sources } from './sources.ts'
 import { level } from './tables.ts'
@@ -30,14 +31,18 @@ function prepare(db: Db, some: boolean) {
   )
   const total = sql<bigint | null>`sum(${movement.quantity})`.mapWith(movement.quantity)
   type Side = typeof movement.fromId | typeof movement.toId
-  const used = (at: Side, other: Side) =>
-    db
-      .select({ itemId: movement.itemId, place: at, q: total })
+  const used = (at: Side, other: Side) => {
+    // What lay with a job was used where that is done, as `PlaceTree.standing` says it: jobs are many.
+    const standing = sql<number>`iif(${place.kind} = 'with_job', ${place.parentId}, ${at})`.mapWith(Number)
+    return db
+      .select({ itemId: movement.itemId, place: standing, q: total })
       .from(movement)
       .innerJoin(account, eq(account.id, other))
+      .leftJoin(place, eq(place.id, at))
       .where(recent)
-      .groupBy(movement.itemId, at)
+      .groupBy(movement.itemId, standing)
       .prepare()
+  }
   return {
     items: db
       .select({

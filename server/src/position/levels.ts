@@ -1,7 +1,7 @@
-import { and, eq, inArray } from 'drizzle-orm'
+import { and, eq } from 'drizzle-orm'
 import { decimal } from '@shelve/core'
 import { wantItem } from '../catalogue/index.ts'
-import { notFound, Refused } from '../ground/index.ts'
+import { among, notFound, Refused } from '../ground/index.ts'
 import type { House } from './house.ts'
 import { level } from './tables.ts'
 
@@ -41,7 +41,7 @@ export const levelledIn = (house: House, placeIds: ReadonlySet<number>): number[
   house.db
     .selectDistinct({ id: level.itemId })
     .from(level)
-    .where(inArray(level.placeId, [...placeIds]))
+    .where(among(level.placeId, placeIds))
     .all()
     .map(l => l.id)
 

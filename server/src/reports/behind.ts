@@ -1,4 +1,5 @@
 import { type SQL, sql } from 'drizzle-orm'
+import { among } from '../ground/index.ts'
 import { ACCOUNT_KINDS, flowOf } from '@shelve/core'
 import { categoryWithin } from '../catalogue/index.ts'
 import { slip } from '../ledger/index.ts'
@@ -38,10 +39,10 @@ export interface Behind {
 export function slipsBehind(house: House, bar: Bar, scope: Scope, seldom = FEW_MOVEMENTS): Behind {
   const kinds =
     bar.flow === 'any' ? ACCOUNT_KINDS.filter(k => flowOf(k)) : ACCOUNT_KINDS.filter(k => flowOf(k) === bar.flow)
-  const inside = scope.within ? [...scope.within] : undefined
+  const inside = scope.within
   /** A stock account on one side, of the wanted places, and one of the kinds on the other. */
   const side = (stock: SQL, stockId: SQL, other: SQL) =>
-    sql`(${stock} in ('place', 'stock') and ${other} in ${kinds}${inside ? sql` and ${stockId} in ${inside}` : sql``})`
+    sql`(${stock} in ('place', 'stock') and ${other} in ${kinds}${inside ? sql` and ${among(stockId, inside)}` : sql``})`
   const passed = [side(sql`f.kind`, sql`m.from_id`, sql`t.kind`), side(sql`t.kind`, sql`m.to_id`, sql`f.kind`)]
   // Straight to the user: it never lay in a place, so it belongs to the whole only, and an item's months are of what lay somewhere.
   if (!inside && !bar.item && (bar.flow === 'used' || bar.flow === 'any'))
@@ -51,7 +52,7 @@ export function slipsBehind(house: House, bar: Bar, scope: Scope, seldom = FEW_M
   // Charged to somebody else, or spoiled with whoever had it: of the place that its slip was written in.
   if (bar.flow === 'used' || bar.flow === 'wasted' || bar.flow === 'any')
     passed.push(
-      sql`(f.kind in ('used', 'waste') and t.kind in ('used', 'waste')${bar.flow === 'wasted' ? sql` and (f.kind = 'waste' or t.kind = 'waste')` : sql``}${inside ? sql` and ${slip.placeId} in ${inside}` : sql``})`,
+      sql`(f.kind in ('used', 'waste') and t.kind in ('used', 'waste')${bar.flow === 'wasted' ? sql` and (f.kind = 'waste' or t.kind = 'waste')` : sql``}${inside ? sql` and ${among(slip.placeId, inside)}` : sql``})`,
     )
   const accounts = bar.party && bar.partyId ? accountsOf(house, bar.party, bar.partyId) : undefined
   const items = itemsOf(house, bar)

@@ -1,8 +1,8 @@
-import { and, desc, eq, inArray, or, sql } from 'drizzle-orm'
+import { and, desc, eq, or, sql } from 'drizzle-orm'
 import type { MovementRow } from '@shelve/contract'
 import { formatDecimal, type Movement } from '@shelve/core'
 import { lot, wantItem } from '../catalogue/index.ts'
-import { iso, readCursor, writeCursor } from '../ground/index.ts'
+import { among, iso, readCursor, writeCursor } from '../ground/index.ts'
 import { movement, movementColumns, slip, takerOf, toMovement } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { accountName } from '../places/index.ts'
@@ -13,7 +13,6 @@ import type { House } from './house.ts'
 export function itemHistory(house: House, at: Scope, uid: string, q: { cursor?: string; limit?: number }) {
   const it = wantItem(house, uid)
   const limit = q.limit ?? 30
-  const scope = at.within && [...at.within]
   const inside = at.within ?? new Set(house.places.rows.keys())
   const cursor = readPlace(q.cursor)
   const rows = house.db
@@ -38,7 +37,8 @@ export function itemHistory(house: House, at: Scope, uid: string, q: { cursor?: 
       and(
         eq(movement.itemId, it.id),
         sql`${movement.quantity} > 0`,
-        scope ? or(inArray(movement.fromId, scope), inArray(movement.toId, scope)) : undefined,
+        // All there is of the item is gone through in its order, not what each of the places has of it.
+        at.within && or(among(sql`+${movement.fromId}`, at.within), among(sql`+${movement.toId}`, at.within)),
         cursor ? sql`(${movement.effectiveAt}, ${movement.seq}) < (${cursor.at}, ${cursor.seq})` : undefined,
       ),
     )
@@ -48,7 +48,7 @@ export function itemHistory(house: House, at: Scope, uid: string, q: { cursor?: 
   const change = (m: Movement) => (inside.has(m.to) ? m.quantity : 0n) - (inside.has(m.from) ? m.quantity : 0n)
   const written = house.ledger.lastSeq.get()!.seq
   let left = cursor
-    ? cursor.left + changedSince(house, it.id, [...inside], cursor)
+    ? cursor.left + changedSince(house, it.id, inside, cursor)
     : house.stock
         .item(it.id)!
         .leaves.filter(l => inside.has(l.placeId))
@@ -99,7 +99,7 @@ function readPlace(text: string | undefined): Place | undefined {
  * What was written since a place in the history was read, and happened before it: late slips and corrections change what
  * remained there. Of those alone is asked, not of all that came after the place.
  */
-function changedSince(house: House, itemId: number, inside: readonly number[], place: Place): bigint {
+function changedSince(house: House, itemId: number, inside: ReadonlySet<number>, place: Place): bigint {
   const rows = house.store.client
     .prepare(
       `with inside as (select value as id from json_each(:inside))
@@ -107,7 +107,7 @@ function changedSince(house: House, itemId: number, inside: readonly number[], p
       where seq > :written and +item_id = :item and (+effective_at, seq) < (:at, :seq) and quantity > 0`,
     )
     .all({
-      inside: JSON.stringify(inside),
+      inside: JSON.stringify([...inside]),
       item: itemId,
       at: place.at,
       seq: place.seq,

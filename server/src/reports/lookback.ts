@@ -1,10 +1,10 @@
-import { and, eq, inArray, isNull, sql } from 'drizzle-orm'
+import { and, eq, isNull, sql } from 'drizzle-orm'
 import type { ActivityRow, ItemYears, LookRow, LookYear } from '@shelve/contract'
 import { type AccountKind, atCost, flowOf, foldFacts, formatDecimal, ONE, runMonths } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { category, categoryWithin, wantItem } from '../catalogue/index.ts'
 import { costCentre, job } from '../costcentres/index.ts'
-import { eachInPieces, iso } from '../ground/index.ts'
+import { among, eachInPieces, iso } from '../ground/index.ts'
 import { movementsOfItem, slip } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
@@ -191,7 +191,7 @@ export async function activity(
   return [...rows.values()].sort((a, b) => b.slips - a.slips)
 }
 function activityIn(house: House, scope: Scope, month: string): ActivityRow[] {
-  const within = scope.within && [...scope.within]
+  const { within } = scope
   const [from, to] = [startOfMonth(house, month), startOfMonth(house, nextMonth(month))]
   return house.db
     .select({
@@ -203,12 +203,7 @@ function activityIn(house: House, scope: Scope, month: string): ActivityRow[] {
     })
     .from(slip)
     .innerJoin(person, eq(person.id, slip.bookedBy))
-    .where(
-      and(
-        sql`${slip.bookedAt} >= ${from} and ${slip.bookedAt} < ${to}`,
-        within ? inArray(slip.placeId, within) : undefined,
-      ),
-    )
+    .where(and(sql`${slip.bookedAt} >= ${from} and ${slip.bookedAt} < ${to}`, within && among(slip.placeId, within)))
     .groupBy(person.id, slip.placeId)
     .all()
     .map(r => ({

@@ -1,8 +1,8 @@
-import { and, asc, desc, eq, gt, inArray, or, sql } from 'drizzle-orm'
+import { and, asc, desc, eq, gt, or, sql } from 'drizzle-orm'
 import type { LotPage } from '@shelve/contract'
 import { formatDecimal, lotState as stateOf } from '@shelve/core'
 import { lot, lotState } from '../catalogue/index.ts'
-import { iso, notFound, once } from '../ground/index.ts'
+import { among, iso, notFound, once } from '../ground/index.ts'
 import { movement, slip, takerOf } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
 import { accountName } from '../places/index.ts'
@@ -48,7 +48,7 @@ function movementsFrom(
   scope: Scope,
   before: { readonly at: number; readonly seq: number } | undefined,
 ) {
-  const within = scope.within && [...scope.within]
+  const { within } = scope
   return house.db
     .select({
       seq: movement.seq,
@@ -71,7 +71,7 @@ function movementsFrom(
         eq(movement.itemId, row.itemId),
         eq(movement.lotId, row.id),
         gt(movement.quantity, 0n),
-        within ? or(inArray(movement.fromId, within), inArray(movement.toId, within)) : undefined,
+        within && or(among(sql`+${movement.fromId}`, within), among(sql`+${movement.toId}`, within)),
         before && sql`(${movement.effectiveAt}, ${movement.seq}) < (${before.at}, ${before.seq})`,
       ),
     )

@@ -92,9 +92,9 @@ export function routes(house: House) {
       ),
     code: ({ params, caller }) => meaningOf(house, caller, params.code),
     search: ({ query, caller }) => ({ rows: searchFor(house, caller, query.q) }),
-    often: ({ query, caller }) => {
+    often: async ({ query, caller }) => {
       scopeOf(house, caller, query.place)
-      return { rows: oftenWritten(house, query) }
+      return { rows: await oftenWritten(house, query) }
     },
     today: ({ query, caller }) => todayOf(house, caller, scopeOf(house, caller, query.place)),
     expiring: async ({ query, caller }) => {

@@ -1,7 +1,8 @@
-import { and, desc, inArray, or, type SQL, sql } from 'drizzle-orm'
+import { and, desc, or, type SQL, sql } from 'drizzle-orm'
 import type { Found } from '@shelve/contract'
 import { lot } from '../catalogue/index.ts'
 import { costCentre, job } from '../costcentres/index.ts'
+import { among, holds, startsWith } from '../ground/index.ts'
 import { findJobs } from '../jobs/index.ts'
 import { slip } from '../ledger/index.ts'
 import { person } from '../people/index.ts'
@@ -16,22 +17,20 @@ const MOST = 4
 export function searchFor(house: House, caller: Caller, words: string): Found[] {
   const text = words.trim()
   if (text.length < 2) return []
-  const escaped = text.replace(/[\\%_]/g, c => `\\${c}`)
-  const [starts, holds] = [`${escaped}%`, `%${escaped}%`]
   const seen = reach(house, caller)
   const named = (kind: Found['kind'], table: typeof supplier | typeof job | typeof costCentre, note: string): Found[] =>
     house.db
       .select({ id: table.uid, name: table.name })
       .from(table)
-      .where(sql`${table.name} like ${holds} escape '\\'`)
-      .orderBy(sql`${table.name} not like ${starts} escape '\\'`, table.name)
+      .where(holds(table.name, text))
+      .orderBy(sql`not ${startsWith(table.name, text)}`, table.name)
       .limit(MOST)
       .all()
       .map(r => ({ kind, id: r.id, name: r.name, note, item: null }))
   return [
     ...slips(house, caller, seen.within, text),
     ...lots(house, seen, text),
-    ...findJobs(house, seen, starts, holds, MOST).map((j): Found => ({
+    ...findJobs(house, seen, text, MOST).map((j): Found => ({
       kind: 'plan',
       id: j.id,
       name: j.name,
@@ -41,13 +40,13 @@ export function searchFor(house: House, caller: Caller, words: string): Found[] 
     ...named('supplier', supplier, 'supplier'),
     ...named('job', job, 'job'),
     ...named('cost_centre', costCentre, 'cost centre'),
-    ...people(house, holds),
+    ...people(house, text),
   ]
 }
 
 const ROW = { id: slip.uid, number: slip.number, title: slip.title, place: slip.placeId }
 function slips(house: House, caller: Caller, within: ReadonlySet<number> | undefined, text: string): Found[] {
-  const mine = within ? or(inArray(slip.placeId, [...within]), sql`${slip.createdBy} = ${caller.id}`) : undefined
+  const mine = within ? or(among(slip.placeId, within), sql`${slip.createdBy} = ${caller.id}`) : undefined
   const byNumber = house.db
     .select(ROW)
     .from(slip)
@@ -121,11 +120,11 @@ function lots(house: House, seen: ReturnType<typeof reach>, text: string): Found
     }))
 }
 
-const people = (house: House, holds: string): Found[] =>
+const people = (house: House, text: string): Found[] =>
   house.db
     .select({ id: person.uid, name: person.name })
     .from(person)
-    .where(sql`${person.name} like ${holds} escape '\\'`)
+    .where(holds(person.name, text))
     .limit(MOST)
     .all()
     .map(r => ({ kind: 'person', id: r.id, name: r.name, note: 'person', item: null }))

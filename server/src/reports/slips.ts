@@ -1,9 +1,9 @@
 import { setImmediate } from 'node:timers/promises'
-import { and, desc, eq, inArray, isNull, or, type SQL, sql } from 'drizzle-orm'
+import { and, desc, eq, isNull, or, type SQL, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import type { SlipRow } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
-import { eachInPieces, iso, nextPiece, readCursor, writeCursor } from '../ground/index.ts'
+import { among, eachInPieces, holds, iso, nextPiece, readCursor, writeCursor } from '../ground/index.ts'
 import { slip, slipValue, unpricedSlips } from '../ledger/index.ts'
 import { slipScope } from '../papers/index.ts'
 import { person } from '../people/index.ts'
@@ -98,7 +98,7 @@ function after(house: House, from: Placed | undefined, piece: number): Placed | 
 }
 
 const wantedOf = (house: House, caller: Caller, q: Asked, scope: Scope, asked: Scope): Wanted => {
-  const within = scope.within && [...scope.within]
+  const { within } = scope
   const accounts = q.party && q.partyId && !q.flow ? accountsOf(house, q.party, q.partyId) : undefined
   const day = q.person ? slip.bookedAt : slip.effectiveAt
   const behind = q.flow ? slipsBehind(house, q, asked) : undefined
@@ -113,7 +113,7 @@ const wantedOf = (house: House, caller: Caller, q: Asked, scope: Scope, asked: S
       : undefined,
     // Nearly all slips are booked: by that index SQLite would fetch and sort every one of them. `+` keeps it from doing so.
     q.state === 'unpriced'
-      ? inArray(slip.id, seesValue(house, caller, scope) ? unpricedSlips(house).map(r => r.slip) : [])
+      ? among(slip.id, seesValue(house, caller, scope) ? unpricedSlips(house).map(r => r.slip) : [])
       : q.state === 'booked'
         ? sql`+${slip.state} = 'booked'`
         : q.state
@@ -122,8 +122,8 @@ const wantedOf = (house: House, caller: Caller, q: Asked, scope: Scope, asked: S
     q.kind ? eq(slip.kind, q.kind) : undefined,
     within
       ? scope !== reach(house, caller)
-        ? inArray(slip.placeId, within)
-        : or(inArray(slip.placeId, within), eq(slip.createdBy, caller.id))
+        ? among(slip.placeId, within)
+        : or(among(slip.placeId, within), eq(slip.createdBy, caller.id))
       : undefined,
     q.mine ? eq(slip.createdBy, caller.id) : undefined,
     ...wordsIn(q.q).map(w => bearing(house, w)),
@@ -193,10 +193,8 @@ const wordsIn = (q: string | undefined): string[] => (q ?? '').split(/\s+/).filt
  * few, by looking at them.
  */
 function bearing(house: House, word: string): SQL {
-  const like = `%${word.replace(/[\\%_]/g, c => `\\${c}`)}%`
-  const here = sql`(${slip.number} like ${like} escape '\\' or ${slip.title} like ${like} escape '\\'
-    or ${slip.taker} like ${like} escape '\\')`
-  const items = sql`from item where name like ${like} escape '\\' or code like ${like} escape '\\'`
+  const here = or(...[slip.number, slip.title, slip.taker].map(of => holds(of, word)))!
+  const items = sql`from item where ${or(...['name', 'code'].map(of => holds(sql.raw(of), word)))}`
   const meant = house.db.get<{ n: bigint }>(sql`select count(*) as n from (select 1 ${items} limit ${FEW_ITEMS + 1})`)
   const own = isIndexed(word) ? sql`(${slip.state} = 'draft' and ${here})` : here
   const indexed = isIndexed(word)
@@ -214,6 +212,6 @@ function bearing(house: House, word: string): SQL {
           and json_extract(l.content, '$.item') in (select uid ${items})
       ))`
     : sql``
-  const people = sql`select id from person where name like ${like} escape '\\'`
+  const people = sql`select id from person where ${holds(sql.raw('name'), word)}`
   return sql`(${own} ${indexed} or coalesce(${slip.bookedBy}, ${slip.createdBy}) in (${people}) ${lines})`
 }

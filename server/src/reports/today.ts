@@ -1,9 +1,9 @@
-import { and, eq, inArray, isNotNull, isNull } from 'drizzle-orm'
+import { and, eq, isNotNull, isNull } from 'drizzle-orm'
 import type { ExpiringRow, Shelf, Today, Waiting } from '@shelve/contract'
 import { decimal, formatDecimal, lotState } from '@shelve/core'
 import { item } from '../catalogue/index.ts'
 import { belongings, closedAreas, countCycles, dayPlus, openDifferences, sheet } from '../counting/index.ts'
-import { eachInPieces, inOrder, inPieces, iso } from '../ground/index.ts'
+import { among, eachInPieces, inOrder, inPieces, iso } from '../ground/index.ts'
 import { slip, unpricedSlips } from '../ledger/index.ts'
 import { transfersWaiting } from '../moving/index.ts'
 import { maySee } from '../papers/index.ts'
@@ -320,7 +320,7 @@ function unpriced(house: House, caller: Caller, scope: Scope): Waiting[] {
     .select({ s: slip, by: person.name })
     .from(slip)
     .innerJoin(person, eq(person.id, slip.bookedBy))
-    .where(inArray(slip.id, [...lines.keys()]))
+    .where(among(slip.id, lines.keys()))
     .orderBy(slip.id)
     .all()
     .filter(

@@ -4,7 +4,7 @@ import { type LotTrace, wholeTrace } from '@shelve/contract'
 import { formatDecimal, groupBy, lotState, traceLot, type TracedLot, tracing, writtenDay } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { demandLot, lot, named, setLotState } from '../catalogue/index.ts'
-import { chunks, eachInPieces, iso, notFound, remember } from '../ground/index.ts'
+import { among, chunks, eachInPieces, iso, notFound, remember } from '../ground/index.ts'
 import { movement, slip, takerOf } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
 import { listed } from '../printing/index.ts'
@@ -121,8 +121,7 @@ function leftReader(house: House, scope: Scope) {
 /** Whether a lot ever was where somebody may look. */
 function wasSeen(house: House, l: LotTold, scope: Scope): boolean {
   if (!scope.within) return true
-  const within = [...scope.within]
-  const at = or(inArray(movement.fromId, within), inArray(movement.toId, within))
+  const at = or(among(sql`+${movement.fromId}`, scope.within), among(sql`+${movement.toId}`, scope.within))
   return (
     house.db
       .select({ seq: movement.seq })
@@ -137,7 +136,7 @@ function slipsBy(house: House, ids: readonly number[]) {
   const rows = house.db
     .select({ id: slip.id, uid: slip.uid, number: slip.number, at: slip.effectiveAt })
     .from(slip)
-    .where(sql`${slip.id} in (select value from json_each(${JSON.stringify(ids)}))`)
+    .where(among(slip.id, ids))
     .all()
   return new Map(rows.map(s => [s.id, { id: s.uid, number: s.number!, at: iso(s.at!) }]))
 }

@@ -57,23 +57,39 @@ interface Came {
 // What came into a place is looked for where it came in, and what came from suppliers where it came from: all that an item
 // ever did may be thousands of issues.
 const cameStatements = once((house: House) => {
-  const read = (index: string, condition: string, most: number) =>
-    house.store.client
-      .prepare<unknown[], number>(
-        `select from_id from movement indexed by ${index} where ${condition} and kind in ('receipt', 'move') and reverses is null and quantity > 0
-        order by effective_at desc, seq desc limit ${most}`,
+  const { client } = house.store
+  const read = (index: string, condition: string) =>
+    client
+      .prepare<unknown[], [seq: number, from: number]>(
+        `select seq, from_id from movement indexed by ${index} where ${condition} and kind in ('receipt', 'move') and reverses is null and quantity > 0
+        order by effective_at desc, seq desc`,
       )
-      .pluck()
+      .raw()
       .safeIntegers(false)
+  const inside = '(select value from json_each(:within))'
+  const into = read(
+    'movement_into',
+    `to_id in ${inside} and from_id not in ${inside} and item_id = :item and ${MAY_COME_IN}`,
+  )
+  const from = read('movement_from', `from_id in (select id from account where kind = 'supplier') and item_id = :item`)
+  const reversed = client
+    .prepare<[number], number>(
+      'select 1 from movement m join movement r on r.reverses = m.seq and r.quantity = m.quantity where m.seq = ?',
+    )
+    .pluck()
   return {
-    into: read('movement_into', `to_id in (select value from json_each(?)) and item_id = ? and ${MAY_COME_IN}`, 60),
-    from: read('movement_from', `from_id in (select id from account where kind = 'supplier') and item_id = ?`, 1),
+    into: (within: readonly number[], item: number) => into.iterate({ within: JSON.stringify(within), item }),
+    from: (item: number) => from.iterate({ item }),
+    stands: (seq: number) => reversed.get(seq) === undefined,
   }
 })
 /** What was found of an item, until something happens to it. */
 const cameKnown = new WeakMap<StockItem, Map<number, Came | undefined>>()
 
-/** Where an item came from last: into this place from a supplier or another area, else from a supplier to anywhere. */
+/**
+ * Where an item came from last: into this place from a supplier or another area (also by what was sent from there), else from
+ * a supplier to anywhere. What was taken back came from nowhere; what a job did not use was no supply.
+ */
 function lastSource(house: House, it: StockItem, placeId: number): Came | undefined {
   let known = cameKnown.get(it)
   if (!known) cameKnown.set(it, (known = new Map<number, Came | undefined>()))
@@ -82,14 +98,16 @@ function lastSource(house: House, it: StockItem, placeId: number): Came | undefi
 }
 function cameFrom(house: House, itemId: number, placeId: number): Came | undefined {
   const within = house.places.within(placeId)
-  const statements = cameStatements(house)
-  for (const from of statements.into.all(JSON.stringify([...within]), itemId)) {
-    if (within.has(from)) continue
-    if (house.rows.account.get({ id: from })?.kind === 'supplier') return { kind: 'supplier', id: from }
-    if (house.places.row(from)) return { kind: 'shelves', id: house.places.area(from) }
+  const { into, from: bought, stands } = cameStatements(house)
+  for (const [seq, from] of into(house.places.shelves(placeId), itemId)) {
+    const shelf = house.places.transit(from)?.fromId ?? from
+    const supplies = house.places.isShelf(shelf) && !within.has(shelf)
+    if (!supplies && house.rows.account.get({ id: from })?.kind !== 'supplier') continue
+    if (stands(seq))
+      return supplies ? { kind: 'shelves', id: house.places.area(shelf) } : { kind: 'supplier', id: from }
   }
-  const any = statements.from.get(itemId)
-  return any === undefined ? undefined : { kind: 'supplier', id: any }
+  for (const [seq, from] of bought(itemId)) if (stands(seq)) return { kind: 'supplier', id: from }
+  return undefined
 }
 
 /** The area of ours from which an item last came into a place; undefined where it did not. */
@@ -107,7 +125,7 @@ export async function proposals(
   house: House,
   scope: Scope,
   seen: Scope,
-  taken: ReadonlySet<string>,
+  taken: ReadonlyMap<number, readonly { place: number }[]>,
 ): Promise<Proposal[]> {
   const today = house.today()
   await house.stock.ready()
@@ -127,7 +145,7 @@ export async function proposals(
   await eachInPieces(house.stock.all().values(), it => {
     for (const { place: placeId, here } of house.stock.levels(it, scope, today)) {
       const within = house.places.within(placeId)
-      if (!it.active || [...within].some(p => taken.has(`${it.id}.${p}`))) continue
+      if (!it.active || taken.get(it.id)?.some(t => within.has(t.place))) continue
       let bring = here.levels.bring
       if (bring <= 0n) continue
       const lies = elsewhereOf(house, it, placeId, seen)

@@ -1,7 +1,7 @@
 import { and, desc, eq, isNotNull, or, sql } from 'drizzle-orm'
 import type { Proposal, RestockRow, RestockView } from '@shelve/contract'
-import { formatDecimal } from '@shelve/core'
-import { iso, once, Refused } from '../ground/index.ts'
+import { formatDecimal, groupBy } from '@shelve/core'
+import { among, iso, once, Refused } from '../ground/index.ts'
 import { mail, mailsOf } from '../notices/index.ts'
 import { person } from '../people/index.ts'
 import { levelsView } from '../position/index.ts'
@@ -16,6 +16,10 @@ import { typedOf } from '../papers/index.ts'
 /** How long a slip that was asked for stays in the list. */
 export const REMEMBERED = 120 * 86_400_000
 
+/** Something on it is asked for where one may look: in one of these places, or anywhere. */
+const isSeen = sql`exists (select 1 from ${restockLine} l where l.slip_id = ${restockSlip.id}
+  and (${sql.placeholder('within')} is null or l.place_id in (select value from json_each(${sql.placeholder('within')}))))`
+
 const statements = once((house: House) => ({
   lines: house.db
     .select()
@@ -27,24 +31,30 @@ const statements = once((house: House) => ({
     .select({ to: mail.recipient })
     .from(mail)
     .innerJoin(restockSlip, eq(restockSlip.id, mail.restockId))
-    .where(and(eq(restockSlip.sourceId, sql.placeholder('source')), sql`${mail.state} <> 'failed'`))
+    .where(and(eq(restockSlip.sourceId, sql.placeholder('source')), sql`${mail.state} <> 'failed'`, isSeen))
     .orderBy(desc(mail.id))
+    .limit(1)
+    .prepare(),
+  lastAsked: house.db
+    .select({ where: restockSlip.askedWhere })
+    .from(restockSlip)
+    .where(and(eq(restockSlip.sourceId, sql.placeholder('source')), isNotNull(restockSlip.askedAt), isSeen))
+    .orderBy(desc(restockSlip.askedAt))
     .limit(1)
     .prepare(),
 }))
 
 /** What stands on slips that are being written: it is not proposed again. What was asked for is on its way, and so not due. */
-function takenNow(house: House): Set<string> {
-  return new Set(
+const takenNow = (house: House): ReadonlyMap<number, readonly { place: number }[]> =>
+  groupBy(
     house.db
       .select({ item: restockLine.itemId, place: restockLine.placeId })
       .from(restockLine)
       .innerJoin(restockSlip, eq(restockSlip.id, restockLine.slipId))
       .where(eq(restockSlip.state, 'open'))
-      .all()
-      .map(r => `${r.item}.${r.place}`),
+      .all(),
+    r => r.item,
   )
-}
 
 /** Every line of which something is owed, however long. */
 const owedLines = (house: House): number[] => [...house.stock.all().values()].flatMap(it => it.owed.map(o => o.lineId))
@@ -60,7 +70,7 @@ function slipsOf(house: House, caller: Caller, scope: Scope): RestockRow[] {
         eq(restockSlip.state, 'open'),
         // Of what was asked for long ago, that of which something is owed still.
         sql`${restockSlip.state} = 'asked' and (${restockSlip.askedAt} > ${house.now() - REMEMBERED} or ${restockSlip.id} in (
-          select slip_id from restock_line where id in (select value from json_each(${JSON.stringify(owedLines(house))}))))`,
+          select slip_id from restock_line where ${among(sql.raw('id'), owedLines(house))}))`,
       ),
     )
     .orderBy(desc(restockSlip.createdAt))
@@ -147,7 +157,10 @@ export function restockView(house: House, caller: Caller, uid: string): RestockV
   return {
     ...headView(house, caller, { s: row, by }, standing),
     lines: lines.filter(l => isIn(seen, l.placeId)).map(l => lineView(house, seen, row, l)),
-    lastWhere: row.state === 'open' && row.sourceId !== null ? lastWhere(house, caller, row.sourceId) : null,
+    lastWhere:
+      row.state === 'open' && row.sourceId !== null
+        ? (statements(house).lastAsked.get(ofSource(house, caller, row.sourceId))?.where ?? null)
+        : null,
   }
 }
 
@@ -244,28 +257,18 @@ function headView(
           },
     mail: {
       possible: house.post !== undefined,
-      lastTo: s.sourceId === null ? null : lastAddress(house, s.sourceId),
+      lastTo:
+        s.sourceId === null ? null : (statements(house).lastMail.get(ofSource(house, caller, s.sourceId))?.to ?? null),
       letters: mailsOf(house, s.id),
     },
   }
 }
 
-/** How the last slip of this source that somebody may look into was asked for. */
-function lastWhere(house: House, caller: Caller, source: number): string | null {
-  const seen = reach(house, caller)
-  const last = house.db
-    .select({ id: restockSlip.id, where: restockSlip.askedWhere })
-    .from(restockSlip)
-    .where(and(eq(restockSlip.sourceId, source), isNotNull(restockSlip.askedAt)))
-    .orderBy(desc(restockSlip.askedAt))
-    .limit(20)
-    .all()
-  return last.find(s => placesOf(house, s.id).some(p => isIn(seen, p)))?.where ?? null
+/** How, or by which address, something of a source was asked for last is looked for where its reader may look. */
+function ofSource(house: House, caller: Caller, source: number) {
+  const { within } = reach(house, caller)
+  return { source, within: within ? JSON.stringify([...within]) : null }
 }
-
-/** Where the last slip of this source was mailed to. */
-const lastAddress = (house: House, source: number): string | null =>
-  statements(house).lastMail.get({ source })?.to ?? null
 
 /** The slip that a letter is about. */
 export const restockOfMail = (house: House, uid: string): string | undefined =>

@@ -37,7 +37,8 @@ export function scopeOf(house: House, caller: Caller, placeUid: string | undefin
 export function seesValue(house: House, caller: Caller, scope: Scope): boolean {
   const valued = reach(house, caller, 'see_value')
   if (!caller.may.has('see_value')) return false
-  return !valued.within || (scope.within !== undefined && [...scope.within].every(p => valued.within!.has(p)))
+  // Where something of a place is reached, so is all that lies in it.
+  return !valued.within || (scope.within !== undefined && scope.roots.every(p => valued.within!.has(p)))
 }
 
 /** Why somebody may not: by their role, or because nobody has shown yet that it is they. */

@@ -2,6 +2,8 @@
 export interface Scope {
   readonly key: string
   readonly within: ReadonlySet<number> | undefined
+  /** Of which it consists, each with all that lies in it. */
+  readonly roots: readonly number[]
   readonly name: string
 }
 

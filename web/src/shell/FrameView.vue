@@ -106,6 +106,7 @@ onUnmounted(() => {
 })
 onEvent(e => {
   if (e.kind === 'job') parties.forget()
+  if (e.kind === 'places') void session.loadPlaces()
   if (e.kind === 'setup' || e.kind === 'reload') {
     void index.load()
     void session.loadPlaces()
