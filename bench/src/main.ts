@@ -29,6 +29,7 @@ import { besideEveryList } from './every-list.ts'
 import { besideEveryWrite } from './every-write.ts'
 import { loop } from './loop.ts'
 import { bookings, correction, lists, looking, supply, type Bench } from './rows.ts'
+import { pickedBefore, picking } from './picked.ts'
 import { stocked } from './stock.ts'
 
 const root = fileURLToPath(new URL('../..', import.meta.url))
@@ -77,6 +78,7 @@ async function run(size: number): Promise<Row[]> {
   const data = mkdtempSync(join(tmpdir(), 'shelve-bench-'))
   const bareFile = join(data, 'bare.sqlite')
   copyFileSync(file, join(data, DATABASE))
+  pickedBefore(join(data, DATABASE), Date.now())
   copyFileSync(file, bareFile)
   const bare = new Bare(bareFile)
   const driver = await Driver.start(data)
@@ -93,6 +95,7 @@ async function run(size: number): Promise<Row[]> {
   })
   await supply(b)
   rows.push(...(await bookings(b)), ...(await lists(b)), ...(await looking(b)), ...(await correction(b)))
+  rows.push(...(await picking(b)))
   rows.push(...(await jobs(b)))
   rows.push(...(await making(b)))
   const after = driver.memory()
