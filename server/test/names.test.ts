@@ -128,4 +128,46 @@ describe('names', () => {
     const noted = await c.get<{ rows: { subject: string }[] }>(`/api/audit?q=${q('ÇELIK')}`)
     expect(noted.rows.map(r => r.subject)).to.include('Çelik')
   })
+
+  it('of jobs that are over, which grow in number all the time, are told a hundred at once, the latest, or those that are called so', async () => {
+    const { c } = w
+    const all: string[] = []
+    for (let n = 0; n < 104; n++) {
+      const { id } = await c.ok<{ id: string }>('POST', '/api/jobs', { name: `Pump service ${n % 2 ? 'odd' : 'even'}` })
+      await c.ok('PUT', `/api/jobs/${id}`, { name: `Pump ${n}`, code: `PS-${n}`, active: n >= 102 })
+      all.push(id)
+    }
+    const told = async (q: string) => {
+      const { rows, more } = await c.get<{ rows: Job[]; more: number }>(`/api/jobs${q}`)
+      return { ids: rows.map(r => r.id).filter(id => all.includes(id)), more, active: rows.map(r => r.active) }
+    }
+    const inUse = await told('')
+    expect([inUse.ids, inUse.more]).to.deep.equal([[all[102], all[103]], 102])
+    expect(inUse.active).not.to.include(false)
+    const over = await told('?over=yes')
+    expect([over.ids, over.more]).to.deep.equal([all.slice(2, 102).reverse(), 2])
+    expect((await told('?over=yes&q=pump%201')).ids).to.deep.equal(
+      [1, 10, 11, 12, 13, 14, 15, 16, 17, 18, 19, 100, 101].map(n => all[n]).reverse(),
+    )
+    expect((await told('?over=yes&q=ps-7')).ids).to.deep.equal(
+      [7, 70, 71, 72, 73, 74, 75, 76, 77, 78, 79].map(n => all[n]).reverse(),
+    )
+    expect(await told(`?job=${all[0]}`)).to.deep.equal({ ids: [all[0]], more: 0, active: [false] })
+    expect((await c.call('GET', '/api/jobs?job=nobody')).status).to.equal(400)
+  })
+  it('a job that is only a name gets a code out of it that no other has, whether that is in use or not', async () => {
+    const { c } = w
+    const code = async (name: string) => {
+      const { id } = await c.ok<{ id: string }>('POST', '/api/jobs', { name })
+      const { rows } = await c.get<{ rows: Job[] }>(`/api/jobs?job=${id}`)
+      return { id, code: rows[0]!.code }
+    }
+    const first = await code('Boiler service')
+    await c.ok('PUT', `/api/jobs/${first.id}`, { name: 'Boiler service', code: 'boi-s', active: false })
+    expect([first.code, (await code('Boiler service')).code, (await code('Boilers soon')).code]).to.deep.equal([
+      'BOI-S',
+      'BOI-S2',
+      'BOI-S3',
+    ])
+  })
 })

@@ -78,7 +78,7 @@ const DraftLine = JobLine.omit({ id: true }).meta({ id: 'JobDraftLine' })
 /** A job that begins: by a template, like an earlier job, or empty. Without a place it is only a name. */
 export const NewJob = z
   .object({
-    /** Nothing: the next number of a job. */
+    /** Nothing: the next number of a job; of one that is done nowhere, a code out of its name. */
     code: Code.nullable().default(null),
     /** Nothing: what its template or the earlier job is called. */
     name: Name.nullable().default(null),

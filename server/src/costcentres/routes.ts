@@ -1,10 +1,9 @@
-import { eq } from 'drizzle-orm'
-import { ownCode } from '@shelve/core'
 import { namedView } from '../places/index.ts'
 import { type Handlers, isIn, reach } from '../rights/index.ts'
 import { createCostCentre, setBudget, updateCostCentre, updateJob } from './costcentres.ts'
 import type { House } from './house.ts'
-import { costCentre, ENDED, job } from './tables.ts'
+import { jobViews } from './job-views.ts'
+import { costCentre } from './tables.ts'
 
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
@@ -28,23 +27,7 @@ export function routes(house: House) {
       house.setUp(() => setBudget(house, params.id, params.year, body), 'names')
       return undefined
     },
-    jobs: () => ({
-      rows: house.db
-        .select({ j: job, centre: costCentre })
-        .from(job)
-        .leftJoin(costCentre, eq(costCentre.id, job.costCentreId))
-        .orderBy(job.name)
-        .all()
-        .map(r => ({
-          id: r.j.uid,
-          code: r.j.code,
-          name: r.j.name,
-          state: r.j.state,
-          active: !ENDED.includes(r.j.state),
-          own: ownCode('job', r.j.id),
-          costCentre: r.centre ? { id: r.centre.uid, name: r.centre.name } : null,
-        })),
-    }),
+    jobs: ({ query }) => jobViews(house, query),
     updateJob: ({ params, body }) => {
       house.setUp(
         () => updateJob(house, params.id, body),

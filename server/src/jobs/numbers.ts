@@ -1,5 +1,7 @@
 import { inArray } from 'drizzle-orm'
+import { proposeCode } from '@shelve/core'
 import { job } from '../costcentres/index.ts'
+import { folded } from '../ground/index.ts'
 import { nextNumber } from '../ledger/index.ts'
 import type { House } from './house.ts'
 
@@ -15,4 +17,11 @@ export function numberOf(house: House): string {
       .get()
     if (!other) return code
   }
+}
+
+/** The code of a job that is only a name: out of that, and none that any other has. */
+export function codeFrom(house: House, name: string): string {
+  const codes = house.db.select({ code: job.code }).from(job).all()
+  const taken = new Set(codes.map(j => folded(j.code)))
+  return proposeCode(name, code => taken.has(folded(code)))
 }

@@ -9,7 +9,7 @@ import { savePaper, type StandingLine, typedOf } from '../papers/index.ts'
 import { renameCrates } from '../places/index.ts'
 import { type Caller, demandAt, isIn, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
-import { numberOf } from './numbers.ts'
+import { codeFrom, numberOf } from './numbers.ts'
 import { needsByTemplate, planParts, readWanted, templateOfJob, workOutNeeds } from './planning.ts'
 import {
   type NeedRow,
@@ -68,7 +68,7 @@ export function beginJob(house: House, caller: Caller, input: NewJob): { id: str
   const like = input.like ? wantSeen(house, caller, input.like) : undefined
   const name = input.name ?? template?.name ?? like?.job.name
   if (name === undefined) return refused('name_needed', 'name', 'What is the job called?')
-  const code = input.code ?? numberOf(house)
+  const code = input.code ?? (input.place === null ? codeFrom(house, name) : numberOf(house))
   const costCentre = input.costCentre ?? (like ? centreUid(house, like.job.costCentreId) : null)
   const uid = createJob(house, { code, name, costCentre }, input.code === null)
   if (input.place === null) return { id: uid, items: [] }

@@ -2,7 +2,6 @@
 /** A job or a cost centre, found by typing; a job that is not there yet is made from here. */
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
 import { computed, nextTick, ref, watch } from 'vue'
-import { proposeCode } from '@shelve/core'
 import { call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useParties } from './parties.ts'
@@ -69,6 +68,13 @@ const found = computed<Choice[]>(() => {
       : []),
   ]
 })
+/** As many as anybody looks through; a new one is always offered. */
+const MOST = 60
+const offered = computed(() =>
+  found.value.length > MOST + 1
+    ? [...found.value.slice(0, MOST), ...found.value.filter(c => c.key === 'new')]
+    : found.value,
+)
 const chosen = computed(
   () =>
     all.value.find(c => c.who!.job === props.modelValue.job && c.who!.costCentre === props.modelValue.costCentre) ??
@@ -97,11 +103,9 @@ async function pick(choice: Choice | null) {
   let who = choice?.who ?? { job: null, costCentre: null }
   if (choice?.key === 'new') {
     const name = words.value.trim()
-    const taken = new Set(parties.jobs.map(j => j.code.toUpperCase()))
     try {
-      const { id } = await call<{ id: string }>('POST', '/api/jobs', {
-        body: { name, code: proposeCode(name, c => taken.has(c)), costCentre: null },
-      })
+      // Out of its name it gets a code that no other has, of which nobody knows all.
+      const { id } = await call<{ id: string }>('POST', '/api/jobs', { body: { name, costCentre: null } })
       parties.forget()
       await parties.need()
       who = { job: id, costCentre: null }
@@ -179,11 +183,14 @@ async function key(e: KeyboardEvent, open: boolean) {
       static
       class="card absolute left-0 right-0 z-30 mt-1 max-h-80 overflow-y-auto py-1 over min-w-64"
     >
-      <ComboboxOption v-for="c in found" :key="`${words} ${c.key}`" v-slot="{ active }" :value="c">
+      <ComboboxOption v-for="c in offered" :key="`${words} ${c.key}`" v-slot="{ active }" :value="c">
         <div class="px-3 py-2 cursor-pointer" :class="{ 'bg-frost': active }" @pointerdown="meant = true">
           <span>{{ c.name }}</span> <span class="soft text-[12px]">{{ c.note }}</span>
         </div>
       </ComboboxOption>
+      <div v-if="found.length > offered.length" class="px-3 py-2 soft">
+        {{ found.length - offered.length }} more. Type a part of the name.
+      </div>
       <div v-if="!found.length && parties.there" class="px-3 py-2 soft">
         {{
           words

@@ -5,11 +5,13 @@ import type { CostCentre, Job, Named } from '@shelve/contract'
 import { call, get, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
+import JobsOver from './JobsOver.vue'
 import NameList from './NameList.vue'
 import SetupTabs from './SetupTabs.vue'
 
 const session = useSession()
 const jobs = ref<Job[]>([])
+const over = ref(0)
 const centres = ref<CostCentre[]>([])
 const reasons = ref<Named[]>([])
 const suppliers = ref<Named[]>([])
@@ -20,12 +22,13 @@ const reason = ref('')
 async function load() {
   const rows = async <T,>(path: string) => (await get<{ rows: T[] }>(path)).rows
   const [j, c, r, s] = await Promise.all([
-    rows<Job>('/api/jobs'),
+    get<{ rows: Job[]; more: number }>('/api/jobs'),
     rows<CostCentre>('/api/cost-centres'),
     rows<Named>('/api/waste-reasons'),
     rows<Named>('/api/suppliers'),
   ])
-  jobs.value = j
+  jobs.value = j.rows
+  over.value = j.more
   centres.value = c
   reasons.value = r
   suppliers.value = s
@@ -62,6 +65,7 @@ const addReason = () =>
       <h1 class="mb-1">Jobs</h1>
       <p class="soft mb-3">What things are used for, again and again.</p>
       <NameList path="/api/jobs" what="job" :rows="jobs" :centres="centres" @changed="reload" />
+      <JobsOver :many="over" :centres="centres" @changed="reload" />
       <form v-if="session.maySetUp" class="flex flex-wrap gap-2" @submit.prevent="addJob">
         <input
           v-model="job.code"
