@@ -104,7 +104,22 @@ test('a bin, a level, a job and a keeper are made, and used at once in another w
 
   await other.goto(`${demo.url}/issue`)
   await isFor(other, 'Otter spraints')
+  await scan(other, gloves.codes[0]!)
+  await expect(other.getByLabel('Remove Nitrile gloves, medium')).toBeVisible()
+  await expect(other.getByText(/saved \d/)).toBeVisible()
+
+  // Taken out of use it is offered no more, but is called by its name where something was for it; and is found to be used again.
+  await page.goto(`${demo.url}/setup/lists`)
+  await page.getByRole('button', { name: 'Take Otter spraints out of use' }).click()
+  await expect(page.getByText(/not in use any more/)).toBeVisible()
+  await expect(page.getByText('Otter spraints')).toHaveCount(0)
+  await other.reload()
+  await expect(other.getByLabel(/^For/)).toHaveValue('Otter spraints')
   await other.context().close()
+  await page.getByRole('button', { name: 'Show them' }).press('Enter')
+  await page.getByLabel('Find a job that is not in use').fill('otter')
+  await page.getByRole('button', { name: 'Take Otter spraints into use again' }).press('Enter')
+  await expect(page.getByRole('button', { name: 'Take Otter spraints out of use' })).toBeVisible()
 
   await page.goto(`${demo.url}/setup/people`)
   await page.getByLabel('Name', { exact: true }).fill('Wren Holt')

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import type { CostCentre, Job } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
+import { useFormat } from '../ui/format.ts'
 import NameList from './NameList.vue'
 
 const props = defineProps<{
@@ -23,7 +24,10 @@ async function load() {
   more.value = found.more
 }
 watch([open, words, () => props.many], () => open.value && void load())
-const said = computed(() => `${props.many} job${props.many === 1 ? ' is' : 's are'} not in use any more.`)
+const f = useFormat()
+const said = computed(
+  () => `${f.number(String(props.many))} job${props.many === 1 ? ' is' : 's are'} not in use any more.`,
+)
 </script>
 <template>
   <div v-if="many" class="mb-3">
