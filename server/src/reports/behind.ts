@@ -1,4 +1,4 @@
-import { type SQL, sql } from 'drizzle-orm'
+import { or, type SQL, sql } from 'drizzle-orm'
 import { among } from '../ground/index.ts'
 import { ACCOUNT_KINDS, flowOf } from '@shelve/core'
 import { categoryWithin } from '../catalogue/index.ts'
@@ -59,7 +59,7 @@ export function slipsBehind(house: House, bar: Bar, scope: Scope, seldom = FEW_M
   const when = [
     bar.from ? sql`m.effective_at >= ${startOfDay(house, bar.from)}` : undefined,
     bar.to ? sql`m.effective_at < ${endOfDay(house, bar.to)}` : undefined,
-    accounts ? sql`(m.to_id in ${[0, ...accounts]} or m.from_id in ${[0, ...accounts]})` : undefined,
+    accounts ? or(among(sql`m.to_id`, accounts), among(sql`m.from_id`, accounts)) : undefined,
   ].filter(c => c !== undefined)
   const adds = sql`(${sql.join(passed, sql` or `)})${sql.join(when.map(c => sql` and ${c}`))}`
   const sides = sql`cross join account f on f.id = m.from_id cross join account t on t.id = m.to_id`

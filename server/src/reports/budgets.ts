@@ -202,7 +202,7 @@ function strained(house: House, content: SlipContent, lineId: (uid: string) => s
     const own = house.rows.budget.get({ centre: c.centre, year })
     if (!own || (own.warnPercent === null && own.stopPercent === null)) return []
     const centre = house.rows.costCentreById.get({ id: c.centre })!
-    if (!used.has(c.centre)) used.set(c.centre, house.charged.of(accountsOf(house, 'cost_centre', centre.uid), year))
+    if (!used.has(c.centre)) used.set(c.centre, house.charged.of(c.centre, year))
     const with_ = used.get(c.centre)! + c.value
     used.set(c.centre, with_)
     const percent = percentOf(with_, own.amount)!

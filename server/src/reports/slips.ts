@@ -109,7 +109,7 @@ const wantedOf = (house: House, caller: Caller, q: Asked, scope: Scope, asked: S
     q.at === 'none' ? isNull(slip.placeId) : q.at ? eq(slip.placeId, house.places.id(q.at) ?? 0) : undefined,
     accounts
       ? sql`exists (select 1 from movement m where m.slip_id = ${slip.id}
-          and (m.to_id in ${accounts.length ? accounts : [0]} or m.from_id in ${accounts.length ? accounts : [0]}))`
+          and ${or(among(sql`m.to_id`, accounts), among(sql`m.from_id`, accounts))})`
       : undefined,
     // Nearly all slips are booked: by that index SQLite would fetch and sort every one of them. `+` keeps it from doing so.
     q.state === 'unpriced'
