@@ -110,6 +110,7 @@ export class Ground {
     this.#undone.push(forget)
   }
   #undo(e: unknown): never {
+    this.#organisation = undefined
     for (const f of this.#undone) f()
     throw e
   }

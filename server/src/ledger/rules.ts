@@ -10,10 +10,15 @@ export class Rules {
   readonly #rules = new Map<number, ItemRule>()
   #costedSince: Map<number, { at: number; costSeq: number }> | undefined
   #latestTally: number | undefined
+  readonly #ground: Ground
+  /** Whether something was read within a transaction that may come to nothing. */
+  #doubtful = false
   constructor(ground: Ground, known: Known, rows: Rows) {
     this.#known = known
     this.#ledgerRows = rows
+    this.#ground = ground
     ground.onSetUp(of => changesItems(of) && this.forget())
+    ground.onUndone(() => this.#doubtful && this.forget())
     // Whoever writes is told of each tally; what others write is looked up.
     if (ground.options.reads)
       ground.onMoved(() => {
@@ -22,6 +27,7 @@ export class Rules {
   }
   forget(): void {
     this.#rules.clear()
+    this.#doubtful = false
     this.#costedSince = undefined
     this.#latestTally = undefined
   }
@@ -37,6 +43,7 @@ export class Rules {
     )
     const rule = { ...row, costedSince: this.#costedSince.get(id) ?? null } as ItemRule
     this.#rules.set(id, rule)
+    this.#doubtful ||= this.#ground.writing
     return rule
   }
   /**
