@@ -95,9 +95,9 @@ async function run(size: number): Promise<Row[]> {
   })
   await supply(b)
   rows.push(...(await bookings(b)), ...(await lists(b)), ...(await looking(b)), ...(await correction(b)))
+  rows.push(...(await picking(b)))
   rows.push(...(await jobs(b)))
   rows.push(...(await making(b)))
-  rows.push(...(await picking(b)))
   const after = driver.memory()
   rows.push({
     what: 'resident memory of the server after all this',
