@@ -1,5 +1,5 @@
 import type { Does } from '../papers/index.ts'
-import { eq } from 'drizzle-orm'
+import { and, eq, isNotNull, isNull, notInArray } from 'drizzle-orm'
 import type { BudgetRow, Budgets, SlipContent } from '@shelve/contract'
 import {
   atCost,
@@ -52,13 +52,13 @@ interface Planned {
 function plannedOf(house: House): ReadonlyMap<number, Planned> {
   const centreOf = new Map(
     house.db
-      .select({ id: job.id, centre: job.costCentreId, state: job.state, output: jobPlan.outputId })
+      .select({ id: job.id, centre: job.costCentreId })
       .from(job)
       .innerJoin(jobPlan, eq(jobPlan.jobId, job.id))
+      // Nearly all that ever were are over.
+      .where(and(notInArray(job.state, [...ENDED]), isNotNull(job.costCentreId), isNull(jobPlan.outputId)))
       .all()
-      .flatMap(j =>
-        j.centre === null || j.output !== null || ENDED.includes(j.state) ? [] : [[j.id, j.centre] as const],
-      ),
+      .map(j => [j.id, j.centre!] as const),
   )
   const out = new Map<number, Planned>()
   if (!centreOf.size) return out
