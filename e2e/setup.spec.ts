@@ -118,8 +118,11 @@ test('a bin, a level, a job and a keeper are made, and used at once in another w
   await other.context().close()
   await page.getByRole('button', { name: 'Show them' }).press('Enter')
   await page.getByLabel('Find a job that is not in use').fill('otter')
-  await page.getByRole('button', { name: 'Take Otter spraints into use again' }).press('Enter')
-  await expect(page.getByRole('button', { name: 'Take Otter spraints out of use' })).toBeVisible()
+  await page.getByRole('button', { name: 'Change Otter spraints' }).press('Enter')
+  await page.getByLabel('Name of the job').first().fill('Otter tracks')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Take Otter tracks into use again' }).press('Enter')
+  await expect(page.getByRole('button', { name: 'Take Otter tracks out of use' })).toBeVisible()
 
   await page.goto(`${demo.url}/setup/people`)
   await page.getByLabel('Name', { exact: true }).fill('Wren Holt')

