@@ -127,6 +127,11 @@ describe('jobs for which things were picked', () => {
   const crates = async (c: Client) =>
     (await c.get<{ rows: Place[] }>('/api/places')).rows.filter(p => p.kind === 'with_job').map(p => p.path)
 
+  it('are set up by nobody: a place that lies on its way, or with a job, comes with what makes it', async () => {
+    for (const kind of ['transit', 'with_job'])
+      expect((await w.c.call('POST', '/api/places', { name: 'Nowhere', kind })).status, kind).to.equal(422)
+  })
+
   it('what was refused since nothing is there is picked once it came', async () => {
     const job = await plan('Mooring')
     expect((await pick(job)).body.code).to.equal('nothing_here')

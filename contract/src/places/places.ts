@@ -2,9 +2,10 @@ import { z } from 'zod'
 import { Amount, Code, Name, Revision, Uuid } from '../common.ts'
 import { idOf } from '../things.ts'
 
-export const PlaceKind = z.enum(['premises', 'area', 'bin', 'held', 'transit'])
-/** Of one that is there: what was picked for a job lies with it. */
-export const AnyPlaceKind = z.enum([...PlaceKind.options, 'with_job'])
+/** Of a place that somebody sets up. */
+export const PlaceKind = z.enum(['premises', 'area', 'bin', 'held'])
+/** Of one that is there: what was sent lies on its way, what was picked for a job lies with it. */
+export const AnyPlaceKind = z.enum([...PlaceKind.options, 'transit', 'with_job'])
 export const PlaceInput = z
   .object({
     name: Name,
