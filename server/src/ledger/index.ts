@@ -26,7 +26,18 @@ export { movementBytes, packed, sealedText } from './sealed.ts'
 export { need, reservation } from './purposes.ts'
 export { movementsOfItem } from './of-item.ts'
 export { chargesHolding, differenceAccount, movementColumns, prepareLedger, takerOf, takerText } from './statements.ts'
-export { balance, MAY_COME_IN, month, movement, pool, slip, slipLine, tally, tallyReversal } from './tables.ts'
+export {
+  balance,
+  MAY_COME_IN,
+  month,
+  movement,
+  pool,
+  slip,
+  slipLine,
+  TAKEN_BACK,
+  tally,
+  tallyReversal,
+} from './tables.ts'
 export { unpricedSlips } from './unpriced.ts'
 export { lineValue, slipValue, stockSide } from './value.ts'
 export { type Part, verifyApart } from './verify-apart.ts'

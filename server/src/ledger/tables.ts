@@ -203,6 +203,9 @@ export const charge = sqliteTable(
   ],
 )
 
+/** Whether a movement `m` was taken back whole, as a condition of a statement. */
+export const TAKEN_BACK = 'exists (select 1 from movement x where x.reverses = m.seq and x.quantity = m.quantity)'
+
 /**
  * True of every movement into a place; false of what is issued, unless it is taken back. As the index says it: whoever
  * looks for what came into a place must ask in these words.

@@ -1,4 +1,4 @@
-import { type Caller, type Finders, reach } from '../rights/index.ts'
+import { type Caller, type Finders, isIn, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
 import type { PlaceRow } from './tree.ts'
 
@@ -6,8 +6,8 @@ import type { PlaceRow } from './tree.ts'
 const leads = (house: House, uid: string, caller: Caller): boolean => {
   const id = house.places.id(uid)
   if (id === undefined) return false
-  const { within, roots } = reach(house, caller)
-  return !within || within.has(id) || roots.some(p => house.places.above(p).includes(id))
+  const seen = reach(house, caller)
+  return isIn(seen, id) || house.places.leadingTo(seen).has(id)
 }
 
 /** Who keeps one stockroom sends to the others: they know them by name, and see nothing of what lies there. */

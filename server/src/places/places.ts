@@ -108,7 +108,7 @@ export async function placeViews(house: House, seen: Scope): Promise<Place[]> {
       .all(),
     c => c.placeId!,
   )
-  const leads = new Set(seen.roots.flatMap(id => house.places.above(id)))
+  const leads = house.places.leadingTo(seen)
   return (
     [...house.places.rows.values()]
       // What is on its way, and where something lay with a job once, is told where it is asked for: no screen keeps it.

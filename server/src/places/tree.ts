@@ -186,6 +186,10 @@ export class PlaceTree {
     const up = this.row(id)?.parentId ?? null
     return up === null ? [] : [up, ...this.above(up)]
   }
+  /** What leads to some places: all that they lie in. */
+  leadingTo({ roots }: Scope): ReadonlySet<number> {
+    return new Set(roots.flatMap(id => this.above(id)))
+  }
   /** The place and everything that lies in it. */
   within(id: number): ReadonlySet<number> {
     void this.rows

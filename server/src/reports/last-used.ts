@@ -1,5 +1,5 @@
 import { iso, once } from '../ground/index.ts'
-import { takerText } from '../ledger/index.ts'
+import { takerText, TAKEN_BACK } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -47,7 +47,7 @@ const statement = once((house: House) =>
          join account a on a.id = m.to_id and a.kind in ('used', 'made')
          join slip s on s.id = m.slip_id join person p on p.id = m.booked_by
        where l.id = ? and m.quantity > 0 and m.reverses is null
-         and not exists (select 1 from movement x where x.reverses = m.seq and x.quantity = m.quantity)
+         and not ${TAKEN_BACK}
        order by m.effective_at desc, m.seq desc`,
     )
     .safeIntegers(false),

@@ -1,7 +1,7 @@
 import type { Proposal, ProposalLine } from '@shelve/contract'
 import { formatDecimal, plainly, type Ratio, ratio, wholePacks, writtenDay } from '@shelve/core'
 import { eachInPieces, once } from '../ground/index.ts'
-import { MAY_COME_IN } from '../ledger/index.ts'
+import { MAY_COME_IN, TAKEN_BACK } from '../ledger/index.ts'
 import { levelsView, metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -72,15 +72,14 @@ const cameStatements = once((house: House) => {
     `to_id in ${inside} and from_id not in ${inside} and item_id = :item and ${MAY_COME_IN}`,
   )
   const from = read('movement_from', `from_id in (select id from account where kind = 'supplier') and item_id = :item`)
-  const reversed = client
-    .prepare<[number], number>(
-      'select 1 from movement m join movement r on r.reverses = m.seq and r.quantity = m.quantity where m.seq = ?',
-    )
+  const stands = client
+    .prepare<[number], 0 | 1>(`select not ${TAKEN_BACK} from movement m where m.seq = ?`)
     .pluck()
+    .safeIntegers(false)
   return {
     into: (within: readonly number[], item: number) => into.iterate({ within: JSON.stringify(within), item }),
     from: (item: number) => from.iterate({ item }),
-    stands: (seq: number) => reversed.get(seq) === undefined,
+    stands: (seq: number) => stands.get(seq) === 1,
   }
 })
 /** What was found of an item, until something happens to it. */
