@@ -61,81 +61,91 @@ const addReason = () =>
   <SetupTabs />
   <p v-if="wrong" class="error mb-2" role="alert">{{ wrong }}</p>
   <div class="lists">
-    <section class="slip p-5">
-      <h1 class="mb-1">Jobs</h1>
-      <p class="soft mb-3">What things are used for, again and again.</p>
-      <NameList path="/api/jobs" what="job" :rows="jobs" :centres="centres" @changed="reload" />
-      <JobsOver :many="over" :centres="centres" @changed="reload" />
-      <form v-if="session.maySetUp" class="flex flex-wrap gap-2" @submit.prevent="addJob">
-        <input
-          v-model="job.code"
-          class="field field-small mono w-24!"
-          placeholder="code"
-          aria-label="Code of the job"
-        /><input
-          v-model="job.name"
-          class="field field-small flex-1"
-          placeholder="name"
-          aria-label="Name of the job"
-        /><select v-model="job.costCentre" class="field field-small w-40!" aria-label="Cost centre of the job">
-          <option value="">no cost centre</option>
-          <option v-for="c in centres.filter(x => x.active)" :key="c.id" :value="c.id">{{ c.name }}</option></select
-        ><button
-          class="btn btn-small"
-          v-wants="!job.code ? 'A job wants a code.' : !job.name ? 'A job wants a name.' : ''"
-        >
-          Add
-        </button>
-      </form>
-    </section>
-    <section class="slip p-5">
-      <h2 class="as-title mb-1">Cost centres</h2>
-      <p class="soft mb-3">Who pays: a department, a project, a ward; and the area that it is served from.</p>
-      <NameList path="/api/cost-centres" what="cost centre" :rows="centres" :areas="session.areas" @changed="reload" />
-      <form v-if="session.maySetUp" class="flex flex-wrap gap-2" @submit.prevent="addCentre">
-        <input
-          v-model="centre.code"
-          class="field field-small mono w-24!"
-          placeholder="code"
-          aria-label="Code of the cost centre"
-        /><input
-          v-model="centre.name"
-          class="field field-small flex-1"
-          placeholder="name"
-          aria-label="Name of the cost centre"
-        /><select v-model="centre.usual" class="field field-small w-40!" aria-label="Served from">
-          <option value="">from anywhere</option>
-          <option v-for="a in session.areas" :key="a.id" :value="a.id">{{ a.path }}</option></select
-        ><button class="btn btn-small" v-wants="!centre.name ? 'A cost centre wants a name.' : ''">Add</button>
-      </form>
-    </section>
-    <section class="slip p-5">
-      <h2 class="as-title mb-1">Suppliers</h2>
-      <p class="soft mb-3">Who delivers. A new one is made by the first delivery that names it.</p>
-      <NameList path="/api/suppliers" what="supplier" :rows="suppliers" @changed="reload" />
-    </section>
-    <section class="slip p-5">
-      <h2 class="as-title mb-1">Waste reasons</h2>
-      <p class="soft mb-3">Why something is thrown away.</p>
-      <NameList path="/api/waste-reasons" what="reason" :rows="reasons" @changed="reload" />
-      <form v-if="session.maySetUp" class="flex gap-2" @submit.prevent="addReason">
-        <input
-          v-model="reason"
-          class="field field-small"
-          placeholder="another reason"
-          aria-label="Another waste reason"
-        /><button class="btn btn-small" v-wants="!reason ? 'What is the reason called?' : ''">Add</button>
-      </form>
-    </section>
+    <div>
+      <section class="slip p-5">
+        <h1 class="mb-1">Jobs</h1>
+        <p class="soft mb-3">What things are used for, again and again.</p>
+        <NameList path="/api/jobs" what="job" :rows="jobs" :centres="centres" @changed="reload" />
+        <JobsOver :many="over" :centres="centres" @changed="reload" />
+        <form v-if="session.maySetUp" class="flex flex-wrap gap-2" @submit.prevent="addJob">
+          <input
+            v-model="job.code"
+            class="field field-small mono w-24!"
+            placeholder="code"
+            aria-label="Code of the job"
+          /><input
+            v-model="job.name"
+            class="field field-small flex-1"
+            placeholder="name"
+            aria-label="Name of the job"
+          /><select v-model="job.costCentre" class="field field-small w-40!" aria-label="Cost centre of the job">
+            <option value="">no cost centre</option>
+            <option v-for="c in centres.filter(x => x.active)" :key="c.id" :value="c.id">{{ c.name }}</option></select
+          ><button
+            class="btn btn-small"
+            v-wants="!job.code ? 'A job wants a code.' : !job.name ? 'A job wants a name.' : ''"
+          >
+            Add
+          </button>
+        </form>
+      </section>
+    </div>
+    <div>
+      <section class="slip p-5">
+        <h2 class="as-title mb-1">Cost centres</h2>
+        <p class="soft mb-3">Who pays: a department, a project, a ward; and the area that it is served from.</p>
+        <NameList
+          path="/api/cost-centres"
+          what="cost centre"
+          :rows="centres"
+          :areas="session.areas"
+          @changed="reload"
+        />
+        <form v-if="session.maySetUp" class="flex flex-wrap gap-2" @submit.prevent="addCentre">
+          <input
+            v-model="centre.code"
+            class="field field-small mono w-24!"
+            placeholder="code"
+            aria-label="Code of the cost centre"
+          /><input
+            v-model="centre.name"
+            class="field field-small flex-1"
+            placeholder="name"
+            aria-label="Name of the cost centre"
+          /><select v-model="centre.usual" class="field field-small w-40!" aria-label="Served from">
+            <option value="">from anywhere</option>
+            <option v-for="a in session.areas" :key="a.id" :value="a.id">{{ a.path }}</option></select
+          ><button class="btn btn-small" v-wants="!centre.name ? 'A cost centre wants a name.' : ''">Add</button>
+        </form>
+      </section>
+      <section class="slip p-5">
+        <h2 class="as-title mb-1">Suppliers</h2>
+        <p class="soft mb-3">Who delivers. A new one is made by the first delivery that names it.</p>
+        <NameList path="/api/suppliers" what="supplier" :rows="suppliers" @changed="reload" />
+      </section>
+      <section class="slip p-5">
+        <h2 class="as-title mb-1">Waste reasons</h2>
+        <p class="soft mb-3">Why something is thrown away.</p>
+        <NameList path="/api/waste-reasons" what="reason" :rows="reasons" @changed="reload" />
+        <form v-if="session.maySetUp" class="flex gap-2" @submit.prevent="addReason">
+          <input
+            v-model="reason"
+            class="field field-small"
+            placeholder="another reason"
+            aria-label="Another waste reason"
+          /><button class="btn btn-small" v-wants="!reason ? 'What is the reason called?' : ''">Add</button>
+        </form>
+      </section>
+    </div>
   </div>
 </template>
 <style scoped>
 .lists {
-  columns: 2;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   column-gap: 20px;
 }
-.lists > section {
-  break-inside: avoid;
+.lists section {
   margin-bottom: 20px;
 }
 .as-title {
@@ -145,7 +155,7 @@ const addReason = () =>
 }
 @media (max-width: 1023px) {
   .lists {
-    columns: 1;
+    grid-template-columns: minmax(0, 1fr);
   }
 }
 </style>
