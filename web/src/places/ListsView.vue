@@ -19,6 +19,8 @@ const wrong = ref('')
 const job = reactive({ code: '', name: '', costCentre: '' })
 const centre = reactive({ code: '', name: '', usual: '' })
 const reason = ref('')
+/** Until they are there nothing is shown: a list that comes would push away what is about to be touched. */
+const came = ref(false)
 async function load() {
   const rows = async <T,>(path: string) => (await get<{ rows: T[] }>(path)).rows
   const [j, c, r, s] = await Promise.all([
@@ -32,6 +34,7 @@ async function load() {
   centres.value = c
   reasons.value = r
   suppliers.value = s
+  came.value = true
 }
 const reload = live(load, e => e.kind === 'setup')
 async function add(path: string, body: object, clear: () => void) {
@@ -60,7 +63,7 @@ const addReason = () =>
 <template>
   <SetupTabs />
   <p v-if="wrong" class="error mb-2" role="alert">{{ wrong }}</p>
-  <div class="lists">
+  <div v-if="came" class="lists">
     <div>
       <section class="slip p-5">
         <h1 class="mb-1">Jobs</h1>
