@@ -94,9 +94,15 @@ export const test = base.extend<{ demo: Stage; empty: Stage; faultless: undefine
     await withServer(false, use)
   },
 })
-async function withServer(demonstration: boolean, use: (s: Stage) => Promise<void>): Promise<void> {
+/** A server of its own, with what is done to its data before it starts. */
+export async function withServer(
+  demonstration: boolean,
+  use: (s: Stage) => Promise<void>,
+  before: (data: string) => void = () => undefined,
+): Promise<void> {
   const data = mkdtempSync(join(tmpdir(), 'shelve-browser-'))
   if (demonstration) cpSync(MADE, data, { recursive: true })
+  before(data)
   const { stage, child } = await start(data, demonstration)
   await use(stage)
   const ended = new Promise(done => child.once('exit', done))

@@ -159,7 +159,9 @@ const METHODS: Record<string, string> = {
       </thead>
       <tbody>
         <tr v-for="{ c, depth } in tree" :key="c.id">
-          <td :style="{ paddingLeft: 20 + depth * 22 + 'px' }" class="font-medium">{{ c.name }}</td>
+          <td :style="{ paddingLeft: 20 + depth * 22 + 'px' }" class="font-medium wrap-anywhere min-w-44">
+            {{ c.name }}
+          </td>
           <td class="num">{{ c.items }}</td>
           <td>{{ c.unit }}</td>
           <td>{{ c.decimals }}</td>

@@ -144,7 +144,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
         <thead>
           <tr>
             <th>Place</th>
-            <th>Level</th>
+            <th class="bar">Level</th>
             <th>State</th>
             <th class="text-right!">Available</th>
             <th class="text-right!">Minimum</th>
@@ -155,7 +155,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
         <tbody>
           <template v-for="p in stock.places" :key="p.place"
             ><tr>
-              <td class="font-medium">
+              <td class="font-medium wrap-anywhere min-w-24">
                 {{ p.name }}
                 <div v-if="p.levels.days !== null && p.levels.onHand !== '0'" class="soft text-[12px] font-normal">
                   <FigureOf figure="days" :item="id" :place="p.place" :label="`How long it lasts in ${p.name}`"
@@ -163,7 +163,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
                   >
                 </div>
               </td>
-              <td class="w-[26%]"><LevelBar :levels="p.levels" /></td>
+              <td class="bar w-[26%]"><LevelBar :levels="p.levels" /></td>
               <td>
                 <FigureOf figure="state" :item="id" :place="p.place" :label="`State in ${p.name}`"
                   ><StateDisc :state="p.levels.state"
@@ -222,11 +222,13 @@ async function saveLot(lot: LotView, held: string, why: string) {
           <table class="list mt-1">
             <tbody>
               <tr v-for="l in coded" :key="l.id">
-                <td>
-                  <RouterLink class="go mono" :to="{ name: 'lot', params: { id: l.id } }">{{ l.code }}</RouterLink>
+                <td class="wrap-anywhere min-w-26">
+                  <RouterLink class="go mono whitespace-normal!" :to="{ name: 'lot', params: { id: l.id } }">{{
+                    l.code
+                  }}</RouterLink>
                 </td>
                 <td>{{ l.state }}</td>
-                <td>{{ l.places.map(p => `${f.number(p.quantity)} in ${p.name}`).join(', ') }}</td>
+                <td class="wrap-anywhere min-w-26">{{ l.places.map(p => `${f.number(p.quantity)} in ${p.name}`).join(', ') }}</td>
                 <td class="text-right"><LotStateForm :lot="l" @save="(h, w) => saveLot(l, h, w)" /></td>
               </tr>
             </tbody>
@@ -250,9 +252,9 @@ async function saveLot(lot: LotView, held: string, why: string) {
     </article>
     <section>
       <div class="flex justify-between items-center gap-3 mb-2 mt-2">
-        <h2>
+        <h2 class="min-w-0">
           Movements
-          <select v-model="here" class="here bg-transparent font-semibold" aria-label="Movements of which place">
+          <select v-model="here" class="here bg-transparent font-semibold max-w-full" aria-label="Movements of which place">
             <option value="">everywhere</option>
             <option v-for="p in stock.places" :key="p.place" :value="p.place">in {{ p.name }}</option>
           </select>
@@ -272,7 +274,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
           <tbody>
             <tr v-for="m in moved" :key="m.seq" :class="{ gone: m.takenBack }">
               <td class="whitespace-nowrap">{{ f.when(m.at) }}</td>
-              <td>
+              <td class="wrap-anywhere min-w-36">
                 <RouterLink class="go mono" :to="{ name: 'slip', params: { id: m.slip.id } }">{{
                   m.slip.number
                 }}</RouterLink>
@@ -324,6 +326,12 @@ article th:first-child {
 h2 select option {
   background: var(--sheet);
   color: var(--ink);
+}
+/* Where there is no room for it, the figures say the same. */
+@media (min-width: 1024px) and (max-width: 1150px) {
+  .bar {
+    display: none;
+  }
 }
 @media (max-width: 1023px) {
   .two {

@@ -87,15 +87,15 @@ const scanned = useTakers().filter(words => {
             class="link"
             @click="router.push({ name: session.maySetUp ? 'item-edit' : 'item', params: { id: i.id } })"
           >
-            <td>
+            <td class="wrap-anywhere min-w-28">
               <RouterLink
                 class="font-medium"
                 :to="{ name: session.maySetUp ? 'item-edit' : 'item', params: { id: i.id } }"
                 >{{ i.name }}</RouterLink
               >
             </td>
-            <td class="mono">{{ i.code }}</td>
-            <td>{{ i.category?.name ?? '' }}</td>
+            <td class="mono wrap-anywhere min-w-24">{{ i.code }}</td>
+            <td class="wrap-anywhere min-w-24">{{ i.category?.name ?? '' }}</td>
             <td>{{ i.unit }}</td>
             <td>{{ i.packs.map(p => `${p.name} of ${p.size}`).join(', ') }}</td>
             <td>{{ IDENTIFIED[i.identifiedBy] }}</td>

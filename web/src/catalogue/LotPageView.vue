@@ -103,7 +103,7 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
     <div>
       <article class="slip">
         <div class="px-5 pt-4 pb-3 flex flex-wrap justify-between gap-5">
-          <div>
+          <div class="min-w-0 wrap-anywhere">
             <p class="soft text-[13px]">
               <RouterLink class="go" :to="{ name: 'item', params: { id: lot.item.id } }">{{
                 lot.item.name
@@ -128,8 +128,8 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
             </p>
             <p v-if="lot.children.length" class="soft">
               opened of it:
-              <span v-for="c in lot.children" :key="c.id" class="mr-3 whitespace-nowrap"
-                ><RouterLink class="go mono" :to="{ name: 'lot', params: { id: c.id } }">{{ c.code }}</RouterLink
+              <span v-for="c in lot.children" :key="c.id" class="mr-3 inline-block"
+                ><RouterLink class="go mono whitespace-normal!" :to="{ name: 'lot', params: { id: c.id } }">{{ c.code }}</RouterLink
                 >, {{ c.quantity === '0' ? 'empty' : `${f.number(c.quantity)} ${lot.item.unit} left` }}</span
               >
             </p>
@@ -149,21 +149,21 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
           <div>
             <h2 class="mb-1">Came from</h2>
             <p v-for="c in lot.came" :key="c.name" class="flex justify-between gap-3">
-              <span>{{ c.name }}</span><span class="mono whitespace-pre">{{ f.aligned(c.quantity, places) }}</span>
+              <span class="min-w-0 wrap-anywhere">{{ c.name }}</span><span class="mono whitespace-pre">{{ f.aligned(c.quantity, places) }}</span>
             </p>
             <p v-if="!lot.came.length" class="soft">Not from outside of these places.</p>
           </div>
           <div>
             <h2 class="mb-1">Lies in</h2>
             <p v-for="p in lot.places" :key="p.place" class="flex justify-between gap-3">
-              <span>{{ p.name }}</span><span class="mono whitespace-pre">{{ f.aligned(p.quantity, places) }}</span>
+              <span class="min-w-0 wrap-anywhere">{{ p.name }}</span><span class="mono whitespace-pre">{{ f.aligned(p.quantity, places) }}</span>
             </p>
             <p v-if="!lot.places.length" class="soft">Nothing of it is left.</p>
           </div>
           <div>
             <h2 class="mb-1">Went to</h2>
             <p v-for="w in lot.went" :key="w.name" class="flex justify-between gap-3">
-              <span
+              <span class="min-w-0 wrap-anywhere"
                 >{{ w.name }}<span class="soft text-[12px] block">last {{ f.when(w.last) }}</span></span
               ><span class="mono whitespace-pre">{{ f.aligned(w.quantity, places) }}</span>
             </p>
@@ -225,7 +225,7 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
                 }}</RouterLink>
                 <div class="soft text-[12px]">{{ LABEL_WORDS[m.kind] ?? m.kind }}</div>
               </td>
-              <td>
+              <td class="wrap-anywhere min-w-28">
                 {{ m.from }} → {{ m.to }}
                 <div class="soft text-[12px]">
                   {{ m.by }}<template v-if="m.taker">, {{ m.taker }}</template>

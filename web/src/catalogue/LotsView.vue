@@ -79,13 +79,15 @@ const SORTS = { expiry: 'first to run out', item: 'by item', received: 'last rec
         </thead>
         <tbody>
           <tr v-for="r in rows" :key="r.id">
-            <td>
-              <RouterLink class="go mono" :to="{ name: 'lot', params: { id: r.id } }">{{ r.code }}</RouterLink>
+            <td class="wrap-anywhere min-w-26">
+              <RouterLink class="go mono whitespace-normal!" :to="{ name: 'lot', params: { id: r.id } }">{{
+                r.code
+              }}</RouterLink>
               <span v-if="r.opened" class="soft text-[12px] block whitespace-nowrap"
                 >opened {{ f.when(r.opened) }}</span
               >
             </td>
-            <td>
+            <td class="wrap-anywhere min-w-32">
               <RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item.id } }">{{
                 r.item.name
               }}</RouterLink>
@@ -95,7 +97,7 @@ const SORTS = { expiry: 'first to run out', item: 'by item', received: 'last rec
               {{ r.expiry ? f.date(r.expiry) : '—' }}
               <span v-if="r.expiry" class="soft text-[12px] block">{{ f.far(r.expiry) }}</span>
             </td>
-            <td v-if="opened" class="text-[13px]">
+            <td v-if="opened" class="text-[13px] wrap-anywhere min-w-24">
               <template v-if="r.lastUsed"
                 >{{ r.lastUsed.by }}
                 <span class="soft text-[12px] block">{{ f.when(r.lastUsed.at) }}, {{ r.lastUsed.what }}</span></template
@@ -104,7 +106,7 @@ const SORTS = { expiry: 'first to run out', item: 'by item', received: 'last rec
             <td :class="r.state === 'usable' ? 'soft' : 'text-straw font-medium'">{{ STATES[r.state] }}</td>
             <td class="num">{{ f.aligned(r.quantity, places) }}</td>
             <td class="soft unit">{{ r.item.unit }}</td>
-            <td class="text-[13px]">
+            <td class="text-[13px] wrap-anywhere min-w-26">
               <div v-for="p in r.places" :key="p.id">
                 {{ p.name }}<span v-if="r.places.length > 1" class="mono soft ml-2">{{ f.number(p.quantity) }}</span>
               </div>

@@ -75,7 +75,7 @@ async function countToo(l: SlipLine) {
           <template v-for="(l, i) in slip.content.lines" :key="l.id">
             <tr>
               <td class="mono soft">{{ brief(l) }}</td>
-              <td>
+              <td class="wrap-anywhere min-w-28">
                 {{ index.byId.get(l.item!)?.name }}
                 <span class="mono soft text-[12px]">{{ index.byId.get(l.item!)?.code }}</span>
                 <div v-if="isCounted(l) && (isShared(l) || !isMine(l))" class="soft text-[12px]">
@@ -83,7 +83,7 @@ async function countToo(l: SlipLine) {
                 </div>
                 <DifferingLine :line="l" />
               </td>
-              <td class="mono">{{ l.lot?.code ?? '' }}</td>
+              <td class="mono wrap-anywhere min-w-20">{{ l.lot?.code ?? '' }}</td>
               <td v-if="!blind" class="num">{{ f.aligned(slip.effectOf(l.id)?.expected, expectedPlaces) }}</td>
               <td v-if="isCounted(l) && !isMine(l)" class="text-right">
                 <span class="mono" :class="{ soft: isHidden(l) }">{{

@@ -68,7 +68,7 @@ const differencePlaces = computed(() => f.placesOf(rows.value.map(r => r.differe
         <tbody>
           <template v-for="r in rows" :key="r.line">
             <tr :class="{ undone: r.takenBack }">
-              <td>
+              <td class="wrap-anywhere min-w-28">
                 <RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item.id } }">{{
                   r.item.name
                 }}</RouterLink>

@@ -158,16 +158,16 @@ const what = (g: CountGroup) =>
         </thead>
         <tbody>
           <tr v-for="g in groups" :key="g.id" :class="{ soft: !g.active }">
-            <td>
+            <td class="wrap-anywhere min-w-28">
               <span class="font-medium">{{ g.name }}</span><span class="block soft text-[12px]"
                 >in {{ g.placeName }}</span
               >
             </td>
-            <td>{{ what(g) }}</td>
+            <td class="wrap-anywhere min-w-28">{{ what(g) }}</td>
             <td class="whitespace-nowrap">
               {{ !g.active ? 'out of use' : g.everyDays ? `every ${g.everyDays} days` : 'no cycle' }}
             </td>
-            <td class="text-right whitespace-nowrap">
+            <td class="text-right">
               <template v-if="session.may('set_up', g.place)"
                 ><button
                   v-if="g.active"

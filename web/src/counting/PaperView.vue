@@ -259,11 +259,11 @@ watch(() => slip.wanted, book)
             <template v-for="(l, i) in shown" :key="l.id"
               ><tr>
                 <td class="mono soft">{{ numbers.get(l.id) }}</td>
-                <td>
+                <td class="wrap-anywhere min-w-28">
                   {{ name(l)?.name }} <span class="mono soft text-[12px] whitespace-nowrap">{{ name(l)?.code }}</span>
                 </td>
                 <td v-if="bins" class="soft">{{ session.placeName(l.from).replace(`${sheet.placeName}, `, '') }}</td>
-                <td class="mono">
+                <td class="mono wrap-anywhere min-w-20">
                   <template v-if="expected.has(l.id) || !l.lot">{{ l.lot?.code ?? '' }}</template><span
                     v-else
                     class="flex gap-2"

@@ -95,7 +95,7 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
         <tbody>
           <template v-for="r in rows" :key="r.l.id">
             <tr>
-              <td>
+              <td class="wrap-anywhere min-w-28">
                 <button type="button" class="text-left font-medium cursor-pointer" @click="$emit('back', r.i)">
                   {{ r.item?.name }}
                 </button>
@@ -107,7 +107,7 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
                 </div>
                 <DifferingLine :line="r.l" />
               </td>
-              <td class="mono">{{ r.l.lot?.code }}</td>
+              <td class="mono wrap-anywhere min-w-20">{{ r.l.lot?.code }}</td>
               <td class="num">
                 <template v-if="r.effect?.expected"
                   ><FigureOf

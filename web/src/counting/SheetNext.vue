@@ -23,7 +23,7 @@ const upcoming = computed(() =>
       <li v-for="u in upcoming" :key="u.l.id" class="flex gap-4 px-4 py-2 border-b border-hair last:border-0">
         <span class="mono w-28 shrink-0 soft">{{ brief(u.l) }}</span><button
           type="button"
-          class="text-left cursor-pointer"
+          class="text-left cursor-pointer min-w-0 wrap-anywhere"
           @click="$emit('go', u.i)"
         >
           {{ index.byId.get(u.l.item!)?.name

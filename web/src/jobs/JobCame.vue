@@ -40,7 +40,7 @@ const together = computed(() => all(held.value.map(l => l.deviationWorth)))
         </thead>
         <tbody>
           <tr v-for="l in held" :key="l.id">
-            <td>{{ l.named.name }}</td>
+            <td class="wrap-anywhere min-w-28">{{ l.named.name }}</td>
             <td class="num">{{ f.aligned(l.planned!, places) }}</td>
             <td class="num">{{ f.aligned(l.used, places) }}</td>
             <td class="soft unit">{{ l.named.unit }}</td>

@@ -81,7 +81,7 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
       <tbody>
         <template v-for="r in rows" :key="r.l.id"
           ><tr>
-            <td class="min-w-32">
+            <td class="min-w-32 wrap-anywhere">
               <RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.l.item } }">{{
                 r.item?.name ?? r.d?.named.name
               }}</RouterLink>
@@ -142,7 +142,7 @@ const says = (l: JobLine | null) => l && `${l.typed || 'as its template says'} $
                 </div></template
               ><span v-else-if="r.d && more(r.d.used)" class="soft">all taken</span>
             </td>
-            <td class="text-[13px]">
+            <td class="text-[13px] wrap-anywhere min-w-20">
               <template v-if="r.d?.made"
                 ><RouterLink class="go" :to="{ name: 'job', params: { id: r.d.made.id } }">{{
                   r.d.made.code

@@ -50,7 +50,7 @@ const can = (j: JobView) => {
   <div v-if="job" class="beneath">
     <section class="slip mt-3" :aria-label="`First: ${job.head.name}`">
       <div class="px-5 pt-4 pb-2 flex flex-wrap gap-3 justify-between items-baseline">
-        <div>
+        <div class="min-w-0 wrap-anywhere">
           <h2>
             First:
             <RouterLink class="go" :to="{ name: 'job', params: { id } }"
@@ -118,7 +118,7 @@ const can = (j: JobView) => {
     margin-left: 14px;
   }
   .line {
-    grid-template-columns: minmax(0, 1fr) auto;
+    grid-template-columns: minmax(0, 1.4fr) minmax(0, 1fr);
   }
 }
 </style>

@@ -247,8 +247,8 @@ watch(
             </p>
             <p v-if="job.head.note" class="mt-1">{{ job.head.note }}</p>
           </div>
-          <div class="text-right shrink-0">
-            <p class="mono text-[16px]">{{ job.head.code }}</p>
+          <div class="text-right standing">
+            <p class="mono text-[16px] wrap-anywhere">{{ job.head.code }}</p>
             <p class="soft">
               {{ standing
               }}<template v-if="draft.company.value.length">
@@ -365,9 +365,16 @@ watch(
   gap: 22px;
   align-items: start;
 }
+.standing {
+  flex-shrink: 0;
+  max-width: 45%;
+}
 @media (max-width: 760px) {
   .head {
     flex-direction: column;
+  }
+  .standing {
+    max-width: 100%;
   }
 }
 @media (max-width: 1100px) {

@@ -87,7 +87,7 @@ const can = (r: JobRow) => `${r.met} of ${r.needs} need${r.needs === 1 ? '' : 's
             class="link"
             @click="router.push({ name: 'job', params: { id: r.id } })"
           >
-            <td :style="{ paddingLeft: `${20 + depth * 24}px` }">
+            <td class="wrap-anywhere min-w-44" :style="{ paddingLeft: `${20 + depth * 24}px` }">
               <RouterLink class="font-medium" :to="{ name: 'job', params: { id: r.id } }">{{ r.name }}</RouterLink>
               <div class="soft text-[12px]">
                 <span class="mono">{{ r.code }}</span><template v-if="r.costCentreName">
@@ -124,8 +124,8 @@ const can = (r: JobRow) => `${r.met} of ${r.needs} need${r.needs === 1 ? '' : 's
                 </div></template
               ><span v-else class="soft">{{ r.needs ? 'nothing more is needed' : 'no needs written yet' }}</span>
             </td>
-            <td>{{ r.placeName }}</td>
-            <td>{{ r.personName ?? '' }}</td>
+            <td class="wrap-anywhere min-w-20">{{ r.placeName }}</td>
+            <td class="wrap-anywhere min-w-20">{{ r.personName ?? '' }}</td>
           </tr>
         </tbody>
       </table>

@@ -20,7 +20,7 @@ const f = useFormat()
 <template>
   <tr class="link" :class="{ on }" @click="$emit('go')">
     <td class="whitespace-nowrap">{{ where }}</td>
-    <td>
+    <td class="wrap-anywhere min-w-28">
       <button type="button" class="touch font-medium cursor-pointer text-left" @click.stop="$emit('go')">
         {{ name }}
       </button>

@@ -69,7 +69,7 @@ function toggle(id: string) {
         <li v-for="r in rows" :key="r.id" class="row">
           <div class="min-w-0">
             <RouterLink class="font-medium go" :to="{ name: 'pick', params: { id: r.id } }">{{ r.name }}</RouterLink>
-            <div class="soft text-[12px]">
+            <div class="soft text-[12px] wrap-anywhere">
               <template v-if="r.jobs.length">{{ r.jobs.map(j => j.code).join(', ') }} · </template>{{ r.place
               }}<template v-if="r.number">
                 · <span class="mono">{{ r.number }}</span></template
@@ -77,7 +77,7 @@ function toggle(id: string) {
               · {{ r.picker ?? r.by }}, {{ f.when(r.at) }}
             </div>
           </div>
-          <div class="text-right">
+          <div class="text-right min-w-0">
             <b>{{ STATES[r.state] }}</b>
             <div class="soft text-[12px]">
               {{
@@ -99,7 +99,7 @@ function toggle(id: string) {
       <ul v-if="jobs.length">
         <li v-for="j in jobs" :key="j.id" class="row">
           <label class="flex gap-3 items-start min-w-0 cursor-pointer"
-            ><input type="checkbox" class="mt-1" :checked="chosen.has(j.id)" @change="toggle(j.id)" /><span
+            ><input type="checkbox" class="mt-1" :checked="chosen.has(j.id)" @change="toggle(j.id)" /><span class="min-w-0 wrap-anywhere"
               >{{ j.name }}
               <span class="soft text-[12px] block"
                 ><span class="mono">{{ j.code }}</span

@@ -205,7 +205,7 @@ const elsewhere = computed(
             <tbody ref="lines">
               <template v-for="(l, i) in form.lines" :key="l.id">
                 <tr :class="{ opened: open.has(l.id) }">
-                  <td>
+                  <td class="wrap-anywhere min-w-28">
                     <span class="font-medium">{{ item(l.item)?.name }}</span>
                     <div class="soft text-[12px]">in {{ item(l.item)?.unit }}</div>
                     <p v-if="wrongOn(l.id)" class="error" role="alert">{{ wrongOn(l.id) }}</p>
@@ -221,7 +221,7 @@ const elsewhere = computed(
                       @keydown.enter.prevent="$event.ctrlKey || toPicker()"
                     />
                   </td>
-                  <td class="align-middle!">
+                  <td>
                     <label class="left-out"
                       ><input
                         v-model="l.optional"
@@ -306,6 +306,7 @@ const elsewhere = computed(
 /* A list that drops out of a table is cut where the table scrolls: there it gets room. */
 @media (max-width: 1199px) {
   .takes {
+    position: relative;
     overflow-x: auto;
   }
   .takes:has([role='listbox']) {

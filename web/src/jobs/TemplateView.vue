@@ -171,7 +171,7 @@ const unknown = computed(() => lines.value.filter(l => l.worth === null).map(l =
             </thead>
             <tbody>
               <tr v-for="l in lines" :key="l.item.id" :class="{ part: !own.has(l.item.id) }">
-                <td>
+                <td class="wrap-anywhere min-w-28">
                   <RouterLink
                     class="font-medium"
                     :to="

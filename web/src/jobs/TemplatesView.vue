@@ -51,13 +51,13 @@ live(
             :class="{ soft: !t.active }"
             @click="router.push({ name: 'template', params: { id: t.id } })"
           >
-            <td>
+            <td class="wrap-anywhere min-w-28">
               <RouterLink class="font-medium" :to="{ name: 'template', params: { id: t.id } }">{{
                 t.name
               }}</RouterLink><span v-if="!t.active"> · out of use</span>
             </td>
-            <td class="mono">{{ t.code }}</td>
-            <td>{{ t.makes?.name ?? 'nothing, it only uses' }}</td>
+            <td class="mono wrap-anywhere min-w-20">{{ t.code }}</td>
+            <td class="wrap-anywhere min-w-24">{{ t.makes?.name ?? 'nothing, it only uses' }}</td>
             <td class="text-right">{{ t.lines }}</td>
             <td class="text-right">{{ t.version }}</td>
           </tr>

@@ -160,13 +160,13 @@ const scanned = useTakers().filter(words => {
             <td class="mono whitespace-nowrap">
               <RouterLink class="go" :to="to(r)">{{ r.number ?? 'draft' }}</RouterLink>
             </td>
-            <td>
+            <td class="wrap-anywhere min-w-28">
               <span class="font-medium">{{ KIND_WORDS[r.kind] }}</span> {{ r.title
               }}<span v-if="r.corrected" class="soft"> · corrected since</span>
             </td>
             <td v-if="list.shows.value.has('place')">{{ r.place ?? '' }}</td>
             <td v-if="list.shows.value.has('when')" class="whitespace-nowrap">{{ f.when(r.at) }}</td>
-            <td v-if="list.shows.value.has('by')">
+            <td class="wrap-anywhere min-w-20" v-if="list.shows.value.has('by')">
               {{ r.by }}<span v-if="r.taker" class="soft">, {{ r.taker }}</span>
             </td>
             <td v-if="list.shows.value.has('lines')" class="num">{{ r.lines }}</td>

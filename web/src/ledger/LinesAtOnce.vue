@@ -203,50 +203,54 @@ const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
           @done="boxes()[0]?.focus()" /></label
       ><button type="button" class="btn btn-small" @click="all">All of it</button>
     </div>
-    <table class="at-once">
-      <tbody>
-        <tr v-for="l in lines" :key="l.id">
-          <td>
-            {{ l.item.name }} <span class="mono soft text-[12px]">{{ l.item.code }}</span>
-          </td>
-          <td class="mono soft text-right whitespace-nowrap">{{ l.said.typed }} {{ l.said.unit ?? l.item.unit }}</td>
-          <td class="whitespace-nowrap">
-            <input
-              v-model="typed.get(l.id)!.price"
-              data-at-once
-              class="field field-small field-num w-24!"
-              inputmode="decimal"
-              autocomplete="off"
-              :aria-label="`${NAMES[what]} ${l.item.name}`"
-              :aria-invalid="refused(l.new).length > 0 || undefined"
-              @focus="($event.target as HTMLInputElement).select()"
-              @keydown="key"
-            />
-            <select
-              v-model="typed.get(l.id)!.unit"
-              class="field field-small w-24! ml-2"
-              :aria-label="what === 'prices' ? `Priced per: ${l.item.name}` : `Unit of ${l.item.name}`"
-            >
-              <option :value="null">{{ what === 'prices' ? forOne(l.item.unit) : l.item.unit }}</option>
-              <option v-for="p in l.item.packs" :key="p.name" :value="p.name">
-                {{ what === 'prices' ? forOne(p.name) : p.name }}
-              </option>
-            </select>
-            <select
-              v-if="what === 'back' && typed.get(l.id)!.price.trim()"
-              v-model="typed.get(l.id)!.reason"
-              class="field field-small w-40! ml-2"
-              :aria-label="`Where it goes: ${l.item.name}`"
-            >
-              <option :value="null">back on its shelf</option>
-              <option v-for="r in reasons.active" :key="r.id" :value="r.id">wasted: {{ r.name }}</option>
-            </select>
-            <span class="soft mono text-[12px] ml-2">{{ meant(l) }}</span>
-            <span v-for="r in refused(l.new)" :key="r.code" class="error block" role="alert">{{ r.message }}</span>
-          </td>
-        </tr>
-      </tbody>
-    </table>
+    <div class="overflow-x-auto">
+      <table class="at-once">
+        <tbody>
+          <tr v-for="l in lines" :key="l.id">
+            <td class="wrap-anywhere min-w-28">
+              {{ l.item.name }} <span class="mono soft text-[12px]">{{ l.item.code }}</span>
+            </td>
+            <td class="mono soft text-right wrap-anywhere min-w-20">
+              {{ l.said.typed }} {{ l.said.unit ?? l.item.unit }}
+            </td>
+            <td class="whitespace-nowrap">
+              <input
+                v-model="typed.get(l.id)!.price"
+                data-at-once
+                class="field field-small field-num w-24!"
+                inputmode="decimal"
+                autocomplete="off"
+                :aria-label="`${NAMES[what]} ${l.item.name}`"
+                :aria-invalid="refused(l.new).length > 0 || undefined"
+                @focus="($event.target as HTMLInputElement).select()"
+                @keydown="key"
+              />
+              <select
+                v-model="typed.get(l.id)!.unit"
+                class="field field-small w-24! ml-2"
+                :aria-label="what === 'prices' ? `Priced per: ${l.item.name}` : `Unit of ${l.item.name}`"
+              >
+                <option :value="null">{{ what === 'prices' ? forOne(l.item.unit) : l.item.unit }}</option>
+                <option v-for="p in l.item.packs" :key="p.name" :value="p.name">
+                  {{ what === 'prices' ? forOne(p.name) : p.name }}
+                </option>
+              </select>
+              <select
+                v-if="what === 'back' && typed.get(l.id)!.price.trim()"
+                v-model="typed.get(l.id)!.reason"
+                class="field field-small w-40! ml-2"
+                :aria-label="`Where it goes: ${l.item.name}`"
+              >
+                <option :value="null">back on its shelf</option>
+                <option v-for="r in reasons.active" :key="r.id" :value="r.id">wasted: {{ r.name }}</option>
+              </select>
+              <span class="soft mono text-[12px] ml-2">{{ meant(l) }}</span>
+              <span v-for="r in refused(l.new)" :key="r.code" class="error block" role="alert">{{ r.message }}</span>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
     <p v-for="r in effect?.refusals.filter(x => x.line === null) ?? []" :key="r.code" class="error" role="alert">
       {{ r.message }}
     </p>

@@ -70,7 +70,7 @@ const lotsTold = computed(() => props.taken.filter(x => x.code).slice(0, way.val
     </option>
   </select>
   <span v-else class="soft">—</span>
-  <div v-for="l in lotsTold" :key="`${l.code}${l.place}`" class="mono text-[12px] soft told">
+  <div v-for="l in lotsTold" :key="`${l.code}${l.place}`" class="mono text-[12px] soft told wrap-anywhere">
     {{ l.code }}: {{ f.number(l.quantity) }}<template v-if="l.expiry">, {{ f.date(l.expiry) }}</template>
   </div>
   <label

@@ -41,7 +41,7 @@ const others = computed(() => lying.value.filter(d => d.id !== slip.id))
             {{ d.mine ? 'yours' : d.by }} · {{ d.lines }} line{{ d.lines === 1 ? '' : 's' }}
           </div>
         </div>
-        <span class="soft text-[13px]">{{ f.when(d.at) }}</span>
+        <span class="soft text-[13px] whitespace-nowrap">{{ f.when(d.at) }}</span>
       </li>
     </ul>
   </template>

@@ -63,7 +63,7 @@ const shown = computed(() => {
       v-for="s in shown"
       :key="s.item.id"
       type="button"
-      class="btn btn-small"
+      class="btn btn-small btn-name"
       @click="emit('pick', s.item, s.unit)"
     >
       {{ s.item.name }}

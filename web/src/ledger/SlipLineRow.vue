@@ -124,7 +124,7 @@ const serial = computed(() => item.value?.identifiedBy === 'serial')
 </script>
 <template>
   <tr :data-line="line.id" :class="{ on: focused }" @focusin="slip.focused = line.id">
-    <td class="min-w-28">
+    <td class="min-w-28 wrap-anywhere">
       <div v-if="follows" class="soft pl-3">and of it</div>
       <template v-else>
         <div class="font-medium">{{ item?.name ?? 'an item that is gone' }}</div>

@@ -277,7 +277,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
         <tbody>
           <template v-for="l in slip.lines" :key="l.id">
             <tr :class="{ undone: l.state === 'taken_back' || l.state === 'replaced' }">
-              <td>
+              <td class="wrap-anywhere min-w-28">
                 <RouterLink v-if="l.item" class="font-medium" :to="{ name: 'item', params: { id: l.item.id } }">{{
                   l.item.name
                 }}</RouterLink>
@@ -307,7 +307,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                 <span class="struck">{{ f.aligned(l.quantity, quantityPlaces) }}</span>
                 <span class="soft unit ml-[1ch]">{{ l.item?.unit }}</span>
               </td>
-              <td>
+              <td class="wrap-anywhere min-w-28">
                 <div v-for="m in l.movements.filter(x => !x.revalues)" :key="m.seq" class="text-[13px]">
                   <span v-if="m.corrects" class="soft">back: </span>{{ m.from }} → {{ m.to
                   }}<span v-if="l.movements.length > 1" class="mono soft ml-2">{{ f.number(m.quantity) }}</span>
@@ -319,7 +319,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
                   put right
                 </div>
               </td>
-              <td class="mono text-[13px]">
+              <td class="mono text-[13px] wrap-anywhere min-w-26">
                 <div v-for="lot in new Set(l.movements.map(m => m.lot).filter(Boolean))" :key="lot!">{{ lot }}</div>
               </td>
               <td v-if="session.seeValue" class="num">

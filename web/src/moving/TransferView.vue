@@ -142,13 +142,13 @@ const print = () => window.print()
         </thead>
         <tbody>
           <tr v-for="l in sent.lines" :key="`${l.item.id}${l.lot?.id ?? ''}`">
-            <td>
+            <td class="wrap-anywhere min-w-28">
               <RouterLink class="font-medium" :to="{ name: 'item', params: { id: l.item.id } }">{{
                 l.item.name
               }}</RouterLink>
               <div class="mono soft text-[12px]">{{ l.item.code }}</div>
             </td>
-            <td class="mono text-[13px]">
+            <td class="mono text-[13px] wrap-anywhere min-w-20">
               {{ l.lot?.code ?? '—'
               }}<template v-if="l.lot?.expiry"
                 >, <span class="soft">{{ f.date(l.lot.expiry) }}</span></template

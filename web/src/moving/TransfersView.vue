@@ -64,8 +64,8 @@ watch([() => session.placeId, over], () => void load())
               }}</RouterLink>
               <div class="soft text-[12px]">{{ r.by }}</div>
             </td>
-            <td>{{ r.from.name }}</td>
-            <td>{{ r.to.name }}</td>
+            <td class="wrap-anywhere min-w-20">{{ r.from.name }}</td>
+            <td class="wrap-anywhere min-w-20">{{ r.to.name }}</td>
             <td>
               {{ r.named.join(', ') }}{{ r.items > r.named.length ? ' …' : '' }}
               <div v-if="!over && r.left < r.items" class="soft text-[12px]">

@@ -95,7 +95,7 @@ const total = computed(() => first.value?.total ?? 0)
         <tbody>
           <tr v-for="(r, i) in rows" :key="i">
             <td class="whitespace-nowrap">{{ f.when(r.at) }}</td>
-            <td>{{ r.by ?? 'nobody signed in' }}</td>
+            <td class="wrap-anywhere min-w-20">{{ r.by ?? 'nobody signed in' }}</td>
             <td>{{ WHAT[r.what] }}</td>
             <td>{{ word(r, r.subject) }}</td>
             <td>{{ word(r, r.before) }}</td>

@@ -116,7 +116,7 @@ const print = () => window.print()
         </thead>
         <tbody>
           <tr v-for="p in rows" :key="p.id" :class="{ gone: !p.active }">
-            <td class="font-medium">
+            <td class="font-medium wrap-anywhere min-w-28">
               {{ p.name }}<span v-if="!p.active" class="soft font-normal"> · no longer signs in</span>
             </td>
             <td class="mono">{{ p.signIn }}</td>

@@ -144,7 +144,11 @@ const codesScanned = useTakers().collect(
       </thead>
       <tbody>
         <tr v-for="{ p, depth } in tree" :key="p.id">
-          <td :style="{ paddingLeft: 20 + depth * 22 + 'px' }" :class="{ 'font-semibold': depth === 0 }">
+          <td
+            class="wrap-anywhere min-w-44"
+            :style="{ paddingLeft: 20 + depth * 22 + 'px' }"
+            :class="{ 'font-semibold': depth === 0 }"
+          >
             {{ p.name }}
           </td>
           <td>{{ KINDS[p.kind] }}{{ p.openShelf ? ', open shelf' : '' }}</td>

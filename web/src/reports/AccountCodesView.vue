@@ -95,7 +95,7 @@ const groups = computed(() =>
         <p class="soft mb-2">Where nothing else is said.</p>
         <label v-for="s in codes.sorts" :key="s.sort" class="row"
           ><span>{{ SORTS[s.sort] }}</span
-          ><input v-model="typed[s.sort]" class="field field-small mono w-24!" :placeholder="s.inherited"
+          ><input v-model="typed[s.sort]" class="field field-small mono w-24! shrink-0" :placeholder="s.inherited"
         /></label>
       </section>
       <section v-for="g in groups" :key="g.kind" class="slip p-5">
@@ -107,7 +107,10 @@ const groups = computed(() =>
           class="row"
           :class="{ 'pl-4': r.parent && g.rows.some(x => x.id === r.parent) }"
           ><span>{{ r.name }}</span
-          ><input v-model="typed[`${g.kind} ${r.id}`]" class="field field-small mono w-24!" :placeholder="r.inherited"
+          ><input
+            v-model="typed[`${g.kind} ${r.id}`]"
+            class="field field-small mono w-24! shrink-0"
+            :placeholder="r.inherited"
         /></label>
       </section>
     </div>
@@ -128,6 +131,13 @@ const groups = computed(() =>
   gap: 10px;
   padding: 4px 0;
   border-bottom: 1px solid var(--hair);
+}
+.row > span {
+  min-width: 0;
+  overflow-wrap: anywhere;
+}
+.four > section {
+  min-width: 0;
 }
 .row:last-child {
   border: 0;

@@ -56,38 +56,40 @@ const money = (text: string) => (/^0(\.0*)?$/.test(text) ? '' : f.money(text))
         {{ open.length === 1 ? `${open[0]} is` : `${open.slice(0, -1).join(', ')} and ${open.at(-1)} are` }} not closed
         yet: the figures may still change.
       </p>
-      <table v-if="out.rows.length" class="list edge">
-        <thead>
-          <tr>
-            <th>Account</th>
-            <th>What stands behind it</th>
-            <th>Cost centre</th>
-            <th class="text-right!">Opening</th>
-            <th class="text-right!">Debit</th>
-            <th class="text-right!">Credit</th>
-            <th class="text-right!">Balance</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="r in out.rows" :key="r.code + r.party">
-            <td class="mono font-medium">{{ r.code }}</td>
-            <td>{{ r.name }}</td>
-            <td>{{ r.party }}</td>
-            <td class="num">{{ r.opening === null ? '' : money(r.opening) }}</td>
-            <td class="num">{{ money(r.debit) }}</td>
-            <td class="num">{{ money(r.credit) }}</td>
-            <td class="num font-semibold">{{ f.money(r.balance) }}</td>
-          </tr>
-        </tbody>
-        <tfoot>
-          <tr>
-            <td colspan="4">Debits and credits together, each</td>
-            <td class="num">{{ f.money(out.debit) }}</td>
-            <td class="num">{{ f.money(out.credit) }}</td>
-            <td />
-          </tr>
-        </tfoot>
-      </table>
+      <div v-if="out.rows.length" class="overflow-x-auto">
+        <table class="list edge">
+          <thead>
+            <tr>
+              <th>Account</th>
+              <th>What stands behind it</th>
+              <th>Cost centre</th>
+              <th class="text-right!">Opening</th>
+              <th class="text-right!">Debit</th>
+              <th class="text-right!">Credit</th>
+              <th class="text-right!">Balance</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="r in out.rows" :key="r.code + r.party">
+              <td class="mono font-medium">{{ r.code }}</td>
+              <td class="wrap-anywhere min-w-28">{{ r.name }}</td>
+              <td class="wrap-anywhere min-w-24">{{ r.party }}</td>
+              <td class="num">{{ r.opening === null ? '' : money(r.opening) }}</td>
+              <td class="num">{{ money(r.debit) }}</td>
+              <td class="num">{{ money(r.credit) }}</td>
+              <td class="num font-semibold">{{ f.money(r.balance) }}</td>
+            </tr>
+          </tbody>
+          <tfoot>
+            <tr>
+              <td colspan="4">Debits and credits together, each</td>
+              <td class="num">{{ f.money(out.debit) }}</td>
+              <td class="num">{{ f.money(out.credit) }}</td>
+              <td />
+            </tr>
+          </tfoot>
+        </table>
+      </div>
       <p v-else class="px-5 pb-6 soft">Nothing was booked in that time.</p>
     </template>
   </div>

@@ -116,7 +116,7 @@ async function save() {
         <tbody>
           <template v-for="r in out.rows" :key="r.id">
             <tr>
-              <td>
+              <td class="wrap-anywhere min-w-28">
                 <button
                   type="button"
                   class="touch go font-medium cursor-pointer text-left"

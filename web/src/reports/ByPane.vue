@@ -100,7 +100,7 @@ const slips = (r: LookRow) => ({
       </thead>
       <tbody>
         <tr v-for="r in rows" :key="r.id ?? r.name">
-          <td class="font-medium">
+          <td class="font-medium wrap-anywhere min-w-28">
             <RouterLink class="go" :to="slips(r)">{{ r.name }}</RouterLink>
           </td>
           <td class="w-1/2">

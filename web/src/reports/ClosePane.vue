@@ -73,7 +73,7 @@ async function close() {
         <tr v-for="r in rows" :key="r.month">
           <td class="font-medium">{{ word(r.month) }}</td>
           <td>{{ f.when(r.closedAt) }}</td>
-          <td>{{ r.by }}</td>
+          <td class="wrap-anywhere min-w-20">{{ r.by }}</td>
           <td class="num">{{ f.number(String(r.lastSeq)) }}</td>
           <td class="mono soft text-[12px]" :title="r.headHash">{{ r.headHash.slice(0, 16) }}…</td>
         </tr>

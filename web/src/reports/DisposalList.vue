@@ -62,8 +62,8 @@ const slips = (r: Disposal['rows'][number]['items'][number]) => ({
         <tbody>
           <template v-for="r in coded" :key="r.code"
             ><tr v-for="(i, n) in r.items" :key="i.id">
-              <td class="mono">{{ n ? '' : r.code }}</td>
-              <td>
+              <td class="mono wrap-anywhere min-w-16">{{ n ? '' : r.code }}</td>
+              <td class="wrap-anywhere min-w-28">
                 <RouterLink class="go" :to="slips(i)">{{ i.name }}</RouterLink>
                 <span class="mono soft text-[12px] ml-2">{{ i.code }}</span>
               </td>

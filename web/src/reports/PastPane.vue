@@ -115,7 +115,7 @@ const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
       </thead>
       <tbody>
         <tr v-for="r in rows" :key="r.item">
-          <td>
+          <td class="wrap-anywhere min-w-28">
             <RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item } }">{{ r.name }}</RouterLink>
             <span class="mono soft text-[12px] ml-1">{{ r.code }}</span>
           </td>

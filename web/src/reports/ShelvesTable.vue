@@ -28,7 +28,7 @@ const valued = computed(() => props.shelves.some(x => x.value !== undefined))
   <table class="list card shelves" aria-label="On the shelves">
     <tbody>
       <tr v-for="x in shelves" :key="x.place">
-        <td class="font-medium">
+        <td class="font-medium wrap-anywhere min-w-20">
           <RouterLink :to="{ name: 'stock', query: { place: x.place } }">{{ x.name }}</RouterLink>
         </td>
         <td v-for="[k, d, label] in STATES" :key="k" class="state">

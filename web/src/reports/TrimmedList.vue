@@ -50,7 +50,7 @@ const aligned = (x: string, key: 'taken' | 'trimmed' | 'wasted') =>
         </thead>
         <tbody>
           <tr v-for="r in out.rows" :key="r.id">
-            <td>
+            <td class="wrap-anywhere min-w-28">
               <RouterLink class="go" :to="{ name: 'item', params: { id: r.id } }">{{ r.name }}</RouterLink>
               <span class="mono soft text-[12px] ml-2">{{ r.code }}</span>
             </td>

@@ -143,7 +143,7 @@ const options = computed(() => ({
             </thead>
             <tbody>
               <tr v-for="r in out[t.id]" :key="r.id ?? r.name">
-                <td>
+                <td class="wrap-anywhere min-w-28">
                   <RouterLink class="go" :to="t.of(r)">{{ r.name }}</RouterLink>
                 </td>
                 <td class="num">{{ f.number(String(r.lines)) }}</td>
@@ -179,7 +179,7 @@ const options = computed(() => ({
             </thead>
             <tbody>
               <tr v-for="r in out[id]" :key="r.id">
-                <td>
+                <td class="wrap-anywhere min-w-28">
                   <RouterLink class="go" :to="slips(r.name, { item: r.id })">{{ r.name }}</RouterLink>
                   <span class="mono soft text-[12px] ml-2">{{ r.code }}</span>
                 </td>

@@ -45,7 +45,7 @@ async function move(e: Lies) {
 </script>
 <template>
   <span v-for="e in elsewhere.slice(0, most ?? 2)" :key="e.id" class="flex flex-wrap items-baseline gap-x-1"
-    ><span class="whitespace-nowrap"
+    ><span
       >{{ f.number(e.available) }} in {{ e.place
       }}<span v-if="e.spare !== '0'" class="soft">, {{ f.number(e.spare) }} to spare</span></span
     >

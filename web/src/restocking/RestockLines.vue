@@ -64,11 +64,11 @@ const says = (l: RestockLine | null) =>
       <tbody>
         <template v-for="{ l, d } in rows" :key="l.id"
           ><tr>
-            <td>
+            <td class="wrap-anywhere min-w-32">
               <RouterLink class="font-medium" :to="{ name: 'item', params: { id: l.item } }">{{ d.name }}</RouterLink>
-              <div class="mono soft text-[12px] whitespace-nowrap">{{ d.code }}</div>
+              <div class="mono soft text-[12px]">{{ d.code }}</div>
             </td>
-            <td>{{ d.placeName }}</td>
+            <td class="wrap-anywhere min-w-26">{{ d.placeName }}</td>
             <td class="w-32 no-print"><LevelBar v-if="d.levels" :levels="d.levels" /></td>
             <td>
               <StateDisc v-if="d.levels" :state="d.levels.state" />
@@ -90,7 +90,7 @@ const says = (l: RestockLine | null) =>
                     :style="{ width: `${Math.max(8, l.typed.length + 2)}ch` }"
                     :aria-label="`Ask for: ${d.name}`"
                     :invalid="!!at(d)"
-                  /><span v-if="!packs(l).length" class="w-22 pl-2 self-center text-left">{{ d.base }}</span
+                  /><span v-if="!packs(l).length" class="w-22 pl-2 self-center text-left whitespace-normal wrap-anywhere leading-tight">{{ d.base }}</span
                   ><select v-else v-model="l.unit" class="field field-small w-22!" :aria-label="`Unit of ${d.name}`">
                     <option :value="null">{{ d.base }}</option>
                     <option v-for="p in packs(l)" :key="p.name" :value="p.name">{{ p.name }}</option>

@@ -222,7 +222,7 @@ const STATE = {
   </p>
   <div v-if="slip" class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 justify-between items-start">
-      <div>
+      <div class="min-w-0">
         <h1>
           {{
             slip.source.kind === 'shelves'

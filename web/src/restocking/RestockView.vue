@@ -118,7 +118,7 @@ async function blank() {
       </p>
       <section v-for="p in proposals" :key="key(p)" class="slip mb-5">
         <div class="px-5 pt-3 pb-2 flex justify-between gap-4 items-start">
-          <div>
+          <div class="min-w-0">
             <h2 class="name">{{ p.source.kind === 'shelves' ? `From our own shelves: ${p.name}` : p.name }}</h2>
             <p class="soft text-[13px]">
               {{ p.lines.length }} line{{ s(p.lines.length)
@@ -191,7 +191,7 @@ async function blank() {
       <h2 class="mt-2 mb-2">Being written</h2>
       <ul v-if="writing.length" class="card mb-5">
         <li v-for="r in writing" :key="r.id" class="row">
-          <div>
+          <div class="min-w-0">
             <RouterLink class="go" :to="{ name: 'restock-slip', params: { id: r.id } }">{{ r.name }}</RouterLink>
             <div class="soft text-[12px]">
               <span class="mono">{{ r.number }}</span> · {{ r.count }} line{{ s(r.count) }} ·
@@ -209,7 +209,7 @@ async function blank() {
       <h2 class="mb-2">Asked for</h2>
       <ul v-if="asked.length" class="card">
         <li v-for="r in asked" :key="r.id" class="row">
-          <div>
+          <div class="min-w-0">
             <RouterLink class="go" :to="{ name: 'restock-slip', params: { id: r.id } }">{{
               r.name
             }}</RouterLink><template v-if="r.asked?.number"
@@ -260,7 +260,7 @@ async function blank() {
   border: 1px solid var(--edge);
   border-radius: 6px;
   padding: 2px 9px;
-  white-space: nowrap;
+  overflow-wrap: anywhere;
 }
 .row {
   display: flex;

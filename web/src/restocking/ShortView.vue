@@ -62,11 +62,11 @@ const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
             class="link"
             @click="router.push({ name: 'item', params: { id: r.item } })"
           >
-            <td>
+            <td class="wrap-anywhere min-w-28">
               <RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item } }">{{ r.name }}</RouterLink>
               <div class="mono soft text-[12px]">{{ r.code }}</div>
             </td>
-            <td v-if="!session.placeId">{{ r.place.name }}</td>
+            <td class="wrap-anywhere min-w-20" v-if="!session.placeId">{{ r.place.name }}</td>
             <td class="w-36"><LevelBar :levels="r.levels" /></td>
             <td>
               <FigureOf figure="state" :item="r.item" :place="r.place.id" :label="`State of ${r.name}`"

@@ -146,11 +146,11 @@ function out(save: boolean) {
         </thead>
         <tbody>
           <tr v-for="(r, i) in rows" :key="i">
-            <td class="font-medium">
+            <td class="font-medium wrap-anywhere min-w-28">
               {{ r.name }}
               <div class="mono soft text-[12px]">{{ r.code }}</div>
             </td>
-            <td>
+            <td class="wrap-anywhere min-w-24">
               <span class="mono">{{ r.lotCode }}</span>
               <div v-if="r.expiry" class="soft text-[12px]">{{ f.date(r.expiry, true) }}</div>
             </td>

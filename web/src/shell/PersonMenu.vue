@@ -19,9 +19,9 @@ async function leave() {
 }
 </script>
 <template>
-  <Menu as="div" class="relative shrink-0 ml-auto">
-    <MenuButton class="text-right leading-tight cursor-pointer min-h-12"
-      ><span class="block font-medium">{{ session.me?.person.name }}</span
+  <Menu as="div" class="relative shrink-0 ml-auto max-w-52">
+    <MenuButton class="text-right leading-tight cursor-pointer min-h-12 max-w-full" :title="session.me?.person.name"
+      ><span class="block font-medium truncate">{{ session.me?.person.name }}</span
       ><span class="block soft text-[12px]"
         >{{ session.me?.person.role }}{{ session.me?.lowered ? ', by badge or PIN' : '' }}</span
       ></MenuButton

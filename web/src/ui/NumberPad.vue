@@ -11,7 +11,11 @@ const DIGITS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '0', '+', '.']
   <div class="pad">
     <div class="packs">
       <button v-for="p in packs" :key="p.name" type="button" class="key" @click="emit('press', p.name)">
-        {{ p.name }}<small v-if="p.note" class="soft block text-[12px]">{{ p.note }}</small>
+        <span class="line-clamp-2 wrap-anywhere">{{ p.name }}</span><small
+          v-if="p.note"
+          class="soft line-clamp-2 wrap-anywhere text-[12px]"
+          >{{ p.note }}</small
+        >
       </button>
     </div>
     <div class="digits">
@@ -28,7 +32,7 @@ const DIGITS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '0', '+', '.']
 <style>
 .pad {
   display: grid;
-  grid-template-columns: 1fr 2.4fr 1fr;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 2.4fr) minmax(0, 1fr);
   gap: 8px;
 }
 .pad .packs,

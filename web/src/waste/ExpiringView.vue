@@ -141,11 +141,11 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
                   @change="toggle(key(r))"
               /></label>
             </td>
-            <td>
+            <td class="wrap-anywhere min-w-28">
               <RouterLink class="font-medium" :to="{ name: 'item', params: { id: r.item } }">{{ r.name }}</RouterLink>
               <div class="mono soft text-[12px]">{{ r.code }}</div>
             </td>
-            <td class="mono">
+            <td class="mono wrap-anywhere min-w-24">
               <RouterLink class="go" :to="{ name: 'lot', params: { id: r.lot.id } }">{{ r.lot.code }}</RouterLink>
               <div v-if="r.lot.state === 'held' || r.lot.state === 'recalled'" class="soft text-[12px] font-sans">
                 {{ r.lot.state }}
@@ -163,7 +163,7 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
               }}</span>
               <div v-if="tooSlow(r)" class="soft text-[12px]">not used up in time</div>
             </td>
-            <td>{{ r.place.name }}</td>
+            <td class="wrap-anywhere min-w-20">{{ r.place.name }}</td>
             <td class="num">{{ f.aligned(r.quantity, places) }}</td>
             <td class="soft unit">{{ r.unit }}</td>
             <td v-if="session.seeValue" class="num">{{ f.money(r.value) }}</td>
