@@ -88,3 +88,24 @@ export async function barsOf(
   }
   return bars
 }
+
+/** Every piece of text as it stands on its page: where it begins and ends across, how high, and in which face. */
+export async function piecesOf(
+  pdf: Uint8Array,
+): Promise<{ width: number; pieces: { text: string; from: number; to: number; y: number; face: string }[] }[]> {
+  const document = await open(pdf)
+  return Promise.all(
+    Array.from({ length: document.numPages }, async (_, n) => {
+      const page = await document.getPage(n + 1)
+      // The faces are known once the page was read to be drawn.
+      await page.getOperatorList()
+      const pieces = (await page.getTextContent()).items.flatMap(i => {
+        if (!('str' in i) || !i.str.trim()) return []
+        const [, , , , x, y] = i.transform as number[]
+        const { name } = page.commonObjs.get(i.fontName) as { name: string }
+        return [{ text: i.str, from: x!, to: x! + i.width, y: y!, face: name.replace(/^\w+\+/, '') }]
+      })
+      return { width: page.getViewport({ scale: 1 }).width, pieces }
+    }),
+  )
+}

@@ -1,8 +1,8 @@
 import { eq } from 'drizzle-orm'
-import type { Content } from 'pdfmake/interfaces.js'
+import type { Column, Content } from 'pdfmake/interfaces.js'
 import { ownCode, writtenDay } from '@shelve/core'
 import { notFound } from '../ground/index.ts'
-import { code128, mono, type Paper, press, soft } from '../printing/index.ts'
+import { code128, oneLine, type Paper, press, soft, twoLines } from '../printing/index.ts'
 import type { House } from './house.ts'
 import { item, lot } from './tables.ts'
 
@@ -79,22 +79,35 @@ function label(
   house: House,
   s: { width: number; height: number },
 ): Content {
-  const name = it.name.length > 58 ? `${it.name.slice(0, 57)}…` : it.name
   return {
     margin: [4 * MM, 3 * MM, 4 * MM, 0],
     stack: [
-      { text: name, bold: true, fontSize: name.length > 30 ? 8.5 : 10.5, lineHeight: 1.05 },
+      twoLines(it.name, (s.width - 8) * MM, 10.5, 8.5),
+      // The symbol under it stays on the label, however long they are: the item's code gives way first, then the middle of the lot's.
+      oneLine(
+        (s.width - 8) * MM,
+        8,
+        [
+          { text: it.code, font: 'Mono', gives: 1 },
+          ...(l?.code
+            ? [{ text: '  lot ' }, { text: l.code, font: 'Mono' as const, bold: true, gives: 2, middle: true }]
+            : []),
+        ],
+        { margin: [0, 1, 0, 3] },
+      ),
+      { svg, width: Math.min((s.width - 10) * MM, 9 * MM * aspect(svg)), height: 9 * MM },
       {
-        fontSize: 8,
-        margin: [0, 1, 0, 3],
-        text: [
-          mono(it.code),
-          ...(l?.code ? ['  lot ', mono(l.code, { bold: true })] : []),
-          ...(l?.expiry ? [`  use by ${writtenDay(l.expiry, house.organisation!)}`] : []),
+        margin: [0, 1, 0, 0],
+        columns: [
+          soft(code, { font: 'Mono', fontSize: 7, width: 'auto' }) as Column,
+          {
+            text: l?.expiry ? `use by ${writtenDay(l.expiry, house.organisation!)}` : '',
+            alignment: 'right',
+            fontSize: 8,
+            bold: true,
+          },
         ],
       },
-      { svg, width: Math.min((s.width - 10) * MM, 9 * MM * aspect(svg)), height: 9 * MM },
-      soft(code, { font: 'Mono', fontSize: 7, margin: [0, 1, 0, 0] }),
     ],
   }
 }

@@ -1,6 +1,6 @@
 import type { Column, Content, TableCell } from 'pdfmake/interfaces.js'
 import { formatDecimal, inPages, pageCode, type PageRow, type Writing, writtenDay, writtenInstant } from '@shelve/core'
-import { A4, figure, HAIR, MARGIN, mono, type Paper, soft, SOFT } from '../printing/index.ts'
+import { A4, figure, HAIR, MARGIN, mono, oneLine, type Paper, type Part, soft, SOFT } from '../printing/index.ts'
 
 /** What stands on a line of a sheet. `expected` is left out of a blind one. */
 export interface SheetLineFacts {
@@ -37,6 +37,12 @@ const HEAD = 118
 const ROOM = Math.floor((A4.height - MARGIN.top - MARGIN.bottom - HEAD) / ROW)
 
 const WIDTH = A4.width - MARGIN.left - MARGIN.right
+
+/** What is left of it beside the code of the page. */
+const HEAD_WIDTH = WIDTH - 128
+
+/** The columns of lines: number, thing (what is left), expected, as expected, counted, unit; each but the first has 6 points before it. */
+const COLUMNS = { number: 16, expected: 52, asExpected: 44, unit: 48 } as const
 
 /** How the lines of a sheet are divided into pages. */
 export const sheetPages = <L extends { bin: string }>(lines: readonly L[], extra: number): PageRow<L>[][] =>
@@ -75,11 +81,19 @@ function head(s: SheetFacts, page: number, pages: number, w: Writing, symbol: (c
       {
         width: '*',
         stack: [
-          { text: s.area, fontSize: 19, bold: true },
-          soft(
-            `${s.number === null ? 'Count sheet' : `Count sheet ${s.number}`}, page ${page} of ${pages} · ${s.blind ? 'blind' : 'with figures'} · ${s.organisation}`,
-          ),
-          soft(`Printed ${writtenInstant(s.at, w)} by ${s.by}`),
+          // Two lines at most.
+          { text: s.area, fontSize: s.area.length > 34 ? 11.5 : 19, bold: true },
+          oneLine(HEAD_WIDTH, 9.5, [
+            {
+              text: `${s.number === null ? 'Count sheet' : `Count sheet ${s.number}`}, page ${page} of ${pages} · ${s.blind ? 'blind' : 'with figures'} · `,
+              color: SOFT,
+            },
+            { text: s.organisation, color: SOFT, gives: 1 },
+          ]),
+          oneLine(HEAD_WIDTH, 9.5, [
+            { text: `Printed ${writtenInstant(s.at, w)} by `, color: SOFT },
+            { text: s.by, color: SOFT, gives: 1 },
+          ]),
           {
             margin: [0, 13, 0, 0],
             columns: [blank('Counted on', 74), blank('at (time)', 62), blank('by', 130)],
@@ -115,36 +129,35 @@ const box = (width: number): Content => ({
   canvas: [{ type: 'rect', x: 0, y: 2, w: width, h: ROW - 8, lineWidth: 0.8, lineColor: '#86816F', r: 2 }],
 })
 
-const short = (text: string, most: number) => (text.length > most ? `${text.slice(0, most - 1)}…` : text)
-
 function table(s: SheetFacts, rows: readonly PageRow<SheetLineFacts>[], first: number, w: Writing): Content {
   const columns = s.blind ? 4 : 6
-  // A name that wrapped would make its row, and then the page, too high.
-  const most = s.blind ? { name: 62, below: 74 } : { name: 44, below: 54 }
   const pad = (cells: TableCell[]): TableCell[] => [
     ...cells,
     ...Array.from({ length: columns - cells.length }, () => '' as TableCell),
   ]
   const counted = s.blind ? 92 : 74
-  const below = (l: SheetLineFacts): Content[] => {
-    const lot = l.lot ? ` · lot ${l.lot}${l.expiry ? `, use by ${writtenDay(l.expiry, w)}` : ''}` : ''
-    const left = most.below - l.code.length - lot.length
-    return [
-      { text: l.code, font: 'Mono' },
-      ...(l.lot
-        ? [' · lot ', { text: l.lot, font: 'Mono', bold: true }, l.expiry ? `, use by ${writtenDay(l.expiry, w)}` : '']
-        : []),
-      l.packs.length && left > 8 ? ` · ${short(l.packs.join(', '), left)}` : '',
-    ]
-  }
+  const figures = s.blind ? 0 : COLUMNS.expected + COLUMNS.asExpected
+  // A name that wrapped would make its row, and then the page, too high: more pages than there are codes for.
+  const room = WIDTH - COLUMNS.number - figures - counted - COLUMNS.unit - 6 * (columns - 1)
+  const below = (l: SheetLineFacts): Part[] => [
+    { text: l.code, font: 'Mono', color: SOFT, gives: 2 },
+    ...(l.lot
+      ? [
+          { text: ' · lot ', color: SOFT },
+          { text: l.lot, font: 'Mono' as const, bold: true, color: SOFT, gives: 3, middle: true },
+          ...(l.expiry ? [{ text: `, use by ${writtenDay(l.expiry, w)}`, color: SOFT }] : []),
+        ]
+      : []),
+    ...(l.packs.length ? [{ text: ` · ${l.packs.join(', ')}`, color: SOFT, gives: 1 }] : []),
+  ]
+  // Two lines of small letters where one has no room.
+  const unit = (u: string): TableCell =>
+    u.length > 9 ? { text: u, margin: [0, 4, 0, 0], fontSize: 7 } : { text: u, margin: [0, 7, 0, 0], fontSize: 9 }
   let n = first
   const line = (l: SheetLineFacts): TableCell[] => [
     mono(String(++n), { color: SOFT, margin: [0, 8, 0, 0], fontSize: 8 }) as TableCell,
     {
-      stack: [
-        { text: short(l.name, most.name), fontSize: 10 },
-        { text: below(l), color: SOFT, fontSize: 8 },
-      ],
+      stack: [oneLine(room, 10, [{ text: l.name, gives: 1 }]), oneLine(room, 8, below(l))],
     },
     ...(s.blind
       ? []
@@ -153,7 +166,7 @@ function table(s: SheetFacts, rows: readonly PageRow<SheetLineFacts>[], first: n
           { canvas: [{ type: 'rect', x: 10, y: 6, w: 12, h: 12, lineWidth: 0.8, lineColor: '#86816F' }] } as TableCell,
         ]),
     box(counted) as TableCell,
-    { text: l.unit, margin: [0, 7, 0, 0], fontSize: 9 },
+    unit(l.unit),
   ]
   const empty = (): TableCell[] => [
     mono('+', { color: SOFT, margin: [0, 8, 0, 0], fontSize: 8 }) as TableCell,
@@ -183,19 +196,24 @@ function table(s: SheetFacts, rows: readonly PageRow<SheetLineFacts>[], first: n
       : r.kind === 'blank'
         ? empty()
         : pad([
-            {
-              text: r.name ? `${r.name}${r.continued ? ', continued' : ''}` : 'What else lies here',
-              bold: true,
-              colSpan: columns,
-              margin: [0, 10, 0, 0],
-            },
+            oneLine(
+              WIDTH,
+              9.5,
+              r.name
+                ? [
+                    { text: r.name, bold: true, gives: 1, middle: true },
+                    ...(r.continued ? [{ text: ', continued', bold: true }] : []),
+                  ]
+                : [{ text: 'What else lies here', bold: true }],
+              { colSpan: columns, margin: [0, 10, 0, 0] },
+            ) as TableCell,
           ]),
   )
   return {
     layout: 'sheet',
     table: {
       headerRows: 1,
-      widths: [16, '*', ...(s.blind ? [] : [52, 44]), counted, 44],
+      widths: [COLUMNS.number, '*', ...(s.blind ? [] : [COLUMNS.expected, COLUMNS.asExpected]), counted, COLUMNS.unit],
       heights: [14, ...body.map(() => ROW - 2.6)],
       body: [headings, ...body],
     },

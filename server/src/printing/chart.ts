@@ -1,5 +1,3 @@
-import { createRequire } from 'node:module'
-import { dirname, join } from 'node:path'
 import { createCanvas, GlobalFonts, SvgExportFlag } from '@napi-rs/canvas'
 import {
   BarController,
@@ -14,20 +12,19 @@ import {
   PointElement,
 } from 'chart.js'
 import { type Writing, writtenNumber } from '@shelve/core'
+import { FACES } from './faces.ts'
 import { type ChartOf, HAIR, INK, SOFT } from './paper.ts'
 
 // The same drawing package as on the screen, on a canvas that writes SVG: what is printed stays lines, at any size.
 Chart.register(BarController, BarElement, CategoryScale, Legend, LinearScale, LineController, LineElement, PointElement)
 
-const FACE = 'Atkinson Hyperlegible Next'
-
-GlobalFonts.registerFromPath(
-  join(
-    dirname(createRequire(import.meta.url).resolve('@expo-google-fonts/atkinson-hyperlegible-next/package.json')),
-    '400Regular/AtkinsonHyperlegibleNext_400Regular.ttf',
-  ),
-  FACE,
-)
+// The second one stands in for letters that the first has not.
+GlobalFonts.registerFromPath(FACES.Next.normal, 'Words')
+GlobalFonts.registerFromPath(FACES.Wide.normal, 'Wide')
+const FACE = 'Words, Wide'
+/** A name beside a bar that lies leaves room for the bar. */
+const LONGEST = 42
+const brief = (name: string) => (name.length > LONGEST ? `${name.slice(0, LONGEST - 1).trimEnd()}…` : name)
 
 /** Told apart by lightness too, for printers without colour. */
 const TONES = ['#14564F', '#7FA9C6', '#B03C12', '#D9B75B', '#86816F']
@@ -58,7 +55,7 @@ export function chartSvg(c: ChartOf, width: number, decimalMark: Writing['decima
   const config: ChartConfiguration<'bar' | 'line', number[], string> = {
     type: 'bar',
     data: {
-      labels: [...c.labels],
+      labels: c.labels.map(brief),
       datasets: [
         ...(c.line
           ? [

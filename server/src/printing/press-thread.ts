@@ -1,37 +1,13 @@
-import { createRequire } from 'node:module'
-import { dirname, join } from 'node:path'
 import { parentPort } from 'node:worker_threads'
 import pdfmake from 'pdfmake'
-import type { Content } from 'pdfmake/interfaces.js'
-import { A4, HAIR, INK, MARGIN, type Paper, SOFT } from './paper.ts'
+import type { Column, Content } from 'pdfmake/interfaces.js'
+import { FACES } from './faces.ts'
+import { A4, HAIR, INK, MARGIN, type Paper, soft, SOFT } from './paper.ts'
+import { typeset } from './typeset.ts'
 
-// TrueType files: the ones of the web draw blank text without any error.
-const find = createRequire(import.meta.url)
+pdfmake.setFonts(FACES)
 
-const face = (family: string, name: string) => {
-  const dir = dirname(find.resolve(`@expo-google-fonts/atkinson-hyperlegible-${family}/package.json`))
-  const Name = `AtkinsonHyperlegible${family === 'next' ? 'Next' : 'Mono'}`
-  return join(dir, name, `${Name}_${name}.ttf`)
-}
-
-const fonts = {
-  Next: {
-    normal: face('next', '400Regular'),
-    bold: face('next', '700Bold'),
-    italics: face('next', '400Regular_Italic'),
-    bolditalics: face('next', '700Bold_Italic'),
-  },
-  Mono: {
-    normal: face('mono', '400Regular'),
-    bold: face('mono', '700Bold'),
-    italics: face('mono', '400Regular'),
-    bolditalics: face('mono', '700Bold'),
-  },
-}
-
-pdfmake.setFonts(fonts)
-
-const allowed = new Set(Object.values(fonts).flatMap(f => Object.values(f)))
+const allowed = new Set<string>(Object.values(FACES).flatMap(f => Object.values(f)))
 
 pdfmake.setUrlAccessPolicy(() => false)
 
@@ -66,10 +42,17 @@ pdfmake.addTableLayouts({
   },
 })
 
+/** Says which letters stand on the paper as empty boxes, by their numbers (Unicode): they cannot be printed here either. */
+const notDrawn = (letters: ReadonlySet<string>): string => {
+  const codes = [...letters].map(l => `U+${l.codePointAt(0)!.toString(16).toUpperCase().padStart(4, '0')}`)
+  return `No face for ${codes.slice(0, 12).join(', ')}${codes.length > 12 ? ' and others' : ''}: an empty box stands for each.`
+}
+
 /** Charts come with a drawing package of their own, which is fetched when one is wanted. */
 async function content(paper: Paper): Promise<Content[]> {
   const width = (paper.landscape ? A4.height : A4.width) - MARGIN.left - MARGIN.right
   const out: Content[] = []
+  const missing = new Set<string>()
   for (const c of paper.body) {
     if (typeof c === 'object' && 'chart' in c)
       out.push({
@@ -77,8 +60,10 @@ async function content(paper: Paper): Promise<Content[]> {
         width,
         margin: [0, 12, 0, 0],
       })
-    else out.push(c)
+    else out.push(typeset(c, width, letter => missing.add(letter)))
   }
+  // Labels and sheets have no room for it, and are looked at before they are printed.
+  if (missing.size && paper.foot) out.push(soft(notDrawn(missing), { fontSize: 8, margin: [0, 10, 0, 0] }))
   return out
 }
 
@@ -105,7 +90,7 @@ parentPort!.on('message', ({ id, paper }: { id: number; paper: Paper }) => {
                 footer: (page: number, pages: number) => ({
                   margin: [MARGIN.left, 12, MARGIN.right, 0],
                   columns: [
-                    { text: paper.foot, color: SOFT, fontSize: 8 },
+                    typeset({ text: paper.foot, color: SOFT, fontSize: 8 }, 0, () => undefined) as Column,
                     { text: `page ${page} of ${pages}`, alignment: 'right', color: SOFT, fontSize: 8, width: 90 },
                   ],
                 }),
