@@ -542,6 +542,25 @@ describe('jobs', () => {
     const changed = await bring(file.replace('LEMON;2', 'LEMON;3').replaceAll('2026-12-01', '2026-12-05'))
     expect(changed.body.rows.map(r => r.came)).to.deep.equal(['changed', 'same'])
     expect([(await job(pump!.id)).head.day, of(await job(pump!.id), 'lemon').need]).to.deep.equal(['2026-12-05', '3'])
+    // As spreadsheets write it: other delimiters, the others within words; the organisation's days; hours without a nought.
+    for (const [by, ...sheet] of [
+      [';', 'reference;note;day;time', 'WO-1;oil, grease; rags;5.12.2026;8:30'],
+      [';', '\ufeffReference;Note;Day;Time', 'WO-1;"oil, grease; rags";05/12/2026;08:30:00'],
+      [',', 'reference,note,day,time', 'WO-1,"oil, grease; rags",2026-12-05,8.30'],
+      ['tab', 'reference\tnote\tday\ttime', 'WO-1\toil, grease; rags\t5 Dec 2026\t0830'],
+    ]) {
+      const text = sheet.join('\n')
+      const whole = by !== ';' || text.includes('"')
+      const r = await bring(whole ? text : text.replace('; rags', ''))
+      expect([by, r.status, r.body.rows?.[0]?.name], r.body.detail).to.deep.equal([by, 201, 'Pump'])
+      const { note, day, time } = (await job(pump!.id)).head
+      expect([by, note, day, time]).to.deep.equal([
+        by,
+        whole ? 'oil, grease; rags' : 'oil, grease',
+        '2026-12-05',
+        '08:30',
+      ])
+    }
     await state(pump!.id, 'done')
     expect(
       (await bring(file)).body.rows.map(r => r.came),
@@ -554,6 +573,9 @@ describe('jobs', () => {
       ['reference,name\nWO-7,Seven\n,Eight', 'Line 3: a reference is wanted.'],
       ['reference,name,item\nWO-8,Eight,NOWHERE', 'Line 2: there is no item “NOWHERE”.'],
       ['reference,name,day\nWO-9,Nine,tomorrow', 'Line 2: day: a date like 2026-11-25 is wanted'],
+      ['reference,name,day\nWO-9,Nine,12/2026', 'Line 2: day: a date like 2026-11-25 is wanted'],
+      ['reference;name;day\nWO-9;Nine;31.11.2026', 'Line 2: day: a date like 2026-11-25 is wanted'],
+      ['reference,name,time\nWO-9,Nine,25:00', 'Line 2: time: a time like 18:30 is wanted'],
       ['reference,name\nWO-10,"Ten', 'This is no CSV file:'],
       ['reference,name,template,for how much\nWO-11,Eleven,STK,plenty', 'Line 2: '],
       ['reference\nWO-12', 'Line 2: What is the job called?'],

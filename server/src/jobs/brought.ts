@@ -1,79 +1,17 @@
-import { parse } from 'csv-parse/sync'
 import { desc, sql } from 'drizzle-orm'
 import { type JobHead, type JobsBrought, type JobsTaken, NewJob } from '@shelve/contract'
 import type { z } from 'zod'
-import { alike, groupBy } from '@shelve/core'
+import { alike, type DateOrder, groupBy } from '@shelve/core'
 import { item } from '../catalogue/index.ts'
 import { costCentre } from '../costcentres/index.ts'
-import { folded, Refused, type RefusedField } from '../ground/index.ts'
+import { folded, Refused } from '../ground/index.ts'
 import { person } from '../people/index.ts'
 import { type Caller, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
+import { type Column, MOST_JOBS, no, readRows, type Row, whenOf, type Wrong } from './jobs-file.ts'
 import { isOpen, needsOfJob, plannedByReference } from './rows.ts'
 import { template } from './tables.ts'
 import { beginJob, headOf, lineOf, saveJob } from './writing.ts'
-
-const COLUMNS = [
-  'reference',
-  'name',
-  'template',
-  'for how much',
-  'day',
-  'time',
-  'cost centre',
-  'responsible',
-  'note',
-  'item',
-  'quantity',
-] as const
-type Column = (typeof COLUMNS)[number]
-/** A line of the file: its number in it, and what stands in each column. */
-interface Row {
-  readonly at: number
-  readonly of: (column: Column) => string
-}
-
-/** The lines of a file of jobs; what is no such file is refused in words. */
-function readRows(text: string): Row[] {
-  let records: { record: string[]; info: { lines: number } }[]
-  try {
-    records = parse(text, {
-      bom: true,
-      delimiter: [',', ';', '\t'],
-      info: true,
-      relax_column_count: true,
-      skip_empty_lines: true,
-      trim: true,
-    }) as unknown as typeof records
-  } catch (e) {
-    throw no([{ at: 0, message: `This is no CSV file: ${(e as Error).message.split('\n')[0]}` }])
-  }
-  const [head, ...rows] = records
-  const names = head?.record.map(n => n.toLowerCase().replaceAll('_', ' ')) ?? []
-  if (!names.includes('reference'))
-    throw no([
-      { at: 1, message: `The first line names the columns. Known are ${COLUMNS.join(', ')}; reference must be there.` },
-    ])
-  const unknown = names.filter(n => !(COLUMNS as readonly string[]).includes(n))
-  if (unknown.length)
-    throw no([{ at: 1, message: `Nobody knows the column ${unknown.join(', ')}. Known are ${COLUMNS.join(', ')}.` }])
-  return rows.map(({ record, info }) => ({ at: info.lines, of: c => record[names.indexOf(c)] ?? '' }))
-}
-interface Wrong {
-  readonly at: number
-  readonly message: string
-}
-/** So many jobs come at once: nobody else books while they are written. */
-const MOST_JOBS = 500
-const no = (wrong: readonly Wrong[]): Refused => {
-  const fields = wrong.slice(0, 20).map((w): RefusedField => ({
-    line: null,
-    field: 'text',
-    code: 'jobs_not_read',
-    message: w.at ? `Line ${w.at}: ${w.message}` : w.message,
-  }))
-  return new Refused(422, 'jobs_not_read', `${fields[0]!.message} Nothing was taken.`, fields)
-}
 
 /** Finds what a file names by its code or its name; what nobody knows is told to `wrong`. */
 function finder(house: House, wrong: Wrong[]) {
@@ -144,8 +82,7 @@ export function bringJobs(
       costCentre: find(first, 'cost centre', centres!),
       person: find(first, 'responsible', w => personNamed(house, w)),
       typed: first.of('for how much'),
-      day: first.of('day') || null,
-      time: first.of('time'),
+      ...whenOf(first, house.organisation!.dateOrder as DateOrder),
       note: first.of('note'),
       lines: of
         .filter(r => r.of('item'))

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import type { JobsTaken } from '@shelve/contract'
 import { ApiProblem, call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import { textOf } from '../ui/text-of.ts'
 
 const emit = defineEmits<{ close: [] }>()
 const session = useSession()
@@ -15,7 +16,7 @@ const taken = ref<JobsTaken['rows'] | null>(null)
 const CAME = { new: 'new', changed: 'changed', same: 'as it was', over: 'over, left as it is' } as const
 async function read(e: Event) {
   const [file] = (e.target as HTMLInputElement).files ?? []
-  if (file) text.value = await file.text()
+  if (file) text.value = textOf(new Uint8Array(await file.arrayBuffer()))
 }
 async function bring() {
   try {
