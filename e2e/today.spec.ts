@@ -126,6 +126,9 @@ test('the strip finds what words mean: an item typed wrongly, a place, a lot, a 
   }
   await find('nitrle gloves', /Nitrile gloves, medium/)
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Nitrile gloves, medium')
+  // The sign for a millionth as a keyboard has it.
+  await find('tips 200 ul', /Pipette tips 200 µl/)
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Pipette tips 200 µl')
   await find('seal hi', /Seal hide area/)
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('What lies in Seal hide')
   const { rows } = (await (await page.request.get(`${demo.url}/api/items?q=ETH-96`)).json()) as {

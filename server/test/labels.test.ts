@@ -48,7 +48,9 @@ describe('labels', () => {
     ])
     expect(codes.map(c => readOwnCode(c)?.kind).sort()).to.deep.equal(['item', 'lot', 'lot'])
     const text = (await textOf(sheet)).flat().join(' ')
-    expect(text).to.match(/Serum, horse SER lot A\/7-x SVL\d+ use by 1 May 2027/).and.include('with a rather')
+    expect(text)
+      .to.match(/Serum, horse SER lot A\/7-x SVL\d+ use by 1 May 2027/)
+      .and.include('with a rather')
     const roll = (await print({ size: 'roll', labels })) as Uint8Array
     expect((await symbolsOf(roll)).map(p => p.length)).to.deep.equal([1, 1, 1])
     expect(

@@ -29,6 +29,14 @@ describe('what the scan strip finds', () => {
   it('places by all the words, the whole before its parts; none that is gone or that one may not look into', () => {
     expect(findPlaces(places, 'wet').map(p => p.path)).to.deep.equal(['Wet lab', 'Wet lab, A1', 'Wet lab, Held'])
     expect(findPlaces(places, 'LAB a1').map(p => p.path)).to.deep.equal(['Wet lab, A1'])
+    const named = [place('Fadøl', 'Kælder, Fadøl'), place('Carol', 'Kælder, Carol')]
+    expect(['ol', 'øl', 'kael', 'FADOL', 'öl'].map(w => findPlaces(named, w).map(p => p.name))).to.deep.equal([
+      ['Fadøl', 'Carol'],
+      ['Fadøl'],
+      ['Fadøl', 'Carol'],
+      ['Fadøl'],
+      [],
+    ])
     expect([findPlaces(places, 'attic'), findPlaces(places, 'shed'), findPlaces(places, '  ')]).to.deep.equal([
       [],
       [],
@@ -36,12 +44,12 @@ describe('what the scan strip finds', () => {
     ])
   })
   it('a name that was mistyped, where it is near enough; a name that is there needs none', async () => {
-    const names = ['Skerrow Creamery', 'Ostrelith', 'Holmwort']
+    const names = ['Skerrow Creamery', 'Ostrelith', 'Holmwort', 'Blåvær']
     expect(
       await Promise.all(
-        ['Skerow creamry', 'ostre', 'Holmwert', 'holmwort', 'Zebedee', 'as'].map(n => meantName(names, n)),
+        ['Skerow creamry', 'ostre', 'Holmwert', 'holmwort', 'Zebedee', 'as', 'blavaer'].map(n => meantName(names, n)),
       ),
-    ).to.deep.equal(['Skerrow Creamery', 'Ostrelith', 'Holmwort', undefined, undefined, undefined])
+    ).to.deep.equal(['Skerrow Creamery', 'Ostrelith', 'Holmwort', undefined, undefined, undefined, 'Blåvær'])
   })
   it('each kind leads where it is dealt with', () => {
     const found = { id: 'x', name: 'N', note: '', item: null }

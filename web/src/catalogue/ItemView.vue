@@ -228,7 +228,9 @@ async function saveLot(lot: LotView, held: string, why: string) {
                   }}</RouterLink>
                 </td>
                 <td>{{ l.state }}</td>
-                <td class="wrap-anywhere min-w-26">{{ l.places.map(p => `${f.number(p.quantity)} in ${p.name}`).join(', ') }}</td>
+                <td class="wrap-anywhere min-w-26">
+                  {{ l.places.map(p => `${f.number(p.quantity)} in ${p.name}`).join(', ') }}
+                </td>
                 <td class="text-right"><LotStateForm :lot="l" @save="(h, w) => saveLot(l, h, w)" /></td>
               </tr>
             </tbody>
@@ -254,7 +256,11 @@ async function saveLot(lot: LotView, held: string, why: string) {
       <div class="flex justify-between items-center gap-3 mb-2 mt-2">
         <h2 class="min-w-0">
           Movements
-          <select v-model="here" class="here bg-transparent font-semibold max-w-full" aria-label="Movements of which place">
+          <select
+            v-model="here"
+            class="here bg-transparent font-semibold max-w-full"
+            aria-label="Movements of which place"
+          >
             <option value="">everywhere</option>
             <option v-for="p in stock.places" :key="p.place" :value="p.place">in {{ p.name }}</option>
           </select>

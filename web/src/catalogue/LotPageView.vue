@@ -129,7 +129,9 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
             <p v-if="lot.children.length" class="soft">
               opened of it:
               <span v-for="c in lot.children" :key="c.id" class="mr-3 inline-block"
-                ><RouterLink class="go mono whitespace-normal!" :to="{ name: 'lot', params: { id: c.id } }">{{ c.code }}</RouterLink
+                ><RouterLink class="go mono whitespace-normal!" :to="{ name: 'lot', params: { id: c.id } }">{{
+                  c.code
+                }}</RouterLink
                 >, {{ c.quantity === '0' ? 'empty' : `${f.number(c.quantity)} ${lot.item.unit} left` }}</span
               >
             </p>
@@ -149,14 +151,18 @@ const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalle
           <div>
             <h2 class="mb-1">Came from</h2>
             <p v-for="c in lot.came" :key="c.name" class="flex justify-between gap-3">
-              <span class="min-w-0 wrap-anywhere">{{ c.name }}</span><span class="mono whitespace-pre">{{ f.aligned(c.quantity, places) }}</span>
+              <span class="min-w-0 wrap-anywhere">{{ c.name }}</span><span class="mono whitespace-pre">{{
+                f.aligned(c.quantity, places)
+              }}</span>
             </p>
             <p v-if="!lot.came.length" class="soft">Not from outside of these places.</p>
           </div>
           <div>
             <h2 class="mb-1">Lies in</h2>
             <p v-for="p in lot.places" :key="p.place" class="flex justify-between gap-3">
-              <span class="min-w-0 wrap-anywhere">{{ p.name }}</span><span class="mono whitespace-pre">{{ f.aligned(p.quantity, places) }}</span>
+              <span class="min-w-0 wrap-anywhere">{{ p.name }}</span><span class="mono whitespace-pre">{{
+                f.aligned(p.quantity, places)
+              }}</span>
             </p>
             <p v-if="!lot.places.length" class="soft">Nothing of it is left.</p>
           </div>

@@ -99,7 +99,8 @@ function toggle(id: string) {
       <ul v-if="jobs.length">
         <li v-for="j in jobs" :key="j.id" class="row">
           <label class="flex gap-3 items-start min-w-0 cursor-pointer"
-            ><input type="checkbox" class="mt-1" :checked="chosen.has(j.id)" @change="toggle(j.id)" /><span class="min-w-0 wrap-anywhere"
+            ><input type="checkbox" class="mt-1" :checked="chosen.has(j.id)" @change="toggle(j.id)" /><span
+              class="min-w-0 wrap-anywhere"
               >{{ j.name }}
               <span class="soft text-[12px] block"
                 ><span class="mono">{{ j.code }}</span

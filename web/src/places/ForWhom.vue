@@ -2,6 +2,7 @@
 /** A job or a cost centre, found by typing; a job that is not there yet is made from here. */
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
 import { computed, nextTick, ref, watch } from 'vue'
+import { beginsWith, exactLetters, foundBy } from '@shelve/core'
 import { call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useParties } from './parties.ts'
@@ -49,21 +50,20 @@ const all = computed<Choice[]>(() => [
       who: { job: null, costCentre: c.id },
     })),
 ])
-const plain = (t: string) => t.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase()
 const found = computed<Choice[]>(() => {
-  const of = plain(words.value).split(/\s+/).filter(Boolean)
+  const of = exactLetters(words.value).split(/\s+/).filter(Boolean)
   const among = (fits: (text: string, word: string) => boolean) =>
-    all.value.filter(c => of.every(w => fits(` ${plain(`${c.name} ${c.note}`)}`, w)))
+    all.value.filter(c => of.every(w => fits(` ${foundBy(`${c.name} ${c.note}`)}`, w)))
   // A word means what begins with it; only where nothing does, what it stands in.
   const begins = among((text, w) => text.includes(` ${w}`))
   const rows = begins.length ? begins : among((text, w) => text.includes(w))
   // Whose name begins with all that was typed is meant before whose name only begins with its first word.
-  const typed = plain(words.value.trim())
-  const first = (c: Choice) => (plain(c.name).startsWith(typed) ? 0 : plain(c.name).startsWith(of[0] ?? '') ? 1 : 2)
+  const typed = exactLetters(words.value.trim())
+  const first = (c: Choice) => (beginsWith(c.name, typed) ? 0 : beginsWith(c.name, of[0] ?? '') ? 1 : 2)
   const name = words.value.trim()
   return [
     ...rows.sort((a, b) => first(a) - first(b)),
-    ...(session.mayAnywhere('book') && name && !all.value.some(c => plain(c.name) === plain(name))
+    ...(session.mayAnywhere('book') && name && !all.value.some(c => exactLetters(c.name) === exactLetters(name))
       ? [{ key: 'new', name: `New job “${name}”`, note: '', who: null }]
       : []),
   ]
@@ -86,7 +86,7 @@ const shown = computed(() => chosen.value?.name ?? parties.nameOf(props.modelVal
 watch([words, found], () => {
   const fits = words.value.trim().length > 2 ? found.value.filter(c => c.who) : []
   // A name that is typed whole means the one that is called just that, also where others begin with it.
-  const whole = fits.filter(c => plain(c.name) === plain(words.value.trim()))
+  const whole = fits.filter(c => exactLetters(c.name) === exactLetters(words.value.trim()))
   const [alone] = fits.length === 1 ? fits : whole.length === 1 ? whole : []
   if (alone) emit('update:modelValue', alone.who!)
 })

@@ -90,7 +90,10 @@ const says = (l: RestockLine | null) =>
                     :style="{ width: `${Math.max(8, l.typed.length + 2)}ch` }"
                     :aria-label="`Ask for: ${d.name}`"
                     :invalid="!!at(d)"
-                  /><span v-if="!packs(l).length" class="w-22 pl-2 self-center text-left whitespace-normal wrap-anywhere leading-tight">{{ d.base }}</span
+                  /><span
+                    v-if="!packs(l).length"
+                    class="w-22 pl-2 self-center text-left whitespace-normal wrap-anywhere leading-tight"
+                    >{{ d.base }}</span
                   ><select v-else v-model="l.unit" class="field field-small w-22!" :aria-label="`Unit of ${d.name}`">
                     <option :value="null">{{ d.base }}</option>
                     <option v-for="p in packs(l)" :key="p.name" :value="p.name">{{ p.name }}</option>

@@ -1,3 +1,4 @@
+import { beginsWith, exactLetters, foundBy, plainLetters } from '@shelve/core'
 import type { Found, IndexItem, Place } from '@shelve/contract'
 import type { RouteLocationRaw } from 'vue-router'
 
@@ -29,25 +30,30 @@ export const hitOfPlace = (p: Place): Hit => ({
 })
 /** Places whose name holds all the words, those that begin with them first. */
 export function findPlaces(places: readonly Place[], words: string, most = 3): Place[] {
-  const all = words.toLowerCase().split(/\s+/).filter(Boolean)
+  const all = exactLetters(words).split(/\s+/).filter(Boolean)
   if (!all.length) return []
-  const fits = places.filter(p => p.active && p.mine && all.every(w => p.path.toLowerCase().includes(w)))
+  const fits = places.filter(p => p.active && p.mine && all.every(w => foundBy(p.path).includes(w)))
   return fits
     .sort(
       (a, b) =>
-        Number(b.name.toLowerCase().startsWith(all[0]!)) - Number(a.name.toLowerCase().startsWith(all[0]!)) ||
-        a.path.length - b.path.length,
+        Number(beginsWith(b.name, all[0]!)) - Number(beginsWith(a.name, all[0]!)) || a.path.length - b.path.length,
     )
     .slice(0, most)
 }
 /** The one of some names that somebody may have meant who typed another; undefined where it is one of them, or nothing comes near. */
 export async function meantName(names: readonly string[], typed: string): Promise<string | undefined> {
   const words = typed.trim()
-  if (words.length < 3 || names.some(n => n.toLowerCase() === words.toLowerCase())) return undefined
+  if (words.length < 3 || names.some(n => exactLetters(n) === exactLetters(words))) return undefined
   const { default: Mini } = await import('minisearch')
   const all = new Mini<{ id: number; name: string }>({
     fields: ['name'],
-    searchOptions: { fuzzy: w => (w.length > 3 ? 0.34 : false), prefix: true, combineWith: 'AND' },
+    processTerm: term => [...new Set([exactLetters(term), plainLetters(term)])],
+    searchOptions: {
+      processTerm: exactLetters,
+      fuzzy: w => (w.length > 3 ? 0.34 : false),
+      prefix: true,
+      combineWith: 'AND',
+    },
   })
   all.addAll(names.map((name, id) => ({ id, name })))
   const best = all.search(words)[0] ?? all.search(words, { combineWith: 'OR' })[0]

@@ -1,7 +1,16 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import type MiniSearch from 'minisearch'
-import { normaliseCode, ratio, ratioOf, times, type Measure, type Ratio } from '@shelve/core'
+import {
+  exactLetters,
+  normaliseCode,
+  plainLetters,
+  ratio,
+  ratioOf,
+  times,
+  type Measure,
+  type Ratio,
+} from '@shelve/core'
 import type { CodeMeaning, IndexItem } from '@shelve/contract'
 import { get } from './api.ts'
 
@@ -54,7 +63,9 @@ export const useIndex = defineStore('index', () => {
     const m = new Mini<IndexItem>({
       fields: ['name', 'code', 'category'],
       idField: 'id',
+      processTerm: term => [...new Set([exactLetters(term), plainLetters(term)])],
       searchOptions: {
+        processTerm: exactLetters,
         prefix: true,
         fuzzy: w => (w.length > 3 ? 0.2 : false),
         boost: { code: 3, name: 2 },

@@ -2,6 +2,7 @@ import { existsSync, readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import Database from 'better-sqlite3'
 import { type BetterSQLite3Database, drizzle } from 'drizzle-orm/better-sqlite3'
+import { exactLetters, plainLetters } from '@shelve/core'
 
 /** The migrations stand beside the sources, and beside the bundle made of them. */
 export const MIGRATIONS = ['../../../drizzle', '../drizzle']
@@ -45,6 +46,8 @@ export function openStore(file: string, readOnly = false, steps = MIGRATIONS): S
     client.function('fold', { deterministic: true }, (text: unknown) =>
       typeof text === 'string' ? folded(text) : text,
     )
+    for (const [name, of] of Object.entries({ exact_letters: exactLetters, plain_letters: plainLetters }))
+      client.function(name, { deterministic: true }, (text: unknown) => (typeof text === 'string' ? of(text) : text))
     const db = drizzle({ client, casing: 'snake_case' })
     refuseForeign(client, steps)
     if (!readOnly) bringUpToDate(client, steps)
