@@ -1,3 +1,4 @@
+import { plainLetters } from '../codes/letters.ts'
 import { ratio, type Ratio } from '../quantity/micro.ts'
 
 /** What a unit measures. Units of different dimensions only meet through an item's own packs or its density. */
@@ -36,37 +37,50 @@ export const UNITS: readonly Unit[] = [
   u('C62', 'one', 'count', 1n, 1n, 'unit units', true),
   u('PR', 'pair', 'count', 2n, 1n, 'pairs'),
   u('DZN', 'dozen', 'count', 12n, 1n, 'doz dozens'),
+  u('MC', 'µg', 'mass', 1n, 1_000_000n, 'mcg microgram micrograms', true),
   u('MGM', 'mg', 'mass', 1n, 1000n, 'milligram milligrams', true),
   u('GRM', 'g', 'mass', 1n, 1n, 'gram grams gr', true),
   u('KGM', 'kg', 'mass', 1000n, 1n, 'kilo kilos kilogram kilograms', true),
+  u('TNE', 't', 'mass', 1_000_000n, 1n, 'tonne tonnes', true),
   u('LBR', 'lb', 'mass', 45_359_237n, 100_000n, 'lbs pound pounds'),
   u('ONZ', 'oz', 'mass', 28_349_523_125n, 1_000_000_000n, 'ounce ounces'),
+  u('4G', 'µl', 'volume', 1n, 1000n, 'microlitre microlitres microliter microliters', true),
   u('MLT', 'ml', 'volume', 1n, 1n, 'mL millilitre millilitres milliliter', true),
   u('CLT', 'cl', 'volume', 10n, 1n, 'centilitre centilitres', true),
+  u('DLT', 'dl', 'volume', 100n, 1n, 'decilitre decilitres deciliter deciliters', true),
   u('LTR', 'L', 'volume', 1000n, 1n, 'l litre litres liter liters', true),
+  u('HLT', 'hl', 'volume', 100_000n, 1n, 'hectolitre hectolitres', true),
+  u('PTL', 'pt', 'volume', 473_176_473n, 1_000_000n, 'pint pints'),
+  u('QTL', 'qt', 'volume', 946_352_946n, 1_000_000n, 'quart quarts'),
   u('GLL', 'gal', 'volume', 3_785_411_784n, 1_000_000n, 'gallon gallons'),
+  u('PTI', 'imp pt', 'volume', 56_826_125n, 100_000n, 'ipt'),
   u('GLI', 'imp gal', 'volume', 454_609n, 100n, 'igal'),
   u('OZA', 'fl oz', 'volume', 295_735_295_625n, 10_000_000_000n, 'floz'),
   u('G21', 'cup', 'volume', 2_365_882_365n, 10_000_000n, 'cups'),
   u('G24', 'tbsp', 'volume', 1_478_676_478_125n, 100_000_000_000n, 'tablespoon tablespoons'),
   u('G25', 'tsp', 'volume', 492_892_159_375n, 100_000_000_000n, 'teaspoon teaspoons'),
+  u('4H', 'µm', 'length', 1n, 1000n, 'micrometre micrometres micrometer micrometers', true),
   u('MMT', 'mm', 'length', 1n, 1n, 'millimetre millimetres', true),
   u('CMT', 'cm', 'length', 10n, 1n, 'centimetre centimetres', true),
   u('MTR', 'm', 'length', 1000n, 1n, 'metre metres meter meters', true),
+  u('KMT', 'km', 'length', 1_000_000n, 1n, 'kilometre kilometres kilometer kilometers', true),
   u('INH', 'in', 'length', 254n, 10n, 'inch inches'),
   u('FOT', 'ft', 'length', 3048n, 10n, 'foot feet'),
+  u('YRD', 'yd', 'length', 9144n, 10n, 'yard yards'),
 ]
 
 const bySpelling = new Map<string, Unit>()
 for (const unit of UNITS)
   for (const name of [unit.code, unit.symbol, ...unit.names]) {
     if (!bySpelling.has(name)) bySpelling.set(name, unit)
-    const lower = name.toLowerCase()
-    if (!bySpelling.has(lower)) bySpelling.set(lower, unit)
+    // Also as it is typed where there is no µ: `ul`.
+    for (const spelling of [name.toLowerCase(), plainLetters(name)])
+      if (!bySpelling.has(spelling)) bySpelling.set(spelling, unit)
   }
 
-/** The unit that is written so (code, symbol or name; exact spelling first, then without regard to case). */
-export const unitCalled = (text: string): Unit | undefined => bySpelling.get(text) ?? bySpelling.get(text.toLowerCase())
+/** The unit that is written so (code, symbol or name; exact spelling first, then without regard to case, then in plain letters). */
+export const unitCalled = (text: string): Unit | undefined =>
+  bySpelling.get(text) ?? bySpelling.get(text.toLowerCase()) ?? bySpelling.get(plainLetters(text))
 
 /**
  * How many `to` one `from` is. Mass and volume meet only through `density` (g per mL, exact); everything else of

@@ -1,5 +1,6 @@
 import { MOST, ONE, divideHalfEven, plus, ratio, times, type Quantity, type Ratio } from '../quantity/micro.ts'
 import { fits, formatDecimal, ratioOf, tick } from '../quantity/decimal.ts'
+import { plainLetters } from '../codes/letters.ts'
 import { conversion, unitCalled } from './table.ts'
 
 /** How an item may be measured: what the reading of a typed quantity needs to know of it. */
@@ -144,7 +145,9 @@ export function sizeOf(
   measure: Measure,
 ): Size | Extract<Typed, { code: 'unknown_unit' | 'other_dimension' }> {
   if (same(name, measure.base)) return { size: ratio(1n), metric: true }
-  const pack = measure.packs.find(p => same(name, p.name))
+  const pack =
+    measure.packs.find(p => same(name, p.name)) ??
+    measure.packs.find(p => same(plainLetters(name), plainLetters(p.name)))
   if (pack) return { size: pack.size, metric: true }
   const from = unitCalled(name)
   const to = unitCalled(measure.base)

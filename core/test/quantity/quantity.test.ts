@@ -157,6 +157,17 @@ describe('units', () => {
       tbsp: '14.78676478125',
       tsp: '4.92892159375',
       'imp gal': '4546.09',
+      pt: '473.176473',
+      qt: '946.352946',
+      'imp pt': '568.26125',
+      yd: '914.4',
+      t: '1000000',
+      hl: '100000',
+      dl: '100',
+      km: '1000000',
+      µl: '0.001',
+      µg: '0.000001',
+      µm: '0.001',
     }
     for (const [name, size] of Object.entries(sizes)) {
       const u = unitCalled(name)!
@@ -164,6 +175,10 @@ describe('units', () => {
       expect(u.size, name).to.deep.equal(ratio(BigInt(whole! + frac), 10n ** BigInt(frac.length)))
     }
     expect(new Set(UNITS.map(u => u.code)).size).to.equal(UNITS.length)
+    // The sign for a millionth: as it stands for units, as the Greek letter, and as a keyboard has it.
+    for (const name of ['\u00b5l', '\u03bcl', 'ul', 'µL', 'UL', 'microlitres'])
+      expect(unitCalled(name)?.code, name).to.equal('4G')
+    expect(['ug', 'mcg', 'um'].map(n => unitCalled(n)?.code)).to.deep.equal(['MC', 'MC', '4H'])
   })
   it('convert within a dimension, and between mass and volume only by a density', () => {
     const [kg, ml, each] = ['kg', 'ml', 'each'].map(n => unitCalled(n)!) as [
@@ -195,6 +210,7 @@ describe('quantities as people type them', () => {
   }
   const flour: Measure = { base: 'g', decimals: 0, packs: [{ name: 'bag', size: ratio(25_000n) }] }
   const oil: Measure = { base: 'L', decimals: 3, packs: [{ name: 'can', size: ratio(5n) }], density: ratio(9n, 10n) }
+  const enzyme: Measure = { base: 'ml', decimals: 3, packs: [{ name: 'Dåse', size: ratio(5n) }] }
   it('reads numbers, packs, sums, products and fractions', () => {
     const cases: [string, Measure, string][] = [
       ['24', bottle, '24'],
@@ -212,6 +228,8 @@ describe('quantities as people type them', () => {
       ['900 g', oil, '1'],
       ['1 gal', oil, '3.785'],
       ['.5', oil, '0.5'],
+      ['250 ul + 2 µl', enzyme, '0.252'],
+      ['2 dase', enzyme, '10'],
     ]
     for (const [text, measure, expected] of cases) expect(q(readQuantity(text, measure)), text).to.equal(expected)
   })
