@@ -138,6 +138,8 @@ async function walked(page: Page, demo: Stage, sizes: readonly (readonly [number
   const faults: string[] = []
   const look = async (view: string) => {
     await page.evaluate(() => document.fonts.ready.then(() => true))
+    // A button under the pointer has an edge that it has not otherwise.
+    await page.mouse.move(0, 0)
     for (const [width, height] of sizes) {
       await page.setViewportSize({ width, height })
       await page.evaluate(() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done))))
@@ -178,6 +180,52 @@ async function walked(page: Page, demo: Stage, sizes: readonly (readonly [number
   }
   return faults
 }
+
+test('whatever Tab leads to is seen: over a long slip and a long page, on a large screen and on one that shows everything at twice its size', async ({
+  browser,
+}) => {
+  await withServer(true, async demo => {
+    const page = await (await browser.newContext()).newPage()
+    const atRest = followed(page)
+    await signIn(page, demo, 'tova', 'Wet lab')
+    const hidden: string[] = []
+    for (const path of ['/issue', '/setup/lists', '/stock', '/waste/expiring'])
+      for (const [width, height] of [
+        [1280, 800],
+        [1024, 768],
+        [640, 400],
+      ] as const) {
+        await page.setViewportSize({ width, height })
+        await page.goto(demo.url + path)
+        await atRest()
+        if (path === '/issue') {
+          const box = page.locator('[data-add] input')
+          for (const code of ['GLV-M', 'GLV-L', 'AGR-M', 'AGR-N', 'PIP-1K', 'MSK-F', 'COV-S', 'BAG-A']) {
+            await box.fill(code)
+            await page.locator('[role="option"]').first().click()
+          }
+          await expect(page.locator('[data-quantity]')).toHaveCount(8)
+          await page.locator('[data-quantity]').first().focus()
+        }
+        if (path === '/waste/expiring') await page.getByRole('button', { name: /^Choose all/ }).click()
+        for (let n = 0; n < 90; n++) {
+          await page.keyboard.press(n < 60 ? 'Tab' : 'Shift+Tab')
+          const said = await page.evaluate(() => {
+            const el = document.activeElement!
+            const r = el.getBoundingClientRect()
+            const over = document.elementFromPoint(r.left + r.width / 2, r.top + r.height / 2)
+            const same = !over || el.contains(over) || over.contains(el) || over.closest('label')?.contains(el)
+            const out = r.top < -1 || r.bottom > innerHeight + 1
+            const name = (el.getAttribute('aria-label') ?? el.textContent ?? '').trim().slice(0, 40)
+            return el === document.body || (same && !out) ? '' : `“${name}”${out ? '' : ` under ${over?.className}`}`
+          })
+          if (said) hidden.push(`${path} at ${width} × ${height}: ${said}`)
+        }
+      }
+    expect([...new Set(hidden)]).toEqual([])
+    await page.context().close()
+  })
+})
 
 for (const { how, touch, long, sizes } of WALKS)
   test(`${how}, at ${sizes.map(([w, h]) => `${w} × ${h}`).join(', ')}: all can be reached`, async ({ browser }) => {

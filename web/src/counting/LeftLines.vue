@@ -24,7 +24,7 @@ const nameOf = (l: SlipLine) => `${index.byId.get(l.item ?? '')?.name ?? ''}${l.
           <h2>{{ rest.length }} not counted</h2>
           <p class="soft text-[13px]">They stay as they are, and it stays due until they are counted or left out.</p>
         </div>
-        <form class="flex gap-2 items-end" @submit.prevent="leaveOut(rest, why)">
+        <form class="flex flex-wrap gap-2 items-end" @submit.prevent="leaveOut(rest, why)">
           <label
             ><span class="label">Why they are left out</span
             ><input v-model="why" class="field field-small w-56!" maxlength="120" placeholder="if you like" /></label

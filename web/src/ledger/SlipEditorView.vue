@@ -397,4 +397,9 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
     bottom: 68px;
   }
 }
+@media (max-height: 520px) {
+  .foot {
+    position: static;
+  }
+}
 </style>

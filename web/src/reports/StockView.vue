@@ -8,7 +8,7 @@ import { get, query } from '../shell/api.ts'
 import { usePages } from '../shell/pages.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
-import { narrow } from '../shell/width.ts'
+import { middling, narrow } from '../shell/width.ts'
 import { useTakers } from '../scan/takers.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import ListTools from '../ui/ListTools.vue'
@@ -89,19 +89,19 @@ const list = useList(
 const may = computed(() => COLUMNS.filter(c => c.id !== 'value' || session.seeValue))
 const shown = computed(() => may.value.filter(c => c.id === 'name' || list.shows.value.has(c.id)))
 const ids = computed<ReadonlySet<string>>(() => new Set(shown.value.map(c => c.id)))
-/** At a desk, and on an upright tablet, where all of them fit too. */
-const WIDTHS: Record<string, [string, string]> = {
-  name: ['minmax(180px, 1.7fr)', 'minmax(110px, 1.7fr)'],
-  state: ['minmax(220px, 1.5fr)', '124px'],
-  onHand: ['90px', '64px'],
+/** At a desk, on a tablet that lies on its side, and on an upright one: all of them fit there too. */
+const WIDTHS: Record<string, [string, string, string]> = {
+  name: ['minmax(180px, 1.7fr)', 'minmax(130px, 1.7fr)', 'minmax(110px, 1.7fr)'],
+  state: ['minmax(220px, 1.5fr)', 'minmax(208px, 1fr)', '124px'],
+  onHand: ['90px', '66px', '64px'],
   // With its unit, in a column of its own.
-  available: ['84px 58px', '66px 42px'],
-  days: ['64px', '50px'],
-  firstExpiry: ['110px', '90px'],
-  value: ['100px', '72px'],
+  available: ['84px 58px', '68px 44px', '66px 42px'],
+  days: ['64px', '50px', '50px'],
+  firstExpiry: ['110px', '100px', '90px'],
+  value: ['100px', '84px', '72px'],
 }
 const grid = computed(() => ({
-  gridTemplateColumns: shown.value.map(c => WIDTHS[c.id]![narrow.value ? 1 : 0]).join(' '),
+  gridTemplateColumns: shown.value.map(c => WIDTHS[c.id]![narrow.value ? 2 : middling.value ? 1 : 0]).join(' '),
 }))
 const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === `-${id}` ? 'descending' : undefined)
 const scanned = useTakers().filter(words => {
@@ -206,6 +206,8 @@ const scanned = useTakers().filter(words => {
 .box {
   height: calc(100vh - 172px);
   overflow: auto;
+  /* A row that has the focus is not under the heads. */
+  scroll-padding-top: 44px;
   border-top: 1px solid var(--hair);
 }
 .table {
@@ -218,12 +220,19 @@ const scanned = useTakers().filter(words => {
   align-items: center;
   padding: 0 20px;
 }
+@media (max-width: 1219px) {
+  .table {
+    min-width: 846px;
+  }
+  .tr {
+    gap: 8px;
+  }
+}
 @media (max-width: 1023px) {
   .table {
     min-width: 700px;
   }
   .tr {
-    gap: 8px;
     padding: 0 12px;
   }
 }

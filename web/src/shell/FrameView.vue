@@ -339,6 +339,11 @@ useKeys(TABS, () => {
   flex-direction: column;
   min-width: 160px;
 }
+@media (max-height: 520px) {
+  .head {
+    position: static;
+  }
+}
 @media (pointer: coarse) {
   .tab {
     min-height: 48px;

@@ -247,4 +247,9 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
     bottom: 68px;
   }
 }
+@media (max-height: 520px) {
+  .foot {
+    position: static;
+  }
+}
 </style>
