@@ -97,7 +97,10 @@ export const besideTheirHead = (page: Page) =>
     return out
   })
 
-/** Words that lie over other words, that end where nothing says so, or that stand outside of the window. What stays where it is while the page moves lies over it by intent. */
+/**
+ * Words that lie over other words, that end where nothing says so, or that stand outside of the window. What stays where it is
+ * while the page moves lies over it by intent.
+ */
 export const overEachOther = (page: Page) =>
   page.evaluate(() => {
     const out: string[] = []

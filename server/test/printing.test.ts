@@ -1,7 +1,8 @@
 // Papers: each letter in a face that has it, and nothing beyond their edge, however long names are.
 import { expect } from 'chai'
 import type { LotView } from '@shelve/contract'
-import { broken, columnWidths, fitted, type Part } from '../src/printing/typeset.ts'
+import { broken, columnWidths, fitted } from '../src/printing/typeset.ts'
+import type { Part } from '../src/printing/paper.ts'
 import { runsOf, widthOf } from '../src/printing/faces.ts'
 import { newItem, world } from './client.ts'
 import { piecesOf, symbolsOf, textOf } from './pdf.ts'

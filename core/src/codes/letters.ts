@@ -1,4 +1,7 @@
-/** Letters that a keyboard without them writes otherwise, and that Unicode does not take apart. Source: CLDR's Latin-ASCII transform, from memory. */
+/**
+ * Letters that a keyboard without them writes otherwise, and that Unicode does not take apart. Source: CLDR's Latin-ASCII
+ * transform, from memory.
+ */
 const OTHERWISE: Readonly<Record<string, string>> = {
   æ: 'ae',
   œ: 'oe',
@@ -15,7 +18,7 @@ const OTHERWISE: Readonly<Record<string, string>> = {
 }
 const PLAIN = /^[ -~]*$/
 
-/** Words as they are looked for by whoever types their very letters: without regard to their size, or to how Unicode puts them together. */
+/** Words as they are looked for by whoever types their very letters, whatever their size and however Unicode puts them together. */
 export const exactLetters = (text: string): string =>
   PLAIN.test(text) ? text.toLowerCase() : text.normalize('NFKC').toLowerCase()
 
@@ -33,10 +36,9 @@ export const plainLetters = (text: string): string =>
  * What some words are found by: their very letters, and plain ones beside them. A plain letter that is typed means either, a
  * special one only itself (asymmetric search: Unicode Technical Standard 10, 8.2, from memory).
  */
-export const foundBy = (text: string): string => {
-  const [exact, plain] = [exactLetters(text), plainLetters(text)]
-  return exact === plain ? exact : `${exact} ${plain}`
-}
+export const searchForms = (text: string): string[] => [...new Set([exactLetters(text), plainLetters(text)])]
+/** The same in one text, for what is only looked for in it. */
+export const foundBy = (text: string): string => searchForms(text).join(' ')
 /** Whether a name begins with what was typed (as `exactLetters` gives it), by its own letters or by plain ones. */
 export const beginsWith = (name: string, typed: string): boolean =>
   exactLetters(name).startsWith(typed) || plainLetters(name).startsWith(typed)

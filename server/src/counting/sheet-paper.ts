@@ -38,8 +38,10 @@ const ROOM = Math.floor((A4.height - MARGIN.top - MARGIN.bottom - HEAD) / ROW)
 
 const WIDTH = A4.width - MARGIN.left - MARGIN.right
 
-/** What is left of it beside the code of the page. */
-const HEAD_WIDTH = WIDTH - 128
+/** The code of the page stands on the right; what is left beside it is the head's. */
+const CODE_WIDTH = 128
+
+const HEAD_WIDTH = WIDTH - CODE_WIDTH
 
 /** The columns of lines: number, thing (what is left), expected, as expected, counted, unit; each but the first has 6 points before it. */
 const COLUMNS = { number: 16, expected: 52, asExpected: 44, unit: 48 } as const
@@ -102,7 +104,7 @@ function head(s: SheetFacts, page: number, pages: number, w: Writing, symbol: (c
         ],
       },
       {
-        width: 128,
+        width: CODE_WIDTH,
         alignment: 'right',
         stack:
           code === undefined

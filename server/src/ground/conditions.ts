@@ -1,14 +1,15 @@
 import { type SQL, type SQLWrapper, sql } from 'drizzle-orm'
 import { exactLetters } from '@shelve/core'
 
-// What is not ASCII the database compares letter by letter as it stands; another form of every row costs, so only words that need it get one.
+// What is not ASCII the database compares letter by letter as it stands; another form of every row costs, so only words that
+// need it get one.
 const alike = (of: SQLWrapper, pattern: string): SQL =>
   /^[ -~]*$/.test(pattern)
     ? sql`(${of} like ${pattern} escape '\\' or (${of} glob '*[^ -~]*' and plain_letters(${of}) like ${pattern} escape '\\'))`
     : sql`exact_letters(${of}) like ${exactLetters(pattern)} escape '\\'`
 const asTyped = (words: string): string => words.replace(/[\\%_]/g, c => `\\${c}`)
 
-/** Whether a column holds some words, whatever the size of their letters, in any script; plain letters also find special ones (`plainLetters`). */
+/** Whether a column holds some words, whatever the size of their letters, in any script; plain letters find special ones too. */
 export const holds = (of: SQLWrapper, words: string): SQL => alike(of, `%${asTyped(words)}%`)
 /** Whether it begins with them. */
 export const startsWith = (of: SQLWrapper, words: string): SQL => alike(of, `${asTyped(words)}%`)

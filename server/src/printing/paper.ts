@@ -1,5 +1,6 @@
 import type { Content, TableCell } from 'pdfmake/interfaces.js'
 import { type Writing, writtenNumber } from '@shelve/core'
+import type { Face } from './faces.ts'
 
 /**
  * A paper: what is printed, as plain data, so that it can be handed to the thread that draws it. Points are those of
@@ -64,6 +65,41 @@ export const HAIR = '#B9B3A4'
 export const mono = (text: string, more: object = {}): Content => ({ text, font: 'Mono', ...more })
 
 export const soft = (text: string, more: object = {}): Content => ({ text, color: SOFT, ...more })
+
+/**
+ * A part of what stands on one line. Where the line is too long, those with the lowest `gives` are shortened first; the others
+ * never.
+ */
+export interface Part {
+  readonly text: string
+  readonly font?: Face
+  readonly bold?: boolean
+  readonly color?: string
+  readonly gives?: number
+  /** Shortened in its middle: how it begins and how it ends tells it from others. */
+  readonly middle?: boolean
+}
+/** A line that is set in the thread which prints, where the faces are known. */
+export interface Line {
+  readonly width: number
+  readonly size: number
+  readonly parts: readonly Part[]
+}
+/** Words in bold that keep to two lines, set where the faces are known. */
+export interface TwoLines {
+  readonly text: string
+  readonly width: number
+  readonly size: number
+  readonly smaller: number
+}
+
+/** Words that keep to one line of `width` points at `size`: no row that holds it grows by it. */
+export const oneLine = (width: number, size: number, parts: readonly Part[], more: object = {}): Content =>
+  ({ line: { width, size, parts } satisfies Line, ...more }) as unknown as Content
+
+/** Words in bold on two lines at most, of `width` points at `size`; smaller where they are more than one line at that. */
+export const twoLines = (text: string, width: number, size: number, smaller: number): Content =>
+  ({ lines: { text, width, size, smaller } satisfies TwoLines }) as unknown as Content
 
 /** A figure as the organisation writes it; the faces have no narrow blank, so a plain one groups the thousands. */
 export const figure = (text: string | null | undefined, w: Pick<Writing, 'decimalMark'>, sign = false): string =>

@@ -1,34 +1,14 @@
 import type { Content } from 'pdfmake/interfaces.js'
 import { type Face, runsOf, widthOf } from './faces.ts'
+import type { Line, Part, TwoLines } from './paper.ts'
 
-/** A part of what stands on one line. Where the line is too long, those with the lowest `gives` are shortened first; the others never. */
-export interface Part {
-  readonly text: string
-  readonly font?: Face
-  readonly bold?: boolean
-  readonly color?: string
-  readonly gives?: number
-  /** Shortened in its middle: how it begins and how it ends tells it from others. */
-  readonly middle?: boolean
-}
-/** A line that is set in the thread which prints, where the faces are known. */
-interface Line {
-  readonly width: number
-  readonly size: number
-  readonly parts: readonly Part[]
-}
 /** So many letters stay of what is shortened. */
 const STAYS = 5
 
-/** Words that keep to one line of `width` points at `size`: no row that holds it grows by it. */
-export const oneLine = (width: number, size: number, parts: readonly Part[], more: object = {}): Content =>
-  ({ line: { width, size, parts } satisfies Line, ...more }) as unknown as Content
-
-/** Words in bold on two lines at most, of `width` points at `size`; smaller where they are more than one line at that. */
-export const twoLines = (text: string, width: number, size: number, smaller: number): Content =>
-  ({ lines: { text, width, size, smaller } }) as unknown as Content
-
-/** How a text in bold stands on lines of `width` points: broken at blanks, within a word only where its line would be half empty; cut at the end of the last one. */
+/**
+ * How a text in bold stands on lines of `width` points: broken at blanks, within a word only where its line would be half empty;
+ * cut at the end of the last one.
+ */
 export function broken(text: string, width: number, size: number, most: number): string[] {
   const lines: string[] = []
   let rest = text.trim()
@@ -139,7 +119,7 @@ export function typeset(content: Content, room: number, missing: (letter: string
       return node({ ...out, text: fitted(line), fontSize: line.size, noWrap: true }, face)
     }
     if ('lines' in n) {
-      const { text, width, size, smaller } = n.lines as { text: string; width: number; size: number; smaller: number }
+      const { text, width, size, smaller } = n.lines as TwoLines
       const one = widthOf(text, face, size, true) <= width
       const fontSize = one ? size : smaller
       delete out.lines

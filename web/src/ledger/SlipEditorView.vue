@@ -275,7 +275,7 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
           />
         </div>
       </div>
-      <footer class="foot">
+      <footer class="foot stays">
         <div class="flex gap-3 flex-wrap">
           <button
             type="button"
@@ -395,11 +395,6 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
 @media (max-width: 1023px) {
   .foot {
     bottom: 68px;
-  }
-}
-@media (max-height: 520px) {
-  .foot {
-    position: static;
   }
 }
 </style>

@@ -1,4 +1,4 @@
-import { beginsWith, exactLetters, foundBy, plainLetters } from '@shelve/core'
+import { beginsWith, exactLetters, foundBy, searchForms } from '@shelve/core'
 import type { Found, IndexItem, Place } from '@shelve/contract'
 import type { RouteLocationRaw } from 'vue-router'
 
@@ -47,7 +47,7 @@ export async function meantName(names: readonly string[], typed: string): Promis
   const { default: Mini } = await import('minisearch')
   const all = new Mini<{ id: number; name: string }>({
     fields: ['name'],
-    processTerm: term => [...new Set([exactLetters(term), plainLetters(term)])],
+    processTerm: searchForms,
     searchOptions: {
       processTerm: exactLetters,
       fuzzy: w => (w.length > 3 ? 0.34 : false),

@@ -165,7 +165,7 @@ useKeys(TABS, () => {
       >
     </nav>
     <div class="page">
-      <header class="head no-print">
+      <header class="head stays no-print">
         <PlacePick />
         <ScanStrip />
         <RouterLink
@@ -338,11 +338,6 @@ useKeys(TABS, () => {
   display: flex;
   flex-direction: column;
   min-width: 160px;
-}
-@media (max-height: 520px) {
-  .head {
-    position: static;
-  }
 }
 @media (pointer: coarse) {
   .tab {

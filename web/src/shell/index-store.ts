@@ -1,16 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import type MiniSearch from 'minisearch'
-import {
-  exactLetters,
-  normaliseCode,
-  plainLetters,
-  ratio,
-  ratioOf,
-  times,
-  type Measure,
-  type Ratio,
-} from '@shelve/core'
+import { exactLetters, searchForms, normaliseCode, ratio, ratioOf, times, type Measure, type Ratio } from '@shelve/core'
 import type { CodeMeaning, IndexItem } from '@shelve/contract'
 import { get } from './api.ts'
 
@@ -63,7 +54,7 @@ export const useIndex = defineStore('index', () => {
     const m = new Mini<IndexItem>({
       fields: ['name', 'code', 'category'],
       idField: 'id',
-      processTerm: term => [...new Set([exactLetters(term), plainLetters(term)])],
+      processTerm: searchForms,
       searchOptions: {
         processTerm: exactLetters,
         prefix: true,

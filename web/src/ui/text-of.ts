@@ -1,6 +1,7 @@
 /**
- * The text of a file, however its letters are written: by its mark (UTF-8, UTF-16; Unicode 15, 23.8), else as UTF-8, else, where it is none,
- * as the one-byte letters that spreadsheets of western Europe write (windows-1252, as the WHATWG Encoding Standard maps them).
+ * The text of a file, however its letters are written: by its mark (UTF-8, UTF-16; Unicode 15, 23.8), else as UTF-8, else,
+ * where it is none, as the one-byte letters that spreadsheets of western Europe write (windows-1252, as the WHATWG Encoding
+ * Standard maps them).
  */
 export function textOf(bytes: Uint8Array): string {
   const as = (encoding: string, fatal = false) => new TextDecoder(encoding, { fatal }).decode(bytes)

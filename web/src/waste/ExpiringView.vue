@@ -175,7 +175,7 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
       Nothing runs out of date {{ days === '0' ? 'today' : `within ${days} days` }}. Lots with a use-by date appear here
       by themselves.
     </p>
-    <footer v-if="rows.length && session.may('book')" class="foot">
+    <footer v-if="rows.length && session.may('book')" class="foot stays">
       <span class="soft">{{
         picked.length ? `${picked.length} chosen` : 'Choose lots, then say what becomes of them'
       }}</span>
@@ -245,11 +245,6 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
 @media (max-width: 1023px) {
   .foot {
     bottom: 68px;
-  }
-}
-@media (max-height: 520px) {
-  .foot {
-    position: static;
   }
 }
 </style>
