@@ -183,6 +183,12 @@ describe('the chain of hashes', () => {
         expect(canonical(Object.fromEntries(Object.entries(o).reverse()))).to.equal(canonical(o))
       }),
     )
+    // What needs no sign of its own is written as JSON writes it, letter by letter, whatever it is.
+    fc.assert(
+      fc.property(fc.string({ unit: fc.constantFrom(...' a~!"\\/\u0000\n\u001f\u007f\u0080é€\ud800\ude00😀') }), s => {
+        expect(canonical({ [s]: [s] })).to.equal(JSON.stringify({ [s]: [s] }))
+      }),
+    )
   })
   it('shows any slip that was changed afterwards, and where one is gone', () => {
     fc.assert(

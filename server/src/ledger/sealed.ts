@@ -93,12 +93,12 @@ export interface Sealing {
   readonly witness: string | null
 }
 /**
- * The text that a slip is hashed over, with the bytes of its movements in the order of writing: what `canonical` gives of
+ * The text that a slip is hashed over, with the bytes of its movements in the order of writing, a comma between them: what `canonical` gives of
  * both, written out, since a slip of many lines waits for it.
  */
-export const sealedText = (s: Sealing, movements: readonly string[]): string =>
+export const sealedText = (s: Sealing, movements: string): string =>
   `{"bookedAt":${s.bookedAt},"bookedBy":${canonical(s.bookedBy)},"effectiveAt":${s.effectiveAt}` +
-  `,"kind":${canonical(s.kind)},"movements":[${movements.join(',')}]` +
+  `,"kind":${canonical(s.kind)},"movements":[${movements}]` +
   `,"number":${canonical(s.number)},"request":${canonical(s.request)},"slip":${canonical(s.slip)}` +
   `,"taker":${canonical(s.taker)},"version":${s.version}` +
   (s.witness === null ? '}' : `,"witness":${canonical(s.witness)}}`)

@@ -8,6 +8,7 @@ interface BookedSlip {
   readonly number: string
   readonly head: string
   readonly lines: string
+  readonly count: number
   readonly request: string
 }
 
@@ -16,8 +17,9 @@ const booked = (house: House): IterableIterator<BookedSlip> =>
   house.store.client
     .prepare(
       `select s.id, s.number, s.head, s.request_hash as request,
-        (select json_group_array(json_array(l.uid, l.content)) from (
-          select uid, content from slip_line where slip_id = s.id order by position, uid) l) as lines
+        (select concat('[', group_concat(concat('["', l.uid, '",', l.content, ']'), ','), ']') from (
+          select uid, content from slip_line where slip_id = s.id order by position, uid) l) as lines,
+        (select count(*) from slip_line where slip_id = s.id) as count
       from slip s where s.state = 'booked' order by s.last_seq`,
     )
     .safeIntegers(false)
@@ -30,11 +32,17 @@ const booked = (house: House): IterableIterator<BookedSlip> =>
 export function checkContent(house: House, faults: Fault[]): void {
   const charges = keptCharges(house)
   for (const s of booked(house)) {
-    const lines = (JSON.parse(s.lines) as [string, string][]).map(([id, content]) => ({
-      id,
-      ...(JSON.parse(content) as object),
-    }))
-    const head = JSON.parse(s.head) as { kind: string; head?: { charges?: unknown } }
+    const typed = typedOn(s)
+    if (!typed) {
+      faults.push({
+        check: 'content',
+        where: s.number,
+        kept: 'lines or head that nobody can read',
+        right: 'what was booked',
+      })
+      continue
+    }
+    const { head, lines } = typed
     if (sha256(canonical({ ...head, lines })) !== s.request)
       faults.push({ check: 'content', where: s.number, kept: 'lines or head that differ', right: 'what was booked' })
     const right =
@@ -43,6 +51,17 @@ export function checkContent(house: House, faults: Fault[]): void {
         : ''
     const kept = charges.get(s.id) ?? ''
     if (kept !== right) faults.push({ check: 'charges', where: s.number, kept, right })
+  }
+}
+
+/** What was typed on a slip; undefined where it cannot be read. Its lines come as one text: what stands in one may not pass for two. */
+function typedOn(s: BookedSlip) {
+  try {
+    const lines = (JSON.parse(s.lines) as [string, object][]).map(([id, content]) => ({ ...content, id }))
+    const head = JSON.parse(s.head) as { kind: string; head?: { charges?: unknown } }
+    return lines.length === s.count ? { head, lines } : undefined
+  } catch {
+    return undefined
   }
 }
 

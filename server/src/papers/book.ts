@@ -312,7 +312,10 @@ function seal(
       request: requestHash,
       witness: witnessId === null ? null : house.rows.personName.get({ id: witnessId })!.uid,
     },
-    [...booked.movements].sort((a, b) => a.seq - b.seq).map(movementBytes),
+    [...booked.movements]
+      .sort((a, b) => a.seq - b.seq)
+      .map(movementBytes)
+      .join(','),
   )
   const seqs = booked.movements.map(m => m.seq)
   house.rows.sealSlip.run({
