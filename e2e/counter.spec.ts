@@ -1,5 +1,5 @@
 // At the counter and at an open shelf: taken by oneself, a list on paper in one go, thrown away by two, served from where it is usual.
-import { expect, isFor, item, onHand, scan, type Stage, signIn, test, type, verified } from './stage.ts'
+import { expect, heldBack, isFor, item, onHand, scan, type Stage, signIn, test, type, verified } from './stage.ts'
 import type { Browser } from '@playwright/test'
 
 /** A badge of somebody, as their manager prints it. */
@@ -44,7 +44,12 @@ test('a cook takes from the open shelf: badge, scan, done; a mistake is put back
   await page.getByRole('button', { name: 'Take 1 thing' }).click()
   await expect(lines.getByRole('alert')).toContainText('5000')
   await page.getByLabel(`How much: ${flour.name}`).fill('2')
+  // What is scanned while it is being booked is no part of it, and is not lost.
+  const come = await heldBack(page, '**/api/takings/**')
   await page.getByRole('button', { name: 'Take 1 thing' }).click()
+  await scan(page, flour.codes[0]!)
+  await expect(lines.getByRole('listitem')).toHaveCount(2)
+  come()
   const taken = page.getByRole('region', { name: 'Taken' })
   await expect(taken.getByRole('status')).toContainText(/IS-\d+ to Baking is booked/)
   await expect(page.getByText('€')).toHaveCount(0)
@@ -55,6 +60,8 @@ test('a cook takes from the open shelf: badge, scan, done; a mistake is put back
   await expect(taken.getByRole('status')).toContainText('is taken back by')
   expect(await onHand(page, demo, 'FLO-W', 'Galley')).toBe(before)
   await scan(page, badge)
+  await expect(page.getByLabel(`How much: ${flour.name}`)).toHaveValue('1')
+  await lines.getByRole('button', { name: /^One less/ }).click()
   await expect(page.getByText('Scan or type what you take.')).toHaveCount(0)
   await expect(page.getByRole('button', { name: 'Take it' })).toBeVisible()
   await expect(page.getByLabel('For', { exact: true })).toHaveValue('Baking')

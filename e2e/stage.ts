@@ -195,3 +195,15 @@ export async function isFor(page: Page, name: string, label = /^For/): Promise<v
   await page.getByLabel(label).press('Enter')
   await expect(page.getByLabel(label)).toHaveValue(name)
 }
+/** Holds back what a page asks there, and nothing else that was held before; gives what lets it through. */
+export async function heldBack(page: Page, ...paths: readonly string[]): Promise<() => void> {
+  let come!: () => void
+  const asked = new Promise<void>(ok => (come = ok))
+  await page.unrouteAll()
+  for (const path of paths)
+    await page.route(path, async r => {
+      await asked
+      await r.continue()
+    })
+  return come
+}

@@ -1,6 +1,5 @@
 import { readFileSync } from 'node:fs'
-import type { Page } from '@playwright/test'
-import { expect, go, isFor, item, listenedTo, onHand, scan, signIn, test, type, verified } from './stage.ts'
+import { expect, go, heldBack, isFor, item, listenedTo, onHand, scan, signIn, test, type, verified } from './stage.ts'
 
 test.beforeEach(async ({ page }) => void (await listenedTo(page)))
 
@@ -39,6 +38,46 @@ test('the server goes away while a slip is written: it says so, keeps everything
   const number = /IS-\d+/.exec((await booked.textContent())!)![0]
   await expect(page.getByRole('heading', { name: 'Lately booked' })).toBeVisible()
   await expect(page.getByRole('link', { name: /^IS-\d+$/ }).first()).toHaveText(number)
+})
+
+test('a device that keeps nothing: one signs in, writes, is told where it is, and books as on any other', async ({
+  browser,
+  demo,
+}) => {
+  for (const refuses of ['full', 'closed'] as const) {
+    const context = await browser.newContext()
+    await context.addInitScript(refuses => {
+      const no = () => {
+        throw new DOMException('no room', refuses === 'full' ? 'QuotaExceededError' : 'SecurityError')
+      }
+      if (refuses === 'full') Storage.prototype.setItem = no
+      else for (const of of ['localStorage', 'sessionStorage']) Object.defineProperty(window, of, { get: no })
+    }, refuses)
+    const page = await context.newPage()
+    await listenedTo(page)
+    await signIn(page, demo, 'ines', 'Wet lab')
+    await expect(page.getByText('This device keeps nothing of what is typed')).toBeVisible()
+    const before = await onHand(page, demo, 'GLV-M')
+    await go(page, 3, 'What is handed out')
+    await isFor(page, 'Nitrate run')
+    await scan(page, (await item(page, demo, 'GLV-M')).codes[0]!)
+    await expect(page.getByText(/saved \d\d:\d\d/)).toBeVisible()
+    // The server away: the words are true, and the window asks before it goes.
+    await page.route('**/api/**', r => r.abort())
+    await page.getByLabel('Handed out: Nitrile gloves, medium').fill('2')
+    await expect(
+      page.getByText('this device keeps nothing: what you typed is in this window alone').first(),
+    ).toBeVisible()
+    const asks = () => page.evaluate(() => !window.dispatchEvent(new Event('beforeunload', { cancelable: true })))
+    expect(await asks()).toBe(true)
+    await page.unroute('**/api/**')
+    await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('2')
+    await page.keyboard.press('Control+Enter')
+    await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
+    expect(await asks()).toBe(false)
+    expect(await onHand(page, demo, 'GLV-M')).toBe(before - 2)
+    await context.close()
+  }
 })
 
 test('Shelve is upgraded while a slip is written: the page loads itself anew where it was going, and nothing is lost', async ({
@@ -218,19 +257,6 @@ test('lists save what they show; what is filtered is in the address; a slip is t
   await page.getByRole('button', { name: 'Drop it' }).press('Enter')
   await expect(page.getByLabel('Wasted: Milk')).toHaveCount(0)
 })
-
-/** Holds back what a page asks there, and nothing else that was held before; gives what lets it through. */
-async function heldBack(page: Page, ...paths: readonly string[]): Promise<() => void> {
-  let come!: () => void
-  const asked = new Promise<void>(ok => (come = ok))
-  await page.unrouteAll()
-  for (const path of paths)
-    await page.route(path, async r => {
-      await asked
-      await r.continue()
-    })
-  return come
-}
 
 test('what is typed before the names have come means, when they come, what it would have meant', async ({
   page,

@@ -10,7 +10,10 @@ export class Storage {
   getItem(k: string) {
     return this.#kept.get(k) ?? null
   }
+  /** Whether it takes no more, as one that is full. */
+  full = false
   setItem(k: string, v: string) {
+    if (this.full) throw new DOMException('full', 'QuotaExceededError')
     this.#kept.set(k, String(v))
   }
   removeItem(k: string) {

@@ -115,6 +115,29 @@ describe('the slip being written', () => {
     expect(slip.trouble).to.match(/cannot be reached. What you typed is kept/)
     expect(b.storage.getItem(`shelve.of.p.slip.${slip.id}`)).to.contain('"typed":"5"')
   })
+  it('is saved by a device that is full as by any other; says where it is while the server is away, and asks before the window goes', async () => {
+    const { deviceKeeps } = await import('../src/shell/drawer.ts')
+    const leaves = () => !window.dispatchEvent(new Event('beforeunload', { cancelable: true }))
+    b.storage.full = true
+    await type('5')
+    expect(deviceKeeps.value).to.equal(false)
+    await pause(900)
+    expect(server.typed(slip.id)).to.deep.equal(['5'])
+    expect(leaves(), 'what is saved may be left').to.equal(false)
+    b.answer = () => 'away'
+    await type('7')
+    expect(leaves()).to.equal(true)
+    await pause(900)
+    expect(slip.trouble).to.contain('this device keeps nothing')
+    // As soon as there is room all of it is kept, also what was typed before.
+    b.storage.full = false
+    await type('9')
+    expect(deviceKeeps.value).to.equal(true)
+    expect(leaves()).to.equal(false)
+    await pause(900)
+    expect(slip.trouble).to.contain('is kept on this device')
+  })
+
   it('asks for its effect after every keystroke; only the latest answer counts', async () => {
     const waiting: ((v: { body: unknown }) => void)[] = []
     b.answer = a =>

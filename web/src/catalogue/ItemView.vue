@@ -66,7 +66,11 @@ async function load() {
 const reload = live(load)
 watch(here, () => void reload())
 async function more() {
-  const p = await get<{ rows: MovementRow[]; next: string | null }>(movementsPath(next.value))
+  const after = next.value
+  const asked = movementsPath(after)
+  const p = await get<{ rows: MovementRow[]; next: string | null }>(asked)
+  // Pressed twice, or another list stands there by now.
+  if (next.value !== after || asked !== movementsPath(after)) return
   moved.value = [...moved.value, ...p.rows]
   next.value = p.next
 }

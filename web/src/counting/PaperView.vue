@@ -18,6 +18,7 @@ import DateField from '../ui/DateField.vue'
 import ItemPicker from '../ui/ItemPicker.vue'
 import MomentField from '../ui/MomentField.vue'
 import { useFormat } from '../ui/format.ts'
+import { useGoOn } from '../ui/go-on.ts'
 import PaperEnded from '../papers/PaperEnded.vue'
 import ReviewTable from './ReviewTable.vue'
 import { sayBooked } from './begin.ts'
@@ -199,6 +200,10 @@ async function book() {
 }
 // It is booked, and the answer got lost on its way.
 watch(() => slip.wanted, book)
+const bookPressed = useGoOn(
+  () => (review.value ? book() : undefined),
+  () => slip.id,
+)
 </script>
 <template>
   <p v-if="wrong" class="slip px-5 py-5">
@@ -341,7 +346,7 @@ watch(() => slip.wanted, book)
                 : ''
         "
         :disabled="slip.booking"
-        @click="book"
+        @click="bookPressed"
       >
         Book {{ counted }} counted line{{ counted === 1 ? '' : 's' }}</button
       ><button v-else type="button" class="btn btn-act" @click="forward">

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import type { CountGroup } from '@shelve/contract'
 import { get } from '../shell/api.ts'
+import { newest } from '../shell/asked-once.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import { useSession } from '../shell/session.ts'
 import { type Mode, useEntries } from './entries.ts'
@@ -15,10 +16,13 @@ const { lines: all, counted, waits } = useEntries()
 const mine = computed(() => slip.content.lines.filter(waits).length)
 const group = ref<string | null>(null)
 const name = computed(() => group.value ?? session.placeName(slip.content.place))
+const asks = newest()
 watch(
   () => slip.content.head.group,
   async id => {
+    const still = asks()
     const { rows } = id ? await get<{ rows: CountGroup[] }>('/api/count-groups') : { rows: [] }
+    if (!still()) return
     const of = rows.find(g => g.id === id)
     group.value = of ? `${of.name}, ${of.placeName}` : null
   },

@@ -243,7 +243,10 @@ function restAsExpected() {
 }
 // It is booked, and the answer got lost on its way.
 watch(() => slip.wanted, book)
-useGoOn(() => mode.value === 'review' && book())
+const bookPressed = useGoOn(
+  () => mode.value === 'review' && book(),
+  () => slip.id,
+)
 async function throwAway() {
   leaving.value = false
   // Where somebody counted meanwhile, that is shown first.
@@ -324,12 +327,21 @@ const past = computed(() =>
         <p v-if="wrong" class="error mt-1" role="alert">{{ wrong }}</p>
         <WeighedLine :line="line" @weighed="weighed" />
         <NumberPad class="mt-3.5" :packs="packs" @press="press"
-          ><button type="button" class="key" @click="none">None here</button
-          ><button v-if="!blind" type="button" class="key" @click="confirm">As expected</button
-          ><button type="button" class="key" @click="skip">Skip for now</button
-          ><button v-if="!isCounted(line)" type="button" class="key" @click="out">Leave it out</button></NumberPad
+          ><button type="button" class="key" @click="scan.after('“None here”', none)">None here</button
+          ><button v-if="!blind" type="button" class="key" @click="scan.after('“As expected”', confirm)">
+            As expected</button
+          ><button type="button" class="key" @click="scan.after('“Skip for now”', skip)">Skip for now</button
+          ><button v-if="!isCounted(line)" type="button" class="key" @click="scan.after('“Leave it out”', out)">
+            Leave it out
+          </button></NumberPad
         >
-        <button type="button" class="btn btn-act w-full mt-3 text-[17px] min-h-14!" @click="next">Next line</button>
+        <button
+          type="button"
+          class="btn btn-act w-full mt-3 text-[17px] min-h-14!"
+          @click="scan.after('“Next line”', next)"
+        >
+          Next line
+        </button>
       </section>
       <SheetNext :at="at" :brief="placeShort" @go="i => (at = i)" />
       <p class="soft mt-3">Something else lies here: scan it, and it joins the sheet.</p>
@@ -346,7 +358,7 @@ const past = computed(() =>
       "
     />
     <p v-if="!lines.length" class="soft">Nothing should lie here. Scan what does, and it joins the sheet.</p>
-    <SheetFoot v-model="mode" @book="book" @rest="restAsExpected" @leave="leaving = true" />
+    <SheetFoot v-model="mode" @book="bookPressed" @rest="restAsExpected" @leave="leaving = true" />
     <p v-for="r in slip.tried ? slip.headRefusals : []" :key="r.code" class="error mt-2" role="alert">
       {{ r.message }}
     </p>

@@ -7,7 +7,7 @@ import { decimal, ONE, plainly } from '@shelve/core'
 import ForWhom, { type Receiver } from '../places/ForWhom.vue'
 import { useScan } from '../scan/store.ts'
 import { ApiProblem, call, said } from '../shell/api.ts'
-import { ownKey } from '../shell/drawer.ts'
+import { drawer, ownKey } from '../shell/drawer.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { usePreference } from '../shell/preferences.ts'
 import { useSession } from '../shell/session.ts'
@@ -41,12 +41,12 @@ const KEPT = ownKey('taking')
 const taking = ref<Taking>(kept() ?? fresh())
 function kept(): Taking | null {
   try {
-    return JSON.parse(localStorage.getItem(KEPT) ?? 'null') as Taking | null
+    return JSON.parse(drawer.read(KEPT) ?? 'null') as Taking | null
   } catch {
     return null
   }
 }
-watch(taking, t => localStorage.setItem(KEPT, JSON.stringify(t)), { deep: true })
+watch(taking, t => drawer.keep(KEPT, JSON.stringify(t)), { deep: true })
 const isReceiver = (x: unknown): x is Receiver => typeof x === 'object' && x !== null && 'job' in x && 'costCentre' in x
 /** For whom they took last, on any device. */
 const last = usePreference<Receiver>('take-for', { job: null, costCentre: null }, isReceiver)
@@ -60,6 +60,8 @@ const area = computed(() => areas.value.find(a => a.id === chosen.value) ?? area
 const wrong = ref('')
 const lineWrong = ref<Record<string, string>>({})
 const booking = ref(false)
+/** Lines that are being booked: what is scanned meanwhile is no more of them, and is taken next. */
+const sent = ref<ReadonlySet<string>>(new Set())
 /** What was taken just now: whoever is next shows who they are first. */
 const done = ref<{ slip: SlipView; back: string | null } | null>(null)
 const name = (l: Line) => index.byId.get(l.item)?.name ?? ''
@@ -69,7 +71,7 @@ function add(item: IndexItem, of: { pack?: string | null; quantity?: string | nu
   const pack = of.pack ?? null
   const step = of.quantity ? decimal(of.quantity) : ONE
   const there = taking.value.lines.find(
-    l => l.item === item.id && l.unit === pack && (l.lot?.code ?? '') === (of.lot?.code ?? ''),
+    l => l.item === item.id && l.unit === pack && (l.lot?.code ?? '') === (of.lot?.code ?? '') && !sent.value.has(l.id),
   )
   if (there) there.typed = oneMore(there.typed, step)
   else taking.value.lines.push({ id: v7(), item: item.id, typed: plainly(step), unit: pack, lot: of.lot ?? null })
@@ -113,12 +115,14 @@ async function book() {
   booking.value = true
   wrong.value = ''
   lineWrong.value = {}
-  const { id, who, lines } = taking.value
+  const { id, who } = taking.value
+  const lines = [...taking.value.lines]
+  sent.value = new Set(lines.map(l => l.id))
   try {
     const slip = await call<SlipView>('POST', `/api/takings/${id}`, { body: { place: area.value!.id, ...who, lines } })
     strip.clear()
     done.value = { slip, back: null }
-    taking.value = fresh({ ...who })
+    taking.value = { ...fresh({ ...who }), lines: taking.value.lines.filter(l => !sent.value.has(l.id)) }
     void last.keep({ ...who })
   } catch (e) {
     const fields = e instanceof ApiProblem ? e.problem.fields : []
@@ -126,6 +130,7 @@ async function book() {
     wrong.value = fields.length && fields.every(x => x.line) ? '' : said(e)
   } finally {
     booking.value = false
+    sent.value = new Set()
   }
 }
 async function takeBack() {
@@ -137,7 +142,7 @@ async function takeBack() {
     wrong.value = said(e)
   }
 }
-useGoOn(book)
+const takePressed = useGoOn(book)
 </script>
 <template>
   <div class="slip max-w-3xl mx-auto">
@@ -177,7 +182,7 @@ useGoOn(book)
         ><button v-if="!done.back" type="button" class="btn" @click="takeBack">Take it back</button>
       </div>
     </section>
-    <form v-else @submit.prevent="book">
+    <form v-else @submit.prevent="takePressed">
       <div class="px-5 pb-3">
         <span class="label">For</span>
         <ForWhom
@@ -192,10 +197,19 @@ useGoOn(book)
             <span class="grow min-w-40 font-medium text-[16px]"
               >{{ name(l) }}<span v-if="l.lot?.code" class="mono soft text-[13px] ml-2">{{ l.lot.code }}</span></span
             >
-            <button type="button" class="btn step" :aria-label="`One less: ${name(l)}`" @click="less(l)">−</button>
+            <button
+              type="button"
+              class="btn step"
+              :disabled="sent.has(l.id)"
+              :aria-label="`One less: ${name(l)}`"
+              @click="less(l)"
+            >
+              −
+            </button>
             <input
               v-model="l.typed"
               class="field field-num w-20!"
+              :disabled="sent.has(l.id)"
               :aria-label="`How much: ${name(l)}`"
               :aria-invalid="lineWrong[l.id] ? true : undefined"
               inputmode="decimal"
@@ -205,6 +219,7 @@ useGoOn(book)
             <button
               type="button"
               class="btn step"
+              :disabled="sent.has(l.id)"
               :aria-label="`One more: ${name(l)}`"
               @click="l.typed = oneMore(l.typed, ONE)"
             >
@@ -213,6 +228,7 @@ useGoOn(book)
             <span class="w-14">{{ unit(l) }}</span><button
               type="button"
               class="btn btn-quiet btn-small px-1!"
+              :disabled="sent.has(l.id)"
               :aria-label="`Remove ${name(l)}`"
               @click="taking.lines = taking.lines.filter(x => x !== l)"
             >

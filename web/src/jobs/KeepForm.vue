@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import type { JobLineView, JobView, LotView } from '@shelve/contract'
 import { ApiProblem, call, get, query, said } from '../shell/api.ts'
+import { newest } from '../shell/asked-once.ts'
 import { useSession } from '../shell/session.ts'
 import { useFormat } from '../ui/format.ts'
 
@@ -16,11 +17,14 @@ const lot = ref('')
 const lots = ref<LotView[]>([])
 const wrong = ref('')
 const places = computed(() => session.areas.filter(a => a.id === props.place || session.may('book', a.id)))
+const asks = newest()
 watch(
   place,
   async at => {
     lots.value = []
+    const still = asks()
     const { rows } = await get<{ rows: LotView[] }>(`/api/items/${props.line.item}/lots${query({ place: at })}`)
+    if (!still()) return
     lots.value = rows.filter(l => l.code !== null && l.state === 'usable')
     if (!lots.value.some(l => l.id === lot.value)) lot.value = ''
   },

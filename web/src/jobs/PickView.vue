@@ -30,6 +30,7 @@ const slip = useSlip()
 const index = useIndex()
 const session = useSession()
 const strip = useStrip()
+const scan = useScan()
 const router = useRouter()
 const f = useFormat()
 const pick = ref<PickView | null>(null)
@@ -157,7 +158,7 @@ function add(of: string, m?: CodeMeaning) {
   slip.add(freshLine({ item: of, typed: m?.quantity ?? '1', to: pick.value?.places[0]?.id ?? null }))
   go(slip.content.lines.at(-1)!.id)
 }
-useScan().wants(scanned)
+scan.wants(scanned)
 /** What its jobs need and is here by now goes on the list, behind what stands there. */
 async function more() {
   try {
@@ -193,7 +194,7 @@ async function putDown() {
   ready.value = false
   await load()
 }
-useGoOn(putDown)
+const putDownPressed = useGoOn(putDown, () => slip.id)
 const whitherWords = computed(() => {
   const [p] = pick.value?.places ?? []
   return p?.job ? `with ${p.job.name}` : `in ${p?.name ?? ''}`
@@ -254,7 +255,7 @@ const padPacks = computed(() =>
               type="button"
               class="btn btn-act big"
               :aria-label="`Take ${line.asked} of ${item.name}`"
-              @click="takeAll"
+              @click="scan.after('That', takeAll)"
             >
               {{ isTaken(line) ? 'Next' : `Take ${f.number(leastOf(line.asked || '1'))}${unitBehind(item.unit)}` }}
             </button>
@@ -270,13 +271,14 @@ const padPacks = computed(() =>
                 autocomplete="off"
                 @keydown.enter.prevent="$event.ctrlKey || $event.metaKey || takeAll()"
               /><span>{{ item.unit }}</span></label
-            ><button type="button" class="btn" @click="toNext">Leave it for now</button>
+            ><button type="button" class="btn" @click="scan.after('That', toNext)">Leave it for now</button>
           </div>
           <LineRefusals v-if="isTaken(line) && refusals.length" :line="line" :said="refusals" class="mt-2" />
           <div v-if="coarse" class="mt-4">
             <NumberPad :packs="padPacks" @press="press"
-              ><button type="button" class="key" @click="line.typed = ''">Clear</button
-              ><button type="button" class="key" @click="takeAll">Next</button></NumberPad
+              ><button type="button" class="key" @click="scan.after('“Clear”', () => line && (line.typed = ''))">
+                Clear</button
+              ><button type="button" class="key" @click="scan.after('“Next”', takeAll)">Next</button></NumberPad
             >
           </div>
         </div>
@@ -302,7 +304,7 @@ const padPacks = computed(() =>
             class="btn btn-act"
             data-put-down
             v-wants="taken ? '' : 'Nothing is taken yet.'"
-            @click="putDown"
+            @click="putDownPressed"
           >
             Put down {{ taken }} line{{ taken === 1 ? '' : 's' }}</button
           ><button type="button" class="btn" @click="print">Print it</button

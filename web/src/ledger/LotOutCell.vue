@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import type { EffectLine, IndexItem, LotView, SlipKind, SlipLine } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
+import { newest } from '../shell/asked-once.ts'
 import { useSession } from '../shell/session.ts'
 import { useFormat } from '../ui/format.ts'
 import { wayOf } from './kind.ts'
@@ -22,9 +23,11 @@ const way = computed(() => wayOf(KINDS[props.kind]!, props.line))
 /** Whether they have come: until then their list keeps its room. */
 const lotsCame = ref(false)
 const lots = ref<LotView[]>([])
+const asks = newest()
 watch(
   () => [props.line.item, way.value.lot, slip.content.place, slip.effect?.seq],
   async () => {
+    const still = asks()
     if (way.value.lot !== 'out' || !props.line.item || props.item?.identifiedBy === 'quantity') {
       lots.value = []
       return
@@ -32,6 +35,7 @@ watch(
     const { rows } = await get<{ rows: LotView[] }>(
       `/api/items/${props.line.item}/lots${query({ place: slip.content.place })}`,
     )
+    if (!still()) return
     // What is open already is not opened.
     lots.value = way.value.opens ? rows.filter(l => l.opened === null) : rows
     lotsCame.value = true

@@ -162,7 +162,7 @@ async function takeBack(booked: BookedSlip) {
     strip.say(said(e), 'bad')
   }
 }
-useGoOn(book)
+const bookPressed = useGoOn(book, () => slip.id)
 onUnmounted(() => void slip.save())
 
 const { line: padLine, item: padItem, packs: padPacks, press } = usePadLine()
@@ -282,7 +282,7 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
             class="btn btn-act"
             v-wants="saying ? '' : wanting"
             :disabled="slip.booking"
-            @click="book"
+            @click="bookPressed"
           >
             {{ actLabel }}
           </button>

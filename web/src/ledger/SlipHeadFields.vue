@@ -6,6 +6,7 @@ import type { Named, SlipKind } from '@shelve/contract'
 import { get } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
+import { typedUnderWay } from '../shell/under-way.ts'
 import AmongFields from '../issuing/AmongFields.vue'
 import { useEachOwn } from '../issuing/each-own.ts'
 import MakeHead from '../jobs/MakeHead.vue'
@@ -48,14 +49,18 @@ if (props.kind === 'waste') void reasons.need()
 watch(
   () => reasons.there,
   () => {
-    if (early && head.value.reason === null) head.value.reason = reasons.begins(early)
+    // As on a list that is there: letters that fit none any more (the first of a scan, say) leave it where it was.
+    for (let typed = early; typed && head.value.reason === null; typed = typed.slice(0, -1))
+      head.value.reason = reasons.begins(typed)
     early = ''
   },
 )
 /** What was typed on the list of reasons before they came: it means, when they come, what it would have meant. */
 let early = ''
 function typedEarly(e: KeyboardEvent) {
-  if (!reasons.there && e.key.length === 1 && !e.ctrlKey && !e.altKey && !e.metaKey) early += e.key
+  if (reasons.there || e.key.length !== 1 || e.ctrlKey || e.altKey || e.metaKey) return
+  if (!early) void typedUnderWay(reasons.need().then(() => nextTick()))
+  early += e.key
 }
 
 const head = computed(() => slip.content.head)

@@ -7,6 +7,7 @@ import { useScan } from '../scan/store.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import { typedStands } from '../shell/under-way.ts'
 import { wayOf } from './kind.ts'
 import { KINDS } from './kinds.ts'
 import { useSlip } from './slip-store.ts'
@@ -130,6 +131,7 @@ export function useScanned(
   async function command(c: string): Promise<boolean> {
     const line = lineNow()
     if (c === 'book') {
+      await typedStands()
       await does.book()
       return true
     }

@@ -15,7 +15,7 @@ import { useDraft } from '../papers/draft.ts'
 import { watchPaper } from '../papers/each-line.ts'
 import { ApiProblem, call, said } from '../shell/api.ts'
 import type { Happened } from '../shell/events.ts'
-import { ownKey } from '../shell/drawer.ts'
+import { drawer, ownKey } from '../shell/drawer.ts'
 import { useSession } from '../shell/session.ts'
 import { unread } from '../ui/unread.ts'
 import { bookSlip } from './book-slip.ts'
@@ -121,7 +121,7 @@ export const useSlip = defineStore('slip', () => {
     opened = false
     draft.close()
     clear()
-    const left = wanted ?? localStorage.getItem(ownKey(`${KEPT}open.${wantedKind}`)) ?? undefined
+    const left = wanted ?? drawer.read(ownKey(`${KEPT}open.${wantedKind}`)) ?? undefined
     if (left) {
       kind.value = wantedKind
       content.value = freshContent(wantedKind, null)
@@ -145,10 +145,8 @@ export const useSlip = defineStore('slip', () => {
   }
   function forget(slip: string) {
     draft.forget(slip)
-    for (let i = localStorage.length - 1; i >= 0; i--) {
-      const k = localStorage.key(i)!
-      if (k.startsWith(ownKey(`${KEPT}open.`)) && localStorage.getItem(k) === slip) localStorage.removeItem(k)
-    }
+    for (const k of drawer.names())
+      if (k.startsWith(ownKey(`${KEPT}open.`)) && drawer.read(k) === slip) drawer.forget(k)
   }
 
   function changed() {
@@ -161,7 +159,7 @@ export const useSlip = defineStore('slip', () => {
       return
     }
     // A list that is picked has a page of its own: it is not what one goes on with when something else is moved.
-    if (!c.head.pick) localStorage.setItem(ownKey(`${KEPT}open.${c.kind}`), id.value)
+    if (!c.head.pick) drawer.keep(ownKey(`${KEPT}open.${c.kind}`), id.value)
     ask(50)
   }
   watchPaper(

@@ -3,16 +3,20 @@
 import { computed, ref, watch } from 'vue'
 import type { TransferView } from '@shelve/contract'
 import { get } from '../shell/api.ts'
+import { newest } from '../shell/asked-once.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import { useFormat } from '../ui/format.ts'
 
 const slip = useSlip()
 const f = useFormat()
 const sent = ref<TransferView | null>(null)
+const asks = newest()
 watch(
   () => slip.content.head.sent,
   async id => {
-    sent.value = id ? await get<TransferView>(`/api/transfers/${id}`) : null
+    const still = asks()
+    const came = id ? await get<TransferView>(`/api/transfers/${id}`) : null
+    if (still()) sent.value = came
   },
   { immediate: true },
 )

@@ -3,7 +3,7 @@ import { alike, changesOf, type DifferingField, mergeHead, mergeLines, placesOf,
 import { ApiProblem, said } from '../shell/api.ts'
 import type { Base, Draft, Ended, Kept, Options, Saved, Screen, Sent, Told } from './wire.ts'
 import { written } from './written.ts'
-import { ownKey } from '../shell/drawer.ts'
+import { deviceKeeps, drawer, ownKey } from '../shell/drawer.ts'
 
 /** Reasons for which a paper is not saved any more. */
 const ENDED = new Set(['not_found', 'booked_already', 'asked_already', 'job_over'])
@@ -49,8 +49,14 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     company.value = []
     live = true
     missed = false
+    window.addEventListener('beforeunload', askBeforeLeaving)
+  }
+  /** Where the device keeps nothing, what is not saved is in this window alone: the browser asks before it goes. */
+  const askBeforeLeaving = (e: Event) => {
+    if (live && !deviceKeeps.value && unsaved() && !(options.empty() && base.version === 0)) e.preventDefault()
   }
   function close() {
+    window.removeEventListener('beforeunload', askBeforeLeaving)
     // What the server has whole needs no copy on the device; what another window typed does.
     const device = live && base.version > 0 && !unsaved() ? readKept(id.value) : undefined
     if (device && alike(device.mine, get())) forget()
@@ -58,16 +64,16 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     clearTimeout(timer)
     ended.value = null
   }
-  const keep = () => localStorage.setItem(ownKey(kept + id.value), written(get(), base, sent))
+  const keep = () => drawer.keep(ownKey(kept + id.value), written(get(), base, sent))
   function readKept(paper: string): Kept<H, L> | undefined {
     try {
-      const value = JSON.parse(localStorage.getItem(ownKey(kept + paper)) ?? '') as Kept<H, L>
+      const value = JSON.parse(drawer.read(ownKey(kept + paper)) ?? '') as Kept<H, L>
       return Array.isArray(value.mine.lines) && Array.isArray(value.base.lines) ? value : undefined
     } catch {
       return undefined
     }
   }
-  const forget = (paper = id.value) => localStorage.removeItem(ownKey(kept + paper))
+  const forget = (paper = id.value) => drawer.forget(ownKey(kept + paper))
 
   /** Takes a paper up: as the server has it, with what was typed on this device and not saved. */
   async function open(paper: string): Promise<'there' | 'here' | 'none'> {

@@ -5,6 +5,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { beginsWith, exactLetters, foundBy } from '@shelve/core'
 import { call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import { typedUnderWay } from '../shell/under-way.ts'
 import { useParties } from './parties.ts'
 
 export interface Receiver {
@@ -50,24 +51,29 @@ const all = computed<Choice[]>(() => [
       who: { job: null, costCentre: c.id },
     })),
 ])
-const found = computed<Choice[]>(() => {
-  const of = exactLetters(words.value).split(/\s+/).filter(Boolean)
+function foundIn(said: string): Choice[] {
+  const of = exactLetters(said).split(/\s+/).filter(Boolean)
   const among = (fits: (text: string, word: string) => boolean) =>
     all.value.filter(c => of.every(w => fits(` ${foundBy(`${c.name} ${c.note}`)}`, w)))
   // A word means what begins with it; only where nothing does, what it stands in.
   const begins = among((text, w) => text.includes(` ${w}`))
   const rows = begins.length ? begins : among((text, w) => text.includes(w))
   // Whose name begins with all that was typed is meant before whose name only begins with its first word.
-  const typed = exactLetters(words.value.trim())
+  const name = said.trim()
+  const typed = exactLetters(name)
   const first = (c: Choice) => (beginsWith(c.name, typed) ? 0 : beginsWith(c.name, of[0] ?? '') ? 1 : 2)
-  const name = words.value.trim()
+  // What is new is known once the names are there.
   return [
     ...rows.sort((a, b) => first(a) - first(b)),
-    ...(session.mayAnywhere('book') && name && !all.value.some(c => exactLetters(c.name) === exactLetters(name))
+    ...(parties.there &&
+    session.mayAnywhere('book') &&
+    name &&
+    !all.value.some(c => exactLetters(c.name) === exactLetters(name))
       ? [{ key: 'new', name: `New job “${name}”`, note: '', who: null }]
       : []),
   ]
-})
+}
+const found = computed(() => foundIn(words.value))
 /** As many as anybody looks through; a new one is always offered. */
 const MOST = 60
 const offered = computed(() =>
@@ -92,10 +98,7 @@ watch([words, found], () => {
 })
 async function left() {
   // Whoever goes on before the names have come meant what they typed; the watch above has its turn first.
-  if (words.value.trim() && !parties.there) {
-    await parties.need()
-    await nextTick()
-  }
+  if (words.value.trim() && !parties.there) await typedUnderWay(parties.need().then(() => nextTick()))
   words.value = ''
 }
 async function pick(choice: Choice | null) {
@@ -134,16 +137,29 @@ function typed(e: Event) {
   steered = false
   if (e.isTrusted && !text) emit('update:modelValue', { job: null, costCentre: null })
 }
+/**
+ * Typed faster than the names came: Enter means what it would have meant then. What the box says by now is something else: it
+ * was left, or something was scanned there; whoever was chosen or typed since is meant.
+ */
+async function pickLate(said: string, box: EventTarget | null) {
+  const before = props.modelValue
+  await parties.need()
+  await nextTick()
+  const [first] = foundIn(said)
+  const is = (who: Receiver) => props.modelValue.job === who.job && props.modelValue.costCentre === who.costCentre
+  if (!first?.who || (words.value.trim() && words.value !== said) || !(is(before) || is(first.who))) return
+  // Who has gone on to another field stays there.
+  if (document.activeElement === box) void pick(first)
+  else emit('update:modelValue', first.who)
+}
 async function key(e: KeyboardEvent, open: boolean) {
   if (e.key === 'ArrowDown' || e.key === 'ArrowUp') steered = true
   if (e.key === 'Enter' && steered) meant = true
   if (e.key !== 'Enter' || e.ctrlKey || e.metaKey || !open || steered) return
   if (!parties.there && words.value.trim()) {
-    // Typed faster than the names came: Enter means what it would have meant.
     e.preventDefault()
     e.stopPropagation()
-    await parties.need()
-    if (found.value[0]?.who) void pick(found.value[0])
+    await typedUnderWay(pickLate(words.value, e.target))
     return
   }
   const [first] = words.value.trim() ? found.value : []
@@ -191,13 +207,15 @@ async function key(e: KeyboardEvent, open: boolean) {
       <div v-if="found.length > offered.length" class="px-3 py-2 soft">
         {{ found.length - offered.length }} more. Type a part of the name.
       </div>
-      <div v-if="!found.length && parties.there" class="px-3 py-2 soft">
+      <div v-if="!found.length" class="px-3 py-2 soft">
         {{
-          words
-            ? `Nothing is called “${words}”.`
-            : jobs
-              ? 'There is no job yet.'
-              : 'There is no job and no cost centre yet.'
+          !parties.there
+            ? 'The names are on their way.'
+            : words
+              ? `Nothing is called “${words}”.`
+              : jobs
+                ? 'There is no job yet.'
+                : 'There is no job and no cost centre yet.'
         }}
       </div>
     </ComboboxOptions>

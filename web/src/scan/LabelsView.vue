@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import type { LotView, SlipRow, SlipView } from '@shelve/contract'
 import { get, said } from '../shell/api.ts'
+import { newest } from '../shell/asked-once.ts'
 import { useIndex } from '../shell/index-store.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
 import PdfPages from '../ui/PdfPages.vue'
@@ -33,7 +34,9 @@ const title = ref('')
 const lotsOf = async (item: string) => (await get<{ rows: LotView[] }>(`/api/items/${item}/lots`)).rows
 /** The last deliveries, for whoever comes here without one. */
 const deliveries = ref<SlipRow[]>([])
+const asks = newest()
 async function load() {
+  const still = asks()
   rows.value = []
   title.value = ''
   wrong.value = ''
@@ -41,9 +44,11 @@ async function load() {
     if (route.query.slip) {
       const slip = await get<SlipView>(`/api/slips/${String(route.query.slip)}`)
       const opened = slip.kind === 'relabel'
+      if (!still()) return
       title.value = `what ${opened ? 'was opened' : 'came'} on ${slip.number}`
       for (const l of slip.lines.filter(x => x.item && x.state !== 'taken_back')) {
         const lots = await lotsOf(l.item!.id)
+        if (!still()) return
         for (const code of new Set(l.movements.filter(m => !m.revalues).map(m => m.lot))) {
           const lot = code ? lots.find(x => x.code === code) : undefined
           // The package that it was opened of has its label.
@@ -64,7 +69,7 @@ async function load() {
     } else if (route.query.item) await add(String(route.query.item), route.query.lot ? String(route.query.lot) : null)
     else deliveries.value = (await get<{ rows: SlipRow[] }>('/api/slips?kind=receipt&state=booked&limit=8')).rows
   } catch (e) {
-    wrong.value = said(e)
+    if (still()) wrong.value = said(e)
   }
 }
 watch(
@@ -74,6 +79,7 @@ watch(
 )
 /** A label of an item, or of each of its lots that lie somewhere; of one lot where it is said. What stands here already gets one more. */
 async function add(id: string, lot: string | null = null) {
+  await index.ready
   const item = index.byId.get(id)
   if (!item) return
   const lots = item.identifiedBy === 'quantity' ? [] : (await lotsOf(id)).filter(l => l.code)

@@ -111,7 +111,9 @@ const away = () =>
       type="text"
       role="combobox"
       aria-label="Scan or search"
-      placeholder="Scan anything, or type a name, a code, a number"
+      :placeholder="
+        scan.looking ? `Looking up …${scan.looking.slice(-6)}` : 'Scan anything, or type a name, a code, a number'
+      "
       autocomplete="off"
       inputmode="none"
       :aria-expanded="found.length > 0"

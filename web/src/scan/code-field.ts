@@ -4,6 +4,9 @@ import type { Directive } from 'vue'
 export type CodeTaker = (code: string) => boolean | Promise<boolean>
 const takers = new WeakMap<Element, CodeTaker>()
 
+/** Keys that a field is given in place of those that were typed: no scanner sent them. */
+export const given = new WeakSet<Event>()
+
 /** Writes into a field as if it had been typed: whoever listens hears of it. */
 export function write(el: HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement, value: string): void {
   Object.getOwnPropertyDescriptor(Object.getPrototypeOf(el), 'value')!.set!.call(el, value)

@@ -1,5 +1,5 @@
 import { GS, PAUSE, QUICK, STUTTER, readBurst, type BurstReading, type ScannerHabit } from '@shelve/core'
-import { write } from './code-field.ts'
+import { given, write } from './code-field.ts'
 
 type Field = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement
 /** How a field stood before a sign reached it. */
@@ -45,6 +45,10 @@ export interface ScannerHearing {
   habit: () => ScannerHabit
   /** Whether keys that a script made count too, as the scanner stand-in of the demonstration makes them. */
   synthetic: () => boolean
+  /** Whether what was scanned before is still being looked up: what is typed now is meant for where that leads. */
+  busy: () => boolean
+  /** Typed by hand after a scan that is still being looked up; `ended` by Enter or Tab. */
+  onTyped: (text: string, ended: boolean) => void
 }
 
 /** After a pause this long, milliseconds, what was typed before is forgotten. */
@@ -87,6 +91,8 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
   let free = false
   let before: Element | null = null
   let active: Element | null = null
+  /** Keys are held that were typed after a scan which was still being looked up. */
+  let ahead = false
   /** What had the focus when keys began to be held. */
   let heldFor: Element | null = null
   let timer: number | undefined
@@ -97,12 +103,18 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
     e.stopImmediatePropagation()
   }
   const held = () => keys.filter(k => !k.reached)
+  /** The text of keys that were held, which are held no more. */
+  const letGo = (back: readonly Heard[]) => {
+    for (const k of back) k.reached = true
+    return back.map(k => (k.sign === GS ? '' : k.sign)).join('')
+  }
   const giveBack = () => {
     window.clearTimeout(timer)
-    const back = held()
-    const text = back.map(k => (k.sign === GS ? '' : k.sign)).join('')
-    for (const k of back) k.reached = true
+    const text = letGo(held())
+    const isAhead = ahead
+    ahead = false
     if (!text) return
+    if (isAhead) return hearing.onTyped(text, false)
     const now = document.activeElement
     // The one way to insert as if typed, with undo and input events; where the focus has gone on, into the field it left.
     if (now === heldFor || !takesText(heldFor)) document.execCommand('insertText', false, text)
@@ -158,9 +170,12 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
       free = !(takesText(active) || active instanceof HTMLSelectElement) || (active === strip() && !strip()!.value)
     }
     const begins = !keys.length || since > PAUSE || (keys.length === 1 && keys[0]!.sign === '/')
-    const hold = keys.length > 0 && (sign === GS || since <= QUICK || (since <= GIVE_BACK && held().length > 1))
+    const busy = hearing.busy()
+    const hold =
+      busy || (keys.length > 0 && (sign === GS || since <= QUICK || (since <= GIVE_BACK && held().length > 1)))
     if (!hold) giveBack()
     else if (!held().length) heldFor = document.activeElement
+    ahead ||= busy
     keys.push({
       sign,
       since,
@@ -169,7 +184,8 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
     })
     if (hold) stop(e)
     window.clearTimeout(timer)
-    timer = window.setTimeout(giveBack, GIVE_BACK)
+    // After a scan that is still being looked up there is time to see whether it is another.
+    timer = window.setTimeout(giveBack, busy ? STUTTER : GIVE_BACK)
     window.clearTimeout(over)
     if (hearers.size) over = window.setTimeout(() => hear(null), STUTTER + GIVE_BACK)
   }
@@ -186,7 +202,7 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
     return true
   }
   const drop = () => {
-    for (const k of keys) k.reached = true
+    letGo(keys)
     forget()
   }
   /** What had the focus before the strip has it again. */
@@ -208,9 +224,17 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
     if (r.as === 'typed') {
       // A scanner that ends with both Enter and Tab, or with two Enters, has ended once.
       if (last - ended < 100) stop(e)
+      else if (ahead || hearing.busy()) {
+        stop(e)
+        window.clearTimeout(timer)
+        ahead = false
+        hearing.onTyped(letGo(held()), true)
+      }
       return forget()
     }
     stop(e)
+    const byHand = ahead ? letGo(keys.slice(0, r.from).filter(k => !k.reached)) : ''
+    if (byHand) hearing.onTyped(byHand, false)
     restore(r.from)
     const began = keys[beginning(r.from)]?.began?.at ?? null
     const at = began === strip() ? null : began
@@ -222,7 +246,7 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
   }
   const down = (e: KeyboardEvent) => {
     if (
-      (!e.isTrusted && !hearing.synthetic()) ||
+      (!e.isTrusted && (given.has(e) || !hearing.synthetic())) ||
       e.isComposing ||
       /^(Shift|Control|Alt|AltGraph|Meta|CapsLock|NumLock)$/.test(e.key)
     )
@@ -240,7 +264,10 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
     if ((e.key === 'Enter' && !e.ctrlKey && !e.metaKey) || e.key === 'Tab') return end(e, since)
     const sign = e.repeat ? '' : signOf(e)
     if (sign) add(sign, e, since)
-    else forget()
+    else if (e.key === 'Backspace' && ahead && held().length) {
+      stop(e)
+      keys.pop()
+    } else forget()
   }
   const up = (e: KeyboardEvent) => {
     if (e.key === 'Alt' && altDigits) {

@@ -7,6 +7,8 @@ import { said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
+import { isScanning, scanUnderWay } from '../shell/under-way.ts'
+import { typeOn } from '../ui/type-on.ts'
 import { takerOf } from './code-field.ts'
 
 /** Takes what a scan means, or a word that was `named` in the strip; true where it was used. */
@@ -55,15 +57,56 @@ export const useScan = defineStore('scan', () => {
   }
   /** One scan after the other: what a card opens is there before the next scan is used. `at` had the focus. */
   let line: Promise<void> = Promise.resolve()
+  /** The code that is being looked up for longer than a moment. */
+  const looking = ref('')
+  /** Whether the last code led somewhere: else what was typed or pressed after it was meant for nothing that is there. */
+  let led = true
   const scanned = (code: string, at: Element | null = null): Promise<void> =>
-    (line = line.then(() => one(code, at)).catch(() => undefined))
+    scanUnderWay((line = line.then(() => looked(code, at)).catch(() => undefined)))
+  async function looked(code: string, at: Element | null): Promise<void> {
+    led = true
+    const late = setTimeout(() => (looking.value = code), 300)
+    try {
+      await one(code, at)
+      if (unknown.value) led = false
+    } finally {
+      clearTimeout(late)
+      looking.value = ''
+    }
+  }
+  const failed = (e: unknown) => {
+    led = false
+    strip.say(said(e), 'bad')
+  }
+  /**
+   * What is pressed or typed while a scan is being looked up is meant for where it leads: it is done once that is there, and not
+   * at all where the code led nowhere; `what` says it then.
+   */
+  function after(what: string, does: () => unknown): void {
+    if (!isScanning()) return void does()
+    void scanUnderWay(
+      (line = line
+        .then(async () => {
+          await nextTick()
+          if (led) await does()
+          else strip.say(`${what} is not written down: what was scanned before it led nowhere.`, 'bad')
+        })
+        .catch(() => undefined)),
+    )
+  }
+  /** Typed by hand after a scan that is still being looked up. */
+  const typed = (text: string, ended: boolean): void =>
+    after(text ? `“${text}”` : 'That', async () => {
+      const [left] = await typeOn(ended ? [text, ''] : [text], null)
+      if (left) strip.say(`“${left}” is not written down: no field took it. Type it once more.`, 'bad')
+    })
   async function one(code: string, at: Element | null): Promise<void> {
     try {
       const taker = takerOf(at)
       if (taker && at!.isConnected && readOwnCode(code)?.kind !== 'command' && !isBadge(code) && (await taker(code)))
         return
     } catch (e) {
-      return strip.say(said(e), 'bad')
+      return failed(e)
     }
     if (unknown.value) {
       if (readOwnCode(code)?.kind === 'command') {
@@ -78,7 +121,7 @@ export const useScan = defineStore('scan', () => {
         for (const taker of [...badges.value].reverse()) if (await taker(code)) return
         return await useSession().changeHands({ badge: code })
       } catch (e) {
-        return strip.say(said(e), 'bad')
+        return failed(e)
       }
     }
     heard.value = code
@@ -86,7 +129,7 @@ export const useScan = defineStore('scan', () => {
     try {
       meaning = await index.meaning(code)
     } catch (e) {
-      return strip.say(said(e), 'bad')
+      return failed(e)
     }
     await use(meaning)
   }
@@ -127,7 +170,10 @@ export const useScan = defineStore('scan', () => {
       await router.push({ name: kind === 'supplier' ? 'receive' : kind === 'reason' ? 'waste' : 'issue' })
       await nextTick()
       if (!(await taken(meaning, named))) strip.say(`${meaning.party.name}: scan it where a slip is written.`)
-    } else strip.say(`${meaning.code} means nothing here.`, 'bad')
+    } else {
+      led = false
+      strip.say(`${meaning.code} means nothing here.`, 'bad')
+    }
   }
   async function settle(meaning: CodeMeaning | null): Promise<void> {
     unknown.value = null
@@ -141,5 +187,5 @@ export const useScan = defineStore('scan', () => {
   /** Only the tail of a code came: it is said, and nothing is done with it. */
   const partly = (tail: string): void =>
     strip.say(`Only the end of a code came: …${tail.slice(-6)}. Nothing is done with it; scan it once more.`, 'bad')
-  return { wants, wantsBadge, offer, scanned, partly, use, unknown, offered, heard, settle }
+  return { wants, wantsBadge, offer, scanned, after, typed, looking, partly, use, unknown, offered, heard, settle }
 })

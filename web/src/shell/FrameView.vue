@@ -27,6 +27,7 @@ import { useParties } from '../places/parties.ts'
 import { useReasons } from '../waste/reasons.ts'
 import { useScan } from '../scan/store.ts'
 import { connection, get } from './api.ts'
+import { deviceKeeps } from './drawer.ts'
 import { live, onEvent, startEvents } from './events.ts'
 import { useIndex } from './index-store.ts'
 import PlacePick from './PlacePick.vue'
@@ -35,7 +36,9 @@ import { useKeys } from './keys.ts'
 import { toHeading, useLanding } from './landing.ts'
 import KeysHelp from './KeysHelp.vue'
 import StripView from './StripView.vue'
+import { useStrip } from './strip.ts'
 import { useSession } from './session.ts'
+import { isScanning } from './under-way.ts'
 import { narrow } from './width.ts'
 
 const route = useRoute()
@@ -84,6 +87,20 @@ watch(
   },
 )
 
+const strip = useStrip()
+watch(
+  deviceKeeps,
+  keeps => {
+    if (!keeps)
+      strip.say(
+        'This device keeps nothing of what is typed: it is full, or told to keep nothing. All is well once a slip says “saved”.',
+        'bad',
+        [],
+        20_000,
+      )
+  },
+  { immediate: true },
+)
 let stopEvents: (() => void) | undefined
 let stopScanner: (() => void) | undefined
 onMounted(async () => {
@@ -94,6 +111,8 @@ onMounted(async () => {
     today: session.day,
     habit: scannerHabit,
     synthetic: () => demonstration.value,
+    busy: isScanning,
+    onTyped: scan.typed,
   })
   window.addEventListener('shelve-signed-out', signedOut)
   await index.load().catch(() => undefined)

@@ -1,5 +1,6 @@
 import { shallowRef } from 'vue'
 import type { Effect, Problem } from '@shelve/contract'
+import { deviceKeeps } from './drawer.ts'
 
 /** A request the server refused, with what it said. */
 export class ApiProblem extends Error {
@@ -17,6 +18,12 @@ export class ApiProblem extends Error {
 
 /** Whether the server answers: `live`, or `away` while it cannot be reached. */
 export const connection = shallowRef<'live' | 'away'>('live')
+
+/** What is said while the server cannot be reached: where what was typed is meanwhile. */
+export const away = (): string =>
+  deviceKeeps.value
+    ? 'The server cannot be reached. What you typed is kept on this device.'
+    : 'The server cannot be reached, and this device keeps nothing: what you typed is in this window alone. Leave it open.'
 
 type Options = {
   body?: unknown
@@ -54,7 +61,7 @@ export async function call<T>(
       title: 'away',
       status: 0,
       code: 'away',
-      detail: 'The server cannot be reached. What you typed is kept on this device.',
+      detail: away(),
       fields: [],
     })
   }

@@ -1,4 +1,5 @@
 import { onScopeDispose } from 'vue'
+import { oneAtATime } from './asked-once.ts'
 
 /** Something that happened on the server. */
 export interface Happened {
@@ -117,22 +118,7 @@ export function live(
   concerns: (e: Happened) => boolean = e => e.kind !== 'draft' && e.kind !== 'audit',
 ): () => Promise<void> {
   let timer: ReturnType<typeof setTimeout> | undefined
-  let running: Promise<void> | undefined
-  let again = false
-  const run = async () => {
-    do {
-      again = false
-      await load().catch(() => undefined)
-    } while (again)
-  }
-  const soon = () => {
-    if (running) again = true
-    else
-      running = run().finally(() => {
-        running = undefined
-      })
-    return running
-  }
+  const soon = oneAtATime(() => load().catch(() => undefined))
   onEvent(e => {
     if (e.kind !== 'reload' && !concerns(e)) return
     clearTimeout(timer)

@@ -4,6 +4,7 @@ import type MiniSearch from 'minisearch'
 import { exactLetters, searchForms, normaliseCode, ratio, ratioOf, times, type Measure, type Ratio } from '@shelve/core'
 import type { CodeMeaning, IndexItem } from '@shelve/contract'
 import { get } from './api.ts'
+import { oneAtATime } from './asked-once.ts'
 
 const sizeOf = (text: string): Ratio => {
   const [n, d] = text.split('/')
@@ -35,13 +36,13 @@ export const useIndex = defineStore('index', () => {
   const searchable = new Promise<void>(ok => {
     words = ok
   })
-  async function load(): Promise<void> {
+  const load = oneAtATime(async () => {
     try {
       await loadItems()
     } finally {
       words()
     }
-  }
+  })
   async function loadItems(): Promise<void> {
     try {
       items.value = (await get<{ items: IndexItem[] }>('/api/index')).items
@@ -108,5 +109,5 @@ export const useIndex = defineStore('index', () => {
     (item ? measure(item).packs : [])
       .filter(p => p.size.n >= p.size.d)
       .sort((a, b) => (a.size.n * b.size.d < b.size.n * a.size.d ? -1 : 1))[0]?.name ?? null
-  return { items, byId, there, load, searchable, seeks, find, meaning, measure, container }
+  return { items, byId, there, ready, load, searchable, seeks, find, meaning, measure, container }
 })

@@ -1,5 +1,6 @@
 import { ref, type Ref } from 'vue'
 import { call, get } from './api.ts'
+import { oneAtATime } from './asked-once.ts'
 
 /**
  * Something that a person arranges to their taste (blocks, columns, saved filters), kept per person on the server, so that
@@ -11,15 +12,22 @@ export function usePreference<T>(
   fits: (kept: unknown) => kept is T,
 ): { value: Ref<T>; ready: Promise<void>; keep: (next: T) => Promise<void> } {
   const value = ref(standard) as Ref<T>
+  /** Something was chosen here: what was kept before is not taken for it, however late it comes. */
+  let chosen = false
   const ready = get<{ value: string | null }>(`/api/preferences/${name}`)
     .then(r => {
       const kept: unknown = r.value === null ? null : JSON.parse(r.value)
-      if (fits(kept)) value.value = kept
+      if (!chosen && fits(kept)) value.value = kept
     })
     .catch(() => undefined)
-  const keep = async (next: T) => {
+  // One after the other, the last choice in the end: of two on their way at once the earlier may be kept last.
+  const send = oneAtATime(() =>
+    call('PUT', `/api/preferences/${name}`, { body: { value: JSON.stringify(value.value) } }),
+  )
+  const keep = (next: T) => {
+    chosen = true
     value.value = next
-    await call('PUT', `/api/preferences/${name}`, { body: { value: JSON.stringify(next) } })
+    return send()
   }
   return { value, ready, keep }
 }

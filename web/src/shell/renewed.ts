@@ -22,12 +22,29 @@ export function renewWhenUpgraded(router: Router): void {
         strip.say(said(e), 'bad')
         return
       }
-      if (Date.now() - Number(sessionStorage.getItem(KEY) ?? 0) < 10_000) {
+      if (renewedLately()) {
         strip.say('A part of this screen could not be loaded. Try again in a moment; what you typed is kept.', 'bad')
         return
       }
-      sessionStorage.setItem(KEY, String(Date.now()))
+      renewedNow()
       location.assign(wanted ?? router.currentRoute.value.fullPath)
     })()
   })
+}
+
+const SOON = 10_000
+function renewedLately(): boolean {
+  try {
+    return Date.now() - Number(sessionStorage.getItem(KEY) ?? 0) < SOON
+  } catch {
+    // Where the browser keeps nothing: a page that was loaded just now finds the same again.
+    return performance.now() < SOON
+  }
+}
+function renewedNow(): void {
+  try {
+    sessionStorage.setItem(KEY, String(Date.now()))
+  } catch {
+    // Then how long it has been there has to say it.
+  }
 }

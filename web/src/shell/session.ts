@@ -2,6 +2,8 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, type ShallowRef, watch } from 'vue'
 import type { Action, Me, Place, Settings } from '@shelve/contract'
 import { ApiProblem, call, get } from './api.ts'
+import { oneAtATime } from './asked-once.ts'
+import { drawer } from './drawer.ts'
 
 /** Who is signed in, how the organisation writes things, and the place where I work: remembered, and changing everything below it. */
 export const useSession = defineStore('session', () => {
@@ -17,8 +19,8 @@ export const useSession = defineStore('session', () => {
   )
   const asked = ref(false)
   const places = ref<Place[]>([])
-  const placeId = ref<string | null>(localStorage.getItem('shelve.place'))
-  const theme = ref<'auto' | 'light' | 'dark'>((localStorage.getItem('shelve.theme') as 'auto') ?? 'auto')
+  const placeId = ref<string | null>(drawer.read('shelve.place'))
+  const theme = ref<'auto' | 'light' | 'dark'>((drawer.read('shelve.theme') as 'auto') ?? 'auto')
   const offset = ref(0)
 
   async function load(): Promise<boolean> {
@@ -34,15 +36,15 @@ export const useSession = defineStore('session', () => {
   }
   function took(m: Me) {
     me.value = m
-    localStorage.setItem('shelve.person', m.person.id)
+    drawer.keep('shelve.person', m.person.id)
     asked.value = true
     offset.value = Date.parse(m.now) - Date.now()
   }
-  async function loadPlaces() {
+  const loadPlaces = oneAtATime(async () => {
     places.value = (await get<{ rows: Place[] }>('/api/places')).rows
     if (placeId.value && !places.value.some(p => p.id === placeId.value && p.mine)) placeId.value = null
     if (!placeId.value && areas.value.length === 1) placeId.value = areas.value[0]!.id
-  }
+  })
   async function signIn(name: string, password: string): Promise<void> {
     took(await call<Me>('POST', '/api/session', { body: { signIn: name, password } }))
   }
@@ -94,8 +96,8 @@ export const useSession = defineStore('session', () => {
   const placeName = (id: string | null | undefined) => places.value.find(p => p.id === id)?.path ?? ''
 
   watch(placeId, id => {
-    if (id) localStorage.setItem('shelve.place', id)
-    else localStorage.removeItem('shelve.place')
+    if (id) drawer.keep('shelve.place', id)
+    else drawer.forget('shelve.place')
   })
   const dark = matchMedia('(prefers-color-scheme: dark)')
   const paint = () => {
@@ -115,7 +117,7 @@ export const useSession = defineStore('session', () => {
   watch(
     theme,
     t => {
-      localStorage.setItem('shelve.theme', t)
+      drawer.keep('shelve.theme', t)
       paint()
     },
     { immediate: true },

@@ -4,6 +4,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue'
 import { computed, nextTick, ref } from 'vue'
 import type { WorkingView } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
+import { newest } from '../shell/asked-once.ts'
 import { LABEL_WORDS, useFormat } from './format.ts'
 
 const props = defineProps<{
@@ -44,18 +45,21 @@ function close() {
 }
 const working = ref<WorkingView | null>(null)
 const wrong = ref('')
+const asks = newest()
 async function show() {
   asked.value = open.value = true
   wrong.value = ''
   working.value = null
+  const still = asks()
   try {
-    working.value = props.ask
+    const came = props.ask
       ? await props.ask()
       : await get<WorkingView>(
           `/api/workings/${props.figure}${query({ item: props.item, place: props.place, difference: props.difference, slip: props.slip })}`,
         )
+    if (still()) working.value = came
   } catch (e) {
-    wrong.value = said(e)
+    if (still()) wrong.value = said(e)
   }
 }
 const places = computed(() => f.placesOf([...(working.value?.lines.map(l => l.amount) ?? []), working.value?.figure]))

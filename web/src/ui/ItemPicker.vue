@@ -6,6 +6,7 @@ import type { IndexItem } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useTakers } from '../scan/takers.ts'
 import { write } from '../scan/code-field.ts'
+import { typedUnderWay } from '../shell/under-way.ts'
 import { typeOn } from './type-on.ts'
 
 const props = defineProps<{
@@ -38,7 +39,7 @@ async function key(e: KeyboardEvent) {
     return write(box, '')
   }
   if (!words.value.trim()) return emit('enough')
-  if (!found.value.length && !index.seeks) return typedAhead(box)
+  if (!found.value.length && !index.seeks) return typedUnderWay(typedAhead(box))
   const [first] = found.value
   if (first) pick(first)
   else none(words.value)
@@ -101,7 +102,9 @@ const scanned = props.elsewhere ? () => false : useTakers().item(pick)
           <span>{{ i.name }}</span> <span class="mono soft text-[12px]">{{ i.code }} · {{ i.unit }}</span>
         </div>
       </ComboboxOption>
-      <div v-if="!found.length" class="px-3 py-2 soft">Nothing is called “{{ words }}”.</div>
+      <div v-if="!found.length" class="px-3 py-2 soft">
+        {{ index.seeks ? `Nothing is called “${words}”.` : 'The items are on their way.' }}
+      </div>
     </ComboboxOptions>
   </Combobox>
 </template>

@@ -1,16 +1,20 @@
 <script setup lang="ts">
 /** Keys for gloved fingers: digits, plus, the decimal mark, and the packs a thing comes in. */
 import { useSession } from '../shell/session.ts'
+import { useScan } from '../scan/store.ts'
 
 defineProps<{ packs: readonly { name: string; note: string }[] }>()
 const emit = defineEmits<{ press: [key: string] }>()
 const session = useSession()
+const scan = useScan()
+/** Pressed after a scan that is still being looked up, it is meant for where that leads. */
+const press = (key: string) => scan.after(`“${key}”`, () => emit('press', key))
 const DIGITS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '0', '+', '.']
 </script>
 <template>
   <div class="pad">
     <div class="packs">
-      <button v-for="p in packs" :key="p.name" type="button" class="key" @click="emit('press', p.name)">
+      <button v-for="p in packs" :key="p.name" type="button" class="key" @click="press(p.name)">
         <span class="line-clamp-2 wrap-anywhere">{{ p.name }}</span><small
           v-if="p.note"
           class="soft line-clamp-2 wrap-anywhere text-[12px]"
@@ -19,13 +23,12 @@ const DIGITS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', '0', '+', '.']
       </button>
     </div>
     <div class="digits">
-      <button v-for="k in DIGITS" :key="k" type="button" class="key mono" @click="emit('press', k)">
+      <button v-for="k in DIGITS" :key="k" type="button" class="key mono" @click="press(k)">
         {{ k === '.' ? session.settings.decimalMark : k }}
       </button>
     </div>
     <div class="side">
-      <button type="button" class="key" aria-label="Take the last key back" @click="emit('press', 'back')">⌫</button
-      ><slot />
+      <button type="button" class="key" aria-label="Take the last key back" @click="press('back')">⌫</button><slot />
     </div>
   </div>
 </template>

@@ -1,12 +1,30 @@
 import { onScopeDispose } from 'vue'
+import { allStands } from '../shell/under-way.ts'
 
-/** Ctrl + Enter, wherever the keyboard is on a screen: what its main button does. A dialog has its own. */
-export function useGoOn(go: () => unknown): void {
+const asks = () => document.querySelector('[role="dialog"]') !== null
+/**
+ * What a screen's main button does, also by Ctrl + Enter wherever the keyboard is on it (a dialog has its own): once what was
+ * scanned or typed before stands there. Not where something is asked by then, the screen was left, or it is about something
+ * else than it was when it was pressed: `of` says what it is about. Gives what a press does.
+ */
+export function useGoOn(go: () => unknown, of: () => unknown = () => undefined): () => Promise<void> {
+  let left = false
+  const pressed = async () => {
+    const what = of()
+    const asked = asks()
+    await allStands()
+    if (left || what !== of() || (asks() && !asked)) return
+    await go()
+  }
   const key = (e: KeyboardEvent) => {
-    if (e.key !== 'Enter' || !(e.ctrlKey || e.metaKey) || document.querySelector('[role="dialog"]')) return
+    if (e.key !== 'Enter' || !(e.ctrlKey || e.metaKey) || asks()) return
     e.preventDefault()
-    void go()
+    void pressed()
   }
   window.addEventListener('keydown', key)
-  onScopeDispose(() => window.removeEventListener('keydown', key))
+  onScopeDispose(() => {
+    left = true
+    window.removeEventListener('keydown', key)
+  })
+  return pressed
 }

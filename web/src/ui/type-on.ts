@@ -1,3 +1,4 @@
+import { given } from '../scan/code-field.ts'
 import { takesText } from '../scan/scanner.ts'
 
 /** How long what was typed ahead waits for the next field, in frames of the screen. */
@@ -28,7 +29,9 @@ export async function typeOn(typed: readonly string[], left: Element | null): Pr
     // The one way to insert as if typed, with undo and input events.
     if (text) document.execCommand('insertText', false, text)
     if (last) break
-    field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true }))
+    const enter = new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true })
+    given.add(enter)
+    field.dispatchEvent(enter)
     before = field
   }
   return []

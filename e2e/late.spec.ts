@@ -1,0 +1,135 @@
+// Answers that come late, or in another order than they were asked: what was meant is what stands.
+import {
+  countHere,
+  expect,
+  go,
+  heldBack,
+  isFor,
+  item,
+  listenedTo,
+  scan,
+  signIn,
+  test,
+  type,
+  verified,
+} from './stage.ts'
+
+test.beforeEach(async ({ page }) => void (await listenedTo(page)))
+
+test('whom it is for, typed before the names have come: nobody else is charged, whatever is pressed and scanned meanwhile', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const gloves = await item(page, demo, 'GLV-M')
+  const come = await heldBack(page, '**/api/jobs')
+  await page.goto(`${demo.url}/issue`)
+  const whom = page.getByLabel(/^For/)
+  await whom.fill('Seabird survey')
+  // Whether it is a new one is not known yet.
+  await expect(page.getByText('The names are on their way.')).toBeVisible()
+  await expect(page.getByRole('option', { name: 'Seabird' })).toHaveCount(0)
+  await whom.press('Enter')
+  await whom.press('Enter')
+  await scan(page, gloves.codes[0]!)
+  await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('1')
+  // Booked by whoever does not wait either.
+  await page.keyboard.press('Control+Enter')
+  come()
+  await expect(page.getByText(/IS-\d+ is booked: 1 line to Seabird survey/)).toBeVisible()
+})
+
+test('what was scanned before the button is pressed stands on what it books, however late it is known what it is', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const gloves = await item(page, demo, 'GLV-M')
+  const agar = await item(page, demo, 'AGR-M')
+  const { rows } = (await (
+    await page.request.get(`${demo.url}/api/items/${agar.id}/lots?place=${await placeOf('Wet lab')}`)
+  ).json()) as { rows: { code: string; state: string }[] }
+  async function placeOf(name: string): Promise<string> {
+    const places = (await (await page.request.get(`${demo.url}/api/places`)).json()) as {
+      rows: { id: string; name: string }[]
+    }
+    return places.rows.find(p => p.name === name)!.id
+  }
+  const lot = rows.find(l => l.state === 'usable' && l.code)!
+  await go(page, 3, 'What is handed out')
+  await isFor(page, 'Nitrate run')
+  await scan(page, gloves.codes[0]!)
+  await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('1')
+  const come = await heldBack(page, '**/api/codes/**')
+  await scan(page, `01${agar.codes[0]!.padStart(14, '0')}10${lot.code}`)
+  await page.getByRole('button', { name: 'Book 1 line' }).click()
+  come()
+  await expect(page.getByText(/IS-\d+ is booked: 2 lines/)).toBeVisible()
+
+  // A reason that was typed, too, and of the scan behind it no letter belongs to it.
+  const reasons = await heldBack(page, '**/api/waste-reasons')
+  await page.goto(`${demo.url}/waste`)
+  await expect(page.getByLabel('Why, for all lines')).toBeFocused()
+  await type(page, 'Damaged')
+  await scan(page, gloves.codes[0]!, 60)
+  await page.keyboard.press('Control+Enter')
+  reasons()
+  await expect(page.getByText(/WA-\d+ is booked: 1 line/)).toBeVisible()
+  await page.getByRole('button', { name: 'Open it' }).click()
+  await expect(page.getByText('Damaged').first()).toBeVisible()
+
+  // Where it is not known what it is, it is asked first, and nothing is booked.
+  await go(page, 3, 'What is handed out')
+  await isFor(page, 'Nitrate run')
+  await scan(page, gloves.codes[0]!)
+  const unknown = await heldBack(page, '**/api/codes/**')
+  await scan(page, '9529990000018')
+  await page.keyboard.press('Control+Enter')
+  unknown()
+  await expect(page.getByRole('dialog')).toContainText('Nobody knows this code yet')
+  await page.keyboard.press('Escape')
+  await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('1')
+})
+
+test('what is typed or pressed after a scan that is still being looked up goes where that leads, and nowhere where it leads nowhere', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const agar = await item(page, demo, 'AGR-M')
+  await go(page, 6, 'Which area is counted?')
+  await page.getByLabel('with figures').press('Space')
+  await countHere(page, 'Wet lab').press('Enter')
+  await expect(page.getByText(/0 of \d+/)).toBeVisible()
+  const first = await page.getByRole('textbox', { name: /^How many/ }).getAttribute('aria-label')
+  // Two codes and what was counted of each, one after the other, quicker than any of them is known.
+  const come = await heldBack(page, '**/api/codes/**')
+  const odd = (n: number) => `01${agar.codes[0]!.padStart(14, '0')}10NEW-${n}`
+  await scan(page, odd(1))
+  await expect(page.getByPlaceholder(/^Looking up …/)).toBeVisible()
+  await type(page, '124')
+  await page.keyboard.press('Backspace')
+  await page.keyboard.press('Enter')
+  await scan(page, odd(2))
+  await page.getByRole('button', { name: '7', exact: true }).click()
+  await page.getByRole('button', { name: 'Next line' }).click()
+  await expect(page.getByRole('textbox', { name: first! })).toHaveValue('')
+  come()
+  await expect(page.getByText(/2 of \d+/)).toBeVisible()
+  await page.getByRole('button', { name: 'Review', exact: true }).click()
+  const row = (lot: string) => page.getByRole('row').filter({ hasText: lot })
+  await expect(row('NEW-1')).toContainText('12')
+  await expect(row('NEW-2')).toContainText('7')
+  await page.getByRole('button', { name: 'Line by line' }).click()
+  const at = await page.getByRole('textbox', { name: /^How many/ }).getAttribute('aria-label')
+  const never = await heldBack(page, '**/api/codes/**')
+  await scan(page, '9529990000018')
+  await type(page, '5')
+  await page.keyboard.press('Enter')
+  never()
+  await expect(page.getByRole('dialog')).toContainText('Nobody knows this code yet')
+  await expect(page.getByText('“5” is not written down')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('textbox', { name: at! })).toHaveValue('')
+  await expect(page.getByText(/2 of \d+/)).toBeVisible()
+})

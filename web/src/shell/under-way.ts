@@ -1,0 +1,29 @@
+/**
+ * What was typed or scanned and does not stand on the screen yet, since what it means has to be asked first. Whoever presses
+ * the main button after it means it too, however slow the answer is.
+ */
+const scans = new Set<Promise<unknown>>()
+const typed = new Set<Promise<unknown>>()
+
+function held<T>(among: Set<Promise<unknown>>, work: Promise<T>): Promise<T> {
+  const over: Promise<unknown> = work.then(
+    () => among.delete(over),
+    () => among.delete(over),
+  )
+  among.add(over)
+  return work
+}
+async function through(among: Set<Promise<unknown>>): Promise<void> {
+  while (among.size) await Promise.all(among)
+}
+/** Whether something that was scanned does not stand yet. */
+export const isScanning = (): boolean => scans.size > 0
+export const scanUnderWay = <T>(work: Promise<T>): Promise<T> => held(scans, work)
+export const typedUnderWay = <T>(work: Promise<T>): Promise<T> => held(typed, work)
+/** Once what was typed so far stands there: also for a printed card, which is a scan itself. */
+export const typedStands = (): Promise<void> => through(typed)
+/** Once what was scanned and typed so far stands there. */
+export async function allStands(): Promise<void> {
+  await through(scans)
+  await through(typed)
+}
