@@ -1,18 +1,5 @@
 // Answers that come late, or in another order than they were asked: what was meant is what stands.
-import {
-  countHere,
-  expect,
-  go,
-  heldBack,
-  isFor,
-  item,
-  listenedTo,
-  scan,
-  signIn,
-  test,
-  type,
-  verified,
-} from './stage.ts'
+import { countHere, expect, go, heldBack, isFor, item, listenedTo, scan, signIn, test, type } from './stage.ts'
 
 test.beforeEach(async ({ page }) => void (await listenedTo(page)))
 
@@ -122,6 +109,16 @@ test('what is typed or pressed after a scan that is still being looked up goes w
   await expect(row('NEW-2')).toContainText('7')
   await page.getByRole('button', { name: 'Line by line' }).click()
   const at = await page.getByRole('textbox', { name: /^How many/ }).getAttribute('aria-label')
+  // Who does not want to wait leaves it, and what was typed with it.
+  const left = await heldBack(page, '**/api/codes/**')
+  await scan(page, odd(3))
+  await type(page, '4')
+  await page.keyboard.press('Escape')
+  await expect(page.getByText('“4” is not written down')).toBeVisible()
+  left()
+  await type(page, '9')
+  await expect(page.getByRole('textbox', { name: at! })).toHaveValue('9')
+  await page.keyboard.press('Backspace')
   const never = await heldBack(page, '**/api/codes/**')
   await scan(page, '9529990000018')
   await type(page, '5')

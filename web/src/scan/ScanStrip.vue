@@ -112,7 +112,9 @@ const away = () =>
       role="combobox"
       aria-label="Scan or search"
       :placeholder="
-        scan.looking ? `Looking up …${scan.looking.slice(-6)}` : 'Scan anything, or type a name, a code, a number'
+        scan.looking
+          ? `Looking up …${scan.looking.slice(-6)} (Escape leaves it)`
+          : 'Scan anything, or type a name, a code, a number'
       "
       autocomplete="off"
       inputmode="none"

@@ -47,6 +47,8 @@ export interface ScannerHearing {
   synthetic: () => boolean
   /** Whether what was scanned before is still being looked up: what is typed now is meant for where that leads. */
   busy: () => boolean
+  /** Escape while something is looked up: it is left be. */
+  onLeave: () => void
   /** Typed by hand after a scan that is still being looked up; `ended` by Enter or Tab. */
   onTyped: (text: string, ended: boolean) => void
 }
@@ -267,6 +269,10 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
     else if (e.key === 'Backspace' && ahead && held().length) {
       stop(e)
       keys.pop()
+    } else if (e.key === 'Escape' && hearing.busy()) {
+      stop(e)
+      forget()
+      hearing.onLeave()
     } else forget()
   }
   const up = (e: KeyboardEvent) => {

@@ -20,6 +20,10 @@ export interface ScanOffer {
   readonly run: () => void
 }
 
+/** A look-up is seen when it takes so long, and given up when it takes so long, milliseconds. */
+const SEEN = 300
+const MOST = 30_000
+
 /** Where scans go: to the screen that wants them, else to the thing itself. Unknown codes ask what to do. */
 export const useScan = defineStore('scan', () => {
   const router = useRouter()
@@ -63,14 +67,20 @@ export const useScan = defineStore('scan', () => {
   let led = true
   const scanned = (code: string, at: Element | null = null): Promise<void> =>
     scanUnderWay((line = line.then(() => looked(code, at)).catch(() => undefined)))
+  /** Ends the looking up of the code at hand: by Escape, or where no answer comes. */
+  let leave: () => void = () => undefined
   async function looked(code: string, at: Element | null): Promise<void> {
     led = true
-    const late = setTimeout(() => (looking.value = code), 300)
+    const end = new AbortController()
+    leave = () => end.abort()
+    const timers = [setTimeout(() => (looking.value = code), SEEN), setTimeout(leave, MOST)]
     try {
-      await one(code, at)
+      const over = new Promise<void>(ok => end.signal.addEventListener('abort', () => ok()))
+      await Promise.race([one(code, at, end.signal), over])
+      if (end.signal.aborted) failed(new Error(`…${code.slice(-6)} was not looked up to the end. Scan it once more.`))
       if (unknown.value) led = false
     } finally {
-      clearTimeout(late)
+      for (const t of timers) clearTimeout(t)
       looking.value = ''
     }
   }
@@ -100,7 +110,7 @@ export const useScan = defineStore('scan', () => {
       const [left] = await typeOn(ended ? [text, ''] : [text], null)
       if (left) strip.say(`“${left}” is not written down: no field took it. Type it once more.`, 'bad')
     })
-  async function one(code: string, at: Element | null): Promise<void> {
+  async function one(code: string, at: Element | null, signal: AbortSignal): Promise<void> {
     try {
       const taker = takerOf(at)
       if (taker && at!.isConnected && readOwnCode(code)?.kind !== 'command' && !isBadge(code) && (await taker(code)))
@@ -127,10 +137,11 @@ export const useScan = defineStore('scan', () => {
     heard.value = code
     let meaning: CodeMeaning
     try {
-      meaning = await index.meaning(code)
+      meaning = await index.meaning(code, signal)
     } catch (e) {
-      return failed(e)
+      return signal.aborted ? undefined : failed(e)
     }
+    if (signal.aborted) return
     await use(meaning)
   }
   /** Whether a screen wanted it: the one that came up last is asked first. */
@@ -187,5 +198,20 @@ export const useScan = defineStore('scan', () => {
   /** Only the tail of a code came: it is said, and nothing is done with it. */
   const partly = (tail: string): void =>
     strip.say(`Only the end of a code came: …${tail.slice(-6)}. Nothing is done with it; scan it once more.`, 'bad')
-  return { wants, wantsBadge, offer, scanned, after, typed, looking, partly, use, unknown, offered, heard, settle }
+  return {
+    wants,
+    wantsBadge,
+    offer,
+    scanned,
+    after,
+    typed,
+    looking,
+    leave: () => leave(),
+    partly,
+    use,
+    unknown,
+    offered,
+    heard,
+    settle,
+  }
 })

@@ -113,6 +113,7 @@ onMounted(async () => {
     synthetic: () => demonstration.value,
     busy: isScanning,
     onTyped: scan.typed,
+    onLeave: scan.leave,
   })
   window.addEventListener('shelve-signed-out', signedOut)
   await index.load().catch(() => undefined)

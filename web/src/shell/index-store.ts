@@ -78,7 +78,7 @@ export const useIndex = defineStore('index', () => {
     return [...new Set([...(exact ? [exact.item] : []), ...found])].slice(0, most)
   }
   /** What a code means: at once where the device knows it, else from the server. */
-  async function meaning(code: string): Promise<CodeMeaning> {
+  async function meaning(code: string, signal?: AbortSignal): Promise<CodeMeaning> {
     await ready
     const known = byCode.value.get(normaliseCode(code))
     if (known)
@@ -96,7 +96,7 @@ export const useIndex = defineStore('index', () => {
         quantity: null,
         why: null,
       }
-    return get<CodeMeaning>(`/api/codes/${encodeURIComponent(code)}`)
+    return get<CodeMeaning>(`/api/codes/${encodeURIComponent(code)}`, signal)
   }
   const measure = (item: IndexItem): Measure => ({
     base: item.unit,
