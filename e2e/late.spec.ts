@@ -20,7 +20,8 @@ test('whom it is for, typed before the names have come: nobody else is charged, 
   await whom.press('Enter')
   await scan(page, gloves.codes[0]!)
   await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('1')
-  // Booked by whoever does not wait either.
+  // Booked by whoever does not wait either, and has not left the box.
+  await whom.focus()
   await page.keyboard.press('Control+Enter')
   come()
   await expect(page.getByText(/IS-\d+ is booked: 1 line to Seabird survey/)).toBeVisible()
@@ -129,4 +130,38 @@ test('what is typed or pressed after a scan that is still being looked up goes w
   await page.keyboard.press('Escape')
   await expect(page.getByRole('textbox', { name: at! })).toHaveValue('')
   await expect(page.getByText(/2 of \d+/)).toBeVisible()
+})
+
+test('what is scanned while a screen is still coming is used by that screen, and stays on what it wrote', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  const gloves = await item(page, demo, 'GLV-M')
+  // The areas of a count: the card of one begins its sheet.
+  const { rows } = (await (await page.request.get(`${demo.url}/api/places`)).json()) as {
+    rows: { name: string; own: string }[]
+  }
+  const areas = await heldBack(page, '**/api/count-areas**')
+  await page.goto(`${demo.url}/count`)
+  await expect(page.getByRole('heading', { name: 'Which area is counted?' })).toBeVisible()
+  await scan(page, rows.find(p => p.name === 'Wet lab')!.own)
+  areas()
+  await expect(page.getByText(/0 of \d+/)).toBeVisible()
+  // The sheet: its line is found, none is put beside it.
+  const lines = /0 of (\d+)/.exec(await page.getByText(/0 of \d+/).innerText())![1]!
+  const sheet = await heldBack(page, '**/api/slips/*/draft**')
+  await page.reload()
+  await expect(page.getByRole('button', { name: /Tova Brand/ })).toBeVisible()
+  await scan(page, gloves.codes[0]!)
+  sheet()
+  await expect(page.getByRole('textbox', { name: 'How many: Nitrile gloves, medium' })).toBeVisible()
+  await expect(page.getByText(`0 of ${lines}`)).toBeVisible()
+  // An item that is changed: the code stands on it when it has come.
+  const form = await heldBack(page, `**/api/items/${gloves.id}`)
+  await page.goto(`${demo.url}/setup/items/${gloves.id}`)
+  await expect(page.getByRole('button', { name: /Tova Brand/ })).toBeVisible()
+  await scan(page, '9529990000018')
+  form()
+  await expect(page.getByLabel('Barcodes', { exact: false }).first()).toHaveValue(/9529990000018/)
 })

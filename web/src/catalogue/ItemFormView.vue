@@ -54,8 +54,10 @@ const named = typeof route.query.name === 'string' ? route.query.name : undefine
 /** What stands there is drawn once it has come: it would move what is below, and take the place of what was typed before. */
 const there = ref(!(props.id ?? copyOf))
 const categoriesCame = loadCategories()
+/** What is scanned while it is on its way is written down once it is there. */
+let came: Promise<unknown> = Promise.resolve()
 if (props.id ?? copyOf)
-  void Promise.all([get<Item>(`/api/items/${props.id ?? copyOf}`), categoriesCame]).then(
+  came = Promise.all([get<Item>(`/api/items/${props.id ?? copyOf}`), categoriesCame]).then(
     ([i]) => {
       if (props.id) {
         revision.value = i.revision
@@ -100,7 +102,8 @@ const codesScanned = useTakers().collect(
     form.value.codes = c
   },
 )
-scan.wants(m => {
+scan.wants(async m => {
+  await came
   if (m.item && m.item !== props.id) return false
   const codes = words(form.value.codes)
   if (m.kind !== 'command' && !codes.includes(m.code)) form.value.codes = [...codes, m.code].join(' ')

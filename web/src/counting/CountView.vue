@@ -52,7 +52,13 @@ function overdueFirst(rows: readonly CountArea[]): CountArea[] {
   const due = rows.filter(isDue).sort((a, b) => (a.due! < b.due! ? -1 : a.due! > b.due! ? 1 : 0))
   return [...due, ...rows.filter(a => !isDue(a))]
 }
-const reload = live(load, () => true)
+/** A scan that comes while the areas are on their way waits for them. */
+let came: () => void
+const asked = new Promise<void>(ok => (came = ok))
+const reload = live(
+  () => load().finally(() => came()),
+  () => true,
+)
 watch(
   () => session.placeId,
   () => void reload(),
@@ -114,7 +120,8 @@ async function byScanner(id: string | null): Promise<boolean> {
   else await begin(area, null, waiting.value?.area === area)
   return true
 }
-scan.wants(m => {
+scan.wants(async m => {
+  await asked
   if (m.kind === 'command' && m.command === 'next') return byScanner(waiting.value?.area.id ?? session.placeId)
   if (m.kind === 'command' && m.command === 'book') return differences.value?.book() ?? false
   if (m.place) return byScanner(m.place)

@@ -41,7 +41,8 @@ const page = ref(Number(route.query.page) || 0)
 const review = ref(false)
 const { times, pageOf, begin } = usePages()
 const { notCounted } = useEntries()
-void (async () => {
+/** A scan that comes while the sheet is on its way waits for it. */
+const opened = (async () => {
   try {
     const s = await get<PrintedSheetView>(`/api/sheets/${props.id}`)
     const { id } = await call<{ id: string }>('POST', `/api/sheets/${props.id}/entry`, { body: { id: v7() } })
@@ -161,7 +162,9 @@ async function add(item: IndexItem) {
 }
 const takers = useTakers()
 const lotOf = (l: SlipLine) => takers.lotOn(() => l)
-scan.wants(m => {
+scan.wants(async m => {
+  await opened
+  if (!sheet.value) return false
   if (m.sheet?.id === props.id) {
     turn(m.sheet.page)
     return true
@@ -202,7 +205,7 @@ async function book() {
 watch(() => slip.wanted, book)
 const bookPressed = useGoOn(
   () => (review.value ? book() : undefined),
-  () => slip.id,
+  () => props.id,
 )
 </script>
 <template>

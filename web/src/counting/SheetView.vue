@@ -43,7 +43,8 @@ const typed = ref('')
 const wrong = ref('')
 const ready = ref(false)
 const leaving = ref(false)
-void slip.open('count', props.id).then(() => {
+/** A scan that comes while the sheet is on its way waits for it. */
+const opened = slip.open('count', props.id).then(() => {
   ready.value = true
   if (slip.id !== props.id) {
     void router.replace({ name: 'count' })
@@ -173,6 +174,8 @@ function recount(command: string): boolean {
 }
 const lotScanned = useTakers().lotOn(() => line.value)
 scan.wants(async m => {
+  await opened
+  if (slip.id !== props.id) return false
   if (m.kind === 'command') {
     if (m.command === 'book') {
       if (mode.value === 'review') void book()
@@ -245,7 +248,7 @@ function restAsExpected() {
 watch(() => slip.wanted, book)
 const bookPressed = useGoOn(
   () => mode.value === 'review' && book(),
-  () => slip.id,
+  () => props.id,
 )
 async function throwAway() {
   leaving.value = false

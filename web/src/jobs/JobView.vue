@@ -77,7 +77,8 @@ async function add(item: IndexItem) {
   box?.select()
 }
 // What is scanned is put on it, or is the line that stands there already.
-useScan().wants(m => {
+useScan().wants(async m => {
+  if (!job.value) await reload()
   const it = m.item ? index.byId.get(m.item) : undefined
   if (!writes.value || !it) return false
   void add(it)

@@ -50,17 +50,22 @@ const load = live(
   },
   e => ['job', 'booked', 'draft', 'stock'].includes(e.kind),
 )
+/** A scan that comes while the list is on its way waits for it. */
+let opened: Promise<void>
+async function open(id: string) {
+  ready.value = false
+  pick.value = null
+  await load()
+  const came = pick.value as PickView | null
+  if (came?.state !== 'picking') return
+  await slip.open('move', id)
+  ready.value = true
+  toNext()
+}
 watch(
   () => props.id,
-  async id => {
-    ready.value = false
-    pick.value = null
-    await load()
-    const came = pick.value as PickView | null
-    if (came?.state !== 'picking') return
-    await slip.open('move', id)
-    ready.value = true
-    toNext()
+  id => {
+    opened = open(id)
   },
   { immediate: true },
 )
@@ -158,7 +163,10 @@ function add(of: string, m?: CodeMeaning) {
   slip.add(freshLine({ item: of, typed: m?.quantity ?? '1', to: pick.value?.places[0]?.id ?? null }))
   go(slip.content.lines.at(-1)!.id)
 }
-scan.wants(scanned)
+scan.wants(async m => {
+  await opened
+  return scanned(m)
+})
 /** What its jobs need and is here by now goes on the list, behind what stands there. */
 async function more() {
   try {
@@ -194,7 +202,7 @@ async function putDown() {
   ready.value = false
   await load()
 }
-const putDownPressed = useGoOn(putDown, () => slip.id)
+const putDownPressed = useGoOn(putDown, () => props.id)
 const whitherWords = computed(() => {
   const [p] = pick.value?.places ?? []
   return p?.job ? `with ${p.job.name}` : `in ${p?.name ?? ''}`

@@ -28,8 +28,10 @@ const busy = ref(false)
 /** What it says is drawn once it has come, with the names of its items: it would move what is below, and take the place of what was typed before. */
 const came = ref(!props.id)
 const there = computed(() => came.value && (index.there || !form.value.lines.length))
+/** What is scanned while it is on its way is written down once it is there. */
+let asked: Promise<unknown> = Promise.resolve()
 if (props.id)
-  void get<TemplateView>(`/api/templates/${props.id}`).then(
+  asked = get<TemplateView>(`/api/templates/${props.id}`).then(
     t => {
       form.value = t.content
       version.value = t.version
@@ -60,7 +62,8 @@ async function add(i: IndexItem) {
   lines.value?.querySelector<HTMLInputElement>('tr:last-child [data-takes]')?.focus()
 }
 // What is scanned is one line more.
-useScan().wants(m => {
+useScan().wants(async m => {
+  await asked
   const found = m.item ? item(m.item) : undefined
   if (!found) return false
   void add(found)

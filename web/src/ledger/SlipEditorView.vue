@@ -162,7 +162,7 @@ async function takeBack(booked: BookedSlip) {
     strip.say(said(e), 'bad')
   }
 }
-const bookPressed = useGoOn(book, () => slip.id)
+const bookPressed = useGoOn(book, () => `${props.kind} ${props.id}`)
 onUnmounted(() => void slip.save())
 
 const { line: padLine, item: padItem, packs: padPacks, press } = usePadLine()

@@ -354,4 +354,15 @@ const ACT: Record<Waiting['kind'], string> = {
     padding: 10px 14px;
   }
 }
+/* On a telephone what can be done stands below what it is about. */
+@media (max-width: 479px) {
+  .line {
+    grid-template-columns: 92px minmax(0, 1fr);
+    row-gap: 8px;
+  }
+  .line > :last-child {
+    grid-column: 2;
+    justify-self: start;
+  }
+}
 </style>

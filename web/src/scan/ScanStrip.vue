@@ -18,6 +18,7 @@ const router = useRouter()
 const words = ref('')
 const at = ref(0)
 const open = ref(false)
+const coarse = matchMedia('(pointer: coarse)').matches
 /** What the server knows beside the device's own: asked a moment after the last keystroke; only the latest answer counts. */
 const more = ref<Found[]>([])
 let timer: ReturnType<typeof setTimeout> | undefined
@@ -113,7 +114,7 @@ const away = () =>
       aria-label="Scan or search"
       :placeholder="
         scan.looking
-          ? `Looking up …${scan.looking.slice(-6)} (Escape leaves it)`
+          ? `Looking up …${scan.looking.slice(-6)} (${coarse ? 'a tap' : 'Escape'} leaves it)`
           : 'Scan anything, or type a name, a code, a number'
       "
       autocomplete="off"
@@ -129,7 +130,7 @@ const away = () =>
       "
       @keydown="key"
       @blur="away"
-      @pointerdown="($event.target as HTMLInputElement).inputMode = 'search'"
+      @pointerdown="scan.looking ? scan.leave() : (($event.target as HTMLInputElement).inputMode = 'search')"
     />
     <kbd class="soft">/</kbd>
     <CameraScan />

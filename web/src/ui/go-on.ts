@@ -2,6 +2,9 @@ import { onScopeDispose } from 'vue'
 import { allStands } from '../shell/under-way.ts'
 
 const asks = () => document.querySelector('[role="dialog"]') !== null
+/** An item that is still being looked for by its name is no line yet: the box takes the first that is found. */
+const seeks = (of: EventTarget | null) =>
+  of instanceof HTMLInputElement && of.value.trim() !== '' && of.closest('[data-add]') !== null
 /**
  * What a screen's main button does, also by Ctrl + Enter wherever the keyboard is on it (a dialog has its own): once what was
  * scanned or typed before stands there. Not where something is asked by then, the screen was left, or it is about something
@@ -17,14 +20,15 @@ export function useGoOn(go: () => unknown, of: () => unknown = () => undefined):
     await go()
   }
   const key = (e: KeyboardEvent) => {
-    if (e.key !== 'Enter' || !(e.ctrlKey || e.metaKey) || asks()) return
+    if (e.key !== 'Enter' || !(e.ctrlKey || e.metaKey) || asks() || seeks(e.target)) return
     e.preventDefault()
     void pressed()
   }
-  window.addEventListener('keydown', key)
+  // Before any box sees it: a list that is open keeps Enter to itself.
+  window.addEventListener('keydown', key, true)
   onScopeDispose(() => {
     left = true
-    window.removeEventListener('keydown', key)
+    window.removeEventListener('keydown', key, true)
   })
   return pressed
 }
