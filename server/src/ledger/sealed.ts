@@ -93,8 +93,8 @@ export interface Sealing {
   readonly witness: string | null
 }
 /**
- * The text that a slip is hashed over, with the bytes of its movements in the order of writing, a comma between them: what `canonical` gives of
- * both, written out, since a slip of many lines waits for it.
+ * The text that a slip is hashed over, with the bytes of its movements in the order of writing, a comma between them: what
+ * `canonical` gives of both, written out, since a slip of many lines waits for it.
  */
 export const sealedText = (s: Sealing, movements: string): string =>
   `{"bookedAt":${s.bookedAt},"bookedBy":${canonical(s.bookedBy)},"effectiveAt":${s.effectiveAt}` +

@@ -35,8 +35,11 @@ const lotsOf = async (item: string) => (await get<{ rows: LotView[] }>(`/api/ite
 /** The last deliveries, for whoever comes here without one. */
 const deliveries = ref<SlipRow[]>([])
 const asks = newest()
+/** What is to be touched below the rows comes up with them: it would be pushed away by them. */
+const came = ref(false)
 async function load() {
   const still = asks()
+  came.value = !route.query.slip && !route.query.item
   rows.value = []
   title.value = ''
   wrong.value = ''
@@ -70,6 +73,8 @@ async function load() {
     else deliveries.value = (await get<{ rows: SlipRow[] }>('/api/slips?kind=receipt&state=booked&limit=8')).rows
   } catch (e) {
     if (still()) wrong.value = said(e)
+  } finally {
+    if (still()) came.value = true
   }
 }
 watch(
@@ -173,7 +178,7 @@ function out(save: boolean) {
           </tr>
         </tbody>
       </table>
-      <div class="mt-3">
+      <div v-if="came" class="mt-3">
         <ItemPicker
           elsewhere
           :label="rows.length ? 'Another item, by scan or name' : 'Which item? Scan it or type its name'"
