@@ -19,7 +19,8 @@ const PARTS: readonly Part[] = ['chain', 'figures', 'file']
 const inProcess = (file: string, part: Part): Promise<unknown> =>
   new Promise((ok, no) => {
     const child = fork(threadNamed('verify'), [file, part], {
-      execArgv: ['--max-old-space-size=4096'],
+      // Most of what is read stays until the end: the less often the young are looked through, the sooner it is done (a fifth of it).
+      execArgv: ['--max-old-space-size=4096', '--max-semi-space-size=64'],
       serialization: 'advanced',
     })
     const end = () => void child.kill()
