@@ -27,7 +27,6 @@ import { useParties } from '../places/parties.ts'
 import { useReasons } from '../waste/reasons.ts'
 import { useScan } from '../scan/store.ts'
 import { connection, get } from './api.ts'
-import { deviceKeeps } from './drawer.ts'
 import { live, onEvent, startEvents } from './events.ts'
 import { useIndex } from './index-store.ts'
 import PlacePick from './PlacePick.vue'
@@ -36,8 +35,8 @@ import { useKeys } from './keys.ts'
 import { toHeading, useLanding } from './landing.ts'
 import KeysHelp from './KeysHelp.vue'
 import StripView from './StripView.vue'
-import { useStrip } from './strip.ts'
 import { useSession } from './session.ts'
+import { sayWhatIsKept } from './kept.ts'
 import { isScanning } from './under-way.ts'
 import { narrow } from './width.ts'
 
@@ -87,20 +86,7 @@ watch(
   },
 )
 
-const strip = useStrip()
-watch(
-  deviceKeeps,
-  keeps => {
-    if (!keeps)
-      strip.say(
-        'This device keeps nothing of what is typed: it is full, or told to keep nothing. All is well once a slip says “saved”.',
-        'bad',
-        [],
-        20_000,
-      )
-  },
-  { immediate: true },
-)
+sayWhatIsKept()
 let stopEvents: (() => void) | undefined
 let stopScanner: (() => void) | undefined
 onMounted(async () => {
