@@ -1,4 +1,5 @@
 import { expect, go, onHand, scan, signIn, test, type, verified } from './stage.ts'
+import { textOf } from '../server/test/pdf.ts'
 
 test('an area is counted on paper: printed with figures, entered by keyboard with the time of the page, once', async ({
   page,
@@ -125,4 +126,34 @@ test('a delivery: one line straight to a job, a note, a photograph of its paper;
   await expect(page.getByText(/the supply boat/)).toBeVisible()
   await page.getByRole('button', { name: 'Look at the paper' }).click()
   await expect(page.getByRole('img', { name: 'the paper' })).toBeVisible()
+})
+
+test('what a browser prints is for paper: light in the dark, nothing to press, whole, or said to go on', async ({
+  page,
+  demo,
+}) => {
+  await page.emulateMedia({ colorScheme: 'dark' })
+  await signIn(page, demo, 'tova')
+  const printed = async (): Promise<string[]> => (await textOf(new Uint8Array(await page.pdf({ format: 'A4' })))).flat()
+  await page.goto(`${demo.url}/stock`)
+  await expect(page.getByRole('row').nth(3)).toBeVisible()
+  const stock = await printed()
+  expect(stock.join(' ')).toMatch(/200 of \d+ lines: those the screen had read/)
+  const listed = (await (await page.request.get(`${demo.url}/api/stock?limit=200&sort=name`)).json()) as {
+    rows: { code: string }[]
+  }
+  const at = listed.rows.map(r => stock.findIndex(t => t.includes(r.code)))
+  expect(at.indexOf(-1), 'each line that was read, also those that no screen shows at once').toBe(-1)
+  await expect.poll(() => page.getByRole('row').count(), 'the screen shows what is in sight again').toBeLessThan(60)
+
+  await page.getByRole('link', { name: 'Ledger' }).click()
+  await page.getByRole('link', { name: /^IS-/ }).first().click()
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Issue to')
+  const slip = await printed()
+  expect(slip.join(' ')).toContain('Issue to')
+  expect(slip.filter(t => /To the work|Take back|Replace|Print/.test(t))).toEqual([])
+  await page.emulateMedia({ media: 'print', colorScheme: 'dark' })
+  const ink = await page.getByRole('heading', { level: 1 }).evaluate(h => getComputedStyle(h).color)
+  const [r, g, b] = ink.match(/\d+/g)!.map(Number)
+  expect(r! + g! + b!, `letters of ${ink} on white`).toBeLessThan(200)
 })

@@ -19,6 +19,7 @@ import LotStrip from '../ui/LotStrip.vue'
 import StateDisc from '../ui/StateDisc.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import { LABEL_WORDS, useFormat } from '../ui/format.ts'
+import NextPage from '../ui/NextPage.vue'
 import LevelForm from './LevelForm.vue'
 import LotStateForm from './LotStateForm.vue'
 
@@ -306,7 +307,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
         </table>
       </div>
       <p v-else class="soft">Nothing happened to it here yet.</p>
-      <button v-if="next" type="button" class="btn btn-small mt-3" @click="more">Earlier ones</button>
+      <NextPage v-if="next" class="mt-3" label="Earlier ones" @more="more" />
     </section>
   </div>
 </template>

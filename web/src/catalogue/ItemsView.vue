@@ -8,6 +8,7 @@ import { useSession } from '../shell/session.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 import { useTakers } from '../scan/takers.ts'
 import SaveAs from '../ui/SaveAs.vue'
+import NextPage from '../ui/NextPage.vue'
 
 const session = useSession()
 const route = useRoute()
@@ -111,6 +112,6 @@ const scanned = useTakers().filter(words => {
           : 'No item yet. A code, a name and what it is counted in are enough for the first one.'
       }}
     </p>
-    <button v-if="next" type="button" class="btn btn-small m-4" @click="more">More</button>
+    <NextPage v-if="next" class="m-4" label="More" @more="more" />
   </div>
 </template>

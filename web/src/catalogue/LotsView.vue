@@ -8,6 +8,7 @@ import { usePages } from '../shell/pages.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
+import NextPage from '../ui/NextPage.vue'
 
 const session = useSession()
 const route = useRoute()
@@ -117,6 +118,6 @@ const SORTS = { expiry: 'first to run out', item: 'by item', received: 'last rec
       </table>
     </div>
     <p v-else-if="loaded" class="px-5 pb-3 soft">No lot here is like that.</p>
-    <div v-if="next" class="px-5 pt-3"><button type="button" class="btn" @click="more">More</button></div>
+    <NextPage v-if="next" class="px-5 pt-3" label="More" @more="more" />
   </section>
 </template>

@@ -8,6 +8,7 @@ import { usePages } from '../shell/pages.ts'
 import { useSession } from '../shell/session.ts'
 import DiscOf from '../ui/DiscOf.vue'
 import { useFormat } from '../ui/format.ts'
+import NextPage from '../ui/NextPage.vue'
 import JobBring from './JobBring.vue'
 import JobNew from './JobNew.vue'
 import JobsTabs from './JobsTabs.vue'
@@ -130,7 +131,7 @@ const can = (r: JobRow) => `${r.met} of ${r.needs} need${r.needs === 1 ? '' : 's
         </tbody>
       </table>
     </div>
-    <div v-if="next" class="px-5 py-3"><button type="button" class="btn" @click="more">Earlier ones</button></div>
+    <NextPage v-if="next" class="px-5 py-3" label="Earlier ones" @more="more" />
     <p v-if="loaded && !ordered.length" class="px-5 pb-6 soft">
       {{
         over

@@ -12,6 +12,7 @@ import SaveAs from '../ui/SaveAs.vue'
 import { useList } from '../ui/lists.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
+import NextPage from '../ui/NextPage.vue'
 
 const session = useSession()
 const route = useRoute()
@@ -188,6 +189,6 @@ const scanned = useTakers().filter(words => {
             : 'Nothing was booked yet, or nothing fits the filter.'
       }}
     </p>
-    <button v-if="next" type="button" class="btn btn-small m-4" @click="more">Earlier ones</button>
+    <NextPage v-if="next" class="m-4" label="Earlier ones" @more="more" />
   </div>
 </template>

@@ -397,4 +397,9 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
     bottom: 68px;
   }
 }
+@media print {
+  .paper {
+    min-height: 0;
+  }
+}
 </style>

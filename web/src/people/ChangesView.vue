@@ -8,6 +8,7 @@ import { usePages } from '../shell/pages.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
+import NextPage from '../ui/NextPage.vue'
 
 const f = useFormat()
 const what = ref<AuditKind | ''>('')
@@ -106,6 +107,6 @@ const total = computed(() => first.value?.total ?? 0)
       </table>
     </div>
     <p v-else-if="loaded" class="px-5 pb-6 soft">Nothing fits this filter.</p>
-    <button v-if="next" type="button" class="btn btn-small m-4" @click="more">More</button>
+    <NextPage v-if="next" class="m-4" label="More" @more="more" />
   </div>
 </template>

@@ -5,7 +5,6 @@ import type { StockRow } from '@shelve/contract'
 import FigureOf from '../ui/FigureOf.vue'
 import LevelBar from '../ui/LevelBar.vue'
 import StateDisc from '../ui/StateDisc.vue'
-import { narrow } from '../shell/width.ts'
 import { useFormat } from '../ui/format.ts'
 
 const props = defineProps<{
@@ -14,6 +13,7 @@ const props = defineProps<{
   columns: ReadonlySet<string>
   /** The most decimals of what is on hand and of what is available, in the whole list. */ handPlaces: number
   places: number
+  /** On an upright tablet and on paper the word of its state stands below its bar. */ upright: boolean
 }>()
 const f = useFormat()
 /** How far off its first expiry is, where that is near. */
@@ -32,8 +32,8 @@ const soon = computed(() =>
     >
   </div>
   <div v-if="columns.has('state')" role="cell" class="flex items-center gap-3">
-    <!-- On an upright tablet the word stands below its bar, and a finger may hit either. -->
-    <FigureOf v-if="narrow" figure="state" :item="row.item" :place="place" :label="`State of ${row.name}`"
+    <!-- There a finger may hit either. -->
+    <FigureOf v-if="upright" figure="state" :item="row.item" :place="place" :label="`State of ${row.name}`"
       ><LevelBar :levels="row.levels" class="w-24" /><StateDisc :state="row.levels.state"
     /></FigureOf>
     <template v-else

@@ -15,6 +15,7 @@ import ListTools from '../ui/ListTools.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import { useList } from '../ui/lists.ts'
 import { useFormat } from '../ui/format.ts'
+import { useOnPaper } from '../ui/on-paper.ts'
 import StockLine from './StockLine.vue'
 
 const session = useSession()
@@ -41,7 +42,7 @@ const sort = computed(() => (typeof route.query.sort === 'string' ? route.query.
 const by = (column: string) => set({ sort: sort.value === column ? `-${column}` : column })
 const path = (cursor?: string) =>
   `/api/stock${query({ place: session.placeId, q: q.value, state: state.value, category: category.value, sort: sort.value, cursor, limit: 200 })}`
-const { rows, first, more, loaded } = usePages<
+const { rows, first, next, more, loaded } = usePages<
   StockRow,
   { rows: StockRow[]; next: string | null; total: number; value?: string }
 >(path)
@@ -70,6 +71,17 @@ watch(
     if (i !== undefined && i > rows.value.length - 20) void more()
   },
 )
+const onPaper = useOnPaper()
+/** The lines that are drawn: on a screen those in sight, on paper all that were read. */
+const drawn = computed(() =>
+  onPaper.value
+    ? rows.value.map((_, i) => ({ at: i, key: i, style: {} }))
+    : virtual.value.getVirtualItems().map(v => ({
+        at: v.index,
+        key: slot(v.index),
+        style: { transform: `translateY(${v.start}px)`, height: `${v.size}px` },
+      })),
+)
 const places = computed(() => f.placesOf(rows.value.map(r => r.levels.available)))
 const handPlaces = computed(() => f.placesOf(rows.value.map(r => r.levels.onHand)))
 const COLUMNS = [
@@ -89,7 +101,7 @@ const list = useList(
 const may = computed(() => COLUMNS.filter(c => c.id !== 'value' || session.seeValue))
 const shown = computed(() => may.value.filter(c => c.id === 'name' || list.shows.value.has(c.id)))
 const ids = computed<ReadonlySet<string>>(() => new Set(shown.value.map(c => c.id)))
-/** At a desk, on a tablet that lies on its side, and on an upright one: all of them fit there too. */
+/** At a desk, on a tablet that lies on its side, and on an upright one or on paper: all of them fit there too. */
 const WIDTHS: Record<string, [string, string, string]> = {
   name: ['minmax(180px, 1.7fr)', 'minmax(130px, 1.7fr)', 'minmax(110px, 1.7fr)'],
   state: ['minmax(220px, 1.5fr)', 'minmax(208px, 1fr)', '124px'],
@@ -100,8 +112,9 @@ const WIDTHS: Record<string, [string, string, string]> = {
   firstExpiry: ['110px', '100px', '90px'],
   value: ['100px', '84px', '72px'],
 }
+const upright = computed(() => narrow.value || onPaper.value)
 const grid = computed(() => ({
-  gridTemplateColumns: shown.value.map(c => WIDTHS[c.id]![narrow.value ? 2 : middling.value ? 1 : 0]).join(' '),
+  gridTemplateColumns: shown.value.map(c => WIDTHS[c.id]![upright.value ? 2 : middling.value ? 1 : 0]).join(' '),
 }))
 const order = (id: string) => (sort.value === id ? 'ascending' : sort.value === `-${id}` ? 'descending' : undefined)
 const scanned = useTakers().filter(words => {
@@ -166,25 +179,29 @@ const scanned = useTakers().filter(words => {
             <div v-if="c.id === 'available'" role="columnheader"><span class="sr-only">Unit</span></div></template
           >
         </div>
-        <div role="presentation" :style="{ height: virtual.getTotalSize() + 'px', position: 'relative' }">
+        <div role="presentation" class="relative" :style="{ height: onPaper ? 'auto' : virtual.getTotalSize() + 'px' }">
           <div
-            v-for="v in virtual.getVirtualItems()"
-            :key="slot(v.index)"
+            v-for="d in drawn"
+            :key="d.key"
             role="row"
             class="tr td"
-            :style="{ transform: `translateY(${v.start}px)`, height: v.size + 'px', ...grid }"
-            @click="router.push({ name: 'item', params: { id: rows[v.index]!.item } })"
+            :style="{ ...d.style, ...grid }"
+            @click="router.push({ name: 'item', params: { id: rows[d.at]!.item } })"
           >
             <StockLine
-              :row="rows[v.index]!"
+              :row="rows[d.at]!"
               :place="session.placeId"
               :columns="ids"
               :hand-places="handPlaces"
               :places="places"
+              :upright="upright"
             />
           </div>
         </div>
       </div>
+      <p v-if="next" class="on-paper px-5 py-2">
+        {{ rows.length }} of {{ total }} lines: those the screen had read. <i>Save list as PDF</i> has all of them.
+      </p>
     </div>
     <p v-else-if="loaded" class="px-5 pb-6 soft">
       <template v-if="q || state || category"
@@ -279,6 +296,28 @@ const scanned = useTakers().filter(words => {
   .box {
     height: calc(100vh - 320px);
     min-height: 320px;
+  }
+}
+@media print {
+  .box {
+    height: auto;
+    overflow: visible;
+  }
+  /* As wide as the paper: what a browser makes smaller it cuts into too few pages. */
+  .table {
+    min-width: 0;
+  }
+  .tr {
+    gap: 8px;
+    padding: 0 8px;
+  }
+  .td {
+    position: static;
+    break-inside: avoid;
+    padding-block: 4px;
+  }
+  .th {
+    position: static;
   }
 }
 </style>

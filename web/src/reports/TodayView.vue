@@ -365,4 +365,9 @@ const ACT: Record<Waiting['kind'], string> = {
     justify-self: start;
   }
 }
+@media print {
+  .paper {
+    min-height: 0;
+  }
+}
 </style>

@@ -191,9 +191,6 @@ const print = () => window.print()
   }
 }
 @media print {
-  .two {
-    display: block;
-  }
   .sheet {
     border: 0;
     padding: 0;

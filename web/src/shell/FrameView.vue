@@ -138,7 +138,7 @@ useKeys(TABS, () => {
 </script>
 <template>
   <div class="frame">
-    <a class="skip" href="#work" @click.prevent="toHeading">To the work</a>
+    <a class="skip no-print" href="#work" @click.prevent="toHeading">To the work</a>
     <nav class="binder no-print" aria-label="Works">
       <RouterLink to="/" class="brand">Shelve</RouterLink>
       <RouterLink
@@ -399,6 +399,17 @@ useKeys(TABS, () => {
     background: var(--paper);
     color: var(--kelp);
     font-weight: 700;
+  }
+}
+@media print {
+  .frame,
+  .page {
+    display: block;
+    min-height: 0;
+    padding: 0;
+  }
+  .main {
+    padding: 0;
   }
 }
 </style>
