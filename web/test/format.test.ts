@@ -4,6 +4,7 @@ import { decimal, readQuantity } from '@shelve/core'
 import { browser, ME } from './browser.ts'
 import { costSaid, ofCost } from '../src/ledger/cost-said.ts'
 import { oneMore } from '../src/ledger/one-more.ts'
+import { clockOf, momentOf } from '../src/ui/moment.ts'
 import { pressed } from '../src/ui/pad.ts'
 import { withNew } from '../src/shell/preferences.ts'
 
@@ -13,6 +14,31 @@ describe('what somebody arranged', () => {
     expect(withNew(['b', 'a'], ['n', 'a', 'b']), 'new at the very beginning').to.deep.equal(['n', 'b', 'a'])
     expect(withNew(['a', 'b'], ['a', 'b'])).to.deep.equal(['a', 'b'])
   })
+})
+
+describe('a time of day, on the clock of the organisation', () => {
+  // When each clock is put forward and back: the IANA time zone database, as Node carries it.
+  for (const [day, time, zone, at] of [
+    ['2026-11-25', '14:30', 'Europe/Dublin', '2026-11-25T14:30:00.000Z'],
+    ['2026-06-25', '14:30', 'Europe/Dublin', '2026-06-25T13:30:00.000Z'],
+    ['2026-03-29', '00:59', 'Europe/Dublin', '2026-03-29T00:59:00.000Z'],
+    ['2026-03-29', '01:00', 'Europe/Dublin', undefined],
+    ['2026-03-29', '01:59', 'Europe/Dublin', undefined],
+    ['2026-03-29', '02:00', 'Europe/Dublin', '2026-03-29T01:00:00.000Z'],
+    ['2026-10-25', '01:30', 'Europe/Dublin', '2026-10-25T00:30:00.000Z'],
+    ['2026-10-25', '02:00', 'Europe/Dublin', '2026-10-25T02:00:00.000Z'],
+    ['2026-10-04', '02:15', 'Australia/Lord_Howe', undefined],
+    ['2026-10-04', '02:30', 'Australia/Lord_Howe', '2026-10-03T15:30:00.000Z'],
+    ['2026-04-05', '01:45', 'Australia/Lord_Howe', '2026-04-04T14:45:00.000Z'],
+    ['2026-04-24', '00:30', 'Africa/Cairo', undefined],
+    ['2026-11-25', '00:00', 'Asia/Kathmandu', '2026-11-24T18:15:00.000Z'],
+  ] as const)
+    it(`${time} on ${day} in ${zone}: ${at ?? 'no such time'}`, () => {
+      const [hours, minutes] = time.split(':').map(Number) as [number, number]
+      const found = momentOf(day, { hours, minutes }, zone)
+      expect(found && new Date(found).toISOString()).to.equal(at)
+      if (at) expect(clockOf(at, zone)).to.equal(time)
+    })
 })
 
 describe('figures and dates as the organisation writes them', () => {

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** A day and a time of day on the organisation's clock, each typed as people write it; empty: now, or with `asked` not said yet. */
-import { TZDate } from '@date-fns/tz'
 import { computed, ref, watch } from 'vue'
 import { readTime } from '@shelve/core'
 import { useSession } from '../shell/session.ts'
 import DateField from './DateField.vue'
 import { useFormat } from './format.ts'
+import { clockOf, momentOf } from './moment.ts'
 import { sayUnread } from './unread.ts'
 
 const props = defineProps<{
@@ -19,7 +19,8 @@ const session = useSession()
 const f = useFormat()
 const day = ref<string | null>(null)
 const time = ref('')
-const clock = (at: TZDate) => `${String(at.getHours()).padStart(2, '0')}:${String(at.getMinutes()).padStart(2, '0')}`
+/** On the day on which the clock is put forward it shows no time between the two. */
+const skipped = ref(false)
 /** What was said last, so that one's own answer does not rewrite what is being typed. */
 let said: string | null | undefined
 watch(
@@ -28,12 +29,19 @@ watch(
     if (v === said) return
     said = v
     day.value = v ? f.dayOf(new Date(v)) : null
-    time.value = v ? clock(new TZDate(v, session.settings.zone)) : ''
+    time.value = v ? clockOf(v, session.settings.zone) : ''
+    skipped.value = false
   },
   { immediate: true },
 )
 const wrong = computed(() => time.value.trim() !== '' && readTime(time.value) === undefined)
-sayUnread(() => (wrong.value ? `“${time.value.trim()}” (${props.label}) is no time. Type one like 14:30.` : undefined))
+sayUnread(() =>
+  wrong.value
+    ? `“${time.value.trim()}” (${props.label}) is no time. Type one like 14:30.`
+    : skipped.value
+      ? `There was no ${time.value.trim()} on that day (${props.label}): the clock was put forward over it.`
+      : undefined,
+)
 const noDay = ref(false)
 /** A time alone is today's, or of the day that is likely; a day alone is its noon, for nobody said when. What cannot be read is no moment. */
 function say() {
@@ -45,8 +53,9 @@ function say() {
         : day.value
           ? { hours: 12, minutes: 0 }
           : undefined
-  const [y, m, d] = (day.value ?? props.likely ?? f.today()).split('-').map(Number) as [number, number, number]
-  said = t ? new Date(new TZDate(y, m - 1, d, t.hours, t.minutes, session.settings.zone).getTime()).toISOString() : null
+  const at = t && momentOf(day.value ?? props.likely ?? f.today(), t, session.settings.zone)
+  skipped.value = t !== undefined && at === undefined
+  said = at === undefined ? null : new Date(at).toISOString()
   emit('update:modelValue', said)
 }
 </script>
@@ -68,9 +77,12 @@ function say() {
         :placeholder="asked ? '14:30' : 'now'"
         inputmode="numeric"
         autocomplete="off"
-        :aria-invalid="wrong"
+        :aria-invalid="wrong || skipped"
         @input="say"
-      /><span v-if="wrong" class="error block whitespace-nowrap" role="alert">A time like 14:30</span></span
+      /><span v-if="wrong" class="error block whitespace-nowrap" role="alert">A time like 14:30</span
+      ><span v-else-if="skipped" class="error block" role="alert"
+        >No such time that day: the clock was put forward</span
+      ></span
     >
   </span>
 </template>
