@@ -4,6 +4,8 @@ import { api } from './api.ts'
 import type { Operation } from './operation.ts'
 import { Problem } from './common.ts'
 
+const ONCE =
+  'a key of one’s own, up to 200 letters (draft-ietf-httpapi-idempotency-key-header): what is asked again under it within a day is answered as it was, and not done again'
 const BRIEFLY = '`return=minimal` (RFC 7240): the shorter of the two answers is enough'
 
 /** The OpenAPI 3.1 document, made of the table of operations: there is no second description that could differ. */
@@ -36,10 +38,11 @@ export function openApiDocument(version: string): ReturnType<typeof createDocume
       requestParams: {
         ...(path.includes('{') ? { path: o.params } : {}),
         query: o.query,
-        ...(o.ifMatch || o.brief
+        ...(o.ifMatch || o.brief || o.once
           ? {
               header: z.object({
                 ...(o.ifMatch ? { 'if-match': z.string().optional() } : {}),
+                ...(o.once ? { 'idempotency-key': z.string().optional().meta({ description: ONCE }) } : {}),
                 ...(o.brief ? { prefer: z.string().optional().meta({ description: BRIEFLY }) } : {}),
               }),
             }

@@ -34,6 +34,8 @@ export interface Operation<
   readonly upload: readonly string[]
   /** Wants the revision it was read with in `If-Match`. */
   readonly ifMatch: boolean
+  /** Whether it does nothing again where it is asked again under the key it was asked with (`Idempotency-Key`). */
+  readonly once: boolean
   /** Whether it may change anything; what does not is answered beside what is being written. */
   readonly writes: boolean
 }
@@ -46,6 +48,8 @@ type Make = {
   binary?: string
   upload?: readonly string[]
   ifMatch?: boolean
+  /** What it answers is a secret, which is kept nowhere. */
+  secret?: boolean
   /** Of another method than GET: it changes nothing all the same. */
   reads?: boolean
 }
@@ -72,6 +76,7 @@ export const op = <
   upload: o.upload ?? [],
   ifMatch: o.ifMatch ?? false,
   writes: method !== 'get' && !o.reads,
+  once: method === 'post' && !o.reads && !o.secret && o.right !== 'none',
   params: (o.params ?? nothing) as P,
   query: (o.query ?? nothing) as Q,
   body: (o.body ?? z.undefined()) as B,

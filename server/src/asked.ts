@@ -28,6 +28,8 @@ export interface Asked {
   /** Whether it came over TLS. */
   readonly secure: boolean
   readonly ifMatch: string | undefined
+  /** The key under which it is to be done once (`Idempotency-Key`). */
+  readonly key: string | undefined
   /** Whether rows are wanted as a file (CSV or PDF) instead of JSON. */
   readonly csv: boolean
   /** Whether little is enough, of an operation that can answer briefly. */
@@ -93,7 +95,7 @@ export async function answered<O extends Operation>(
   try {
     const { caller, made, cookie } = await begin(house, operation, handler, asked)
     // Little is told where it was written: it is at hand there, and whoever reads would have to look for it.
-    if (made instanceof Made && !(asked.brief && operation.brief)) return { made: made.of }
+    if (made instanceof Made && !(asked.brief && operation.brief) && asked.key === undefined) return { made: made.of }
     if (made instanceof Sent || made instanceof Listable)
       throw new Error(`${operation.path}: what changes something answers with JSON`)
     const { out, shown } =
@@ -156,7 +158,8 @@ export function wantCaller(house: House, token: string | undefined): Caller {
   if (!caller) throw new Refused(401, 'not_signed_in', 'Sign in first.')
   return caller
 }
-function allowed(house: House, asked: Asked, operation: Operation): Caller {
+/** Whoever asks, where they may ask that at all. */
+export function allowed(house: House, asked: Asked, operation: Operation): Caller {
   const caller = wantCaller(house, asked.token)
   const { right } = operation
   if (right === 'set_up' || right === 'close_month') demandEverywhere(house, caller, right)

@@ -55,6 +55,7 @@ const askedOf = (request: Request, operation: Operation): Asked => ({
   address: request.ip ?? '',
   secure: request.secure,
   ifMatch: request.headers['if-match'],
+  key: request.get('idempotency-key'),
   csv: operation.csv && request.accepts(['json', 'csv', 'pdf']) !== 'json',
   brief: operation.brief !== undefined && prefersLittle(request.get('prefer')),
 })

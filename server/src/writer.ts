@@ -5,6 +5,7 @@ import type { House } from './compose.ts'
 import { type LogWord, logWord, threadNamed, type WritesForIt } from './ground/index.ts'
 import { handlersOf, NOWHERE } from './handlers.ts'
 import type { MailPlan } from './notices/index.ts'
+import { onceOnly } from './once-only.ts'
 
 /** Whoever writes: every operation that changes something is asked of it, one after the other. */
 export interface Writer {
@@ -63,7 +64,7 @@ export function writing(house: House) {
   const handlers = handlersOf(house, NOWHERE)
   return {
     ask: (name: keyof Api, asked: Asked): Promise<Answered> =>
-      answered(house, api[name], handlers[name] as never, asked),
+      onceOnly(house, api[name], asked, () => answered(house, api[name], handlers[name] as never, asked)),
     errand: (name: string, args: readonly unknown[]): Promise<unknown> => house.errand(name, ...args),
   }
 }

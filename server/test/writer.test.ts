@@ -42,6 +42,7 @@ async function told(
       address: '',
       secure: false,
       ifMatch: undefined,
+      key: undefined,
     }
     const { out: o, shown } = await perform(house, api[name] as Operation, handlers[name] as never, {
       ...asked,

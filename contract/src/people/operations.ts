@@ -31,6 +31,7 @@ export const operations = {
   ),
   newBadge: op('post', '/api/people/:id/badge', 'A new badge; the old one is void', {
     right: 'set_up',
+    secret: true,
     status: 201,
     params: id.person,
     answer: z.object({ badge: z.string() }),

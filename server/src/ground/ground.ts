@@ -1,3 +1,4 @@
+import { AsyncLocalStorage } from 'node:async_hooks'
 import { eq } from 'drizzle-orm'
 import { v7 } from 'uuid'
 import { dayIn } from '@shelve/core'
@@ -51,6 +52,7 @@ export class Ground {
   readonly #undone: (() => void)[] = []
   readonly #ends: (() => void)[] = []
   readonly #moment: Moment | undefined
+  readonly #first = new AsyncLocalStorage<() => void>()
   /** The last event of which what it touches was let go of. */
   #heard = 0
   readonly #news
@@ -65,7 +67,13 @@ export class Ground {
     this.#moment = reads && new Moment(client, reads.log)
     this.#moment?.step()
     const share = shareCommits(client)
-    this.commit = run => share(run).catch((e: unknown) => this.#undo(e))
+    this.commit = run => {
+      const first = this.#first.getStore()
+      return share(() => {
+        first?.()
+        return run()
+      }).catch((e: unknown) => this.#undo(e))
+    }
     this.events = new EventLog(this.store.db, () => this.now(), !reads)
     this.#heard = this.events.last()
     this.#news = client
@@ -167,6 +175,7 @@ export class Ground {
   /** A change that is not the ledger's, in one transaction; what it touches is let go of and every screen is told. */
   change<T>(kind: string, run: () => T, touches: (made: T) => Touches = () => ({})): T {
     const all = this.store.client.transaction(() => {
+      this.#first.getStore()?.()
       const result = run()
       const touched = touches(result)
       this.events.add(kind, {}, touched)
@@ -182,6 +191,11 @@ export class Ground {
     this.letGo(touched)
     this.events.flush()
     return result
+  }
+
+  /** Whatever `does` writes, also later, is written together with what `first` writes: each of its transactions begins with that. */
+  beginningWith<T>(first: () => void, does: () => T): T {
+    return this.#first.run(first, does)
   }
 
   /** Says something to whoever keeps the server running, in its log. */

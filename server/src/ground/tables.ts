@@ -1,5 +1,5 @@
 import { sql } from 'drizzle-orm'
-import { check, sqliteTable, text } from 'drizzle-orm/sqlite-core'
+import { check, index, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core'
 import { METHODS } from '@shelve/core'
 import { instant, int, one, quantity, rowid } from './db/columns.ts'
 
@@ -39,3 +39,20 @@ export const event = sqliteTable('event', {
   /** What it touches of what houses keep in memory, as JSON; null: nothing. */
   touches: text(),
 })
+
+/**
+ * What somebody asked for once, under a key of theirs, and what was answered, so that asking again does nothing again. The row
+ * is written with what was asked for; `json` follows, and is null where the server ended between the two.
+ */
+export const askedOnce = sqliteTable(
+  'asked_once',
+  {
+    /** The uid of whoever asked. */ person: text().notNull(),
+    key: text().notNull(),
+    /** The hash of what was asked under it. */ asked: text().notNull(),
+    at: instant().notNull(),
+    status: int(),
+    json: text(),
+  },
+  t => [primaryKey({ columns: [t.person, t.key] }), index('asked_once_at').on(t.at)],
+)
