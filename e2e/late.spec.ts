@@ -1,4 +1,5 @@
 // Answers that come late, or in another order than they were asked: what was meant is what stands.
+import type { Locator } from '@playwright/test'
 import { countHere, expect, go, heldBack, isFor, item, listenedTo, scan, signIn, test, type } from './stage.ts'
 
 test.beforeEach(async ({ page }) => void (await listenedTo(page)))
@@ -164,4 +165,60 @@ test('what is scanned while a screen is still coming is used by that screen, and
   await scan(page, '9529990000018')
   form()
   await expect(page.getByLabel('Barcodes', { exact: false }).first()).toHaveValue(/9529990000018/)
+})
+
+test('an answer is lost, and one presses again: a job is there once, what it takes stands on one slip, and the paper goes out once', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  /** The server does what it is asked next, and nobody hears of it. */
+  const unheard = (path: string) =>
+    page.route(path, async r => {
+      if (r.request().method() !== 'POST') return r.fallback()
+      await r.fetch()
+      await r.abort()
+      await page.unroute(path)
+    })
+  const twice = async (button: Locator) => {
+    await button.click()
+    await expect(page.getByText('The server cannot be reached. What you typed is kept on this device.')).toBeVisible()
+    await button.click()
+  }
+  const rows = async (path: string): Promise<{ name?: string; title?: string }[]> =>
+    ((await (await page.request.get(demo.url + path)).json()) as { rows: [] }).rows
+
+  await page.goto(`${demo.url}/jobs`)
+  await page.getByRole('button', { name: 'New job' }).click()
+  await page.getByRole('combobox', { name: 'By', exact: true }).selectOption({ label: 'Nitrate run, one station' })
+  await page.getByLabel('What it is called').fill('Run by night')
+  await unheard('**/api/jobs')
+  await twice(page.getByRole('button', { name: 'Begin it' }))
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Run by night')
+  expect((await rows('/api/jobs/planned')).filter(j => j.name === 'Run by night')).toHaveLength(1)
+
+  const drafts = async () => (await rows('/api/slips?state=draft&limit=200')).length
+  const before = await drafts()
+  await unheard('**/api/jobs/*/issue')
+  await twice(page.getByRole('button', { name: 'Hand out what is here' }))
+  await expect(page.getByRole('heading', { name: 'What is handed out', level: 1 })).toBeVisible()
+  expect(await drafts()).toBe(before + 1)
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
+  expect(await drafts()).toBe(before)
+
+  // A letter that went out twice would be asked for twice. The screen has heard meanwhile that it went.
+  await page.goto(`${demo.url}/restock`)
+  await page.getByRole('button', { name: 'An empty slip' }).click()
+  await page.locator('[data-add] input').fill('GLV-M')
+  await page.keyboard.press('Enter')
+  await page.getByRole('button', { name: 'Mail it' }).click()
+  await page.getByLabel('Address').fill('orders@fallow.example')
+  await unheard('**/mails')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('The server cannot be reached.')).toBeVisible()
+  await expect(page.getByText(/^sent today/)).toBeVisible()
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('The letter to orders@fallow.example is on its way out.')).toBeVisible()
+  expect(demo.mail.letters).toHaveLength(1)
 })

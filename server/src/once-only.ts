@@ -84,22 +84,26 @@ async function keeping(
   does: () => Promise<Answered>,
 ): Promise<Answered> {
   const at = house.now()
-  const mark = (more: { status?: number; json?: string | null }) =>
-    house.db
-      .insert(askedOnce)
-      .values({ ...row, at, ...more })
-      .onConflictDoUpdate({
-        target: [askedOnce.person, askedOnce.key],
-        set: { ...row, at, status: null, json: null, ...more },
-      })
-      .run()
   house.db
     .delete(askedOnce)
     .where(lt(askedOnce.at, at - KEPT))
     .run()
-  const answer = await house.beginningWith(() => void mark({}), does)
+  const mark = (more: { status: number | null; json: string | null }) =>
+    house.db.insert(askedOnce).values({ ...row, at, ...more })
+  // What goes on in the background when it is answered begins within it as well, and is no part of it.
+  let answered = false
+  const first = () => {
+    if (!answered) mark({ status: null, json: null }).onConflictDoNothing().run()
+  }
+  const answer = await house.beginningWith(first, does)
+  answered = true
   try {
-    if ('status' in answer) mark({ status: answer.status, json: answer.json ?? null })
+    if ('status' in answer) {
+      const told = { status: answer.status, json: answer.json ?? null }
+      mark(told)
+        .onConflictDoUpdate({ target: [askedOnce.person, askedOnce.key], set: told })
+        .run()
+    }
   } catch {
     // It is done, and whoever asked is told so; only whoever asks again is told that the answer is not known.
   }

@@ -2,7 +2,7 @@
 /** The category of an item: one there is, or a new one made from here without leaving the form. */
 import { nextTick, ref } from 'vue'
 import type { Category } from '@shelve/contract'
-import { call, said } from '../shell/api.ts'
+import { post, said } from '../shell/api.ts'
 
 defineProps<{ categories: readonly Category[] }>()
 const emit = defineEmits<{ /** The list is to be read anew. */ made: [id: string] }>()
@@ -22,7 +22,7 @@ async function make() {
   wrong.value = name.value.trim() ? '' : 'What is it called?'
   if (wrong.value) return
   try {
-    const { id } = await call<{ id: string }>('POST', '/api/categories', { body: { name: name.value.trim() } })
+    const { id } = await post<{ id: string }>('/api/categories', { name: name.value.trim() })
     making.value = false
     name.value = ''
     emit('made', id)

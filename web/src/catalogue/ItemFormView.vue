@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { proposeCode } from '@shelve/core'
 import { useRoute, useRouter } from 'vue-router'
 import type { Category, Item } from '@shelve/contract'
-import { ApiProblem, call, get, said } from '../shell/api.ts'
+import { ApiProblem, call, get, post, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -125,7 +125,7 @@ async function save() {
           body,
           ...(revision.value === undefined ? {} : { revision: revision.value }),
         })
-      : await call<Item>('POST', '/api/items', { body: { ...body, stock: first.sent } })
+      : await post<Item>('/api/items', { ...body, stock: first.sent })
     await index.load()
     strip.say(
       `${saved.name} is saved.`,
@@ -157,7 +157,7 @@ const afterPacks = () =>
   )?.focus()
 async function revive() {
   try {
-    await call('POST', `/api/items/${props.id}/revival`)
+    await post(`/api/items/${props.id}/revival`)
     strip.say('It is in use again. Scan its barcodes to link them.')
     await index.load()
     await router.push({ name: 'setup-items' })

@@ -2,7 +2,7 @@
 /** A lot through all makes: what it is made of, what it is in, who got any of that and where something of it lies; all of it held in one step. */
 import { computed, ref, shallowRef, watch } from 'vue'
 import { type LotTrace, type Recalled, type TracedLot, wholeTrace, type WholeTrace } from '@shelve/contract'
-import { call, get, said } from '../shell/api.ts'
+import { get, post, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -86,9 +86,7 @@ function ask() {
 async function hold() {
   asking.value = false
   try {
-    const { lots } = await call<Recalled>('POST', `/api/lots/${props.id}/recall`, {
-      body: { held: how.value, why: why.value },
-    })
+    const { lots } = await post<Recalled>(`/api/lots/${props.id}/recall`, { held: how.value, why: why.value })
     strip.say(
       lots.length
         ? `${lots.length} lot${lots.length === 1 ? ' is' : 's are'} ${how.value}: ${some(lots.map(l => `${l.item} ${l.code}`))}.`

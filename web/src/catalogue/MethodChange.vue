@@ -5,7 +5,7 @@ import type { Effect, Item, SlipContentInput } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { useStrip } from '../shell/strip.ts'
 import { bookSlip } from '../ledger/book-slip.ts'
-import { v7 } from '../ledger/uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import { METHOD_WORDS, useFormat } from '../ui/format.ts'
 

@@ -2,7 +2,7 @@
 /** What is counted together though it is no area: a category, or items picked by hand, in a place, by a cycle of its own. */
 import { computed, reactive, ref } from 'vue'
 import type { Category, CountGroup, CountGroupInput, IndexItem } from '@shelve/contract'
-import { ApiProblem, call, get, said } from '../shell/api.ts'
+import { ApiProblem, call, get, post, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
@@ -86,14 +86,13 @@ function missing(): Record<string, string> {
   return no
 }
 async function send(
-  method: 'POST' | 'PUT',
-  path: string,
   body: CountGroupInput,
-  revision: number | undefined,
+  of: { readonly id: string; readonly revision: number } | null,
   done: string,
 ) {
   try {
-    await call(method, path, { body, ...(revision === undefined ? {} : { ifMatch: revision }) })
+    if (of) await call('PUT', `/api/count-groups/${of.id}`, { body, revision: of.revision })
+    else await post('/api/count-groups', body)
     strip.say(done)
     clear()
     await reload()
@@ -108,13 +107,15 @@ async function save() {
   wrong.value = missing()
   if (Object.keys(wrong.value).length) return
   const name = form.name.trim()
-  if (form.id === null) await send('POST', '/api/count-groups', input(), undefined, `${name} is counted together.`)
-  else await send('PUT', `/api/count-groups/${form.id}`, input(), form.revision, `${name} is changed.`)
+  const { id, revision } = form
+  await send(
+    input(),
+    id === null ? null : { id, revision },
+    id === null ? `${name} is counted together.` : `${name} is changed.`,
+  )
 }
 const use = (g: CountGroup, active: boolean) =>
   send(
-    'PUT',
-    `/api/count-groups/${g.id}`,
     {
       name: g.name,
       place: g.place,
@@ -123,7 +124,7 @@ const use = (g: CountGroup, active: boolean) =>
       everyDays: g.everyDays,
       active,
     },
-    g.revision,
+    g,
     active ? `${g.name} is in use again.` : `${g.name} is out of use.`,
   )
 const take = (item: IndexItem) => {

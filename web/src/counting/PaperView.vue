@@ -4,7 +4,7 @@ import { computed, nextTick, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { formatDecimal, readQuantity } from '@shelve/core'
 import type { IndexItem, PrintedSheetView, RefusalView, SlipLine } from '@shelve/contract'
-import { call, get, said } from '../shell/api.ts'
+import { get, post, said } from '../shell/api.ts'
 import { onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
@@ -13,7 +13,7 @@ import { useScan } from '../scan/store.ts'
 import { useTakers } from '../scan/takers.ts'
 import { freshLine } from '../ledger/fresh.ts'
 import { useSlip } from '../ledger/slip-store.ts'
-import { v7 } from '../ledger/uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 import DateField from '../ui/DateField.vue'
 import ItemPicker from '../ui/ItemPicker.vue'
 import MomentField from '../ui/MomentField.vue'
@@ -45,7 +45,7 @@ const { notCounted } = useEntries()
 const opened = (async () => {
   try {
     const s = await get<PrintedSheetView>(`/api/sheets/${props.id}`)
-    const { id } = await call<{ id: string }>('POST', `/api/sheets/${props.id}/entry`, { body: { id: v7() } })
+    const { id } = await post<{ id: string }>(`/api/sheets/${props.id}/entry`, { id: v7() })
     await slip.open('count', id)
     begin(s)
     sheet.value = s

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { CountArea, PrintedSheet } from '@shelve/contract'
-import { call, get, said } from '../shell/api.ts'
+import { get, post, said } from '../shell/api.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import PdfPages from '../ui/PdfPages.vue'
 import { fetchPdf } from '../ui/pdf.ts'
@@ -52,11 +52,7 @@ async function print() {
   printing = true
   wrong.value = ''
   try {
-    printed.value = (
-      await call<{ rows: PrintedSheet[] }>('POST', '/api/sheets', {
-        body: sheet.value,
-      })
-    ).rows
+    printed.value = (await post<{ rows: PrintedSheet[] }>('/api/sheets', sheet.value)).rows
   } catch (e) {
     wrong.value = said(e)
   } finally {

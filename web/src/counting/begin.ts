@@ -3,7 +3,7 @@ import type { BookedSlip, CountArea, DraftSaved, LotView, SlipContent } from '@s
 import { call, get, query } from '../shell/api.ts'
 import type { useStrip } from '../shell/strip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
-import { v7 } from '../ledger/uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 import { useFormat } from '../ui/format.ts'
 
 interface SheetLines {

@@ -6,7 +6,7 @@ import type { IndexItem, SlipView } from '@shelve/contract'
 import { decimal, ONE, plainly } from '@shelve/core'
 import ForWhom, { type Receiver } from '../places/ForWhom.vue'
 import { useScan } from '../scan/store.ts'
-import { ApiProblem, call, said } from '../shell/api.ts'
+import { ApiProblem, post, said } from '../shell/api.ts'
 import { drawer, ownKey } from '../shell/drawer.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { usePreference } from '../shell/preferences.ts'
@@ -16,7 +16,7 @@ import ItemPicker from '../ui/ItemPicker.vue'
 import { useFormat } from '../ui/format.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import { oneMore } from '../ledger/one-more.ts'
-import { v7 } from '../ledger/uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 
 interface Line {
   id: string
@@ -119,7 +119,7 @@ async function book() {
   const lines = [...taking.value.lines]
   sent.value = new Set(lines.map(l => l.id))
   try {
-    const slip = await call<SlipView>('POST', `/api/takings/${id}`, { body: { place: area.value!.id, ...who, lines } })
+    const slip = await post<SlipView>(`/api/takings/${id}`, { place: area.value!.id, ...who, lines })
     strip.clear()
     done.value = { slip, back: null }
     taking.value = { ...fresh({ ...who }), lines: taking.value.lines.filter(l => !sent.value.has(l.id)) }
@@ -136,7 +136,7 @@ async function book() {
 async function takeBack() {
   const it = done.value!
   try {
-    const back = await call<SlipView>('POST', `/api/takings/${it.slip.id}/reversal`, { body: { id: v7() } })
+    const back = await post<SlipView>(`/api/takings/${it.slip.id}/reversal`, { id: v7() })
     done.value = { ...it, back: back.number }
   } catch (e) {
     wrong.value = said(e)

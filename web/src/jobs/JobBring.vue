@@ -2,7 +2,7 @@
 /** Jobs from another system, as CSV: a file, or its text. */
 import { computed, ref } from 'vue'
 import type { JobsTaken } from '@shelve/contract'
-import { ApiProblem, call, said } from '../shell/api.ts'
+import { ApiProblem, post, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { textOf } from '../ui/text-of.ts'
 
@@ -20,9 +20,7 @@ async function read(e: Event) {
 }
 async function bring() {
   try {
-    taken.value = (
-      await call<JobsTaken>('POST', '/api/jobs/brought', { body: { text: text.value, place: place.value } })
-    ).rows
+    taken.value = (await post<JobsTaken>('/api/jobs/brought', { text: text.value, place: place.value })).rows
     wrong.value = []
   } catch (e) {
     taken.value = null

@@ -3,7 +3,7 @@
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { JobRow, JobView, TemplateRow } from '@shelve/contract'
-import { ApiProblem, call, get, said } from '../shell/api.ts'
+import { ApiProblem, get, post, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import DateField from '../ui/DateField.vue'
 import { useFormat } from '../ui/format.ts'
@@ -50,15 +50,13 @@ async function begin() {
   if (busy) return
   busy = true
   try {
-    const { id } = await call<{ id: string }>('POST', '/api/jobs', {
-      body: {
-        name: name.value.trim() || null,
-        place: place.value || null,
-        template: template.value?.id ?? null,
-        like: copied.value?.id ?? null,
-        typed: typed.value,
-        day: day.value,
-      },
+    const { id } = await post<{ id: string }>('/api/jobs', {
+      name: name.value.trim() || null,
+      place: place.value || null,
+      template: template.value?.id ?? null,
+      like: copied.value?.id ?? null,
+      typed: typed.value,
+      day: day.value,
     })
     await router.push({ name: 'job', params: { id } })
   } catch (e) {

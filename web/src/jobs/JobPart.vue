@@ -3,8 +3,8 @@
 import { ref, watch } from 'vue'
 import { isInTime, type JobView } from '@shelve/contract'
 import { useRoute, useRouter } from 'vue-router'
-import { v7 } from '../ledger/uuid.ts'
-import { call, get, said } from '../shell/api.ts'
+import { v7 } from '../shell/uuid.ts'
+import { get, post, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useStrip } from '../shell/strip.ts'
 import DiscOf from '../ui/DiscOf.vue'
@@ -32,7 +32,7 @@ watch(
 )
 async function makeNow() {
   try {
-    const { id } = await call<{ id: string }>('POST', `/api/jobs/${props.id}/make`, { body: { id: v7() } })
+    const { id } = await post<{ id: string }>(`/api/jobs/${props.id}/make`, { id: v7() })
     // Once it is made one is back where it is made for.
     await router.push({ name: 'make', params: { id }, query: { back: route.fullPath } })
   } catch (e) {

@@ -12,9 +12,9 @@ import {
   type JobView as JobViewed,
 } from '@shelve/contract'
 import BothVersions from '../papers/BothVersions.vue'
-import { v7 } from '../ledger/uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 import { useScan } from '../scan/store.ts'
-import { call, said } from '../shell/api.ts'
+import { post, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useFormat } from '../ui/format.ts'
@@ -125,7 +125,7 @@ async function state(to: JobState) {
 async function asSlip(kind: 'issue' | 'make', more: object = {}) {
   if (!(await saved())) return
   try {
-    const { id } = await call<{ id: string }>('POST', `/api/jobs/${props.id}/${kind}`, { body: { id: v7(), ...more } })
+    const { id } = await post<{ id: string }>(`/api/jobs/${props.id}/${kind}`, { id: v7(), ...more })
     await router.push({ name: kind, params: { id }, query: { back: route.fullPath } })
   } catch (e) {
     wrong.value = said(e)
@@ -137,7 +137,7 @@ const withIt = computed(() => Boolean(job.value?.behind.length || job.value?.lin
 async function pickIt() {
   if (!(await saved())) return
   try {
-    const { id } = await call<{ id: string }>('POST', '/api/picks', { body: { id: v7(), jobs: [props.id] } })
+    const { id } = await post<{ id: string }>('/api/picks', { id: v7(), jobs: [props.id] })
     await router.push({ name: 'pick', params: { id } })
   } catch (e) {
     wrong.value = said(e)
@@ -145,7 +145,7 @@ async function pickIt() {
 }
 async function putBack() {
   try {
-    const { id } = await call<{ id: string }>('POST', `/api/jobs/${props.id}/putting-back`, { body: { id: v7() } })
+    const { id } = await post<{ id: string }>(`/api/jobs/${props.id}/putting-back`, { id: v7() })
     await router.push({ name: 'move', params: { id }, query: { back: route.fullPath } })
   } catch (e) {
     wrong.value = said(e)

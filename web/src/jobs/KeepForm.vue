@@ -2,7 +2,7 @@
 /** So much of a need is kept for its job: from where, and of which lot, where that is wished. */
 import { computed, ref, watch } from 'vue'
 import type { JobLineView, JobView, LotView } from '@shelve/contract'
-import { ApiProblem, call, get, query, said } from '../shell/api.ts'
+import { ApiProblem, get, post, query, said } from '../shell/api.ts'
 import { newest } from '../shell/asked-once.ts'
 import { useSession } from '../shell/session.ts'
 import { useFormat } from '../ui/format.ts'
@@ -34,8 +34,11 @@ async function keep() {
   try {
     emit(
       'kept',
-      await call<JobView>('POST', `/api/jobs/${props.job}/reservations`, {
-        body: { need: props.line.id, place: place.value, lot: lot.value || null, typed: typed.value },
+      await post<JobView>(`/api/jobs/${props.job}/reservations`, {
+        need: props.line.id,
+        place: place.value,
+        lot: lot.value || null,
+        typed: typed.value,
       }),
     )
   } catch (e) {

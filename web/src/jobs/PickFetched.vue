@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What lies ready is fetched: by whom. */
 import { ref } from 'vue'
-import { call, said } from '../shell/api.ts'
+import { post, said } from '../shell/api.ts'
 import { useStrip } from '../shell/strip.ts'
 
 const props = defineProps<{ id: string; name: string }>()
@@ -12,7 +12,7 @@ const by = ref('')
 async function say() {
   if (!by.value.trim()) return
   try {
-    await call('POST', `/api/picks/${props.id}/fetched`, { body: { by: by.value } })
+    await post(`/api/picks/${props.id}/fetched`, { by: by.value })
     strip.say(`${by.value.trim()} has fetched ${props.name}.`, 'good')
     emit('said')
   } catch (e) {

@@ -9,7 +9,7 @@ import { oneMore } from '../ledger/one-more.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import PaperEnded from '../papers/PaperEnded.vue'
 import { useScan } from '../scan/store.ts'
-import { call, get, said } from '../shell/api.ts'
+import { get, post, said } from '../shell/api.ts'
 import { live, onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
@@ -171,7 +171,7 @@ scan.wants(async m => {
 async function more() {
   try {
     await slip.save()
-    pick.value = await call<PickView>('POST', `/api/picks/${props.id}/more`)
+    pick.value = await post<PickView>(`/api/picks/${props.id}/more`)
     toNext()
   } catch (e) {
     strip.say(said(e), 'bad')
@@ -180,7 +180,7 @@ async function more() {
 /** Something else is taken for a need, and picked at once where it is here. */
 async function instead(s: PickView['short'][number], item: string) {
   try {
-    await call('POST', `/api/jobs/${s.job.id}/instead`, { body: { need: s.need, item } })
+    await post(`/api/jobs/${s.job.id}/instead`, { need: s.need, item })
     await load()
     if (pick.value?.more.length) await more()
   } catch (e) {

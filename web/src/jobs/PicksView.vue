@@ -3,8 +3,8 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { JobRow, PickRow } from '@shelve/contract'
-import { v7 } from '../ledger/uuid.ts'
-import { call, get, query, said } from '../shell/api.ts'
+import { v7 } from '../shell/uuid.ts'
+import { get, post, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useFormat } from '../ui/format.ts'
@@ -43,7 +43,7 @@ const chosen = ref(new Set<string>())
 const may = computed(() => session.mayAnywhere('book'))
 async function begin() {
   try {
-    const { id } = await call<{ id: string }>('POST', '/api/picks', { body: { id: v7(), jobs: [...chosen.value] } })
+    const { id } = await post<{ id: string }>('/api/picks', { id: v7(), jobs: [...chosen.value] })
     await router.push({ name: 'pick', params: { id } })
   } catch (e) {
     wrong.value = said(e)

@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router'
 import { proposeCode } from '@shelve/core'
 import type { IndexItem, Template, TemplateInput, TemplateView } from '@shelve/contract'
 import { X } from '@lucide/vue'
-import { ApiProblem, call, get, said } from '../shell/api.ts'
+import { ApiProblem, call, get, post, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
 import JobsTabs from './JobsTabs.vue'
@@ -91,7 +91,7 @@ async function save() {
           body,
           ...(version.value === undefined ? {} : { revision: version.value }),
         })
-      : await call<{ id: string }>('POST', '/api/templates', { body })
+      : await post<{ id: string }>('/api/templates', body)
     strip.say(`${form.value.name} is saved.`)
     await router.push({ name: 'template', params: { id } })
   } catch (e) {

@@ -1,4 +1,4 @@
-import { v7 } from '../ledger/uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 import type { Beside, Template, TemplateLine } from '@shelve/contract'
 
 /** A template as it is being written: numbers as text, and what is not said empty. */

@@ -6,7 +6,7 @@ import { useStrip } from '../shell/strip.ts'
 import { useFormat } from '../ui/format.ts'
 import ChargeFields from './ChargeFields.vue'
 import { useTrial } from './trial.ts'
-import { v7 } from './uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 
 const props = defineProps<{ slip: SlipView; /** A line of it that stands. */ line: string }>()
 const emit = defineEmits<{ done: []; leave: []; wrong: [message: string] }>()

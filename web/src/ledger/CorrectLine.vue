@@ -10,7 +10,7 @@ import ItemPicker from '../ui/ItemPicker.vue'
 import { useFormat } from '../ui/format.ts'
 import { useTakers } from '../scan/takers.ts'
 import { useTrial } from './trial.ts'
-import { v7 } from './uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 import WitnessAsk from './WitnessAsk.vue'
 
 export type Act = 'replace' | 'price' | 'invoiced_as'

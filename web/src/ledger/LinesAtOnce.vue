@@ -11,7 +11,7 @@ import { useFormat } from '../ui/format.ts'
 import { ofCost } from './cost-said.ts'
 import { oneMore } from './one-more.ts'
 import { useTrial } from './trial.ts'
-import { v7 } from './uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 
 const props = defineProps<{ slip: SlipView; what: 'prices' | 'back' | 'charge' }>()
 const emit = defineEmits<{ done: []; leave: []; wrong: [message: string] }>()

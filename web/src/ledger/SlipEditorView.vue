@@ -36,7 +36,7 @@ import { useLines } from './lines.ts'
 import { usePadLine } from './pad-line.ts'
 import { useScanned } from './scanned.ts'
 import { useSlip } from './slip-store.ts'
-import { v7 } from './uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 
 const props = defineProps<{ kind: SlipKind; id?: string }>()
 // Begun somewhere for one thing (`?back=`), it leads back there once it is booked.

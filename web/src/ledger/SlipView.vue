@@ -4,7 +4,7 @@ import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { saidOf, type SlipView } from '@shelve/contract'
 import { leastOf } from '@shelve/core'
-import { ApiProblem, call, get, said } from '../shell/api.ts'
+import { ApiProblem, call, get, post, said } from '../shell/api.ts'
 import { takeSlipBack } from './book-slip.ts'
 import { useScan } from '../scan/store.ts'
 import { live } from '../shell/events.ts'
@@ -25,7 +25,7 @@ import LinesAtOnce from './LinesAtOnce.vue'
 import WorthNow from './WorthNow.vue'
 import { costSaid, ofCost } from './cost-said.ts'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
-import { v7 } from './uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 
 const props = defineProps<{ id: string }>()
 const session = useSession()
@@ -99,7 +99,7 @@ const chargeGoes = computed(
 const anewGoes = computed(() => slip.value?.kind === 'make' && mayBook.value && standing.value.length > 0)
 async function anew() {
   try {
-    const { id } = await call<{ id: string }>('POST', `/api/slips/${props.id}/anew`, { body: { id: v7() } })
+    const { id } = await post<{ id: string }>(`/api/slips/${props.id}/anew`, { id: v7() })
     await router.push({ name: 'make', params: { id } })
   } catch (e) {
     wrong.value = said(e)

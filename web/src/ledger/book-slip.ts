@@ -1,5 +1,5 @@
 import type { BookedSlip } from '@shelve/contract'
-import { call } from '../shell/api.ts'
+import { call, post } from '../shell/api.ts'
 
 /** Books a slip: its content, or what was seen of its draft. What stands on it is known here already, and not told back. */
 export const bookSlip = (id: string, body: object): Promise<BookedSlip> =>
@@ -9,4 +9,4 @@ export const bookSlip = (id: string, body: object): Promise<BookedSlip> =>
 export const takeSlipBack = (
   slip: string,
   body: { id: string; lines?: string[] | null; why?: string },
-): Promise<BookedSlip> => call<BookedSlip>('POST', `/api/slips/${slip}/reversal`, { body, briefly: true })
+): Promise<BookedSlip> => post<BookedSlip>(`/api/slips/${slip}/reversal`, body, { briefly: true })

@@ -1,5 +1,5 @@
 import { SlipContent, type SlipKind, type SlipLine } from '@shelve/contract'
-import { v7 } from './uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 
 /** A fresh line with everything it may lack. */
 export const freshLine = (more: Partial<SlipLine> = {}): SlipLine => ({

@@ -24,7 +24,7 @@ import { pressedOnce } from './pressed.ts'
 import { freshContent } from './fresh.ts'
 import { looking } from './look.ts'
 import { flat, type FlatHead, nested, slipWire } from './slip-wire.ts'
-import { v7 } from './uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 
 /** What else may change the effect of any slip. */
 const ASKS = new Set(['setup', 'stock'])

@@ -2,7 +2,7 @@ import { onScopeDispose, shallowRef } from 'vue'
 import type { BookedSlip, Effect, SlipContentInput } from '@shelve/contract'
 import { ApiProblem, call, said } from '../shell/api.ts'
 import { bookSlip } from './book-slip.ts'
-import { v7 } from './uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 
 /**
  * A slip written beside another one: looked at with every change, then booked as it was seen. It keeps its id, so that a

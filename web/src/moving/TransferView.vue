@@ -3,9 +3,9 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { TransferView } from '@shelve/contract'
-import { v7 } from '../ledger/uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 import BarCode from '../scan/BarCode.vue'
-import { call, get, said } from '../shell/api.ts'
+import { call, get, post, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useStrip } from '../shell/strip.ts'
 import AskDialog from '../ui/AskDialog.vue'
@@ -46,7 +46,7 @@ const places = computed(() =>
 async function arrive() {
   if (sent.value?.begun) return void router.push({ name: 'arrival', params: { id: sent.value.begun.id } })
   try {
-    const { id } = await call<{ id: string }>('POST', `/api/transfers/${props.id}/arrival`, { body: { id: v7() } })
+    const { id } = await post<{ id: string }>(`/api/transfers/${props.id}/arrival`, { id: v7() })
     await router.push({ name: 'arrival', params: { id } })
   } catch (e) {
     wrong.value = said(e)
@@ -85,9 +85,7 @@ async function lose() {
     typed: typed.value[i]!.trim() || '0',
   }))
   try {
-    sent.value = await call<TransferView>('POST', `/api/transfers/${props.id}/loss`, {
-      body: { id: lossId, why: why.value.trim(), of },
-    })
+    sent.value = await post<TransferView>(`/api/transfers/${props.id}/loss`, { id: lossId, why: why.value.trim(), of })
     strip.say(`It is an open difference now: what turns up again is booked as found.`, 'good')
     why.value = ''
     lossId = v7()

@@ -1,5 +1,5 @@
 import { computed, onUnmounted, type Ref, ref, type ShallowRef, shallowRef, toRaw, watch } from 'vue'
-import { ApiProblem, call, get, said } from '../shell/api.ts'
+import { ApiProblem, call, get, post, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useDraft } from './draft.ts'
@@ -173,8 +173,7 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
   /** What something does with the paper as it was seen; the answer is how it stands then. */
   async function does(what: string, body: object): Promise<boolean> {
     try {
-      view.value = await call<V>('POST', `${path(kind.id())}/${what}`, {
-        body,
+      view.value = await post<V>(`${path(kind.id())}/${what}`, body, {
         // What was seen: of an open paper what stands on this screen, not what the server last told of it.
         revision: open.value ? draft.version() : view.value!.version,
       })

@@ -2,7 +2,7 @@
 /** Who may do what, and where: each person's roles over places, and the one table of what a role may do. */
 import { computed, reactive, ref } from 'vue'
 import type { Person, Role } from '@shelve/contract'
-import { ApiProblem, call, get, said } from '../shell/api.ts'
+import { ApiProblem, call, get, post, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -45,7 +45,7 @@ const told = (e: unknown) =>
 async function add() {
   wrong.value = ''
   try {
-    await call('POST', '/api/people', { body: { ...form, place: form.place || null } })
+    await post('/api/people', { ...form, place: form.place || null })
     Object.assign(form, { name: '', signIn: '', password: '', role: 'keeper', place: '' })
     await reload()
   } catch (e) {

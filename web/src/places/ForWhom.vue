@@ -3,7 +3,7 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue'
 import { computed, nextTick, ref, watch } from 'vue'
 import { beginsWith, exactLetters, foundBy } from '@shelve/core'
-import { call, said } from '../shell/api.ts'
+import { post, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { typedUnderWay } from '../shell/under-way.ts'
 import { useParties } from './parties.ts'
@@ -108,7 +108,7 @@ async function pick(choice: Choice | null) {
     const name = words.value.trim()
     try {
       // Out of its name it gets a code that no other has, of which nobody knows all.
-      const { id } = await call<{ id: string }>('POST', '/api/jobs', { body: { name, costCentre: null } })
+      const { id } = await post<{ id: string }>('/api/jobs', { name, costCentre: null })
       parties.forget()
       await parties.need()
       who = { job: id, costCentre: null }

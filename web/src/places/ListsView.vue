@@ -2,7 +2,7 @@
 /** Lists of names: who pays, what things are used for, who delivers, why something is wasted. Renamed and taken out of use here. */
 import { reactive, ref } from 'vue'
 import type { CostCentre, Job, Named } from '@shelve/contract'
-import { call, get, said } from '../shell/api.ts'
+import { get, post, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import JobsOver from './JobsOver.vue'
@@ -40,7 +40,7 @@ const reload = live(load, e => e.kind === 'setup')
 async function add(path: string, body: object, clear: () => void) {
   wrong.value = ''
   try {
-    await call('POST', path, { body })
+    await post(path, body)
     clear()
     await reload()
   } catch (e) {

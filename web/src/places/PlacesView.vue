@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 import type { Place } from '@shelve/contract'
-import { call, said } from '../shell/api.ts'
+import { call, post, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useTakers } from '../scan/takers.ts'
 import SetupTabs from './SetupTabs.vue'
@@ -68,7 +68,7 @@ async function save() {
   const p = session.places.find(x => x.id === editing.value)
   try {
     if (p) await call('PUT', `/api/places/${p.id}`, { body, revision: p.revision })
-    else await call('POST', '/api/places', { body })
+    else await post('/api/places', body)
     await session.loadPlaces()
     if (p) editing.value = null
     else form.name = ''

@@ -2,7 +2,7 @@
 /** Closed months, and closing the next: from then on nothing that is written changes what happened in it. */
 import { ref } from 'vue'
 import type { MonthToClose, MonthView } from '@shelve/contract'
-import { call, get, said } from '../shell/api.ts'
+import { get, post, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -30,7 +30,7 @@ const word = (m: string) => monthWord(m, true, 'long')
 async function close() {
   const name = next.value!.month
   try {
-    took(await call<Months>('POST', '/api/months', { body: { month: name } }))
+    took(await post<Months>('/api/months', { month: name }))
     sure.value = false
     strip.say(`${word(name)} is closed.`)
   } catch (e) {

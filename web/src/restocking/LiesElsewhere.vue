@@ -6,7 +6,7 @@ import { call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
-import { v7 } from '../ledger/uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 import { useFormat } from '../ui/format.ts'
 
 const props = defineProps<{

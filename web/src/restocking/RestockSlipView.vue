@@ -4,11 +4,11 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { IndexItem, Named, RestockHead } from '@shelve/contract'
 import BothVersions from '../papers/BothVersions.vue'
-import { call, get, said } from '../shell/api.ts'
+import { call, get, post, said } from '../shell/api.ts'
 import { landOn } from '../shell/landing.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
-import { v7 } from '../ledger/uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 import { useFormat } from '../ui/format.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
@@ -109,7 +109,7 @@ const comesTo = computed(() => {
 })
 async function arrived(place: string) {
   try {
-    const { id } = await call<{ id: string }>('POST', `/api/restock/${props.id}/arrival`, { body: { id: v7(), place } })
+    const { id } = await post<{ id: string }>(`/api/restock/${props.id}/arrival`, { id: v7(), place })
     await router.push({ name: 'receive', params: { id } })
   } catch (e) {
     await reload()
@@ -149,10 +149,13 @@ async function again(id: string) {
 }
 /** What lies on our own shelves is moved here, by whoever may. */
 const moves = computed(() => slip.value?.source.kind === 'shelves' && session.mayAnywhere('book') && slip.value.sends)
+let moveId = v7()
 async function move() {
   if (!(await settled())) return
-  const id = v7()
-  if (await does('move', { id })) await router.push({ name: 'move', params: { id } })
+  const id = moveId
+  if (!(await does('move', { id }))) return
+  moveId = v7()
+  await router.push({ name: 'move', params: { id } })
 }
 /** What its main button does, by Ctrl + Enter. */
 async function goOn() {

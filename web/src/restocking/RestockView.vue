@@ -3,12 +3,12 @@
 import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Proposal, Refilled, RestockRow, RestockView } from '@shelve/contract'
-import { ApiProblem, call, get, query, said } from '../shell/api.ts'
+import { ApiProblem, get, post, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { landOn } from '../shell/landing.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
-import { v7 } from '../ledger/uuid.ts'
+import { v7 } from '../shell/uuid.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import LevelBar from '../ui/LevelBar.vue'
 import StateDisc from '../ui/StateDisc.vue'
@@ -49,14 +49,11 @@ function step(e: KeyboardEvent, by: 1 | -1) {
   all[all.indexOf(e.target as HTMLElement) + by]?.focus()
 }
 async function write(p: Proposal) {
-  const id = v7()
   try {
-    await call<RestockView>('POST', '/api/restock', {
-      body: {
-        id,
-        source: p.source,
-        lines: p.lines.map(l => ({ id: v7(), item: l.item, place: l.place, typed: l.typed, unit: l.pack, why: l.why })),
-      },
+    const { id } = await post<RestockView>('/api/restock', {
+      id: v7(),
+      source: p.source,
+      lines: p.lines.map(l => ({ id: v7(), item: l.item, place: l.place, typed: l.typed, unit: l.pack, why: l.why })),
     })
     await router.push({ name: 'restock-slip', params: { id } })
   } catch (e) {
@@ -76,7 +73,7 @@ const fills = computed(
 )
 async function fill() {
   try {
-    const { lists, lacking } = await call<Refilled>('POST', `/api/places/${session.placeId}/refill`)
+    const { lists, lacking } = await post<Refilled>(`/api/places/${session.placeId}/refill`)
     const [first] = lists
     const more = lacking ? ` Of ${lacking} item${s(lacking)} our shelves have too little: ask for those.` : ''
     strip.say(
@@ -90,9 +87,12 @@ async function fill() {
   }
 }
 async function blank() {
-  const id = v7()
   try {
-    await call('POST', '/api/restock', { body: { id, source: { kind: 'nobody', id: null }, lines: [] } })
+    const { id } = await post<RestockView>('/api/restock', {
+      id: v7(),
+      source: { kind: 'nobody', id: null },
+      lines: [],
+    })
     await router.push({ name: 'restock-slip', params: { id } })
   } catch (e) {
     strip.say(said(e), 'bad')

@@ -2,7 +2,7 @@
 /** A thing that nobody knows yet, written down where it was found: enough to book it. Whoever sets up completes it. */
 import { computed, reactive, ref } from 'vue'
 import type { Item } from '@shelve/contract'
-import { ApiProblem, call, said } from '../shell/api.ts'
+import { ApiProblem, post, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { UNITS } from '../catalogue/units.ts'
 
@@ -23,14 +23,12 @@ async function make() {
   problem.value = null
   other.value = ''
   try {
-    const made = await call<Item>('POST', '/api/found-items', {
-      body: {
-        code: props.code,
-        name: form.name,
-        unit: form.unit,
-        identifiedBy: form.identifiedBy,
-        pack: form.packed ? { name: form.pack, size: form.size.trim().replace(',', '.') } : null,
-      },
+    const made = await post<Item>('/api/found-items', {
+      code: props.code,
+      name: form.name,
+      unit: form.unit,
+      identifiedBy: form.identifiedBy,
+      pack: form.packed ? { name: form.pack, size: form.size.trim().replace(',', '.') } : null,
     })
     emit('made', made)
   } catch (e) {

@@ -3,7 +3,7 @@
 import { ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { CodeMeaning, IndexItem } from '@shelve/contract'
-import { call, said } from '../shell/api.ts'
+import { post, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import AskDialog from '../ui/AskDialog.vue'
@@ -49,9 +49,7 @@ async function link() {
   if (!item.value) return
   const from = scan.unknown!
   try {
-    await call<CodeMeaning>('POST', '/api/codes', {
-      body: { code: from.code, item: item.value.id, pack: pack.value },
-    })
+    await post<CodeMeaning>('/api/codes', { code: from.code, item: item.value.id, pack: pack.value })
     await index.load()
     // All that was scanned is read anew: now it is known what a weight on it is of.
     await scan.settle(await index.meaning(scan.heard))

@@ -1,6 +1,7 @@
 import { shallowRef } from 'vue'
 import type { Effect, Problem } from '@shelve/contract'
 import { deviceKeeps } from './drawer.ts'
+import { v7 } from './uuid.ts'
 
 /** A request the server refused, with what it said. */
 export class ApiProblem extends Error {
@@ -25,22 +26,80 @@ export const away = (): string =>
     ? 'The server cannot be reached. What you typed is kept on this device.'
     : 'The server cannot be reached, and this device keeps nothing: what you typed is in this window alone. Leave it open.'
 
+/** The server does not answer; `detail` says what that means here. */
+function gone(detail: string): ApiProblem {
+  connection.value = 'away'
+  return new ApiProblem({ type: '', title: 'away', status: 0, code: 'away', detail, fields: [] })
+}
+/** What the server refused, as it said it; of an answer that says nothing to be read, its number. */
+function refusal(status: number, text: string): ApiProblem {
+  let problem: unknown
+  try {
+    problem = JSON.parse(text)
+  } catch {
+    problem = undefined
+  }
+  return new ApiProblem(
+    typeof problem === 'object' && problem !== null && 'detail' in problem
+      ? (problem as Problem)
+      : { type: '', title: 'problem', status, code: 'problem', detail: `The server answered ${status}.`, fields: [] },
+  )
+}
+/** What a proxy answers where the server behind it does not (RFC 9110, 15.6). */
+const BEHIND = new Set([502, 503, 504])
+
+/**
+ * Asks the server and reads what it answers. It is away, too, where the answer breaks off, or where something that stands
+ * before it answers in its place; `lacks` says what that means for what was asked.
+ */
+export async function ask<T>(
+  path: string,
+  init: RequestInit,
+  read: (answer: Response) => Promise<T>,
+  lacks: () => string = away,
+): Promise<T> {
+  let refused: ApiProblem
+  try {
+    const response = await fetch(path, init)
+    const own = response.headers.get('content-type')?.includes('json') === true
+    if (BEHIND.has(response.status) && !own) throw gone(lacks())
+    if (response.ok) {
+      const it = await read(response)
+      connection.value = 'live'
+      return it
+    }
+    refused = refusal(response.status, await response.text())
+    connection.value = 'live'
+    if (response.status === 401 && path !== '/api/session') window.dispatchEvent(new CustomEvent('shelve-signed-out'))
+  } catch (e) {
+    throw e instanceof ApiProblem || (e as Error).name === 'AbortError' ? e : gone(lacks())
+  }
+  throw refused
+}
+/** An answer in JSON, or none. */
+async function json(answer: Response): Promise<unknown> {
+  const text = await answer.text()
+  if (!text) return undefined
+  if (answer.headers.get('content-type')?.includes('json')) return JSON.parse(text)
+  throw gone(`Something else than Shelve answers at this address: is this device let into its network? ${away()}`)
+}
+
 type Options = {
   body?: unknown
   revision?: number
   signal?: AbortSignal
-  accept?: string
   /** Little is told back (RFC 7240), where the operation knows how. */ briefly?: boolean
   /** It goes out even where the page is being left. */ keepalive?: boolean
+  /** Asked again under the same key it is not done again. */ key?: string
 }
-export async function call<T>(
+export const call = <T>(
   method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE',
   path: string,
   options: Options = {},
-): Promise<T> {
-  let response: Response
-  try {
-    response = await fetch(path, {
+): Promise<T> =>
+  ask(
+    path,
+    {
       method,
       signal: options.signal ?? null,
       credentials: 'same-origin',
@@ -48,43 +107,34 @@ export async function call<T>(
       headers: {
         ...(options.body === undefined ? {} : { 'content-type': 'application/json' }),
         ...(options.revision === undefined ? {} : { 'if-match': String(options.revision) }),
-        ...(options.accept ? { accept: options.accept } : {}),
         ...(options.briefly ? { prefer: 'return=minimal' } : {}),
+        ...(options.key ? { 'idempotency-key': `"${options.key}"` } : {}),
       },
       ...(options.body === undefined ? {} : { body: JSON.stringify(options.body) }),
-    })
+    },
+    json,
+  ) as Promise<T>
+
+/** What was asked for once and not answered yet, by what it is, with the key and the ids it went out with. */
+const unanswered = new Map<string, Options>()
+/**
+ * Asks for something to be done once. Where no answer came, nobody knows whether it was: the same, asked again, goes out under
+ * the same key and with the same new `id`, so that it is not done twice, and what was answered comes after all.
+ */
+export async function post<T>(path: string, body?: object, more: Options = {}): Promise<T> {
+  const { id: _, ...rest } = { id: undefined, ...body }
+  // Not with the revision: what was done may be heard of meanwhile, and is another one then.
+  const what = JSON.stringify([path, rest])
+  const asked = unanswered.get(what) ?? { ...more, body, key: v7() }
+  unanswered.set(what, asked)
+  try {
+    const it = await call<T>('POST', path, asked)
+    unanswered.delete(what)
+    return it
   } catch (e) {
-    if ((e as Error).name === 'AbortError') throw e
-    connection.value = 'away'
-    throw new ApiProblem({
-      type: '',
-      title: 'away',
-      status: 0,
-      code: 'away',
-      detail: away(),
-      fields: [],
-    })
+    if (!(e instanceof ApiProblem && e.code === 'away')) unanswered.delete(what)
+    throw e
   }
-  connection.value = 'live'
-  if (response.status === 204) return undefined as T
-  const text = await response.text()
-  const body: unknown = text && response.headers.get('content-type')?.includes('json') ? JSON.parse(text) : text
-  if (!response.ok) {
-    if (response.status === 401 && path !== '/api/session') window.dispatchEvent(new CustomEvent('shelve-signed-out'))
-    throw new ApiProblem(
-      typeof body === 'object' && body !== null
-        ? (body as Problem)
-        : {
-            type: '',
-            title: 'problem',
-            status: response.status,
-            code: 'problem',
-            detail: `The server answered ${response.status}.`,
-            fields: [],
-          },
-    )
-  }
-  return body as T
 }
 export const get = <T>(path: string, signal?: AbortSignal): Promise<T> => call<T>('GET', path, signal ? { signal } : {})
 /** A query string of what is set. */

@@ -1,17 +1,17 @@
-import { ApiProblem } from '../shell/api.ts'
-import type { Problem } from '@shelve/contract'
+import { ask } from '../shell/api.ts'
 
 const TYPES = { csv: 'text/csv', pdf: 'application/pdf' } as const
 /** Saves a list as it is shown: the same address, asked for as CSV or as PDF. The server names the file, with the export's number. */
 export async function saveList(path: string, name: string, form: keyof typeof TYPES): Promise<void> {
-  const response = await fetch(path, { headers: { accept: TYPES[form] } })
-  if (!response.ok)
-    throw response.headers.get('content-type')?.includes('problem+json')
-      ? new ApiProblem((await response.json()) as Problem)
-      : new Error(`The list could not be saved (${response.status}).`)
+  const { file, said } = await ask(
+    path,
+    { headers: { accept: TYPES[form] } },
+    async answer => ({ file: await answer.blob(), said: answer.headers.get('content-disposition') ?? '' }),
+    () => 'The server cannot be reached; the list is made there.',
+  )
   const link = document.createElement('a')
-  link.href = URL.createObjectURL(await response.blob())
-  link.download = /filename="([^"]+)"/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? `${name}.${form}`
+  link.href = URL.createObjectURL(file)
+  link.download = /filename="([^"]+)"/.exec(said)?.[1] ?? `${name}.${form}`
   link.click()
   URL.revokeObjectURL(link.href)
 }

@@ -1,5 +1,4 @@
-import { ApiProblem, connection } from '../shell/api.ts'
-import type { Problem } from '@shelve/contract'
+import { ask } from '../shell/api.ts'
 
 /** The longer side of a picture that is kept: enough to read a delivery note, and quick over a poor network. */
 const LONGEST = 1800
@@ -29,16 +28,12 @@ export async function sendPicture(file: Blob): Promise<string> {
   } catch {
     throw new Error('That is no picture this device can read. Take a photograph, or choose a JPEG, PNG or WebP.')
   }
-  let response: Response
-  try {
-    response = await fetch('/api/pictures', { method: 'POST', headers: { 'content-type': small.type }, body: small })
-  } catch {
-    connection.value = 'away'
-    throw new Error('The server cannot be reached: the picture was not kept. Take it again when it answers.')
-  }
-  const body: unknown = await response.json()
-  if (!response.ok) throw new ApiProblem(body as Problem)
-  const { id } = body as { id: string }
+  const { id } = await ask(
+    '/api/pictures',
+    { method: 'POST', headers: { 'content-type': small.type }, body: small },
+    answer => answer.json() as Promise<{ id: string }>,
+    () => 'The server cannot be reached: the picture was not kept. Take it again when it answers.',
+  )
   taken.set(id, URL.createObjectURL(small))
   return id
 }
