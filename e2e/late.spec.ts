@@ -78,6 +78,15 @@ test('what was scanned before the button is pressed stands on what it books, how
   await expect(page.getByRole('dialog')).toContainText('Nobody knows this code yet')
   await page.keyboard.press('Escape')
   await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('1')
+
+  // Booked by its card: what is waited for is no looking up, and the next one is scanned onto the next slip.
+  const booked = await heldBack(page, '**/booking')
+  await scan(page, 'SVC-BOOK')
+  await expect(page.getByPlaceholder(/^Doing what the card says/)).toBeVisible()
+  await scan(page, gloves.codes[0]!)
+  booked()
+  await expect(page.getByText(/IS-\d+ is booked: 1 line/)).toBeVisible()
+  await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('1')
 })
 
 test('what is typed or pressed after a scan that is still being looked up goes where that leads, and nowhere where it leads nowhere', async ({

@@ -114,7 +114,7 @@ const away = () =>
       aria-label="Scan or search"
       :placeholder="
         scan.looking
-          ? `Looking up …${scan.looking.slice(-6)} (${coarse ? 'a tap' : 'Escape'} leaves it)`
+          ? `${scan.looking} (${coarse ? 'a tap' : 'Escape'} leaves it)`
           : 'Scan anything, or type a name, a code, a number'
       "
       autocomplete="off"

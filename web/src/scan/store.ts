@@ -61,7 +61,7 @@ export const useScan = defineStore('scan', () => {
   }
   /** One scan after the other: what a card opens is there before the next scan is used. `at` had the focus. */
   let line: Promise<void> = Promise.resolve()
-  /** The code that is being looked up for longer than a moment. */
+  /** What a scan waits for longer than a moment, in words. */
   const looking = ref('')
   /** Whether the last code led somewhere: else what was typed or pressed after it was meant for nothing that is there. */
   let led = true
@@ -73,11 +73,21 @@ export const useScan = defineStore('scan', () => {
     led = true
     const end = new AbortController()
     leave = () => end.abort()
-    const timers = [setTimeout(() => (looking.value = code), SEEN), setTimeout(leave, MOST)]
+    const card = readOwnCode(code)?.kind === 'command'
+    const tail = `…${code.slice(-6)}`
+    const waits = card ? 'Doing what the card says' : `Looking up ${tail}`
+    const timers = [setTimeout(() => (looking.value = waits), SEEN), setTimeout(leave, MOST)]
     try {
       const over = new Promise<void>(ok => end.signal.addEventListener('abort', () => ok()))
       await Promise.race([one(code, at, end.signal), over])
-      if (end.signal.aborted) failed(new Error(`…${code.slice(-6)} was not looked up to the end. Scan it once more.`))
+      if (end.signal.aborted)
+        failed(
+          new Error(
+            card
+              ? 'What the card says has not come to its end. Look whether it is done before you scan it once more.'
+              : `${tail} was not looked up to the end. Scan it once more.`,
+          ),
+        )
       if (unknown.value) led = false
     } finally {
       for (const t of timers) clearTimeout(t)
