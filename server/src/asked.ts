@@ -95,7 +95,7 @@ export async function answered<O extends Operation>(
   try {
     const { caller, made, cookie } = await begin(house, operation, handler, asked)
     // Little is told where it was written: it is at hand there, and whoever reads would have to look for it.
-    if (made instanceof Made && !(asked.brief && operation.brief) && asked.key === undefined) return { made: made.of }
+    if (made instanceof Made && !(asked.brief && operation.brief)) return { made: made.of }
     if (made instanceof Sent || made instanceof Listable)
       throw new Error(`${operation.path}: what changes something answers with JSON`)
     const { out, shown } =

@@ -21,7 +21,7 @@ function keyOf(header: string): string {
 
 /**
  * Does what is asked under a key once: asked again, by the same person within a day, it is answered as it was the first time,
- * and nothing is done. That it was asked is written in the transaction of what is done, so that an end in the midst of it
+ * and nothing is done; where an answer is read of what was made, it is read anew. That it was asked is written in the transaction of what is done, so that an end in the midst of it
  * leaves both or neither; where the answer did not come to be kept, that is said. What was refused is not kept: it did
  * nothing. Source: draft-ietf-httpapi-idempotency-key-header, which answers 422 where a key stands for something else.
  */
@@ -64,17 +64,19 @@ function answeredBefore(house: House, person: string, key: string) {
   if (!row || row.at < house.now() - KEPT) return undefined
   const { asked, status, json } = row
   const answer: Answered =
-    status === null
-      ? {
-          trouble: troubleOf(
-            new Refused(
-              409,
-              'answer_lost',
-              'This was done when it was asked before, but what was answered is not known any more. Look at what is there before you ask for it anew.',
+    status === null && json !== null
+      ? { made: (JSON.parse(json) as { made?: unknown }).made }
+      : status === null
+        ? {
+            trouble: troubleOf(
+              new Refused(
+                409,
+                'answer_lost',
+                'This was done when it was asked before, but what was answered is not known any more. Look at what is there before you ask for it anew.',
+              ),
             ),
-          ),
-        }
-      : { status, json: json ?? undefined, cookie: undefined }
+          }
+        : { status, json: json ?? undefined, cookie: undefined }
   return { asked, answer: Promise.resolve(answer) }
 }
 
@@ -98,8 +100,11 @@ async function keeping(
   const answer = await house.beginningWith(first, does)
   answered = true
   try {
-    if ('status' in answer) {
-      const told = { status: answer.status, json: answer.json ?? null }
+    if (!('trouble' in answer)) {
+      const told =
+        'made' in answer
+          ? { status: null, json: JSON.stringify({ made: answer.made }) }
+          : { status: answer.status, json: answer.json ?? null }
       mark(told)
         .onConflictDoUpdate({ target: [askedOnce.person, askedOnce.key], set: told })
         .run()

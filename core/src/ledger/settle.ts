@@ -126,7 +126,7 @@ function countedLast(work: Work, { itemId, lotId, placeId }: Cell): Tally | unde
   const [t, another] = work.tallies.filter(x => x.itemId === itemId && x.lotId === lotId && x.placeId === placeId)
   if (!t || another || t.costSeq < work.firstSeq || work.reversedTallies.size) return undefined
   const here = (a: number) => a === placeId
-  if (work.pending.some(m => m.itemId === itemId && m.lotId === lotId && (here(m.from) || here(m.to)))) return undefined
+  if (work.pendingOf(itemId).some(m => m.lotId === lotId && (here(m.from) || here(m.to)))) return undefined
   const { lastEffectiveAt } = work.books.balance(itemId, lotId, placeId)
   return t.countedAt >= lastEffectiveAt && !work.books.hasTallyFrom(itemId, lotId, placeId, t.countedAt) ? t : undefined
 }
@@ -139,9 +139,7 @@ const nameOf = (f: Fact, placeId: number): string =>
 
 /** The closing of a tally's difference that stands now, also one that came to take nothing. */
 export function closingOf(work: Work, tallyId: number): Fact | undefined {
-  const movements = [...work.books.tallyMovements(tallyId), ...work.pending.filter(m => m.tallyId === tallyId)].filter(
-    m => m.kind === 'close' && m.revalues === null,
-  )
+  const movements = work.tallyMovements(tallyId).filter(m => m.kind === 'close' && m.revalues === null)
   return work.fold(movements).findLast(f => f.quantity > 0n || !movements.some(m => m.reverses === f.head))
 }
 

@@ -14,12 +14,31 @@ export interface Touched {
   readonly placeId: number
 }
 
+/** What is prepared, by what it is looked for by: a long slip looks for each of its lines among all of them. */
+class Prepared<K> {
+  readonly #by = new Map<K, Pending[]>()
+  constructor(readonly key: (m: Pending) => K) {}
+  add(m: Pending): void {
+    const k = this.key(m)
+    const list = this.#by.get(k)
+    if (list) list.push(m)
+    else this.#by.set(k, [m])
+  }
+  of(k: K): readonly Pending[] {
+    return this.#by.get(k) ?? []
+  }
+}
+
 /**
  * The bench on which one slip is prepared: movements get their numbers in the order they are made, nothing is written.
  * Reading through it gives the books with the slip already in them.
  */
 export class Work {
   readonly pending: Pending[] = []
+  readonly #at = new Prepared(m => m.costSeq)
+  readonly #inPool = new Prepared(m => m.poolId)
+  readonly #ofItem = new Prepared(m => m.itemId)
+  readonly #ofTally = new Prepared(m => m.tallyId)
   readonly tallies: Tally[] = []
   readonly reversedTallies = new Set<number>()
   readonly charges: { slipId: number; charges: readonly Charge[] }[] = []
@@ -29,6 +48,7 @@ export class Work {
   readonly unpriced: Unpriced[] = []
   /** Where this slip itself does something, line by line; what only follows from it elsewhere is not in it. */
   readonly touched: Touched[] = []
+  readonly #touched = new Set<string>()
   readonly firstSeq: number
   #seq: number
 
@@ -55,7 +75,10 @@ export class Work {
   /** Notes that a line does something at a place. */
   touch(lineId: string, placeId: number): void {
     if (!this.isPlace(placeId)) return
-    if (!this.touched.some(t => t.lineId === lineId && t.placeId === placeId)) this.touched.push({ lineId, placeId })
+    const here = `${lineId} ${placeId}`
+    if (this.#touched.has(here)) return
+    this.#touched.add(here)
+    this.touched.push({ lineId, placeId })
   }
 
   /** Adds a movement; what is not said has its plain meaning (a line of its own, of this slip, now). */
@@ -88,6 +111,7 @@ export class Work {
       seq,
     }
     this.pending.push(made)
+    for (const by of [this.#at, this.#inPool, this.#ofItem, this.#ofTally]) by.add(made)
     return made
   }
 
@@ -118,30 +142,42 @@ export class Work {
 
   /** The fact at a place in the order of costing as the books and this slip have it now (lines only, not what tallies found). */
   factAt(key: Key): Fact | undefined {
-    const here = (m: Movement) => m.costSeq === key.costSeq && m.part === key.part && m.kind !== 'difference'
-    const movements = [...this.books.movementsAt(key.costSeq), ...this.pending].filter(here)
+    const here = (m: Movement) => m.part === key.part && m.kind !== 'difference'
+    const movements = this.movementsAt(key.costSeq).filter(here)
     return movements.length ? this.fold(movements)[0] : undefined
   }
 
   /** The minute by which a line stands before or after a count. */
   standsAt(costSeq: number, head: number): number {
-    const lines = (m: Movement) => m.costSeq === costSeq && m.kind !== 'difference' && m.revalues === null
-    return standsAt([...this.books.movementsAt(costSeq), ...this.pending].filter(lines), head)
+    const lines = (m: Movement) => m.kind !== 'difference' && m.revalues === null
+    return standsAt(this.movementsAt(costSeq).filter(lines), head)
+  }
+
+  /** All that was ever done at one number in the order of costing. */
+  movementsAt(costSeq: number): Movement[] {
+    return [...this.books.movementsAt(costSeq), ...this.#at.of(costSeq)]
   }
 
   eventFacts(costSeq: number): Fact[] {
-    return this.fold([...this.books.movementsAt(costSeq), ...this.pending.filter(m => m.costSeq === costSeq)]).filter(
-      f => f.kind !== 'difference',
-    )
+    return this.fold(this.movementsAt(costSeq)).filter(f => f.kind !== 'difference')
+  }
+
+  /** All that was ever found by a tally. */
+  tallyMovements(tallyId: number): Movement[] {
+    return [...this.books.tallyMovements(tallyId), ...this.#ofTally.of(tallyId)]
+  }
+  /** What this slip does with an item. */
+  pendingOf(itemId: number): readonly Pending[] {
+    return this.#ofItem.of(itemId)
   }
 
   /** The facts of a tally's difference, in the order of costing: they may stand in several pools, where the cost method was changed since. */
   tallyFacts(tallyId: number): Fact[] {
-    return this.fold([...this.books.tallyMovements(tallyId), ...this.pending.filter(m => m.tallyId === tallyId)])
+    return this.fold(this.tallyMovements(tallyId))
   }
 
   poolFacts(poolId: number): Fact[] {
-    return this.fold([...this.books.poolMovements(poolId), ...this.pending.filter(m => m.poolId === poolId)])
+    return this.fold([...this.books.poolMovements(poolId), ...this.#inPool.of(poolId)])
   }
 
   /** The facts of one (item, lot, place); their quantities are right, their values may miss revaluations. */
@@ -149,7 +185,7 @@ export class Work {
     const here = (m: Movement) => m.revalues === null && (m.from === placeId || m.to === placeId)
     return this.fold([
       ...this.books.cellMovements(itemId, lotId, placeId).filter(here),
-      ...this.pending.filter(m => m.itemId === itemId && m.lotId === lotId && here(m)),
+      ...this.pendingOf(itemId).filter(m => m.lotId === lotId && here(m)),
     ])
   }
 

@@ -42,7 +42,8 @@ export const event = sqliteTable('event', {
 
 /**
  * What somebody asked for once, under a key of theirs, and what was answered, so that asking again does nothing again. The row
- * is written with what was asked for; `json` follows, and is null where the server ended between the two.
+ * is written with what was asked for; what was answered follows. Neither a status nor `json`: the server ended between the two;
+ * `json` alone: what was made, of which the answer is read anew.
  */
 export const askedOnce = sqliteTable(
   'asked_once',

@@ -1,6 +1,7 @@
 import { eq } from 'drizzle-orm'
+import type { JobSaved } from '@shelve/contract'
 import { person } from '../people/index.ts'
-import { type Handlers, reach, scopeOf } from '../rights/index.ts'
+import { type Caller, type Handlers, reach, scopeOf } from '../rights/index.ts'
 import { bringJobs } from './brought.ts'
 import { handOut, makeAnew, makeIt, makeLines } from './drafted.ts'
 import type { House } from './house.ts'
@@ -18,6 +19,12 @@ import { beginJob, saveJob } from './writing.ts'
 export function routes(house: House) {
   /** What changes a job, and with it what is wanted, kept and coming of its items. */
   const change = (run: () => number[]) => house.change('job', run, items => ({ items, setUp: 'names' }))
+  /** A job as it is then; what is read of its items is read in pieces first. */
+  const shows = async (id: string, caller: Caller) => {
+    await house.stock.wanted(itemsOfJob(house, id))
+    return jobView(house, caller, id)
+  }
+  const showsPick = (id: string, caller: Caller) => pickView(house, caller, id)
   return {
     createJob: ({ body, caller }) => {
       const { id } = house.change(
@@ -42,37 +49,55 @@ export function routes(house: House) {
         .orderBy(person.name)
         .all(),
     }),
-    job: async ({ params, caller }) => {
-      await house.stock.wanted(itemsOfJob(house, params.id))
-      return jobView(house, caller, params.id)
+    job: ({ params, caller }) => shows(params.id, caller),
+    saveJob: {
+      does: ({ params, body, caller, revision }) => {
+        const { saved } = house.change(
+          'job',
+          () => saveJob(house, caller, params.id, body, revision),
+          ({ items, renamed }) => ({ items, setUp: renamed ? 'everything' : 'names' }),
+        )
+        return { id: params.id, saved }
+      },
+      shows: async ({ id, saved }: { id: string; saved: Omit<JobSaved, 'job'> }, caller) => ({
+        ...saved,
+        job: await shows(id, caller),
+      }),
     },
-    saveJob: ({ params, body, caller, revision }) => {
-      const { saved } = house.change(
-        'job',
-        () => saveJob(house, caller, params.id, body, revision),
-        ({ items, renamed }) => ({ items, setUp: renamed ? 'everything' : 'names' }),
-      )
-      return { ...saved, job: jobView(house, caller, params.id) }
+    jobState: {
+      does: ({ params, body, caller }) => {
+        const { lost } = house.change(
+          'job',
+          () => setState(house, caller, params.id, body.state),
+          ({ items }) => ({ items, setUp: 'names' }),
+        )
+        return { id: params.id, lost: lostView(house, lost) }
+      },
+      shows: async ({ id, lost }: { id: string; lost: ReturnType<typeof lostView> }, caller) => ({
+        ...(await shows(id, caller)),
+        lost,
+      }),
     },
-    jobState: ({ params, body, caller }) => {
-      const { lost } = house.change(
-        'job',
-        () => setState(house, caller, params.id, body.state),
-        ({ items }) => ({ items, setUp: 'names' }),
-      )
-      return { ...jobView(house, caller, params.id), lost: lostView(house, lost) }
+    reserveForJob: {
+      does: ({ params, body, caller }) => {
+        change(() => reserve(house, caller, params.id, body))
+        return params.id
+      },
+      shows,
     },
-    reserveForJob: ({ params, body, caller }) => {
-      change(() => reserve(house, caller, params.id, body))
-      return jobView(house, caller, params.id)
+    freeOfJob: {
+      does: ({ params, body, caller }) => {
+        change(() => free(house, caller, params.id, body.need))
+        return params.id
+      },
+      shows,
     },
-    freeOfJob: ({ params, body, caller }) => {
-      change(() => free(house, caller, params.id, body.need))
-      return jobView(house, caller, params.id)
-    },
-    takeInstead: ({ params, body, caller }) => {
-      change(() => takeInstead(house, caller, params.id, body))
-      return jobView(house, caller, params.id)
+    takeInstead: {
+      does: ({ params, body, caller }) => {
+        change(() => takeInstead(house, caller, params.id, body))
+        return params.id
+      },
+      shows,
     },
     handOutForJob: ({ params, body, caller }) => {
       house.change('job', () => handOut(house, caller, params.id, body.id))
@@ -81,7 +106,7 @@ export function routes(house: House) {
     picks: ({ query, caller }) => ({
       rows: pickRows(house, scopeOf(house, caller, query.place), query.over === 'true'),
     }),
-    pick: ({ params, caller }) => pickView(house, caller, params.id),
+    pick: ({ params, caller }) => showsPick(params.id, caller),
     createPick: ({ body, caller }) => {
       house.change(
         'job',
@@ -90,13 +115,19 @@ export function routes(house: House) {
       )
       return { id: body.id }
     },
-    pickMore: ({ params, caller }) => {
-      addToPick(house, caller, params.id)
-      return pickView(house, caller, params.id)
+    pickMore: {
+      does: ({ params, caller }) => {
+        addToPick(house, caller, params.id)
+        return params.id
+      },
+      shows: showsPick,
     },
-    pickFetched: ({ params, body, caller }) => {
-      change(() => fetched(house, caller, params.id, body.by))
-      return pickView(house, caller, params.id)
+    pickFetched: {
+      does: ({ params, body, caller }) => {
+        change(() => fetched(house, caller, params.id, body.by))
+        return params.id
+      },
+      shows: showsPick,
     },
     putBackOfJob: ({ params, body, caller }) => {
       house.change('job', () => putBack(house, caller, params.id, body.id))
