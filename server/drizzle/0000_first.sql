@@ -264,17 +264,6 @@ CREATE TABLE `sheet_line` (
 --> statement-breakpoint
 CREATE UNIQUE INDEX `sheet_line_uid_unique` ON `sheet_line` (`uid`);--> statement-breakpoint
 CREATE INDEX `sheet_line_sheet` ON `sheet_line` (`sheet_id`,`position`);--> statement-breakpoint
-CREATE TABLE `asked_once` (
-	`person` text NOT NULL,
-	`key` text NOT NULL,
-	`asked` text NOT NULL,
-	`at` integer NOT NULL,
-	`status` integer,
-	`json` text,
-	PRIMARY KEY(`person`, `key`)
-) STRICT, WITHOUT ROWID;
---> statement-breakpoint
-CREATE INDEX `asked_once_at` ON `asked_once` (`at`);--> statement-breakpoint
 CREATE TABLE `event` (
 	`seq` integer PRIMARY KEY NOT NULL,
 	`at` integer NOT NULL,

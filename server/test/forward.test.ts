@@ -30,14 +30,17 @@ const DRIZZLE = fileURLToPath(new URL('../drizzle', import.meta.url))
 const FORWARD = fileURLToPath(new URL('forward-killed.ts', import.meta.url))
 const hashOf = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex')
 
+/** The schema that this version knows, and the one of a version to come. */
+const KNOWN = 3
+const NEXT = KNOWN + 1
 /** The steps of a version to come: ours, and one more that nobody has planned. */
 function nextVersion(step: string): string {
   const steps = mkdtempSync(join(tmpdir(), 'shelve-steps-'))
   cpSync(DRIZZLE, steps, { recursive: true })
   const journal = join(steps, 'meta/_journal.json')
   const all = JSON.parse(readFileSync(journal, 'utf8')) as { entries: object[] }
-  writeFileSync(journal, JSON.stringify({ ...all, entries: [...all.entries, { idx: 1, tag: '0001_next' }] }))
-  writeFileSync(join(steps, '0001_next.sql'), step)
+  writeFileSync(journal, JSON.stringify({ ...all, entries: [...all.entries, { idx: KNOWN - 1, tag: '9999_next' }] }))
+  writeFileSync(join(steps, '9999_next.sql'), step)
   return steps
 }
 /** An item's table rebuilt with a column more, as a step of the schema does it. */
@@ -90,14 +93,14 @@ describe('a database of an older version', () => {
   it('is backed up, migrated as a copy, verified, and put in its place', async () => {
     const before = hashOf(live())
     const kept = await bringForward(directory, NOW, verifyNext, { steps })
-    expect(state(live())).to.deep.equal([3, 1, 1, 'ok'])
+    expect(state(live())).to.deep.equal([NEXT, 1, 1, 'ok'])
     expect(readFileSync(`${kept}.sha256`, 'utf8').trim()).to.equal(hashOf(kept!))
-    expect([state(kept!), hashOf(kept!)], 'the backup is what it was').to.deep.equal([[2, 1, 0, 'ok'], before])
+    expect([state(kept!), hashOf(kept!)], 'the backup is what it was').to.deep.equal([[KNOWN, 1, 0, 'ok'], before])
     expect(readdirSync(directory).filter(f => f.includes('forward'))).to.deep.equal([])
     expect(await bringForward(directory, NOW, verifyNext, { steps }), 'and then there is nothing to do').to.equal(null)
     expect(() => openStore(live()), 'and this version refuses it').to.throw(
       UnusableDatabase,
-      /its schema is 3, this version knows 2/,
+      /its schema is 4, this version knows 3/,
     )
   })
   for (const [what, step] of [
@@ -112,7 +115,7 @@ describe('a database of an older version', () => {
       const failed = await bringForward(directory, NOW, verifyNext, { steps }).catch((e: unknown) => e)
       expect(failed).to.be.instanceOf(UnusableDatabase)
       expect((failed as Error).message).to.match(
-        /could not be brought up to this version: .*It was not touched; a backup of it is .*before-schema-3/s,
+        /could not be brought up to this version: .*It was not touched; a backup of it is .*before-schema-4/s,
       )
       expect(hashOf(live())).to.equal(was)
       expect(readdirSync(directory).filter(f => f.includes('forward'))).to.deep.equal([])
@@ -137,11 +140,30 @@ describe('a database of an older version', () => {
         encoding: 'utf8',
       })
       expect(killed.signal, `${moment}: ${killed.stderr}`).to.equal('SIGKILL')
-      expect(state(live()), moment).to.deep.equal(moment === 'in its place' ? [3, 1, 1, 'ok'] : [2, 1, 0, 'ok'])
+      expect(state(live()), moment).to.deep.equal(moment === 'in its place' ? [NEXT, 1, 1, 'ok'] : [KNOWN, 1, 0, 'ok'])
       await bringForward(directory, NOW, verifyNext, { steps })
-      expect(state(live()), `${moment}, then started again`).to.deep.equal([3, 1, 1, 'ok'])
+      expect(state(live()), `${moment}, then started again`).to.deep.equal([NEXT, 1, 1, 'ok'])
       expect((await verifyNext(live())).faults).to.deep.equal([])
     }
+  })
+  it('that schema 2 wrote is brought to this version’s by its own step, with all that is in it', async () => {
+    const raw = new Database(live())
+    raw.exec('drop table asked_once; pragma user_version = 2')
+    const slip = raw.prepare('select json_group_array(json_array(seq, quantity, value)) from movement').pluck().get()
+    raw.close()
+    await bringForward(directory, NOW, async file => {
+      const app = compose(file)
+      const { faults } = verifyLedger(app)
+      app.close()
+      return { faults: [...faults] }
+    })
+    expect(state(live())).to.deep.equal([KNOWN, 1, 0, 'ok'])
+    const is = new Database(live(), { readonly: true })
+    expect(
+      is.prepare('select json_group_array(json_array(seq, quantity, value)) from movement').pluck().get(),
+    ).to.deep.equal(slip)
+    expect(is.prepare('select count(*) from asked_once').pluck().get()).to.equal(0)
+    is.close()
   })
   it('of before the first schema that was handed out is refused in words, and so is what is none of ours', async () => {
     for (const [number, why] of [
