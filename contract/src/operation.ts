@@ -48,7 +48,7 @@ type Make = {
   binary?: string
   upload?: readonly string[]
   ifMatch?: boolean
-  /** What it answers is a secret, which is kept nowhere. */
+  /** What it is asked with, or answers, is a secret, of which nothing is kept: it is done each time it is asked. */
   secret?: boolean
   /** Of another method than GET: it changes nothing all the same. */
   reads?: boolean
@@ -76,7 +76,7 @@ export const op = <
   upload: o.upload ?? [],
   ifMatch: o.ifMatch ?? false,
   writes: method !== 'get' && !o.reads,
-  once: method === 'post' && !o.reads && !o.secret && o.right !== 'none',
+  once: method !== 'get' && !o.reads && !o.secret && o.right !== 'none',
   params: (o.params ?? nothing) as P,
   query: (o.query ?? nothing) as Q,
   body: (o.body ?? z.undefined()) as B,

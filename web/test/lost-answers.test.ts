@@ -19,16 +19,20 @@ describe('answers that are lost', () => {
   let api: typeof import('../src/shell/api.ts')
   let asked: { key: string | undefined; body: { id?: string } }[]
   let answer: () => Promise<Response>
+  /** Which revision each of them had seen. */
+  let seen: (string | undefined)[]
   before(async () => {
     browser()
     api = await import('../src/shell/api.ts')
   })
   beforeEach(() => {
     asked = []
+    seen = []
     Object.defineProperty(globalThis, 'fetch', {
       configurable: true,
       value: async (_: string, o: RequestInit) => {
         const key = (o.headers as Record<string, string>)['idempotency-key']
+        seen.push((o.headers as Record<string, string>)['if-match'])
         asked.push({ key, body: JSON.parse((o.body as string | undefined) ?? '{}') as { id?: string } })
         return answer()
       },
@@ -92,6 +96,16 @@ describe('answers that are lost', () => {
     expect([again!.key, again!.body.id]).to.deep.equal([first!.key, 'one'])
     expect(new Set([first, other, ...rest].map(a => a!.key))).to.have.property('size', 5)
     expect(rest.map(a => a.body.id)).to.deep.equal(['four', 'five', 'six'])
+  })
+  it('a change that may have been saved is saved as it was, though its revision is another by now', async () => {
+    const saves = (revision: number) => outcome(api.put('/api/items/x', { name: 'Gloves' }, { revision }))
+    answer = lost
+    await saves(4)
+    answer = says(200, '{}')
+    await saves(5)
+    await saves(5)
+    expect(seen).to.deep.equal(['4', '4', '5'])
+    expect(asked[1]!.key).to.equal(asked[0]!.key).and.not.to.equal(asked[2]!.key)
   })
   it('pressed twice at once it is one question', async () => {
     answer = says(201, '{}')

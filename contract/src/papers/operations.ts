@@ -109,6 +109,7 @@ export const operations = {
     'Somebody else shows that they were there when what the slip says was thrown away',
     {
       right: 'book',
+      secret: true,
       params: id.draft,
       status: 201,
       body: z.object({ content: content.SlipContent, who: HandsInput }),

@@ -19,6 +19,7 @@ export const operations = {
   }),
   createPerson: op('post', '/api/people', 'A new person', {
     right: 'set_up',
+    secret: true,
     status: 201,
     body: people.NewPerson,
     answer: found,
@@ -27,7 +28,7 @@ export const operations = {
     'put',
     '/api/people/:id',
     'Changes what somebody may do; taken out of use, they are signed out everywhere',
-    { right: 'set_up', params: id.person, body: people.ChangedPerson, answer: found, ifMatch: true },
+    { right: 'set_up', secret: true, params: id.person, body: people.ChangedPerson, answer: found, ifMatch: true },
   ),
   newBadge: op('post', '/api/people/:id/badge', 'A new badge; the old one is void', {
     right: 'set_up',
@@ -37,16 +38,19 @@ export const operations = {
     answer: z.object({ badge: z.string() }),
   }),
   setPassword: op('put', '/api/session/password', 'Changes one’s own password; one stays signed in here alone', {
+    secret: true,
     body: people.PasswordInput,
   }),
-  setPin: op('put', '/api/session/pin', 'Sets or takes away one’s own PIN', { body: people.PinInput }),
+  setPin: op('put', '/api/session/pin', 'Sets or takes away one’s own PIN', { secret: true, body: people.PinInput }),
   changeHands: op('post', '/api/session/hands', 'Another person takes over this device, by badge or PIN', {
+    secret: true,
     status: 201,
     body: people.HandsInput,
     answer: people.Me,
   }),
   badgeHolder: op('post', '/api/session/badge', 'Whose badge it is: who takes something, or brings it', {
     right: 'book',
+    secret: true,
     status: 201,
     body: people.BadgeInput,
     answer: people.BadgeHolder,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 import type { Category } from '@shelve/contract'
-import { call, get, post, said } from '../shell/api.ts'
+import { get, post, put, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import SetupTabs from '../places/SetupTabs.vue'
@@ -68,7 +68,7 @@ async function save() {
   }
   const c = rows.value.find(x => x.id === editing.value)
   try {
-    if (c) await call('PUT', `/api/categories/${c.id}`, { body, revision: c.revision })
+    if (c) await put(`/api/categories/${c.id}`, body, { revision: c.revision })
     else await post('/api/categories', body)
     editing.value = null
     await reload()

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { proposeCode } from '@shelve/core'
 import { useRoute, useRouter } from 'vue-router'
 import type { Category, Item } from '@shelve/contract'
-import { ApiProblem, call, get, post, said } from '../shell/api.ts'
+import { ApiProblem, get, post, put, remove, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -109,6 +109,8 @@ scan.wants(async m => {
   if (m.kind !== 'command' && !codes.includes(m.code)) form.value.codes = [...codes, m.code].join(' ')
   return true
 })
+/** What was seen of the item, for whoever else changes it. */
+const seen = () => (revision.value === undefined ? {} : { revision: revision.value })
 async function save() {
   other.value = unread.value ?? ''
   if (other.value) return
@@ -121,10 +123,7 @@ async function save() {
   const body = itemInput(form.value, costed.value === 'standard')
   try {
     const saved = props.id
-      ? await call<Item>('PUT', `/api/items/${props.id}`, {
-          body,
-          ...(revision.value === undefined ? {} : { revision: revision.value }),
-        })
+      ? await put<Item>(`/api/items/${props.id}`, body, seen())
       : await post<Item>('/api/items', { ...body, stock: first.sent })
     await index.load()
     strip.say(
@@ -167,7 +166,7 @@ async function revive() {
 }
 async function retire() {
   try {
-    await call('DELETE', `/api/items/${props.id}`, revision.value === undefined ? {} : { revision: revision.value })
+    await remove(`/api/items/${props.id}`, seen())
     strip.say('It is retired; its history stays.')
     await index.load()
     await router.push({ name: 'setup-items' })

@@ -3,7 +3,7 @@
 import { computed, reactive, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { CountArea, DifferenceView, PrintedSheet, SlipView } from '@shelve/contract'
-import { call, get, query, said } from '../shell/api.ts'
+import { get, put, query, remove, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -90,9 +90,8 @@ async function does(run: () => Promise<unknown>, done = '') {
   await reload()
 }
 const thrown = (s: PrintedSheet) =>
-  does(() => call('DELETE', `/api/sheets/${s.id}`), `Sheet ${s.number} of ${sheetOf(s)} is not valid any more.`)
-const openAgain = (a: CountArea) =>
-  does(() => call('DELETE', `/api/count-areas/${a.id}/closing`), `${a.name} is open again.`)
+  does(() => remove(`/api/sheets/${s.id}`), `Sheet ${s.number} of ${sheetOf(s)} is not valid any more.`)
+const openAgain = (a: CountArea) => does(() => remove(`/api/count-areas/${a.id}/closing`), `${a.name} is open again.`)
 async function begin(area: CountArea, rest: string | null = null, sure = false) {
   try {
     // What was left is counted as the count that left it.
@@ -104,7 +103,7 @@ async function begin(area: CountArea, rest: string | null = null, sure = false) 
       waiting.value = { area, rest, slips: r.waiting }
       return
     }
-    if (closed.value) await call('PUT', `/api/count-areas/${area.id}/closing`)
+    if (closed.value) await put(`/api/count-areas/${area.id}/closing`)
     await router.push({ name: 'sheet', params: { id: r.id } })
   } catch (e) {
     wrong.value = said(e)

@@ -2,7 +2,7 @@
 /** What is counted together though it is no area: a category, or items picked by hand, in a place, by a cycle of its own. */
 import { computed, reactive, ref } from 'vue'
 import type { Category, CountGroup, CountGroupInput, IndexItem } from '@shelve/contract'
-import { ApiProblem, call, get, post, said } from '../shell/api.ts'
+import { ApiProblem, get, post, put, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
@@ -91,7 +91,7 @@ async function send(
   done: string,
 ) {
   try {
-    if (of) await call('PUT', `/api/count-groups/${of.id}`, { body, revision: of.revision })
+    if (of) await put(`/api/count-groups/${of.id}`, body, { revision: of.revision })
     else await post('/api/count-groups', body)
     strip.say(done)
     clear()

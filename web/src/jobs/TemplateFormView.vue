@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router'
 import { proposeCode } from '@shelve/core'
 import type { IndexItem, Template, TemplateInput, TemplateView } from '@shelve/contract'
 import { X } from '@lucide/vue'
-import { ApiProblem, call, get, post, said } from '../shell/api.ts'
+import { ApiProblem, get, post, put, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
 import JobsTabs from './JobsTabs.vue'
@@ -87,10 +87,11 @@ async function save() {
   try {
     const body: TemplateInput = form.value
     const { id } = props.id
-      ? await call<{ id: string }>('PUT', `/api/templates/${props.id}`, {
+      ? await put<{ id: string }>(
+          `/api/templates/${props.id}`,
           body,
-          ...(version.value === undefined ? {} : { revision: version.value }),
-        })
+          version.value === undefined ? {} : { revision: version.value },
+        )
       : await post<{ id: string }>('/api/templates', body)
     strip.say(`${form.value.name} is saved.`)
     await router.push({ name: 'template', params: { id } })

@@ -8,7 +8,7 @@ import {
   type SlipContent,
   type SlipLine,
 } from '@shelve/contract'
-import { call, get } from '../shell/api.ts'
+import { call, get, remove } from '../shell/api.ts'
 import type { PaperWire, Saved, Told } from '../papers/wire.ts'
 import { freshContent, freshLine } from './fresh.ts'
 
@@ -71,6 +71,6 @@ export function slipWire(
           },
         }),
       ),
-    drop: (id, version) => call('DELETE', `/api/slips/${id}`, { revision: version }),
+    drop: (id, version) => remove(`/api/slips/${id}`, { revision: version }),
   }
 }

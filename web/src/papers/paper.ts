@@ -1,5 +1,5 @@
 import { computed, onUnmounted, type Ref, ref, type ShallowRef, shallowRef, toRaw, watch } from 'vue'
-import { ApiProblem, call, get, post, said } from '../shell/api.ts'
+import { ApiProblem, call, get, post, remove, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useDraft } from './draft.ts'
@@ -114,7 +114,7 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
         throw e
       }
     },
-    drop: (of, version) => call('DELETE', path(of), { revision: version }),
+    drop: (of, version) => remove(path(of), { revision: version }),
   }
   const draft = useDraft<H, L>({
     wire,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 import type { Place } from '@shelve/contract'
-import { call, post, said } from '../shell/api.ts'
+import { post, put, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useTakers } from '../scan/takers.ts'
 import SetupTabs from './SetupTabs.vue'
@@ -67,7 +67,7 @@ async function save() {
   }
   const p = session.places.find(x => x.id === editing.value)
   try {
-    if (p) await call('PUT', `/api/places/${p.id}`, { body, revision: p.revision })
+    if (p) await put(`/api/places/${p.id}`, body, { revision: p.revision })
     else await post('/api/places', body)
     await session.loadPlaces()
     if (p) editing.value = null

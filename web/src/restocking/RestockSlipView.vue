@@ -4,7 +4,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { IndexItem, Named, RestockHead } from '@shelve/contract'
 import BothVersions from '../papers/BothVersions.vue'
-import { call, get, post, said } from '../shell/api.ts'
+import { call, get, post, remove, said } from '../shell/api.ts'
 import { landOn } from '../shell/landing.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -59,7 +59,7 @@ async function add(item: IndexItem) {
   box?.focus()
   box?.select()
 }
-function remove(id: string) {
+function takeOff(id: string) {
   paper.value.lines = paper.value.lines.filter(l => l.id !== id)
 }
 const source = computed({
@@ -171,7 +171,7 @@ useGoOn(goOn)
 watch(writes, () => landOn(':is([data-line], [data-add] input)'), { once: true })
 async function drop() {
   try {
-    await call('DELETE', `/api/restock/${props.id}`, { revision: slip.value!.version })
+    await remove(`/api/restock/${props.id}`, { revision: slip.value!.version })
     strip.say(
       open.value ? 'The slip is thrown away; what stood on it is offered again.' : 'It is no longer waited for.',
     )
@@ -273,7 +273,7 @@ const STATE = {
       :writes="writes"
       :refused="refused"
       :differing="draft.differing.value"
-      @remove="remove"
+      @remove="takeOff"
       :cancels="slip.state === 'asked' && slip.sends"
       @settle="draft.settleLine"
       @cancel="l => (cancelling = l)"

@@ -121,14 +121,14 @@ const unanswered = new Map<string, Options>()
  * Asks for something to be done once. Where no answer came, nobody knows whether it was: the same, asked again, goes out under
  * the same key and with the same new `id`, so that it is not done twice, and what was answered comes after all.
  */
-export async function post<T>(path: string, body?: object, more: Options = {}): Promise<T> {
+async function once<T>(method: 'POST' | 'PUT' | 'DELETE', path: string, body?: object, more: Options = {}): Promise<T> {
   const { id: _, ...rest } = { id: undefined, ...body }
   // Not with the revision: what was done may be heard of meanwhile, and is another one then.
-  const what = JSON.stringify([path, rest])
+  const what = JSON.stringify([method, path, rest])
   const asked = unanswered.get(what) ?? { ...more, body, key: v7() }
   unanswered.set(what, asked)
   try {
-    const it = await call<T>('POST', path, asked)
+    const it = await call<T>(method, path, asked)
     unanswered.delete(what)
     return it
   } catch (e) {
@@ -136,6 +136,9 @@ export async function post<T>(path: string, body?: object, more: Options = {}): 
     throw e
   }
 }
+export const post = <T>(path: string, body?: object, more?: Options): Promise<T> => once<T>('POST', path, body, more)
+export const put = <T>(path: string, body?: object, more?: Options): Promise<T> => once<T>('PUT', path, body, more)
+export const remove = (path: string, more?: Options): Promise<void> => once('DELETE', path, undefined, more)
 export const get = <T>(path: string, signal?: AbortSignal): Promise<T> => call<T>('GET', path, signal ? { signal } : {})
 /** A query string of what is set. */
 export const query = (q: Record<string, string | number | undefined | null>): string => {
