@@ -121,13 +121,25 @@ describe('names', () => {
       (await c.get<{ rows: { code: string }[] }>(`/api/items?q=${q(word)}`)).rows.map(r => r.code)
     const slips = async (word: string) =>
       (await c.get<{ rows: { id: string }[] }>(`/api/slips?q=${q(word)}`)).rows.map(r => r.id)
+    const stock = async (word: string) =>
+      (await c.get<{ rows: { code: string }[] }>(`/api/stock?q=${q(word)}`)).rows.map(r => r.code)
     for (const word of ['ætsning', 'øl', 'ÆTS øL', '5 %', 'øl-1', 'aetsning', 'OL 5']) {
-      expect(await items(word), word).to.deep.equal(['ØL-1'])
+      expect([await items(word), await stock(word)], word).to.deep.equal([['ØL-1'], ['ØL-1']])
       expect(await slips(word), word).to.deep.equal([slip.id])
     }
     // A special letter means only itself.
     for (const word of ['æ_s', '%æ', 'æ\\', 'öl'] as const)
-      expect([await items(word), await slips(word)], word).to.deep.equal([[], []])
+      expect([await items(word), await stock(word), await slips(word)], word).to.deep.equal([[], [], []])
+    const cream = await newItem(c, { name: 'Crème', identifiedBy: 'lot' })
+    await c.must({
+      kind: 'opening',
+      place: lab.id,
+      lines: [c.line({ item: cream.id, typed: '1', price: '1', lot: { code: 'Ü7', expiry: null } })],
+    })
+    const lots = async (word: string) =>
+      (await c.get<{ rows: { code: string }[] }>(`/api/lots?q=${q(word)}`)).rows.map(r => r.code)
+    for (const word of ['creme', 'CRÈME', 'crème u7', 'ü7']) expect(await lots(word), word).to.deep.equal(['Ü7'])
+    expect(await lots('créme')).to.deep.equal([])
     const noted = await c.get<{ rows: { subject: string }[] }>(`/api/audit?q=${q('ÇELIK')}`)
     expect(noted.rows.map(r => r.subject)).to.include('Çelik')
   })

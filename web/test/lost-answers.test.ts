@@ -107,6 +107,15 @@ describe('answers that are lost', () => {
     expect(seen).to.deep.equal(['4', '4', '5'])
     expect(asked[1]!.key).to.equal(asked[0]!.key).and.not.to.equal(asked[2]!.key)
   })
+  it('after something else was done the same means that it be done again: done, opened again, done', async () => {
+    const state = (state: string) => outcome(api.post('/api/jobs/x/state', { state }))
+    answer = lost
+    await state('done')
+    answer = says(200, '{}')
+    await state('planned')
+    await state('done')
+    expect(new Set(asked.map(a => a.key))).to.have.property('size', 3)
+  })
   it('pressed twice at once it is one question', async () => {
     answer = says(201, '{}')
     await Promise.all([made('one'), made('two')])

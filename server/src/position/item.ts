@@ -1,5 +1,6 @@
 import {
   belongsIn,
+  foundBy,
   type ItemFacts,
   type Leaf,
   type LevelFact,
@@ -110,7 +111,7 @@ export class StockItem implements ItemFacts, ItemRow {
     this.uid = row.uid
     this.code = row.code
     this.name = row.name
-    this.words = `${row.name.toLowerCase()}\n${row.code.toLowerCase()}`
+    this.words = `${foundBy(row.name)}\n${foundBy(row.code)}`
     this.categoryId = row.categoryId
     this.category = row.category
     this.unit = row.unit

@@ -1,5 +1,5 @@
 import type { LotRow } from '@shelve/contract'
-import { formatDecimal, lotState } from '@shelve/core'
+import { exactLetters, formatDecimal, foundBy, lotState } from '@shelve/core'
 import { chunks, eachInPieces, inOrder, iso, readCursor, writeCursor } from '../ground/index.ts'
 import type { StockItem } from '../position/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
@@ -34,7 +34,9 @@ const PIECE = 500
 export async function lyingLots(house: House, scope: Scope, q: LotsAsked): Promise<LyingLot[]> {
   await house.stock.ready()
   const today = house.today()
-  const words = (q.q ?? '').toLowerCase().split(/\s+/).filter(Boolean)
+  const words = exactLetters(q.q ?? '')
+    .split(/\s+/)
+    .filter(Boolean)
   const itemOf = new Map<number, StockItem>()
   await eachInPieces(house.stock.all().values(), it => {
     for (const l of it.leaves) if (isIn(scope, l.placeId)) itemOf.set(l.lotId, it)
@@ -49,7 +51,7 @@ export async function lyingLots(house: House, scope: Scope, q: LotsAsked): Promi
   await eachInPieces(chunks([...itemOf.keys()], PIECE), ids => {
     for (const l of read.all(JSON.stringify(ids)) as Lot[]) {
       const it = itemOf.get(l.id)!
-      const text = `${it.words}\n${l.code.toLowerCase()}`
+      const text = `${it.words}\n${foundBy(l.code)}`
       if ((q.state && lotState(l, today) !== q.state) || (q.opened && l.openedAt === null)) continue
       if (words.every(w => text.includes(w))) lots.push({ ...l, it })
     }

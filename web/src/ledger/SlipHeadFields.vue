@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What a slip says as a whole: from whom, for whom, why, when. */
 import { computed, nextTick, ref, watch } from 'vue'
-import { equalParts } from '@shelve/core'
+import { equalParts, exactLetters } from '@shelve/core'
 import type { Named, SlipKind } from '@shelve/contract'
 import { get } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -69,7 +69,7 @@ const unknown = computed(
   () =>
     suppliers.value.length > 0 &&
     head.value.supplier.trim().length > 2 &&
-    !suppliers.value.some(s => s.name.toLowerCase() === head.value.supplier.trim().toLowerCase()),
+    !suppliers.value.some(s => exactLetters(s.name) === exactLetters(head.value.supplier.trim())),
 )
 const meant = ref<string>()
 async function look() {

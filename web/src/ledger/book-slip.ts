@@ -1,9 +1,12 @@
 import type { BookedSlip } from '@shelve/contract'
-import { call, post } from '../shell/api.ts'
+import { call, goneOn, post } from '../shell/api.ts'
 
 /** Books a slip: its content, or what was seen of its draft. What stands on it is known here already, and not told back. */
-export const bookSlip = (id: string, body: object): Promise<BookedSlip> =>
-  call<BookedSlip>('POST', `/api/slips/${id}/booking`, { body, briefly: true })
+export async function bookSlip(id: string, body: object): Promise<BookedSlip> {
+  const booked = await call<BookedSlip>('POST', `/api/slips/${id}/booking`, { body, briefly: true })
+  goneOn()
+  return booked
+}
 
 /** Takes a booked slip back, whole or by lines; the new slip's id stands in what is said. */
 export const takeSlipBack = (

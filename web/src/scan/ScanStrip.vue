@@ -4,6 +4,7 @@ import { ScanBarcode } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Found } from '@shelve/contract'
+import { exactLetters } from '@shelve/core'
 import { get } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useIndex } from '../shell/index-store.ts'
@@ -55,7 +56,7 @@ const newItem = computed<Hit[]>(() => {
     { key: 'new', name: `New item “${name}”`, note: '', mono: false, to: { name: 'item-new', query: { name, back } } },
   ]
 })
-const bare = (t: string) => t.trim().toLowerCase()
+const bare = (t: string) => exactLetters(t.trim())
 async function go() {
   const text = words.value.trim()
   if (!text) return

@@ -115,24 +115,32 @@ export const call = <T>(
     json,
   ) as Promise<T>
 
-/** What was asked for once and not answered yet, by what it is, with the key and the ids it went out with. */
-const unanswered = new Map<string, Options>()
+/** What was asked for once and not answered yet, by what it is: when, and with which key and ids it went out. */
+const unanswered = new Map<string, { readonly at: number; readonly asked: Options }>()
+/** So long the same, asked again, means what was not answered (ms). */
+const SAME = 15 * 60_000
+/** Something else was done since: the same, asked again, means that it be done again. */
+export const goneOn = (): void => unanswered.clear()
 /**
- * Asks for something to be done once. Where no answer came, nobody knows whether it was: the same, asked again, goes out under
- * the same key and with the same new `id`, so that it is not done twice, and what was answered comes after all.
+ * Asks for something to be done once. Where no answer came, nobody knows whether it was: the same, asked again next, goes out
+ * under the same key and with the same new `id`, so that it is not done twice, and what was answered comes after all.
  */
 async function once<T>(method: 'POST' | 'PUT' | 'DELETE', path: string, body?: object, more: Options = {}): Promise<T> {
   const { id: _, ...rest } = { id: undefined, ...body }
   // Not with the revision: what was done may be heard of meanwhile, and is another one then.
   const what = JSON.stringify([method, path, rest])
-  const asked = unanswered.get(what) ?? { ...more, body, key: v7() }
-  unanswered.set(what, asked)
+  const before = unanswered.get(what)
+  const at = Date.now()
+  const { asked } = before && at - before.at < SAME ? before : { asked: { ...more, body, key: v7() } }
+  unanswered.set(what, { at, asked })
   try {
     const it = await call<T>(method, path, asked)
-    unanswered.delete(what)
+    goneOn()
     return it
   } catch (e) {
-    if (!(e instanceof ApiProblem && e.code === 'away')) unanswered.delete(what)
+    // Also where something else was answered while this was on its way.
+    if (e instanceof ApiProblem && e.code === 'away') unanswered.set(what, { at, asked })
+    else unanswered.delete(what)
     throw e
   }
 }

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import type { Named } from '@shelve/contract'
+import { beginsWith, exactLetters } from '@shelve/core'
 import { get } from '../shell/api.ts'
 import { askedOnce } from '../shell/asked-once.ts'
 
@@ -16,6 +17,6 @@ export const useReasons = defineStore('reasons', () => {
   })
   /** What is meant by the first letters of a reason, as a list takes them. */
   const begins = (typed: string): string | null =>
-    active.value.find(r => typed && r.name.toLowerCase().startsWith(typed.toLowerCase()))?.id ?? null
+    active.value.find(r => typed && beginsWith(r.name, exactLetters(typed)))?.id ?? null
   return { all, active, there, need, forget, begins }
 })
