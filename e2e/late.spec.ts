@@ -1,5 +1,4 @@
 // Answers that come late, or in another order than they were asked: what was meant is what stands.
-import type { Locator } from '@playwright/test'
 import { countHere, expect, go, heldBack, isFor, item, listenedTo, scan, signIn, test, type } from './stage.ts'
 
 test.beforeEach(async ({ page }) => void (await listenedTo(page)))
@@ -181,18 +180,18 @@ test('an answer is lost, and one presses again: a job is there once, what it tak
   demo,
 }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
-  /** The server does what it is asked next, and nobody hears of it. */
-  const unheard = (path: string) =>
-    page.route(path, async r => {
+  /** The server does what it is asked next, and nobody hears of it; `lost` is kept when that is so. */
+  async function unheard(path: string): Promise<{ lost: Promise<void> }> {
+    let isLost!: () => void
+    const lost = new Promise<void>(ok => (isLost = ok))
+    await page.route(path, async r => {
       if (r.request().method() !== 'POST') return r.fallback()
       await r.fetch()
       await r.abort()
       await page.unroute(path)
+      isLost()
     })
-  const twice = async (button: Locator) => {
-    await button.click()
-    await expect(page.getByText('The server cannot be reached. What you typed is kept on this device.')).toBeVisible()
-    await button.click()
+    return { lost }
   }
   const rows = async (path: string): Promise<{ name?: string; title?: string }[]> =>
     ((await (await page.request.get(demo.url + path)).json()) as { rows: [] }).rows
@@ -202,14 +201,18 @@ test('an answer is lost, and one presses again: a job is there once, what it tak
   await page.getByRole('combobox', { name: 'By', exact: true }).selectOption({ label: 'Nitrate run, one station' })
   await page.getByLabel('What it is called').fill('Run by night')
   await unheard('**/api/jobs')
-  await twice(page.getByRole('button', { name: 'Begin it' }))
+  await page.getByRole('button', { name: 'Begin it' }).click()
+  await expect(page.getByText('The server cannot be reached. What you typed is kept on this device.')).toBeVisible()
+  await page.getByRole('button', { name: 'Begin it' }).click()
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Run by night')
   expect((await rows('/api/jobs/planned')).filter(j => j.name === 'Run by night')).toHaveLength(1)
 
   const drafts = async () => (await rows('/api/slips?state=draft&limit=200')).length
   const before = await drafts()
-  await unheard('**/api/jobs/*/issue')
-  await twice(page.getByRole('button', { name: 'Hand out what is here' }))
+  const slip = await unheard('**/api/jobs/*/issue')
+  await page.getByRole('button', { name: 'Hand out what is here' }).click()
+  await slip.lost
+  await page.getByRole('button', { name: 'Hand out what is here' }).click()
   await expect(page.getByRole('heading', { name: 'What is handed out', level: 1 })).toBeVisible()
   expect(await drafts()).toBe(before + 1)
   await page.keyboard.press('Control+Enter')
@@ -223,9 +226,9 @@ test('an answer is lost, and one presses again: a job is there once, what it tak
   await page.keyboard.press('Enter')
   await page.getByRole('button', { name: 'Mail it' }).click()
   await page.getByLabel('Address').fill('orders@fallow.example')
-  await unheard('**/mails')
+  const letter = await unheard('**/mails')
   await page.keyboard.press('Enter')
-  await expect(page.getByText('The server cannot be reached.')).toBeVisible()
+  await letter.lost
   await expect(page.getByText(/^sent today/)).toBeVisible()
   await page.keyboard.press('Enter')
   await expect(page.getByText('The letter to orders@fallow.example is on its way out.')).toBeVisible()
