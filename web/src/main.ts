@@ -7,6 +7,7 @@ import { code } from './scan/code-field.ts'
 import { focus } from './ui/focus.ts'
 import { wants } from './ui/wants.ts'
 import './style.css'
+import './on-paper.css'
 import './touch.css'
 
 /** The letters are there before the first word is: a page that is drawn in others moves away from under the finger. */
