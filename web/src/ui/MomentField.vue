@@ -60,29 +60,27 @@ function say() {
 }
 </script>
 <template>
-  <span class="inline-flex gap-2 items-start">
-    <DateField
-      v-model="day"
-      class="w-32"
-      :label="`${label}: day`"
-      :near="likely ? f.date(likely) : 'today'"
-      @unread="so => (noDay = so)"
-      @update:model-value="say"
-    />
-    <span class="inline-block w-20"
-      ><input
+  <span class="inline-block align-top"
+    ><span class="flex gap-2 items-start">
+      <DateField
+        v-model="day"
+        class="w-32"
+        :label="`${label}: day`"
+        :near="likely ? f.date(likely) : 'today'"
+        @unread="so => (noDay = so)"
+        @update:model-value="say"
+      />
+      <input
         v-model="time"
-        class="field field-small mono"
+        class="field field-small mono w-20!"
         :aria-label="`${label}: time`"
         :placeholder="asked ? '14:30' : 'now'"
         inputmode="numeric"
         autocomplete="off"
         :aria-invalid="wrong || skipped"
         @input="say"
-      /><span v-if="wrong" class="error block whitespace-nowrap" role="alert">A time like 14:30</span
-      ><span v-else-if="skipped" class="error block" role="alert"
-        >No such time that day: the clock was put forward</span
-      ></span
-    >
-  </span>
+      /> </span
+    ><span v-if="wrong" class="error block" role="alert">A time like 14:30</span
+    ><span v-else-if="skipped" class="error block" role="alert">No such time that day</span></span
+  >
 </template>
