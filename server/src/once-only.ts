@@ -38,9 +38,15 @@ export async function onceOnly(
     const { params, query, body, ifMatch, upload } = asked
     const what = sha256(
       JSON.stringify(
-        [operation.path, params, query, body, ifMatch, upload && Buffer.from(upload).toString('base64')].map(
-          x => x ?? null,
-        ),
+        [
+          operation.method,
+          operation.path,
+          params,
+          query,
+          body,
+          ifMatch,
+          upload && Buffer.from(upload).toString('base64'),
+        ].map(x => x ?? null),
       ),
     )
     const name = JSON.stringify([person, key])
@@ -63,21 +69,15 @@ function answeredBefore(house: House, person: string, key: string) {
   const row = house.db.select().from(askedOnce).where(here(person, key)).get()
   if (!row || row.at < house.now() - KEPT) return undefined
   const { asked, status, json } = row
-  const answer: Answered =
-    status === null && json !== null
-      ? { made: (JSON.parse(json) as { made?: unknown }).made }
-      : status === null
-        ? {
-            trouble: troubleOf(
-              new Refused(
-                409,
-                'answer_lost',
-                'This was done when it was asked before, but what was answered is not known any more. Look at what is there before you ask for it anew.',
-              ),
-            ),
-          }
-        : { status, json: json ?? undefined, cookie: undefined }
-  return { asked, answer: Promise.resolve(answer) }
+  return { asked, answer: Promise.resolve(toldAgain(status, json)) }
+}
+/** What is answered to whoever asks again, of what its row says. */
+function toldAgain(status: number | null, json: string | null): Answered {
+  if (status !== null) return { status, json: json ?? undefined, cookie: undefined }
+  if (json !== null) return { made: (JSON.parse(json) as { made?: unknown }).made }
+  const lost =
+    'This was done when it was asked before, but what was answered is not known any more. Look at what is there before you ask for it anew.'
+  return { trouble: troubleOf(new Refused(409, 'answer_lost', lost)) }
 }
 
 async function keeping(

@@ -150,6 +150,8 @@ describe('what is asked again under its key is not done again', () => {
     expect([first.status, again.text, other.status]).to.deep.equal([200, first.text, 409])
     const gone = () => w.c.call('DELETE', `/api/items/${it.id}`, undefined, { 'if-match': '2', ...under('gone') })
     expect([(await gone()).status, (await gone()).status]).to.deep.equal([204, 204])
+    const put = await w.c.call('PUT', `/api/items/${it.id}`, undefined, { 'if-match': '2', ...under('gone') })
+    expect(put.body.code, 'another method is something else').to.equal('key_used')
   })
   it('of a secret nothing is kept: a badge is another one each time', async () => {
     const [key, path] = [v7(), `/api/people/${w.me.person.id}/badge`]

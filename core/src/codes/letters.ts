@@ -32,6 +32,9 @@ export const plainLetters = (text: string): string =>
         .replace(/\p{M}/gu, '')
         .replace(/[æœøßðđħıłþμ]/g, letter => OTHERWISE[letter]!)
 
+/** The words of a text that is looked for, each as `exactLetters` gives it. */
+export const wordsLookedFor = (text = ''): string[] => exactLetters(text).split(/\s+/).filter(Boolean)
+
 /**
  * What some words are found by: their very letters, and plain ones beside them. A plain letter that is typed means either, a
  * special one only itself (asymmetric search: Unicode Technical Standard 10, 8.2, from memory).

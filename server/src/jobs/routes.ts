@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm'
-import type { JobSaved } from '@shelve/contract'
+import type { JobSaved, TakingInstead } from '@shelve/contract'
 import { person } from '../people/index.ts'
 import { type Caller, type Handlers, reach, scopeOf } from '../rights/index.ts'
 import { bringJobs } from './brought.ts'
@@ -24,6 +24,14 @@ export function routes(house: House) {
     await house.stock.wanted(itemsOfJob(house, id))
     return jobView(house, caller, id)
   }
+  /** Changes a job, and shows it as it is then. */
+  const changed = <B>(run: (id: string, body: B, caller: Caller) => number[]) => ({
+    does: ({ params, body, caller }: { params: { id: string }; body: B; caller: Caller }): string => {
+      change(() => run(params.id, body, caller))
+      return params.id
+    },
+    shows,
+  })
   const showsPick = (id: string, caller: Caller) => pickView(house, caller, id)
   return {
     createJob: ({ body, caller }) => {
@@ -78,27 +86,9 @@ export function routes(house: House) {
         lost,
       }),
     },
-    reserveForJob: {
-      does: ({ params, body, caller }) => {
-        change(() => reserve(house, caller, params.id, body))
-        return params.id
-      },
-      shows,
-    },
-    freeOfJob: {
-      does: ({ params, body, caller }) => {
-        change(() => free(house, caller, params.id, body.need))
-        return params.id
-      },
-      shows,
-    },
-    takeInstead: {
-      does: ({ params, body, caller }) => {
-        change(() => takeInstead(house, caller, params.id, body))
-        return params.id
-      },
-      shows,
-    },
+    reserveForJob: changed((id, body: Parameters<typeof reserve>[3], caller) => reserve(house, caller, id, body)),
+    freeOfJob: changed((id, body: { readonly need: string | null }, caller) => free(house, caller, id, body.need)),
+    takeInstead: changed((id, body: TakingInstead, caller) => takeInstead(house, caller, id, body)),
     handOutForJob: ({ params, body, caller }) => {
       house.change('job', () => handOut(house, caller, params.id, body.id))
       return body

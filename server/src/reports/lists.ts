@@ -1,5 +1,5 @@
 import type { ItemStock, ShortRow, StockRow } from '@shelve/contract'
-import { exactLetters, formatDecimal, type Position, USE_DAYS } from '@shelve/core'
+import { formatDecimal, type Position, USE_DAYS, wordsLookedFor } from '@shelve/core'
 import { categoryWithin, wantItem } from '../catalogue/index.ts'
 import { eachInPieces, inOrder, readCursor, writeCursor } from '../ground/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
@@ -48,9 +48,7 @@ const isListed = (it: StockItem, scope: Scope): boolean =>
 export async function stockFound(house: House, scope: Scope, q: StockAsked): Promise<Row[]> {
   const today = house.today()
   await house.stock.ready()
-  const words = exactLetters(q.q ?? '')
-    .split(/\s+/)
-    .filter(Boolean)
+  const words = wordsLookedFor(q.q)
   const categories = q.category ? new Set(categoryWithin(house, q.category)) : undefined
   const rows: Row[] = []
   await eachInPieces(house.stock.all().values(), it => {

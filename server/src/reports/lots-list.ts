@@ -1,5 +1,5 @@
 import type { LotRow } from '@shelve/contract'
-import { exactLetters, formatDecimal, foundBy, lotState } from '@shelve/core'
+import { formatDecimal, foundBy, lotState, wordsLookedFor } from '@shelve/core'
 import { chunks, eachInPieces, inOrder, iso, readCursor, writeCursor } from '../ground/index.ts'
 import type { StockItem } from '../position/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
@@ -34,9 +34,7 @@ const PIECE = 500
 export async function lyingLots(house: House, scope: Scope, q: LotsAsked): Promise<LyingLot[]> {
   await house.stock.ready()
   const today = house.today()
-  const words = exactLetters(q.q ?? '')
-    .split(/\s+/)
-    .filter(Boolean)
+  const words = wordsLookedFor(q.q)
   const itemOf = new Map<number, StockItem>()
   await eachInPieces(house.stock.all().values(), it => {
     for (const l of it.leaves) if (isIn(scope, l.placeId)) itemOf.set(l.lotId, it)
