@@ -2,6 +2,9 @@ import { z } from 'zod'
 import { IDENTIFIED_BY, METHODS } from '@shelve/core'
 import { showsValue, uuid } from './things.ts'
 
+/** So often the stream of events says that it is still there (ms). */
+export const BEAT = 10_000
+
 /** The id of something, in an answer. */
 export const Uuid = uuid()
 /** An exact amount as a decimal string: point, no grouping, at most 6 decimals. Never a JSON number. */

@@ -223,9 +223,9 @@ function streams(http: Express, house: House): void {
   const file = (path: string, type: string, name: string, chunks: (a: House) => Generator<string>) =>
     http.get(
       path,
-      signedIn((_request, response) => {
+      signedIn((request, response) => {
         response.status(200).type(type).setHeader('content-disposition', `attachment; filename="${name}"`)
-        void sendText(response, chunks(house))
+        sendText(response, chunks(house)).catch((e: unknown) => sendProblem(response, e, request))
       }),
     )
   file('/api/ledger.csv', 'text/csv; charset=utf-8', 'ledger.csv', ledgerCsv)

@@ -132,6 +132,47 @@ describe('restock slips by mail, to a mail server that speaks SMTP', () => {
     expect((await w.c.call('POST', `/api/mails/${failed.id}/attempts`)).body.code).to.equal('sent_already')
   })
 
+  it('what became of a letter is written down before anything else goes out, though that fails for a while: nobody gets it twice', async () => {
+    const { client } = w.app.store
+    const id = await begin2()
+    // As on a disk that takes no more.
+    client.exec("create trigger full before update on mail begin select raise(abort, 'database or disk is full'); end")
+    const before = server.letters.length
+    await send(id)
+    await settle()
+    expect((await letter(id)).state).to.equal('queued')
+    await settle()
+    client.exec('drop trigger full')
+    await settle()
+    expect(await letter(id)).to.include({ state: 'sent', attempts: 1 })
+    expect(server.letters.length - before, 'once').to.equal(1)
+  })
+
+  it('ends with its house: nothing is looked for after that, nor where a letter is on its way just then', async () => {
+    const failed: unknown[] = []
+    const fell = (e: unknown) => void failed.push(e)
+    process.on('unhandledRejection', fell)
+    const house = await world({ mail: { url: `smtp://127.0.0.1:${port}`, from: 'stores@example.org' } })
+    const flour = (await newItem(house.c, { name: 'Flour' })).id
+    const slip = v7()
+    await house.c.ok('POST', '/api/restock', {
+      id: slip,
+      source: { kind: 'nobody', id: null },
+      lines: [{ id: v7(), item: flour, place: house.lab.id, typed: '1' }],
+    })
+    const { post } = house.app
+    post!.start(1, 1)
+    await house.c.ok('POST', `/api/restock/${slip}/mails`, { to: 'orders@aster.example' })
+    // It is handed over just now, or was.
+    const underWay = post!.tick()
+    await house.stop()
+    await underWay
+    await post!.tick()
+    await new Promise(done => setTimeout(done, 30))
+    process.off('unhandledRejection', fell)
+    expect(failed).to.deep.equal([])
+  })
+
   it('what is no address, or would smuggle a line into the letter’s head, is refused; without a mail server nothing is marked as asked for', async () => {
     const id = await begin2()
     for (const to of ['orders', 'a@b.example\r\nBcc: c@d.example', 'a@b.example, c@d.example', ''])

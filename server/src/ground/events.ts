@@ -1,3 +1,4 @@
+import { BEAT } from '@shelve/contract'
 import { asc, gt, lt, sql } from 'drizzle-orm'
 import type { Response } from 'express'
 import type { Db } from './db/open.ts'
@@ -42,11 +43,12 @@ export class EventLog {
   /** Who tells the streams instead, where they are another house's. */
   relay: { readonly flushed: () => void; readonly ended: (session: string) => void } | undefined
 
-  /** `keeps`: whether old events are let go of here. */
+  /** `keeps`: whether old events are let go of here. `beat`: how often a stream says that it is still there (ms). */
   constructor(
     db: Db,
     now: () => number,
     readonly keeps = true,
+    beat = BEAT,
   ) {
     this.#db = db
     this.#now = now
@@ -58,9 +60,9 @@ export class EventLog {
     this.#sent = this.last()
     this.#beat = setInterval(() => {
       for (const [s, hearer] of this.#streams)
-        if (hearer.now()) s.write(': still here\n\n')
+        if (hearer.now()) s.write('event: beat\ndata: 1\n\n')
         else s.end()
-    }, 15_000)
+    }, beat)
     this.#beat.unref()
   }
 

@@ -48,12 +48,19 @@ export function nextDay(
     .slice(0, 10)
 }
 
+/** The next of a standing job, where there is one to come and none was begun: its day, and the job that it follows. */
+function nextToCome(house: House, jobId: number): { last: Planned; day: string } | undefined {
+  const last = plannedById(house, jobId)
+  const day = nextDay(last.plan, house.today())
+  return day === undefined || last.plan.parentId !== null || nextOf(house, jobId) ? undefined : { last, day }
+}
+
 /** Begins the next of a standing job, once; by the template as it is now, with what was typed on this one. Gives the items that it is about. */
 export function comeAgain(house: House, by: By, jobId: number): number[] {
-  const last = plannedById(house, jobId)
+  const next = nextToCome(house, jobId)
+  if (!next) return []
+  const { last, day } = next
   const { plan } = last
-  const day = nextDay(plan, house.today())
-  if (day === undefined || plan.parentId !== null || nextOf(house, jobId)) return []
   const { job: row } = last
   const uid = createJob(house, { code: numberOf(house), name: row.name, costCentre: null }, true)
   const { id } = house.rows.job.get({ uid })!
@@ -91,22 +98,32 @@ export function comeAgain(house: House, by: By, jobId: number): number[] {
   return [...workOutNeeds(house, id), ...planParts(house, by, id)]
 }
 
-/** Standing jobs whose day has passed while they are still open: their next ones come all the same. Gives the items. */
-export function comeAgainDue(house: House): number[] {
-  return waiting(house).flatMap(w => comeAgain(house, { id: w.by }, w.id))
+/**
+ * Standing jobs whose day has passed while they are still open: their next ones come all the same, each by itself. What
+ * stands in the way of one is told, and in nobody else's way.
+ */
+export function comeAgainDue(house: House): void {
+  for (const { id, by } of waiting(house))
+    try {
+      if (nextToCome(house, id))
+        house.change(
+          'job',
+          () => comeAgain(house, { id: by }, id),
+          items => ({ items, setUp: 'names' }),
+        )
+    } catch (e) {
+      house.tell('the next one of a standing job could not be begun', { job: String(id), why: (e as Error).message })
+    }
 }
 
 /** Looks for them now and then, where somebody keeps the house running. */
 export function followStanding(house: House, everyMs = 60_000): void {
   const look = () => {
-    if (!house.organisation) return
-    const due = !house.store.client.inTransaction && waiting(house).length > 0
-    if (due)
-      house.change(
-        'job',
-        () => comeAgainDue(house),
-        items => ({ items, setUp: 'names' }),
-      )
+    try {
+      if (house.organisation && !house.store.client.inTransaction) comeAgainDue(house)
+    } catch (e) {
+      house.tell('standing jobs could not be looked through', { why: (e as Error).message })
+    }
   }
   const timer = setInterval(look, everyMs)
   timer.unref()

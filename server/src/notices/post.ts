@@ -17,17 +17,28 @@ const AGAIN = [1, 5, 15, 60, 240, 720].map(m => m * MINUTE)
 
 const GIVE_UP = 5 * 86_400_000
 
+type Queued = typeof mail.$inferSelect
+/** How it went to hand a letter over: `trouble` in the mail server's words, none where it was taken; `final`: it never will be. */
+interface HandedOver {
+  readonly letter: Queued
+  readonly trouble: string
+  readonly final: boolean
+}
+
 /**
  * Hands queued letters to the mail server, one after the other. While it is down they wait and are tried again; what it
  * refuses for good is shown with its words. A letter keeps its Message-ID, so that one sent twice over a broken
- * connection is known as the same.
+ * connection is known as the same. What became of one and cannot be written down (a full disk) is written before anything
+ * else goes out, so that nobody gets it every half minute.
  */
 export class Post {
   readonly #house: House
   readonly #from: string
   readonly #transport: Transporter
+  readonly #timers: NodeJS.Timeout[] = []
   #running: Promise<void> | undefined
-  #timer: NodeJS.Timeout | undefined
+  #unwritten: HandedOver | undefined
+  #stopped = false
   constructor(
     house: House,
     plan: MailPlan,
@@ -45,71 +56,89 @@ export class Post {
     } as never)
   }
 
-  /** Sends what is due. Called after a letter was queued, and every half minute. */
+  /** Sends what is due. Called after a letter was queued, and every half minute. Never fails: what goes wrong is told. */
   tick(): Promise<void> {
-    return (this.#running ??= this.#send().finally(() => {
-      this.#running = undefined
-    }))
+    return (this.#running ??= this.#send()
+      .catch((e: Error) => this.tell(`mail is not sent: ${e.message}`))
+      .finally(() => {
+        this.#running = undefined
+      }))
   }
   async #send(): Promise<void> {
-    const house = this.#house
-    for (;;) {
-      const m = house.db
-        .select()
-        .from(mail)
-        .where(and(eq(mail.state, 'queued'), lte(mail.nextAt, house.now())))
-        .orderBy(asc(mail.nextAt), asc(mail.id))
-        .limit(1)
-        .get()
-      if (!m) return
-      let trouble = ''
-      let final = false
-      try {
-        const attachments = (JSON.parse(m.attachments) as Letter['attachments']).map(a => ({
-          filename: a.filename,
-          contentType: a.type,
-          content: Buffer.from(a.base64, 'base64'),
-        }))
-        await this.#transport.sendMail({
-          from: this.#from,
-          to: m.recipient,
-          subject: m.subject,
-          text: m.body,
-          attachments,
-          messageId: `<${m.uid}@shelve>`,
-          date: new Date(m.createdAt),
-        })
-      } catch (e) {
-        const { responseCode, message } = e as { responseCode?: number; message: string }
-        trouble = message.slice(0, 300)
-        // 5xx: refused for good (RFC 5321, 4.2.1); all else may pass.
-        final = responseCode !== undefined && responseCode >= 500
-      }
-      const attempts = m.attempts + 1
-      const over = trouble !== '' && (final || house.now() - m.createdAt > GIVE_UP)
-      house.change('mail', () =>
-        house.db
-          .update(mail)
-          .set({
-            attempts,
-            trouble,
-            state: trouble === '' ? 'sent' : over ? 'failed' : 'queued',
-            sentAt: trouble === '' ? house.now() : null,
-            nextAt: house.now() + AGAIN[Math.min(attempts, AGAIN.length) - 1]!,
-          })
-          .where(eq(mail.id, m.id))
-          .run(),
-      )
-      if (trouble) this.tell(`mail to ${m.recipient.replace(/^[^@]*/, '…')} was not taken: ${trouble}`)
+    // Once it is stopped the house may be closed: what is under way then goes out again after the next start, known as the same.
+    while (!this.#stopped) {
+      if (this.#unwritten) this.#write(this.#unwritten)
+      const letter = this.#due()
+      if (!letter) return
+      this.#unwritten = await this.#handOver(letter)
     }
   }
-  start(everyMs = 30_000): void {
-    this.#timer = setInterval(() => void this.tick(), everyMs)
-    this.#timer.unref()
-    setTimeout(() => void this.tick(), 1000).unref()
+  #due(): Queued | undefined {
+    return this.#house.db
+      .select()
+      .from(mail)
+      .where(and(eq(mail.state, 'queued'), lte(mail.nextAt, this.#house.now())))
+      .orderBy(asc(mail.nextAt), asc(mail.id))
+      .limit(1)
+      .get()
+  }
+  async #handOver(letter: Queued): Promise<HandedOver> {
+    try {
+      const attachments = (JSON.parse(letter.attachments) as Letter['attachments']).map(a => ({
+        filename: a.filename,
+        contentType: a.type,
+        content: Buffer.from(a.base64, 'base64'),
+      }))
+      await this.#transport.sendMail({
+        from: this.#from,
+        to: letter.recipient,
+        subject: letter.subject,
+        text: letter.body,
+        attachments,
+        messageId: `<${letter.uid}@shelve>`,
+        date: new Date(letter.createdAt),
+      })
+      return { letter, trouble: '', final: false }
+    } catch (e) {
+      const { responseCode, message } = e as { responseCode?: number; message: string }
+      // 5xx: refused for good (RFC 5321, 4.2.1); all else may pass.
+      return {
+        letter,
+        trouble: message.slice(0, 300) || 'no answer',
+        final: responseCode !== undefined && responseCode >= 500,
+      }
+    }
+  }
+  #write(how: HandedOver): void {
+    const house = this.#house
+    const { letter, trouble, final } = how
+    const attempts = letter.attempts + 1
+    const over = trouble !== '' && (final || house.now() - letter.createdAt > GIVE_UP)
+    house.change('mail', () =>
+      house.db
+        .update(mail)
+        .set({
+          attempts,
+          trouble,
+          state: trouble === '' ? 'sent' : over ? 'failed' : 'queued',
+          sentAt: trouble === '' ? house.now() : null,
+          nextAt: house.now() + AGAIN[Math.min(attempts, AGAIN.length) - 1]!,
+        })
+        .where(eq(mail.id, letter.id))
+        .run(),
+    )
+    this.#unwritten = undefined
+    if (trouble) this.tell(`mail to ${letter.recipient.replace(/^[^@]*/, '…')} was not taken: ${trouble}`)
+  }
+  start(everyMs = 30_000, firstMs = 1000): void {
+    this.#timers.push(
+      setTimeout(() => void this.tick(), firstMs).unref(),
+      setInterval(() => void this.tick(), everyMs).unref(),
+    )
   }
   stop(): void {
-    clearInterval(this.#timer)
+    this.#stopped = true
+    for (const t of this.#timers) clearTimeout(t)
     this.#transport.close()
   }
 }

@@ -57,7 +57,7 @@ export async function takeInto({ directory, name, keep }: BackupJob): Promise<st
 /** Takes a backup now and lets the oldest of the regular ones go. Only one at a time. */
 export class Backups {
   #running: Promise<BackupFile> | undefined
-  #timer: NodeJS.Timeout | undefined
+  readonly #timers: NodeJS.Timeout[] = []
   lastTrouble: string | null = null
   /** What is wrong with the database itself, as it was found a while after the start; null where nothing was. */
   damage: string | null = null
@@ -104,15 +104,19 @@ export class Backups {
   }
   /** Looks every few minutes whether one is due; a failed one is tried again the next time. */
   start(everyMs = 300_000): void {
-    const look = () => {
-      if (this.due()) this.take().catch((e: unknown) => this.tell('the backup could not be written', e as Error))
+    const told = (message: string) => (e: unknown) => this.tell(message, e as Error)
+    const look = async () => {
+      if (this.due()) await this.take()
     }
-    this.#timer = setInterval(look, everyMs)
-    this.#timer.unref()
-    setTimeout(look, Math.min(everyMs, 20_000)).unref()
-    setTimeout(() => void this.examine(), Math.min(everyMs, 10_000)).unref()
+    const looks = () => void look().catch(told('the backup could not be written'))
+    const examines = () => void this.examine().catch(told('the database could not be looked through'))
+    this.#timers.push(
+      setInterval(looks, everyMs).unref(),
+      setTimeout(looks, Math.min(everyMs, 20_000)).unref(),
+      setTimeout(examines, Math.min(everyMs, 10_000)).unref(),
+    )
   }
   stop(): void {
-    clearInterval(this.#timer)
+    for (const t of this.#timers) clearTimeout(t)
   }
 }

@@ -38,17 +38,20 @@ export function troubleOf(error: unknown): Trouble {
 }
 export const sendProblem = (response: Response, error: unknown, request: Request): void =>
   sendTrouble(response, troubleOf(error), request)
-/** Answers with a problem document; what nobody foresaw is logged. */
+/**
+ * Answers with a problem document; what nobody foresaw is logged. An answer that is on its way already is broken off, so
+ * that nobody takes a part of a list for all of it.
+ */
 export function sendTrouble(response: Response, { problem: p, unforeseen }: Trouble, request: Request): void {
-  if (response.headersSent) {
-    response.end()
-    return
-  }
   if (unforeseen !== undefined)
     (request as Request & { log?: { error: (o: object, m: string) => void } }).log?.error(
       { error: unforeseen, path: request.path },
       'unforeseen',
     )
+  if (response.headersSent) {
+    response.destroy()
+    return
+  }
   response.status(p.status).type('application/problem+json').send(JSON.stringify(p))
 }
 

@@ -1,0 +1,73 @@
+// What runs by itself, or goes wrong in the midst of an answer, neither ends the server nor passes for whole.
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { expect } from 'chai'
+import { Backups } from '../src/ground/index.ts'
+import { newItem, world, type World } from './client.ts'
+
+describe('what runs by itself', () => {
+  it('backups: where their folder cannot be looked through, that is told, again and again', async () => {
+    const directory = mkdtempSync(join(tmpdir(), 'shelve-by-itself-'))
+    writeFileSync(join(directory, 'backups'), 'no folder')
+    const told: string[] = []
+    const backups = await new Promise<Backups>(ok => {
+      const it = new Backups(directory, { hours: 1, keep: 1 }, Date.now, message => {
+        if (told.push(message) === 3) ok(it)
+      })
+      it.start(2)
+    })
+    backups.stop()
+    expect(told).to.deep.equal(Array.from({ length: 3 }, () => 'the backup could not be written'))
+    rmSync(directory, { recursive: true })
+  })
+})
+
+describe('an answer that goes wrong in the midst', () => {
+  let w: World
+  before(async () => {
+    w = await world()
+    const flour = (await newItem(w.c, { name: 'Flour' })).id
+    for (const supplier of ['Aster', 'Aster', 'Aster', 'Aster', 'Aster', 'Zinnia'])
+      await w.c.must({
+        kind: 'receipt',
+        place: w.lab.id,
+        head: { supplier },
+        lines: Array.from({ length: 400 }, () => w.c.line({ item: flour, typed: '1', price: '2' })),
+      })
+  })
+  after(() => w.stop())
+
+  /** While the row that says who somebody is cannot be found, as in a damaged database. */
+  async function without<T>(supplier: string, does: () => Promise<T>): Promise<T> {
+    const { client } = w.app.store
+    const of = 'from account where name = ?'
+    const row = client.prepare(`select * ${of}`).get(supplier) as Record<string, unknown>
+    client.pragma('foreign_keys = off')
+    client.prepare(`delete ${of}`).run(supplier)
+    try {
+      return await does()
+    } finally {
+      const names = Object.keys(row)
+      client.prepare(`insert into account (${names.join()}) values (${names.map(n => `:${n}`).join()})`).run(row)
+      client.pragma('foreign_keys = on')
+    }
+  }
+  for (const path of ['ledger.csv', 'ledger.jsonl', 'ledger.journal'])
+    it(`${path} is refused where nothing was sent yet, else broken off: no part of it passes for all`, async () => {
+      const asked = () =>
+        fetch(`${w.c.base}/api/${path}`, {
+          headers: { cookie: w.c.cookie, accept: 'text/csv', 'accept-encoding': 'identity' },
+        })
+      const whole = await (await asked()).text()
+      expect(whole.length).to.be.greaterThan(200_000)
+      const early = await without('Aster', asked)
+      expect([early.status, ((await early.json()) as { code: string }).code]).to.deep.equal([500, 'unforeseen'])
+      const late = await without('Zinnia', async () => {
+        const r = await asked()
+        return [r.status, await r.text().catch((e: Error) => e.message)]
+      })
+      expect(late).to.deep.equal([200, 'terminated'])
+      expect(await (await asked()).text(), 'and afterwards all is well').to.equal(whole)
+    })
+})

@@ -1,0 +1,53 @@
+import { expect } from 'chai'
+import type { Response } from 'express'
+import { EventLog, type Hearer } from '../src/ground/events.ts'
+import { world, type World } from './client.ts'
+
+/** A stream as it is written, piece by piece. */
+function stream() {
+  const written: string[] = []
+  let ended = false
+  let heard = () => undefined as void
+  const response = {
+    status: () => response,
+    set: () => response,
+    flushHeaders: () => undefined,
+    on: () => response,
+    write: (text: string) => {
+      written.push(text)
+      heard()
+      return true
+    },
+    end: () => {
+      ended = true
+      heard()
+    },
+  }
+  const until = (what: () => boolean) =>
+    new Promise<void>(ok => {
+      heard = () => what() && ok()
+      heard()
+    })
+  return { response: response as unknown as Response, written, ended: () => ended, until }
+}
+
+describe('a stream of events', () => {
+  let w: World
+  beforeEach(async () => {
+    w = await world()
+  })
+
+  it('says again and again that it is still there, as an event that a page hears, until its session is over', async () => {
+    const log = new EventLog(w.app.db, () => w.clock.now, false, 3)
+    let over = false
+    const hearer: Hearer = { session: 's', now: () => (over ? undefined : () => true) }
+    const s = stream()
+    log.open(s.response, undefined, hearer)
+    // By the standard (HTML, 9.2.6) what has no data is no event.
+    const beats = () => s.written.filter(t => /^event: beat\ndata: .+\n\n$/.test(t)).length
+    await s.until(() => beats() > 2)
+    over = true
+    await s.until(s.ended)
+    log.close()
+  })
+})
