@@ -179,3 +179,26 @@ test('an observer looks at everything, values too, and is offered nothing to boo
   await atRest()
   await expect(page.getByRole('button', { name: /^Close \w+ 20/ })).toHaveCount(0)
 })
+
+test('another day begins while nobody does anything: what stands on the screen is told anew, and is that day’s', async ({
+  page,
+  demo,
+}) => {
+  await page.clock.install()
+  await signIn(page, demo, 'tova', 'Wet lab')
+  const check = page.locator('article, li, section').filter({ hasText: 'Probe check, both boats' }).first()
+  await expect(check).toContainText('tomorrow 09:00')
+  const beside = await page.context().newPage()
+  await beside.goto(`${demo.url}/ledger`)
+  const booked = beside.getByRole('row').filter({ hasText: 'IS-7235' })
+  await expect(booked).toContainText('today 10:00')
+  const anew = [
+    page.waitForResponse(r => new URL(r.url()).pathname === '/api/today'),
+    beside.waitForResponse(r => new URL(r.url()).pathname === '/api/slips'),
+  ]
+  // Both windows have one clock.
+  await page.clock.fastForward('15:00:00')
+  await Promise.all(anew)
+  await expect(check).toContainText('today 09:00')
+  await expect(booked).toContainText('yesterday 10:00')
+})

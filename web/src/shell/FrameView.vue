@@ -27,6 +27,7 @@ import { useParties } from '../places/parties.ts'
 import { useReasons } from '../waste/reasons.ts'
 import { useScan } from '../scan/store.ts'
 import { connection, get } from './api.ts'
+import { followDays } from './days.ts'
 import { live, onEvent, startEvents } from './events.ts'
 import { useIndex } from './index-store.ts'
 import PlacePick from './PlacePick.vue'
@@ -87,6 +88,7 @@ watch(
 )
 
 sayWhatIsKept()
+followDays()
 let stopEvents: (() => void) | undefined
 let stopScanner: (() => void) | undefined
 onMounted(async () => {

@@ -26,6 +26,28 @@ export const away = (): string =>
     ? 'The server cannot be reached. What you typed is kept on this device.'
     : 'The server cannot be reached, and this device keeps nothing: what you typed is in this window alone. Leave it open.'
 
+/** When the server was heard last (ms since 1970). */
+let heard = Date.now()
+export const lastHeard = (): number => heard
+/** Something came from the server, at `at`: now, or what another window says. */
+export function isThere(at = Date.now()): void {
+  if (at < heard) return
+  heard = at
+  connection.value = 'live'
+}
+/** What was asked and is not answered whole yet, and since when. */
+const waiting = new Map<AbortController, number>()
+/**
+ * Nothing is heard of the server any more, though nothing says that it is gone. What has waited for it longer than `patience`
+ * (ms) is given up: whatever changes something may be asked again under its key.
+ */
+export function fellSilent(patience: number): void {
+  connection.value = 'away'
+  const before = Date.now() - patience
+  for (const [asked, at] of waiting) if (at <= before) asked.abort(SILENT)
+}
+const SILENT = new Error('nothing is heard of the server')
+
 /** The server does not answer; `detail` says what that means here. */
 function gone(detail: string): ApiProblem {
   connection.value = 'away'
@@ -59,20 +81,28 @@ export async function ask<T>(
   lacks: () => string = away,
 ): Promise<T> {
   let refused: ApiProblem
+  const asked = new AbortController()
+  const letGo = () => asked.abort()
+  if (init.signal?.aborted) letGo()
+  init.signal?.addEventListener('abort', letGo)
+  waiting.set(asked, Date.now())
   try {
-    const response = await fetch(path, init)
+    const response = await fetch(path, { ...init, signal: asked.signal })
     const own = response.headers.get('content-type')?.includes('json') === true
     if (BEHIND.has(response.status) && !own) throw gone(lacks())
     if (response.ok) {
       const it = await read(response)
-      connection.value = 'live'
+      isThere()
       return it
     }
     refused = refusal(response.status, await response.text())
-    connection.value = 'live'
+    isThere()
     if (response.status === 401 && path !== '/api/session') window.dispatchEvent(new CustomEvent('shelve-signed-out'))
   } catch (e) {
     throw e instanceof ApiProblem || (e as Error).name === 'AbortError' ? e : gone(lacks())
+  } finally {
+    waiting.delete(asked)
+    init.signal?.removeEventListener('abort', letGo)
   }
   throw refused
 }

@@ -1,4 +1,6 @@
-import { onScopeDispose } from 'vue'
+import { onScopeDispose, watch } from 'vue'
+import { BEAT } from '@shelve/contract'
+import { connection, fellSilent, get, isThere, lastHeard } from './api.ts'
 import { oneAtATime } from './asked-once.ts'
 
 /** Something that happened on the server. */
@@ -15,36 +17,61 @@ const listeners = new Set<(e: Happened) => void>()
  * reads, the others listen to it. A leader that is frozen is replaced; without locks every tab reads for itself. The
  * stream begins after `from`, the number that the session began with, so that nothing which happens while the first view
  * loads is missed, and resumes after the number heard last.
+ *
+ * By it one knows whether the server is there, though nobody asks it anything: it says so every `beat` (ms). A stream that
+ * says nothing for two of them is opened anew. Where nothing is heard then either, the way to the server is lost without a
+ * word, as where a tablet leaves its network: that is said, and what waits for an answer is given up.
  */
-export function startEvents(from: number | undefined, quiet = 20_000): () => void {
+export function startEvents(from: number | undefined, beat = BEAT): () => void {
   const channel = new BroadcastChannel(NAME)
+  const patience = 2 * beat
   let last = from
   let source: EventSource | undefined
   let release: (() => void) | undefined
   let queued: AbortController | undefined
+  /** When the stream was heard or opened last; for those that listen to whoever reads: when that was heard. */
   let heard = Date.now()
 
-  const take = (e: Happened) => {
+  /** Whether it was opened anew since, and said nothing. */
+  let again = false
+
+  const still = () => {
     heard = Date.now()
+    again = false
+    isThere()
+  }
+  const take = (e: Happened) => {
+    still()
     if (last !== undefined && e.seq <= last && e.kind !== 'reload') return
     last = e.seq
     if (e.kind !== 'hello') for (const l of listeners) l(e)
   }
-  channel.onmessage = (m: MessageEvent<Happened & { ask?: number }>) => {
+  /** Whoever reads the stream tells the others what it knows of the server. */
+  const tell = () => {
+    if (source) channel.postMessage({ heard: lastHeard(), connection: connection.value })
+  }
+  const stop = watch(connection, tell)
+  channel.onmessage = (m: MessageEvent<Happened & { ask?: number; heard?: number; connection?: string }>) => {
     heard = Date.now()
     if (m.data.seq !== undefined) take(m.data)
-    else if (m.data.ask && source) channel.postMessage({ here: 1 })
+    else if (m.data.ask) tell()
+    else if (m.data.connection === 'live') isThere(m.data.heard)
+    else if (m.data.heard! >= lastHeard()) fellSilent(patience)
   }
   const open = () => {
     source?.close()
+    heard = Date.now()
     source = new EventSource(last === undefined ? '/api/events' : `/api/events?after=${last}`)
     source.onmessage = m => {
       const e = JSON.parse(m.data as string) as Happened
       take(e)
       channel.postMessage(e)
     }
-    // An HTTP error ends an EventSource for good: open a new one.
+    source.addEventListener('beat', still)
     source.onerror = () => {
+      // Whether the server is away or this stream alone, it says itself.
+      if (connection.value === 'live') get('/api/health').catch(() => undefined)
+      // An HTTP error ends an EventSource for good: open a new one.
       if (source?.readyState === EventSource.CLOSED)
         setTimeout(() => {
           if (source) open()
@@ -89,17 +116,30 @@ export function startEvents(from: number | undefined, quiet = 20_000): () => voi
   }
   document.addEventListener('visibilitychange', show)
   show()
-  const watch = setInterval(() => {
-    if (document.hidden || source || !navigator.locks) return
-    if (Date.now() - heard > quiet) lead(true)
-    else channel.postMessage({ ask: 1 })
-  }, quiet / 3)
+  const listening = setInterval(() => {
+    if (document.hidden) return
+    const silent = Date.now() - heard > patience
+    if (source && silent) {
+      // Not at once: a device that slept hears again as soon as it asks.
+      if (again) fellSilent(beat)
+      again = true
+      open()
+    } else if (!source && silent) {
+      if (navigator.locks) lead(true)
+    } else if (!source) channel.postMessage({ ask: 1 })
+  }, beat / 3)
   return () => {
-    clearInterval(watch)
+    clearInterval(listening)
+    stop()
     document.removeEventListener('visibilitychange', show)
     drop()
     channel.close()
   }
+}
+
+/** What stands on the screen is told anew: so much has changed that nobody says what. */
+export function tellAnew(): void {
+  for (const l of listeners) l({ seq: 0, kind: 'reload', detail: {} })
 }
 
 /** Calls back for every event while the component lives. */

@@ -1,6 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, type ShallowRef, watch } from 'vue'
 import type { Action, Me, Place, Settings } from '@shelve/contract'
+import { dayIn } from '@shelve/core'
 import { ApiProblem, call, get } from './api.ts'
 import { oneAtATime } from './asked-once.ts'
 import { drawer } from './drawer.ts'
@@ -78,8 +79,13 @@ export const useSession = defineStore('session', () => {
   )
   /** Now by the server's clock: a tablet's own may be wrong. */
   const now = () => new Date(Date.now() + offset.value)
+  /** Grows with each day that begins while the page is open, so that whatever shows a day follows it. */
+  const days = ref(0)
   /** Today, where the organisation is: `2026-11-27`. */
-  const day = () => new Intl.DateTimeFormat('en-CA', { timeZone: settings.value.zone }).format(now())
+  function day(): string {
+    void days.value
+    return dayIn(now().getTime(), settings.value.zone)
+  }
   /** Places within a place, in walking order, itself first. */
   function within(id: string): Place[] {
     const inside = new Set([id])
@@ -147,6 +153,7 @@ export const useSession = defineStore('session', () => {
     signOut,
     now,
     day,
+    days,
     within,
     areaOf,
     placeName,

@@ -36,12 +36,11 @@ export function useFormat() {
 
   const parts = (at: Date) => partsOf(at.getTime(), session.settings.zone)
   const dayOf = (at: Date): string => dayIn(at.getTime(), session.settings.zone)
-  const today = (): string => dayOf(session.now())
   /** Days from today to a date. */
-  const daysTo = (day: string): number => Math.round((Date.parse(day) - Date.parse(today())) / 86_400_000)
+  const daysTo = (day: string): number => Math.round((Date.parse(day) - Date.parse(session.day())) / 86_400_000)
   /** A calendar date, without the year where it is this one. */
   function date(day: string | null | undefined, always = false): string {
-    return day ? writtenDay(day, session.settings, always || day.slice(0, 4) !== today().slice(0, 4)) : ''
+    return day ? writtenDay(day, session.settings, always || day.slice(0, 4) !== session.day().slice(0, 4)) : ''
   }
   /** A date in full, with its weekday: `Wednesday 25 November`. */
   function longDay(day: string): string {
@@ -86,7 +85,7 @@ export function useFormat() {
     longDay,
     far,
     when,
-    today,
+    today: session.day,
     daysTo,
     dayOf,
   }

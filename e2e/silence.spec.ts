@@ -1,0 +1,117 @@
+import { type ChildProcess } from 'node:child_process'
+import { cpSync, mkdtempSync, rmSync } from 'node:fs'
+import { connect, createServer, type Socket } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { expect, go, isFor, item, MADE, onHand, scan, signIn, start, test } from './stage.ts'
+
+/** A way to the server that can fall silent, as where a tablet leaves the reach of its network: what is sent is lost, and nothing says so. */
+async function way(to: number): Promise<{ port: number; fallSilent(silent: boolean): void; close(): void }> {
+  let silent = false
+  const open = new Set<Socket>()
+  const way = createServer(near => {
+    const far = connect(to, '127.0.0.1')
+    for (const [from, into] of [
+      [near, far],
+      [far, near],
+    ] as const) {
+      open.add(from)
+      // A connection that was open when it fell silent is lost for good, as where an address was given away meanwhile.
+      let lost = silent
+      from.on('data', d => {
+        lost ||= silent
+        if (!lost) into.write(d)
+      })
+      from.on('close', () => {
+        open.delete(from)
+        if (!lost && !silent) into.destroy()
+      })
+      from.on('error', () => undefined)
+    }
+  })
+  await new Promise<void>(ok => way.listen(0, '127.0.0.1', ok))
+  return {
+    port: (way.address() as { port: number }).port,
+    fallSilent: s => void (silent = s),
+    close: () => {
+      for (const s of open) s.destroy()
+      way.close()
+    },
+  }
+}
+
+test('whether the server is there is said though nobody asks it anything', async ({ page }) => {
+  const data = mkdtempSync(join(tmpdir(), 'shelve-browser-'))
+  cpSync(MADE, data, { recursive: true })
+  const ended = (child: ChildProcess) => {
+    const gone = new Promise(done => child.once('exit', done))
+    child.kill('SIGTERM')
+    return gone
+  }
+  const first = await start(data, true)
+  await signIn(page, first.stage, 'ines', 'Wet lab')
+  await page.goto(`${first.stage.url}/items`)
+  // Two windows have one stream: the second hears of it by the first.
+  const beside = await page.context().newPage()
+  await beside.goto(`${first.stage.url}/stock`)
+  const both = async (words: string) => {
+    for (const window of [page, beside])
+      await expect(window.getByRole('status').filter({ hasText: /Live|Server away/ })).toHaveText(words)
+  }
+  await both('Live')
+  await ended(first.child)
+  await both('Server away')
+  const second = await start(data, true, { SHELVE_PORT: new URL(first.stage.url).port })
+  await both('Live')
+  await ended(second.child)
+  await first.stage.mail.stop()
+  await second.stage.mail.stop()
+  rmSync(data, { recursive: true, force: true })
+})
+
+test('a network that falls silent: it is said, nothing waits for ever, and what happened meanwhile is seen', async ({
+  page,
+  browser,
+  demo,
+}) => {
+  const between = await way(Number(new URL(demo.url).port))
+  const there = { ...demo, url: `http://localhost:${between.port}` }
+  await page.clock.install()
+  await signIn(page, there, 'ines', 'Wet lab')
+  const gloves = await item(page, demo, 'GLV-M')
+  const before = await onHand(page, demo, 'GLV-M')
+  await go(page, 3, 'What is handed out')
+  await isFor(page, 'Nitrate run')
+  await scan(page, gloves.codes[0]!)
+  await expect(page.getByText('saved')).toBeVisible()
+  const drafts = page.getByRole('link', { name: /^drafts · / })
+  const begun = Number(/\d+/.exec((await drafts.textContent())!)![0])
+  between.fallSilent(true)
+  await page.keyboard.press('Control+Enter')
+  // Its time goes by.
+  await expect(async () => {
+    await page.clock.fastForward(20_000)
+    await expect(page.getByText('Server away')).toBeVisible({ timeout: 200 })
+  }).toPass()
+  await expect(
+    page.getByText('The server cannot be reached. What you typed is kept on this device.').first(),
+  ).toBeVisible()
+  expect(await onHand(page, demo, 'GLV-M')).toBe(before)
+  // Meanwhile somebody else begins a slip.
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, demo, 'ruben', 'Wet lab')
+  await go(other, 3, 'What is handed out')
+  await scan(other, gloves.codes[0]!)
+  await expect(other.getByText('saved')).toBeVisible()
+  await other.context().close()
+  between.fallSilent(false)
+  await expect(async () => {
+    await page.clock.fastForward(20_000)
+    await expect(page.getByText('Live', { exact: true })).toBeVisible({ timeout: 200 })
+  }).toPass()
+  await expect(drafts).toHaveText(`drafts · ${begun + 1}`)
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
+  expect(await onHand(page, demo, 'GLV-M')).toBe(before - 1)
+  between.close()
+})
