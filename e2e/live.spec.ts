@@ -5,6 +5,8 @@ test('a second browser shows each change without any action of its own', async (
   await signIn(page, demo, 'ines', 'Wet lab')
   const other = await (await browser.newContext()).newPage()
   await signIn(other, demo, 'ruben', 'Wet lab')
+  // What translates a page in place would leave old figures standing: nobody may.
+  await expect(page.locator('html')).toHaveAttribute('translate', 'no')
   const vials = await item(page, demo, 'VIA-50')
   const has = await onHand(page, demo, 'VIA-50')
   await other.goto(`${demo.url}/items/${vials.id}`)
@@ -136,4 +138,35 @@ test('too much is refused at its line with what can be done; nothing is lost whe
   await page.keyboard.press('Enter')
   await expect(page.getByLabel('Handed out: Petri dish 90 mm')).toHaveValue(typed)
   await expect(page.getByLabel('Taken by')).toHaveValue('Mirja')
+})
+
+test('the Enter that ends a word of an input method chooses that word, and nothing else', async ({ page, demo }) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  await go(page, 3, 'What is handed out')
+  const cdp = await page.context().newCDPSession(page)
+  const enter = async () => {
+    const key = { key: 'Enter', code: 'Enter', windowsVirtualKeyCode: 13 }
+    await cdp.send('Input.dispatchKeyEvent', { type: 'rawKeyDown', ...key })
+    await cdp.send('Input.dispatchKeyEvent', { type: 'keyUp', ...key })
+  }
+  const compose = (text: string) =>
+    cdp.send('Input.imeSetComposition', { text, selectionStart: text.length, selectionEnd: text.length })
+  const field = page.getByLabel(/^For/)
+  await field.fill('Seabird')
+  await expect(page.getByRole('option', { name: /Seabird survey/ }).first()).toBeVisible()
+  await compose(' surv')
+  await enter()
+  await expect(field).toHaveValue('Seabird surv')
+  await expect(page.getByRole('option', { name: /Seabird survey/ }).first()).toBeVisible()
+  await cdp.send('Input.insertText', { text: ' survey' })
+  await enter()
+  await expect(field).toHaveValue('Seabird survey')
+  await expect(page.getByRole('option', { name: /Seabird survey/ })).toHaveCount(0)
+  // The strip: what is being composed is no code yet.
+  const strip = page.getByRole('combobox', { name: /Scan/ }).first()
+  await strip.focus()
+  await compose('nonesuch')
+  await enter()
+  await expect(strip).toHaveValue('nonesuch')
+  await expect(page.getByText(/Nobody knows|knows this code/)).toHaveCount(0)
 })

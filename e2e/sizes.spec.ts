@@ -1,5 +1,5 @@
-// On five sizes nothing sticks out of the window, nothing lies over what is to be touched or read, and columns stand under their heads:
-// with the names of the demonstration, and with such as are as long as they may be.
+// On six sizes nothing sticks out of the window, nothing lies over what is to be touched or read, and columns stand under their heads:
+// with the names of the demonstration, with such as are as long as they may be, and in a window of 320 px, widely set.
 import type { Page } from '@playwright/test'
 import { followed, visit } from './at-rest.ts'
 import { lengthened } from './long-names.ts'
@@ -11,6 +11,7 @@ const WALKS = [
     how: 'by mouse',
     touch: false,
     long: false,
+    spaced: false,
     sizes: [
       [1920, 1080],
       [1280, 800],
@@ -20,6 +21,7 @@ const WALKS = [
     how: 'by touch',
     touch: true,
     long: false,
+    spaced: false,
     sizes: [
       [1024, 768],
       [768, 1024],
@@ -30,12 +32,20 @@ const WALKS = [
     how: 'by touch, with names as long as they may be',
     touch: true,
     long: true,
+    spaced: false,
     sizes: [
       [1280, 800],
       [1024, 768],
       [768, 1024],
       [390, 844],
     ],
+  },
+  {
+    how: 'in the narrowest window, its text set as wide as somebody may want it (WCAG 2.2, 1.4.10 and 1.4.12)',
+    touch: false,
+    long: false,
+    spaced: true,
+    sizes: [[320, 640]],
   },
 ] as const
 /** What the walk looks for keeps its code. */
@@ -227,12 +237,22 @@ test('whatever Tab leads to is seen: over a long slip and a long page, on a larg
   })
 })
 
-for (const { how, touch, long, sizes } of WALKS)
+/** Lines, letters and words as far apart as a reader may set them. */
+const wide = () =>
+  document.addEventListener('DOMContentLoaded', () => {
+    const sheet = new CSSStyleSheet()
+    sheet.replaceSync(
+      '* { line-height: 1.5 !important; letter-spacing: 0.12em !important; word-spacing: 0.16em !important } p { margin-bottom: 2em !important }',
+    )
+    document.adoptedStyleSheets.push(sheet)
+  })
+for (const { how, touch, long, spaced, sizes } of WALKS)
   test(`${how}, at ${sizes.map(([w, h]) => `${w} × ${h}`).join(', ')}: all can be reached`, async ({ browser }) => {
     await withServer(
       true,
       async demo => {
         const context = await browser.newContext({ hasTouch: touch })
+        if (spaced) await context.addInitScript(wide)
         expect(await walked(await context.newPage(), demo, sizes)).toEqual([])
         await context.close()
       },

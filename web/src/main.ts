@@ -2,6 +2,7 @@ import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
 import { router } from './router.ts'
+import { composingComesFirst } from './shell/composing.ts'
 import { renewWhenUpgraded } from './shell/renewed.ts'
 import { code } from './scan/code-field.ts'
 import { focus } from './ui/focus.ts'
@@ -10,6 +11,7 @@ import './style.css'
 import './on-paper.css'
 import './touch.css'
 
+composingComesFirst()
 /** The letters are there before the first word is: a page that is drawn in others moves away from under the finger. */
 const letters = Promise.all(
   ['Next', 'Mono'].map(of => document.fonts.load(`1em "Atkinson Hyperlegible ${of} Variable"`)),

@@ -103,7 +103,7 @@ async function hold() {
   <section v-if="trace && (made || trace.got.length)" class="slip mt-4" aria-label="Through all makes">
     <div class="px-5 pt-4 pb-2 flex flex-wrap justify-between gap-3 items-center">
       <h2>From where it came to who got it</h2>
-      <span class="flex gap-3 items-center no-print"
+      <span class="flex flex-wrap gap-3 items-center no-print"
         ><button v-if="session.mayAnywhere('book') && code" type="button" class="btn btn-small" @click="ask">
           Hold it and all it is in</button
         ><SaveAs :path="`/api/lots/${id}/trace`" name="trace"
@@ -136,7 +136,7 @@ async function hold() {
             ><span class="text-right whitespace-nowrap"
               ><span class="mono whitespace-pre"
                 >{{ f.aligned(l.quantity, columns[way].places)
-                }}<span class="inline-block text-left" :style="{ width: columns[way].unit }">{{
+                }}<span class="inline-block text-left" :style="{ minWidth: columns[way].unit }">{{
                   unitBehind(l.item.unit)
                 }}</span></span
               >
@@ -167,7 +167,7 @@ async function hold() {
             ></span
           ><span class="mono whitespace-pre"
             >{{ f.aligned(g.quantity, columns.got.places)
-            }}<span class="inline-block text-left" :style="{ width: columns.got.unit }">{{
+            }}<span class="inline-block text-left" :style="{ minWidth: columns.got.unit }">{{
               unitBehind(g.item.unit)
             }}</span></span
           >

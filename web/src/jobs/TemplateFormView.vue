@@ -293,7 +293,7 @@ const elsewhere = computed(
       <p v-for="x in elsewhere" :key="x.code" class="error mt-3" role="alert">{{ x.message }}</p>
     </template>
     <p v-if="other" class="error mt-3" role="alert">{{ other }}</p>
-    <div v-if="there" class="flex gap-3 mt-6">
+    <div v-if="there" class="flex flex-wrap gap-3 mt-6">
       <button
         type="submit"
         class="btn btn-act"

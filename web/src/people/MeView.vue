@@ -53,12 +53,12 @@ async function end(s: SessionView) {
 }
 </script>
 <template>
-  <div class="grid gap-5 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.6fr)] items-start">
-    <div class="grid gap-5">
+  <div class="grid gap-5 grid-cols-1 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.6fr)] items-start">
+    <div class="grid gap-5 grid-cols-1">
       <section class="slip p-5">
         <h1>My password</h1>
         <p class="soft mb-3">With a new one you are signed out everywhere but here.</p>
-        <form class="grid gap-3" @submit.prevent="change">
+        <form class="grid gap-3 grid-cols-1" @submit.prevent="change">
           <label
             ><span class="label">The password you have</span
             ><input v-model="old" type="password" class="field" autocomplete="current-password"
@@ -90,7 +90,7 @@ async function end(s: SessionView) {
           Four to eight digits, for changing hands on a tablet that somebody is signed in on.
           {{ session.me?.hasPin ? 'You have one.' : 'You have none yet.' }}
         </p>
-        <form class="grid gap-3" @submit.prevent="save(pin)">
+        <form class="grid gap-3 grid-cols-1" @submit.prevent="save(pin)">
           <label
             ><span class="label">Your password</span
             ><input v-model="password" type="password" class="field" autocomplete="current-password"

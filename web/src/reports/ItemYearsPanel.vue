@@ -116,7 +116,7 @@ const change = computed(() => {
       <h2>Over time</h2>
       <SaveAs :path="path()" name="months" />
     </div>
-    <div class="grid gap-5 sm:grid-cols-2 mt-1">
+    <div class="grid gap-5 grid-cols-1 sm:grid-cols-2 mt-1">
       <figure v-if="months.length > 1">
         <figcaption class="text-[13px] mb-1">
           Used by month<span class="soft"

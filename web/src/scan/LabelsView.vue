@@ -203,7 +203,7 @@ function out(save: boolean) {
         /></label>
       </div>
       <p v-if="wrong || preview.wrong.value" class="error mt-3" role="alert">{{ wrong || preview.wrong.value }}</p>
-      <div v-if="rows.length" class="flex gap-3 mt-4">
+      <div v-if="rows.length" class="flex flex-wrap gap-3 mt-4">
         <button type="button" class="btn btn-act" v-wants="lacks" @click="out(false)">
           Open {{ total }} label{{ total === 1 ? '' : 's' }}</button
         ><button type="button" class="btn" v-wants="lacks" @click="out(true)">Save as PDF</button>

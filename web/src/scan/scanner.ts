@@ -249,7 +249,6 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
   const down = (e: KeyboardEvent) => {
     if (
       (!e.isTrusted && (given.has(e) || !hearing.synthetic())) ||
-      e.isComposing ||
       /^(Shift|Control|Alt|AltGraph|Meta|CapsLock|NumLock)$/.test(e.key)
     )
       return
