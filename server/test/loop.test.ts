@@ -95,6 +95,22 @@ describe('long answers let others in', () => {
       expect(order).to.deep.equal(['another', 'the end'])
     })
 
+  it('compressed on the way it is the same, and leaves nothing behind that listens', async () => {
+    const warned: string[] = []
+    const hear = (w: Error) => void warned.push(w.message)
+    process.on('warning', hear)
+    const told = async (encoding: string) => {
+      const r = await fetch(`${w.c.base}/api/ledger.journal`, {
+        headers: { cookie: w.c.cookie, 'accept-encoding': encoding },
+      })
+      expect(r.headers.get('content-encoding') ?? 'identity').to.equal(encoding)
+      return r.text()
+    }
+    expect(await told('gzip')).to.equal(await told('identity'))
+    process.off('warning', hear)
+    expect(warned).to.deep.equal([])
+  })
+
   it('all of a list is the same by pages as at once, each line once', async () => {
     const { text } = await w.c.call('GET', `/api/items/${flour.id}/movements`, undefined, { accept: 'text/csv' })
     const lines = text.trim().split('\r\n').slice(1)

@@ -1,4 +1,3 @@
-import { once } from 'node:events'
 import { setImmediate } from 'node:timers/promises'
 import type { Response } from 'express'
 
@@ -95,20 +94,19 @@ export async function* allPages<T>(
 
 /** Sends a long text, as fast as it is taken and no faster; others are answered meanwhile. Ends quietly where nobody listens any more. */
 export async function sendText(response: Response, chunks: Iterable<string> | AsyncIterable<string>): Promise<void> {
-  const gone = new AbortController()
-  response.on('close', () => gone.abort())
+  // One listener for all of it: what compresses on the way takes them and gives none back.
+  let goesOn = () => undefined as void
+  response.on('drain', () => goesOn())
+  response.on('close', () => goesOn())
   let text = ''
   for await (const chunk of inPieces(chunks)) {
-    if (gone.signal.aborted) return
+    if (response.destroyed) return
     text += chunk
     if (text.length < 65_536) continue
-    if (!response.write(text)) {
-      try {
-        await once(response, 'drain', { signal: gone.signal })
-      } catch {
-        return
-      }
-    }
+    if (!response.write(text) && !response.destroyed)
+      await new Promise<void>(ok => {
+        goesOn = ok
+      })
     text = ''
     // Also where it was taken at once: a fast reader is no reason to keep the others waiting.
     await setImmediate()
