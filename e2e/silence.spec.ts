@@ -115,3 +115,26 @@ test('a network that falls silent: it is said, nothing waits for ever, and what 
   expect(await onHand(page, demo, 'GLV-M')).toBe(before - 1)
   between.close()
 })
+
+test('where something on the way holds back the stream alone, whoever asks is answered, and nobody is told that the server is away', async ({
+  page,
+  demo,
+}) => {
+  // What is sent down the stream never comes.
+  await page.route('**/api/events*', () => new Promise(() => undefined))
+  await page.clock.install()
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const said: (string | null)[] = []
+  for (let n = 0; n < 5; n++) {
+    const asked = page.waitForResponse('**/api/health')
+    await page.clock.fastForward(21_000)
+    await (await asked).finished()
+    said.push(
+      await page
+        .getByRole('status')
+        .filter({ hasText: /Live|Server away/ })
+        .textContent(),
+    )
+  }
+  expect(new Set(said)).toEqual(new Set(['Live']))
+})

@@ -58,6 +58,8 @@ export function startEvents(from: number | undefined, beat = BEAT): () => void {
     else if (m.data.connection === 'live') isThere(m.data.heard)
     else if (m.data.heard! >= lastHeard()) fellSilent(patience)
   }
+  /** Whether the server is away or the stream alone, it says itself. */
+  const asks = () => void get('/api/health').catch(() => undefined)
   const open = () => {
     source?.close()
     heard = Date.now()
@@ -69,8 +71,7 @@ export function startEvents(from: number | undefined, beat = BEAT): () => void {
     }
     source.addEventListener('beat', still)
     source.onerror = () => {
-      // Whether the server is away or this stream alone, it says itself.
-      if (connection.value === 'live') get('/api/health').catch(() => undefined)
+      if (connection.value === 'live') asks()
       // An HTTP error ends an EventSource for good: open a new one.
       if (source?.readyState === EventSource.CLOSED)
         setTimeout(() => {
@@ -120,10 +121,12 @@ export function startEvents(from: number | undefined, beat = BEAT): () => void {
     if (document.hidden) return
     const silent = Date.now() - heard > patience
     if (source && silent) {
-      // Not at once: a device that slept hears again as soon as it asks.
-      if (again) fellSilent(beat)
+      // Not at once: a device that slept hears again as soon as it asks; and where something on the way holds back the stream
+      // alone, what is asked is answered.
+      if (again && Date.now() - lastHeard() > patience) fellSilent(beat)
       again = true
       open()
+      asks()
     } else if (!source && silent) {
       if (navigator.locks) lead(true)
     } else if (!source) channel.postMessage({ ask: 1 })
