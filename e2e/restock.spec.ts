@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { expect, item, listenedTo, signIn, test, type } from './stage.ts'
+import { expect, go, item, listenedTo, scan, signIn, test, type } from './stage.ts'
 
 test('a restock slip by keyboard: quantities down the list, a line by hand, asked for; the other sees by whom, and then that it is on its way', async ({
   page,
@@ -245,4 +245,41 @@ test('what a requester asks for is handed over, sent out by the keeper, one line
   await expect(keeper.getByText(/is booked/).first()).toBeVisible()
   await expect(page.getByText(/nothing more to come/)).toBeVisible()
   await keeper.context().close()
+})
+
+test('what was refused stays said while others go on booking', async ({ page, browser, demo }) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  const { slips } = (await (await page.request.get(`${demo.url}/api/restock`)).json()) as {
+    slips: { id: string; state: string; source: { kind: string } }[]
+  }
+  const { id } = slips.find(s => s.state === 'asked' && s.source.kind === 'supplier')!
+  await page.goto(`${demo.url}/restock/${id}`)
+  await page
+    .getByRole('button', { name: /^Will not come: / })
+    .first()
+    .click()
+  const detail = 'This cannot be said now.'
+  await page.route('**/cancellation', r =>
+    r.fulfill({
+      status: 409,
+      contentType: 'application/problem+json',
+      json: { type: '', title: '', status: 409, code: 'saved_meanwhile', detail, fields: [] },
+    }),
+  )
+  const dialog = page.getByRole('dialog')
+  await dialog.getByLabel('Why').fill('they have none')
+  await dialog.getByLabel('Why').press('Enter')
+  await expect(dialog.getByText(detail)).toBeVisible()
+  const read = page.waitForResponse(r => r.url().endsWith(`/api/restock/${id}`))
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, demo, 'ruben', 'Wet lab')
+  const gloves = await item(other, demo, 'GLV-M')
+  await go(other, 2, 'What arrived')
+  await other.getByLabel('Supplier').fill('Ostrelith')
+  await scan(other, gloves.codes[0]!)
+  await other.keyboard.press('Control+Enter')
+  await expect(other.getByText(/RC-\d+ is booked/)).toBeVisible()
+  await other.context().close()
+  await (await read).finished()
+  await expect(dialog.getByText(detail)).toBeVisible()
 })

@@ -7,6 +7,7 @@ import { v7 } from '../shell/uuid.ts'
 import { get, post, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
+import { useWrong } from '../shell/wrong.ts'
 import { useFormat } from '../ui/format.ts'
 import JobsTabs from './JobsTabs.vue'
 import PickFetched from './PickFetched.vue'
@@ -19,7 +20,7 @@ const rows = ref<PickRow[]>([])
 const jobs = ref<JobRow[]>([])
 const over = ref(false)
 const loaded = ref(false)
-const wrong = ref('')
+const { wrong, unread } = useWrong()
 const load = live(
   async () => {
     const place = session.placeId
@@ -31,9 +32,9 @@ const load = live(
       rows.value = picks.rows
       jobs.value = planned.rows.filter(j => j.needs > 0)
       loaded.value = true
-      wrong.value = ''
+      unread.value = ''
     } catch (e) {
-      wrong.value = said(e)
+      unread.value = said(e)
     }
   },
   e => ['job', 'booked', 'draft', 'setup', 'stock'].includes(e.kind),

@@ -2,6 +2,7 @@ import { computed, onUnmounted, type Ref, ref, type ShallowRef, shallowRef, toRa
 import { ApiProblem, call, get, post, remove, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
+import { useWrong } from '../shell/wrong.ts'
 import { useDraft } from './draft.ts'
 import { watchPaper } from './each-line.ts'
 import type { PaperWire, Saved } from './wire.ts'
@@ -63,7 +64,7 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
   const session = useSession()
   const view = shallowRef<V | null>(null) as ShallowRef<V | null>
   const paper = ref<{ head: H; lines: L[] }>({ head: kind.empty, lines: [] }) as Ref<{ head: H; lines: L[] }>
-  const wrong = ref('')
+  const { wrong, unread } = useWrong()
   /** Lines (or the head) that the server refused, and why. */
   const refused = ref<{ line: string | null; field: string | null; message: string }[]>([])
   const over = () => new ApiProblem({ type: '', title: kind.over.code, status: 409, ...kind.over, fields: [] })
@@ -141,14 +142,15 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
       draft.close()
       opened = of
       if ((await draft.open(of)) === 'none' && view.value?.id !== of) view.value = await get<V>(path(of))
-      wrong.value = ''
+      unread.value = ''
     } catch (e) {
-      wrong.value = said(e)
+      unread.value = said(e)
     }
   }
   const reload = live(load, e => kind.concerns.includes(e.kind))
   watch(kind.id, () => {
     view.value = null
+    wrong.value = ''
     void reload()
   })
   /** A page that is left or loaded anew takes with it what was typed last. */
