@@ -2,7 +2,7 @@ import type { Express, Request, Response } from 'express'
 import type { Api, Operation } from '@shelve/contract'
 import { type Answered, type Asked, end, perform, wantCaller } from './asked.ts'
 import type { House } from './compose.ts'
-import { sendProblem, sendTrouble } from './ground/index.ts'
+import { notTold, sendProblem, sendTrouble, troubleOf } from './ground/index.ts'
 import { tokenOf } from './people/index.ts'
 import { type Caller, type Handler, Listable, Sent } from './rights/index.ts'
 import type { Writer } from './writer.ts'
@@ -20,9 +20,10 @@ export function bind<O extends Operation>(
   writer: Writer | undefined,
 ): void {
   express[operation.method](operation.path, async (request, response) => {
+    let written: Answered | undefined
     try {
       const asked = askedOf(request, operation)
-      const written = writer && operation.writes ? await writer.ask(name, asked) : undefined
+      written = writer && operation.writes ? await writer.ask(name, asked) : undefined
       if (written && !('made' in written)) return send(request, response, written, asked.brief)
       if (!written) house.moveOn()
       const { caller, out, shown, cookie } = written
@@ -40,7 +41,8 @@ export function bind<O extends Operation>(
       if (operation.status === 204) response.status(204).end()
       else response.status(operation.status).json(answer)
     } catch (error) {
-      sendProblem(response, error, request)
+      if (written) sendTrouble(response, notTold(troubleOf(error)), request)
+      else sendProblem(response, error, request)
     }
   })
 }

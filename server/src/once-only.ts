@@ -2,7 +2,7 @@ import { and, eq, lt } from 'drizzle-orm'
 import type { Operation } from '@shelve/contract'
 import { allowed, type Answered, type Asked } from './asked.ts'
 import type { House } from './compose.ts'
-import { askedOnce, once, Refused, sha256, troubleOf } from './ground/index.ts'
+import { askedOnce, notTold, once, Refused, sha256, troubleOf } from './ground/index.ts'
 
 /** So long what was answered is kept for whoever asks again (ms): a day. */
 const KEPT = 86_400_000
@@ -21,9 +21,9 @@ function keyOf(header: string): string {
 
 /**
  * Does what is asked under a key once: asked again, by the same person within a day, it is answered as it was the first time,
- * and nothing is done; where an answer is read of what was made, it is read anew. That it was asked is written in the transaction of what is done, so that an end in the midst of it
- * leaves both or neither; where the answer did not come to be kept, that is said. What was refused is not kept: it did
- * nothing. Source: draft-ietf-httpapi-idempotency-key-header, which answers 422 where a key stands for something else.
+ * and nothing is done; where an answer is read of what was made, it is read anew. That it was asked is written in the
+ * transaction of what is done, so that an end in the midst of it leaves both or neither; where the answer did not come to be
+ * kept, that is said. What was refused is not kept: it did nothing. Source: draft-ietf-httpapi-idempotency-key-header, which answers 422 where a key stands for something else.
  */
 export async function onceOnly(
   house: House,
@@ -99,16 +99,19 @@ async function keeping(
   }
   const answer = await house.beginningWith(first, does)
   answered = true
+  if ('trouble' in answer) {
+    // It says of itself whether it was done: where no fault was foreseen, the trouble came after it.
+    const done = answer.trouble.problem.status >= 500 && answeredBefore(house, row.person, row.key)
+    return done ? { trouble: notTold(answer.trouble) } : answer
+  }
   try {
-    if (!('trouble' in answer)) {
-      const told =
-        'made' in answer
-          ? { status: null, json: JSON.stringify({ made: answer.made }) }
-          : { status: answer.status, json: answer.json ?? null }
-      mark(told)
-        .onConflictDoUpdate({ target: [askedOnce.person, askedOnce.key], set: told })
-        .run()
-    }
+    const told =
+      'made' in answer
+        ? { status: null, json: JSON.stringify({ made: answer.made }) }
+        : { status: answer.status, json: answer.json ?? null }
+    mark(told)
+      .onConflictDoUpdate({ target: [askedOnce.person, askedOnce.key], set: told })
+      .run()
   } catch {
     // It is done, and whoever asked is told so; only whoever asks again is told that the answer is not known.
   }

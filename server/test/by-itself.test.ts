@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect } from 'chai'
+import { v7 } from 'uuid'
 import { Backups } from '../src/ground/index.ts'
 import { newItem, world, type World } from './client.ts'
 
@@ -20,6 +21,40 @@ describe('what runs by itself', () => {
     backups.stop()
     expect(told).to.deep.equal(Array.from({ length: 3 }, () => 'the backup could not be written'))
     rmSync(directory, { recursive: true })
+  })
+})
+
+describe('a server that cannot answer any more', () => {
+  it('since it is being stopped, says so to whoever waits, and is no fault that the log tells of', async () => {
+    const w = await world()
+    w.reading.store.client.close()
+    const { status, body } = await w.c.call('GET', '/api/today')
+    expect([status, body.code]).to.deep.equal([503, 'stopping'])
+    await w.stop()
+  })
+  it('what was done by then is not refused: that it was done is said', async () => {
+    const w = await world()
+    const flour = await newItem(w.c, { name: 'Flour' })
+    const { client } = w.app.store
+    const booked = () =>
+      (client.prepare('select state from slip where uid = ?').get(id) as { state: string } | undefined)?.state
+    // Whoever reads the answer cannot look up any more who asked.
+    const { caller } = w.reading.rows
+    const get = caller.get.bind(caller)
+    caller.get = of => {
+      if (booked() === 'booked') throw new Error('cannot be read')
+      return get(of)
+    }
+    const id = v7()
+    const line = w.c.line({ item: flour.id, typed: '1', price: '2' })
+    const r = await w.c.book({ kind: 'receipt', place: w.lab.id, head: { supplier: 'Aster' }, lines: [line] }, id)
+    expect([r.status, r.body.code, r.body.detail]).to.deep.equal([
+      500,
+      'not_told',
+      'This was done; what came of it could not be read just now. Look at what is there before you ask for it anew.',
+    ])
+    expect(booked()).to.equal('booked')
+    await w.stop()
   })
 })
 

@@ -182,6 +182,23 @@ describe('what is asked again under its key is not done again', () => {
       expect(all(), 'nothing was done').to.equal(was)
       exec('drop trigger never')
     })
+    it('where something goes wrong once it is done, it is said that it was done, also when it is asked again', async () => {
+      const { events } = w.app
+      const { flush } = events
+      const [key, body] = [v7(), { name: 'Swabs', code: 'SWB', unit: 'pack' }]
+      events.flush = () => {
+        throw new Error('nobody can be told of it')
+      }
+      const first = await post('/api/items', body, key)
+      events.flush = flush
+      expect([first.status, first.body.code]).to.deep.equal([500, 'not_told'])
+      const again = await post('/api/items', body, key)
+      expect([again.status, again.body.code]).to.deep.equal([409, 'answer_lost'])
+      const { rows } = await w.c.get<{ rows: Item[] }>('/api/items?q=SWB')
+      expect(rows.map(r => r.name)).to.deep.equal(['Swabs'])
+      const taken = await post('/api/items', { ...body, name: 'Other swabs' }, v7())
+      expect(taken.status, 'what was refused is refused').to.equal(409)
+    })
     it('what was done before its answer was kept is not done again, and that is said', async () => {
       exec(
         `create trigger lost before update on asked_once when new.status is not null begin select raise(abort, 'the power is gone'); end`,

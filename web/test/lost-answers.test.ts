@@ -56,6 +56,7 @@ describe('answers that are lost', () => {
     ['a refusal that breaks off', says(422, cut(), 'application/problem+json'), AWAY, 'away'],
     ['half of an answer', says(200, '{"rows":['), AWAY, 'away'],
     ['a gateway before it', says(502, '<h1>Bad gateway</h1>', 'text/html'), AWAY, 'away'],
+    ['a server that is being stopped', says(503, JSON.stringify({ ...problem, code: 'stopping' })), AWAY, 'away'],
     ['one that waited too long', says(504, '', 'text/plain'), AWAY, 'away'],
     [
       'a network that wants to be signed in to first',
@@ -73,6 +74,15 @@ describe('answers that are lost', () => {
 
   const lost = () => Promise.reject(new TypeError('network'))
   const made = (id: string, more = {}) => outcome(api.post('/api/jobs', { id, name: 'Survey', ...more }))
+  it('what was done and could not be told is the same question, too, when it is asked again', async () => {
+    answer = says(500, JSON.stringify({ ...problem, code: 'not_told', detail: 'It was done.' }))
+    expect(await made('one')).to.equal('It was done.')
+    answer = says(201, '{"id":"one"}')
+    await made('two')
+    await made('three')
+    expect(asked.map(a => a.body.id)).to.deep.equal(['one', 'one', 'three'])
+    expect(asked[1]!.key).to.equal(asked[0]!.key)
+  })
   it('the same, asked again, is the very same question: its key and its new id', async () => {
     answer = lost
     await made('one')

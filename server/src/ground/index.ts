@@ -20,7 +20,7 @@ export {
   UnusableCertificate,
 } from './http/certificates.ts'
 export { doorway } from './http/doorway.ts'
-export { problem, sendProblem, sendTrouble, type Trouble, troubleOf } from './http/problems.ts'
+export { notTold, problem, sendProblem, sendTrouble, type Trouble, troubleOf } from './http/problems.ts'
 export { type TlsOptions } from './http/tls.ts'
 export { among, holds, startsWith } from './conditions.ts'
 export { once, remember } from './once.ts'

@@ -96,6 +96,7 @@ export async function ask<T>(
       return it
     }
     refused = refusal(response.status, await response.text())
+    if (refused.code === 'stopping') throw gone(lacks())
     isThere()
     if (response.status === 401 && path !== '/api/session') window.dispatchEvent(new CustomEvent('shelve-signed-out'))
   } catch (e) {
@@ -169,7 +170,7 @@ async function once<T>(method: 'POST' | 'PUT' | 'DELETE', path: string, body?: o
     return it
   } catch (e) {
     // Also where something else was answered while this was on its way.
-    if (e instanceof ApiProblem && e.code === 'away') unanswered.set(what, { at, asked })
+    if (e instanceof ApiProblem && ['away', 'not_told'].includes(e.code)) unanswered.set(what, { at, asked })
     else unanswered.delete(what)
     throw e
   }

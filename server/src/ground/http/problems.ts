@@ -36,6 +36,12 @@ export function troubleOf(error: unknown): Trouble {
     unforeseen: error instanceof Error ? { message: error.message, stack: error.stack } : String(error),
   }
 }
+/** What was asked for was done, and only what came of it could not be read: nobody may take that for a refusal. */
+export function notTold(trouble: Trouble): Trouble {
+  const detail =
+    'This was done; what came of it could not be read just now. Look at what is there before you ask for it anew.'
+  return trouble.problem.status === 401 ? trouble : { ...trouble, problem: problem(500, 'not_told', detail) }
+}
 export const sendProblem = (response: Response, error: unknown, request: Request): void =>
   sendTrouble(response, troubleOf(error), request)
 /**
@@ -77,6 +83,9 @@ function foreseen(error: unknown): Problem | undefined {
     )
   if (e.code === 'EROFS' || e.code === 'EACCES' || e.code === 'EPERM')
     return problem(507, 'disk_read_only', 'The data directory cannot be written to. Nothing was booked or changed.')
+  // Who was answered while the server was being stopped.
+  if (error instanceof TypeError && e.message === 'The database connection is not open')
+    return problem(503, 'stopping', 'Shelve is being stopped here. Nothing was changed; ask again when it is back.')
   if (e.code === 'EIO') return problem(507, 'disk_trouble', 'The disk does not answer. Nothing was booked or changed.')
   if (!(error instanceof SqliteError)) return undefined
   if (e.code?.startsWith('SQLITE_READONLY') || e.code?.startsWith('SQLITE_CANTOPEN'))
