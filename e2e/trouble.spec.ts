@@ -332,3 +332,28 @@ test('what is typed before the names have come means, when they come, what it wo
   await expect(page.getByLabel('Handed out: Wheat flour')).toHaveValue('1.5')
   await expect(page.getByLabel('Handed out: Wheat flour')).toBeFocused()
 })
+
+test('nothing fails in silence: who is still signed in is told so, and what was arranged and not kept', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  const detail = 'The disk is full. Nothing was booked or changed.'
+  await page.route('**/api/**', r =>
+    r.request().method() === 'GET'
+      ? r.fallback()
+      : r.fulfill({
+          status: 507,
+          contentType: 'application/problem+json',
+          json: { type: '', title: '', status: 507, code: 'disk_full', detail, fields: [] },
+        }),
+  )
+  await page.getByRole('button', { name: 'Arrange' }).click()
+  await page.getByLabel('Open differences', { exact: true }).press('Space')
+  await expect(page.getByText(detail)).toBeVisible()
+  await page.getByRole('button', { name: 'Done' }).click()
+  await page.getByRole('button', { name: /Tova Brand/ }).click()
+  await page.getByRole('menuitem', { name: 'Sign out' }).click()
+  await expect(page.getByText(`You are still signed in here. ${detail}`)).toBeVisible()
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('what is waiting')
+})

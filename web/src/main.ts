@@ -4,6 +4,7 @@ import App from './App.vue'
 import { router } from './router.ts'
 import { composingComesFirst } from './shell/composing.ts'
 import { renewWhenUpgraded } from './shell/renewed.ts'
+import { sayUnforeseen } from './shell/unforeseen.ts'
 import { code } from './scan/code-field.ts'
 import { focus } from './ui/focus.ts'
 import { wants } from './ui/wants.ts'
@@ -27,3 +28,4 @@ void Promise.race([letters, new Promise(done => setTimeout(done, AT_MOST))])
   .catch(() => undefined)
   .then(() => app.mount('#app'))
 renewWhenUpgraded(router)
+sayUnforeseen(app)

@@ -4,17 +4,26 @@ import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import HandsDialog from '../people/HandsDialog.vue'
 import ProveDialog from '../people/ProveDialog.vue'
+import { said } from './api.ts'
 import { useSession } from './session.ts'
+import { useStrip } from './strip.ts'
 
 defineEmits<{ keys: [] }>()
 const session = useSession()
 const router = useRouter()
+const strip = useStrip()
 const hands = ref(false)
 const proving = ref(false)
 const THEMES = { auto: 'Theme: as the device', light: 'Theme: light', dark: 'Theme: dark' } as const
 const next = { auto: 'light', light: 'dark', dark: 'auto' } as const
 async function leave() {
-  await session.signOut()
+  try {
+    await session.signOut()
+  } catch (e) {
+    // Whoever walks away thinks that nobody can go on in their name.
+    strip.say(`You are still signed in here. ${said(e)}`, 'bad')
+    return
+  }
   await router.push({ name: 'sign-in' })
 }
 </script>

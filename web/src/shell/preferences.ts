@@ -1,16 +1,19 @@
 import { ref, type Ref } from 'vue'
-import { call, get } from './api.ts'
+import { call, get, said } from './api.ts'
 import { oneAtATime } from './asked-once.ts'
+import { useStrip } from './strip.ts'
 
 /**
  * Something that a person arranges to their taste (blocks, columns, saved filters), kept per person on the server, so that
- * it is there on every device. What is not kept yet, or no longer fits, is `standard`.
+ * it is there on every device. What is not kept yet, or no longer fits, is `standard`. `keep` gives whether it is kept; where
+ * it is not, that is said.
  */
 export function usePreference<T>(
   name: string,
   standard: T,
   fits: (kept: unknown) => kept is T,
-): { value: Ref<T>; ready: Promise<void>; keep: (next: T) => Promise<void> } {
+): { value: Ref<T>; ready: Promise<void>; keep: (next: T) => Promise<boolean> } {
+  const strip = useStrip()
   const value = ref(standard) as Ref<T>
   /** Something was chosen here: what was kept before is not taken for it, however late it comes. */
   let chosen = false
@@ -27,7 +30,13 @@ export function usePreference<T>(
   const keep = (next: T) => {
     chosen = true
     value.value = next
-    return send()
+    return send().then(
+      () => true,
+      (e: unknown) => {
+        strip.say(`It stands so here, and is not kept. ${said(e)}`, 'bad')
+        return false
+      },
+    )
   }
   return { value, ready, keep }
 }

@@ -3,7 +3,6 @@
 import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue'
 import { SlidersHorizontal, X } from '@lucide/vue'
 import { computed, ref } from 'vue'
-import { said } from '../shell/api.ts'
 import { useStrip } from '../shell/strip.ts'
 import type { useList } from './lists.ts'
 
@@ -14,13 +13,9 @@ const saved = computed(() => props.list.saved.value)
 const filtered = computed(() => Object.keys(props.list.filtered.value).length > 0)
 async function keep() {
   if (!name.value.trim()) return
-  try {
-    await props.list.keep(name.value.trim())
-    strip.say(`“${name.value.trim()}” is kept.`)
-    name.value = ''
-  } catch (e) {
-    strip.say(said(e), 'bad')
-  }
+  if (!(await props.list.keep(name.value.trim()))) return
+  strip.say(`“${name.value.trim()}” is kept.`)
+  name.value = ''
 }
 </script>
 <template>

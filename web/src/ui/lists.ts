@@ -28,8 +28,8 @@ export function useList(
   toggle: (column: string) => void
   saved: Ref<Saved[]>
   filtered: ComputedRef<Record<string, string>>
-  keep: (as: string) => Promise<void>
-  drop: (as: string) => Promise<void>
+  keep: (as: string) => Promise<boolean>
+  drop: (as: string) => Promise<boolean>
   apply: (s: Saved) => void
 } {
   const route = useRoute()
