@@ -357,3 +357,33 @@ test('nothing fails in silence: who is still signed in is told so, and what was 
   await expect(page.getByText(`You are still signed in here. ${detail}`)).toBeVisible()
   await expect(page.getByRole('heading', { level: 1 })).toContainText('what is waiting')
 })
+
+test('what cannot be read is said: it is no empty shelf, and nothing stands under another’s name', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  const choose = (label: string) => page.getByLabel('Where I am working').selectOption({ label })
+  const note = page.getByRole('alert').filter({ hasText: 'Not all of this page could be read.' })
+  // By which path each reads itself, what it says of Wet lab, and what it would say where nothing is.
+  for (const [at, asks, there, nothing] of [
+    ['/', '**/api/today*', 'Count Wet lab', 'Nothing waits'],
+    ['/stock', '**/api/stock*', 'Centrifuge tube 50 ml', '0 items'],
+    ['/restock/short', '**/api/short*', 'Membrane filter 0.45 µm', '0 lines'],
+    ['/waste/expiring', '**/api/expiring*', 'Agar plates, marine', '0 lots'],
+    ['/restock', '**/api/restock*', 'Membrane filter 0.45 µm', 'Nothing is on its way'],
+  ] as const) {
+    await page.goto(demo.url + at)
+    await choose('Wet lab')
+    const main = page.locator('main')
+    await expect(main.getByText(there).first()).toBeVisible()
+    await page.route(asks, r => r.abort())
+    await choose('Galley')
+    await expect(note).toContainText('The server cannot be reached.')
+    await expect(main.getByText(there)).toHaveCount(0)
+    await expect(main.getByText(nothing)).toHaveCount(0)
+    await page.unroute(asks)
+    await page.getByRole('button', { name: 'Read it again' }).click()
+    await expect(note).toHaveCount(0)
+  }
+})

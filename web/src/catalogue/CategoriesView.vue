@@ -21,8 +21,10 @@ const blank = {
   daysOnceOpened: '',
 }
 const form = reactive({ ...blank })
+const loaded = ref(false)
 async function load() {
   rows.value = (await get<{ rows: Category[] }>('/api/categories')).rows
+  loaded.value = true
 }
 const reload = live(load, e => e.kind === 'setup')
 const tree = computed(() => {
@@ -181,7 +183,7 @@ const METHODS: Record<string, string> = {
         </tr>
       </tbody>
     </table>
-    <p v-else class="px-5 pb-6 soft">No category yet. They save typing once there are many items alike.</p>
+    <p v-else-if="loaded" class="px-5 pb-6 soft">No category yet. They save typing once there are many items alike.</p>
   </div>
 </template>
 <style scoped>

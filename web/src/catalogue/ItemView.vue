@@ -215,7 +215,12 @@ async function saveLot(lot: LotView, held: string, why: string) {
       </table>
       <p v-else class="px-5 pb-3 soft">It lies nowhere and belongs nowhere yet.</p>
       <div v-if="session.maySetUp" class="px-5 py-2">
-        <button v-if="editing !== 'new'" type="button" class="btn btn-name btn-quiet btn-small -ml-2" @click="editing = 'new'">
+        <button
+          v-if="editing !== 'new'"
+          type="button"
+          class="btn btn-name btn-quiet btn-small -ml-2"
+          @click="editing = 'new'"
+        >
           Set a minimum and target for another place</button
         ><LevelForm v-else :item="id" :place="null" :levels="null" :bin="null" @done="editing = null" />
       </div>

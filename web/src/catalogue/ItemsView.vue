@@ -43,7 +43,7 @@ const scanned = useTakers().filter(words => {
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 justify-between items-end">
       <div>
         <h1>Items</h1>
-        <p class="soft">{{ total }} in all</p>
+        <p v-if="loaded" class="soft">{{ total }} in all</p>
       </div>
       <div class="flex flex-wrap gap-2">
         <input

@@ -12,7 +12,7 @@ const props = defineProps<{ kind: SlipKind }>()
 const slip = useSlip()
 const f = useFormat()
 const lying = ref<SlipRow[]>([])
-const lately = ref<SlipRow[]>([])
+const lately = ref<SlipRow[]>()
 live(
   async () => {
     const [d, b] = await Promise.all([
@@ -46,7 +46,7 @@ const others = computed(() => lying.value.filter(d => d.id !== slip.id))
     </ul>
   </template>
   <h2 class="mb-2">Lately booked</h2>
-  <ul v-if="lately.length" class="card">
+  <ul v-if="lately?.length" class="card">
     <li v-for="b in lately" :key="b.id" class="row">
       <div class="min-w-0">
         <RouterLink class="go mono" :to="{ name: 'slip', params: { id: b.id } }">{{ b.number }}</RouterLink>
@@ -60,7 +60,7 @@ const others = computed(() => lying.value.filter(d => d.id !== slip.id))
       }}</span>
     </li>
   </ul>
-  <p v-else class="soft">
+  <p v-else-if="lately" class="soft">
     Nothing yet. {{ KINDS[props.kind]!.hint }}, and the first slip stands here once it is booked.
   </p>
 </template>

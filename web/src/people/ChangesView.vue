@@ -66,7 +66,11 @@ const total = computed(() => first.value?.total ?? 0)
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 justify-between items-end">
       <div>
         <h1>Who changed what</h1>
-        <p class="soft">Rights, settings, passwords and closed months; kept for good. {{ total }} in all</p>
+        <p class="soft">
+          Rights, settings, passwords and closed months; kept for good.<template v-if="loaded">
+            {{ total }} in all</template
+          >
+        </p>
       </div>
       <div class="flex flex-wrap gap-2">
         <input

@@ -126,7 +126,7 @@ const scanned = useTakers().filter(words => {
     <div class="view-head">
       <div>
         <h1>What lies {{ session.place ? `in ${session.place.name}` : 'in all my places' }}</h1>
-        <p class="soft">
+        <p v-if="loaded" class="soft">
           {{ total }} item{{ total === 1 ? '' : 's'
           }}<template v-if="worth"
             >, worth <b v-if="q || state || category" class="mono text-ink">{{ f.amount(worth) }}</b><FigureOf

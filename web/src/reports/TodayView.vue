@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** What is waiting, most urgent first, each line leading to where it is dealt with; how the shelves stand; what was booked last. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import type { RouteLocationRaw } from 'vue-router'
 import type { Today, Waiting } from '@shelve/contract'
-import { get, query } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { query } from '../shell/api.ts'
 import { isTexts, usePreference, withNew } from '../shell/preferences.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import { howFar } from '../moving/how-far.ts'
@@ -16,14 +16,9 @@ import ShelvesTable from './ShelvesTable.vue'
 
 const session = useSession()
 const f = useFormat()
-const today = ref<Today | null>(null)
-async function load() {
-  today.value = await get<Today>(`/api/today${query({ place: session.placeId })}`)
-}
-const reload = live(load, () => true)
-watch(
-  () => session.placeId,
-  () => void reload(),
+const { it: today } = useReading<Today>(
+  () => `/api/today${query({ place: session.placeId })}`,
+  () => true,
 )
 
 /** The blocks there are, in the order they stand unless somebody arranges them. What is left out of `shown` is hidden. */

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** What should be asked for, one slip a source, each line saying why; and the slips that are being written or on their way. */
-import { computed, reactive, ref, watch } from 'vue'
+import { computed, reactive, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import type { Proposal, Refilled, RestockRow, RestockView } from '@shelve/contract'
-import { ApiProblem, get, post, query, said } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { ApiProblem, post, query, said } from '../shell/api.ts'
 import { landOn } from '../shell/landing.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { v7 } from '../shell/uuid.ts'
@@ -18,27 +18,17 @@ const session = useSession()
 const strip = useStrip()
 const router = useRouter()
 const f = useFormat()
-const proposals = ref<Proposal[]>([])
-const slips = ref<RestockRow[]>([])
-const loaded = ref(false)
+const { it: restock, reload } = useReading<{ proposals: Proposal[]; slips: RestockRow[] }>(
+  () => `/api/restock${query({ place: session.placeId })}`,
+)
+const proposals = computed(() => restock.value?.proposals ?? [])
+const slips = computed(() => restock.value?.slips ?? [])
+const loaded = computed(() => restock.value !== undefined)
 const whole = reactive(new Set<string>())
 const SHOWN = 5
 const key = (p: Proposal) => `${p.source.kind} ${p.source.id}`
-async function load() {
-  const r = await get<{ proposals: Proposal[]; slips: RestockRow[] }>(
-    `/api/restock${query({ place: session.placeId })}`,
-  )
-  proposals.value = r.proposals
-  slips.value = r.slips
-  loaded.value = true
-}
-const reload = live(load)
 // The keyboard begins at the first slip that is offered: Enter writes it.
 watch(loaded, () => landOn('[data-write]'), { once: true })
-watch(
-  () => session.placeId,
-  () => void reload(),
-)
 const writing = computed(() => slips.value.filter(s => s.state === 'open'))
 const asked = computed(() => slips.value.filter(s => s.state !== 'open'))
 const items = computed(() => proposals.value.reduce((n, p) => n + p.lines.length, 0))
@@ -205,7 +195,7 @@ async function blank() {
           <span class="soft text-[13px]">{{ f.when(r.createdAt) }}</span>
         </li>
       </ul>
-      <p v-else class="soft mb-5">No slip. What stands on one is offered to nobody else.</p>
+      <p v-else-if="loaded" class="soft mb-5">No slip. What stands on one is offered to nobody else.</p>
       <h2 class="mb-2">Asked for</h2>
       <ul v-if="asked.length" class="card">
         <li v-for="r in asked" :key="r.id" class="row">
@@ -231,7 +221,7 @@ async function blank() {
           >
         </li>
       </ul>
-      <p v-else class="soft">Nothing is on its way that was asked for here.</p>
+      <p v-else-if="loaded" class="soft">Nothing is on its way that was asked for here.</p>
     </div>
   </div>
 </template>

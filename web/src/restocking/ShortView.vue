@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** What is short or due: have, coming, lying elsewhere, and how much brings it up to the target. */
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import type { ShortRow } from '@shelve/contract'
-import { get, query } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { query } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import LevelBar from '../ui/LevelBar.vue'
@@ -16,18 +16,9 @@ import LiesElsewhere from './LiesElsewhere.vue'
 const session = useSession()
 const router = useRouter()
 const f = useFormat()
-const rows = ref<ShortRow[]>([])
-const loaded = ref(false)
 const path = () => `/api/short${query({ place: session.placeId })}`
-async function load() {
-  rows.value = (await get<{ rows: ShortRow[] }>(path())).rows
-  loaded.value = true
-}
-const reload = live(load)
-watch(
-  () => session.placeId,
-  () => void reload(),
-)
+const { it: short } = useReading<{ rows: ShortRow[] }>(path)
+const rows = computed(() => short.value?.rows ?? [])
 const have = computed(() => f.placesOf(rows.value.map(r => r.levels.available)))
 const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
 </script>
@@ -36,7 +27,7 @@ const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
     <div class="view-head">
       <div>
         <h1>What is short {{ session.place ? `in ${session.place.name}` : 'in my places' }}</h1>
-        <p class="soft">{{ rows.length }} line{{ rows.length === 1 ? '' : 's' }}, most urgent first</p>
+        <p v-if="short" class="soft">{{ rows.length }} line{{ rows.length === 1 ? '' : 's' }}, most urgent first</p>
       </div>
       <SaveAs :path="path()" name="short" :disabled="!rows.length" />
     </div>
@@ -105,7 +96,7 @@ const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
         </tbody>
       </table>
     </div>
-    <p v-else-if="loaded" class="px-5 pb-6 soft">
+    <p v-else-if="short" class="px-5 pb-6 soft">
       Nothing is short{{ session.place ? ' here' : '' }}. Items with a minimum appear here when they fall to it; set
       minimum and target on an item’s page.
     </p>

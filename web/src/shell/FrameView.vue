@@ -32,6 +32,7 @@ import { live, onEvent, startEvents } from './events.ts'
 import { useIndex } from './index-store.ts'
 import PlacePick from './PlacePick.vue'
 import PersonMenu from './PersonMenu.vue'
+import UnreadNote from './UnreadNote.vue'
 import { useKeys } from './keys.ts'
 import { toHeading, useLanding } from './landing.ts'
 import KeysHelp from './KeysHelp.vue'
@@ -189,6 +190,7 @@ useKeys(TABS, () => {
         <PersonMenu @keys="keys = true" />
       </header>
       <main id="work" class="main">
+        <UnreadNote />
         <RouterView v-slot="{ Component, route: r }"
           ><component
             :is="Component"

@@ -7,7 +7,6 @@ export function composingComesFirst(): void {
   window.addEventListener(
     'keydown',
     e => {
-       
       if (e.isComposing || e.keyCode === 229) e.stopImmediatePropagation()
     },
     true,

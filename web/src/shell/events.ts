@@ -1,7 +1,8 @@
 import { onScopeDispose, watch } from 'vue'
 import { BEAT } from '@shelve/contract'
-import { connection, fellSilent, get, isThere, lastHeard } from './api.ts'
+import { ApiProblem, connection, fellSilent, get, isThere, lastHeard, said } from './api.ts'
 import { oneAtATime } from './asked-once.ts'
+import { unread } from './unread.ts'
 
 /** Something that happened on the server. */
 export interface Happened {
@@ -152,16 +153,26 @@ export function onEvent(listener: (e: Happened) => void): void {
 }
 
 /**
- * Runs `load` now, and again soon after anything that concerns it happened: this is what *live* means. Gives a function
- * that loads once more. One load runs at a time, and what is asked for meanwhile runs after it, so that an answer that
- * took long never covers a newer one.
+ * Runs `load` now, and again soon after anything that concerns it happened: this is what *live* means. Gives a function that
+ * loads once more. One load runs at a time, and what is asked for meanwhile runs after it, so that an answer that took long
+ * never covers a newer one. What cannot be read, and is not said by `load` itself, is said above the page.
  */
 export function live(
   load: () => Promise<unknown>,
   concerns: (e: Happened) => boolean = e => e.kind !== 'draft' && e.kind !== 'audit',
 ): () => Promise<void> {
   let timer: ReturnType<typeof setTimeout> | undefined
-  const soon = oneAtATime(() => load().catch(() => undefined))
+  const soon = oneAtATime(() =>
+    load().then(
+      () => unread.delete(load),
+      (e: unknown) => {
+        if (!(e instanceof ApiProblem)) console.error(e)
+        // Where the session is over the way to sign in speaks.
+        else if (e.problem.status !== 401) unread.set(load, { why: said(e), again: soon })
+      },
+    ),
+  )
+  onScopeDispose(() => unread.delete(load))
   onEvent(e => {
     if (e.kind !== 'reload' && !concerns(e)) return
     clearTimeout(timer)

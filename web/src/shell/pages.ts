@@ -21,17 +21,31 @@ export function usePages<T, P extends Page<T> = Page<T>>(
   // Tens of thousands of rows are replaced as a whole, never changed one by one.
   const rows = shallowRef<readonly T[]>([])
   const next = shallowRef<string | null>(null)
+  /** Of which question the rows are. */
+  let of = ''
   const answer = async <A>(cursor?: string): Promise<A | undefined> => {
     const asked = path()
     const page = await get<A>(path(cursor))
     return asked === path() ? page : undefined
   }
   const reload = live(async () => {
-    const page = await answer<P>()
-    if (!page) return
-    first.value = page
-    rows.value = page.rows
-    next.value = page.next
+    const asked = path()
+    try {
+      const page = await answer<P>()
+      if (!page) return
+      first.value = page
+      rows.value = page.rows
+      next.value = page.next
+      of = asked
+    } catch (e) {
+      // What stands there answers another question: nobody takes it for this one's.
+      if (of !== path()) {
+        first.value = undefined
+        rows.value = []
+        next.value = null
+      }
+      throw e
+    }
   }, concerns)
   watch(
     () => path(),

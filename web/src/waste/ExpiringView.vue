@@ -4,8 +4,8 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { decimal, formatDecimal } from '@shelve/core'
 import type { ExpiringRow, SlipKind } from '@shelve/contract'
-import { call, get, query, said } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { call, query, said } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useReasons } from './reasons.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -20,8 +20,6 @@ const strip = useStrip()
 const route = useRoute()
 const router = useRouter()
 const f = useFormat()
-const rows = ref<ExpiringRow[]>([])
-const loaded = ref(false)
 const days = computed({
   get: () => (typeof route.query.days === 'string' ? route.query.days : '30'),
   set: d => void router.replace({ query: { ...route.query, days: d } }),
@@ -29,16 +27,11 @@ const days = computed({
 const path = () => `/api/expiring${query({ place: session.placeId, days: days.value })}`
 const key = (r: ExpiringRow) => `${r.lot.id} ${r.place.id}`
 const chosen = ref(new Set<string>())
-async function load() {
-  rows.value = (await get<{ rows: ExpiringRow[] }>(path())).rows
-  chosen.value = new Set([...chosen.value].filter(k => rows.value.some(r => key(r) === k)))
-  loaded.value = true
-}
-const reload = live(load)
-watch(
-  () => [session.placeId, days.value],
-  () => void reload(),
-)
+const { it: expiring } = useReading<{ rows: ExpiringRow[] }>(path)
+const rows = computed(() => expiring.value?.rows ?? [])
+watch(rows, now => {
+  chosen.value = new Set([...chosen.value].filter(k => now.some(r => key(r) === k)))
+})
 const picked = computed(() => rows.value.filter(r => chosen.value.has(key(r))))
 const past = computed(() => rows.value.filter(r => r.lot.state === 'expired'))
 const worth = computed(() => formatDecimal(rows.value.reduce((s, r) => s + decimal(r.value ?? '0'), 0n)))
@@ -84,7 +77,7 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
     <div class="view-head">
       <div>
         <h1>What runs out of date {{ session.place ? `in ${session.place.name}` : 'in my places' }}</h1>
-        <p class="soft">
+        <p v-if="expiring" class="soft">
           {{ rows.length }} lot{{ rows.length === 1 ? '' : 's'
           }}<template v-if="past.length">, {{ past.length }} {{ past.length === 1 ? 'is' : 'are' }} already</template
           ><template v-if="session.seeValue && worth !== '0'"
@@ -171,7 +164,7 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
         </tbody>
       </table>
     </div>
-    <p v-else-if="loaded" class="px-5 pb-6 soft">
+    <p v-else-if="expiring" class="px-5 pb-6 soft">
       Nothing runs out of date {{ days === '0' ? 'today' : `within ${days} days` }}. Lots with a use-by date appear here
       by themselves.
     </p>
