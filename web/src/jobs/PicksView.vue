@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** Lists that are picked, what lies ready to be fetched, and a new list for several jobs. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { JobRow, PickRow } from '@shelve/contract'
 import { v7 } from '../shell/uuid.ts'
-import { get, post, query, said } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { post, query, said } from '../shell/api.ts'
+import { type Happened } from '../shell/events.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
-import { useWrong } from '../shell/wrong.ts'
 import { useFormat } from '../ui/format.ts'
 import JobsTabs from './JobsTabs.vue'
 import PickFetched from './PickFetched.vue'
@@ -16,30 +16,20 @@ import { JOB_STATES, WHENCE } from './whence.ts'
 const session = useSession()
 const router = useRouter()
 const f = useFormat()
-const rows = ref<PickRow[]>([])
-const jobs = ref<JobRow[]>([])
 const over = ref(false)
-const loaded = ref(false)
-const { wrong, unread } = useWrong()
-const load = live(
-  async () => {
-    const place = session.placeId
-    try {
-      const [picks, planned] = await Promise.all([
-        get<{ rows: PickRow[] }>(`/api/picks${query({ place, over: over.value ? 'true' : undefined })}`),
-        get<{ rows: JobRow[] }>(`/api/jobs/planned${query({ place })}`),
-      ])
-      rows.value = picks.rows
-      jobs.value = planned.rows.filter(j => j.needs > 0)
-      loaded.value = true
-      unread.value = ''
-    } catch (e) {
-      unread.value = said(e)
-    }
-  },
-  e => ['job', 'booked', 'draft', 'setup', 'stock'].includes(e.kind),
+const wrong = ref('')
+const concerns = (e: Happened) => ['job', 'booked', 'draft', 'setup', 'stock'].includes(e.kind)
+const { it: picks, reload } = useReading<{ rows: PickRow[] }>(
+  () => `/api/picks${query({ place: session.placeId, over: over.value ? 'true' : undefined })}`,
+  concerns,
 )
-watch([() => session.placeId, over], () => void load())
+const { it: planned } = useReading<{ rows: JobRow[] }>(
+  () => `/api/jobs/planned${query({ place: session.placeId })}`,
+  concerns,
+)
+const rows = computed(() => picks.value?.rows ?? [])
+const jobs = computed(() => planned.value?.rows.filter(j => j.needs > 0) ?? [])
+const loaded = computed(() => picks.value !== undefined && planned.value !== undefined)
 const chosen = ref(new Set<string>())
 const may = computed(() => session.mayAnywhere('book'))
 async function begin() {
@@ -87,7 +77,7 @@ function toggle(id: string) {
                   : `${r.taken} of ${r.lines} line${r.lines === 1 ? '' : 's'} taken`
               }}
             </div>
-            <PickFetched v-if="r.state === 'ready' && may" :id="r.id" :name="r.name" class="mt-1" @said="load" />
+            <PickFetched v-if="r.state === 'ready' && may" :id="r.id" :name="r.name" class="mt-1" @said="reload" />
           </div>
         </li>
       </ul>

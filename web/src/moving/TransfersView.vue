@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** What is on its way from here or to here, the first due first; and what has arrived. */
-import { ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import type { TransferRow } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { query } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useFormat } from '../ui/format.ts'
 import MoveTabs from './MoveTabs.vue'
@@ -11,31 +11,15 @@ import { howFar } from './how-far.ts'
 
 const session = useSession()
 const f = useFormat()
-const rows = ref<TransferRow[]>([])
 const over = ref(false)
-const loaded = ref(false)
-const wrong = ref('')
-const load = live(
-  async () => {
-    const place = session.placeId
-    try {
-      const r = await get<{ rows: TransferRow[] }>(
-        `/api/transfers${query({ place, over: over.value ? 'true' : undefined })}`,
-      )
-      rows.value = r.rows
-      loaded.value = true
-      wrong.value = ''
-    } catch (e) {
-      wrong.value = said(e)
-    }
-  },
+const { it: transfers } = useReading<{ rows: TransferRow[] }>(
+  () => `/api/transfers${query({ place: session.placeId, over: over.value ? 'true' : undefined })}`,
   e => ['booked', 'transfer', 'setup'].includes(e.kind),
 )
-watch([() => session.placeId, over], () => void load())
+const rows = computed(() => transfers.value?.rows ?? [])
 </script>
 <template>
   <MoveTabs />
-  <p v-if="wrong" class="error mb-3" role="alert">{{ wrong }}</p>
   <section class="slip pb-3 max-w-5xl">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 justify-between items-center">
       <h1>{{ over ? 'What has arrived' : 'On the way' }}</h1>
@@ -83,7 +67,7 @@ watch([() => session.placeId, over], () => void load())
         </tbody>
       </table>
     </div>
-    <p v-else-if="loaded" class="px-5 pb-3 soft">
+    <p v-else-if="transfers" class="px-5 pb-3 soft">
       {{ over ? 'Nothing has arrived yet.' : 'Nothing is on its way.' }}
       <RouterLink v-if="!over && session.mayAnywhere('book')" class="go" to="/send">Send something</RouterLink>
     </p>
