@@ -46,6 +46,7 @@ describe('a stream of events', () => {
     // By the standard (HTML, 9.2.6) what has no data is no event.
     const beats = () => s.written.filter(t => /^event: beat\ndata: .+\n\n$/.test(t)).length
     await s.until(() => beats() > 2)
+    expect(s.ended(), 'it goes on').to.equal(false)
     over = true
     await s.until(s.ended)
     log.close()
