@@ -126,7 +126,7 @@ test('where something on the way holds back the stream alone, whoever asks is an
   await signIn(page, demo, 'ines', 'Wet lab')
   const said: (string | null)[] = []
   for (let n = 0; n < 5; n++) {
-    const asked = page.waitForResponse('**/api/health')
+    const asked = page.waitForResponse('**/api/session')
     await page.clock.fastForward(21_000)
     await (await asked).finished()
     said.push(
@@ -137,4 +137,14 @@ test('where something on the way holds back the stream alone, whoever asks is an
     )
   }
   expect(new Set(said)).toEqual(new Set(['Live']))
+})
+
+test('a session that is over is over on the screen too, though nobody does anything', async ({ page, demo }) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  await page.goto(`${demo.url}/stock`)
+  await expect(page.getByText('Centrifuge tube 50 ml')).toBeVisible()
+  // As where a manager ends it, or its time is over.
+  await page.request.delete(`${demo.url}/api/session`)
+  await expect(page.getByLabel('You sign in as')).toBeVisible()
+  await expect(page.getByText('Centrifuge tube 50 ml')).toHaveCount(0)
 })

@@ -333,8 +333,9 @@ describe('the gate: what one may not see is not there, and what a slip touches i
     await until(() => heard.length > 0 && heard.at(-1) !== 'setup')
     expect(heard.at(-1), 'the grant was narrowed since').to.equal('elsewhere')
     await c.ok('DELETE', '/api/session')
-    await arrives(galley.id)
+    // At once, not with the next that happens: its other windows hear by it that it is over.
     await until(() => ended)
+    await arrives(galley.id)
     await reading
     expect(heard, 'nothing came after it signed out').to.not.include('booked')
   })

@@ -20,11 +20,10 @@ export function routes(house: House) {
   return {
     signIn: async input => begun(house, await signIn(house, input.body.signIn, input.body.password, input), input),
     changeHands: async input => {
-      const { token, caller } = input
+      const { token } = input
       const next = begun(house, await changeHands(house, input.body, input), input)
       // Whoever had the device until now is signed out on it.
       endSession(house, token!)
-      house.events.endSession(caller.session)
       return next
     },
     badgeHolder: input => badgeHolder(house, input.body.badge, input),

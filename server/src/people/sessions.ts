@@ -115,11 +115,14 @@ export const errands = (house: House) => ({
   },
 })
 
+/** Ends a session here: its streams close at once, so that its other windows hear of it too. */
 export function endSession(house: House, token: string): void {
-  house.db
+  const ended = house.db
     .delete(session)
     .where(eq(session.tokenHash, tokenHash(token)))
-    .run()
+    .returning({ uid: session.uid })
+    .get()
+  if (ended) house.events.endSession(ended.uid)
 }
 
 /** Ends a session from afar: its streams close at once, its next request finds nobody signed in. */

@@ -26,7 +26,7 @@ import { scannerHabit } from '../scan/device.ts'
 import { useParties } from '../places/parties.ts'
 import { useReasons } from '../waste/reasons.ts'
 import { useScan } from '../scan/store.ts'
-import { connection, get } from './api.ts'
+import { connection, get, SIGNED_OUT } from './api.ts'
 import { followDays } from './days.ts'
 import { live, onEvent, startEvents } from './events.ts'
 import { useIndex } from './index-store.ts'
@@ -104,14 +104,14 @@ onMounted(async () => {
     onTyped: scan.typed,
     onLeave: scan.leave,
   })
-  window.addEventListener('shelve-signed-out', signedOut)
+  window.addEventListener(SIGNED_OUT, signedOut)
   await index.load().catch(() => undefined)
   demonstration.value = (await get<{ demonstration: boolean }>('/api/start')).demonstration
 })
 onUnmounted(() => {
   stopEvents?.()
   stopScanner?.()
-  window.removeEventListener('shelve-signed-out', signedOut)
+  window.removeEventListener(SIGNED_OUT, signedOut)
 })
 onEvent(e => {
   if (e.kind === 'job') parties.forget()

@@ -26,6 +26,9 @@ export const away = (): string =>
     ? 'The server cannot be reached. What you typed is kept on this device.'
     : 'The server cannot be reached, and this device keeps nothing: what you typed is in this window alone. Leave it open.'
 
+/** What a window hears when the session is over, wherever that was noticed. */
+export const SIGNED_OUT = 'shelve-signed-out'
+
 /** When the server was heard last (ms since 1970). */
 let heard = Date.now()
 export const lastHeard = (): number => heard
@@ -98,7 +101,7 @@ export async function ask<T>(
     refused = refusal(response.status, await response.text())
     if (refused.code === 'stopping') throw gone(lacks())
     isThere()
-    if (response.status === 401 && path !== '/api/session') window.dispatchEvent(new CustomEvent('shelve-signed-out'))
+    if (response.status === 401 && path !== '/api/session') window.dispatchEvent(new CustomEvent(SIGNED_OUT))
   } catch (e) {
     throw e instanceof ApiProblem || (e as Error).name === 'AbortError' ? e : gone(lacks())
   } finally {

@@ -1,6 +1,6 @@
 import { onScopeDispose, watch } from 'vue'
 import { BEAT } from '@shelve/contract'
-import { ApiProblem, connection, fellSilent, get, isThere, lastHeard, said } from './api.ts'
+import { ApiProblem, connection, fellSilent, get, isThere, lastHeard, said, SIGNED_OUT } from './api.ts'
 import { oneAtATime } from './asked-once.ts'
 import { unread } from './unread.ts'
 
@@ -32,7 +32,6 @@ export function startEvents(from: number | undefined, beat = BEAT): () => void {
   let queued: AbortController | undefined
   /** When the stream was heard or opened last; for those that listen to whoever reads: when that was heard. */
   let heard = Date.now()
-
   /** Whether it was opened anew since, and said nothing. */
   let again = false
 
@@ -59,8 +58,11 @@ export function startEvents(from: number | undefined, beat = BEAT): () => void {
     else if (m.data.connection === 'live') isThere(m.data.heard)
     else if (m.data.heard! >= lastHeard()) fellSilent(patience)
   }
-  /** Whether the server is away or the stream alone, it says itself. */
-  const asks = () => void get('/api/health').catch(() => undefined)
+  /** Whether the server is away, the session over, or the stream alone ended, it says itself. */
+  const asks = () =>
+    void get('/api/session').catch((e: unknown) => {
+      if (e instanceof ApiProblem && e.problem.status === 401) window.dispatchEvent(new CustomEvent(SIGNED_OUT))
+    })
   const open = () => {
     source?.close()
     heard = Date.now()
