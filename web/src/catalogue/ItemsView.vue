@@ -43,7 +43,9 @@ const scanned = useTakers().filter(words => {
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 justify-between items-end">
       <div>
         <h1>Items</h1>
-        <p v-if="loaded" class="soft">{{ total }} in all</p>
+        <p class="soft min-h-[1lh]">
+          <template v-if="loaded">{{ total }} in all</template>
+        </p>
       </div>
       <div class="flex flex-wrap gap-2">
         <input

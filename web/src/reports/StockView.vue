@@ -126,18 +126,20 @@ const scanned = useTakers().filter(words => {
     <div class="view-head">
       <div>
         <h1>What lies {{ session.place ? `in ${session.place.name}` : 'in all my places' }}</h1>
-        <p v-if="loaded" class="soft">
-          {{ total }} item{{ total === 1 ? '' : 's'
-          }}<template v-if="worth"
-            >, worth <b v-if="q || state || category" class="mono text-ink">{{ f.amount(worth) }}</b><FigureOf
-              v-else
-              figure="stock-value"
-              :place="session.placeId"
-              label="Value of what lies here"
-              ><b class="mono text-ink">{{ f.amount(worth) }}</b></FigureOf
-            ></template
+        <p class="soft min-h-[1lh]">
+          <template v-if="loaded"
+            >{{ total }} item{{ total === 1 ? '' : 's'
+            }}<template v-if="worth"
+              >, worth <b v-if="q || state || category" class="mono text-ink">{{ f.amount(worth) }}</b><FigureOf
+                v-else
+                figure="stock-value"
+                :place="session.placeId"
+                label="Value of what lies here"
+                ><b class="mono text-ink">{{ f.amount(worth) }}</b></FigureOf
+              ></template
+            >
+            · <RouterLink class="go touch" :to="{ name: 'lots' }">by lot</RouterLink></template
           >
-          <template v-if="loaded"> · <RouterLink class="go touch" :to="{ name: 'lots' }">by lot</RouterLink></template>
         </p>
       </div>
       <div class="flex flex-wrap gap-2 items-center">

@@ -27,7 +27,9 @@ const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
     <div class="view-head">
       <div>
         <h1>What is short {{ session.place ? `in ${session.place.name}` : 'in my places' }}</h1>
-        <p v-if="short" class="soft">{{ rows.length }} line{{ rows.length === 1 ? '' : 's' }}, most urgent first</p>
+        <p class="soft min-h-[1lh]">
+          <template v-if="short">{{ rows.length }} line{{ rows.length === 1 ? '' : 's' }}, most urgent first</template>
+        </p>
       </div>
       <SaveAs :path="path()" name="short" :disabled="!rows.length" />
     </div>

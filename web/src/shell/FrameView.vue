@@ -26,7 +26,8 @@ import { scannerHabit } from '../scan/device.ts'
 import { useParties } from '../places/parties.ts'
 import { useReasons } from '../waste/reasons.ts'
 import { useScan } from '../scan/store.ts'
-import { connection, get, SIGNED_OUT } from './api.ts'
+import { get, SIGNED_OUT } from './api.ts'
+import ConnectionState from './ConnectionState.vue'
 import { followDays } from './days.ts'
 import { live, onEvent, startEvents } from './events.ts'
 import { useIndex } from './index-store.ts'
@@ -183,9 +184,7 @@ useKeys(TABS, () => {
           class="touch soft whitespace-nowrap text-[13px]"
           >drafts · {{ drafts.mine + drafts.others }}</RouterLink
         >
-        <span class="connection text-[13px] whitespace-nowrap" :class="connection" role="status"
-          ><i aria-hidden="true" />{{ connection === 'live' ? 'Live' : 'Server away' }}</span
-        >
+        <ConnectionState />
         <ScannerPanel v-if="demonstration && narrow" />
         <PersonMenu @keys="keys = true" />
       </header>
@@ -319,22 +318,6 @@ useKeys(TABS, () => {
   flex: 1;
   padding: 8px 18px 24px;
   min-width: 0;
-}
-.connection i {
-  display: inline-block;
-  width: 8px;
-  height: 8px;
-  border-radius: 50%;
-  background: var(--kelp);
-  margin-right: 6px;
-}
-.connection.away {
-  color: var(--buoy);
-  font-weight: 600;
-}
-.connection.away i {
-  background: none;
-  border: 2px solid var(--buoy);
 }
 .bottom {
   display: none;

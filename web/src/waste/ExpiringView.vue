@@ -77,11 +77,13 @@ const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === nul
     <div class="view-head">
       <div>
         <h1>What runs out of date {{ session.place ? `in ${session.place.name}` : 'in my places' }}</h1>
-        <p v-if="expiring" class="soft">
-          {{ rows.length }} lot{{ rows.length === 1 ? '' : 's'
-          }}<template v-if="past.length">, {{ past.length }} {{ past.length === 1 ? 'is' : 'are' }} already</template
-          ><template v-if="session.seeValue && worth !== '0'"
-            >, worth <b class="mono text-ink">{{ f.amount(worth) }}</b></template
+        <p class="soft min-h-[1lh]">
+          <template v-if="expiring"
+            >{{ rows.length }} lot{{ rows.length === 1 ? '' : 's'
+            }}<template v-if="past.length">, {{ past.length }} {{ past.length === 1 ? 'is' : 'are' }} already</template
+            ><template v-if="session.seeValue && worth !== '0'"
+              >, worth <b class="mono text-ink">{{ f.amount(worth) }}</b></template
+            ></template
           >
         </p>
       </div>
