@@ -1,4 +1,4 @@
-import { expect, isFor, item, onHand, scan, signIn, test, verified } from './stage.ts'
+import { expect, heldBack, isFor, item, listenedTo, onHand, scan, signIn, test, verified } from './stage.ts'
 
 test('a whole round by scanner alone, with the printed cards', async ({ page, demo }) => {
   await signIn(page, demo, 'tova')
@@ -93,6 +93,7 @@ test('each scan books at once: for the same, one after the other; what was booke
   page,
   demo,
 }) => {
+  await listenedTo(page)
   await signIn(page, demo, 'tova', 'Wet lab')
   const wipes = await item(page, demo, 'WIP-D')
   const before = await onHand(page, demo, 'WIP-D')
@@ -100,7 +101,15 @@ test('each scan books at once: for the same, one after the other; what was booke
   await page.getByLabel('Book each scan at once').check()
   await isFor(page, 'Nitrate run')
   await page.getByLabel('For', { exact: true }).blur()
-  for (let i = 0; i < 3; i++) await scan(page, wipes.codes[0]!)
+  const comes = await heldBack(page, '**/booking')
+  const asked = page.waitForRequest('**/booking')
+  await scan(page, wipes.codes[0]!)
+  await asked
+  // The next scan begins while this one is being booked: its first key is no part of what is booked.
+  await page.getByLabel('Handed out: Lint-free wipes').fill('9')
+  comes()
+  await expect(page.getByRole('listitem').filter({ hasText: 'Lint-free wipes 1 pack' })).toHaveCount(1)
+  for (let i = 0; i < 2; i++) await scan(page, wipes.codes[0]!)
   const booked = page.getByRole('listitem').filter({ hasText: 'Lint-free wipes 1 pack' })
   await expect(booked).toHaveCount(3)
   expect(await onHand(page, demo, 'WIP-D')).toBe(before - 3)

@@ -144,7 +144,7 @@ async function book() {
   if (slip.id !== id) return
   const { content } = slip
   slip.fresh(props.kind)
-  if (each.on.value) return each.goesOn(content, booked)
+  if (each.on.value) return each.goesOn(content, slip.handedIn().lines, booked)
   if (sent) return void router.push({ name: 'transfer', params: { id: sent } })
   // Whoever was sent here to do this one thing is where they were before.
   if (typeof route.query.back === 'string') return void router.push(route.query.back)

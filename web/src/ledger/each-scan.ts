@@ -38,8 +38,8 @@ export function useEachScan(
       await book()
     })
   }
-  /** The next one is for the same, until something else is said. */
-  function goesOn({ head, taker, lines }: SlipContent, done: BookedSlip) {
+  /** The next one is for the same, until something else is said; what was booked are the lines that were handed in. */
+  function goesOn({ head, taker }: SlipContent, lines: SlipContent['lines'], done: BookedSlip) {
     Object.assign(slip.content.head, { job: head.job, costCentre: head.costCentre, among: head.among })
     slip.content.taker = taker
     const what = lines

@@ -258,6 +258,9 @@ export const useSlip = defineStore('slip', () => {
     const slip = id.value
     return (await pressing.again()) && !booking.value && opened && slip === id.value
   }
+  /** What was handed in last, to be booked: what is typed after that is no part of it. */
+  let lastIn: SlipContent | undefined
+  const handedIn = (): SlipContent => lastIn ?? content.value
   /** Books the slip as it stands at this moment, even where another one is opened while the answer is on its way. */
   function book(): Promise<BookedSlip | undefined> {
     if (unread.value) {
@@ -279,6 +282,7 @@ export const useSlip = defineStore('slip', () => {
       // Whoever books faster than the effect can be shown has seen nothing that could differ.
       const seen = effect.value?.ok && effectFor === handed.says ? effect.value.fingerprint : null
       unanswered.value = { slip, ...handed }
+      lastIn = JSON.parse(handed.says) as SlipContent
       const booked = await bookSlip(slip, { ...handed.body, seen })
       unanswered.value = null
       if (slip === id.value) {
@@ -387,6 +391,7 @@ export const useSlip = defineStore('slip', () => {
     add,
     remove,
     book,
+    handedIn,
     idle,
     discard,
     save: () => draft.save(),
