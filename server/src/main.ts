@@ -183,7 +183,8 @@ try {
     stop(
       damaged
         ? `The database in ${config.SHELVE_DATA} is damaged: ${(e as Error).message}. Put the latest backup in place (shelve restore ${join(config.SHELVE_DATA, BACKUPS)}/…); what is there is kept beside it.`
-        : `The database in ${config.SHELVE_DATA} cannot be used: ${(e as Error).message}. See that there is room on its disk, and that it may be written to.`,
+        : `The database in ${config.SHELVE_DATA} cannot be used: ${(e as Error).message}. ` +
+            'See that there is room on its disk, and that it may be written to.',
     )
   }
   throw e

@@ -32,10 +32,10 @@ export const SIGNED_OUT = 'shelve-signed-out'
 /** When the server was heard last (ms since 1970). */
 let heard = Date.now()
 export const lastHeard = (): number => heard
-/** Something came from the server, at `at`: now, or what another window says. */
-export function isThere(at = Date.now()): void {
-  if (at < heard) return
-  heard = at
+/** Something came from the server: now, whatever the device's clock said before, or at the time that another window tells. */
+export function isThere(at?: number): void {
+  if (at !== undefined && at < heard) return
+  heard = at ?? Date.now()
   connection.value = 'live'
 }
 /** What was asked and is not answered whole yet, and since when. */

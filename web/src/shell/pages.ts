@@ -1,6 +1,7 @@
 import { computed, shallowRef, watch } from 'vue'
 import { get } from './api.ts'
-import { type Happened, live } from './events.ts'
+import { type Happened } from './events.ts'
+import { useReading } from './reading.ts'
 
 interface Page<T> {
   readonly rows: readonly T[]
@@ -17,39 +18,17 @@ export function usePages<T, P extends Page<T> = Page<T>>(
   path: (cursor?: string) => string,
   concerns?: (e: Happened) => boolean,
 ) {
-  const first = shallowRef<P>()
+  const { it: first, reload } = useReading<P>(() => path(), concerns)
   // Tens of thousands of rows are replaced as a whole, never changed one by one.
   const rows = shallowRef<readonly T[]>([])
   const next = shallowRef<string | null>(null)
-  /** Of which question the rows are. */
-  let of = ''
-  const answer = async <A>(cursor?: string): Promise<A | undefined> => {
-    const asked = path()
-    const page = await get<A>(path(cursor))
-    return asked === path() ? page : undefined
-  }
-  const reload = live(async () => {
-    const asked = path()
-    try {
-      const page = await answer<P>()
-      if (!page) return
-      first.value = page
-      rows.value = page.rows
-      next.value = page.next
-      of = asked
-    } catch (e) {
-      // What stands there answers another question: nobody takes it for this one's.
-      if (of !== path()) {
-        first.value = undefined
-        rows.value = []
-        next.value = null
-      }
-      throw e
-    }
-  }, concerns)
   watch(
-    () => path(),
-    () => void reload(),
+    first,
+    page => {
+      rows.value = page?.rows ?? []
+      next.value = page?.next ?? null
+    },
+    { flush: 'sync' },
   )
   let loading = false
   async function more(): Promise<void> {
@@ -57,9 +36,10 @@ export function usePages<T, P extends Page<T> = Page<T>>(
     loading = true
     try {
       const after = next.value
-      const page = await answer<Page<T>>(after)
-      // Another list stands there when the first page was read anew meanwhile.
-      if (!page || next.value !== after) return
+      const asked = path(after)
+      const page = await get<Page<T>>(asked)
+      // Another question is asked by now, or another list stands there since the first page was read anew.
+      if (asked !== path(after) || next.value !== after) return
       rows.value = [...rows.value, ...page.rows]
       next.value = page.next
     } finally {

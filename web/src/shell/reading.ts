@@ -4,7 +4,7 @@ import { type Happened, live } from './events.ts'
 
 /**
  * What one question answers, as it is now; undefined until it is answered. `question` is its path: what that reads (a place, a
- * span) is followed. Where another question cannot be answered, what stands is of the one before, and goes: nobody reads
+ * span) is followed, and an answer to one that is no longer asked is dropped. Where another question cannot be answered, what stands is of the one before, and goes: nobody reads
  * the shelves of one place under the name of another.
  */
 export function useReading<T>(
@@ -16,10 +16,12 @@ export function useReading<T>(
   const reload = live(async () => {
     const asked = question()
     try {
-      it.value = await get<T>(asked)
+      const answer = await get<T>(asked)
+      if (asked !== question()) return
+      it.value = answer
       of = asked
     } catch (e) {
-      if (of !== asked) it.value = undefined
+      if (of !== question()) it.value = undefined
       throw e
     }
   }, concerns)
