@@ -175,6 +175,39 @@ test('what is scanned while a screen is still coming is used by that screen, and
   await expect(page.getByLabel('Barcodes', { exact: false }).first()).toHaveValue(/9529990000018/)
 })
 
+test('the main key pressed while a screen is still coming does what it does there; where nothing can be done it says why', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  await page.goto(`${demo.url}/jobs`)
+  await page.getByRole('button', { name: 'New job' }).click()
+  await page.getByRole('combobox', { name: 'By', exact: true }).selectOption({ label: 'Nitrate run, one station' })
+  await page.getByRole('button', { name: 'Begin it' }).click()
+  await expect(page.getByRole('button', { name: 'Hand out what is here' })).toBeVisible()
+  // The job, then the slip that its key makes: each key comes before what it is about.
+  const job = await heldBack(page, '**/api/jobs/*')
+  await page.reload()
+  await expect(page.getByRole('link', { name: 'Picking' })).toBeVisible()
+  await page.keyboard.press('Control+Enter')
+  job()
+  await expect(page.getByRole('heading', { name: 'What is handed out', level: 1 })).toBeVisible()
+  const slip = await heldBack(page, '**/api/slips/*/draft')
+  await page.reload()
+  await expect(page.getByRole('heading', { name: 'What is handed out', level: 1 })).toBeVisible()
+  await page.keyboard.press('Control+Enter')
+  slip()
+  await expect(page.getByText(/IS-\d+ is booked/)).toBeVisible()
+  // Pressed once more it covers nothing of what was said.
+  await go(page, 3, 'What is handed out')
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByRole('button', { name: 'Take it back' })).toBeVisible()
+  await page.reload()
+  await expect(page.getByRole('heading', { name: 'What is handed out', level: 1 })).toBeVisible()
+  await page.keyboard.press('Control+Enter')
+  await expect(page.getByText('Nothing stands on this slip yet: scan or type what it is about.')).toBeVisible()
+})
+
 test('an answer is lost, and one presses again: a job is there once, what it takes stands on one slip, and the paper goes out once', async ({
   page,
   demo,

@@ -38,6 +38,8 @@ const moved = ref<MovementRow[]>([])
 const next = ref<string | null>(null)
 const wrong = ref('')
 const here = ref<string>('')
+/** What comes later stands below what can be done with it, one under the other. */
+const needsCame = ref(false)
 watch(
   () => session.placeId,
   p => {
@@ -247,8 +249,6 @@ async function saveLot(lot: LotView, held: string, why: string) {
           </table>
         </details>
       </div>
-      <ItemNeeds :item="id" :unit="item.unit" :place="session.placeId" />
-      <ItemYearsPanel :item="id" :name="item.name" :unit="item.unit" :place="session.placeId" />
       <div v-if="session.mayAnywhere('book')" class="px-5 py-3 border-t border-hair flex flex-wrap gap-3">
         <button type="button" class="btn" @click="start('issue')">Issue</button
         ><button type="button" class="btn" @click="start('receipt')">Receive</button
@@ -261,6 +261,8 @@ async function saveLot(lot: LotView, held: string, why: string) {
           >Edit item</RouterLink
         >
       </div>
+      <ItemNeeds :item="id" :unit="item.unit" :place="session.placeId" @came="needsCame = true" />
+      <ItemYearsPanel v-if="needsCame" :item="id" :name="item.name" :unit="item.unit" :place="session.placeId" />
     </article>
     <section>
       <div class="flex justify-between items-center gap-3 mb-2 mt-2">

@@ -75,7 +75,7 @@ const onPaper = computed(() => ({
     figures: blind.value ? undefined : 'yes',
   },
 }))
-useGoOn(() => prints.value && router.push(onPaper.value))
+useGoOn(() => prints.value && router.push(onPaper.value), { opened: () => asked })
 const prints = computed(() => printing.value.areas.length + printing.value.groups.length)
 const sheetOf = (s: PrintedSheet) => (s.group ? `${s.group.name}, ${s.placeName}` : s.placeName)
 const pages = (s: PrintedSheet) =>

@@ -8,6 +8,7 @@ import { useSession } from '../shell/session.ts'
 import { useFormat } from '../ui/format.ts'
 
 const props = defineProps<{ slip: string }>()
+const emit = defineEmits<{ /** They are known, or known not to come. */ came: [] }>()
 defineSlots<{
   actions(of: { line: string }): unknown
   under(of: { line: string }): unknown
@@ -18,7 +19,11 @@ const f = useFormat()
 const report = ref<CountReport | null>(null)
 live(
   async () => {
-    report.value = await get<CountReport>(`/api/counts/${props.slip}`)
+    try {
+      report.value = await get<CountReport>(`/api/counts/${props.slip}`)
+    } finally {
+      emit('came')
+    }
   },
   e => e.kind === 'booked',
 )

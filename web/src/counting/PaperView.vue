@@ -195,18 +195,27 @@ async function leave() {
   slip.goOn([])
   await router.push({ name: 'count' })
 }
+const missing = computed(() =>
+  !counted.value
+    ? 'Nothing is counted yet.'
+    : untimed.value.length
+      ? `When was page ${untimed.value.join(', ')} counted?`
+      : unread.value.length
+        ? 'Some figures cannot be read: see above.'
+        : '',
+)
 async function book() {
-  if (untimed.value.length || unread.value.length) return
+  if (missing.value) return strip.wants(missing.value)
   const [lines, { group }] = [counted.value, slip.content.head]
   const booked = await slip.book()
   if (booked) await sayBooked(booked, lines, group, strip, router, f)
 }
 // It is booked, and the answer got lost on its way.
 watch(() => slip.wanted, book)
-const bookPressed = useGoOn(
-  () => (review.value ? book() : undefined),
-  () => props.id,
-)
+const bookPressed = useGoOn(() => (review.value ? book() : undefined), {
+  of: () => props.id,
+  opened: () => opened,
+})
 </script>
 <template>
   <p v-if="wrong" class="slip px-5 py-5">
@@ -339,15 +348,7 @@ const bookPressed = useGoOn(
         v-if="review"
         type="button"
         class="btn btn-act"
-        v-wants="
-          !counted
-            ? 'Nothing is counted yet.'
-            : untimed.length
-              ? `When was page ${untimed.join(', ')} counted?`
-              : unread.length
-                ? 'Some figures cannot be read: see above.'
-                : ''
-        "
+        v-wants="missing"
         :disabled="slip.booking"
         @click="bookPressed"
       >

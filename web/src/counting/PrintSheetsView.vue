@@ -24,9 +24,11 @@ const extra = ref(6)
 const areas = ref<CountArea[]>([])
 const sheets = ref<PrintedSheet[]>([])
 const wrong = ref('')
+/** What is to be known first stands there, or could not be read: until then there is nothing to press that would move away. */
+const came = ref(false)
 const printed = ref<PrintedSheet[]>([])
 const address = computed(() => `/api/sheet-papers?sheets=${printed.value.map(s => s.id).join(',')}`)
-void get<{ rows: CountArea[]; sheets: PrintedSheet[] }>('/api/count-areas').then(
+const asking = get<{ rows: CountArea[]; sheets: PrintedSheet[] }>('/api/count-areas').then(
   r => {
     const wanted = (group: string | undefined, place: string) =>
       group === undefined ? chosen.value.areas.includes(place) : chosen.value.groups.includes(group)
@@ -37,6 +39,7 @@ void get<{ rows: CountArea[]; sheets: PrintedSheet[] }>('/api/count-areas').then
     wrong.value = said(e)
   },
 )
+void asking.finally(() => (came.value = true))
 const waiting = computed(() => areas.value.filter(a => a.waiting))
 const older = computed(() => sheets.value.filter(s => !s.entry && !printed.value.some(p => p.id === s.id)))
 const names = (n: string[]) => (n.length > 1 ? `${n.slice(0, -1).join(', ')} and ${n.at(-1)}` : (n[0] ?? ''))
@@ -59,49 +62,51 @@ async function print() {
     printing = false
   }
 }
-useGoOn(print)
+useGoOn(print, { opened: () => asking })
 </script>
 <template>
   <div class="two">
     <section class="slip px-5 py-4">
       <template v-if="!printed.length">
         <h1>Print {{ many === 1 ? 'a sheet' : `${many} sheets` }} for counting</h1>
-        <p class="soft mb-3">
-          {{ names(areas.map(a => a.group?.name ?? a.name)) }}: {{ areas.reduce((n, a) => n + a.lines, 0) }} lines in
-          walking order, a new page for each{{ many > 1 ? ', all under one number' : ' area' }}.
-        </p>
-        <fieldset class="flex flex-col gap-2 mb-3">
-          <legend class="label">What stands on it</legend>
-          <label class="flex gap-2 items-baseline"
-            ><input v-model="blind" type="radio" :value="true" /><span
-              >blind <span class="soft">· nobody is led by a figure</span></span
-            ></label
-          ><label class="flex gap-2 items-baseline"
-            ><input v-model="blind" type="radio" :value="false" /><span
-              >with figures <span class="soft">· what is right is only ticked</span></span
-            ></label
+        <template v-if="came">
+          <p v-if="areas.length" class="soft mb-3">
+            {{ names(areas.map(a => a.group?.name ?? a.name)) }}: {{ areas.reduce((n, a) => n + a.lines, 0) }} lines in
+            walking order, a new page for each{{ many > 1 ? ', all under one number' : ' area' }}.
+          </p>
+          <fieldset class="flex flex-col gap-2 mb-3">
+            <legend class="label">What stands on it</legend>
+            <label class="flex gap-2 items-baseline"
+              ><input v-model="blind" type="radio" :value="true" /><span
+                >blind <span class="soft">· nobody is led by a figure</span></span
+              ></label
+            ><label class="flex gap-2 items-baseline"
+              ><input v-model="blind" type="radio" :value="false" /><span
+                >with figures <span class="soft">· what is right is only ticked</span></span
+              ></label
+            >
+          </fieldset>
+          <label class="block mb-3"
+            ><span class="label">Empty lines for what else lies there</span
+            ><select v-model.number="extra" class="field w-28!">
+              <option v-for="n in [0, 3, 6, 12, 20]" :key="n" :value="n">{{ n }}</option>
+            </select></label
           >
-        </fieldset>
-        <label class="block mb-3"
-          ><span class="label">Empty lines for what else lies there</span
-          ><select v-model.number="extra" class="field w-28!">
-            <option v-for="n in [0, 3, 6, 12, 20]" :key="n" :value="n">{{ n }}</option>
-          </select></label
-        >
-        <p v-for="a in waiting" :key="a.group?.id ?? a.id" class="text-straw mb-2">
-          {{ a.waiting }} slip{{ a.waiting === 1 ? '' : 's' }} of {{ a.name }} {{ a.waiting === 1 ? 'is' : 'are' }} not
-          booked yet.
-          <RouterLink class="go" :to="{ name: 'ledger', query: { state: 'draft' } }">See them first</RouterLink>
-        </p>
-        <p v-for="s in older" :key="s.id" class="text-straw mb-2">
-          Sheet {{ s.number }} of {{ s.group?.name ?? s.placeName }}, by {{ s.printedBy }}, is not entered yet. Printing
-          this one makes that one void.
-        </p>
-        <div class="flex gap-3 mt-4">
-          <button type="button" class="btn btn-act" :disabled="!many" @click="print">
-            Print {{ many === 1 ? 'it' : 'them' }}</button
-          ><RouterLink class="btn" :to="{ name: 'count' }">Leave it</RouterLink>
-        </div>
+          <p v-for="a in waiting" :key="a.group?.id ?? a.id" class="text-straw mb-2">
+            {{ a.waiting }} slip{{ a.waiting === 1 ? '' : 's' }} of {{ a.name }}
+            {{ a.waiting === 1 ? 'is' : 'are' }} not booked yet.
+            <RouterLink class="go" :to="{ name: 'ledger', query: { state: 'draft' } }">See them first</RouterLink>
+          </p>
+          <p v-for="s in older" :key="s.id" class="text-straw mb-2">
+            Sheet {{ s.number }} of {{ s.group?.name ?? s.placeName }}, by {{ s.printedBy }}, is not entered yet.
+            Printing this one makes that one void.
+          </p>
+          <div class="flex gap-3 mt-4">
+            <button type="button" class="btn btn-act" :disabled="!many" @click="print">
+              Print {{ many === 1 ? 'it' : 'them' }}</button
+            ><RouterLink class="btn" :to="{ name: 'count' }">Leave it</RouterLink>
+          </div>
+        </template>
       </template>
       <template v-else>
         <h1>

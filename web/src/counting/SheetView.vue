@@ -246,10 +246,7 @@ function restAsExpected() {
 }
 // It is booked, and the answer got lost on its way.
 watch(() => slip.wanted, book)
-const bookPressed = useGoOn(
-  () => mode.value === 'review' && book(),
-  () => props.id,
-)
+const bookPressed = useGoOn(() => mode.value === 'review' && book(), { of: () => props.id, opened: () => opened })
 async function throwAway() {
   leaving.value = false
   // Where somebody counted meanwhile, that is shown first.

@@ -111,7 +111,8 @@ const missing = computed(() =>
         : '',
 )
 async function book() {
-  if (missing.value || booking.value) return
+  if (done.value || booking.value) return
+  if (missing.value) return strip.wants(missing.value)
   booking.value = true
   wrong.value = ''
   lineWrong.value = {}

@@ -9,13 +9,17 @@ import { useFormat } from '../ui/format.ts'
 import { WHENCE } from './whence.ts'
 
 const props = defineProps<{ item: string; unit: string; place: string | null }>()
+const emit = defineEmits<{ /** They are known, or known not to come. */ came: [] }>()
 const f = useFormat()
 const rows = ref<ItemNeed[]>([])
 const load = live(
   async () => {
-    rows.value = (
-      await get<{ rows: ItemNeed[] }>(`/api/items/${props.item}/needs${query({ place: props.place })}`)
-    ).rows
+    try {
+      const path = `/api/items/${props.item}/needs${query({ place: props.place })}`
+      rows.value = (await get<{ rows: ItemNeed[] }>(path)).rows
+    } finally {
+      emit('came')
+    }
   },
   e => ['job', 'booked', 'setup', 'stock', 'restock'].includes(e.kind),
 )

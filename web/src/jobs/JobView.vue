@@ -159,10 +159,16 @@ const toMake = computed(() => {
   return formatDecimal(rest > 0n ? rest : decimal(j.wanted))
 })
 const makeIt = () => asSlip('make', { typed: now.value })
-useGoOn(async () => {
+const missing = computed(() => (out.value ? '' : 'Nothing that it still needs is here.'))
+async function goOn() {
   if (!writes.value) return
   if (job.value!.makes) await makeIt()
-  else if (out.value) await handOut()
+  else if (missing.value) strip.wants(missing.value)
+  else await handOut()
+}
+useGoOn(goOn, {
+  of: () => props.id,
+  opened: () => job.value ?? reload(),
 })
 /** When it comes again, in words. */
 const again = computed(() => saysRepeats(open.value ? paper.value.head : job.value!.head))
@@ -318,13 +324,7 @@ watch(
                 autocomplete="off"
                 @keydown.enter.prevent="makeIt"
               /><span class="soft">{{ job.wantedUnit }} of it</span></span
-            ><button
-              type="button"
-              class="btn"
-              :class="{ 'btn-act': !job.makes }"
-              v-wants="out ? '' : 'Nothing that it still needs is here.'"
-              @click="handOut"
-            >
+            ><button type="button" class="btn" :class="{ 'btn-act': !job.makes }" v-wants="missing" @click="handOut">
               Hand out what is here</button
             ><button v-if="ready.length" type="button" class="btn" @click="pickIt">Pick it</button
             ><button v-if="withIt" type="button" class="btn" @click="putBack">Put back what lies with it</button

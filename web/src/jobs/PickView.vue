@@ -187,8 +187,10 @@ async function instead(s: PickView['short'][number], item: string) {
     strip.say(said(e), 'bad')
   }
 }
+const missing = computed(() => (taken.value ? '' : 'Nothing is taken yet.'))
 async function putDown() {
-  if (!taken.value || slip.booking) return
+  if (!picking.value || slip.booking) return
+  if (missing.value) return strip.wants(missing.value)
   // Read before it is booked: the screen may hear of that, and hold no lines any more, before its own answer comes.
   const [lines, forJob] = [taken.value, forJobs.value]
   const booked = await slip.book()
@@ -202,7 +204,7 @@ async function putDown() {
   ready.value = false
   await load()
 }
-const putDownPressed = useGoOn(putDown, () => props.id)
+const putDownPressed = useGoOn(putDown, { of: () => props.id, opened: () => opened })
 const whitherWords = computed(() => {
   const [p] = pick.value?.places ?? []
   return p?.job ? `with ${p.job.name}` : `in ${p?.name ?? ''}`
@@ -246,7 +248,8 @@ const padPacks = computed(() =>
           }}</span>
         </p>
       </div>
-      <template v-if="picking">
+      <!-- Drawn with the names of its items: until they are known nothing is said to be left. -->
+      <template v-if="picking && index.there">
         <div v-if="line && item" class="now px-5 py-4" aria-live="polite">
           <div class="flex flex-wrap gap-x-6 gap-y-1 items-baseline">
             <b class="bin">{{ bin(line) || 'any bin' }}</b>
@@ -307,13 +310,7 @@ const padPacks = computed(() =>
           <button type="button" class="btn btn-small ml-2" @click="more">Put it on the list</button>
         </p>
         <footer class="px-5 py-3 border-t border-hair flex flex-wrap gap-3 no-print foot">
-          <button
-            type="button"
-            class="btn btn-act"
-            data-put-down
-            v-wants="taken ? '' : 'Nothing is taken yet.'"
-            @click="putDownPressed"
-          >
+          <button type="button" class="btn btn-act" data-put-down v-wants="missing" @click="putDownPressed">
             Put down {{ taken }} line{{ taken === 1 ? '' : 's' }}</button
           ><button type="button" class="btn" @click="print">Print it</button
           ><button type="button" class="btn btn-danger ml-auto" @click="dropping = true">Drop this list</button>

@@ -79,8 +79,12 @@ const toPicker = () => document.querySelector<HTMLInputElement>('[data-add] inpu
 const wrong = (field: string) => problem.value?.problem.fields.find(x => x.line === null && x.field === field)?.message
 const wrongOn = (line: string, field?: string) =>
   problem.value?.problem.fields.find(x => x.line === line && (field === undefined || x.field === field))?.message
+const missing = computed(() =>
+  !form.value.name.trim() ? 'What is it called?' : form.value.lines.length ? '' : 'What does it take? Add a line.',
+)
 async function save() {
   if (busy.value) return
+  if (missing.value) return strip.wants(missing.value)
   busy.value = true
   problem.value = null
   other.value = ''
@@ -102,7 +106,7 @@ async function save() {
     busy.value = false
   }
 }
-useGoOn(save)
+useGoOn(save, { of: () => props.id, opened: () => asked })
 /** What stands beside no field of its own. */
 const elsewhere = computed(
   () =>
@@ -294,12 +298,7 @@ const elsewhere = computed(
     </template>
     <p v-if="other" class="error mt-3" role="alert">{{ other }}</p>
     <div v-if="there" class="flex flex-wrap gap-3 mt-6">
-      <button
-        type="submit"
-        class="btn btn-act"
-        v-wants="!form.name.trim() ? 'What is it called?' : form.lines.length ? '' : 'What does it take? Add a line.'"
-      >
-        Save this template</button
+      <button type="submit" class="btn btn-act" v-wants="missing">Save this template</button
       ><RouterLink class="btn" :to="id ? { name: 'template', params: { id } } : { name: 'templates' }"
         >Leave it</RouterLink
       >

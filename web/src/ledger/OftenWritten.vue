@@ -23,6 +23,12 @@ const asked = computed(() => {
       })
     : null
 })
+const answered = ref(false)
+// They stand there with their names.
+watch(
+  () => answered.value && index.there,
+  known => known && emit('came'),
+)
 let timer: ReturnType<typeof setTimeout> | undefined
 watch(
   asked,
@@ -37,7 +43,7 @@ watch(
     timer = setTimeout(async () => {
       const got = await get<{ rows: Often[] }>(`/api/often${mine}`).catch(() => ({ rows: [] }))
       if (mine === asked.value) rows.value = got.rows
-      emit('came')
+      answered.value = true
     }, 150)
   },
   { immediate: true },

@@ -18,6 +18,7 @@ import { useGoOn } from '../ui/go-on.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import NumberPad from '../ui/NumberPad.vue'
 import { useFormat } from '../ui/format.ts'
+import { useReasons } from '../waste/reasons.ts'
 import WhyFirst from '../waste/WhyFirst.vue'
 import DifferingHead from './DifferingHead.vue'
 import EffectPanel from './EffectPanel.vue'
@@ -31,8 +32,10 @@ import SlipTotals from './SlipTotals.vue'
 import WitnessAsk from './WitnessAsk.vue'
 import { takeSlipBack } from './book-slip.ts'
 import { useEachScan } from './each-scan.ts'
+import { firstLook } from './first-look.ts'
 import { KINDS } from './kinds.ts'
 import { useLines } from './lines.ts'
+import { takesKeys, toFirst, toFirstLine, toGoal, toItemBox } from './on-paper.ts'
 import { usePadLine } from './pad-line.ts'
 import { useScanned } from './scanned.ts'
 import { useSlip } from './slip-store.ts'
@@ -45,6 +48,7 @@ const index = useIndex()
 const session = useSession()
 const scan = useScan()
 const strip = useStrip()
+const reasons = useReasons()
 const route = useRoute()
 const router = useRouter()
 const f = useFormat()
@@ -64,6 +68,9 @@ async function open() {
   await slip.open(props.kind, props.id)
   // What is picked has a page of its own.
   if (slip.content.head.pick) return void router.replace({ name: 'pick', params: { id: slip.id } })
+  // Of many reasons there are more rows on a small screen.
+  if (props.kind === 'waste') await reasons.need()
+  if (slip.content.lines.length) await firstLook(() => slip.looks)
   ready.value = true
   await begin()
 }
@@ -78,22 +85,6 @@ async function begin() {
   if ((kind.value.out || slip.content.lines.some(l => l.asked)) && slip.content.lines.length) toFirstLine()
   else if (slip.content.lines.length) toItemBox()
   else toFirst()
-}
-const takesKeys = (el: Element | null) => Boolean(el?.closest('.paper input, .paper select, .paper textarea'))
-/** All is written down that is moved: where does it go? */
-function enough() {
-  document.querySelector<HTMLElement>('.paper [data-all-to]')?.focus()
-}
-function toFirst() {
-  document.querySelector<HTMLElement>('.paper [data-for], .paper [data-add] input')?.focus()
-}
-function toFirstLine() {
-  const box = document.querySelector<HTMLInputElement>('.paper [data-quantity]')
-  box?.focus()
-  box?.select()
-}
-function toItemBox() {
-  document.querySelector<HTMLInputElement>('[data-add] input')?.focus()
 }
 /** A scan that comes while the slip is being opened waits for it. */
 let opening: Promise<void> = Promise.resolve()
@@ -114,7 +105,8 @@ async function goOn(lines: readonly string[]) {
 }
 
 async function book() {
-  if (!slip.content.lines.length || (slip.booking && !(await slip.idle()))) return
+  if (missing.value) return strip.wants(missing.value)
+  if (slip.booking && !(await slip.idle())) return
   const { id } = slip
   const { sent } = slip.content.head
   const booked = await slip.book()
@@ -162,7 +154,10 @@ async function takeBack(booked: BookedSlip) {
     strip.say(said(e), 'bad')
   }
 }
-const bookPressed = useGoOn(book, () => `${props.kind} ${props.id}`)
+const bookPressed = useGoOn(book, {
+  of: () => `${props.kind} ${props.id}`,
+  opened: () => opening,
+})
 onUnmounted(() => void slip.save())
 
 const { line: padLine, item: padItem, packs: padPacks, press } = usePadLine()
@@ -173,10 +168,12 @@ const count = computed(() => slip.content.lines.length)
 const saying = computed(() => slip.content.lines.filter(l => !l.asked || l.typed.trim()).length)
 /** What stands on it already is drawn with its head and the names of its items: what is below would move away otherwise. */
 const shown = computed(() => (ready.value && index.there) || !slip.content.lines.length)
-const wanting = computed(() =>
-  count.value
-    ? 'Say first how much of it has come.'
-    : 'Nothing stands on this slip yet: scan or type what it is about.',
+const missing = computed(() =>
+  saying.value
+    ? ''
+    : count.value
+      ? 'Say first how much of it has come.'
+      : 'Nothing stands on this slip yet: scan or type what it is about.',
 )
 const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${saying.value === 1 ? '' : 's'}` : 'Book'))
 </script>
@@ -263,7 +260,7 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
           <ItemPicker
             :label="kind.hint"
             elsewhere
-            @enough="enough"
+            @enough="toGoal"
             @pick="i => addItem(i)"
             @none="w => void scan.scanned(w)"
           />
@@ -275,15 +272,9 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
           />
         </div>
       </div>
-      <footer class="foot stays">
+      <footer v-if="shown" class="foot stays">
         <div class="flex gap-3 flex-wrap">
-          <button
-            type="button"
-            class="btn btn-act"
-            v-wants="saying ? '' : wanting"
-            :disabled="slip.booking"
-            @click="bookPressed"
-          >
+          <button type="button" class="btn btn-act" v-wants="missing" :disabled="slip.booking" @click="bookPressed">
             {{ actLabel }}
           </button>
           <button v-if="!slip.empty" type="button" class="btn" @click="discarding = true">Drop this draft</button>
@@ -304,7 +295,7 @@ const actLabel = computed(() => (saying.value ? `Book ${saying.value} line${sayi
       <p v-if="slip.trouble" class="error px-5 pb-3" role="alert">{{ slip.trouble }}</p>
     </form>
     <section class="shelf" aria-label="What the shelf will look like">
-      <EffectPanel v-if="count" :kind="props.kind" />
+      <EffectPanel v-if="count && shown" :kind="props.kind" />
       <JustBooked v-if="each.booked.value.length" :booked="each.booked.value" class="mb-6" @back="takeBack" />
       <LyingSlips
         v-if="!count && (oftenCame || !offers || (ready && !slip.content.place))"

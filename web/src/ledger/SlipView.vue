@@ -54,6 +54,9 @@ async function load() {
   }
 }
 const reload = live(load, e => e.kind === 'booked' || e.kind === 'draft')
+const counts = computed(() => slip.value?.kind === 'count' && slip.value.state === 'booked')
+/** What was counted comes by itself: what is below it stands there once it is there. */
+const countCame = ref(false)
 const mayReverse = computed(
   () => session.may('reverse', slip.value?.place?.id ?? null) && slip.value?.state === 'booked',
 )
@@ -131,9 +134,12 @@ async function again() {
     wrong.value = said(e)
   }
 }
-useGoOn(() => {
-  if (!editing.value && !atOnce.value) atOnce.value = pricesGo.value ? 'prices' : backGoes.value ? 'back' : null
-})
+useGoOn(
+  () => {
+    if (!editing.value && !atOnce.value) atOnce.value = pricesGo.value ? 'prices' : backGoes.value ? 'back' : null
+  },
+  { of: () => props.id, opened: () => slip.value ?? reload() },
+)
 // What was handed out and is scanned while its slip is looked at comes back.
 const comesBack = useTemplateRef('comesBack')
 useScan().wants(async (m, named) => {
@@ -238,7 +244,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
       @leave="atOnce = null"
       @wrong="m => (wrong = m)"
     />
-    <CountedLines v-if="slip.kind === 'count' && slip.state === 'booked'" :slip="slip.id">
+    <CountedLines v-if="counts" :slip="slip.id" @came="countCame = true">
       <template #fate="{ line }"><LineFate :line="lineOf(line)" /></template>
       <template #actions="{ line }"
         ><LineActions
@@ -351,7 +357,7 @@ const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.qu
         </tbody>
       </table>
     </div>
-    <div class="px-6 py-4 flex flex-wrap gap-3 items-center border-t border-hair no-print">
+    <div v-if="!counts || countCame" class="px-6 py-4 flex flex-wrap gap-3 items-center border-t border-hair no-print">
       <button v-if="pricesGo" type="button" class="btn" @click="atOnce = 'prices'">Put its prices right</button
       ><button v-if="pricesGo" type="button" class="btn" @click="atOnce = 'charges'">
         {{ slip.charges.length ? 'Put its freight right' : 'Add its freight' }}</button

@@ -2,6 +2,7 @@ import { computed, ref, type Ref } from 'vue'
 import type { BookedSlip, CodeMeaning, IndexItem, SlipContent, SlipKind } from '@shelve/contract'
 import { remembered } from '../shell/remembered.ts'
 import { useIndex } from '../shell/index-store.ts'
+import { useScan } from '../scan/store.ts'
 import { useSlip } from './slip-store.ts'
 
 /** A slip that was booked just now; `back`: the number of the slip that took it back. */
@@ -21,6 +22,7 @@ export function useEachScan(
 ) {
   const slip = useSlip()
   const index = useIndex()
+  const scan = useScan()
   const chosen = remembered('each-scan', ['no', 'yes'], 'no')
   const on = computed({
     get: () => kind.value === 'issue' && chosen.value === 'yes',
@@ -30,13 +32,14 @@ export function useEachScan(
   })
   const booked = ref<JustBooked[]>([])
   let queue: Promise<void> = Promise.resolve()
-  /** One after the other: what is being booked is no longer written on. */
+  /** One after the other: what is being booked is no longer written on, by no key either. */
   function scanned(item: IndexItem, pack: string | null = null, meaning?: CodeMeaning) {
     if (!on.value || !meaning) return addItem(item, pack, meaning)
     queue = queue.then(async () => {
       addItem(item, pack, meaning)
       await book()
     })
+    scan.goesOn(queue)
   }
   /** The next one is for the same, until something else is said; what was booked are the lines that were handed in. */
   function goesOn({ head, taker }: SlipContent, lines: SlipContent['lines'], done: BookedSlip) {

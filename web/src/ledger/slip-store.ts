@@ -38,6 +38,8 @@ export const useSlip = defineStore('slip', () => {
   const session = useSession()
   const content = ref<SlipContent>(freshContent('receipt', null))
   const effect = shallowRef<Effect | null>(null)
+  /** Counts up whenever it is known what booking would do, or known not to be told. */
+  const looks = ref(0)
   const booking = ref(false)
   const focused = ref<string | null>(null)
   /** Refusals are shown at their lines once booking was tried, or where a field was filled in wrongly. */
@@ -196,7 +198,7 @@ export const useSlip = defineStore('slip', () => {
       asking?.abort()
       asking = undefined
       // While it is being booked there is nothing to ask: it may be booked by now, which is news of this very slip.
-      if (booking.value || draft.ended.value) return
+      if (booking.value || draft.ended.value) return void looks.value++
       if (!content.value.lines.length) {
         effect.value = null
         return
@@ -205,9 +207,12 @@ export const useSlip = defineStore('slip', () => {
       const asked = JSON.stringify(raw())
       try {
         const e = await lookAt(id.value, raw(), effect.value, mine.signal)
-        if (asking === mine) [effect.value, effectFor] = [e, asked]
+        if (asking !== mine) return
+        ;[effect.value, effectFor] = [e, asked]
+        looks.value++
       } catch (e) {
         if (asking !== mine || (e as Error).name === 'AbortError') return
+        looks.value++
         // What became of the slip is said by its paper.
         if (e instanceof ApiProblem && e.code === 'booked_already') void draft.heard(undefined)
         else trouble.value = said(e)
@@ -370,6 +375,7 @@ export const useSlip = defineStore('slip', () => {
     content,
     savedAt: draft.savedAt,
     effect,
+    looks,
     trouble,
     differing: draft.differing,
     differingHead: draft.differingHead,

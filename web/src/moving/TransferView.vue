@@ -52,9 +52,12 @@ async function arrive() {
     wrong.value = said(e)
   }
 }
-useGoOn(() => {
-  if (left.value.length && sent.value?.mayArrive) void arrive()
-})
+useGoOn(
+  () => {
+    if (left.value.length && sent.value?.mayArrive) void arrive()
+  },
+  { of: () => props.id, opened: () => sent.value ?? load() },
+)
 async function dueOn(due: string | null) {
   try {
     sent.value = await call<TransferView>('PUT', `/api/transfers/${props.id}/due`, { body: { due } })

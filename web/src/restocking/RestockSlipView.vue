@@ -6,6 +6,7 @@ import type { IndexItem, Named, RestockHead } from '@shelve/contract'
 import BothVersions from '../papers/BothVersions.vue'
 import { call, get, post, remove, said } from '../shell/api.ts'
 import { landOn } from '../shell/landing.ts'
+import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { v7 } from '../shell/uuid.ts'
@@ -22,6 +23,7 @@ import SayWhy from './SayWhy.vue'
 /** Said where there is nothing that could go out. */
 const NOTHING = 'Nothing stands on it yet: add what is wanted.'
 const props = defineProps<{ id: string }>()
+const index = useIndex()
 const session = useSession()
 const strip = useStrip()
 const router = useRouter()
@@ -44,6 +46,8 @@ const {
   does,
 } = useRestockPaper(() => props.id)
 const writes = computed(() => open.value && slip.value!.may)
+/** It is drawn with the names of its items: what is below would move away otherwise. */
+const shown = computed(() => index.there || !lines.value.length)
 
 async function add(item: IndexItem) {
   const place = session.placeId ?? paper.value.lines.at(-1)?.place ?? session.areas[0]!.id
@@ -166,9 +170,13 @@ async function goOn() {
   } else if (moves.value) await move()
   else await askFor()
 }
-useGoOn(goOn)
+useGoOn(goOn, { of: () => props.id, opened: () => slip.value ?? reload() })
 // The keyboard begins with the first quantity of a slip that one came to, else where a line is added.
-watch(writes, () => landOn(':is([data-line], [data-add] input)'), { once: true })
+watch(
+  () => writes.value && shown.value,
+  () => landOn(':is([data-line], [data-add] input)'),
+  { once: true },
+)
 async function drop() {
   try {
     await remove(`/api/restock/${props.id}`, { revision: slip.value!.version })
@@ -223,7 +231,7 @@ const STATE = {
   <p v-if="wrong && !slip" class="error">
     {{ wrong }} <RouterLink class="btn btn-small" :to="{ name: 'restock' }">Back to Restock</RouterLink>
   </p>
-  <div v-if="slip" class="slip">
+  <div v-if="slip && shown" class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 justify-between items-start">
       <div class="min-w-0">
         <h1>

@@ -16,8 +16,8 @@ watch(
 <template>
   <span class="inline-block"
     ><img v-if="drawn" :src="drawn" :alt="`Barcode ${code}`" class="max-w-full" /><span
-      class="block mono text-[12px] text-center"
-      >{{ code }}</span
-    ></span
+      v-else
+      class="block h-13"
+    /><span class="block mono text-[12px] text-center">{{ code }}</span></span
   >
 </template>

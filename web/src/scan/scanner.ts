@@ -263,6 +263,8 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
       return
     }
     if ((e.key === 'Enter' && !e.ctrlKey && !e.metaKey) || e.key === 'Tab') return end(e, since)
+    // Whatever comes after another key ends nothing once more.
+    ended = -Infinity
     const sign = e.repeat ? '' : signOf(e)
     if (sign) add(sign, e, since)
     else if (e.key === 'Backspace' && ahead && held().length) {

@@ -67,6 +67,10 @@ export const useScan = defineStore('scan', () => {
   let led = true
   const scanned = (code: string, at: Element | null = null): Promise<void> =>
     scanUnderWay((line = line.then(() => looked(code, at)).catch(() => undefined)))
+  /** What a scan does goes on: what is scanned, typed or pressed meanwhile comes after it. */
+  function goesOn(work: Promise<unknown>): void {
+    line = scanUnderWay(Promise.allSettled([line, work]).then(() => undefined))
+  }
   /** Ends the looking up of the code at hand: by Escape, or where no answer comes. */
   let leave: () => void = () => undefined
   async function looked(code: string, at: Element | null): Promise<void> {
@@ -213,6 +217,7 @@ export const useScan = defineStore('scan', () => {
     wantsBadge,
     offer,
     scanned,
+    goesOn,
     after,
     typed,
     looking,

@@ -106,7 +106,7 @@ onMounted(async () => {
     onLeave: scan.leave,
   })
   window.addEventListener(SIGNED_OUT, signedOut)
-  await index.load().catch(() => undefined)
+  void index.load().catch(() => undefined)
   demonstration.value = (await get<{ demonstration: boolean }>('/api/start')).demonstration
 })
 onUnmounted(() => {
@@ -178,10 +178,11 @@ useKeys(TABS, () => {
       <header class="head stays no-print">
         <PlacePick />
         <ScanStrip />
+        <!-- Its room is kept: what stands beside it stays where it is when the first draft is there. -->
         <RouterLink
-          v-if="drafts.mine + drafts.others"
           :to="{ name: 'ledger', query: { state: 'draft' } }"
-          class="touch soft whitespace-nowrap text-[13px]"
+          class="touch soft whitespace-nowrap text-[13px] min-[481px]:min-w-16"
+          :class="{ invisible: !(drafts.mine + drafts.others) }"
           >drafts · {{ drafts.mine + drafts.others }}</RouterLink
         >
         <ConnectionState />
@@ -386,6 +387,11 @@ useKeys(TABS, () => {
     background: var(--paper);
     color: var(--kelp);
     font-weight: 700;
+  }
+}
+@media (max-width: 480px) {
+  .head {
+    gap: 5px;
   }
 }
 @media print {

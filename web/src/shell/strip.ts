@@ -21,6 +21,10 @@ export const useStrip = defineStore('strip', () => {
       message.value = null
     }, stay)
   }
+  /** What is missing yet, where a key or a card asked for what cannot be done: what was done just now, and may be taken back, stays. */
+  function wants(missing: string) {
+    if (!message.value?.actions.length) say(missing, 'bad')
+  }
   /** Does what one of its buttons would, if it stands there: for the printed card. */
   function act(label: string) {
     const found = message.value?.actions.find(a => a.label === label)
@@ -31,6 +35,7 @@ export const useStrip = defineStore('strip', () => {
   return {
     message,
     say,
+    wants,
     act,
     clear: () => {
       message.value = null

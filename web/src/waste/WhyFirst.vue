@@ -15,8 +15,6 @@ function because(reason: string) {
   <div class="mt-3">
     <p class="label">What happened? Then each scan is one.</p>
     <div class="flex flex-wrap gap-2">
-      <!-- Keeps their room until they have come. -->
-      <span v-if="!reasons.there" class="btn btn-small invisible" aria-hidden="true">…</span>
       <button
         v-for="r in reasons.active"
         :key="r.id"
