@@ -37,43 +37,63 @@ export async function visit(page: Page, url: string, path: string): Promise<void
   }, path)
 }
 
-/** Every answer reaches the page a while later, so that what comes late is drawn late; and it is written down what moves meanwhile. */
-export async function slowly(page: Page, ms: number): Promise<void> {
-  await page.addInitScript(ms => {
-    const { fetch } = window
-    const w = window as unknown as { held: number }
-    w.held = 0
-    window.fetch = async (...asked) => {
-      w.held++
-      try {
-        const answer = await fetch(...asked)
-        await new Promise(done => setTimeout(done, ms))
-        return answer
-      } finally {
-        w.held--
-      }
-    }
-    const moved: string[] = []
-    Object.assign(window, { moved })
-    interface Shift extends PerformanceEntry {
-      readonly hadRecentInput: boolean
-      readonly sources: readonly { node: Node | null; previousRect: DOMRectReadOnly; currentRect: DOMRectReadOnly }[]
-    }
-    const acts = 'a[href], button, input, select, textarea'
-    new PerformanceObserver(list => {
-      for (const e of list.getEntries() as Shift[])
-        for (const { node, previousRect: from, currentRect: to } of e.hadRecentInput ? [] : e.sources) {
-          const of = node instanceof Element ? node : node?.parentElement
-          const what = of?.closest(acts) ?? of?.querySelector(acts)
-          // What only grew to one side has stayed where it was.
-          const across = Math.min(Math.abs(from.left - to.left), Math.abs(from.right - to.right))
-          const down = Math.min(Math.abs(from.top - to.top), Math.abs(from.bottom - to.bottom))
-          if (!what || Math.max(across, down) < 4) continue
-          const name = what.getAttribute('aria-label') ?? what.textContent ?? ''
-          moved.push(`${what.tagName} “${name.trim().slice(0, 40)}” from ${from.x}, ${from.y} to ${to.x}, ${to.y}`)
+/**
+ * Every answer reaches the page a while later, so that what comes late is drawn late; and it is written down what moves
+ * meanwhile. How much later is told by what is asked and by `seed`, none to four times `ms`: answers come in another order
+ * with each seed, and in the same with the same.
+ */
+export async function slowly(page: Page, ms: number, seed: number): Promise<void> {
+  await page.addInitScript(
+    ([ms, seed]) => {
+      const late = (path: string) =>
+        ms * ([...path.replace(/[0-9a-f-]{36}/g, '')].reduce((h, c) => (h * 31 + c.charCodeAt(0)) % 9973, seed) % 5)
+      const { fetch } = window
+      const w = window as unknown as { held: number }
+      w.held = 0
+      window.fetch = async (...asked) => {
+        w.held++
+        try {
+          const answer = await fetch(...asked)
+          await new Promise(done => setTimeout(done, late(new URL(answer.url).pathname)))
+          return answer
+        } finally {
+          w.held--
         }
-    }).observe({ type: 'layout-shift', buffered: true })
-  }, ms)
+      }
+      const moved: string[] = []
+      Object.assign(window, { moved })
+      interface Shift extends PerformanceEntry {
+        readonly hadRecentInput: boolean
+        readonly sources: readonly { node: Node | null; previousRect: DOMRectReadOnly; currentRect: DOMRectReadOnly }[]
+      }
+      const acts = 'a[href], button, input, select, textarea'
+      // What comes up in the frame in which it is pushed away was nowhere else before.
+      const drawn = new WeakMap<Element, number>()
+      const frames: number[] = []
+      const look = (at: number) => {
+        frames.push(at)
+        for (const e of document.querySelectorAll(acts)) if (!drawn.has(e)) drawn.set(e, at)
+        requestAnimationFrame(look)
+      }
+      requestAnimationFrame(look)
+      new PerformanceObserver(list => {
+        for (const e of list.getEntries() as Shift[])
+          for (const { node, previousRect: from, currentRect: to } of e.hadRecentInput ? [] : e.sources) {
+            const of = node instanceof Element ? node : node?.parentElement
+            const what = [of?.closest(acts), ...(of?.querySelectorAll(acts) ?? [])].find(
+              act => act && drawn.get(act)! < frames.findLast(at => at <= e.startTime)!,
+            )
+            // What only grew to one side has stayed where it was.
+            const across = Math.min(Math.abs(from.left - to.left), Math.abs(from.right - to.right))
+            const down = Math.min(Math.abs(from.top - to.top), Math.abs(from.bottom - to.bottom))
+            if (!what || Math.max(across, down) < 4) continue
+            const name = what.getAttribute('aria-label') ?? what.textContent ?? ''
+            moved.push(`${what.tagName} “${name.trim().slice(0, 40)}” from ${from.x}, ${from.y} to ${to.x}, ${to.y}`)
+          }
+      }).observe({ type: 'layout-shift', buffered: true })
+    },
+    [ms, seed] as const,
+  )
 }
 /** What is to be touched and went elsewhere since that was asked last. */
 export const moved = (page: Page) =>

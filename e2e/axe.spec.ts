@@ -8,12 +8,17 @@ import { expect, item, signIn, test, type Stage } from './stage.ts'
 /** WCAG 2.2 A and AA by axe, on every view: once light on a desk, once dark on a tablet. */
 async function views(page: Page, demo: Stage): Promise<string[]> {
   const gloves = await item(page, demo, 'GLV-M')
-  const slips = (
-    (await (await page.request.get(`${demo.url}/api/slips?limit=1&kind=receipt`)).json()) as { rows: { id: string }[] }
-  ).rows
-  const area = (
-    (await (await page.request.get(`${demo.url}/api/count-areas`)).json()) as { rows: { id: string; name: string }[] }
-  ).rows.find(a => a.name === 'Seal hide')!
+  const slips: string[] = []
+  for (const kind of ['receipt', 'count', 'issue']) {
+    const { rows } = (await (await page.request.get(`${demo.url}/api/slips?limit=1&kind=${kind}`)).json()) as {
+      rows: { id: string }[]
+    }
+    slips.push(rows[0]!.id)
+  }
+  const { rows: areas } = (await (await page.request.get(`${demo.url}/api/count-areas`)).json()) as {
+    rows: { id: string; name: string }[]
+  }
+  const [area, shed] = ['Seal hide', 'Launch Petrel'].map(name => areas.find(a => a.name === name)!)
   const milk = await item(page, demo, 'MIL-W')
   const lot = (
     (await (await page.request.get(`${demo.url}/api/items/${milk.id}/lots`)).json()) as { rows: { id: string }[] }
@@ -35,6 +40,9 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     return id
   }
   const make = await begun(`/api/jobs/${jobs.find(j => j.name === 'Fish stock')!.id}/make`, {})
+  const issue = await begun(`/api/jobs/${jobs.find(j => j.name === 'Fish dinner')!.id}/issue`, {})
+  const asked = ((await (await page.request.get(`${demo.url}/api/restock`)).json()) as { slips: { id: string }[] })
+    .slips
   const pick = await begun('/api/picks', { jobs: [jobs.find(j => j.name.startsWith('Petrel'))!.id] })
   const ethanol = await item(page, demo, 'RIN-E')
   const made = (
@@ -70,7 +78,7 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     '/restock',
     '/ledger',
     `/items/${gloves.id}`,
-    `/slips/${slips[0]!.id}`,
+    ...slips.map(id => `/slips/${id}`),
     '/setup/items',
     '/setup/items/new',
     `/setup/items/${gloves.id}`,
@@ -82,6 +90,8 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     `/jobs/${job('Fish dinner')}`,
     `/jobs/${job('Petrel')}`,
     `/make/${make}`,
+    `/issue/${issue}`,
+    `/restock/${asked[0]!.id}`,
     '/send',
     '/transfers',
     `/transfers/${transfers[0]!.id}`,
@@ -96,7 +106,7 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     '/setup/tablets',
     '/look-back/accounts',
     `/labels?item=${gloves.id}`,
-    `/count/print?areas=${area.id}`,
+    `/count/print?areas=${area!.id},${shed!.id}`,
     '/labels',
     `/lots/${lot.id}`,
     `/lots/${made.id}`,
@@ -177,7 +187,7 @@ for (const [theme, device, size] of [
     await check(page, 'sign-in', theme === 'light')
     await signIn(page, demo, 'tova', 'Galley')
     const atRest = followed(page)
-    await slowly(page, device === 'desk' ? 100 : 50)
+    await slowly(page, device === 'desk' ? 50 : 25, device === 'desk' ? 1 : 2)
     for (const path of await views(page, demo)) {
       // Each is loaded by itself once; the second time they are gone through one after the other.
       await (device === 'desk' ? page.goto(demo.url + path) : visit(page, demo.url, path))

@@ -38,7 +38,7 @@ const moved = ref<MovementRow[]>([])
 const next = ref<string | null>(null)
 const wrong = ref('')
 const here = ref<string>('')
-/** What comes later stands below what can be done with it, one under the other. */
+/** What comes later stands below all that is there at once, one under the other. */
 const needsCame = ref(false)
 watch(
   () => session.placeId,
@@ -261,10 +261,8 @@ async function saveLot(lot: LotView, held: string, why: string) {
           >Edit item</RouterLink
         >
       </div>
-      <ItemNeeds :item="id" :unit="item.unit" :place="session.placeId" @came="needsCame = true" />
-      <ItemYearsPanel v-if="needsCame" :item="id" :name="item.name" :unit="item.unit" :place="session.placeId" />
     </article>
-    <section>
+    <section class="moved">
       <div class="flex justify-between items-center gap-3 mb-2 mt-2">
         <h2 class="min-w-0">
           Movements
@@ -316,14 +314,23 @@ async function saveLot(lot: LotView, held: string, why: string) {
       <p v-else class="soft">Nothing happened to it here yet.</p>
       <NextPage v-if="next" class="mt-3" label="Earlier ones" @more="more" />
     </section>
+    <article class="slip empty:hidden">
+      <ItemNeeds :item="id" :unit="item.unit" :place="session.placeId" @came="needsCame = true" />
+      <ItemYearsPanel v-if="needsCame" :item="id" :name="item.name" :unit="item.unit" :place="session.placeId" />
+    </article>
   </div>
 </template>
 <style scoped>
 .two {
   display: grid;
   grid-template-columns: minmax(0, 1.35fr) minmax(0, 1fr);
+  /* Beside what is long, what comes later keeps to what it belongs to. */
+  grid-template-rows: auto 1fr;
   gap: 18px;
   align-items: start;
+}
+.moved {
+  grid-row: span 2;
 }
 .gone td {
   color: var(--soft);
@@ -354,6 +361,9 @@ h2 select option {
 @media (max-width: 1023px) {
   .two {
     grid-template-columns: minmax(0, 1fr);
+  }
+  .moved {
+    grid-row: auto;
   }
 }
 </style>

@@ -55,6 +55,8 @@ const f = useFormat()
 const kind = computed(() => KINDS[props.kind]!)
 const coarse = matchMedia('(pointer: coarse)').matches
 const ready = ref(false)
+/** The first slip here stands whole: until then nothing is drawn that its head would push away. */
+const begun = ref(false)
 const discarding = ref(false)
 /** On a tablet what lies about stands below what is often written: it comes after that. */
 const oftenCame = ref(false)
@@ -71,7 +73,7 @@ async function open() {
   // Of many reasons there are more rows on a small screen.
   if (props.kind === 'waste') await reasons.need()
   if (slip.content.lines.length) await firstLook(() => slip.looks)
-  ready.value = true
+  ready.value = begun.value = true
   await begin()
 }
 /** The keyboard is where writing begins: whom it is for or from, else the box for items. Fingers choose for themselves. */
@@ -167,7 +169,7 @@ const count = computed(() => slip.content.lines.length)
 /** Of what is awaited a line says nothing until somebody says how much of it came. */
 const saying = computed(() => slip.content.lines.filter(l => !l.asked || l.typed.trim()).length)
 /** What stands on it already is drawn with its head and the names of its items: what is below would move away otherwise. */
-const shown = computed(() => (ready.value && index.there) || !slip.content.lines.length)
+const shown = computed(() => begun.value && ((ready.value && index.there) || !slip.content.lines.length))
 const missing = computed(() =>
   saying.value
     ? ''

@@ -177,7 +177,7 @@ async function blank() {
         way, appears here.
       </p>
     </div>
-    <div>
+    <div v-if="loaded">
       <h2 class="mt-2 mb-2">Being written</h2>
       <ul v-if="writing.length" class="card mb-5">
         <li v-for="r in writing" :key="r.id" class="row">

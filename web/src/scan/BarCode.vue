@@ -1,23 +1,32 @@
 <script setup lang="ts">
-/** A code drawn as Code 128, which every scanner reads, with its text below; the drawing package comes only when it is shown. */
-import { ref, watch } from 'vue'
+/** A code with its text below it; its room is kept until it is drawn. */
+import { shallowRef, watch } from 'vue'
+import { CODE_HEIGHT, type DrawnCode, drawnCode } from './drawn.ts'
+
 const props = defineProps<{ code: string }>()
-const drawn = ref('')
+const drawn = shallowRef<DrawnCode>()
 watch(
   () => props.code,
   async text => {
     if (!text) return
-    const { toSVG } = await import('bwip-js/browser')
-    drawn.value = `data:image/svg+xml;utf8,${encodeURIComponent(toSVG({ bcid: 'code128', text, height: 9, scale: 2, paddingwidth: 2 }))}`
+    const it = await drawnCode(text)
+    if (text === props.code) drawn.value = it
   },
   { immediate: true },
 )
 </script>
 <template>
   <span class="inline-block"
-    ><img v-if="drawn" :src="drawn" :alt="`Barcode ${code}`" class="max-w-full" /><span
-      v-else
-      class="block h-13"
-    /><span class="block mono text-[12px] text-center">{{ code }}</span></span
+    ><img
+      v-if="drawn"
+      :src="drawn.src"
+      :width="drawn.width"
+      :height="CODE_HEIGHT"
+      :alt="`Barcode ${code}`"
+      class="max-w-full"
+    /><span v-else class="block" :style="{ height: `${CODE_HEIGHT}px` }" /><span
+      class="block mono text-[12px] text-center"
+      >{{ code }}</span
+    ></span
   >
 </template>

@@ -8,6 +8,7 @@ import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 import ScannerTest from './ScannerTest.vue'
+import { drawnCode } from './drawn.ts'
 
 interface Card {
   readonly code: string
@@ -93,23 +94,13 @@ const groups = computed<[string, Card[]][]>(() => {
     }
   }
 })
-/** Drawn as Code 128, which every scanner reads; the package comes only with this page. */
 const drawn = shallowRef(new Map<string, string>())
 watch(
   groups,
   async g => {
-    const { toSVG } = await import('bwip-js/browser')
-    drawn.value = new Map(
-      g.flatMap(([, cards]) =>
-        cards.map(
-          c =>
-            [
-              c.code,
-              `data:image/svg+xml;utf8,${encodeURIComponent(toSVG({ bcid: 'code128', text: c.code, height: 9, scale: 2, paddingwidth: 2 }))}`,
-            ] as const,
-        ),
-      ),
-    )
+    const codes = g.flatMap(([, cards]) => cards.map(c => c.code))
+    const pictures = await Promise.all(codes.map(async code => [code, (await drawnCode(code)).src] as const))
+    if (g === groups.value) drawn.value = new Map(pictures)
   },
   { immediate: true },
 )
