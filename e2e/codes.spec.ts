@@ -1,6 +1,7 @@
 // Where a scan lands, at any pace: into the field that is for a code, else to the screen; and what a hand types stays typed.
 import { followed } from './at-rest.ts'
 import { go, item, scan, signIn, test, expect, type } from './stage.ts'
+import { symbolsIn } from '../server/test/pdf.ts'
 
 const NOBODYS = '9529990000018'
 
@@ -116,6 +117,33 @@ test('a field that is for a code takes the scan, on every screen', async ({ page
   await page.getByRole('button', { name: 'It is the lot of Agar plates, marine' }).click()
   await expect(lot).toHaveValue('QX-2240')
 })
+
+for (const theme of ['light', 'dark'] as const)
+  test(`every code that is shown is read off the screen by another program: ${theme}`, async ({ browser, demo }) => {
+    const page = await (await browser.newContext({ colorScheme: theme })).newPage()
+    await signIn(page, demo, 'tova', 'Galley')
+    const { rows } = (await (await page.request.get(`${demo.url}/api/transfers`)).json()) as {
+      rows: { id: string; number: string }[]
+    }
+    const seen = () => page.screenshot().then(symbolsIn)
+    await page.goto(`${demo.url}/transfers/${rows[0]!.id}`)
+    await expect(page.getByRole('img', { name: `Barcode ${rows[0]!.number}` })).toBeVisible()
+    expect(await seen()).toEqual([rows[0]!.number])
+    await page.goto(`${demo.url}/setup/cards`)
+    await expect(page.getByRole('img', { name: 'Barcode SVC-STOCK' })).toBeVisible()
+    await expect(page.getByRole('img', { name: 'Test barcode' })).toBeVisible()
+    const cards = await page
+      .getByRole('img', { name: /^Barcode / })
+      .evaluateAll(all =>
+        all
+          .filter(c => c.getBoundingClientRect().bottom < innerHeight)
+          .map(c => c.getAttribute('alt')!.replace('Barcode ', '')),
+      )
+    expect(cards.length).toBeGreaterThan(8)
+    expect(await seen()).toEqual(expect.arrayContaining(cards))
+    expect((await seen()).length, 'and the test of a scanner').toBeGreaterThan(cards.length)
+    await page.context().close()
+  })
 
 test('the scanner test knows a slow scanner by its pace and its prefix', async ({ page, demo }) => {
   await signIn(page, demo, 'tova', 'Wet lab')

@@ -49,15 +49,14 @@ async function drawn(pdf: Uint8Array): Promise<Canvas[]> {
   }
   return pages
 }
-/** The barcodes of each page, as another program (ZXing) reads them off the drawn page. */
-export async function symbolsOf(pdf: Uint8Array): Promise<string[][]> {
-  return Promise.all(
-    (await drawn(pdf)).map(async c =>
-      (await readBarcodes(new Uint8Array(c.toBuffer('image/png')), { tryHarder: true, maxNumberOfSymbols: 20 })).map(
-        s => s.text,
-      ),
-    ),
+/** The barcodes of a picture, as another program (ZXing) reads them off it; light bars on dark are no code to most scanners. */
+export const symbolsIn = async (png: Uint8Array): Promise<string[]> =>
+  (await readBarcodes(new Uint8Array(png), { tryHarder: true, tryInvert: false, maxNumberOfSymbols: 20 })).map(
+    s => s.text,
   )
+/** The barcodes of each page, read off the drawn page. */
+export async function symbolsOf(pdf: Uint8Array): Promise<string[][]> {
+  return Promise.all((await drawn(pdf)).map(c => symbolsIn(c.toBuffer('image/png'))))
 }
 /** How high (or how long, lying) the bars of one colour are on the first page, in dots, from left to right (from above). */
 export async function barsOf(

@@ -8,7 +8,7 @@ import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 import ScannerTest from './ScannerTest.vue'
-import { drawnCode } from './drawn.ts'
+import { CODE_HEIGHT, type DrawnCode, drawnCode } from './drawn.ts'
 
 interface Card {
   readonly code: string
@@ -94,12 +94,12 @@ const groups = computed<[string, Card[]][]>(() => {
     }
   }
 })
-const drawn = shallowRef(new Map<string, string>())
+const drawn = shallowRef(new Map<string, DrawnCode>())
 watch(
   groups,
   async g => {
     const codes = g.flatMap(([, cards]) => cards.map(c => c.code))
-    const pictures = await Promise.all(codes.map(async code => [code, (await drawnCode(code)).src] as const))
+    const pictures = await Promise.all(codes.map(async code => [code, await drawnCode(code, 1)] as const))
     if (g === groups.value) drawn.value = new Map(pictures)
   },
   { immediate: true },
@@ -133,10 +133,13 @@ const print = () => window.print()
         <ul class="cards">
           <li v-for="c in cards" :key="title + c.code">
             <b>{{ c.name }}</b><span v-if="c.note" class="soft"> {{ c.note }}</span
-            ><img v-if="drawn.get(c.code)" :src="drawn.get(c.code)" :alt="`Barcode ${c.code}`" /><span
-              class="mono soft"
-              >{{ c.code }}</span
-            >
+            ><img
+              v-if="drawn.get(c.code)"
+              :src="drawn.get(c.code)!.src"
+              :width="drawn.get(c.code)!.width"
+              :height="CODE_HEIGHT"
+              :alt="`Barcode ${c.code}`"
+            /><span class="mono soft">{{ c.code }}</span>
           </li>
         </ul>
       </template>
@@ -148,13 +151,14 @@ const print = () => window.print()
 <style scoped>
 .two {
   display: grid;
-  grid-template-columns: minmax(0, 2fr) minmax(0, 1fr);
+  /* The test of a scanner is as wide as its code. */
+  grid-template-columns: minmax(0, 1fr) 372px;
   gap: 18px;
   align-items: start;
 }
 .cards {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(170px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(222px, 1fr));
   gap: 12px;
   margin-bottom: 20px;
 }
@@ -167,16 +171,13 @@ const print = () => window.print()
 }
 .cards img {
   display: block;
-  width: 100%;
-  height: 46px;
-  object-fit: contain;
-  background: #fff;
-  margin: 6px 0 2px;
+  max-width: none;
+  margin: 6px -5px 2px;
 }
 .cards .mono {
   font-size: 12px;
 }
-@media (max-width: 1023px) {
+@media (max-width: 1099px) {
   .two {
     grid-template-columns: minmax(0, 1fr);
   }

@@ -4,15 +4,16 @@ import { computed, onUnmounted, ref, shallowRef } from 'vue'
 import { QUICK, SLOW, readGs1, readOwnCode, type ScannerHabit } from '@shelve/core'
 import { useSession } from '../shell/session.ts'
 import { scannerHabit, setScannerHabit } from './device.ts'
+import { CODE_HEIGHT, type DrawnCode, drawnCode } from './drawn.ts'
 import { listenToBursts, type Burst } from './scanner.ts'
 
 /** Letters that move between keyboard layouts, marks, and a separator between two elements. */
 const TEST = '(01)09520123456788(10)AZ-QWYM/7'
 const session = useSession()
 const burst = shallowRef<Burst | null>(null)
-const drawn = ref('')
-void import('bwip-js/browser').then(({ toSVG }) => {
-  drawn.value = `data:image/svg+xml;utf8,${encodeURIComponent(toSVG({ bcid: 'gs1-128', text: `${TEST}(21)S1`, height: 10, scale: 2, paddingwidth: 4 }))}`
+const drawn = shallowRef<DrawnCode>()
+void drawnCode(`${TEST}(21)S1`, 1).then(it => {
+  drawn.value = it
 })
 onUnmounted(
   listenToBursts(b => {
@@ -102,9 +103,11 @@ const findings = computed(() => {
     <p class="soft mb-3">Scan this code, or any other. What arrives is shown here and not used.</p>
     <img
       v-if="drawn"
-      :src="drawn"
+      :src="drawn.src"
+      :width="drawn.width"
+      :height="CODE_HEIGHT"
       alt="Test barcode with letters, marks and a separator"
-      class="bg-white w-full h-20 object-contain mb-3"
+      class="max-w-full mb-3"
     />
     <p v-if="shown" class="mono break-all mb-2">{{ shown }}</p>
     <ul role="status">
