@@ -5,18 +5,14 @@ import { threadNamed } from '../ground/index.ts'
 import type { ChainSays } from './verify-chain.ts'
 import { together, type Verification } from './verify.ts'
 
-/**
- * The parts of a verification, which need nothing of each other: the figures, what was sealed, what papers say of each other, and
- * the file itself. What takes longest begins first: so no processor is left with a long one at the end.
- */
+/** The parts of a verification, which need nothing of each other: what was sealed, the figures, and the file itself. */
 interface Parts {
-  readonly figures: Fault[]
   readonly chain: ChainSays
-  readonly papers: Fault[]
+  readonly figures: Fault[]
   readonly file: Fault[]
 }
 export type Part = keyof Parts
-const PARTS: readonly Part[] = ['figures', 'chain', 'papers', 'file']
+const PARTS: readonly Part[] = ['chain', 'figures', 'file']
 
 // In a process of its own: a million movements worked out at once want another heap than the server, which is kept small;
 // what they took goes back to the machine; and pools of memory that threads share make all of them wait (measured).
@@ -58,6 +54,6 @@ export async function verifyApart(
     }
   }
   await Promise.all(Array.from({ length: Math.min(PARTS.length, availableParallelism()) }, oneByOne))
-  const { chain, figures, papers, file: inFile } = found as Parts
-  return { ...together(chain, figures, papers, inFile), ms: { ledger, all: Date.now() - began } }
+  const { chain, figures, file: inFile } = found as Parts
+  return { ...together(chain, figures, inFile), ms: { ledger, all: Date.now() - began } }
 }

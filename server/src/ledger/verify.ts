@@ -64,7 +64,7 @@ export function checkDatabase(house: House): Fault[] {
 
 /** Everything that the ledger says, without the file itself: what was sealed, and the figures that follow. */
 export const verifyLedger = (house: House): Verification =>
-  house.store.client.transaction(() => together(verifyChain(house), verifyFigures(house), verifyPapers(house)))()
+  house.store.client.transaction(() => together(verifyChain(house), verifyFigures(house)))()
 
 /** What parts of a verification say, in one. */
 export function together(chain: ChainSays, ...more: readonly Fault[][]): Verification {
@@ -98,9 +98,14 @@ export function verifyFigures(house: House): Fault[] {
       checkLeftBehind(house, built.pools, faults)
       checkUnpriced(house, built.unpriced, faults)
       checkCheckpoints(house, movements, isPlace, kinds, faults)
+      checkTallies(house, faults)
       checkSinceCounted(house, movements, built.balances, faults)
       checkDifferences(house, movements, faults)
+      checkReversals(house, faults)
       checkKinds(movements, isPlace, faults)
+      checkNeeds(house, faults)
+      checkSlipJobs(house, faults)
+      checkTransits(house, faults)
       checkSerials(house, movements, isPlace, faults)
     } catch (e) {
       faults.push({
@@ -110,19 +115,6 @@ export function verifyFigures(house: House): Fault[] {
         right: 'a ledger that can be worked out',
       })
     }
-    return faults.slice(0, MOST)
-  })()
-}
-
-/** What rows say of each other, asked of the database by itself: tallies, what took them back, needs, jobs and what is sent. */
-export function verifyPapers(house: House): Fault[] {
-  return house.store.client.transaction(() => {
-    const faults: Fault[] = []
-    checkTallies(house, faults)
-    checkReversals(house, faults)
-    checkNeeds(house, faults)
-    checkSlipJobs(house, faults)
-    checkTransits(house, faults)
     return faults.slice(0, MOST)
   })()
 }
