@@ -363,6 +363,7 @@ test('what cannot be read is said: it is no empty shelf, and nothing stands unde
   demo,
 }) => {
   await signIn(page, demo, 'tova', 'Wet lab')
+  const agar = await item(page, demo, 'AGR-M')
   const choose = (label: string) => page.getByLabel('Where I am working').selectOption({ label })
   const note = page.getByRole('alert').filter({ hasText: 'Not all of this page could be read.' })
   // By which path each reads itself, what it says of Wet lab, and what it would say where nothing is.
@@ -372,6 +373,8 @@ test('what cannot be read is said: it is no empty shelf, and nothing stands unde
     ['/restock/short', '**/api/short*', 'Membrane filter 0.45 µm', '0 lines'],
     ['/waste/expiring', '**/api/expiring*', 'Agar plates, marine', '0 lots'],
     ['/restock', '**/api/restock*', 'Membrane filter 0.45 µm', 'Nothing is on its way'],
+    ['/count', '**/api/count-areas*', 'Wet lab', 'There is no area here'],
+    [`/items/${agar.id}`, '**/movements*', 'Wet lab, B1 →', 'Nothing happened to it here yet'],
   ] as const) {
     await page.goto(demo.url + at)
     await choose('Wet lab')

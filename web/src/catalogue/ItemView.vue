@@ -49,20 +49,28 @@ watch(
 )
 const movementsPath = (cursor?: string | null) =>
   `/api/items/${props.id}/movements${query({ place: here.value, limit: 12, cursor })}`
+/** Of what question the movements are that stand there. */
+const answered = ref('')
 async function load() {
+  const asked = movementsPath()
   try {
     const [i, s, l, m] = await Promise.all([
       get<Item>(`/api/items/${props.id}`),
       get<ItemStock>(`/api/items/${props.id}/stock`),
       get<{ rows: LotView[] }>(`/api/items/${props.id}/lots`),
-      get<{ rows: MovementRow[]; next: string | null }>(movementsPath()),
+      get<{ rows: MovementRow[]; next: string | null }>(asked),
     ])
+    wrong.value = ''
+    answered.value = asked
     item.value = i
     stock.value = s
     lots.value = l.rows
     moved.value = m.rows
     next.value = m.next
   } catch (e) {
+    // What stands there is of another place: nobody reads it under this one's name.
+    if (answered.value !== asked) answered.value = ''
+    if (item.value) throw e
     wrong.value = said(e)
   }
 }
@@ -277,7 +285,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
         </h2>
         <SaveAs :path="movementsPath()" name="movements" />
       </div>
-      <div v-if="moved.length" class="card overflow-x-auto">
+      <div v-if="answered && moved.length" class="card overflow-x-auto">
         <table class="list">
           <thead>
             <tr>
@@ -311,8 +319,8 @@ async function saveLot(lot: LotView, held: string, why: string) {
           </tbody>
         </table>
       </div>
-      <p v-else class="soft">Nothing happened to it here yet.</p>
-      <NextPage v-if="next" class="mt-3" label="Earlier ones" @more="more" />
+      <p v-else-if="answered" class="soft">Nothing happened to it here yet.</p>
+      <NextPage v-if="answered && next" class="mt-3" label="Earlier ones" @more="more" />
     </section>
     <article class="slip empty:hidden">
       <ItemNeeds :item="id" :unit="item.unit" :place="session.placeId" @came="needsCame = true" />

@@ -36,11 +36,22 @@ const waiting = ref<{
   rest: string | null
   slips: { id: string; title: string; by: string }[]
 } | null>(null)
+/** Of which place that is which stands there. */
+let of: string | null | undefined
 async function load() {
+  const place = session.placeId
   const [a, o] = await Promise.all([
-    get<{ rows: CountArea[]; sheets: PrintedSheet[] }>(`/api/count-areas${query({ place: session.placeId })}`),
-    get<{ rows: DifferenceView[] }>(`/api/differences${query({ place: session.placeId })}`),
-  ])
+    get<{ rows: CountArea[]; sheets: PrintedSheet[] }>(`/api/count-areas${query({ place })}`),
+    get<{ rows: DifferenceView[] }>(`/api/differences${query({ place })}`),
+  ]).catch((e: unknown) => {
+    // Nobody reads the areas of one place under the name of another.
+    if (of !== place) {
+      loaded.value = false
+      areas.value = []
+    }
+    throw e
+  })
+  of = place
   areas.value = overdueFirst(a.rows.filter(r => r.may))
   sheets.value = a.sheets
   open.value = o.rows

@@ -37,7 +37,8 @@ async function load() {
     wrong.value = ''
   } catch (e) {
     wrong.value = said(e)
-    rows.value = []
+    rows.value = categories.value = []
+    value.value = undefined
   }
   loaded.value = true
 }
