@@ -32,7 +32,7 @@ import SlipTotals from './SlipTotals.vue'
 import WitnessAsk from './WitnessAsk.vue'
 import { takeSlipBack } from './book-slip.ts'
 import { useEachScan } from './each-scan.ts'
-import { firstLook } from './first-look.ts'
+import { drawnWith, firstLook } from './first-look.ts'
 import { KINDS } from './kinds.ts'
 import { useLines } from './lines.ts'
 import { takesKeys, toFirst, toFirstLine, toGoal, toItemBox } from './on-paper.ts'
@@ -71,7 +71,7 @@ async function open() {
   // What is picked has a page of its own.
   if (slip.content.head.pick) return void router.replace({ name: 'pick', params: { id: slip.id } })
   // Of many reasons there are more rows on a small screen.
-  if (props.kind === 'waste') await reasons.need()
+  if (props.kind === 'waste') await drawnWith(reasons.need())
   if (slip.content.lines.length) await firstLook(() => slip.looks)
   ready.value = begun.value = true
   await begin()

@@ -15,6 +15,8 @@ function because(reason: string) {
   <div class="mt-3">
     <p class="label">What happened? Then each scan is one.</p>
     <div class="flex flex-wrap gap-2">
+      <!-- Keeps their room where they come late. -->
+      <span v-if="!reasons.there" class="btn btn-small invisible" aria-hidden="true">…</span>
       <button
         v-for="r in reasons.active"
         :key="r.id"
