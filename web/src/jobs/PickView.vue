@@ -241,7 +241,7 @@ const padPacks = computed(() =>
             >
           </p>
         </div>
-        <p class="text-right">
+        <p v-if="picking || pick.state !== 'picking'" class="text-right">
           <span class="mono text-[16px]">{{ picking ? `${taken} of ${lines.length}` : pick.number }}</span>
           <span class="soft block">{{
             picking ? 'taken' : pick.state === 'ready' ? 'ready to fetch' : `fetched by ${pick.fetchedBy}`
