@@ -70,8 +70,21 @@ export async function slowly(page: Page, ms: number, seed: number): Promise<void
       // What comes up in the frame in which it is pushed away was nowhere else before.
       const drawn = new WeakMap<Element, number>()
       const frames: number[] = []
+      const claims = new Set<string>()
+      Object.assign(window, { claims })
+      let changed = true
+      new MutationObserver(() => (changed = true)).observe(document, {
+        childList: true,
+        subtree: true,
+        characterData: true,
+      })
       const look = (at: number) => {
         frames.push(at)
+        for (const p of changed ? document.querySelectorAll('main p, main li, main span') : []) {
+          const said = p.textContent!.trim()
+          if (/^(Nothing|Nobody|None|No|There is no)\b/.test(said)) claims.add(said)
+        }
+        changed = false
         for (const e of document.querySelectorAll(acts)) if (!drawn.has(e)) drawn.set(e, at)
         requestAnimationFrame(look)
       }
@@ -98,3 +111,12 @@ export async function slowly(page: Page, ms: number, seed: number): Promise<void
 /** What is to be touched and went elsewhere since that was asked last. */
 export const moved = (page: Page) =>
   page.evaluate(() => (window as unknown as { moved?: string[] }).moved?.splice(0) ?? [])
+/** What was said not to be, since that was asked last, and is said no more: it was not known yet. */
+export const flashed = (page: Page) =>
+  page.evaluate(() => {
+    const { claims } = window as unknown as { claims: Set<string> }
+    const now = document.querySelector('main')!.textContent!
+    const gone = [...claims].filter(said => !now.includes(said))
+    claims.clear()
+    return gone
+  })

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
-import { followed, moved, slowly, visit } from './at-rest.ts'
+import { flashed, followed, moved, slowly, visit } from './at-rest.ts'
 import { expect, item, signIn, test, type Stage } from './stage.ts'
 
 /** WCAG 2.2 A and AA by axe, on every view: once light on a desk, once dark on a tablet. */
@@ -193,6 +193,9 @@ for (const [theme, device, size] of [
       await (device === 'desk' ? page.goto(demo.url + path) : visit(page, demo.url, path))
       await atRest()
       expect(await moved(page), `${path}: what is to be touched stays where it came up`).toEqual([])
+      // Of one that is gone to within Shelve the one before is seen for a moment.
+      if (device === 'desk')
+        expect(await flashed(page), `${path}: nothing is said to be missing before it is known`).toEqual([])
       await check(page, path, theme === 'light')
       const wide = await page.evaluate(
         () => document.documentElement.scrollWidth - document.documentElement.clientWidth,

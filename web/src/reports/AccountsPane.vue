@@ -24,6 +24,7 @@ async function load() {
     wrong.value = ''
   } catch (e) {
     wrong.value = said(e)
+    out.value = null
   }
 }
 const reload = live(load)

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** Who booked how much where, in a span of months. */
-import { ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import type { ActivityRow } from '@shelve/contract'
-import { get, query } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { query } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
@@ -13,12 +13,10 @@ import MonthSpan from './MonthSpan.vue'
 const session = useSession()
 const f = useFormat()
 const span = ref({ from: f.today().slice(0, 7), to: f.today().slice(0, 7) })
-const rows = ref<ActivityRow[]>([])
 const path = () =>
   `/api/look-back/activity${query({ from: span.value.from, to: span.value.to, place: session.placeId })}`
-async function load() {
-  rows.value = (await get<{ rows: ActivityRow[] }>(path())).rows
-}
+const { it } = useReading<{ rows: ActivityRow[] }>(path, e => e.kind === 'booked')
+const rows = computed(() => it.value?.rows ?? [])
 /** The slips that a line counts: by whom, where they were written, and when they were booked. */
 const slips = (r: ActivityRow) => ({
   name: 'ledger',
@@ -30,11 +28,6 @@ const slips = (r: ActivityRow) => ({
     about: `${r.person}, ${r.place ?? 'no place'}, booked`,
   },
 })
-const reload = live(load, e => e.kind === 'booked')
-watch(
-  () => [span.value.from, span.value.to, session.placeId],
-  () => void reload(),
-)
 </script>
 <template>
   <div class="slip">
@@ -64,6 +57,6 @@ watch(
         </tr>
       </tbody>
     </table>
-    <p v-else class="px-5 pb-6 soft">Nothing was booked in that time.</p>
+    <p v-else-if="it" class="px-5 pb-6 soft">Nothing was booked in that time.</p>
   </div>
 </template>

@@ -35,7 +35,8 @@ watch(flow, x => {
 })
 const span = ref({ from: `${f.today().slice(0, 4)}-01`, to: f.today().slice(0, 7) })
 const rows = ref<LookRow[]>([])
-const value = ref('0')
+/** What all of it comes to; undefined while that is not known. */
+const value = ref<string>()
 const wrong = ref('')
 const path = () =>
   `/api/look-back/by${query({ by: by.value, flow: flow.value, from: span.value.from, to: span.value.to, place: session.placeId })}`
@@ -47,6 +48,8 @@ async function load() {
     wrong.value = ''
   } catch (e) {
     wrong.value = said(e)
+    rows.value = []
+    value.value = undefined
   }
 }
 const reload = live(load)
@@ -76,8 +79,10 @@ const slips = (r: LookRow) => ({
     <div class="view-head">
       <div>
         <h1>{{ FLOWS[flow] }} by {{ BY[by] }}{{ session.place ? ` in ${session.place.name}` : '' }}</h1>
-        <p class="soft">
-          together <b class="mono text-ink">{{ f.amount(value) }}</b>
+        <p class="soft min-h-[1lh]">
+          <template v-if="value !== undefined"
+            >together <b class="mono text-ink">{{ f.amount(value) }}</b></template
+          >
         </p>
       </div>
       <div class="flex flex-wrap gap-2">
@@ -113,7 +118,10 @@ const slips = (r: LookRow) => ({
         </tr>
       </tbody>
     </table>
-    <p v-else class="px-5 pb-6 soft">Nothing was {{ flow }} in that time{{ session.place ? ' here' : '' }}.</p>
+    <p v-else-if="value !== undefined" class="px-5 pb-6 soft">
+      Nothing was {{ flow }} in that time{{ session.place ? ' here' : '' }}.
+    </p>
+    <p v-else class="px-5 pb-6 soft late" role="status">Adding up …</p>
   </div>
 </template>
 <style scoped>

@@ -14,7 +14,7 @@ type Months = { rows: MonthView[]; next: MonthToClose | null }
 const session = useSession()
 const strip = useStrip()
 const f = useFormat()
-const rows = ref<MonthView[]>([])
+const rows = ref<MonthView[]>()
 const next = ref<MonthToClose | null>(null)
 const sure = ref(false)
 const wrong = ref('')
@@ -59,7 +59,7 @@ async function close() {
         Close {{ word(next.month) }}
       </button>
     </div>
-    <table v-if="rows.length" class="list edge">
+    <table v-if="rows?.length" class="list edge">
       <thead>
         <tr>
           <th>Month</th>
@@ -79,7 +79,7 @@ async function close() {
         </tr>
       </tbody>
     </table>
-    <p v-else class="px-5 pb-6 soft">
+    <p v-else-if="rows" class="px-5 pb-6 soft">
       No month is closed yet. Closing one keeps its figures as they are, whatever is written later.
     </p>
     <AskDialog :open="sure" :title="`Close ${next ? word(next.month) : ''}?`" @close="sure = false">
