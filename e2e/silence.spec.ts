@@ -43,9 +43,9 @@ async function way(to: number): Promise<{ port: number; fallSilent(silent: boole
 test('whether the server is there is said though nobody asks it anything', async ({ page }) => {
   const data = mkdtempSync(join(tmpdir(), 'shelve-browser-'))
   cpSync(MADE, data, { recursive: true })
-  const ended = (child: ChildProcess) => {
+  const ended = (child: ChildProcess, how: 'SIGTERM' | 'SIGKILL' = 'SIGTERM') => {
     const gone = new Promise(done => child.once('exit', done))
-    child.kill('SIGTERM')
+    child.kill(how)
     return gone
   }
   const first = await start(data, true)
@@ -63,7 +63,11 @@ test('whether the server is there is said though nobody asks it anything', async
   await both('Server away')
   const second = await start(data, true, { SHELVE_PORT: new URL(first.stage.url).port })
   await both('Live')
-  await ended(second.child)
+  // Gone from one moment to the next, after the second window has heard of it and the one that reads for both has not.
+  await beside.reload()
+  await both('Live')
+  await ended(second.child, 'SIGKILL')
+  await both('Server away')
   await first.stage.mail.stop()
   await second.stage.mail.stop()
   rmSync(data, { recursive: true, force: true })

@@ -25,8 +25,8 @@ async function play(code: string) {
 <template>
   <!-- Whatever had the focus keeps it: that is where a scanner would write. -->
   <aside class="no-print panel" aria-label="Scanner of the demonstration">
-    <button type="button" class="btn btn-small" :aria-expanded="open" @click="open = !open">
-      <ScanBarcode :size="15" aria-hidden="true" /><span class="max-[480px]:sr-only">Scanner</span>
+    <button type="button" class="btn btn-small" aria-label="Scanner" :aria-expanded="open" @click="open = !open">
+      <ScanBarcode :size="15" aria-hidden="true" /><span class="max-[480px]:hidden">Scanner</span>
     </button>
     <div v-if="open" class="card box">
       <p class="soft text-[13px] mb-2">

@@ -38,6 +38,14 @@ export function isThere(at?: number): void {
   heard = at ?? Date.now()
   connection.value = 'live'
 }
+/** When it was known last that the server is away (ms since 1970). */
+let lost = 0
+export const lastLost = (): number => lost
+/** The server is away, as is known now. */
+export function isAway(): void {
+  lost = Date.now()
+  connection.value = 'away'
+}
 /** What was asked and is not answered whole yet, and since when. */
 const waiting = new Map<AbortController, number>()
 /**
@@ -45,7 +53,7 @@ const waiting = new Map<AbortController, number>()
  * (ms) is given up: whatever changes something may be asked again under its key.
  */
 export function fellSilent(patience: number): void {
-  connection.value = 'away'
+  isAway()
   const before = Date.now() - patience
   for (const [asked, at] of waiting) if (at <= before) asked.abort(SILENT)
 }
@@ -53,7 +61,7 @@ const SILENT = new Error('nothing is heard of the server')
 
 /** The server does not answer; `detail` says what that means here. */
 function gone(detail: string): ApiProblem {
-  connection.value = 'away'
+  isAway()
   return new ApiProblem({ type: '', title: 'away', status: 0, code: 'away', detail, fields: [] })
 }
 /** What the server refused, as it said it; of an answer that says nothing to be read, its number. */

@@ -1,6 +1,17 @@
 import { onScopeDispose, watch } from 'vue'
 import { BEAT } from '@shelve/contract'
-import { ApiProblem, connection, fellSilent, get, isThere, lastHeard, said, SIGNED_OUT } from './api.ts'
+import {
+  ApiProblem,
+  connection,
+  fellSilent,
+  get,
+  isAway,
+  isThere,
+  lastHeard,
+  lastLost,
+  said,
+  SIGNED_OUT,
+} from './api.ts'
 import { oneAtATime } from './asked-once.ts'
 import { unread } from './unread.ts'
 
@@ -48,15 +59,18 @@ export function startEvents(from: number | undefined, beat = BEAT): () => void {
   }
   /** Whoever reads the stream tells the others what it knows of the server. */
   const tell = () => {
-    if (source) channel.postMessage({ heard: lastHeard(), connection: connection.value })
+    if (source) channel.postMessage({ heard: lastHeard(), lost: lastLost(), connection: connection.value })
   }
   const stop = watch(connection, tell)
-  channel.onmessage = (m: MessageEvent<Happened & { ask?: number; heard?: number; connection?: string }>) => {
+  channel.onmessage = (
+    m: MessageEvent<Happened & { ask?: number; heard?: number; lost?: number; connection?: string }>,
+  ) => {
     heard = Date.now()
     if (m.data.seq !== undefined) take(m.data)
     else if (m.data.ask) tell()
     else if (m.data.connection === 'live') isThere(m.data.heard)
-    else if (m.data.heard! >= lastHeard()) fellSilent(patience)
+    // Known since this window heard of the server itself: what another heard last may be longer ago.
+    else if (m.data.lost! >= lastHeard()) fellSilent(patience)
   }
   /** Whether the server is away, the session over, or the stream alone ended, it says itself. */
   const asks = () =>
@@ -75,6 +89,7 @@ export function startEvents(from: number | undefined, beat = BEAT): () => void {
     source.addEventListener('beat', still)
     source.onerror = () => {
       if (connection.value === 'live') asks()
+      else isAway()
       // An HTTP error ends an EventSource for good: open a new one.
       if (source?.readyState === EventSource.CLOSED)
         setTimeout(() => {
