@@ -1,14 +1,14 @@
 <script setup lang="ts">
 /** Printed cards, so that a whole round can be done by scanner alone; and a test of the scanner itself. */
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { commandCode, type Command } from '@shelve/core'
 import type { Job, Named, Place } from '@shelve/contract'
 import { get } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
+import CodePicture from './CodePicture.vue'
 import SetupTabs from '../places/SetupTabs.vue'
 import ScannerTest from './ScannerTest.vue'
-import { CODE_HEIGHT, type DrawnCode, drawnCode } from './drawn.ts'
 
 interface Card {
   readonly code: string
@@ -94,16 +94,6 @@ const groups = computed<[string, Card[]][]>(() => {
     }
   }
 })
-const drawn = shallowRef(new Map<string, DrawnCode>())
-watch(
-  groups,
-  async g => {
-    const codes = g.flatMap(([, cards]) => cards.map(c => c.code))
-    const pictures = await Promise.all(codes.map(async code => [code, await drawnCode(code, 1)] as const))
-    if (g === groups.value) drawn.value = new Map(pictures)
-  },
-  { immediate: true },
-)
 const print = () => window.print()
 </script>
 <template>
@@ -133,13 +123,7 @@ const print = () => window.print()
         <ul class="cards">
           <li v-for="c in cards" :key="title + c.code">
             <b>{{ c.name }}</b><span v-if="c.note" class="soft"> {{ c.note }}</span
-            ><img
-              v-if="drawn.get(c.code)"
-              :src="drawn.get(c.code)!.src"
-              :width="drawn.get(c.code)!.width"
-              :height="CODE_HEIGHT"
-              :alt="`Barcode ${c.code}`"
-            /><span class="mono soft">{{ c.code }}</span>
+            ><CodePicture :code="c.code" :module="1" /><span class="mono soft">{{ c.code }}</span>
           </li>
         </ul>
       </template>

@@ -4,17 +4,13 @@ import { computed, onUnmounted, ref, shallowRef } from 'vue'
 import { QUICK, SLOW, readGs1, readOwnCode, type ScannerHabit } from '@shelve/core'
 import { useSession } from '../shell/session.ts'
 import { scannerHabit, setScannerHabit } from './device.ts'
-import { CODE_HEIGHT, type DrawnCode, drawnCode } from './drawn.ts'
+import CodePicture from './CodePicture.vue'
 import { listenToBursts, type Burst } from './scanner.ts'
 
 /** Letters that move between keyboard layouts, marks, and a separator between two elements. */
 const TEST = '(01)09520123456788(10)AZ-QWYM/7'
 const session = useSession()
 const burst = shallowRef<Burst | null>(null)
-const drawn = shallowRef<DrawnCode>()
-void drawnCode(`${TEST}(21)S1`, 1).then(it => {
-  drawn.value = it
-})
 onUnmounted(
   listenToBursts(b => {
     burst.value = b
@@ -101,11 +97,9 @@ const findings = computed(() => {
   <section class="slip p-5">
     <h1 class="mb-1">Does the scanner speak plainly?</h1>
     <p class="soft mb-3">Scan this code, or any other. What arrives is shown here and not used.</p>
-    <img
-      v-if="drawn"
-      :src="drawn.src"
-      :width="drawn.width"
-      :height="CODE_HEIGHT"
+    <CodePicture
+      :code="`${TEST}(21)S1`"
+      :module="1"
       alt="Test barcode with letters, marks and a separator"
       class="max-w-full mb-3"
     />
