@@ -193,6 +193,22 @@ describe('numbers and dates as they are written', () => {
       dayIn(at, 'UTC'),
       dayIn(at, 'America/New_York'),
     ]).to.deep.equal(['2026-11-25', '2026-11-26', '2026-11-26', '2026-11-25', '2026-11-25'])
-    expect(partsOf(at, 'Europe/Paris')).to.include({ day: '26', month: 'Nov', year: '2026', hour: '00', minute: '59' })
+    expect(partsOf(at, 'Europe/Paris')).to.include({ day: '26', month: '11', year: '2026', hour: '00', minute: '59' })
+  })
+  it('a day is put together of its parts: each browser writes a date of a locale in an order of its own', () => {
+    const own = Object.getOwnPropertyDescriptor(Intl.DateTimeFormat.prototype, 'format')!
+    Object.defineProperty(Intl.DateTimeFormat.prototype, 'format', {
+      configurable: true,
+      get: () => () => '11/26/2026',
+    })
+    try {
+      const at = Date.UTC(2026, 10, 26, 12, 30)
+      expect(dayIn(at, 'Asia/Kathmandu')).to.equal('2026-11-26')
+      expect(writtenInstant(at, { dateOrder: 'ymd', zone: 'Asia/Kathmandu', decimalMark: '.' })).to.equal(
+        '2026 Nov 26 18:15',
+      )
+    } finally {
+      Object.defineProperty(Intl.DateTimeFormat.prototype, 'format', own)
+    }
   })
 })

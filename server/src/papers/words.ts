@@ -1,4 +1,4 @@
-import { decimal, formatDecimal, type Refusal, refuse, type Typed } from '@shelve/core'
+import { decimal, formatDecimal, type Refusal, refuse, type Typed, writtenInstant } from '@shelve/core'
 import type { Base } from './base.ts'
 
 type D = Record<string, unknown>
@@ -240,14 +240,7 @@ export function wordRefusal(
   }
   if (typeof d.item === 'number') delete d.item
   if (typeof d.lot === 'number') d.lot = house.rows.lotById.get({ id: d.lot })?.code ?? null
-  if (typeof d.earliest === 'number')
-    d.earliestText = new Intl.DateTimeFormat('en-GB', {
-      timeZone: house.organisation?.zone ?? 'UTC',
-      day: 'numeric',
-      month: 'short',
-      hour: '2-digit',
-      minute: '2-digit',
-    }).format(d.earliest)
+  if (typeof d.earliest === 'number') d.earliestText = writtenInstant(d.earliest, house.organisation!)
   if (typeof d.since === 'number') d.sinceText = house.today(d.since)
   if (typeof d.openFrom === 'number') d.openDay = house.today(d.openFrom)
   if (typeof d.slip === 'number') {

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** What a span of months comes to, by account code: for whoever keeps the books. Debits and credits are the same in all. */
 import { computed, ref, watch } from 'vue'
+import { writtenMonth } from '@shelve/core'
 import type { AccountSummary } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
-import { monthWord } from '../ui/months.ts'
 import MonthSpan from './MonthSpan.vue'
 
 const session = useSession()
@@ -32,7 +32,7 @@ watch(
   () => [span.value.from, span.value.to],
   () => void reload(),
 )
-const open = computed(() => (out.value?.open ?? []).map(m => monthWord(m, true)))
+const open = computed(() => (out.value?.open ?? []).map(writtenMonth))
 const money = (text: string) => (/^0(\.0*)?$/.test(text) ? '' : f.money(text))
 </script>
 <template>

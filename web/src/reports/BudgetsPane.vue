@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** How cost centres stand in a year: what they may use, have used, what their jobs will still use, and what is left; month by month, with the slips behind each. */
 import { computed, ref, watch } from 'vue'
+import { shortMonth } from '@shelve/core'
 import type { BudgetRow, Budgets } from '@shelve/contract'
 import { call, get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
@@ -9,7 +10,7 @@ import { useStrip } from '../shell/strip.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
-import { lastDay, monthWord } from '../ui/months.ts'
+import { lastDay } from '../ui/months.ts'
 
 const session = useSession()
 const strip = useStrip()
@@ -167,7 +168,7 @@ async function save() {
               <td colspan="9">
                 <ul class="months" :aria-label="`${r.name} by month`">
                   <li v-for="(m, i) in months" :key="m">
-                    <span class="soft text-[12px] block">{{ monthWord(m) }}</span>
+                    <span class="soft text-[12px] block">{{ shortMonth(m) }}</span>
                     <RouterLink v-if="r.months[i] !== '0'" class="plain mono" :to="slips(r, m)">{{
                       f.money(r.months[i]!)
                     }}</RouterLink><span v-else class="mono soft">—</span>

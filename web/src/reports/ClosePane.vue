@@ -8,7 +8,7 @@ import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import { useFormat } from '../ui/format.ts'
-import { monthWord } from '../ui/months.ts'
+import { fullMonth } from '../ui/months.ts'
 
 type Months = { rows: MonthView[]; next: MonthToClose | null }
 const session = useSession()
@@ -26,13 +26,12 @@ live(
   async () => took(await get<Months>('/api/months')),
   e => e.kind === 'month' || e.kind === 'booked' || e.kind === 'draft',
 )
-const word = (m: string) => monthWord(m, true, 'long')
 async function close() {
   const name = next.value!.month
   try {
     took(await post<Months>('/api/months', { month: name }))
     sure.value = false
-    strip.say(`${word(name)} is closed.`)
+    strip.say(`${fullMonth(name)} is closed.`)
   } catch (e) {
     wrong.value = said(e)
   }
@@ -56,7 +55,7 @@ async function close() {
           }
         "
       >
-        Close {{ word(next.month) }}
+        Close {{ fullMonth(next.month) }}
       </button>
     </div>
     <table v-if="rows?.length" class="list edge">
@@ -71,7 +70,7 @@ async function close() {
       </thead>
       <tbody>
         <tr v-for="r in rows" :key="r.month">
-          <td class="font-medium">{{ word(r.month) }}</td>
+          <td class="font-medium">{{ fullMonth(r.month) }}</td>
           <td>{{ f.when(r.closedAt) }}</td>
           <td class="wrap-anywhere min-w-20">{{ r.by }}</td>
           <td class="num">{{ f.number(String(r.lastSeq)) }}</td>
@@ -82,7 +81,7 @@ async function close() {
     <p v-else-if="rows" class="px-5 pb-6 soft">
       No month is closed yet. Closing one keeps its figures as they are, whatever is written later.
     </p>
-    <AskDialog :open="sure" :title="`Close ${next ? word(next.month) : ''}?`" @close="sure = false">
+    <AskDialog :open="sure" :title="`Close ${next ? fullMonth(next.month) : ''}?`" @close="sure = false">
       <p v-if="next">
         {{ f.number(String(next.slips)) }} slips happened in it; stock was worth
         <b class="mono">{{ f.amount(next.value) }}</b> at its end. It cannot be opened again: a mistake in it is

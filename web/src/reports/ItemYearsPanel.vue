@@ -3,13 +3,14 @@
 import { computed, ref, watch } from 'vue'
 import { Bar, Line } from 'vue-chartjs'
 import { useRouter } from 'vue-router'
+import { shortMonth, writtenMonth } from '@shelve/core'
 import type { ItemYears } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
-import { lastDay, monthWord } from '../ui/months.ts'
+import { lastDay } from '../ui/months.ts'
 import { ink } from './charts.ts'
 
 const props = defineProps<{ item: string; name: string; unit: string; place: string | null }>()
@@ -73,7 +74,7 @@ const bars = computed(() => {
   void session.theme
   return {
     data: {
-      labels: months.value.map(m => monthWord(m.month)),
+      labels: months.value.map(m => shortMonth(m.month)),
       datasets: [{ label: 'Used', data: used.value, backgroundColor: ink('--kelp'), maxBarThickness: 26 }],
     },
     options: { ...base, onClick: openMonth, scales: axes(props.unit) },
@@ -125,7 +126,7 @@ const change = computed(() => {
         </figcaption>
         <div class="h-36">
           <Bar
-            :aria-label="`Used by month: ${months.map((m, i) => `${monthWord(m.month, true)} ${used[i]}`).join(', ')}`"
+            :aria-label="`Used by month: ${months.map((m, i) => `${writtenMonth(m.month)} ${used[i]}`).join(', ')}`"
             :data="bars.data"
             :options="bars.options as never"
           />

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** A span of months, from one to another. */
 import { computed } from 'vue'
+import { writtenMonth } from '@shelve/core'
 import { useFormat } from '../ui/format.ts'
-import { monthWord } from '../ui/months.ts'
 const props = defineProps<{ modelValue: { from: string; to: string } }>()
 const emit = defineEmits<{ 'update:modelValue': [span: { from: string; to: string }] }>()
 const f = useFormat()
@@ -53,7 +53,7 @@ const is = (span: { from: string; to: string }) =>
       :value="modelValue.from"
       @change="set('from', ($event.target as HTMLSelectElement).value)"
     >
-      <option v-for="m in months" :key="m" :value="m">{{ monthWord(m, true) }}</option></select
+      <option v-for="m in months" :key="m" :value="m">{{ writtenMonth(m) }}</option></select
     ><span class="soft">to</span
     ><select
       class="field field-small w-28!"
@@ -61,7 +61,7 @@ const is = (span: { from: string; to: string }) =>
       :value="modelValue.to"
       @change="set('to', ($event.target as HTMLSelectElement).value)"
     >
-      <option v-for="m in months" :key="m" :value="m">{{ monthWord(m, true) }}</option>
+      <option v-for="m in months" :key="m" :value="m">{{ writtenMonth(m) }}</option>
     </select></span
   >
 </template>

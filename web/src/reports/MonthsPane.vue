@@ -3,14 +3,14 @@
 import { computed, ref, watch } from 'vue'
 import { Bar } from 'vue-chartjs'
 import { useRoute, useRouter } from 'vue-router'
-import { decimal, formatDecimal } from '@shelve/core'
+import { decimal, formatDecimal, shortMonth } from '@shelve/core'
 import type { Category, LookMonth, LookYear } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
-import { lastDay, monthWord } from '../ui/months.ts'
+import { lastDay } from '../ui/months.ts'
 import { ink } from './charts.ts'
 
 const session = useSession()
@@ -100,7 +100,7 @@ const BARS = [
 const chart = computed(() => {
   void session.theme
   return {
-    labels: rows.value.map(r => monthWord(r.month)),
+    labels: rows.value.map(r => shortMonth(r.month)),
     datasets: [
       ...(whole.value
         ? [
@@ -201,7 +201,7 @@ const options = computed(() => ({
           <tbody>
             <tr v-for="r in rows" :key="r.month">
               <td>
-                <RouterLink class="go" :to="slips(r.month)">{{ monthWord(r.month) }}</RouterLink>
+                <RouterLink class="go" :to="slips(r.month)">{{ shortMonth(r.month) }}</RouterLink>
               </td>
               <td v-for="c in columns" :key="c.id" class="num" :class="{ 'font-semibold': c.id === 'closing' }">
                 <RouterLink

@@ -3,14 +3,14 @@
 import { computed, ref, watch } from 'vue'
 import { Bar } from 'vue-chartjs'
 import { useRouter } from 'vue-router'
-import { decimal, formatDecimal, writtenMonth } from '@shelve/core'
+import { decimal, formatDecimal, shortMonth, writtenMonth } from '@shelve/core'
 import type { WasteReport } from '@shelve/contract'
 import { get, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
-import { lastDay, monthWord } from '../ui/months.ts'
+import { lastDay } from '../ui/months.ts'
 import DisposalList from './DisposalList.vue'
 import MonthSpan from './MonthSpan.vue'
 import TrimmedList from './TrimmedList.vue'
@@ -63,7 +63,7 @@ const chart = computed(() => {
   void session.theme
   const rows = out.value?.months ?? []
   return {
-    labels: rows.map(r => monthWord(r.month)),
+    labels: rows.map(r => shortMonth(r.month)),
     datasets: [
       {
         label: 'Wasted',
@@ -80,7 +80,7 @@ const options = computed(() => ({
   animation: false as const,
   onClick: (_e: unknown, hit: { index: number }[]) => {
     const r = hit[0] && out.value?.months[hit[0].index]
-    if (r) void router.push(slips(monthWord(r.month), {}, r.month))
+    if (r) void router.push(slips(shortMonth(r.month), {}, r.month))
   },
   scales: {
     x: { grid: { display: false }, ticks: { color: ink('--soft') } },
