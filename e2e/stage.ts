@@ -67,17 +67,23 @@ export const test = base.extend<{ demo: Stage; empty: Stage; faultless: undefine
       const said = (text: string) => {
         if (NEVER.test(text) || !EXPECTED.test(text)) faults.push(text)
       }
-      const hear = (of: BrowserContext) => {
+      const hear = async (of: BrowserContext) => {
+        // What the page's own policy forbids is tried by nothing in it, also where the try is caught.
+        await of.addInitScript(() =>
+          addEventListener('securitypolicyviolation', e =>
+            console.error(`Against the policy of the page: ${e.violatedDirective}, ${e.blockedURI}`),
+          ),
+        )
         of.on('weberror', e => said(e.error().stack || e.error().message))
         of.on('console', m => {
           if (m.type() === 'error') said(m.text())
         })
       }
-      hear(context)
+      await hear(context)
       const { newContext } = browser
       browser.newContext = async options => {
         const another = await newContext.call(browser, options)
-        hear(another)
+        await hear(another)
         return another
       }
       await use(undefined)

@@ -1,3 +1,4 @@
+import './no-eval.ts'
 export * from './common.ts'
 export * from './things.ts'
 export * from './people/people.ts'
