@@ -1,3 +1,4 @@
+import fakeTimers from '@sinonjs/fake-timers'
 import { expect } from 'chai'
 import { browser } from './browser.ts'
 
@@ -73,6 +74,29 @@ describe('answers that are lost', () => {
     })
 
   const lost = () => Promise.reject(new TypeError('network'))
+  for (const sign of ['beforeunload', 'pagehide'])
+    it(`a page that is being left (${sign}) hears that its questions are broken off: told only where it is still there`, async () => {
+      const clock = fakeTimers.install({ toFake: ['setTimeout', 'Date'], now: 1_000_000 })
+      try {
+        // A module of its own: another file's page may be the one that the first listens to.
+        const here = (await import(`../src/shell/api.ts?${sign}`)) as typeof api
+        const ends: string[] = []
+        const ask = async () => void ends.push(await outcome(here.get('/api/x')))
+        answer = lost
+        window.dispatchEvent(new Event(sign))
+        const first = ask()
+        await clock.tickAsync(999)
+        expect([here.connection.value, ends]).to.deep.equal(['live', []])
+        await clock.tickAsync(1)
+        await first
+        expect([here.connection.value, ends]).to.deep.equal(['away', [AWAY]])
+        // A second later it is a page like any other.
+        await ask()
+        expect(ends).to.deep.equal([AWAY, AWAY])
+      } finally {
+        clock.uninstall()
+      }
+    })
   const made = (id: string, more = {}) => outcome(api.post('/api/jobs', { id, name: 'Survey', ...more }))
   it('what was done and could not be told is the same question, too, when it is asked again', async () => {
     answer = says(500, JSON.stringify({ ...problem, code: 'not_told', detail: 'It was done.' }))

@@ -58,6 +58,16 @@ export function fellSilent(patience: number): void {
   for (const [asked, at] of waiting) if (at <= before) asked.abort(SILENT)
 }
 const SILENT = new Error('nothing is heard of the server')
+/** When the page was last about to be left (ms since 1970). */
+let leaving = -Infinity
+if ('window' in globalThis)
+  for (const sign of ['beforeunload', 'pagehide']) window.addEventListener(sign, () => (leaving = Date.now()))
+/** So long after that it is not known whether the page is left, or a file was fetched (ms). */
+const LEFT = 1_000
+/** Some browsers break off what a page has asked while it is being left, and let it hear of that: whoever is still there is told. */
+const stillThere = async (): Promise<void> => {
+  if (Date.now() - leaving < LEFT) await new Promise(done => setTimeout(done, LEFT))
+}
 
 /** The server does not answer; `detail` says what that means here. */
 function gone(detail: string): ApiProblem {
@@ -111,7 +121,9 @@ export async function ask<T>(
     isThere()
     if (response.status === 401 && path !== '/api/session') window.dispatchEvent(new CustomEvent(SIGNED_OUT))
   } catch (e) {
-    throw e instanceof ApiProblem || (e as Error).name === 'AbortError' ? e : gone(lacks())
+    if (e instanceof ApiProblem || (e as Error).name === 'AbortError') throw e
+    await stillThere()
+    throw gone(lacks())
   } finally {
     waiting.delete(asked)
     init.signal?.removeEventListener('abort', letGo)
