@@ -175,6 +175,52 @@ test('what is scanned while a screen is still coming is used by that screen, and
   await expect(page.getByLabel('Barcodes', { exact: false }).first()).toHaveValue(/9529990000018/)
 })
 
+test('what is scanned or typed while the page itself is still coming is not lost', async ({ page, demo }) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const gloves = await item(page, demo, 'GLV-M')
+  /** A page of which so far only its first words are there. */
+  const begun = async (path: string) => {
+    const come = await heldBack(page, '**/assets/*.js')
+    await page.goto(demo.url + path, { waitUntil: 'commit' })
+    await expect.poll(() => page.evaluate(() => 'early' in globalThis)).toBe(true)
+    return come
+  }
+  const whole = await begun('/issue')
+  await scan(page, gloves.codes[0]!)
+  whole()
+  await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('1')
+  await page.getByRole('button', { name: 'Drop this draft' }).click()
+  await page.getByRole('button', { name: 'Drop it' }).click()
+  // Keys of a hand stand where they are seen, and nothing is done with them.
+  const typed = await begun('/issue')
+  await type(page, 'gloves')
+  typed()
+  await expect(page.locator('#scan-strip')).toHaveValue('gloves')
+  // Who signs in meanwhile is somebody else.
+  await page.context().clearCookies()
+  const signing = await begun('/issue')
+  await scan(page, gloves.codes[0]!)
+  signing()
+  await expect(page.getByLabel('Password')).toBeVisible()
+  await page.getByLabel('You sign in as').fill('ines')
+  await page.getByLabel('Password').fill('gannet holm')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: 'What is handed out' })).toBeVisible()
+  expect(await page.evaluate(() => (globalThis as { early?: unknown }).early)).toBeUndefined()
+  await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveCount(0)
+  // What notes the keys may come last of all: then it notes nothing.
+  const last = await heldBack(page, '**/early.js')
+  await page.goto(`${demo.url}/issue`, { waitUntil: 'commit' })
+  await expect(page.getByRole('heading', { name: 'What is handed out' })).toBeVisible()
+  const came = page.waitForResponse('**/early.js')
+  last()
+  await (await came).finished()
+  await page.waitForLoadState('load')
+  await scan(page, gloves.codes[0]!)
+  await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('1')
+  expect(await page.evaluate(() => (globalThis as { early?: unknown }).early)).toBeUndefined()
+})
+
 test('the main key pressed while a screen is still coming does what it does there; where nothing can be done it says why', async ({
   page,
   demo,

@@ -170,3 +170,27 @@ test('the Enter that ends a word of an input method chooses that word, and nothi
   await expect(strip).toHaveValue('nonesuch')
   await expect(page.getByText(/Nobody knows|knows this code/)).toHaveCount(0)
 })
+
+test('on an Apple keyboard what Alt writes in a field is written there; Ctrl and a digit lead to a work, as the help says', async ({
+  page,
+  demo,
+}) => {
+  await page.addInitScript(() => Object.defineProperty(navigator, 'platform', { get: () => 'MacIntel' }))
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const cdp = await page.context().newCDPSession(page)
+  /** As such a keyboard tells it: another character at the digit's place. */
+  const hash = () =>
+    cdp.send('Input.dispatchKeyEvent', { type: 'keyDown', key: '#', code: 'Digit3', text: '#', modifiers: 1 })
+  const strip = page.getByLabel('Scan or search')
+  await strip.focus()
+  await hash()
+  await expect(strip).toHaveValue('#')
+  await page.keyboard.press('Control+5')
+  await expect(page.getByRole('heading', { name: 'What is wasted', level: 1 })).toBeVisible()
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+  await hash()
+  await expect(page.getByRole('heading', { name: 'What is handed out', level: 1 })).toBeVisible()
+  await page.evaluate(() => (document.activeElement as HTMLElement | null)?.blur())
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Ctrl + 1 … 0')
+})

@@ -1,5 +1,6 @@
 import { createRouter, createWebHistory } from 'vue-router'
 import type { Action } from '@shelve/contract'
+import { takeEarly } from './scan/early.ts'
 import { useSession } from './shell/session.ts'
 import { get } from './shell/api.ts'
 
@@ -377,5 +378,7 @@ router.beforeEach(async to => {
   return true
 })
 router.afterEach(to => {
+  // Whoever signs in first means nobody else with what was pressed.
+  if (to.meta.bare) takeEarly()
   document.title = `${String(to.meta.title ?? 'Shelve')} · Shelve`
 })

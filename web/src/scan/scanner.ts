@@ -82,9 +82,10 @@ function standing(el: Element | null): Stood | undefined {
 /**
  * Hears a keyboard-wedge scanner whatever has the focus; `readBurst` says what a burst is. From the second quick key on
  * nothing reaches the page; what did is put back, and no button is pressed. The keys of a quick typist are given back.
- * Keys that nothing has the focus for go into the scan strip, where they are seen. Returns what ends the hearing.
+ * Keys that nothing has the focus for go into the scan strip, where they are seen. `early` are keys that were pressed before there
+ * was a page to hear them: a burst may have begun or ended among them. Returns what ends the hearing.
  */
-export function listenToScanner(hearing: ScannerHearing): () => void {
+export function listenToScanner(hearing: ScannerHearing, early: readonly KeyboardEvent[] = []): () => void {
   let keys: Heard[] = []
   let last = -Infinity
   let ended = -Infinity
@@ -97,6 +98,8 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
   let ahead = false
   /** What had the focus when keys began to be held. */
   let heldFor: Element | null = null
+  /** Keys are heard that reached nothing when they were pressed. */
+  let late = false
   let timer: number | undefined
   let over: number | undefined
 
@@ -174,7 +177,7 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
     const begins = !keys.length || since > PAUSE || (keys.length === 1 && keys[0]!.sign === '/')
     const busy = hearing.busy()
     const hold =
-      busy || (keys.length > 0 && (sign === GS || since <= QUICK || (since <= GIVE_BACK && held().length > 1)))
+      late || busy || (keys.length > 0 && (sign === GS || since <= QUICK || (since <= GIVE_BACK && held().length > 1)))
     if (!hold) giveBack()
     else if (!held().length) heldFor = document.activeElement
     ahead ||= busy
@@ -284,6 +287,9 @@ export function listenToScanner(hearing: ScannerHearing): () => void {
       last = e.timeStamp
     } else if (e.key === ' ' && held().length) stop(e)
   }
+  late = true
+  for (const e of early) down(e)
+  late = false
   window.addEventListener('keydown', down, true)
   window.addEventListener('keyup', up, true)
   window.addEventListener('pointerdown', forget, true)

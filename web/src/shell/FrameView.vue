@@ -1,26 +1,12 @@
 <script setup lang="ts">
 /** The frame of every screen: binder tabs for the works, the place where I work, the scan strip, and who I am. */
-import {
-  ArrowLeftRight,
-  BookOpenText,
-  BriefcaseBusiness,
-  ChartColumn,
-  ClipboardList,
-  Ellipsis,
-  FolderInput,
-  FolderOutput,
-  Grid2x2,
-  Hand,
-  ListTodo,
-  Settings2,
-  Sun,
-  Trash2,
-} from '@lucide/vue'
+import { Ellipsis } from '@lucide/vue'
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import ScanStrip from '../scan/ScanStrip.vue'
 import UnknownCode from '../scan/UnknownCode.vue'
 import ScannerPanel from '../scan/ScannerPanel.vue'
+import { takeEarly } from '../scan/early.ts'
 import { listenToScanner } from '../scan/scanner.ts'
 import { scannerHabit } from '../scan/device.ts'
 import { useParties } from '../places/parties.ts'
@@ -42,6 +28,7 @@ import { useSession } from './session.ts'
 import { sayWhatIsKept } from './kept.ts'
 import { isScanning } from './under-way.ts'
 import { narrow } from './width.ts'
+import { ALL_WORKS, LOOK, SETUP } from './works.ts'
 
 const route = useRoute()
 const router = useRouter()
@@ -50,23 +37,6 @@ const parties = useParties()
 const reasons = useReasons()
 const index = useIndex()
 const scan = useScan()
-const ALL_WORKS = [
-  { tab: 'today', to: '/', label: 'Today', icon: Sun },
-  { tab: 'take', to: '/take', label: 'Take', icon: Hand },
-  { tab: 'receive', to: '/receive', label: 'Receive', icon: FolderInput },
-  { tab: 'issue', to: '/issue', label: 'Issue', icon: FolderOutput },
-  { tab: 'move', to: '/move', label: 'Move', icon: ArrowLeftRight },
-  { tab: 'waste', to: '/waste', label: 'Waste', icon: Trash2 },
-  { tab: 'count', to: '/count', label: 'Count', icon: ClipboardList },
-  { tab: 'restock', to: '/restock', label: 'Restock', icon: ListTodo },
-]
-const LOOK = [
-  { tab: 'stock', to: '/stock', label: 'Stock', icon: Grid2x2 },
-  { tab: 'jobs', to: '/jobs', label: 'Jobs', icon: BriefcaseBusiness },
-  { tab: 'ledger', to: '/ledger', label: 'Ledger', icon: BookOpenText },
-  { tab: 'look-back', to: '/look-back', label: 'Look back', icon: ChartColumn },
-]
-const SETUP = { tab: 'setup', to: '/setup/items', label: 'Set-up', icon: Settings2 }
 /** Only what somebody may do has a tab. */
 const WORKS = computed(() =>
   ALL_WORKS.filter(w =>
@@ -95,8 +65,8 @@ let stopEvents: (() => void) | undefined
 let stopScanner: (() => void) | undefined
 onMounted(async () => {
   stopEvents = startEvents(session.me?.events)
-  stopScanner = listenToScanner({
-    onScan: (code, at) => void scan.scanned(code, at),
+  const hearing = {
+    onScan: (code: string, at: Element | null) => void scan.scanned(code, at),
     onPart: scan.partly,
     today: session.day,
     habit: scannerHabit,
@@ -104,7 +74,8 @@ onMounted(async () => {
     busy: isScanning,
     onTyped: scan.typed,
     onLeave: scan.leave,
-  })
+  }
+  stopScanner = listenToScanner(hearing, takeEarly())
   window.addEventListener(SIGNED_OUT, signedOut)
   void index.load().catch(() => undefined)
   demonstration.value = (await get<{ demonstration: boolean }>('/api/start')).demonstration

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import AskDialog from '../ui/AskDialog.vue'
+import { APPLE } from './keys.ts'
 const props = defineProps<{
   open: boolean
   /** What Alt and a digit lead to, in their order: 1 to 9, then 0. */ tabs: readonly string[]
@@ -13,7 +14,7 @@ const keys = computed(() => [
   ['Ctrl + Enter', 'book the slip, or go on with it'],
   ['Esc', 'a step back'],
   ['Shift + Enter', 'on a delivery: another lot of the same item'],
-  [`Alt + 1 … ${props.tabs.length % 10}`, props.tabs.join(', ')],
+  [`${APPLE ? 'Ctrl' : 'Alt'} + 1 … ${props.tabs.length % 10}`, props.tabs.join(', ')],
   ['?', 'this help'],
 ])
 </script>

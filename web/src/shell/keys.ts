@@ -2,6 +2,12 @@ import { onMounted, onUnmounted, type Ref } from 'vue'
 import { type RouteLocationRaw, useRouter } from 'vue-router'
 import { takesText } from '../scan/scanner.ts'
 
+/** On an Apple keyboard Alt writes other characters, `#` and `€` by digits: there Ctrl and a digit, which write nothing, lead to a work. */
+export const APPLE = /Mac|iPhone|iPad/.test(navigator.platform)
+/** Whether a key leads to a work: in a field (`typing`) no character that it writes is taken away. */
+const leads = (e: KeyboardEvent, typing: boolean): boolean =>
+  /^Digit\d$/.test(e.code) &&
+  (e.altKey ? !e.ctrlKey && !(APPLE && typing && e.key !== e.code.at(-1)) : APPLE && e.ctrlKey && !e.metaKey)
 /** The keys that work on every screen: Alt and a digit for each work, a stroke for the scan strip, a question mark for help. */
 export function useKeys(tabs: Readonly<Ref<readonly { readonly to: RouteLocationRaw }[]>>, help: () => void): void {
   const router = useRouter()
@@ -11,7 +17,7 @@ export function useKeys(tabs: Readonly<Ref<readonly { readonly to: RouteLocation
     const typing = takesText(at) || at?.closest('select, [contenteditable]') != null
     // Whoever is in the strip already, and has written nothing, means no stroke.
     const begins = at instanceof HTMLInputElement && at.id === 'scan-strip' && !at.value
-    if (e.altKey && !e.ctrlKey && /^Digit\d$/.test(e.code)) {
+    if (leads(e, typing)) {
       e.preventDefault()
       const work = tabs.value[(Number(e.code.at(-1)) + 9) % 10]
       if (work) void router.push(work.to)
