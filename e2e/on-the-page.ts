@@ -11,10 +11,10 @@ export const unreachable = (page: Page) =>
     const root = document.documentElement
     if (root.scrollWidth > root.clientWidth + 1)
       out.push(`the page is ${root.scrollWidth - root.clientWidth} px too wide`)
-    // A few pixels too many are a bar in nobody's service; on a telephone a wide table is moved sideways by itself.
+    // A few pixels too many are a bar in nobody's service; a wide table is moved sideways by itself where the window is narrow alone.
     for (const el of document.querySelectorAll('main :not(table), aside :not(table)')) {
       const over = el.scrollWidth - el.clientWidth
-      if (over > 0 && over < BAR && /auto|scroll/.test(getComputedStyle(el).overflowX))
+      if (over > 0 && (over < BAR || innerWidth >= 1024) && /auto|scroll/.test(getComputedStyle(el).overflowX))
         out.push(`${named(el)} has a bar for ${over} px`)
     }
     // What scrolls sideways by itself shows all that it holds.
@@ -27,6 +27,13 @@ export const unreachable = (page: Page) =>
     )) {
       const target = el as HTMLElement
       if (!target.checkVisibility({ visibilityProperty: true, opacityProperty: true })) continue
+      // A telephone that draws nearer to small letters does not go back by itself (Safari's; from memory).
+      if (matchMedia('(pointer: coarse) and (max-width: 600px)').matches && target.matches('input, select, textarea'))
+        if (
+          !/radio|checkbox/.test(target.getAttribute('type') ?? '') &&
+          parseFloat(getComputedStyle(target).fontSize) < 16
+        )
+          out.push(`${named(target)} has letters of ${getComputedStyle(target).fontSize}`)
       target.scrollIntoView({ block: 'center', inline: 'nearest' })
       const r = target.getBoundingClientRect()
       if (r.width < 2 || r.height < 2) continue

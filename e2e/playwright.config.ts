@@ -22,6 +22,8 @@ export default defineConfig({
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: chromiumFile(),
+      // As on most desks: a bar to scroll by takes its room beside the page.
+      ignoreDefaultArgs: ['--hide-scrollbars'],
       args: [
         '--no-sandbox',
         '--disable-gpu',

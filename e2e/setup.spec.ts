@@ -174,3 +174,17 @@ test('a cost method is changed on its own: looked at before it is booked, and th
   await page.getByRole('button', { name: 'Make this item' }).press('Enter')
   await expect(page.getByText('Rivet is saved.')).toBeVisible()
 })
+
+test('where somebody’s own colours are set, what is chosen is still told from the rest', async ({ page, demo }) => {
+  await page.emulateMedia({ forcedColors: 'active' })
+  await signIn(page, demo, 'tova')
+  await page.goto(`${demo.url}/setup/cards`)
+  const chosen = [
+    page.getByRole('button', { name: 'Commands and digits', pressed: true }),
+    page.getByRole('link', { name: 'Cards and scanner' }),
+    page.getByRole('navigation', { name: 'Works' }).getByRole('link', { name: 'Set-up' }),
+  ]
+  for (const what of chosen) await expect(what).toHaveCSS('outline-style', 'solid')
+  for (const name of ['Places', 'Jobs and cost centres'])
+    await expect(page.getByRole('button', { name, pressed: false })).toHaveCSS('outline-style', 'none')
+})

@@ -146,9 +146,9 @@ test('where something on the way holds back the stream alone, whoever asks is an
 test('a session that is over is over on the screen too, though nobody does anything', async ({ page, demo }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
   await page.goto(`${demo.url}/stock`)
-  await expect(page.getByText('Centrifuge tube 50 ml')).toBeVisible()
+  await expect(page.getByText('Agar plates, marine')).toBeVisible()
   // As where a manager ends it, or its time is over.
   await page.request.delete(`${demo.url}/api/session`)
   await expect(page.getByLabel('You sign in as')).toBeVisible()
-  await expect(page.getByText('Centrifuge tube 50 ml')).toHaveCount(0)
+  await expect(page.getByText('Agar plates, marine')).toHaveCount(0)
 })

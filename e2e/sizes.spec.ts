@@ -8,18 +8,21 @@ import { expect, item, signIn, type Stage, test, withServer } from './stage.ts'
 
 const WALKS = [
   {
-    how: 'by mouse',
+    how: 'by mouse, with names as long as they may be',
     touch: false,
-    long: false,
+    everywhere: true,
+    long: true,
     spaced: false,
     sizes: [
       [1920, 1080],
       [1280, 800],
+      [1024, 768],
     ],
   },
   {
     how: 'by touch',
     touch: true,
+    everywhere: false,
     long: false,
     spaced: false,
     sizes: [
@@ -31,6 +34,7 @@ const WALKS = [
   {
     how: 'by touch, with names as long as they may be',
     touch: true,
+    everywhere: false,
     long: true,
     spaced: false,
     sizes: [
@@ -43,6 +47,7 @@ const WALKS = [
   {
     how: 'in the narrowest window, its text set as wide as somebody may want it (WCAG 2.2, 1.4.10 and 1.4.12)',
     touch: false,
+    everywhere: false,
     long: false,
     spaced: true,
     sizes: [[320, 640]],
@@ -137,14 +142,24 @@ const views = (of: Awaited<ReturnType<typeof prepared>>) => [
   '/take',
 ]
 
-/** Every view, each slip with two lines, and a sheet in its three forms, looked at on each size; gives what is wrong with them. */
-async function walked(page: Page, demo: Stage, sizes: readonly (readonly [number, number])[]): Promise<string[]> {
+/**
+ * Every view, of one place or of `everywhere`, each slip with two lines, and a sheet in its three forms, looked at on each size;
+ * gives what is wrong with them.
+ */
+async function walked(
+  page: Page,
+  demo: Stage,
+  sizes: readonly (readonly [number, number])[],
+  everywhere: boolean,
+): Promise<string[]> {
   const atRest = followed(page)
   await signIn(page, demo, 'tova')
   const here = page.getByLabel('Where I am working')
-  await here.selectOption(
-    await here.locator('option', { hasText: /^Wet lab/ }).evaluate(o => (o as HTMLOptionElement).value),
-  )
+  const inTheLab = async () => {
+    const lab = here.locator('option', { hasText: /^Wet lab/ })
+    await here.selectOption(await lab.evaluate(o => (o as HTMLOptionElement).value))
+  }
+  if (!everywhere) await inTheLab()
   const faults: string[] = []
   const look = async (view: string) => {
     await page.evaluate(() => document.fonts.ready.then(() => true))
@@ -162,6 +177,7 @@ async function walked(page: Page, demo: Stage, sizes: readonly (readonly [number
     await atRest()
     await look(path.replace(/[0-9a-f-]{36}/, '…'))
   }
+  if (everywhere) await inTheLab()
   for (const path of ['/receive', '/issue', '/bring-back', '/move', '/waste']) {
     await page.goto(demo.url + path)
     const box = page.locator('[data-add] input')
@@ -246,14 +262,14 @@ const wide = () =>
     )
     document.adoptedStyleSheets.push(sheet)
   })
-for (const { how, touch, long, spaced, sizes } of WALKS)
+for (const { how, touch, everywhere, long, spaced, sizes } of WALKS)
   test(`${how}, at ${sizes.map(([w, h]) => `${w} × ${h}`).join(', ')}: all can be reached`, async ({ browser }) => {
     await withServer(
       true,
       async demo => {
         const context = await browser.newContext({ hasTouch: touch })
         if (spaced) await context.addInitScript(wide)
-        expect(await walked(await context.newPage(), demo, sizes)).toEqual([])
+        expect(await walked(await context.newPage(), demo, sizes, everywhere)).toEqual([])
         await context.close()
       },
       long ? data => lengthened(data, SOUGHT) : undefined,

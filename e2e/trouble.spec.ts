@@ -369,7 +369,7 @@ test('what cannot be read is said: it is no empty shelf, and nothing stands unde
   // By which path each reads itself, what it says of Wet lab, and what it would say where nothing is.
   for (const [at, asks, there, nothing] of [
     ['/', '**/api/today*', 'Count Wet lab', 'Nothing waits'],
-    ['/stock', '**/api/stock*', 'Centrifuge tube 50 ml', '0 items'],
+    ['/stock', '**/api/stock*', 'Agar plates, marine', '0 items'],
     ['/restock/short', '**/api/short*', 'Membrane filter 0.45 µm', '0 lines'],
     ['/waste/expiring', '**/api/expiring*', 'Agar plates, marine', '0 lots'],
     ['/restock', '**/api/restock*', 'Membrane filter 0.45 µm', 'Nothing is on its way'],

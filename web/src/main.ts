@@ -11,6 +11,7 @@ import { wants } from './ui/wants.ts'
 import './style.css'
 import './on-paper.css'
 import './touch.css'
+import './own-colours.css'
 
 composingComesFirst()
 /** The letters are there before the first word is: a page that is drawn in others moves away from under the finger. */

@@ -41,7 +41,7 @@ const scanned = useTakers().filter(words => {
   <SetupTabs />
   <div class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 justify-between items-end">
-      <div>
+      <div class="min-w-28">
         <h1>Items</h1>
         <p class="soft min-h-[1lh]">
           <template v-if="loaded">{{ total }} in all</template>

@@ -53,7 +53,7 @@ const due = (day: string) =>
     </thead>
     <tbody>
       <tr v-for="a in areas" :key="keyOf(a)">
-        <td class="wrap-anywhere min-w-28">
+        <td class="wrap-anywhere min-w-24">
           <label class="flex gap-2.5 items-center font-medium"
             ><input
               type="checkbox"

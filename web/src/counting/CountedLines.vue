@@ -85,7 +85,7 @@ const differencePlaces = computed(() => f.placesOf(rows.value.map(r => r.differe
                 <div v-if="r.note" class="text-[12px]">{{ r.note }}</div>
                 <slot name="fate" :line="r.line" />
               </td>
-              <td class="mono text-[13px]">{{ r.lot }}</td>
+              <td class="mono text-[13px] wrap-anywhere min-w-20">{{ r.lot }}</td>
               <td class="num">{{ f.aligned(r.expected, expectedPlaces) }}</td>
               <td class="num">
                 <span class="struck">{{ f.aligned(r.counted, countedPlaces) }}</span>
@@ -107,7 +107,7 @@ const differencePlaces = computed(() => f.placesOf(rows.value.map(r => r.differe
                   settled
                 </div>
               </td>
-              <td class="soft">{{ r.item.unit }}</td>
+              <td class="soft wrap-anywhere min-w-14">{{ r.item.unit }}</td>
               <td v-if="session.seeValue" class="num">
                 <span class="struck">{{ r.value && r.value !== '0' ? f.money(r.value, true) : '' }}</span>
               </td>

@@ -83,14 +83,19 @@ defineExpose({ find, book })
   <ul v-if="open.length" class="card">
     <li v-for="d in open" :key="d.id" class="px-4 py-3 border-b border-hair last:border-0">
       <div class="flex justify-between gap-3">
-        <RouterLink class="touch font-semibold" :to="{ name: 'item', params: { id: d.item.id } }">{{
-          d.item.name
-        }}</RouterLink><FigureOf roomy figure="difference" :difference="d.id" :label="`Difference of ${d.item.name}`"
-          ><span class="mono whitespace-nowrap"
-            >{{ f.number(d.open, true) }} {{ d.item.unit
-            }}<template v-if="d.value"> · {{ f.amount(d.value, true) }}</template></span
-          ></FigureOf
+        <RouterLink
+          class="touch font-semibold min-w-0 wrap-anywhere"
+          :to="{ name: 'item', params: { id: d.item.id } }"
+          >{{ d.item.name }}</RouterLink
         >
+        <div class="shrink-0 max-w-1/2 text-right">
+          <FigureOf roomy figure="difference" :difference="d.id" :label="`Difference of ${d.item.name}`"
+            ><span class="mono wrap-anywhere"
+              >{{ f.number(d.open, true) }} {{ d.item.unit
+              }}<template v-if="d.value"> · {{ f.amount(d.value, true) }}</template></span
+            ></FigureOf
+          >
+        </div>
       </div>
       <p class="soft text-[13px]">
         {{ d.place.name

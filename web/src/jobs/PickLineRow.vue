@@ -19,7 +19,7 @@ const f = useFormat()
 </script>
 <template>
   <tr class="link" :class="{ on }" @click="$emit('go')">
-    <td class="whitespace-nowrap">{{ where }}</td>
+    <td class="wrap-anywhere min-w-20">{{ where }}</td>
     <td class="wrap-anywhere min-w-28">
       <button type="button" class="touch font-medium cursor-pointer text-left" @click.stop="$emit('go')">
         {{ name }}
@@ -28,14 +28,14 @@ const f = useFormat()
         >lot <span class="mono">{{ line.lot.code }}</span></span
       >
     </td>
-    <td v-if="whither !== null" class="soft">{{ whither }}</td>
+    <td v-if="whither !== null" class="soft wrap-anywhere min-w-20">{{ whither }}</td>
     <td class="num">{{ f.aligned(leastOf(line.asked), places) }}</td>
     <td class="num">
       <b v-if="line.typed.trim()" :class="{ 'text-straw': line.typed.trim() !== line.asked, error: refused }">{{
         line.typed
       }}</b><span v-else class="soft taken">–</span>
     </td>
-    <td class="soft unit">{{ unit }}</td>
+    <td class="soft unit wrap-anywhere min-w-14">{{ unit }}</td>
   </tr>
 </template>
 <style scoped>

@@ -71,7 +71,8 @@ const valued = computed(() => props.shelves.some(x => x.value !== undefined))
   border-spacing: 0;
 }
 .shelves .state {
-  width: 52px;
+  width: 48px;
+  padding-inline: 5px;
 }
 .shelves td:first-child {
   padding-left: 14px;

@@ -55,7 +55,9 @@ const soon = computed(() =>
       f.number(row.levels.available)
     }}</FigureOf>{{ f.pad(row.levels.available, places) }}
   </div>
-  <div v-if="columns.has('available')" role="cell" class="soft unit">{{ row.unit }}</div>
+  <div v-if="columns.has('available')" role="cell" class="soft unit line-clamp-2" :title="row.unit">
+    {{ row.unit }}
+  </div>
   <div v-if="columns.has('days')" role="cell" class="num">
     <FigureOf
       :none="row.levels.days === null || row.levels.onHand === '0'"

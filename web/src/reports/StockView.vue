@@ -103,7 +103,7 @@ const shown = computed(() => may.value.filter(c => c.id === 'name' || list.shows
 const ids = computed<ReadonlySet<string>>(() => new Set(shown.value.map(c => c.id)))
 /** At a desk, on a tablet that lies on its side, and on an upright one or on paper: all of them fit there too. */
 const WIDTHS: Record<string, [string, string, string]> = {
-  name: ['minmax(180px, 1.7fr)', 'minmax(130px, 1.7fr)', 'minmax(110px, 1.7fr)'],
+  name: ['minmax(180px, 1.7fr)', 'minmax(116px, 1.7fr)', 'minmax(110px, 1.7fr)'],
   state: ['minmax(220px, 1.5fr)', 'minmax(208px, 1fr)', '124px'],
   onHand: ['90px', '66px', '64px'],
   // With its unit, in a column of its own.
@@ -122,7 +122,7 @@ const scanned = useTakers().filter(words => {
 })
 </script>
 <template>
-  <div class="slip">
+  <div class="slip" :class="{ fills: rows.length }">
     <div class="view-head">
       <div>
         <h1>What lies {{ session.place ? `in ${session.place.name}` : 'in all my places' }}</h1>
@@ -222,8 +222,16 @@ const scanned = useTakers().filter(words => {
   </div>
 </template>
 <style scoped>
+/* The list takes what its head leaves of the window: it alone is scrolled, and not the page too. */
+.fills {
+  display: flex;
+  flex-direction: column;
+  height: calc(100vh - 103px);
+  min-height: 480px;
+}
 .box {
-  height: calc(100vh - 172px);
+  flex: 1;
+  min-height: 0;
   overflow: auto;
   /* A row that has the focus is not under the heads. */
   scroll-padding-top: 44px;
@@ -241,7 +249,7 @@ const scanned = useTakers().filter(words => {
 }
 @media (max-width: 1219px) {
   .table {
-    min-width: 846px;
+    min-width: 832px;
   }
   .tr {
     gap: 8px;
@@ -295,14 +303,16 @@ const scanned = useTakers().filter(words => {
   }
 }
 @media (max-width: 1023px) {
-  .box {
-    height: calc(100vh - 320px);
-    min-height: 320px;
+  .fills {
+    height: calc(100vh - 271px);
   }
 }
 @media print {
-  .box {
+  .fills {
+    display: block;
     height: auto;
+  }
+  .box {
     overflow: visible;
   }
   /* As wide as the paper: what a browser makes smaller it cuts into too few pages. */

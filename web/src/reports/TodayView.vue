@@ -337,6 +337,11 @@ const ACT: Record<Waiting['kind'], string> = {
 .row:last-child {
   border-bottom: 0;
 }
+@media (max-width: 1219px) {
+  .two {
+    grid-template-columns: minmax(0, 1fr) 366px;
+  }
+}
 @media (max-width: 1023px) {
   .two {
     grid-template-columns: minmax(0, 1fr);

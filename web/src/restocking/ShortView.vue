@@ -60,7 +60,7 @@ const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
               <div class="mono soft text-[12px]">{{ r.code }}</div>
             </td>
             <td class="wrap-anywhere min-w-20" v-if="!session.placeId">{{ r.place.name }}</td>
-            <td class="w-36"><LevelBar :levels="r.levels" /></td>
+            <td class="w-28 xl:w-36"><LevelBar :levels="r.levels" /></td>
             <td>
               <FigureOf figure="state" :item="r.item" :place="r.place.id" :label="`State of ${r.name}`"
                 ><StateDisc :state="r.levels.state"
@@ -84,7 +84,7 @@ const bring = computed(() => f.placesOf(rows.value.map(r => r.levels.bring)))
                 f.number(r.levels.bring)
               }}</FigureOf>{{ f.pad(r.levels.bring, bring) }}
             </td>
-            <td class="soft unit">{{ r.unit }}</td>
+            <td class="soft unit wrap-anywhere min-w-14">{{ r.unit }}</td>
             <td>
               <LiesElsewhere
                 :item="r.item"
