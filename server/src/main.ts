@@ -165,8 +165,9 @@ try {
     console.log(`A tablet is shown how to trust it at http://${names()[0]}:${running.plainPort}`)
   process.send?.({ port: running.port, plainPort: running.plainPort })
   let ending = false
-  for (const signal of ['SIGINT', 'SIGTERM'] as const)
-    process.on(signal, () => {
+  // `disconnect`: the program that this server is a part of has ended, however it did.
+  for (const sign of ['SIGINT', 'SIGTERM', 'disconnect'] as const)
+    process.on(sign, () => {
       if (ending) return
       ending = true
       void running.stop().then(() => {

@@ -124,6 +124,18 @@ describe('a data directory', () => {
     await ended(again.child)
   })
 
+  it('is let go of by a server that was a part of another program, where that ends from one moment to the next', async () => {
+    const whole = `require('node:child_process').fork(${JSON.stringify(MAIN)}, { execArgv: [] }).once('message', m => console.log('port ' + m.port))`
+    const program = spawn(process.execPath, ['-e', whole], { env: env(data), stdio: ['ignore', 'pipe', 'inherit'] })
+    await new Promise<void>(ok => program.stdout.on('data', (d: Buffer) => d.includes('port ') && ok()))
+    expect(await said(start(data))).to.match(/A server is running/)
+    program.kill('SIGKILL')
+    let again: ChildProcess | undefined
+    for (let n = 0; n < 100 && !again; n++) again = (await start(data).catch(() => undefined))?.child
+    again!.kill('SIGTERM')
+    await ended(again!)
+  })
+
   it('whose database is damaged is told of at the start, with what to do; a later finding is told by health, and backups before it stay', async () => {
     const { child, port } = await start(data)
     await begin(port)

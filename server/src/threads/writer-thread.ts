@@ -21,10 +21,7 @@ house.events.relay = {
 house.post?.start()
 followStanding(house)
 const does = writing(house)
-const stop = async () => {
-  house.close()
-  parentPort!.close()
-}
+const stop = async () => house.close()
 parentPort!.on('message', (m: ToWriter) => {
   const done = 'name' in m ? does.ask(m.name, m.asked) : 'errand' in m ? does.errand(m.errand, m.args) : stop()
   done
@@ -32,6 +29,10 @@ parentPort!.on('message', (m: ToWriter) => {
       v => tell({ id: m.id, done: v }),
       (e: unknown) => tell({ id: m.id, failed: e instanceof Error ? e.message : String(e) }),
     )
-    .then(() => house.store.client.open && keeper.look())
+    .then(() => {
+      if (house.store.client.open) keeper.look()
+      // What was asked last is answered before nobody is heard any more.
+      else parentPort!.close()
+    })
 })
 tell({ ready: true })
