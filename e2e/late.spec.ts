@@ -221,6 +221,26 @@ test('what is scanned or typed while the page itself is still coming is not lost
   expect(await page.evaluate(() => (globalThis as { early?: unknown }).early)).toBeUndefined()
 })
 
+test('while another question is on its way what stands there stands back, and it is said', async ({ page, demo }) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  await page.goto(`${demo.url}/stock`)
+  const lines = page.getByRole('table').getByRole('presentation')
+  await expect(page.getByText('Agar plates, marine')).toBeVisible()
+  const come = await heldBack(page, '**/api/stock*')
+  const here = page.getByLabel('Where I am working')
+  await here.selectOption(
+    await here.locator('option', { hasText: /^Galley/ }).evaluate(o => (o as HTMLOptionElement).value),
+  )
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('What lies in Galley')
+  await expect(page.getByText('Reading …')).toBeVisible()
+  await expect(lines).toHaveCSS('opacity', '0.4')
+  await expect(page.getByRole('main')).toHaveAttribute('aria-busy', 'true')
+  come()
+  await expect(page.getByText('Agar plates, marine')).toHaveCount(0)
+  await expect(page.getByText('Reading …')).toHaveCount(0)
+  await expect(lines).toHaveCSS('opacity', '1')
+})
+
 test('the main key pressed while a screen is still coming does what it does there; where nothing can be done it says why', async ({
   page,
   demo,

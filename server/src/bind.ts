@@ -2,7 +2,7 @@ import type { Express, Request, Response } from 'express'
 import type { Api, Operation } from '@shelve/contract'
 import { type Answered, type Asked, end, perform, wantCaller } from './asked.ts'
 import type { House } from './compose.ts'
-import { notTold, sendProblem, sendTrouble, troubleOf } from './ground/index.ts'
+import { isLong, jsonInPieces, notTold, sendProblem, sendText, sendTrouble, troubleOf } from './ground/index.ts'
 import { tokenOf } from './people/index.ts'
 import { type Caller, type Handler, Listable, Sent } from './rights/index.ts'
 import type { Writer } from './writer.ts'
@@ -39,6 +39,7 @@ export function bind<O extends Operation>(
       const answer = shown(out instanceof Listable ? out.answer : out)
       if (asked.csv && out instanceof Listable) return void (await out.list(answer, shown).send(to))
       if (operation.status === 204) response.status(204).end()
+      else if (isLong(answer)) await sendText(response.status(operation.status).type('json'), jsonInPieces(answer))
       else response.status(operation.status).json(answer)
     } catch (error) {
       if (written) sendTrouble(response, notTold(troubleOf(error)), request)

@@ -8,6 +8,7 @@ import {
   type LotTrace,
   type WorkingView,
 } from '@shelve/contract'
+import { isLong, jsonInPieces } from '../src/ground/index.ts'
 import { createItem } from '../src/index.ts'
 import { newItem, world, type World } from './client.ts'
 
@@ -108,5 +109,31 @@ describe('more than is read at once', () => {
       const { got } = await w.c.get<LotTrace>(`/api/lots/${l.id}/trace`)
       expect(got.map(g => [g.code, g.quantity])).to.deep.equal(taken.includes(l) ? [[l.code, '1']] : [])
     }
+  })
+
+  it('an answer with a long list is written in pieces: the same text as in one', () => {
+    const row = (n: number) => ({
+      n,
+      name: `"${n}" \u2028 é`,
+      none: undefined,
+      list: [n, undefined, null],
+      at: new Date(n),
+    })
+    const rows = (many: number) => Array.from({ length: many }, (_, n) => row(n))
+    for (const answer of [
+      {},
+      { none: undefined },
+      { none: undefined, rows: [] },
+      { rows: rows(1), next: null },
+      { rows: rows(50), 'a "name"': { rows: rows(2) } },
+      { rows: rows(51), next: 'x', none: undefined },
+      { one: 1, rows: rows(1050), others: [undefined, ...rows(100)] },
+    ]) {
+      const pieces = [...jsonInPieces(answer)]
+      expect(pieces.join('')).to.equal(JSON.stringify(answer))
+      expect(Math.max(...pieces.map(p => p.length))).to.be.lessThan(51 * JSON.stringify(row(1000)).length)
+    }
+    expect([500, 501].map(many => isLong({ next: null, rows: rows(many) }))).to.deep.equal([false, true])
+    expect([null, 'text', 7, rows(2)].map(isLong)).to.deep.equal([false, false, false, false])
   })
 })

@@ -24,6 +24,7 @@ export { notTold, problem, sendProblem, sendTrouble, type Trouble, troubleOf } f
 export { type TlsOptions } from './http/tls.ts'
 export { among, holds, startsWith } from './conditions.ts'
 export { once, remember } from './once.ts'
+export { isLong, jsonInPieces } from './long-json.ts'
 export { allPages, chunks, eachInPieces, FIRST_PIECE, inOrder, inPieces, nextPiece, sendText } from './pieces.ts'
 export { notFound, Refused, type RefusedField, stale } from './refused.ts'
 export { askedOnce, organisation } from './tables.ts'

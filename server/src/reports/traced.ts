@@ -4,7 +4,7 @@ import { type LotTrace, wholeTrace } from '@shelve/contract'
 import { formatDecimal, groupBy, lotState, traceLot, type TracedLot, tracing, writtenDay } from '@shelve/core'
 import { account } from '../accounts/index.ts'
 import { demandLot, lot, named, setLotState } from '../catalogue/index.ts'
-import { among, chunks, eachInPieces, iso, notFound, remember } from '../ground/index.ts'
+import { among, chunks, eachInPieces, inOrder, iso, notFound, remember } from '../ground/index.ts'
 import { movement, slip, takerOf } from '../ledger/index.ts'
 import { accountName } from '../places/index.ts'
 import { listed } from '../printing/index.ts'
@@ -209,51 +209,52 @@ async function gotOf(
   scope: Scope,
   itemOf: (id: number) => string,
 ): Promise<Pick<LotTrace, 'got' | 'slips'>> {
-  const gone: ReturnType<typeof goneIn> = []
+  const gone: Gone[] = []
   for (const [itemId, of] of groupBy(lots, l => l.itemId)) {
     const ids = JSON.stringify(of.map(l => l.id))
     await eachInPieces(stretches(house, itemId), stretch => gone.push(...goneIn(house, ids, stretch)))
   }
-  const rows = gone
-    .sort((a, b) => a.seq - b.seq)
-    .filter(r => {
-      const places = [r.from, r.to].filter(a => house.places.row(a) !== undefined)
-      // What passed from one to another is of the place that its slip was written in.
-      if (passed(r)) return r.placeId === null ? !scope.within : isIn(scope, r.placeId)
-      // What went straight to its user never lay anywhere.
-      return places.length ? places.some(p => isIn(scope, p)) : !scope.within
-    })
-    .flatMap(r => {
-      const away = { ...r, away: isGone(r.toKind) }
-      return passed(r) ? [away, { ...r, away: false }] : [away]
-    })
-    // A delivery comes from its supplier: it is not got back by them.
-    .filter(r => (r.away ? r.toKind : r.fromKind) !== 'supplier' || r.away !== (r.undoes === 1))
-  const byLot = groupBy(rows, r => r.lotId)
+  const byLot = new Map<number, Went[]>()
+  await eachInPieces(await inOrder(gone, (x, y) => x.seq - y.seq), r => {
+    if (!concerns(house, r, scope)) return
+    const away = { ...r, away: isGone(r.toKind) }
+    for (const w of passed(r) ? [away, { ...r, away: false }] : [away])
+      // A delivery comes from its supplier: it is not got back by them.
+      if ((w.away ? w.toKind : w.fromKind) !== 'supplier' || w.away !== (w.undoes === 1))
+        remember(byLot, w.lotId, () => []).push(w)
+  })
   const slips = new Map<string, LotTrace['slips'][number]>()
-  const got = lots.flatMap(l => {
-    const own = byLot.get(l.id) ?? []
-    return [...groupBy(own, r => (r.away ? r.to : r.from))].flatMap(([who, of]) => {
+  const got: LotTrace['got'] = []
+  await eachInPieces(lots, l => {
+    for (const [who, of] of groupBy(byLot.get(l.id) ?? [], r => (r.away ? r.to : r.from))) {
       const quantity = of.reduce((sum, r) => (r.away ? sum + r.quantity : sum - r.quantity), 0n)
-      if (quantity <= 0n) return []
+      if (quantity <= 0n) continue
       const gave = of.filter(r => r.away && !r.undoes)
       for (const r of gave) slips.set(r.slip, { id: r.slip, number: r.number!, at: iso(r.slipAt!) })
-      return [
-        {
-          lot: l.uid,
-          code: l.code,
-          item: itemOf(l.itemId),
-          kind: (of[0]!.away ? of[0]!.toKind : of[0]!.fromKind) as (typeof GONE)[number],
-          name: accountName(house, who),
-          takers: [...new Set(gave.map(r => r.taker).filter(Boolean))],
-          quantity: formatDecimal(quantity),
-          last: iso(Math.max(...gave.map(r => r.at))),
-          slips: [...new Set(gave.map(r => r.slip))],
-        },
-      ]
-    })
+      got.push({
+        lot: l.uid,
+        code: l.code,
+        item: itemOf(l.itemId),
+        kind: (of[0]!.away ? of[0]!.toKind : of[0]!.fromKind) as (typeof GONE)[number],
+        name: accountName(house, who),
+        takers: [...new Set(gave.map(r => r.taker).filter(Boolean))],
+        quantity: formatDecimal(quantity),
+        last: iso(Math.max(...gave.map(r => r.at))),
+        slips: [...new Set(gave.map(r => r.slip))],
+      })
+    }
   })
   return { got, slips: [...slips.values()] }
+}
+type Gone = ReturnType<typeof goneIn>[number]
+type Went = Gone & { readonly away: boolean }
+/** Whether something that went was within somebody's reach. */
+function concerns(house: House, r: Gone, scope: Scope): boolean {
+  const places = [r.from, r.to].filter(a => house.places.row(a) !== undefined)
+  // What passed from one to another is of the place that its slip was written in.
+  if (passed(r)) return r.placeId === null ? !scope.within : isIn(scope, r.placeId)
+  // What went straight to its user never lay anywhere.
+  return places.length ? places.some(p => isIn(scope, p)) : !scope.within
 }
 
 /** Whom to tell and where to look: who got something of a lot and of all that is made of it, and what of that is left where. */

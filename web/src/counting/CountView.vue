@@ -5,6 +5,7 @@ import { useRouter } from 'vue-router'
 import type { CountArea, DifferenceView, PrintedSheet, SlipView } from '@shelve/contract'
 import { get, put, query, remove, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
+import { sayBehind } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useScan } from '../scan/store.ts'
@@ -37,7 +38,8 @@ const waiting = ref<{
   slips: { id: string; title: string; by: string }[]
 } | null>(null)
 /** Of which place that is which stands there. */
-let of: string | null | undefined
+const of = ref<string | null>()
+sayBehind(() => loaded.value && of.value !== session.placeId)
 async function load() {
   const place = session.placeId
   const [a, o] = await Promise.all([
@@ -45,13 +47,13 @@ async function load() {
     get<{ rows: DifferenceView[] }>(`/api/differences${query({ place })}`),
   ]).catch((e: unknown) => {
     // Nobody reads the areas of one place under the name of another.
-    if (of !== place) {
+    if (of.value !== place) {
       loaded.value = false
       areas.value = []
     }
     throw e
   })
-  of = place
+  of.value = place
   areas.value = overdueFirst(a.rows.filter(r => r.may))
   sheets.value = a.sheets
   open.value = o.rows

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** What a span of months comes to, by account code: for whoever keeps the books. Debits and credits are the same in all. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { writtenMonth } from '@shelve/core'
 import type { AccountSummary } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { query } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
@@ -15,23 +15,9 @@ const f = useFormat()
 const now = f.today().slice(0, 7)
 const last = new Date(Date.parse(`${now}-01`) - 86_400_000).toISOString().slice(0, 7)
 const span = ref({ from: last, to: last })
-const out = ref<AccountSummary | null>(null)
 const wrong = ref('')
 const path = () => `/api/look-back/accounts${query(span.value)}`
-async function load() {
-  try {
-    out.value = await get<AccountSummary>(path())
-    wrong.value = ''
-  } catch (e) {
-    wrong.value = said(e)
-    out.value = null
-  }
-}
-const reload = live(load)
-watch(
-  () => [span.value.from, span.value.to],
-  () => void reload(),
-)
+const { it: out } = useReading<AccountSummary>(path, undefined, wrong)
 const open = computed(() => (out.value?.open ?? []).map(writtenMonth))
 const money = (text: string) => (/^0(\.0*)?$/.test(text) ? '' : f.money(text))
 </script>

@@ -3,8 +3,8 @@
 import { computed, ref, watch } from 'vue'
 import { shortMonth } from '@shelve/core'
 import type { BudgetRow, Budgets } from '@shelve/contract'
-import { call, get, query, said } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { call, query, said } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import AskDialog from '../ui/AskDialog.vue'
@@ -16,19 +16,14 @@ const session = useSession()
 const strip = useStrip()
 const f = useFormat()
 const year = ref<number>()
-const out = ref<Budgets | null>(null)
 const wrong = ref('')
 const path = () => `/api/budgets${query({ year: year.value === undefined ? undefined : String(year.value) })}`
-async function load() {
-  try {
-    out.value = await get<Budgets>(path())
-    wrong.value = ''
-  } catch (e) {
-    wrong.value = said(e)
-  }
-}
-const reload = live(load)
-watch(year, () => void reload())
+const { it: out, reload } = useReading<Budgets>(path, undefined, wrong)
+/** Those there are, also where one of them cannot be read. */
+const years = ref<readonly number[]>([])
+watch(out, o => {
+  if (o) years.value = o.years
+})
 const open = ref<string | null>(null)
 const months = computed(() =>
   Array.from({ length: 12 }, (_, i) => `${out.value?.year ?? 0}-${String(i + 1).padStart(2, '0')}`),
@@ -90,10 +85,10 @@ async function save() {
         <select
           class="field field-small w-24!"
           aria-label="Year"
-          :value="out?.year"
+          :value="out?.year ?? year"
           @change="year = Number(($event.target as HTMLSelectElement).value)"
         >
-          <option v-for="y in out?.years" :key="y" :value="y">{{ y }}</option></select
+          <option v-for="y in years" :key="y" :value="y">{{ y }}</option></select
         ><SaveAs :path="path()" name="budgets" />
       </div>
     </div>

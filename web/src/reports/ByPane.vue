@@ -2,8 +2,8 @@
 /** What was used, wasted or received, by cost centre, job, reason, supplier, category or place: the largest first, each bar opens its slips. */
 import { computed, ref, watch } from 'vue'
 import type { LookRow } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { query } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { remembered } from '../shell/remembered.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
@@ -34,29 +34,13 @@ watch(flow, x => {
   if (!OF[x].includes(by.value)) by.value = OF[x][0]!
 })
 const span = ref({ from: `${f.today().slice(0, 4)}-01`, to: f.today().slice(0, 7) })
-const rows = ref<LookRow[]>([])
-/** What all of it comes to; undefined while that is not known. */
-const value = ref<string>()
 const wrong = ref('')
 const path = () =>
   `/api/look-back/by${query({ by: by.value, flow: flow.value, from: span.value.from, to: span.value.to, place: session.placeId })}`
-async function load() {
-  try {
-    const r = await get<{ rows: LookRow[]; value: string }>(path())
-    rows.value = r.rows
-    value.value = r.value
-    wrong.value = ''
-  } catch (e) {
-    wrong.value = said(e)
-    rows.value = []
-    value.value = undefined
-  }
-}
-const reload = live(load)
-watch(
-  () => [by.value, flow.value, span.value.from, span.value.to, session.placeId],
-  () => void reload(),
-)
+const { it: out } = useReading<{ rows: LookRow[]; value: string }>(path, undefined, wrong)
+const rows = computed(() => out.value?.rows ?? [])
+/** What all of it comes to; undefined while that is not known. */
+const value = computed(() => out.value?.value)
 const most = computed(() => Math.max(0, ...rows.value.map(r => Math.abs(Number(r.value)))))
 /** The slips that a bar adds up. */
 const slips = (r: LookRow) => ({

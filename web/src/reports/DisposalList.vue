@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** What was wasted by its waste code, for whoever disposes of it: how much, and what it weighs. */
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { decimal, weightSaid } from '@shelve/core'
 import type { Disposal } from '@shelve/contract'
-import { get, query } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { query } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
@@ -13,15 +13,8 @@ import { lastDay } from '../ui/months.ts'
 const props = defineProps<{ span: { readonly from: string; readonly to: string } }>()
 const session = useSession()
 const f = useFormat()
-const out = ref<Disposal | null>(null)
 const path = () => `/api/look-back/disposal${query({ ...props.span, place: session.placeId })}`
-const reload = live(async () => {
-  out.value = await get<Disposal>(path())
-})
-watch(
-  () => [props.span.from, props.span.to, session.placeId],
-  () => void reload(),
-)
+const { it: out } = useReading<Disposal>(path)
 const weight = (grams: string | null) => (grams === null ? 'not known' : weightSaid(decimal(grams)))
 /** Where some of it is not weighed, it is that much at the least. */
 function together(r: Disposal['rows'][number]): string {

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** An item over time: how much was used in each month, and what one cost at each delivery. */
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { Bar, Line } from 'vue-chartjs'
 import { useRouter } from 'vue-router'
 import { shortMonth, writtenMonth } from '@shelve/core'
 import type { ItemYears } from '@shelve/contract'
-import { get, query } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { query } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
@@ -17,16 +17,8 @@ const props = defineProps<{ item: string; name: string; unit: string; place: str
 const session = useSession()
 const router = useRouter()
 const f = useFormat()
-const out = ref<ItemYears | null>(null)
 const path = () => `/api/items/${props.item}/years${query({ place: props.place })}`
-async function load() {
-  out.value = await get<ItemYears>(path())
-}
-const reload = live(load, e => e.kind === 'booked')
-watch(
-  () => [props.item, props.place],
-  () => void reload(),
-)
+const { it: out } = useReading<ItemYears>(path, e => e.kind === 'booked')
 /** The running month is not over: it stands apart in the sentence, not in the bars' mean. */
 const months = computed(() => out.value?.months.slice(-13) ?? [])
 const used = computed(() => months.value.map(m => -Number(m.used)))

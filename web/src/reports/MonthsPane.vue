@@ -5,8 +5,8 @@ import { Bar } from 'vue-chartjs'
 import { useRoute, useRouter } from 'vue-router'
 import { decimal, formatDecimal, shortMonth } from '@shelve/core'
 import type { Category, LookMonth, LookYear } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { get, query } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
@@ -24,26 +24,18 @@ watch([year, category], () =>
   router.replace({ query: { ...route.query, year: year.value, category: category.value || undefined } }),
 )
 const categories = ref<Category[]>([])
-const out = ref<LookYear | null>(null)
 const wrong = ref('')
 void get<{ rows: Category[] }>('/api/categories').then(r => {
   categories.value = r.rows
 })
 const path = () =>
   `/api/look-back/months${query({ year: year.value === undefined ? undefined : String(year.value), category: category.value, place: session.placeId })}`
-async function load() {
-  try {
-    out.value = await get<LookYear>(path())
-    wrong.value = ''
-  } catch (e) {
-    wrong.value = said(e)
-  }
-}
-const reload = live(load)
-watch(
-  () => [year.value, category.value, session.placeId],
-  () => void reload(),
-)
+const { it: out } = useReading<LookYear>(path, undefined, wrong)
+/** Those there are, also where one of them cannot be read. */
+const years = ref<readonly number[]>([])
+watch(out, o => {
+  if (o) years.value = o.years
+})
 const rows = computed(() => out.value?.rows ?? [])
 const whole = computed(() => rows.value.every(r => r.closing !== null))
 const COLUMNS: { id: keyof LookMonth; label: string; always: boolean }[] = [
@@ -169,10 +161,10 @@ const options = computed(() => ({
         <select
           class="field field-small w-24!"
           aria-label="Year"
-          :value="out?.year"
+          :value="out?.year ?? year"
           @change="year = Number(($event.target as HTMLSelectElement).value)"
         >
-          <option v-for="y in out?.years" :key="y" :value="y">{{ y }}</option></select
+          <option v-for="y in years" :key="y" :value="y">{{ y }}</option></select
         ><select v-model="category" class="field field-small w-40!" aria-label="Category">
           <option value="">every category</option>
           <option v-for="c in categories" :key="c.id" :value="c.id">{{ c.name }}</option></select
@@ -231,14 +223,6 @@ const options = computed(() => ({
   </div>
 </template>
 <style scoped>
-.late {
-  animation: late 0.01s 0.4s both;
-}
-@keyframes late {
-  from {
-    visibility: hidden;
-  }
-}
 .plain {
   border-bottom: 1px dotted var(--soft);
 }

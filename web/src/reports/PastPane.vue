@@ -1,9 +1,9 @@
 <script setup lang="ts">
 /** What was where on a past day, read in two ways: as it was, or as the books stood. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import type { PastCategory, PastRow } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { query } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { remembered } from '../shell/remembered.ts'
 import { useSession } from '../shell/session.ts'
 import DateField from '../ui/DateField.vue'
@@ -15,35 +15,18 @@ const f = useFormat()
 const before = (day: string) => new Date(Date.parse(`${day.slice(0, 7)}-01`) - 86_400_000).toISOString().slice(0, 10)
 const day = ref<string | null>(before(f.today()))
 const reading = ref<'books' | 'was'>('books')
-const rows = ref<PastRow[]>([])
-const categories = ref<PastCategory[]>([])
 const by = remembered('past-by', ['item', 'category'] as const, 'item')
-const value = ref<string | undefined>()
 const wrong = ref('')
-const loaded = ref(false)
-const path = () => `/api/past${query({ day: day.value, reading: reading.value, place: session.placeId, by: by.value })}`
-async function load() {
-  if (!day.value) {
-    rows.value = []
-    value.value = undefined
-    loaded.value = false
-    return
-  }
-  try {
-    const r = await get<{ rows: PastRow[]; categories: PastCategory[]; value?: string }>(path())
-    rows.value = r.rows
-    categories.value = r.categories
-    value.value = r.value
-    wrong.value = ''
-  } catch (e) {
-    wrong.value = said(e)
-    rows.value = categories.value = []
-    value.value = undefined
-  }
-  loaded.value = true
-}
-const reload = live(load, () => false)
-watch([day, reading, () => session.placeId], () => void reload())
+const path = (more = {}) =>
+  `/api/past${query({ day: day.value, reading: reading.value, place: session.placeId, ...more })}`
+const { it } = useReading<{ rows: PastRow[]; categories: PastCategory[]; value?: string }>(
+  () => (day.value ? path() : undefined),
+  () => false,
+  wrong,
+)
+const rows = computed(() => it.value?.rows ?? [])
+const categories = computed(() => it.value?.categories ?? [])
+const value = computed(() => it.value?.value)
 const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
 </script>
 <template>
@@ -74,7 +57,7 @@ const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
             <option value="item">by item</option>
             <option value="category">by category</option>
           </select></label
-        ><SaveAs :path="path()" name="stock-on-a-day" :disabled="!rows.length" />
+        ><SaveAs :path="path({ by })" name="stock-on-a-day" :disabled="!rows.length" />
       </div>
     </div>
     <p v-if="wrong" class="error px-5 pb-4" role="alert">{{ wrong }}</p>
@@ -126,7 +109,7 @@ const places = computed(() => f.placesOf(rows.value.map(r => r.quantity)))
         </tr>
       </tbody>
     </table>
-    <p v-else-if="loaded" class="px-5 pb-6 soft">Nothing lay there then: nothing had been written by that day.</p>
+    <p v-else-if="it" class="px-5 pb-6 soft">Nothing lay there then: nothing had been written by that day.</p>
   </div>
 </template>
 <style scoped>

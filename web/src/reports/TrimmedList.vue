@@ -1,9 +1,8 @@
 <script setup lang="ts">
 /** What jobs trimmed of what they took: it stands in the cost of what they made, beside what was wasted of the same. */
-import { ref, watch } from 'vue'
 import type { Trimmed } from '@shelve/contract'
-import { get, query } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { query } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
@@ -11,15 +10,8 @@ import { useFormat } from '../ui/format.ts'
 const props = defineProps<{ span: { readonly from: string; readonly to: string } }>()
 const session = useSession()
 const f = useFormat()
-const out = ref<Trimmed | null>(null)
 const path = () => `/api/look-back/trimmed${query({ ...props.span, place: session.placeId })}`
-const reload = live(async () => {
-  out.value = await get<Trimmed>(path())
-})
-watch(
-  () => [props.span.from, props.span.to, session.placeId],
-  () => void reload(),
-)
+const { it: out } = useReading<Trimmed>(path)
 const aligned = (x: string, key: 'taken' | 'trimmed' | 'wasted') =>
   f.aligned(x, f.placesOf(out.value!.rows.map(r => r[key])))
 </script>

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** What was wasted in a span of months: why, where and of what, beside what was used and as many months before; each bar opens its slips. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { Bar } from 'vue-chartjs'
 import { useRouter } from 'vue-router'
 import { decimal, formatDecimal, shortMonth, writtenMonth } from '@shelve/core'
 import type { WasteReport } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
-import { live } from '../shell/events.ts'
+import { query } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
@@ -20,22 +20,9 @@ const session = useSession()
 const router = useRouter()
 const f = useFormat()
 const span = ref({ from: `${f.today().slice(0, 4)}-01`, to: f.today().slice(0, 7) })
-const out = ref<WasteReport | null>(null)
 const wrong = ref('')
 const path = () => `/api/look-back/waste${query({ from: span.value.from, to: span.value.to, place: session.placeId })}`
-async function load() {
-  try {
-    out.value = await get<WasteReport>(path())
-    wrong.value = ''
-  } catch (e) {
-    wrong.value = said(e)
-  }
-}
-const reload = live(load)
-watch(
-  () => [span.value.from, span.value.to, session.placeId],
-  () => void reload(),
-)
+const { it: out } = useReading<WasteReport>(path, undefined, wrong)
 const percent = (p: string | null) => (p === null ? '—' : `${f.number(Number(p).toFixed(1))} %`)
 /** What a figure is more, or less, than before. */
 const change = (r: { value: string; before: string }) => formatDecimal(decimal(r.value) - decimal(r.before))

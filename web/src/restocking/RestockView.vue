@@ -38,13 +38,29 @@ function step(e: KeyboardEvent, by: 1 | -1) {
   const all = [...document.querySelectorAll<HTMLElement>('main [data-write]')]
   all[all.indexOf(e.target as HTMLElement) + by]?.focus()
 }
+/** Pressed again after an answer that was lost, it is the same slip, line by line. */
+const ids = new Map<string, string>()
+const idOf = (p: Proposal, l: Proposal['lines'][number]) => {
+  const line = `${key(p)} ${l.item} ${l.place}`
+  const id = ids.get(line) ?? v7()
+  ids.set(line, id)
+  return id
+}
 async function write(p: Proposal) {
   try {
     const { id } = await post<RestockView>('/api/restock', {
       id: v7(),
       source: p.source,
-      lines: p.lines.map(l => ({ id: v7(), item: l.item, place: l.place, typed: l.typed, unit: l.pack, why: l.why })),
+      lines: p.lines.map(l => ({
+        id: idOf(p, l),
+        item: l.item,
+        place: l.place,
+        typed: l.typed,
+        unit: l.pack,
+        why: l.why,
+      })),
     })
+    ids.clear()
     await router.push({ name: 'restock-slip', params: { id } })
   } catch (e) {
     strip.say(
@@ -106,7 +122,7 @@ async function blank() {
         {{ items }} line{{ s(items) }} from {{ proposals.length }} source{{ s(proposals.length) }}: from our own shelves
         first, then whoever it last came from
       </p>
-      <section v-for="p in proposals" :key="key(p)" class="slip mb-5">
+      <section v-for="p in proposals" :key="key(p)" class="slip answer mb-5">
         <div class="px-5 pt-3 pb-2 flex justify-between gap-4 items-start">
           <div class="min-w-0">
             <h2 class="name">{{ p.source.kind === 'shelves' ? `From our own shelves: ${p.name}` : p.name }}</h2>

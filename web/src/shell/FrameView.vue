@@ -12,6 +12,7 @@ import { scannerHabit } from '../scan/device.ts'
 import { useParties } from '../places/parties.ts'
 import { useReasons } from '../waste/reasons.ts'
 import { useScan } from '../scan/store.ts'
+import type { SlipRow } from '@shelve/contract'
 import { get, SIGNED_OUT } from './api.ts'
 import ConnectionState from './ConnectionState.vue'
 import { followDays } from './days.ts'
@@ -19,6 +20,8 @@ import { live, onEvent, startEvents } from './events.ts'
 import { useIndex } from './index-store.ts'
 import PlacePick from './PlacePick.vue'
 import PersonMenu from './PersonMenu.vue'
+import ReadingNow from './ReadingNow.vue'
+import { isBehind } from './reading.ts'
 import UnreadNote from './UnreadNote.vue'
 import { useKeys } from './keys.ts'
 import { toHeading, useLanding } from './landing.ts'
@@ -51,7 +54,8 @@ const tab = computed(() => route.meta.tab as string)
 const more = ref(false)
 const keys = ref(false)
 const demonstration = ref(false)
-const drafts = ref({ mine: 0, others: 0 })
+/** How many slips are being written; of very many only that there are more. */
+const drafts = ref('')
 watch(
   () => route.fullPath,
   () => {
@@ -97,8 +101,8 @@ onEvent(e => {
 })
 live(
   async () => {
-    const { rows } = await get<{ rows: { mine: boolean; kind: string }[] }>('/api/slips?state=draft&limit=200')
-    drafts.value = { mine: rows.filter(r => r.mine).length, others: rows.filter(r => !r.mine).length }
+    const { rows, next } = await get<{ rows: SlipRow[]; next: string | null }>('/api/slips?state=draft&limit=200')
+    drafts.value = next ? `more than ${rows.length}` : rows.length ? String(rows.length) : ''
   },
   e => e.kind === 'draft' || e.kind === 'booked',
 )
@@ -153,14 +157,15 @@ useKeys(TABS, () => {
         <RouterLink
           :to="{ name: 'ledger', query: { state: 'draft' } }"
           class="touch soft whitespace-nowrap text-[13px] min-[481px]:min-w-16"
-          :class="{ invisible: !(drafts.mine + drafts.others) }"
-          >drafts · {{ drafts.mine + drafts.others }}</RouterLink
+          :class="{ invisible: !drafts }"
+          >drafts · {{ drafts }}</RouterLink
         >
         <ConnectionState />
         <ScannerPanel v-if="demonstration && narrow" />
         <PersonMenu @keys="keys = true" />
+        <ReadingNow />
       </header>
-      <main id="work" class="main">
+      <main id="work" class="main" :aria-busy="isBehind">
         <UnreadNote />
         <RouterView v-slot="{ Component, route: r }"
           ><component

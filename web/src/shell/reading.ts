@@ -1,30 +1,63 @@
-import { type ShallowRef, shallowRef, watch } from 'vue'
-import { get } from './api.ts'
+import {
+  computed,
+  type ComputedRef,
+  onScopeDispose,
+  type Ref,
+  shallowReactive,
+  type ShallowRef,
+  shallowRef,
+  watch,
+} from 'vue'
+import { get, said } from './api.ts'
 import { type Happened, live } from './events.ts'
 
+const behinds = shallowReactive(new Set<ComputedRef<boolean>>())
+/** Something that stands on the page answers another question than the one that is asked now. */
+export const isBehind = computed(() => [...behinds].some(b => b.value))
+/** A part of the page says whether what stands there is of the question before, for as long as it is on the screen. */
+export function sayBehind(behind: () => boolean): void {
+  const it = computed(behind)
+  behinds.add(it)
+  onScopeDispose(() => behinds.delete(it))
+}
+
 /**
- * What one question answers, as it is now; undefined until it is answered. `question` is its path: what that reads (a place, a
- * span) is followed, and an answer to one that is no longer asked is dropped. Where another question cannot be answered, what stands is of the one before, and goes: nobody reads
- * the shelves of one place under the name of another.
+ * What one question answers, as it is now; undefined until it is answered. `question` is its path, undefined where nothing is asked; what it reads (a place, a
+ * span) is followed: another question is asked at once, and the one before is given up. What stands until then is marked by
+ * the frame as what it is, of the question before. Where the other cannot be answered, that goes: nobody reads
+ * the shelves of one place under the name of another. `wrong` is why, where the view says that itself.
  */
 export function useReading<T>(
-  question: () => string,
+  question: () => string | undefined,
   concerns?: (e: Happened) => boolean,
+  wrong?: Ref<string>,
 ): { it: Readonly<ShallowRef<T | undefined>>; reload: () => Promise<void> } {
   const it = shallowRef<T>()
-  let of = ''
+  const of = shallowRef<string>()
+  let running: AbortController | undefined
+  const stands = (answer: T | undefined, asked?: string) => {
+    it.value = answer
+    of.value = asked
+    if (wrong) wrong.value = ''
+  }
   const reload = live(async () => {
     const asked = question()
+    if (asked === undefined) return stands(undefined)
+    running = new AbortController()
     try {
-      const answer = await get<T>(asked)
-      if (asked !== question()) return
-      it.value = answer
-      of = asked
+      const answer = await get<T>(asked, running.signal)
+      if (asked === question()) stands(answer, asked)
     } catch (e) {
-      if (of !== question()) it.value = undefined
-      throw e
+      if (asked !== question()) return
+      if (of.value !== asked || wrong) stands(undefined)
+      if (!wrong) throw e
+      wrong.value = said(e)
     }
   }, concerns)
-  watch(question, () => void reload())
+  watch(question, () => {
+    running?.abort()
+    void reload()
+  })
+  sayBehind(() => it.value !== undefined && of.value !== question())
   return { it, reload }
 }
