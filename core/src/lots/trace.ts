@@ -25,7 +25,8 @@ export interface TracedLot {
  * Follows a lot through all makes: up to everything that it was made of, or down to everything that it is in, each lot once,
  * the nearest first. Up and down are one relation read from its two ends. `makesOf` gives the makes of which one of some lots
  * came (up) or into which it went (down); a lot that does not `goOn` is named and not followed: what is kept without lots is
- * all of it and none. A thing that goes into itself is not made of itself.
+ * all of it and none. A thing that goes into itself is not made of itself. Where `makesOf` gives `undefined` it has read so far
+ * and found none yet: whoever goes through it step by step may let others in.
  */
 export function traceLot(...asked: Parameters<typeof tracing>): TracedLot[] {
   let found: ReadonlyMap<number, TracedLot> = new Map()
@@ -36,7 +37,7 @@ export function traceLot(...asked: Parameters<typeof tracing>): TracedLot[] {
 export function* tracing(
   start: number,
   way: 'up' | 'down',
-  makesOf: (lots: readonly number[], way: 'up' | 'down') => Iterable<MadeLots>,
+  makesOf: (lots: readonly number[], way: 'up' | 'down') => Iterable<MadeLots | undefined>,
   goesOn: (lot: number) => boolean,
 ): Generator<ReadonlyMap<number, TracedLot>> {
   const found = new Map<number, TracedLot & { quantity: Quantity; makes: number[] }>()
@@ -45,6 +46,10 @@ export function* tracing(
   for (let depth = 1; frontier.length; depth++) {
     const next: number[] = []
     for (const make of makesOf(frontier, way)) {
+      if (!make) {
+        yield found
+        continue
+      }
       // A make may be reached from several of its lots, on this level or a later one.
       if (seen.has(make.id)) continue
       seen.add(make.id)

@@ -1,5 +1,5 @@
 import type { LotPart, MadeLots, Quantity } from '@shelve/core'
-import { chunks } from '../ground/index.ts'
+import { chunks, FIRST_PIECE, nextPiece } from '../ground/index.ts'
 import { exactly } from '../ledger/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -46,7 +46,7 @@ function sidesByMake(rows: readonly SideRow[]): Map<number, Side[]> {
   }
   return new Map([...makes].map(([id, sides]) => [id, [...sides.values()].filter(s => s.quantity > 0n)]))
 }
-/** So many makes are read at once. */
+/** So many lots, or makes, are looked through at once. */
 const PIECE = 500
 /**
  * Reads the makes of which some lots came, or into which they went: as they stand, and as far as they happened where the
@@ -77,12 +77,26 @@ export function makesReader(house: House, scope: Scope) {
   /** By what slip each make was booked. */
   const slips = new Map<number, number>()
   const plain = new Set<number>()
-  function* makesOf(lots: readonly number[], way: 'up' | 'down'): Generator<MadeLots> {
+  function* makesOf(lots: readonly number[], way: 'up' | 'down'): Generator<MadeLots | undefined> {
     const asked = new Set(lots)
-    const found = seqs.all(JSON.stringify(lots), way === 'up' ? 'event_in' : 'event_out') as number[]
-    found.sort((a, b) => a - b)
-    for (const some of chunks(found, PIECE)) yield* makesAt(some, asked, way)
-    for (const o of opened(lots, way)) {
+    const found = new Set<number>()
+    const openings: Opening[] = []
+    for (const some of chunks(lots, PIECE)) {
+      for (const seq of seqs.all(JSON.stringify(some), way === 'up' ? 'event_in' : 'event_out') as number[])
+        found.add(seq)
+      openings.push(...opened(some, way))
+      yield
+    }
+    const inOrder = [...found].sort((a, b) => a - b)
+    // A make may have one lot or thousands.
+    for (let [from, piece] = [0, FIRST_PIECE]; from < inOrder.length;) {
+      const began = performance.now()
+      const makes = makesAt(inOrder.slice(from, from + piece), asked, way)
+      from += piece
+      piece = nextPiece(piece, performance.now() - began, PIECE)
+      yield* makes
+    }
+    for (const o of openings.sort((a, b) => a.costSeq - b.costSeq)) {
       if (!isIn(scope, o.placeId)) continue
       slips.set(o.costSeq, o.slipId)
       const quantity = BigInt(o.quantity)

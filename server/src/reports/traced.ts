@@ -1,16 +1,15 @@
-import { and, eq, inArray, or, type SQL, sql } from 'drizzle-orm'
-import { alias } from 'drizzle-orm/sqlite-core'
+import { and, eq, or, sql } from 'drizzle-orm'
 import { type LotTrace, wholeTrace } from '@shelve/contract'
-import { formatDecimal, groupBy, lotState, traceLot, type TracedLot, tracing, writtenDay } from '@shelve/core'
-import { account } from '../accounts/index.ts'
+import { formatDecimal, lotState, traceLot, type TracedLot, tracing, writtenDay } from '@shelve/core'
 import { demandLot, lot, named, setLotState } from '../catalogue/index.ts'
-import { among, chunks, eachInPieces, inOrder, iso, notFound, remember } from '../ground/index.ts'
-import { movement, slip, takerOf } from '../ledger/index.ts'
-import { accountName } from '../places/index.ts'
+import { among, chunks, eachInPieces, iso, notFound, remember } from '../ground/index.ts'
+import { movement, slip } from '../ledger/index.ts'
+import type { StockItem } from '../position/index.ts'
 import { listed } from '../printing/index.ts'
 import { type Caller, isIn, reach, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { makesReader } from './makes.ts'
+import { gotOf } from './went.ts'
 
 type LotRow = typeof lot.$inferSelect
 
@@ -24,7 +23,7 @@ type LotSaid = [
   expiry: string | null,
   held: LotRow['held'],
 ]
-/** So many lots, or movements, are looked through at once. */
+/** So many lots are looked through at once. */
 const PIECE = 500
 function* lotsBy(house: House, ids: readonly number[]): Generator<LotTold> {
   for (const some of chunks(ids, PIECE)) yield* lotsAmong(house, some)
@@ -59,7 +58,7 @@ export async function lotTrace(house: House, uid: string, scope: Scope): Promise
   const lots = new Map<number, LotTold>()
   await eachInPieces(lotsBy(house, [start.id, ...[...up, ...down].map(t => t.lot)]), l => lots.set(l.id, l))
   const numbers = slipsBy(house, [...new Set(slips.values())])
-  const leftOf = leftReader(house, scope)
+  const leftOf = await leftReader(house, new Set([...lots.values()].map(l => l.itemId)), scope)
   const today = house.today()
   const names = new Map<number, ReturnType<typeof named>>()
   const itemOf = (id: number): string => {
@@ -100,22 +99,18 @@ export async function lotTrace(house: House, uid: string, scope: Scope): Promise
   }
 }
 
-/** What of a lot lies where somebody may look: read once for each item, since there may be thousands of one. */
-function leftReader(house: House, scope: Scope) {
-  type Left = LotTrace['lot']['left']
-  const items = new Map<number, ReadonlyMap<number, Left>>()
-  const read = (itemId: number): ReadonlyMap<number, Left> => {
-    const of = new Map<number, Left>()
-    for (const { lotId, placeId, quantity } of house.stock.item(itemId)!.leaves) {
-      if (quantity <= 0n || !isIn(scope, placeId)) continue
-      const left = { place: house.places.name(placeId), quantity: formatDecimal(quantity) }
-      const there = of.get(lotId)
-      if (there) there.push(left)
-      else of.set(lotId, [left])
-    }
-    return of
-  }
-  return (l: LotTold): Left => remember(items, l.itemId, () => read(l.itemId)).get(l.id) ?? []
+type Leaf = StockItem['leaves'][number]
+/** What of lots of some items lies where somebody may look; of one there may be thousands. */
+async function leftReader(house: House, items: Iterable<number>, scope: Scope) {
+  const of = new Map<number, Leaf[]>()
+  for (const item of items)
+    await eachInPieces(house.stock.item(item)!.leaves, leaf => {
+      if (leaf.quantity > 0n && isIn(scope, leaf.placeId)) remember(of, leaf.lotId, () => []).push(leaf)
+    })
+  return (l: LotTold): LotTrace['lot']['left'] =>
+    (of.get(l.id) ?? []).map(({ placeId, quantity }) => {
+      return { place: house.places.name(placeId), quantity: formatDecimal(quantity) }
+    })
 }
 
 /** Whether a lot ever was where somebody may look. */
@@ -139,122 +134,6 @@ function slipsBy(house: House, ids: readonly number[]) {
     .where(among(slip.id, ids))
     .all()
   return new Map(rows.map(s => [s.id, { id: s.uid, number: s.number!, at: iso(s.at!) }]))
-}
-
-const to = alias(account, 'to_account')
-const from = alias(account, 'from_account')
-const GONE = ['used', 'waste', 'supplier'] as const
-const isGone = (kind: string): kind is (typeof GONE)[number] => (GONE as readonly string[]).includes(kind)
-
-/** Whether it went from one user to another, or from one to waste. */
-const passed = (r: { readonly fromKind: string; readonly toKind: string }): boolean =>
-  isGone(r.fromKind) && isGone(r.toKind) && r.fromKind !== 'supplier'
-
-/** Everything that an item did, some movements at a time: a condition for each stretch. */
-function* stretches(house: House, itemId: number): Generator<SQL | undefined> {
-  const place = sql`(${movement.effectiveAt}, ${movement.seq})`
-  for (let from: { at: number; seq: number } | undefined; ;) {
-    const after = and(eq(movement.itemId, itemId), from && sql`${place} > (${from.at}, ${from.seq})`)
-    const until = house.db
-      .select({ at: movement.effectiveAt, seq: movement.seq })
-      .from(movement)
-      .where(after)
-      .orderBy(movement.effectiveAt, movement.seq)
-      .limit(1)
-      .offset(PIECE)
-      .get()
-    yield until ? and(after, sql`${place} <= (${until.at}, ${until.seq})`) : after
-    if (!until) return
-    from = until
-  }
-}
-
-/** What went of some lots to whoever used, wasted or got it back, or came from there, within a stretch. */
-const goneIn = (house: House, lots: string, stretch: SQL | undefined) =>
-  house.db
-    .select({
-      seq: movement.seq,
-      lotId: movement.lotId,
-      from: movement.fromId,
-      to: movement.toId,
-      fromKind: from.kind,
-      toKind: to.kind,
-      quantity: movement.quantity,
-      at: movement.effectiveAt,
-      undoes: sql<number>`${movement.reverses} is not null`.mapWith(Number),
-      placeId: slip.placeId,
-      slip: slip.uid,
-      number: slip.number,
-      slipAt: slip.effectiveAt,
-      taker: takerOf,
-    })
-    .from(movement)
-    .innerJoin(slip, eq(slip.id, movement.slipId))
-    .innerJoin(to, eq(to.id, movement.toId))
-    .innerJoin(from, eq(from.id, movement.fromId))
-    .where(
-      and(
-        stretch,
-        sql`${movement.lotId} in (select value from json_each(${lots}))`,
-        sql`${movement.quantity} > 0`,
-        or(inArray(to.kind, [...GONE]), inArray(from.kind, ['used', 'waste', 'supplier'])),
-      ),
-    )
-    .all()
-
-/** Who has something of some lots: handed out, wasted or returned, net of what came back. */
-async function gotOf(
-  house: House,
-  lots: readonly LotTold[],
-  scope: Scope,
-  itemOf: (id: number) => string,
-): Promise<Pick<LotTrace, 'got' | 'slips'>> {
-  const gone: Gone[] = []
-  for (const [itemId, of] of groupBy(lots, l => l.itemId)) {
-    const ids = JSON.stringify(of.map(l => l.id))
-    await eachInPieces(stretches(house, itemId), stretch => gone.push(...goneIn(house, ids, stretch)))
-  }
-  const byLot = new Map<number, Went[]>()
-  await eachInPieces(await inOrder(gone, (x, y) => x.seq - y.seq), r => {
-    if (!concerns(house, r, scope)) return
-    const away = { ...r, away: isGone(r.toKind) }
-    for (const w of passed(r) ? [away, { ...r, away: false }] : [away])
-      // A delivery comes from its supplier: it is not got back by them.
-      if ((w.away ? w.toKind : w.fromKind) !== 'supplier' || w.away !== (w.undoes === 1))
-        remember(byLot, w.lotId, () => []).push(w)
-  })
-  const slips = new Map<string, LotTrace['slips'][number]>()
-  const got: LotTrace['got'] = []
-  await eachInPieces(lots, l => {
-    for (const [who, of] of groupBy(byLot.get(l.id) ?? [], r => (r.away ? r.to : r.from))) {
-      const quantity = of.reduce((sum, r) => (r.away ? sum + r.quantity : sum - r.quantity), 0n)
-      if (quantity <= 0n) continue
-      const gave = of.filter(r => r.away && !r.undoes)
-      for (const r of gave) slips.set(r.slip, { id: r.slip, number: r.number!, at: iso(r.slipAt!) })
-      got.push({
-        lot: l.uid,
-        code: l.code,
-        item: itemOf(l.itemId),
-        kind: (of[0]!.away ? of[0]!.toKind : of[0]!.fromKind) as (typeof GONE)[number],
-        name: accountName(house, who),
-        takers: [...new Set(gave.map(r => r.taker).filter(Boolean))],
-        quantity: formatDecimal(quantity),
-        last: iso(Math.max(...gave.map(r => r.at))),
-        slips: [...new Set(gave.map(r => r.slip))],
-      })
-    }
-  })
-  return { got, slips: [...slips.values()] }
-}
-type Gone = ReturnType<typeof goneIn>[number]
-type Went = Gone & { readonly away: boolean }
-/** Whether something that went was within somebody's reach. */
-function concerns(house: House, r: Gone, scope: Scope): boolean {
-  const places = [r.from, r.to].filter(a => house.places.row(a) !== undefined)
-  // What passed from one to another is of the place that its slip was written in.
-  if (passed(r)) return r.placeId === null ? !scope.within : isIn(scope, r.placeId)
-  // What went straight to its user never lay anywhere.
-  return places.length ? places.some(p => isIn(scope, p)) : !scope.within
 }
 
 /** Whom to tell and where to look: who got something of a lot and of all that is made of it, and what of that is left where. */
