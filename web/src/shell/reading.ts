@@ -43,12 +43,12 @@ export function useReading<T>(
   const reload = live(async () => {
     const asked = question()
     if (asked === undefined) return stands(undefined)
-    running = new AbortController()
+    const mine = (running = new AbortController())
     try {
-      const answer = await get<T>(asked, running.signal)
+      const answer = await get<T>(asked, mine.signal)
       if (asked === question()) stands(answer, asked)
     } catch (e) {
-      if (asked !== question()) return
+      if (mine.signal.aborted || asked !== question()) return
       if (of.value !== asked || wrong) stands(undefined)
       if (!wrong) throw e
       wrong.value = said(e)
