@@ -51,4 +51,31 @@ describe('a stream of events', () => {
     await s.until(s.ended)
     log.close()
   })
+
+  it('of whom it cannot be read what they may hear ends; the others are told what happens, and that it is still there', async () => {
+    const log = new EventLog(w.app.db, () => w.clock.now, false, 3)
+    const [first, second, third] = [stream(), stream(), stream()]
+    let broken = ''
+    const hearer = (session: string): Hearer => ({
+      session,
+      now: () => {
+        if (broken.includes(session)) throw new Error('disk I/O error')
+        return () => true
+      },
+    })
+    for (const [s, name] of [
+      [first, 'a'],
+      [second, 'b'],
+      [third, 'c'],
+    ] as const)
+      log.open(s.response, undefined, hearer(name))
+    broken = 'a'
+    await first.until(first.ended)
+    broken = 'ab'
+    log.add('setup', {})
+    log.flush()
+    expect([second.ended(), third.ended()]).to.deep.equal([true, false])
+    expect(third.written.at(-1)).to.include('"kind":"setup"')
+    log.close()
+  })
 })

@@ -60,7 +60,7 @@ export class EventLog {
     this.#sent = this.last()
     this.#beat = setInterval(() => {
       for (const [s, hearer] of this.#streams)
-        if (hearer.now()) s.write('event: beat\ndata: 1\n\n')
+        if (hearsNow(hearer)) s.write('event: beat\ndata: 1\n\n')
         else s.end()
     }, beat)
     this.#beat.unref()
@@ -96,7 +96,7 @@ export class EventLog {
     if (this.#sent < 0) this.#sent = this.last() - 1
     const rows = this.#db.select().from(event).where(gt(event.seq, this.#sent)).orderBy(asc(event.seq)).all()
     for (const [s, hearer] of this.#streams) {
-      const hears = hearer.now()
+      const hears = hearsNow(hearer)
       if (!hears) {
         s.end()
         continue
@@ -152,6 +152,15 @@ export class EventLog {
     for (const s of this.#streams.keys()) s.end()
     this.#streams.clear()
     if (this.keeps) this.#trim()
+  }
+}
+
+/** What somebody may hear now; nothing, too, where that cannot be read: their stream ends, and as they open it anew they are told why. */
+function hearsNow(hearer: Hearer): ReturnType<Hearer['now']> {
+  try {
+    return hearer.now()
+  } catch {
+    return undefined
   }
 }
 
