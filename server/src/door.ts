@@ -16,8 +16,10 @@ import {
   asDer,
   type Concerns,
   doorway,
+  keepRenewed,
   problem,
   Refused,
+  SECURE,
   sendProblem,
   sendText,
   threadNamed,
@@ -252,23 +254,6 @@ function site(http: Express, web: string): void {
   })
 }
 
-/** Only suites that also prove that nothing was changed on the way (AEAD: RFC 5116, RFC 9325 4.2), under TLS 1.2 with a new key for each connection. */
-const SECURE = {
-  minVersion: 'TLSv1.2',
-  honorCipherOrder: true,
-  ciphers: [
-    'TLS_AES_256_GCM_SHA384',
-    'TLS_CHACHA20_POLY1305_SHA256',
-    'TLS_AES_128_GCM_SHA256',
-    'ECDHE-ECDSA-AES128-GCM-SHA256',
-    'ECDHE-RSA-AES128-GCM-SHA256',
-    'ECDHE-ECDSA-AES256-GCM-SHA384',
-    'ECDHE-RSA-AES256-GCM-SHA384',
-    'ECDHE-ECDSA-CHACHA20-POLY1305',
-    'ECDHE-RSA-CHACHA20-POLY1305',
-  ].join(':'),
-} as const
-
 export interface Running {
   readonly server: Server
   readonly port: number
@@ -287,16 +272,10 @@ export function serve(house: House, port: number, host: string, options: ServerO
   server.requestTimeout = 120_000
   // Longer than anybody keeps a connection for the next request: who asks just as it is closed is asked to try again.
   server.keepAliveTimeout = 75_000
-  // A server that runs for years renews its certificate by itself.
-  const renewing =
-    secureServer && tls.renew
-      ? setInterval(() => {
-          tls.renew!().then(
-            c => secureServer.setSecureContext({ ...SECURE, cert: c.cert, key: c.key }),
-            () => undefined,
-          )
-        }, 86_400_000).unref()
-      : undefined
+  if (secureServer)
+    keepRenewed(secureServer, tls, why =>
+      options.log?.warn({ error: why }, 'the certificate is not renewed: the one there is goes on until it ends'),
+    )
   let door: Server | undefined
   let running = 0
   server.on('request', (_request, response) => {
@@ -308,7 +287,6 @@ export function serve(house: House, port: number, host: string, options: ServerO
   const stop = () =>
     new Promise<void>(done => {
       house.events.close()
-      clearInterval(renewing)
       door?.close()
       door?.closeAllConnections()
       const began = Date.now()

@@ -69,6 +69,40 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
     expect(new X509Certificate(mended.cert).verify(new X509Certificate(mended.authority!).publicKey)).to.equal(true)
   })
 
+  it('a server goes on with the certificate that is renewed; where it cannot be renewed that is told, and the one before goes on', async () => {
+    const first = await ownCertificates(directory, ['shelve.test'], NOW)
+    const later = await ownCertificates(directory, ['shelve.test', 'stores.local'], NOW)
+    const told: string[] = []
+    /** What is renewed, one time after the other. */
+    const outcomes = [
+      () => Promise.reject(new Error('The key cannot be read.')),
+      async () => ({ ...first, key: later.key }),
+      async () => ({ ...first, cert: 'damaged' }),
+      async () => later,
+    ]
+    let rounds = 0
+    const tls = { kind: 'own' as const, certificates: first, names: ['shelve.test'], plainPort: null, renewEvery: 3 }
+    const app = compose(join(directory, 'renewed.sqlite'))
+    const running = await serve(app, 0, '127.0.0.1', {
+      tls: { ...tls, renew: () => outcomes[Math.min(rounds++, 3)]!() },
+      log: { isLevelEnabled: () => false, warn: (d: { error: string }) => told.push(d.error) } as never,
+    })
+    const shown = () =>
+      new Promise<string>((ok, no) => {
+        const s = connect({ port: running.port, host: '127.0.0.1', servername: 'shelve.test', ca: first.authority! })
+        s.once('secureConnect', () => {
+          ok(s.getPeerX509Certificate()!.fingerprint256)
+          s.end()
+        }).once('error', no)
+      })
+    const of = (cert: string) => new X509Certificate(cert).fingerprint256
+    while ((await shown()) !== of(later.cert)) expect(told.length).to.be.lessThan(4)
+    expect(told).to.have.length(3)
+    expect(told[0]).to.equal('The key cannot be read.')
+    expect(told[1]).to.match(/key values mismatch/i)
+    await running.stop()
+  })
+
   it('whoever steals the authority’s key can pretend to be nothing but a house like this one', async () => {
     await import('reflect-metadata')
     const x509 = await import('@peculiar/x509')

@@ -21,7 +21,7 @@ export {
 } from './http/certificates.ts'
 export { doorway } from './http/doorway.ts'
 export { notTold, problem, sendProblem, sendTrouble, type Trouble, troubleOf } from './http/problems.ts'
-export { type TlsOptions } from './http/tls.ts'
+export { keepRenewed, SECURE, type TlsOptions } from './http/tls.ts'
 export { among, holds, startsWith } from './conditions.ts'
 export { once, remember } from './once.ts'
 export { isLong, jsonInPieces } from './long-json.ts'
