@@ -8,6 +8,36 @@ const line = (page: Page, name: string) =>
     .getByRole('row')
     .filter({ hasText: name })
 
+test('a list that cannot be read for a moment goes on by itself, and what was taken stands', async ({ page, demo }) => {
+  await signIn(page, demo, 'ruben', 'Boat shed')
+  const boat = page.getByLabel(/Petrel, engine service/)
+  await page.goto(`${demo.url}/picks`)
+  await boat.check()
+  await page.getByRole('button', { name: 'Pick', exact: true }).press('Enter')
+  await expect(page.locator('[data-taken]')).toBeFocused()
+  await page.keyboard.press('Enter')
+  await expect(page.getByText(/^1 of \d+$/)).toBeVisible()
+  const note = page.getByRole('alert').filter({ hasText: 'Not all of this page could be read.' })
+  const lost = (lose: boolean) => (lose ? page.route('**/api/picks/*', r => r.abort()) : page.unroute('**/api/picks/*'))
+  const elsewhere = (name: string) => page.request.post(`${demo.url}/api/jobs`, { data: { name, lines: [] } })
+  // In the midst of it, as another one changes what is picked for.
+  await lost(true)
+  expect((await elsewhere('Shag, new warps')).status()).toBe(201)
+  await expect(note).toContainText('The server cannot be reached.')
+  await lost(false)
+  // As soon as anything else is answered it is read anew, without anybody who asks for it.
+  await expect(note).toHaveCount(0)
+  await expect(page.getByText(/cannot be reached/)).toHaveCount(0)
+  await expect(page.getByText(/^1 of \d+$/)).toBeVisible()
+  // At its beginning: it can be picked from as soon as it is there.
+  await lost(true)
+  await page.reload()
+  await expect(note).toContainText('The server cannot be reached.')
+  await lost(false)
+  await expect(page.getByText(/^1 of \d+$/)).toBeVisible()
+  await expect(page.locator('[data-taken]')).toBeFocused()
+})
+
 test('two jobs are picked on one walk: by scan and key, less than asked and more, beside another; fetched, used, the rest put back', async ({
   page,
   browser,

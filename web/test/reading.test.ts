@@ -8,7 +8,12 @@ const soon = async () => {
 }
 
 describe('what stands on a page, and the question that it answers', () => {
-  let asks: { path: string; given: boolean; come: (status: number, of?: string) => Promise<void> }[]
+  let asks: {
+    path: string
+    given: boolean
+    come: (status: number, of?: string) => Promise<void>
+    lose: () => Promise<void>
+  }[]
   let reading: typeof import('../src/shell/reading.ts')
   before(async () => {
     browser()
@@ -27,6 +32,10 @@ describe('what stands on a page, and the question that it answers', () => {
             come: (status: number, of = path) => {
               const body = JSON.stringify(status === 200 ? { of } : problem)
               ok(new Response(body, { status, headers: { 'content-type': 'application/json' } }))
+              return soon()
+            },
+            lose: () => {
+              no(new TypeError('network'))
               return soon()
             },
           }
@@ -107,8 +116,13 @@ describe('what stands on a page, and the question that it answers', () => {
       await soon()
       await asks[2]!.come(200)
       expect([wrong.value, ...stands()]).to.deep.equal(['', '/c', false])
+      const { tellAnew } = await import('../src/shell/events.ts')
+      tellAnew()
+      while (asks.length < 4) await soon()
+      await asks[3]!.lose()
+      expect([wrong.value, ...stands()], 'away: the frame says so').to.deep.equal(['', '/c', false])
       question.value = undefined
       await soon()
-      expect([asks.length, ...stands()], 'nothing is asked').to.deep.equal([3, undefined, false])
+      expect([asks.length, ...stands()], 'nothing is asked').to.deep.equal([4, undefined, false])
     }, true))
 })

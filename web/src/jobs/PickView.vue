@@ -9,7 +9,7 @@ import { oneMore } from '../ledger/one-more.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import PaperEnded from '../papers/PaperEnded.vue'
 import { useScan } from '../scan/store.ts'
-import { get, post, said } from '../shell/api.ts'
+import { get, noAnswer, post, said } from '../shell/api.ts'
 import { live, onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
@@ -40,35 +40,29 @@ const dropping = ref(false)
 const coarse = matchMedia('(pointer: coarse)').matches
 const load = live(
   async () => {
-    const { id } = props
     try {
-      const p = await get<PickView>(`/api/picks/${id}`)
-      if (id === props.id) pick.value = p
+      pick.value = await get<PickView>(`/api/picks/${props.id}`)
     } catch (e) {
-      if (id === props.id) wrong.value = said(e)
+      // What the server does not answer is read again by itself: whoever picks goes on.
+      if (noAnswer(e)) throw e
+      wrong.value = said(e)
     }
   },
   e => ['job', 'booked', 'draft', 'stock'].includes(e.kind),
 )
 /** A scan that comes while the list is on its way waits for it. */
-let opened: Promise<void>
-async function open(id: string) {
-  ready.value = false
-  pick.value = null
-  await load()
-  const came = pick.value as PickView | null
-  if (came?.state !== 'picking') return
-  await slip.open('move', id)
+let came: () => void
+const opened = new Promise<void>(ok => (came = ok))
+let beginning: Promise<void> | undefined
+async function begin() {
+  await slip.open('move', props.id)
   ready.value = true
   toNext()
 }
-watch(
-  () => props.id,
-  id => {
-    opened = open(id)
-  },
-  { immediate: true },
-)
+watch([pick, wrong], async () => {
+  if (pick.value?.state === 'picking') await (beginning ??= begin())
+  came()
+})
 onEvent(slip.heard)
 onUnmounted(() => void slip.save())
 

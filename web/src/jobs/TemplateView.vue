@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { forOne, formatDecimal, readPercent } from '@shelve/core'
 import type { TemplateNeed, TemplateNeeds, TemplateView } from '@shelve/contract'
-import { get, query, said } from '../shell/api.ts'
+import { get, noAnswer, query, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
@@ -34,6 +34,7 @@ const loadTemplate = live(
       template.value = t
       gone.value = ''
     } catch (e) {
+      if (noAnswer(e)) throw e
       if (id === props.id) gone.value = said(e)
     }
   },
@@ -50,6 +51,7 @@ const loadNeeds = live(
       needs.value = n
       wrong.value = ''
     } catch (e) {
+      if (noAnswer(e)) throw e
       if (asked === path()) wrong.value = said(e)
     }
   },

@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router'
 import type { TransferView } from '@shelve/contract'
 import { v7 } from '../shell/uuid.ts'
 import BarCode from '../scan/BarCode.vue'
-import { call, get, post, said } from '../shell/api.ts'
+import { call, get, noAnswer, post, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useStrip } from '../shell/strip.ts'
 import AskDialog from '../ui/AskDialog.vue'
@@ -28,6 +28,7 @@ const load = live(
       const t = await get<TransferView>(`/api/transfers/${id}`)
       if (id === props.id) sent.value = t
     } catch (e) {
+      if (noAnswer(e)) throw e
       if (id === props.id) wrong.value = said(e)
     }
   },

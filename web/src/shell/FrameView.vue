@@ -173,6 +173,7 @@ useKeys(TABS, () => {
             :key="
               r.name === 'slip' ||
               r.name === 'transfer' ||
+              r.name === 'pick' ||
               r.name === 'item' ||
               r.name === 'item-edit' ||
               r.name === 'sheet'

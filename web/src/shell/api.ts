@@ -209,6 +209,8 @@ export const query = (q: Record<string, string | number | undefined | null>): st
   const s = p.toString()
   return s ? `?${s}` : ''
 }
+/** Whether the server did not answer: what was asked may be asked again later. */
+export const noAnswer = (e: unknown): boolean => e instanceof ApiProblem && e.code === 'away'
 /** What went wrong, in words for a strip. */
 export const said = (e: unknown): string =>
   e instanceof ApiProblem ? e.message : e instanceof Error ? e.message : String(e)

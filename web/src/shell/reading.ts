@@ -8,7 +8,7 @@ import {
   shallowRef,
   watch,
 } from 'vue'
-import { get, said } from './api.ts'
+import { get, noAnswer, said } from './api.ts'
 import { type Happened, live } from './events.ts'
 
 const behinds = shallowReactive(new Set<ComputedRef<boolean>>())
@@ -25,7 +25,7 @@ export function sayBehind(behind: () => boolean): void {
  * What one question answers, as it is now; undefined until it is answered. `question` is its path, undefined where nothing is asked; what it reads (a place, a
  * span) is followed: another question is asked at once, and the one before is given up. What stands until then is marked by
  * the frame as what it is, of the question before. Where the other cannot be answered, that goes: nobody reads
- * the shelves of one place under the name of another. `wrong` is why, where the view says that itself.
+ * the shelves of one place under the name of another. `wrong` is why it was refused, where the view says that itself.
  */
 export function useReading<T>(
   question: () => string | undefined,
@@ -49,8 +49,10 @@ export function useReading<T>(
       if (asked === question()) stands(answer, asked)
     } catch (e) {
       if (mine.signal.aborted || asked !== question()) return
-      if (of.value !== asked || wrong) stands(undefined)
-      if (!wrong) throw e
+      // What the server does not answer may be read again later: that the frame says, and does.
+      const refused = wrong && !noAnswer(e)
+      if (of.value !== asked || refused) stands(undefined)
+      if (!refused) throw e
       wrong.value = said(e)
     }
   }, concerns)
