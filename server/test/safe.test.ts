@@ -125,7 +125,9 @@ describe('a data directory', () => {
   })
 
   it('is let go of by a server that was a part of another program, where that ends from one moment to the next', async () => {
-    const whole = `require('node:child_process').fork(${JSON.stringify(MAIN)}, { execArgv: [] }).once('message', m => console.log('port ' + m.port))`
+    const whole = `
+      const { fork } = require('node:child_process')
+      fork(${JSON.stringify(MAIN)}, { execArgv: [] }).once('message', m => console.log('port ' + m.port))`
     const program = spawn(process.execPath, ['-e', whole], { env: env(data), stdio: ['ignore', 'pipe', 'inherit'] })
     await new Promise<void>(ok => program.stdout.on('data', (d: Buffer) => d.includes('port ') && ok()))
     expect(await said(start(data))).to.match(/A server is running/)

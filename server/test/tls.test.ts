@@ -69,7 +69,7 @@ describe('tablets in the local network: TLS with an authority of our own, or a c
     expect(new X509Certificate(mended.cert).verify(new X509Certificate(mended.authority!).publicKey)).to.equal(true)
   })
 
-  it('a server goes on with the certificate that is renewed; where it cannot be renewed that is told, and the one before goes on', async () => {
+  it('what is renewed is served with from then on; where it cannot be renewed that is told, and the one before goes on', async () => {
     const first = await ownCertificates(directory, ['shelve.test'], NOW)
     const later = await ownCertificates(directory, ['shelve.test', 'stores.local'], NOW)
     const told: string[] = []

@@ -38,8 +38,9 @@ function step(e: KeyboardEvent, by: 1 | -1) {
   const all = [...document.querySelectorAll<HTMLElement>('main [data-write]')]
   all[all.indexOf(e.target as HTMLElement) + by]?.focus()
 }
-/** Pressed again after an answer that was lost, it is the same slip, line by line. */
+/** Pressed again after an answer that was lost, it is the same slip, line by line; what is read since says whether it was written. */
 const ids = new Map<string, string>()
+watch(restock, () => ids.clear())
 const idOf = (p: Proposal, l: Proposal['lines'][number]) => {
   const line = `${key(p)} ${l.item} ${l.place}`
   const id = ids.get(line) ?? v7()
@@ -60,7 +61,6 @@ async function write(p: Proposal) {
         why: l.why,
       })),
     })
-    ids.clear()
     await router.push({ name: 'restock-slip', params: { id } })
   } catch (e) {
     strip.say(

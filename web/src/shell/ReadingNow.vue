@@ -1,5 +1,8 @@
 <script setup lang="ts">
-/** Says that what stands on the page is of the question before, once that lasts long enough to be seen; it takes no room and covers nothing that is pressed. */
+/**
+ * Says that what stands on the page is of the question before, once that lasts long enough to be seen; it takes no room and
+ * covers nothing that is pressed.
+ */
 import { isBehind } from './reading.ts'
 </script>
 <template>
@@ -24,7 +27,8 @@ b {
 }
 </style>
 <style>
-/* What answers the question before (also a part of a page that says so: `answer`) stands back until the other one is answered, where that takes longer than a moment. */
+/* What answers the question before (also a part of a page that says so: `answer`) stands back until the other one is
+   answered, where that takes longer than a moment. */
 main[aria-busy='true']
   :is(tbody, tfoot, [role='table'] > [role='presentation'], ul, .line, .chart, p.soft, .answer):not(
     ul *,

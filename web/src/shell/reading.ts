@@ -22,10 +22,11 @@ export function sayBehind(behind: () => boolean): void {
 }
 
 /**
- * What one question answers, as it is now; undefined until it is answered. `question` is its path, undefined where nothing is asked; what it reads (a place, a
- * span) is followed: another question is asked at once, and the one before is given up. What stands until then is marked by
- * the frame as what it is, of the question before. Where the other cannot be answered, that goes: nobody reads
- * the shelves of one place under the name of another. `wrong` is why it was refused, where the view says that itself.
+ * What one question answers, as it is now; undefined until it is answered. `question` is its path, undefined where nothing
+ * is asked; what it reads (a place, a span) is followed: another question is asked at once, and the one before is given up.
+ * What stands until then is marked by the frame as what it is, of the question before. Where the other cannot be answered,
+ * that goes: nobody reads the shelves of one place under the name of another. `wrong` is why it was refused, where the view
+ * says that itself.
  */
 export function useReading<T>(
   question: () => string | undefined,

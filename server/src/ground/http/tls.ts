@@ -12,7 +12,10 @@ export interface TlsOptions {
   readonly renewEvery?: number
 }
 
-/** Only suites that also prove that nothing was changed on the way (AEAD: RFC 5116, RFC 9325 4.2), under TLS 1.2 with a new key for each connection. */
+/**
+ * Only suites that also prove that nothing was changed on the way (AEAD: RFC 5116, RFC 9325 4.2), under TLS 1.2 with a new
+ * key for each connection.
+ */
 export const SECURE = {
   minVersion: 'TLSv1.2',
   honorCipherOrder: true,
@@ -30,7 +33,10 @@ export const SECURE = {
 } as const
 
 const DAY = 86_400_000
-/** A server that runs for years renews its certificate by itself; where it cannot, `told` hears why, and it goes on with the one it has. */
+/**
+ * A server that runs for years renews its certificate by itself; where it cannot, `told` hears why, and it goes on with the
+ * one it has.
+ */
 export function keepRenewed(server: Server, tls: TlsOptions, told: (why: string) => void): void {
   const { renew, renewEvery = DAY } = tls
   if (!renew) return
