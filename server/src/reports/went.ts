@@ -31,6 +31,9 @@ interface Went {
 const GONE = ['used', 'waste', 'supplier'] as const
 const isGone = (kind: string): kind is (typeof GONE)[number] => (GONE as readonly string[]).includes(kind)
 
+/** The same for a statement. */
+const GONE_TEXT = GONE.map(k => `'${k}'`).join(', ')
+
 /** Whether it went from one user to another, or from one to waste. */
 const passed = (r: Pick<Went, 'fromKind' | 'toKind'>): boolean =>
   isGone(r.fromKind) && isGone(r.toKind) && r.fromKind !== 'supplier'
@@ -61,7 +64,7 @@ const statements = once((house: House) => ({
          join account t on t.id = m.to_id join account f on f.id = m.from_id
        where m.item_id = :item and (m.effective_at, m.seq) > (:at, :seq) and (m.effective_at, m.seq) <= (:untilAt, :untilSeq)
          and (:lots is null or m.lot_id in (select value from json_each(:lots))) and m.quantity > 0
-         and (t.kind in ('used', 'waste', 'supplier') or f.kind in ('used', 'waste', 'supplier'))`,
+         and (t.kind in (${GONE_TEXT}) or f.kind in (${GONE_TEXT}))`,
     )
     .pluck(),
 }))

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What one slip sent: what has arrived of it, what is still on its way, what was lost; the paper that travels along. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import type { TransferView } from '@shelve/contract'
 import { v7 } from '../shell/uuid.ts'
@@ -23,21 +23,14 @@ const sent = ref<TransferView | null>(null)
 const wrong = ref('')
 const load = live(
   async () => {
-    const { id } = props
     try {
-      const t = await get<TransferView>(`/api/transfers/${id}`)
-      if (id === props.id) sent.value = t
+      sent.value = await get<TransferView>(`/api/transfers/${props.id}`)
     } catch (e) {
       if (noAnswer(e)) throw e
-      if (id === props.id) wrong.value = said(e)
+      wrong.value = said(e)
     }
   },
   e => ['booked', 'draft', 'transfer'].includes(e.kind),
-)
-watch(
-  () => props.id,
-  () => void load(),
-  { immediate: true },
 )
 const left = computed(() => sent.value?.lines.filter(l => l.left !== '0') ?? [])
 const isLost = computed(() => sent.value?.lines.some(l => l.lost !== '0') ?? false)

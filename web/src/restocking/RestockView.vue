@@ -38,11 +38,9 @@ function step(e: KeyboardEvent, by: 1 | -1) {
   const all = [...document.querySelectorAll<HTMLElement>('main [data-write]')]
   all[all.indexOf(e.target as HTMLElement) + by]?.focus()
 }
-/** Pressed again after an answer that was lost, it is the same slip, line by line; what is read since says whether it was written. */
-const ids = new Map<string, string>()
-watch(restock, () => ids.clear())
-const idOf = (p: Proposal, l: Proposal['lines'][number]) => {
-  const line = `${key(p)} ${l.item} ${l.place}`
+/** Pressed again after an answer that was lost, a proposal is the same slip, line by line; one that is read anew is another. */
+const ids = new WeakMap<object, string>()
+const idOf = (line: object) => {
   const id = ids.get(line) ?? v7()
   ids.set(line, id)
   return id
@@ -53,7 +51,7 @@ async function write(p: Proposal) {
       id: v7(),
       source: p.source,
       lines: p.lines.map(l => ({
-        id: idOf(p, l),
+        id: idOf(l),
         item: l.item,
         place: l.place,
         typed: l.typed,
