@@ -25,7 +25,18 @@ export { keepRenewed, SECURE, type TlsOptions } from './http/tls.ts'
 export { among, holds, startsWith } from './conditions.ts'
 export { once, remember } from './once.ts'
 export { isLong, jsonInPieces } from './long-json.ts'
-export { allPages, chunks, eachInPieces, FIRST_PIECE, inOrder, inPieces, nextPiece, sendText } from './pieces.ts'
+export {
+  allPages,
+  atOnce,
+  chunks,
+  eachInPieces,
+  FIRST_PIECE,
+  givingWay,
+  inOrder,
+  inPieces,
+  nextPiece,
+  sendText,
+} from './pieces.ts'
 export { notFound, Refused, type RefusedField, stale } from './refused.ts'
 export { askedOnce, organisation } from './tables.ts'
 export { changesItems, type Touches } from './touches.ts'

@@ -29,6 +29,24 @@ export async function eachInPieces<T>(of: Iterable<T>, does: (x: T) => void): Pr
   }
 }
 
+/** Runs what can be stopped between two pieces of work; others are let in likewise. */
+export async function givingWay<T>(work: Generator<undefined, T>): Promise<T> {
+  for (let since = performance.now(); ;) {
+    const { done, value } = work.next()
+    if (done) return value
+    if (performance.now() - since < HOLD) continue
+    await setImmediate()
+    since = performance.now()
+  }
+}
+/** The same in one go: for whoever cannot wait, or needs all of it of one moment. */
+export function atOnce<T>(work: Generator<undefined, T>): T {
+  for (;;) {
+    const { done, value } = work.next()
+    if (done) return value
+  }
+}
+
 /** Some of many after the other: so many of them at once. */
 export function* chunks<T>(of: readonly T[], size: number): Generator<T[]> {
   for (let from = 0; from < of.length; from += size) yield of.slice(from, from + size)

@@ -1,19 +1,32 @@
 import { and, desc, eq, sql } from 'drizzle-orm'
 import type { JobView } from '@shelve/contract'
-import { deviationOf, type Fact, type FactKind, formatDecimal, GIVING_KINDS, givesUp, groupBy } from '@shelve/core'
+import {
+  deviationOf,
+  type Fact,
+  type FactKind,
+  formatDecimal,
+  GIVING_KINDS,
+  givesUp,
+  groupBy,
+  type Quantity,
+} from '@shelve/core'
 import { named } from '../catalogue/index.ts'
 import { account } from '../accounts/index.ts'
-import { iso, once } from '../ground/index.ts'
+import { atOnce, givingWay, iso, once } from '../ground/index.ts'
 import { factsAt, movement, slip, SqlBooks } from '../ledger/index.ts'
 import { about, isIn } from '../rights/index.ts'
 import { needReader } from './demand.ts'
 import type { House } from './house.ts'
 import { type Looked, scopeOfJob } from './looked.ts'
+import { madeFor } from './made.ts'
 import { byTemplate, formulaOfJob } from './planning.ts'
-import { isOpen, type NeedRow, needsOfJob } from './rows.ts'
-import { type Used, usedForNeeds } from './used.ts'
+import { isOpen, type NeedRow, needsOfJob, plannedById } from './rows.ts'
+import { quantityOf, summed, UNUSED, type Used } from './used.ts'
 
 const d = formatDecimal
+
+/** A job, and from where it is looked at. */
+type OfJob = Pick<Looked, 'house' | 'seen' | 'planned'>
 
 /** How what was used for a need stands beside what was planned at what really came (rule 66). */
 export interface Came {
@@ -28,18 +41,16 @@ export interface Came {
  */
 export function cameOf(
   of: Looked & { readonly rows: readonly NeedRow[] },
-  made: bigint,
+  { made, used }: Pick<InTheBooks, 'made' | 'used'>,
   oneOf: (n: NeedRow) => bigint | null,
 ): (n: NeedRow) => Came {
   const { house, planned } = of
-  const used = usedForNeeds(house, of.rows)
   const makes = planned.plan.outputId !== null
   const at = makes && made > 0n ? byTemplate(house, formulaOfJob(house, planned, of.rows), made) : undefined
-  const none: Used = { made: 0n, handedOut: 0n, value: 0n }
   return n => {
-    const u = used.get(n.id) ?? none
+    const u = used.get(n.id) ?? UNUSED
     const need = makes ? at && (at.get(n.itemId)?.quantity ?? 0n) : isOpen(planned.job) ? undefined : n.quantity
-    const quantity = u.made + u.handedOut
+    const quantity = quantityOf(u)
     if (need === undefined)
       return { planned: null, deviation: null, deviationWorth: null, usedWorth: quantity ? d(u.value) : null }
     const { quantity: deviation, value } = deviationOf({ need, used: quantity, value: u.value, one: oneOf(n) })
@@ -57,6 +68,12 @@ const MOST = 50
 const statements = once((house: House) => {
   const job = sql.placeholder('job')
   return {
+    /** Whether anything of a job was booked after a movement. */
+    since: house.store.client.prepare(
+      `select 1 from movement m join account f on f.id = m.from_id join account t on t.id = m.to_id
+         left join movement o on o.seq = m.revalues
+       where m.seq > :after and :job in (m.job_id, f.job_id, t.job_id, o.job_id) limit 1`,
+    ),
     wasted: house.db
       .select({ costSeq: movement.costSeq, to: movement.toId, name: account.name })
       .from(movement)
@@ -95,7 +112,7 @@ const statements = once((house: House) => {
 })
 
 /** What was wasted for a job, by item and reason. */
-export function wastedFor(of: Looked): JobView['wasted'] {
+function wastedFor(of: OfJob): JobView['wasted'] {
   const { house, planned } = of
   const reason = new Map<number, string>()
   const rows = statements(house).wasted.all({ job: planned.job.id })
@@ -114,7 +131,7 @@ export function wastedFor(of: Looked): JobView['wasted'] {
 }
 
 /** What was booked for a job, the latest first: of places that may be looked into; and whether there is more of it. */
-export function slipsFor({ house, seen, planned }: Looked): Pick<JobView, 'slips' | 'earlier'> {
+function slipsFor({ house, seen, planned }: OfJob): Pick<JobView, 'slips' | 'earlier'> {
   const rows = statements(house).slips.all({ job: planned.job.id })
   const slips = rows
     .slice(0, MOST)
@@ -129,7 +146,7 @@ export function slipsFor({ house, seen, planned }: Looked): Pick<JobView, 'slips
 }
 
 /** What was taken for a job beside what it needs: handed out to it, net of what came back. */
-export function besideOf(of: Looked): JobView['others'] {
+function besideOf(of: OfJob): JobView['others'] {
   const { house, planned } = of
   const moved = statements(house).beside.all({ job: planned.job.id })
   const books = new SqlBooks(house)
@@ -160,13 +177,41 @@ const BESIDE: readonly FactKind[] = [...new Set([...TAKEN, ...GIVING_KINDS])]
 const isTaken = (f: Pick<Fact, 'kind'>) => TAKEN.includes(f.kind)
 
 /** What was used for an earlier job, by item: a proposal for the next one. */
-export function usedLast(house: Looked['house'], jobId: number): ReadonlyMap<number, bigint> {
+function* usedLast(house: House, jobId: number): Generator<undefined, ReadonlyMap<number, bigint>> {
   const needs = needsOfJob(house, jobId)
-  const used = usedForNeeds(house, needs)
-  return new Map(
-    needs.map(n => {
-      const u = used.get(n.id)
-      return [n.itemId, u ? u.made + u.handedOut : 0n]
-    }),
-  )
+  const used = yield* summed(house, needs)
+  return new Map(needs.map(n => [n.itemId, quantityOf(used.get(n.id) ?? UNUSED)]))
+}
+
+/** What the books say of a job. */
+export interface InTheBooks extends Pick<JobView, 'wasted' | 'others' | 'slips' | 'earlier'> {
+  readonly used: ReadonlyMap<number, Used>
+  readonly made: Quantity
+  /** What was used for the job before, by item; undefined: there is none. */
+  readonly last: ReadonlyMap<number, Quantity> | undefined
+}
+function* reading(of: OfJob): Generator<undefined, InTheBooks> {
+  const { house, planned } = of
+  const used = yield* summed(house, needsOfJob(house, planned.job.id))
+  const others = besideOf(of)
+  yield
+  const wasted = wastedFor(of)
+  yield
+  const slips = slipsFor(of)
+  yield
+  const { followsId } = planned.plan
+  const last = followsId === null ? undefined : yield* usedLast(house, plannedById(house, followsId).job.id)
+  return { used, others, wasted, ...slips, last, made: madeFor(house, planned.job.id) }
+}
+/** So often what the books say of a job is read in pieces, where something of it is booked meanwhile; then in one go. */
+const TRIES = 3
+/** The same of one moment, others being let in while it is read. */
+export async function inTheBooks(of: OfJob): Promise<InTheBooks> {
+  const { house, planned } = of
+  for (let tries = 0; tries < TRIES; tries++) {
+    const after = house.ledger.lastSeq.get()!.seq
+    const read = await givingWay(reading(of))
+    if (!statements(house).since.get({ after, job: planned.job.id })) return read
+  }
+  return atOnce(reading(of))
 }

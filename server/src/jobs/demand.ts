@@ -1,4 +1,4 @@
-import { and, eq, isNotNull, isNull, ne, type SQL, sql } from 'drizzle-orm'
+import { and, eq, isNotNull, isNull, ne, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import {
   drawOn,
@@ -148,7 +148,7 @@ export const needReader = once(prepareReader)
 function prepareReader(house: House) {
   const source = alias(movement, 'source')
   const needs = sql.placeholder('needs')
-  const among = (column: typeof movement.needId | typeof source.needId) =>
+  const among = (column: typeof movement.needId | typeof need.id) =>
     sql`${column} in (select value from json_each(${needs}))`
   const said = { kind: movement.kind, fromKind: account.kind, reverses: movement.reverses, quantity: movement.quantity }
   const columns = {
@@ -160,21 +160,26 @@ function prepareReader(house: House) {
     from: movement.fromId,
     to: movement.toId,
   }
-  const ownOf = (kind: SQL | undefined) =>
-    house.db
-      .select({ needId: movement.needId, ...columns })
-      .from(movement)
-      .innerJoin(account, eq(account.id, movement.fromId))
-      .where(and(isNotNull(movement.needId), among(movement.needId), kind))
-      .prepare()
-  const own = ownOf(undefined)
-  const ownCharged = ownOf(eq(movement.kind, 'recharge'))
-  const charged = house.db
-    .selectDistinct({ needId: source.needId, ...columns })
-    .from(source)
-    .innerJoin(movement, and(eq(movement.refCostSeq, source.costSeq), eq(movement.refPart, source.part)))
+  const own = house.db
+    .select({ needId: movement.needId, ...columns })
+    .from(movement)
     .innerJoin(account, eq(account.id, movement.fromId))
-    .where(and(isNotNull(source.needId), among(source.needId), isNull(source.reverses), eq(movement.kind, 'recharge')))
+    .where(and(isNotNull(movement.needId), among(movement.needId)))
+    .prepare()
+  // It left the account of the need's job; by what was taken for the need it would be looked for among thousands.
+  const charged = house.db
+    .selectDistinct({ needId: need.id, ...columns })
+    .from(need)
+    .innerJoin(account, and(eq(account.jobId, need.jobId), eq(account.kind, 'used')))
+    .innerJoin(movement, and(eq(movement.fromId, account.id), eq(movement.kind, 'recharge')))
+    .innerJoin(source, and(eq(source.costSeq, movement.refCostSeq), eq(source.part, movement.refPart)))
+    .where(and(among(need.id), sql`+${source.needId} = ${need.id}`, isNull(source.reverses)))
+    .prepare()
+  const undone = house.db
+    .select(columns)
+    .from(movement)
+    .innerJoin(account, eq(account.id, movement.fromId))
+    .where(sql`${movement.reverses} in (select value from json_each(${sql.placeholder('seqs')}))`)
     .prepare()
   // A job that is made again and again has thousands of movements for a need: added up where they lie.
   const undoes = sql<number>`${movement.reverses} is not null`
@@ -198,17 +203,20 @@ function prepareReader(house: House) {
     .pluck()
     .safeIntegers(false)
   const kindOf = (id: number) => house.rows.account.get({ id })?.kind
-  const chargedOn = (needs: string): OfNeed[] => charged.all({ needs }).map(m => ofNeed(m, true))
+  const chargedOn = (needs: string): OfNeed[] => {
+    const given = charged.all({ needs })
+    if (!given.length) return []
+    const needOf = new Map(given.map(m => [m.seq, m.needId]))
+    const back = undone.all({ seqs: JSON.stringify([...needOf.keys()]) })
+    return [...given, ...back.map(m => ({ ...m, needId: needOf.get(m.reverses!)! }))].map(m => ofNeed(m, true))
+  }
   return {
     /** The need that a line was taken for from which something was charged on. */
     sourceOf: (of: { readonly refCostSeq: number | null; readonly refPart: number | null }): number | undefined =>
       of.refCostSeq === null ? undefined : (needAt.get(of.refCostSeq, of.refPart) as number | undefined),
     written: (needs: string): OfNeed[] => [...own.all({ needs }).map(m => ofNeed(m, false)), ...chargedOn(needs)],
-    /** Of what is written only what is charged on: from what was taken for a need, and to it. */
-    charged: (needs: string): OfNeed[] => [
-      ...ownCharged.all({ needs }).map(m => ofNeed(m, false)),
-      ...chargedOn(needs),
-    ],
+    /** Of what is written only what was charged on from what was taken for a need. */
+    chargedOn,
     /** What was used, and came back, of what is written: some movements in one. What was only put with a job is not among it. */
     used: (needs: string): SaysOfNeed[] => [
       ...summed.all({ needs }).map(m => ({ ...m, needId: m.needId!, kind: m.kind as Movement['kind'], gives: false })),

@@ -4,10 +4,10 @@ import { groupBy, type Met, type Quantity, whenceOf } from '@shelve/core'
 import { eachInPieces } from '../ground/index.ts'
 import { metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
-import { needReader, usedSoFar } from './demand.ts'
 import type { House } from './house.ts'
 import { liesHere } from './with-job.ts'
 import { isOpen, type NeedLine, type NeedRow, needsByJob, needsOfJob, partsOf, type Planned } from './rows.ts'
+import { quantityOf, UNUSED, type Used, usedForNeeds } from './used.ts'
 
 /** A job in a few words. */
 export const jobNamed = ({ job }: Planned) => ({
@@ -31,10 +31,15 @@ export interface Looked {
   /** The same of what is made for it. */
   readonly below: (part: Planned) => Looked
 }
-export const look = (house: House, seen: Scope, planned: Planned): Looked & { readonly rows: readonly NeedRow[] } => {
+export const look = (
+  house: House,
+  seen: Scope,
+  planned: Planned,
+  read?: ReadonlyMap<number, Used>,
+): Looked & { readonly rows: readonly NeedRow[] } => {
   const needs = needsOfJob(house, planned.job.id)
   house.stock.want(needs.map(n => n.itemId))
-  const used = usedSoFar(needReader(house), JSON.stringify(needs.map(n => n.id)))
+  const used = read ?? usedForNeeds(house, needs)
   const lies = liesHere(house, planned)
   // Asked for its costs and for what it lacks, line by line: read once.
   const below = new Map<number, Looked>()
@@ -44,7 +49,7 @@ export const look = (house: House, seen: Scope, planned: Planned): Looked & { re
     planned,
     needs,
     rows: needs,
-    used: n => used.get(n.id) ?? 0n,
+    used: n => quantityOf(used.get(n.id) ?? UNUSED),
     lies: n => lies.get(n.itemId) ?? 0n,
     parts: partsOf(house, planned.job.id).filter(p => p.job.state !== 'dropped'),
     below: part => {
@@ -111,7 +116,8 @@ export function met({ seen }: Pick<Looked, 'seen'>, it: StockItem): ReadonlyMap<
 }
 
 /** The place where a job is done. */
-export const scopeOfJob = ({ house, planned }: Looked): Scope => house.places.scope([planned.plan.placeId])
+export const scopeOfJob = ({ house, planned }: Pick<Looked, 'house' | 'planned'>): Scope =>
+  house.places.scope([planned.plan.placeId])
 
 /** What is made for it comes in time only where all can be had that it is made of. */
 export function whenceHere(of: Looked, m: Met, part: Planned | undefined): Whence {

@@ -20,11 +20,10 @@ import { iso, notFound } from '../ground/index.ts'
 import { typedOf } from '../papers/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
 import { about, type Caller, isIn, mayAt, reach } from '../rights/index.ts'
-import { besideOf, type Came, cameOf, slipsFor, usedLast, wastedFor } from './came.ts'
+import { type Came, cameOf, inTheBooks } from './came.ts'
 import type { House } from './house.ts'
 import { insteadOf } from './instead.ts'
 import { jobNamed, look, type Looked, met, NOTHING, partFor, scopeOfJob, whenceHere } from './looked.ts'
-import { madeFor } from './made.ts'
 import { byTemplate, decimalsOf, formulaOfJob, readWanted, TIMES } from './planning.ts'
 import { centreNames, isOpen, type NeedLine, type NeedRow, plannedById, wantPlanned } from './rows.ts'
 import { nextOf } from './standing.ts'
@@ -183,13 +182,21 @@ function couldOf(of: Looked, formula: Formula) {
   return couldMake(all, formula.output, have, decimalsOf(house))
 }
 
-/** A job as somebody may see it who may look into the place where it is done. */
-export function jobView(house: House, caller: Caller, uid: string): JobView {
+/** A job, and how far whoever asks sees: not at all where it is done out of their sight. */
+function seenJob(house: House, caller: Caller, uid: string) {
   const planned = wantPlanned(house, uid)
-  const { job, plan } = planned
   const seen = reach(house, caller)
-  if (!isIn(seen, plan.placeId)) throw notFound('job')
-  const of = look(house, seen, planned)
+  if (!isIn(seen, planned.plan.placeId)) throw notFound('job')
+  return { house, seen, planned }
+}
+
+/** A job as somebody may see it who may look into the place where it is done. */
+export async function jobView(house: House, caller: Caller, uid: string): Promise<JobView> {
+  const read = await inTheBooks(seenJob(house, caller, uid))
+  // It may have been changed meanwhile, also by being moved out of sight.
+  const { seen, planned } = seenJob(house, caller, uid)
+  const { job, plan } = planned
+  const of = look(house, seen, planned, read.used)
   const template = plan.templateId === null ? undefined : templateById(house, plan.templateId)
   const content = template && contentAt(house, template.id, plan.templateVersion!)
   const formula = formulaOfJob(house, planned, of.rows)
@@ -199,11 +206,9 @@ export function jobView(house: House, caller: Caller, uid: string): JobView {
   // The lines are the working of the sum.
   const worths = of.rows.map(n => worthOf(of, n))
   const cost = sumOf(worths)
-  const made = madeFor(house, job.id)
   const before = plan.followsId === null ? undefined : plannedById(house, plan.followsId)
-  const last = before && usedLast(house, before.job.id)
   const next = nextOf(house, job.id)
-  const came = cameOf(of, made, n => costOne(of, n))
+  const came = cameOf(of, read, n => costOne(of, n))
   return about(scopeOfJob(of), {
     id: job.uid,
     revision: plan.revision,
@@ -229,13 +234,14 @@ export function jobView(house: House, caller: Caller, uid: string): JobView {
     wanted: d(plan.wanted),
     wantedUnit: makes?.unit ?? TIMES.base,
     unread: readWanted(house, plan, content && formulaOf(house, content)).unread,
-    made: d(made),
-    lines: of.rows.map((n, i) => lineView(of, n, says, worths[i]!, came(n), last)),
+    made: d(read.made),
+    lines: of.rows.map((n, i) => lineView(of, n, says, worths[i]!, came(n), read.last)),
     besides: content ? besidesAt(house, content, plan.wanted) : [],
     behind: behindOf(of),
-    wasted: wastedFor(of),
-    others: besideOf(of),
-    ...slipsFor(of),
+    wasted: read.wasted,
+    others: read.others,
+    slips: read.slips,
+    earlier: read.earlier,
     parts: of.parts.map(jobNamed),
     parent: plan.parentId === null ? null : jobNamed(plannedById(house, plan.parentId)),
     before: before ? jobNamed(before) : null,
