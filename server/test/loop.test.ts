@@ -1,6 +1,8 @@
+import { once } from 'node:events'
+import { type AddressInfo, connect, createServer } from 'node:net'
 import { expect } from 'chai'
 import type { Item, SlipView } from '@shelve/contract'
-import { FIRST_PIECE, inOrder, nextPiece } from '../src/ground/index.ts'
+import { eachInPieces, FIRST_PIECE, givingWay, inOrder, inPieces, nextPiece } from '../src/ground/index.ts'
 import { paged } from '../src/rights/route.ts'
 import { newItem, world, type World } from './client.ts'
 
@@ -53,6 +55,61 @@ describe('something long is put in order', () => {
       const was = [...of]
       expect(await inOrder(of, byKey)).to.deep.equal([...of].sort(byKey))
       expect(of, 'what was given stays as it is').to.deep.equal(was)
+    })
+})
+
+describe('what takes long lets others in after each of its pieces', () => {
+  const sorts: Record<string, (pieces: readonly (() => void)[]) => Promise<unknown>> = {
+    inPieces: async of => {
+      for await (const piece of inPieces(of)) piece()
+    },
+    eachInPieces: of => eachInPieces(of, piece => piece()),
+    givingWay: of =>
+      givingWay(
+        (function* () {
+          for (const piece of of) {
+            piece()
+            yield
+          }
+        })(),
+      ),
+  }
+  for (const [sort, run] of Object.entries(sorts))
+    it(`${sort}, also where it began in answer to something that came`, async () => {
+      const order: string[] = []
+      // Two who ask: the second one's question is on its way before the first piece for the first one is done.
+      const server = createServer(socket =>
+        socket.on('data', asked => {
+          order.push(`${asked.toString()} came`)
+          if (asked.toString() === 'first') done(run(pieces))
+        }),
+      )
+      await new Promise<void>(ok => server.listen(0, '127.0.0.1', ok))
+      const caller = async () => {
+        const socket = connect((server.address() as AddressInfo).port, '127.0.0.1')
+        await once(socket, 'connect')
+        return socket
+      }
+      const [first, second] = [await caller(), await caller()]
+      const pieces = ['one', 'two', 'three'].map(name => () => {
+        if (name === 'one') second.write('second')
+        order.push(name)
+      })
+      let done: (all: Promise<unknown>) => void = () => undefined
+      const all = new Promise<unknown>(ok => {
+        done = ok
+      })
+      let now = 0
+      performance.now = () => (now += 1000)
+      try {
+        first.write('first')
+        await all
+      } finally {
+        delete (performance as { now?: unknown }).now
+        for (const socket of [first, second]) socket.destroy()
+        server.close()
+      }
+      expect(order.slice(0, 4)).to.deep.equal(['first came', 'one', 'second came', 'two'])
     })
 })
 

@@ -2,6 +2,7 @@
 import { expect } from 'chai'
 import { v7 } from 'uuid'
 import { type Item, type JobView, SlipContent, type SlipView } from '@shelve/contract'
+import { formatDecimal } from '@shelve/core'
 import { bookNow, type House } from '@shelve/server'
 import { jobView } from '../src/jobs/view.ts'
 import { callerOf } from '../src/people/index.ts'
@@ -77,7 +78,7 @@ describe('a job of which much is booked', () => {
   it('of thousands of movements each counts once, what came back and what was charged on among them', async () => {
     const [nail, other] = items as [Item, Item]
     const [job, elsewhere] = [await begun([nail, other]), await begun([nail])]
-    const slips = []
+    const slips: SlipView[] = []
     for (let n = 0; n < 5; n++)
       slips.push(
         await w.c.must(
@@ -112,6 +113,33 @@ describe('a job of which much is booked', () => {
       await priced(`${price}`)
       const all = [[`${price * (5 * 499 - 2)}`, '6'], [`${price}`]]
       expect([await worth(job), await worth(elsewhere)]).to.deep.equal(all)
+    }
+  })
+
+  it('what is kept of a need is what is committed: not what came to nothing, and all that came after it', async () => {
+    const [nail] = items as [Item]
+    const job = await begun([nail])
+    const id = w.app.known.item(nail.id)!.id
+    const jobId = w.app.rows.job.get({ uid: job })!.id
+    const used = (house: House) => {
+      const { needs } = house.sources.demand([id]).get(id)!
+      return Number(formatDecimal(needs.find(n => n.jobId === jobId)!.used))
+    }
+    const lines = (many: number) => Array.from({ length: many }, () => nail)
+    const bookedNow = (many: number) => bookNow(w.app, caller(w.app), v7(), SlipContent.parse(issue(job, lines(many))))
+    let all = 0
+    // Few, then more than is read each time, then some more, before anybody asks and after.
+    for (const many of [3, 120, 1, 60, 0, 60]) {
+      if (many) await w.c.must(issue(job, lines(many)))
+      all += many
+      if (many !== 1) expect([used(w.app), used(w.reading)]).to.deep.equal([all, all])
+      const undone = w.app.commit(() => {
+        bookedNow(70)
+        expect(used(w.app), 'within it').to.equal(all + 70)
+        throw new Error('no')
+      })
+      expect(await undone.catch((e: Error) => e.message)).to.equal('no')
+      expect([used(w.app), used(w.reading)]).to.deep.equal([all, all])
     }
   })
 })

@@ -34,6 +34,7 @@ export {
   givingWay,
   inOrder,
   inPieces,
+  letIn,
   nextPiece,
   sendText,
 } from './pieces.ts'

@@ -1,7 +1,6 @@
-import { setImmediate } from 'node:timers/promises'
 import { isInTime, type JobView, type Whence } from '@shelve/contract'
 import { groupBy, type Met, type Quantity, whenceOf } from '@shelve/core'
-import { eachInPieces } from '../ground/index.ts'
+import { eachInPieces, letIn } from '../ground/index.ts'
 import { metOf, type StockItem } from '../position/index.ts'
 import { isIn, type Scope } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -65,9 +64,9 @@ export async function lookAtAll(
   seen: Scope,
   all: readonly Planned[],
 ): Promise<(planned: Planned) => Looked> {
-  await setImmediate()
+  await letIn()
   const needs = needsByJob(house)
-  await setImmediate()
+  await letIn()
   const parts = groupBy(
     all.filter(p => p.plan.parentId !== null && p.job.state !== 'dropped'),
     p => p.plan.parentId!,

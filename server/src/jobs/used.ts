@@ -1,9 +1,10 @@
-import { GIVING_KINDS, type Quantity, type Value } from '@shelve/core'
+import { type Quantity, type Value } from '@shelve/core'
 import { atOnce, chunks, once } from '../ground/index.ts'
 import { factsAt, SqlBooks } from '../ledger/index.ts'
-import { needReader } from './demand.ts'
+import { needReader } from './of-needs.ts'
 import type { House } from './house.ts'
 import type { NeedLine } from './rows.ts'
+import { GIVEN_BACK_TEXT, net } from './so-far.ts'
 
 /** What was used for a need: by makes, and handed out otherwise, net of what came back; and what all of it is worth now. */
 export interface Used {
@@ -60,12 +61,6 @@ export function* summed(house: House, needs: readonly Pick<NeedLine, 'id'>[]): G
 /** So many movements of a need, and so many places in the order of costing, are gone through at once. */
 const PIECE = 2000
 const PLACES = 200
-const GIVEN_BACK = GIVING_KINDS.filter(k => k !== 'recharge')
-const texts = (of: readonly string[]) => of.map(k => `'${k}'`).join(', ')
-/** What of a column of `o` was used: what is given back, and what takes back what was used, goes off; both at once counts. */
-const net = (column: string) =>
-  `iif((o.kind in (${texts(GIVEN_BACK)})) = (o.reverses is not null), o.${column}, -o.${column})`
-
 interface Own {
   readonly n: bigint
   readonly last: bigint
@@ -116,11 +111,11 @@ const statements = once((house: House) => ({
       json_group_array(distinct cost_seq) filter (where kind not in ('move', 'recharge')) as places,
       json_group_array(json_array(cost_seq, part)) filter (where kind = 'recharge') as charged
     from (
-      select o.seq, o.cost_seq, o.part, o.kind, ${net('quantity')} as quantity, ${net('value')} as value from movement o
+      select o.seq, o.cost_seq, o.part, o.kind, ${net('o', 'quantity')} as quantity, ${net('o', 'value')} as value from movement o
       where o.need_id = :need and o.seq > :after order by o.seq limit ${PIECE})`),
   // What values a line anew bears no need of its own, and says by which line it does (`revalues`), as `foldFacts` in the core reads both.
   revalued: house.store.client.prepare(`
-    select o.need_id as needId, sum(iif((m.from_id = o.from_id) = (o.kind not in (${texts(GIVEN_BACK)})), m.value, -m.value)) as value
+    select o.need_id as needId, sum(iif((m.from_id = o.from_id) = (o.kind not in (${GIVEN_BACK_TEXT})), m.value, -m.value)) as value
     from movement m join movement o on o.seq = m.revalues
     where m.cost_seq in (select value from json_each(:places)) and m.revalues is not null
       and (m.to_id <> :gap or m.kind = 'standard') and o.kind not in ('move', 'recharge')

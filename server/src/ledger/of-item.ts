@@ -1,6 +1,6 @@
-import { setImmediate } from 'node:timers/promises'
 import { and, asc, eq, gte, lte, type SQL, sql } from 'drizzle-orm'
 import type { Movement } from '@shelve/core'
+import { letIn } from '../ground/index.ts'
 import { toMovement } from './books.ts'
 import type { House } from './house.ts'
 import { movementColumns } from './statements.ts'
@@ -33,7 +33,7 @@ export async function movementsOfItem(house: House, itemId: number, since = 0): 
       .all()
     for (const r of rows) out.push(toMovement(r))
     if (rows.length < PIECE) break
-    await setImmediate()
+    await letIn()
   }
   return out.sort((a, b) => a.seq - b.seq)
 }

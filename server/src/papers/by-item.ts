@@ -1,6 +1,6 @@
-import { setImmediate } from 'node:timers/promises'
 import type { Effect, EffectLine, RefusalView, SlipContent, SlipLine } from '@shelve/contract'
 import { groupBy, type Value } from '@shelve/core'
+import { letIn } from '../ground/index.ts'
 import { type Memory, slipValue, SqlBooks } from '../ledger/index.ts'
 import type { StockItem } from '../position/index.ts'
 import { type Caller, reach } from '../rights/index.ts'
@@ -153,7 +153,7 @@ export async function judgeAhead(house: House, caller: Caller, uid: string, cont
     const memory = house.trials.memory()
     return judgeFresh(house, caller, uid, content, memory, keptOf(house, caller, uid, content, memory), PIECE)
   })
-  for (let n = 0; n < content.lines.length && judge.deferred(); n += PIECE) await setImmediate()
+  for (let n = 0; n < content.lines.length && judge.deferred(); n += PIECE) await letIn()
 }
 
 /** What some items' lines would do, as if they were one slip. */

@@ -1,6 +1,5 @@
-import { setImmediate } from 'node:timers/promises'
 import { type Booked, minuteOf, type Outlook, type Position, position } from '@shelve/core'
-import { chunks, eachInPieces, FIRST_PIECE, nextPiece } from '../ground/index.ts'
+import { chunks, eachInPieces, FIRST_PIECE, letIn, nextPiece } from '../ground/index.ts'
 import type { House as Books, SqlBooks } from '../ledger/index.ts'
 import type { Scope } from '../rights/index.ts'
 import { itemAfter } from './after.ts'
@@ -106,7 +105,7 @@ export class StockView {
   async wanted(ids: Iterable<number>): Promise<void> {
     for (const some of chunks([...new Set(ids)], PIECE)) {
       this.want(some)
-      await setImmediate()
+      await letIn()
     }
   }
 
@@ -193,7 +192,7 @@ export class StockView {
     for (const id of [...this.#items.keys(), ...this.#reader.ids()]) this.#stale.add(id)
   }
   async #catchUp(): Promise<void> {
-    for (let piece = FIRST_PIECE; this.#items && this.#stale.size > FEW; await setImmediate()) {
+    for (let piece = FIRST_PIECE; this.#items && this.#stale.size > FEW; await letIn()) {
       const began = performance.now()
       this.#loadSome([...this.#stale].slice(0, piece))
       piece = nextPiece(piece, performance.now() - began, PIECE)
@@ -243,7 +242,7 @@ export class StockView {
     const ids = [...this.#items!.keys()]
     for (let i = 0; i < ids.length && this.#items; i += FEW) {
       this.#loadSome(ids.slice(i, i + FEW))
-      await setImmediate()
+      await letIn()
     }
     if (this.#items) this.#read = read
   }

@@ -1,7 +1,6 @@
-import { setImmediate } from 'node:timers/promises'
 import { sql } from 'drizzle-orm'
 import { type AccountKind, type Flow, flowOf, noChanges } from '@shelve/core'
-import { changesItems } from '../ground/index.ts'
+import { changesItems, letIn } from '../ground/index.ts'
 import type { House } from '../ledger/index.ts'
 import { nextMonth, startOfMonth } from './calendar.ts'
 
@@ -69,7 +68,7 @@ export class Flows {
     this.#fold(CHUNK)
   }
   async #build(): Promise<void> {
-    while (this.#fold(CHUNK) === CHUNK) await setImmediate()
+    while (this.#fold(CHUNK) === CHUNK) await letIn()
   }
   /** After a change of set-up: an item in another category, or another zone, moves what was summed. */
   forget(): void {

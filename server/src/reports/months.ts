@@ -1,8 +1,7 @@
-import { setImmediate } from 'node:timers/promises'
 import { desc, eq, sql } from 'drizzle-orm'
 import type { MonthToClose, MonthView } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
-import { iso, Refused } from '../ground/index.ts'
+import { iso, letIn, Refused } from '../ground/index.ts'
 import { month, slip } from '../ledger/index.ts'
 import { note, person } from '../people/index.ts'
 import type { KnownAsking } from '../rights/index.ts'
@@ -37,10 +36,10 @@ function nextToClose(house: House): string | undefined {
 
 /** The same with what still hangs on it; null where there is none. Others are let in between its questions. */
 export async function monthToClose(house: House): Promise<MonthToClose | null> {
-  await setImmediate()
+  await letIn()
   const name = nextToClose(house)
   if (name === undefined) return null
-  await setImmediate()
+  await letIn()
   const [from, to] = [startOfMonth(house, name), startOfMonth(house, nextMonth(name))]
   const drafts = house.db
     .select({ n: sql<number>`count(*)`.mapWith(Number) })

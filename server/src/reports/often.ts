@@ -1,7 +1,6 @@
-import { setImmediate } from 'node:timers/promises'
 import { sql } from 'drizzle-orm'
 import type { Often } from '@shelve/contract'
-import { among, once } from '../ground/index.ts'
+import { among, letIn, once } from '../ground/index.ts'
 import type { House } from './house.ts'
 
 /**
@@ -43,7 +42,7 @@ async function latest(house: House, place: number, asked: OftenAsked): Promise<n
     seen += rows.length
     if (rows.length < AT_ONCE) break
     before = rows.at(-1)!.seq
-    await setImmediate()
+    await letIn()
   }
   return found.slice(0, SLIPS)
 }

@@ -1,9 +1,8 @@
-import { setImmediate } from 'node:timers/promises'
 import { and, desc, eq, isNull, or, type SQL, sql } from 'drizzle-orm'
 import { alias } from 'drizzle-orm/sqlite-core'
 import type { SlipRow } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
-import { among, eachInPieces, holds, iso, nextPiece, readCursor, writeCursor } from '../ground/index.ts'
+import { among, eachInPieces, holds, iso, letIn, nextPiece, readCursor, writeCursor } from '../ground/index.ts'
 import { slip, slipValue, unpricedSlips } from '../ledger/index.ts'
 import { slipScope } from '../papers/index.ts'
 import { person } from '../people/index.ts'
@@ -68,7 +67,7 @@ export async function listSlips(
     if (rows.length > limit || !until || until === wanted.last) break
     piece = nextPiece(piece, performance.now() - began, MOST)
     from = until
-    await setImmediate()
+    await letIn()
   }
   const shown = rows.slice(0, limit)
   const out: SlipRow[] = []
