@@ -74,6 +74,10 @@ export class StockView {
       await (this.#catchingUp ??= this.#catchUp().finally(() => (this.#catchingUp = undefined)))
       if (each) await eachInPieces(this.#items?.values() ?? [], each)
     } while (!this.#items || this.#stale.size > FEW)
+    // One may have thousands of lots: what is worked out of it comes after others were let in.
+    if (!this.#stale.size) return
+    this.#loadSome([...this.#stale])
+    await letIn()
   }
   /** One item; where nobody asked for all of them yet, it alone is read, and kept as they are. */
   item(id: number): StockItem | undefined {

@@ -92,9 +92,19 @@ function wentIn(house: House, itemId: number, lots: ReadonlySet<number>, [from, 
     ([seq, lotId, from, to, fromKind, toKind, quantity, at, undoes, taker, placeId, uid, number, slipAt]) =>
       lots.has(lotId)
         ? [
+            // Written out: of objects that are put together of others each of thousands would have a shape of its own.
             {
-              ...{ seq, lotId, from, to, fromKind, toKind, at, taker },
-              ...{ quantity: BigInt(quantity), undoes: undoes === 1, slip: { placeId, uid, number, at: slipAt } },
+              seq,
+              lotId,
+              from,
+              to,
+              fromKind,
+              toKind,
+              quantity: BigInt(quantity),
+              at,
+              undoes: undoes === 1,
+              taker,
+              slip: { placeId, uid, number, at: slipAt },
             },
           ]
         : [],
