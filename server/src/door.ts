@@ -93,6 +93,9 @@ export function expressApp(house: House, options: ServerOptions = {}): Express {
   )
   http.use('/api', sameOrigin, (_request, response, next) => {
     response.setHeader('cache-control', 'no-store')
+    // What a screen knows of others than these records it knows of none of them, whatever it asks for.
+    const { putBack } = house.events
+    if (putBack) response.setHeader('shelve-put-back', putBack.at)
     next()
   })
   beforeBodies(http, house, options.signInsPerMinute)

@@ -1,3 +1,5 @@
+import { join } from 'node:path'
+import { backup, compose, DATABASE, restore, serve } from '@shelve/server'
 import { expect } from 'chai'
 import type { Response } from 'express'
 import { EventLog, type Hearer } from '../src/ground/events.ts'
@@ -77,5 +79,51 @@ describe('a stream of events', () => {
     expect([second.ended(), third.ended()]).to.deep.equal([true, false])
     expect(third.written.at(-1)).to.include('"kind":"setup"')
     log.close()
+  })
+
+  it('one that heard of more than there is, since a backup was put in place, is told all anew; each answer says so by then, for good', async () => {
+    const w = await world()
+    const file = join(w.directory, 'kept', 'b.sqlite')
+    await backup(w.directory, file)
+    const until = w.clock.now
+    w.clock.now += 60_000
+    for (let n = 0; n < 3; n++) w.app.setUp(() => undefined)
+    const heard = w.app.events.last()
+    const elsewhere = join(w.directory, 'elsewhere')
+    w.clock.now += 60_000
+    await restore(elsewhere, file, w.clock.now)
+    const app = compose(join(elsewhere, DATABASE), { now: () => w.clock.now })
+    const putBack = { at: new Date(w.clock.now).toISOString(), until: new Date(until).toISOString() }
+    const last = app.events.last()
+    expect(last).to.be.lessThan(heard)
+    const told = (after: number, log = app.events) => {
+      const s = stream()
+      log.open(s.response, after, { session: 's', now: () => () => true })
+      return s.written.map(t => {
+        const { seq, kind, detail } = JSON.parse(/^data: (.*)$/m.exec(t)![1]!) as {
+          seq: number
+          kind: string
+          detail: object
+        }
+        return [seq, kind, detail]
+      })
+    }
+    const hello = [last, 'hello', { putBack }]
+    expect(told(heard)).to.deep.equal([[last, 'reload', {}], hello])
+    expect(told(last), 'one that heard as much').to.deep.equal([hello])
+    expect(w.app.events.putBack, 'where none was').to.equal(null)
+    const running = await serve(app, 0, '127.0.0.1')
+    for (const path of ['/api/start', '/api/nothing', '/api/session'])
+      expect((await fetch(`http://127.0.0.1:${running.port}${path}`)).headers.get('shelve-put-back')).to.equal(
+        putBack.at,
+      )
+    expect((await fetch(`${w.c.base}/api/start`)).headers.has('shelve-put-back')).to.equal(false)
+    // However much happens after that.
+    app.store.client.transaction(() => {
+      for (let n = 0; n < 2500; n++) app.events.add('setup', {})
+    })()
+    expect(new EventLog(app.db, () => w.clock.now).putBack).to.deep.equal(putBack)
+    await running.stop()
+    await w.stop()
   })
 })

@@ -20,6 +20,11 @@ const ON_PURPOSE: readonly [file: string, tables: readonly string[], why: string
   ['reports/lots-list.ts', ['balance'], 'all lots are listed'],
   ['papers/pictures.ts', ['slip', 'slip_line'], 'pictures that nothing names, once with each backup'],
   ['ledger/pools.ts', ['movement'], 'the way of keeping an item is changed, before anything of it was ever booked'],
+  [
+    'ground/events.ts',
+    ['event'],
+    'whether a backup was put in place, once at the start; what screens are told is some thousand',
+  ],
   ['ledger/unpriced.ts', ['movement'], 'an index that holds nothing but what has no price yet'],
 ]
 /** In the order of an index, until a page is full. */

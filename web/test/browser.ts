@@ -35,6 +35,8 @@ export interface Browser {
   readonly storage: Storage
   readonly asked: Asked[]
   answer: (a: Asked) => Answer | Promise<Answer>
+  /** When a backup was put in place last, as each answer says. */
+  putBack?: string
 }
 export function browser(): Browser {
   const storage = new Storage()
@@ -66,7 +68,7 @@ export function browser(): Browser {
       if (r === 'away') throw new TypeError('network')
       return new Response(r.status === 204 ? null : JSON.stringify(r.body ?? {}), {
         status: r.status ?? 200,
-        headers: { 'content-type': 'application/json' },
+        headers: { 'content-type': 'application/json', ...(b.putBack ? { 'shelve-put-back': b.putBack } : {}) },
       })
     },
   }

@@ -149,6 +149,9 @@ export const PasswordInput = z.object({ password: z.string().max(200), fresh: Pa
 export const SignInInput = z
   .object({ signIn: z.string().max(60), password: z.string().max(200) })
   .meta({ id: 'SignIn' })
+/** A backup that was put in place: when, and when the last was written that stands in it. What was written after that is gone. */
+export const PutBack = z.object({ at: Instant, until: Instant.nullable() }).meta({ id: 'PutBack' })
+export type PutBack = z.infer<typeof PutBack>
 /** Who is signed in, what they may do, and how the organisation writes things. */
 export const Me = z
   .object({
@@ -163,6 +166,8 @@ export const Me = z
     /** The last thing that had happened: what a screen loads afterwards is followed from here. */ events: z
       .number()
       .int(),
+    /** The last time; null: never. */
+    putBack: PutBack.nullable(),
   })
   .meta({ id: 'Me' })
 export type Me = z.infer<typeof Me>

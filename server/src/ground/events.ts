@@ -1,8 +1,10 @@
-import { BEAT } from '@shelve/contract'
-import { asc, gt, lt, sql } from 'drizzle-orm'
+import { BEAT, type PutBack } from '@shelve/contract'
+import { and, asc, desc, eq, gt, lt, ne, sql } from 'drizzle-orm'
 import type { Response } from 'express'
 import type { Db } from './db/open.ts'
+import { PUT_BACK } from './put-back.ts'
 import { event } from './tables.ts'
+import { iso } from './words.ts'
 import type { Touches } from './touches.ts'
 
 /** What an event may say of whom it concerns: the places it is about, and whoever did it. */
@@ -39,6 +41,8 @@ export class EventLog {
   readonly #streams = new Map<Response, Hearer>()
   #sent: number
   #added = 0
+  /** When a backup was put in place last, and when the last was written that stands in it; null: never. Nobody does that while a server runs. */
+  readonly putBack: PutBack | null
   #beat: NodeJS.Timeout
   /** Who tells the streams instead, where they are another house's. */
   relay: { readonly flushed: () => void; readonly ended: (session: string) => void } | undefined
@@ -58,6 +62,7 @@ export class EventLog {
       .values({ at: p('at'), kind: p('kind'), detail: p('detail'), touches: p('touches') })
       .prepare()
     this.#sent = this.last()
+    this.putBack = this.#lastPutBack()
     this.#beat = setInterval(() => {
       for (const [s, hearer] of this.#streams)
         if (hearsNow(hearer)) s.write('event: beat\ndata: 1\n\n')
@@ -73,6 +78,19 @@ export class EventLog {
         .from(event)
         .get()!.n,
     )
+  }
+
+  #lastPutBack(): PutBack | null {
+    const row = this.#db
+      .select({ at: event.at, detail: event.detail })
+      .from(event)
+      .where(eq(event.kind, PUT_BACK))
+      .orderBy(desc(event.seq))
+      .limit(1)
+      .get()
+    if (!row) return null
+    const { until } = JSON.parse(row.detail) as { readonly until: number | null }
+    return { at: iso(row.at), until: until === null ? null : iso(until) }
   }
 
   /** Adds an event to the running transaction, with what that touches. */
@@ -113,7 +131,10 @@ export class EventLog {
     return own >= STREAMS_OF_ONE || this.#streams.size >= STREAMS
   }
 
-  /** Opens a stream; with `after` first what was missed. A stream that was away too long is told to reload. */
+  /**
+   * Opens a stream; with `after` first what was missed. A stream that was away too long is told to reload, and one that heard of
+   * more than there is: an older database was put in place of the one that it heard.
+   */
   open(response: Response, after: number | undefined, hearer: Hearer): void {
     const hears = hearer.now() ?? (() => false)
     response
@@ -122,15 +143,17 @@ export class EventLog {
     response.flushHeaders()
     const last = this.last()
     if (this.#sent < 0 || !this.#streams.size) this.#sent = last
-    if (after !== undefined && after < last) {
+    if (after !== undefined && after > last) response.write(anew(last))
+    else if (after !== undefined && after < last) {
       const missed = this.#db.select().from(event).where(gt(event.seq, after)).orderBy(asc(event.seq)).limit(TOLD).all()
       // Numbers have no gaps: as many as lie between, or one was let go of.
       const whole = missed.length === last - after
       if (whole) for (const r of missed) response.write(format(r, hears))
-      else response.write(`id: ${last}\ndata: ${JSON.stringify({ seq: last, kind: 'reload', detail: {} })}\n\n`)
+      else response.write(anew(last))
     }
     // Last, for it carries the newest number: a hearer that had taken it first would hold what it missed for old.
-    response.write(`retry: 1000\nid: ${last}\ndata: ${JSON.stringify({ seq: last, kind: 'hello', detail: {} })}\n\n`)
+    const { putBack } = this
+    response.write(`retry: 1000\n${said({ seq: last, kind: 'hello', detail: { putBack } })}`)
     this.#streams.set(response, hearer)
     response.on('close', () => this.#streams.delete(response))
   }
@@ -138,7 +161,7 @@ export class EventLog {
   #trim(): void {
     this.#db
       .delete(event)
-      .where(lt(event.seq, this.last() - KEPT))
+      .where(and(lt(event.seq, this.last() - KEPT), ne(event.kind, PUT_BACK)))
       .run()
   }
   /** Closes the streams of a session that was ended. */
@@ -154,6 +177,11 @@ export class EventLog {
     if (this.keeps) this.#trim()
   }
 }
+
+const said = (e: { readonly seq: number; readonly kind: string; readonly detail: object }) =>
+  `id: ${e.seq}\ndata: ${JSON.stringify(e)}\n\n`
+/** All that stands on a screen is to be read anew. */
+const anew = (seq: number) => said({ seq, kind: 'reload', detail: {} })
 
 /** What somebody may hear now; nothing, too, where that cannot be read: their stream ends, and as they open it anew they are told why. */
 function hearsNow(hearer: Hearer): ReturnType<Hearer['now']> {

@@ -56,4 +56,5 @@ export const meOf = (house: House, c: Caller): Me => ({
   now: iso(house.now()),
   expiresAt: iso(c.expiresAt),
   events: house.events.last(),
+  putBack: house.events.putBack,
 })

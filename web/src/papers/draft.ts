@@ -1,9 +1,11 @@
 import { computed, ref, shallowRef } from 'vue'
 import { alike, changesOf, type DifferingField, mergeHead, mergeLines, placesOf, type ToldLine } from '@shelve/core'
 import { ApiProblem, said } from '../shell/api.ts'
-import type { Base, Draft, Ended, Kept, Options, Saved, Screen, Sent, Told } from './wire.ts'
-import { written } from './written.ts'
+import { inOrder, newerThan, renamed, takenOff } from './lines.ts'
+import type { Base, Draft, Ended, Options, Saved, Screen, Sent, Told } from './wire.ts'
+import { readAgain, written } from './written.ts'
 import { deviceKeeps, drawer, ownKey } from '../shell/drawer.ts'
+import { records } from '../shell/put-back.ts'
 
 /** Reasons for which a paper is not saved any more. */
 const ENDED = new Set(['not_found', 'booked_already', 'asked_already', 'job_over'])
@@ -65,14 +67,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     ended.value = null
   }
   const keep = () => drawer.keep(ownKey(kept + id.value), written(get(), base, sent))
-  function readKept(paper: string): Kept<H, L> | undefined {
-    try {
-      const value = JSON.parse(drawer.read(ownKey(kept + paper)) ?? '') as Kept<H, L>
-      return Array.isArray(value.mine.lines) && Array.isArray(value.base.lines) ? value : undefined
-    } catch {
-      return undefined
-    }
-  }
+  const readKept = (paper: string) => readAgain<H, L>(drawer.read(ownKey(kept + paper)))
   const forget = (paper = id.value) => drawer.forget(ownKey(kept + paper))
 
   /** Takes a paper up: as the server has it, with what was typed on this device and not saved. */
@@ -87,40 +82,71 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     }
     try {
       const told = await wire.read(paper, 0)
-      if (device) hear(told)
-      else {
-        base = { ...told, lines: new Map(told.lines.map(l => [l.id, l])) }
+      const newer = device && (isOfOthers() || told.version < base.version)
+      if (device && !newer) hear(told)
+      else if (!device) {
+        base = { ...told, lines: new Map(told.lines.map(l => [l.id, l])), records: records() }
         set({ head: told.head, lines: inOrder(told) })
         told.shown?.()
       }
       savedAt.value = told.savedAt
       live = true
+      if (newer) standUpon(told)
       if (missed) void heard(undefined)
       if (device && changes().lines.length) changed()
       return 'there'
     } catch (e) {
       // Without the server, or before it has heard of it: what is on this device.
       const away = !(e instanceof ApiProblem) || !ENDED.has(e.code)
-      if (device && (away || base.version === 0 || unsaved())) {
+      if (device && (away || base.version === 0 || isOfOthers() || unsaved())) {
         live = true
-        if (!away && base.version > 0) end(e)
+        if (!away && base.version > 0) endOrBegin(e)
         return 'here'
       }
       if (!away) forget(paper)
       return 'none'
     }
   }
-  const inOrder = (told: Told<H, L>): L[] =>
-    [...told.lines]
-      .sort((a, b) => a.position - b.position || (a.id < b.id ? -1 : 1))
-      .flatMap(l => (l.content === null ? [] : [l.content]))
+  /** Whether what is known of the server's is of other records than it has by now: a backup was put in place. */
+  const isOfOthers = () => base.version > 0 && (base.records ?? '') !== records()
+  /**
+   * What is there to hear of since the version that is known; where a backup was put in place, what the paper was before. Also
+   * one that was put there by hand, so that nothing says so: then the server tells an older version than it told before.
+   */
+  async function readOn(older = false): Promise<void> {
+    const paper = id.value
+    const told = await wire.read(paper, older ? 0 : base.version)
+    if (paper !== id.value || !live) return
+    if (!older && !isOfOthers() && told.version >= base.version) return hear(told)
+    const whole = told.whole ? told : await wire.read(paper, 0)
+    if (paper === id.value && live) standUpon(whole)
+  }
+  /** What stands here is newer than what the server has: it is saved upon that. */
+  function standUpon(told: Told<H, L>) {
+    const upon = newerThan(told, base.lines, get())
+    base = { ...upon.base, records: records() }
+    sent = []
+    differing.value = new Map()
+    differingHead.value = null
+    if (upon.mine !== get()) set(upon.mine)
+    told.shown?.()
+    changed()
+  }
+  /** It is over; or the server has it no more, since it was begun after the backup that was put in place, and it is begun anew. */
+  function endOrBegin(e: ApiProblem) {
+    if (e.code !== 'not_found' || !isOfOthers() || !wire.begin) return end(e)
+    base = nothing()
+    sent = []
+    changed()
+  }
 
   /** What the server tells is merged into the screen. */
   function hear(told: Told<H, L>) {
-    const news = told.whole ? [...told.lines, ...missing(told)] : told.lines
+    const news = told.whole ? [...told.lines, ...takenOff(told, base.lines)] : told.lines
     merge(news)
     if (told.revision > base.revision || base.head === null) mergeHeads(told)
     base.version = told.version
+    base.records = records()
     savedAt.value = base.savedAt = told.savedAt
     if (live) keep()
     told.shown?.()
@@ -128,15 +154,6 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
   function meet(news: readonly { readonly by: string; readonly revision: number; readonly id: string }[]) {
     const others = news.filter(t => t.by && t.by !== options.me() && (base.lines.get(t.id)?.revision ?? 0) < t.revision)
     if (others.length) company.value = [...new Set([...company.value, ...others.map(t => t.by)])]
-  }
-  /** Lines of a whole paper that stand there no more. */
-  const missing = (told: Told<H, L>): ToldLine<L>[] => {
-    const there = new Set(told.lines.map(l => l.id))
-    return [...base.lines].flatMap(([line, l]) =>
-      l.content === null || there.has(line)
-        ? []
-        : [{ id: line, revision: told.version, position: l.position, content: null, by: told.by }],
-    )
   }
   function merge(news: readonly ToldLine<L>[]) {
     if (base.version > 0) meet(news)
@@ -243,7 +260,9 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     keep()
     try {
       const answer =
-        base.version === 0 ? await wire.begin(paper, head, lines) : await wire.save(paper, what, base.revision, leaving)
+        base.version === 0 && wire.begin
+          ? await wire.begin(paper, head, lines)
+          : await wire.save(paper, what, base.revision, leaving)
       if (paper !== id.value || !live) return
       trouble.value = ''
       await took(answer, now)
@@ -273,27 +292,20 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     const before = base.version
     const alone = answer.before === before && !answer.lines.some(l => l.was !== null)
     sent = []
+    if (before === 0) base.records = records()
     if (alone) base.version = answer.version
     keep()
     // Somebody else saved in between.
-    if (!alone) hear(await wire.read(id.value, before))
+    if (!alone || isOfOthers()) await readOn(answer.before < before)
   }
-  /**
-   * What was sent under one id is a line of its own on the server: on the screen it has its id too, and what stands under
-   * the first one stands there again.
-   */
   function rename(was: string, now: string) {
     const { head, lines } = get()
     const stands = base.lines.get(was)?.content
-    const others = lines.filter(l => l.id !== now)
-    set({
-      head,
-      lines: others.flatMap(l => (l.id === was ? [...(stands ? [clone(stands)] : []), { ...l, id: now }] : [l])),
-    })
+    set({ head, lines: renamed(lines, { was, now, stands: stands ? clone(stands) : null }) })
   }
   async function refused(e: unknown) {
     if (e instanceof ApiProblem && e.code === 'draft_there') await foundThere()
-    else if (e instanceof ApiProblem && ENDED.has(e.code)) end(e)
+    else if (e instanceof ApiProblem && ENDED.has(e.code)) endOrBegin(e)
     else trouble.value = said(e)
   }
   /** It was begun from here and the answer got lost, or in another window. */
@@ -323,12 +335,12 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     const paper = id.value
     return queue(async () => {
       // What waited may find another paper here.
-      if (!live || paper !== id.value || (version !== undefined && version <= base.version)) return
+      const isOld = version !== undefined && version <= base.version && !isOfOthers()
+      if (!live || paper !== id.value || isOld) return
       try {
-        const told = await wire.read(paper, base.version)
-        if (paper === id.value && live) hear(told)
+        await readOn()
       } catch (e) {
-        if (paper === id.value && live && e instanceof ApiProblem && ENDED.has(e.code)) end(e)
+        if (paper === id.value && live && e instanceof ApiProblem && ENDED.has(e.code)) endOrBegin(e)
       }
     })
   }

@@ -90,7 +90,6 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
       const { version, revision, by } = v
       return { version, revision, by, savedAt: kind.savedAt(v), head: kind.headOf(v), lines, whole: true, shown }
     },
-    begin: () => Promise.reject(over()),
     async save(of, { head, lines }, revision, keepalive) {
       const body = {
         ...(head ? { head } : {}),

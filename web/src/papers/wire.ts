@@ -30,7 +30,8 @@ export interface Saved<H, L> {
 /** How a kind of paper is read, saved and thrown away. */
 export interface PaperWire<H, L> {
   read(id: string, since: number): Promise<Told<H, L>>
-  begin(id: string, head: H, lines: readonly L[]): Promise<Saved<H, L>>
+  /** Begins it under its id; a paper that is made elsewhere is never begun so. */
+  begin?(id: string, head: H, lines: readonly L[]): Promise<Saved<H, L>>
   save(
     id: string,
     changes: { readonly head?: H; readonly lines: readonly LineChange<L>[] },
@@ -108,6 +109,8 @@ export interface Base<H, L> {
   head: H | null
   lines: Map<string, StoredLine<L>>
   savedAt: string | null
+  /** Which records the server had by then (`records`). */
+  records?: string
 }
 /** What of a paper is kept on the device. */
 export interface Kept<H, L> {

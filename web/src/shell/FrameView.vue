@@ -22,6 +22,7 @@ import PlacePick from './PlacePick.vue'
 import PersonMenu from './PersonMenu.vue'
 import ReadingNow from './ReadingNow.vue'
 import { isBehind } from './reading.ts'
+import PutBackNote from './PutBackNote.vue'
 import UnreadNote from './UnreadNote.vue'
 import { useKeys } from './keys.ts'
 import { toHeading, useLanding } from './landing.ts'
@@ -92,9 +93,11 @@ onUnmounted(() => {
 onEvent(e => {
   if (e.kind === 'job') parties.forget()
   if (e.kind === 'places') void session.loadPlaces()
+  // Also who one is, and whether a backup was put in place.
+  if (e.kind === 'reload') void session.load().catch(() => undefined)
   if (e.kind === 'setup' || e.kind === 'reload') {
     void index.load()
-    void session.loadPlaces()
+    if (e.kind === 'setup') void session.loadPlaces()
     parties.forget()
     reasons.forget()
   }
@@ -166,6 +169,7 @@ useKeys(TABS, () => {
         <ReadingNow />
       </header>
       <main id="work" class="main" :aria-busy="isBehind">
+        <PutBackNote />
         <UnreadNote />
         <RouterView v-slot="{ Component, route: r }"
           ><component

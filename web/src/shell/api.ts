@@ -1,6 +1,7 @@
 import { shallowRef } from 'vue'
 import type { Effect, Problem } from '@shelve/contract'
 import { deviceKeeps } from './drawer.ts'
+import { PUT_BACK, recordsAre } from './put-back.ts'
 import { v7 } from './uuid.ts'
 
 /** A request the server refused, with what it said. */
@@ -109,6 +110,7 @@ export async function ask<T>(
   waiting.set(asked, Date.now())
   try {
     const response = await fetch(path, { ...init, signal: asked.signal })
+    recordsAre(response.headers.get(PUT_BACK))
     const own = response.headers.get('content-type')?.includes('json') === true
     if (BEHIND.has(response.status) && !own) throw gone(lacks())
     if (response.ok) {

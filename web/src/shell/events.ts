@@ -1,5 +1,5 @@
 import { onScopeDispose, watch } from 'vue'
-import { BEAT } from '@shelve/contract'
+import { BEAT, type PutBack } from '@shelve/contract'
 import {
   ApiProblem,
   connection,
@@ -13,13 +13,21 @@ import {
   SIGNED_OUT,
 } from './api.ts'
 import { oneAtATime } from './asked-once.ts'
+import { onOtherRecords, recordsAre } from './put-back.ts'
 import { unread } from './unread.ts'
 
 /** Something that happened on the server. */
 export interface Happened {
   readonly seq: number
   readonly kind: string
-  readonly detail: { slip?: string; slipKind?: string; items?: string[]; version?: number }
+  readonly detail: {
+    slip?: string
+    slipKind?: string
+    items?: string[]
+    version?: number
+    /** Of `hello`: the last backup that was put in place. */
+    putBack?: PutBack | null
+  }
 }
 const NAME = 'shelve-events'
 const listeners = new Set<(e: Happened) => void>()
@@ -53,6 +61,7 @@ export function startEvents(from: number | undefined, beat = BEAT): () => void {
   }
   const take = (e: Happened) => {
     still()
+    if (e.kind === 'hello') recordsAre(e.detail.putBack?.at)
     if (last !== undefined && e.seq <= last && e.kind !== 'reload') return
     last = e.seq
     if (e.kind !== 'hello') for (const l of listeners) l(e)
@@ -162,6 +171,9 @@ export function startEvents(from: number | undefined, beat = BEAT): () => void {
 export function tellAnew(): void {
   for (const l of listeners) l({ seq: 0, kind: 'reload', detail: {} })
 }
+
+// All that it tells by now is of other records than what stands on the screen.
+onOtherRecords(tellAnew)
 
 /** Calls back for every event while the component lives. */
 export function onEvent(listener: (e: Happened) => void): void {

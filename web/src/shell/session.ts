@@ -5,6 +5,7 @@ import { dayIn } from '@shelve/core'
 import { ApiProblem, call, get } from './api.ts'
 import { oneAtATime } from './asked-once.ts'
 import { drawer } from './drawer.ts'
+import { tellOf } from './put-back.ts'
 
 /** Who is signed in, how the organisation writes things, and the place where I work: remembered, and changing everything below it. */
 export const useSession = defineStore('session', () => {
@@ -37,6 +38,7 @@ export const useSession = defineStore('session', () => {
   }
   function took(m: Me) {
     me.value = m
+    tellOf(m.putBack, drawer.read('shelve.person') !== null)
     drawer.keep('shelve.person', m.person.id)
     asked.value = true
     offset.value = Date.parse(m.now) - Date.now()

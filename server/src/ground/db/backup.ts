@@ -2,6 +2,7 @@ import { copyFileSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, 
 import { dirname, join } from 'node:path'
 import Database from 'better-sqlite3'
 import { bringPictures, PICTURES, putWhole } from '../files.ts'
+import { PUT_BACK } from '../put-back.ts'
 import { damageOf, takeDirectory } from './directory.ts'
 import { openStore, UnusableDatabase } from './open.ts'
 import { sum } from './sum.ts'
@@ -68,6 +69,14 @@ export async function restore(
     letGo()
   }
 }
+/**
+ * Writes down that all that was written after a backup was taken is not in the books any more, so that every screen that comes
+ * to the server hears of it: what it knew may be among that.
+ */
+function tellPutBack(client: Database.Database, now: number): void {
+  const until = client.prepare('select max(at) from event').pluck().safeIntegers(false).get() as number | null
+  client.prepare('insert into event (at, kind, detail) values (?, ?, ?)').run(now, PUT_BACK, JSON.stringify({ until }))
+}
 async function putInPlace(
   dataDirectory: string,
   file: string,
@@ -78,6 +87,7 @@ async function putInPlace(
   copyFileSync(file, fresh)
   const store = openStore(fresh)
   const sound = store.client.pragma('integrity_check', { simple: true }) === 'ok'
+  if (sound) tellPutBack(store.client, now)
   store.client.pragma('wal_checkpoint(TRUNCATE)')
   store.client.close()
   for (const end of ['-wal', '-shm']) rmSync(fresh + end, { force: true })

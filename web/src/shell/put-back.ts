@@ -1,0 +1,39 @@
+import { shallowRef } from 'vue'
+import type { PutBack } from '@shelve/contract'
+import { drawer } from './drawer.ts'
+
+/** Each answer of a server whose database a backup was put in place of says when, by this header. */
+export const PUT_BACK = 'shelve-put-back'
+/** When that was, as the server says it; an empty text: never. Undefined until it has said so. */
+let at: string | undefined
+/** Which records it is that the server has: what is known of others is known of none of these. */
+export const records = (): string => at ?? ''
+/** What is to be done where they are others than a moment ago. */
+const whenOthers: (() => void)[] = []
+export const onOtherRecords = (does: () => void): void => void whenOthers.push(does)
+/** The server says which records it has: with each answer, and in its stream. */
+export function recordsAre(now: string | null | undefined): void {
+  // Answers of before carry no such header, and of somebody who stands between none at all.
+  if (!now || now === at) {
+    at ??= ''
+    return
+  }
+  const others = at !== undefined
+  at = now
+  if (others) for (const does of whenOthers) does()
+}
+
+const KEPT = 'shelve.putBack'
+/** What whoever sits here is to be told, until they have seen it. */
+export const untold = shallowRef<PutBack | null>(null)
+/** `known`: whether this device knew the server before; else it has nothing that could be missing. */
+export function tellOf(putBack: PutBack | null | undefined, known: boolean): void {
+  recordsAre(putBack?.at)
+  if (!putBack || drawer.read(KEPT) === putBack.at) return
+  if (known) untold.value = putBack
+  else drawer.keep(KEPT, putBack.at)
+}
+export function seenPutBack(): void {
+  if (untold.value) drawer.keep(KEPT, untold.value.at)
+  untold.value = null
+}
