@@ -41,7 +41,7 @@ export class EventLog {
   readonly #streams = new Map<Response, Hearer>()
   #sent: number
   #added = 0
-  /** When a backup was put in place last, and when the last was written that stands in it; null: never. Nobody does that while a server runs. */
+  /** The last backup that was put in place; null: never. Nobody does that while a server runs. */
   readonly putBack: PutBack | null
   #beat: NodeJS.Timeout
   /** Who tells the streams instead, where they are another house's. */
@@ -124,7 +124,10 @@ export class EventLog {
     this.#sent = rows.at(-1)?.seq ?? this.#sent
   }
 
-  /** Whether one more stream of a session is too many: a browser opens one for all its tabs, and a lost one ends only when that is noticed. */
+  /**
+   * Whether one more stream of a session is too many: a browser opens one for all its tabs, and a lost one ends only when that is
+   * noticed.
+   */
   full(session: string): boolean {
     let own = 0
     for (const h of this.#streams.values()) if (h.session === session) own++

@@ -1,7 +1,7 @@
 import { computed, ref, shallowRef } from 'vue'
-import { alike, changesOf, type DifferingField, mergeHead, mergeLines, placesOf, type ToldLine } from '@shelve/core'
+import { alike, changesOf, type DifferingField, mergeHead, mergeLines, type ToldLine } from '@shelve/core'
 import { ApiProblem, said } from '../shell/api.ts'
-import { inOrder, newerThan, renamed, takenOff } from './lines.ts'
+import { inOrder, newerThan, renamed, takenOff, withTheirs } from './lines.ts'
 import type { Base, Draft, Ended, Options, Saved, Screen, Sent, Told } from './wire.ts'
 import { readAgain, written } from './written.ts'
 import { deviceKeeps, drawer, ownKey } from '../shell/drawer.ts'
@@ -351,14 +351,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     base.lines.set(line, t)
     if (!mine) {
       const { head, lines } = get()
-      const others = lines.filter(l => l.id !== line)
-      const next = t.content === null ? others : [...others, t.content]
-      const places = placesOf(
-        lines.map(l => l.id),
-        base.lines,
-      )
-      next.sort((a, b) => (places.get(a.id) ?? 0) - (places.get(b.id) ?? 0))
-      set({ head, lines: next })
+      set({ head, lines: withTheirs(lines, base.lines, t) })
     }
     changed()
   }

@@ -1,4 +1,4 @@
-import type { StoredLine, ToldLine } from '@shelve/core'
+import { placesOf, type StoredLine, type ToldLine } from '@shelve/core'
 import type { Base, Screen, Told } from './wire.ts'
 
 /** The lines of a paper as they stand in it. */
@@ -49,4 +49,19 @@ export function renamed<L extends { readonly id: string }>(
   return lines
     .filter(l => l.id !== now)
     .flatMap(l => (l.id === was ? [...(stands ? [stands] : []), { ...l, id: now }] : [l]))
+}
+
+/** Lines of the screen, with one of them as they have it (or off, as they have it), where that stands. */
+export function withTheirs<L extends { readonly id: string }>(
+  lines: readonly L[],
+  known: ReadonlyMap<string, StoredLine<L>>,
+  theirs: ToldLine<L>,
+): L[] {
+  const others = lines.filter(l => l.id !== theirs.id)
+  const places = placesOf(
+    lines.map(l => l.id),
+    known,
+  )
+  const place = (l: L) => places.get(l.id) ?? 0
+  return [...others, ...(theirs.content === null ? [] : [theirs.content])].sort((a, b) => place(a) - place(b))
 }
