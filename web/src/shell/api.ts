@@ -110,7 +110,9 @@ export async function ask<T>(
   waiting.set(asked, Date.now())
   try {
     const response = await fetch(path, { ...init, signal: asked.signal })
-    recordsAre(response.headers.get(PUT_BACK))
+    // Where it does not say so, it may be somebody else's who stands between.
+    const putBack = response.headers.get(PUT_BACK)
+    if (putBack) recordsAre(putBack)
     const own = response.headers.get('content-type')?.includes('json') === true
     if (BEHIND.has(response.status) && !own) throw gone(lacks())
     if (response.ok) {

@@ -11,9 +11,8 @@ export const records = (): string => at ?? ''
 /** What is to be done where they are others than a moment ago. */
 const whenOthers: (() => void)[] = []
 export const onOtherRecords = (does: () => void): void => void whenOthers.push(does)
-/** The server says which records it has: with each answer, and in its stream. */
-export function recordsAre(now: string | null | undefined): void {
-  // Answers of before carry no such header, and of somebody who stands between none at all.
+/** The server says which records it has: with each answer, in its stream, and where it says who is signed in. */
+export function recordsAre(now: string | undefined): void {
   if (!now || now === at) {
     at ??= ''
     return
