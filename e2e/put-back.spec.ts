@@ -57,6 +57,7 @@ test('a backup is put in place while two are at work', async ({ page, browser })
   await other.keyboard.press('Control+Enter')
   await expect(other.getByText(/IS-\d+ is booked: 1 line/)).toBeVisible()
   await other.goto(`${stage.url}/items/${gloves.id}`)
+  await expect(other.getByRole('heading', { name: 'Nitrile gloves, medium' })).toBeVisible()
   const there = await onHand(page, stage, 'GLV-M')
 
   await end()

@@ -106,6 +106,29 @@ test('Shelve is upgraded while a slip is written: the page loads itself anew whe
   await expect(page.getByLabel('Handed out: Nitrile gloves, medium')).toHaveValue('2')
 })
 
+test('the server goes away while the page itself comes: that is said, and the page comes by itself as soon as it answers', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const { rows } = (await (await page.request.get(`${demo.url}/api/items?q=GLV-M`)).json()) as {
+    rows: { id: string }[]
+  }
+  const path = `/items/${rows[0]!.id}`
+  for (const lost of [/\/assets\/index-.*\.js$/, /\/assets\/ItemView-.*\.js$/, /\/api\/(session|start)$/]) {
+    const goes = (url: URL) => lost.test(url.pathname) || url.pathname === '/api/health'
+    await page.route(goes, r => r.abort())
+    await page.goto(demo.url + path)
+    await expect(
+      page.getByText('The server cannot be reached. Shelve opens by itself as soon as it answers.'),
+    ).toBeVisible()
+    await page.unroute(goes)
+    // Still signed in, and there where it was going.
+    await expect(page.getByRole('heading', { name: 'Nitrile gloves, medium', level: 1 })).toBeVisible()
+    expect(new URL(page.url()).pathname).toBe(path)
+  }
+})
+
 test('one draft in two windows: nobody overwrites the other in silence', async ({ page, context, demo }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
   await go(page, 2, 'What arrived')

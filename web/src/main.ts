@@ -3,6 +3,7 @@ import { createApp } from 'vue'
 import App from './App.vue'
 import { router } from './router.ts'
 import { composingComesFirst } from './shell/composing.ts'
+import { comeWhenReached } from './shell/first-view.ts'
 import { renewWhenUpgraded } from './shell/renewed.ts'
 import { sayUnforeseen } from './shell/unforeseen.ts'
 import { code } from './scan/code-field.ts'
@@ -29,4 +30,5 @@ void Promise.race([letters, new Promise(done => setTimeout(done, AT_MOST))])
   .catch(() => undefined)
   .then(() => app.mount('#app'))
 renewWhenUpgraded(router)
+comeWhenReached(router)
 sayUnforeseen(app)

@@ -155,8 +155,8 @@ export class EventLog {
       else response.write(anew(last))
     }
     // Last, for it carries the newest number: a hearer that had taken it first would hold what it missed for old.
-    const { putBack } = this
-    response.write(`retry: 1000\n${said({ seq: last, kind: 'hello', detail: { putBack } })}`)
+    const detail = this.putBack ? { putBack: this.putBack } : {}
+    response.write(`retry: 1000\n${said({ seq: last, kind: 'hello', detail })}`)
     this.#streams.set(response, hearer)
     response.on('close', () => this.#streams.delete(response))
   }

@@ -22,6 +22,7 @@ import PlacePick from './PlacePick.vue'
 import PersonMenu from './PersonMenu.vue'
 import ReadingNow from './ReadingNow.vue'
 import { isBehind } from './reading.ts'
+import { records } from './put-back.ts'
 import PutBackNote from './PutBackNote.vue'
 import UnreadNote from './UnreadNote.vue'
 import { useKeys } from './keys.ts'
@@ -93,15 +94,15 @@ onUnmounted(() => {
 onEvent(e => {
   if (e.kind === 'job') parties.forget()
   if (e.kind === 'places') void session.loadPlaces()
-  // Also who one is, and whether a backup was put in place.
-  if (e.kind === 'reload') void session.load().catch(() => undefined)
   if (e.kind === 'setup' || e.kind === 'reload') {
     void index.load()
-    if (e.kind === 'setup') void session.loadPlaces()
+    void session.loadPlaces()
     parties.forget()
     reasons.forget()
   }
 })
+// Whoever is signed in is another one by then, perhaps, and is told of it.
+watch(records, () => void session.load().catch(() => undefined))
 live(
   async () => {
     const { rows, next } = await get<{ rows: SlipRow[]; next: string | null }>('/api/slips?state=draft&limit=200')

@@ -5,20 +5,20 @@ import { drawer } from './drawer.ts'
 /** Each answer of a server whose database a backup was put in place of says when, by this header. */
 export const PUT_BACK = 'shelve-put-back'
 /** When that was, as the server says it; an empty text: never. Undefined until it has said so. */
-let at: string | undefined
+const at = shallowRef<string>()
 /** Which records it is that the server has: what is known of others is known of none of these. */
-export const records = (): string => at ?? ''
+export const records = (): string => at.value ?? ''
 /** What is to be done where they are others than a moment ago. */
 const whenOthers: (() => void)[] = []
 export const onOtherRecords = (does: () => void): void => void whenOthers.push(does)
 /** The server says which records it has: with each answer, in its stream, and where it says who is signed in. */
 export function recordsAre(now: string | undefined): void {
-  if (!now || now === at) {
-    at ??= ''
+  if (!now || now === at.value) {
+    at.value ??= ''
     return
   }
-  const others = at !== undefined
-  at = now
+  const others = at.value !== undefined
+  at.value = now
   if (others) for (const does of whenOthers) does()
 }
 

@@ -2,7 +2,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, type ShallowRef, watch } from 'vue'
 import type { Action, Me, Place, Settings } from '@shelve/contract'
 import { dayIn } from '@shelve/core'
-import { ApiProblem, call, get } from './api.ts'
+import { ApiProblem, call, get, noAnswer } from './api.ts'
 import { oneAtATime } from './asked-once.ts'
 import { drawer } from './drawer.ts'
 import { tellOf } from './put-back.ts'
@@ -29,7 +29,8 @@ export const useSession = defineStore('session', () => {
     try {
       took(await get<Me>('/api/session'))
     } catch (e) {
-      if (!(e instanceof ApiProblem)) throw e
+      // Where nothing answers it is not known who is signed in.
+      if (!(e instanceof ApiProblem) || noAnswer(e)) throw e
       me.value = null
     }
     asked.value = true
