@@ -8,9 +8,7 @@ const route = useRoute()
 const bare = computed(() => route.meta.bare === true)
 </script>
 <template>
-  <p v-if="!route.name && unreached" class="unreached" role="status">
-    The server cannot be reached. Shelve opens by itself as soon as it answers.
-  </p>
+  <p v-if="!route.name && unreached" class="unreached" role="status">{{ unreached }}</p>
   <RouterView v-else-if="bare || !route.name" />
   <FrameView v-else />
 </template>
