@@ -4,6 +4,8 @@ import { showsValue, uuid } from './things.ts'
 
 /** So often the stream of events says that it is still there (ms). */
 export const BEAT = 10_000
+/** Each answer of a server whose database a backup was put in place of says when, by this header. */
+export const PUT_BACK_HEADER = 'shelve-put-back'
 
 /** The id of something, in an answer. */
 export const Uuid = uuid()

@@ -7,7 +7,7 @@ import compression from 'compression'
 import express, { type Express, type NextFunction, type Request, type Response } from 'express'
 import helmet from 'helmet'
 import { type Logger, pino } from 'pino'
-import { type Api, api } from '@shelve/contract'
+import { type Api, api, PUT_BACK_HEADER } from '@shelve/contract'
 import { wantCaller } from './asked.ts'
 import { beforeBodies } from './before-bodies.ts'
 import { bind } from './bind.ts'
@@ -95,7 +95,7 @@ export function expressApp(house: House, options: ServerOptions = {}): Express {
     response.setHeader('cache-control', 'no-store')
     // What a screen knows of others than these records it knows of none of them, whatever it asks for.
     const { putBack } = house.events
-    if (putBack) response.setHeader('shelve-put-back', putBack.at)
+    if (putBack) response.setHeader(PUT_BACK_HEADER, putBack.at)
     next()
   })
   beforeBodies(http, house, options.signInsPerMinute)

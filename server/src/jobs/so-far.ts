@@ -1,5 +1,6 @@
 import { GIVING_KINDS, type Movement, type Quantity, usedOf } from '@shelve/core'
 import { once } from '../ground/index.ts'
+import { lastCommitted } from '../ledger/index.ts'
 import { comesBack, needReader } from './of-needs.ts'
 import type { House } from './house.ts'
 
@@ -24,7 +25,7 @@ const MOST = 5000
  * committed of these is added up once and kept, what was written since is added each time.
  */
 export const soFarReader = once((house: House) => {
-  const last = () => house.ledger.lastSeq.get()!.seq
+  const lastOne = lastCommitted(house)
   const said = house.store.client
     .prepare<unknown[], [need: number, count: number, last: number, sum: string]>(
       `select n.value ->> 0, count(*), max(m.seq), cast(sum(iif(m.kind = 'move', 0, ${net('m', 'quantity')})) as text)
@@ -34,24 +35,19 @@ export const soFarReader = once((house: House) => {
     .safeIntegers(false)
     .raw()
   const known = new Map<number, { readonly seq: number; readonly sum: Quantity }>()
-  /** The last movement that is committed for sure: what is only being written may yet be undone. */
-  let committed = house.writing ? 0 : last()
-  house.onMoved(() => {
-    committed = last()
-  })
   const keep = (need: number, count: number, at: { readonly seq: number; readonly sum: Quantity }) => {
-    if (at.seq > committed || (count <= FEW && !known.has(need))) return
+    if (count <= FEW && !known.has(need)) return
     if (known.size >= MOST) known.clear()
     known.set(need, at)
   }
   return (needs: readonly number[], also: readonly Movement[] = []): ReadonlyMap<number, Quantity> => {
-    if (!house.writing) committed = last()
+    const committed = lastOne()
     const asked = needs.map(n => [n, known.get(n)?.seq ?? 0])
     const sums = new Map(needs.map(n => [n, known.get(n)?.sum ?? 0n]))
     for (const [need, count, seq, more] of said.all({ needs: JSON.stringify(asked), committed })) {
       const sum = sums.get(need)! + BigInt(more)
       sums.set(need, sum)
-      keep(need, count, { seq, sum })
+      if (seq <= committed) keep(need, count, { seq, sum })
     }
     const { chargedOn, unwritten } = needReader(house)
     const more = [...chargedOn(JSON.stringify(needs)), ...unwritten(also).filter(m => m.kind !== 'move')]

@@ -19,6 +19,7 @@ export {
   restampPool,
   standingOf,
 } from './pools.ts'
+export { lastCommitted } from './committed.ts'
 export { exactly, type LotCell } from './reader.ts'
 export { prepareRows } from './rows.ts'
 export { Rules } from './rules.ts'

@@ -1,5 +1,5 @@
 import type { Value } from '@shelve/core'
-import type { House } from '../ledger/index.ts'
+import { type House, lastCommitted } from '../ledger/index.ts'
 import { startOfMonth } from './calendar.ts'
 
 type OfCentre = readonly [centre: number, value: string]
@@ -12,8 +12,7 @@ type OfCentre = readonly [centre: number, value: string]
 export class Charged {
   readonly #house: House
   readonly #known = new Map<string, { seq: number; sums: Map<number, Value> }>()
-  /** The last movement that is committed for sure: what is only being written may yet be undone. */
-  #committed: number
+  readonly #committed
 
   readonly #statement
 
@@ -30,13 +29,7 @@ export class Charged {
       )
       .safeIntegers(false)
       .raw()
-    this.#committed = this.#last()
-    house.onMoved(() => {
-      this.#committed = this.#last()
-    })
-  }
-  #last(): number {
-    return this.#house.ledger.lastSeq.get()!.seq
+    this.#committed = lastCommitted(house)
   }
 
   /** A centre by its number. */
@@ -45,10 +38,11 @@ export class Charged {
     let base = this.#known.get(key)
     if (!base) this.#known.set(key, (base = { seq: 0, sums: new Map<number, Value>() }))
     const bounds = [startOfMonth(this.#house, `${year}-01`), startOfMonth(this.#house, `${year + 1}-01`)] as const
-    if (base.seq < this.#committed) {
-      for (const [c, value] of this.#sums(bounds, base.seq, this.#committed))
+    const committed = this.#committed()
+    if (base.seq < committed) {
+      for (const [c, value] of this.#sums(bounds, base.seq, committed))
         base.sums.set(c, (base.sums.get(c) ?? 0n) + BigInt(value))
-      base.seq = this.#committed
+      base.seq = committed
     }
     const written = this.#sums(bounds, base.seq, Number.MAX_SAFE_INTEGER).find(([c]) => c === centre)
     return (base.sums.get(centre) ?? 0n) + BigInt(written?.[1] ?? 0)

@@ -1,7 +1,7 @@
 import { shallowRef } from 'vue'
-import type { Effect, Problem } from '@shelve/contract'
+import { type Effect, type Problem, PUT_BACK_HEADER } from '@shelve/contract'
 import { deviceKeeps } from './drawer.ts'
-import { PUT_BACK, recordsAre } from './put-back.ts'
+import { recordsAre } from './put-back.ts'
 import { v7 } from './uuid.ts'
 
 /** A request the server refused, with what it said. */
@@ -111,7 +111,7 @@ export async function ask<T>(
   try {
     const response = await fetch(path, { ...init, signal: asked.signal })
     // Where it does not say so, it may be somebody else's who stands between.
-    const putBack = response.headers.get(PUT_BACK)
+    const putBack = response.headers.get(PUT_BACK_HEADER)
     if (putBack) recordsAre(putBack)
     const own = response.headers.get('content-type')?.includes('json') === true
     if (BEHIND.has(response.status) && !own) throw gone(lacks())

@@ -2,9 +2,7 @@ import { shallowRef } from 'vue'
 import type { PutBack } from '@shelve/contract'
 import { drawer } from './drawer.ts'
 
-/** Each answer of a server whose database a backup was put in place of says when, by this header. */
-export const PUT_BACK = 'shelve-put-back'
-/** When that was, as the server says it; an empty text: never. Undefined until it has said so. */
+/** When a backup was put in place last, as the server says it; an empty text: never. Undefined until it has said so. */
 const at = shallowRef<string>()
 /** Which records it is that the server has: what is known of others is known of none of these. */
 export const records = (): string => at.value ?? ''
