@@ -45,7 +45,8 @@ async function serve(data) {
 const made = mkdtempSync(join(tmpdir(), 'shelve-shots-'))
 if (run(process.execPath, [...tsx, 'demo/src/make.ts', join(made, 'demo'), String(NOW)]).status !== 0) process.exit(1)
 const demo = await serve(join(made, 'demo'))
-const browser = await chromium.launch({ executablePath: chromiumFile() })
+// As on most desks: a bar to scroll by stands beside the page, in the room that is kept for it.
+const browser = await chromium.launch({ executablePath: chromiumFile(), ignoreDefaultArgs: ['--hide-scrollbars'] })
 
 async function open({ dark = false, tablet = false, who = 'tova', place = 'Wet lab' } = {}) {
   const context = await browser.newContext({
