@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { MailServer } from '@shelve/standins'
-import { type BrowserContext, test as base, expect, type Locator, type Page } from '@playwright/test'
+import { type Browser, type BrowserContext, test as base, expect, type Locator, type Page } from '@playwright/test'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 /** The day on which all browser tests take place. */
@@ -59,13 +59,29 @@ export async function start(
 const EXPECTED = /Failed to (load resource|fetch)|Unable to preload|The server cannot be reached|AbortError/
 /** No screen asks what the contract does not know. */
 const NEVER = /status of 400/
+const heard = (description: string) => ({ type: 'heard, as may be', description })
+/** What stands on each page where a test has failed: whoever reads of it has only the words. */
+const whereTheyStand = (browser: Browser) =>
+  Promise.all(
+    browser
+      .contexts()
+      .flatMap(c => c.pages())
+      .map(async page => {
+        const text = await page
+          .locator('body')
+          .innerText({ timeout: 10_000 })
+          .catch((e: Error) => e.message)
+        return { type: 'a page', description: `${page.url()}\n${text.replaceAll(/\s*\n\s*/g, '\n').slice(0, 1200)}` }
+      }),
+  )
 /** A server of its own for each test: `demo` with the demonstration, `empty` with nothing. No page may run into a fault unnoticed. */
 export const test = base.extend<{ demo: Stage; empty: Stage; faultless: undefined }>({
   faultless: [
-    async ({ browser, context }, use) => {
+    async ({ browser, context }, use, info) => {
       const faults: string[] = []
+      const expected: string[] = []
       const said = (text: string) => {
-        if (NEVER.test(text) || !EXPECTED.test(text)) faults.push(text)
+        ;(NEVER.test(text) || !EXPECTED.test(text) ? faults : expected).push(text)
       }
       const hear = async (of: BrowserContext) => {
         // What the page's own policy forbids is tried by nothing in it, also where the try is caught.
@@ -88,6 +104,8 @@ export const test = base.extend<{ demo: Stage; empty: Stage; faultless: undefine
       }
       await use(undefined)
       browser.newContext = newContext
+      if (info.errors.length)
+        info.annotations.push(...(await whereTheyStand(browser)), ...expected.slice(-5).map(heard))
       expect(faults, 'what pages ran into').toEqual([])
     },
     { auto: true },

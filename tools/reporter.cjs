@@ -6,7 +6,7 @@ module.exports = class extends reporters.Spec {
     super(runner, options)
     const failed = []
     runner.on('fail', (test, error) =>
-      failed.push({ title: test.fullTitle(), message: String(error?.message ?? error) }),
+      failed.push({ title: test.fullTitle(), message: String(error?.stack ?? error).slice(0, 1500) }),
     )
     runner.once('end', () => {
       if (process.env.RESULT) fs.writeFileSync(process.env.RESULT, JSON.stringify({ stats: this.stats, failed }))

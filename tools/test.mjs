@@ -112,14 +112,21 @@ for (const what of ['web', 'data'])
   prepared[what] = prepared.server.then(made => (made && wants.has(what) ? prepare(what) : made))
 const ready = async name => (await Promise.all((needs[name] ?? []).map(what => prepared[what]))).every(Boolean)
 
+/** A message without its colours, which say nothing here. */
+const shortened = text => text.replace(/\u001b\[[0-9;]*m/g, '').slice(0, 1500)
 /** The browser tests that failed, from what the runner wrote of them: suites in suites, tests in specs. */
 function failedSpecs({ suites = [], specs = [] }) {
   const here = specs
     .filter(spec => !spec.ok)
-    .map(spec => ({
-      title: `${spec.file}:${spec.line} ${spec.title}`,
-      message: spec.tests[0]?.results.at(-1)?.error?.message ?? 'no message',
-    }))
+    .map(spec => {
+      const [test] = spec.tests
+      const said = test?.results.at(-1)?.errors.map(e => e.message) ?? []
+      const stood = test?.annotations.map(a => `${a.type}: ${a.description}`) ?? []
+      return {
+        title: `${spec.file}:${spec.line} ${spec.title}`,
+        message: [...said, ...stood].map(shortened).join('\n') || 'no message',
+      }
+    })
   return [...here, ...suites.flatMap(failedSpecs)]
 }
 
@@ -177,10 +184,7 @@ await Promise.all(
     }
   }),
 )
-// The colours of a message say nothing here.
-const plain = text => text.replace(/\u001b\[[0-9;]*m/g, '').slice(0, 1500)
-for (const { name, title, message = '' } of failures)
-  console.log(`\n*** failed in ${name}: ${title}\n${plain(message)}`)
+for (const { name, title, message = '' } of failures) console.log(`\n*** failed in ${name}: ${title}\n${message}`)
 console.log(
   `\nAll of it took ${seconds(began)} s, ${seconds(whole)} with what was installed.\n${sum.passed} passed, ${sum.failed} failed`,
 )

@@ -19,10 +19,11 @@ const sameFigure = (a: SlipLine, b: SlipLine): boolean =>
 
 /**
  * The id of somebody's own entry beside a line: always the same, so that what is sent twice is one entry. A UUID of
- * version 8 (RFC 9562, 5.8), made of the line's id and the counter's.
+ * version 8 (RFC 9562, 5.8), made of the line's id and the counter's. It begins as the line's, which is of version 7: of
+ * two on one position the smaller id comes first, and so the entry that was there.
  */
 function ownId(line: string, writer: string): string {
   const h = sha256(`count entry ${line} ${writer}`)
   const variant = ((parseInt(h[16]!, 16) & 3) | 8).toString(16)
-  return `${h.slice(0, 8)}-${h.slice(8, 12)}-8${h.slice(13, 16)}-${variant}${h.slice(17, 20)}-${h.slice(20, 32)}`
+  return `${line.slice(0, 13)}-8${h.slice(13, 16)}-${variant}${h.slice(17, 20)}-${h.slice(20, 32)}`
 }
