@@ -59,5 +59,20 @@ export default ts.config(
       ],
     },
   },
+  {
+    // Once something was answered somebody may be elsewhere: only the one who is still there is led on.
+    files: ['web/src/**'],
+    ignores: ['web/src/{scan,shell}/**'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector:
+            "AwaitExpression > CallExpression[callee.object.name='router'][callee.property.name=/^(push|replace)$/]",
+          message: 'Use useWay() of shell/way.ts: whoever has gone on to something else stays there.',
+        },
+      ],
+    },
+  },
   { files: ['**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },
 )

@@ -333,3 +333,73 @@ test('an answer is lost, and one presses again: a job is there once, what it tak
   await expect(page.getByText('The letter to orders@fallow.example is on its way out.')).toBeVisible()
   expect(demo.mail.letters).toHaveLength(1)
 })
+
+test('who goes on to something else before the answer has come stays there, and is told what became of what they left', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const gloves = await item(page, demo, 'GLV-M')
+  const arrived = page.getByLabel('Arrived: Nitrile gloves, medium')
+  const drafts = async () =>
+    ((await (await page.request.get(`${demo.url}/api/slips?state=draft&limit=200`)).json()) as { rows: [] }).rows.length
+  // A count, its key pressed twice.
+  await go(page, 6, 'Which area is counted?')
+  await page.getByLabel('with figures').press('Space')
+  await countHere(page, 'Wet lab').press('Enter')
+  await page.getByRole('button', { name: /are as expected$/ }).click()
+  const counted = await heldBack(page, '**/booking')
+  await page.keyboard.press('Control+Enter')
+  await page.keyboard.press('Control+Enter')
+  await go(page, 2, 'What arrived')
+  counted()
+  await expect(page.getByText(/CT-\d+ is booked: count of Wet lab/)).toBeVisible()
+  await scan(page, gloves.codes[0]!)
+  await expect(arrived).toHaveValue('1')
+
+  // What to ask for: it is written, and one is not led there.
+  await go(page, 7, 'What to ask for in Wet lab')
+  const written = await heldBack(page, '**/api/restock')
+  const answer = page.waitForResponse(r => r.url().endsWith('/api/restock') && r.request().method() === 'POST')
+  await page.getByRole('button', { name: 'An empty slip' }).click()
+  await go(page, 2, 'What arrived')
+  written()
+  await (await answer).finished()
+  await scan(page, gloves.codes[0]!)
+  await expect(arrived).toHaveValue('2')
+
+  // More than is there is refused; that is said though the slip is not on the screen any more.
+  await go(page, 3, 'What is handed out')
+  await isFor(page, 'Nitrate run')
+  await scan(page, gloves.codes[0]!)
+  await page.getByLabel('Handed out: Nitrile gloves, medium').press('Control+a')
+  await type(page, '99999')
+  await expect(page.getByText(/saved \d\d:\d\d/)).toBeVisible()
+  const booked = await heldBack(page, '**/booking')
+  await page.keyboard.press('Control+Enter')
+  await go(page, 2, 'What arrived')
+  booked()
+  await expect(page.getByText('The slip you left is not booked. It lies among the drafts')).toBeVisible()
+  await scan(page, gloves.codes[0]!)
+  await expect(arrived).toHaveValue('3')
+
+  // What is scanned before another work is chosen stands on what one leaves: by its key, and by its tab.
+  const before = await drafts()
+  for (const leaves of [
+    () => page.keyboard.press('Alt+5'),
+    () => page.getByRole('link', { name: 'Waste', exact: true }).first().click(),
+  ]) {
+    await go(page, 2, 'What arrived')
+    await expect(arrived).toBeVisible()
+    const known = await heldBack(page, '**/api/codes/**')
+    await scan(page, gloves.codes[0]!)
+    await leaves()
+    await expect(page.getByPlaceholder(/^Looking up …/)).toBeVisible()
+    await expect(page.getByRole('heading', { name: 'What arrived', level: 1 })).toBeVisible()
+    known()
+    await expect(page.getByRole('heading', { name: 'What is wasted', level: 1 })).toBeVisible()
+  }
+  await go(page, 2, 'What arrived')
+  await expect(arrived).toHaveValue('5')
+  expect(await drafts()).toBe(before)
+})

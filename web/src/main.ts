@@ -6,6 +6,7 @@ import { composingComesFirst } from './shell/composing.ts'
 import { comeWhenReached } from './shell/first-view.ts'
 import { renewWhenUpgraded } from './shell/renewed.ts'
 import { sayUnforeseen } from './shell/unforeseen.ts'
+import { followWay } from './shell/way.ts'
 import { code } from './scan/code-field.ts'
 import { focus } from './ui/focus.ts'
 import { wants } from './ui/wants.ts'
@@ -31,4 +32,5 @@ void Promise.race([letters, new Promise(done => setTimeout(done, AT_MOST))])
   .then(() => app.mount('#app'))
 renewWhenUpgraded(router)
 comeWhenReached(router)
+followWay(router)
 sayUnforeseen(app)

@@ -282,9 +282,9 @@ describe('the slip being written', () => {
     // Refused, and put right before that was heard.
     let first = slip.book()
     const refuse = await asked(1)
-    expect(await slip.idle(), 'the same twice').to.equal(false)
+    expect(await slip.mayBook(), 'the same twice').to.equal(false)
     slip.content.taker = 'Wren'
-    const both = [slip.idle(), slip.idle()].map(idle => idle.then(ok => (ok ? slip.book() : undefined)))
+    const both = [slip.mayBook(), slip.mayBook()].map(idle => idle.then(ok => (ok ? slip.book() : undefined)))
     refuse(problem(409, 'over_budget'))
     expect(await first).to.equal(undefined)
     const take = await asked(2)
@@ -299,7 +299,7 @@ describe('the slip being written', () => {
     first = slip.book()
     const last = await asked(3)
     slip.content.taker = 'Wren'
-    const idle = slip.idle()
+    const idle = slip.mayBook()
     last({ status: 201, body: { id: slip.id, number: 'IS-0013', lines: [] } })
     expect([(await first)?.number, await idle]).to.deep.equal(['IS-0013', false])
   })

@@ -8,6 +8,7 @@ import { ApiProblem, get, post, put, remove, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import { useWay } from '../shell/way.ts'
 import { useScan } from '../scan/store.ts'
 import { useTakers } from '../scan/takers.ts'
 import SetupTabs from '../places/SetupTabs.vue'
@@ -23,6 +24,7 @@ import { UNITS } from './units.ts'
 const props = defineProps<{ id?: string }>()
 const route = useRoute()
 const router = useRouter()
+const way = useWay()
 const index = useIndex()
 const strip = useStrip()
 const scan = useScan()
@@ -133,7 +135,7 @@ async function save() {
         ? []
         : [{ label: 'Set its levels', run: () => void router.push({ name: 'item', params: { id: saved.id } }) }],
     )
-    await router.push(
+    await way.push(
       typeof route.query.back === 'string' && route.query.back.startsWith('/')
         ? route.query.back
         : props.id
@@ -159,7 +161,7 @@ async function revive() {
     await post(`/api/items/${props.id}/revival`)
     strip.say('It is in use again. Scan its barcodes to link them.')
     await index.load()
-    await router.push({ name: 'setup-items' })
+    await way.push({ name: 'setup-items' })
   } catch (e) {
     other.value = said(e)
   }
@@ -169,7 +171,7 @@ async function retire() {
     await remove(`/api/items/${props.id}`, seen())
     strip.say('It is retired; its history stays.')
     await index.load()
-    await router.push({ name: 'setup-items' })
+    await way.push({ name: 'setup-items' })
   } catch (e) {
     other.value = said(e)
   }

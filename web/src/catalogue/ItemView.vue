@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** Everything about one item: where it lies and how it stands, its lots, what happened to it. */
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
 import type { Item, ItemStock, LotView, MovementRow } from '@shelve/contract'
 import { forOne } from '@shelve/core'
 import { call, get, query, said } from '../shell/api.ts'
@@ -10,6 +9,7 @@ import { live } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import { useWay } from '../shell/way.ts'
 import { freshLine } from '../ledger/fresh.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import FigureOf from '../ui/FigureOf.vue'
@@ -29,7 +29,7 @@ const session = useSession()
 const index = useIndex()
 const strip = useStrip()
 const slip = useSlip()
-const router = useRouter()
+const way = useWay()
 const f = useFormat()
 const item = ref<Item | null>(null)
 const stock = ref<ItemStock | null>(null)
@@ -92,7 +92,7 @@ async function start(kind: 'issue' | 'waste' | 'move' | 'receipt' | 'relabel') {
   if (!slip.content.lines.some(l => l.item === props.id))
     slip.add(freshLine({ item: props.id, ...(kind === 'relabel' ? container() : {}) }))
   await slip.save()
-  await router.push({ name: kind === 'receipt' ? 'receive' : kind })
+  await way.push({ name: kind === 'receipt' ? 'receive' : kind })
 }
 const places = computed(() =>
   f.placesOf(stock.value?.places.flatMap(p => [p.levels.available, p.levels.minimum, p.levels.target]) ?? []),

@@ -1,15 +1,14 @@
 <script setup lang="ts">
 /** Everything about one lot: where it came from, where it lies, to whom it went, how its state changed. */
 import { computed, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
 import type { LotPage, LotView, SlipLine } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import { useBeginning } from '../ledger/begin-slip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
-import { v7 } from '../shell/uuid.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { LABEL_WORDS, useFormat } from '../ui/format.ts'
 import LeftInIt from './LeftInIt.vue'
@@ -58,7 +57,7 @@ async function save(held: string, why: string) {
   }
 }
 const index = useIndex()
-const router = useRouter()
+const begin = useBeginning()
 const openable = computed(
   () =>
     lot.value?.opened === null &&
@@ -72,14 +71,7 @@ async function write(kind: 'relabel' | 'waste', more: Partial<SlipLine>) {
   const { id, item, code, expiry, places: lies } = lot.value!
   const from = lies[0]!.place
   const line = freshLine({ item: item.id, lot: { id, code: code ?? '', expiry }, from, ...more })
-  const slip = v7()
-  try {
-    const content = { ...freshContent(kind, session.areaOf(from)), lines: [line] }
-    await call('PUT', `/api/slips/${slip}`, { body: content })
-    await router.push({ name: kind, params: { id: slip } })
-  } catch (e) {
-    strip.say(said(e), 'bad')
-  }
+  await begin({ ...freshContent(kind, session.areaOf(from)), lines: [line] })
 }
 const openOne = () => write('relabel', { typed: '1', unit: index.container(index.byId.get(lot.value!.item.id)) })
 const throwAway = () => write('waste', { typed: lot.value!.quantity })

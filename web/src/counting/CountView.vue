@@ -8,6 +8,7 @@ import { live } from '../shell/events.ts'
 import { sayBehind } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import { useWay } from '../shell/way.ts'
 import { useScan } from '../scan/store.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import { useFormat } from '../ui/format.ts'
@@ -20,6 +21,7 @@ const session = useSession()
 const scan = useScan()
 const strip = useStrip()
 const router = useRouter()
+const way = useWay()
 const f = useFormat()
 const areas = ref<CountArea[]>([])
 const sheets = ref<PrintedSheet[]>([])
@@ -105,7 +107,13 @@ async function does(run: () => Promise<unknown>, done = '') {
 const thrown = (s: PrintedSheet) =>
   does(() => remove(`/api/sheets/${s.id}`), `Sheet ${s.number} of ${sheetOf(s)} is not valid any more.`)
 const openAgain = (a: CountArea) => does(() => remove(`/api/count-areas/${a.id}/closing`), `${a.name} is open again.`)
-async function begin(area: CountArea, rest: string | null = null, sure = false) {
+let beginning: Promise<void> | undefined
+/** Pressed again while a sheet is on its way it is the same one. */
+const begin = (area: CountArea, rest: string | null = null, sure = false): Promise<void> =>
+  (beginning ??= makeSheet(area, rest, sure).finally(() => {
+    beginning = undefined
+  }))
+async function makeSheet(area: CountArea, rest: string | null, sure: boolean): Promise<void> {
   try {
     // What was left is counted as the count that left it.
     const before = rest === null ? undefined : (await get<SlipView>(`/api/slips/${rest}`)).content?.head
@@ -117,7 +125,7 @@ async function begin(area: CountArea, rest: string | null = null, sure = false) 
       return
     }
     if (closed.value) await put(`/api/count-areas/${area.id}/closing`)
-    await router.push({ name: 'sheet', params: { id: r.id } })
+    await way.push({ name: 'sheet', params: { id: r.id } })
   } catch (e) {
     wrong.value = said(e)
   }
@@ -128,7 +136,7 @@ async function byScanner(id: string | null): Promise<boolean> {
   const whole = areas.value.filter(a => a.group === null)
   const area = whole.find(a => a.id === id) ?? (whole.length === 1 ? whole[0] : undefined)
   if (!area) return false
-  if (area.draft && !area.draft.paper) await router.push({ name: 'sheet', params: { id: area.draft.id } })
+  if (area.draft && !area.draft.paper) await way.push({ name: 'sheet', params: { id: area.draft.id } })
   else await begin(area, null, waiting.value?.area === area)
   return true
 }

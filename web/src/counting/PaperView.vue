@@ -14,6 +14,7 @@ import { useTakers } from '../scan/takers.ts'
 import { freshLine } from '../ledger/fresh.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import { v7 } from '../shell/uuid.ts'
+import { useWay } from '../shell/way.ts'
 import DateField from '../ui/DateField.vue'
 import ItemPicker from '../ui/ItemPicker.vue'
 import MomentField from '../ui/MomentField.vue'
@@ -34,6 +35,7 @@ const scan = useScan()
 const strip = useStrip()
 const route = useRoute()
 const router = useRouter()
+const way = useWay()
 const f = useFormat()
 const sheet = ref<PrintedSheetView | null>(null)
 const wrong = ref('')
@@ -193,7 +195,7 @@ const untimed = computed(() => pages.value.filter(p => p.counted && !times[p.n])
 /** It was booked or thrown away elsewhere. */
 async function leave() {
   slip.goOn([])
-  await router.push({ name: 'count' })
+  await way.push({ name: 'count' })
 }
 const missing = computed(() =>
   !counted.value
@@ -206,9 +208,14 @@ const missing = computed(() =>
 )
 async function book() {
   if (missing.value) return strip.wants(missing.value)
+  if (!(await slip.mayBook())) return
   const [lines, { group }] = [counted.value, slip.content.head]
+  const { id } = slip
   const booked = await slip.book()
-  if (booked) await sayBooked(booked, lines, group, strip, router, f)
+  if (booked) {
+    await sayBooked(booked, lines, group, strip, router, f)
+    await way.push({ name: 'count' })
+  } else if (!way.isHere()) strip.say(slip.leftBehind(id), 'bad')
 }
 // It is booked, and the answer got lost on its way.
 watch(() => slip.wanted, book)

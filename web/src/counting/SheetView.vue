@@ -8,6 +8,7 @@ import { onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import { useWay } from '../shell/way.ts'
 import { useScan } from '../scan/store.ts'
 import { useTakers } from '../scan/takers.ts'
 import { freshLine } from '../ledger/fresh.ts'
@@ -35,6 +36,7 @@ const index = useIndex()
 const scan = useScan()
 const strip = useStrip()
 const router = useRouter()
+const way = useWay()
 const f = useFormat()
 const { isMine, isHidden, nameOf, counted, write, rest, confirmRest, leaveOut, waits } = useEntries()
 const mode = ref<Mode>('walk')
@@ -47,11 +49,11 @@ const leaving = ref(false)
 const opened = slip.open('count', props.id).then(() => {
   ready.value = true
   if (slip.id !== props.id) {
-    void router.replace({ name: 'count' })
+    void way.replace({ name: 'count' })
     return
   }
   if (slip.content.head.sheet) {
-    void router.replace({ name: 'paper', params: { id: slip.content.head.sheet } })
+    void way.replace({ name: 'paper', params: { id: slip.content.head.sheet } })
     return
   }
   const i = lines.value.findIndex(waits)
@@ -224,12 +226,17 @@ scan.wants(async m => {
 /** It was booked or thrown away elsewhere. */
 async function leave() {
   slip.goOn([])
-  await router.push({ name: 'count' })
+  await way.push({ name: 'count' })
 }
 async function book() {
+  if (!(await slip.mayBook())) return
   const [n, { group }] = [counted.value, slip.content.head]
   const booked = await slip.book()
-  if (booked) return sayBooked(booked, n, group, strip, router, f)
+  if (booked) {
+    await sayBooked(booked, n, group, strip, router, f)
+    return way.push({ name: 'count' })
+  }
+  if (!way.isHere()) return strip.say(slip.leftBehind(props.id), 'bad')
   // What is to be counted once more is said, and the keyboard goes there.
   const far = lines.value.filter(l => slip.lineRefusals(l.id).length).length
   if (!far) return
@@ -250,7 +257,7 @@ const bookPressed = useGoOn(() => mode.value === 'review' && book(), { of: () =>
 async function throwAway() {
   leaving.value = false
   // Where somebody counted meanwhile, that is shown first.
-  if (await slip.discard()) await router.push({ name: 'count' })
+  if (await slip.discard()) await way.push({ name: 'count' })
 }
 const past = computed(() =>
   lines.value

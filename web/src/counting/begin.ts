@@ -57,7 +57,7 @@ export async function beginSheet(
   await call<DraftSaved>('PUT', `/api/slips/${id}`, { body: content })
   return { id }
 }
-/** Says that a count is booked, what it left, and when it comes round again; then back to the list of areas. */
+/** Says that a count is booked, what it left, and when it comes round again. */
 export async function sayBooked(
   booked: BookedSlip,
   lines: number,
@@ -81,5 +81,4 @@ export async function sayBooked(
     'good',
     [{ label: 'Open it', run: () => void router.push({ name: 'slip', params: { id: booked.id } }) }],
   )
-  await router.push({ name: 'count' })
 }

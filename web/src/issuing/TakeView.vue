@@ -6,12 +6,13 @@ import type { IndexItem, SlipView } from '@shelve/contract'
 import { decimal, ONE, plainly } from '@shelve/core'
 import ForWhom, { type Receiver } from '../places/ForWhom.vue'
 import { useScan } from '../scan/store.ts'
-import { ApiProblem, post, said } from '../shell/api.ts'
+import { ApiProblem, noAnswer, post, said } from '../shell/api.ts'
 import { drawer, ownKey } from '../shell/drawer.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { usePreference } from '../shell/preferences.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import { useWay } from '../shell/way.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
 import { useFormat } from '../ui/format.ts'
 import { useGoOn } from '../ui/go-on.ts'
@@ -34,6 +35,7 @@ const session = useSession()
 const index = useIndex()
 const scan = useScan()
 const strip = useStrip()
+const way = useWay()
 const f = useFormat()
 const fresh = (who: Receiver = { job: null, costCentre: null }): Taking => ({ id: v7(), who, lines: [] })
 /** What is not booked yet stays on this device, in the drawer of whoever takes it. */
@@ -121,7 +123,8 @@ async function book() {
   sent.value = new Set(lines.map(l => l.id))
   try {
     const slip = await post<SlipView>(`/api/takings/${id}`, { place: area.value!.id, ...who, lines })
-    strip.clear()
+    if (!way.isHere()) strip.say(`${slip.number} is booked: what you took from ${area.value!.name}.`)
+    else strip.clear()
     done.value = { slip, back: null }
     taking.value = { ...fresh({ ...who }), lines: taking.value.lines.filter(l => !sent.value.has(l.id)) }
     void last.keep({ ...who })
@@ -129,6 +132,8 @@ async function book() {
     const fields = e instanceof ApiProblem ? e.problem.fields : []
     for (const x of fields) if (x.line) lineWrong.value[x.line] = x.message
     wrong.value = fields.length && fields.every(x => x.line) ? '' : said(e)
+    if (!way.isHere())
+      strip.say(noAnswer(e) ? said(e) : 'What you took is not written down yet. It stands under Take.', 'bad')
   } finally {
     booking.value = false
     sent.value = new Set()

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** A job begins: by a template, like an earlier one, or empty. */
 import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
 import type { JobRow, JobView, TemplateRow } from '@shelve/contract'
 import { ApiProblem, get, post, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import { useWay } from '../shell/way.ts'
 import DateField from '../ui/DateField.vue'
 import { useFormat } from '../ui/format.ts'
 
@@ -12,7 +12,7 @@ const props = defineProps<{ /** The job that this one is to be like. */ like?: s
 const emit = defineEmits<{ close: [] }>()
 const session = useSession()
 const f = useFormat()
-const router = useRouter()
+const way = useWay()
 const templates = ref<TemplateRow[]>([])
 const earlier = ref<Pick<JobRow, 'id' | 'code' | 'name' | 'wanted' | 'wantedUnit'>[]>([])
 void get<{ rows: TemplateRow[] }>('/api/templates').then(r => {
@@ -58,7 +58,7 @@ async function begin() {
       typed: typed.value,
       day: day.value,
     })
-    await router.push({ name: 'job', params: { id } })
+    await way.push({ name: 'job', params: { id } })
   } catch (e) {
     wrong.value = said(e)
     fieldWrong.value = e instanceof ApiProblem ? (e.problem.fields[0]?.field ?? '') : ''

@@ -2,11 +2,12 @@
 /** What must be made first for a job: a slip of its own beneath it, as deep as it goes. */
 import { ref, watch } from 'vue'
 import { isInTime, type JobView } from '@shelve/contract'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { v7 } from '../shell/uuid.ts'
 import { get, post, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useStrip } from '../shell/strip.ts'
+import { useWay } from '../shell/way.ts'
 import DiscOf from '../ui/DiscOf.vue'
 import { useFormat } from '../ui/format.ts'
 import { isOver } from './job-paper.ts'
@@ -14,7 +15,7 @@ import { behind, binOf, JOB_STATES, unitFor, WHENCE } from './whence.ts'
 
 const props = defineProps<{ id: string; depth: number }>()
 const route = useRoute()
-const router = useRouter()
+const way = useWay()
 const strip = useStrip()
 const f = useFormat()
 const job = ref<JobView | null>(null)
@@ -34,7 +35,7 @@ async function makeNow() {
   try {
     const { id } = await post<{ id: string }>(`/api/jobs/${props.id}/make`, { id: v7() })
     // Once it is made one is back where it is made for.
-    await router.push({ name: 'make', params: { id }, query: { back: route.fullPath } })
+    await way.push({ name: 'make', params: { id }, query: { back: route.fullPath } })
   } catch (e) {
     strip.say(said(e), 'bad')
   }

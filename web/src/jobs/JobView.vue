@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A job: a slip whose lines are needs. What it takes, whether that is here, made for it, elsewhere or missing; what must be made first hangs beneath. */
 import { computed, nextTick, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { decimal, formatDecimal } from '@shelve/core'
 import {
   isInTime,
@@ -17,6 +17,7 @@ import { useScan } from '../scan/store.ts'
 import { post, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
+import { useWay } from '../shell/way.ts'
 import { useFormat } from '../ui/format.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
@@ -35,7 +36,7 @@ const props = defineProps<{ id: string }>()
 const index = useIndex()
 const strip = useStrip()
 const route = useRoute()
-const router = useRouter()
+const way = useWay()
 const f = useFormat()
 const { view: job, paper, known, open, wrong, refused, draft, reload, saved, does } = useJobPaper(() => props.id)
 const writes = computed(() => open.value && job.value!.mayChange)
@@ -126,7 +127,7 @@ async function asSlip(kind: 'issue' | 'make', more: object = {}) {
   if (!(await saved())) return
   try {
     const { id } = await post<{ id: string }>(`/api/jobs/${props.id}/${kind}`, { id: v7(), ...more })
-    await router.push({ name: kind, params: { id }, query: { back: route.fullPath } })
+    await way.push({ name: kind, params: { id }, query: { back: route.fullPath } })
   } catch (e) {
     wrong.value = said(e)
   }
@@ -138,7 +139,7 @@ async function pickIt() {
   if (!(await saved())) return
   try {
     const { id } = await post<{ id: string }>('/api/picks', { id: v7(), jobs: [props.id] })
-    await router.push({ name: 'pick', params: { id } })
+    await way.push({ name: 'pick', params: { id } })
   } catch (e) {
     wrong.value = said(e)
   }
@@ -146,7 +147,7 @@ async function pickIt() {
 async function putBack() {
   try {
     const { id } = await post<{ id: string }>(`/api/jobs/${props.id}/putting-back`, { id: v7() })
-    await router.push({ name: 'move', params: { id }, query: { back: route.fullPath } })
+    await way.push({ name: 'move', params: { id }, query: { back: route.fullPath } })
   } catch (e) {
     wrong.value = said(e)
   }

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** A list that is picked: one line after the other in the order of the walk, by scan, by key or by finger; then put down with its jobs. */
 import { computed, nextTick, onUnmounted, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
 import type { CodeMeaning, PickView, SlipLine } from '@shelve/contract'
 import { freshLine } from '../ledger/fresh.ts'
 import LineRefusals from '../ledger/LineRefusals.vue'
@@ -14,6 +13,7 @@ import { live, onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import { useWay } from '../shell/way.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import { unitBehind, useFormat } from '../ui/format.ts'
 import { useGoOn } from '../ui/go-on.ts'
@@ -31,7 +31,7 @@ const index = useIndex()
 const session = useSession()
 const strip = useStrip()
 const scan = useScan()
-const router = useRouter()
+const way = useWay()
 const f = useFormat()
 const pick = ref<PickView | null>(null)
 const wrong = ref('')
@@ -188,13 +188,14 @@ async function putDown() {
   // Read before it is booked: the screen may hear of that, and hold no lines any more, before its own answer comes.
   const [lines, forJob] = [taken.value, forJobs.value]
   const booked = await slip.book()
+  if (!booked && !way.isHere()) strip.say(slip.leftBehind(props.id), 'bad')
   if (!booked) return
   strip.say(
     `${booked.number} is put down: ${lines} line${lines === 1 ? '' : 's'}${forJob ? ', ready to fetch' : ''}.`,
     'good',
   )
   // What filled a shelf is there: no list is left to be fetched.
-  if (!forJob) return void router.push({ name: 'slip', params: { id: booked.id } })
+  if (!forJob) return void way.push({ name: 'slip', params: { id: booked.id } })
   ready.value = false
   await load()
 }
@@ -342,7 +343,7 @@ const padPacks = computed(() =>
           @click="
             async () => {
               dropping = false
-              if (await slip.discard()) await router.push({ name: 'picks' })
+              if (await slip.discard()) await way.push({ name: 'picks' })
             }
           "
         >
@@ -355,8 +356,8 @@ const padPacks = computed(() =>
       :ended="slip.ended"
       what="list"
       @open="load"
-      @leave="void router.push({ name: 'picks' })"
-      @go-on="void router.push({ name: 'picks' })"
+      @leave="void way.push({ name: 'picks' })"
+      @go-on="void way.push({ name: 'picks' })"
     />
   </div>
 </template>

@@ -1,20 +1,20 @@
 <script setup lang="ts">
 /** Lists that are picked, what lies ready to be fetched, and a new list for several jobs. */
 import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
 import type { JobRow, PickRow } from '@shelve/contract'
 import { v7 } from '../shell/uuid.ts'
 import { post, query, said } from '../shell/api.ts'
 import { type Happened } from '../shell/events.ts'
 import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
+import { useWay } from '../shell/way.ts'
 import { useFormat } from '../ui/format.ts'
 import JobsTabs from './JobsTabs.vue'
 import PickFetched from './PickFetched.vue'
 import { JOB_STATES, WHENCE } from './whence.ts'
 
 const session = useSession()
-const router = useRouter()
+const way = useWay()
 const f = useFormat()
 const over = ref(false)
 const wrong = ref('')
@@ -35,7 +35,7 @@ const may = computed(() => session.mayAnywhere('book'))
 async function begin() {
   try {
     const { id } = await post<{ id: string }>('/api/picks', { id: v7(), jobs: [...chosen.value] })
-    await router.push({ name: 'pick', params: { id } })
+    await way.push({ name: 'pick', params: { id } })
   } catch (e) {
     wrong.value = said(e)
   }

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** A template as it is written: what it makes, what it takes, and how it is done. Saving it makes a new version. */
 import { computed, nextTick, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
 import { proposeCode } from '@shelve/core'
 import type { IndexItem, Template, TemplateInput, TemplateView } from '@shelve/contract'
 import { X } from '@lucide/vue'
 import { ApiProblem, get, post, put, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
+import { useWay } from '../shell/way.ts'
 import JobsTabs from './JobsTabs.vue'
 import { useScan } from '../scan/store.ts'
 import { useGoOn } from '../ui/go-on.ts'
@@ -17,7 +17,7 @@ import TemplateLineMore from './TemplateLineMore.vue'
 import { freshMakes, freshTemplate, freshTemplateLine } from './template-form.ts'
 
 const props = defineProps<{ id?: string }>()
-const router = useRouter()
+const way = useWay()
 const index = useIndex()
 const strip = useStrip()
 const form = ref<Template>(freshTemplate())
@@ -98,7 +98,7 @@ async function save() {
         )
       : await post<{ id: string }>('/api/templates', body)
     strip.say(`${form.value.name} is saved.`)
-    await router.push({ name: 'template', params: { id } })
+    await way.push({ name: 'template', params: { id } })
   } catch (e) {
     if (e instanceof ApiProblem && e.problem.fields.length) problem.value = e
     else other.value = said(e)

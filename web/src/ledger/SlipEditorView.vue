@@ -40,6 +40,7 @@ import { usePadLine } from './pad-line.ts'
 import { useScanned } from './scanned.ts'
 import { useSlip } from './slip-store.ts'
 import { v7 } from '../shell/uuid.ts'
+import { useWay } from '../shell/way.ts'
 
 const props = defineProps<{ kind: SlipKind; id?: string }>()
 // Begun somewhere for one thing (`?back=`), it leads back there once it is booked.
@@ -51,6 +52,7 @@ const strip = useStrip()
 const reasons = useReasons()
 const route = useRoute()
 const router = useRouter()
+const way = useWay()
 const f = useFormat()
 const kind = computed(() => KINDS[props.kind]!)
 const coarse = matchMedia('(pointer: coarse)').matches
@@ -69,7 +71,7 @@ async function open() {
   ready.value = false
   await slip.open(props.kind, props.id)
   // What is picked has a page of its own.
-  if (slip.content.head.pick) return void router.replace({ name: 'pick', params: { id: slip.id } })
+  if (slip.content.head.pick) return void way.replace({ name: 'pick', params: { id: slip.id } })
   // Of many reasons there are more rows on a small screen.
   if (props.kind === 'waste') await drawnWith(reasons.need())
   if (slip.content.lines.length) await firstLook(() => slip.looks)
@@ -103,19 +105,16 @@ onEvent(slip.heard)
 /** It was booked or thrown away elsewhere. */
 async function goOn(lines: readonly string[]) {
   slip.goOn(lines)
-  if (props.id) await router.replace({ name: props.kind === 'receipt' ? 'receive' : props.kind })
+  if (props.id) await way.replace({ name: props.kind === 'receipt' ? 'receive' : props.kind })
 }
 
 async function book() {
   if (missing.value) return strip.wants(missing.value)
-  if (slip.booking && !(await slip.idle())) return
+  if (!(await slip.mayBook())) return
   const { id } = slip
   const { sent } = slip.content.head
   const booked = await slip.book()
-  if (!booked && slip.id !== id) {
-    strip.say('The slip you left was not booked. It lies among the drafts, with what is missing.', 'bad')
-    return
-  }
+  if (!booked && (slip.id !== id || !way.isHere())) return strip.say(slip.leftBehind(id), 'bad')
   if (!booked) {
     // What was said of the slip before is no answer to this one.
     strip.clear()
@@ -139,11 +138,12 @@ async function book() {
   const { content } = slip
   slip.fresh(props.kind)
   if (each.on.value) return each.goesOn(content, slip.handedIn().lines, booked)
-  if (sent) return void router.push({ name: 'transfer', params: { id: sent } })
+  if (!way.isHere()) return
+  if (sent) return way.push({ name: 'transfer', params: { id: sent } })
   // Whoever was sent here to do this one thing is where they were before.
-  if (typeof route.query.back === 'string') return void router.push(route.query.back)
+  if (typeof route.query.back === 'string') return way.push(route.query.back)
   if (!coarse) void nextTick(toFirst)
-  if (props.id) await router.replace({ name: props.kind === 'receipt' ? 'receive' : props.kind })
+  if (props.id) await way.replace({ name: props.kind === 'receipt' ? 'receive' : props.kind })
 }
 // It is booked, and the answer got lost on its way.
 watch(() => slip.wanted, book)

@@ -2,9 +2,10 @@
 /** A slip as it was booked; take it back whole or by lines, or replace a line. The pair stays visible. */
 import { computed, nextTick, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
-import { saidOf, type SlipView } from '@shelve/contract'
+import { type SlipView } from '@shelve/contract'
 import { leastOf } from '@shelve/core'
-import { ApiProblem, call, get, post, said } from '../shell/api.ts'
+import { ApiProblem, get, post, said } from '../shell/api.ts'
+import { useBeginning } from './begin-slip.ts'
 import { takeSlipBack } from './book-slip.ts'
 import { useScan } from '../scan/store.ts'
 import { live } from '../shell/events.ts'
@@ -26,11 +27,14 @@ import WorthNow from './WorthNow.vue'
 import { costSaid, ofCost } from './cost-said.ts'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
 import { v7 } from '../shell/uuid.ts'
+import { useWay } from '../shell/way.ts'
 
 const props = defineProps<{ id: string }>()
 const session = useSession()
 const strip = useStrip()
 const router = useRouter()
+const way = useWay()
+const begin = useBeginning()
 const f = useFormat()
 const slip = ref<SlipView | null>(null)
 const wrong = ref('')
@@ -42,7 +46,7 @@ async function load() {
     const s = await get<SlipView>(`/api/slips/${props.id}`)
     // A draft is not looked at but gone on with.
     if (s.state === 'draft' && s.kind !== 'correction' && s.kind !== 'closing') {
-      await router.replace({
+      await way.replace({
         name: s.kind === 'receipt' ? 'receive' : s.kind === 'count' ? 'sheet' : s.kind,
         params: { id: s.id },
       })
@@ -103,7 +107,7 @@ const anewGoes = computed(() => slip.value?.kind === 'make' && mayBook.value && 
 async function anew() {
   try {
     const { id } = await post<{ id: string }>(`/api/slips/${props.id}/anew`, { id: v7() })
-    await router.push({ name: 'make', params: { id } })
+    await way.push({ name: 'make', params: { id } })
   } catch (e) {
     wrong.value = said(e)
   }
@@ -116,23 +120,15 @@ const againGoes = computed(
     !slip.value?.content?.head.pick,
 )
 async function again() {
-  const id = v7()
   const { place, taker, kind, head, lines } = slip.value!.content!
-  try {
-    await call('PUT', `/api/slips/${id}`, {
-      body: saidOf({
-        kind,
-        place,
-        taker,
-        effectiveAt: null,
-        head: { ...head, note: '', why: '', due: null, pictures: [] },
-        lines: lines.map(l => ({ ...l, id: v7(), lot: null, override: false, accepts: [], picture: null })),
-      }),
-    })
-    await router.push({ name: kind, params: { id } })
-  } catch (e) {
-    wrong.value = said(e)
-  }
+  await begin({
+    kind,
+    place,
+    taker,
+    effectiveAt: null,
+    head: { ...head, note: '', why: '', due: null, pictures: [] },
+    lines: lines.map(l => ({ ...l, id: v7(), lot: null, override: false, accepts: [], picture: null })),
+  })
 }
 useGoOn(
   () => {

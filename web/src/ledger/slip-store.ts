@@ -258,11 +258,17 @@ export const useSlip = defineStore('slip', () => {
   }
 
   const pressing = pressedOnce(() => JSON.stringify(raw()))
-  /** Whether a slip that is pressed once more, while it is booked, is to be booked as it stands by then. */
-  async function idle(): Promise<boolean> {
+  /** Whether it is to be booked now: where it is pressed once more while it is booked, only as what it has become since. */
+  async function mayBook(): Promise<boolean> {
+    if (!booking.value) return true
     const slip = id.value
     return (await pressing.again()) && !booking.value && opened && slip === id.value
   }
+  /** What is said of a slip that was not booked, or may not have been, to whoever has left it. */
+  const leftBehind = (slip: string): string =>
+    unanswered.value?.slip === slip
+      ? 'Whether the slip you left is booked is not known: the server did not answer. Look for it in the ledger.'
+      : 'The slip you left is not booked. It lies among the drafts, with what is missing.'
   /** What was handed in last, to be booked: what is typed after that is no part of it. */
   let lastIn: SlipContent | undefined
   const handedIn = (): SlipContent => lastIn ?? content.value
@@ -398,7 +404,8 @@ export const useSlip = defineStore('slip', () => {
     remove,
     book,
     handedIn,
-    idle,
+    mayBook,
+    leftBehind,
     discard,
     save: () => draft.save(),
     working,

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** What one slip sent: what has arrived of it, what is still on its way, what was lost; the paper that travels along. */
 import { computed, ref } from 'vue'
-import { useRouter } from 'vue-router'
 import type { TransferView } from '@shelve/contract'
 import { v7 } from '../shell/uuid.ts'
 import BarCode from '../scan/BarCode.vue'
 import { call, get, noAnswer, post, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useStrip } from '../shell/strip.ts'
+import { useWay } from '../shell/way.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import DateField from '../ui/DateField.vue'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
@@ -16,7 +16,7 @@ import MoveTabs from './MoveTabs.vue'
 import { howFar } from './how-far.ts'
 
 const props = defineProps<{ id: string }>()
-const router = useRouter()
+const way = useWay()
 const strip = useStrip()
 const f = useFormat()
 const sent = ref<TransferView | null>(null)
@@ -38,10 +38,10 @@ const places = computed(() =>
   f.placesOf(sent.value?.lines.flatMap(l => [l.sent, l.arrived, l.left, ...(isLost.value ? [l.lost] : [])]) ?? []),
 )
 async function arrive() {
-  if (sent.value?.begun) return void router.push({ name: 'arrival', params: { id: sent.value.begun.id } })
+  if (sent.value?.begun) return void way.push({ name: 'arrival', params: { id: sent.value.begun.id } })
   try {
     const { id } = await post<{ id: string }>(`/api/transfers/${props.id}/arrival`, { id: v7() })
-    await router.push({ name: 'arrival', params: { id } })
+    await way.push({ name: 'arrival', params: { id } })
   } catch (e) {
     wrong.value = said(e)
   }

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
-import { useRouter } from 'vue-router'
 import type { Me } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import { useWay } from '../shell/way.ts'
 
 const session = useSession()
-const router = useRouter()
+const way = useWay()
 const zones = ref<string[]>([])
 const currencies = Intl.supportedValuesOf('currency')
 const region = new Intl.Locale(navigator.language).maximize().region
@@ -47,7 +47,7 @@ async function begin() {
   try {
     session.took(await call<Me>('POST', '/api/start', { body: form }))
     await session.loadPlaces()
-    await router.push({ name: 'begin' })
+    await way.push({ name: 'begin' })
   } catch (e) {
     if (e instanceof ApiProblem && e.problem.fields.length) problem.value = e
     else other.value = said(e)

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { get, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import { useWay } from '../shell/way.ts'
 
 const session = useSession()
-const router = useRouter()
+const way = useWay()
 const route = useRoute()
 const name = ref('')
 const password = ref('')
@@ -21,7 +22,7 @@ async function enter() {
   try {
     await session.signIn(name.value, password.value)
     await session.loadPlaces()
-    await router.push(
+    await way.push(
       typeof route.query.to === 'string' && route.query.to.startsWith('/') && !route.query.to.startsWith('//')
         ? route.query.to
         : '/',

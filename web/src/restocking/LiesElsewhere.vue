@@ -1,12 +1,10 @@
 <script setup lang="ts">
 /** Where else a thing lies that is short here; a move of it is one click away, as a draft to be looked at. */
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { decimal, plainly } from '@shelve/core'
-import { call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
-import { useStrip } from '../shell/strip.ts'
+import { useBeginning } from '../ledger/begin-slip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
-import { v7 } from '../shell/uuid.ts'
 import { useFormat } from '../ui/format.ts'
 
 const props = defineProps<{
@@ -18,9 +16,8 @@ const props = defineProps<{
   most?: number
 }>()
 const session = useSession()
-const strip = useStrip()
 const route = useRoute()
-const router = useRouter()
+const begin = useBeginning()
 const f = useFormat()
 type Lies = (typeof props.elsewhere)[number]
 /** What is wanted, but no more than lies over there, or lies there at all where nothing does. */
@@ -28,20 +25,11 @@ function amount(e: Lies): string {
   const [want, there] = [decimal(props.bring), decimal(e.spare === '0' ? e.available : e.spare)]
   return plainly(want > 0n && want < there ? want : there)
 }
-async function move(e: Lies) {
-  const id = v7()
-  try {
-    await call('PUT', `/api/slips/${id}`, {
-      body: {
-        ...freshContent('move', e.id),
-        lines: [freshLine({ item: props.item, typed: amount(e), to: props.place })],
-      },
-    })
-    await router.push({ name: 'move', params: { id }, query: { back: route.fullPath } })
-  } catch (x) {
-    strip.say(said(x), 'bad')
-  }
-}
+const move = (e: Lies) =>
+  begin(
+    { ...freshContent('move', e.id), lines: [freshLine({ item: props.item, typed: amount(e), to: props.place })] },
+    { back: route.fullPath },
+  )
 </script>
 <template>
   <span v-for="e in elsewhere.slice(0, most ?? 2)" :key="e.id" class="flex flex-wrap items-baseline gap-x-1"

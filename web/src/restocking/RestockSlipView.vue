@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** One restock slip: quantities typed down the list, lines by hand, printed, saved, marked as asked for, or made a move. */
 import { computed, nextTick, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
 import type { IndexItem, Named, RestockHead } from '@shelve/contract'
 import BothVersions from '../papers/BothVersions.vue'
 import { call, get, post, remove, said } from '../shell/api.ts'
@@ -10,6 +9,7 @@ import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { v7 } from '../shell/uuid.ts'
+import { useWay } from '../shell/way.ts'
 import { useFormat } from '../ui/format.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
@@ -26,7 +26,7 @@ const props = defineProps<{ id: string }>()
 const index = useIndex()
 const session = useSession()
 const strip = useStrip()
-const router = useRouter()
+const way = useWay()
 const f = useFormat()
 const suppliers = ref<Named[]>([])
 void get<{ rows: Named[] }>('/api/suppliers').then(r => {
@@ -114,7 +114,7 @@ const comesTo = computed(() => {
 async function arrived(place: string) {
   try {
     const { id } = await post<{ id: string }>(`/api/restock/${props.id}/arrival`, { id: v7(), place })
-    await router.push({ name: 'receive', params: { id } })
+    await way.push({ name: 'receive', params: { id } })
   } catch (e) {
     await reload()
     wrong.value = said(e)
@@ -159,7 +159,7 @@ async function move() {
   const id = moveId
   if (!(await does('move', { id }))) return
   moveId = v7()
-  await router.push({ name: 'move', params: { id } })
+  await way.push({ name: 'move', params: { id } })
 }
 /** What its main button does, by Ctrl + Enter. */
 async function goOn() {
@@ -184,7 +184,7 @@ async function drop() {
       open.value ? 'The slip is thrown away; what stood on it is offered again.' : 'It is no longer waited for.',
     )
     draft.forget()
-    await router.push({ name: 'restock' })
+    await way.push({ name: 'restock' })
   } catch (e) {
     await reload()
     wrong.value = said(e)

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 /** What should be asked for, one slip a source, each line saying why; and the slips that are being written or on their way. */
 import { computed, reactive, watch } from 'vue'
-import { useRouter } from 'vue-router'
 import type { Proposal, Refilled, RestockRow, RestockView } from '@shelve/contract'
 import { ApiProblem, post, query, said } from '../shell/api.ts'
 import { landOn } from '../shell/landing.ts'
@@ -9,6 +8,7 @@ import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { v7 } from '../shell/uuid.ts'
+import { useWay } from '../shell/way.ts'
 import FigureOf from '../ui/FigureOf.vue'
 import LevelBar from '../ui/LevelBar.vue'
 import StateDisc from '../ui/StateDisc.vue'
@@ -16,7 +16,7 @@ import { useFormat } from '../ui/format.ts'
 
 const session = useSession()
 const strip = useStrip()
-const router = useRouter()
+const way = useWay()
 const f = useFormat()
 const { it: restock, reload } = useReading<{ proposals: Proposal[]; slips: RestockRow[] }>(
   () => `/api/restock${query({ place: session.placeId })}`,
@@ -59,7 +59,7 @@ async function write(p: Proposal) {
         why: l.why,
       })),
     })
-    await router.push({ name: 'restock-slip', params: { id } })
+    await way.push({ name: 'restock-slip', params: { id } })
   } catch (e) {
     strip.say(
       e instanceof ApiProblem && e.code === 'taken_already' ? `${e.message} It is taken off here.` : said(e),
@@ -85,7 +85,7 @@ async function fill() {
         ? `${first!.lines} line${s(first!.lines)} to pick in ${first!.from}.${more}`
         : `${lists.length} lists to pick: ${lists.map(l => `${l.lines} in ${l.from}`).join(', ')}.${more}`,
     )
-    await router.push(lists.length === 1 ? { name: 'pick', params: { id: first!.id } } : { name: 'picks' })
+    await way.push(lists.length === 1 ? { name: 'pick', params: { id: first!.id } } : { name: 'picks' })
   } catch (e) {
     strip.say(said(e), 'bad')
   }
@@ -97,7 +97,7 @@ async function blank() {
       source: { kind: 'nobody', id: null },
       lines: [],
     })
-    await router.push({ name: 'restock-slip', params: { id } })
+    await way.push({ name: 'restock-slip', params: { id } })
   } catch (e) {
     strip.say(said(e), 'bad')
   }

@@ -32,6 +32,7 @@ import StripView from './StripView.vue'
 import { useSession } from './session.ts'
 import { sayWhatIsKept } from './kept.ts'
 import { isScanning } from './under-way.ts'
+import { linksWait } from './way.ts'
 import { narrow } from './width.ts'
 import { ALL_WORKS, LOOK, SETUP } from './works.ts'
 
@@ -69,6 +70,7 @@ sayWhatIsKept()
 followDays()
 let stopEvents: (() => void) | undefined
 let stopScanner: (() => void) | undefined
+let stopLinks: (() => void) | undefined
 onMounted(async () => {
   stopEvents = startEvents(session.me?.events)
   const hearing = {
@@ -82,6 +84,7 @@ onMounted(async () => {
     onLeave: scan.leave,
   }
   stopScanner = listenToScanner(hearing, takeEarly())
+  stopLinks = linksWait(router)
   window.addEventListener(SIGNED_OUT, signedOut)
   void index.load().catch(() => undefined)
   demonstration.value = (await get<{ demonstration: boolean }>('/api/start')).demonstration
@@ -89,6 +92,7 @@ onMounted(async () => {
 onUnmounted(() => {
   stopEvents?.()
   stopScanner?.()
+  stopLinks?.()
   window.removeEventListener(SIGNED_OUT, signedOut)
 })
 onEvent(e => {

@@ -1,6 +1,7 @@
 import { onMounted, onUnmounted, type Ref } from 'vue'
 import { type RouteLocationRaw, useRouter } from 'vue-router'
 import { takesText } from '../scan/scanner.ts'
+import { leave } from './way.ts'
 
 /** On an Apple keyboard Alt writes other characters, `#` and `€` by digits: there Ctrl and a digit, which write nothing, lead to a work. */
 export const APPLE = /Mac|iPhone|iPad/.test(navigator.platform)
@@ -20,7 +21,7 @@ export function useKeys(tabs: Readonly<Ref<readonly { readonly to: RouteLocation
     if (leads(e, typing)) {
       e.preventDefault()
       const work = tabs.value[(Number(e.code.at(-1)) + 9) % 10]
-      if (work) void router.push(work.to)
+      if (work) void leave(router, work.to)
     } else if (e.key === '/' && !e.ctrlKey && (!typing || begins)) {
       e.preventDefault()
       document.getElementById('scan-strip')?.focus()

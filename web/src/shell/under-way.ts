@@ -22,8 +22,10 @@ export const scanUnderWay = <T>(work: Promise<T>): Promise<T> => held(scans, wor
 export const typedUnderWay = <T>(work: Promise<T>): Promise<T> => held(typed, work)
 /** Once what was typed so far stands there: also for a printed card, which is a scan itself. */
 export const typedStands = (): Promise<void> => through(typed)
+/** Once what was scanned so far stands there. */
+export const scansStand = (): Promise<void> => through(scans)
 /** Once what was scanned and typed so far stands there. */
 export async function allStands(): Promise<void> {
-  await through(scans)
+  await scansStand()
   await through(typed)
 }

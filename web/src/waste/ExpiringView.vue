@@ -4,21 +4,20 @@ import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { decimal, formatDecimal } from '@shelve/core'
 import type { ExpiringRow, SlipKind } from '@shelve/contract'
-import { call, query, said } from '../shell/api.ts'
+import { query } from '../shell/api.ts'
 import { useReading } from '../shell/reading.ts'
 import { useReasons } from './reasons.ts'
 import { useSession } from '../shell/session.ts'
-import { useStrip } from '../shell/strip.ts'
+import { useBeginning } from '../ledger/begin-slip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
-import { v7 } from '../shell/uuid.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 
 const reasons = useReasons()
 const session = useSession()
-const strip = useStrip()
 const route = useRoute()
 const router = useRouter()
+const begin = useBeginning()
 const f = useFormat()
 const days = computed({
   get: () => (typeof route.query.days === 'string' ? route.query.days : '30'),
@@ -47,10 +46,9 @@ const all = (which: ExpiringRow[]) => {
 
 /** A slip with a line for each lot that was chosen; it is looked at and booked like any other. */
 async function write(kind: Extract<SlipKind, 'issue' | 'move' | 'supplier_return' | 'waste'>) {
-  const id = v7()
   if (kind === 'waste') await reasons.need()
   const expired = kind === 'waste' ? (reasons.all.find(r => r.name === 'Expired')?.id ?? null) : null
-  const content = {
+  await begin({
     ...freshContent(kind, session.areaOf(picked.value[0]!.place.id)),
     lines: picked.value.map(r =>
       freshLine({
@@ -61,13 +59,7 @@ async function write(kind: Extract<SlipKind, 'issue' | 'move' | 'supplier_return
         reason: r.lot.state === 'expired' ? expired : null,
       }),
     ),
-  }
-  try {
-    await call('PUT', `/api/slips/${id}`, { body: content })
-    await router.push({ name: kind, params: { id } })
-  } catch (e) {
-    strip.say(said(e), 'bad')
-  }
+  })
 }
 const usable = computed(() => picked.value.length > 0 && picked.value.every(r => r.lot.state === 'usable'))
 const tooSlow = (r: ExpiringRow) => r.lot.state === 'usable' && (r.lasts === null || r.lasts > f.daysTo(r.lot.expiry))

@@ -1,0 +1,67 @@
+import { onScopeDispose } from 'vue'
+import { type RouteLocationNormalized, type RouteLocationRaw, type Router, useRouter } from 'vue-router'
+import { isScanning, scansStand } from './under-way.ts'
+
+/** Where somebody is on the way to: chosen, and not there yet. */
+let bound: RouteLocationNormalized | undefined
+/** Takes note of where somebody is on the way to. */
+export function followWay(router: Router): void {
+  const there = (to: RouteLocationNormalized) => {
+    if (bound === to) bound = undefined
+  }
+  router.beforeEach(to => {
+    bound = to
+  })
+  router.afterEach(there)
+  router.onError((_, to) => there(to))
+}
+
+export interface Way {
+  /** Whether somebody is on this screen still, and has not chosen another. */
+  readonly isHere: () => boolean
+  /** Leads on from this screen. */
+  readonly push: (to: RouteLocationRaw) => Promise<void>
+  /** Leads on from this screen, and Back does not lead to it. */
+  readonly replace: (to: RouteLocationRaw) => Promise<void>
+}
+/**
+ * Where a screen leads to once it was answered. Whoever has gone on to something else meanwhile stays there, also where they
+ * are only on the way: what they scan and type next is meant for that.
+ */
+export function useWay(): Way {
+  const router = useRouter()
+  let left = false
+  onScopeDispose(() => (left = true))
+  const isHere = () => !left && (!bound || bound.path === router.currentRoute.value.path)
+  const leads = (how: 'push' | 'replace') => async (to: RouteLocationRaw) => {
+    if (isHere()) await router[how](to)
+  }
+  return { isHere, push: leads('push'), replace: leads('replace') }
+}
+
+/** As often as somebody has chosen where to go. */
+let chosen = 0
+/**
+ * Whoever scans and then chooses another work means the scan for the one they leave: it stands there first, or it is known that
+ * it leads nowhere. Of several that are chosen meanwhile the last is meant.
+ */
+export async function leave(router: Router, to: RouteLocationRaw): Promise<void> {
+  const mine = ++chosen
+  await scansStand()
+  if (mine === chosen) await router.push(to)
+}
+/** The links of a page wait for what was scanned as its keys do. Gives what ends that. */
+export function linksWait(router: Router): () => void {
+  const click = (e: MouseEvent) => {
+    const link = e.target instanceof Element ? e.target.closest<HTMLAnchorElement>('a[href]') : null
+    // Another window is opened at once, and a file is fetched.
+    if (!isScanning() || !link || e.button || e.ctrlKey || e.metaKey || e.shiftKey || e.altKey || link.target) return
+    const { origin, pathname, search, hash } = new URL(link.href)
+    if (origin !== location.origin || !router.resolve(pathname).name) return
+    // A link that was pressed for nothing by now leads nowhere by itself.
+    e.preventDefault()
+    void leave(router, pathname + search + hash)
+  }
+  window.addEventListener('click', click, true)
+  return () => window.removeEventListener('click', click, true)
+}
