@@ -402,4 +402,14 @@ test('who goes on to something else before the answer has come stays there, and 
   await go(page, 2, 'What arrived')
   await expect(arrived).toHaveValue('5')
   expect(await drafts()).toBe(before)
+
+  // So does whom it is for, typed before the names have come.
+  const names = await heldBack(page, '**/api/jobs')
+  await page.goto(`${demo.url}/issue`)
+  await page.getByLabel(/^For/).fill('Seabird survey')
+  await page.keyboard.press('Alt+2')
+  names()
+  await expect(page.getByRole('heading', { name: 'What arrived', level: 1 })).toBeVisible()
+  await go(page, 3, 'What is handed out')
+  await expect(page.getByLabel(/^For/)).toHaveValue('Seabird survey')
 })

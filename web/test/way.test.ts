@@ -91,13 +91,18 @@ describe('where a screen leads to once it was answered', () => {
     await router.push('/other')
     expect(way.isHere(), 'of a screen that goes on as another').to.equal(true)
   })
-  it('whoever chooses another work waits for what was scanned; of several the last is meant', async () => {
-    const { scanUnderWay } = await import('../src/shell/under-way.ts')
+  it('whoever chooses another work waits for what was scanned and typed; of several the last is meant', async () => {
+    const { scanUnderWay, typedUnderWay } = await import('../src/shell/under-way.ts')
+    let known!: () => void
+    void scanUnderWay(new Promise<void>(ok => (known = ok)))
     let stands!: () => void
-    void scanUnderWay(new Promise<void>(ok => (stands = ok)))
+    void typedUnderWay(new Promise<void>(ok => (stands = ok)))
     const seen: string[] = []
     router.afterEach(to => void seen.push(to.path))
     const both = [of.leave(router, '/other'), of.leave(router, '/led')]
+    await moment()
+    expect(at()).to.equal('/here')
+    known()
     await moment()
     expect(at()).to.equal('/here')
     stands()

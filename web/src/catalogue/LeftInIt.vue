@@ -2,14 +2,14 @@
 /** What is left in an opened container, by its weight or as it is read off: the rest was used, and is charged to whom it was for. */
 import { computed, ref } from 'vue'
 import { decimal, formatDecimal, isWeighable, readQuantity, weightSaid } from '@shelve/core'
-import type { LotPage } from '@shelve/contract'
+import { type LotPage, saidOf } from '@shelve/contract'
 import { said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { bookSlip } from '../ledger/book-slip.ts'
+import { oneSlip } from '../ledger/one-slip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
-import { v7 } from '../shell/uuid.ts'
 import ForWhom, { type Receiver } from '../places/ForWhom.vue'
 import { useFormat } from '../ui/format.ts'
 import { leftOnScale } from '../ui/weighed.ts'
@@ -61,29 +61,28 @@ const missing = computed(() =>
       : 'How much is left in it?'
     : tells.value || (forWhom.value.job || forWhom.value.costCentre ? '' : 'For whom was it used?'),
 )
+const booked = oneSlip((id, content) => bookSlip(id, { content: saidOf(content), seen: null }))
 async function book() {
   if (missing.value || booking.value) return
   booking.value = true
   const place = props.lot.places[0]!.place
   const { id, code, expiry } = props.lot
   try {
-    const slip = await bookSlip(v7(), {
-      content: {
-        ...freshContent('issue', session.areaOf(place)),
-        taker: taker.value,
-        head: { ...forWhom.value },
-        lines: [
-          freshLine({
-            item: props.lot.item.id,
-            typed: `${formatDecimal(used.value!)} ${unit.value}`,
-            lot: { id, code: code ?? '', expiry },
-            from: place,
-            leaves: formatDecimal(left.value!),
-            note: weighs.value ? `weighs ${typed.value.trim()}` : '',
-          }),
-        ],
-      },
-      seen: null,
+    const issue = freshContent('issue', session.areaOf(place))
+    const slip = await booked({
+      ...issue,
+      taker: taker.value,
+      head: { ...issue.head, ...forWhom.value },
+      lines: [
+        freshLine({
+          item: props.lot.item.id,
+          typed: `${formatDecimal(used.value!)} ${unit.value}`,
+          lot: { id, code: code ?? '', expiry },
+          from: place,
+          leaves: formatDecimal(left.value!),
+          note: weighs.value ? `weighs ${typed.value.trim()}` : '',
+        }),
+      ],
     })
     strip.say(`${slip.number} is booked: ${number(used.value!)} ${unit.value} of ${code} used.`, 'good')
     typed.value = ''

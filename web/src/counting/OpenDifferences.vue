@@ -2,14 +2,14 @@
 /** What counts found too few or too many, until it is found again, anywhere, or closed; all of it as a list to take along. */
 import { computed, ref } from 'vue'
 import { formatDecimal, readQuantity } from '@shelve/core'
-import type { DifferenceView } from '@shelve/contract'
+import { type DifferenceView, saidOf } from '@shelve/contract'
 import { ApiProblem, query, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { bookSlip } from '../ledger/book-slip.ts'
+import { oneSlip } from '../ledger/one-slip.ts'
 import { freshContent, freshLine } from '../ledger/fresh.ts'
-import { v7 } from '../shell/uuid.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import FigureOf from '../ui/FigureOf.vue'
 import SaveAs from '../ui/SaveAs.vue'
@@ -38,22 +38,20 @@ function find(d: DifferenceView) {
   where.value = d.place.id
   wrong.value = ''
 }
+const booked = oneSlip((id, content) => bookSlip(id, { content: saidOf(content), seen: null }))
 async function settle(d: DifferenceView, act: 'found' | 'close') {
   try {
-    const s = await bookSlip(v7(), {
-      content: {
-        ...freshContent('closing', d.place.id),
-        lines: [
-          freshLine({
-            difference: d.id,
-            act,
-            item: d.item.id,
-            typed: act === 'found' ? typed.value : '',
-            to: act === 'found' ? where.value : null,
-          }),
-        ],
-      },
-      seen: null,
+    const s = await booked({
+      ...freshContent('closing', d.place.id),
+      lines: [
+        freshLine({
+          difference: d.id,
+          act,
+          item: d.item.id,
+          typed: act === 'found' ? typed.value : '',
+          to: act === 'found' ? where.value : null,
+        }),
+      ],
     })
     strip.say(
       act === 'found' ? `${d.item.name} is back on the shelf (${s.number}).` : `Closed as unexplained (${s.number}).`,

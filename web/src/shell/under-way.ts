@@ -22,6 +22,8 @@ export const scanUnderWay = <T>(work: Promise<T>): Promise<T> => held(scans, wor
 export const typedUnderWay = <T>(work: Promise<T>): Promise<T> => held(typed, work)
 /** Once what was typed so far stands there: also for a printed card, which is a scan itself. */
 export const typedStands = (): Promise<void> => through(typed)
+/** Whether anything that was scanned or typed does not stand yet. */
+export const isUnderWay = (): boolean => scans.size + typed.size > 0
 /** Once what was scanned so far stands there. */
 export const scansStand = (): Promise<void> => through(scans)
 /** Once what was scanned and typed so far stands there. */

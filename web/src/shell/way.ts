@@ -1,6 +1,6 @@
 import { onScopeDispose } from 'vue'
 import { type RouteLocationNormalized, type RouteLocationRaw, type Router, useRouter } from 'vue-router'
-import { isScanning, scansStand } from './under-way.ts'
+import { isUnderWay, scansStand, typedStands } from './under-way.ts'
 
 /** Where somebody is on the way to: chosen, and not there yet. */
 let bound: RouteLocationNormalized | undefined
@@ -41,21 +41,26 @@ export function useWay(): Way {
 
 /** As often as somebody has chosen where to go. */
 let chosen = 0
+/** So long whoever goes is kept by what they typed: longer only a server that cannot be asked takes (ms). */
+const PATIENCE = 3_000
 /**
- * Whoever scans and then chooses another work means the scan for the one they leave: it stands there first, or it is known that
- * it leads nowhere. Of several that are chosen meanwhile the last is meant.
+ * Whoever scans or types and then chooses another work means it for the one they leave: it stands there first, or it is known
+ * that it leads nowhere. Of several that are chosen meanwhile the last is meant.
  */
 export async function leave(router: Router, to: RouteLocationRaw): Promise<void> {
   const mine = ++chosen
+  // By a key as by a click: the field that is left hears of it.
+  if (router.resolve(to).path !== router.currentRoute.value.path) (document.activeElement as HTMLElement | null)?.blur()
   await scansStand()
+  if (isUnderWay()) await Promise.race([typedStands(), new Promise(ok => setTimeout(ok, PATIENCE))])
   if (mine === chosen) await router.push(to)
 }
-/** The links of a page wait for what was scanned as its keys do. Gives what ends that. */
+/** The links of a page wait for what was scanned and typed as its keys do. Gives what ends that. */
 export function linksWait(router: Router): () => void {
   const click = (e: MouseEvent) => {
     const link = e.target instanceof Element ? e.target.closest<HTMLAnchorElement>('a[href]') : null
     // Another window is opened at once, and a file is fetched.
-    if (!isScanning() || !link || e.button || e.ctrlKey || e.metaKey || e.shiftKey || e.altKey || link.target) return
+    if (!isUnderWay() || !link || e.button || e.ctrlKey || e.metaKey || e.shiftKey || e.altKey || link.target) return
     const { origin, pathname, search, hash } = new URL(link.href)
     if (origin !== location.origin || !router.resolve(pathname).name) return
     // A link that was pressed for nothing by now leads nowhere by itself.
