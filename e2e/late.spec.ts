@@ -1,5 +1,20 @@
 // Answers that come late, or in another order than they were asked: what was meant is what stands.
-import { countHere, expect, go, heldBack, isFor, item, listenedTo, scan, signIn, test, type } from './stage.ts'
+import {
+  countHere,
+  expect,
+  go,
+  heldBack,
+  isFor,
+  item,
+  listenedTo,
+  NOW,
+  onHand,
+  placeOf,
+  scan,
+  signIn,
+  test,
+  type,
+} from './stage.ts'
 
 test.beforeEach(async ({ page }) => void (await listenedTo(page)))
 
@@ -35,14 +50,8 @@ test('what was scanned before the button is pressed stands on what it books, how
   const gloves = await item(page, demo, 'GLV-M')
   const agar = await item(page, demo, 'AGR-M')
   const { rows } = (await (
-    await page.request.get(`${demo.url}/api/items/${agar.id}/lots?place=${await placeOf('Wet lab')}`)
+    await page.request.get(`${demo.url}/api/items/${agar.id}/lots?place=${await placeOf(page, demo, 'Wet lab')}`)
   ).json()) as { rows: { code: string; state: string }[] }
-  async function placeOf(name: string): Promise<string> {
-    const places = (await (await page.request.get(`${demo.url}/api/places`)).json()) as {
-      rows: { id: string; name: string }[]
-    }
-    return places.rows.find(p => p.name === name)!.id
-  }
   const lot = rows.find(l => l.state === 'usable' && l.code)!
   await go(page, 3, 'What is handed out')
   await isFor(page, 'Nitrate run')
@@ -332,6 +341,31 @@ test('an answer is lost, and one presses again: a job is there once, what it tak
   await page.keyboard.press('Enter')
   await expect(page.getByText('The letter to orders@fallow.example is on its way out.')).toBeVisible()
   expect(demo.mail.letters).toHaveLength(1)
+
+  // Three of what was missing are found; they are back once.
+  const gloves = await item(page, demo, 'GLV-M')
+  const is = await onHand(page, demo, 'GLV-M')
+  const place = await placeOf(page, demo, 'Wet lab')
+  const [lies] = (await rows(`/api/items/${gloves.id}/lots?place=${place}`)) as { places: { place: string }[] }[]
+  const typed = String(is - 7)
+  const said = { counted: 'counted', typed, again: typed, countedAt: new Date(NOW).toISOString() }
+  const line = { id: crypto.randomUUID(), item: gloves.id, from: lies!.places[0]!.place, ...said }
+  const content = { kind: 'count', place, lines: [line] }
+  const count = await page.request.post(`${demo.url}/api/slips/${crypto.randomUUID()}/booking`, {
+    data: { content, seen: null },
+  })
+  expect(count.status(), await count.text()).toBe(201)
+  await go(page, 6, 'Which area is counted?')
+  const open = page.getByRole('listitem').filter({ hasText: 'Nitrile gloves, medium' })
+  await open.getByRole('button', { name: 'Found again' }).click()
+  await page.getByLabel('How many').fill('3')
+  await unheard('**/booking')
+  await page.getByRole('button', { name: 'Book it' }).click()
+  await expect(page.getByRole('dialog').getByRole('alert')).toContainText('cannot be reached')
+  await page.getByRole('button', { name: 'Book it' }).click()
+  await expect(page.getByText('Nitrile gloves, medium is back on the shelf')).toBeVisible()
+  await expect(open).toContainText('−4 box')
+  expect(await onHand(page, demo, 'GLV-M')).toBe(is - 4)
 })
 
 test('who goes on to something else before the answer has come stays there, and is told what became of what they left', async ({

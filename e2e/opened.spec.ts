@@ -1,5 +1,5 @@
 // A bottle is opened, stands among the open ones with what is left and who used it last, is weighed, and its rest is wasted.
-import { expect, isFor, item, scan, signIn, test, verified } from './stage.ts'
+import { expect, isFor, item, placeOf, scan, signIn, test, verified } from './stage.ts'
 
 test('a bottle is opened with the scanner, weighed after use, and its rest thrown away', async ({
   page,
@@ -59,9 +59,8 @@ test('a bottle is opened with the scanner, weighed after use, and its rest throw
   const from = places[0]!.place
   const count = crypto.randomUUID()
   const line2 = { id: crypto.randomUUID(), item: acid.id, from, lot: { id: bottle.id, code: bottle.code } }
-  const lab = (await (await page.request.get(`${demo.url}/api/places`)).json()).rows as { id: string; name: string }[]
   const begun = await page.request.put(`${demo.url}/api/slips/${count}`, {
-    data: { kind: 'count', place: lab.find(p => p.name === 'Wet lab')!.id, head: { blind: false }, lines: [line2] },
+    data: { kind: 'count', place: await placeOf(page, demo, 'Wet lab'), head: { blind: false }, lines: [line2] },
   })
   expect(begun.ok()).toBe(true)
   await page.goto(`${demo.url}/count/${count}`)

@@ -1,5 +1,5 @@
 // Picking: for several jobs in walking order, by scanner and by keyboard; put down, fetched, used from where it lies; two on one list.
-import { expect, item, scan, signIn, test, type, verified } from './stage.ts'
+import { expect, item, placeOf, scan, signIn, test, type, verified } from './stage.ts'
 import type { Page } from '@playwright/test'
 
 const line = (page: Page, name: string) =>
@@ -53,9 +53,7 @@ test('two jobs are picked on one walk: by scan and key, less than asked and more
   const begun = await page.request.post(`${demo.url}/api/jobs`, {
     data: {
       name: 'Shag, new warps',
-      place: (await (await page.request.get(`${demo.url}/api/places`)).json()).rows.find(
-        (p: { name: string }) => p.name === 'Boat shed',
-      ).id,
+      place: await placeOf(page, demo, 'Boat shed'),
       lines: [
         { id: crypto.randomUUID(), item: oil.id, typed: '1' },
         { id: crypto.randomUUID(), item: rope.id, typed: '12' },
@@ -138,16 +136,12 @@ test('what is not there is taken otherwise, on the list and on the job; what com
   await tova.getByLabel(`Takes of ${coarse.name}`).fill('2')
   await tova.keyboard.press('Enter')
   await expect(page.getByRole('complementary').getByText(coarse.name)).toBeVisible()
-  const places = (await (await tova.request.get(`${demo.url}/api/places`)).json()).rows as {
-    id: string
-    name: string
-  }[]
   const came = await tova.request.post(`${demo.url}/api/slips/${crypto.randomUUID()}/booking`, {
     data: {
       seen: null,
       content: {
         kind: 'receipt',
-        place: places.find(p => p.name === 'Wet lab')!.id,
+        place: await placeOf(tova, demo, 'Wet lab'),
         head: { supplier: 'Quillfern' },
         lines: [{ id: crypto.randomUUID(), item: coarse.id, typed: '2', price: '42', lot: { code: 'F9001' } }],
       },

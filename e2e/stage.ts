@@ -202,6 +202,13 @@ export const item = async (
   ).rows.find(x => x.code === code)!
 }
 /** What lies of an item in a place. */
+/** The id of a place, by its name. */
+export async function placeOf(page: Page, stage: Stage, name: string): Promise<string> {
+  const { rows } = (await (await page.request.get(`${stage.url}/api/places`)).json()) as {
+    rows: { id: string; name: string }[]
+  }
+  return rows.find(p => p.name === name)!.id
+}
 export const onHand = async (page: Page, stage: Stage, code: string, place = 'Wet lab'): Promise<number> => {
   const it = await item(page, stage, code)
   const { places } = (await (await page.request.get(`${stage.url}/api/items/${it.id}/stock`)).json()) as {
