@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, go, isFor, item, scan, signIn, test, verified } from './stage.ts'
+import { pageCode } from '../core/src/codes/own.ts'
 
 test('some things are counted together, each line by two, in an area that is closed meanwhile; a line left out is said', async ({
   page,
@@ -165,4 +166,29 @@ test('what is scanned and stands on no line joins the sheet where it lies', asyn
   await expect(page.getByText('Nitrile gloves, medium joins the sheet.')).toBeVisible()
   await expect(page.locator('.sheet')).toContainText('Nitrile gloves, medium')
   await expect(page.locator('.sheet')).toContainText('B3')
+})
+
+test('from the paper that is entered a scan leads on to another: what is typed then is written there', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'tova')
+  await go(page, 6, 'Which area is counted?')
+  await page.getByLabel('Print a sheet of Launch Petrel').check()
+  await page.getByLabel('Print a sheet of Seal hide').check()
+  await page.getByRole('link', { name: 'Print 2 sheets on paper' }).click()
+  await page.getByRole('button', { name: 'Print them' }).click()
+  await expect(page.getByRole('heading', { name: /Sheet 1, of 2 parts, is ready/ })).toBeVisible()
+  await scan(page, pageCode(1, 1))
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Launch Petrel')
+  await page.getByLabel('Page 1 was counted: time').fill('10:59')
+  await page.locator('[data-row="0"]').fill('3')
+  await scan(page, pageCode(1, 3))
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Seal hide')
+  await page.getByLabel('Page 3 was counted: time').fill('10:58')
+  await page.locator('[data-row="0"]').fill('2')
+  await expect(page.getByText(/1 of \d+/)).toBeVisible()
+  await page.goBack()
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Launch Petrel')
+  await expect(page.locator('[data-row="0"]')).toHaveValue('3')
 })

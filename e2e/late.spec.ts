@@ -436,8 +436,16 @@ test('who goes on to something else before the answer has come stays there, and 
   await go(page, 2, 'What arrived')
   await expect(arrived).toHaveValue('5')
   expect(await drafts()).toBe(before)
+  // A code that nobody knows is asked about, there.
+  const unknown = await heldBack(page, '**/api/codes/**')
+  await scan(page, '9529990000018')
+  await page.keyboard.press('Alt+5')
+  unknown()
+  await expect(page.getByRole('dialog')).toContainText('Nobody knows this code yet')
+  await page.keyboard.press('Escape')
+  await expect(arrived).toHaveValue('5')
 
-  // So does whom it is for, typed before the names have come.
+  // Whom it is for, typed before the names have come, stands on what one leaves, too.
   const names = await heldBack(page, '**/api/jobs')
   await page.goto(`${demo.url}/issue`)
   await page.getByLabel(/^For/).fill('Seabird survey')

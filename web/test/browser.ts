@@ -55,6 +55,7 @@ export function browser(): Browser {
       activeElement: null,
       execCommand: () => true,
       createElement: () => ({}),
+      querySelector: () => null,
     },
     fetch: async (path: string, o: RequestInit) => {
       const a: Asked = {

@@ -329,6 +329,53 @@ describe('the slip being written', () => {
       'somebody else',
     ])
   })
+  for (const late of ['the first', 'the second'])
+    it(`left for another while it is still being read is not put in its place: ${late} was answered last`, async () => {
+      const of = { issue: '', waste: '' }
+      for (const [kind, typed] of [
+        ['issue', '2'],
+        ['waste', '3'],
+      ] as const) {
+        await slip.open(kind, undefined)
+        await type(typed)
+        of[kind] = slip.id
+        await slip.save()
+      }
+      const { issue, waste } = of
+      const { answer } = b
+      const waiting = new Map<string, () => void>()
+      b.answer = a =>
+        a.path.includes('/draft')
+          ? new Promise(ok => waiting.set(a.path.split('/')[3]!, () => ok(answer(a))))
+          : answer(a)
+      const asked = async (id: string) => {
+        while (!waiting.has(id)) await pause(1)
+      }
+      const stands = () => [slip.id, slip.content.kind, slip.content.lines.map(l => l.typed)]
+      const first = slip.open('issue', issue)
+      await asked(issue)
+      const second = slip.open('waste', waste)
+      await asked(waste)
+      for (const id of late === 'the first' ? [waste, issue] : [issue, waste]) {
+        waiting.get(id)!()
+        await pause(5)
+      }
+      await Promise.all([first, second])
+      expect(stands()).to.deep.equal([waste, 'waste', ['3']])
+      // One that begins at once is there before the one that was left is read, or known to be gone.
+      waiting.clear()
+      const again = slip.open('issue', issue)
+      await asked(issue)
+      if (late === 'the second') server.drafts.delete(issue)
+      await slip.open('move', undefined)
+      await type('5')
+      const third = slip.id
+      waiting.get(issue)!()
+      await again
+      expect(stands()).to.deep.equal([third, 'move', ['5']])
+      await slip.save()
+      expect([server.drafts.get(third)!.lines.size, server.drafts.get(waste)!.lines.size]).to.deep.equal([1, 1])
+    })
   it('is not asked about while it is booked, and what is said of it too late does not trouble the next one', async () => {
     await type('2')
     await pause(80)

@@ -110,6 +110,23 @@ describe('where a screen leads to once it was answered', () => {
     expect(seen).to.deep.equal(['/led'])
   })
 
+  for (const [before, goes] of [
+    [false, '/here'],
+    [true, '/led'],
+  ] as const)
+    it(`what is asked by then keeps whoever goes${before ? ', not what was asked before' : ''}`, async () => {
+      const { scanUnderWay } = await import('../src/shell/under-way.ts')
+      const dialog = (there: boolean) => Object.assign(document, { querySelector: () => (there ? {} : null) })
+      let known!: () => void
+      void scanUnderWay(new Promise<void>(ok => (known = ok)))
+      dialog(before)
+      const going = of.leave(router, '/led')
+      dialog(true)
+      known()
+      await going
+      expect(at()).to.equal(goes)
+    })
+
   it('what is begun is one slip: pressed again while it is on its way, or after the answer was lost; changed, it is another', async () => {
     const answers: ((a: Answer) => void)[] = []
     b.answer = () => new Promise(ok => answers.push(ok))

@@ -89,6 +89,8 @@ async function more() {
 const container = () => ({ typed: '1', unit: index.container(index.byId.get(props.id)) })
 async function start(kind: 'issue' | 'waste' | 'move' | 'receipt' | 'relabel') {
   await slip.open(kind, undefined)
+  // On another screen another slip stands by now.
+  if (!way.isHere()) return
   if (!slip.content.lines.some(l => l.item === props.id))
     slip.add(freshLine({ item: props.id, ...(kind === 'relabel' ? container() : {}) }))
   await slip.save()

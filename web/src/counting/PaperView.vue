@@ -49,6 +49,7 @@ const opened = (async () => {
     const s = await get<PrintedSheetView>(`/api/sheets/${props.id}`)
     const { id } = await post<{ id: string }>(`/api/sheets/${props.id}/entry`, { id: v7() })
     await slip.open('count', id)
+    if (slip.id !== id) return
     begin(s)
     sheet.value = s
     page.value ||= s.firstPage

@@ -7,6 +7,7 @@ import { said } from '../shell/api.ts'
 import { onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
+import { newest } from '../shell/asked-once.ts'
 import { useStrip } from '../shell/strip.ts'
 import ReckonAnew from '../jobs/ReckonAnew.vue'
 import MoveHead from '../moving/MoveHead.vue'
@@ -67,16 +68,20 @@ const offers = computed(() => (OFTEN_KINDS as readonly SlipKind[]).includes(prop
 const lines = useLines(toRef(props, 'kind'))
 const { addItem, step } = lines
 
+const ask = newest()
 async function open() {
   ready.value = false
+  const mine = ask()
   await slip.open(props.kind, props.id)
+  // Another slip is being opened here by now.
+  if (!mine()) return
   // What is picked has a page of its own.
   if (slip.content.head.pick) return void way.replace({ name: 'pick', params: { id: slip.id } })
   // Of many reasons there are more rows on a small screen.
   if (props.kind === 'waste') await drawnWith(reasons.need())
   if (slip.content.lines.length) await firstLook(() => slip.looks)
   ready.value = begun.value = true
-  await begin()
+  if (way.isHere()) await begin()
 }
 /** The keyboard is where writing begins: whom it is for or from, else the box for items. Fingers choose for themselves. */
 async function begin() {

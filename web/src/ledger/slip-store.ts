@@ -128,6 +128,7 @@ export const useSlip = defineStore('slip', () => {
       kind.value = wantedKind
       content.value = freshContent(wantedKind, null)
       const found = await draft.open(left)
+      if (found === 'left') return
       if (found !== 'none' && kind.value === wantedKind) return begin()
       draft.close()
       if (found === 'none') forget(left)

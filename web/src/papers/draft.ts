@@ -39,8 +39,11 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
   let timer: ReturnType<typeof setTimeout> | undefined
   let working: Promise<void> = Promise.resolve()
   let running = 0
+  /** Counts the papers that stood here: what is answered of one that has been left is no news of the next. */
+  let turn = 0
 
   function begin(paper: string) {
+    turn++
     id.value = paper
     base = nothing()
     sent = []
@@ -63,6 +66,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     const device = live && base.version > 0 && !unsaved() ? readKept(id.value) : undefined
     if (device && alike(device.mine, get())) forget()
     live = false
+    turn++
     clearTimeout(timer)
     ended.value = null
   }
@@ -71,10 +75,11 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
   const forget = (paper = id.value) => drawer.forget(ownKey(kept + paper))
 
   /** Takes a paper up: as the server has it, with what was typed on this device and not saved. */
-  async function open(paper: string): Promise<'there' | 'here' | 'none'> {
+  async function open(paper: string): Promise<'there' | 'here' | 'none' | 'left'> {
     const device = readKept(paper)
     begin(paper)
     live = false
+    const mine = turn
     if (device) {
       base = { ...device.base, lines: new Map(device.base.lines) }
       sent = [...device.sent]
@@ -82,6 +87,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     }
     try {
       const told = await wire.read(paper, 0)
+      if (mine !== turn) return 'left'
       const newer = device && (isOfOthers() || told.version < base.version)
       if (device && !newer) hear(told)
       else if (!device) {
@@ -96,6 +102,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
       if (device && changes().lines.length) changed()
       return 'there'
     } catch (e) {
+      if (mine !== turn) return 'left'
       // Without the server, or before it has heard of it: what is on this device.
       const away = !(e instanceof ApiProblem) || !ENDED.has(e.code)
       if (device && (away || base.version === 0 || isOfOthers() || unsaved())) {

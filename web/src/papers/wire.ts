@@ -84,7 +84,8 @@ export interface Draft<L> {
   /** Whether the server has it, and at which version. */
   readonly version: () => number
   begin(id: string): void
-  open(id: string): Promise<'there' | 'here' | 'none'>
+  /** `left`: another paper stands here by the time it is read. */
+  open(id: string): Promise<'there' | 'here' | 'none' | 'left'>
   close(): void
   changed(): void
   save(leaving?: boolean): Promise<void>

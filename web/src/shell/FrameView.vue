@@ -187,7 +187,9 @@ useKeys(TABS, () => {
               r.name === 'item-edit' ||
               r.name === 'sheet'
                 ? r.fullPath
-                : r.name
+                : r.name === 'paper' || r.name === 'template-change'
+                  ? r.path
+                  : r.name
             "
         /></RouterView>
       </main>

@@ -1,5 +1,6 @@
 import { nextTick, onScopeDispose } from 'vue'
 import type { Router } from 'vue-router'
+import { asks } from './under-way.ts'
 
 const FIELDS = 'input, select, textarea'
 
@@ -19,7 +20,7 @@ export function toHeading(): boolean {
 export async function landOn(selector: string): Promise<void> {
   await nextTick()
   const now = document.activeElement
-  if (matchMedia('(pointer: coarse)').matches || document.querySelector('[role="dialog"]')) return
+  if (matchMedia('(pointer: coarse)').matches || asks()) return
   if (now?.closest('main, header') && !now.matches('main h1')) return
   document.querySelector<HTMLElement>(`main ${selector}`)?.focus()
 }

@@ -13,6 +13,8 @@ function held<T>(among: Set<Promise<unknown>>, work: Promise<T>): Promise<T> {
   among.add(over)
   return work
 }
+/** Whether a dialog asks something. */
+export const asks = (): boolean => document.querySelector('[role="dialog"]') !== null
 async function through(among: Set<Promise<unknown>>): Promise<void> {
   while (among.size) await Promise.all(among)
 }

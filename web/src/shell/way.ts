@@ -1,6 +1,6 @@
 import { onScopeDispose } from 'vue'
 import { type RouteLocationNormalized, type RouteLocationRaw, type Router, useRouter } from 'vue-router'
-import { isUnderWay, scansStand, typedStands } from './under-way.ts'
+import { asks, isUnderWay, scansStand, typedStands } from './under-way.ts'
 
 /** Where somebody is on the way to: chosen, and not there yet. */
 let bound: RouteLocationNormalized | undefined
@@ -45,15 +45,17 @@ let chosen = 0
 const PATIENCE = 3_000
 /**
  * Whoever scans or types and then chooses another work means it for the one they leave: it stands there first, or it is known
- * that it leads nowhere. Of several that are chosen meanwhile the last is meant.
+ * that it leads nowhere. Where something is asked by then, as of a code that nobody knows, they stay with the question. Of
+ * several that are chosen meanwhile the last is meant.
  */
 export async function leave(router: Router, to: RouteLocationRaw): Promise<void> {
   const mine = ++chosen
   // By a key as by a click: the field that is left hears of it.
   if (router.resolve(to).path !== router.currentRoute.value.path) (document.activeElement as HTMLElement | null)?.blur()
+  const asked = asks()
   await scansStand()
   if (isUnderWay()) await Promise.race([typedStands(), new Promise(ok => setTimeout(ok, PATIENCE))])
-  if (mine === chosen) await router.push(to)
+  if (mine === chosen && (asked || !asks())) await router.push(to)
 }
 /** The links of a page wait for what was scanned and typed as its keys do. Gives what ends that. */
 export function linksWait(router: Router): () => void {

@@ -1,7 +1,6 @@
 import { onScopeDispose } from 'vue'
-import { allStands } from '../shell/under-way.ts'
+import { allStands, asks } from '../shell/under-way.ts'
 
-const asks = () => document.querySelector('[role="dialog"]') !== null
 /** An item that is still being looked for by its name is no line yet: the box takes the first that is found. */
 const seeks = (of: EventTarget | null) =>
   of instanceof HTMLInputElement && of.value.trim() !== '' && of.closest('[data-add]') !== null
