@@ -376,6 +376,37 @@ describe('the slip being written', () => {
       await slip.save()
       expect([server.drafts.get(third)!.lines.size, server.drafts.get(waste)!.lines.size]).to.deep.equal([1, 1])
     })
+  for (const first of ['saved', 'read'])
+    it(`left and taken up again while it is being saved is as it was typed: first it is ${first}`, async () => {
+      await type('2')
+      await slip.save()
+      const issue = slip.id
+      const { answer } = b
+      let saves: (() => void) | undefined
+      b.answer = a =>
+        a.method !== 'PATCH' || saves
+          ? answer(a)
+          : new Promise(ok => {
+              // The server saves it at once, or when it is read by then; that is told last.
+              const at = first === 'saved' ? answer(a) : undefined
+              saves = () => ok(at ?? answer(a))
+            })
+      await type('3')
+      void slip.save()
+      while (!saves) await pause(1)
+      await slip.open('waste', undefined)
+      await slip.open('issue', issue)
+      expect(slip.content.lines.map(l => l.typed)).to.deep.equal(['2', '3'])
+      saves!()
+      await pause(5)
+      const reads = b.asked.filter(a => a.path.endsWith('/draft')).length
+      await type('4')
+      await slip.save()
+      expect(slip.content.lines.map(l => l.typed)).to.deep.equal(['2', '3', '4'])
+      expect([...server.drafts.get(issue)!.lines.values()].map(l => l.content!.typed)).to.deep.equal(['2', '3', '4'])
+      expect([slip.company, slip.differing.size, slip.ended], 'nobody else wrote on it').to.deep.equal([[], 0, null])
+      expect(reads, 'the whole of it is read once').to.equal(1)
+    })
   it('is not asked about while it is booked, and what is said of it too late does not trouble the next one', async () => {
     await type('2')
     await pause(80)

@@ -39,8 +39,12 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
   let timer: ReturnType<typeof setTimeout> | undefined
   let working: Promise<void> = Promise.resolve()
   let running = 0
-  /** Counts the papers that stood here: what is answered of one that has been left is no news of the next. */
+  /** Counts the papers that stood here, each as often as it was opened: what is answered of one that was left is no news of the next. */
   let turn = 0
+  const standing = () => {
+    const mine = turn
+    return () => mine === turn && live
+  }
 
   function begin(paper: string) {
     turn++
@@ -121,12 +125,13 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
    * one that was put there by hand, so that nothing says so: then the server tells an older version than it told before.
    */
   async function readOn(older = false): Promise<void> {
+    const stands = standing()
     const paper = id.value
     const told = await wire.read(paper, older ? 0 : base.version)
-    if (paper !== id.value || !live) return
+    if (!stands()) return
     if (!older && !isOfOthers() && told.version >= base.version) return hear(told)
     const whole = told.whole ? told : await wire.read(paper, 0)
-    if (paper === id.value && live) standUpon(whole)
+    if (stands()) standUpon(whole)
   }
   /** What stands here is newer than what the server has: it is saved upon that. */
   function standUpon(told: Told<H, L>) {
@@ -255,7 +260,7 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
   }
   async function saveNow(leaving: boolean): Promise<void> {
     if (!live || ended.value || (options.empty() && base.version === 0)) return
-    const paper = id.value
+    const stands = standing()
     const what = changes()
     if (base.version > 0 && !('head' in what) && !what.lines.length) return
     const { head, lines } = clone(get())
@@ -268,13 +273,13 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
     try {
       const answer =
         base.version === 0 && wire.begin
-          ? await wire.begin(paper, head, lines)
-          : await wire.save(paper, what, base.revision, leaving)
-      if (paper !== id.value || !live) return
+          ? await wire.begin(id.value, head, lines)
+          : await wire.save(id.value, what, base.revision, leaving)
+      if (!stands()) return
       trouble.value = ''
       await took(answer, now)
     } catch (e) {
-      if (paper !== id.value || !live) return
+      if (!stands()) return
       await refused(e)
     }
   }
@@ -339,15 +344,15 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
   function heard(version: number | undefined): Promise<void> {
     missed ||= !live
     if (!live || base.version === 0 || ended.value) return Promise.resolve()
-    const paper = id.value
+    const stands = standing()
     return queue(async () => {
       // What waited may find another paper here.
       const isOld = version !== undefined && version <= base.version && !isOfOthers()
-      if (!live || paper !== id.value || isOld) return
+      if (!stands() || isOld) return
       try {
         await readOn()
       } catch (e) {
-        if (paper === id.value && live && e instanceof ApiProblem && ENDED.has(e.code)) endOrBegin(e)
+        if (stands() && e instanceof ApiProblem && ENDED.has(e.code)) endOrBegin(e)
       }
     })
   }
