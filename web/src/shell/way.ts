@@ -64,7 +64,7 @@ export function linksWait(router: Router): () => void {
     // Another window is opened at once, and a file is fetched.
     if (!isUnderWay() || !link || e.button || e.ctrlKey || e.metaKey || e.shiftKey || e.altKey || link.target) return
     const { origin, pathname, search, hash } = new URL(link.href)
-    if (origin !== location.origin || !router.resolve(pathname).name) return
+    if (origin !== location.origin || pathname === location.pathname || !router.resolve(pathname).name) return
     // A link that was pressed for nothing by now leads nowhere by itself.
     e.preventDefault()
     void leave(router, pathname + search + hash)
