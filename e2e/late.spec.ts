@@ -445,6 +445,17 @@ test('who goes on to something else before the answer has come stays there, and 
   await page.keyboard.press('Escape')
   await expect(arrived).toHaveValue('5')
 
+  // Who does not want to wait for it chooses the work once more.
+  const never = await heldBack(page, '**/api/codes/**')
+  await scan(page, gloves.codes[0]!)
+  await page.keyboard.press('Alt+5')
+  await expect(page.getByText('What was scanned is still being looked up.')).toBeVisible()
+  await page.keyboard.press('Alt+5')
+  await expect(page.getByRole('heading', { name: 'What is wasted', level: 1 })).toBeVisible()
+  await expect(page.getByText('was not looked up to the end. Scan it once more.')).toBeVisible()
+  await page.unrouteAll({ behavior: 'ignoreErrors' })
+  never()
+
   // Whom it is for, typed before the names have come, stands on what one leaves, too.
   const names = await heldBack(page, '**/api/jobs')
   await page.goto(`${demo.url}/issue`)
@@ -454,4 +465,48 @@ test('who goes on to something else before the answer has come stays there, and 
   await expect(page.getByRole('heading', { name: 'What arrived', level: 1 })).toBeVisible()
   await go(page, 3, 'What is handed out')
   await expect(page.getByLabel(/^For/)).toHaveValue('Seabird survey')
+})
+
+test('what is pressed on one job is done to that one, though another stands there by then; what is refused is told there', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const planned = async () =>
+    (
+      (await (await page.request.get(`${demo.url}/api/jobs/planned`)).json()) as {
+        rows: { id: string; name: string }[]
+      }
+    ).rows
+  const [done, other] = (await planned()).filter(j => /^(Rinsing|Water sampling)/.test(j.name))
+  const to = (name: string) => page.getByRole('heading', { level: 1, name })
+  const search = async (name: string) => {
+    await page.getByRole('combobox', { name: 'Scan or search' }).fill(name)
+    await page.getByRole('listbox').getByRole('option', { name }).first().click()
+    await expect(to(name)).toBeVisible()
+  }
+  await page.goto(`${demo.url}/jobs/${done!.id}`)
+  await expect(to(done!.name)).toBeVisible()
+  const saved = await heldBack(page, `**/api/jobs/${done!.id}`)
+  await page.getByLabel('For how much').fill('3')
+  await page.getByRole('button', { name: 'It is done' }).click()
+  await search(other!.name)
+  saved()
+  await expect(page.getByText(`${done!.name} is done.`)).toBeVisible()
+  expect((await planned()).map(j => j.id)).not.toContain(done!.id)
+  expect((await planned()).map(j => j.id)).toContain(other!.id)
+  await expect(page.getByRole('button', { name: 'It is done' })).toBeVisible()
+
+  // What is refused is told, wherever one is by then.
+  let refuse!: () => void
+  const told = new Promise<void>(ok => (refuse = ok))
+  await page.route('**/state', async r => {
+    await told
+    const detail = 'It was put together with another job.'
+    await r.fulfill({ status: 409, json: { type: '', title: '', status: 409, code: 'over', detail, fields: [] } })
+  })
+  await page.getByRole('button', { name: 'It is in work' }).click()
+  await go(page, 3, 'What is handed out')
+  refuse()
+  await expect(page.getByText('It was put together with another job.')).toBeVisible()
 })

@@ -110,6 +110,25 @@ describe('where a screen leads to once it was answered', () => {
     expect(seen).to.deep.equal(['/led'])
   })
 
+  it('who does not want to wait chooses it once more: the scan is let go of; that it is waited for is said', async () => {
+    const { letGoBy, scanUnderWay } = await import('../src/shell/under-way.ts')
+    const { useStrip } = await import('../src/shell/strip.ts')
+    let lets!: () => void
+    void scanUnderWay(new Promise<void>(ok => (lets = ok)))
+    let asked = 0
+    letGoBy(() => asked++)
+    const going = [of.leave(router, '/led'), of.leave(router, '/other')]
+    expect(asked, 'another one').to.equal(0)
+    await of.leave(router, '/other')
+    expect(asked).to.equal(1)
+    while (!useStrip().message) await moment()
+    expect(useStrip().message!.text).to.contain('still being looked up')
+    lets()
+    await Promise.all(going)
+    expect(at()).to.equal('/other')
+    expect(useStrip().message, 'it is no news any more').to.equal(null)
+    letGoBy(() => undefined)
+  })
   for (const [before, goes] of [
     [false, '/here'],
     [true, '/led'],

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Everything about one lot: where it came from, where it lies, to whom it went, how its state changed. */
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 import type { LotPage, LotView, SlipLine } from '@shelve/contract'
 import { ApiProblem, call, get, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
@@ -24,14 +24,10 @@ const wrong = ref('')
 /** What happened to it stands below its trace on a tablet: it comes after that. */
 const traced = ref(false)
 async function load() {
-  const { id } = props
   try {
-    const page = await get<LotPage>(`/api/lots/${id}`)
-    if (id !== props.id) return
-    lot.value = page
+    lot.value = await get<LotPage>(`/api/lots/${props.id}`)
     wrong.value = ''
   } catch (e) {
-    if (id !== props.id) return
     wrong.value =
       e instanceof ApiProblem && e.code === 'not_found'
         ? 'There is no such lot, or it lies where you may not look.'
@@ -39,15 +35,6 @@ async function load() {
   }
 }
 const reload = live(load, e => e.kind === 'booked' || e.kind === 'stock' || e.kind === 'setup')
-watch(
-  () => props.id,
-  () => {
-    // Nobody acts on one lot while another stands there.
-    lot.value = null
-    traced.value = false
-    void reload()
-  },
-)
 async function save(held: string, why: string) {
   try {
     await call('PUT', `/api/lots/${props.id}/state`, { body: { held, why } })

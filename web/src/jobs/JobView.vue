@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A job: a slip whose lines are needs. What it takes, whether that is here, made for it, elsewhere or missing; what must be made first hangs beneath. */
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { decimal, formatDecimal } from '@shelve/core'
 import {
@@ -182,13 +182,6 @@ const FIELDS: Partial<Record<keyof JobHead, string>> = {
   repeats: 'when it comes again',
   again: 'when it comes again',
 }
-watch(
-  () => props.id,
-  () => {
-    details.value = false
-    now.value = ''
-  },
-)
 </script>
 <template>
   <JobsTabs />

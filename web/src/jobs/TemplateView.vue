@@ -25,17 +25,14 @@ const gone = ref('')
 const addressed = () => (typeof route.query.wanted === 'string' ? route.query.wanted : '')
 /** How much, as it is typed; it stands in the address, so that going back finds it. */
 const wanted = ref(addressed())
-const loadTemplate = live(
+live(
   async () => {
-    const { id } = props
     try {
-      const t = await get<TemplateView>(`/api/templates/${id}`)
-      if (id !== props.id) return
-      template.value = t
+      template.value = await get<TemplateView>(`/api/templates/${props.id}`)
       gone.value = ''
     } catch (e) {
       if (noAnswer(e)) throw e
-      if (id === props.id) gone.value = said(e)
+      gone.value = said(e)
     }
   },
   e => e.kind === 'setup',
@@ -60,18 +57,12 @@ const loadNeeds = live(
 watch(wanted, w => {
   void router.replace({ query: { ...route.query, wanted: w.trim() || undefined } })
 })
-// From one template to another, forth and back, each with how much was asked of it.
+// Back and forth, as it was asked.
+watch(addressed, w => {
+  if (wanted.value.trim() !== w) wanted.value = w
+})
 watch(
-  () => [props.id, addressed()],
-  ([id], [before]) => {
-    if (wanted.value.trim() !== addressed()) wanted.value = addressed()
-    if (id === before) return
-    needs.value = template.value = null
-    void loadTemplate()
-  },
-)
-watch(
-  () => [props.id, wanted.value, session.placeId],
+  () => [wanted.value, session.placeId],
   () => void loadNeeds(),
 )
 const makes = computed(() => template.value?.content.makes ?? null)

@@ -1,7 +1,9 @@
-import { computed, onUnmounted, type Ref, ref, type ShallowRef, shallowRef, toRaw, watch } from 'vue'
+import { computed, onUnmounted, type Ref, ref, type ShallowRef, shallowRef, toRaw } from 'vue'
 import { ApiProblem, call, get, post, remove, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
+import { useStrip } from '../shell/strip.ts'
+import { useWay } from '../shell/way.ts'
 import { useWrong } from '../shell/wrong.ts'
 import { useDraft } from './draft.ts'
 import { watchPaper } from './each-line.ts'
@@ -62,6 +64,8 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
   kind: Kind<H, L, K, V>,
 ) {
   const session = useSession()
+  const strip = useStrip()
+  const way = useWay()
   const view = shallowRef<V | null>(null) as ShallowRef<V | null>
   const paper = ref<{ head: H; lines: L[] }>({ head: kind.empty, lines: [] }) as Ref<{ head: H; lines: L[] }>
   const { wrong, unread } = useWrong()
@@ -147,18 +151,13 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
     }
   }
   const reload = live(load, e => kind.concerns.includes(e.kind))
-  watch(kind.id, () => {
-    view.value = null
-    wrong.value = ''
-    void reload()
-  })
   /** A page that is left or loaded anew takes with it what was typed last. */
-  const leaving = () => void draft.save(true)
+  const leaving = () => draft.save(true)
   window.addEventListener('pagehide', leaving)
   onUnmounted(() => {
     window.removeEventListener('pagehide', leaving)
-    leaving()
-    draft.close()
+    // What was pressed before it was left waits for what is on its way.
+    void leaving().finally(() => draft.close())
   })
 
   const known = computed(() => new Map<string, K>(view.value?.lines.map(l => [l.id, l])))
@@ -169,9 +168,15 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
     if (draft.unsettled.value) wrong.value = 'Somebody else changed the same: say first which stands.'
     else if (draft.unsaved()) wrong.value = draft.trouble.value
     else wrong.value = ''
-    return !wrong.value && !refused.value.length
+    const ready = !wrong.value && !refused.value.length
+    if (!ready && !way.isHere())
+      strip.say(
+        wrong.value || 'What you left could not be saved, and nothing else was done with it. Open it again.',
+        'bad',
+      )
+    return ready
   }
-  /** What something does with the paper as it was seen; the answer is how it stands then. */
+  /** What something does with the paper as it was seen; the answer is how it stands then. What is refused is told also to whoever has left. */
   async function does(what: string, body: object): Promise<boolean> {
     try {
       view.value = await post<V>(`${path(kind.id())}/${what}`, body, {
@@ -183,7 +188,8 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
       return true
     } catch (e) {
       wrong.value = e instanceof ApiProblem ? (e.field('to') ?? e.message) : said(e)
-      if (e instanceof ApiProblem && e.code === 'saved_meanwhile') await reload()
+      if (!way.isHere()) strip.say(wrong.value, 'bad')
+      else if (e instanceof ApiProblem && e.code === 'saved_meanwhile') await reload()
       return false
     }
   }

@@ -7,7 +7,7 @@ import { said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useStrip } from '../shell/strip.ts'
-import { isScanning, scanUnderWay } from '../shell/under-way.ts'
+import { isScanning, letGoBy, scanUnderWay } from '../shell/under-way.ts'
 import { typeOn } from '../ui/type-on.ts'
 import { takerOf } from './code-field.ts'
 
@@ -73,6 +73,7 @@ export const useScan = defineStore('scan', () => {
   }
   /** Ends the looking up of the code at hand: by Escape, or where no answer comes. */
   let leave: () => void = () => undefined
+  letGoBy(() => leave())
   async function looked(code: string, at: Element | null): Promise<void> {
     led = true
     const end = new AbortController()

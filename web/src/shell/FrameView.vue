@@ -2,7 +2,7 @@
 /** The frame of every screen: binder tabs for the works, the place where I work, the scan strip, and who I am. */
 import { Ellipsis } from '@lucide/vue'
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { type RouteLocationNormalizedLoaded, useRoute, useRouter } from 'vue-router'
 import type { SlipRow } from '@shelve/contract'
 import ScanStrip from '../scan/ScanStrip.vue'
 import UnknownCode from '../scan/UnknownCode.vue'
@@ -65,6 +65,9 @@ watch(
     more.value = false
   },
 )
+
+/** A page about one thing begins anew with the next: nothing that was pressed or typed on the first is done to that. */
+const viewOf = (r: RouteLocationNormalizedLoaded) => (r.matched[0]?.props.default === true ? r.path : r.name)
 
 sayWhatIsKept()
 followDays()
@@ -176,22 +179,7 @@ useKeys(TABS, () => {
       <main id="work" class="main" :aria-busy="isBehind">
         <PutBackNote />
         <UnreadNote />
-        <RouterView v-slot="{ Component, route: r }"
-          ><component
-            :is="Component"
-            :key="
-              r.name === 'slip' ||
-              r.name === 'transfer' ||
-              r.name === 'pick' ||
-              r.name === 'item' ||
-              r.name === 'item-edit' ||
-              r.name === 'sheet'
-                ? r.fullPath
-                : r.name === 'paper' || r.name === 'template-change'
-                  ? r.path
-                  : r.name
-            "
-        /></RouterView>
+        <RouterView v-slot="{ Component, route: r }"><component :is="Component" :key="viewOf(r)" /></RouterView>
       </main>
       <StripView />
     </div>

@@ -13,6 +13,13 @@ function held<T>(among: Set<Promise<unknown>>, work: Promise<T>): Promise<T> {
   among.add(over)
   return work
 }
+/** What lets go of the scan that is being looked up: whoever hears scans says it. */
+let letsGo = (): void => undefined
+export const letGoBy = (how: () => void): void => {
+  letsGo = how
+}
+/** Whoever does not want to wait lets go of what was scanned; that it stands nowhere is said. */
+export const letGoOfScan = (): void => letsGo()
 /** Whether a dialog asks something. */
 export const asks = (): boolean => document.querySelector('[role="dialog"]') !== null
 async function through(among: Set<Promise<unknown>>): Promise<void> {

@@ -1,6 +1,7 @@
 import { onScopeDispose } from 'vue'
 import { type RouteLocationNormalized, type RouteLocationRaw, type Router, useRouter } from 'vue-router'
-import { asks, isUnderWay, scansStand, typedStands } from './under-way.ts'
+import { useStrip } from './strip.ts'
+import { asks, isUnderWay, letGoOfScan, scansStand, typedStands } from './under-way.ts'
 
 /** Where somebody is on the way to: chosen, and not there yet. */
 let bound: RouteLocationNormalized | undefined
@@ -39,8 +40,13 @@ export function useWay(): Way {
   return { isHere, push: leads('push'), replace: leads('replace') }
 }
 
-/** As often as somebody has chosen where to go. */
+/** As often as somebody has chosen where to go; and where they are waiting to go. */
 let chosen = 0
+let waitsFor = ''
+/** After so long it is said what they wait for (ms). */
+const SAID = 1_000
+const STILL =
+  'What was scanned is still being looked up. Choose that work once more, or press Escape, and it is let go of.'
 /** So long whoever goes is kept by what they typed: longer only a server that cannot be asked takes (ms). */
 const PATIENCE = 3_000
 /**
@@ -49,13 +55,23 @@ const PATIENCE = 3_000
  * several that are chosen meanwhile the last is meant.
  */
 export async function leave(router: Router, to: RouteLocationRaw): Promise<void> {
+  const path = router.resolve(to).fullPath
+  // Chosen once more: they do not want to wait for it.
+  if (waitsFor === path) return letGoOfScan()
   const mine = ++chosen
   // By a key as by a click: the field that is left hears of it.
   if (router.resolve(to).path !== router.currentRoute.value.path) (document.activeElement as HTMLElement | null)?.blur()
   const asked = asks()
+  const strip = useStrip()
+  waitsFor = path
+  const late = setTimeout(() => strip.say(STILL, 'bad'), SAID)
   await scansStand()
+  clearTimeout(late)
+  if (strip.message?.text === STILL) strip.clear()
   if (isUnderWay()) await Promise.race([typedStands(), new Promise(ok => setTimeout(ok, PATIENCE))])
-  if (mine === chosen && (asked || !asks())) await router.push(to)
+  if (mine !== chosen) return
+  waitsFor = ''
+  if (asked || !asks()) await router.push(to)
 }
 /** The links of a page wait for what was scanned and typed as its keys do. Gives what ends that. */
 export function linksWait(router: Router): () => void {
