@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs'
-import { expect, go, isFor, item, scan, signIn, test, verified } from './stage.ts'
+import { expect, go, isFor, item, scan, signIn, type Stage, test, verified } from './stage.ts'
+import type { Page } from '@playwright/test'
 import { pageCode } from '../core/src/codes/own.ts'
 
 test('some things are counted together, each line by two, in an area that is closed meanwhile; a line left out is said', async ({
@@ -111,10 +112,8 @@ test('some things are counted together, each line by two, in an area that is clo
   expect(await verified(page, demo)).toEqual([])
 })
 
-test('sheets of two areas are one paper under one number; what a count left is counted on a sheet of its own', async ({
-  page,
-  demo,
-}) => {
+/** Sheets of Launch Petrel and of Seal hide are one paper, of pages 1 and 2, and of page 3. */
+async function twoOnPaper(page: Page, demo: Stage): Promise<void> {
   await signIn(page, demo, 'tova')
   await go(page, 6, 'Which area is counted?')
   await page.getByLabel('Print a sheet of Launch Petrel').check()
@@ -122,6 +121,13 @@ test('sheets of two areas are one paper under one number; what a count left is c
   await page.getByRole('link', { name: 'Print 2 sheets on paper' }).click()
   await page.getByRole('button', { name: 'Print them' }).click()
   await expect(page.getByRole('heading', { name: /Sheet 1, of 2 parts, is ready/ })).toBeVisible()
+}
+
+test('sheets of two areas are one paper under one number; what a count left is counted on a sheet of its own', async ({
+  page,
+  demo,
+}) => {
+  await twoOnPaper(page, demo)
   await page.getByRole('link', { name: 'Back to Count' }).click()
   await expect(page.getByText('Sheet 1, Seal hide')).toBeVisible()
   await expect(page.getByText('Sheet 1, Launch Petrel')).toBeVisible()
@@ -172,13 +178,7 @@ test('from the paper that is entered a scan leads on to another: what is typed t
   page,
   demo,
 }) => {
-  await signIn(page, demo, 'tova')
-  await go(page, 6, 'Which area is counted?')
-  await page.getByLabel('Print a sheet of Launch Petrel').check()
-  await page.getByLabel('Print a sheet of Seal hide').check()
-  await page.getByRole('link', { name: 'Print 2 sheets on paper' }).click()
-  await page.getByRole('button', { name: 'Print them' }).click()
-  await expect(page.getByRole('heading', { name: /Sheet 1, of 2 parts, is ready/ })).toBeVisible()
+  await twoOnPaper(page, demo)
   await scan(page, pageCode(1, 1))
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Launch Petrel')
   await page.getByLabel('Page 1 was counted: time').fill('10:59')

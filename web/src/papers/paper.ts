@@ -138,7 +138,9 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
   )
 
   let opened = ''
+  let left = false
   async function load() {
+    if (left) return
     const of = kind.id()
     if (opened === of && view.value && kind.open(view.value) && !draft.ended.value) return draft.heard(undefined)
     try {
@@ -156,6 +158,7 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
   window.addEventListener('pagehide', leaving)
   onUnmounted(() => {
     window.removeEventListener('pagehide', leaving)
+    left = true
     // What was pressed before it was left waits for what is on its way.
     void leaving().finally(() => draft.close())
   })
