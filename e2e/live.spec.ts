@@ -200,4 +200,7 @@ test('on an Apple keyboard what Alt writes in a field is written there; Ctrl and
   await leaveField()
   await page.keyboard.press('?')
   await expect(page.getByRole('dialog', { name: 'Keys' })).toContainText('Ctrl + 1 … 0')
+  // Tried at once: one is there, and not behind what tells of it.
+  await page.keyboard.press('Control+5')
+  await expect(page.getByRole('heading', { name: 'What is wasted', level: 1 })).toBeVisible()
 })

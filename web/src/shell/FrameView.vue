@@ -62,7 +62,7 @@ const drafts = ref('')
 watch(
   () => route.fullPath,
   () => {
-    more.value = false
+    more.value = keys.value = false
   },
 )
 
