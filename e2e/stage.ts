@@ -59,6 +59,7 @@ export async function start(
 const EXPECTED = /Failed to (load resource|fetch)|Unable to preload|The server cannot be reached|AbortError/
 /** No screen asks what the contract does not know. */
 const NEVER = /status of 400/
+/** What a page said that is no fault by itself. */
 const heard = (description: string) => ({ type: 'heard, as may be', description })
 /** What stands on each page where a test has failed: whoever reads of it has only the words. */
 const whereTheyStand = (browser: Browser) =>
@@ -201,7 +202,6 @@ export const item = async (
     }
   ).rows.find(x => x.code === code)!
 }
-/** What lies of an item in a place. */
 /** The id of a place, by its name. */
 export async function placeOf(page: Page, stage: Stage, name: string): Promise<string> {
   const { rows } = (await (await page.request.get(`${stage.url}/api/places`)).json()) as {
@@ -209,6 +209,7 @@ export async function placeOf(page: Page, stage: Stage, name: string): Promise<s
   }
   return rows.find(p => p.name === name)!.id
 }
+/** What lies of an item in a place. */
 export const onHand = async (page: Page, stage: Stage, code: string, place = 'Wet lab'): Promise<number> => {
   const it = await item(page, stage, code)
   const { places } = (await (await page.request.get(`${stage.url}/api/items/${it.id}/stock`)).json()) as {

@@ -41,6 +41,7 @@ import { usePadLine } from './pad-line.ts'
 import { useScanned } from './scanned.ts'
 import { useSlip } from './slip-store.ts'
 import { v7 } from '../shell/uuid.ts'
+import { asks } from '../shell/under-way.ts'
 import { useWay } from '../shell/way.ts'
 
 const props = defineProps<{ kind: SlipKind; id?: string }>()
@@ -88,8 +89,7 @@ async function begin() {
   if (coarse) return
   await nextTick()
   const now = document.activeElement
-  if (document.querySelector('[role="dialog"]') || takesKeys(now) || (now instanceof HTMLInputElement && now.value))
-    return
+  if (asks() || takesKeys(now) || (now instanceof HTMLInputElement && now.value)) return
   // What is made or awaited is looked at first: how much of it came.
   if ((kind.value.out || slip.content.lines.some(l => l.asked)) && slip.content.lines.length) toFirstLine()
   else if (slip.content.lines.length) toItemBox()

@@ -78,7 +78,7 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
     async read(of) {
       const v = await get<V>(path(of))
       const shown = () => {
-        if (of === kind.id()) view.value = v
+        view.value = v
       }
       if (!kind.open(v)) {
         shown()
@@ -106,7 +106,7 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
       try {
         const s = await call<Answered<H, L>>('PATCH', path(of), { revision, keepalive, body })
         refused.value = []
-        if (of === kind.id()) view.value = kind.inAnswer(s)
+        view.value = kind.inAnswer(s)
         const stale = s.stale.lines.map(l => ({
           ...l,
           content: l.theirs && ({ ...l.theirs, id: l.id } as unknown as L),
@@ -137,16 +137,16 @@ export function usePaper<H extends object, L extends { readonly id: string }, K 
     () => draft.changed(),
   )
 
-  let opened = ''
+  let opened = false
   let left = false
   async function load() {
     if (left) return
     const of = kind.id()
-    if (opened === of && view.value && kind.open(view.value) && !draft.ended.value) return draft.heard(undefined)
+    if (opened && view.value && kind.open(view.value) && !draft.ended.value) return draft.heard(undefined)
     try {
       draft.close()
-      opened = of
-      if ((await draft.open(of)) === 'none' && view.value?.id !== of) view.value = await get<V>(path(of))
+      opened = true
+      if ((await draft.open(of)) === 'none' && !view.value) view.value = await get<V>(path(of))
       unread.value = ''
     } catch (e) {
       unread.value = said(e)

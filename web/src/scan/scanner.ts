@@ -1,4 +1,5 @@
 import { GS, PAUSE, QUICK, STUTTER, readBurst, type BurstReading, type ScannerHabit } from '@shelve/core'
+import { asks } from '../shell/under-way.ts'
 import { given, write } from './code-field.ts'
 
 type Field = HTMLInputElement | HTMLTextAreaElement | HTMLSelectElement
@@ -163,7 +164,7 @@ export function listenToScanner(hearing: ScannerHearing, early: readonly Keyboar
   const toStrip = (e: KeyboardEvent, sign: string) => {
     const now = document.activeElement
     if (takesText(now) || now instanceof HTMLSelectElement || sign === ' ' || sign === '/' || sign === '?') return
-    if (e.ctrlKey || e.altKey || document.querySelector('[role="dialog"]')) return
+    if (e.ctrlKey || e.altKey || asks()) return
     if (now?.closest('[role="menu"], [role="listbox"], [role="grid"], [role="radiogroup"]')) return
     before = now
     strip()?.focus({ preventScroll: true })

@@ -38,5 +38,5 @@ export const scansStand = (): Promise<void> => through(scans)
 /** Once what was scanned and typed so far stands there. */
 export async function allStands(): Promise<void> {
   await scansStand()
-  await through(typed)
+  await typedStands()
 }

@@ -55,15 +55,15 @@ const PATIENCE = 3_000
  * several that are chosen meanwhile the last is meant.
  */
 export async function leave(router: Router, to: RouteLocationRaw): Promise<void> {
-  const path = router.resolve(to).fullPath
+  const { path, fullPath } = router.resolve(to)
   // Chosen once more: they do not want to wait for it.
-  if (waitsFor === path) return letGoOfScan()
+  if (waitsFor === fullPath) return letGoOfScan()
   const mine = ++chosen
   // By a key as by a click: the field that is left hears of it.
-  if (router.resolve(to).path !== router.currentRoute.value.path) (document.activeElement as HTMLElement | null)?.blur()
+  if (path !== router.currentRoute.value.path) (document.activeElement as HTMLElement | null)?.blur()
   const asked = asks()
   const strip = useStrip()
-  waitsFor = path
+  waitsFor = fullPath
   const late = setTimeout(() => strip.say(STILL, 'bad'), SAID)
   await scansStand()
   clearTimeout(late)
