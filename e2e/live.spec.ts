@@ -22,6 +22,65 @@ test('a second browser shows each change without any action of its own', async (
   await other.context().close()
 })
 
+test('what somebody else gives, takes away or sets up is so at once, in what is chosen from, too', async ({
+  page,
+  browser,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, demo)
+  const asked = async (method: string, path: string, data: object, revision?: number) => {
+    const headers: Record<string, string> = revision === undefined ? {} : { 'if-match': String(revision) }
+    const r = await other.request.fetch(demo.url + path, { method, data, headers })
+    expect(r.ok(), await r.text()).toBe(true)
+  }
+  // The categories are not to be had at first: they come once they are.
+  await page.route('**/api/categories', route => route.abort(), { times: 1 })
+  await page.goto(`${demo.url}/setup/items`)
+  const categories = page.getByLabel('Category')
+  await expect(categories.getByRole('option', { name: 'Larder' })).toBeAttached()
+  await asked('POST', '/api/categories', { name: 'Brushes' })
+  await expect(categories.getByRole('option', { name: 'Brushes' })).toBeAttached()
+
+  const setsUp = page.getByRole('link', { name: 'New item' })
+  await expect(setsUp).toHaveCount(0)
+  const grants = async (role: string, place: string | null) => {
+    const { rows } = (await (await other.request.get(`${demo.url}/api/people`)).json()) as {
+      rows: {
+        id: string
+        name: string
+        signIn: string
+        active: boolean
+        revision: number
+        grants: { role: string }[]
+      }[]
+    }
+    const { id, name, active, revision, grants } = rows.find(p => p.signIn === 'ines')!
+    const all = role ? [...grants, { role, place }] : grants.filter(g => g.role !== 'manager')
+    await asked('PUT', `/api/people/${id}`, { name, active, grants: all }, revision)
+  }
+  await grants('manager', null)
+  await expect(setsUp).toBeVisible()
+  await grants('', null)
+  await expect(setsUp).toHaveCount(0)
+
+  // Two change how the organisation works: neither undoes what the other did, and it is so on every screen.
+  await other.goto(`${demo.url}/setup/organisation`)
+  await other.getByLabel('Name', { exact: true }).fill('Gannet Holm North')
+  const days = other.getByLabel(/so many days ahead/)
+  const ahead = Number(await days.inputValue()) + 3
+  await asked('PUT', '/api/settings', { aheadDays: ahead, decimalMark: ',' })
+  await expect(days).toHaveValue(String(ahead))
+  await other.getByRole('button', { name: 'Save', exact: true }).click()
+  await expect(other.getByText('Saved.')).toBeVisible()
+  await page.getByRole('link', { name: 'Stock', exact: true }).click()
+  await expect(page.getByText(/^\d+,\d+$/).first()).toBeVisible()
+  const { settings } = (await (await page.request.get(`${demo.url}/api/session`)).json()) as { settings: object }
+  expect(settings).toMatchObject({ name: 'Gannet Holm North', decimalMark: ',', aheadDays: ahead })
+  await other.context().close()
+})
+
 test('an unknown barcode is linked to an item and then counts as a scan of it', async ({ page, demo }) => {
   await signIn(page, demo, 'ines', 'Wet lab')
   await go(page, 2, 'What arrived')

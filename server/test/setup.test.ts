@@ -399,7 +399,12 @@ describe('set-up', () => {
       ])
       await w.c.ok('PUT', '/api/settings', { ...w.me.settings, shortRule: 'below' })
       expect(await state()).to.equal('in_range')
-      await w.c.ok('PUT', '/api/settings', { ...w.me.settings, shortRule: 'at_or_below' })
+      // Two who change them at once undo nothing of each other: what is not named stays.
+      await w.c.ok('PUT', '/api/settings', { patienceDays: 5 })
+      const is = { ...w.me.settings, shortRule: 'below', patienceDays: 5 }
+      expect(await w.c.ok('PUT', '/api/settings', {})).to.deep.equal(is)
+      expect((await w.c.get<Me>('/api/session')).settings).to.deep.equal(is)
+      await w.c.ok('PUT', '/api/settings', w.me.settings)
     })
   })
 })

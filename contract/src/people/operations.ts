@@ -68,7 +68,7 @@ export const operations = {
   rights: op('get', '/api/rights', 'Who may do what', { answer: people.Rights }),
   settings: op('put', '/api/settings', 'Changes how the organisation works', {
     right: 'set_up',
-    body: people.Settings,
+    body: people.SettingsChange,
     answer: people.Settings,
   }),
 

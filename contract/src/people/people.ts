@@ -35,6 +35,9 @@ export const Settings = Organisation.extend({
   aheadDays: z.number().int().min(0).max(365),
 }).meta({ id: 'Settings' })
 export type Settings = z.infer<typeof Settings>
+/** What is not named stays as it is: two who change the settings at once undo nothing of each other. */
+export const SettingsChange = Settings.partial().meta({ id: 'SettingsChange' })
+export type SettingsChange = z.infer<typeof SettingsChange>
 
 export const Role = z.enum(['manager', 'keeper', 'buyer', 'requester', 'observer'])
 export type Role = z.infer<typeof Role>

@@ -1,5 +1,5 @@
 import { eq } from 'drizzle-orm'
-import type { Me, Settings } from '@shelve/contract'
+import type { Me, Settings, SettingsChange } from '@shelve/contract'
 import { iso, organisation, Refused } from '../ground/index.ts'
 import { type Asking, type Caller, MAY } from '../rights/index.ts'
 import { noteChanges } from './audit.ts'
@@ -21,7 +21,9 @@ export function settingsOf(house: House): Settings {
   }
 }
 
-export function changeSettings(house: House, s: Settings, asking: Asking): void {
+/** Changes what is named of how the organisation works; what is not named stays. */
+export function changeSettings(house: House, s: SettingsChange, asking: Asking): void {
+  if (!Object.keys(s).length) return
   noteChanges(house, asking, 'setting', settingsOf(house), s)
   try {
     house.db.update(organisation).set(s).where(eq(organisation.id, 1)).run()

@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router'
 import type { Category, Item } from '@shelve/contract'
 import { ApiProblem, get, post, put, remove, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
+import { useChoices } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useWay } from '../shell/way.ts'
@@ -39,13 +40,10 @@ const changing = ref(false)
 const problem = ref<ApiProblem | null>(null)
 const other = ref('')
 const busy = ref(false)
-const categories = ref<Category[]>([])
+const { choices: categories, come: categoriesCame, reload: loadCategories } = useChoices<Category>('/api/categories')
 const form = ref(freshItem())
 /** Where a new one stands from the beginning. */
 const stock = ref<StockRow[]>([stockRow(session.placeId)])
-const loadCategories = async () => {
-  categories.value = (await get<{ rows: Category[] }>('/api/categories')).rows
-}
 async function madeCategory(id: string) {
   await loadCategories()
   form.value.category = id
@@ -55,7 +53,6 @@ if (typeof route.query.code === 'string') form.value.codes = route.query.code
 const named = typeof route.query.name === 'string' ? route.query.name : undefined
 /** What stands there is drawn once it has come: it would move what is below, and take the place of what was typed before. */
 const there = ref(!(props.id ?? copyOf))
-const categoriesCame = loadCategories()
 /** What is scanned while it is on its way is written down once it is there. */
 let came: Promise<unknown> = Promise.resolve()
 if (props.id ?? copyOf)

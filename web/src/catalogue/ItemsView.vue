@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Category, Item } from '@shelve/contract'
-import { get, query } from '../shell/api.ts'
+import { query } from '../shell/api.ts'
 import { usePages } from '../shell/pages.ts'
+import { useChoices } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 import { useTakers } from '../scan/takers.ts'
@@ -13,10 +14,7 @@ import NextPage from '../ui/NextPage.vue'
 const session = useSession()
 const route = useRoute()
 const router = useRouter()
-const categories = ref<Category[]>([])
-void get<{ rows: Category[] }>('/api/categories').then(r => {
-  categories.value = r.rows
-})
+const { choices: categories } = useChoices<Category>('/api/categories')
 const filter = (k: string) =>
   computed({
     get: () => (typeof route.query[k] === 'string' ? route.query[k] : ''),

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** What a job says of the whole, beside its name and how much it is for. */
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { readTime } from '@shelve/core'
 import type { JobHead } from '@shelve/contract'
 import { useParties } from '../places/parties.ts'
-import { get } from '../shell/api.ts'
+import { useChoices } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import DateField from '../ui/DateField.vue'
 import RepeatsFields from './RepeatsFields.vue'
@@ -17,12 +17,7 @@ const props = defineProps<{
 const session = useSession()
 const parties = useParties()
 void parties.need()
-const people = ref<{ id: string; name: string }[]>([])
-void get<{ rows: { id: string; name: string }[] }>('/api/jobs/people')
-  .then(r => {
-    people.value = r.rows
-  })
-  .catch(() => undefined)
+const { choices: people } = useChoices<{ id: string; name: string }>('/api/jobs/people')
 const places = computed(() => session.areas.filter(a => session.may('book', a.id) || a.id === head.value.place))
 /** A time as it is typed, as the server takes it; what is none changes nothing. */
 function time(text: string) {

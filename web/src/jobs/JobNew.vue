@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import type { JobRow, JobView, TemplateRow } from '@shelve/contract'
 import { ApiProblem, get, post, said } from '../shell/api.ts'
+import { useChoices } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useWay } from '../shell/way.ts'
 import DateField from '../ui/DateField.vue'
@@ -13,11 +14,9 @@ const emit = defineEmits<{ close: [] }>()
 const session = useSession()
 const f = useFormat()
 const way = useWay()
-const templates = ref<TemplateRow[]>([])
+const { choices } = useChoices<TemplateRow>('/api/templates')
+const templates = computed(() => choices.value.filter(t => t.active))
 const earlier = ref<Pick<JobRow, 'id' | 'code' | 'name' | 'wanted' | 'wantedUnit'>[]>([])
-void get<{ rows: TemplateRow[] }>('/api/templates').then(r => {
-  templates.value = r.rows.filter(t => t.active)
-})
 /** What it is begun by: `t` and a template, `j` and a job, or nothing. */
 const by = ref('')
 // Those to be done, the last that are over, and the one it is to be like, however long that is over.

@@ -3,8 +3,8 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { equalParts, exactLetters } from '@shelve/core'
 import type { Named, SlipKind } from '@shelve/contract'
-import { get } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
+import { useChoices } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { typedUnderWay } from '../shell/under-way.ts'
 import AmongFields from '../issuing/AmongFields.vue'
@@ -27,17 +27,16 @@ const emit = defineEmits<{ /** The head is said: on to the lines. */ done: [] }>
 const slip = useSlip()
 const index = useIndex()
 const session = useSession()
-const suppliers = ref<Named[]>([])
 const parties = useParties()
 const own = useEachOwn()
 const reasons = useReasons()
-const load = async <T,>(path: string) => (await get<{ rows: T[] }>(path)).rows
 /** From a supplier, or back to one. */
 const withSupplier = ['receipt', 'supplier_return'].includes(props.kind)
-if (withSupplier)
-  void load<Named>('/api/suppliers').then(r => {
-    suppliers.value = r.filter(x => x.active)
-  })
+/** A delivery from somebody new makes a supplier, too. */
+const known = withSupplier
+  ? useChoices<Named>('/api/suppliers', e => e.kind === 'setup' || e.detail.slipKind === 'receipt').choices
+  : undefined
+const suppliers = computed(() => known?.value.filter(s => s.active) ?? [])
 /** Something on this delivery is bought for someone: it goes straight to them. */
 const straight = computed(
   () =>

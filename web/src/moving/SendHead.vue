@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import type { UsualWay } from '@shelve/contract'
 import { get, query } from '../shell/api.ts'
+import { useChoices } from '../shell/reading.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import DateField from '../ui/DateField.vue'
 import { useFormat } from '../ui/format.ts'
@@ -11,10 +12,7 @@ const emit = defineEmits<{ done: [] }>()
 const slip = useSlip()
 const f = useFormat()
 const head = computed(() => slip.content.head)
-const goals = ref<{ id: string; name: string }[]>([])
-void get<{ rows: { id: string; name: string }[] }>('/api/transfers/goals').then(r => {
-  goals.value = r.rows
-})
+const { choices: goals } = useChoices<{ id: string; name: string }>('/api/transfers/goals')
 const offered = computed(() => goals.value.filter(g => g.id !== slip.content.place))
 /** The way it went the last time: taken where nothing else was said. */
 const usual = ref<UsualWay | null>(null)

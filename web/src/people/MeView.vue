@@ -2,7 +2,8 @@
 /** One's own PIN, and where one is signed in; a manager sees everybody's. */
 import { ref } from 'vue'
 import type { SessionView } from '@shelve/contract'
-import { ApiProblem, call, get, said } from '../shell/api.ts'
+import { ApiProblem, call, said } from '../shell/api.ts'
+import { useChoices } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useFormat } from '../ui/format.ts'
@@ -10,14 +11,10 @@ import { useFormat } from '../ui/format.ts'
 const session = useSession()
 const strip = useStrip()
 const f = useFormat()
-const rows = ref<SessionView[]>([])
+const { choices: rows, reload: load } = useChoices<SessionView>('/api/sessions', e => e.kind === 'audit')
 const password = ref('')
 const pin = ref('')
 const wrong = ref('')
-async function load() {
-  rows.value = (await get<{ rows: SessionView[] }>('/api/sessions')).rows
-}
-void load()
 async function save(value: string | null) {
   wrong.value = ''
   try {

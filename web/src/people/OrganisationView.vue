@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { reactive, ref } from 'vue'
+import { reactive, ref, watch } from 'vue'
 import type { BackupsView, Settings } from '@shelve/contract'
-import { call, get, said } from '../shell/api.ts'
+import { call, said } from '../shell/api.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import SetupTabs from '../places/SetupTabs.vue'
@@ -10,6 +11,16 @@ import { useFormat } from '../ui/format.ts'
 const session = useSession()
 const strip = useStrip()
 const form = reactive<Settings>({ ...session.settings })
+/** What each field said when it was shown: what somebody else changes meanwhile is shown, what is typed here stays. */
+let shown: Settings = { ...session.settings }
+const mine = () => Object.fromEntries(Object.entries(form).filter(([k, v]) => v !== shown[k as keyof Settings]))
+watch(
+  () => session.settings,
+  now => {
+    Object.assign(form, { ...now, ...mine() })
+    shown = { ...now }
+  },
+)
 const wrong = ref('')
 interface Verified {
   ok: boolean
@@ -21,7 +32,7 @@ const busy = ref(false)
 async function save() {
   wrong.value = ''
   try {
-    await call('PUT', '/api/settings', { body: form })
+    await call('PUT', '/api/settings', { body: mine() })
     await session.load()
     strip.say('Saved.')
   } catch (e) {
@@ -38,16 +49,16 @@ async function verify() {
     busy.value = false
   }
 }
-const backups = ref<BackupsView | null>(null)
+const { it: backups, reload: readBackups } = useReading<BackupsView>(
+  () => (session.maySetUp ? '/api/backups' : undefined),
+  e => e.kind === 'setup',
+)
 const copying = ref(false)
-if (session.maySetUp)
-  void get<BackupsView>('/api/backups').then(b => {
-    backups.value = b
-  })
 async function backUp() {
   copying.value = true
   try {
-    backups.value = await call<BackupsView>('POST', '/api/backups')
+    await call<BackupsView>('POST', '/api/backups')
+    await readBackups()
     strip.say('The backup is written and has its checksum.')
   } catch (e) {
     strip.say(said(e), 'bad')

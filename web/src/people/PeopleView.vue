@@ -4,6 +4,7 @@ import { computed, reactive, ref } from 'vue'
 import type { Person, Role } from '@shelve/contract'
 import { ApiProblem, call, get, post, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import SetupTabs from '../places/SetupTabs.vue'
@@ -13,7 +14,11 @@ import BarCode from '../scan/BarCode.vue'
 const session = useSession()
 const strip = useStrip()
 const rows = ref<Person[]>([])
-const rights = ref<{ role: Role; may: string[] }[]>([])
+const { it: may } = useReading<{ roles: { role: Role; may: string[] }[] }>(
+  () => '/api/rights',
+  e => e.kind === 'setup',
+)
+const rights = computed(() => may.value?.roles ?? [])
 const wrong = ref('')
 const form = reactive({ name: '', signIn: '', password: '', role: 'keeper' as Role, place: '' })
 const ROLES: Role[] = ['manager', 'keeper', 'buyer', 'observer', 'requester']
@@ -35,9 +40,6 @@ async function load() {
   rows.value = (await get<{ rows: Person[] }>('/api/people')).rows
 }
 const reload = live(load, e => e.kind === 'setup')
-void get<{ roles: { role: Role; may: string[] }[] }>('/api/rights').then(r => {
-  rights.value = r.roles
-})
 const places = computed(() => session.places.filter(p => p.active && (p.kind === 'premises' || p.kind === 'area')))
 const where = (place: string | null) => (place === null ? 'everywhere' : session.placeName(place))
 const told = (e: unknown) =>

@@ -5,8 +5,8 @@ import { Bar } from 'vue-chartjs'
 import { useRoute, useRouter } from 'vue-router'
 import { decimal, formatDecimal, shortMonth } from '@shelve/core'
 import type { Category, LookMonth, LookYear } from '@shelve/contract'
-import { get, query } from '../shell/api.ts'
-import { useReading } from '../shell/reading.ts'
+import { query } from '../shell/api.ts'
+import { useChoices, useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
@@ -23,11 +23,8 @@ const category = ref(typeof route.query.category === 'string' ? route.query.cate
 watch([year, category], () =>
   router.replace({ query: { ...route.query, year: year.value, category: category.value || undefined } }),
 )
-const categories = ref<Category[]>([])
+const { choices: categories } = useChoices<Category>('/api/categories')
 const wrong = ref('')
-void get<{ rows: Category[] }>('/api/categories').then(r => {
-  categories.value = r.rows
-})
 const path = () =>
   `/api/look-back/months${query({ year: year.value === undefined ? undefined : String(year.value), category: category.value, place: session.placeId })}`
 const { it: out } = useReading<LookYear>(path, undefined, wrong)

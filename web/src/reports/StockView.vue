@@ -4,9 +4,10 @@ import { useVirtualizer } from '@tanstack/vue-virtual'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Category, StockRow } from '@shelve/contract'
-import { get, query } from '../shell/api.ts'
+import { query } from '../shell/api.ts'
 import { usePages } from '../shell/pages.ts'
 import { useIndex } from '../shell/index-store.ts'
+import { useChoices } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { middling, narrow } from '../shell/width.ts'
 import { useTakers } from '../scan/takers.ts'
@@ -23,10 +24,7 @@ const index = useIndex()
 const route = useRoute()
 const router = useRouter()
 const f = useFormat()
-const categories = ref<Category[]>([])
-void get<{ rows: Category[] }>('/api/categories').then(r => {
-  categories.value = r.rows
-})
+const { choices: categories } = useChoices<Category>('/api/categories')
 if (typeof route.query.place === 'string') session.placeId = route.query.place
 
 const set = (q: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...q } })

@@ -3,9 +3,10 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import type { IndexItem, Named, RestockHead } from '@shelve/contract'
 import BothVersions from '../papers/BothVersions.vue'
-import { call, get, post, remove, said } from '../shell/api.ts'
+import { call, post, remove, said } from '../shell/api.ts'
 import { landOn } from '../shell/landing.ts'
 import { useIndex } from '../shell/index-store.ts'
+import { useChoices } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { v7 } from '../shell/uuid.ts'
@@ -28,10 +29,7 @@ const session = useSession()
 const strip = useStrip()
 const way = useWay()
 const f = useFormat()
-const suppliers = ref<Named[]>([])
-void get<{ rows: Named[] }>('/api/suppliers').then(r => {
-  suppliers.value = r.rows
-})
+const { choices: suppliers } = useChoices<Named>('/api/suppliers')
 const {
   view: slip,
   paper,

@@ -102,6 +102,7 @@ onEvent(e => {
   if (e.kind === 'job') parties.forget()
   if (e.kind === 'places') void session.loadPlaces()
   if (e.kind === 'setup' || e.kind === 'reload') {
+    void session.renew().catch(() => undefined)
     void index.load()
     void session.loadPlaces()
     parties.forget()

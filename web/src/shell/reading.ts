@@ -64,3 +64,22 @@ export function useReading<T>(
   sayBehind(() => it.value !== undefined && of.value !== question())
   return { it, reload }
 }
+
+/**
+ * What there is to choose from (categories, suppliers), as it is now, also while somebody else adds to it or renames it; what
+ * cannot be read is read again by itself. `come` ends when the first answer is there.
+ */
+export function useChoices<T>(
+  path: string,
+  concerns: (e: Happened) => boolean = e => e.kind === 'setup',
+): { choices: ComputedRef<readonly T[]>; come: Promise<void>; reload: () => Promise<void> } {
+  const { it, reload } = useReading<{ rows: readonly T[] }>(() => path, concerns)
+  const come = new Promise<void>(done => {
+    const stop = watch(it, rows => {
+      if (!rows) return
+      stop()
+      done()
+    })
+  })
+  return { choices: computed(() => it.value?.rows ?? []), come, reload }
+}

@@ -49,6 +49,15 @@ export const useSession = defineStore('session', () => {
     if (placeId.value && !places.value.some(p => p.id === placeId.value && p.mine)) placeId.value = null
     if (!placeId.value && areas.value.length === 1) placeId.value = areas.value[0]!.id
   })
+  const standing = ({ person, may, lowered, hasPin, settings }: Me) =>
+    JSON.stringify([person, may, lowered, hasPin, settings])
+  /** What I may do and how the organisation works is read anew: somebody may have changed it. The clock stays as it was read. */
+  const renew = oneAtATime(async () => {
+    const was = me.value
+    const m = await get<Me>('/api/session')
+    // Meanwhile somebody else may have taken the tablet: what is answered is of the one before.
+    if (was && me.value === was && standing(m) !== standing(was)) me.value = m
+  })
   async function signIn(name: string, password: string): Promise<void> {
     took(await call<Me>('POST', '/api/session', { body: { signIn: name, password } }))
   }
@@ -149,6 +158,7 @@ export const useSession = defineStore('session', () => {
     takes,
     theme,
     load,
+    renew,
     took,
     loadPlaces,
     changeHands,
