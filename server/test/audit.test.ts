@@ -1,6 +1,11 @@
+import { writeFileSync } from 'node:fs'
+import { join } from 'node:path'
 import { expect } from 'chai'
 import { v7 } from 'uuid'
 import type { AuditEntry, Me } from '@shelve/contract'
+import { backup, compose, DATABASE, restore } from '@shelve/server'
+import { iso } from '../src/ground/index.ts'
+import { auditPage } from '../src/people/audit.ts'
 import { Client, newItem, person, type World, world } from './client.ts'
 
 describe('who changed what of rights and settings', () => {
@@ -131,6 +136,28 @@ describe('who changed what of rights and settings', () => {
     expect(await noted(() => w.c.ok('POST', '/api/months', { month: '2026-10' }))).to.deep.equal([
       'month_closed: 2026-10:  → ',
     ])
+  })
+  it('a backup that is put in place: which one, and up to when it and what it replaced know', async () => {
+    const file = join(w.directory, 'kept', 'evening.sqlite')
+    await backup(w.directory, file)
+    const until = iso(w.clock.now)
+    const there = join(w.directory, 'there')
+    const put = async (): Promise<AuditEntry[]> => {
+      w.clock.now += 60_000
+      await restore(there, file, w.clock.now)
+      const app = compose(join(there, DATABASE), { now: () => w.clock.now })
+      const { rows } = auditPage(app, { what: 'put_back' })
+      app.close()
+      return rows
+    }
+    const noted = { what: 'put_back', subject: 'evening.sqlite', by: null, after: until, address: '', device: '' }
+    expect(await put(), 'where nothing was').to.deep.equal([{ ...noted, at: iso(w.clock.now), before: '' }])
+    const first = iso(w.clock.now)
+    expect(await put(), 'the one before knew that it had been put in place').to.deep.equal([
+      { ...noted, at: iso(w.clock.now), before: first },
+    ])
+    writeFileSync(join(there, DATABASE), 'no database any more')
+    expect((await put())[0]!.before, 'it cannot be read any more').to.equal('')
   })
   it('is shown to whoever sets up everything, by page, sort and word, and taken out as a file; nobody changes it', async () => {
     const keeper = await person(w, 'Keeps', 'keeper', null)

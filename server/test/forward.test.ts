@@ -31,7 +31,7 @@ const FORWARD = fileURLToPath(new URL('forward-killed.ts', import.meta.url))
 const hashOf = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex')
 
 /** The schema that this version knows, and the one of a version to come. */
-const KNOWN = 3
+const KNOWN = 4
 const NEXT = KNOWN + 1
 /** The steps of a version to come: ours, and one more that nobody has planned. */
 function nextVersion(step: string): string {
@@ -100,7 +100,7 @@ describe('a database of an older version', () => {
     expect(await bringForward(directory, NOW, verifyNext, { steps }), 'and then there is nothing to do').to.equal(null)
     expect(() => openStore(live()), 'and this version refuses it').to.throw(
       UnusableDatabase,
-      /its schema is 4, this version knows 3/,
+      new RegExp(`its schema is ${NEXT}, this version knows ${KNOWN}`),
     )
   })
   for (const [what, step] of [
@@ -115,7 +115,10 @@ describe('a database of an older version', () => {
       const failed = await bringForward(directory, NOW, verifyNext, { steps }).catch((e: unknown) => e)
       expect(failed).to.be.instanceOf(UnusableDatabase)
       expect((failed as Error).message).to.match(
-        /could not be brought up to this version: .*It was not touched; a backup of it is .*before-schema-4/s,
+        new RegExp(
+          `could not be brought up to this version: .*It was not touched; a backup of it is .*before-schema-${NEXT}`,
+          's',
+        ),
       )
       expect(hashOf(live())).to.equal(was)
       expect(readdirSync(directory).filter(f => f.includes('forward'))).to.deep.equal([])
@@ -149,6 +152,8 @@ describe('a database of an older version', () => {
   it('that schema 2 wrote is brought to this version’s by its own step, with all that is in it', async () => {
     const raw = new Database(live())
     raw.exec('drop table asked_once; pragma user_version = 2')
+    const noted = raw.prepare('select * from audit order by id').all()
+    expect(noted).to.not.deep.equal([])
     const slip = raw.prepare('select json_group_array(json_array(seq, quantity, value)) from movement').pluck().get()
     raw.close()
     await bringForward(directory, NOW, async file => {
@@ -164,6 +169,17 @@ describe('a database of an older version', () => {
     ).to.deep.equal(slip)
     expect(is.prepare('select count(*) from asked_once').pluck().get()).to.equal(0)
     is.close()
+    // What was noted stands as it did, and is as little to be changed as before.
+    const bare = new Database(live())
+    const audit = () => bare.prepare('select * from audit order by id').all()
+    expect(audit()).to.deep.equal(noted)
+    for (const change of [
+      'delete from audit',
+      "update audit set what = 'pin'",
+      'replace into audit select * from audit',
+    ])
+      expect(() => bare.exec(change), change).to.throw(/what was noted is never/)
+    bare.close()
   })
   it('of before the first schema that was handed out is refused in words, and so is what is none of ours', async () => {
     for (const [number, why] of [

@@ -1,6 +1,6 @@
 import { expect } from 'chai'
 import { checkDigit } from '@shelve/core'
-import type { CodeMeaning, Item, ItemStock, Place, SlipView } from '@shelve/contract'
+import type { CodeMeaning, Item, ItemStock, Me, Place, SlipView } from '@shelve/contract'
 import { newItem, world, type World } from './client.ts'
 
 type Found = { id: string }

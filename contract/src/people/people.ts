@@ -93,6 +93,8 @@ export const AuditKind = z.enum([
   'month_closed',
   'sign_in_refused',
   'hands_refused',
+  /** A backup was put in the place of the database: `before` and `after` are the moments up to which each of them knows. */
+  'put_back',
 ])
 export type AuditKind = z.infer<typeof AuditKind>
 /** What was changed of rights and settings, or who was not let in: by whom, when and from where. */

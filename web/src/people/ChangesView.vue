@@ -30,6 +30,7 @@ const WHAT: Record<AuditKind, string> = {
   month_closed: 'month closed',
   sign_in_refused: 'sign-in refused',
   hands_refused: 'badge or PIN refused',
+  put_back: 'backup put in place',
 }
 /** Why somebody was not let in, and what settings are called on their own page. */
 const WORDS: Record<string, string> = {
@@ -50,9 +51,11 @@ const WORDS: Record<string, string> = {
 const word = (r: AuditEntry, text: string) =>
   r.what === 'month_closed' && text
     ? writtenMonth(text)
-    : r.what === 'setting' || r.what.endsWith('_refused')
-      ? (WORDS[text] ?? text.replaceAll('_', ' '))
-      : text
+    : r.what === 'put_back' && text
+      ? `knows all until ${f.when(text)}`
+      : r.what === 'setting' || r.what.endsWith('_refused')
+        ? (WORDS[text] ?? text.replaceAll('_', ' '))
+        : text
 const path = (cursor?: string) => `/api/audit${query({ what: what.value, q: q.value.trim(), cursor, limit: 100 })}`
 const { rows, first, next, more, loaded } = usePages<
   AuditEntry,
@@ -67,8 +70,9 @@ const total = computed(() => first.value?.total ?? 0)
       <div>
         <h1>Who changed what</h1>
         <p class="soft">
-          Rights, settings, passwords and closed months; kept for good.<template v-if="loaded">
-            {{ total }} in all</template
+          Rights, settings, passwords, closed months, backups that were put in place; kept for good<template
+            v-if="loaded"
+            >: {{ total }} in all</template
           >
         </p>
       </div>
@@ -102,10 +106,18 @@ const total = computed(() => first.value?.total ?? 0)
             <td class="whitespace-nowrap">{{ f.when(r.at) }}</td>
             <td class="wrap-anywhere min-w-20">{{ r.by ?? 'nobody signed in' }}</td>
             <td>{{ WHAT[r.what] }}</td>
-            <td>{{ word(r, r.subject) }}</td>
+            <td class="wrap-anywhere">{{ r.what === 'put_back' ? r.subject : word(r, r.subject) }}</td>
             <td>{{ word(r, r.before) }}</td>
             <td>{{ word(r, r.after) }}</td>
-            <td class="soft">{{ r.address ? [r.address, r.device].filter(Boolean).join(' · ') : 'Shelve itself' }}</td>
+            <td class="soft" :class="{ 'whitespace-nowrap': !r.address }">
+              {{
+                r.address
+                  ? [r.address, r.device].filter(Boolean).join(' · ')
+                  : r.what === 'put_back'
+                    ? 'the server'
+                    : 'Shelve itself'
+              }}
+            </td>
           </tr>
         </tbody>
       </table>

@@ -1,8 +1,9 @@
 import { copyFileSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, statSync } from 'node:fs'
-import { dirname, join } from 'node:path'
+import { basename, dirname, join } from 'node:path'
 import Database from 'better-sqlite3'
 import { bringPictures, PICTURES, putWhole } from '../files.ts'
 import { PUT_BACK } from '../put-back.ts'
+import { iso } from '../words.ts'
 import { damageOf, takeDirectory } from './directory.ts'
 import { openStore, UnusableDatabase } from './open.ts'
 import { sum } from './sum.ts'
@@ -69,13 +70,35 @@ export async function restore(
     letGo()
   }
 }
+/** When the last of what a database knows happened; null: nothing did. */
+const knownUntil = (client: Database.Database) =>
+  client.prepare('select max(at) from event').pluck().safeIntegers(false).get() as number | null
+/** The same of what is replaced: also null where it cannot be read any more. */
+function replacedUntil(live: string): number | null {
+  let old: Database.Database | undefined
+  try {
+    old = new Database(live, { readonly: true, fileMustExist: true })
+    return knownUntil(old)
+  } catch {
+    return null
+  } finally {
+    old?.close()
+  }
+}
 /**
  * Writes down that all that was written after a backup was taken is not in the books any more, so that every screen that comes
- * to the server hears of it: what it knew may be among that.
+ * to the server hears of it: what it knew may be among that. Whoever asks later what became of those hours finds it among
+ * what was noted: which backup it was, and up to when it and what it replaced know.
  */
-function tellPutBack(client: Database.Database, now: number): void {
-  const until = client.prepare('select max(at) from event').pluck().safeIntegers(false).get() as number | null
+function tellPutBack(client: Database.Database, now: number, name: string, replaced: number | null): void {
+  const until = knownUntil(client)
+  const moment = (at: number | null) => (at === null ? '' : iso(at))
   client.prepare('insert into event (at, kind, detail) values (?, ?, ?)').run(now, PUT_BACK, JSON.stringify({ until }))
+  client
+    .prepare(
+      `insert into audit (at, by_id, what, subject, before, after, address, device) values (?, null, ?, ?, ?, ?, '', '')`,
+    )
+    .run(now, PUT_BACK, name, moment(replaced), moment(until))
 }
 async function putInPlace(
   dataDirectory: string,
@@ -87,7 +110,8 @@ async function putInPlace(
   copyFileSync(file, fresh)
   const store = openStore(fresh)
   const sound = store.client.pragma('integrity_check', { simple: true }) === 'ok'
-  if (sound) tellPutBack(store.client, now)
+  const live = join(dataDirectory, DATABASE)
+  if (sound) tellPutBack(store.client, now, basename(file), replacedUntil(live))
   store.client.pragma('wal_checkpoint(TRUNCATE)')
   store.client.close()
   for (const end of ['-wal', '-shm']) rmSync(fresh + end, { force: true })
@@ -95,7 +119,6 @@ async function putInPlace(
     rmSync(fresh)
     throw new UnusableDatabase(`${file} is no sound database. Nothing was changed.`)
   }
-  const live = join(dataDirectory, DATABASE)
   let kept: string | null = null
   if (existsSync(live)) {
     kept = `${live}.before-${new Date(now).toISOString().replace(/[:.]/g, '-')}`
