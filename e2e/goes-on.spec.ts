@@ -54,9 +54,11 @@ test('who goes on to something else before the answer has come stays there, and 
 
   // What is scanned before another work is chosen stands on what one leaves: by its key, and by its tab.
   const before = await drafts()
+  await go(page, 5, 'What is wasted')
   for (const leaves of [
     () => page.keyboard.press('Alt+5'),
     () => page.getByRole('link', { name: 'Waste', exact: true }).first().click(),
+    () => page.evaluate(() => history.back()),
   ]) {
     await go(page, 2, 'What arrived')
     await expect(arrived).toBeVisible()
@@ -69,7 +71,7 @@ test('who goes on to something else before the answer has come stays there, and 
     await expect(page.getByRole('heading', { name: 'What is wasted', level: 1 })).toBeVisible()
   }
   await go(page, 2, 'What arrived')
-  await expect(arrived).toHaveValue('5')
+  await expect(arrived).toHaveValue('6')
   expect(await drafts()).toBe(before)
   // A code that nobody knows is asked about, there.
   const unknown = await heldBack(page, '**/api/codes/**')
@@ -78,7 +80,18 @@ test('who goes on to something else before the answer has come stays there, and 
   unknown()
   await expect(page.getByRole('dialog')).toContainText('Nobody knows this code yet')
   await page.keyboard.press('Escape')
-  await expect(arrived).toHaveValue('5')
+  await expect(arrived).toHaveValue('6')
+  // Also where they go back: they are where they were, as is the address.
+  const again = await heldBack(page, '**/api/codes/**')
+  await scan(page, '9529990000018')
+  await page.evaluate(() => history.back())
+  await expect(page.getByPlaceholder(/^Looking up …/)).toBeVisible()
+  again()
+  await expect(page.getByRole('dialog')).toContainText('Nobody knows this code yet')
+  await page.keyboard.press('Escape')
+  await expect(page).toHaveURL(/\/receive/)
+  await scan(page, gloves.codes[0]!)
+  await expect(arrived).toHaveValue('7')
 
   // Who does not want to wait for it chooses the work once more.
   const never = await heldBack(page, '**/api/codes/**')

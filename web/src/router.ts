@@ -377,7 +377,8 @@ router.beforeEach(async to => {
   if (!session.me && !to.meta.bare) return { name: 'sign-in', query: { to: to.fullPath } }
   return true
 })
-router.afterEach(to => {
+router.afterEach((to, _from, stayed) => {
+  if (stayed) return
   // Whoever signs in first means nobody else with what was pressed.
   if (to.meta.bare) takeEarly()
   document.title = `${String(to.meta.title ?? 'Shelve')} · Shelve`

@@ -207,8 +207,8 @@ export const useScan = defineStore('scan', () => {
     then = undefined
   }
   // Whoever goes to another work leaves the code be; on that screen the question would be about something else.
-  router.afterEach((to, from) => {
-    if (to.path !== from.path && unknown.value) void settle(null)
+  router.afterEach((to, from, stayed) => {
+    if (!stayed && to.path !== from.path && unknown.value) void settle(null)
   })
   /** Only the tail of a code came: it is said, and nothing is done with it. */
   const partly = (tail: string): void =>

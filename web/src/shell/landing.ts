@@ -36,9 +36,9 @@ export function useLanding(router: Router): void {
     if ((now instanceof HTMLInputElement && now.value) || now?.closest('[role="dialog"]')) return
     if (!toHeading() && tries > 0) frame = requestAnimationFrame(() => land(tries - 1))
   }
-  const leave = router.afterEach((to, from) => {
+  const leave = router.afterEach((to, from, stayed) => {
     stop()
-    if (to.path !== from.path) frame = requestAnimationFrame(() => land(300))
+    if (!stayed && to.path !== from.path) frame = requestAnimationFrame(() => land(300))
   })
   onScopeDispose(() => {
     stop()

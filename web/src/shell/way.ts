@@ -58,23 +58,32 @@ export async function leave(router: Router, to: RouteLocationRaw): Promise<void>
   const { path, fullPath } = router.resolve(to)
   // Chosen once more: they do not want to wait for it.
   if (waitsFor === fullPath) return letGoOfScan()
-  const mine = ++chosen
   // By a key as by a click: the field that is left hears of it.
   if (path !== router.currentRoute.value.path) (document.activeElement as HTMLElement | null)?.blur()
+  if (await stillWants(fullPath)) await router.push(to)
+}
+/** Once what was scanned and typed stands: whether they still want to go there. Another choice keeps them, and a question that came up. */
+async function stillWants(to: string): Promise<boolean> {
+  const mine = ++chosen
   const asked = asks()
   const strip = useStrip()
-  waitsFor = fullPath
+  waitsFor = to
   const late = setTimeout(() => strip.say(STILL, 'bad'), SAID)
   await scansStand()
   clearTimeout(late)
   if (strip.message?.text === STILL) strip.clear()
   if (isUnderWay()) await Promise.race([typedStands(), new Promise(ok => setTimeout(ok, PATIENCE))])
-  if (mine !== chosen) return
+  if (mine !== chosen) return false
   waitsFor = ''
-  if (asked || !asks()) await router.push(to)
+  return asked || !asks()
 }
-/** The links of a page wait for what was scanned and typed as its keys do. Gives what ends that. */
+/** The links of a page, and whoever goes back, wait for what was scanned and typed as its keys do. Gives what ends that. */
 export function linksWait(router: Router): () => void {
+  // Only who goes back, which the address shows by then: a scan that leads somewhere itself would wait for itself.
+  const free = router.beforeEach((to, from) => {
+    const back = location.pathname + location.search + location.hash === to.fullPath
+    if (back && to.path !== from.path && isUnderWay()) return stillWants(to.fullPath)
+  })
   const click = (e: MouseEvent) => {
     const link = e.target instanceof Element ? e.target.closest<HTMLAnchorElement>('a[href]') : null
     // Another window is opened at once, and a file is fetched.
@@ -86,5 +95,8 @@ export function linksWait(router: Router): () => void {
     void leave(router, pathname + search + hash)
   }
   window.addEventListener('click', click, true)
-  return () => window.removeEventListener('click', click, true)
+  return () => {
+    free()
+    window.removeEventListener('click', click, true)
+  }
 }
