@@ -2,7 +2,7 @@
 /** A lot through all makes: what it is made of, what it is in, who got any of that and where something of it lies; all of it held in one step. */
 import { computed, ref, shallowRef, watch } from 'vue'
 import { type LotTrace, type Recalled, type TracedLot, wholeTrace, type WholeTrace } from '@shelve/contract'
-import { get, post, said } from '../shell/api.ts'
+import { get, nothingIfRefused, post, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -25,10 +25,12 @@ const whole = ref(false)
 const reload = live(
   async () => {
     const { id } = props
-    const t = await get<LotTrace>(`/api/lots/${id}/trace`).catch(() => null)
-    if (id !== props.id) return
-    trace.value = t && wholeTrace(t)
-    emit('came')
+    try {
+      const t = await get<LotTrace>(`/api/lots/${id}/trace`).catch(nothingIfRefused)
+      if (id === props.id) trace.value = t && wholeTrace(t)
+    } finally {
+      if (id === props.id) emit('came')
+    }
   },
   e => e.kind === 'booked' || e.kind === 'stock',
 )

@@ -2,7 +2,8 @@
 /** A job begins: by a template, like an earlier one, or empty. */
 import { computed, ref } from 'vue'
 import type { JobRow, JobView, TemplateRow } from '@shelve/contract'
-import { ApiProblem, get, post, said } from '../shell/api.ts'
+import { ApiProblem, get, nothingIfRefused, post, said } from '../shell/api.ts'
+import { live } from '../shell/events.ts'
 import { useChoices } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useWay } from '../shell/way.ts'
@@ -20,14 +21,19 @@ const earlier = ref<Pick<JobRow, 'id' | 'code' | 'name' | 'wanted' | 'wantedUnit
 /** What it is begun by: `t` and a template, `j` and a job, or nothing. */
 const by = ref('')
 // Those to be done, the last that are over, and the one it is to be like, however long that is over.
-void Promise.all([
-  props.like ? get<JobView>(`/api/jobs/${props.like}`).catch(() => undefined) : undefined,
-  ...['planned', 'over'].map(which => get<{ rows: JobRow[] }>(`/api/jobs/${which}`)),
-] as const).then(([like, ...lists]) => {
-  const rows = lists.flatMap(x => x.rows).filter(x => !x.parent && x.id !== like?.id)
-  earlier.value = [...(like ? [{ ...like, ...like.head }] : []), ...rows]
-  if (like) by.value = `j${like.id}`
-})
+live(
+  async () => {
+    const [like, ...lists] = await Promise.all([
+      props.like ? get<JobView>(`/api/jobs/${props.like}`).catch(nothingIfRefused) : null,
+      ...['planned', 'over'].map(which => get<{ rows: JobRow[] }>(`/api/jobs/${which}`)),
+    ] as const)
+    const rows = lists.flatMap(x => x.rows).filter(x => !x.parent && x.id !== like?.id)
+    const first = !earlier.value.length
+    earlier.value = [...(like ? [{ ...like, ...like.head }] : []), ...rows]
+    if (like && first) by.value = `j${like.id}`
+  },
+  e => e.kind === 'job',
+)
 const name = ref('')
 const typed = ref('')
 const day = ref<string | null>(null)

@@ -215,6 +215,11 @@ export const query = (q: Record<string, string | number | undefined | null>): st
 }
 /** Whether the server did not answer: what was asked may be asked again later. */
 export const noAnswer = (e: unknown): boolean => e instanceof ApiProblem && e.code === 'away'
+/** What is refused is nothing here; where nothing is answered, whoever reads it says so and reads it again. */
+export const nothingIfRefused = (e: unknown): null => {
+  if (noAnswer(e)) throw e
+  return null
+}
 /** What went wrong, in words for a strip. */
 export const said = (e: unknown): string =>
   e instanceof ApiProblem ? e.message : e instanceof Error ? e.message : String(e)
