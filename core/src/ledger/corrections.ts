@@ -273,11 +273,12 @@ function newCharges(work: Work, change: Extract<Change, { type: 'charges' }>, fa
 
 /** Freight is spread anew over what is left of a delivery after a change to any of its lines. */
 function spreadAnew(work: Work, touched: ReadonlySet<number>): void {
+  // A delivery that is taken back whole is read once, not once more for each of its lines.
   const done = new Set<number>()
   for (const costSeq of touched) {
-    const delivery = work.books.delivery(costSeq)
-    if (!delivery || done.has(delivery.slipId)) continue
-    done.add(delivery.slipId)
+    const delivery = done.has(costSeq) ? undefined : work.books.delivery(costSeq)
+    if (!delivery) continue
+    for (const other of delivery.costSeqs) done.add(other)
     const charges = work.charges.find(c => c.slipId === delivery.slipId)?.charges ?? delivery.charges
     const facts = delivery.costSeqs
       .flatMap(c => work.eventFacts(c))

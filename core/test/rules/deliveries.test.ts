@@ -230,6 +230,15 @@ describe('freight is spread anew over what is left of a delivery, whatever of it
       ['has_no_price', 'charges', {}],
     ])
   })
+  it('a delivery is read once, however many of its lines are taken back: one of hundreds would take a second', () => {
+    const d = new Delivery()
+    const { books } = d.w
+    let read = 0
+    const whole = books.delivery.bind(books)
+    books.delivery = line => (read++, whole(line))
+    expect(said(d.correct(d.take(0), d.take(1)))).to.equal('booked')
+    expect(read).to.equal(1)
+  })
   it('a delivery is what it is by its own lines, also when one of them was replaced', () => {
     const d = new Delivery([['6', 'quantity']])
     const by = [d.w.line(A.supplier, A.shelf, '1', { goods: decimal('2'), lineId: 'x' })]
