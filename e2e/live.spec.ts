@@ -65,6 +65,17 @@ test('what somebody else gives, takes away or sets up is so at once, in what is 
   await grants('', null)
   await expect(setsUp).toHaveCount(0)
 
+  // Account codes: what somebody else sets and makes stands there, beside what is typed here and not saved yet.
+  await other.goto(`${demo.url}/setup/accounts`)
+  await other.getByLabel('Used', { exact: true }).fill('5010')
+  await asked('PUT', '/api/account-codes', { codes: [{ kind: 'wasted', id: null, code: '5199' }] })
+  await asked('POST', '/api/categories', { name: 'Brooms' })
+  await expect(other.getByLabel('Wasted', { exact: true })).toHaveValue('5199')
+  await expect(other.getByLabel('Brooms')).toBeVisible()
+  await other.getByRole('button', { name: 'Save 1 code' }).click()
+  await expect(other.getByText('The codes are saved')).toBeVisible()
+  await expect(other.getByLabel('Used', { exact: true })).toHaveValue('5010')
+
   // Two change how the organisation works: neither undoes what the other did, and it is so on every screen.
   await other.goto(`${demo.url}/setup/organisation`)
   await other.getByLabel('Name', { exact: true }).fill('Gannet Holm North')

@@ -3,6 +3,7 @@
 import { computed, reactive, ref } from 'vue'
 import type { AccountCodes } from '@shelve/contract'
 import { call, get, said } from '../shell/api.ts'
+import { live } from '../shell/events.ts'
 import { useStrip } from '../shell/strip.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 
@@ -21,37 +22,34 @@ const SORTS = {
   price: 'Price differences',
   made: 'Made and relabelled',
 } as const
+/** All of them, by the name of what is typed. */
+const all = (c: AccountCodes) => [
+  ...c.sorts.map(s => ({
+    name: s.sort as string,
+    kind: s.sort as string,
+    id: null as string | null,
+    code: s.code ?? '',
+  })),
+  ...Object.entries({ category: c.categories, place: c.places, reason: c.reasons }).flatMap(([kind, rows]) =>
+    rows.map(r => ({ name: `${kind} ${r.id}`, kind, id: r.id as string | null, code: r.code ?? '' })),
+  ),
+]
+/** What is set, also by somebody else meanwhile; what is typed here and not saved yet stays. */
 function took(c: AccountCodes) {
+  const shown = new Map((codes.value ? all(codes.value) : []).map(a => [a.name, a.code]))
+  for (const { name, code } of all(c)) if ((typed[name] ?? '').trim() === (shown.get(name) ?? '')) typed[name] = code
   codes.value = c
-  for (const s of c.sorts) typed[s.sort] = s.code ?? ''
-  for (const [kind, rows] of [
-    ['category', c.categories],
-    ['place', c.places],
-    ['reason', c.reasons],
-  ] as const)
-    for (const r of rows) typed[`${kind} ${r.id}`] = r.code ?? ''
 }
-void get<AccountCodes>('/api/account-codes').then(took, e => {
-  wrong.value = said(e)
-})
-const changed = computed(() => {
-  const c = codes.value
-  if (!c) return []
-  const all = [
-    ...c.sorts.map(s => ({ kind: s.sort as string, id: null as string | null, code: s.code })),
-    ...(
-      [
-        ['category', c.categories],
-        ['place', c.places],
-        ['reason', c.reasons],
-      ] as const
-    ).flatMap(([kind, rows]) => rows.map(r => ({ kind: kind as string, id: r.id as string | null, code: r.code }))),
-  ]
-  return all
-    .map(a => ({ ...a, now: (typed[a.id ? `${a.kind} ${a.id}` : a.kind] ?? '').trim() }))
-    .filter(a => a.now !== (a.code ?? ''))
-    .map(a => ({ kind: a.kind, id: a.id, code: a.now || null }))
-})
+live(
+  async () => took(await get<AccountCodes>('/api/account-codes')),
+  e => e.kind === 'setup',
+)
+const changed = computed(() =>
+  (codes.value ? all(codes.value) : [])
+    .map(a => ({ ...a, now: (typed[a.name] ?? '').trim() }))
+    .filter(a => a.now !== a.code)
+    .map(a => ({ kind: a.kind, id: a.id, code: a.now || null })),
+)
 async function save() {
   wrong.value = ''
   try {
