@@ -51,11 +51,12 @@ const WORDS: Record<string, string> = {
 const word = (r: AuditEntry, text: string) =>
   r.what === 'month_closed' && text
     ? writtenMonth(text)
-    : r.what === 'put_back' && text
-      ? `knows all until ${f.when(text)}`
-      : r.what === 'setting' || r.what.endsWith('_refused')
-        ? (WORDS[text] ?? text.replaceAll('_', ' '))
-        : text
+    : r.what === 'setting' || r.what.endsWith('_refused')
+      ? (WORDS[text] ?? text.replaceAll('_', ' '))
+      : text
+/** What stood and what stands. */
+const stood = (r: AuditEntry, text: string) =>
+  r.what === 'put_back' && text ? `knows all until ${f.when(text)}` : word(r, text)
 const path = (cursor?: string) => `/api/audit${query({ what: what.value, q: q.value.trim(), cursor, limit: 100 })}`
 const { rows, first, next, more, loaded } = usePages<
   AuditEntry,
@@ -70,8 +71,7 @@ const total = computed(() => first.value?.total ?? 0)
       <div>
         <h1>Who changed what</h1>
         <p class="soft">
-          Rights, settings, passwords, closed months, backups that were put in place; kept for good<template
-            v-if="loaded"
+          Rights, settings, passwords, months, backups; kept for good<template v-if="loaded"
             >: {{ total }} in all</template
           >
         </p>
@@ -106,9 +106,9 @@ const total = computed(() => first.value?.total ?? 0)
             <td class="whitespace-nowrap">{{ f.when(r.at) }}</td>
             <td class="wrap-anywhere min-w-20">{{ r.by ?? 'nobody signed in' }}</td>
             <td>{{ WHAT[r.what] }}</td>
-            <td class="wrap-anywhere">{{ r.what === 'put_back' ? r.subject : word(r, r.subject) }}</td>
-            <td>{{ word(r, r.before) }}</td>
-            <td>{{ word(r, r.after) }}</td>
+            <td class="wrap-anywhere">{{ word(r, r.subject) }}</td>
+            <td>{{ stood(r, r.before) }}</td>
+            <td>{{ stood(r, r.after) }}</td>
             <td class="soft" :class="{ 'whitespace-nowrap': !r.address }">
               {{
                 r.address

@@ -3,7 +3,7 @@
 import { ref } from 'vue'
 import type { SessionView } from '@shelve/contract'
 import { ApiProblem, call, said } from '../shell/api.ts'
-import { useChoices } from '../shell/reading.ts'
+import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useFormat } from '../ui/format.ts'
@@ -11,7 +11,10 @@ import { useFormat } from '../ui/format.ts'
 const session = useSession()
 const strip = useStrip()
 const f = useFormat()
-const { choices: rows, reload: load } = useChoices<SessionView>('/api/sessions', e => e.kind === 'audit')
+const { it: sessions, reload: load } = useReading<{ rows: SessionView[] }>(
+  () => '/api/sessions',
+  e => e.kind === 'audit',
+)
 const password = ref('')
 const pin = ref('')
 const wrong = ref('')
@@ -139,7 +142,7 @@ async function end(s: SessionView) {
             </tr>
           </thead>
           <tbody>
-            <tr v-for="s in rows" :key="s.id">
+            <tr v-for="s in sessions?.rows" :key="s.id">
               <td class="font-medium">{{ s.person }}</td>
               <td>{{ s.device || 'not known' }}</td>
               <td>{{ f.when(s.since) }}</td>

@@ -57,7 +57,7 @@ const copying = ref(false)
 async function backUp() {
   copying.value = true
   try {
-    await call<BackupsView>('POST', '/api/backups')
+    await call('POST', '/api/backups')
     await readBackups()
     strip.say('The backup is written and has its checksum.')
   } catch (e) {

@@ -121,7 +121,7 @@ async function putInPlace(
   }
   let kept: string | null = null
   if (existsSync(live)) {
-    kept = `${live}.before-${new Date(now).toISOString().replace(/[:.]/g, '-')}`
+    kept = `${live}.before-${iso(now).replace(/[:.]/g, '-')}`
     try {
       const old = new Database(live)
       old.pragma('wal_checkpoint(TRUNCATE)')
