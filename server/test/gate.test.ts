@@ -17,6 +17,7 @@ import { schema } from '@shelve/server'
 import type { Role } from '../src/rights/roles.ts'
 import { textOf } from './pdf.ts'
 import { Client, newItem, sendPicture, world, type World } from './client.ts'
+import { Stream } from './stream.ts'
 
 const PASSWORD = 'long enough'
 const operations = Object.entries(api as Record<string, Operation>)
@@ -300,18 +301,7 @@ describe('the gate: what one may not see is not there, and what a slip touches i
 
   it('a stream ends with its session, and follows what its hearer may see now', async () => {
     const c = await person('watch', [{ role: 'observer', place: null }])
-    const heard: string[] = []
-    const stream = await fetch(`${w.c.base}/api/events`, { headers: { cookie: c.cookie } })
-    let ended = false
-    const reading = (async () => {
-      for await (const chunk of stream.body as unknown as AsyncIterable<Uint8Array>)
-        for (const l of Buffer.from(chunk).toString().split('\n'))
-          if (l.startsWith('data: ')) heard.push((JSON.parse(l.slice(6)) as { kind: string }).kind)
-      ended = true
-    })()
-    const until = async (what: () => boolean) => {
-      while (!what()) await new Promise(r => setTimeout(r, 10))
-    }
+    const stream = await Stream.of(c)
     const arrives = (place: string) =>
       w.c.must({
         kind: 'receipt',
@@ -319,30 +309,29 @@ describe('the gate: what one may not see is not there, and what a slip touches i
         head: { supplier: 'Aster' },
         lines: [line({ item: flour.id, typed: '1', price: '2' })],
       })
-    await until(() => heard.includes('hello'))
+    await stream.until(() => stream.kinds().includes('hello'))
     await arrives(w.lab.id)
-    await until(() => heard.includes('booked'))
+    await stream.until(() => stream.kinds().includes('booked'))
     const row = (await w.c.get<{ rows: Person[] }>('/api/people')).rows.find(p => p.name === 'watch')!
     await w.c.ok('PUT', `/api/people/${row.id}`, {
       ...row,
       password: null,
       grants: [{ role: 'observer', place: galley.id }],
     })
-    heard.length = 0
+    stream.heard.length = 0
     await arrives(w.lab.id)
-    await until(() => heard.length > 0 && heard.at(-1) !== 'setup')
-    expect(heard.at(-1), 'the grant was narrowed since').to.equal('elsewhere')
+    await stream.until(heard => heard.some(e => e.kind !== 'setup'))
+    expect(stream.kinds().at(-1), 'the grant was narrowed since').to.equal('elsewhere')
     await c.ok('DELETE', '/api/session')
     // At once, not with the next that happens: its other windows hear by it that it is over.
-    await until(() => ended)
+    await stream.end()
     await arrives(galley.id)
-    await reading
-    expect(heard, 'nothing came after it signed out').to.not.include('booked')
+    expect(stream.kinds(), 'nothing came after it signed out').to.not.include('booked')
   })
 
   it('a stream of a session that ran out ends too', async () => {
     const c = await person('sleeper', [{ role: 'observer', place: null }])
-    const stream = await fetch(`${w.c.base}/api/events`, { headers: { cookie: c.cookie } })
+    const stream = await Stream.of(c)
     const { session } = schema
     w.app.db
       .update(session)
@@ -350,7 +339,7 @@ describe('the gate: what one may not see is not there, and what a slip touches i
       .run()
     await w.c.ok('POST', '/api/session', { signIn: 'ines', password: 'correct horse' })
     w.app.change('setup', () => undefined)
-    for await (const chunk of stream.body as unknown as AsyncIterable<Uint8Array>) void chunk
+    await stream.end()
     for (const [name, own] of [
       ['cook', cook],
       ['mate', mate],

@@ -12,6 +12,7 @@ import {
 } from '@shelve/contract'
 import { MAY, type Action, type Role } from '../src/rights/roles.ts'
 import { Client, newItem, PASSWORD, person, world, type World } from './client.ts'
+import { Stream } from './stream.ts'
 
 const operations = Object.entries(api as Record<string, Operation>)
 const filled = (path: string) =>
@@ -202,17 +203,7 @@ describe('rights: roles × actions × places', () => {
   })
 
   it('events of places one may not see carry nothing but their number', async () => {
-    const heard: { kind: string; detail: object }[] = []
-    const stop = new AbortController()
-    const stream = await fetch(`${w.c.base}/api/events`, {
-      headers: { cookie: who.labKeeper!.cookie },
-      signal: stop.signal,
-    })
-    const reading = (async () => {
-      for await (const chunk of stream.body as unknown as AsyncIterable<Uint8Array>)
-        for (const l of Buffer.from(chunk).toString().split('\n'))
-          if (l.startsWith('data: ')) heard.push(JSON.parse(l.slice(6)) as never)
-    })().catch(() => undefined)
+    const stream = await Stream.of(who.labKeeper!)
     for (const place of [shed.id, w.lab.id])
       await w.c.must({
         kind: 'receipt',
@@ -220,10 +211,8 @@ describe('rights: roles × actions × places', () => {
         head: { supplier: 'Aster' },
         lines: [w.c.line({ item: gloves.id, typed: '1', price: '2' })],
       })
-    while (heard.length < 3) await new Promise(r => setTimeout(r, 10))
-    stop.abort()
-    await reading
-    expect(heard.map(e => [e.kind, Object.keys(e.detail).length > 0])).to.deep.equal([
+    await stream.until(heard => heard.length >= 3)
+    expect((await stream.stop()).map(e => [e.kind, Object.keys(e.detail).length > 0])).to.deep.equal([
       ['hello', false],
       ['elsewhere', false],
       ['booked', true],
@@ -281,11 +270,9 @@ describe('rights: roles × actions × places', () => {
     ).to.deep.equal(['wren'])
     const stranger = (await sessions(w.c)).find(s => s.person === 'observer')!
     expect((await gone.call('DELETE', `/api/sessions/${stranger.id}`)).status).to.equal(404)
-    const stream = await fetch(`${w.c.base}/api/events`, { headers: { cookie: gone.cookie } })
+    const stream = await Stream.of(gone)
     await w.c.ok('DELETE', `/api/sessions/${(await sessions(w.c)).find(s => s.person === 'wren')!.id}`)
-    for await (const _ of stream.body as unknown as AsyncIterable<Uint8Array>) {
-      /* the stream ends by itself */
-    }
+    await stream.end()
     expect((await gone.call('GET', '/api/session')).status).to.equal(401)
     await gone.ok('POST', '/api/session', { signIn: 'wren', password: PASSWORD })
     const wren = (await people()).find(p => p.signIn === 'wren')!

@@ -6,6 +6,7 @@ import { writtenDay } from '@shelve/core'
 import { ledgerJsonLines, schema } from '@shelve/server'
 import type { Role } from '../src/rights/roles.ts'
 import { Client, newItem, world, type World } from './client.ts'
+import { Stream } from './stream.ts'
 
 const MINUTE = 60_000
 const DAY = 86_400_000
@@ -297,19 +298,10 @@ describe('rules', () => {
     const { event } = schema
     const last = w.app.events.last()
     const kinds = async (after: number) => {
-      const stop = new AbortController()
-      const r = await fetch(`${w.c.base}/api/events?after=${after}`, {
-        headers: { cookie: w.c.cookie },
-        signal: stop.signal,
-      })
-      const heard: string[] = []
-      for await (const chunk of r.body as unknown as AsyncIterable<Uint8Array>) {
-        for (const l of Buffer.from(chunk).toString().split('\n'))
-          if (l.startsWith('data: ')) heard.push((JSON.parse(l.slice(6)) as { kind: string }).kind)
-        if (heard.includes('hello')) break
-      }
-      stop.abort()
-      return heard
+      const stream = await Stream.of(w.c, `/api/events?after=${after}`)
+      await stream.until(heard => heard.some(e => e.kind === 'hello'))
+      await stream.stop()
+      return stream.kinds()
     }
     expect(await kinds(last - 4)).to.deep.equal(['booked', 'booked', 'booked', 'booked', 'hello'])
     w.app.db

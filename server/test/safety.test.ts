@@ -8,6 +8,7 @@ import { expect } from 'chai'
 import { v7 } from 'uuid'
 import { compose, DATABASE, openStore, UnusableDatabase, verify } from '@shelve/server'
 import { Client, newItem, world } from './client.ts'
+import { Stream } from './stream.ts'
 import { MAIN } from './shipped.ts'
 
 async function start(data: string): Promise<{ child: ChildProcess; base: string }> {
@@ -302,40 +303,16 @@ describe('events', () => {
   it('tell every stream what was booked, and a stream resumes where it was', async () => {
     const w = await world()
     const item = await newItem(w.c, { name: 'Gloves' })
-    const read = async (
-      path: string,
-      until: (e: { kind: string; seq: number }[]) => boolean,
-    ): Promise<{ kind: string; seq: number }[]> => {
-      const stop = new AbortController()
-      const r = await fetch(w.c.base + path, { headers: { cookie: w.c.cookie }, signal: stop.signal })
-      const seen: { kind: string; seq: number }[] = []
-      let text = ''
-      for await (const chunk of r.body as unknown as AsyncIterable<Uint8Array>) {
-        text += Buffer.from(chunk).toString()
-        seen.splice(
-          0,
-          seen.length,
-          ...[...text.matchAll(/^data: (.*)$/gm)].map(m => JSON.parse(m[1]!) as { kind: string; seq: number }),
-        )
-        if (until(seen)) break
-      }
-      stop.abort()
-      return seen
-    }
-    let listens!: () => void
-    const listening = new Promise<void>(ok => (listens = ok))
-    const heard = read('/api/events', e => {
-      if (e.some(x => x.kind === 'hello')) listens()
-      return e.some(x => x.kind === 'booked')
-    })
-    await listening
+    const stream = await Stream.of(w.c)
+    await stream.until(heard => heard.some(e => e.kind === 'hello'))
     await w.c.must({
       kind: 'receipt',
       place: w.lab.id,
       head: { supplier: 'S' },
       lines: [w.c.line({ item: item.id, typed: '1', price: '1' })],
     })
-    const seen = await heard
+    await stream.until(() => stream.kinds().includes('booked'))
+    const seen = await stream.stop()
     const hello = seen.find(e => e.kind === 'hello')!
     expect(seen.at(-1)!.kind).to.equal('booked')
     await w.c.must({
@@ -344,7 +321,9 @@ describe('events', () => {
       head: { supplier: 'S' },
       lines: [w.c.line({ item: item.id, typed: '1', price: '1' })],
     })
-    const resumed = await read(`/api/events?after=${hello.seq}`, e => e.filter(x => x.kind === 'booked').length === 2)
+    const again = await Stream.of(w.c, `/api/events?after=${hello.seq}`)
+    await again.until(heard => heard.filter(e => e.kind === 'booked').length === 2)
+    const resumed = await again.stop()
     expect(resumed[0]!.kind, 'what was missed comes before the greeting, whose number is newer').to.equal('booked')
     expect(resumed.filter(e => e.kind === 'booked').map(e => e.seq)).to.deep.equal([hello.seq + 1, hello.seq + 2])
     await w.stop()
