@@ -1,6 +1,6 @@
 // Sent and received: by scanner and by keyboard, from one place to another, with a paper that travels; half of it, lost, and seen by both ends.
 import type { Page } from '@playwright/test'
-import { expect, item, onHand, scan, signIn, test, verified } from './stage.ts'
+import { expect, item, onHand, scan, signIn, test, type, verified } from './stage.ts'
 
 test('filters come by boat: what is sent is on its way, arrives by scan on a tablet, the rest is lost and found; both ends see it', async ({
   page,
@@ -34,6 +34,24 @@ test('filters come by boat: what is sent is on its way, arrives by scan on a tab
   await scan(tablet, number)
   await tablet.getByRole('link', { name: 'What has become of it' }).click()
   await expect(tablet.getByRole('row').filter({ hasText: rope.name })).toContainText('5')
+  // Another day is said once it stands there whole, not with each sign of it.
+  const days: string[] = []
+  tablet.on('request', r => {
+    if (r.url().endsWith('/due')) days.push(r.postData()!)
+  })
+  const due = tablet.getByLabel('To be there on')
+  await due.fill('')
+  await type(tablet, '26 11 2026')
+  await due.press('Enter')
+  await expect(due).toHaveValue('26 Nov 2026')
+  await due.fill('soon')
+  await due.press('Tab')
+  await expect(tablet.getByText('No such date.')).toBeVisible()
+  await due.fill('20 11 2026')
+  await due.press('Tab')
+  await expect(tablet.getByRole('alert').filter({ hasText: 'cannot be there before it was sent' })).toBeVisible()
+  await expect(due, 'what stands').toHaveValue('26 Nov 2026')
+  expect(days).toEqual(['{"due":"2026-11-26"}', '{"due":"2026-11-20"}'])
   await tablet.getByRole('button', { name: 'It has arrived' }).click()
   await expect(tablet.getByRole('button', { name: 'Book', exact: true })).toBeVisible()
   await scan(tablet, rope.codes[0]!)

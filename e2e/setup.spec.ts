@@ -11,6 +11,11 @@ test('set-up by keyboard: a category hands down, an item is copied, found, retir
   await page.getByLabel('Name', { exact: true }).focus()
   await type(page, 'Stains')
   await page.getByLabel('Identified by').selectOption('lot_expiry')
+  // What is no number is not taken for nothing.
+  await page.getByLabel('Shelf life, days').fill('2 years')
+  await page.getByRole('button', { name: 'Save category' }).press('Enter')
+  await expect(page.getByText('Shelf life days: a number is wanted.')).toBeVisible()
+  await page.getByLabel('Shelf life, days').fill('730')
   await page.getByRole('button', { name: 'Save category' }).press('Enter')
   await expect(page.getByRole('row', { name: /Stains/ })).toContainText('lot and expiry')
 

@@ -1,4 +1,5 @@
 import './no-eval.ts'
+export * from './in-words.ts'
 export * from './common.ts'
 export * from './things.ts'
 export * from './people/people.ts'

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { hasValue, type Operation } from '@shelve/contract'
+import { hasValue, type Operation, refusedInWords } from '@shelve/contract'
 import type { House } from './compose.ts'
 import { Refused, type Trouble, troubleOf } from './ground/index.ts'
 import { callerOf } from './people/index.ts'
@@ -187,12 +187,15 @@ function parse(schema: z.ZodType, data: unknown, where: string): unknown {
     const isUid = typeof id === 'string' && /^[0-9a-f-]{36}$/.test(id)
     return { line: isUid ? id : null, field: path.join('.') || null, code: i.code, message: i.message }
   })
+  const { field, message } = fields[0]!
   throw new Refused(
     where === 'path' ? 404 : where === 'query' ? 400 : 422,
     where === 'path' ? 'not_found' : 'invalid',
     where === 'path'
       ? 'There is nothing under that address.'
-      : `Something in the ${where} is not as it should be: ${fields[0]!.field ?? where}: ${fields[0]!.message}.`,
+      : field === null
+        ? `The ${where} is not as it should be: ${message}.`
+        : refusedInWords(field.replace(/^content\./, ''), message),
     fields,
   )
 }

@@ -4,6 +4,7 @@ import type { Category } from '@shelve/contract'
 import { get, post, put, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
+import { numberTyped } from '../ui/typed.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 
 const session = useSession()
@@ -51,8 +52,8 @@ function edit(c: Category | null) {
           decimals: c.decimals ?? '',
           identifiedBy: c.identifiedBy ?? '',
           method: c.method ?? '',
-          shelfLifeDays: c.shelfLifeDays ?? '',
-          daysOnceOpened: c.daysOnceOpened ?? '',
+          shelfLifeDays: String(c.shelfLifeDays ?? ''),
+          daysOnceOpened: String(c.daysOnceOpened ?? ''),
         }
       : blank,
   )
@@ -65,8 +66,8 @@ async function save() {
     decimals: form.decimals === '' ? null : Number(form.decimals),
     identifiedBy: form.identifiedBy || null,
     method: form.method || null,
-    shelfLifeDays: form.shelfLifeDays ? Number(form.shelfLifeDays) : null,
-    daysOnceOpened: form.daysOnceOpened ? Number(form.daysOnceOpened) : null,
+    shelfLifeDays: numberTyped(form.shelfLifeDays),
+    daysOnceOpened: numberTyped(form.daysOnceOpened),
   }
   const c = rows.value.find(x => x.id === editing.value)
   try {
@@ -138,10 +139,10 @@ const METHODS: Record<string, string> = {
         </select></label
       ><label class="w-32"
         ><span class="label">Shelf life, days</span
-        ><input v-model="form.shelfLifeDays" class="field field-small field-num" /></label
+        ><input v-model="form.shelfLifeDays" class="field field-small field-num" inputmode="numeric" /></label
       ><label class="w-32"
         ><span class="label">Once opened, days</span
-        ><input v-model="form.daysOnceOpened" class="field field-small field-num"
+        ><input v-model="form.daysOnceOpened" class="field field-small field-num" inputmode="numeric"
       /></label>
       <button class="btn btn-small btn-act">Save category</button
       ><button type="button" class="btn btn-small" @click="editing = null">Leave it</button>

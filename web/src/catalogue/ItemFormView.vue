@@ -3,7 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { proposeCode } from '@shelve/core'
 import { useRoute, useRouter } from 'vue-router'
-import type { Category, Item } from '@shelve/contract'
+import { type Category, type Item, refusedInWords } from '@shelve/contract'
 import { ApiProblem, get, post, put, remove, said } from '../shell/api.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useChoices } from '../shell/reading.ts'
@@ -295,7 +295,7 @@ const unknownFields = computed(
         @change="changing = true"
       />
       <p v-for="x in unknownFields" :key="x.field ?? ''" class="error mt-3" role="alert">
-        {{ x.field }}: {{ x.message }}
+        {{ refusedInWords(x.field, x.message) }}
       </p>
       <p v-if="other" class="error mt-3" role="alert">{{ other }}</p>
       <div class="flex flex-wrap gap-3 mt-6">

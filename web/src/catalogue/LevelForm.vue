@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { LevelsView } from '@shelve/contract'
-import { ApiProblem, call, said } from '../shell/api.ts'
+import { call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import { decimalTyped } from '../ui/typed.ts'
 
 const props = defineProps<{ item: string; place: string | null; levels: LevelsView | null; bin: string | null }>()
 const emit = defineEmits<{ done: [] }>()
@@ -13,21 +14,20 @@ const target = ref(props.levels?.target ?? '')
 const bin = ref(props.bin ?? '')
 const wrong = ref('')
 const bins = computed(() => (place.value ? session.within(place.value) : []))
-const plain = (t: string) => (t.trim() ? t.trim().replace(',', '.') : null)
 async function save() {
   try {
     await call('PUT', '/api/levels', {
       body: {
         item: props.item,
         place: place.value,
-        minimum: plain(minimum.value),
-        target: plain(target.value),
+        minimum: decimalTyped(minimum.value) || null,
+        target: decimalTyped(target.value) || null,
         bin: bin.value || null,
       },
     })
     emit('done')
   } catch (e) {
-    wrong.value = e instanceof ApiProblem ? (e.problem.fields[0]?.message ?? said(e)) : said(e)
+    wrong.value = said(e)
   }
 }
 </script>

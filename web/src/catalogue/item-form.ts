@@ -1,4 +1,5 @@
 import type { FirstStock, Item } from '@shelve/contract'
+import { decimalTyped, numberTyped } from '../ui/typed.ts'
 
 /** A pack of an item as it is being written: its codes stand in one field. */
 export interface PackForm {
@@ -75,7 +76,6 @@ export const formOf = (i: Item, copy: boolean): ItemForm => ({
 
 /** Codes as they stand in one field. */
 export const words = (t: string): string[] => t.split(/[\s,;]+/).filter(Boolean)
-export const plain = (t: string | number): string => String(t).trim().replace(',', '.')
 
 /** What of a form is sent. `standard`: it is costed by a standard, and what one costs is said. */
 export const itemInput = (form: ItemForm, standard: boolean) => ({
@@ -86,17 +86,19 @@ export const itemInput = (form: ItemForm, standard: boolean) => ({
   decimals: form.decimals === '' ? undefined : Number(form.decimals),
   identifiedBy: form.identifiedBy || undefined,
   method: form.method || null,
-  standardCost: standard ? plain(form.standardCost) : '',
+  standardCost: standard ? decimalTyped(form.standardCost) : '',
   kept: form.kept,
-  shelfLifeDays: form.shelfLifeDays ? Number(form.shelfLifeDays) : null,
+  shelfLifeDays: numberTyped(form.shelfLifeDays),
   wasteCode: form.wasteCode,
   witnessed: form.witnessed,
-  daysOnceOpened: form.daysOnceOpened ? Number(form.daysOnceOpened) : null,
+  daysOnceOpened: numberTyped(form.daysOnceOpened),
   note: form.note,
   codes: words(form.codes),
-  mass: plain(form.mass) || null,
-  density: plain(form.density) || null,
-  packs: form.packs.filter(p => !isEmptyPack(p)).map(p => ({ ...p, size: plain(p.size), codes: words(p.codes) })),
+  mass: decimalTyped(form.mass) || null,
+  density: decimalTyped(form.density) || null,
+  packs: form.packs
+    .filter(p => !isEmptyPack(p))
+    .map(p => ({ ...p, size: decimalTyped(p.size), codes: words(p.codes) })),
 })
 
 /** Where a new item stands, as it is being written: its levels in a place, and what of it lies there. */
@@ -130,11 +132,11 @@ export const stockInput = (rows: readonly StockRow[]): { sent: FirstStock[]; row
       const r = rows[i]!
       return {
         place: r.place,
-        minimum: plain(r.minimum) || null,
-        target: plain(r.target) || null,
+        minimum: decimalTyped(r.minimum) || null,
+        target: decimalTyped(r.target) || null,
         typed: r.typed,
         lot: r.lot.trim() || r.expiry ? { code: r.lot, expiry: r.expiry } : null,
-        price: plain(r.price),
+        price: decimalTyped(r.price),
       }
     }),
   }

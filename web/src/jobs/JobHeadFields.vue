@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** What a job says of the whole, beside its name and how much it is for. */
 import { computed } from 'vue'
-import { readTime } from '@shelve/core'
 import type { JobHead } from '@shelve/contract'
 import { useParties } from '../places/parties.ts'
 import { useChoices } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import DateField from '../ui/DateField.vue'
+import TimeField from '../ui/TimeField.vue'
 import RepeatsFields from './RepeatsFields.vue'
 
 const head = defineModel<JobHead>({ required: true })
@@ -19,12 +19,6 @@ const parties = useParties()
 void parties.need()
 const { choices: people } = useChoices<{ id: string; name: string }>('/api/jobs/people')
 const places = computed(() => session.areas.filter(a => session.may('book', a.id) || a.id === head.value.place))
-/** A time as it is typed, as the server takes it; what is none changes nothing. */
-function time(text: string) {
-  const read = readTime(text)
-  if (!text.trim()) head.value.time = ''
-  else if (read) head.value.time = [read.hours, read.minutes].map(n => String(n).padStart(2, '0')).join(':')
-}
 </script>
 <template>
   <div class="flex flex-wrap gap-x-4 gap-y-3">
@@ -47,15 +41,7 @@ function time(text: string) {
     ><label
       ><span class="label">By when</span
       ><DateField v-model="head.day" label="By when" near="day and month" class="w-32" /></label
-    ><label
-      ><span class="label">at</span
-      ><input
-        class="field field-small mono w-20!"
-        :value="head.time"
-        placeholder="18:30"
-        maxlength="5"
-        autocomplete="off"
-        @change="time(($event.target as HTMLInputElement).value)" /></label
+    ><label><span class="label">at</span><TimeField v-model="head.time" label="at" /></label
     ><label
       ><span class="label">Where</span
       ><select v-model="head.place" class="field field-small">

@@ -9,6 +9,7 @@ import { useSession } from '../shell/session.ts'
 import { useWay } from '../shell/way.ts'
 import DateField from '../ui/DateField.vue'
 import { useFormat } from '../ui/format.ts'
+import { unread } from '../ui/unread.ts'
 
 const props = defineProps<{ /** The job that this one is to be like. */ like?: string }>()
 const emit = defineEmits<{ close: [] }>()
@@ -52,7 +53,8 @@ const unit = computed(() =>
 const places = computed(() => session.areas.filter(a => session.may('book', a.id)))
 let busy = false
 async function begin() {
-  if (busy) return
+  wrong.value = unread.value ?? ''
+  if (busy || wrong.value) return
   busy = true
   try {
     const { id } = await post<{ id: string }>('/api/jobs', {

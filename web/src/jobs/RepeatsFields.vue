@@ -9,6 +9,11 @@ const chosen = computed(() => readRepeats(head.value))
 function choose(of: Partial<Repeats>) {
   Object.assign(head.value, writeRepeats({ ...chosen.value, ...of }))
 }
+/** What is no number of them is not kept, and stands there no more. */
+function often(field: HTMLInputElement) {
+  choose({ every: Number(field.value) })
+  field.value = String(chosen.value.every)
+}
 const toggle = (day: string) =>
   choose({
     days: chosen.value.days.includes(day) ? chosen.value.days.filter(d => d !== day) : [...chosen.value.days, day],
@@ -40,7 +45,7 @@ const UNIT = { never: '', DAILY: 'days', WEEKLY: 'weeks', MONTHLY: 'months', aft
         inputmode="numeric"
         :value="chosen.every"
         :aria-label="`Comes again every so many ${UNIT[chosen.how]}`"
-        @change="choose({ every: Number(($event.target as HTMLInputElement).value) })"
+        @change="often($event.target as HTMLInputElement)"
       />
       {{ UNIT[chosen.how] }}</label
     ><span v-if="chosen.how === 'WEEKLY'" class="flex gap-1 pb-1" role="group" aria-label="On which days"

@@ -4,14 +4,13 @@ import { X } from '@lucide/vue'
 import type { Template } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
-import { freshBeside } from './template-form.ts'
+import { daysTyped, freshBeside } from './template-form.ts'
 
 const makes = defineModel<NonNullable<Template['makes']>>({ required: true })
 defineProps<{ wrong: (field: string) => string | undefined }>()
 const index = useIndex()
 const name = (id: string) => index.byId.get(id)?.name ?? ''
-const FIELDS = ['item', 'typed', 'share'] as const
-const days = (e: Event) => Number((e.target as HTMLInputElement).value) || null
+const FIELDS = ['item', 'typed', 'share', 'shelfLife'] as const
 </script>
 <template>
   <div class="mt-4">
@@ -38,9 +37,10 @@ const days = (e: Event) => Number((e.target as HTMLInputElement).value) || null
             ><input
               :value="b.shelfLife ?? ''"
               class="field field-small field-num"
-              type="number"
-              min="1"
-              @input="b.shelfLife = days($event)" /></label
+              inputmode="numeric"
+              :aria-label="`Keeps, days: ${name(b.item)}`"
+              :aria-invalid="!!wrong(`makes.besides.${i}.shelfLife`)"
+              @input="b.shelfLife = daysTyped($event)" /></label
           ><button
             type="button"
             class="btn btn-quiet btn-small px-1!"

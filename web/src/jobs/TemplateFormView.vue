@@ -14,7 +14,7 @@ import { useGoOn } from '../ui/go-on.ts'
 import ItemPicker from '../ui/ItemPicker.vue'
 import TemplateBesides from './TemplateBesides.vue'
 import TemplateLineMore from './TemplateLineMore.vue'
-import { freshMakes, freshTemplate, freshTemplateLine } from './template-form.ts'
+import { daysTyped, freshMakes, freshTemplate, freshTemplateLine } from './template-form.ts'
 
 const props = defineProps<{ id?: string }>()
 const way = useWay()
@@ -52,6 +52,7 @@ watch(
   { flush: 'sync' },
 )
 const item = (id: string): IndexItem | undefined => index.byId.get(id)
+const OF_MAKES = ['makes.typed', 'makes.yields', 'makes.batch', 'makes.shelfLife']
 const made = computed(() => (form.value.makes ? item(form.value.makes.item) : undefined))
 const lines = ref<HTMLElement>()
 /** Lines of which all that they may say is shown. */
@@ -113,7 +114,7 @@ const elsewhere = computed(
     problem.value?.problem.fields.filter(
       x =>
         x.line === null &&
-        !['code', 'name', 'makes.typed', 'makes.yields', 'makes.batch', 'makes.share'].includes(x.field ?? '') &&
+        !['code', 'name', 'makes.share', ...OF_MAKES].includes(x.field ?? '') &&
         !x.field?.startsWith('makes.besides.'),
     ) ?? [],
 )
@@ -175,12 +176,12 @@ const elsewhere = computed(
               ><input
                 :value="form.makes.shelfLife ?? ''"
                 class="field field-small field-num"
-                type="number"
-                min="1"
-                @input="form.makes.shelfLife = Number(($event.target as HTMLInputElement).value) || null"
+                inputmode="numeric"
+                :aria-invalid="!!wrong('makes.shelfLife')"
+                @input="form.makes.shelfLife = daysTyped($event)"
             /></label>
           </div>
-          <p v-for="k in ['makes.typed', 'makes.yields', 'makes.batch']" :key="k" class="error">{{ wrong(k) }}</p>
+          <p v-for="k in OF_MAKES" :key="k" class="error">{{ wrong(k) }}</p>
           <TemplateBesides v-model="form.makes" :wrong="wrong" />
         </template>
         <div v-else class="max-w-md">

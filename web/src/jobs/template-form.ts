@@ -1,4 +1,5 @@
 import { v7 } from '../shell/uuid.ts'
+import { numberTyped } from '../ui/typed.ts'
 import type { Beside, Template, TemplateLine } from '@shelve/contract'
 
 /** A template as it is being written: numbers as text, and what is not said empty. */
@@ -21,6 +22,8 @@ export const freshMakes = (item: string): NonNullable<Template['makes']> => ({
   share: '',
   besides: [],
 })
+/** So many days as they are typed; what is no number is sent as it stands, for the server to refuse it in words. */
+export const daysTyped = (e: Event): number | null => numberTyped((e.target as HTMLInputElement).value) as number | null
 export const freshBeside = (item: string): Beside => ({ item, typed: '', unit: null, share: '0', shelfLife: null })
 export const freshTemplateLine = (item: string): TemplateLine => ({
   id: v7(),

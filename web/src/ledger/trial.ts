@@ -3,6 +3,7 @@ import type { BookedSlip, Effect, SlipContentInput } from '@shelve/contract'
 import { ApiProblem, call, said } from '../shell/api.ts'
 import { bookSlip } from './book-slip.ts'
 import { v7 } from '../shell/uuid.ts'
+import { unread } from '../ui/unread.ts'
 
 /**
  * A slip written beside another one: looked at with every change, then booked as it was seen. It keeps its id, so that a
@@ -33,6 +34,11 @@ export function useTrial(content: () => SlipContentInput, wrong: (message: strin
   }
   async function book(): Promise<BookedSlip | undefined> {
     await asked
+    // What stands in a field and cannot be read is not left out in silence.
+    if (unread.value) {
+      wrong(unread.value)
+      return undefined
+    }
     try {
       return await bookSlip(id, { content: content(), seen: effect.value?.ok ? effect.value.fingerprint : null })
     } catch (e) {

@@ -53,10 +53,14 @@ useGoOn(
   { of: () => props.id, opened: () => sent.value ?? load() },
 )
 async function dueOn(due: string | null) {
+  if (due === sent.value?.due) return
+  sent.value = { ...sent.value!, due }
+  wrong.value = ''
   try {
     sent.value = await call<TransferView>('PUT', `/api/transfers/${props.id}/due`, { body: { due } })
   } catch (e) {
     wrong.value = said(e)
+    await load()
   }
 }
 /** What is said to be lost: its lines, as they are ticked. */
@@ -164,7 +168,7 @@ const print = () => window.print()
       </button>
       <label v-if="left.length && sent.mayBook" class="flex gap-2 items-center"
         ><span class="soft">To be there on</span
-        ><DateField :model-value="sent.due" class="block w-32" label="To be there on" @update:model-value="dueOn"
+        ><DateField :model-value="sent.due" class="block w-32" label="To be there on" @settled="dueOn"
       /></label>
       <button v-if="left.length && sent.mayBook" type="button" class="btn" @click="ask">Some of it is lost</button
       ><button type="button" class="btn" @click="print">Print</button>

@@ -4,6 +4,7 @@ import type { Place } from '@shelve/contract'
 import { post, put, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useTakers } from '../scan/takers.ts'
+import { numberTyped } from '../ui/typed.ts'
 import SetupTabs from './SetupTabs.vue'
 
 const session = useSession()
@@ -61,9 +62,9 @@ async function save() {
     parent: form.parent || null,
     kind: form.kind,
     codes: form.codes.split(/\s+/).filter(Boolean),
-    countEveryDays: form.kind === 'area' && form.countEveryDays ? Number(form.countEveryDays) : null,
+    countEveryDays: form.kind === 'area' ? numberTyped(form.countEveryDays) : null,
     openShelf: form.kind === 'area' && form.openShelf,
-    ...(form.walk ? { walk: Number(form.walk) } : {}),
+    ...(form.walk.trim() ? { walk: numberTyped(form.walk) } : {}),
   }
   const p = session.places.find(x => x.id === editing.value)
   try {
@@ -113,7 +114,8 @@ const codesScanned = useTakers().collect(
           <option v-for="(l, k) in KINDS" :key="k" :value="k">{{ l }}</option>
         </select></label
       ><label class="w-24"
-        ><span class="label">Walk no.</span><input v-model="form.walk" class="field field-small field-num" /></label
+        ><span class="label">Walk no.</span
+        ><input v-model="form.walk" class="field field-small field-num" inputmode="numeric" /></label
       ><label class="w-40"
         ><span class="label">Its barcode</span
         ><input

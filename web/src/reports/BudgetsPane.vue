@@ -11,6 +11,7 @@ import AskDialog from '../ui/AskDialog.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 import { lastDay } from '../ui/months.ts'
+import { decimalTyped, numberTyped } from '../ui/typed.ts'
 
 const session = useSession()
 const strip = useStrip()
@@ -49,18 +50,19 @@ function state(r: BudgetRow): string {
   return 'within'
 }
 const editing = ref<BudgetRow | null>(null)
+const refused = ref('')
 const form = ref({ amount: '', warn: '', stop: '' })
 function edit(r: BudgetRow) {
   form.value = { amount: r.amount ?? '', warn: String(r.warn ?? 80), stop: r.stop === null ? '' : String(r.stop) }
+  refused.value = ''
   editing.value = r
 }
-const whole = (text: string) => (text.trim() === '' ? null : Number(text))
 async function save() {
   const r = editing.value!
   const { amount, warn, stop } = form.value
   try {
     await call('PUT', `/api/cost-centres/${r.id}/budgets/${out.value!.year}`, {
-      body: { amount: amount.trim().replace(',', '.') || null, warn: whole(warn), stop: whole(stop) },
+      body: { amount: decimalTyped(amount) || null, warn: numberTyped(warn), stop: numberTyped(stop) },
     })
     strip.say(
       amount.trim()
@@ -70,7 +72,7 @@ async function save() {
     editing.value = null
     await reload()
   } catch (e) {
-    strip.say(said(e), 'bad')
+    refused.value = said(e)
   }
 }
 </script>
@@ -193,6 +195,7 @@ async function save() {
         <p class="soft text-[13px] mt-2">
           Whoever hands something out is told from the first on; beyond the second a manager must say why.
         </p>
+        <p v-if="refused" class="error mt-2" role="alert">{{ refused }}</p>
         <div class="flex gap-3 mt-4">
           <button class="btn btn-act">Save</button
           ><button type="button" class="btn" @click="editing = null">Leave it</button>

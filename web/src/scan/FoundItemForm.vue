@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** A thing that nobody knows yet, written down where it was found: enough to book it. Whoever sets up completes it. */
 import { computed, reactive, ref } from 'vue'
-import type { Item } from '@shelve/contract'
+import { type Item, refusedInWords } from '@shelve/contract'
 import { ApiProblem, post, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import { decimalTyped } from '../ui/typed.ts'
 import { UNITS } from '../catalogue/units.ts'
 
 const props = defineProps<{ code: string }>()
@@ -28,7 +29,7 @@ async function make() {
       name: form.name,
       unit: form.unit,
       identifiedBy: form.identifiedBy,
-      pack: form.packed ? { name: form.pack, size: form.size.trim().replace(',', '.') } : null,
+      pack: form.packed ? { name: form.pack, size: decimalTyped(form.size) } : null,
     })
     emit('made', made)
   } catch (e) {
@@ -86,7 +87,9 @@ async function make() {
         /></label>
       </div>
     </fieldset>
-    <p v-for="x in problem?.problem.fields ?? []" :key="x.field ?? ''" class="error" role="alert">{{ x.message }}</p>
+    <p v-for="x in problem?.problem.fields ?? []" :key="x.field ?? ''" class="error" role="alert">
+      {{ refusedInWords(x.field, x.message) }}
+    </p>
     <p v-if="other" class="error" role="alert">{{ other }}</p>
     <p class="soft text-[13px]">
       {{

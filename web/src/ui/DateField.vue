@@ -15,6 +15,9 @@ const props = defineProps<{
 const emit = defineEmits<{
   'update:modelValue': [day: string | null]
   /** Whether what stands here is no date. */ unread: [so: boolean]
+  /** Somebody has gone on from it, and what stands here is another date than before, or none. */ settled: [
+    day: string | null,
+  ]
 }>()
 const session = useSession()
 const f = useFormat()
@@ -36,7 +39,10 @@ function type(text: string) {
   emit('update:modelValue', text.trim() ? (read(text) ?? null) : null)
 }
 function leave() {
-  if (!unread.value) typed.value = null
+  if (unread.value || typed.value === null) return
+  const day = typed.value.trim() ? read(typed.value)! : null
+  typed.value = null
+  emit('settled', day)
 }
 </script>
 <template>
@@ -50,6 +56,7 @@ function leave() {
       :aria-invalid="invalid || unread || undefined"
       autocomplete="off"
       @input="type(($event.target as HTMLInputElement).value)"
+      @change="leave"
       @blur="leave"
     />
     <span v-if="unread" class="error block" role="alert">No such date. {{ help }}</span>
