@@ -81,6 +81,7 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     ...slips.map(id => `/slips/${id}`),
     '/setup/items',
     '/setup/items/new',
+    '/setup/items/brought',
     `/setup/items/${gloves.id}`,
     '/setup/categories',
     '/setup/places',

@@ -64,6 +64,47 @@ test('set-up by keyboard: a category hands down, an item is copied, found, retir
   await expect(page.getByText('It is in use again.')).toBeVisible()
 })
 
+test('items come from a spreadsheet: looked at, put right, taken; another window has them; taken again nothing is doubled', async ({
+  page,
+  browser,
+  demo,
+}) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, demo, 'ines', 'Wet lab')
+  await other.goto(`${demo.url}/stock?q=STA-G`)
+  await expect(other.getByText('Nothing fits')).toBeVisible()
+
+  await page.goto(`${demo.url}/setup/items`)
+  await page.getByRole('link', { name: 'From a spreadsheet' }).press('Enter')
+  // As a spreadsheet saves it where the decimal mark is a comma, in one-byte letters.
+  const file = (unit: string) => ({
+    name: 'items.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      `code;name;unit;identified by;minimum;target;there now;lot;one cost\nSTA-G;Stain, gr\u00fcn;${unit};lot;2;8;5;G1;12,50\nGLV-M;;;;;;3;;\n`,
+      'latin1',
+    ),
+  })
+  await page.getByLabel('A file').setInputFiles(file(''))
+  await expect(page.getByLabel('or its text')).toHaveValue(/Stain, grün/)
+  await page.getByRole('button', { name: 'Look at it' }).press('Enter')
+  await expect(page.getByRole('alert')).toContainText('Line 2: In what is it counted or measured?')
+  await page.getByLabel('A file').setInputFiles(file('vial'))
+  await expect(page.getByRole('alert')).toHaveCount(0)
+  await page.getByRole('button', { name: 'Look at it' }).press('Enter')
+  await expect(page.getByText('What would come of it: 1 new, 1 as it was.')).toBeVisible()
+  await expect(page.getByText('What lies there is booked with it: 1 line in Wet lab.')).toBeVisible()
+  await expect(page.getByText('What lies there of one that is known is not changed by a file')).toBeVisible()
+  expect(await item(page, demo, 'STA-G'), 'nothing was written').toBeUndefined()
+  await page.getByRole('button', { name: 'Take 1 item' }).press('Enter')
+  await expect(page.getByText('Taken: 1 new, 1 as it was.')).toBeVisible()
+  await expect(other.getByRole('row', { name: /Stain, grün/ })).toContainText('5')
+  await page.getByRole('button', { name: 'Look at it' }).press('Enter')
+  await expect(page.getByText('What would come of it: 2 as they were.')).toBeVisible()
+  expect(await verified(page, demo)).toEqual([])
+})
+
 test('a bin, a level, a job and a keeper are made, and used at once in another window', async ({
   page,
   browser,

@@ -117,6 +117,7 @@ const views = (of: Awaited<ReturnType<typeof prepared>>) => [
   '/look-back/day',
   '/look-back/who',
   '/setup/items',
+  '/setup/items/brought',
   `/setup/items/${of.agar}`,
   '/setup/categories',
   '/setup/places',

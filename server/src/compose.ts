@@ -1,5 +1,6 @@
 import { FixedAccounts, prepareRows as accountRows } from './accounts/index.ts'
 import { finders as catalogueFinders, Known, prepareRows as catalogueRows } from './catalogue/index.ts'
+import { prepareRows as codeRows } from './codes/index.ts'
 import { finders as costcentresFinders, prepareRows as costCentreRows } from './costcentres/index.ts'
 import type { SlipKind } from '@shelve/contract'
 import {
@@ -85,6 +86,7 @@ export function compose(file: string, options: HouseOptions = {}): House {
     ...costCentreRows(db),
     ...wasteRows(db),
     ...peopleRows(db),
+    ...codeRows(db),
     ...catalogueRows(db),
     ...ledgerRows(ground.store),
     ...positionRows(db),

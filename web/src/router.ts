@@ -245,6 +245,12 @@ export const router = createRouter({
       meta: { tab: 'setup', title: 'New item' },
     },
     {
+      path: '/setup/items/brought',
+      name: 'items-brought',
+      component: () => import('./catalogue/ItemsBrought.vue'),
+      meta: { right: 'set_up', tab: 'setup', title: 'Items from a spreadsheet' },
+    },
+    {
       path: '/setup/items/:id',
       name: 'item-edit',
       component: () => import('./catalogue/ItemFormView.vue'),

@@ -1,6 +1,6 @@
 import { Item } from '../catalogue/catalogue.ts'
 import { op } from '../operation.ts'
-import { StockedItemInput } from './stocked.ts'
+import { ItemsBrought, ItemsTaken, StockedItemInput } from './stocked.ts'
 
 /** What one may ask of this room. */
 export const operations = {
@@ -10,4 +10,14 @@ export const operations = {
     body: StockedItemInput,
     answer: Item,
   }),
+  bringItems: op(
+    'post',
+    '/api/items/brought',
+    'Items from a spreadsheet, by their codes, again and again; or what would come of it',
+    {
+      right: 'set_up',
+      body: ItemsBrought,
+      answer: ItemsTaken,
+    },
+  ),
 } as const

@@ -12,7 +12,7 @@ export function inherited<
   K extends 'unit' | 'decimals' | 'identifiedBy' | 'method' | 'shelfLifeDays' | 'daysOnceOpened',
 >(house: House, categoryId: number | null, field: K): CategoryRow[K] | null {
   for (let id = categoryId, n = 0; id !== null && n < 50; n++) {
-    const row: CategoryRow | undefined = house.db.select().from(category).where(eq(category.id, id)).get()
+    const row: CategoryRow | undefined = house.rows.categoryById.get({ id })
     if (!row) return null
     if (row[field] !== null) return row[field]
     id = row.parentId

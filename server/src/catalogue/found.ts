@@ -22,5 +22,5 @@ export function createFound(house: House, found: FoundItem, by: number): number 
     codes: found.pack ? [] : [found.code],
     packs: found.pack ? [{ ...found.pack, codes: [found.code] }] : [],
   }
-  return createItem(house, input, by)
+  return createItem(house, input, { foundBy: by })
 }

@@ -1,8 +1,8 @@
 /** Items, packs, categories and lots, as set-up says them. */
-export { inherited } from './categories.ts'
+export { inherited, putCategory } from './categories.ts'
 export { finders } from './finders.ts'
 export { type House } from './house.ts'
-export { createItem, itemView, wantItem } from './items.ts'
+export { createItem, inputOf, itemView, itemViews, packsWritten, updateItem, wantItem } from './items.ts'
 export { Known } from './known.ts'
 export { categoryWithin } from './lists.ts'
 export { createLot, demandLot, setLotState, sortable } from './lots.ts'

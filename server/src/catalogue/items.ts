@@ -38,44 +38,47 @@ export const sizeText = (n: bigint, d: bigint): string => {
   return den === 1n && (n * 1_000_000n) % d === 0n ? formatDecimal((n * 1_000_000n) / d) : `${n}/${d}`
 }
 
-/** Makes an item with all that the ledger needs of it: its pool, and the one lot of an item without lots. */
-export function createItem(house: House, input: ItemInput, foundBy: number | null = null): number {
+/**
+ * Makes an item with all that the ledger needs of it: its pool, and the one lot of an item without lots. `free`: nobody has its
+ * code, as whoever makes many at once has looked for all of them.
+ */
+export function createItem(
+  house: House,
+  input: ItemInput,
+  { foundBy = null, free = false }: { readonly foundBy?: number | null; readonly free?: boolean } = {},
+): number {
   const catId = categoryId(house, input.category)
   const unit = input.unit ?? inherited(house, catId, 'unit')
   if (!unit)
     throw new Refused(422, 'unit_needed', 'A unit is wanted: neither the item nor its category names one.', [
       { field: 'unit', code: 'unit_needed', message: 'In what is it counted or measured? (each, vial, kg …)' },
     ])
-  freeCode(house, input.code, undefined)
+  if (!free) freeCode(house, input.code, undefined)
   const density = input.density ? parseSize(input.density) : null
-  const row = house.db
-    .insert(item)
-    .values({
-      uid: house.uid(),
-      code: input.code.trim(),
-      name: input.name.trim(),
-      categoryId: catId,
-      unit,
-      decimals: input.decimals ?? inherited(house, catId, 'decimals') ?? 0,
-      identifiedBy: input.identifiedBy ?? inherited(house, catId, 'identifiedBy') ?? 'quantity',
-      kept: input.kept ?? 'stock',
-      method: input.method ?? null,
-      shelfLifeDays: input.shelfLifeDays ?? null,
-      daysOnceOpened: input.daysOnceOpened ?? null,
-      densityN: density?.n ?? null,
-      densityD: density?.d ?? null,
-      mass: input.mass ? decimal(input.mass) : null,
-      wasteCode: input.wasteCode?.trim() ?? '',
-      witnessed: input.witnessed ?? false,
-      note: input.note ?? '',
-      active: true,
-      revision: 1,
-      foundBy,
-      createdAt: house.now(),
-    })
-    .returning({ id: item.id })
-    .get()
-  const made = house.db.select().from(item).where(eq(item.id, row.id)).get()!
+  const row = house.rows.insertItem.get({
+    uid: house.uid(),
+    code: input.code.trim(),
+    name: input.name.trim(),
+    categoryId: catId,
+    unit,
+    decimals: input.decimals ?? inherited(house, catId, 'decimals') ?? 0,
+    identifiedBy: input.identifiedBy ?? inherited(house, catId, 'identifiedBy') ?? 'quantity',
+    kept: input.kept ?? 'stock',
+    method: input.method ?? null,
+    shelfLifeDays: input.shelfLifeDays ?? null,
+    daysOnceOpened: input.daysOnceOpened ?? null,
+    densityN: density?.n ?? null,
+    densityD: density?.d ?? null,
+    mass: input.mass ? decimal(input.mass) : null,
+    wasteCode: input.wasteCode?.trim() ?? '',
+    witnessed: input.witnessed ?? false,
+    note: input.note ?? '',
+    active: true,
+    revision: 1,
+    foundBy,
+    createdAt: house.now(),
+  } satisfies typeof item.$inferInsert)!
+  const made = house.rows.itemById.get({ id: row.id })!
   const method = methodOf(house, made)
   house.uses.openPool(row.id, method, standardCost(method, input))
   createLot(house, row.id, null, null)
@@ -114,7 +117,7 @@ function freeCode(house: House, text: string, self: number | undefined): void {
 /** Packs never change: a pack of another size is a new row, the old one retires. Codes move with the name. */
 function writePacks(house: House, itemId: number, input: ItemInput): void {
   const old = house.rows.packs.all({ item: itemId })
-  house.db.delete(code).where(eq(code.itemId, itemId)).run()
+  house.rows.dropItemCodes.run({ item: itemId })
   const names = (input.packs ?? []).map(p => p.name.trim().toLowerCase())
   const row = house.rows.itemById.get({ id: itemId })!
   const twice = names.find((n, i) => names.indexOf(n) !== i || n === row.unit.toLowerCase())
@@ -139,21 +142,17 @@ function writePacks(house: House, itemId: number, input: ItemInput): void {
     const kept = house.rows.packs.all({ item: itemId }).find(q => q.name === p.name.trim())
     const id =
       kept?.id ??
-      house.db
-        .insert(pack)
-        .values({
-          uid: house.uid(),
-          itemId,
-          name: p.name.trim(),
-          sizeN: size.n,
-          sizeD: size.d,
-          buying: p.buying ?? true,
-          issuing: p.issuing ?? true,
-          counting: p.counting ?? true,
-          retiredAt: null,
-        })
-        .returning({ id: pack.id })
-        .get().id
+      house.rows.insertPack.get({
+        uid: house.uid(),
+        itemId,
+        name: p.name.trim(),
+        sizeN: size.n,
+        sizeD: size.d,
+        buying: p.buying ?? true,
+        issuing: p.issuing ?? true,
+        counting: p.counting ?? true,
+        retiredAt: null,
+      } satisfies typeof pack.$inferInsert)!.id
     for (const c of p.codes ?? []) register(house, c, { kind: 'pack', itemId, packId: id }, 'packs')
   }
   for (const c of input.codes ?? []) register(house, c, { kind: 'item', itemId })
@@ -162,7 +161,7 @@ function writePacks(house: House, itemId: number, input: ItemInput): void {
 export function updateItem(house: House, uid: string, input: ItemInput, revision: number | undefined): void {
   const row = wantItem(house, uid)
   if (revision !== undefined && revision !== row.revision) throw stale()
-  freeCode(house, input.code, row.id)
+  if (input.code.trim() !== row.code) freeCode(house, input.code, row.id)
   const unit = input.unit ?? row.unit
   const frozen = house.uses.hasMoved(row.id)
   if (frozen && unit !== row.unit)
@@ -363,6 +362,32 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
   })
 }
 export const itemView = (house: House, row: ItemRow): Item => itemViews(house, [row])[0]!
+
+/** What would have to be said of an item for it to stay as it is. */
+export const inputOf = (of: Item): ItemInput => ({
+  code: of.code,
+  name: of.name,
+  category: of.category?.id ?? null,
+  unit: of.unit,
+  decimals: of.decimals,
+  identifiedBy: of.identifiedBy,
+  kept: of.kept,
+  method: of.ownMethod,
+  standardCost: '',
+  shelfLifeDays: of.ownShelfLifeDays,
+  daysOnceOpened: of.ownDaysOnceOpened,
+  density: of.density,
+  mass: of.mass,
+  wasteCode: of.wasteCode,
+  witnessed: of.witnessed,
+  note: of.note,
+  codes: of.codes,
+  packs: of.packs,
+})
+
+/** Packs in one cell of a file, each with its barcodes behind its size: `case=12 09521234000014; can=5`. */
+export const packsWritten = (packs: readonly Pick<Pack, 'name' | 'size' | 'codes'>[]): string =>
+  packs.map(p => [`${p.name}=${p.size}`, ...p.codes].join(' ')).join('; ')
 
 const packView = (p: typeof pack.$inferSelect, codes: readonly (typeof code.$inferSelect)[]): Pack => ({
   id: p.uid,

@@ -3,7 +3,7 @@ import { Bytes, type Handlers, paged } from '../rights/index.ts'
 import { putCategory } from './categories.ts'
 import { createFound } from './found.ts'
 import type { House } from './house.ts'
-import { itemView, retireItem, reviveItem, updateItem, wantItem } from './items.ts'
+import { itemView, packsWritten, retireItem, reviveItem, updateItem, wantItem } from './items.ts'
 import { labelsAsPdf } from './labels.ts'
 import { categories, itemIndex, listItems } from './lists.ts'
 import { demandLot, setLotState } from './lots.ts'
@@ -34,10 +34,11 @@ export function routes(house: House) {
               r.decimals,
               r.identifiedBy,
               r.method,
-              r.packs.map(p => `${p.name}=${p.size}`).join('; '),
-              [...r.codes, ...r.packs.flatMap(p => p.codes)].join(' '),
+              packsWritten(r.packs),
+              r.codes.join(' '),
             ],
-            ['code', 'name', 'category', 'unit', 'decimals', 'identified by', 'cost method', 'packs', 'codes'],
+            // By these a file of items is read, too: what was taken out and changed in a spreadsheet comes back.
+            ['code', 'name', 'category', 'unit', 'decimals', 'identified by', 'cost method', 'packs', 'barcodes'],
             rows,
             'items',
             undefined,

@@ -2,9 +2,20 @@ import { and, eq, isNull, sql } from 'drizzle-orm'
 import type { Db } from '../ground/index.ts'
 import { category, item, lot, pack } from './tables.ts'
 
+/** What an item and a pack are made with. */
+const ITEM: readonly (keyof typeof item.$inferInsert)[] = [
+  ...(['uid', 'code', 'name', 'categoryId', 'unit', 'decimals', 'identifiedBy', 'kept', 'method'] as const),
+  ...(['shelfLifeDays', 'daysOnceOpened', 'densityN', 'densityD', 'mass', 'wasteCode', 'witnessed'] as const),
+  ...(['note', 'active', 'revision', 'foundBy', 'createdAt'] as const),
+]
+const PACK: readonly (keyof typeof pack.$inferInsert)[] = [
+  ...(['uid', 'itemId', 'name', 'sizeN', 'sizeD', 'buying', 'issuing', 'counting', 'retiredAt'] as const),
+]
+
 /** The rows of this room that others ask for by the thousand, by statements prepared once. */
 export function prepareRows(db: Db) {
   const p = sql.placeholder
+  const each = <T>(columns: readonly (keyof T & string)[]) => Object.fromEntries(columns.map(c => [c, p(c)])) as never
   return {
     item: db
       .select()
@@ -15,6 +26,13 @@ export function prepareRows(db: Db) {
       .select()
       .from(item)
       .where(eq(item.id, p('id')))
+      .prepare(),
+    insertItem: db.insert(item).values(each(ITEM)).returning({ id: item.id }).prepare(),
+    insertPack: db.insert(pack).values(each(PACK)).returning({ id: pack.id }).prepare(),
+    categoryById: db
+      .select()
+      .from(category)
+      .where(eq(category.id, p('id')))
       .prepare(),
     packs: db
       .select()

@@ -1,8 +1,6 @@
-import { eq } from 'drizzle-orm'
 import { normaliseCode } from '@shelve/core'
 import { Refused } from '../ground/index.ts'
 import type { House } from './house.ts'
-import { code } from './tables.ts'
 
 /** Registers a code; a code that means something else already is refused by name. */
 export function register(
@@ -18,7 +16,7 @@ export function register(
   field = 'codes',
 ): void {
   const normal = normaliseCode(text)
-  const taken = house.db.select().from(code).where(eq(code.normal, normal)).get()
+  const taken = house.rows.codeByNormal.get({ normal })
   if (taken) {
     if (
       taken.itemId === (meaning.itemId ?? null) &&
@@ -38,16 +36,13 @@ export function register(
       },
     ])
   }
-  house.db
-    .insert(code)
-    .values({
-      normal,
-      scanned: text.trim(),
-      kind: meaning.kind,
-      itemId: meaning.itemId ?? null,
-      packId: meaning.packId ?? null,
-      lotId: meaning.lotId ?? null,
-      placeId: meaning.placeId ?? null,
-    })
-    .run()
+  house.rows.insertCode.run({
+    normal,
+    scanned: text.trim(),
+    kind: meaning.kind,
+    item: meaning.itemId ?? null,
+    pack: meaning.packId ?? null,
+    lot: meaning.lotId ?? null,
+    place: meaning.placeId ?? null,
+  })
 }

@@ -36,6 +36,14 @@ export function setLevel(
       .run()
 }
 
+/** What is set of an item in a place: minimum, target and usual bin; undefined: nothing. */
+export const levelOf = (house: House, itemId: number, placeId: number): typeof level.$inferSelect | undefined =>
+  house.db
+    .select()
+    .from(level)
+    .where(and(eq(level.itemId, itemId), eq(level.placeId, placeId)))
+    .get()
+
 /** The items that have a level in some places. */
 export const levelledIn = (house: House, placeIds: ReadonlySet<number>): number[] =>
   house.db

@@ -1,11 +1,10 @@
-import { asWasSaid, type SlipContent, type StockedItemInput } from '@shelve/contract'
-import { groupBy } from '@shelve/core'
+import type { StockedItemInput } from '@shelve/contract'
 import { createItem } from '../catalogue/index.ts'
 import { Refused } from '../ground/index.ts'
-import { bookNow, NotBooked } from '../papers/index.ts'
 import { setLevel } from '../position/index.ts'
 import type { Caller } from '../rights/index.ts'
 import type { House } from './house.ts'
+import { bookOpenings } from './opening.ts'
 
 /**
  * Makes an item with its levels, and books what of it lies there already: one slip of opening stock for each place. Runs in
@@ -22,29 +21,10 @@ export function createStocked(house: House, caller: Caller, { stock, ...input }:
       throw refusedAt(i, 'place', 'levels_twice', 'The levels of this place are said in an earlier row.')
     inRow(i, () => setLevel(house, { item, place, minimum, target, bin }))
   })
-  const rows = stock.map((s, row) => ({ ...s, row })).filter(s => s.typed.trim() !== '')
-  for (const [place, here] of groupBy(rows, r => r.place)) {
-    const lines = here.map(r => ({ ...r, id: house.uid() }))
-    const content: SlipContent = asWasSaid({
-      kind: 'opening',
-      place,
-      lines: lines.map(r => ({
-        id: r.id,
-        item,
-        typed: r.typed,
-        price: r.price,
-        ...(r.lot && { lot: { id: null, ...r.lot } }),
-      })),
-    })
-    try {
-      bookNow(house, caller, house.uid(), content)
-    } catch (e) {
-      if (!(e instanceof NotBooked)) throw e
-      const first = e.refusals[0]!
-      const line = lines.find(l => l.id === first.line) ?? lines[0]!
-      throw refusedAt(line.row, first.field ?? 'typed', first.code, first.message)
-    }
-  }
+  const lies = stock.map((s, row) => ({ ...s, item, row })).filter(s => s.typed.trim() !== '')
+  bookOpenings(house, caller, lies, ({ row }, why) => {
+    throw refusedAt(row, why.field ?? 'typed', why.code, why.message)
+  })
   return id
 }
 

@@ -62,8 +62,10 @@ const scanned = useTakers().filter(words => {
           <option value="found">to be completed</option></select
         ><SaveAs :path="path()" name="items" /><RouterLink
           v-if="session.maySetUp"
-          class="btn btn-small btn-act"
-          :to="{ name: 'item-new' }"
+          class="btn btn-small"
+          :to="{ name: 'items-brought' }"
+          >From a spreadsheet</RouterLink
+        ><RouterLink v-if="session.maySetUp" class="btn btn-small btn-act" :to="{ name: 'item-new' }"
           >New item</RouterLink
         >
       </div>

@@ -20,9 +20,16 @@ const first = computed(() => index.items.length === 0)
           <p class="soft mb-2">
             Only a code, a name and what it is counted in. Packs, barcodes and levels can come later.
           </p>
-          <RouterLink class="btn" :class="{ 'btn-act': first }" :to="{ name: 'item-new', query: { back: '/begin' } }">{{
-            first ? 'Make the first item' : 'Another item'
-          }}</RouterLink>
+          <!-- Below each other: what the first says depends on the items, which come later. -->
+          <div class="flex flex-col items-start gap-2">
+            <RouterLink
+              class="btn"
+              :class="{ 'btn-act': first }"
+              :to="{ name: 'item-new', query: { back: '/begin' } }"
+              >{{ first ? 'Make the first item' : 'Another item' }}</RouterLink
+            >
+            <RouterLink class="btn" :to="{ name: 'items-brought' }">Many at once, from a spreadsheet</RouterLink>
+          </div>
         </div>
       </li>
       <li class="flex gap-4 items-start">

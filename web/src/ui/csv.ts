@@ -9,9 +9,14 @@ export async function saveList(path: string, name: string, form: keyof typeof TY
     async answer => ({ file: await answer.blob(), said: answer.headers.get('content-disposition') ?? '' }),
     () => 'The server cannot be reached; the list is made there.',
   )
+  saveAs(/filename="([^"]+)"/.exec(said)?.[1] ?? `${name}.${form}`, file)
+}
+/** Saves a text that is made here. */
+export const saveText = (name: string, text: string): void => saveAs(name, new Blob([text], { type: TYPES.csv }))
+function saveAs(name: string, file: Blob): void {
   const link = document.createElement('a')
   link.href = URL.createObjectURL(file)
-  link.download = /filename="([^"]+)"/.exec(said)?.[1] ?? `${name}.${form}`
+  link.download = name
   link.click()
   URL.revokeObjectURL(link.href)
 }

@@ -1,0 +1,68 @@
+import { parse } from 'csv-parse/sync'
+import { Refused, type RefusedField } from './refused.ts'
+
+/** A line of a file: its number in it, and what stands in each column. */
+export interface FileRow<C extends string> {
+  readonly at: number
+  readonly of: (column: C) => string
+}
+/** What is wrong with a line; line 0: with all of the file. */
+export interface Wrong {
+  readonly at: number
+  readonly message: string
+}
+/** Nothing of a file was taken: what is wrong with it, line by line. */
+export function notTaken(code: string, wrong: readonly Wrong[]): Refused {
+  const fields = wrong.slice(0, 20).map((w): RefusedField => ({
+    line: null,
+    field: 'text',
+    code,
+    message: w.at ? `Line ${w.at}: ${w.message}` : w.message,
+  }))
+  return new Refused(422, code, `${fields[0]!.message} Nothing was taken.`, fields)
+}
+
+const named = (head: string) => head.trim().replace(/^"|"$/g, '').toLowerCase().replaceAll('_', ' ')
+
+/**
+ * What stands between the columns: of the comma, the semicolon and the tab the one by which the first line names the most
+ * columns. Where the decimal mark is a comma, spreadsheets write semicolons, and each of them stands in words.
+ */
+function delimiterOf(text: string, columns: readonly string[]): string {
+  const [head = ''] = text.replace(/^\ufeff/, '').split(/\r?\n|\r/, 1)
+  const known = (by: string) => head.split(by).filter(n => columns.includes(named(n))).length
+  return [',', ';', '\t'].reduce((best, by) => (known(by) > known(best) ? by : best))
+}
+/** What a file of ours says without a mark that keeps a spreadsheet from reckoning with it. */
+const unmarked = (cell: string) => cell.replace(/^'(?=[=+@-])/, '')
+
+/**
+ * The lines of a file whose first line names its columns (RFC 4180); what is no such file is refused in words. `key`: the
+ * column that must be there; `code`: that of the refusal.
+ */
+export function readTable<C extends string>(
+  text: string,
+  { columns, key, code }: { readonly columns: readonly C[]; readonly key: C; readonly code: string },
+): FileRow<C>[] {
+  const no = (at: number, message: string) => notTaken(code, [{ at, message }])
+  let records: { record: string[]; info: { lines: number } }[]
+  try {
+    records = parse(text, {
+      bom: true,
+      delimiter: delimiterOf(text, columns),
+      info: true,
+      relax_column_count: true,
+      skip_empty_lines: true,
+      trim: true,
+    }) as unknown as typeof records
+  } catch (e) {
+    throw no(0, `This is no CSV file: ${(e as Error).message.split('\n')[0]}`)
+  }
+  const [head, ...rows] = records
+  const names = head?.record.map(named) ?? []
+  const known = `Known are ${columns.join(', ')}`
+  if (!names.includes(key)) throw no(1, `The first line names the columns. ${known}; ${key} must be there.`)
+  const unknown = names.filter(n => n && !(columns as readonly string[]).includes(n))
+  if (unknown.length) throw no(1, `Nobody knows the column ${unknown.join(', ')}. ${known}.`)
+  return rows.map(({ record, info }) => ({ at: info.lines, of: c => unmarked(record[names.indexOf(c)] ?? '') }))
+}
