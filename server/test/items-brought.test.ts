@@ -178,6 +178,13 @@ describe('items from a spreadsheet', () => {
         'code,name,unit,identified by,place,there now,lot,use by\nNEW,Agar,g,lot_expiry,Wet lab,5,L,soon',
         'Line 2: use by: a date like',
       ],
+      [
+        'code,name,unit,barcodes\nNEW,Agar,g,"9,52123E+12"',
+        'Line 2: barcodes: 9,52123E+12 is how a spreadsheet shortens',
+      ],
+      ['code,name,unit,packs\nNEW,Agar,g,jar=500 9.52E+12', 'Line 2: packs: 9.52E+12 is how a spreadsheet shortens'],
+      ['code,name,unit,barcodes\nNEW,Agar,g,B-7\nNEW2,Sugar,g,B-7', 'Line 3: The code B-7 already means Agar.'],
+      [`code,name\n${'AGA,\n'.repeat(2001)}`, 'These are 2001 lines; at most 2000 come at once.'],
       ['code,unit\nAGA,kg', 'Line 2: Stock has moved in g.'],
       ['code,cost method\nAGA,standard', 'Line 2: Stock lies there at what it cost.'],
       [

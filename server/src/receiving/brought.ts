@@ -1,27 +1,8 @@
-import {
-  FirstStock,
-  type Item,
-  ItemInput,
-  type ItemsBrought,
-  type ItemsTaken,
-  LevelInput,
-  Name,
-} from '@shelve/contract'
+import { FirstStock, type Item, ItemInput, type ItemsBrought, type ItemsTaken, LevelInput } from '@shelve/contract'
 import type { z } from 'zod'
 import { alike, formatDecimal, groupBy } from '@shelve/core'
-import {
-  category,
-  createItem,
-  inputOf,
-  item,
-  type ItemRow,
-  itemViews,
-  packsWritten,
-  putCategory,
-  updateItem,
-} from '../catalogue/index.ts'
+import { createItem, inputOf, type ItemRow, packsWritten, updateItem } from '../catalogue/index.ts'
 import { folded, Refused, type Wrong } from '../ground/index.ts'
-import { NO_SHELF } from '../places/index.ts'
 import { levelOf, setLevel } from '../position/index.ts'
 import type { Caller } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -30,14 +11,17 @@ import {
   type Column,
   dayIn,
   MOST_ITEMS,
+  MOST_ROWS,
   no,
   numberIn,
   packsIn,
   readItems,
   type Row,
   saysOfPlace,
+  shortened,
   wordIn,
 } from './items-file.ts'
+import { type Known, knownTo, type Standing, WrongLine } from './named-in-file.ts'
 import { bookOpenings, type Lies } from './opening.ts'
 
 type Said = z.output<typeof ItemInput>
@@ -53,16 +37,6 @@ export class Looked extends Error {
     super('looked at')
   }
 }
-/** What is wrong with one line. */
-class WrongLine extends Error {
-  constructor(
-    readonly at: number,
-    message: string,
-  ) {
-    super(message)
-  }
-}
-
 /**
  * Takes items from a spreadsheet, by their codes: what nobody knows begins, what is there becomes what the file says of it, and
  * an empty cell says nothing. What lies there already is booked of new items alone: taken again, the file doubles nothing. An
@@ -79,12 +53,8 @@ export function bringItems(
     rows.filter(r => r.of('code')),
     r => folded(r.of('code')),
   )
-  if (!rows.length) throw no([{ at: 0, message: 'There is no item in it, only the names of columns.' }])
-  if (byCode.size > MOST_ITEMS) {
-    const message = `These are ${byCode.size} items; at most ${MOST_ITEMS} come at once. Send them in several files.`
-    throw no([{ at: 0, message }])
-  }
-  const known = { categories: categoriesOf(house), places: placesOf(house, place), items: itemsOf(house, byCode) }
+  demandFew(rows.length, byCode.size)
+  const known = knownTo(house, byCode, place)
   const taken: One[] = []
   for (const [code, of] of byCode)
     try {
@@ -118,77 +88,15 @@ export function bringItems(
   return { ...answer, items: taken.map(t => t.itemId) }
 }
 
-interface Standing {
-  readonly row: ItemRow
-  readonly is: Item
-}
-/** The items that a file names and that are there, by their codes, however they are written: read once for all of them. */
-function itemsOf(house: House, byCode: ReadonlyMap<string, unknown>): ReadonlyMap<string, Standing> {
-  const ids = house.db
-    .select({ id: item.id, code: item.code })
-    .from(item)
-    .all()
-    .filter(i => byCode.has(folded(i.code)))
-  const rows = ids.map(({ id }) => house.rows.itemById.get({ id })!)
-  return new Map(itemViews(house, rows).map((is, i) => [folded(is.code), { row: rows[i]!, is }]))
-}
-type Known = { readonly categories: ReturnType<typeof categoriesOf>; readonly places: ReturnType<typeof placesOf> }
-/** Categories by their names; one that nobody knows is made. */
-function categoriesOf(house: House) {
-  const rows = house.db.select({ uid: category.uid, name: category.name }).from(category).all()
-  const byName = groupBy(rows, c => folded(c.name))
-  const made: string[] = []
-  return {
-    made,
-    nameOf: (uid: string) => [...byName.values()].flat().find(c => c.uid === uid)?.name ?? '',
-    /** `now`: the item's own, which is meant where it is called so. */
-    of: (at: number, said: string, now: string | null): string => {
-      const name = Name.safeParse(said)
-      if (!name.success) throw new WrongLine(at, `category: ${name.error.issues[0]!.message}.`)
-      const so = byName.get(folded(name.data)) ?? []
-      const one = so.find(c => c.uid === now) ?? so[0]
-      if (so.length > 1 && one?.uid !== now)
-        throw new WrongLine(
-          at,
-          `there are ${so.length} categories called “${name.data}”. Choose one in the item itself.`,
-        )
-      if (one) return one.uid
-      const nothing = { parent: null, unit: null, decimals: null, identifiedBy: null, method: null }
-      const rest = { shelfLifeDays: null, daysOnceOpened: null }
-      const uid = putCategory(house, { name: name.data, ...nothing, ...rest }, undefined, undefined)
-      byName.set(folded(name.data), [{ uid, name: name.data }])
-      made.push(name.data)
-      return uid
-    },
+/** That there is something in a file, and no more than is written at once. */
+function demandFew(lines: number, items: number): void {
+  const refuse = (message: string) => {
+    throw no([{ at: 0, message }])
   }
-}
-/** Places by their whole names, or by their own where no other is called so. */
-function placesOf(house: House, otherwise: string | null) {
-  const rows = [...house.places.rows.values()].filter(p => p.active && !NO_SHELF.includes(p.kind))
-  const whole = new Map(rows.map(p => [folded(house.places.name(p.id)), p]))
-  const byName = groupBy(rows, p => folded(p.name))
-  const of = (at: number, said: string, column: 'place' | 'bin', within?: ReadonlySet<number>) => {
-    const so = (byName.get(folded(said)) ?? []).filter(p => !within || within.has(p.id))
-    const one = whole.get(folded(said)) ?? so[0]
-    if (!one || (within && !within.has(one.id)))
-      throw new WrongLine(at, `there is no ${column} “${said}”${within ? ' there' : ''}. Make it first, under Places.`)
-    if (so.length > 1 && !whole.has(folded(said)))
-      throw new WrongLine(
-        at,
-        `there are ${so.length} places called “${said}”. Write the whole of one: ${house.places.name(one.id)}.`,
-      )
-    return one
-  }
-  return {
-    of: (r: Row) => {
-      const said = r.of('place')
-      if (said) return of(r.at, said, 'place')
-      const id = otherwise === null ? undefined : house.places.id(otherwise)
-      if (id === undefined) throw new WrongLine(r.at, 'a place is wanted: where is that?')
-      return house.places.row(id)!
-    },
-    bin: (r: Row, area: number) => of(r.at, r.of('bin'), 'bin', house.places.within(area)).uid,
-  }
+  if (!lines) refuse('There is no item in it, only the names of columns.')
+  const said = 'come at once. Send them in several files.'
+  if (lines > MOST_ROWS) refuse(`These are ${lines} lines; at most ${MOST_ROWS} ${said}`)
+  if (items > MOST_ITEMS) refuse(`These are ${items} items; at most ${MOST_ITEMS} ${said}`)
 }
 
 /** By which column each field is said, as far as one says it. */
@@ -283,6 +191,15 @@ function saidOfItem(of: readonly Row[], now: ItemInput, known: Known, is: Item |
     return text ? { [field]: read(text) } : {}
   }
   const all = (column: Column) => [...new Set(of.map(r => r.of(column)).filter(Boolean))]
+  for (const column of ['barcodes', 'packs'] as const)
+    for (const r of of) {
+      const short = shortened(r.of(column))
+      if (short)
+        throw new WrongLine(
+          r.at,
+          `${column}: ${short} is how a spreadsheet shortens a long number. Let it show the column as text, and save it again.`,
+        )
+    }
   const codes = all('barcodes').flatMap(t => t.split(/[\s,;]+/).filter(Boolean))
   const packs = all('packs').flatMap(packsIn)
   const cost = amountIn(said('standard cost'))

@@ -9,6 +9,7 @@ const ITEMS = { columns: ITEM_COLUMNS, key: 'code', code: 'items_not_read' } as 
 export const readItems = (text: string): Row[] => readTable(text, ITEMS)
 /** So many come at once: nobody else books while they are written. */
 export const MOST_ITEMS = 500
+export const MOST_ROWS = 2000
 export const no = (wrong: readonly Wrong[]): Refused => notTaken(ITEMS.code, wrong)
 
 /** Whether a row says something of a place. */
@@ -72,3 +73,6 @@ export const packsIn = (text: string): { readonly name: string; readonly size: s
       const [size = '', ...codes] = rest.trim().split(/\s+/)
       return { name: name.trim(), size: amountIn(size), codes: codes.filter(Boolean) }
     })
+
+/** A long number that a spreadsheet wrote in short (`9,52123E+12`), so that most of it is lost. */
+export const shortened = (text: string): string | undefined => /(?<!\w)\d([.,]\d+)?E\+\d+/i.exec(text)?.[0]
