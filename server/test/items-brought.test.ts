@@ -132,6 +132,19 @@ describe('items from a spreadsheet', () => {
     expect(told(taken).filter(r => r[1] !== 'same')).to.deep.equal([])
   })
 
+  it('what was copied out of a spreadsheet is read as it stands there', async () => {
+    const taken = await took(
+      'Code\tName\tUnit\tBarcodes\t\nHOS\tHose 5" long, black\tm\t9521234000069 9521234000076\t\n',
+    )
+    expect(told(taken)).to.deep.equal([['HOS', 'new']])
+    const hose = await byCode('HOS')
+    expect([hose.name, hose.unit, hose.codes]).to.deep.equal([
+      'Hose 5" long, black',
+      'm',
+      ['9521234000069', '9521234000076'],
+    ])
+  })
+
   it('what is out of use stays so', async () => {
     const gloves = await byCode('GLV')
     await w.c.ok('DELETE', `/api/items/${gloves.id}`, undefined, { 'if-match': String(gloves.revision) })
@@ -185,6 +198,12 @@ describe('items from a spreadsheet', () => {
       ['code,name,unit,packs\nNEW,Agar,g,jar=500 9.52E+12', 'Line 2: packs: 9.52E+12 is how a spreadsheet shortens'],
       ['code,name,unit,barcodes\nNEW,Agar,g,B-7\nNEW2,Sugar,g,B-7', 'Line 3: The code B-7 already means Agar.'],
       [`code,name\n${'AGA,\n'.repeat(2001)}`, 'These are 2001 lines; at most 2000 come at once.'],
+      [
+        'code,name,unit\nNEW,Syringe, 5 ml,each\nNEW2,Agar,g,,',
+        'Line 2: there are more cells than columns with a name (3).',
+      ],
+      ['code,name,,unit\nNEW,Agar,white,g', 'Line 2: there are more cells than columns with a name (3).'],
+      ['code,name,unit,Name\nNEW,Agar,g,Sugar', 'Line 1: The column name stands twice.'],
       ['code,unit\nAGA,kg', 'Line 2: Stock has moved in g.'],
       ['code,cost method\nAGA,standard', 'Line 2: Stock lies there at what it cost.'],
       [

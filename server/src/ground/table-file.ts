@@ -52,6 +52,8 @@ export function readTable<C extends string>(
       delimiter: delimiterOf(text, columns),
       info: true,
       relax_column_count: true,
+      // `Hose 5" long`, as it is copied out of a spreadsheet.
+      relax_quotes: true,
       skip_empty_lines: true,
       trim: true,
     }) as unknown as typeof records
@@ -64,5 +66,17 @@ export function readTable<C extends string>(
   if (!names.includes(key)) throw no(1, `The first line names the columns. ${known}; ${key} must be there.`)
   const unknown = names.filter(n => n && !(columns as readonly string[]).includes(n))
   if (unknown.length) throw no(1, `Nobody knows the column ${unknown.join(', ')}. ${known}.`)
+  const twice = names.find((n, i) => n && names.indexOf(n) !== i)
+  if (twice) throw no(1, `The column ${twice} stands twice.`)
+  // A comma within a cell that is not quoted would move all that stands behind it to another column.
+  const astray = rows.filter(({ record }) => record.some((cell, i) => cell && !names[i]))
+  if (astray.length)
+    throw notTaken(
+      code,
+      astray.map(({ info }) => ({
+        at: info.lines,
+        message: `there are more cells than columns with a name (${names.filter(Boolean).length}). What holds a comma, a semicolon or a tab stands in "quotes".`,
+      })),
+    )
   return rows.map(({ record, info }) => ({ at: info.lines, of: c => unmarked(record[names.indexOf(c)] ?? '') }))
 }
