@@ -1,5 +1,5 @@
 import { followed } from './at-rest.ts'
-import { expect, item, scan, signIn, test, type, verified, isFor } from './stage.ts'
+import { expect, item, placeOf, scan, signIn, test, type, verified, isFor } from './stage.ts'
 
 test('set-up by keyboard: a category hands down, an item is copied, found, retired and taken back into use', async ({
   page,
@@ -138,6 +138,13 @@ test('a bin, a level, a job and a keeper are made, and used at once in another w
   await expect(page.getByRole('alert')).toContainText('the target is not below the minimum')
   await page.getByLabel('Target').fill('10000')
   await page.getByLabel('Usual bin').selectOption({ label: 'Wet lab, C9' })
+  // What somebody else set meanwhile is said first; what was typed stays, and takes its place once it is saved again.
+  const meanwhile = { item: gloves.id, place: await placeOf(page, demo, 'Wet lab'), minimum: '40', target: '90' }
+  expect((await page.request.put(`${demo.url}/api/levels`, { data: meanwhile })).ok()).toBe(true)
+  await page.getByRole('button', { name: 'Save levels' }).click()
+  await expect(page.getByRole('alert')).toContainText('Somebody changed this meanwhile;')
+  await expect(page.getByRole('alert')).toContainText('Now it is 40 to 90.')
+  await expect(page.getByLabel('Minimum')).toHaveValue('9999')
   await page.getByRole('button', { name: 'Save levels' }).click()
   await expect(page.getByRole('row', { name: /^Wet lab/ })).toContainText('Short')
   await page.goto(`${demo.url}/receive`)

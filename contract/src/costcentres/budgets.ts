@@ -5,8 +5,13 @@ import { idOf } from '../things.ts'
 export const Year = z.coerce.number().int().min(1900).max(2200)
 const Percent = z.number().int().min(1).max(1000).nullable().default(null)
 /** What may be used in a year: from `warn` per cent of it whoever hands out is warned, beyond `stop` nothing more is charged. */
+const budget = { amount: Amount.nullable(), warn: Percent, stop: Percent }
 export const Budget = z
-  .object({ amount: Amount.nullable(), warn: Percent, stop: Percent })
+  .object({
+    ...budget,
+    /** What stood there when it was written: where something else does by now, that is said first. */
+    seen: z.object(budget).optional(),
+  })
   .refine(b => b.amount === null || Number(b.amount) > 0, { message: 'more than zero is wanted', path: ['amount'] })
   .meta({ id: 'Budget' })
 export type Budget = z.infer<typeof Budget>

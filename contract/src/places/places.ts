@@ -47,13 +47,18 @@ export const inOrder = {
     l.minimum === null || l.target === null || Number(l.minimum) <= Number(l.target),
   said: { message: 'the target is not below the minimum', path: ['target'] },
 }
+const levels = {
+  minimum: Amount.nullable(),
+  target: Amount.nullable(),
+  bin: idOf('place').nullable().default(null),
+}
 export const LevelInput = z
   .object({
     item: idOf('item'),
     place: idOf('place'),
-    minimum: Amount.nullable(),
-    target: Amount.nullable(),
-    bin: idOf('place').nullable().default(null),
+    ...levels,
+    /** What stood there when it was written: where something else does by now, that is said first. */
+    seen: z.object(levels).optional(),
   })
   .refine(inOrder.holds, inOrder.said)
   .meta({ id: 'LevelInput' })

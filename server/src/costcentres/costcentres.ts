@@ -1,8 +1,8 @@
 import { and, eq, sql } from 'drizzle-orm'
 import type { CostCentreChange, JobChange } from '@shelve/contract'
-import { decimal } from '@shelve/core'
+import { decimal, formatDecimal } from '@shelve/core'
 import { account } from '../accounts/index.ts'
-import { Refused } from '../ground/index.ts'
+import { demandSeen, Refused } from '../ground/index.ts'
 import { demandFree, renameCrates, want } from '../places/index.ts'
 import type { House } from './house.ts'
 import { budget, costCentre, ENDED, job } from './tables.ts'
@@ -107,15 +107,26 @@ export function updateJob(house: House, uid: string, input: JobChange): boolean 
   return renameCrates(house, row.code, input.code)
 }
 
+interface BudgetSaid {
+  readonly amount: string | null
+  readonly warn: number | null
+  readonly stop: number | null
+}
 /** What a cost centre may use in a year; nothing: it has no budget for it. */
 export function setBudget(
   house: House,
   uid: string,
   year: number,
-  { amount, warn, stop }: { amount: string | null; warn: number | null; stop: number | null },
+  { seen, amount, warn, stop }: BudgetSaid & { readonly seen?: BudgetSaid | undefined },
 ): void {
   const { id } = want(house.rows.costCentre.get({ uid }), 'cost centre')
   const key = and(eq(budget.costCentreId, id), eq(budget.year, year))
+  const is = house.db.select().from(budget).where(key).get()
+  demandSeen(seen, {
+    amount: is ? formatDecimal(is.amount) : null,
+    warn: is?.warnPercent ?? null,
+    stop: is?.stopPercent ?? null,
+  })
   if (amount === null) {
     house.db.delete(budget).where(key).run()
     return

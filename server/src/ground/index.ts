@@ -38,7 +38,7 @@ export {
   nextPiece,
   sendText,
 } from './pieces.ts'
-export { notFound, Refused, type RefusedField, stale } from './refused.ts'
+export { demandSeen, notFound, Refused, type RefusedField, stale } from './refused.ts'
 export { type FileRow, notTaken, readTable, type Wrong } from './table-file.ts'
 export { askedOnce, organisation } from './tables.ts'
 export { changesItems, type Touches } from './touches.ts'

@@ -1,3 +1,5 @@
+import { alike } from '@shelve/core'
+
 /** What of a request is wrong where, for a problem document. */
 export interface RefusedField {
   readonly line?: string | null
@@ -26,5 +28,12 @@ export const stale = (): Refused =>
     'changed_meanwhile',
     'Somebody changed this meanwhile. Look at it again; what you typed is still here.',
   )
+
+/** What somebody saw is not what stands by now, and that is told. */
+export function demandSeen<T extends object>(seen: T | undefined, stands: T): void {
+  if (!seen || alike(seen, stands)) return
+  const message = 'Somebody changed this meanwhile; saved once more, yours takes its place.'
+  throw new Refused(409, 'changed_meanwhile', message, [], { stands })
+}
 
 export const notFound = (what: string): Refused => new Refused(404, 'not_found', `There is no such ${what}.`)

@@ -1,6 +1,6 @@
 /** How an item stands at a place, and the workings of its figures. */
 export { type House } from './house.ts'
-export { levelledIn, levelOf, setLevel, usualBin } from './levels.ts'
+export { levelledIn, levelsIn, setLevel, usualBin } from './levels.ts'
 export { metOf } from './met.ts'
 export { routes } from './routes.ts'
 export { onTheWay } from './on-the-way.ts'

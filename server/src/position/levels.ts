@@ -1,18 +1,24 @@
 import { and, eq } from 'drizzle-orm'
-import { decimal } from '@shelve/core'
+import { decimal, formatDecimal } from '@shelve/core'
 import { wantItem } from '../catalogue/index.ts'
-import { among, notFound, Refused } from '../ground/index.ts'
+import { among, demandSeen, notFound, Refused } from '../ground/index.ts'
 import type { House } from './house.ts'
 import { level } from './tables.ts'
 
+export interface Levels {
+  readonly minimum: string | null
+  readonly target: string | null
+  readonly bin: string | null
+}
 /** Minimum and target of an item in a place; both null takes it off the place, unless something lies there. */
 export function setLevel(
   house: House,
-  input: { item: string; place: string; minimum: string | null; target: string | null; bin: string | null },
+  input: { readonly item: string; readonly place: string; readonly seen?: Levels | undefined } & Levels,
 ): void {
   const item = wantItem(house, input.item)
   const placeId = house.places.id(input.place)
   if (placeId === undefined) throw notFound('place')
+  demandSeen(input.seen, levelsIn(house, item.id, placeId))
   const binId = input.bin === null ? null : house.places.id(input.bin)
   if (binId === undefined || (binId !== null && !house.places.within(placeId).has(binId)))
     throw new Refused(422, 'bin_elsewhere', 'The usual bin lies in another place.', [
@@ -36,13 +42,20 @@ export function setLevel(
       .run()
 }
 
-/** What is set of an item in a place: minimum, target and usual bin; undefined: nothing. */
-export const levelOf = (house: House, itemId: number, placeId: number): typeof level.$inferSelect | undefined =>
-  house.db
+/** What is set of an item in a place, as it is said. */
+export function levelsIn(house: House, itemId: number, placeId: number): Levels {
+  const row = house.db
     .select()
     .from(level)
     .where(and(eq(level.itemId, itemId), eq(level.placeId, placeId)))
     .get()
+  const text = (of: bigint | null | undefined) => (of === null || of === undefined ? null : formatDecimal(of))
+  return {
+    minimum: text(row?.minimum),
+    target: text(row?.target),
+    bin: row?.binId ? house.places.row(row.binId)!.uid : null,
+  }
+}
 
 /** The items that have a level in some places. */
 export const levelledIn = (house: House, placeIds: ReadonlySet<number>): number[] =>

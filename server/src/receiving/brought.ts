@@ -1,9 +1,9 @@
 import { FirstStock, type Item, ItemInput, type ItemsBrought, type ItemsTaken, LevelInput } from '@shelve/contract'
 import type { z } from 'zod'
-import { alike, formatDecimal, groupBy } from '@shelve/core'
+import { alike, groupBy } from '@shelve/core'
 import { createItem, inputOf, type ItemRow, packsWritten, updateItem } from '../catalogue/index.ts'
 import { folded, Refused, type Wrong } from '../ground/index.ts'
-import { levelOf, setLevel } from '../position/index.ts'
+import { levelsIn, setLevel } from '../position/index.ts'
 import type { Caller } from '../rights/index.ts'
 import type { House } from './house.ts'
 import {
@@ -257,15 +257,7 @@ function levelIn(
   known: Known,
 ): Taken['changed'][number] | undefined {
   if (!r.of('minimum') && !r.of('target') && !r.of('bin')) return undefined
-  const there = levelOf(house, item.id, place.id)
-  const text = (of: bigint | null | undefined) => (of === null || of === undefined ? null : formatDecimal(of))
-  const now = {
-    item: item.uid,
-    place: place.uid,
-    minimum: text(there?.minimum),
-    target: text(there?.target),
-    bin: there?.binId ? house.places.row(there.binId)!.uid : null,
-  }
+  const now = { item: item.uid, place: place.uid, ...levelsIn(house, item.id, place.id) }
   const read = LevelInput.safeParse({
     ...now,
     ...(r.of('minimum') ? { minimum: amountIn(r.of('minimum')) } : {}),

@@ -234,7 +234,15 @@ async function saveLot(lot: LotView, held: string, why: string) {
           @click="editing = 'new'"
         >
           Set a minimum and target for another place</button
-        ><LevelForm v-else :item="id" :place="null" :levels="null" :bin="null" @done="editing = null" />
+        ><LevelForm
+          v-else
+          :item="id"
+          :place="null"
+          :levels="null"
+          :bin="null"
+          :stands="stock?.places.map(p => p.place) ?? []"
+          @done="editing = null"
+        />
       </div>
       <div v-if="coded.length" class="px-5 py-3 border-t border-hair">
         <h2 class="mb-2">Lots, first to go on the left</h2>

@@ -1,18 +1,28 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { LevelsView } from '@shelve/contract'
-import { call, said } from '../shell/api.ts'
+import { ApiProblem, call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { decimalTyped } from '../ui/typed.ts'
 
-const props = defineProps<{ item: string; place: string | null; levels: LevelsView | null; bin: string | null }>()
+const props = defineProps<{
+  item: string
+  place: string | null
+  levels: LevelsView | null
+  bin: string | null
+  /** Where it stands already, so that it is not begun there once more. */ stands?: readonly string[]
+}>()
 const emit = defineEmits<{ done: [] }>()
 const session = useSession()
-const place = ref(props.place ?? session.placeId ?? '')
+const places = computed(() => session.areas.filter(a => !props.stands?.includes(a.id)))
+const place = ref(props.place ?? (places.value.find(p => p.id === session.placeId) ?? places.value[0])?.id ?? '')
 const minimum = ref(props.levels?.minimum ?? '')
 const target = ref(props.levels?.target ?? '')
 const bin = ref(props.bin ?? '')
 const wrong = ref('')
+type Levels = { minimum: string | null; target: string | null; bin: string | null }
+/** What stood there when this was opened, or is known to stand there since. */
+let seen: Levels = { minimum: props.levels?.minimum ?? null, target: props.levels?.target ?? null, bin: props.bin }
 const bins = computed(() => (place.value ? session.within(place.value) : []))
 async function save() {
   try {
@@ -23,11 +33,17 @@ async function save() {
         minimum: decimalTyped(minimum.value) || null,
         target: decimalTyped(target.value) || null,
         bin: bin.value || null,
+        seen,
       },
     })
     emit('done')
   } catch (e) {
     wrong.value = said(e)
+    if (e instanceof ApiProblem && e.code === 'changed_meanwhile') {
+      seen = e.problem.stands as Levels
+      const at = seen.bin && (bins.value.find(b => b.id === seen.bin)?.path ?? '')
+      wrong.value += ` Now it is ${seen.minimum ?? 'no minimum'} to ${seen.target ?? 'no target'}${at ? `, ${at}` : ''}.`
+    }
   }
 }
 </script>
@@ -36,7 +52,7 @@ async function save() {
     <label v-if="!props.place"
       ><span class="label">Place</span
       ><select v-model="place" class="field field-small">
-        <option v-for="p in session.areas" :key="p.id" :value="p.id">{{ p.name }}</option>
+        <option v-for="p in places" :key="p.id" :value="p.id">{{ p.name }}</option>
       </select></label
     >
     <label class="w-24"

@@ -3,7 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { shortMonth } from '@shelve/core'
 import type { BudgetRow, Budgets } from '@shelve/contract'
-import { call, query, said } from '../shell/api.ts'
+import { ApiProblem, call, query, said } from '../shell/api.ts'
 import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
@@ -52,8 +52,12 @@ function state(r: BudgetRow): string {
 const editing = ref<BudgetRow | null>(null)
 const refused = ref('')
 const form = ref({ amount: '', warn: '', stop: '' })
+type Budget = Pick<BudgetRow, 'amount' | 'warn' | 'stop'>
+/** What stood there when the form was opened, or is known to stand there since. */
+let seen: Budget = { amount: null, warn: null, stop: null }
 function edit(r: BudgetRow) {
   form.value = { amount: r.amount ?? '', warn: String(r.warn ?? 80), stop: r.stop === null ? '' : String(r.stop) }
+  seen = { amount: r.amount, warn: r.warn, stop: r.stop }
   refused.value = ''
   editing.value = r
 }
@@ -62,7 +66,7 @@ async function save() {
   const { amount, warn, stop } = form.value
   try {
     await call('PUT', `/api/cost-centres/${r.id}/budgets/${out.value!.year}`, {
-      body: { amount: decimalTyped(amount) || null, warn: numberTyped(warn), stop: numberTyped(stop) },
+      body: { amount: decimalTyped(amount) || null, warn: numberTyped(warn), stop: numberTyped(stop), seen },
     })
     strip.say(
       amount.trim()
@@ -73,6 +77,11 @@ async function save() {
     await reload()
   } catch (e) {
     refused.value = said(e)
+    if (e instanceof ApiProblem && e.code === 'changed_meanwhile') {
+      seen = e.problem.stands as Budget
+      const percent = (n: number | null) => (n === null ? 'never' : `${n} %`)
+      refused.value += ` Now it is ${seen.amount === null ? 'no budget' : f.money(seen.amount)}, warned from ${percent(seen.warn)}, stopped beyond ${percent(seen.stop)}.`
+    }
   }
 }
 </script>

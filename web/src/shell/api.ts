@@ -6,7 +6,7 @@ import { v7 } from './uuid.ts'
 
 /** A request the server refused, with what it said. */
 export class ApiProblem extends Error {
-  constructor(readonly problem: Problem & { effect?: Effect }) {
+  constructor(readonly problem: Problem & { effect?: Effect; /** What stands there by now. */ stands?: unknown }) {
     super(problem.detail)
   }
   get code() {
