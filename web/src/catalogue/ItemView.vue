@@ -99,6 +99,9 @@ async function start(kind: 'issue' | 'waste' | 'move' | 'receipt' | 'relabel') {
 const places = computed(() =>
   f.placesOf(stock.value?.places.flatMap(p => [p.levels.available, p.levels.minimum, p.levels.target]) ?? []),
 )
+/** Where it stands, and whether there is anywhere else. */
+const stands = computed(() => stock.value?.places.map(p => p.place) ?? [])
+const elsewhere = computed(() => session.areas.some(a => !stands.value.includes(a.id)))
 const changePlaces = computed(() => f.placesOf(moved.value.flatMap(m => [m.change, m.balance])))
 const editing = ref<string | null>(null)
 const openable = computed(() => item.value?.identifiedBy === 'lot' || item.value?.identifiedBy === 'lot_expiry')
@@ -226,7 +229,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
         </tbody>
       </table>
       <p v-else class="px-5 pb-3 soft">It lies nowhere and belongs nowhere yet.</p>
-      <div v-if="session.maySetUp" class="px-5 py-2">
+      <div v-if="session.maySetUp && elsewhere" class="px-5 py-2">
         <button
           v-if="editing !== 'new'"
           type="button"
@@ -240,7 +243,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
           :place="null"
           :levels="null"
           :bin="null"
-          :stands="stock?.places.map(p => p.place) ?? []"
+          :stands="stands"
           @done="editing = null"
         />
       </div>
