@@ -27,7 +27,10 @@ export const StockedItemInput = ItemInput.extend({ stock: z.array(FirstStock).ma
 })
 export type StockedItemInput = z.output<typeof StockedItemInput>
 
-/** What a file of items may say, by the names of its columns: of the item itself, then of a place. The list of items is written by the same. */
+/**
+ * What a file of items may say, by the names of its columns: of the item itself, then of a place. The list of items is written
+ * by the same.
+ */
 export const ITEM_COLUMNS = [
   'code',
   'name',
