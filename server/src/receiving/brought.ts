@@ -85,7 +85,7 @@ export function bringItems(
     })),
   }
   if (look) throw new Looked(answer)
-  return { ...answer, items: taken.map(t => t.itemId) }
+  return { ...answer, items: taken.filter(t => t.row.came === 'new' || t.row.changed.length).map(t => t.itemId) }
 }
 
 /** That there is something in a file, and no more than is written at once. */
@@ -118,6 +118,21 @@ const SAYS: Partial<Record<keyof ItemInput, Column>> = {
   wasteCode: 'waste code',
   note: 'note',
 }
+/** What a line says, as the contract takes it; what it does not take is told by its column, as far as it has another name. */
+function accepted<T extends z.ZodType>(
+  as: T,
+  said: unknown,
+  at: number,
+  columns: Readonly<Record<string, string | undefined>> = {},
+): z.output<T> {
+  const read = as.safeParse(said)
+  if (read.success) return read.data
+  const { path, message } = read.error.issues[0]!
+  // Of a lot its own fields have columns, of a pack the pack has one.
+  const column = columns[String(path[0])] ?? columns[String(path.at(-1))] ?? String(path[0])
+  throw new WrongLine(at, `${column}: ${message}.`)
+}
+
 function bringOne(house: House, of: readonly Row[], stands: Standing | undefined, known: Known): One {
   const [first] = of as [Row]
   const { row, is } = stands ?? {}
@@ -127,15 +142,11 @@ function bringOne(house: House, of: readonly Row[], stands: Standing | undefined
   }
   const now = is && inputOf(is)
   const next = saidOfItem(of, now ?? { code: first.of('code'), name: '' }, known, is)
-  const input = ItemInput.safeParse(next)
-  if (!input.success) {
-    const { path, message } = input.error.issues[0]!
-    throw new WrongLine(first.at, `${SAYS[path[0] as keyof ItemInput] ?? String(path[0])}: ${message}.`)
-  }
+  const input = accepted(ItemInput, next, first.at, SAYS)
   const before = now && ItemInput.parse(now)
-  const changed: Taken['changed'] = before ? changesOf(before, input.data, is!, known) : []
-  const id = row?.id ?? createItem(house, input.data, { free: true })
-  if (row && changed.length) updateItem(house, row.uid, input.data, undefined)
+  const changed: Taken['changed'] = before ? changesOf(before, input, is!, known) : []
+  const id = row?.id ?? createItem(house, input, { free: true })
+  if (row && changed.length) updateItem(house, row.uid, input, undefined)
   const made = house.rows.itemById.get({ id })!
   const there = of.filter(saysOfPlace).map(r => ({ r, place: known.places.of(r) }))
   for (const { r, place } of there) {
@@ -241,11 +252,9 @@ function together(there: Packs, said: ReturnType<typeof packsIn>): Packs {
 function liesBy(house: House, r: Row, place: string): Omit<Lies, 'item'> {
   const [code, expiry] = [r.of('lot'), r.of('use by')]
   const lot = code || expiry ? { code, expiry: expiry ? dayIn(house, expiry) : null } : null
-  const read = FirstStock.safeParse({ place, typed: r.of('there now'), price: r.of('one cost'), lot })
-  if (read.success) return { ...read.data, price: read.data.price! }
-  const { path, message } = read.error.issues[0]!
-  const column = { typed: 'there now', price: 'one cost', code: 'lot', expiry: 'use by' }[String(path.at(-1))]
-  throw new WrongLine(r.at, `${column ?? String(path[0])}: ${message}.`)
+  const columns = { typed: 'there now', price: 'one cost', code: 'lot', expiry: 'use by' }
+  const read = accepted(FirstStock, { place, typed: r.of('there now'), price: r.of('one cost'), lot }, r.at, columns)
+  return { ...read, price: read.price! }
 }
 
 /** The levels and the usual bin that a line says of an item in a place; gives what is another by it. */
@@ -258,19 +267,16 @@ function levelIn(
 ): Taken['changed'][number] | undefined {
   if (!r.of('minimum') && !r.of('target') && !r.of('bin')) return undefined
   const now = { item: item.uid, place: place.uid, ...levelsIn(house, item.id, place.id) }
-  const read = LevelInput.safeParse({
+  const said = {
     ...now,
     ...(r.of('minimum') ? { minimum: amountIn(r.of('minimum')) } : {}),
     ...(r.of('target') ? { target: amountIn(r.of('target')) } : {}),
     ...(r.of('bin') ? { bin: known.places.bin(r, place.id) } : {}),
-  })
-  if (!read.success) {
-    const { path, message } = read.error.issues[0]!
-    throw new WrongLine(r.at, `${String(path[0])}: ${message}.`)
   }
-  if (alike(read.data, now)) return undefined
-  setLevel(house, read.data)
+  const read = accepted(LevelInput, said, r.at)
+  if (alike(read, now)) return undefined
+  setLevel(house, read)
   const words = (l: typeof now) =>
     [l.minimum ?? '—', 'to', l.target ?? '—', ...(l.bin ? [house.places.name(house.places.id(l.bin)!)] : [])].join(' ')
-  return { what: `levels in ${house.places.name(place.id)}`, was: words(now), is: words(read.data) }
+  return { what: `levels in ${house.places.name(place.id)}`, was: words(now), is: words(read) }
 }

@@ -3,12 +3,12 @@
 import { computed, ref, watch } from 'vue'
 import { ITEM_COLUMNS, type ItemsTaken } from '@shelve/contract'
 import { csvRow } from '@shelve/core'
-import { ApiProblem, post, said } from '../shell/api.ts'
+import { post, saidEach } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 import { saveText } from '../ui/csv.ts'
-import { textOf } from '../ui/text-of.ts'
+import { textChosen } from '../ui/text-of.ts'
 
 const session = useSession()
 const strip = useStrip()
@@ -26,30 +26,28 @@ watch([text, place], () => {
   wrong.value = []
 })
 async function read(e: Event) {
-  const box = e.target as HTMLInputElement
-  const [file] = box.files ?? []
-  if (file) text.value = textOf(new Uint8Array(await file.arrayBuffer()))
-  // The same file, changed meanwhile, is read again when it is chosen again.
-  box.value = ''
+  text.value = (await textChosen(e)) ?? text.value
 }
 async function send(look: boolean) {
   if (busy.value) return
   busy.value = true
-  const of = text.value
+  const of = [text.value, place.value] as const
   try {
-    const it = await post<ItemsTaken>('/api/items/brought', { text: of, place: place.value || null, look })
-    if (text.value !== of) return
+    const it = await post<ItemsTaken>('/api/items/brought', { text: of[0], place: of[1] || null, look })
+    if (!look) strip.say(`${counted(it.rows.filter(isOther).length)} taken.`)
+    // Of what was typed since, this says nothing.
+    if (text.value !== of[0] || place.value !== of[1]) return
     looked.value = it
     taken.value = !look
     wrong.value = []
-    if (!look) strip.say(`${counted(come('new').length + come('changed').length)} taken.`)
   } catch (e) {
     looked.value = null
-    wrong.value = e instanceof ApiProblem && e.problem.fields.length ? e.problem.fields.map(x => x.message) : [said(e)]
+    wrong.value = saidEach(e)
   } finally {
     busy.value = false
   }
 }
+const isOther = (r: ItemsTaken['rows'][number]) => r.came === 'new' || r.came === 'changed'
 const counted = (n: number) => `${n} item${n === 1 ? '' : 's'}`
 const come = (how: ItemsTaken['rows'][number]['came']) => looked.value?.rows.filter(r => r.came === how) ?? []
 /** What is another comes first. */
@@ -65,9 +63,9 @@ const sum = computed(() =>
 )
 /** Of so many the file says what lies there, though they are known. */
 const left = computed(() => looked.value?.rows.filter(r => r.left.length).length ?? 0)
-const something = computed(() => come('new').length + come('changed').length > 0)
+const others = computed(() => rows.value.filter(isOther).length)
 const missing = computed(() => (text.value.trim() ? '' : 'Choose a file, or paste its text.'))
-const submit = () => send(looked.value === null || !something.value || taken.value)
+const submit = () => send(looked.value === null || !others.value || taken.value)
 const empty = () => saveText('items.csv', csvRow([...ITEM_COLUMNS]))
 </script>
 <template>
@@ -131,9 +129,7 @@ const empty = () => saveText('items.csv', csvRow([...ITEM_COLUMNS]))
     </div>
     <div class="px-5 pb-4 flex flex-wrap gap-3">
       <button class="btn btn-act" v-wants="missing">
-        {{
-          looked && something && !taken ? `Take ${counted(come('new').length + come('changed').length)}` : 'Look at it'
-        }}
+        {{ looked && others && !taken ? `Take ${counted(others)}` : 'Look at it' }}
       </button>
       <RouterLink class="btn" :to="{ name: 'setup-items' }">{{ taken ? 'To the items' : 'Leave it' }}</RouterLink>
     </div>

@@ -2,9 +2,9 @@
 /** Jobs from another system, as CSV: a file, or its text. */
 import { computed, ref } from 'vue'
 import type { JobsTaken } from '@shelve/contract'
-import { ApiProblem, post, said } from '../shell/api.ts'
+import { post, saidEach } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
-import { textOf } from '../ui/text-of.ts'
+import { textChosen } from '../ui/text-of.ts'
 
 const emit = defineEmits<{ close: [] }>()
 const session = useSession()
@@ -15,8 +15,7 @@ const wrong = ref<string[]>([])
 const taken = ref<JobsTaken['rows'] | null>(null)
 const CAME = { new: 'new', changed: 'changed', same: 'as it was', over: 'over, left as it is' } as const
 async function read(e: Event) {
-  const [file] = (e.target as HTMLInputElement).files ?? []
-  if (file) text.value = textOf(new Uint8Array(await file.arrayBuffer()))
+  text.value = (await textChosen(e)) ?? text.value
 }
 async function bring() {
   try {
@@ -24,7 +23,7 @@ async function bring() {
     wrong.value = []
   } catch (e) {
     taken.value = null
-    wrong.value = e instanceof ApiProblem && e.problem.fields.length ? e.problem.fields.map(x => x.message) : [said(e)]
+    wrong.value = saidEach(e)
   }
 }
 </script>

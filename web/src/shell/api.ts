@@ -223,3 +223,6 @@ export const nothingIfRefused = (e: unknown): null => {
 /** What went wrong, in words for a strip. */
 export const said = (e: unknown): string =>
   e instanceof ApiProblem ? e.message : e instanceof Error ? e.message : String(e)
+/** Each thing that is wrong, in words; of what names none, what is said of all of it. */
+export const saidEach = (e: unknown): string[] =>
+  e instanceof ApiProblem && e.problem.fields.length ? e.problem.fields.map(x => x.message) : [said(e)]

@@ -14,3 +14,11 @@ export function textOf(bytes: Uint8Array): string {
     return as('windows-1252')
   }
 }
+/** The text of the file that was chosen in a box; chosen again, it is read again: it may be another by then. */
+export async function textChosen(e: Event): Promise<string | undefined> {
+  const box = e.target as HTMLInputElement
+  const [file] = box.files ?? []
+  const text = file && textOf(new Uint8Array(await file.arrayBuffer()))
+  box.value = ''
+  return text
+}
