@@ -1,6 +1,7 @@
 import { divideHalfEven, type Quantity } from '../quantity/micro.ts'
 import { formatDecimal, parseDecimal, tick } from '../quantity/decimal.ts'
-import { isTwofold, type Measure, sizeOf } from '../units/typed.ts'
+import { isTwofold } from '../quantity/readings.ts'
+import { type Measure, sizeOf } from '../units/typed.ts'
 import type { Gs1 } from './gs1.ts'
 
 /** What a label can say of how much it is, each in the unit that the GS1 General Specifications give it (from memory). */

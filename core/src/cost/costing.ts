@@ -40,6 +40,12 @@ interface Difference {
   readonly surpluses: Taken[]
 }
 
+interface Made {
+  readonly costSeq: number
+  readonly shares: ReadonlyMap<number, Value>
+  readonly unpriced: boolean
+}
+
 /**
  * Values facts one after the other, in the order of costing. The same function costs a new slip on the pool as it stands
  * and replays a pool from its first movement; so a value never depends on when it was worked out.
@@ -49,6 +55,8 @@ export class Costing {
   readonly pools = new Map<number, PoolState>()
   readonly #issued = new Map<string, Taken>()
   readonly #differences = new Map<number, Difference>()
+  /** Of the event whose outputs are being valued, one after the other: nothing else changes meanwhile. */
+  #made: Made | undefined
 
   constructor(context: CostContext) {
     this.#context = context
@@ -58,6 +66,7 @@ export class Costing {
   apply(fact: Fact): Outcome | Short {
     const pool = this.pools.get(fact.poolId)
     if (!pool) throw new Error(`pool ${fact.poolId} is not part of this costing`)
+    if (fact.kind !== 'event_in') this.#made = undefined
     if (fact.kind === 'standard') return this.#standard(pool, fact)
     if (fact.quantity === 0n) return worth(0n)
     switch (fact.kind) {
@@ -224,19 +233,26 @@ export class Costing {
    * input is not known, that of the output is not known either (rule 63), and is never the last known (rule 42).
    */
   #eventIn(pool: PoolState, fact: Fact): Outcome {
-    const facts = this.#context.eventFacts(fact.costSeq).filter(f => f.quantity > 0n)
+    if (this.#made?.costSeq !== fact.costSeq) this.#made = this.#sharesOf(fact.costSeq)
+    const { shares, unpriced } = this.#made
+    const value = shares.get(fact.part) ?? 0n
+    const grown = put(pool, fact, fact.quantity, value)
+    if (unpriced) pool.tainted = true
+    else pool.lastReceipt = { value, quantity: fact.quantity }
+    return worth(value, value - grown, unpriced)
+  }
+
+  /** What each output of an event is worth, by its part: what went in, and what it cost beside, by their weights (rule 2). */
+  #sharesOf(costSeq: number): Made {
+    const facts = this.#context.eventFacts(costSeq).filter(f => f.quantity > 0n)
     const outputs = facts.filter(f => f.kind === 'event_in')
     const total = facts.reduce((sum, f) => sum + (f.kind === 'event_out' ? f.value : (f.goods ?? 0n)), 0n)
     const parts = split(
       total,
       outputs.map(f => f.weight ?? 1n),
     )
-    const value = parts?.[outputs.findIndex(f => f.part === fact.part)] ?? 0n
-    const grown = put(pool, fact, fact.quantity, value)
-    const unpriced = this.#context.unpricedEvent(fact.costSeq)
-    if (unpriced) pool.tainted = true
-    else pool.lastReceipt = { value, quantity: fact.quantity }
-    return worth(value, value - grown, unpriced)
+    const shares = new Map(outputs.map((f, i) => [f.part, parts?.[i] ?? 0n]))
+    return { costSeq, shares, unpriced: this.#context.unpricedEvent(costSeq) }
   }
 
   /** The standard cost set anew: the pool is worth the new one at once, against price differences. */

@@ -1,4 +1,5 @@
 import { byCost, factKey, type Fact } from '../ledger/facts.ts'
+import { Queue } from '../queue.ts'
 import { Costing, type Outcome } from './costing.ts'
 import type { PoolState } from './pool.ts'
 import type { Quantity } from '../quantity/micro.ts'
@@ -76,12 +77,15 @@ export function replay(kept: ReplayBooks, pools: Iterable<number>): Replay {
     unpricedEvent: costSeq =>
       books.eventFacts(costSeq).some(f => f.kind === 'event_out' && f.quantity > 0n && unpriced(f)),
   })
-  const queues = new Map<number, { facts: Fact[]; at: number }>()
+  const joined = new Set<number>()
+  // Hundreds of pools hang together by what is made of them: the next of all their facts is not looked for among each.
+  const queue = new Queue<{ facts: Fact[]; at: number }>((a, b) => byCost(a.facts[a.at]!, b.facts[b.at]!))
   const join = (poolId: number) => {
-    if (queues.has(poolId)) return
+    if (joined.has(poolId)) return
+    joined.add(poolId)
     costing.pools.set(poolId, books.poolStart(poolId))
     const facts = books.poolFacts(poolId)
-    queues.set(poolId, { facts, at: 0 })
+    if (facts.length) queue.add({ facts, at: 0 })
     // What was issued from one pool of an item may come back into the one that took its place: they are replayed together.
     for (const f of facts) {
       if (f.kind === 'event_in' || f.kind === 'event_out')
@@ -91,13 +95,10 @@ export function replay(kept: ReplayBooks, pools: Iterable<number>): Replay {
   }
   for (const p of pools) join(p)
 
-  for (;;) {
-    let next: { facts: Fact[]; at: number } | undefined
-    for (const q of queues.values()) {
-      if (q.at < q.facts.length && (!next || byCost(q.facts[q.at]!, next.facts[next.at]!) < 0)) next = q
-    }
-    if (!next) break
+  for (let next = queue.first(); next; next = queue.first()) {
     const fact = next.facts[next.at++]!
+    if (next.at < next.facts.length) queue.again()
+    else queue.take()
     const outcome = costing.apply(fact)
     if ('short' in outcome) return { ok: false, code: outcome.code, fact, missing: outcome.missing }
     valued.push({ fact, outcome })

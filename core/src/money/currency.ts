@@ -1,5 +1,6 @@
 import { divideHalfEven, ONE, share, type Quantity, type Ratio, type Value } from '../quantity/micro.ts'
-import { formatFixed, parseDecimal } from '../quantity/decimal.ts'
+import { formatDecimal, formatFixed, parseDecimal } from '../quantity/decimal.ts'
+import { readingsOf } from '../quantity/readings.ts'
 
 /** Minor digits that differ from 2, by ISO 4217 code (list of npm `currency-codes` 2.2; `Intl` differs for 29 of them). */
 const MINOR: Readonly<Record<string, number>> = {
@@ -36,11 +37,28 @@ export const minorDigits = (currency: string): number => MINOR[currency] ?? 2
 /** An amount of money as it is written in its currency, rounded half to even; for showing, never for storing. */
 export const formatMoney = (value: Value, currency: string): string => formatFixed(value, minorDigits(currency))
 
-/** Reads an amount of money: digits with a point or a comma, at most 6 decimals, never negative. */
+/**
+ * Reads an amount of money as a file of ours or another program says it: digits with a point or a comma, at most 6
+ * decimals, never negative. `1.250` is one and a quarter.
+ */
 export function readMoney(text: string): Value | undefined {
-  const plain = text.trim().replace(',', '.')
-  const value = parseDecimal(plain.startsWith('.') ? `0${plain}` : plain.replace(/\.$/, ''))
-  return value !== undefined && value >= 0n ? value : undefined
+  const [plain] = readingsOf(text)
+  return plain === undefined ? undefined : parseDecimal(plain)
+}
+
+export type MoneyTyped =
+  | { readonly ok: true; readonly value: Value }
+  | { readonly ok: false; readonly code: 'not_a_price' }
+  | { readonly ok: false; readonly code: 'ambiguous'; readonly choices: readonly [string, string] }
+
+/** Reads an amount of money as somebody typed it: what may be read in two ways is asked, in money as in quantities (rule 58). */
+export function moneyTyped(text: string): MoneyTyped {
+  const values = readingsOf(text).map(parseDecimal)
+  const [value, other] = values
+  if (value === undefined) return { ok: false, code: 'not_a_price' }
+  if (other !== undefined)
+    return { ok: false, code: 'ambiguous', choices: [formatDecimal(value), formatDecimal(other)] }
+  return { ok: true, value }
 }
 
 /**

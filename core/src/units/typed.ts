@@ -1,5 +1,6 @@
 import { MOST, ONE, divideHalfEven, plus, ratio, times, type Quantity, type Ratio } from '../quantity/micro.ts'
 import { fits, formatDecimal, ratioOf, tick } from '../quantity/decimal.ts'
+import { isTwofold, readingsOf, TYPED_NUMBER } from '../quantity/readings.ts'
 import { plainLetters } from '../codes/letters.ts'
 import { conversion, unitCalled } from './table.ts'
 
@@ -48,17 +49,13 @@ export type Typed =
 /** What was typed, in base units, before it was rounded. */
 export const exactOf = (terms: readonly Term[]): Ratio => terms.map(t => t.base).reduce(plus, ratio(0n))
 
-const NUMBER = String.raw`\d+\s*/\s*\d+|\d*[.,]\d+|\d+[.,]?`
+const NUMBER = String.raw`\d+\s*/\s*\d+|${TYPED_NUMBER}`
 const TERM = new RegExp(String.raw`^\s*(${NUMBER})\s*(?:[*x×]\s*(${NUMBER})\s*)?([^\d+*×.,/-][^+*×]*?)?\s*$`, 'u')
-/** A mark followed by exactly three digits, with one to three digits before it: `1.500` may be one and a half, or fifteen hundred. */
-const TWOFOLD = /^([1-9]\d{0,2})[.,](\d{3})$/
-/** Whether a number may be read in two ways. */
-export const isTwofold = (number: string): boolean => TWOFOLD.test(number)
 
 /**
  * Reads a quantity as people say it: `24`, `2 case + 3`, `1.5 kg`, `1,5 kg`, `250 ml`, `3*12`, `1/2 case`.
- * Point and comma are both decimal marks; thousands are never grouped. A number without a unit is in `unit` (a pack or
- * unit of the item) or else in the base unit. The sum is rounded once: to the item's decimals, half to even, and only
+ * Point and comma are both decimal marks; what may be read in two ways is asked (rule 58). A number without a unit is in
+ * `unit` (a pack or unit of the item) or else in the base unit. The sum is rounded once: to the item's decimals, half to even, and only
  * where a unit outside the metric system makes it necessary; whatever else does not fit the decimals is refused.
  */
 export function readQuantity(text: string, measure: Measure, unit?: string, allowZero = false): Typed {
@@ -82,7 +79,7 @@ export function readQuantity(text: string, measure: Measure, unit?: string, allo
 const twofold = (text: string): boolean =>
   text.split('+').some(t => {
     const m = TERM.exec(t)
-    return m !== null && [m[1], m[2]].some(n => n !== undefined && TWOFOLD.test(n))
+    return m !== null && [m[1], m[2]].some(n => n !== undefined && isTwofold(n))
   })
 
 function evaluate(
@@ -132,9 +129,9 @@ function numberOf(text: string, grouped: boolean): Ratio | undefined {
   const fraction = text.split('/').map(s => s.trim())
   if (fraction.length === 2)
     return fraction[1]!.replaceAll('0', '') === '' ? undefined : ratio(BigInt(fraction[0]!), BigInt(fraction[1]!))
-  const two = TWOFOLD.exec(text)
-  if (grouped && two) return ratio(BigInt(two[1]! + two[2]!))
-  return ratioOf(text.replace(',', '.'))
+  const read = readingsOf(text)
+  const it = grouped ? read.at(-1) : read[0]
+  return it === undefined ? undefined : ratioOf(it)
 }
 
 type Size = { readonly size: Ratio; readonly metric: boolean }

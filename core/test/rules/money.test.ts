@@ -1,5 +1,5 @@
 import { expect } from 'chai'
-import { decimal, formatDecimal, formatMoney, lineValue, ratio, readMoney, toMinor } from '@shelve/core'
+import { decimal, formatDecimal, formatMoney, lineValue, moneyTyped, ratio, readMoney, toMinor } from '@shelve/core'
 
 describe('money by table', () => {
   for (const [text, out] of [
@@ -19,6 +19,32 @@ describe('money by table', () => {
       const v = readMoney(text)
       expect(v === undefined ? undefined : formatDecimal(v)).to.equal(out)
     })
+  for (const [text, out] of [
+    ['1.250', ['1.25', '1250']],
+    ['1,250', ['1.25', '1250']],
+    [' 999.999 ', ['999.999', '999999']],
+    ['1.25', '1.25'],
+    ['1.2500', '1.25'],
+    ['0.125', '0.125'],
+    [',125', '0.125'],
+    ['1250.125', '1250.125'],
+    ['1.250,5', '1250.5'],
+    ['1,250.50', '1250.5'],
+    ['1.250.000', '1250000'],
+    ['1.250,5.5', 'not_a_price'],
+    ['-1.250', 'not_a_price'],
+    ['12 EUR', 'not_a_price'],
+    ['', 'not_a_price'],
+  ] as const)
+    it(`58: a price “${text}”, as somebody types it, is ${typeof out === 'string' ? out : `asked: ${out.join(' or ')}`}`, () => {
+      const read = moneyTyped(text)
+      expect(read.ok ? formatDecimal(read.value) : read.code === 'ambiguous' ? read.choices : read.code).to.deep.equal(
+        out,
+      )
+    })
+  it('58: a file that says it is never asked: 1.250 is one and a quarter', () => {
+    expect(['1.250', '1,250', '999.999'].map(readMoney)).to.deep.equal(['1.25', '1.25', '999.999'].map(decimal))
+  })
   for (const [amount, currency, even, up] of [
     ['1.005', 'EUR', '1', '1.01'],
     ['1.015', 'EUR', '1.02', '1.02'],

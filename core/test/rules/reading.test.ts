@@ -220,6 +220,13 @@ describe('quantities as they are typed, by table', () => {
     ['1 kg', 'other_dimension'],
     ['1.500', [1500n * ONE, false]],
     ['3*1.500 + 1', [4501n * ONE, false]],
+    ['1.500,00', [1500n * ONE, false]],
+    ['1,500.25', 'too_many_decimals'],
+    ['1,000,000', [1_000_000n * ONE, false]],
+    ['1,00,000', 'not_a_quantity'],
+    ['1.500.00', 'not_a_quantity'],
+    ['0,500.5', 'not_a_quantity'],
+    ['2 x 1,500.0 case', [72_000n * ONE, false]],
     ['2 + 1.5', 'too_many_decimals'],
   ] as const)
     it(`“${text}” of an item in pieces: ${typeof out === 'string' ? out : `${out[0] / ONE}`}`, () => {
@@ -253,6 +260,20 @@ describe('quantities as they are typed, by table', () => {
       choices: ['2.5 L', '1501 L'],
       quantities: [2_500_000n, 1501n * ONE],
     })
+  })
+  it('58: with both marks, or one more than once, a number has one reading; with four digits before the mark, or none, too', () => {
+    for (const [text, micro] of [
+      ['1.250,5', 1_250_500_000n],
+      ['1,250.500', 1_250_500_000n],
+      ['12.345.678', 12_345_678n * ONE],
+      ['1250.125', 1_250_125_000n],
+      ['0,125', 125_000n],
+      ['.125', 125_000n],
+      ['1.2500', 1_250_000n],
+    ] as const)
+      expect(read(text, litre), text).to.deep.equal([micro, false])
+    for (const text of ['1,250', '12.345 l', '999,999']) expect(read(text, litre), text).to.equal('ambiguous')
+    expect(read('1000.125.5', litre)).to.equal('not_a_quantity')
   })
   it('what one costs is told by its unit, and of single pieces without one', () => {
     expect(['each', 'box', 'L'].map(forOne)).to.deep.equal(['each', 'a box', 'a L'])

@@ -3,7 +3,6 @@ import {
   type CountEntry,
   expectedAt,
   formatDecimal,
-  readMoney,
   type CountJudgement,
   judgeEntries,
   type Tallied,
@@ -124,8 +123,8 @@ function judge(r: Reading, { item, lotId, placeId, entries }: Cell): void {
   if (r.house.places.transit(placeId) && stands.counted > stands.expected)
     return r.no(line, 'more_than_sent', 'typed', { left: formatDecimal(stands.expected), unit: item.unit })
   if (r.content.head.blind) tell(stands)
-  const unitCost = line.unitCost.trim() ? readMoney(line.unitCost) : null
-  if (unitCost === undefined) return r.no(line, 'not_a_price', 'unitCost', { given: line.unitCost })
+  const unitCost = line.unitCost.trim() ? r.money(line, line.unitCost, 'unitCost') : null
+  if (unitCost === undefined) return
   const tallyId = r.nextTally++
   r.tallyUids.set(tallyId, r.house.uid())
   r.counts.push({

@@ -1,5 +1,5 @@
 import type { SlipLine } from '@shelve/contract'
-import { type DraftLine, readMoney, readShare, weightsOf } from '@shelve/core'
+import { type DraftLine, readShare, weightsOf } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
 import { ENDED } from '../costcentres/index.ts'
 import { factsOfLine } from '../ledger/index.ts'
@@ -136,7 +136,5 @@ function jobOf(house: House, r: Reading): number | null {
 function extraOf(r: Reading): bigint | null {
   const { extra } = r.content.head
   if (!extra.trim()) return null
-  const amount = readMoney(extra)
-  if (amount === undefined) r.no(null, 'not_a_price', 'extra', { given: extra })
-  return amount ?? null
+  return r.money(null, extra, 'extra') ?? null
 }

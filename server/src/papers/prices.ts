@@ -4,10 +4,10 @@ import {
   exactOf,
   lineValue,
   type Measure,
+  moneyTyped,
   MOST,
   ONE,
   ratio,
-  readMoney,
   readQuantity,
   sizeOf,
 } from '@shelve/core'
@@ -16,6 +16,13 @@ import type { ItemRow } from '../catalogue/index.ts'
 /** Says what of a line cannot be read. */
 type No = (code: string, field: string, detail: Record<string, unknown>) => void
 
+/** An amount of money that somebody typed; undefined where it cannot be read, or in two ways: `no` is told of it. */
+export function moneyOf(text: string, no: (code: string, detail: Record<string, unknown>) => void): bigint | undefined {
+  const read = moneyTyped(text)
+  if (read.ok) return read.value
+  no(read.code, read.code === 'ambiguous' ? { typed: text.trim(), choices: read.choices } : { given: text })
+  return undefined
+}
 /** How much of an item was typed, and in which unit, where it names none. */
 export type AsTyped = Pick<SlipLine, 'typed' | 'unit'>
 
@@ -32,10 +39,7 @@ export function goodsOf(
   as: AsTyped = line,
 ): bigint | null | undefined {
   const read = (text: string, field: string): bigint | null | undefined => {
-    if (!text.trim()) return null
-    const v = readMoney(text)
-    if (v === undefined) no('not_a_price', field, { given: text })
-    return v
+    return text.trim() ? moneyOf(text, (code, detail) => no(code, field, detail)) : null
   }
   const price = read(line.price, 'price')
   const discount = read(line.discount, 'discount')
@@ -62,9 +66,8 @@ export function chargesOf(head: SlipHead, no: No): Charge[] {
   return head.charges
     .filter(c => c.amount.trim())
     .flatMap(c => {
-      const amount = readMoney(c.amount)
-      if (amount === undefined) no('not_a_price', 'charges', { given: c.amount })
-      else if (amount > MOST) no('price_out_of_range', 'charges', { given: c.amount })
+      const amount = moneyOf(c.amount, (code, detail) => no(code, 'charges', detail))
+      if (amount !== undefined && amount > MOST) no('price_out_of_range', 'charges', { given: c.amount })
       return amount !== undefined && amount > 0n && amount <= MOST ? [{ amount, basis: c.basis }] : []
     })
 }

@@ -1,5 +1,5 @@
 import type { SlipKind, SlipLine } from '@shelve/contract'
-import { type DraftLine, type Fact, formatDecimal, givesUp, isEvent, isInvoiced, readMoney, split } from '@shelve/core'
+import { type DraftLine, type Fact, formatDecimal, givesUp, isEvent, isInvoiced, split } from '@shelve/core'
 import { differenceAccount, factsOfLine } from '../../ledger/index.ts'
 import { cellKey } from '../cells.ts'
 import { chargesOf } from '../prices.ts'
@@ -54,9 +54,8 @@ function correctTally(r: Reading, line: SlipLine, tally: TalliedRow): void {
   if (line.act === 'take_back') return void r.changes.push(change)
   if (line.act !== 'replace') return r.no(line, 'has_no_price', 'price')
   const counted = r.quantity(line, r.house.known.itemById(tally.itemId)!, line.typed, 'typed', true)
-  const unitCost = line.unitCost.trim() ? readMoney(line.unitCost) : null
-  if (unitCost === undefined) return r.no(line, 'not_a_price', 'unitCost', { given: line.unitCost })
-  if (counted === undefined) return
+  const unitCost = line.unitCost.trim() ? r.money(line, line.unitCost, 'unitCost') : null
+  if (counted === undefined || unitCost === undefined) return
   const tallyId = r.nextTally++
   r.tallyUids.set(tallyId, r.house.uid())
   const { itemId, lotId, placeId, countedAt } = tally
@@ -129,14 +128,11 @@ function reprice(r: Reading, line: SlipLine, facts: readonly Fact[], as: Pick<Sl
           as,
         )
       : act === 'invoice'
-        ? signed(line.price)
-        : readMoney(line.invoiced)
-  // A price that cannot be read was refused where it was read.
-  if (goods === undefined && act === 'price') return
-  if (goods === undefined || goods === null) {
-    const field = act === 'invoiced_as' ? 'invoiced' : 'price'
-    return r.no(line, 'not_a_price', field, { given: line[field] })
-  }
+        ? signed(r, line)
+        : r.money(line, line.invoiced, 'invoiced')
+  // What cannot be read was refused where it was read.
+  if (goods === undefined) return
+  if (goods === null) return r.no(line, 'not_a_price', 'price', { given: line.price })
   const parts = split(goods, quantities)!
   for (const [i, { costSeq, part }] of facts.entries()) {
     const change = { lineId: r.id(line), key: { costSeq, part }, goods: parts[i]! }
@@ -145,10 +141,10 @@ function reprice(r: Reading, line: SlipLine, facts: readonly Fact[], as: Pick<Sl
   }
 }
 /** An amount that may be less than nothing. */
-function signed(text: string): bigint | undefined {
-  const t = text.trim()
-  const amount = readMoney(t.replace(/^[-\u2212]/, ''))
-  return amount === undefined ? undefined : /^[-\u2212]/.test(t) ? -amount : amount
+function signed(r: Reading, line: SlipLine): bigint | undefined {
+  const [, minus, text] = /^([-\u2212]?)(.*)$/s.exec(line.price.trim())!
+  const amount = r.money(line, text!, 'price')
+  return amount !== undefined && minus ? -amount : amount
 }
 
 /** What replaces an invoiced line, with the amount that the invoice states for it. */
@@ -159,11 +155,8 @@ function invoiced(r: Reading, line: SlipLine, facts: readonly Fact[], by: readon
       r.no(line, 'invoice_needed', 'invoiced', { quantity: formatDecimal(facts.reduce((s, f) => s + f.quantity, 0n)) })
     return by
   }
-  const amount = readMoney(line.invoiced)
-  if (amount === undefined) {
-    r.no(line, 'not_a_price', 'invoiced', { given: line.invoiced })
-    return []
-  }
+  const amount = r.money(line, line.invoiced, 'invoiced')
+  if (amount === undefined) return []
   if (!by.length) return by
   const parts = split(
     amount,

@@ -1,5 +1,5 @@
 import type { SlipLine } from '@shelve/contract'
-import { methodChangeLines, readMoney } from '@shelve/core'
+import { methodChangeLines } from '@shelve/core'
 import { methodOfPools } from '../../ledger/index.ts'
 import type { Reading } from './reading.ts'
 
@@ -12,11 +12,10 @@ export function changeMethod(r: Reading, line: SlipLine): void {
   if (r.content.effectiveAt !== null) return r.once('only_now', 'effectiveAt')
   const same = methodOfPools(r.house, item.id) === method
   if (same && method !== 'standard') return r.no(line, 'same_method', 'method', { method })
-  const standard = line.unitCost.trim() ? readMoney(line.unitCost) : 0n
-  if (standard === undefined || (method === 'standard' && !line.unitCost.trim()))
-    return r.no(line, method === 'standard' && !line.unitCost.trim() ? 'standard_needed' : 'not_a_price', 'unitCost', {
-      given: line.unitCost,
-    })
+  const said = line.unitCost.trim()
+  if (method === 'standard' && !said) return r.no(line, 'standard_needed', 'unitCost')
+  const standard = said ? r.money(line, said, 'unitCost') : 0n
+  if (standard === undefined) return
   // A standard cost is set anew by a slip of its own: what lies there is worth the new one at once.
   if (same) {
     const [any] = r.house.rows.itemLots.all({ item: item.id })

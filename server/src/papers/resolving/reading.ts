@@ -17,7 +17,7 @@ import { type StockItem, usualBin } from '../../position/index.ts'
 import type { Action, Scope } from '../../rights/index.ts'
 import type { Base } from '../base.ts'
 import { Planned } from '../cells.ts'
-import { type AsTyped, goodsOf } from '../prices.ts'
+import { type AsTyped, goodsOf, moneyOf } from '../prices.ts'
 import { receiverOf } from '../receiver.ts'
 import { reservedOf } from '../set-aside.ts'
 import { quantityRefusal } from '../words.ts'
@@ -273,6 +273,11 @@ export class Reading {
 
   area(): number | undefined {
     return this.content.place === null ? undefined : this.house.places.id(this.content.place)
+  }
+
+  /** An amount of money in a field of a line, or (null) of the slip; undefined where it cannot be read: that is refused. */
+  money(line: SlipLine | null, text: string, field: string): bigint | undefined {
+    return moneyOf(text, (code, detail) => this.no(line, code, field, detail))
   }
 
   price(line: SlipLine, item: ItemRow, quantity: bigint, as?: AsTyped): bigint | null | undefined {
