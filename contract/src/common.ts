@@ -94,3 +94,6 @@ export const Query = z.string().max(100)
 export const Revision = z.number().int().min(1)
 export const Method = z.enum(METHODS)
 export const IdentifiedBy = z.enum(IDENTIFIED_BY)
+
+/** How a file marks decimals. Nothing: as its own numbers show. */
+export const fileMark = z.enum(['.', ',']).nullable().default(null)

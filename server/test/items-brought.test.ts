@@ -145,6 +145,54 @@ describe('items from a spreadsheet', () => {
     ])
   })
 
+  it('a dash takes away what stood there: of the item, and of where it is', async () => {
+    await took(
+      'code,name,unit,category,shelf life,once opened,weight,density,waste code,witness,note,place,minimum,target,bin\nDSH,Dye,ml,Media,30,7,1.5,1.2,16 05 06,yes,Keep dark,Wet lab,5,9,Shelf 1',
+    )
+    const put = `code,category,shelf life,once opened,weight,density,waste code,witness,note,place,minimum,target,bin\nDSH,-,-,-,-,-,-,no,-,Wet lab,-,-,-`
+    expect(told(await took(put))[0]!.slice(2)).to.deep.equal([
+      'category: Media → ',
+      'shelf life: 30 → ',
+      'once opened: 7 → ',
+      'weight: 1.5 → ',
+      'density: 1.2 → ',
+      'waste code: 16 05 06 → ',
+      'witness: yes → no',
+      'note: Keep dark → ',
+      'levels in Wet lab: 5 to 9 Wet lab, Shelf 1 → — to —',
+    ])
+    const dye = await byCode('DSH')
+    expect([
+      dye.category,
+      dye.ownShelfLifeDays,
+      dye.ownDaysOnceOpened,
+      dye.mass,
+      dye.density,
+      dye.wasteCode,
+      dye.witnessed,
+      dye.note,
+    ]).to.deep.equal([null, null, null, null, null, '', false, ''])
+    expect(told(await took(put))).to.deep.equal([['DSH', 'same']])
+    for (const column of [
+      'name',
+      'unit',
+      'decimals',
+      'identified by',
+      'cost method',
+      'standard cost',
+      'packs',
+      'barcodes',
+      'kept',
+      'witness',
+    ]) {
+      const r = await bring(`code,${column}\nDSH,-`)
+      expect([r.status, r.body.detail]).to.deep.equal([
+        422,
+        `Line 2: ${column}: a file does not take that away. Nothing was taken.`,
+      ])
+    }
+  })
+
   it('what is out of use stays so', async () => {
     const gloves = await byCode('GLV')
     await w.c.ok('DELETE', `/api/items/${gloves.id}`, undefined, { 'if-match': String(gloves.revision) })
@@ -222,6 +270,56 @@ describe('items from a spreadsheet', () => {
     expect(await state()).to.equal(before)
     const many = await bring('code,name,unit,decimals\nA1,,g,\nA2,Thing,g,x\nA3,Thing,,')
     expect(many.body.fields.map(f => f.message.slice(0, 7))).to.deep.equal(['Line 2:', 'Line 3:', 'Line 4:'])
+  })
+
+  const cost =
+    'standard cost: 1.250 could be 1.25 or 1250. Say whether the file has a point or a comma before decimals.'
+  const numbers: [string, string, object, string | [string, string]][] = [
+    ['between commas a point stands before decimals', 'code,standard cost,target\nX,1.250,1.500', {}, ['1.25', '1.5']],
+    ['… and a comma between thousands', 'code,standard cost,target\nX,"1,250","12,345.5"', {}, ['1250', '12345.5']],
+    ['… but where another number shows the comma', 'code,standard cost,target\nX,"1,250","0,5"', {}, ['1.25', '0.5']],
+    ['between semicolons nothing is known', 'code;standard cost;target\nX;1.250;7', {}, `Line 2: ${cost}`],
+    ['… unless somebody says it', 'code;standard cost;target\nX;1.250;1,500', { decimalMark: ',' }, ['1250', '1.5']],
+    ['… either way', 'code;standard cost;target\nX;1.250;1,500', { decimalMark: '.' }, ['1.25', '1500']],
+    ['… or another line shows it', 'code;standard cost;target\nX;1.250;1\nX;;12,5', {}, 'Line 3: target: “12,5”, but'],
+    ['… thousands twice show it too', 'code;standard cost;target\nX;1.250;1.250.000', {}, ['1250', '1250000']],
+    ['… and both marks in one number', 'code;standard cost;target\nX;1.250;1.250,5', {}, ['1250', '1250.5']],
+    [
+      'where two numbers differ nothing is known',
+      'code;standard cost;target\nX;1.250;0,5\nY;0.5;',
+      {},
+      `Line 2: ${cost}`,
+    ],
+  ]
+  for (const [what, text, more, says] of numbers)
+    it(`58: a file knows how it writes numbers: ${what}`, async () => {
+      const [head, ...lines] = text.split('\n')
+      const by = head!.includes(';') ? ';' : ','
+      const whole = [
+        [head, 'name', 'unit', 'decimals', 'cost method', 'place'].join(by),
+        ...lines.map(l => [l, `Thing ${l[0]}`, 'g', '1', 'standard', w.lab.name].join(by)),
+      ].join('\n')
+      const r = await bring(whole.replaceAll('X', `X-${what.length}`), more)
+      if (typeof says === 'string') {
+        expect(r.status, r.text).to.equal(422)
+        return expect(r.body.fields[0]!.message.slice(0, says.length)).to.equal(says)
+      }
+      expect(r.status, r.text).to.equal(200)
+      const it1 = (await items()).find(i => i.id === r.body.rows[0]!.id)!
+      expect([it1.standardCost, (await stands(it1.code, w.lab))[2]]).to.deep.equal(says)
+    })
+
+  it('58: a list of ours is never asked: what costs 1.255 costs that when the list comes back', async () => {
+    await newItem(w.c, { code: 'ODD', name: 'Odd', method: 'standard', standardCost: '1.255', mass: '12.125' })
+    const csv = (await w.c.call('GET', '/api/items?q=Odd', undefined, { accept: 'text/csv' })).text
+    expect(told(await took(csv))).to.deep.equal([['ODD', 'same']])
+    const saved = csv.replaceAll(',', ';').replaceAll('1.255', '1,255').replaceAll('12.125', '12,125')
+    const asked = await bring(saved)
+    expect([asked.status, asked.body.fields.map(f => f.message.slice(8, 40))]).to.deep.equal([
+      422,
+      ['standard cost: 1,255 could be 1.2', 'weight: 12,125 could be 12.125 o'].map(t => t.slice(0, 32)),
+    ])
+    expect(told(await took(saved, { decimalMark: ',' }))).to.deep.equal([['ODD', 'same']])
   })
 
   it('some hundreds at once, in one slip for what lies there', async () => {

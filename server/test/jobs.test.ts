@@ -516,8 +516,8 @@ describe('jobs', () => {
   })
 
   it('come in from another system by their own reference, again and again without doubling, all or nothing', async () => {
-    const bring = (text: string, place = w.lab.id, c = w.c) =>
-      c.call<JobsTaken>('POST', '/api/jobs/brought', { text, place })
+    const bring = (text: string, more: object = {}) =>
+      w.c.call<JobsTaken>('POST', '/api/jobs/brought', { text, place: w.lab.id, ...more })
     const file = [
       'Reference;Name;Template;For how much;Day;Item;Quantity',
       'WO-1;Pump;;;2026-12-01;LEMON;2',
@@ -561,6 +561,20 @@ describe('jobs', () => {
         '08:30',
       ])
     }
+    // 58: a file knows how it writes numbers, or somebody says it; where one reading is impossible, nobody is asked.
+    const needs = async (text: string, more: object = {}) => {
+      const r = await bring(text, more)
+      if (r.status === 422) return r.body.detail
+      return (await job(pump!.id)).lines.map(l => l.need).join(' ')
+    }
+    const of58 = (lemon: string, butter: string) =>
+      `reference;item;quantity\nWO-1;LEMON;${lemon}\nWO-1;butter;${butter}`
+    expect(await needs(of58('1.500', '2'))).to.equal('1500 2')
+    expect(await needs(of58('3', '1.250'))).to.match(/^Line 3: 1\.250 could be 1\.25 kg or 1250 kg\. Which one\?/)
+    expect(await needs(of58('3', '1.250'), { decimalMark: '.' })).to.equal('3 1.25')
+    expect(await needs(of58('4', '1.250'), { decimalMark: ',' })).to.equal('4 1250')
+    expect(await needs(of58('5', '1.250').replaceAll(';', ','))).to.equal('5 1.25')
+    expect(await needs(of58('3', '0,5 kg + 1.000 g'))).to.equal('3 1.5')
     await state(pump!.id, 'done')
     expect(
       (await bring(file)).body.rows.map(r => r.came),
@@ -578,6 +592,7 @@ describe('jobs', () => {
       ['reference,name,time\nWO-9,Nine,25:00', 'Line 2: time: a time like 18:30 is wanted'],
       ['reference,name\nWO-10,"Ten', 'This is no CSV file:'],
       ['reference,name,template,for how much\nWO-11,Eleven,STK,plenty', 'Line 2: '],
+      ['reference,name,item,quantity\nWO-13,Ten,LEMON,2\nWO-13,,butter,plenty', 'Line 3: “plenty” is no quantity.'],
       ['reference\nWO-12', 'Line 2: What is the job called?'],
     ] as const) {
       const r = await bring(text)

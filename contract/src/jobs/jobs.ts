@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { Code, Day, Decimal, Instant, Name, Note, Revision, Short, Uuid, Value } from '../common.ts'
+import { Code, Day, Decimal, fileMark, Instant, Name, Note, Revision, Short, Uuid, Value } from '../common.ts'
 import { LevelsView } from '../ledger/slips.ts'
 import { AnySlipKind } from '../papers/content.ts'
 import { changedLines, savedPaper } from '../papers/drafts.ts'
@@ -304,7 +304,7 @@ export const Freeing = z.object({ need: idOf('own').nullable().default(null) }).
 
 /** Jobs as another system has them, as CSV with a line of names at its head; some hundreds at once. */
 export const JobsBrought = z
-  .object({ text: z.string().max(2_000_000), place: idOf('place') })
+  .object({ text: z.string().max(2_000_000), place: idOf('place'), decimalMark: fileMark })
   .meta({ id: 'JobsBrought' })
 /** What came of them: each by its reference. */
 export const JobsTaken = z

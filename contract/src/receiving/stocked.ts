@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { ItemInput } from '../catalogue/catalogue.ts'
-import { Amount, LOT_WRITTEN, TypedValue, Uuid } from '../common.ts'
+import { Amount, fileMark, LOT_WRITTEN, TypedValue, Uuid } from '../common.ts'
 import { inOrder } from '../places/places.ts'
 import { idOf } from '../things.ts'
 
@@ -48,6 +48,7 @@ export const ITEM_COLUMNS = [
   'density',
   'kept',
   'waste code',
+  'witness',
   'note',
   'place',
   'minimum',
@@ -67,6 +68,7 @@ export const ItemsBrought = z
     text: z.string().max(2_000_000),
     /** Where it is that something lies, or has a level, where the file says no place. */
     place: idOf('place').nullable().default(null),
+    decimalMark: fileMark,
     look: z.boolean().default(false),
   })
   .meta({ id: 'ItemsBrought' })

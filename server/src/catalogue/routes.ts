@@ -8,6 +8,11 @@ import { labelsAsPdf } from './labels.ts'
 import { categories, itemIndex, listItems } from './lists.ts'
 import { demandLot, setLotState } from './lots.ts'
 
+/** By these a file of items is read, too: what was taken out and changed in a spreadsheet comes back. */
+const LISTED = [
+  ...['code', 'name', 'category', 'unit', 'decimals', 'identified by', 'cost method', 'packs', 'barcodes'],
+  ...['standard cost', 'shelf life', 'once opened', 'weight', 'density', 'kept', 'waste code', 'witness', 'note'],
+]
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
   const theItem = (uid: string) => () => ({ items: [wantItem(house, uid).id] })
@@ -36,14 +41,22 @@ export function routes(house: House) {
               r.method,
               packsWritten(r.packs),
               r.codes.join(' '),
+              r.standardCost,
+              r.ownShelfLifeDays,
+              r.ownDaysOnceOpened,
+              r.mass,
+              r.density,
+              r.kept,
+              r.wasteCode,
+              r.witnessed ? 'yes' : 'no',
+              r.note,
             ],
-            // By these a file of items is read, too: what was taken out and changed in a spreadsheet comes back.
-            ['code', 'name', 'category', 'unit', 'decimals', 'identified by', 'cost method', 'packs', 'barcodes'],
+            LISTED,
             rows,
             'items',
             undefined,
             query.q ? `named ${query.q}` : '',
-          ),
+          ).withOnPaper(LISTED.indexOf('barcodes') + 1),
         500,
       ),
     foundItem: ({ body, caller }) => {

@@ -39,6 +39,7 @@ export {
   sendText,
 } from './pieces.ts'
 export { demandSeen, notFound, Refused, type RefusedField, stale } from './refused.ts'
+export type { DecimalMark } from './numbers-in-file.ts'
 export { type FileRow, notTaken, readTable, type Wrong } from './table-file.ts'
 export { askedOnce, organisation } from './tables.ts'
 export { changesItems, type Touches } from './touches.ts'

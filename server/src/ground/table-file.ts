@@ -1,4 +1,5 @@
 import { parse } from 'csv-parse/sync'
+import { type DecimalMark, markOf, withPlainNumbers } from './numbers-in-file.ts'
 import { Refused, type RefusedField } from './refused.ts'
 
 /** A line of a file: its number in it, and what stands in each column. */
@@ -36,20 +37,31 @@ function delimiterOf(text: string, columns: readonly string[]): string {
 /** What a file of ours says without a mark that keeps a spreadsheet from reckoning with it. */
 const unmarked = (cell: string) => cell.replace(/^'(?=[=+@-])/, '')
 
+/** What a file is about: its columns, which of them must be there, and the code of its refusals. */
+export interface Table<C extends string> {
+  readonly columns: readonly C[]
+  readonly key: C
+  /** Columns that hold numbers; and those of quantities, which are asked of by whoever reads them and knows the item. */
+  readonly numbers: readonly C[]
+  readonly quantities: readonly C[]
+  readonly code: string
+}
 /**
- * The lines of a file whose first line names its columns (RFC 4180); what is no such file is refused in words. `key`: the
- * column that must be there; `code`: that of the refusal.
+ * The lines of a file whose first line names its columns (RFC 4180); what is no such file is refused in words. Its numbers
+ * are given so that each has one reading (rule 58), by the file's decimal mark: as it is said, or as the file shows it.
  */
 export function readTable<C extends string>(
   text: string,
-  { columns, key, code }: { readonly columns: readonly C[]; readonly key: C; readonly code: string },
+  { columns, key, numbers, quantities, code }: Table<C>,
+  saidMark: DecimalMark | null,
 ): FileRow<C>[] {
   const no = (at: number, message: string) => notTaken(code, [{ at, message }])
   let records: { record: string[]; info: { lines: number } }[]
+  const delimiter = delimiterOf(text, columns)
   try {
     records = parse(text, {
       bom: true,
-      delimiter: delimiterOf(text, columns),
+      delimiter,
       info: true,
       relax_column_count: true,
       // `Hose 5" long`, as it is copied out of a spreadsheet.
@@ -78,5 +90,41 @@ export function readTable<C extends string>(
         message: `there are more cells than columns with a name (${names.filter(Boolean).length}). What holds a comma, a semicolon or a tab stands in "quotes".`,
       })),
     )
-  return rows.map(({ record, info }) => ({ at: info.lines, of: c => unmarked(record[names.indexOf(c)] ?? '') }))
+  const read = rows.map(({ record, info }): FileRow<C> => ({
+    at: info.lines,
+    of: c => unmarked(record[names.indexOf(c)] ?? ''),
+  }))
+  const all = [...numbers, ...quantities]
+  const mark =
+    saidMark ??
+    markOf(
+      read.flatMap(r => all.map(r.of)),
+      delimiter,
+    )
+  return inOneReading(read, mark ? all : numbers, mark, code)
+}
+
+/** The lines with the numbers of some columns in one reading each; where one has two, nothing of the file is taken. */
+function inOneReading<C extends string>(
+  rows: readonly FileRow<C>[],
+  numbers: readonly C[],
+  mark: DecimalMark | undefined,
+  code: string,
+): FileRow<C>[] {
+  const wrong: Wrong[] = []
+  const out = rows.map((r): FileRow<C> => {
+    const plain = new Map<C, string>()
+    for (const c of numbers) {
+      const cell = withPlainNumbers(r.of(c), mark)
+      if (typeof cell === 'string') plain.set(c, cell)
+      else
+        wrong.push({
+          at: r.at,
+          message: `${c}: ${cell.number} could be ${cell.readings.join(' or ')}. Say whether the file has a point or a comma before decimals.`,
+        })
+    }
+    return { at: r.at, of: c => plain.get(c) ?? r.of(c) }
+  })
+  if (wrong.length) throw notTaken(code, wrong)
+  return out
 }

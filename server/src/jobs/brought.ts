@@ -6,6 +6,7 @@ import { item } from '../catalogue/index.ts'
 import { costCentre } from '../costcentres/index.ts'
 import { folded, Refused, type Wrong } from '../ground/index.ts'
 import { person } from '../people/index.ts'
+import { typedOf } from '../papers/index.ts'
 import { type Caller, reach } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { type Column, MOST_JOBS, no, readRows, type Row, whenOf } from './jobs-file.ts'
@@ -59,7 +60,7 @@ export function bringJobs(
 ): JobsTaken & { items: number[] } {
   const wrong: Wrong[] = []
   const find = finder(house, wrong)
-  const rows = readRows(input.text)
+  const rows = readRows(input.text, input.decimalMark)
   for (const r of rows) if (!r.of('reference')) wrong.push({ at: r.at, message: 'a reference is wanted.' })
   const byReference = groupBy(rows, r => r.of('reference'))
   if (byReference.size > MOST_JOBS)
@@ -86,11 +87,14 @@ export function bringJobs(
       note: first.of('note'),
       lines: of
         .filter(r => r.of('item'))
-        .map(r => ({
-          id: house.uid(),
-          item: find(r, 'item', things!) ?? house.uid(),
-          typed: r.of('quantity'),
-        })),
+        .map(r => {
+          const item = find(r, 'item', things!)
+          const typed = r.of('quantity')
+          // On the job's page it would wait there to be put right; nobody looks at a file once it is taken.
+          const unread = item && typed && typedOf(house, house.known.item(item)!, { typed, unit: null }).unread
+          if (unread) wrong.push({ at: r.at, message: unread })
+          return { id: house.uid(), item: item ?? house.uid(), typed }
+        }),
     }
     const read = NewJob.safeParse(job)
     if (!read.success) {

@@ -1,5 +1,5 @@
 import { type DateOrder, readDay, readTime } from '@shelve/core'
-import { type FileRow, notTaken, readTable, type Refused, type Wrong } from '../ground/index.ts'
+import { type DecimalMark, type FileRow, notTaken, readTable, type Refused, type Wrong } from '../ground/index.ts'
 
 const COLUMNS = [
   'reference',
@@ -16,9 +16,15 @@ const COLUMNS = [
 ] as const
 export type Column = (typeof COLUMNS)[number]
 export type Row = FileRow<Column>
-const JOBS = { columns: COLUMNS, key: 'reference', code: 'jobs_not_read' } as const
+const JOBS = {
+  columns: COLUMNS,
+  key: 'reference',
+  numbers: [],
+  quantities: ['for how much', 'quantity'],
+  code: 'jobs_not_read',
+} as const
 /** The lines of a file of jobs; what is no such file is refused in words. */
-export const readRows = (text: string): Row[] => readTable(text, JOBS)
+export const readRows = (text: string, mark: DecimalMark | null): Row[] => readTable(text, JOBS, mark)
 /**
  * A day and a time as another system or a spreadsheet writes them: by ISO 8601, or in the organisation's order with a year,
  * and without a nought before the hour or with seconds. What is neither stays as it is, and is refused by the contract.

@@ -35,6 +35,12 @@ export class Listing extends Sent {
     this.money = false
     return this
   }
+  /** So many of its columns stand on paper; the others are for a spreadsheet. */
+  onPaper = Infinity
+  withOnPaper(columns: number): this {
+    this.onPaper = columns
+    return this
+  }
   async *csv(): AsyncGenerator<string> {
     yield csvRow([...this.head])
     for await (const r of this.rows) yield csvRow([...r])
@@ -104,7 +110,7 @@ export async function listingPdf(house: House, l: Listing, foot: string): Promis
   const isNumber = (head: string) => MONEY.has(head) || QUANTITIES.has(head)
   const rows: Cells[] = []
   for await (const r of inPieces(l.rows)) {
-    rows.push(r)
+    rows.push(r.slice(0, l.onPaper))
     if (rows.length > MOST_ON_PAPER)
       throw new Refused(
         422,
@@ -112,12 +118,13 @@ export async function listingPdf(house: House, l: Listing, foot: string): Promis
         `That is more than ${MOST_ON_PAPER} lines, too long for paper. Narrow it down, or take it as CSV.`,
       )
   }
-  const places = l.head.map((h, i) =>
+  const heads = l.head.slice(0, l.onPaper)
+  const places = heads.map((h, i) =>
     isMoney(h) || !isNumber(h) ? 0 : Math.max(0, ...rows.map(r => String(r[i] ?? '').split('.')[1]?.length ?? 0)),
   )
   const written = (v: Cells[number], i: number): string => {
     const text = v === null || v === undefined ? '' : String(v)
-    const head = l.head[i]!
+    const head = heads[i]!
     if (isMoney(head))
       return /^-?\d+(\.\d+)?$/.test(text) ? figure(formatFixed(decimal(text), digits), organisation) : text
     if (isNumber(head)) {
@@ -134,7 +141,7 @@ export async function listingPdf(house: House, l: Listing, foot: string): Promis
   }
   const shown: string[][] = []
   await eachInPieces(rows, r => shown.push(r.map(written)))
-  const columns = l.head.map((head): Column => ({
+  const columns = heads.map((head): Column => ({
     head,
     kind: isNumber(head) ? 'number' : CODES.has(head) ? 'mono' : 'text',
   }))

@@ -20,6 +20,7 @@ import {
   saysOfPlace,
   shortened,
   wordIn,
+  yesOrNo,
 } from './items-file.ts'
 import { type Known, knownTo, type Standing, WrongLine } from './named-in-file.ts'
 import { bookOpenings, type Lies } from './opening.ts'
@@ -45,9 +46,9 @@ export class Looked extends Error {
 export function bringItems(
   house: House,
   caller: Caller,
-  { text, place, look }: ItemsBrought,
+  { text, place, decimalMark, look }: ItemsBrought,
 ): ItemsTaken & { items: number[] } {
-  const rows = readItems(text)
+  const rows = readItems(text, decimalMark)
   const wrong: Wrong[] = rows.filter(r => !r.of('code')).map(r => ({ at: r.at, message: 'a code is wanted.' }))
   const byCode = groupBy(
     rows.filter(r => r.of('code')),
@@ -116,6 +117,7 @@ const SAYS: Partial<Record<keyof ItemInput, Column>> = {
   density: 'density',
   kept: 'kept',
   wasteCode: 'waste code',
+  witnessed: 'witness',
   note: 'note',
 }
 /** What a line says, as the contract takes it; what it does not take is told by its column, as far as it has another name. */
@@ -149,6 +151,7 @@ function bringOne(house: House, of: readonly Row[], stands: Standing | undefined
   if (row && changed.length) updateItem(house, row.uid, input, undefined)
   const made = house.rows.itemById.get({ id })!
   const there = of.filter(saysOfPlace).map(r => ({ r, place: known.places.of(r) }))
+  demandOneLevel(there)
   for (const { r, place } of there) {
     const one = levelIn(house, r, made, place, known)
     if (one && row) changed.push(one)
@@ -178,6 +181,7 @@ function changesOf(before: Said, after: Said, is: Item, { categories }: Known): 
     if (field === 'packs') return packsWritten(of.packs)
     if (field === 'codes') return of.codes.join(' ')
     if (field === 'standardCost') return of.standardCost || is.standardCost || ''
+    if (field === 'witnessed') return of.witnessed ? 'yes' : 'no'
     return String(of[field] ?? '').replaceAll('_', ' ')
   }
   return (Object.entries(SAYS) as [keyof Said, Column][])
@@ -185,25 +189,49 @@ function changesOf(before: Said, after: Said, is: Item, { categories }: Known): 
     .map(([field, what]) => ({ what, was: text(before, field), is: text(after, field) }))
 }
 
+/** What takes away what stood there, and what is left then. */
+const NOTHING = '-'
+const EMPTIED: Partial<ItemInput> = {
+  category: null,
+  shelfLifeDays: null,
+  daysOnceOpened: null,
+  mass: null,
+  density: null,
+  wasteCode: '',
+  note: '',
+}
+const MAY_BE_EMPTY: ReadonlySet<Column> = new Set([
+  ...(Object.keys(EMPTIED) as (keyof ItemInput)[]).map(field => SAYS[field]!),
+  'minimum',
+  'target',
+  'bin',
+])
+/** What several lines say in one column: one of them, or all the same; nothing where none does. */
+function saidOnce(of: readonly Row[], column: Column): string {
+  const rows = of.filter(r => r.of(column))
+  const empties = rows.find(r => r.of(column) === NOTHING && !MAY_BE_EMPTY.has(column))
+  if (empties) throw new WrongLine(empties.at, `${column}: a file does not take that away.`)
+  const other = rows.find(r => r.of(column) !== rows[0]!.of(column))
+  if (other)
+    throw new WrongLine(
+      other.at,
+      `${column}: “${other.of(column)}”, but line ${rows[0]!.at} says “${rows[0]!.of(column)}” of the same item.`,
+    )
+  return rows[0]?.of(column) ?? ''
+}
+
 /** What a file says of an item itself, over what it is; an empty cell says nothing. */
 function saidOfItem(of: readonly Row[], now: ItemInput, known: Known, is: Item | undefined): unknown {
-  const said = (column: Column): string => {
-    const rows = of.filter(r => r.of(column))
-    const other = rows.find(r => r.of(column) !== rows[0]!.of(column))
-    if (other)
-      throw new WrongLine(
-        other.at,
-        `${column}: “${other.of(column)}”, but line ${rows[0]!.at} says “${rows[0]!.of(column)}” of the same item.`,
-      )
-    return rows[0]?.of(column) ?? ''
-  }
+  const said = (column: Column) => saidOnce(of, column)
   const over = (field: keyof ItemInput, read: (text: string) => unknown = t => t) => {
     const text = said(SAYS[field]!)
+    if (text === NOTHING) return { [field]: EMPTIED[field] }
     return text ? { [field]: read(text) } : {}
   }
   const all = (column: Column) => [...new Set(of.map(r => r.of(column)).filter(Boolean))]
   for (const column of ['barcodes', 'packs'] as const)
     for (const r of of) {
+      if (r.of(column) === NOTHING) saidOnce([r], column)
       const short = shortened(r.of(column))
       if (short)
         throw new WrongLine(
@@ -230,6 +258,7 @@ function saidOfItem(of: readonly Row[], now: ItemInput, known: Known, is: Item |
     ...over('mass', amountIn),
     ...over('density', amountIn),
     ...over('wasteCode'),
+    ...over('witnessed', yesOrNo),
     ...over('note'),
     codes: [...new Set([...(now.codes ?? []), ...codes])],
     packs: together(now.packs ?? [], packs),
@@ -257,6 +286,16 @@ function liesBy(house: House, r: Row, place: string): Omit<Lies, 'item'> {
   return { ...read, price: read.price! }
 }
 
+/** Of one place a file says one minimum, one target and one bin, on however many lines it stands. */
+function demandOneLevel(there: readonly { readonly r: Row; readonly place: { readonly id: number } }[]): void {
+  for (const of of groupBy(there, t => t.place.id).values())
+    for (const column of ['minimum', 'target', 'bin'] as const)
+      saidOnce(
+        of.map(t => t.r),
+        column,
+      )
+}
+
 /** The levels and the usual bin that a line says of an item in a place; gives what is another by it. */
 function levelIn(
   house: House,
@@ -267,11 +306,15 @@ function levelIn(
 ): Taken['changed'][number] | undefined {
   if (!r.of('minimum') && !r.of('target') && !r.of('bin')) return undefined
   const now = { item: item.uid, place: place.uid, ...levelsIn(house, item.id, place.id) }
+  const over = (column: 'minimum' | 'target' | 'bin', read: (text: string) => string) => {
+    const text = r.of(column)
+    return text ? { [column]: text === NOTHING ? null : read(text) } : {}
+  }
   const said = {
     ...now,
-    ...(r.of('minimum') ? { minimum: amountIn(r.of('minimum')) } : {}),
-    ...(r.of('target') ? { target: amountIn(r.of('target')) } : {}),
-    ...(r.of('bin') ? { bin: known.places.bin(r, place.id) } : {}),
+    ...over('minimum', amountIn),
+    ...over('target', amountIn),
+    ...over('bin', () => known.places.bin(r, place.id)),
   }
   const read = accepted(LevelInput, said, r.at)
   if (alike(read, now)) return undefined

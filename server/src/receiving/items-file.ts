@@ -1,12 +1,18 @@
 import { ITEM_COLUMNS } from '@shelve/contract'
-import { formatDecimal, parseDecimal, readDay } from '@shelve/core'
-import { type FileRow, notTaken, readTable, type Refused, type Wrong } from '../ground/index.ts'
+import { formatDecimal, parseDecimal, readDay, readingsOf } from '@shelve/core'
+import { type DecimalMark, type FileRow, notTaken, readTable, type Refused, type Wrong } from '../ground/index.ts'
 import type { House } from './house.ts'
 
 export type Column = (typeof ITEM_COLUMNS)[number]
 export type Row = FileRow<Column>
-const ITEMS = { columns: ITEM_COLUMNS, key: 'code', code: 'items_not_read' } as const
-export const readItems = (text: string): Row[] => readTable(text, ITEMS)
+const ITEMS = {
+  columns: ITEM_COLUMNS,
+  key: 'code',
+  numbers: ['decimals', 'standard cost', 'packs', 'weight', 'density', 'minimum', 'target', 'one cost'],
+  quantities: ['there now'],
+  code: 'items_not_read',
+} as const
+export const readItems = (text: string, mark: DecimalMark | null): Row[] => readTable(text, ITEMS, mark)
 /** So many come at once: nobody else books while they are written. */
 export const MOST_ITEMS = 500
 export const MOST_ROWS = 2000
@@ -53,7 +59,8 @@ export const wordIn = (column: Column, text: string): string => {
 }
 /** A number as it is written, with a comma or a point; what is none stays as it is, and is refused by the contract. */
 export function amountIn(text: string): string {
-  const amount = parseDecimal(text.replace(/^(-?\d+),(\d+)$/, '$1.$2'))
+  const [plain] = readingsOf(text)
+  const amount = plain === undefined ? undefined : parseDecimal(plain)
   return amount === undefined ? text : formatDecimal(amount)
 }
 export const numberIn = (text: string): unknown =>
@@ -76,3 +83,5 @@ export const packsIn = (text: string): { readonly name: string; readonly size: s
 
 /** A long number that a spreadsheet wrote in short (`9,52123E+12`), so that most of it is lost. */
 export const shortened = (text: string): string | undefined => /(?<!\w)\d([.,]\d+)?E\+\d+/i.exec(text)?.[0]
+/** `yes` or `no`; what is neither stays as it is, and is refused by the contract. */
+export const yesOrNo = (text: string): unknown => ({ yes: true, no: false })[text.toLowerCase()] ?? text

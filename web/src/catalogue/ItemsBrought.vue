@@ -8,19 +8,21 @@ import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 import { saveText } from '../ui/csv.ts'
+import FileMark from '../ui/FileMark.vue'
 import { textChosen } from '../ui/text-of.ts'
 
 const session = useSession()
 const strip = useStrip()
 const text = ref('')
 const place = ref(session.placeId ?? session.areas[0]?.id ?? '')
+const mark = ref<'.' | ',' | null>(null)
 const wrong = ref<string[]>([])
 /** What would come of the text that stands there, or what came of it. */
 const looked = ref<ItemsTaken | null>(null)
 const taken = ref(false)
 const busy = ref(false)
 // What was looked at is what stands there.
-watch([text, place], () => {
+watch([text, place, mark], () => {
   looked.value = null
   taken.value = false
   wrong.value = []
@@ -31,12 +33,12 @@ async function read(e: Event) {
 async function send(look: boolean) {
   if (busy.value) return
   busy.value = true
-  const of = [text.value, place.value] as const
+  const of = [text.value, place.value, mark.value] as const
   try {
-    const it = await post<ItemsTaken>('/api/items/brought', { text: of[0], place: of[1] || null, look })
+    const it = await post<ItemsTaken>('/api/items/brought', { text: of[0], place: of[1] || null, decimalMark: of[2], look })
     if (!look) strip.say(`${counted(it.rows.filter(isOther).length)} taken.`)
     // Of what was typed since, this says nothing.
-    if (text.value !== of[0] || place.value !== of[1]) return
+    if (text.value !== of[0] || place.value !== of[1] || mark.value !== of[2]) return
     looked.value = it
     taken.value = !look
     wrong.value = []
@@ -75,14 +77,14 @@ const empty = () => saveText('items.csv', csvRow([...ITEM_COLUMNS]))
       <h1>Items from a spreadsheet</h1>
       <p class="soft max-w-[85ch]">
         A CSV file whose first line names its columns. Only <span class="mono">code</span> must be there; an empty cell
-        says nothing. What is known by its code becomes what the file says of it, so that the same file taken again
+        says nothing, a <span class="mono">-</span> takes away what stood there. What is known by its code becomes what the file says of it, so that the same file taken again
         doubles nothing. An item may stand on several lines, one for each place or lot.
       </p>
       <dl class="columns mt-3">
         <dt>The item</dt>
-        <dd class="mono">{{ ITEM_COLUMNS.slice(0, 17).join(', ') }}</dd>
+        <dd class="mono">{{ ITEM_COLUMNS.slice(0, ITEM_COLUMNS.indexOf('place')).join(', ') }}</dd>
         <dt>Where it is</dt>
-        <dd class="mono">{{ ITEM_COLUMNS.slice(17).join(', ') }}</dd>
+        <dd class="mono">{{ ITEM_COLUMNS.slice(ITEM_COLUMNS.indexOf('place')).join(', ') }}</dd>
         <dt>Packs</dt>
         <dd><span class="mono">case=12 9521234000014; can=5</span> with their barcodes behind, where they have any</dd>
       </dl>
@@ -98,6 +100,7 @@ const empty = () => saveText('items.csv', csvRow([...ITEM_COLUMNS]))
           <option v-for="p in session.areas" :key="p.id" :value="p.id">{{ p.name }}</option>
         </select></label
       >
+      <FileMark v-model="mark" />
       <button type="button" class="btn btn-small" @click="empty">Save an empty one</button>
     </div>
     <label class="block px-5 pb-4"

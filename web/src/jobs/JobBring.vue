@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import type { JobsTaken } from '@shelve/contract'
 import { post, saidEach } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import FileMark from '../ui/FileMark.vue'
 import { textChosen } from '../ui/text-of.ts'
 
 const emit = defineEmits<{ close: [] }>()
@@ -11,6 +12,7 @@ const session = useSession()
 const text = ref('')
 const place = ref(session.placeId ?? session.areas.find(a => session.may('book', a.id))?.id ?? '')
 const places = computed(() => session.areas.filter(a => session.may('book', a.id)))
+const mark = ref<'.' | ',' | null>(null)
 const wrong = ref<string[]>([])
 const taken = ref<JobsTaken['rows'] | null>(null)
 const CAME = { new: 'new', changed: 'changed', same: 'as it was', over: 'over, left as it is' } as const
@@ -19,7 +21,11 @@ async function read(e: Event) {
 }
 async function bring() {
   try {
-    taken.value = (await post<JobsTaken>('/api/jobs/brought', { text: text.value, place: place.value })).rows
+    taken.value = (await post<JobsTaken>('/api/jobs/brought', {
+      text: text.value,
+      place: place.value,
+      decimalMark: mark.value,
+    })).rows
     wrong.value = []
   } catch (e) {
     taken.value = null
@@ -48,6 +54,7 @@ async function bring() {
           <option v-for="p in places" :key="p.id" :value="p.id">{{ p.name }}</option>
         </select></label
       >
+      <FileMark v-model="mark" />
     </div>
     <label
       ><span class="label">or its text</span
