@@ -1,4 +1,4 @@
-import { expect, go, item, scan, signIn, test, verified } from './stage.ts'
+import { expect, go, item, scan, signIn, test, type, verified } from './stage.ts'
 
 test('freight that comes after the delivery is written down on it, looked at before it is booked, and put right; a grey button says what it wants', async ({
   page,
@@ -39,5 +39,67 @@ test('freight that comes after the delivery is written down on it, looked at bef
   await expect(page.getByText('What lies on the shelf changes by −€9.00')).toBeVisible()
   await page.getByRole('button', { name: 'Book it' }).click()
   await expect(page.getByRole('button', { name: 'Add its freight' })).toBeVisible()
+  expect(await verified(page, demo)).toEqual([])
+})
+
+test('58: a number that may be read in two ways is asked, on a slip and in set-up: one touch answers, and nothing is taken before', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  await go(page, 2, 'What arrived')
+  await page.getByLabel('Supplier').fill('Quillfern')
+  const gloves = await item(page, demo, 'GLV-M')
+  await scan(page, gloves.codes[0]!)
+  await page.getByLabel('Arrived: Nitrile gloves, medium').fill('2')
+  const price = page.getByLabel(/^Price of one .*: Nitrile gloves, medium/)
+  await price.fill('')
+  await price.focus()
+  await type(page, '1.250')
+  await page.keyboard.press('Tab')
+  const asked = page.getByRole('alert').filter({ hasText: '1.250 could be 1.25 or 1250. Which one?' })
+  await expect(asked).toBeVisible()
+  await page.getByRole('button', { name: 'Add freight' }).click()
+  await page.getByLabel('Freight, amount').focus()
+  await type(page, '1,500')
+  const freight = page.getByRole('alert').filter({ hasText: '“1,500” could be 1.5 or 1500. Which one?' })
+  await expect(freight).toBeVisible()
+  await asked.getByRole('button', { name: '1.25', exact: true }).click()
+  await expect(asked).toHaveCount(0)
+  await expect(price).toHaveValue('1.25')
+  const book = page.getByRole('button', { name: 'Book 1 line' })
+  await book.click()
+  await expect(page.getByText(/RC-\d+ is booked/)).toHaveCount(0)
+  await freight.getByRole('button', { name: '1500', exact: true }).click()
+  await expect(page.getByLabel('Freight, amount')).toHaveValue('1500')
+  await expect(page.getByLabel('Freight, amount')).toBeFocused()
+  await book.click()
+  await expect(page.getByText(/RC-\d+ is booked/)).toBeVisible()
+  await page.getByRole('button', { name: 'Open it', exact: true }).click()
+  await expect(page.getByText(/Freight €1\s500\.00 by value/)).toBeVisible()
+  // One invoice line put right is asked the same.
+  await page.getByRole('button', { name: 'Put its prices right' }).click()
+  const again = page.getByLabel('Price of Nitrile gloves, medium')
+  await again.focus()
+  await type(page, '2.125')
+  await page
+    .getByRole('alert')
+    .filter({ hasText: '2.125 could be 2.125 or 2125. Which one?' })
+    .getByRole('button', { name: '2.125', exact: true })
+    .click()
+  await expect(again).toHaveValue('2.1250')
+
+  await page.goto(`${demo.url}/items/${gloves.id}`)
+  await page.getByRole('button', { name: 'Change the levels in Wet lab' }).click()
+  await page.getByLabel('Minimum').fill('')
+  await page.getByLabel('Minimum').focus()
+  await type(page, '1.250')
+  await page.getByRole('button', { name: 'Save levels' }).press('Enter')
+  await expect(page.getByText('“1.250” could be 1.25 or 1250. Which one?')).toHaveCount(2)
+  await page.getByRole('button', { name: '1250', exact: true }).click()
+  await page.getByLabel('Target').fill('1250')
+  await page.getByRole('button', { name: 'Save levels' }).press('Enter')
+  await expect(page.getByRole('button', { name: 'Save levels' })).toHaveCount(0)
+  await expect(page.getByText(/1\s250/).first()).toBeVisible()
   expect(await verified(page, demo)).toEqual([])
 })

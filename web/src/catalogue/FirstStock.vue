@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import { useSession } from '../shell/session.ts'
 import DateField from '../ui/DateField.vue'
+import NumberField from '../ui/NumberField.vue'
 import { stockRow, type StockRow } from './item-form.ts'
 
 const props = defineProps<{
@@ -38,17 +39,12 @@ function more() {
       ><template v-if="first(i)"
         ><label class="w-20"
           ><span class="label">Minimum</span
-          ><input
-            v-model="r.minimum"
-            class="field field-small field-num"
-            inputmode="decimal"
-            :aria-invalid="!!wrong(`stock.${i}.minimum`)" /></label
+          ><NumberField v-model="r.minimum" class="field-small" :aria-invalid="!!wrong(`stock.${i}.minimum`)" /></label
         ><label class="w-20"
           ><span class="label">Target</span
-          ><input
+          ><NumberField
             v-model="r.target"
-            class="field field-small field-num"
-            inputmode="decimal"
+            class="field-small"
             :aria-invalid="!!wrong(`stock.${i}.target`)" /></label></template
       ><span v-else class="w-42 soft text-[13px] pb-2">levels as above</span
       ><label class="w-26"
@@ -75,10 +71,9 @@ function more() {
             :invalid="!!wrong(`stock.${i}.expiry`)" /></span></template
       ><label v-if="session.seeValue" class="w-24"
         ><span class="label">One cost</span
-        ><input
+        ><NumberField
           v-model="r.price"
-          class="field field-small field-num"
-          inputmode="decimal"
+          class="field-small"
           placeholder="not known"
           :aria-invalid="!!wrong(`stock.${i}.price`)" /></label
       ><button

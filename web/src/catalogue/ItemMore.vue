@@ -3,6 +3,7 @@
 import type { Item } from '@shelve/contract'
 import { useSession } from '../shell/session.ts'
 import { METHOD_WORDS } from '../ui/format.ts'
+import NumberField from '../ui/NumberField.vue'
 import type { ItemForm } from './item-form.ts'
 
 defineProps<{
@@ -38,7 +39,7 @@ const session = useSession()
       >
       <label v-if="costed === 'standard' && !lies && session.seeValue"
         ><span class="label">Standard cost of one {{ form.unit || 'unit' }}</span
-        ><input v-model="form.standardCost" class="field field-num" inputmode="decimal" :aria-invalid="!!wrong" /><span
+        ><NumberField v-model="form.standardCost" :aria-invalid="!!wrong || undefined" /><span
           v-if="wrong"
           class="error"
           >{{ wrong }}</span
@@ -68,10 +69,8 @@ const session = useSession()
           :placeholder="placeholder(handed.daysOnceOpened)" /></label
       ><label
         ><span class="label">Weight of one {{ form.unit || 'unit' }}, in grams</span
-        ><input v-model="form.mass" class="field field-num" inputmode="decimal" /></label
-      ><label
-        ><span class="label">Density, grams per millilitre</span
-        ><input v-model="form.density" class="field field-num" inputmode="decimal" /></label
+        ><NumberField v-model="form.mass" /></label
+      ><label><span class="label">Density, grams per millilitre</span><NumberField v-model="form.density" /></label
       ><label
         ><span class="label">Waste code, where it is disposed of by one</span
         ><input v-model="form.wasteCode" class="field mono" maxlength="200" /></label

@@ -35,7 +35,12 @@ async function send(look: boolean) {
   busy.value = true
   const of = [text.value, place.value, mark.value] as const
   try {
-    const it = await post<ItemsTaken>('/api/items/brought', { text: of[0], place: of[1] || null, decimalMark: of[2], look })
+    const it = await post<ItemsTaken>('/api/items/brought', {
+      text: of[0],
+      place: of[1] || null,
+      decimalMark: of[2],
+      look,
+    })
     if (!look) strip.say(`${counted(it.rows.filter(isOther).length)} taken.`)
     // Of what was typed since, this says nothing.
     if (text.value !== of[0] || place.value !== of[1] || mark.value !== of[2]) return
@@ -77,8 +82,9 @@ const empty = () => saveText('items.csv', csvRow([...ITEM_COLUMNS]))
       <h1>Items from a spreadsheet</h1>
       <p class="soft max-w-[85ch]">
         A CSV file whose first line names its columns. Only <span class="mono">code</span> must be there; an empty cell
-        says nothing, a <span class="mono">-</span> takes away what stood there. What is known by its code becomes what the file says of it, so that the same file taken again
-        doubles nothing. An item may stand on several lines, one for each place or lot.
+        says nothing, a <span class="mono">-</span> takes away what stood there. What is known by its code becomes what
+        the file says of it, so that the same file taken again doubles nothing. An item may stand on several lines, one
+        for each place or lot.
       </p>
       <dl class="columns mt-3">
         <dt>The item</dt>

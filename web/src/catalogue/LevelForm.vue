@@ -3,7 +3,9 @@ import { computed, ref } from 'vue'
 import type { LevelsView } from '@shelve/contract'
 import { ApiProblem, call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import NumberField from '../ui/NumberField.vue'
 import { decimalTyped } from '../ui/typed.ts'
+import { unread } from '../ui/unread.ts'
 
 const props = defineProps<{
   item: string
@@ -25,6 +27,8 @@ type Levels = { minimum: string | null; target: string | null; bin: string | nul
 let seen: Levels = { minimum: props.levels?.minimum ?? null, target: props.levels?.target ?? null, bin: props.bin }
 const bins = computed(() => (place.value ? session.within(place.value) : []))
 async function save() {
+  wrong.value = unread.value ?? ''
+  if (wrong.value) return
   try {
     await call('PUT', '/api/levels', {
       body: {
@@ -55,13 +59,8 @@ async function save() {
         <option v-for="p in places" :key="p.id" :value="p.id">{{ p.name }}</option>
       </select></label
     >
-    <label class="w-24"
-      ><span class="label">Minimum</span
-      ><input v-model="minimum" class="field field-small field-num" inputmode="decimal"
-    /></label>
-    <label class="w-24"
-      ><span class="label">Target</span><input v-model="target" class="field field-small field-num" inputmode="decimal"
-    /></label>
+    <label class="w-24"><span class="label">Minimum</span><NumberField v-model="minimum" class="field-small" /></label>
+    <label class="w-24"><span class="label">Target</span><NumberField v-model="target" class="field-small" /></label>
     <label
       ><span class="label">Usual bin</span
       ><select v-model="bin" class="field field-small">

@@ -8,6 +8,7 @@ import { bookSlip } from '../ledger/book-slip.ts'
 import { v7 } from '../shell/uuid.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import { METHOD_WORDS, useFormat } from '../ui/format.ts'
+import NumberField from '../ui/NumberField.vue'
 
 const props = defineProps<{ open: boolean; item: string; name: string; unit: string; method: Item['method'] }>()
 const emit = defineEmits<{ close: []; changed: [method: Item['method'], revision: number] }>()
@@ -83,7 +84,7 @@ async function book() {
     >
     <label v-if="form.method === 'standard'" class="block mb-3"
       ><span class="label">Standard cost of one {{ unit }}</span
-      ><input v-model="form.standard" class="field field-num" inputmode="decimal"
+      ><NumberField v-model="form.standard"
     /></label>
     <label class="block mb-3"><span class="label">Why</span><input v-model="form.why" class="field" /></label>
     <p v-if="effect?.ok && effect.lines[0]?.cost" class="mb-3">

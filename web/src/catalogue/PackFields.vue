@@ -2,6 +2,7 @@
 /** How an item comes, if not singly: the packs of the item form. */
 import { ref, watch } from 'vue'
 import { useTakers } from '../scan/takers.ts'
+import NumberField from '../ui/NumberField.vue'
 import { freshPack, isEmptyPack, type PackForm } from './item-form.ts'
 
 const takers = useTakers()
@@ -38,10 +39,10 @@ watch(
           @keydown.enter.prevent="next(i, 0)" /></label
       ><label class="w-28"
         ><span class="label">holds ({{ unit || 'units' }})</span
-        ><input
+        ><NumberField
           v-model="p.size"
           data-pack
-          class="field field-small field-num"
+          class="field-small"
           placeholder="12"
           :aria-invalid="!!wrong(`packs.${i}.size`) || undefined"
           @keydown.enter.prevent="next(i, 1)" /></label

@@ -21,11 +21,13 @@ async function read(e: Event) {
 }
 async function bring() {
   try {
-    taken.value = (await post<JobsTaken>('/api/jobs/brought', {
-      text: text.value,
-      place: place.value,
-      decimalMark: mark.value,
-    })).rows
+    taken.value = (
+      await post<JobsTaken>('/api/jobs/brought', {
+        text: text.value,
+        place: place.value,
+        decimalMark: mark.value,
+      })
+    ).rows
     wrong.value = []
   } catch (e) {
     taken.value = null

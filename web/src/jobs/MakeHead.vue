@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import ForWhom from '../places/ForWhom.vue'
 import { useSession } from '../shell/session.ts'
+import NumberField from '../ui/NumberField.vue'
 import { useSlip } from '../ledger/slip-store.ts'
 
 const emit = defineEmits<{ done: [] }>()
@@ -24,12 +25,10 @@ const refused = (field: string) => slip.tried && slip.headRefusals.some(r => r.f
   /></label>
   <label v-if="session.seeValue" class="w-40"
     ><span class="label">Cost beside what goes in</span
-    ><input
+    ><NumberField
       v-model="head.extra"
-      class="field field-small field-num"
+      class="field-small"
       placeholder="none"
-      inputmode="decimal"
-      autocomplete="off"
       :aria-invalid="refused('extra') || undefined"
   /></label>
   <label v-if="head.job" class="flex gap-2 items-center pb-1.5"

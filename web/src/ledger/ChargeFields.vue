@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Freight, duty and fees of a delivery: how much each is, and by what it is spread over the lines. */
 import type { SlipHead } from '@shelve/contract'
+import NumberField from '../ui/NumberField.vue'
 
 const charges = defineModel<SlipHead['charges']>({ required: true })
 const add = () => charges.value.push({ label: charges.value.length ? 'Fees' : 'Freight', amount: '', basis: 'value' })
@@ -9,12 +10,7 @@ const add = () => charges.value.push({ label: charges.value.length ? 'Fees' : 'F
   <div v-for="(c, i) in charges" :key="i" class="flex gap-2 items-end">
     <label class="w-24"
       ><span class="label">{{ c.label || 'Freight' }}</span
-      ><input
-        v-model="c.amount"
-        class="field field-small field-num"
-        inputmode="decimal"
-        data-charge
-        :aria-label="`${c.label || 'Freight'}, amount`"
+      ><NumberField v-model="c.amount" class="field-small" data-charge :aria-label="`${c.label || 'Freight'}, amount`"
     /></label>
     <label
       ><span class="label">spread by</span

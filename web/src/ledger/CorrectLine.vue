@@ -11,6 +11,7 @@ import { useFormat } from '../ui/format.ts'
 import { useTakers } from '../scan/takers.ts'
 import { useTrial } from './trial.ts'
 import { v7 } from '../shell/uuid.ts'
+import ReadingChoices from './ReadingChoices.vue'
 import WitnessAsk from './WitnessAsk.vue'
 
 export type Act = 'replace' | 'price' | 'invoiced_as'
@@ -83,6 +84,9 @@ function content(): SlipContentInput {
       { ...was.value, ...form, ...(other.value ? { from: null } : {}), id: lineId, ref: props.line, act: props.act },
     ],
   }
+}
+function choose(field: string | null, number: string) {
+  if (field === 'typed' || field === 'price' || field === 'invoiced') form[field] = number
 }
 watch(form, look, { immediate: true, deep: true })
 async function bookIt() {
@@ -166,7 +170,9 @@ async function bookIt() {
         class="basis-full"
         @shown="bookIt"
       />
-      <p v-else class="error basis-full" role="alert">{{ r.message }}</p>
+      <p v-else class="error basis-full flex flex-wrap gap-2 items-center" role="alert">
+        <span>{{ r.message }}</span><ReadingChoices :refusal="r" @choose="number => choose(r.field, number)" />
+      </p>
     </template>
   </form>
 </template>

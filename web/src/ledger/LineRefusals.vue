@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { RefusalView, SlipLine } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useFormat } from '../ui/format.ts'
+import ReadingChoices from './ReadingChoices.vue'
 
 const props = defineProps<{ line: SlipLine; said: readonly RefusalView[] }>()
 const index = useIndex()
@@ -19,16 +20,15 @@ function takeWhatIs() {
   props.line.typed = elsewhere.value?.there ?? '0'
   props.line.unit = null
 }
-/** What it can be read as, or what would fit. */
-const choices = (r: RefusalView): string[] => {
-  const { choices, nearest } = r.detail as { choices?: string[]; nearest?: unknown }
-  if (r.code === 'ambiguous') return choices ?? []
-  return r.code === 'too_many_decimals' && Array.isArray(nearest) ? (nearest as string[]) : []
-}
-function choose(q: string) {
-  const [n, ...unit] = q.split(' ')
-  props.line.typed = n!.includes('.') ? `${n}0000`.slice(0, Math.max(n!.length, n!.indexOf('.') + 5)) : n!
-  props.line.unit = unit.join(' ') === base.value ? null : props.line.unit
+const MONEY = ['price', 'discount', 'unitCost', 'invoiced'] as const
+/** What was typed is that: of money in its own field, of a quantity in its unit. */
+function choose(r: RefusalView, number: string, unit: string) {
+  const money = MONEY.find(field => field === r.field)
+  if (money) props.line[money] = number
+  else {
+    props.line.typed = number
+    if (unit === base.value) props.line.unit = null
+  }
 }
 </script>
 <template>
@@ -55,6 +55,6 @@ function choose(q: string) {
     >
       Take it from that job
     </button>
-    <button v-for="c in choices(r)" :key="c" type="button" class="btn btn-small" @click="choose(c)">{{ c }}</button>
+    <ReadingChoices :refusal="r" @choose="(number, unit) => choose(r, number, unit)" />
   </div>
 </template>

@@ -10,6 +10,7 @@ import { useStrip } from '../shell/strip.ts'
 import { useFormat } from '../ui/format.ts'
 import { ofCost } from './cost-said.ts'
 import { oneMore } from './one-more.ts'
+import ReadingChoices from './ReadingChoices.vue'
 import { useTrial } from './trial.ts'
 import { v7 } from '../shell/uuid.ts'
 
@@ -245,7 +246,14 @@ const many = (n: number) => `${n} line${n === 1 ? '' : 's'}`
                 <option v-for="r in reasons.active" :key="r.id" :value="r.id">wasted: {{ r.name }}</option>
               </select>
               <span class="soft mono text-[12px] ml-2">{{ meant(l) }}</span>
-              <span v-for="r in refused(l.new)" :key="r.code" class="error block" role="alert">{{ r.message }}</span>
+              <span
+                v-for="r in refused(l.new)"
+                :key="r.code"
+                class="error flex flex-wrap gap-2 items-center"
+                role="alert"
+                ><span>{{ r.message }}</span
+                ><ReadingChoices :refusal="r" @choose="number => (typed.get(l.id)!.price = number)"
+              /></span>
             </td>
           </tr>
         </tbody>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The price of a line, beside what was last paid: how much it changed, or the last one to be taken by a touch. */
 import { computed } from 'vue'
-import { decimal, forOne, formatDecimal, ONE, readQuantity } from '@shelve/core'
+import { decimal, forOne, formatDecimal, ONE, plainly, readQuantity } from '@shelve/core'
 import type { IndexItem, SlipLine } from '@shelve/contract'
 import { useIndex } from '../shell/index-store.ts'
 import { useFormat } from '../ui/format.ts'
@@ -22,7 +22,7 @@ const last = computed(() => {
   const usual = effect.value?.cost?.usual
   const one = props.item && readQuantity('1', index.measure(props.item), props.line.unit ?? undefined)
   if (!usual || !one?.ok || props.line.price.trim()) return null
-  return formatDecimal((decimal(usual) * one.quantity + ONE / 2n) / ONE)
+  return (decimal(usual) * one.quantity + ONE / 2n) / ONE
 })
 const paid = computed(() =>
   // What goes back is worth what it cost, whatever is credited for it.
@@ -50,13 +50,13 @@ const change = computed(() =>
       ><span class="text-straw mono">{{ f.number(change.toFixed(1), true) }} %</span></template
     ><template v-else-if="change !== null">as usual</template
     ><button
-      v-else-if="last"
+      v-else-if="last !== null"
       type="button"
       class="touch cursor-pointer"
-      :aria-label="`Price as last time, ${f.number(last)}: ${item?.name}`"
-      @click="line.price = last"
+      :aria-label="`Price as last time, ${f.number(formatDecimal(last))}: ${item?.name}`"
+      @click="line.price = plainly(last)"
     >
-      last <span class="mono">{{ f.number(last) }}</span></button
+      last <span class="mono">{{ f.number(formatDecimal(last)) }}</span></button
     ><template v-else>{{ forOne(line.unit ?? item?.unit ?? '') }}</template>
   </div>
 </template>

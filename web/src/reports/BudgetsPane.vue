@@ -11,7 +11,9 @@ import AskDialog from '../ui/AskDialog.vue'
 import SaveAs from '../ui/SaveAs.vue'
 import { useFormat } from '../ui/format.ts'
 import { lastDay } from '../ui/months.ts'
+import NumberField from '../ui/NumberField.vue'
 import { decimalTyped, numberTyped } from '../ui/typed.ts'
+import { unread } from '../ui/unread.ts'
 
 const session = useSession()
 const strip = useStrip()
@@ -64,6 +66,8 @@ function edit(r: BudgetRow) {
 async function save() {
   const r = editing.value!
   const { amount, warn, stop } = form.value
+  refused.value = unread.value ?? ''
+  if (refused.value) return
   try {
     await call('PUT', `/api/cost-centres/${r.id}/budgets/${out.value!.year}`, {
       body: { amount: decimalTyped(amount) || null, warn: numberTyped(warn), stop: numberTyped(stop), seen },
@@ -190,7 +194,7 @@ async function save() {
       <form @submit.prevent="save">
         <label class="block"
           ><span class="label">It may use in the year</span
-          ><input v-model="form.amount" v-focus class="field field-num" inputmode="decimal" placeholder="no budget"
+          ><NumberField v-model="form.amount" focus placeholder="no budget"
         /></label>
         <div class="flex gap-4 mt-3">
           <label class="grow"

@@ -4,7 +4,9 @@ import { computed, reactive, ref } from 'vue'
 import { type Item, refusedInWords } from '@shelve/contract'
 import { ApiProblem, post, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
+import NumberField from '../ui/NumberField.vue'
 import { decimalTyped } from '../ui/typed.ts'
+import { unread } from '../ui/unread.ts'
 import { UNITS } from '../catalogue/units.ts'
 
 const props = defineProps<{ code: string }>()
@@ -20,9 +22,10 @@ const missing = computed(() =>
 )
 async function make() {
   if (missing.value || busy.value) return
-  busy.value = true
   problem.value = null
-  other.value = ''
+  other.value = unread.value ?? ''
+  if (other.value) return
+  busy.value = true
   try {
     const made = await post<Item>('/api/found-items', {
       code: props.code,
@@ -79,11 +82,7 @@ async function make() {
         <label class="w-32"><span class="label">Pack</span><input v-model="form.pack" class="field" /></label
         ><label class="w-32"
           ><span class="label">holds ({{ form.unit || 'units' }})</span
-          ><input
-            v-model="form.size"
-            class="field field-num"
-            inputmode="decimal"
-            :aria-invalid="!!wrong('pack.size') || !!wrong('pack')"
+          ><NumberField v-model="form.size" :aria-invalid="!!wrong('pack.size') || !!wrong('pack')"
         /></label>
       </div>
     </fieldset>
