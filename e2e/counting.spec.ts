@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs'
-import { expect, go, isFor, item, scan, signIn, type Stage, test, verified } from './stage.ts'
+import { countHere, expect, go, isFor, item, scan, signIn, type Stage, test, type, verified } from './stage.ts'
 import type { Page } from '@playwright/test'
 import { pageCode } from '../core/src/codes/own.ts'
 
@@ -191,4 +191,68 @@ test('from the paper that is entered a scan leads on to another: what is typed t
   await page.goBack()
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Launch Petrel')
   await expect(page.locator('[data-row="0"]')).toHaveValue('3')
+})
+
+test('of what has lots and stands on no line the lot is typed; where nobody can read it, it is unknown, and held', async ({
+  page,
+  browser,
+  demo,
+}) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, demo, 'ines', 'Wet lab')
+  const [cream, tablet] = [await item(page, demo, 'ANT-C'), await item(page, demo, 'ANT-A')]
+  await go(page, 6, 'Which area is counted?')
+  await countHere(page, 'Wet lab').click()
+  const counted = page.locator('#counted')
+  await expect(counted).toBeVisible()
+  await other.goto(page.url())
+  await expect(other.locator('#counted')).toBeVisible()
+  await scan(page, cream.codes[0]!)
+  const lot = page.getByLabel(/^Lot of /)
+  await expect(lot).toBeVisible()
+  await counted.focus()
+  await type(page, '7')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Which lot? It stands on the package.')).toBeVisible()
+  await lot.focus()
+  await type(page, 'XY12')
+  await expect(lot).toHaveValue('XY12')
+  await expect(lot).toBeFocused()
+  await counted.press('Enter')
+  await expect(page.getByText('When does this lot expire?')).toBeVisible()
+  await page.getByLabel(/^Use by of /).fill('31.3.2027')
+  await counted.press('Enter')
+  await expect(lot).toHaveCount(0)
+
+  await scan(page, tablet.codes[0]!)
+  await expect(lot).toHaveValue('')
+  await page.getByRole('button', { name: /^No label/ }).press('Enter')
+  await expect(page.getByText('held, until somebody knows what it is')).toBeVisible()
+  await counted.focus()
+  await type(page, '3')
+  await page.keyboard.press('Enter')
+  // Whoever counts beside sees of which lots they are.
+  await other.getByRole('button', { name: 'Grid' }).click()
+  await expect(other.getByRole('row', { name: /ANT-C/ })).toContainText('XY12')
+  await expect(other.getByRole('row', { name: /ANT-A/ })).toContainText('unknown')
+  await page
+    .getByRole('button', { name: /^Review/ })
+    .first()
+    .click()
+  // Nothing was expected of either: they are counted once more.
+  await page.getByLabel('Counted again: Antiseptic cream').fill('7')
+  await page.getByLabel('Counted again: Antacid tablet').fill('3')
+  await page.getByRole('button', { name: /^Book/ }).click()
+  await expect(page.getByText(/CN-\d+ is booked|is booked/).first()).toBeVisible()
+  for (const [of, code, state] of [
+    [cream, 'XY12', 'usable'],
+    [tablet, 'unknown', 'held'],
+  ] as const) {
+    const { rows } = (await (await page.request.get(`${demo.url}/api/items/${of.id}/lots`)).json()) as {
+      rows: { code: string | null; state: string }[]
+    }
+    expect(rows.find(l => l.code === code)?.state).toBe(state)
+  }
+  expect(await verified(page, demo)).toEqual([])
 })

@@ -10,6 +10,10 @@ export function lotState(lot: Pick<LotRule, 'held' | 'expiry'>, today: string): 
   return lot.expiry !== null && lot.expiry < today ? 'expired' : 'usable'
 }
 
+/** What a lot is called of which nobody knows more than that it lies there: the label is gone (rule 27). */
+export const UNKNOWN_LOT = 'unknown'
+export const isUnknownLot = (code: string): boolean => code.trim().toLowerCase() === UNKNOWN_LOT
+
 /** A lot as it lies in a place. `received` is the instant it first came; `opened` containers have a parent. */
 export interface LotHere extends Pick<LotRule, 'held' | 'expiry'> {
   readonly id: number

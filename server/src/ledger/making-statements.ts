@@ -1,6 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm'
 import { account } from '../accounts/index.ts'
-import { item, lot } from '../catalogue/index.ts'
+import { item, lot, lotState } from '../catalogue/index.ts'
 import type { Db } from '../ground/index.ts'
 import { pool } from './tables.ts'
 
@@ -47,8 +47,12 @@ export function makingStatements(db: Db) {
         parentId: p('parentId'),
         openedAt: p('openedAt'),
         tare: p('tare'),
-        held: 'usable',
+        held: sql`${p('held')}`,
       })
+      .prepare(),
+    holdLot: db
+      .insert(lotState)
+      .values({ lotId: p('lotId'), held: 'held', since: p('since'), byId: p('byId'), why: p('why') })
       .prepare(),
     insertPool: db
       .insert(pool)

@@ -11,6 +11,8 @@ interface MadeLot {
   /** The pool of its own, where the item is costed by actual lot. */
   readonly poolId: number | null
   readonly opened: Opened | null
+  /** Why it is held from the beginning; null: it may be used. */
+  readonly heldFor: string | null
 }
 /** Of a container: the lot that it is opened of, when, and what it weighs empty, in grams, where that is known. */
 export interface Opened {
@@ -90,7 +92,12 @@ export class Making {
     for (const l of this.#lots.values()) if (l.opened?.parentId === parentId && l.code === code) return true
     return this.#house.rows.containerByCode.get({ item: itemId, parent: parentId, code }) !== undefined
   }
-  newLot(itemId: number, code: string, expiry: string | null, opened: Opened | null = null): number {
+  newLot(
+    itemId: number,
+    code: string,
+    expiry: string | null,
+    { opened, heldFor }: { readonly opened?: Opened; readonly heldFor?: string } = {},
+  ): number {
     const id = this.#number('lot')
     const own = this.methodOf(itemId) === 'lot'
     this.#lots.set(id, {
@@ -100,7 +107,8 @@ export class Making {
       code,
       expiry,
       poolId: own ? this.#number('pool') : null,
-      opened,
+      opened: opened ?? null,
+      heldFor: heldFor ?? null,
     })
     return id
   }
@@ -126,7 +134,15 @@ export class Making {
   }
   lot(id: number): LotRule | undefined {
     const made = this.#lots.get(id)
-    return made && { id, itemId: made.itemId, code: made.code, expiry: made.expiry, held: 'usable' }
+    return (
+      made && {
+        id,
+        itemId: made.itemId,
+        code: made.code,
+        expiry: made.expiry,
+        held: made.heldFor === null ? 'usable' : 'held',
+      }
+    )
   }
   methodOf(itemId: number): CostMethod {
     return this.#changed.get(itemId)?.method ?? (this.#house.rows.wholePool.get({ item: itemId })!.method as CostMethod)
@@ -159,10 +175,10 @@ export class Making {
   }
 
   /**
-   * Writes it all, with the numbers it was judged by. A lot is there since what is booked brought it, whenever that is
+   * Writes it all, with the numbers it was judged by; `byId`: who books it. A lot is there since what is booked brought it, whenever that is
    * written: of two the one that came first goes first.
    */
-  write({ movements }: Pick<Booked, 'movements'>): void {
+  write({ movements }: Pick<Booked, 'movements'>, byId: number | null): void {
     const { rows, ledger } = this.#house
     const came = new Map<number, number>()
     for (const m of movements) came.set(m.lotId, Math.min(m.effectiveAt, came.get(m.lotId) ?? Infinity))
@@ -180,7 +196,10 @@ export class Making {
         parentId,
         openedAt: at,
         tare,
+        held: l.heldFor === null ? 'usable' : 'held',
       })
+      if (l.heldFor !== null && byId !== null)
+        ledger.holdLot.run({ lotId: l.id, since: this.#house.now(), byId, why: l.heldFor })
       if (l.poolId !== null)
         ledger.insertPool.run({ id: l.poolId, item: l.itemId, lot: l.id, method: 'lot', standard: 0n })
     }

@@ -48,7 +48,7 @@ export const methodOfPools = (house: House, itemId: number): CostMethod =>
 export function changePools(house: House, itemId: number, method: CostMethod, standard: bigint): void {
   const making = new Making(house)
   making.changePools(itemId, method, standard)
-  making.write({ movements: [] })
+  making.write({ movements: [] }, null)
 }
 
 export const hasMoved = (house: House, itemId: number): boolean =>

@@ -89,9 +89,7 @@ function container(r: Reading, line: SlipLine, item: ItemRow, quantity: bigint, 
   const daysOnceOpened = item.daysOnceOpened ?? inherited(r.house, item.categoryId, 'daysOnceOpened')
   const expiry = said.useBy ?? expiryOnceOpened(of.expiry, today, daysOnceOpened)
   return r.books.making.newLot(item.id, code || containerCode(of.code!, taken), expiry, {
-    parentId: of.id,
-    at: r.at(),
-    tare,
+    opened: { parentId: of.id, at: r.at(), tare },
   })
 }
 

@@ -63,7 +63,7 @@ export function write(
   const record = slip.found
     ? { ...slip.found, title: titleOf(house, content) }
     : insertDraft(house, caller, slip, content, 1, said)
-  books.making.write(booked)
+  books.making.write(booked, caller.id)
   const put = (resolved.draft.changes ?? []).flatMap(c => (c.type === 'reverse_tally' && c.again ? [c.again] : []))
   const counts = new Map([...(resolved.draft.counts ?? []), ...put].map(c => [c.tallyId, c]))
   for (const t of booked.tallies) {

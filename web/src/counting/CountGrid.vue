@@ -8,6 +8,7 @@ import { useSlip } from '../ledger/slip-store.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useFormat } from '../ui/format.ts'
 import { isCounted, useEntries } from './entries.ts'
+import LotFields from './LotFields.vue'
 
 const props = defineProps<{
   /** The place of a line within the area. */ brief: (l: SlipLine) => string
@@ -35,6 +36,9 @@ function readAs(l: SlipLine): string {
 /** Why what was typed on a line cannot stand; only of what does not read as anything by now. */
 const unfit = (l: SlipLine) =>
   says(l) && !props.reads(l.typed, l)?.ok ? slip.lineRefusals(l.id).filter(r => r.field === 'typed') : []
+/** Which lot it is, is still to be said, by whoever counts it. */
+const asksLot = (l: SlipLine) =>
+  !l.lot?.id && (!isCounted(l) || isMine(l)) && (index.byId.get(l.item!)?.identifiedBy ?? 'quantity') !== 'quantity'
 /** To the next line that is typed on here: what others counted stands between. */
 function gridKey(e: KeyboardEvent, i: number) {
   const by = e.key === 'Enter' || e.key === 'ArrowDown' ? 1 : e.key === 'ArrowUp' ? -1 : 0
@@ -83,7 +87,11 @@ async function countToo(l: SlipLine) {
                 </div>
                 <DifferingLine :line="l" />
               </td>
-              <td class="mono wrap-anywhere min-w-20">{{ l.lot?.code ?? '' }}</td>
+              <td class="mono wrap-anywhere min-w-20">
+                <LotFields v-if="asksLot(l)" :line="l" :item="index.byId.get(l.item!)!" /><template v-else>{{
+                  l.lot?.code ?? ''
+                }}</template>
+              </td>
               <td v-if="!blind" class="num">{{ f.aligned(slip.effectOf(l.id)?.expected, expectedPlaces) }}</td>
               <td v-if="isCounted(l) && !isMine(l)" class="text-right">
                 <span class="mono" :class="{ soft: isHidden(l) }">{{

@@ -10,17 +10,16 @@ import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useScan } from '../scan/store.ts'
-import { useTakers } from '../scan/takers.ts'
 import { freshLine } from '../ledger/fresh.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import { v7 } from '../shell/uuid.ts'
 import { useWay } from '../shell/way.ts'
-import DateField from '../ui/DateField.vue'
 import ItemPicker from '../ui/ItemPicker.vue'
 import MomentField from '../ui/MomentField.vue'
 import { useFormat } from '../ui/format.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import PaperEnded from '../papers/PaperEnded.vue'
+import LotFields from './LotFields.vue'
 import ReviewTable from './ReviewTable.vue'
 import { sayBooked } from './begin.ts'
 import PaperHead from './PaperHead.vue'
@@ -163,8 +162,6 @@ async function add(item: IndexItem) {
   await nextTick()
   document.querySelector<HTMLInputElement>(`[data-row="${shown.value.length - 1}"]`)?.focus()
 }
-const takers = useTakers()
-const lotOf = (l: SlipLine) => takers.lotOn(() => l)
 scan.wants(async m => {
   await opened
   if (!sheet.value) return false
@@ -289,20 +286,10 @@ const bookPressed = useGoOn(() => (review.value ? book() : undefined), {
                 </td>
                 <td v-if="bins" class="soft">{{ session.placeName(l.from).replace(`${sheet.placeName}, `, '') }}</td>
                 <td class="mono wrap-anywhere min-w-20">
-                  <template v-if="expected.has(l.id) || !l.lot">{{ l.lot?.code ?? '' }}</template><span
+                  <LotFields v-if="!expected.has(l.id) && l.lot && name(l)" :line="l" :item="name(l)!" /><template
                     v-else
-                    class="flex gap-2"
-                    ><input
-                      v-model="l.lot.code"
-                      v-code="lotOf(l)"
-                      class="field field-small mono w-28!"
-                      :aria-label="`Lot of ${name(l)?.name}`"
-                      placeholder="lot" /><DateField
-                      v-if="name(l)?.identifiedBy === 'lot_expiry'"
-                      v-model="l.lot.expiry"
-                      class="w-32"
-                      :label="`Use by of ${name(l)?.name}`"
-                  /></span>
+                    >{{ l.lot?.code ?? '' }}</template
+                  >
                 </td>
                 <td v-if="!sheet.blind" class="num soft">{{ f.aligned(expected.get(l.id), places) }}</td>
                 <td class="text-right">

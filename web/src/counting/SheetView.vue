@@ -10,23 +10,23 @@ import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
 import { useWay } from '../shell/way.ts'
 import { useScan } from '../scan/store.ts'
-import { useTakers } from '../scan/takers.ts'
 import { freshLine } from '../ledger/fresh.ts'
 import { useSlip } from '../ledger/slip-store.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import { useGoOn } from '../ui/go-on.ts'
 import { useFormat } from '../ui/format.ts'
-import DateField from '../ui/DateField.vue'
 import NumberPad from '../ui/NumberPad.vue'
 import { pressed } from '../ui/pad.ts'
 import PaperEnded from '../papers/PaperEnded.vue'
 import CountGrid from './CountGrid.vue'
+import LotFields from './LotFields.vue'
 import ReviewTable from './ReviewTable.vue'
 import SheetFoot from './SheetFoot.vue'
 import SheetHead from './SheetHead.vue'
 import SheetNext from './SheetNext.vue'
 import WeighedLine from './WeighedLine.vue'
 import { liesIn, sayBooked } from './begin.ts'
+import { lotAsked } from './lot-asked.ts'
 import { isCounted, type Mode, useEntries } from './entries.ts'
 
 const props = defineProps<{ id: string }>()
@@ -123,6 +123,8 @@ function next() {
           : `“${typed.value}” cannot be read as a quantity in ${item.value?.unit}.`
       return
     }
+    wrong.value = lotAsked(line.value!, item.value, r.quantity)
+    if (wrong.value) return
     put('counted', typed.value.trim())
   }
   on()
@@ -174,7 +176,6 @@ function recount(command: string): boolean {
     command === 'back' ? '' : /^\d$/.test(command) ? l.again + command : command === 'point' ? `${l.again}.` : l.again
   return true
 }
-const lotScanned = useTakers().lotOn(() => line.value)
 scan.wants(async m => {
   await opened
   if (slip.id !== props.id) return false
@@ -284,27 +285,22 @@ const past = computed(() =>
         <p class="mono text-tide text-[15px]">{{ placeShort(line) }}</p>
         <p class="text-[24px] font-bold leading-tight">{{ item?.name }}</p>
         <p class="soft mb-4">
-          <span class="mono">{{ item?.code }}</span><template v-if="line.lot?.code">
+          <span class="mono">{{ item?.code }}</span><template v-if="line.lot?.id">
             · lot <b class="mono text-ink">{{ line.lot.code }}</b><template v-if="line.lot.expiry"
               >, use by {{ f.date(line.lot.expiry) }}</template
             ></template
-          ><template v-else-if="item && item.identifiedBy !== 'quantity'">
-            · lot
-            <input
-              v-model="(line.lot ??= { id: null, code: '', expiry: null }).code"
-              v-code="lotScanned"
-              class="field field-small mono w-32!"
-              aria-label="Lot" /><DateField
-              v-if="item.identifiedBy === 'lot_expiry'"
-              :model-value="line.lot?.expiry ?? null"
-              class="w-36 ml-2"
-              label="Use by"
-              @update:model-value="d => ((line!.lot ??= { id: null, code: '', expiry: null }).expiry = d)" /></template
           ><template v-for="p in item?.packs" :key="p.name"> · {{ p.name }} of {{ p.size }}</template
           ><template v-if="!blind && expected !== null">
             · <b class="text-ink">expected {{ f.number(expected) }}</b></template
           >
         </p>
+        <LotFields
+          v-if="!line.lot?.id && item && item.identifiedBy !== 'quantity'"
+          :key="line.id"
+          :line="line"
+          :item="item"
+          class="mb-4"
+        />
         <p v-if="line.counted === 'left_out'" class="mb-2 text-straw" role="status">
           Left out on purpose<template v-if="line.note">: {{ line.note }}</template
           >. Typing a figure counts it after all.

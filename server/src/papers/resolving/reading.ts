@@ -5,10 +5,12 @@ import {
   type CountLine,
   type DraftLine,
   formatDecimal,
+  isUnknownLot,
   type Measure,
   readQuantity,
   type Refusal,
   refuse,
+  UNKNOWN_LOT,
 } from '@shelve/core'
 import type { ItemRow } from '../../catalogue/index.ts'
 import { remember } from '../../ground/index.ts'
@@ -293,7 +295,11 @@ export class Reading {
 
   /** The lot that comes in: found by its code, or made. */
   lotIn(line: SlipLine, item: ItemRow): number | undefined {
-    const code = line.lot?.code.trim() ?? ''
+    const said = line.lot?.code.trim() ?? ''
+    // Only what is counted may lie there without anybody knowing of which lot it is; a piece is known by its number or not at all.
+    const unknown = this.kind.kind === 'count' && isUnknownLot(said)
+    const unlabelled = unknown && item.identifiedBy !== 'serial'
+    const code = unlabelled ? UNKNOWN_LOT : unknown ? '' : said
     if (line.lot?.id) {
       const uid = line.lot.id
       const own = this.books.memory.recall(`lot named ${uid}`, () => this.house.rows.lotNamed.get({ uid }))
@@ -323,10 +329,10 @@ export class Reading {
       }
       return known.id
     }
-    if (item.identifiedBy === 'lot_expiry' && expiry === null) {
+    if (item.identifiedBy === 'lot_expiry' && expiry === null && !unlabelled) {
       this.no(line, 'expiry_needed', 'expiry', { lot: code })
       return undefined
     }
-    return this.books.making.newLot(item.id, code, expiry)
+    return this.books.making.newLot(item.id, code, expiry, unlabelled ? { heldFor: 'Counted without a label.' } : {})
   }
 }
