@@ -241,3 +241,33 @@ test('where somebody’s own colours are set, what is chosen is still told from 
   for (const name of ['Places', 'Jobs and cost centres'])
     await expect(page.getByRole('button', { name, pressed: false })).toHaveCSS('outline-style', 'none')
 })
+
+test('a name that somebody else changed meanwhile is told before it is changed again; what is pressed twice is done once', async ({
+  page,
+  browser,
+  demo,
+}) => {
+  await signIn(page, demo, 'tova', 'Wet lab')
+  const other = await (await browser.newContext()).newPage()
+  await signIn(other, demo, 'tova', 'Wet lab')
+  for (const p of [page, other]) await p.goto(`${demo.url}/setup/lists`)
+  const name = (p: typeof page) => p.getByLabel('Name of the supplier')
+  await page.getByRole('button', { name: 'Change Quillfern' }).press('Enter')
+  await name(page).fill('Quillfern, east')
+  await other.getByRole('button', { name: 'Change Quillfern' }).press('Enter')
+  await name(other).fill('Quillfern and daughters')
+  await name(other).press('Enter')
+  await expect(other.getByText('Quillfern and daughters')).toBeVisible()
+  // What is being typed here stays, though the list came anew.
+  await expect(name(page)).toHaveValue('Quillfern, east')
+  await name(page).press('Enter')
+  await expect(page.getByRole('alert')).toHaveText(
+    'Somebody changed this meanwhile; saved once more, yours takes its place. Now it is Quillfern and daughters.',
+  )
+  await name(page).press('Enter')
+  await expect(other.getByText('Quillfern, east')).toBeVisible()
+  await page.getByRole('button', { name: 'Take Quillfern, east out of use' }).dblclick()
+  await expect(other.getByText('Quillfern, east · not in use')).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Take Quillfern, east into use again' })).toBeVisible()
+  await expect(page.getByRole('alert')).toHaveCount(0)
+})

@@ -67,8 +67,13 @@ export const Named = z
   .meta({ id: 'Named' })
 export type Named = z.infer<typeof Named>
 export const NamedInput = z.object({ name: Name, code: Code.optional() }).meta({ id: 'NamedInput' })
+const NamedSeen = z.object({ name: z.string(), code: z.string().nullable(), active: z.boolean() })
 /** A name written otherwise; `active` false: it is not offered any more, and what was booked with it stays. */
-export const NamedChange = NamedInput.extend({ active: z.boolean().default(true) }).meta({ id: 'NamedChange' })
+export const NamedChange = NamedInput.extend({
+  active: z.boolean().default(true),
+  /** What stood there when it was written: where something else does by now, that is said first. */
+  seen: NamedSeen.optional(),
+}).meta({ id: 'NamedChange' })
 export type NamedChange = z.input<typeof NamedChange>
 /** A cost centre: `usual` is the area that it is served from, where nothing else is said. */
 export const CostCentre = Named.extend({ usual: z.object({ id: Uuid, name: z.string() }).nullable() }).meta({
@@ -78,14 +83,18 @@ export type CostCentre = z.infer<typeof CostCentre>
 export const CostCentreInput = NamedInput.extend({ usual: idOf('place').nullable().default(null) }).meta({
   id: 'CostCentreInput',
 })
-export const CostCentreChange = NamedChange.extend({ usual: idOf('place').nullable().default(null) }).meta({
-  id: 'CostCentreChange',
-})
+export const CostCentreChange = NamedChange.extend({
+  usual: idOf('place').nullable().default(null),
+  seen: NamedSeen.extend({ usual: idOf('place').nullable() }).optional(),
+}).meta({ id: 'CostCentreChange' })
 export type CostCentreChange = z.input<typeof CostCentreChange>
 export const JobInput = z
   .object({ code: Code, name: Name, costCentre: idOf('cost_centre').nullable().default(null) })
   .meta({ id: 'JobInput' })
-export const JobChange = JobInput.extend({ active: z.boolean().default(true) }).meta({ id: 'JobChange' })
+export const JobChange = JobInput.extend({
+  active: z.boolean().default(true),
+  seen: NamedSeen.extend({ costCentre: idOf('cost_centre').nullable() }).optional(),
+}).meta({ id: 'JobChange' })
 export type JobChange = z.input<typeof JobChange>
 export const Job = z
   .object({

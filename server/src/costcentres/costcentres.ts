@@ -67,6 +67,9 @@ export function createJob(
 /** A cost centre is renamed, or not offered any more. */
 export function updateCostCentre(house: House, uid: string, input: CostCentreChange): string {
   const row = want(house.rows.costCentre.get({ uid }), 'cost centre')
+  const { name, active, usualId } = row
+  const usual = usualId === null ? null : house.places.row(usualId)!.uid
+  demandSeen(input.seen, { name, code: row.code, active, usual })
   const code = input.code ?? row.code
   codeFree(house, costCentre, code, row.id)
   house.db
@@ -82,17 +85,27 @@ export function updateCostCentre(house: House, uid: string, input: CostCentreCha
   return uid
 }
 
+/** A cost centre as it is named outside the books. */
+export const centreUid = (house: House, id: number | null): string | null =>
+  id === null ? null : house.rows.costCentreById.get({ id })!.uid
+
 /**
  * A job is renamed, charged to another cost centre from now on, closed, or opened again. Gives whether a place is called
  * otherwise by that, too.
  */
 export function updateJob(house: House, uid: string, input: JobChange): boolean {
   const row = want(house.rows.job.get({ uid }), 'job')
+  const ended = ENDED.includes(row.state)
+  demandSeen(input.seen, {
+    name: row.name,
+    code: row.code,
+    active: !ended,
+    costCentre: centreUid(house, row.costCentreId),
+  })
   jobCodeFree(house, input.code, row.id)
   const centre = input.costCentre
     ? want(house.rows.costCentre.get({ uid: input.costCentre }), 'cost centre')
     : undefined
-  const ended = ENDED.includes(row.state)
   house.db
     .update(job)
     .set({

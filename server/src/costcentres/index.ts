@@ -1,5 +1,5 @@
 /** Cost centres, and jobs as far as there are any: what stock is used for. */
-export { createCostCentre, createJob, jobCodeFree, setBudget, updateCostCentre } from './costcentres.ts'
+export { centreUid, createCostCentre, createJob, jobCodeFree, setBudget, updateCostCentre } from './costcentres.ts'
 export { finders } from './finders.ts'
 export { type House } from './house.ts'
 export { routes } from './routes.ts'

@@ -2,7 +2,7 @@ import { eq } from 'drizzle-orm'
 import type { JobChanges, JobHead, JobLine, JobSaved, NewJob } from '@shelve/contract'
 import { LINE_GAP, plainly } from '@shelve/core'
 import { account } from '../accounts/index.ts'
-import { costCentre, createJob, job, jobCodeFree } from '../costcentres/index.ts'
+import { centreUid, createJob, job, jobCodeFree } from '../costcentres/index.ts'
 import { notFound, Refused } from '../ground/index.ts'
 import { movement, need, reservation } from '../ledger/index.ts'
 import { savePaper, type StandingLine, typedOf } from '../papers/index.ts'
@@ -155,9 +155,6 @@ function insertPlan(
     })
     .run()
 }
-const centreUid = (house: House, id: number | null): string | null =>
-  id === null ? null : (house.db.select().from(costCentre).where(eq(costCentre.id, id)).get()?.uid ?? null)
-
 function refuseUnreadWanted(house: House, planned: Planned): void {
   const content = templateOfJob(house, planned)
   const { unread } = readWanted(house, planned.plan, content && formulaOf(house, content))

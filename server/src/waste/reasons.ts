@@ -1,6 +1,7 @@
 import { eq, sql } from 'drizzle-orm'
 import type { NamedChange } from '@shelve/contract'
 import { account } from '../accounts/index.ts'
+import { demandSeen } from '../ground/index.ts'
 import { demandFree, renameAccount, want } from '../places/index.ts'
 import type { House } from './house.ts'
 import { wasteReason } from './tables.ts'
@@ -26,6 +27,8 @@ export function createWasteReason(house: House, name: string): string {
 /** A reason is renamed, or not offered any more. */
 export function updateWasteReason(house: House, uid: string, input: NamedChange): string {
   const { id } = want(house.rows.wasteReason.get({ uid }), 'reason')
+  const is = house.db.select().from(wasteReason).where(eq(wasteReason.id, id)).get()!
+  demandSeen(input.seen, { name: is.name, code: null, active: is.active })
   const name = input.name.trim()
   nameFree(house, name, id)
   house.db

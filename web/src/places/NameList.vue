@@ -2,7 +2,7 @@
 /** Names in a list, each renamed or taken out of use where it stands; what was booked with one stays with it. */
 import { computed, reactive, ref } from 'vue'
 import type { CostCentre, Job, Named, Place } from '@shelve/contract'
-import { call, said } from '../shell/api.ts'
+import { ApiProblem, call, said } from '../shell/api.ts'
 import { useSession } from '../shell/session.ts'
 
 type Row = Named | CostCentre | Job
@@ -22,9 +22,26 @@ const wrong = ref('')
 const sorted = computed(() => [...props.rows].sort((a, b) => Number(b.active) - Number(a.active)))
 const centreOf = (r: Row) => ('costCentre' in r ? r.costCentre : null)
 const usualOf = (r: Row) => ('usual' in r ? r.usual : null)
+interface Seen {
+  readonly name: string
+  readonly code: string | null
+  readonly active: boolean
+  readonly costCentre?: string | null
+  readonly usual?: string | null
+}
+const seenOf = (r: Row): Seen => ({
+  name: r.name,
+  code: r.code,
+  active: r.active,
+  ...(props.centres ? { costCentre: centreOf(r)?.id ?? null } : {}),
+  ...(props.areas ? { usual: usualOf(r)?.id ?? null } : {}),
+})
+/** What stood there when somebody began to change it, or is known to stand there since. */
+let seen: Seen | undefined
 function edit(r: Row) {
   editing.value = r.id
   wrong.value = ''
+  seen = seenOf(r)
   Object.assign(form, {
     code: r.code ?? '',
     name: r.name,
@@ -32,33 +49,50 @@ function edit(r: Row) {
     usual: usualOf(r)?.id ?? '',
   })
 }
-async function put(id: string, body: object) {
+let busy = false
+/** Rows that were changed, until the list has come anew: what is pressed twice is meant once. */
+const done = new WeakSet<Row>()
+async function put(r: Row, body: object) {
+  if (busy || done.has(r)) return
+  busy = true
   wrong.value = ''
   try {
-    await call('PUT', `${props.path}/${id}`, { body })
+    await call('PUT', `${props.path}/${r.id}`, { body: { ...body, seen: editing.value === r.id ? seen : seenOf(r) } })
+    done.add(r)
     editing.value = null
     emit('changed')
   } catch (e) {
+    if (editing.value !== r.id) edit(r)
     wrong.value = said(e)
-    editing.value = id
+    if (e instanceof ApiProblem && e.code === 'changed_meanwhile') {
+      seen = e.problem.stands as Seen
+      wrong.value += ` ${inWords(seen)}`
+    }
+  } finally {
+    busy = false
   }
 }
-const body = (r: Row, active: boolean) => ({
-  name: editing.value === r.id ? form.name : r.name,
-  ...(r.code === null ? {} : { code: editing.value === r.id ? form.code : r.code }),
-  ...(props.centres ? { costCentre: (editing.value === r.id ? form.costCentre : centreOf(r)?.id) || null } : {}),
-  ...(props.areas ? { usual: (editing.value === r.id ? form.usual : usualOf(r)?.id) || null } : {}),
-  active,
+/** What stands there by now. */
+function inWords(s: Seen): string {
+  const centre = s.costCentre && props.centres?.find(c => c.id === s.costCentre)?.name
+  const area = s.usual && props.areas?.find(a => a.id === s.usual)?.path
+  const more = [centre, area && `from ${area}`, s.active ? '' : 'not in use'].filter(Boolean)
+  return `Now it is ${[[s.code, s.name].filter(Boolean).join(' '), ...more].join(', ')}.`
+}
+const formBody = (r: Row) => ({
+  name: form.name,
+  ...(r.code === null ? {} : { code: form.code }),
+  ...(props.centres ? { costCentre: form.costCentre || null } : {}),
+  ...(props.areas ? { usual: form.usual || null } : {}),
+  active: seen?.active ?? r.active,
 })
+/** A row as it stands, to be sent; what has no code says none. */
+const unchanged = (r: Row) => ({ ...seenOf(r), code: r.code ?? undefined })
 </script>
 <template>
   <ul class="mb-3">
     <li v-for="r in sorted" :key="r.id" class="py-1.5 border-b border-hair">
-      <form
-        v-if="editing === r.id"
-        class="flex flex-wrap gap-2 items-center"
-        @submit.prevent="put(r.id, body(r, r.active))"
-      >
+      <form v-if="editing === r.id" class="flex flex-wrap gap-2 items-center" @submit.prevent="put(r, formBody(r))">
         <input
           v-if="r.code !== null"
           v-model="form.code"
@@ -105,7 +139,7 @@ const body = (r: Row, active: boolean) => ({
             type="button"
             class="btn btn-quiet btn-small"
             :aria-label="r.active ? `Take ${r.name} out of use` : `Take ${r.name} into use again`"
-            @click="put(r.id, body(r, !r.active))"
+            @click="put(r, { ...unchanged(r), active: !r.active })"
           >
             {{ r.active ? 'Out of use' : 'Use again' }}
           </button></template
