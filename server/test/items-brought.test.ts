@@ -309,6 +309,19 @@ describe('items from a spreadsheet', () => {
       expect([it1.standardCost, (await stands(it1.code, w.lab))[2]]).to.deep.equal(says)
     })
 
+  it('58: the size of a pack is asked, and what a pack is called is left alone', async () => {
+    await newItem(w.c, { code: 'BAG', name: 'Bagged', packs: [{ name: 'bag of 1.500', size: '1500' }] })
+    const csv = (await w.c.call('GET', '/api/items?q=Bagged', undefined, { accept: 'text/csv' })).text
+    expect(told(await took(csv))).to.deep.equal([['BAG', 'same']])
+    const file = 'code;packs\nBAG;bag of 1.500=2.500'
+    expect((await bring(file)).body.fields.map(f => f.message.slice(0, 45))).to.deep.equal([
+      'Line 2: packs: 2.500 could be 2.5 or 2500. Sa',
+    ])
+    expect(told(await took(file, { decimalMark: ',' }))).to.deep.equal([
+      ['BAG', 'changed', 'packs: bag of 1.500=1500 → bag of 1.500=2500'],
+    ])
+  })
+
   it('58: a list of ours is never asked: what costs 1.255 costs that when the list comes back', async () => {
     await newItem(w.c, { code: 'ODD', name: 'Odd', method: 'standard', standardCost: '1.255', mass: '12.125' })
     const csv = (await w.c.call('GET', '/api/items?q=Odd', undefined, { accept: 'text/csv' })).text

@@ -2,7 +2,12 @@ import { decimal, formatDecimal, isTwofold, plainly, readingsOf, TYPED_NUMBER } 
 
 /** How a file marks decimals. */
 export type DecimalMark = '.' | ','
-const NUMBERS = new RegExp(`(?<![\\d.,])(?:${TYPED_NUMBER})(?![\\d.,])`, 'g')
+const NUMBER = `(?<![\\d.,])(?:${TYPED_NUMBER})(?![\\d.,])`
+const NUMBERS = new RegExp(NUMBER, 'g')
+const SIZES = new RegExp(`(?<==\\s*)${NUMBER}`, 'g')
+/** Where the numbers of a cell stand: anywhere, or behind a name and `=` (a name may hold a number, too). */
+export type Where = 'anywhere' | 'behind names'
+const numbersIn = (where: Where) => (where === 'anywhere' ? NUMBERS : SIZES)
 
 /** The decimal mark that one number shows, as far as it has one reading and a mark at all. */
 function shown(number: string): DecimalMark | undefined {
@@ -18,10 +23,10 @@ function shown(number: string): DecimalMark | undefined {
  * How a file marks decimals: as those of its numbers show that can be read in one way only; where none does, a file whose
  * columns stand between commas has a point (RFC 4180 would want quotes otherwise). `undefined`: it cannot be told.
  */
-export function markOf(cells: Iterable<string>, delimiter: string): DecimalMark | undefined {
+export function markOf(cells: Iterable<readonly [string, Where]>, delimiter: string): DecimalMark | undefined {
   const marks = new Set<DecimalMark>()
-  for (const cell of cells)
-    for (const [number] of cell.matchAll(NUMBERS)) {
+  for (const [cell, where] of cells)
+    for (const [number] of cell.matchAll(numbersIn(where))) {
       const mark = shown(number)
       if (mark) marks.add(mark)
     }
@@ -32,10 +37,11 @@ export function markOf(cells: Iterable<string>, delimiter: string): DecimalMark 
 /** A cell with its numbers written so that they have one reading each; or the first that has two, and which. */
 export function withPlainNumbers(
   cell: string,
+  where: Where,
   mark: DecimalMark | undefined,
 ): string | { readonly number: string; readonly readings: readonly string[] } {
   let asked: { number: string; readings: readonly string[] } | undefined
-  const plain = cell.replace(NUMBERS, number => {
+  const plain = cell.replace(numbersIn(where), number => {
     const readings = readingsOf(number)
     if (readings.length < 2) return number
     if (!mark) {

@@ -1,5 +1,5 @@
 import { parse } from 'csv-parse/sync'
-import { type DecimalMark, markOf, withPlainNumbers } from './numbers-in-file.ts'
+import { type DecimalMark, markOf, type Where, withPlainNumbers } from './numbers-in-file.ts'
 import { Refused, type RefusedField } from './refused.ts'
 
 /** A line of a file: its number in it, and what stands in each column. */
@@ -43,6 +43,8 @@ export interface Table<C extends string> {
   readonly key: C
   /** Columns that hold numbers; and those of quantities, which are asked of by whoever reads them and knows the item. */
   readonly numbers: readonly C[]
+  /** Those where a number stands behind each of several names (`case=12; can=5`). */
+  readonly sizes: readonly C[]
   readonly quantities: readonly C[]
   readonly code: string
 }
@@ -52,7 +54,7 @@ export interface Table<C extends string> {
  */
 export function readTable<C extends string>(
   text: string,
-  { columns, key, numbers, quantities, code }: Table<C>,
+  { columns, key, numbers, sizes, quantities, code }: Table<C>,
   saidMark: DecimalMark | null,
 ): FileRow<C>[] {
   const no = (at: number, message: string) => notTaken(code, [{ at, message }])
@@ -94,28 +96,28 @@ export function readTable<C extends string>(
     at: info.lines,
     of: c => unmarked(record[names.indexOf(c)] ?? ''),
   }))
-  const all = [...numbers, ...quantities]
-  const mark =
-    saidMark ??
-    markOf(
-      read.flatMap(r => all.map(r.of)),
-      delimiter,
-    )
-  return inOneReading(read, mark ? all : numbers, mark, code)
+  const asked = new Map<C, Where>([
+    ...numbers.map(c => [c, 'anywhere'] as const),
+    ...sizes.map(c => [c, 'behind names'] as const),
+  ])
+  const all = new Map<C, Where>([...asked, ...quantities.map(c => [c, 'anywhere'] as const)])
+  const cells = read.flatMap(r => [...all].map(([c, where]) => [r.of(c), where] as const))
+  const mark = saidMark ?? markOf(cells, delimiter)
+  return inOneReading(read, mark ? all : asked, mark, code)
 }
 
 /** The lines with the numbers of some columns in one reading each; where one has two, nothing of the file is taken. */
 function inOneReading<C extends string>(
   rows: readonly FileRow<C>[],
-  numbers: readonly C[],
+  numbers: ReadonlyMap<C, Where>,
   mark: DecimalMark | undefined,
   code: string,
 ): FileRow<C>[] {
   const wrong: Wrong[] = []
   const out = rows.map((r): FileRow<C> => {
     const plain = new Map<C, string>()
-    for (const c of numbers) {
-      const cell = withPlainNumbers(r.of(c), mark)
+    for (const [c, where] of numbers) {
+      const cell = withPlainNumbers(r.of(c), where, mark)
       if (typeof cell === 'string') plain.set(c, cell)
       else
         wrong.push({

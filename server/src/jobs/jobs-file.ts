@@ -20,6 +20,7 @@ const JOBS = {
   columns: COLUMNS,
   key: 'reference',
   numbers: [],
+  sizes: [],
   quantities: ['for how much', 'quantity'],
   code: 'jobs_not_read',
 } as const

@@ -8,7 +8,8 @@ export type Row = FileRow<Column>
 const ITEMS = {
   columns: ITEM_COLUMNS,
   key: 'code',
-  numbers: ['decimals', 'standard cost', 'packs', 'weight', 'density', 'minimum', 'target', 'one cost'],
+  numbers: ['standard cost', 'weight', 'density', 'minimum', 'target', 'one cost'],
+  sizes: ['packs'],
   quantities: ['there now'],
   code: 'items_not_read',
 } as const
