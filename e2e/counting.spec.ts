@@ -215,6 +215,8 @@ test('of what has lots and stands on no line the lot is typed; where nobody can 
   await type(page, '7')
   await page.keyboard.press('Enter')
   await expect(page.getByText('Which lot? It stands on the package.')).toBeVisible()
+  // What was counted is kept already, whatever is scanned or pressed next.
+  await expect(page.getByText(/^1 of \d+/)).toBeVisible()
   await lot.focus()
   await type(page, 'XY12')
   await expect(lot).toHaveValue('XY12')

@@ -110,7 +110,7 @@ test('what is typed or pressed after a scan that is still being looked up goes w
   const first = await page.getByRole('textbox', { name: /^How many/ }).getAttribute('aria-label')
   // Two codes and what was counted of each, one after the other, quicker than any of them is known.
   const come = await heldBack(page, '**/api/codes/**')
-  const odd = (n: number) => `01${agar.codes[0]!.padStart(14, '0')}10NEW-${n}`
+  const odd = (n: number) => `01${agar.codes[0]!.padStart(14, '0')}1727033110NEW-${n}`
   await scan(page, odd(1))
   await expect(page.getByPlaceholder(/^Looking up …/)).toBeVisible()
   await type(page, '124')

@@ -123,9 +123,10 @@ function next() {
           : `“${typed.value}” cannot be read as a quantity in ${item.value?.unit}.`
       return
     }
+    // It is kept whatever is still to be said; the package is in the hand now.
+    put('counted', typed.value.trim())
     wrong.value = lotAsked(line.value!, item.value, r.quantity)
     if (wrong.value) return
-    put('counted', typed.value.trim())
   }
   on()
 }
