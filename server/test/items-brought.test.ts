@@ -147,9 +147,12 @@ describe('items from a spreadsheet', () => {
 
   it('a dash takes away what stood there: of the item, and of where it is', async () => {
     await took(
-      'code,name,unit,category,shelf life,once opened,weight,density,waste code,witness,note,place,minimum,target,bin\nDSH,Dye,ml,Media,30,7,1.5,1.2,16 05 06,yes,Keep dark,Wet lab,5,9,Shelf 1',
+      'code,name,unit,category,shelf life,once opened,weight,density,waste code,witness,note,place,minimum,target,bin\n' +
+        'DSH,Dye,ml,Media,30,7,1.5,1.2,16 05 06,yes,Keep dark,Wet lab,5,9,Shelf 1',
     )
-    const put = `code,category,shelf life,once opened,weight,density,waste code,witness,note,place,minimum,target,bin\nDSH,-,-,-,-,-,-,no,-,Wet lab,-,-,-`
+    const put =
+      'code,category,shelf life,once opened,weight,density,waste code,witness,note,place,minimum,target,bin\n' +
+      'DSH,-,-,-,-,-,-,no,-,Wet lab,-,-,-'
     expect(told(await took(put))[0]!.slice(2)).to.deep.equal([
       'category: Media → ',
       'shelf life: 30 → ',

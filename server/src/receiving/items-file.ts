@@ -1,5 +1,5 @@
 import { ITEM_COLUMNS } from '@shelve/contract'
-import { formatDecimal, parseDecimal, readDay, readingsOf } from '@shelve/core'
+import { formatDecimal, readDay, readMoney } from '@shelve/core'
 import { type DecimalMark, type FileRow, notTaken, readTable, type Refused, type Wrong } from '../ground/index.ts'
 import type { House } from './house.ts'
 
@@ -60,8 +60,7 @@ export const wordIn = (column: Column, text: string): string => {
 }
 /** A number as it is written, with a comma or a point; what is none stays as it is, and is refused by the contract. */
 export function amountIn(text: string): string {
-  const [plain] = readingsOf(text)
-  const amount = plain === undefined ? undefined : parseDecimal(plain)
+  const amount = readMoney(text)
   return amount === undefined ? text : formatDecimal(amount)
 }
 export const numberIn = (text: string): unknown =>
