@@ -1,5 +1,6 @@
 import { randomBytes } from 'node:crypto'
 import Database from 'better-sqlite3'
+import { groupBy } from '@shelve/core'
 
 interface Cell {
   item: bigint
@@ -31,24 +32,30 @@ export class Bare {
     this.#seq = max('movement', 'seq')
     this.#slip = max('slip', 'id')
     this.#line = max('slip_line', 'id')
-    this.#cells = this.db
+    const cells = this.db
       .prepare(
-        `select b.item_id as item, b.lot_id as lot, b.place_id as place, m.pool_id as pool, m.to_id as used
+        `select b.item_id as item, max(b.lot_id) as lot, b.place_id as place, m.pool_id as pool, m.to_id as used
           from balance b join movement m on m.seq = (select max(seq) from movement
           where item_id = b.item_id and from_id = b.place_id) where b.quantity > 0
-          order by b.place_id, b.item_id`,
+          group by b.place_id, b.item_id order by b.place_id, b.item_id`,
       )
       .all() as Cell[]
+    // What is used all the time lies by itself.
+    this.#areas = [...groupBy(cells, c => c.place).values()].filter(of => of.length > 1)
     this.#by = max('person', 'id')
   }
   #by: bigint
-  #cells: Cell[]
-  #book?: (n: number) => void
+  /** What lies in each area, of each item one lot: an issue of twenty lines takes twenty items there, as Shelve's does. */
+  readonly #areas: Cell[][]
+  #book?: (n: number, turn: bigint) => void
 
-  /** Writes the rows that an issue of `n` lines leaves behind: paper, movements, balances, pools, number, event; one durable commit. */
-  issue(n: number): void {
+  /**
+   * Writes the rows that an issue of `n` lines leaves behind: paper, movements, balances, pools, number, event; one durable
+   * commit. Of other items with every slip, an area after the other; `same`: of the same ones each time.
+   */
+  issue(n: number, same = false): void {
     this.#book ??= this.#prepare()
-    this.#book(n)
+    this.#book(n, same ? 0n : this.#slip)
   }
   #prepare() {
     const { db } = this
@@ -82,14 +89,15 @@ export class Bare {
     // As long as what Shelve keeps of them.
     const head = 'h'.repeat(120)
     const content = 'c'.repeat(70)
-    return db.transaction((n: number) => {
+    return db.transaction((n: number, turn: bigint) => {
+      const area = this.#areas[Number(turn) % this.#areas.length]!
+      const from = Math.floor(Number(turn) / this.#areas.length) * n
       const now = BigInt(Date.now())
       const id = ++this.#slip
       slip.run(id, `bare-${id}`, now, this.#by, now, this.#by, head)
       const first = this.#seq + 1n
       for (let i = 0; i < n; i++) {
-        // As what Shelve is asked to issue: things that lie in one area, and with every slip other ones.
-        const c = this.#cells[Number((id * 997n + BigInt(i)) % BigInt(this.#cells.length))]!
+        const c = area[(from + i) % area.length]!
         const l = ++this.#line
         const seq = ++this.#seq
         line.run(l, `bare-${l}`, id, i, this.#by, content)
