@@ -417,3 +417,38 @@ test('what cannot be read is said: it is no empty shelf, and nothing stands unde
     await expect(main.getByText(there)).toHaveCount(0)
   }
 })
+
+test('what is not there is the heading of its page, and a touch leads back to where such things are', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo, 'tova')
+  const id = '01993b9e-7d5a-7b1c-8a35-3a4b5c6d7e8f'
+  const among: [of: string, heading: RegExp, back: string][] = [
+    ['/slips', /slip/, '/ledger'],
+    ['/transfers', /slip/, '/transfers'],
+    ['/items', /item/, '/stock'],
+    ['/lots', /lot/, '/lots'],
+    ['/jobs', /job/, '/jobs'],
+    ['/picks', /slip/, '/picks'],
+    ['/templates', /template/, '/templates'],
+    ['/restock', /restock slip/, '/restock'],
+    ['/count/paper', /sheet/, '/count'],
+  ]
+  for (const [of, heading, back] of among) {
+    // As by an address that somebody sent, without reading all the scripts again.
+    await page.evaluate(to => {
+      type App = Element & { __vue_app__: { config: { globalProperties: { $router: { push(to: string): void } } } } }
+      ;(document.querySelector('#app') as App).__vue_app__.config.globalProperties.$router.push(to)
+    }, `${of}/${id}`)
+    const said = page.getByRole('heading', { level: 1 })
+    await expect(said).toHaveText(new RegExp(`^There is no such ${heading.source}\\b`))
+    await page
+      .getByRole('main')
+      .getByRole('link', { name: /^Back to/ })
+      .click()
+    await page.waitForURL(u => u.pathname === back)
+    await expect(said).toBeVisible()
+    await expect(said).not.toHaveText(/no such/)
+  }
+})

@@ -1,6 +1,5 @@
 // What was wasted, by its waste code and with what it weighs: for whoever disposes of it. Figures worked out by hand.
 import { expect } from 'chai'
-import { decimal, formatDecimal, gramsOf, ratio } from '@shelve/core'
 import type { Disposal, Item } from '@shelve/contract'
 import { newItem, person, world, type World } from './client.ts'
 
@@ -75,19 +74,5 @@ describe('what is disposed of', () => {
     expect(await list('', keeper)).to.deep.equal([['B 1', null, ['2 each Plates null']]])
     const requester = await person(w, 'Sorrel', 'requester', shed)
     expect((await requester.call('GET', '/api/look-back/disposal?from=2026-11&to=2026-11')).status).to.equal(403)
-  })
-  it('weighs by its unit, its density, or what one weighs: rounded once, half to even, to the milligram', () => {
-    const grams = (q: string, unit: string, mass: string | null, density?: bigint) => {
-      const measure = { base: unit, decimals: 6, packs: [], ...(density ? { density: ratio(density, 1000n) } : {}) }
-      const x = gramsOf(decimal(q), measure, mass === null ? null : decimal(mass))
-      return x === null ? null : formatDecimal(x)
-    }
-    expect(grams('1.5', 'kg', null)).to.equal('1500')
-    expect(grams('2', 'lb', null)).to.equal('907.185')
-    expect(grams('250', 'ml', null, 789n)).to.equal('197.25')
-    expect(grams('3', 'box', '0.0005'), '1.5 mg').to.equal('0.002')
-    expect(grams('1', 'box', '0.0005'), 'half a milligram').to.equal('0')
-    expect(grams('1', 'L', null)).to.equal(null)
-    expect(grams('1', 'L', '1200'), 'what a litre weighs').to.equal('1200')
   })
 })

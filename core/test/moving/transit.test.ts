@@ -29,6 +29,8 @@ describe('what is on its way', () => {
     ['by one more nobody reckons with it', '2026-10-29', {}, [[4, 5n, '2026-11-27', false]]],
     ['usable on the day it is there', '2026-11-30', { expiry: '2026-11-30' }, [[4, 5n, '2026-11-30', true]]],
     ['run out before it is there', '2026-11-30', { expiry: '2026-11-29' }, []],
+    ['past its day, and to be used up today', '2026-11-20', { expiry: '2026-11-27' }, [[4, 5n, '2026-11-27', true]]],
+    ['past its day, and run out since', '2026-11-20', { expiry: '2026-11-26' }, []],
     ['run out today', null, { expiry: '2026-11-26' }, []],
     ['held', null, { held: 'held' }, []],
   ]

@@ -1,6 +1,6 @@
 import { expect } from 'chai'
 import fc from 'fast-check'
-import { ACCOUNT_KINDS, FLOWS, flowOf, noChanges, runMonths } from '@shelve/core'
+import { ACCOUNT_KINDS, FLOWS, flowOf, noChanges, percentOf, runMonths } from '@shelve/core'
 
 describe('value by month', () => {
   it('opening + received + made − used − wasted + differences + price = closing, and the next month begins there', () => {
@@ -38,5 +38,19 @@ describe('value by month', () => {
   })
   it('every counter-account is one flow; what stays within stock is none', () => {
     expect(ACCOUNT_KINDS.filter(k => flowOf(k) === undefined)).to.deep.equal(['place', 'stock'])
+  })
+  it('a part in per cent of a whole: to a tenth, half to even; of nothing, or less, none', () => {
+    const table: [part: bigint, whole: bigint, percent: bigint | null][] = [
+      [1n, 3n, 33_300_000n],
+      [2n, 3n, 66_700_000n],
+      [1n, 2000n, 0n],
+      [3n, 2000n, 200_000n],
+      [-1n, 4n, -25_000_000n],
+      [5n, 4n, 125_000_000n],
+      [0n, 1n, 0n],
+      [1n, 0n, null],
+      [1n, -1n, null],
+    ]
+    expect(table.map(([part, whole]) => percentOf(part, whole))).to.deep.equal(table.map(([, , percent]) => percent))
   })
 })

@@ -22,6 +22,7 @@ import { LABEL_WORDS, useFormat } from '../ui/format.ts'
 import NextPage from '../ui/NextPage.vue'
 import LevelForm from './LevelForm.vue'
 import LotStateForm from './LotStateForm.vue'
+import NotThere from '../ui/NotThere.vue'
 
 const ItemYearsPanel = defineAsyncComponent(() => import('../reports/ItemYearsPanel.vue'))
 const props = defineProps<{ id: string }>()
@@ -122,7 +123,7 @@ async function saveLot(lot: LotView, held: string, why: string) {
 }
 </script>
 <template>
-  <p v-if="wrong" class="error">{{ wrong }} <RouterLink class="btn btn-small" to="/stock">Back to stock</RouterLink></p>
+  <NotThere v-if="wrong" :said="wrong" :to="{ name: 'stock' }" back="Back to Stock" />
   <div v-if="item && stock" class="two">
     <article class="slip">
       <div class="px-5 pt-4 pb-3 flex justify-between gap-5">

@@ -14,6 +14,7 @@ import { LABEL_WORDS, useFormat } from '../ui/format.ts'
 import LeftInIt from './LeftInIt.vue'
 import LotStateForm from './LotStateForm.vue'
 import LotTraced from './LotTraced.vue'
+import NotThere from '../ui/NotThere.vue'
 
 const props = defineProps<{ id: string }>()
 const session = useSession()
@@ -75,9 +76,7 @@ const places = computed(() =>
 const STATES: Record<string, string> = { usable: 'usable', held: 'held', recalled: 'recalled', expired: 'out of date' }
 </script>
 <template>
-  <p v-if="wrong" class="slip px-5 py-5">
-    <span class="error" role="alert">{{ wrong }}</span>
-  </p>
+  <NotThere v-if="wrong" :said="wrong" :to="{ name: 'lots' }" back="Back to the lots" />
   <div v-else-if="lot" class="two">
     <div>
       <article class="slip">

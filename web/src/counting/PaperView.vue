@@ -25,6 +25,7 @@ import { sayBooked } from './begin.ts'
 import PaperHead from './PaperHead.vue'
 import { isCounted, isLeftOut, useEntries } from './entries.ts'
 import { usePages } from './pages.ts'
+import NotThere from '../ui/NotThere.vue'
 
 const props = defineProps<{ id: string }>()
 const slip = useSlip()
@@ -223,10 +224,7 @@ const bookPressed = useGoOn(() => (review.value ? book() : undefined), {
 })
 </script>
 <template>
-  <p v-if="wrong" class="slip px-5 py-5">
-    <span class="error" role="alert">{{ wrong }}</span>
-    <RouterLink class="btn btn-small ml-2" :to="{ name: 'count' }">Back to Count</RouterLink>
-  </p>
+  <NotThere v-if="wrong" :said="wrong" :to="{ name: 'count' }" back="Back to Count" />
   <div v-else-if="sheet" class="paper">
     <PaperHead :sheet="sheet" :pages="pages" :page="page" :review="review" @turn="turn" @review="review = true" />
     <section v-if="!review" class="slip">

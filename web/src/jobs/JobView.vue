@@ -31,6 +31,7 @@ import JobsTabs from './JobsTabs.vue'
 import { isOver, useJobPaper } from './job-paper.ts'
 import { saysRepeats } from './repeats.ts'
 import { JOB_STATES, unitFor } from './whence.ts'
+import NotThere from '../ui/NotThere.vue'
 
 const props = defineProps<{ id: string }>()
 const index = useIndex()
@@ -185,9 +186,7 @@ const FIELDS: Partial<Record<keyof JobHead, string>> = {
 </script>
 <template>
   <JobsTabs />
-  <p v-if="wrong && !job" class="error px-5 py-4" role="alert">
-    {{ wrong }} <RouterLink class="btn btn-small" :to="{ name: 'jobs' }">Back to Jobs</RouterLink>
-  </p>
+  <NotThere v-if="wrong && !job" :said="wrong" :to="{ name: 'jobs' }" back="Back to Jobs" />
   <div v-if="job && index.there" class="two">
     <div>
       <section class="slip">

@@ -24,6 +24,7 @@ import JobsTabs from './JobsTabs.vue'
 import PickFetched from './PickFetched.vue'
 import PickLines from './PickLines.vue'
 import PickShort from './PickShort.vue'
+import NotThere from '../ui/NotThere.vue'
 
 const props = defineProps<{ id: string }>()
 const slip = useSlip()
@@ -216,9 +217,7 @@ const padPacks = computed(() =>
 </script>
 <template>
   <JobsTabs />
-  <p v-if="wrong" class="error px-5 py-4" role="alert">
-    {{ wrong }} <RouterLink class="btn btn-small" :to="{ name: 'picks' }">Back to Picking</RouterLink>
-  </p>
+  <NotThere v-if="wrong" :said="wrong" :to="{ name: 'picks' }" back="Back to Picking" />
   <div v-if="pick" class="two">
     <section class="slip">
       <div class="px-5 pt-4 pb-3 flex flex-wrap gap-3 justify-between items-start">

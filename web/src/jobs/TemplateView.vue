@@ -11,6 +11,7 @@ import { useSession } from '../shell/session.ts'
 import JobsTabs from './JobsTabs.vue'
 import { WHENCE } from './whence.ts'
 import { useFormat } from '../ui/format.ts'
+import NotThere from '../ui/NotThere.vue'
 
 const props = defineProps<{ id: string }>()
 const route = useRoute()
@@ -109,7 +110,7 @@ const unknown = computed(() => lines.value.filter(l => l.worth === null).map(l =
 </script>
 <template>
   <JobsTabs />
-  <p v-if="gone" class="error px-5 py-4" role="alert">{{ gone }}</p>
+  <NotThere v-if="gone" :said="gone" :to="{ name: 'templates' }" back="Back to Templates" />
   <div v-else-if="template && index.there" class="two">
     <div>
       <section class="slip">

@@ -28,6 +28,7 @@ import { costSaid, ofCost } from './cost-said.ts'
 import { KIND_WORDS, useFormat } from '../ui/format.ts'
 import { v7 } from '../shell/uuid.ts'
 import { useWay } from '../shell/way.ts'
+import NotThere from '../ui/NotThere.vue'
 
 const props = defineProps<{ id: string }>()
 const session = useSession()
@@ -162,7 +163,8 @@ const print = () => window.print()
 const quantityPlaces = computed(() => f.placesOf(slip.value?.lines.map(l => l.quantity) ?? []))
 </script>
 <template>
-  <p v-if="wrong" class="error mb-3" role="alert">
+  <NotThere v-if="wrong && !slip" :said="wrong" :to="{ name: 'ledger' }" back="Back to the ledger" />
+  <p v-else-if="wrong" class="error mb-3" role="alert">
     {{ wrong }} <button type="button" class="btn btn-small" @click="wrong = ''">Close</button>
   </p>
   <article v-if="slip" class="slip max-w-5xl">

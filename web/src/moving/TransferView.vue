@@ -14,6 +14,7 @@ import { KIND_WORDS, useFormat } from '../ui/format.ts'
 import { useGoOn } from '../ui/go-on.ts'
 import MoveTabs from './MoveTabs.vue'
 import { howFar } from './how-far.ts'
+import NotThere from '../ui/NotThere.vue'
 
 const props = defineProps<{ id: string }>()
 const way = useWay()
@@ -99,7 +100,8 @@ const print = () => window.print()
 </script>
 <template>
   <MoveTabs />
-  <p v-if="wrong" class="error mb-3" role="alert">
+  <NotThere v-if="wrong && !sent" :said="wrong" :to="{ name: 'transfers' }" back="Back to what is on the way" />
+  <p v-else-if="wrong" class="error mb-3" role="alert">
     {{ wrong }} <button type="button" class="btn btn-small" @click="wrong = ''">Close</button>
   </p>
   <article v-if="sent" class="slip max-w-4xl pb-1">

@@ -20,6 +20,7 @@ import MailRestock from './MailRestock.vue'
 import { useRestockPaper } from './restock-paper.ts'
 import RestockLines from './RestockLines.vue'
 import SayWhy from './SayWhy.vue'
+import NotThere from '../ui/NotThere.vue'
 
 /** Said where there is nothing that could go out. */
 const NOTHING = 'Nothing stands on it yet: add what is wanted.'
@@ -226,9 +227,7 @@ const STATE = {
 }
 </script>
 <template>
-  <p v-if="wrong && !slip" class="error">
-    {{ wrong }} <RouterLink class="btn btn-small" :to="{ name: 'restock' }">Back to Restock</RouterLink>
-  </p>
+  <NotThere v-if="wrong && !slip" :said="wrong" :to="{ name: 'restock' }" back="Back to Restock" />
   <div v-if="slip && shown" class="slip">
     <div class="px-5 pt-4 pb-3 flex flex-wrap gap-4 justify-between items-start">
       <div class="min-w-0">
