@@ -145,6 +145,20 @@ describe('a slip that is open while a backup is put in place', () => {
     expect(server.typed(slip.id).toSorted()).to.deep.equal(['1', '2', '9'])
     stands(['1', '2', '9'])
   })
+  it('who has to sign in first, since that, too, was after the backup, finds it and has it saved again', async () => {
+    const backup = kept()
+    await type('1')
+    const found = b.answer
+    b.answer = () => ({ ...not_found, status: 401, body: { ...not_found.body, status: 401, code: 'sign_in_first' } })
+    putBack(backup)
+    await get('/api/slips/x/draft').catch(() => undefined)
+    // The page makes way for the one where one signs in, and stands there again after that.
+    await slip.save()
+    b.answer = found
+    await slip.open('issue', undefined)
+    await pause(2500)
+    stands(['1'])
+  })
   it('a device that sleeps meanwhile does so when it wakes', async () => {
     await type('1')
     const backup = kept()

@@ -66,8 +66,8 @@ export function useDraft<H extends object, L extends { readonly id: string }>(op
   }
   function close() {
     window.removeEventListener('beforeunload', askBeforeLeaving)
-    // What the server has whole needs no copy on the device; what another window typed does.
-    const device = live && base.version > 0 && !unsaved() ? readKept(id.value) : undefined
+    // What the server has whole needs no copy on the device; what another window typed does, and what it had before a backup.
+    const device = live && base.version > 0 && !unsaved() && !isOfOthers() ? readKept(id.value) : undefined
     if (device && alike(device.mine, get())) forget()
     live = false
     turn++

@@ -97,7 +97,8 @@ export function startEvents(from: number | undefined, beat = BEAT): () => void {
     }
     source.addEventListener('beat', still)
     source.onerror = () => {
-      if (connection.value === 'live') asks()
+      // Ended for good by an answer: the server is there, however long it was away.
+      if (connection.value === 'live' || source?.readyState === EventSource.CLOSED) asks()
       else isAway()
       // An HTTP error ends an EventSource for good: open a new one.
       if (source?.readyState === EventSource.CLOSED)

@@ -11,8 +11,9 @@ const NOT_LOADED = /preload|imported module|importing a module/i
 export function sayUnforeseen(app: App): void {
   const tell = (e: unknown) => {
     if (e instanceof DOMException && e.name === 'AbortError') return
+    if (e instanceof ApiProblem && e.problem.status === 401) return
     console.error(e)
-    if (e instanceof ApiProblem ? e.problem.status === 401 : NOT_LOADED.test(String(e))) return
+    if (NOT_LOADED.test(String(e))) return
     useStrip().say(
       e instanceof ApiProblem
         ? said(e)
