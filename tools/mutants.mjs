@@ -9,8 +9,13 @@ import { packages, root } from './setup.mjs'
 const WHAT = {
   core: { mutate: ['core/src/**/*.ts', '!core/src/index.ts'], spec: ['core/test/**/*.test.ts'] },
   kinds: {
-    mutate: ['receiving', 'issuing', 'moving', 'waste', 'counting'].map(room => `server/src/${room}/kind.ts`),
-    spec: ['kinds', 'kinds-said', 'rules', 'api', 'count'].map(test => `server/test/${test}.test.ts`),
+    mutate: [
+      ...['receiving', 'issuing', 'moving', 'waste', 'counting'].map(room => `server/src/${room}/kind.ts`),
+      ...['issuing/bring-back', 'moving/sent', 'moving/opened', 'jobs/making'].map(file => `server/src/${file}.ts`),
+    ],
+    spec: ['kinds', 'kinds-said', 'rules', 'api', 'counting', 'transfers', 'opened', 'making'].map(
+      test => `server/test/${test}.test.ts`,
+    ),
   },
 }
 /** All of it, or some folders or files of core: `npm run mutants -- cost,ledger/settle.ts`. */

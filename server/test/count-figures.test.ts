@@ -82,6 +82,56 @@ describe('the figures of a count', () => {
     // It tallied what was counted, and nothing else.
     expect((await w.c.get<{ onHand: string }>(`/api/items/${gloves.id}/stock`)).onHand).to.equal('18')
   })
+  it('say what moved within half an hour, and stand by what the counter says of it: before the count, or after', async () => {
+    const tape = await newItem(w.c, { name: 'Tape', code: 'TAP' })
+    const to = { head: { job } }
+    await w.c.must({ kind: 'opening', place: w.lab.id, lines: [w.c.line({ item: tape.id, typed: '20', price: '1' })] })
+    w.clock.now += 7_200_000
+    const counted = w.clock.now
+    const at = (minutes: number) => new Date(counted + minutes * 60_000).toISOString()
+    // Written ten minutes later: when it was taken is known to the minute at best.
+    w.clock.now += 600_000
+    const issue = async (minutes: number, typed: string) =>
+      (
+        await w.c.must({
+          kind: 'issue',
+          place: w.lab.id,
+          ...to,
+          effectiveAt: at(minutes),
+          lines: [w.c.line({ item: tape.id, typed })],
+        })
+      ).number
+    const [first, second] = [await issue(-5, '2'), await issue(5, '3')]
+    const line = w.c.line({ item: tape.id, from: w.lab.id, counted: 'counted', typed: '20', countedAt: at(0) })
+    const told = async (countedAt: string | null, more: object = {}) => {
+      const head = { blind: false }
+      const content = { kind: 'count' as const, place: w.lab.id, head, lines: [{ ...line, countedAt, ...more }] }
+      const [found] = (await w.c.effect(content)).lines
+      return [found!.expected, found!.near?.map(n => [n.slip.number, n.quantity, n.at, n.before, n.turned])]
+    }
+    const moment = (minutes: number) => new Date(counted + minutes * 60_000 - 1).toISOString()
+    expect(await told(at(0))).to.deep.equal([
+      '18',
+      [
+        [first, '-2', at(-5), true, moment(-5)],
+        [second, '-3', at(5), false, at(5)],
+      ],
+    ])
+    // The first was after it: twenty lay there. The second before it: fifteen.
+    expect((await told(moment(-5)))[0]).to.equal('20')
+    expect((await told(at(5)))[0]).to.equal('15')
+    expect(await told(at(0), { counted: 'confirmed', typed: '' }), 'as expected, whatever that is').to.deep.equal([
+      '18',
+      undefined,
+    ])
+    expect((await told(at(-40)))[1], 'long before').to.equal(undefined)
+    await w.c.must({ kind: 'count', place: w.lab.id, lines: [{ ...line, countedAt: moment(-5) }] })
+    const { places } = await w.c.get<{ places: { levels: { onHand: string } }[] }>(`/api/items/${tape.id}/stock`)
+    expect(
+      places.map(p => p.levels.onHand),
+      'twenty, less two and three: nothing was missing',
+    ).to.deep.equal(['15'])
+  })
   it('of a place one may not see are told to nobody', async () => {
     const shed = (await w.c.ok<{ id: string }>('POST', '/api/places', { name: 'Shed', kind: 'area' })).id
     const keeper = await person(w, 'Ruben', 'keeper', shed)

@@ -61,6 +61,18 @@ export const EffectLine = z
     ).optional(),
     expected: Decimal.nullable(),
     difference: Decimal.nullable(),
+    /** Of a count: what moved there within half an hour of it, and the minute by which it would be on the other side of it. */
+    near: z
+      .array(
+        z.object({
+          slip: z.object({ id: Uuid, number: z.string() }),
+          at: Instant,
+          quantity: Decimal,
+          before: z.boolean(),
+          turned: Instant,
+        }),
+      )
+      .optional(),
   })
   .meta({ id: 'EffectLine' })
 export type EffectLine = z.infer<typeof EffectLine>

@@ -1,4 +1,4 @@
-// When keys are a scan: design 4, a sentence a row. The paces are those of a table, in milliseconds; no clock is asked.
+// When keys are a scan: a sentence of the rule a row. The paces are those of a table, in milliseconds; no clock is asked.
 import { expect } from 'chai'
 import fc from 'fast-check'
 import { GS, PAUSE, QUICK, SLOW, STUTTER, readBurst, type BurstAsHeard, type BurstKey } from '@shelve/core'
@@ -39,7 +39,7 @@ const free = { free: true }
 const set = { habit: { pace: 90, prefix: '' } }
 const prefixed = { habit: { pace: null, prefix: '~~' } }
 
-describe('what keys are that Enter ended (design 4: the scan strip)', () => {
+describe('what keys are that Enter ended', () => {
   const rows: [string, () => string, string][] = [
     ['35 ms a key is a scan anywhere', () => heard('LAB-00017', 35), 'scan LAB-00017'],
     ['36 is not, in a field', () => heard('LAB-00017', 36), 'typed'],

@@ -39,7 +39,7 @@ type Name = keyof typeof NAMED
 const kindOf = (n: Name): AccountKind => (n === 'place2' ? 'place' : n === 'used2' ? 'used' : n)
 
 describe('which accounts a line runs between, by kind of slip', () => {
-  // As design 2 lists them, each with how a line between such accounts is valued.
+  // All that may be, each with how a line between such accounts is valued.
   const lines: Record<string, [from: Name, to: Name, valued: string][]> = {
     opening: [['opening', 'place', 'receipt']],
     receipt: [

@@ -219,7 +219,7 @@ describe('rule 51: a serial number is there once, whatever brings it', () => {
   })
 })
 
-describe('what is taken for a need of a job says so, whatever becomes of it (design 10: it belongs to the fact)', () => {
+describe('what is taken for a need of a job says so, whatever becomes of it: it belongs to the fact', () => {
   const taken = () => {
     const w = new World([{ method: 'average' }])
     w.receive('10', '20')

@@ -5,6 +5,9 @@ import {
   formatDecimal,
   type CountJudgement,
   judgeEntries,
+  movedNear,
+  type Near,
+  NEAR,
   type Tallied,
 } from '@shelve/core'
 import type { ItemRow } from '../catalogue/index.ts'
@@ -52,6 +55,14 @@ function expectedNow(r: Reading, itemId: number, lotId: number, placeId: number,
   return r.books.memory.recall(
     `expected ${itemId} ${lotId} ${placeId} ${minute >= lastEffectiveAt ? 'by all' : minute}`,
     () => expectedAt(r.books.cellMovements(itemId, lotId, placeId), placeId, minute),
+  )
+}
+
+/** What moved in a cell within half an hour of a tally. */
+function movedBeside(r: Reading, itemId: number, lotId: number, placeId: number, minute: number): readonly Near[] {
+  if (r.books.balance(itemId, lotId, placeId).lastEffectiveAt < minute - NEAR) return []
+  return r.books.memory.recall(`near ${itemId} ${lotId} ${placeId} ${minute}`, () =>
+    movedNear(r.books.cellMovements(itemId, lotId, placeId), placeId, minute),
   )
 }
 
@@ -112,7 +123,9 @@ function judge(r: Reading, { item, lotId, placeId, entries }: Cell): void {
   const lineOf = (t: Tallied) => entries.find(e => e.line.id === t.lines[0])!.line
   const tell = (t: Tallied) => {
     const { expected, counted, confirmed } = t
-    r.expected.set(r.id(lineOf(t)), { working: at(t.at), expected, counted, confirmed, at: t.at })
+    // What lies there as expected does so whatever was before it.
+    const near = confirmed ? [] : movedBeside(r, item.id, lotId, placeId, t.at)
+    r.expected.set(r.id(lineOf(t)), { working: at(t.at), expected, counted, confirmed, at: t.at, near })
   }
   // In a blind count what was expected stays hidden until two counts agree.
   if (!r.content.head.blind) judged.by.forEach(tell)
@@ -183,6 +196,7 @@ function noneOfAnyLot(r: Reading, line: SlipLine, item: ItemRow, placeId: number
     counted: 0n,
     confirmed: line.counted === 'confirmed',
     at,
+    near: [],
   })
   r.empty++
   return true

@@ -1,5 +1,15 @@
 import type { Effect, EffectLine, LevelsView, SlipContent } from '@shelve/contract'
-import { atCost, type Booked, difference, foldFacts, formatDecimal, type Movement, ONE, groupBy } from '@shelve/core'
+import {
+  atCost,
+  type Booked,
+  difference,
+  foldFacts,
+  formatDecimal,
+  type Movement,
+  type Near,
+  ONE,
+  groupBy,
+} from '@shelve/core'
 import { lineValue, slipValue, type SqlBooks } from '../ledger/index.ts'
 import { costView, levelsView, type StockItem } from '../position/index.ts'
 import { about, isIn, type Scope } from '../rights/index.ts'
@@ -157,6 +167,14 @@ function sides(
   return { before, after }
 }
 
+/** What moved beside a tally, by the slip that moved it. */
+function nearView(house: House, { slipId, at, delta, before, turned }: Near) {
+  const { uid, number } = house.rows.slipById.get({ id: slipId })!
+  const instant = (ms: number) => new Date(ms).toISOString()
+  const slip = { id: uid, number: number! }
+  return { slip, at: instant(at), quantity: formatDecimal(delta), before, turned: instant(turned) }
+}
+
 /** What is expected of a line that nobody has counted yet. */
 function awaited(d: EffectDraft, id: string): string | null {
   const known = d.tried.awaited.get(id)
@@ -219,6 +237,7 @@ export function sidesOf(
               },
         expected: planned.expected ?? awaited(d, id),
         difference: expected ? formatDecimal(difference(expected).figure) : null,
+        ...(expected?.near.length ? { near: expected.near.map(n => nearView(house, n)) } : {}),
         value: formatDecimal(lineValue(house, planned.movements).figure),
         cost: { before: before.get(key)!.cost, after: after.get(key)!.cost, usual: usualOf(it) },
       }),

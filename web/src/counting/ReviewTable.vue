@@ -16,8 +16,14 @@ const slip = useSlip()
 const index = useIndex()
 const session = useSession()
 const f = useFormat()
-const { isMine, isHidden, isShared, nameOf, takeOff } = useEntries()
-type Row = { l: SlipLine; effect: EffectLine | undefined; said: RefusalView[] }
+const { isMine, isHidden, isShared, nameOf, takeOff, turn } = useEntries()
+type Near = NonNullable<EffectLine['near']>[number]
+type Row = {
+  l: SlipLine
+  item?: { name: string; unit: string } | undefined
+  effect: EffectLine | undefined
+  said: RefusalView[]
+}
 /** What is counted once more comes first, and stays there while its figure is typed: no line moves under the finger. */
 const rank = (r: Row): number =>
   r.l.again !== '' || r.l.unitCost !== '' || r.said.length ? 2 : (r.effect?.difference ?? '0') !== '0' ? 1 : 0
@@ -47,6 +53,9 @@ const below = (r: (typeof rows.value)[number]) =>
   r.said.filter(
     x => x.code !== 'count_twice' && x.code !== 'second_counter' && (x.code !== 'counters_differ' || isLast(r)),
   )
+/** What was counted as expected is so whatever moved; what somebody else counted they say themselves. */
+const near = (r: Row) => r.effect?.near ?? []
+const moved = (r: Row, n: Near) => `${f.number(n.quantity, true)} ${r.item?.unit}`
 /** Lines that want a second counter, who is not here. */
 const single = computed(() => rows.value.filter(r => needs(r, 'second_counter')).length)
 const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).length)
@@ -168,8 +177,25 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
                 />
               </td>
             </tr>
-            <tr v-if="below(r).length" class="said">
+            <tr v-if="below(r).length || near(r).length" class="said">
               <td colspan="7" class="pt-0!">
+                <p v-for="n in near(r)" :key="n.at" class="flex flex-wrap gap-x-3 gap-y-1 items-center">
+                  <span
+                    ><span class="mono">{{ moved(r, n) }}</span> {{ f.when(n.at) }},
+                    <RouterLink class="go mono" :to="{ name: 'slip', params: { id: n.slip.id } }">{{
+                      n.slip.number
+                    }}</RouterLink>
+                    counts as done <b>{{ n.before ? 'before' : 'after' }}</b> this was counted</span
+                  ><button
+                    v-if="isMine(r.l)"
+                    type="button"
+                    class="btn btn-small"
+                    :aria-label="`${moved(r, n)} of ${r.item?.name}, ${n.slip.number}: it was ${n.before ? 'after' : 'before'} the count`"
+                    @click="turn(r.l, n)"
+                  >
+                    It was {{ n.before ? 'after' : 'before' }}
+                  </button>
+                </p>
                 <p v-for="x in below(r)" :key="x.code" class="error">{{ x.message }}</p>
               </td>
             </tr>

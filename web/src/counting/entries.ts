@@ -55,6 +55,16 @@ export function useEntries() {
     else if (counted !== 'not')
       slip.add(freshLine({ item: l.item, lot: l.lot && { ...l.lot }, from: l.from, ...said, counter: me() }), l.id)
   }
+  /**
+   * Something that moved near a count was on the other side of it than the minutes say. What counts as done before it was after:
+   * nothing that its counter entered of it stands later than `turned`. What counts as after it was before: the last of it stands there.
+   */
+  function turn(l: SlipLine, { before, turned }: { readonly before: boolean; readonly turned: string }): void {
+    const own = (entries.value.get(cellOf(l)) ?? []).filter(e => e.counter === l.counter)
+    const minute = (e: SlipLine) => (e.countedAt === null ? Infinity : Date.parse(e.countedAt))
+    const last = own.toSorted((a, b) => minute(a) - minute(b)).at(-1)
+    for (const e of own) if (before ? minute(e) > Date.parse(turned) : e === last) e.countedAt = turned
+  }
   /** What stays of the sheet, in words; `unread` lines are said elsewhere. */
   const notCounted = (unread = 0): string => {
     const left = rest.value.length
@@ -120,5 +130,6 @@ export function useEntries() {
     counted,
     write,
     takeOff,
+    turn,
   }
 }

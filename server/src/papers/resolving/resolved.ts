@@ -1,4 +1,4 @@
-import type { Refusal, SlipDraft, Working } from '@shelve/core'
+import type { Near, Refusal, SlipDraft, Working } from '@shelve/core'
 
 /** What the caller is told of a count line before it is booked. */
 export interface Expected {
@@ -7,6 +7,7 @@ export interface Expected {
   readonly counted: bigint
   readonly confirmed: boolean
   readonly at: number
+  /** What moved there within half an hour of it. */ readonly near: readonly Near[]
 }
 
 /** What is expected of a line that nobody has counted yet, and how it is worked out. */
