@@ -179,7 +179,7 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
             </tr>
             <tr v-if="below(r).length || near(r).length" class="said">
               <td colspan="7" class="pt-0!">
-                <p v-for="n in near(r)" :key="n.at" class="flex flex-wrap gap-x-3 gap-y-1 items-center">
+                <p v-for="n in near(r)" :key="n.at" class="near flex flex-wrap gap-x-3 gap-y-1 items-center">
                   <span
                     ><span class="mono">{{ moved(r, n) }}</span> {{ f.when(n.at) }},
                     <RouterLink class="go mono" :to="{ name: 'slip', params: { id: n.slip.id } }">{{
@@ -208,6 +208,13 @@ const twice = computed(() => rows.value.filter(r => needs(r, 'count_twice')).len
   <LeftLines />
 </template>
 <style scoped>
+/* On a narrow screen the table is moved sideways under it: it stays in view, whole. */
+.near {
+  position: sticky;
+  left: 20px;
+  width: fit-content;
+  max-width: calc(100vw - 76px);
+}
 .chip {
   border: 1px solid var(--buoy);
   color: var(--buoy);
