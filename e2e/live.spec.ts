@@ -274,3 +274,39 @@ test('on an Apple keyboard what Alt writes in a field is written there; Ctrl and
   await page.keyboard.press('Control+5')
   await expect(page.getByRole('heading', { name: 'What is wasted', level: 1 })).toBeVisible()
 })
+
+test('no key alone does anything for whoever has switched that off, on each of their devices', async ({
+  page,
+  browser,
+  demo,
+}) => {
+  await signIn(page, demo, 'ines', 'Wet lab')
+  const keys = page.getByRole('dialog', { name: 'Keys' })
+  const leave = () => page.evaluate(() => (document.activeElement as HTMLElement).blur())
+  await leave()
+  await page.keyboard.press('?')
+  await keys.getByLabel('/ and ? work by themselves').uncheck()
+  await expect(keys.getByRole('cell', { name: 'this help' })).toHaveCount(0)
+  await keys.getByRole('button', { name: 'Close' }).click()
+  await expect(page.locator('kbd')).toHaveCount(0)
+  await leave()
+  await page.keyboard.press('?')
+  // What Alt begins stays.
+  await page.keyboard.press('Alt+3')
+  await expect(page.getByRole('heading', { name: 'What is handed out', level: 1 })).toBeVisible()
+  await expect(keys).toHaveCount(0)
+
+  const other = await (await browser.newContext()).newPage()
+  const told = other.waitForResponse(r => r.url().endsWith('/api/preferences/single-keys'))
+  await signIn(other, demo, 'ines')
+  await told
+  await expect(other.locator('kbd')).toHaveCount(0)
+  await other.getByRole('button', { name: /Ines Corrie/ }).click()
+  await other.getByRole('menuitem', { name: 'Keys of this screen' }).click()
+  await other.getByLabel('/ and ? work by themselves').check()
+  await expect(other.locator('kbd').first()).toBeVisible()
+  await other.keyboard.press('Escape')
+  await other.evaluate(() => (document.activeElement as HTMLElement).blur())
+  await other.keyboard.press('?')
+  await expect(other.getByLabel('/ and ? work by themselves')).toBeVisible()
+})

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Always ready: what is scanned or typed here is found by item, code, lot, place or slip number. */
+import { singleKeys } from '../shell/single-keys.ts'
 import { ScanBarcode } from '@lucide/vue'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
@@ -133,7 +134,7 @@ const away = () =>
       @blur="away"
       @pointerdown="scan.looking ? scan.leave() : (($event.target as HTMLInputElement).inputMode = 'search')"
     />
-    <kbd class="soft">/</kbd>
+    <kbd v-if="singleKeys" class="soft">/</kbd>
     <CameraScan />
     <ul v-if="found.length" id="scan-found" class="card" role="listbox" aria-label="Found">
       <li

@@ -26,6 +26,7 @@ import { records } from './put-back.ts'
 import PutBackNote from './PutBackNote.vue'
 import UnreadNote from './UnreadNote.vue'
 import { useKeys } from './keys.ts'
+import { followSingleKeys } from './single-keys.ts'
 import { toHeading, useLanding } from './landing.ts'
 import KeysHelp from './KeysHelp.vue'
 import StripView from './StripView.vue'
@@ -71,6 +72,7 @@ const viewOf = (r: RouteLocationNormalizedLoaded) => (r.matched[0]?.props.defaul
 
 sayWhatIsKept()
 followDays()
+followSingleKeys()
 let stopEvents: (() => void) | undefined
 let stopScanner: (() => void) | undefined
 let stopLinks: (() => void) | undefined

@@ -2,20 +2,21 @@
 import { computed } from 'vue'
 import AskDialog from '../ui/AskDialog.vue'
 import { APPLE } from './keys.ts'
+import { keepSingleKeys, singleKeys } from './single-keys.ts'
 const props = defineProps<{
   open: boolean
   /** What Alt and a digit lead to, in their order: 1 to 9, then 0. */ tabs: readonly string[]
 }>()
 defineEmits<{ close: [] }>()
 const keys = computed(() => [
-  ['/', 'go to the scan strip'],
+  ...(singleKeys.value ? [['/', 'go to the scan strip']] : []),
   ['Enter', 'confirm and go on'],
   ['↑ ↓', 'from line to line'],
   ['Ctrl + Enter', 'book the slip, or go on with it'],
   ['Esc', 'a step back'],
   ['Shift + Enter', 'on a delivery: another lot of the same item'],
   [`${APPLE ? 'Ctrl' : 'Alt'} + 1 … ${props.tabs.length % 10}`, props.tabs.join(', ')],
-  ['?', 'this help'],
+  ...(singleKeys.value ? [['?', 'this help']] : []),
 ])
 </script>
 <template>
@@ -32,6 +33,19 @@ const keys = computed(() => [
       A scanner works on every screen, whatever has the focus. What is typed while nothing has it goes into the scan
       strip.
     </p>
-    <button type="button" class="btn mt-4" @click="$emit('close')">Close</button>
+    <p class="soft mt-2 text-[13px]">
+      Where <span class="mono">/</span> and <span class="mono">?</span> do not work by themselves, this help is in the
+      menu of your name.
+    </p>
+    <div class="flex flex-wrap gap-4 items-center justify-between mt-4">
+      <button type="button" class="btn" @click="$emit('close')">Close</button
+      ><label class="flex gap-2 items-center"
+        ><input
+          type="checkbox"
+          :checked="singleKeys"
+          @change="keepSingleKeys(($event.target as HTMLInputElement).checked)"
+        /><span><span class="mono">/</span> and <span class="mono">?</span> work by themselves</span></label
+      >
+    </div>
   </AskDialog>
 </template>

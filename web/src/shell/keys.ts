@@ -1,6 +1,7 @@
 import { onMounted, onUnmounted, type Ref } from 'vue'
 import { type RouteLocationRaw, useRouter } from 'vue-router'
 import { takesText } from '../scan/scanner.ts'
+import { singleKeys } from './single-keys.ts'
 import { leave } from './way.ts'
 
 /** On an Apple keyboard Alt writes other characters, `#` and `€` by digits: there Ctrl and a digit, which write nothing, lead to a work. */
@@ -22,6 +23,8 @@ export function useKeys(tabs: Readonly<Ref<readonly { readonly to: RouteLocation
       e.preventDefault()
       const work = tabs.value[(Number(e.code.at(-1)) + 9) % 10]
       if (work) void leave(router, work.to)
+    } else if (!singleKeys.value) {
+      // Nothing is done by a key alone.
     } else if (e.key === '/' && !e.ctrlKey && (!typing || begins)) {
       e.preventDefault()
       document.getElementById('scan-strip')?.focus()
