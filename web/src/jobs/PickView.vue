@@ -13,6 +13,7 @@ import { live, onEvent } from '../shell/events.ts'
 import { useIndex } from '../shell/index-store.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import { landOn } from '../shell/landing.ts'
 import { useWay } from '../shell/way.ts'
 import AskDialog from '../ui/AskDialog.vue'
 import { unitBehind, useFormat } from '../ui/format.ts'
@@ -74,6 +75,11 @@ const at = ref<string | null>(null)
 const line = computed(() => lines.value.find(l => l.id === at.value))
 const item = computed(() => (line.value?.item ? index.byId.get(line.value.item) : undefined))
 const taken = computed(() => lines.value.filter(isTaken).length)
+// Where the names of things come after the list itself, its field stands there only then.
+watch(
+  () => !!item.value,
+  there => there && ready.value && landOn('[data-taken]'),
+)
 const refusals = computed(() => (line.value ? slip.lineRefusals(line.value.id) : []))
 const placeOf = (l: SlipLine) => pick.value?.places.find(p => p.id === l.to)
 /** For what a line is, in a word: its job, or the place that it fills. */
