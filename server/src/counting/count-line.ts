@@ -124,7 +124,7 @@ function judge(r: Reading, { item, lotId, placeId, entries }: Cell): void {
   const tell = (t: Tallied) => {
     const { expected, counted, confirmed } = t
     // What lies there as expected does so whatever was before it.
-    const near = confirmed ? [] : movedBeside(r, item.id, lotId, placeId, t.at)
+    const near = () => (confirmed ? [] : movedBeside(r, item.id, lotId, placeId, t.at))
     r.expected.set(r.id(lineOf(t)), { working: at(t.at), expected, counted, confirmed, at: t.at, near })
   }
   // In a blind count what was expected stays hidden until two counts agree.
@@ -196,7 +196,7 @@ function noneOfAnyLot(r: Reading, line: SlipLine, item: ItemRow, placeId: number
     counted: 0n,
     confirmed: line.counted === 'confirmed',
     at,
-    near: [],
+    near: () => [],
   })
   r.empty++
   return true

@@ -212,6 +212,7 @@ export function sidesOf(
     const planned = plans.get(l.id)!
     const { shown } = planned
     const expected = d.tried.expected.get(id)
+    const near = expected?.near() ?? []
     const whose = s.areaId === null ? house.places.scope() : house.places.scope([s.areaId])
     lines.push(
       about(whose, {
@@ -237,7 +238,7 @@ export function sidesOf(
               },
         expected: planned.expected ?? awaited(d, id),
         difference: expected ? formatDecimal(difference(expected).figure) : null,
-        ...(expected?.near.length ? { near: expected.near.map(n => nearView(house, n)) } : {}),
+        ...(near.length ? { near: near.map(n => nearView(house, n)) } : {}),
         value: formatDecimal(lineValue(house, planned.movements).figure),
         cost: { before: before.get(key)!.cost, after: after.get(key)!.cost, usual: usualOf(it) },
       }),

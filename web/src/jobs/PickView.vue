@@ -94,16 +94,12 @@ const bin = (l: SlipLine) => {
 function toNext() {
   const all = lines.value
   const from = all.findIndex(l => l.id === at.value) + 1
-  const next = [...all.slice(from), ...all.slice(0, from)].find(l => !isTaken(l))
-  at.value = next?.id ?? null
-  slip.focused = at.value
-  if (!coarse)
-    void nextTick(() => document.querySelector<HTMLElement>(next ? '[data-taken]' : '[data-put-down]')?.focus())
+  go([...all.slice(from), ...all.slice(0, from)].find(l => !isTaken(l))?.id ?? null)
 }
-function go(id: string) {
-  at.value = id
-  slip.focused = id
-  if (!coarse) void nextTick(() => document.querySelector<HTMLInputElement>('[data-taken]')?.focus())
+function go(id: string | null) {
+  at.value = slip.focused = id
+  if (!coarse)
+    void nextTick(() => document.querySelector<HTMLElement>(id ? '[data-taken]' : '[data-put-down]')?.focus())
 }
 /** All that is asked is taken. */
 function takeAll() {

@@ -7,7 +7,8 @@ export interface Expected {
   readonly counted: bigint
   readonly confirmed: boolean
   readonly at: number
-  /** What moved there within half an hour of it. */ readonly near: readonly Near[]
+  /** What moved there within half an hour of it: looked up for whoever is told, booking does not ask. */
+  readonly near: () => readonly Near[]
 }
 
 /** What is expected of a line that nobody has counted yet, and how it is worked out. */
