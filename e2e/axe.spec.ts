@@ -57,6 +57,7 @@ async function views(page: Page, demo: Stage): Promise<string[]> {
     '/restock/short',
     '/look-back',
     '/look-back/waste',
+    '/look-back/counts',
     '/look-back/budgets',
     '/look-back/by',
     '/look-back/day',

@@ -112,6 +112,7 @@ const views = (of: Awaited<ReturnType<typeof prepared>>) => [
   '/look-back',
   '/look-back/by',
   '/look-back/waste',
+  '/look-back/counts',
   '/look-back/budgets',
   '/look-back/accounts',
   '/look-back/day',

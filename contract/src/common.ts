@@ -15,6 +15,20 @@ export const Decimal = z.string().regex(/^-?\d{1,12}(\.\d{1,6})?$/, 'a decimal n
 export const Amount = z
   .string()
   .regex(/^\d{1,12}(\.\d{1,6})?$/, 'a decimal number like "2.5", not below zero, is wanted')
+/** Per cent of something, up to the whole of it. */
+export const Percent = Amount.refine(p => Number(p) <= 100, '100 or less is wanted')
+/**
+ * How far off a count may be before a second one is asked: each limit that is set holds. The quantity in the base unit, the
+ * per cent of what was expected, the value in the currency.
+ */
+export const Tolerance = z
+  .object({
+    quantity: Amount.nullable().default(null),
+    percent: Percent.nullable().default(null),
+    value: Amount.nullable().default(null),
+  })
+  .meta({ id: 'Tolerance' })
+export type Tolerance = z.infer<typeof Tolerance>
 /** An amount of money that something costs or is worth, where it may be hidden. */
 export const Value = showsValue(z.string().regex(/^-?\d{1,12}(\.\d{1,6})?$/, 'a decimal number like "2.5" is wanted'))
 /** The same as somebody types it. */

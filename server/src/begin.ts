@@ -1,4 +1,4 @@
-import type { Settings } from '@shelve/contract'
+import type { FirstRun } from '@shelve/contract'
 import { openFixedAccounts } from './accounts/index.ts'
 import type { House } from './compose.ts'
 import { organisation, Refused } from './ground/index.ts'
@@ -13,7 +13,7 @@ const WASTE_REASONS = ['Expired', 'Spoiled', 'Damaged', 'Spilled', 'Contaminated
 export async function firstRun(
   house: House,
   input: {
-    organisation: Omit<Settings, 'shortRule' | 'method' | 'patienceDays' | 'aheadDays'>
+    organisation: FirstRun['organisation']
     manager: { name: string; signIn: string; password: string }
     area: string
   },

@@ -225,7 +225,7 @@ describe('the database', () => {
     const file = join(dir, DATABASE)
     openStore(file).client.close()
     const raw = new Database(file)
-    raw.pragma('user_version = 5')
+    raw.pragma('user_version = 6')
     raw.close()
     expect(() => openStore(file)).to.throw(UnusableDatabase, /newer version of Shelve/)
     rmSync(dir, { recursive: true })

@@ -11,6 +11,7 @@ import {
   Note,
   Revision,
   Short,
+  Tolerance,
   Uuid,
 } from '../common.ts'
 import { idOf, showsValue } from '../things.ts'
@@ -41,6 +42,7 @@ const itemFields = {
   identifiedBy: IdentifiedBy.optional(),
   kept: z.enum(['stock', 'bought_for', 'charge']).default('stock'),
   method: Method.nullable().default(null),
+  tolerance: Tolerance.nullable().default(null),
   /** What one costs by the standard: asked where the item is costed so. Once something moved it is set by a slip. */
   standardCost: showsValue(z.string().max(30).nullable().default('')),
   shelfLifeDays: z.number().int().min(1).max(36500).nullable().default(null),
@@ -90,6 +92,8 @@ export const Item = z
     /** The same as far as the item says them itself, and no category hands them down. */
     ownShelfLifeDays: z.number().int().nullable(),
     ownDaysOnceOpened: z.number().int().nullable(),
+    /** How far off a count of it may be; by itself, or by what is above it. */ tolerance: Tolerance,
+    ownTolerance: Tolerance.nullable(),
     density: Amount.nullable(),
     mass: Amount.nullable(),
     wasteCode: z.string(),
@@ -135,6 +139,7 @@ export const CategoryInput = z
     method: Method.nullable().default(null),
     shelfLifeDays: z.number().int().min(1).max(36500).nullable().default(null),
     daysOnceOpened: z.number().int().min(0).max(36500).nullable().default(null),
+    tolerance: Tolerance.nullable().default(null),
   })
   .meta({ id: 'CategoryInput' })
 export const Category = z
@@ -149,6 +154,7 @@ export const Category = z
     method: Method.nullable(),
     shelfLifeDays: z.number().int().nullable(),
     daysOnceOpened: z.number().int().nullable(),
+    tolerance: Tolerance.nullable(),
     items: z.number().int(),
   })
   .meta({ id: 'Category' })

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { Cursor, Instant, Limit, Method, Name, Revision, Short, Uuid } from '../common.ts'
+import { Amount, Cursor, Instant, Limit, Method, Name, Percent, Revision, Short, Uuid } from '../common.ts'
 import { idOf } from '../things.ts'
 
 const ZONES = new Set(['UTC', ...Intl.supportedValuesOf('timeZone')])
@@ -26,6 +26,7 @@ export const FirstRun = z
     area: Name,
   })
   .meta({ id: 'FirstRun' })
+export type FirstRun = z.infer<typeof FirstRun>
 export const Settings = Organisation.extend({
   shortRule: z.enum(['at_or_below', 'below']),
   method: Method,
@@ -33,6 +34,9 @@ export const Settings = Organisation.extend({
   patienceDays: z.number().int().min(0).max(365),
   /** So many days ahead what jobs are planned to take calls for restocking. */
   aheadDays: z.number().int().min(0).max(365),
+  /** How far off a count may be where neither an item nor its category says: in per cent of what was expected, and in value. */
+  tolerancePercent: Percent,
+  toleranceValue: Amount.nullable(),
 }).meta({ id: 'Settings' })
 export type Settings = z.infer<typeof Settings>
 /** What is not named stays as it is: two who change the settings at once undo nothing of each other. */

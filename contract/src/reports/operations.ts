@@ -5,6 +5,7 @@ import { id, op, orNone, place, list } from '../operation.ts'
 import * as catalogue from '../catalogue/catalogue.ts'
 import * as reports from './reports.ts'
 import * as budgets from '../costcentres/budgets.ts'
+import { CountAccuracy } from './accuracy.ts'
 import * as lookback from './lookback.ts'
 import * as today from './today.ts'
 import * as trace from './trace.ts'
@@ -161,6 +162,17 @@ export const operations = {
       right: 'see_value',
       query: z.object({ from: lookback.MonthName, to: lookback.MonthName, place: idOf('place').optional() }),
       answer: lookback.WasteReport,
+      csv: true,
+    },
+  ),
+  countAccuracy: op(
+    'get',
+    '/api/look-back/counts',
+    'How right the books were where they were counted: by month, area and item, beside as many months before',
+    {
+      right: 'see_value',
+      query: z.object({ from: lookback.MonthName, to: lookback.MonthName, place: idOf('place').optional() }),
+      answer: CountAccuracy,
       csv: true,
     },
   ),

@@ -23,9 +23,9 @@ export interface Tallied {
   readonly confirmed: boolean
   readonly again: Quantity | null
 }
-/** What is to be booked of a line; or why nothing is yet. `by` tells what each counter found. */
+/** What is to be booked of a line; or why nothing is yet. `by` tells what each counter found, `first` the earliest of them. */
 export type CountJudgement =
-  | { readonly stands: Tallied; readonly by: readonly Tallied[] }
+  | { readonly stands: Tallied; readonly first: Tallied; readonly by: readonly Tallied[] }
   | {
       readonly asks: 'count_twice' | 'counts_differ' | 'counters_differ' | 'second_counter'
       readonly by: readonly Tallied[]
@@ -37,22 +37,23 @@ export type CountJudgement =
  * of several counters two whose differences are equal, each against its own expected, stand (the later of them), else a
  * third tally is asked: somebody else's, or a second figure of one of them that agrees with the other's. Where a count is
  * `byTwo`, one counter alone never settles a line, however near. `expectedAt` gives what the books say of a minute;
- * `tolerance` is a fraction in units of 10⁻⁸.
+ * `within` whether a figure is near enough to what was expected.
  * Source: rules 24, 25, 26 and 53 of the rules that settle figures; common practice of blind recounts.
  */
 export function judgeEntries(
   entries: readonly CountEntry[],
   expectedAt: (at: number) => Quantity,
-  tolerance: bigint,
+  within: (of: { readonly counted: Quantity; readonly expected: Quantity }) => boolean,
   byTwo = false,
 ): CountJudgement {
   const by = [...groupBy(entries, e => e.counter).values()].map(of => heaps(of, expectedAt))
+  const first = by.reduce((a, b) => (b.at < a.at ? b : a))
   if (by.length === 1) {
     const [one] = by as [Tallied]
     if (byTwo) return { asks: 'second_counter', by }
-    if (within(one, tolerance)) return { stands: one, by }
+    if (one.confirmed || within(one)) return { stands: one, first, by }
     if (one.again === null) return { asks: 'count_twice', by }
-    return one.again === one.counted ? { stands: one, by } : { asks: 'counts_differ', by }
+    return one.again === one.counted ? { stands: one, first, by } : { asks: 'counts_differ', by }
   }
   const figures = [...by, ...by.flatMap(t => (t.again === null ? [] : [{ ...t, counted: t.again, confirmed: false }]))]
   // Whoever repeats their own figure adds nothing: two must agree.
@@ -60,7 +61,7 @@ export function judgeEntries(
     of => new Set(of.map(t => t.counter)).size > 1,
   )
   if (agreeing.length !== 1) return { asks: 'counters_differ', by }
-  return { stands: agreeing[0]!.reduce((a, b) => (b.at > a.at ? b : a)), by }
+  return { stands: agreeing[0]!.reduce((a, b) => (b.at > a.at ? b : a)), first, by }
 }
 
 /** The heaps of one counter together. What is confirmed is what was expected, once, however often it is said. */
@@ -80,11 +81,4 @@ function heaps(entries: readonly CountEntry[], expectedAt: (at: number) => Quant
     confirmed: confirmed && !figures.length,
     again: seconds.length ? sum(seconds) : null,
   }
-}
-
-/** Whether one figure is enough: it was confirmed, agrees, or is off by no more than the tolerance of what was expected. */
-function within({ counted, expected, confirmed }: Tallied, tolerance: bigint): boolean {
-  if (confirmed || counted === expected) return true
-  const off = counted > expected ? counted - expected : expected - counted
-  return expected !== 0n && off * 100_000_000n <= expected * tolerance
 }

@@ -4,6 +4,7 @@ import { notFound, Refused, stale } from '../ground/index.ts'
 import type { Input } from '../rights/index.ts'
 import type { House } from './house.ts'
 import { category } from './tables.ts'
+import { toleranceColumns } from './tolerance.ts'
 
 type CategoryRow = typeof category.$inferSelect
 
@@ -72,6 +73,7 @@ export function putCategory(
     method: body.method,
     shelfLifeDays: body.shelfLifeDays,
     daysOnceOpened: body.daysOnceOpened,
+    ...toleranceColumns(body.tolerance),
   }
   if (row) {
     house.db

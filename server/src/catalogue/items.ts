@@ -22,6 +22,7 @@ import type { House } from './house.ts'
 import { createLot } from './lots.ts'
 import type { ItemRow } from './measure.ts'
 import { category, item, pack } from './tables.ts'
+import { ownTolerance, toleranceColumns, toleranceOf, toleranceView } from './tolerance.ts'
 
 export const methodOf = (house: House, row: Pick<ItemRow, 'method' | 'categoryId'>): CostMethod =>
   (row.method ?? inherited(house, row.categoryId, 'method') ?? house.organisation?.method ?? METHODS[0]) as CostMethod
@@ -67,6 +68,7 @@ export function createItem(
     method: input.method ?? null,
     shelfLifeDays: input.shelfLifeDays ?? null,
     daysOnceOpened: input.daysOnceOpened ?? null,
+    ...toleranceColumns(input.tolerance),
     densityN: density?.n ?? null,
     densityD: density?.d ?? null,
     mass: input.mass ? decimal(input.mass) : null,
@@ -204,6 +206,7 @@ export function updateItem(house: House, uid: string, input: ItemInput, revision
       method: changed.method,
       shelfLifeDays: input.shelfLifeDays ?? null,
       daysOnceOpened: input.daysOnceOpened ?? null,
+      ...toleranceColumns(input.tolerance),
       densityN: density?.n ?? null,
       densityD: density?.d ?? null,
       mass: input.mass ? decimal(input.mass) : null,
@@ -347,6 +350,8 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
       daysOnceOpened: row.daysOnceOpened ?? handedDown(row.categoryId, 'daysOnceOpened'),
       ownShelfLifeDays: row.shelfLifeDays,
       ownDaysOnceOpened: row.daysOnceOpened,
+      tolerance: toleranceView(toleranceOf(house, row, id => categories.get(id))),
+      ownTolerance: ownTolerance(row),
       density: row.densityN === null ? null : sizeText(row.densityN, row.densityD!),
       mass: row.mass === null ? null : formatDecimal(row.mass),
       wasteCode: row.wasteCode,
@@ -362,32 +367,6 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
   })
 }
 export const itemView = (house: House, row: ItemRow): Item => itemViews(house, [row])[0]!
-
-/** What would have to be said of an item for it to stay as it is. */
-export const inputOf = (of: Item): ItemInput => ({
-  code: of.code,
-  name: of.name,
-  category: of.category?.id ?? null,
-  unit: of.unit,
-  decimals: of.decimals,
-  identifiedBy: of.identifiedBy,
-  kept: of.kept,
-  method: of.ownMethod,
-  standardCost: '',
-  shelfLifeDays: of.ownShelfLifeDays,
-  daysOnceOpened: of.ownDaysOnceOpened,
-  density: of.density,
-  mass: of.mass,
-  wasteCode: of.wasteCode,
-  witnessed: of.witnessed,
-  note: of.note,
-  codes: of.codes,
-  packs: of.packs,
-})
-
-/** Packs in one cell of a file, each with its barcodes behind its size: `case=12 09521234000014; can=5`. */
-export const packsWritten = (packs: readonly Pick<Pack, 'name' | 'size' | 'codes'>[]): string =>
-  packs.map(p => [`${p.name}=${p.size}`, ...p.codes].join(' ')).join('; ')
 
 const packView = (p: typeof pack.$inferSelect, codes: readonly (typeof code.$inferSelect)[]): Pack => ({
   id: p.uid,

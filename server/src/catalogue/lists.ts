@@ -6,6 +6,7 @@ import { among, chunks, eachInPieces, holds, readCursor, writeCursor } from '../
 import type { House } from './house.ts'
 import { itemViews, sizeText } from './items.ts'
 import { category, item, pack } from './tables.ts'
+import { ownTolerance } from './tolerance.ts'
 
 /** A page of items by code or name; the cursor is the last row's sort key and number. */
 export function listItems(
@@ -87,6 +88,7 @@ export function categories(house: House): Category[] {
     method: c.method as Category['method'],
     shelfLifeDays: c.shelfLifeDays,
     daysOnceOpened: c.daysOnceOpened,
+    tolerance: ownTolerance(c),
     items: counts.get(c.id) ?? 0,
   }))
 }

@@ -7,6 +7,7 @@ const ITEM: readonly (keyof typeof item.$inferInsert)[] = [
   ...(['uid', 'code', 'name', 'categoryId', 'unit', 'decimals', 'identifiedBy', 'kept', 'method'] as const),
   ...(['shelfLifeDays', 'daysOnceOpened', 'densityN', 'densityD', 'mass', 'wasteCode', 'witnessed'] as const),
   ...(['note', 'active', 'revision', 'foundBy', 'createdAt'] as const),
+  ...(['toleranceQuantity', 'tolerancePercent', 'toleranceValue'] as const),
 ]
 const PACK: readonly (keyof typeof pack.$inferInsert)[] = [
   ...(['uid', 'itemId', 'name', 'sizeN', 'sizeD', 'buying', 'issuing', 'counting', 'retiredAt'] as const),

@@ -1,8 +1,11 @@
 import { sql } from 'drizzle-orm'
 import { type AnySQLiteColumn, check, index, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core'
 import { IDENTIFIED_BY, METHODS } from '@shelve/core'
-import { bigCount, bool, instant, int, one, quantity, rowid } from '../ground/index.ts'
+import { bigCount, bool, instant, int, one, quantity, rowid, value } from '../ground/index.ts'
 import { person } from '../people/index.ts'
+
+/** How far off a count may be; of none of them set, what is above says it. */
+const tolerance = () => ({ toleranceQuantity: quantity(), tolerancePercent: quantity(), toleranceValue: value() })
 
 /** A category hands its defaults down; null: from the one above, and at last from the organisation. */
 export const category = sqliteTable(
@@ -20,6 +23,7 @@ export const category = sqliteTable(
     daysOnceOpened: int(),
     active: bool().notNull(),
     revision: int().notNull(),
+    ...tolerance(),
   },
   t => [
     uniqueIndex('category_name').on(t.parentId, t.name),
@@ -58,6 +62,7 @@ export const item = sqliteTable(
     /** Who wrote it down where it was found; null once whoever sets up has completed it. */
     foundBy: int().references(() => person.id),
     createdAt: instant().notNull(),
+    ...tolerance(),
   },
   t => [
     check('item_decimals', sql`${t.decimals} between 0 and 6`),

@@ -1,16 +1,19 @@
 import { isCounted, type SlipLine } from '@shelve/contract'
 import {
+  atCost,
   type CountEntry,
   expectedAt,
   formatDecimal,
   type CountJudgement,
+  isWithin,
   judgeEntries,
   movedNear,
   type Near,
   NEAR,
   type Tallied,
+  unitCost,
 } from '@shelve/core'
-import type { ItemRow } from '../catalogue/index.ts'
+import { type ItemRow, toleranceOf } from '../catalogue/index.ts'
 import { differenceAccount } from '../ledger/index.ts'
 import { cellKey, type Reading } from '../papers/index.ts'
 
@@ -107,6 +110,17 @@ export function countLine(r: Reading, line: SlipLine): void {
   cell.entries.push({ line, entry: { line: line.id, counter: line.counter, counted, at, again } })
 }
 
+/** Whether a figure of a cell is near enough: by the limits of its item, a difference being worth what its pool costs now. */
+function nearEnough(r: Reading, item: ItemRow, lotId: number) {
+  const { memory } = r.books
+  const limits = memory.recall(`tolerance ${item.id}`, () => toleranceOf(r.house, item))
+  const worth = (off: bigint) => {
+    const one = unitCost(r.books.pool(r.books.poolOf(item.id, lotId)))
+    return one === null ? 0n : atCost(off, one)
+  }
+  return (of: { readonly counted: bigint; readonly expected: bigint }) => isWithin(limits, { ...of, worth })
+}
+
 /** Judges what was read: what stands of each line is tallied, the rest is asked for. */
 export function judgeCounts(r: Reading): void {
   for (const cell of read.get(r)?.values() ?? []) judge(r, cell)
@@ -114,18 +128,22 @@ export function judgeCounts(r: Reading): void {
 
 function judge(r: Reading, { item, lotId, placeId, entries }: Cell): void {
   const at = (minute: number) => expectedNow(r, item.id, lotId, placeId, minute)
+  const within = nearEnough(r, item, lotId)
   const judged = judgeEntries(
     entries.map(e => e.entry),
     minute => at(minute).figure,
-    r.house.organisation!.tolerancePercent,
+    within,
     r.content.head.byTwo,
   )
   const lineOf = (t: Tallied) => entries.find(e => e.line.id === t.lines[0])!.line
+  const first = 'stands' in judged && {
+    first: { off: judged.first.counted - judged.first.expected, within: within(judged.first) },
+  }
   const tell = (t: Tallied) => {
     const { expected, counted, confirmed } = t
     // What lies there as expected does so whatever was before it.
     const near = () => (confirmed ? [] : movedBeside(r, item.id, lotId, placeId, t.at))
-    r.expected.set(r.id(lineOf(t)), { working: at(t.at), expected, counted, confirmed, at: t.at, near })
+    r.expected.set(r.id(lineOf(t)), { working: at(t.at), expected, counted, confirmed, at: t.at, ...first, near })
   }
   // In a blind count what was expected stays hidden until two counts agree.
   if (!r.content.head.blind) judged.by.forEach(tell)

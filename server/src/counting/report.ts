@@ -1,7 +1,7 @@
 import type { CountReport } from '@shelve/contract'
 import { formatDecimal } from '@shelve/core'
 import { iso, notFound } from '../ground/index.ts'
-import { stockSide } from '../ledger/index.ts'
+import { stockChange } from '../ledger/index.ts'
 import { contentOf, slipView } from '../papers/index.ts'
 import { about, type Caller } from '../rights/index.ts'
 import { doneOf } from './coverage.ts'
@@ -34,9 +34,10 @@ export function countReport(house: House, caller: Caller, uid: string): CountRep
     const placeId = house.places.id(l.from ?? content.place ?? '') ?? record.placeId!
     const told = view.lines.find(x => x.id === l.id)
     const tally = tallies.get(l.id)
-    const value = moved
-      .filter(m => m.lineId === tally?.line)
-      .reduce((sum, m) => sum + m.value * (stockSide(house, m.to) - stockSide(house, m.from)), 0n)
+    const value = stockChange(
+      house,
+      moved.filter(m => m.lineId === tally?.line),
+    )
     net += value
     gross += value < 0n ? -value : value
     const at = tally?.countedAt ?? (l.countedAt === null ? null : Date.parse(l.countedAt))

@@ -1,7 +1,7 @@
 import { sql } from 'drizzle-orm'
 import { check, index, primaryKey, sqliteTable, text } from 'drizzle-orm/sqlite-core'
 import { METHODS } from '@shelve/core'
-import { instant, int, one, quantity, rowid } from './db/columns.ts'
+import { instant, int, one, quantity, rowid, value } from './db/columns.ts'
 
 export const organisation = sqliteTable(
   'organisation',
@@ -14,10 +14,12 @@ export const organisation = sqliteTable(
     dateOrder: text().notNull(),
     shortRule: text().notNull(),
     method: text().notNull(),
-    tolerancePercent: quantity().notNull(),
+    /** How far off a count may be where neither an item nor its category says. */ tolerancePercent:
+      quantity().notNull(),
     /** So many days past its day what was asked for still counts as coming (rule 12). */ patienceDays: int().notNull(),
     /** So many days ahead what jobs are planned to take calls for restocking. */ aheadDays: int().notNull(),
     createdAt: instant().notNull(),
+    toleranceValue: value(),
   },
   t => [
     check('organisation_one', sql`${t.id} = 1`),

@@ -40,7 +40,7 @@ export {
   tallyReversal,
 } from './tables.ts'
 export { unpricedSlips } from './unpriced.ts'
-export { lineValue, slipValue, stockSide } from './value.ts'
+export { lineValue, slipValue, stockChange, stockSide } from './value.ts'
 export { type Part, verifyApart } from './verify-apart.ts'
 export { verifyChain } from './verify-chain.ts'
 export { checkDatabase, verify, verifyFigures, verifyLedger } from './verify.ts'

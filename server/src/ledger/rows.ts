@@ -193,6 +193,8 @@ export function prepareRows({ db, client }: Pick<Store, 'db' | 'client'>) {
         counted: p('counted'),
         expected: p('expected'),
         confirmed: p('confirmed'),
+        firstOff: p('firstOff'),
+        firstWithin: p('firstWithin'),
       })
       .prepare(),
     nextTally: db

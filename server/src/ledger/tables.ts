@@ -340,11 +340,16 @@ export const tally = sqliteTable(
     counted: quantity().notNull(),
     expected: quantity().notNull(),
     confirmed: bool().notNull(),
+    /** Counted − expected of what was counted first there, and whether that was near enough; null: as it stands here. */
+    firstOff: quantity(),
+    firstWithin: bool(),
   },
   t => [
     index('tally_cell').on(t.itemId, t.lotId, t.placeId, t.countedAt),
     index('tally_line').on(t.lineId),
     index('tally_slip').on(t.slipId),
+    // What was counted in a time, for how right the books were.
+    index('tally_counted').on(t.countedAt),
     // What was put right stands at the place of the first one.
     index('tally_cost').on(t.costSeq),
   ],

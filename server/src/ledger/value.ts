@@ -4,6 +4,10 @@ import type { House } from './house.ts'
 export const stockSide = (house: House, a: number): bigint =>
   house.places.row(a) || a === house.accounts.stock ? 1n : 0n
 
+/** What some movements changed of the value of stock. */
+export const stockChange = (house: House, of: readonly Pick<Movement, 'from' | 'to' | 'value'>[]): bigint =>
+  of.reduce((sum, m) => sum + m.value * (stockSide(house, m.to) - stockSide(house, m.from)), 0n)
+
 type Moved = Pick<Movement, 'from' | 'to' | 'quantity' | 'value' | 'itemId' | 'reverses' | 'revalues'> & {
   readonly kind: string
 }

@@ -73,6 +73,7 @@ export function write(
     const e = resolved.expected.get(line.lineId) ?? {
       expected: t.counted - (own ? deltaIn(own, t.placeId) : 0n),
       confirmed: false,
+      first: undefined,
     }
     house.rules.tallied(t.countedAt)
     house.rows.insertTally.run({
@@ -89,6 +90,8 @@ export function write(
       counted: t.counted,
       expected: e.expected,
       confirmed: e.confirmed,
+      firstOff: e.first?.off ?? null,
+      firstWithin: e.first?.within ?? null,
     })
   }
   books.write(booked)

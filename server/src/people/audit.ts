@@ -38,9 +38,10 @@ export function noteChanges(
   before: Readonly<Record<string, unknown>>,
   after: Readonly<Record<string, unknown>>,
 ): void {
+  const said = (v: unknown) => (v === null ? 'none' : String(v))
   for (const [name, now] of Object.entries(after))
-    if (String(before[name]) !== String(now))
-      note(house, asking, { what, subject: name, before: String(before[name]), after: String(now) })
+    if (said(before[name]) !== said(now))
+      note(house, asking, { what, subject: name, before: said(before[name]), after: said(now) })
 }
 
 /** What a browser says of the machine it runs on, in a word or two. */

@@ -1,5 +1,6 @@
 import { eq } from 'drizzle-orm'
 import type { Me, Settings, SettingsChange } from '@shelve/contract'
+import { decimal, formatDecimal } from '@shelve/core'
 import { iso, organisation, Refused } from '../ground/index.ts'
 import { type Asking, type Caller, MAY } from '../rights/index.ts'
 import { noteChanges } from './audit.ts'
@@ -18,15 +19,24 @@ export function settingsOf(house: House): Settings {
     method: o.method as Settings['method'],
     patienceDays: o.patienceDays,
     aheadDays: o.aheadDays,
+    tolerancePercent: formatDecimal(o.tolerancePercent),
+    toleranceValue: o.toleranceValue === null ? null : formatDecimal(o.toleranceValue),
   }
 }
 
 /** Changes what is named of how the organisation works; what is not named stays. */
 export function changeSettings(house: House, s: SettingsChange, asking: Asking): void {
   if (!Object.keys(s).length) return
-  noteChanges(house, asking, 'setting', settingsOf(house), s)
+  const { tolerancePercent: percent, toleranceValue: worth, ...rest } = s
+  const set = {
+    ...rest,
+    ...(percent === undefined ? {} : { tolerancePercent: decimal(percent) }),
+    ...(worth === undefined ? {} : { toleranceValue: worth === null ? null : decimal(worth) }),
+  }
+  const plainly = Object.entries(set).map(([k, v]) => [k, typeof v === 'bigint' ? formatDecimal(v) : v])
+  noteChanges(house, asking, 'setting', settingsOf(house), Object.fromEntries(plainly))
   try {
-    house.db.update(organisation).set(s).where(eq(organisation.id, 1)).run()
+    house.db.update(organisation).set(set).where(eq(organisation.id, 1)).run()
   } catch (e) {
     // The database itself keeps it, from the first movement on.
     if (!/the currency is frozen/.test(String((e as Error).message))) throw e

@@ -52,7 +52,7 @@ function categoriesOf(house: House) {
         )
       if (one) return one.uid
       const nothing = { parent: null, unit: null, decimals: null, identifiedBy: null, method: null }
-      const rest = { shelfLifeDays: null, daysOnceOpened: null }
+      const rest = { shelfLifeDays: null, daysOnceOpened: null, tolerance: null }
       const uid = putCategory(house, { name: name.data, ...nothing, ...rest }, undefined, undefined)
       byName.set(folded(name.data), [{ uid, name: name.data }])
       made.push(name.data)

@@ -4,6 +4,7 @@ import { Refused } from '../ground/index.ts'
 import { barsOf, listed } from '../printing/index.ts'
 import { type Caller, demandEverywhere, type Handlers, Listable, scopeOf, seesValue } from '../rights/index.ts'
 import { accountCodes, accountSummary, changeAccountCodes } from './accounts.ts'
+import { countAccuracy } from './accuracy.ts'
 import { budgets } from './budgets.ts'
 import { disposalList } from './disposal.ts'
 import type { House } from './house.ts'
@@ -146,6 +147,37 @@ export function lookBackRoutes(house: House) {
             scope,
             span(query),
           ).under(barsOf('standing', r.months, m => writtenMonth(m.month), { wasted: m => m.wasted }))
+        : r
+    },
+    countAccuracy: async ({ query, caller, csv }) => {
+      const scope = valued(caller, query.place)
+      const r = await countAccuracy(house, scope, query)
+      return csv
+        ? listed(
+            house,
+            'How right the books were',
+            x => [x.by, x.name, x.lines, x.exact, x.hits, x.share, x.missing, x.over, x.net, x.gross],
+            [
+              'by',
+              'name',
+              'lines counted',
+              'agreed',
+              'within tolerance',
+              'per cent',
+              'missing',
+              'over',
+              'net',
+              'gross',
+            ],
+            [
+              ...r.months.map(x => ({ ...x, by: 'month', name: x.month })),
+              ...r.places.map(x => ({ ...x, by: 'area' })),
+              ...r.items.map(x => ({ ...x, by: 'item' })),
+            ],
+            `counts-${query.from}-${query.to}`,
+            scope,
+            span(query),
+          )
         : r
     },
     budgets: async ({ query, caller, csv }) => {

@@ -1,5 +1,5 @@
 import type { WasteReport } from '@shelve/contract'
-import { formatDecimal, max, percentOf } from '@shelve/core'
+import { abs, formatDecimal, max, percentOf } from '@shelve/core'
 import type { Scope } from '../rights/index.ts'
 import { monthsBetween } from './lookback.ts'
 import { nextMonth, startOfMonth } from './calendar.ts'
@@ -93,12 +93,12 @@ export function wasteReport(house: House, scope: Scope, q: { from: string; to: s
     changed: itemView(
       items
         .filter(([, s]) => s.value !== s.before)
-        .sort(([, a], [, b]) => largest(size(a.value - a.before), size(b.value - b.before))),
+        .sort(([, a], [, b]) => largest(abs(a.value - a.before), abs(b.value - b.before))),
     ),
   }
 }
-const size = (x: bigint) => (x < 0n ? -x : x)
-const largest = (a: bigint, b: bigint) => (a > b ? -1 : a < b ? 1 : 0)
+/** The largest first. */
+export const largest = (a: bigint, b: bigint) => (a > b ? -1 : a < b ? 1 : 0)
 
 const ranked = (sums: ReadonlyMap<number, Sum>, named: (id: number) => { id: string | null; name: string }) =>
   [...sums]

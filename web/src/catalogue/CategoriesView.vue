@@ -6,6 +6,8 @@ import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
 import { numberTyped } from '../ui/typed.ts'
 import SetupTabs from '../places/SetupTabs.vue'
+import { handedTolerance, toleranceForm, toleranceInput } from './tolerance-form.ts'
+import ToleranceFields from './ToleranceFields.vue'
 
 const session = useSession()
 const rows = ref<Category[]>([])
@@ -22,6 +24,8 @@ const blank = {
   daysOnceOpened: '',
 }
 const form = reactive({ ...blank })
+const tolerance = ref(toleranceForm(null))
+const handed = computed(() => handedTolerance(rows.value, form.parent || null, session.settings))
 const loaded = ref(false)
 async function load() {
   rows.value = (await get<{ rows: Category[] }>('/api/categories')).rows
@@ -42,6 +46,7 @@ const tree = computed(() => {
 function edit(c: Category | null) {
   editing.value = c?.id ?? 'new'
   wrong.value = ''
+  tolerance.value = toleranceForm(c?.tolerance ?? null)
   Object.assign(
     form,
     c
@@ -68,13 +73,15 @@ async function save() {
     method: form.method || null,
     shelfLifeDays: numberTyped(form.shelfLifeDays),
     daysOnceOpened: numberTyped(form.daysOnceOpened),
+    tolerance: toleranceInput(tolerance.value),
   }
   const c = rows.value.find(x => x.id === editing.value)
   try {
     if (c) await put(`/api/categories/${c.id}`, body, { revision: c.revision })
     else await post('/api/categories', body)
-    editing.value = null
+    // Whoever goes on at once finds it as it was saved.
     await reload()
+    editing.value = null
   } catch (e) {
     wrong.value = said(e)
   }
@@ -144,6 +151,13 @@ const METHODS: Record<string, string> = {
         ><span class="label">Once opened, days</span
         ><input v-model="form.daysOnceOpened" class="field field-small field-num" inputmode="numeric"
       /></label>
+      <ToleranceFields
+        v-model="tolerance"
+        class="basis-full"
+        :unit="form.unit"
+        :handed="handed.limits"
+        :by="handed.by"
+      />
       <button class="btn btn-small btn-act">Save category</button
       ><button type="button" class="btn btn-small" @click="editing = null">Leave it</button>
       <p v-if="wrong" class="error basis-full" role="alert">{{ wrong }}</p>

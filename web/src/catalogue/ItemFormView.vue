@@ -19,6 +19,7 @@ import CategoryField from './CategoryField.vue'
 import PackFields from './PackFields.vue'
 import FirstStock from './FirstStock.vue'
 import { formOf, freshItem, isEmptyPack, itemInput, stockInput, stockRow, type StockRow, words } from './item-form.ts'
+import { handedTolerance } from './tolerance-form.ts'
 import ItemMore from './ItemMore.vue'
 import { UNITS } from './units.ts'
 
@@ -290,6 +291,7 @@ const unknownFields = computed(
         :lies="lies"
         :costed="costed"
         :known="method"
+        :tolerance="handedTolerance(categories, form.category || null, session.settings)"
         :handed="{ shelfLifeDays: handed('shelfLifeDays'), daysOnceOpened: handed('daysOnceOpened') }"
         :wrong="wrong('standardCost')"
         @change="changing = true"

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** The rest of the item form: how it is costed and kept, how long, what it weighs. */
-import type { Item } from '@shelve/contract'
+import type { Item, Tolerance } from '@shelve/contract'
 import { useSession } from '../shell/session.ts'
 import { METHOD_WORDS } from '../ui/format.ts'
 import NumberField from '../ui/NumberField.vue'
 import type { ItemForm } from './item-form.ts'
+import ToleranceFields from './ToleranceFields.vue'
 
 defineProps<{
   /** Something of it lies somewhere: another method is a slip of its own. */ lies: boolean
@@ -12,6 +13,10 @@ defineProps<{
   known: Item['method']
   wrong: string | undefined
   /** What its category hands down. */ handed: { shelfLifeDays: number | null; daysOnceOpened: number | null }
+  /** How far off a count may be where it says nothing itself, and what says so. */ tolerance: {
+    limits: Tolerance
+    by: string
+  }
 }>()
 /** What holds where the item says nothing. */
 const placeholder = (days: number | null) => (days === null ? '' : `${days} by its category`)
@@ -21,7 +26,7 @@ const session = useSession()
 </script>
 <template>
   <details class="mt-5" :open="costed === 'standard' && !lies">
-    <summary class="cursor-pointer soft">More: cost, shelf life, weight, note</summary>
+    <summary class="cursor-pointer soft">More: cost, shelf life, weight, counts, note</summary>
     <div class="grid sm:grid-cols-2 gap-x-8 gap-y-4 mt-3">
       <div v-if="lies">
         <span class="label">Cost method</span
@@ -77,7 +82,13 @@ const session = useSession()
       ><label class="flex gap-2 items-center sm:col-span-2"
         ><input v-model="form.witnessed" type="checkbox" /> Two throw it away: somebody else who was there shows it by
         badge or PIN</label
-      ><label class="sm:col-span-2"
+      ><ToleranceFields
+        v-model="form.tolerance"
+        class="sm:col-span-2"
+        :unit="form.unit"
+        :handed="tolerance.limits"
+        :by="tolerance.by"
+      /><label class="sm:col-span-2"
         ><span class="label">Note</span><textarea v-model="form.note" class="field" rows="2" />
       </label>
     </div>

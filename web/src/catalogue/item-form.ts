@@ -1,5 +1,6 @@
 import type { FirstStock, Item } from '@shelve/contract'
 import { decimalTyped, numberTyped } from '../ui/typed.ts'
+import { toleranceForm, toleranceInput } from './tolerance-form.ts'
 
 /** A pack of an item as it is being written: its codes stand in one field. */
 export interface PackForm {
@@ -40,6 +41,7 @@ export const freshItem = () => ({
   density: '',
   kept: 'stock',
   active: true,
+  tolerance: toleranceForm(null),
   packs: [] as PackForm[],
 })
 export type ItemForm = ReturnType<typeof freshItem>
@@ -64,6 +66,7 @@ export const formOf = (i: Item, copy: boolean): ItemForm => ({
   density: i.density ?? '',
   kept: i.kept,
   active: copy || i.active,
+  tolerance: toleranceForm(i.ownTolerance),
   packs: i.packs.map(p => ({
     name: p.name,
     size: p.size,
@@ -93,6 +96,7 @@ export const itemInput = (form: ItemForm, standard: boolean) => ({
   witnessed: form.witnessed,
   daysOnceOpened: numberTyped(form.daysOnceOpened),
   note: form.note,
+  tolerance: toleranceInput(form.tolerance),
   codes: words(form.codes),
   mass: decimalTyped(form.mass) || null,
   density: decimalTyped(form.density) || null,

@@ -46,6 +46,8 @@ const WORDS: Record<string, string> = {
   shortRule: 'What counts as short',
   method: 'Usual cost method',
   patienceDays: 'Days that what was asked for counts as coming',
+  tolerancePercent: 'Per cent that a count may be off',
+  toleranceValue: 'Value that a count may be off',
   aheadDays: 'Days ahead that what jobs will need calls for restocking',
 }
 const word = (r: AuditEntry, text: string) =>

@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { reactive, ref, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import type { BackupsView, Settings } from '@shelve/contract'
 import { call, said } from '../shell/api.ts'
 import { useReading } from '../shell/reading.ts'
 import { useSession } from '../shell/session.ts'
 import { useStrip } from '../shell/strip.ts'
+import NumberField from '../ui/NumberField.vue'
+import { decimalTyped } from '../ui/typed.ts'
 import SetupTabs from '../places/SetupTabs.vue'
 import { useFormat } from '../ui/format.ts'
 
@@ -14,6 +16,16 @@ const form = reactive<Settings>({ ...session.settings })
 /** What each field said when it was shown: what somebody else changes meanwhile is shown, what is typed here stays. */
 let shown: Settings = { ...session.settings }
 const mine = () => Object.fromEntries(Object.entries(form).filter(([k, v]) => v !== shown[k as keyof Settings]))
+/** How much a count may be off in value; nothing where there is no such limit. */
+const worth = computed({
+  get: () => form.toleranceValue ?? '',
+  set: typed => (form.toleranceValue = typed || null),
+})
+/** What is sent of it: numbers as they are read. */
+const read = (changed: ReturnType<typeof mine>) =>
+  Object.fromEntries(
+    Object.entries(changed).map(([k, v]) => [k, k.startsWith('tolerance') && v ? decimalTyped(String(v)) : v]),
+  )
 watch(
   () => session.settings,
   now => {
@@ -32,7 +44,7 @@ const busy = ref(false)
 async function save() {
   wrong.value = ''
   try {
-    await call('PUT', '/api/settings', { body: mine() })
+    await call('PUT', '/api/settings', { body: read(mine()) })
     await session.load()
     strip.say('Saved.')
   } catch (e) {
@@ -103,6 +115,12 @@ const size = (bytes: number) =>
       ><label
         ><span class="label">What jobs will need calls for restocking so many days ahead</span
         ><input v-model.number="form.aheadDays" type="number" min="0" max="365" class="field field-num" /></label
+      ><label
+        ><span class="label">A count may be off by so many per cent of what was expected</span
+        ><NumberField v-model="form.tolerancePercent" /></label
+      ><label
+        ><span class="label">… and by no more than this in value; nothing: no such limit</span
+        ><NumberField v-model="worth" /></label
       ><label
         ><span class="label">New items are costed by</span
         ><select v-model="form.method" class="field">

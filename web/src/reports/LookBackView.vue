@@ -11,6 +11,7 @@ const ALL = [
   ['months', 'Value by month', defineAsyncComponent(() => import('./MonthsPane.vue')), true],
   ['by', 'Used, wasted, received', defineAsyncComponent(() => import('./ByPane.vue')), true],
   ['waste', 'Waste', defineAsyncComponent(() => import('./WastePane.vue')), true],
+  ['counts', 'Counts', defineAsyncComponent(() => import('./CountsPane.vue')), true],
   ['budgets', 'Budgets', defineAsyncComponent(() => import('./BudgetsPane.vue')), true],
   ['accounts', 'By account code', defineAsyncComponent(() => import('./AccountsPane.vue')), true],
   ['day', 'A past day', defineAsyncComponent(() => import('./PastPane.vue')), false],

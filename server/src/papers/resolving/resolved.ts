@@ -7,6 +7,8 @@ export interface Expected {
   readonly counted: bigint
   readonly confirmed: boolean
   readonly at: number
+  /** What was counted first of the line, by whomever: counted − expected, and whether that was within tolerance. */
+  readonly first?: { readonly off: bigint; readonly within: boolean }
   /** What moved there within half an hour of it: looked up for whoever is told, booking does not ask. */
   readonly near: () => readonly Near[]
 }

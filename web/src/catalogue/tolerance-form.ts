@@ -1,0 +1,32 @@
+import type { Category, Settings, Tolerance } from '@shelve/contract'
+import { decimalTyped } from '../ui/typed.ts'
+
+/** How far off a count may be, as it is being written: text, of which nothing is no limit. */
+export interface ToleranceForm {
+  quantity: string
+  percent: string
+  value: string
+}
+export const toleranceForm = (t: Tolerance | null): ToleranceForm => ({
+  quantity: t?.quantity ?? '',
+  percent: t?.percent ?? '',
+  value: t?.value ?? '',
+})
+/** As it is sent; without any limit: null, so that what is above says it. */
+export function toleranceInput(form: ToleranceForm): Tolerance | null {
+  const [quantity, percent, value] = [form.quantity, form.percent, form.value].map(t => decimalTyped(t) || null)
+  return quantity || percent || value ? { quantity: quantity!, percent: percent!, value: value! } : null
+}
+/** What a category and those above it hand down, or the organisation, and which of them it is. */
+export function handedTolerance(
+  categories: readonly Category[],
+  id: string | null,
+  settings: Settings,
+): { readonly limits: Tolerance; readonly by: string } {
+  for (let c = categories.find(x => x.id === id); c; c = categories.find(x => x.id === c!.parent))
+    if (c.tolerance) return { limits: c.tolerance, by: c.name }
+  return {
+    limits: { quantity: null, percent: settings.tolerancePercent, value: settings.toleranceValue },
+    by: 'the organisation',
+  }
+}
