@@ -45,7 +45,10 @@ test('how far off a count may be is said by category and item; Look back says ho
   await expect(page.getByRole('row', { name: /Value that a count may be off/ })).toContainText('12.5')
 
   await page.goto(`${demo.url}/look-back/counts`)
-  await page.getByRole('row', { name: /^Galley/ }).getByRole('link').click()
+  await page
+    .getByRole('row', { name: /^Galley/ })
+    .getByRole('link')
+    .click()
   await expect(page).toHaveURL(/kind=count/)
   await expect(page.getByRole('row', { name: /CT-/ }).first()).toBeVisible()
   expect(await verified(page, demo)).toEqual([])

@@ -11,6 +11,7 @@ import {
   wholeAgain,
 } from '@shelve/contract'
 import { wholeEffect } from '../src/papers/book.ts'
+import type { Kind, Reading } from '../src/papers/index.ts'
 import { callerOf } from '../src/people/index.ts'
 import { newItem, person, world, type World } from './client.ts'
 
@@ -364,6 +365,25 @@ describe('a count that is judged item by item', () => {
       }
       // Beyond 10 of 100 with the third line, beyond 20 with the sixth.
       expect(found).to.deep.equal(['', '', 'told', 'told', 'told', 'over_budget', 'over_budget'])
+      // Each line says for whom it is: what one of them says hangs on what the others charge, though they are not judged anew.
+      const each = new Screen(w.c, { kind: 'issue', head: { job } })
+      const past: (string | undefined)[][] = []
+      const looks = async () => {
+        const { refusals, lines } = await each.looks()
+        const at = (line: string | null) => `${lines.findIndex(l => l.line === line)}`
+        past.push(refusals.flatMap(r => [at(r.line), r.detail?.percent as string]))
+      }
+      const direct = { costCentre: centre }
+      for (const cord of cords.slice(0, 6)) each.content.lines.push(w.c.line({ item: cord.id, typed: '4', direct }))
+      await looks()
+      Object.assign(each.content.lines[0]!, { typed: '6' })
+      await looks()
+      each.content.lines.splice(1, 1)
+      await looks()
+      Object.assign(each.content.lines[0]!, { typed: '4' })
+      await looks()
+      expect(past).to.deep.equal([['5', '24'], ['4', '22', '5', '26'], ['4', '22'], []])
+      expect((await w.c.book(each.content, each.id, each.known!.fingerprint)).status).to.equal(201)
       await budget('50', 1, 1000)
     })
 
@@ -430,8 +450,10 @@ describe('a count that is judged item by item', () => {
       })
       w.clock.now += 60_000
       const judged: number[] = []
-      const spy = { refusals: (content: SlipContent) => (judged.push(content.lines.length), []) }
-      w.reading.hooks.push(spy)
+      const kinds = w.reading.kinds as Map<string, Kind>
+      const issue = kinds.get('issue')!
+      const begin = (r: Reading) => (judged.push(r.content.lines.length), issue.begin?.(r))
+      kinds.set('issue', { ...issue, begin })
       try {
         const first = await s.looks()
         expect([first.ok, judged.filter(n => n < 130)]).to.deep.equal([true, [40, 40, 40, 10]])
@@ -440,7 +462,7 @@ describe('a count that is judged item by item', () => {
         await s.looks()
         expect(judged.filter(n => n < 130)).to.deep.equal([1])
       } finally {
-        w.reading.hooks.splice(w.reading.hooks.indexOf(spy), 1)
+        kinds.set('issue', issue)
       }
     })
   })

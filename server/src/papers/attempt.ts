@@ -38,13 +38,17 @@ export function mayOverride(house: House, caller: Caller, { place }: SlipContent
   return area === undefined ? caller.may.has('override') : mayAt(house, caller, 'override', area)
 }
 
-/** Reads a slip and judges it, with all that would follow. Nothing is written: neither the slip, nor what it makes. */
+/**
+ * Reads a slip and judges it, with all that would follow. Nothing is written: neither the slip, nor what it makes. Without
+ * `hooks` rooms of work are not asked: what they say is about all of a slip, which this may be a part of.
+ */
 export function attempt(
   house: House,
   caller: Caller,
   uid: string,
   content: SlipContent,
   books = new SqlBooks(house),
+  hooks: House['hooks'] = house.hooks,
 ): Tried {
   const slip = numbered(house, uid, content)
   const { lineIds } = slip
@@ -71,7 +75,7 @@ export function attempt(
   const witnessed = witnessOf(house, uid, content, taken)
   const refusals = [
     ...resolved.refusals,
-    ...house.hooks.flatMap(h => h.refusals?.(content, slip.id, uid => String(lineIds.get(uid)), taken, override) ?? []),
+    ...hooks.flatMap(h => h.refusals?.(content, slip.id, uid => String(lineIds.get(uid)), taken, override) ?? []),
     ...(result && !result.ok ? result.refusals : []),
     ...(taken ? notMine(house, caller, content, taken, lineIds, books) : []),
     ...askedFirst(house, content, reserved, lineIds),

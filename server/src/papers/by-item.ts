@@ -84,23 +84,19 @@ export function judgedByItem(
   const whole = numbered(house, uid, content)
   refuseForeignLines(house, whole)
   const lineId = (line: string) => String(whole.lineIds.get(line))
-  if (house.hooks.some(h => h.refusals?.(content, whole.id, lineId, undefined, false).length)) return undefined
   const kept = keptOf(house, caller, uid, content, memory)
   if (judgeFresh(house, caller, uid, content, memory, kept) === undefined) return undefined
   const items = [...new Set(content.lines.map(l => l.item ?? ''))].map(item => kept.items.get(item)!)
   const judged = together(content.lines, items)
   if (!judged) return undefined
-  // What its lines come to together: whoever is charged with all of it may have no more of a budget.
+  // What rooms of work say is about all its lines together: whoever is charged with them may have no more of a budget.
   const does = allOf(items, lineId)
   const override = mayOverride(house, caller, content)
-  const said = new Set(judged.refusals.map(r => `${r.line} ${r.code}`))
-  const { lineIds } = whole
-  const uidOf = new Map([...lineIds].map(([line, id]) => [String(id), line]))
   const more = house.hooks.flatMap(h => h.refusals?.(content, whole.id, lineId, does, override) ?? [])
-  if (more.some(r => !said.has(`${r.lineId === null ? null : uidOf.get(r.lineId)} ${r.code}`))) return undefined
+  const refusals = [...judged.refusals, ...worded(house, caller, content, { refusals: more, lineIds: whole.lineIds })]
   const notes = house.hooks.flatMap(h => h.notes?.(content, lineId, does) ?? [])
   const { lines, ...rest } = judged
-  return { ...rest, notes, told: tellsSince(kept, house.uid(), lines, since) }
+  return { ...rest, refusals, notes, told: tellsSince(kept, house.uid(), lines, since) }
 }
 
 /**
@@ -203,7 +199,7 @@ function apart(
   memory: Memory,
   stockOf: (item: string) => StockItem | undefined,
 ): Map<string, Judged> | undefined {
-  const tried = attempt(house, caller, uid, content, new SqlBooks(house, memory))
+  const tried = attempt(house, caller, uid, content, new SqlBooks(house, memory), [])
   const { booked } = tried
   const { counts = [], lines, changes = [] } = tried.resolved.draft
   const does = new Set([...lines, ...counts, ...changes].map(l => l.lineId))
