@@ -13,7 +13,7 @@ const WHAT = {
       ...['receiving', 'issuing', 'moving', 'waste', 'counting'].map(room => `server/src/${room}/kind.ts`),
       ...['issuing/bring-back', 'moving/sent', 'moving/opened', 'jobs/making'].map(file => `server/src/${file}.ts`),
     ],
-    spec: ['kinds', 'kinds-said', 'rules', 'api', 'counting', 'transfers', 'opened', 'making'].map(
+    spec: ['kinds', 'kinds-said', 'kinds-refuse', 'rules', 'api', 'among', 'taking', 'transfers', 'opened', 'making'].map(
       test => `server/test/${test}.test.ts`,
     ),
   },

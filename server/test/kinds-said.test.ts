@@ -8,15 +8,21 @@ describe('what each kind of slip says', () => {
   let w: World
   let gloves: Item
   let acid: Item
+  let dye: Item
   let job: string
   let shed: string
   let reason: string
+  let centre: string
+  let twin: string
   before(async () => {
     w = await world()
     gloves = await newItem(w.c, { name: 'Gloves', code: 'GLV' })
     acid = await newItem(w.c, { name: 'Acid', code: 'ACD', identifiedBy: 'lot_expiry' })
     job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Nitrate run' })).id
     shed = (await w.c.ok<{ id: string }>('POST', '/api/places', { name: 'Shed', kind: 'area' })).id
+    twin = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'G', name: 'Gloves' })).id
+    dye = await newItem(w.c, { name: 'Dye', identifiedBy: 'lot' })
+    centre = (await w.c.ok<{ id: string }>('POST', '/api/cost-centres', { code: 'GLV', name: 'Gloves' })).id
     reason = (await w.c.get<{ rows: { id: string }[] }>('/api/waste-reasons')).rows[0]!.id
   })
   after(() => w.stop())
@@ -35,7 +41,7 @@ describe('what each kind of slip says', () => {
       head: { supplier: 'Ostrelith' },
       lines: [line({ price: '3', typed: '1' })],
     },
-    issue: { kind: 'issue', place: w.lab.id, head: { job }, lines: [line()] },
+    issue: { kind: 'issue', place: w.lab.id, head: { job }, lines: [line({ typed: '4' })] },
     bring_back: { kind: 'bring_back', place: w.lab.id, head: { job }, lines: [line({ typed: '1' })] },
     move: { kind: 'move', place: w.lab.id, lines: [line({ to: shed })] },
     waste: { kind: 'waste', place: w.lab.id, head: { reason }, lines: [line({ typed: '1' })] },
@@ -44,6 +50,26 @@ describe('what each kind of slip says', () => {
       place: w.lab.id,
       lines: [line({ from: w.lab.id, counted: 'counted', typed: '14', again: '14' })],
     },
+    recharge: {
+      kind: 'recharge',
+      place: w.lab.id,
+      head: { costCentre: centre },
+      lines: [line({ ref: booked.get('issue')?.lines[0]!.id, typed: '1' })],
+    },
+    dispatch: { kind: 'dispatch', place: w.lab.id, head: { towards: shed }, lines: [line({ typed: '1' })] },
+    arrival: {
+      kind: 'arrival',
+      place: shed,
+      head: { sent: booked.get('dispatch')?.id },
+      lines: [line({ typed: '1' })],
+    },
+    make: {
+      kind: 'make',
+      place: w.lab.id,
+      head: { job },
+      lines: [line({ typed: '1' }), line({ item: acid.id, side: 'out', lot: { code: 'A1', expiry: '2027-01-31' } })],
+    },
+    relabel: { kind: 'relabel', place: w.lab.id, lines: [line({ item: acid.id, typed: '1' })] },
   })
   const booked = new Map<string, SlipView>()
 
@@ -56,6 +82,11 @@ describe('what each kind of slip says', () => {
     ['move', 'MV-0001', 'Gloves'],
     ['waste', 'WA-0001', 'Gloves'],
     ['count', 'CT-0001', 'Wet lab'],
+    ['recharge', 'CH-0001', 'to Gloves'],
+    ['dispatch', 'DP-0001', 'to Shed'],
+    ['arrival', 'AR-0001', 'from Wet lab'],
+    ['make', 'MA-0001', 'Acid for Nitrate run'],
+    ['relabel', 'OC-0001', 'Acid'],
   ]
   for (const [kind, number, title] of said)
     it(`${kind}: ${number}, ${title}`, async () => {
@@ -76,7 +107,7 @@ describe('what each kind of slip says', () => {
     expect(slip.title).to.equal('Gloves')
   })
 
-  const empty: [string, object, string][] = [
+  const empty: [string, object | (() => object), string][] = [
     ['opening', {}, 'Wet lab'],
     ['receipt', {}, 'a delivery'],
     ['issue', {}, 'to somebody'],
@@ -84,11 +115,21 @@ describe('what each kind of slip says', () => {
     ['move', {}, 'Gloves'],
     ['opening', { place: null }, ''],
     ['count', { place: null }, ''],
+    ['bring_back', {}, 'Gloves'],
+    ['recharge', {}, 'to somebody'],
+    ['dispatch', {}, 'Gloves'],
+    ['arrival', {}, 'what was sent'],
+    ['make', {}, 'Gloves'],
+    ['make', () => ({ lines: ['out', 'out', 'in'].map(side => line({ side })) }), 'Gloves'],
+    ['make', () => ({ lines: [acid, gloves].map(i => line({ item: i.id, side: 'out' })) }), 'Acid, Gloves'],
+    ['make', () => ({ head: { job: twin }, lines: [line({ side: 'out' })] }), 'Gloves'],
+    ['make', () => ({ head: { job: twin }, lines: [line({ item: acid.id, side: 'out' })] }), 'Acid for Gloves'],
   ]
   for (const [kind, more, title] of empty)
     it(`a draft of ${kind} with little on it is “${title}”`, async () => {
       const id = v7()
-      await w.c.ok('PUT', `/api/slips/${id}`, { kind, place: w.lab.id, lines: [line()], ...more })
+      const with_ = typeof more === 'function' ? (more() as object) : more
+      await w.c.ok('PUT', `/api/slips/${id}`, { kind, place: w.lab.id, lines: [line()], ...with_ })
       const { rows } = await w.c.get<{ rows: SlipView[] }>('/api/slips?state=draft&limit=100')
       expect(rows.find(r => r.id === id)?.title).to.equal(title)
       await w.c.ok('DELETE', `/api/slips/${id}`)
@@ -109,7 +150,7 @@ describe('what each kind of slip says', () => {
     ['count', c => ({ ...c, lines: [line({ from: w.lab.id })] }), [['lines', 'nothing_counted']]],
     [
       'count',
-      c => ({ ...c, lines: [w.c.line({ item: acid.id, from: w.lab.id, counted: 'counted', typed: '0' })] }),
+      c => ({ ...c, lines: [w.c.line({ item: dye.id, from: w.lab.id, counted: 'counted', typed: '0' })] }),
       [['lines', 'nothing_to_tally']],
     ],
   ]

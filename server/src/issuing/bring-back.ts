@@ -92,7 +92,9 @@ export function bringBack(house: House, r: Reading, line: SlipLine): DraftLine[]
   else if (source) used = leftOf(r, source.id)
   else {
     const by = r.usedBy()
-    if (!item) return []
+    // Of nobody nothing is left with anybody: that it is missing for whom is said already.
+    const { job, costCentre } = r.content.head
+    if (!item || (job === null && costCentre === null)) return []
     used = returnable(r.house, r.books, by, item.id)
   }
   const owner = item ?? (used[0] ? r.house.known.itemById(used[0].fact.itemId) : undefined)
