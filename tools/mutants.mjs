@@ -13,9 +13,19 @@ const WHAT = {
       ...['receiving', 'issuing', 'moving', 'waste', 'counting'].map(room => `server/src/${room}/kind.ts`),
       ...['issuing/bring-back', 'moving/sent', 'moving/opened', 'jobs/making'].map(file => `server/src/${file}.ts`),
     ],
-    spec: ['kinds', 'kinds-said', 'kinds-refuse', 'rules', 'api', 'among', 'taking', 'transfers', 'opened', 'making'].map(
-      test => `server/test/${test}.test.ts`,
-    ),
+    spec: [
+      'kinds',
+      'kinds-said',
+      'kinds-refuse',
+      'rules',
+      'api',
+      'among',
+      'taking',
+      'counting',
+      'transfers',
+      'opened',
+      'making',
+    ].map(test => `server/test/${test}.test.ts`),
   },
 }
 /** All of it, or some folders or files of core: `npm run mutants -- cost,ledger/settle.ts`. */

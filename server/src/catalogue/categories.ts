@@ -1,5 +1,6 @@
 import { and, eq, sql } from 'drizzle-orm'
 import type { Api } from '@shelve/contract'
+import { nearest, upwards } from '@shelve/core'
 import { notFound, Refused, stale } from '../ground/index.ts'
 import type { Input } from '../rights/index.ts'
 import type { House } from './house.ts'
@@ -9,16 +10,18 @@ import { toleranceColumns } from './tolerance.ts'
 type CategoryRow = typeof category.$inferSelect
 
 /** What a category hands down, looked for upwards. */
-export function inherited<
+export const inherited = <
   K extends 'unit' | 'decimals' | 'identifiedBy' | 'method' | 'shelfLifeDays' | 'daysOnceOpened',
->(house: House, categoryId: number | null, field: K): CategoryRow[K] | null {
-  for (let id = categoryId, n = 0; id !== null && n < 50; n++) {
-    const row: CategoryRow | undefined = house.rows.categoryById.get({ id })
-    if (!row) return null
-    if (row[field] !== null) return row[field]
-    id = row.parentId
-  }
-  return null
+>(
+  house: House,
+  categoryId: number | null,
+  field: K,
+): CategoryRow[K] | null => {
+  const at = (id: number | null) => (id === null ? null : house.rows.categoryById.get({ id }))
+  return nearest(
+    upwards<CategoryRow>(at(categoryId), c => at(c.parentId)),
+    c => c[field],
+  )
 }
 
 export const categoryId = (house: House, uid: string | null | undefined): number | null => {

@@ -1,5 +1,5 @@
 import type { Tolerance as Said } from '@shelve/contract'
-import { decimal, formatDecimal, nearestTolerance, saysTolerance, type Tolerance } from '@shelve/core'
+import { decimal, formatDecimal, nearestTolerance, saysTolerance, type Tolerance, upwards } from '@shelve/core'
 import type { House } from './house.ts'
 
 /** The columns of an item, or of a category, that say how far off a count may be. */
@@ -42,16 +42,12 @@ export function toleranceOf(
   item: ToleranceRow & { readonly categoryId: number | null },
   categoryOf: (id: number) => OfCategory | undefined = id => house.rows.categoryById.get({ id }),
 ): Tolerance {
-  function* upwards() {
-    yield limits(item)
-    for (let id = item.categoryId, n = 0; id !== null && n < 50; n++) {
-      const row: OfCategory | undefined = categoryOf(id)
-      if (!row) break
-      yield limits(row)
-      id = row.parentId
-    }
-    const all = house.organisation
-    if (all) yield { quantity: null, percent: all.tolerancePercent, value: all.toleranceValue }
-  }
-  return nearestTolerance(upwards())
+  const at = (id: number | null) => (id === null ? null : categoryOf(id))
+  const all = house.organisation
+  const categories = upwards<OfCategory>(at(item.categoryId), c => at(c.parentId))
+  return nearestTolerance([
+    limits(item),
+    ...[...categories].map(limits),
+    ...(all ? [{ quantity: null, percent: all.tolerancePercent, value: all.toleranceValue }] : []),
+  ])
 }

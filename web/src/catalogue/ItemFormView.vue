@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A new item, or an item changed or copied. Only code, name and unit are needed. */
 import { computed, ref, watch } from 'vue'
-import { proposeCode } from '@shelve/core'
+import { nearest, proposeCode } from '@shelve/core'
 import { useRoute, useRouter } from 'vue-router'
 import { type Category, type Item, refusedInWords } from '@shelve/contract'
 import { ApiProblem, get, post, put, remove, said } from '../shell/api.ts'
@@ -19,6 +19,7 @@ import CategoryField from './CategoryField.vue'
 import PackFields from './PackFields.vue'
 import FirstStock from './FirstStock.vue'
 import { formOf, freshItem, isEmptyPack, itemInput, stockInput, stockRow, type StockRow, words } from './item-form.ts'
+import { categoriesUp } from './categories-up.ts'
 import { handedTolerance } from './tolerance-form.ts'
 import ItemMore from './ItemMore.vue'
 import { UNITS } from './units.ts'
@@ -84,17 +85,15 @@ watch(
   { flush: 'sync' },
 )
 if (named) form.value.name = named
-const inherits = computed(() => categories.value.find(c => c.id === form.value.category))
+type Handed = 'unit' | 'decimals' | 'identifiedBy' | 'method' | 'shelfLifeDays' | 'daysOnceOpened'
 /** What the nearest category that says it hands down. */
-function handed(of: 'shelfLifeDays' | 'daysOnceOpened'): number | null {
-  for (let c = inherits.value; c; c = categories.value.find(x => x.id === c!.parent)) if (c[of] !== null) return c[of]
-  return null
-}
+const handed = <K extends Handed>(of: K): Category[K] | null =>
+  nearest(categoriesUp(categories.value, form.value.category), c => c[of])
 /** By what method it is costed, by itself or handed down. */
-const costed = computed(() => form.value.method || inherits.value?.method || session.me?.settings?.method)
+const costed = computed(() => form.value.method || handed('method') || session.me?.settings?.method)
 /** Counted or measured in, and identified by: its own, or handed down. */
-const unit = computed(() => form.value.unit || inherits.value?.unit || '')
-const identified = computed(() => form.value.identifiedBy || inherits.value?.identifiedBy || 'quantity')
+const unit = computed(() => form.value.unit || handed('unit') || '')
+const identified = computed(() => form.value.identifiedBy || handed('identifiedBy') || 'quantity')
 // A code scanned here is written down here.
 const codesScanned = useTakers().collect(
   () => form.value.codes,
@@ -238,7 +237,7 @@ const unknownFields = computed(
             v-focus="named !== undefined"
             list="units"
             :disabled="frozen"
-            :placeholder="inherits?.unit ?? 'each, box, kg, L …'"
+            :placeholder="handed('unit') ?? 'each, box, kg, L …'"
             :aria-invalid="!!wrong('unit')"
           /><datalist id="units">
             <option v-for="u in UNITS" :key="u" :value="u" /></datalist
@@ -250,11 +249,7 @@ const unknownFields = computed(
           ><span class="label">Decimals kept</span
           ><select v-model="form.decimals" class="field">
             <option value="">
-              {{
-                inherits?.decimals !== null && inherits?.decimals !== undefined
-                  ? `as the category: ${inherits.decimals}`
-                  : 'none: whole numbers'
-              }}
+              {{ handed('decimals') === null ? 'none: whole numbers' : `as the category: ${handed('decimals')}` }}
             </option>
             <option v-for="n in 7" :key="n" :value="String(n - 1)">{{ n - 1 }}</option></select
           ><span v-if="wrong('decimals')" class="error">{{ wrong('decimals') }}</span></label
@@ -262,7 +257,7 @@ const unknownFields = computed(
         <label
           ><span class="label">Identified by</span
           ><select v-model="form.identifiedBy" class="field">
-            <option value="">{{ inherits?.identifiedBy ? 'as the category' : 'quantity only' }}</option>
+            <option value="">{{ handed('identifiedBy') ? 'as the category' : 'quantity only' }}</option>
             <option value="quantity">quantity only</option>
             <option value="lot">lot</option>
             <option value="lot_expiry">lot and expiry</option>

@@ -1,5 +1,7 @@
 import type { Category, Settings, Tolerance } from '@shelve/contract'
+import { nearest } from '@shelve/core'
 import { decimalTyped } from '../ui/typed.ts'
+import { categoriesUp } from './categories-up.ts'
 
 /** How far off a count may be, as it is being written: text, of which nothing is no limit. */
 export interface ToleranceForm {
@@ -23,10 +25,11 @@ export function handedTolerance(
   id: string | null,
   settings: Settings,
 ): { readonly limits: Tolerance; readonly by: string } {
-  for (let c = categories.find(x => x.id === id); c; c = categories.find(x => x.id === c!.parent))
-    if (c.tolerance) return { limits: c.tolerance, by: c.name }
-  return {
-    limits: { quantity: null, percent: settings.tolerancePercent, value: settings.toleranceValue },
-    by: 'the organisation',
-  }
+  const by = nearest(categoriesUp(categories, id), c => (c.tolerance ? { limits: c.tolerance, by: c.name } : null))
+  return (
+    by ?? {
+      limits: { quantity: null, percent: settings.tolerancePercent, value: settings.toleranceValue },
+      by: 'the organisation',
+    }
+  )
 }
