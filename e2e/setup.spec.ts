@@ -18,6 +18,12 @@ test('set-up by keyboard: a category hands down, an item is copied, found, retir
   await page.getByLabel('Shelf life, days').fill('730')
   await page.getByRole('button', { name: 'Save category' }).press('Enter')
   await expect(page.getByRole('row', { name: /Stains/ })).toContainText('lot and expiry')
+  // One within it says nothing itself: what stands above it is handed down through it.
+  await page.getByRole('button', { name: 'New category' }).press('Enter')
+  await page.getByLabel('Name', { exact: true }).fill('Powders')
+  await page.getByLabel('Within').selectOption({ label: 'Stains' })
+  await page.getByRole('button', { name: 'Save category' }).press('Enter')
+  await expect(page.getByRole('row', { name: /Powders/ })).toBeVisible()
 
   await page.goto(`${demo.url}/setup/items/new`)
   await page.getByLabel(/^Name/).focus()
@@ -25,7 +31,8 @@ test('set-up by keyboard: a category hands down, an item is copied, found, retir
   await page.keyboard.press('Tab')
   await type(page, 'MBL')
   await page.getByLabel('Counted or measured in').fill('ml')
-  await page.getByLabel(/^Category/).selectOption({ label: 'Stains' })
+  await page.getByLabel(/^Category/).selectOption({ label: 'Powders' })
+  await expect(page.getByLabel('Identified by').locator('option').first()).toHaveText('as the category')
   await page.getByLabel('Barcodes of one ml (scan them here)').focus()
   await scan(page, '9521234000014')
   await page.getByRole('button', { name: 'Make this item' }).press('Enter')

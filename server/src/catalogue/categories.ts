@@ -9,15 +9,16 @@ import { toleranceColumns } from './tolerance.ts'
 
 type CategoryRow = typeof category.$inferSelect
 
-/** What a category hands down, looked for upwards. */
+/** What a category hands down, looked for upwards. `categoryOf`: for whoever has read the categories already. */
 export const inherited = <
   K extends 'unit' | 'decimals' | 'identifiedBy' | 'method' | 'shelfLifeDays' | 'daysOnceOpened',
 >(
   house: House,
   categoryId: number | null,
   field: K,
+  categoryOf: (id: number) => CategoryRow | undefined = id => house.rows.categoryById.get({ id }),
 ): CategoryRow[K] | null => {
-  const at = (id: number | null) => (id === null ? null : house.rows.categoryById.get({ id }))
+  const at = (id: number | null) => (id === null ? null : categoryOf(id))
   return nearest(
     upwards<CategoryRow>(at(categoryId), c => at(c.parentId)),
     c => c[field],

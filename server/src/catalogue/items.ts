@@ -325,10 +325,8 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
       .all()
       .map(p => [p.id, p.name]),
   )
-  const handedDown = (id: number | null, of: 'shelfLifeDays' | 'daysOnceOpened'): number | null => {
-    const c = id === null ? undefined : categories.get(id)
-    return c ? (c[of] ?? handedDown(c.parentId, of)) : null
-  }
+  const handedDown = (row: ItemRow, of: 'shelfLifeDays' | 'daysOnceOpened') =>
+    row[of] ?? inherited(house, row.categoryId, of, id => categories.get(id))
   return rows.map(row => {
     const own = codes.get(row.id) ?? []
     const cat = row.categoryId === null ? undefined : categories.get(row.categoryId)
@@ -346,8 +344,8 @@ export function itemViews(house: House, rows: readonly ItemRow[]): Item[] {
       method: stands.method,
       ownMethod: row.method as CostMethod | null,
       standardCost: stands.method === 'standard' ? formatDecimal(stands.standard) : null,
-      shelfLifeDays: row.shelfLifeDays ?? handedDown(row.categoryId, 'shelfLifeDays'),
-      daysOnceOpened: row.daysOnceOpened ?? handedDown(row.categoryId, 'daysOnceOpened'),
+      shelfLifeDays: handedDown(row, 'shelfLifeDays'),
+      daysOnceOpened: handedDown(row, 'daysOnceOpened'),
       ownShelfLifeDays: row.shelfLifeDays,
       ownDaysOnceOpened: row.daysOnceOpened,
       tolerance: toleranceView(toleranceOf(house, row, id => categories.get(id))),

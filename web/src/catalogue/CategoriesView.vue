@@ -43,7 +43,11 @@ const tree = computed(() => {
   walk(null, 0)
   return out
 })
+/** How often a form was opened: which of them is being saved, and whether it still is the one that stands there. */
+let opened = 0
+let saving = 0
 function edit(c: Category | null) {
+  opened++
   editing.value = c?.id ?? 'new'
   wrong.value = ''
   tolerance.value = toleranceForm(c?.tolerance ?? null)
@@ -76,14 +80,19 @@ async function save() {
     tolerance: toleranceInput(tolerance.value),
   }
   const c = rows.value.find(x => x.id === editing.value)
+  const mine = opened
+  if (saving === mine) return
+  saving = mine
   try {
     if (c) await put(`/api/categories/${c.id}`, body, { revision: c.revision })
     else await post('/api/categories', body)
     // Whoever goes on at once finds it as it was saved.
     await reload()
-    editing.value = null
+    if (opened === mine) editing.value = null
   } catch (e) {
-    wrong.value = said(e)
+    if (opened === mine) wrong.value = said(e)
+  } finally {
+    if (saving === mine) saving = 0
   }
 }
 const IDENTIFIED: Record<string, string> = {
