@@ -125,8 +125,9 @@ describe('items from a spreadsheet', () => {
 
   it('the list of items, as it is taken out, comes back and changes nothing', async () => {
     await newItem(w.c, { code: '-5C', name: '=Freezer "bags", 5 l', packs: [{ name: 'third', size: '1/3' }] })
+    await took('code,count off by,count off by %,count off by worth\n-5C,2,7.5,90')
     const csv = (await w.c.call('GET', '/api/items', undefined, { accept: 'text/csv' })).text
-    expect(csv).to.include(`'=Freezer`)
+    expect(csv).to.include(`'=Freezer`).and.to.include('no,2,7.5,90,')
     const taken = await took(csv)
     expect(taken.rows.length).to.equal(4)
     expect(told(taken).filter(r => r[1] !== 'same')).to.deep.equal([])
@@ -147,12 +148,13 @@ describe('items from a spreadsheet', () => {
 
   it('a dash takes away what stood there: of the item, and of where it is', async () => {
     await took(
-      'code,name,unit,category,shelf life,once opened,weight,density,waste code,witness,note,place,minimum,target,bin\n' +
-        'DSH,Dye,ml,Media,30,7,1.5,1.2,16 05 06,yes,Keep dark,Wet lab,5,9,Shelf 1',
+      'code,name,unit,category,shelf life,once opened,weight,density,waste code,witness,' +
+        'count off by,count off by %,count off by worth,note,place,minimum,target,bin\n' +
+        'DSH,Dye,ml,Media,30,7,1.5,1.2,16 05 06,yes,2,"7,5",90,Keep dark,Wet lab,5,9,Shelf 1',
     )
     const put =
-      'code,category,shelf life,once opened,weight,density,waste code,witness,note,place,minimum,target,bin\n' +
-      'DSH,-,-,-,-,-,-,no,-,Wet lab,-,-,-'
+      'code,category,shelf life,once opened,weight,density,waste code,witness,note,count off by,count off by %,place,minimum,' +
+      'target,bin\nDSH,-,-,-,-,-,-,no,-,-,4,Wet lab,-,-,-'
     expect(told(await took(put))[0]!.slice(2)).to.deep.equal([
       'category: Media → ',
       'shelf life: 30 → ',
@@ -162,6 +164,8 @@ describe('items from a spreadsheet', () => {
       'waste code: 16 05 06 → ',
       'witness: yes → no',
       'note: Keep dark → ',
+      'count off by: 2 → ',
+      'count off by %: 7.5 → 4',
       'levels in Wet lab: 5 to 9 Wet lab, Shelf 1 → — to —',
     ])
     const dye = await byCode('DSH')
@@ -174,8 +178,14 @@ describe('items from a spreadsheet', () => {
       dye.wasteCode,
       dye.witnessed,
       dye.note,
-    ]).to.deep.equal([null, null, null, null, null, '', false, ''])
+      dye.ownTolerance,
+    ]).to.deep.equal([null, null, null, null, null, '', false, '', { quantity: null, percent: '4', value: '90' }])
     expect(told(await took(put))).to.deep.equal([['DSH', 'same']])
+    const many = await bring('code,count off by %\nDSH,many')
+    const wanted = 'Line 2: count off by %: a decimal number like "2.5", not below zero, is wanted. Nothing was taken.'
+    expect([many.status, many.body.detail]).to.deep.equal([422, wanted])
+    await took('code,count off by %,count off by worth\nDSH,-,-')
+    expect((await byCode('DSH')).ownTolerance, 'what is above it says it again').to.equal(null)
     for (const column of [
       'name',
       'unit',

@@ -12,7 +12,8 @@ import { demandLot, setLotState } from './lots.ts'
 /** By these a file of items is read, too: what was taken out and changed in a spreadsheet comes back. */
 const LISTED = [
   ...['code', 'name', 'category', 'unit', 'decimals', 'identified by', 'cost method', 'packs', 'barcodes'],
-  ...['standard cost', 'shelf life', 'once opened', 'weight', 'density', 'kept', 'waste code', 'witness', 'note'],
+  ...['standard cost', 'shelf life', 'once opened', 'weight', 'density', 'kept', 'waste code', 'witness'],
+  ...['count off by', 'count off by %', 'count off by worth', 'note'],
 ]
 /** What this room answers: each operation of the contract and its use case. */
 export function routes(house: House) {
@@ -50,6 +51,9 @@ export function routes(house: House) {
               r.kept,
               r.wasteCode,
               r.witnessed ? 'yes' : 'no',
+              r.ownTolerance?.quantity,
+              r.ownTolerance?.percent,
+              r.ownTolerance?.value,
               r.note,
             ],
             LISTED,

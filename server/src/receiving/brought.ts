@@ -10,6 +10,7 @@ import {
   amountIn,
   type Column,
   dayIn,
+  LIMITS,
   MOST_ITEMS,
   MOST_ROWS,
   no,
@@ -144,7 +145,7 @@ function bringOne(house: House, of: readonly Row[], stands: Standing | undefined
   }
   const now = is && inputOf(is)
   const next = saidOfItem(of, now ?? { code: first.of('code'), name: '' }, known, is)
-  const input = accepted(ItemInput, next, first.at, SAYS)
+  const input = accepted(ItemInput, next, first.at, { ...SAYS, ...LIMITS })
   const before = now && ItemInput.parse(now)
   const changed: Taken['changed'] = before ? changesOf(before, input, is!, known) : []
   const id = row?.id ?? createItem(house, input, { free: true })
@@ -184,10 +185,18 @@ function changesOf(before: Said, after: Said, is: Item, { categories }: Known): 
     if (field === 'witnessed') return of.witnessed ? 'yes' : 'no'
     return String(of[field] ?? '').replaceAll('_', ' ')
   }
-  return (Object.entries(SAYS) as [keyof Said, Column][])
-    .filter(([field]) => !alike(before[field], after[field]))
-    .map(([field, what]) => ({ what, was: text(before, field), is: text(after, field) }))
+  const limits = LIMITED.map(limit => {
+    const said = (of: Said) => of.tolerance?.[limit] ?? ''
+    return { what: LIMITS[limit], was: said(before), is: said(after) }
+  })
+  return [
+    ...(Object.entries(SAYS) as [keyof Said, Column][])
+      .filter(([field]) => !alike(before[field], after[field]))
+      .map(([field, what]) => ({ what, was: text(before, field), is: text(after, field) })),
+    ...limits.filter(l => l.was !== l.is),
+  ]
 }
+const LIMITED = Object.keys(LIMITS) as (keyof typeof LIMITS)[]
 
 /** What takes away what stood there, and what is left then. */
 const NOTHING = '-'
@@ -202,6 +211,7 @@ const EMPTIED: Partial<ItemInput> = {
 }
 const MAY_BE_EMPTY: ReadonlySet<Column> = new Set([
   ...(Object.keys(EMPTIED) as (keyof ItemInput)[]).map(field => SAYS[field]!),
+  ...Object.values(LIMITS),
   'minimum',
   'target',
   'bin',
@@ -260,9 +270,19 @@ function saidOfItem(of: readonly Row[], now: ItemInput, known: Known, is: Item |
     ...over('wasteCode'),
     ...over('witnessed', yesOrNo),
     ...over('note'),
+    ...limitsOver(said, now.tolerance),
     codes: [...new Set([...(now.codes ?? []), ...codes])],
     packs: together(now.packs ?? [], packs),
   }
+}
+/** How far off a count may be, by a file, over what it is: each limit stands in its own column. */
+function limitsOver(said: (column: Column) => string, now: ItemInput['tolerance']): Pick<ItemInput, 'tolerance'> {
+  const limits = LIMITED.flatMap(limit => {
+    const text = said(LIMITS[limit])
+    return text ? [[limit, text === NOTHING ? null : amountIn(text)] as const] : []
+  })
+  if (!limits.length) return {}
+  return { tolerance: { quantity: null, percent: null, value: null, ...now, ...Object.fromEntries(limits) } }
 }
 type Packs = NonNullable<ItemInput['packs']>
 /** The packs there are, with what is said of them; those that are new come after them. */

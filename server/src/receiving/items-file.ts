@@ -1,14 +1,20 @@
-import { ITEM_COLUMNS } from '@shelve/contract'
+import { ITEM_COLUMNS, type Tolerance } from '@shelve/contract'
 import { formatDecimal, readDay, readMoney } from '@shelve/core'
 import { type DecimalMark, type FileRow, notTaken, readTable, type Refused, type Wrong } from '../ground/index.ts'
 import type { House } from './house.ts'
 
 export type Column = (typeof ITEM_COLUMNS)[number]
 export type Row = FileRow<Column>
+/** How far off a count may be, each limit in a column of its own. */
+export const LIMITS = {
+  quantity: 'count off by',
+  percent: 'count off by %',
+  value: 'count off by worth',
+} as const satisfies Record<keyof Tolerance, Column>
 const ITEMS = {
   columns: ITEM_COLUMNS,
   key: 'code',
-  numbers: ['standard cost', 'weight', 'density', 'minimum', 'target', 'one cost'],
+  numbers: ['standard cost', 'weight', 'density', 'minimum', 'target', 'one cost', ...Object.values(LIMITS)],
   sizes: ['packs'],
   quantities: ['there now'],
   code: 'items_not_read',
