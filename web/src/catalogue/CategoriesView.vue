@@ -4,12 +4,14 @@ import type { Category } from '@shelve/contract'
 import { get, post, put, said } from '../shell/api.ts'
 import { live } from '../shell/events.ts'
 import { useSession } from '../shell/session.ts'
+import { useFormat } from '../ui/format.ts'
 import { numberTyped } from '../ui/typed.ts'
 import SetupTabs from '../places/SetupTabs.vue'
-import { handedTolerance, toleranceForm, toleranceInput } from './tolerance-form.ts'
+import { handedTolerance, limitsInWords, toleranceForm, toleranceInput } from './tolerance-form.ts'
 import ToleranceFields from './ToleranceFields.vue'
 
 const session = useSession()
+const f = useFormat()
 const rows = ref<Category[]>([])
 const wrong = ref('')
 const editing = ref<string | null>(null)
@@ -180,6 +182,7 @@ const METHODS: Record<string, string> = {
           <th>Decimals</th>
           <th>Identified by</th>
           <th>Cost method</th>
+          <th>A count may be off by</th>
           <th><span class="sr-only">Change</span></th>
         </tr>
       </thead>
@@ -193,6 +196,7 @@ const METHODS: Record<string, string> = {
           <td>{{ c.decimals }}</td>
           <td>{{ c.identifiedBy ? IDENTIFIED[c.identifiedBy] : '' }}</td>
           <td>{{ c.method ? METHODS[c.method] : '' }}</td>
+          <td>{{ c.tolerance ? limitsInWords(c.tolerance, c.unit ?? '', f) : '' }}</td>
           <td class="text-right">
             <button
               v-if="session.maySetUp"

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Tolerance } from '@shelve/contract'
 import { useFormat } from '../ui/format.ts'
 import NumberField from '../ui/NumberField.vue'
-import type { ToleranceForm } from './tolerance-form.ts'
+import { limitsInWords, type ToleranceForm } from './tolerance-form.ts'
 
 const props = defineProps<{
   /** What the limits are counted in; nothing: in whatever each item is. */ unit: string
@@ -13,15 +13,7 @@ const props = defineProps<{
 }>()
 const form = defineModel<ToleranceForm>({ required: true })
 const f = useFormat()
-const said = computed(() => {
-  const { quantity, percent, value } = props.handed
-  const limits = [
-    quantity === null ? '' : `${f.number(quantity)} ${props.unit || 'of its unit'}`,
-    percent === null ? '' : `${f.number(percent)} %`,
-    value === null ? '' : f.amount(value),
-  ].filter(Boolean)
-  return `Nothing here: ${limits.join(' and ')}, by ${props.by}.`
-})
+const said = computed(() => `Nothing here: ${limitsInWords(props.handed, props.unit, f)}, by ${props.by}.`)
 </script>
 <template>
   <fieldset class="tolerance">

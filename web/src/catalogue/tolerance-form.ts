@@ -33,3 +33,16 @@ export function handedTolerance(
     }
   )
 }
+/** How far off a count may be, in words: each limit that is set; `unit`: what the first is in. */
+export const limitsInWords = (
+  { quantity, percent, value }: Tolerance,
+  unit: string,
+  f: { readonly number: (text: string) => string; readonly amount: (text: string) => string },
+): string =>
+  [
+    quantity === null ? '' : `${f.number(quantity)} ${unit || 'in its unit'}`,
+    percent === null ? '' : `${f.number(percent)} %`,
+    value === null ? '' : f.amount(value),
+  ]
+    .filter(Boolean)
+    .join(' and ')
