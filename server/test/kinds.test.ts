@@ -112,6 +112,8 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
     await workingsAgree(content)
     return w.c.must(content)
   }
+  const forJob = (kind: 'issue' | 'bring_back', ...lines: Parameters<Client['line']>[0][]) =>
+    slip({ kind, place: w.lab.id, head: { job }, lines: lines.map(l => w.c.line(l)) })
 
   it('opening: what lay there, at what it is worth, against the opening account', async () => {
     const it1 = await newItem(w.c, { name: 'Gloves' })
@@ -184,12 +186,7 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
       // The lot that came later expires sooner: it goes first, but is costed as its method says.
       await receive(it1, '10', '2', { lot: { code: 'LATE', expiry: '2027-12-31' } })
       await receive(it1, '10', '5', { lot: { code: 'SOON', expiry: '2027-01-31' } })
-      const issued = await slip({
-        kind: 'issue',
-        place: w.lab.id,
-        head: { job },
-        lines: [w.c.line({ item: it1.id, typed: '4' })],
-      })
+      const issued = await forJob('issue', { item: it1.id, typed: '4' })
       expect(issued.lines[0]!.movements.map(m => m.lot)).to.deep.equal(['SOON'])
       worth.push(issued.value!)
     }
@@ -247,35 +244,17 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
     const it1 = await newItem(w.c, { name: 'Gloves', method: 'fifo' })
     await receive(it1, '5', '2')
     await receive(it1, '5', '4')
-    const first = await slip({
-      kind: 'issue',
-      place: w.lab.id,
-      head: { job },
-      lines: [w.c.line({ item: it1.id, typed: '5' })],
-    })
-    const second = await slip({
-      kind: 'issue',
-      place: w.lab.id,
-      head: { job },
-      lines: [w.c.line({ item: it1.id, typed: '3' })],
-    })
+    const first = await forJob('issue', { item: it1.id, typed: '5' })
+    const second = await forJob('issue', { item: it1.id, typed: '3' })
     expect([first.value, second.value]).to.deep.equal(['-10', '-12'])
     expect(
       (await slip({ kind: 'bring_back', place: w.lab.id, lines: [w.c.line({ ref: first.lines[0]!.id, typed: '2' })] }))
         .value,
       'named: of the first, at 2',
     ).to.equal('4')
-    expect(
-      (
-        await slip({
-          kind: 'bring_back',
-          place: w.lab.id,
-          head: { job },
-          lines: [w.c.line({ item: it1.id, typed: '4' })],
-        })
-      ).value,
-      'latest first: 3 at 4, 1 at 2',
-    ).to.equal('14')
+    expect((await forJob('bring_back', { item: it1.id, typed: '4' })).value, 'latest first: 3 at 4, 1 at 2').to.equal(
+      '14',
+    )
     const more = await w.c.book({
       kind: 'bring_back',
       place: w.lab.id,
@@ -290,12 +269,7 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
     const reason = (await w.c.ok<Found>('POST', '/api/waste-reasons', { name: 'Torn' })).id
     const centre = (await w.c.ok<Found>('POST', '/api/cost-centres', { name: 'Clinic' })).id
     await receive(it1, '10', '')
-    const issue = await slip({
-      kind: 'issue',
-      place: w.lab.id,
-      head: { job },
-      lines: [w.c.line({ item: it1.id, typed: '4' })],
-    })
+    const issue = await forJob('issue', { item: it1.id, typed: '4' })
     const ref = issue.lines[0]!.id
     const charge = (typed: string, more: object = {}): SlipContentInput => ({
       kind: 'recharge',
@@ -317,12 +291,7 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
     expect([moved.number, moved.title, moved.value]).to.deep.equal(['CH-0001', 'to Clinic', '0'])
     expect([value(/Job/), value(/Clinic/), (await stock(it1))[1]]).to.deep.equal(['9', '3', '18'])
     // Two are torn when they come back: wasted, of the job that had them.
-    const torn = await slip({
-      kind: 'bring_back',
-      place: w.lab.id,
-      head: { job },
-      lines: [w.c.line({ item: it1.id, typed: '2', reason }), w.c.line({ item: it1.id, typed: '1' })],
-    })
+    const torn = await forJob('bring_back', { item: it1.id, typed: '2', reason }, { item: it1.id, typed: '1' })
     expect([value(/Job/), value(/Clinic/), value(/Torn/), await stock(it1)]).to.deep.equal(['0', '3', '6', ['7', '21']])
     const refused = async (content: SlipContentInput, c = w.c) => (await c.book(content)).body.code
     expect(await refused(charge('1')), 'all of it has gone on').to.equal('more_than_issued')
@@ -458,19 +427,9 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
   it('correction: one line of an issue is replaced at its own place in the costing', async () => {
     const it1 = await newItem(w.c, { name: 'Gloves', method: 'fifo' })
     await receive(it1, '10', '1')
-    const a = await slip({
-      kind: 'issue',
-      place: w.lab.id,
-      head: { job },
-      lines: [w.c.line({ item: it1.id, typed: '4' })],
-    })
+    const a = await forJob('issue', { item: it1.id, typed: '4' })
     await receive(it1, '10', '9')
-    const b = await slip({
-      kind: 'issue',
-      place: w.lab.id,
-      head: { job },
-      lines: [w.c.line({ item: it1.id, typed: '8' })],
-    })
+    const b = await forJob('issue', { item: it1.id, typed: '8' })
     expect([a.value, b.value]).to.deep.equal(['-4', '-24'])
     await slip({
       kind: 'correction',
@@ -486,24 +445,14 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
     const it1 = await newItem(w.c, { name: 'Flour', unit: 'kg', identifiedBy: 'lot' })
     const r = await receive(it1, '10', '2', { lot: { code: 'A' } })
     await receive(it1, '10', '4', { lot: { code: 'B' } })
-    const issue = await slip({
-      kind: 'issue',
-      place: w.lab.id,
-      head: { job },
-      lines: [w.c.line({ item: it1.id, typed: '4' })],
-    })
+    const issue = await forJob('issue', { item: it1.id, typed: '4' })
     expect([await stock(it1), issue.value]).to.deep.equal([['16', '48'], '-12'])
     const edit = await w.c.call('PUT', `/api/items/${it1.id}`, { code: it1.code, name: 'Flour', method: 'lot' })
     expect([edit.status, edit.body.code], 'not by the way').to.deep.equal([409, 'method_by_slip'])
     const change = await slip({ kind: 'method_change', head: { method: 'lot' }, lines: [w.c.line({ item: it1.id })] })
     expect([change.number, change.value, await stock(it1)]).to.deep.equal(['CM-0001', '0', ['16', '48']])
     // Lot A has 6 of the 16 at 3 each; the pools of the lots are apart from here on.
-    const a = await slip({
-      kind: 'issue',
-      place: w.lab.id,
-      head: { job },
-      lines: [w.c.line({ item: it1.id, typed: '6', lot: { code: 'A' } })],
-    })
+    const a = await forJob('issue', { item: it1.id, typed: '6', lot: { code: 'A' } })
     expect(a.value).to.equal('-18')
     // An invoice for the first delivery: 20 more over 20, so 1 more on each: on the 4 used before, on the 6 since, on the 10 left.
     await slip({
@@ -655,19 +604,9 @@ describe('each kind of slip, by what it does to shelves, pools and accounts', ()
       lines: ['P3', 'P3'].map(code => w.c.line({ item: probe.id, typed: '1', price: '90', lot: { code } })),
     })
     expect(twice.body.code).to.equal('serial_twice')
-    const out = await slip({
-      kind: 'issue',
-      place: w.lab.id,
-      head: { job },
-      lines: [w.c.line({ item: probe.id, typed: '1', lot: { code: 'P2' } })],
-    })
+    const out = await forJob('issue', { item: probe.id, typed: '1', lot: { code: 'P2' } })
     expect(out.lines[0]!.movements[0]!.lot).to.equal('P2')
-    const back = await slip({
-      kind: 'bring_back',
-      place: w.lab.id,
-      head: { job },
-      lines: [w.c.line({ item: probe.id, typed: '1' })],
-    })
+    const back = await forJob('bring_back', { item: probe.id, typed: '1' })
     expect((await w.c.get<SlipView>(`/api/slips/${back.id}`)).lines[0]!.movements[0]!.lot).to.equal('P2')
   })
 })

@@ -10,6 +10,8 @@ describe('set-up', () => {
     w = await world()
   })
   after(() => w.stop())
+  const received = (line: Parameters<World['c']['line']>[0]) =>
+    w.c.must({ kind: 'receipt', place: w.lab.id, head: { supplier: 'S' }, lines: [w.c.line(line)] })
   const refused = async (method: string, path: string, body: unknown, headers?: Record<string, string>) => {
     const r = await w.c.call(method, path, body, headers)
     return [r.status, r.body.code, r.body.fields?.[0]?.field]
@@ -90,12 +92,7 @@ describe('set-up', () => {
         unit: 'bottle',
         packs: [{ name: 'case', size: '10' }],
       })
-      const first = await w.c.must({
-        kind: 'receipt',
-        place: w.lab.id,
-        head: { supplier: 'S' },
-        lines: [w.c.line({ item: it1.id, typed: '2', unit: 'case', price: '10' })],
-      })
+      const first = await received({ item: it1.id, typed: '2', unit: 'case', price: '10' })
       const changed = await w.c.ok<Item>(
         'PUT',
         `/api/items/${it1.id}`,
@@ -103,12 +100,7 @@ describe('set-up', () => {
         { 'if-match': String(it1.revision) },
       )
       expect(changed.packs.map(p => [p.name, p.size])).to.deep.equal([['case', '12']])
-      const second = await w.c.must({
-        kind: 'receipt',
-        place: w.lab.id,
-        head: { supplier: 'S' },
-        lines: [w.c.line({ item: it1.id, typed: '1', unit: 'case', price: '12' })],
-      })
+      const second = await received({ item: it1.id, typed: '1', unit: 'case', price: '12' })
       expect([
         (await w.c.get<SlipView>(`/api/slips/${first.id}`)).lines[0]!.quantity,
         second.lines[0]!.quantity,
@@ -117,12 +109,7 @@ describe('set-up', () => {
     })
     it('of a third are exact: three of them are one', async () => {
       const oil = await newItem(w.c, { name: 'Oil', unit: 'L', decimals: 3, packs: [{ name: 'can', size: '1/3' }] })
-      const r = await w.c.must({
-        kind: 'receipt',
-        place: w.lab.id,
-        head: { supplier: 'S' },
-        lines: [w.c.line({ item: oil.id, typed: '3', unit: 'can', price: '2' })],
-      })
+      const r = await received({ item: oil.id, typed: '3', unit: 'can', price: '2' })
       expect([r.lines[0]!.quantity, r.value]).to.deep.equal(['1', '6'])
     })
     it('with the name of the base unit, or twice the same, are refused', async () => {
@@ -151,12 +138,7 @@ describe('set-up', () => {
   describe('items', () => {
     it('keep their base unit once something moved; a copy may have another', async () => {
       const it1 = await newItem(w.c, { code: 'FRZ', name: 'Frozen unit', unit: 'kg', decimals: 2 })
-      await w.c.must({
-        kind: 'receipt',
-        place: w.lab.id,
-        head: { supplier: 'S' },
-        lines: [w.c.line({ item: it1.id, typed: '1', price: '1' })],
-      })
+      await received({ item: it1.id, typed: '1', price: '1' })
       const r = await w.c.call(
         'PUT',
         `/api/items/${it1.id}`,
@@ -192,12 +174,7 @@ describe('set-up', () => {
         'code_taken',
         'code',
       ])
-      const receipt = await w.c.must({
-        kind: 'receipt',
-        place: w.lab.id,
-        head: { supplier: 'S' },
-        lines: [w.c.line({ item: it1.id, typed: '1', price: '1' })],
-      })
+      const receipt = await received({ item: it1.id, typed: '1', price: '1' })
       expect((await w.c.call('DELETE', `/api/items/${it1.id}`)).status).to.equal(409)
       await w.c.ok('POST', `/api/slips/${receipt.id}/reversal`, { id: '01a21000-0000-7000-8000-0000000000aa' })
       expect((await w.c.call('DELETE', `/api/items/${it1.id}`)).status).to.equal(204)
@@ -217,12 +194,7 @@ describe('set-up', () => {
         'RET',
       )
       expect((await w.c.ok<Item>('POST', `/api/items/${it1.id}/revival`)).active).to.equal(true)
-      await w.c.must({
-        kind: 'receipt',
-        place: w.lab.id,
-        head: { supplier: 'S' },
-        lines: [w.c.line({ item: it1.id, typed: '1', price: '1' })],
-      })
+      await received({ item: it1.id, typed: '1', price: '1' })
     })
   })
 
@@ -383,12 +355,7 @@ describe('set-up', () => {
     it('short at or below the minimum, or only below it, as the organisation says', async () => {
       const it1 = await newItem(w.c, { name: 'Cord' })
       await w.c.ok('PUT', '/api/levels', { item: it1.id, place: w.lab.id, minimum: '4', target: '8' })
-      await w.c.must({
-        kind: 'receipt',
-        place: w.lab.id,
-        head: { supplier: 'S' },
-        lines: [w.c.line({ item: it1.id, typed: '4', price: '1' })],
-      })
+      await received({ item: it1.id, typed: '4', price: '1' })
       const state = async () => (await w.c.get<ItemStock>(`/api/items/${it1.id}/stock`)).places[0]!.levels.state
       expect(await state()).to.equal('short')
       const frozen = await w.c.call('PUT', '/api/settings', { ...w.me.settings, currency: 'GBP' })
