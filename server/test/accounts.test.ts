@@ -20,19 +20,9 @@ describe('account codes and lists on paper', () => {
       return day
     }
     at('2026-09-10')
-    await w.c.must({
-      kind: 'receipt',
-      place: galley,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item: flour.id, typed: '100', price: '2' })],
-    })
+    await w.c.received(galley, 'Aster', w.c.line({ item: flour.id, typed: '100', price: '2' }))
     at('2026-10-05')
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Thole' },
-      lines: [w.c.line({ item: vial.id, typed: '10', price: '3' })],
-    })
+    await w.c.received(w.lab.id, 'Thole', w.c.line({ item: vial.id, typed: '10', price: '3' }))
     await w.c.must({
       kind: 'issue',
       place: galley,

@@ -279,12 +279,7 @@ describe('the server keeps to its OpenAPI document', () => {
   before(async () => {
     w = await world()
     const it1 = await newItem(w.c, { name: 'Gloves', unit: 'box', packs: [{ name: 'case', size: '10' }] })
-    const slip = await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'S' },
-      lines: [w.c.line({ item: it1.id, typed: '5', price: '1' })],
-    })
+    const slip = await w.c.received(w.lab.id, 'S', w.c.line({ item: it1.id, typed: '5', price: '1' }))
     const job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
     known.push(it1.id, w.lab.id, slip.id, slip.lines[0]!.id, job)
   })

@@ -15,12 +15,7 @@ describe('budgets of cost centres', () => {
     filter = await newItem(w.c, { name: 'Filter', code: 'FIL' })
     boats = (await w.c.ok<Found>('POST', '/api/cost-centres', { name: 'Boats', code: 'BOAT' })).id
     galley = (await w.c.ok<Found>('POST', '/api/cost-centres', { name: 'Catering', code: 'FOOD' })).id
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item: filter.id, typed: '100', price: '2' })],
-    })
+    await w.c.received(w.lab.id, 'Aster', w.c.line({ item: filter.id, typed: '100', price: '2' }))
   })
   afterEach(() => w.stop())
   const set = (centre: string, amount: string | null, warn: number | null = null, stop: number | null = null) =>
@@ -58,12 +53,11 @@ describe('budgets of cost centres', () => {
       unit: null,
     })
     const oil = await newItem(w.c, { name: 'Paint job', kept: 'charge' })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item: oil.id, typed: '1', price: '7', direct: { costCentre: boats } })],
-    })
+    await w.c.received(
+      w.lab.id,
+      'Aster',
+      w.c.line({ item: oil.id, typed: '1', price: '7', direct: { costCentre: boats } }),
+    )
     const b = (await stands(boats))!
     expect([b.amount, b.used, b.kept, b.planned, b.left, b.percent, b.warn, b.stop]).to.deep.equal([
       '100',

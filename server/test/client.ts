@@ -107,6 +107,10 @@ export class Client {
     if (r.status !== 201) throw new Error(`not booked: ${r.text.slice(0, 800)}`)
     return r.body
   }
+  /** Books what came from a supplier. */
+  received(place: string, supplier: string, ...lines: SlipLineInput[]): Promise<SlipView> {
+    return this.must({ kind: 'receipt', place, head: { supplier }, lines })
+  }
   effect(content: SlipContentInput) {
     return this.ok<Effect>('POST', `/api/slips/${v7()}/effect`, content)
   }

@@ -24,12 +24,7 @@ describe('the command', () => {
     const w = await world()
     ;({ directory: data, stop } = w)
     const gloves = await newItem(w.c, { code: 'GLV', name: 'Gloves' })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'S' },
-      lines: [w.c.line({ item: gloves.id, typed: '5', price: '2' })],
-    })
+    await w.c.received(w.lab.id, 'S', w.c.line({ item: gloves.id, typed: '5', price: '2' }))
   })
   after(async () => {
     await stop()

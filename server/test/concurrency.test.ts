@@ -22,13 +22,7 @@ describe('many at once', () => {
       await newItem(w.c, { name: 'Bolt', method: 'standard', standardCost: '2' }),
     ]
     job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
-    for (const it of items)
-      await w.c.must({
-        kind: 'receipt',
-        place: w.lab.id,
-        head: { supplier: 'S' },
-        lines: [w.c.line({ item: it.id, typed: '40', price: '2.5' })],
-      })
+    for (const it of items) await w.c.received(w.lab.id, 'S', w.c.line({ item: it.id, typed: '40', price: '2.5' }))
     clients = Array.from({ length: 8 }, () => {
       const c = new Client(w.c.base)
       c.cookie = w.c.cookie

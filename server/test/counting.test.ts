@@ -99,12 +99,7 @@ describe('counting an area, and what is counted together', () => {
     const began = at()
     tick()
     const salt = await newItem(w.c, { name: 'Salt', code: 'SLT' })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Ostrelith' },
-      lines: [w.c.line({ item: salt.id, typed: '1', price: '1' })],
-    })
+    await w.c.received(w.lab.id, 'Ostrelith', w.c.line({ item: salt.id, typed: '1', price: '1' }))
     tick()
     const lines = [gloves, acid, tubes].map(i =>
       w.c.line({ item: i.id, from: i === tubes ? bin : w.lab.id, counted: 'confirmed', countedAt: began }),
@@ -172,12 +167,7 @@ describe('counting an area, and what is counted together', () => {
     const own = await w.c.get<Item & { revision: number }>(`/api/items/${acid.id}`)
     expect(own.category).to.equal(null)
     const sharp = await newItem(w.c, { name: 'Brine', code: 'BRI', category: wet.id })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Ostrelith' },
-      lines: [w.c.line({ item: sharp.id, typed: '8', price: '3' })],
-    })
+    await w.c.received(w.lab.id, 'Ostrelith', w.c.line({ item: sharp.id, typed: '8', price: '3' }))
     tick()
     const picked = await group({ name: 'Small things', items: [gloves.id, tubes.id] })
     const category = await group({ name: 'Wet things', category: wet.id })

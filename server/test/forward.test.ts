@@ -74,12 +74,7 @@ describe('a database of an older version', () => {
   beforeEach(async () => {
     const w = await world()
     const it = await newItem(w.c, { name: 'Gloves', code: 'GLV' })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'S' },
-      lines: [w.c.line({ item: it.id, typed: '10', price: '1' })],
-    })
+    await w.c.received(w.lab.id, 'S', w.c.line({ item: it.id, typed: '10', price: '1' }))
     directory = mkdtempSync(join(tmpdir(), 'shelve-older-'))
     await backup(w.directory, live())
     rmSync(`${live()}.sha256`)
@@ -242,13 +237,7 @@ describe('backups', () => {
   it('come to their end while slips are booked all the time, each of them whole', async () => {
     const w = await world()
     const it = await newItem(w.c, { name: 'Gloves', code: 'GLV' })
-    const receive = () =>
-      w.c.must({
-        kind: 'receipt',
-        place: w.lab.id,
-        head: { supplier: 'S' },
-        lines: [w.c.line({ item: it.id, typed: '1', price: '1' })],
-      })
+    const receive = () => w.c.received(w.lab.id, 'S', w.c.line({ item: it.id, typed: '1', price: '1' }))
     // Large enough that it cannot be copied between two bookings.
     w.app.store.client.exec(
       `with recursive n(i) as (select 1 union all select i + 1 from n where i < 100000) insert into event (at, kind, detail) select 0, 'test', printf('{"x":"%0300d"}', i) from n`,

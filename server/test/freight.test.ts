@@ -81,12 +81,12 @@ describe('freight of a booked delivery', () => {
   })
 
   it('is refused of what has none, where it cannot be spread or read, and to whoever may not see what things cost', async () => {
-    const slip = await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Thole' },
-      lines: [w.c.line({ item: acid.id, typed: '4' }), w.c.line({ item: gloves.id, typed: '1' })],
-    })
+    const slip = await w.c.received(
+      w.lab.id,
+      'Thole',
+      w.c.line({ item: acid.id, typed: '4' }),
+      w.c.line({ item: gloves.id, typed: '1' }),
+    )
     const code = async (content: SlipContentInput, c = w.c) => (await c.book(content)).body.code
     expect(await code(put(slip, [freight('5')])), 'without any price').to.equal('basis_zero')
     expect(await code(put(slip, [freight('5', 'weight')]))).to.equal('basis_unknown')

@@ -68,12 +68,7 @@ describe('the gate: what one may not see is not there, and what a slip touches i
       ],
     })
     tick()
-    await w.c.must({
-      kind: 'receipt',
-      place: galley.id,
-      head: { supplier: 'Aster' },
-      lines: [line({ item: flour.id, typed: '5', price: '2' })],
-    })
+    await w.c.received(galley.id, 'Aster', line({ item: flour.id, typed: '5', price: '2' }))
     tick()
     const counted = (typed: string) =>
       w.c.must({
@@ -171,12 +166,11 @@ describe('the gate: what one may not see is not there, and what a slip touches i
   })
 
   it('what goes straight to a user touches no shelf, and is the place’s of its slip all the same', async () => {
-    const direct = await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [line({ item: flour.id, typed: '1', price: '2', direct: { job, costCentre: null, person: '' } })],
-    })
+    const direct = await w.c.received(
+      w.lab.id,
+      'Aster',
+      line({ item: flour.id, typed: '1', price: '2', direct: { job, costCentre: null, person: '' } }),
+    )
     const no = await mate.book({
       kind: 'correction',
       head: { corrects: direct.id },

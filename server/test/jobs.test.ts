@@ -66,12 +66,7 @@ describe('jobs', () => {
       ['sauce', '1.2'],
       ['stock', '3'],
     ] as const)
-      await w.c.must({
-        kind: 'receipt',
-        place: w.lab.id,
-        head: { supplier: 'Quillfern' },
-        lines: [w.c.line({ item: k.items[name]!.id, typed, price: '2' })],
-      })
+      await w.c.received(w.lab.id, 'Quillfern', w.c.line({ item: k.items[name]!.id, typed, price: '2' }))
     dinner = await plan({ template: k.ids['DIN']!, typed: '26', day: '2026-11-27', time: '18:30' })
     const j = await job(dinner)
     expect([j.head.code, j.head.name, j.state, j.wanted, j.wantedUnit, j.makes?.name]).to.deep.equal([
@@ -223,12 +218,11 @@ describe('jobs', () => {
   it('what is set aside for a job is taken for another only by whoever says so, of a lot of its own not before the others', async () => {
     const paint = await newItem(w.c, { name: 'Paint', code: 'PNT', unit: 'L', decimals: 1, identifiedBy: 'lot_expiry' })
     const receive = (code: string, expiry: string, typed: string) =>
-      w.c.must({
-        kind: 'receipt',
-        place: w.lab.id,
-        head: { supplier: 'Quillfern' },
-        lines: [w.c.line({ item: paint.id, typed, price: '1', lot: { id: null, code, expiry } })],
-      })
+      w.c.received(
+        w.lab.id,
+        'Quillfern',
+        w.c.line({ item: paint.id, typed, price: '1', lot: { id: null, code, expiry } }),
+      )
     await receive('P1', '2026-12-31', '4')
     await receive('P2', '2027-06-30', '6')
     const hull = await plan({ name: 'Hull', lines: [{ id: v7(), item: paint.id, typed: '4' }] })
@@ -322,12 +316,11 @@ describe('jobs', () => {
       lines: [w.c.line({ item: k.items['onion']!.id, typed: '100 g' })],
     })
     expect(await used()).to.deep.equal(['0.1', '0.3'])
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Quillfern' },
-      lines: [w.c.line({ item: k.items['onion']!.id, typed: '0.1', price: '1', direct: { job: b, costCentre: null } })],
-    })
+    await w.c.received(
+      w.lab.id,
+      'Quillfern',
+      w.c.line({ item: k.items['onion']!.id, typed: '0.1', price: '1', direct: { job: b, costCentre: null } }),
+    )
     expect(await used(), 'also what went straight to it').to.deep.equal(['0.1', '0.4'])
     const off = (await job(b)).lines[0]!
     const no = await save(b, { lines: [{ id: off.id, seen: off.revision, position: off.position, line: null }] })

@@ -143,12 +143,7 @@ describe('lists', () => {
   })
   it('stock and movements as CSV are what is shown, by RFC 4180, and start no formula', async () => {
     const sly = await newItem(w.c, { code: '=1+1', name: '@sum, "quoted" and +more' })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'S' },
-      lines: [w.c.line({ item: sly.id, typed: '3', price: '2' })],
-    })
+    await w.c.received(w.lab.id, 'S', w.c.line({ item: sly.id, typed: '3', price: '2' }))
     const csv = await w.c.call('GET', `/api/stock?q=${encodeURIComponent('=1+1')}`, undefined, { accept: 'text/csv' })
     expect(csv.headers.get('content-type')).to.match(/^text\/csv/)
     expect(csv.headers.get('content-disposition')).to.match(/attachment; filename="stock-.*\.csv"/)

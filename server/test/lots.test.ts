@@ -19,12 +19,11 @@ describe('everything about one lot', () => {
     const tick = () => {
       w.clock.now += 60_000
     }
-    await c.must({
-      kind: 'receipt',
-      place: lab.id,
-      head: { supplier: 'Aster' },
-      lines: [c.line({ item: serum.id, typed: '10', price: '1', lot: { code: 'A1', expiry: '2027-01-31' } })],
-    })
+    await c.received(
+      lab.id,
+      'Aster',
+      c.line({ item: serum.id, typed: '10', price: '1', lot: { code: 'A1', expiry: '2027-01-31' } }),
+    )
     tick()
     const issue = await c.must({
       kind: 'issue',
@@ -93,12 +92,7 @@ describe('everything about one lot', () => {
       '2',
     ])
     const other = await newItem(w.c, { name: 'Acid', identifiedBy: 'lot' })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item: other.id, typed: '1', price: '1', lot: { code: 'Z' } })],
-    })
+    await w.c.received(w.lab.id, 'Aster', w.c.line({ item: other.id, typed: '1', price: '1', lot: { code: 'Z' } }))
     const [mine] = (await w.c.get<{ rows: LotView[] }>(`/api/items/${other.id}/lots`)).rows
     expect((await sal.call('GET', `/api/lots/${mine!.id}`)).status).to.equal(404)
   })
@@ -110,12 +104,7 @@ describe('everything about one lot', () => {
     const [press, mill] = await Promise.all(
       ['Press', 'Mill'].map(name => c.ok<{ id: string }>('POST', '/api/jobs', { code: name, name })),
     )
-    await c.must({
-      kind: 'receipt',
-      place: lab.id,
-      head: { supplier: 'Aster' },
-      lines: [c.line({ item: glue.id, typed: '500', price: '1', lot: { code: 'G' } })],
-    })
+    await c.received(lab.id, 'Aster', c.line({ item: glue.id, typed: '500', price: '1', lot: { code: 'G' } }))
     const out = (job: { id: string } | undefined, many: number) =>
       c.must({
         kind: 'issue',

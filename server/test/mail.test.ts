@@ -15,12 +15,7 @@ describe('restock slips by mail, to a mail server that speaks SMTP', () => {
     ;({ port } = await server.start())
     w = await world({ mail: { url: `smtp://127.0.0.1:${port}`, from: 'stores@example.org' } })
     item = (await newItem(w.c, { name: 'Gloves, “nitrile”', code: 'GLV', unit: 'box' })).id
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item, typed: '1', price: '1' })],
-    })
+    await w.c.received(w.lab.id, 'Aster', w.c.line({ item, typed: '1', price: '1' }))
     supplier = (await w.c.get<{ rows: Named[] }>('/api/suppliers')).rows[0]!.id
   })
   after(async () => {

@@ -131,12 +131,7 @@ describe('making', () => {
 
   it('half of it is made and the rest stays open: fixed amounts count once, with the first part', async () => {
     const dinner = await plan({ template: k.ids['DIN']!, typed: '20', day: '2026-11-27' })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Quillfern' },
-      lines: [w.c.line({ item: k.items['sauce']!.id, typed: '3', price: '2' })],
-    })
+    await w.c.received(w.lab.id, 'Quillfern', w.c.line({ item: k.items['sauce']!.id, typed: '3', price: '2' }))
     const first = await drafted(dinner, '10')
     // 1.8 of fish ÷ 0.88, 0.9 of sauce and 0.1 once, 4 lemons, 2 trays and 1 once.
     expect(says(first)).to.deep.equal([
@@ -320,12 +315,7 @@ describe('making', () => {
 
   it('what is made of something that has no price yet has none either: before it is booked, on its item, until that is priced', async () => {
     const [rye, loaf] = await Promise.all(['Rye', 'Loaf'].map(name => newItem(w.c, { name, unit: 'kg', decimals: 3 })))
-    const delivered = await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'S' },
-      lines: [w.c.line({ item: rye!.id, typed: '4', price: '' })],
-    })
+    const delivered = await w.c.received(w.lab.id, 'S', w.c.line({ item: rye!.id, typed: '4', price: '' }))
     const content: SlipContentInput = {
       kind: 'make',
       place: w.lab.id,

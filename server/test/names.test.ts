@@ -45,12 +45,7 @@ describe('names', () => {
     expect(verify(w.app).faults, 'a name is no part of what is sealed').to.deep.equal([])
 
     // No two of a list bear one name or one code, however it is written.
-    await c.must({
-      kind: 'receipt',
-      place: lab.id,
-      head: { supplier: 'Tholebeck' },
-      lines: [line('1', { price: '2' })],
-    })
+    await c.received(lab.id, 'Tholebeck', line('1', { price: '2' }))
     expect(await taken(`/api/suppliers/${supplier.id}`, { name: 'THOLEBECK' })).to.equal('name_taken')
     expect(await taken(`/api/jobs/${job}`, { name: 'Nitrate week', code: 'plk' })).to.equal('code_taken')
     expect(await taken(`/api/waste-reasons/${reason.id}`, { name: 'expired' })).to.equal('name_taken')
@@ -98,12 +93,7 @@ describe('names', () => {
     const item = await newItem(c, { name: 'Ætsning Øl 5 %', code: 'ØL-1' })
     await c.ok('POST', '/api/jobs', { code: 'ÅR', name: 'Årsmøde', place: lab.id, day: '2026-11-27' })
     await c.ok('POST', '/api/people', { name: 'Çelik', signIn: 'celik', password: PASSWORD, role: 'keeper' })
-    const slip = await c.must({
-      kind: 'receipt',
-      place: lab.id,
-      head: { supplier: 'Дом' },
-      lines: [c.line({ item: item.id, typed: '1', price: '1' })],
-    })
+    const slip = await c.received(lab.id, 'Дом', c.line({ item: item.id, typed: '1', price: '1' }))
     const q = encodeURIComponent
     const found = async (word: string) =>
       (await c.get<{ rows: { name: string }[] }>(`/api/search?q=${q(word)}`)).rows.map(r => r.name)

@@ -262,12 +262,7 @@ describe('a container that is opened', () => {
     const gloves = await newItem(w.c, { name: 'Gloves', code: 'GLO' })
     const vials = await newItem(w.c, { name: 'Vials', code: 'VIA', unit: 'vial', identifiedBy: 'lot' })
     const meter = await newItem(w.c, { name: 'Meter', code: 'MET', identifiedBy: 'serial' })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item: vials.id, typed: '5', price: '1', lot: { code: 'V1' } })],
-    })
+    await w.c.received(w.lab.id, 'Aster', w.c.line({ item: vials.id, typed: '5', price: '1', lot: { code: 'V1' } }))
     await w.c.must(opening({ lot: { id: a7 }, opened: { code: 'bench', useBy: '2026-12-01' } }))
     const bench = await lotId('bench')
     const cases: [Partial<Line>, string][] = [

@@ -276,12 +276,11 @@ describe('counting on paper', () => {
     })
     expect([booked.number, booked.lines.length]).to.deep.equal(['CT-0003', 2])
     w.clock.now += 60_000
-    await w.c.must({
-      kind: 'receipt',
-      place: empty,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item: acid.id, typed: '1', price: '1', lot: { code: 'L-30', expiry: '2028-01-01' } })],
-    })
+    await w.c.received(
+      empty,
+      'Aster',
+      w.c.line({ item: acid.id, typed: '1', price: '1', lot: { code: 'L-30', expiry: '2028-01-01' } }),
+    )
     expect((await none({})).refusals.map(r => r.code)).to.deep.equal(['lot_needed'])
     expect(verify(w.app).faults).to.deep.equal([])
   })

@@ -28,12 +28,7 @@ describe('the tree of places', () => {
   before(async () => {
     w = await world()
     const it = await newItem(w.c, {})
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item: it.id, typed: '1' })],
-    })
+    await w.c.received(w.lab.id, 'Aster', w.c.line({ item: it.id, typed: '1' }))
     slip = Number(w.app.store.client.prepare('select max(id) from slip').pluck().get())
   })
   after(() => w.stop())
@@ -112,12 +107,7 @@ describe('jobs for which things were picked', () => {
     ).id
   const pick = (job: string, id = v7()) => w.c.call<{ id: string }>('POST', '/api/picks', { id, jobs: [job] })
   const receive = () =>
-    w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item: rope.id, typed: '10', price: '1', lot: { code: 'L1' } })],
-    })
+    w.c.received(w.lab.id, 'Aster', w.c.line({ item: rope.id, typed: '10', price: '1', lot: { code: 'L1' } }))
   before(async () => {
     w = await world()
     rope = await newItem(w.c, { name: 'Rope', code: 'ROPE', identifiedBy: 'lot' })

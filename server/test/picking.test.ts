@@ -149,12 +149,11 @@ describe('picking', () => {
 
   it('where a delivery is put that says no place: the shelf on which most lies in all, never with a job', async () => {
     const arrives = async (item: string, more: object = {}) => {
-      const slip = await w.c.must({
-        kind: 'receipt',
-        place: w.lab.id,
-        head: { supplier: 'Aster' },
-        lines: [w.c.line({ item: items[item]!.id, typed: '1', price: '2', ...more })],
-      })
+      const slip = await w.c.received(
+        w.lab.id,
+        'Aster',
+        w.c.line({ item: items[item]!.id, typed: '1', price: '2', ...more }),
+      )
       const { rows } = await w.c.get<{ rows: { slip: { id: string }; to: string }[] }>(
         `/api/items/${items[item]!.id}/movements?limit=5`,
       )

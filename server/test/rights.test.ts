@@ -30,12 +30,7 @@ describe('rights: roles × actions × places', () => {
     shed = (await w.c.get<{ rows: Place[] }>('/api/places')).rows.find(p => p.id === id)!
     gloves = await newItem(w.c, { name: 'Gloves', code: 'GLV' })
     rope = await newItem(w.c, { name: 'Rope', code: 'ROP' })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item: gloves.id, typed: '10', price: '2' })],
-    })
+    await w.c.received(w.lab.id, 'Aster', w.c.line({ item: gloves.id, typed: '10', price: '2' }))
     await w.c.must({
       kind: 'receipt',
       place: shed.id,
@@ -118,12 +113,7 @@ describe('rights: roles × actions × places', () => {
         { role: 'observer', place: null },
       ],
     })
-    const own = await c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [c.line({ item: gloves.id, typed: '1', price: '2' })],
-    })
+    const own = await c.received(w.lab.id, 'Aster', c.line({ item: gloves.id, typed: '1', price: '2' }))
     const refused = async (content: Parameters<Client['book']>[0]) => {
       const hidden = await c.book(content)
       expect([hidden.status, hidden.body.code], 'what one may not see is not there').to.deep.equal([

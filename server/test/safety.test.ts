@@ -278,12 +278,7 @@ describe('the database', () => {
   it('a clock that jumps back refuses what lies in its future, and loses nothing', async () => {
     const w = await world()
     const item = await newItem(w.c, { name: 'Gloves' })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'S' },
-      lines: [w.c.line({ item: item.id, typed: '5', price: '1' })],
-    })
+    await w.c.received(w.lab.id, 'S', w.c.line({ item: item.id, typed: '5', price: '1' }))
     w.clock.now -= 3_600_000
     const job = (await w.c.ok<{ id: string }>('POST', '/api/jobs', { code: 'J', name: 'Job' })).id
     const r = await w.c.book({
@@ -305,22 +300,12 @@ describe('events', () => {
     const item = await newItem(w.c, { name: 'Gloves' })
     const stream = await Stream.of(w.c)
     await stream.until(heard => heard.some(e => e.kind === 'hello'))
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'S' },
-      lines: [w.c.line({ item: item.id, typed: '1', price: '1' })],
-    })
+    await w.c.received(w.lab.id, 'S', w.c.line({ item: item.id, typed: '1', price: '1' }))
     await stream.until(() => stream.kinds().includes('booked'))
     const seen = await stream.stop()
     const hello = seen.find(e => e.kind === 'hello')!
     expect(seen.at(-1)!.kind).to.equal('booked')
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'S' },
-      lines: [w.c.line({ item: item.id, typed: '1', price: '1' })],
-    })
+    await w.c.received(w.lab.id, 'S', w.c.line({ item: item.id, typed: '1', price: '1' }))
     const again = await Stream.of(w.c, `/api/events?after=${hello.seq}`)
     await again.until(heard => heard.filter(e => e.kind === 'booked').length === 2)
     const resumed = await again.stop()

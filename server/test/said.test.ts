@@ -55,12 +55,7 @@ describe('what a slip says', () => {
   it('stays readable when the contract has become stricter since: a booked slip is shown as it was', async () => {
     const w = await world()
     const it = await newItem(w.c, { name: 'Gloves' })
-    const booked = await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'S' },
-      lines: [w.c.line({ item: it.id, typed: '1', price: '1', note: 'x' })],
-    })
+    const booked = await w.c.received(w.lab.id, 'S', w.c.line({ item: it.id, typed: '1', price: '1', note: 'x' }))
     // As it would stand there if notes had once been longer than the contract takes today.
     const { client } = w.app.store
     client.exec('drop trigger slip_line_booked_stays')

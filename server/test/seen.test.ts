@@ -19,12 +19,7 @@ describe('what stands by now', () => {
     const make = (list: string, body: object) => w.c.ok<{ id: string }>('POST', `/api/${list}`, body).then(r => r.id)
     hull = await make('jobs', { name: 'Hull', code: 'HUL' })
     spilt = await make('waste-reasons', { name: 'Spilt' })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Orlin' },
-      lines: [w.c.line({ item: gloves.id, typed: '1', price: '1' })],
-    })
+    await w.c.received(w.lab.id, 'Orlin', w.c.line({ item: gloves.id, typed: '1', price: '1' }))
     orlin = (await named<Named>('suppliers')).find(r => r.name === 'Orlin')!.id
   })
   after(() => w.stop())

@@ -53,12 +53,7 @@ describe('templates', () => {
     expect(worth, 'the lines are the working of the sum').to.be.closeTo(83.48395, 1e-9)
   })
   it('how many could be made of what is there, and what is short at one more', async () => {
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Quillfern' },
-      lines: [w.c.line({ item: k.items.sauce!.id, typed: '0.7', price: '3' })],
-    })
+    await w.c.received(w.lab.id, 'Quillfern', w.c.line({ item: k.items.sauce!.id, typed: '0.7', price: '3' }))
     const n = await needs('DIN', `place=${w.lab.id}`)
     expect([n.wanted, n.could, n.short.map(s => [s.item.name, s.quantity])]).to.deep.equal([
       '10',

@@ -26,12 +26,7 @@ describe('Today: what is waiting', () => {
   it('each thing appears by itself and goes when it is dealt with; what has a day comes first, by its day', async () => {
     await w.c.ok('PUT', '/api/levels', { item: gloves.id, place: w.lab.id, minimum: '5', target: '10' })
     expect(await kinds()).to.deep.equal(['short'])
-    const unpriced = await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item: gloves.id, typed: '9' })],
-    })
+    const unpriced = await w.c.received(w.lab.id, 'Aster', w.c.line({ item: gloves.id, typed: '9' }))
     expect(await kinds(), 'in range, but without a price').to.deep.equal(['unpriced'])
     await w.c.must({
       kind: 'receipt',
@@ -73,12 +68,7 @@ describe('Today: what is waiting', () => {
     expect(t.lately[0]!.kind).to.equal('count')
 
     // Several deliveries without a price are one thing that waits, and one list.
-    const second = await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item: gloves.id, typed: '1' })],
-    })
+    const second = await w.c.received(w.lab.id, 'Aster', w.c.line({ item: gloves.id, typed: '1' }))
     const both = (await today()).waiting.filter(x => x.kind === 'unpriced')
     expect(both.map(x => [x.n, x.out, x.slip, x.slips.map(s => s.number)])).to.deep.equal([
       [2, 2, null, [unpriced.number, second.number]],
@@ -129,12 +119,7 @@ describe('Today: what is waiting', () => {
     w.clock.now += 8 * DAY
     const due = async () => (await today()).waiting.filter(x => x.kind === 'count').map(x => [x.place!.name, x.day])
     expect(await due()).to.deep.equal([['Shed', '2026-12-02']])
-    await w.c.must({
-      kind: 'receipt',
-      place: shed,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item: gloves.id, typed: '3', price: '3' })],
-    })
+    await w.c.received(shed, 'Aster', w.c.line({ item: gloves.id, typed: '3', price: '3' }))
     w.clock.now += 60_000
     await w.c.must({
       kind: 'count',

@@ -19,12 +19,7 @@ describe('how far off a count may be (rule 26)', () => {
   /** An item of which 100 lie there, at 2 each. */
   const hundred = async (more: object) => {
     const it = await newItem(w.c, { name: `Item ${crypto.randomUUID()}`, ...more })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [w.c.line({ item: it.id, typed: '100', price: '2' })],
-    })
+    await w.c.received(w.lab.id, 'Aster', w.c.line({ item: it.id, typed: '100', price: '2' }))
     w.clock.now += MINUTE
     return it
   }

@@ -41,18 +41,13 @@ describe('a lot, from where it came to who got it', () => {
       items[name] = await newItem(w.c, { name, code: name.toUpperCase(), unit: 'L', decimals: 3, identifiedBy: 'lot' })
     items['Water'] = await newItem(w.c, { name: 'Water', code: 'WATER', unit: 'L', decimals: 3 })
     for (const code of ['E1', 'E2'])
-      await w.c.must({
-        kind: 'receipt',
-        place: w.lab.id,
-        head: { supplier: 'Aster' },
-        lines: [line('Ethanol', '5', { lot: { code }, price: '4' })],
-      })
-    await w.c.must({
-      kind: 'receipt',
-      place: w.lab.id,
-      head: { supplier: 'Aster' },
-      lines: [line('Dye', '1', { lot: { code: 'D1' }, price: '9' }), line('Water', '20', { price: '0.1' })],
-    })
+      await w.c.received(w.lab.id, 'Aster', line('Ethanol', '5', { lot: { code }, price: '4' }))
+    await w.c.received(
+      w.lab.id,
+      'Aster',
+      line('Dye', '1', { lot: { code: 'D1' }, price: '9' }),
+      line('Water', '20', { price: '0.1' }),
+    )
     const e = async (code: string) => ({ lot: { id: (await lotsOf('Ethanol')).find(l => l.code === code)!.id, code } })
     // E1 and the dye make F1; E2 alone F2. F1 is in the kits K1 (with water) and, by a mistake that is put right, not in K2.
     await make([out('Fixative', '3', 'F1')], [line('Ethanol', '2', await e('E1')), line('Dye', '0.5')])

@@ -24,12 +24,12 @@ describe('verify finds what was damaged', () => {
     ).id
     for (const price of ['2', '3']) {
       w.clock.now += 60_000
-      await c.must({
-        kind: 'receipt',
-        place: lab.id,
-        head: { supplier: 'S' },
-        lines: [c.line({ item: fifo.id, typed: '10', price }), c.line({ item: plain.id, typed: '10', price })],
-      })
+      await c.received(
+        lab.id,
+        'S',
+        c.line({ item: fifo.id, typed: '10', price }),
+        c.line({ item: plain.id, typed: '10', price }),
+      )
     }
     await sendPicture(c)
     w.clock.now += 60_000
