@@ -150,7 +150,7 @@ describe('items from a spreadsheet', () => {
     await took(
       'code,name,unit,category,shelf life,once opened,weight,density,waste code,witness,' +
         'count off by,count off by %,count off by worth,note,place,minimum,target,bin\n' +
-        'DSH,Dye,ml,Media,30,7,1.5,1.2,16 05 06,yes,2,"7,5",90,Keep dark,Wet lab,5,9,Shelf 1',
+        'DSH,Dye,ml,Media,30,7,1.5,1.2,16 05 06,yes,2,"7,5 %",90,Keep dark,Wet lab,5,9,Shelf 1',
     )
     const put =
       'code,category,shelf life,once opened,weight,density,waste code,witness,note,count off by,count off by %,place,minimum,' +
@@ -184,6 +184,7 @@ describe('items from a spreadsheet', () => {
     const many = await bring('code,count off by %\nDSH,many')
     const wanted = 'Line 2: count off by %: a decimal number like "2.5", not below zero, is wanted. Nothing was taken.'
     expect([many.status, many.body.detail]).to.deep.equal([422, wanted])
+    expect((await bring('code,count off by\nDSH,5 %')).status, 'so many per cent are no quantity').to.equal(422)
     await took('code,count off by %,count off by worth\nDSH,-,-')
     expect((await byCode('DSH')).ownTolerance, 'what is above it says it again').to.equal(null)
     for (const column of [

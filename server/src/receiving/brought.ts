@@ -279,7 +279,9 @@ function saidOfItem(of: readonly Row[], now: ItemInput, known: Known, is: Item |
 function limitsOver(said: (column: Column) => string, now: ItemInput['tolerance']): Pick<ItemInput, 'tolerance'> {
   const limits = LIMITED.flatMap(limit => {
     const text = said(LIMITS[limit])
-    return text ? [[limit, text === NOTHING ? null : amountIn(text)] as const] : []
+    // A spreadsheet writes the sign into the cell, too.
+    const plain = limit === 'percent' ? text.replace(/\s*%$/, '') : text
+    return text ? [[limit, text === NOTHING ? null : amountIn(plain)] as const] : []
   })
   if (!limits.length) return {}
   return { tolerance: { quantity: null, percent: null, value: null, ...now, ...Object.fromEntries(limits) } }
