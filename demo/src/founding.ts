@@ -15,13 +15,6 @@ import { AREAS, ITEMS, type AreaName, type DemoItem } from './catalogue.ts'
 import { ONCE_OPENED, WASTE_CODES } from './opened.ts'
 import { COUNT_EVERY, DAY, GALLEY_BIN, METHODS, SATELLITES, type Satellite, type Station } from './station.ts'
 
-/** Of what a count may be off by more than elsewhere, and of what by less. */
-const MAY_BE_OFF: Readonly<Record<string, { tolerancePercent?: bigint; toleranceQuantity?: bigint }>> = {
-  Vegetables: { tolerancePercent: 15_000_000n },
-  'Milk and cheese': { tolerancePercent: 10_000_000n },
-  Reagents: { tolerancePercent: 2_000_000n },
-  Medicines: { toleranceQuantity: 0n },
-}
 /** Stockrooms and bins, cost centres and jobs, categories and items with their levels. */
 export function build(s: Station): void {
   const { app } = s
@@ -96,7 +89,6 @@ export function build(s: Station): void {
         parentId: null,
         identifiedBy: kinds.size === 1 ? it.identifiedBy : null,
         method: METHODS[it.category] ?? null,
-        ...MAY_BE_OFF[it.category],
         active: true,
         revision: 1,
       })
