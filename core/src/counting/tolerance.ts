@@ -1,4 +1,5 @@
 import { abs, type Quantity, type Value } from '../quantity/micro.ts'
+import { nearest } from '../upwards.ts'
 
 /**
  * How far off a count may be: each limit that is set holds. `quantity` in micro-units of the base unit, `percent` of what was
@@ -35,7 +36,5 @@ export function isWithin({ quantity, percent, value }: Tolerance, { counted, exp
 export const saysTolerance = (t: Tolerance): boolean => t.quantity !== null || t.percent !== null || t.value !== null
 
 /** The nearest that says anything, of an item, its category, those above, and the organisation; of none, nothing is too far. */
-export const nearestTolerance = (from: Iterable<Tolerance>): Tolerance => {
-  for (const t of from) if (saysTolerance(t)) return t
-  return { quantity: null, percent: null, value: null }
-}
+export const nearestTolerance = (from: Iterable<Tolerance>): Tolerance =>
+  nearest(from, t => (saysTolerance(t) ? t : null)) ?? { quantity: null, percent: null, value: null }

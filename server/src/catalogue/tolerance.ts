@@ -43,11 +43,12 @@ export function toleranceOf(
   categoryOf: (id: number) => OfCategory | undefined = id => house.rows.categoryById.get({ id }),
 ): Tolerance {
   const at = (id: number | null) => (id === null ? null : categoryOf(id))
-  const all = house.organisation
-  const categories = upwards<OfCategory>(at(item.categoryId), c => at(c.parentId))
-  return nearestTolerance([
-    limits(item),
-    ...[...categories].map(limits),
-    ...(all ? [{ quantity: null, percent: all.tolerancePercent, value: all.toleranceValue }] : []),
-  ])
+  // One after the other: what stands above is read only where nothing below says it.
+  function* said() {
+    yield limits(item)
+    for (const c of upwards<OfCategory>(at(item.categoryId), one => at(one.parentId))) yield limits(c)
+    const all = house.organisation
+    if (all) yield { quantity: null, percent: all.tolerancePercent, value: all.toleranceValue }
+  }
+  return nearestTolerance(said())
 }
